@@ -1,0 +1,36 @@
+// Tests run as CommonJS through swc while production code is native ESM: Nest's test helpers and
+// its CommonJS plugins only meet that way on Node 20 (docs/architecture.md, "Tests").
+const swc = (syntax) => [
+  '@swc/jest',
+  {
+    swcrc: false,
+    sourceMaps: 'inline',
+    module: { type: 'commonjs', ignoreDynamic: true },
+    jsc: {
+      target: 'es2022',
+      keepClassNames: true,
+      parser: syntax === 'ts' ? { syntax: 'typescript', decorators: true } : { syntax: 'ecmascript' },
+      transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+    },
+  },
+];
+
+const base = {
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['wl-source', 'node', 'node-addons'] },
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': ['$1', '$1.js'] },
+  transform: { '^.+\\.ts$': swc('ts'), '^.+\\.m?js$': swc('js') },
+  // Packages that ship ESM only are compiled for the tests.
+  transformIgnorePatterns: ['/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/)'],
+};
+
+const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, testMatch: ['<rootDir>/**/*.test.ts'] });
+
+export default {
+  projects: [
+    project('core', 'packages/core'),
+    project('cli', 'apps/cli'),
+    project('web', 'apps/web'),
+    { ...project('server', 'apps/server'), globalSetup: '<rootDir>/test/startDatabase.mjs', globalTeardown: '<rootDir>/test/stopDatabase.mjs' },
+  ],
+};

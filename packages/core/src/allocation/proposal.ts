@@ -1,0 +1,34 @@
+import type { Family } from '../address/index.js';
+import type { Operation, Purpose } from '../plan/index.js';
+
+/** One range of a proposal: where it was and where it would be. */
+export interface ProposedRange {
+  readonly clusterId: string;
+  readonly clusterName: string;
+  readonly purpose: Purpose;
+  readonly zone: string;
+  readonly family: Family;
+  /** The prefix it has now; empty when it has none. */
+  readonly before: string;
+  readonly after: string;
+  readonly poolName: string;
+}
+
+/** A range that found no place, and why. */
+export interface Refusal {
+  readonly clusterId: string;
+  readonly clusterName: string;
+  readonly purpose: Purpose;
+  readonly zone: string;
+  /** What was wanted. */
+  readonly length: number;
+  readonly reason: string;
+  readonly mend: string;
+}
+
+/** A change that has not been made: shown as a difference first, applied whole. */
+export interface Proposal {
+  readonly ranges: readonly ProposedRange[];
+  readonly refusals: readonly Refusal[];
+  readonly operations: readonly Operation[];
+}

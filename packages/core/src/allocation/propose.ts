@@ -1,0 +1,200 @@
+import { addressBits, formatPrefix } from '../address/index.js';
+import { addOperation, byId, newId, rangeOf, setOperation } from '../plan/index.js';
+import type { Allocation, Cluster, Operation, Plan, Profile, Site } from '../plan/index.js';
+import { rangesNeeded } from '../sizing/index.js';
+import type { Need } from '../sizing/index.js';
+import { isInternalRange } from '../verdicts/index.js';
+import { PoolSpace } from './poolSpace.js';
+import type { Demand, Placed } from './poolSpace.js';
+import type { Proposal, ProposedRange, Refusal } from './proposal.js';
+import { refuse } from './refuse.js';
+
+/** What to propose ranges for. */
+export interface ProposalRequest {
+  /** Clusters whose missing ranges are wanted; all clusters when absent. */
+  readonly clusterIds?: readonly string[];
+  /** Ranges to move to a new place, instead of missing ones. */
+  readonly move?: readonly string[];
+}
+
+interface Wanted {
+  readonly cluster: Cluster;
+  readonly need: Need;
+  readonly demand: Demand;
+  /** The range that moves; undefined when it is new. */
+  readonly moving: Allocation | undefined;
+}
+
+/**
+ * Proposes a range for everything that is wanted and missing (or is to move). Nothing that is allocated
+ * moves unless it is asked for, fixed ranges and ranges of built clusters never do. Same plan, same
+ * answer but for the ids of new ranges.
+ */
+export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
+  const moving = (request.move ?? []).flatMap((id) => byId(plan.allocations, id) ?? []);
+  const { movable, locked } = splitByLock(plan, moving);
+  const wanted =
+    request.move === undefined
+      ? missing(plan, request.clusterIds)
+      : movable.flatMap((allocation) => toMove(plan, allocation));
+  const space = new PoolSpace(plan, new Set(movable.map((allocation) => allocation.id)));
+  const ranges: ProposedRange[] = [];
+  const refusals: Refusal[] = [...locked];
+  const operations: Operation[] = [];
+  const settle = (each: Wanted, placed: Placed | undefined) => {
+    if (placed === undefined) {
+      refusals.push(refuse(each.cluster, each.need, each.demand, space));
+      return;
+    }
+    ranges.push(asRange(each, placed));
+    operations.push(asOperation(each, placed));
+  };
+  for (const group of groupsToPlace(wanted)) placeGroup(group, space, settle);
+  return { ranges: ranges.sort(byCluster), refusals, operations };
+}
+
+function missing(plan: Plan, clusterIds: readonly string[] | undefined): Wanted[] {
+  const chosen = clusterIds === undefined ? undefined : new Set(clusterIds);
+  const held = new Set(plan.allocations.map((a) => spot(a.clusterId, a.purpose, a.zone, rangeOf(a).family)));
+  return plan.clusters
+    .filter((cluster) => chosen?.has(cluster.id) ?? true)
+    .flatMap((cluster) =>
+      needsOf(plan, cluster)
+        .filter((need) => !held.has(spot(cluster.id, need.purpose, need.zone, need.family)))
+        .map((need) => ({ cluster, need, demand: demandOf(cluster, need), moving: undefined })),
+    );
+}
+
+function toMove(plan: Plan, allocation: Allocation): Wanted[] {
+  const cluster = byId(plan.clusters, allocation.clusterId);
+  if (cluster === undefined) return [];
+  const family = rangeOf(allocation).family;
+  const need = needsOf(plan, cluster).find(
+    (each) => each.purpose === allocation.purpose && each.zone === allocation.zone && each.family === family,
+  );
+  return need === undefined ? [] : [{ cluster, need, demand: demandOf(cluster, need), moving: allocation }];
+}
+
+function splitByLock(plan: Plan, moving: readonly Allocation[]): { movable: Allocation[]; locked: Refusal[] } {
+  const movable: Allocation[] = [];
+  const locked: Refusal[] = [];
+  for (const allocation of moving) {
+    const cluster = byId(plan.clusters, allocation.clusterId);
+    if (!allocation.isFixed && cluster?.isBuilt !== true) {
+      movable.push(allocation);
+      continue;
+    }
+    locked.push({
+      clusterId: allocation.clusterId,
+      clusterName: cluster?.name ?? '',
+      purpose: allocation.purpose,
+      zone: allocation.zone,
+      length: rangeOf(allocation).length,
+      reason: allocation.isFixed
+        ? `${allocation.prefix} is fixed.`
+        : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
+      mend: allocation.isFixed
+        ? 'Take the fixed mark off first if it may move.'
+        : 'Move the other range, or plan the rebuild.',
+    });
+  }
+  return { movable, locked };
+}
+
+function needsOf(plan: Plan, cluster: Cluster): Need[] {
+  // The plan's integrity was checked when it was made: site and profile are there.
+  const site = byId(plan.sites, cluster.siteId) as Site;
+  return rangesNeeded(cluster, site, byId(plan.profiles, site.profileId) as Profile);
+}
+
+function demandOf(cluster: Cluster, need: Need): Demand {
+  return {
+    clusterId: cluster.id,
+    siteId: cluster.siteId,
+    purpose: need.purpose,
+    family: need.family,
+    length: need.length.value,
+    isInternal: isInternalRange(cluster, need.purpose),
+  };
+}
+
+/** Destinations first, since shared ranges must avoid them; within, the groups with the largest sum first. */
+function groupsToPlace(wanted: readonly Wanted[]): Wanted[][] {
+  const groups = new Map<string, Wanted[]>();
+  for (const each of wanted) {
+    const { siteId, purpose, family, isInternal } = each.demand;
+    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId}`;
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [each]);
+    else group.push(each);
+  }
+  for (const group of groups.values())
+    group.sort((a, b) => a.demand.length - b.demand.length || (spotOf(a) < spotOf(b) ? -1 : 1));
+  return [...groups.values()].sort((a, b) => {
+    const [first, second] = [a[0] as Wanted, b[0] as Wanted];
+    return (
+      Number(first.demand.isInternal) - Number(second.demand.isInternal) ||
+      summaryLength(a) - summaryLength(b) ||
+      (spotOf(first) < spotOf(second) ? -1 : 1)
+    );
+  });
+}
+
+function placeGroup(
+  group: readonly Wanted[],
+  space: PoolSpace,
+  settle: (each: Wanted, placed: Placed | undefined) => void,
+): void {
+  const first = group[0] as Wanted;
+  const isTogether = group.length > 1 && !first.demand.isInternal;
+  const reserved = isTogether ? space.reserve({ ...first.demand, length: summaryLength(group) }) : undefined;
+  for (const each of group) settle(each, reserved?.place(each.demand) ?? space.place(each.demand));
+  reserved?.release();
+}
+
+/** Length of the smallest prefix that could hold the whole group: sizes are powers of two, so the sum rounded up. */
+function summaryLength(group: readonly Wanted[]): number {
+  const { family } = (group[0] as Wanted).demand;
+  const bits = addressBits(family);
+  const sum = group.reduce((total, { demand }) => total + (1n << BigInt(bits - demand.length)), 0n);
+  return Math.max(0, bits - (sum - 1n).toString(2).length);
+}
+
+function asRange({ cluster, need, moving }: Wanted, { prefix, pool }: Placed): ProposedRange {
+  return {
+    clusterId: cluster.id,
+    clusterName: cluster.name,
+    purpose: need.purpose,
+    zone: need.zone,
+    family: need.family,
+    before: moving?.prefix ?? '',
+    after: formatPrefix(prefix),
+    poolName: pool.name,
+  };
+}
+
+function asOperation({ cluster, need, moving }: Wanted, { prefix }: Placed): Operation {
+  const text = formatPrefix(prefix);
+  if (moving !== undefined) return setOperation('allocations', moving.id, { prefix: text });
+  return addOperation('allocations', {
+    id: newId(),
+    clusterId: cluster.id,
+    purpose: need.purpose,
+    zone: need.zone,
+    prefix: text,
+    isFixed: false,
+  });
+}
+
+function spot(clusterId: string, purpose: string, zone: string, family: number): string {
+  return `${clusterId} ${purpose} ${zone} ${family}`;
+}
+
+function spotOf({ cluster, need }: Wanted): string {
+  return spot(cluster.id, need.purpose, need.zone, need.family);
+}
+
+function byCluster(a: ProposedRange, b: ProposedRange): number {
+  const order = (range: ProposedRange) => `${range.clusterName} ${range.purpose} ${range.zone} ${range.family}`;
+  return order(a) < order(b) ? -1 : 1;
+}

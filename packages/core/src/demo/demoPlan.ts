@@ -1,0 +1,281 @@
+import { propose } from '../allocation/index.js';
+import { addOperation, applyOperations, emptyPlan } from '../plan/index.js';
+import type { Cluster, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
+
+/**
+ * The demo: Skerry Line, an invented ferry operator. Most ranges come from the allocator; a few were
+ * typed by hand and hold honest mistakes for the findings to find. Ids are fixed, so links into the demo last.
+ */
+export function demoPlan(): Plan {
+  const ground = apply(
+    emptyPlan({
+      name: 'Skerry Line',
+      note: 'Invented island ferry operator: two clouds, a data centre and the piers.',
+      horizonMonths: 36,
+      expectsJoins: true,
+    }),
+    [...groundOperations(), ...clusterOperations(), ...typedRanges()],
+  );
+  const settled = ground.clusters.filter((cluster) => !unallocated.has(cluster.name)).map((cluster) => cluster.id);
+  let next = 0x100;
+  const operations = propose(ground, { clusterIds: settled }).operations.map((operation) =>
+    operation.op === 'add' && operation.kind === 'allocations'
+      ? addOperation('allocations', { ...operation.entity, id: demoId('allocations', next++) })
+      : operation,
+  );
+  return apply(ground, operations);
+}
+
+const kindDigit: Record<Kind, number> = {
+  profiles: 1,
+  sites: 2,
+  networks: 3,
+  links: 4,
+  pools: 5,
+  inUse: 6,
+  clusters: 7,
+  allocations: 8,
+};
+
+/** The nth id of a kind: a UUID of version 7 with a fixed time. */
+function demoId(kind: Kind, n: number): string {
+  return `019aa000-000${kindDigit[kind]}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+}
+
+function apply(plan: Plan, operations: readonly Operation[]): Plan {
+  const applied = applyOperations(plan, operations);
+  if (applied.ok) return applied.plan;
+  throw new Error(`demo: ${applied.problems.map((p) => p.message).join(' ')}`);
+}
+
+type Fields<K extends Kind> = Omit<EntityOf[K], 'id'>;
+
+function adds<K extends Kind>(kind: K, all: readonly Fields<K>[]): Operation[] {
+  // An id completes the fields to the entity.
+  return all.map((fields, i) => addOperation(kind, { id: demoId(kind, i + 1), ...fields } as unknown as EntityOf[K]));
+}
+
+const profile = {
+  halden: demoId('profiles', 1),
+  orrery: demoId('profiles', 2),
+  basalt: demoId('profiles', 3),
+  pier: demoId('profiles', 4),
+};
+const site = {
+  haldenNorth: demoId('sites', 1),
+  haldenSouth: demoId('sites', 2),
+  orreryEast: demoId('sites', 3),
+  basalt: demoId('sites', 4),
+};
+const network = {
+  booking: demoId('networks', 1),
+  models: demoId('networks', 2),
+  basalt: demoId('networks', 3),
+  piers: demoId('networks', 4),
+  office: demoId('networks', 5),
+  coaches: demoId('networks', 6),
+  lab: demoId('networks', 7),
+};
+
+const pierNames = [
+  'Ardle', 'Brae', 'Corran', 'Dunvo', 'Eilan', 'Fasgadh', 'Grunay', 'Hestan', 'Inver', 'Jura Sound', 'Kyle', 'Lunna',
+  'Mousa', 'Noss', 'Oronsa', 'Papa Reef', 'Quoy', 'Ronay', 'Skea', 'Tresta', 'Unsta', 'Vaila', 'Wyre', 'Yell Sound',
+]; // prettier-ignore
+
+/** Clusters whose ranges are still to be proposed. */
+const unallocated = new Set(['kiosk-vaila', 'kiosk-wyre', 'kiosk-yell-sound', 'weather-models']);
+
+function groundOperations(): Operation[] {
+  return [
+    ...adds('profiles', [
+      { name: 'Halden', reservedFirst: 4, reservedLast: 1, subnetScope: 'zone', routesPerTable: 200 },
+      { name: 'Orrery', reservedFirst: 2, reservedLast: 2, subnetScope: 'region', routesPerTable: 250 },
+      { name: 'Basalt', reservedFirst: 1, reservedLast: 1, subnetScope: 'region', routesPerTable: 4000 },
+      { name: 'Pier site', reservedFirst: 1, reservedLast: 1, subnetScope: 'region', routesPerTable: 100 },
+    ]),
+    ...adds('sites', [
+      { name: 'Halden north', kind: 'region', profileId: profile.halden, zones: ['n1', 'n2', 'n3'] },
+      { name: 'Halden south', kind: 'region', profileId: profile.halden, zones: ['s1', 's2'] },
+      { name: 'Orrery east', kind: 'region', profileId: profile.orrery, zones: ['e1', 'e2', 'e3'] },
+      { name: 'Basalt hall', kind: 'data centre', profileId: profile.basalt, zones: ['hall'] },
+      ...pierNames.map((name) => ({
+        name: `${name} pier`,
+        kind: 'edge' as const,
+        profileId: profile.pier,
+        zones: ['pier'],
+      })),
+    ]),
+    ...adds('networks', [
+      { name: 'booking', note: 'Booking on Halden, north and south' },
+      { name: 'models', note: 'Tide and weather models on Orrery' },
+      { name: 'basalt-lan', note: 'Data centre' },
+      { name: 'piers', note: 'All piers, over the radio ring' },
+      { name: 'head-office', note: 'Head office' },
+      { name: 'coaches', note: 'Acquired coach company, not joined yet' },
+      { name: 'tide-lab', note: 'University lab that reads the tide models' },
+    ]),
+    ...adds('links', [
+      {
+        name: 'skerry-hub',
+        kind: 'hub',
+        networkIds: [network.booking, network.models, network.basalt, network.piers, network.office],
+        isPlanned: false,
+      },
+      { name: 'models-lab', kind: 'peering', networkIds: [network.models, network.lab], isPlanned: false },
+      { name: 'coach-join', kind: 'peering', networkIds: [network.basalt, network.coaches], isPlanned: true },
+    ]),
+    ...adds('pools', [
+      { name: 'Backbone', prefix: '10.16.0.0/12', purposes: ['node', 'pod'], siteId: null, isShared: false },
+      { name: 'Overlay pods', prefix: '100.80.0.0/12', purposes: ['pod'], siteId: null, isShared: true },
+      { name: 'Service space', prefix: '100.112.0.0/14', purposes: ['service'], siteId: null, isShared: true },
+      { name: 'Basalt racks', prefix: '10.40.0.0/14', purposes: ['node', 'pod'], siteId: site.basalt, isShared: false },
+      { name: 'Backbone v6', prefix: 'fd4b:5ce7:1a00::/40', purposes: ['node', 'pod'], siteId: null, isShared: false },
+      { name: 'Service v6', prefix: 'fd4b:5ce7:1b00::/96', purposes: ['service'], siteId: null, isShared: true },
+      {
+        name: 'Old branch space',
+        prefix: '10.30.0.0/16',
+        purposes: ['node'],
+        siteId: site.haldenSouth,
+        isShared: false,
+      },
+    ]),
+    ...adds('inUse', [
+      { prefix: '10.20.0.0/16', owner: 'Head office desks', networkId: network.office, note: '' },
+      { prefix: '10.100.0.0/16', owner: 'Ferry control', networkId: network.basalt, note: 'Cannot be renumbered' },
+      { prefix: '10.40.0.0/20', owner: 'Basalt management', networkId: network.basalt, note: '' },
+      { prefix: '10.23.64.0/18', owner: 'Pier radios', networkId: network.piers, note: '' },
+      { prefix: '10.41.0.0/16', owner: 'Coach depots', networkId: network.coaches, note: 'From their spreadsheet' },
+      { prefix: '192.168.0.0/16', owner: 'Coach offices', networkId: network.coaches, note: '' },
+      { prefix: '172.20.0.0/16', owner: 'Tide lab', networkId: network.lab, note: '' },
+      {
+        prefix: '10.31.240.0/20',
+        owner: 'Retired ticket system',
+        networkId: null,
+        note: 'Switched off; routes may linger',
+      },
+    ]),
+  ];
+}
+
+function clusterOperations(): Operation[] {
+  const common = { family: 'ipv4', surgePercent: 10, entryAddresses: 8, perNodeLength: null, isBuilt: false } as const;
+  const named: Omit<Cluster, 'id'>[] = [
+    {
+      ...common,
+      name: 'booking-north',
+      siteId: site.haldenNorth,
+      networkId: network.booking,
+      podMode: 'native',
+      nodesNow: 42,
+      nodesHorizon: 120,
+      podsPerNode: 58,
+      services: 400,
+      isBuilt: true,
+    },
+    {
+      ...common,
+      name: 'booking-south',
+      siteId: site.haldenSouth,
+      networkId: network.booking,
+      podMode: 'native',
+      nodesNow: 24,
+      nodesHorizon: 80,
+      podsPerNode: 58,
+      services: 400,
+    },
+    {
+      ...common,
+      name: 'harbour-ops',
+      siteId: site.basalt,
+      networkId: network.basalt,
+      podMode: 'overlay',
+      nodesNow: 18,
+      nodesHorizon: 40,
+      podsPerNode: 110,
+      services: 900,
+    },
+    {
+      ...common,
+      name: 'tide-models',
+      siteId: site.orreryEast,
+      networkId: network.models,
+      podMode: 'routed',
+      nodesNow: 60,
+      nodesHorizon: 180,
+      podsPerNode: 64,
+      services: 120,
+      surgePercent: 20,
+    },
+    {
+      ...common,
+      name: 'weather-models',
+      siteId: site.orreryEast,
+      networkId: network.models,
+      podMode: 'routed',
+      family: 'dual',
+      nodesNow: 12,
+      nodesHorizon: 90,
+      podsPerNode: 110,
+      services: 80,
+    },
+    {
+      ...common,
+      name: 'shared-services',
+      siteId: site.basalt,
+      networkId: network.basalt,
+      podMode: 'routed',
+      nodesNow: 30,
+      nodesHorizon: 64,
+      podsPerNode: 110,
+      services: 600,
+    },
+    {
+      ...common,
+      name: 'timetable',
+      siteId: site.haldenNorth,
+      networkId: network.booking,
+      podMode: 'overlay',
+      nodesNow: 9,
+      nodesHorizon: 30,
+      podsPerNode: 110,
+      services: 150,
+      perNodeLength: 25,
+    },
+  ];
+  const kiosks = pierNames.map((pier, i): Omit<Cluster, 'id'> => ({
+    ...common,
+    name: `kiosk-${pier.toLowerCase().replace(' ', '-')}`,
+    siteId: demoId('sites', 5 + i),
+    networkId: network.piers,
+    podMode: 'overlay',
+    nodesNow: 3,
+    nodesHorizon: 6,
+    podsPerNode: 30,
+    services: 40,
+    surgePercent: 20,
+    entryAddresses: 2,
+  }));
+  return adds('clusters', [...named, ...kiosks]);
+}
+
+/** Ranges typed by hand before there was a plan, each mistake of a kind that happens at work. */
+function typedRanges(): Operation[] {
+  const [bookingNorth, , harbour, tide, , shared] = [1, 2, 3, 4, 5, 6].map((n) => demoId('clusters', n)) as [
+    string,
+    string,
+    string,
+    string,
+    string,
+    string,
+  ];
+  return adds('allocations', [
+    // Lies in what the pier radios use, and the hub joins the two.
+    { clusterId: bookingNorth, purpose: 'node', zone: 'n1', prefix: '10.23.96.0/25', isFixed: true },
+    // A default that nobody questioned: it hides ferry control from the cluster that steers the harbour.
+    { clusterId: harbour, purpose: 'service', zone: '', prefix: '10.96.0.0/12', isFixed: false },
+    // Enough for today's 60 nodes, not for 180.
+    { clusterId: tide, purpose: 'pod', zone: '', prefix: '10.28.0.0/19', isFixed: false },
+    // Clear until the coach company is joined.
+    { clusterId: shared, purpose: 'pod', zone: '', prefix: '10.41.128.0/17', isFixed: false },
+  ]);
+}

@@ -1,0 +1,1 @@
+export { demoPlan } from './demoPlan.js';

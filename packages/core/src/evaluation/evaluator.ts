@@ -1,0 +1,222 @@
+import { Domains } from '../domains/index.js';
+import { checkCluster, checkPlan, reuseFinding, verdictFinding } from '../findings/index.js';
+import type { ClusterResult, Finding } from '../findings/index.js';
+import { byId } from '../plan/index.js';
+import type { Allocation, Cluster, Plan } from '../plan/index.js';
+import { clusterFigures } from '../sizing/index.js';
+import { useOfAllocation, useOfInUse, VerdictEngine } from '../verdicts/index.js';
+import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
+import { changedBetween } from './changedBetween.js';
+
+/** Everything derived from one plan. Valid until its evaluator is given the next plan. */
+export interface Evaluation {
+  readonly plan: Plan;
+  readonly domains: Domains;
+  /** One result a cluster, in the order of plan.clusters. */
+  readonly clusters: readonly ClusterResult[];
+  readonly reuseGroups: readonly ReuseGroup[];
+  readonly verdictCount: number;
+  /** Conflicts and shadowed pairs of one allocated range or range in use. */
+  verdictsOf(rangeId: string): readonly Verdict[];
+  /** Every conflict and shadowed pair. */
+  verdicts(): readonly Verdict[];
+  /** Findings about one cluster, overlaps of its ranges included. */
+  findingsOf(clusterId: string): readonly Finding[];
+  /** Every finding: errors first, then warnings, then notes. */
+  findings(): readonly Finding[];
+}
+
+/**
+ * Evaluates plans and keeps what did not change: entities are immutable, so identity says what an edit
+ * touched. The first plan costs a full evaluation, each edited successor only what the edit reaches.
+ */
+export class Evaluator {
+  private plan: Plan | undefined;
+  private allocationsOf = new Map<string, readonly Allocation[]>();
+  private resultOf = new Map<string, ClusterResult>();
+  private clusters: readonly ClusterResult[] = [];
+  private domains = new Domains([], []);
+  private engine = new VerdictEngine(this.domains, []);
+  private useOf = new Map<string, Use>();
+  private clusterFindings = new WeakMap<ClusterResult, readonly Finding[]>();
+  private verdictFindings = new WeakMap<Verdict, Finding>();
+  private planFindings: readonly Finding[] = [];
+
+  /** Everything derived from the plan; a plan derived from the last one by edits is quick. */
+  evaluate(plan: Plan): Evaluation {
+    const before = this.plan;
+    if (before === undefined || isGroundChanged(before, plan)) this.evaluateAll(plan);
+    else this.evaluateEdit(before, plan);
+    this.plan = plan;
+    return this.present(plan);
+  }
+
+  private evaluateAll(plan: Plan): void {
+    this.allocationsOf = groupByCluster(plan.allocations);
+    this.resultOf = new Map(plan.clusters.map((cluster) => [cluster.id, this.compute(plan, cluster)]));
+    this.domains = new Domains(plan.networks, plan.links);
+    const uses = [...plan.clusters.flatMap((cluster) => this.usesOf(cluster)), ...plan.inUse.map(useOfInUse)];
+    this.useOf = new Map(uses.map((use) => [use.id, use]));
+    this.engine = new VerdictEngine(this.domains, uses);
+    this.clusterFindings = new WeakMap();
+    this.verdictFindings = new WeakMap();
+    this.finish(plan);
+  }
+
+  private evaluateEdit(before: Plan, plan: Plan): void {
+    const allocations = changedBetween(before.allocations, plan.allocations);
+    const clusters = changedBetween(before.clusters, plan.clusters);
+    const inUse = changedBetween(before.inUse, plan.inUse);
+    const touched = new Set([...clusters.gone, ...clusters.come].map((cluster) => cluster.id));
+    for (const allocation of [...allocations.gone, ...allocations.come]) touched.add(allocation.clusterId);
+    this.regroup(allocations);
+    const gone = inUse.gone.map((range) => this.useOf.get(range.id) as Use);
+    const come = inUse.come.map(useOfInUse);
+    const had = new Set(allocations.gone.map((allocation) => allocation.id));
+    for (const id of touched) {
+      for (const allocation of this.resultOf.get(id)?.allocations ?? []) had.add(allocation.id);
+      const cluster = byId(plan.clusters, id);
+      if (cluster === undefined) {
+        this.resultOf.delete(id);
+        continue;
+      }
+      this.resultOf.set(id, this.compute(plan, cluster));
+      come.push(...this.usesOf(cluster));
+    }
+    for (const id of had) gone.push(this.useOf.get(id) as Use);
+    this.engine.update(gone, come);
+    for (const use of gone) this.useOf.delete(use.id);
+    for (const use of come) this.useOf.set(use.id, use);
+    this.finish(plan);
+  }
+
+  private finish(plan: Plan): void {
+    if (this.plan?.pools !== plan.pools || this.plan.settings !== plan.settings) {
+      this.planFindings = checkPlan(plan);
+      this.clusterFindings = new WeakMap();
+    }
+    this.clusters = plan.clusters.map((cluster) => this.resultOf.get(cluster.id) as ClusterResult);
+  }
+
+  private regroup({ gone, come }: { gone: readonly Allocation[]; come: readonly Allocation[] }): void {
+    const goneIds = new Set(gone.map((allocation) => allocation.id));
+    for (const id of new Set([...gone, ...come].map((allocation) => allocation.clusterId))) {
+      const kept = (this.allocationsOf.get(id) ?? []).filter((allocation) => !goneIds.has(allocation.id));
+      this.allocationsOf.set(id, [...kept, ...come.filter((allocation) => allocation.clusterId === id)].sort(bySpot));
+    }
+  }
+
+  private compute(plan: Plan, cluster: Cluster): ClusterResult {
+    // The plan's integrity was checked when it was made: what a cluster refers to is there.
+    const site = need(byId(plan.sites, cluster.siteId), 'site');
+    const network = need(byId(plan.networks, cluster.networkId), 'network');
+    const profile = need(byId(plan.profiles, site.profileId), 'profile');
+    const allocations = this.allocationsOf.get(cluster.id) ?? [];
+    const figures = clusterFigures({ cluster, site, profile, allocations, settings: plan.settings });
+    return { cluster, site, network, profile, allocations, figures };
+  }
+
+  private usesOf(cluster: Cluster): Use[] {
+    return (this.allocationsOf.get(cluster.id) ?? []).map((allocation) => useOfAllocation(allocation, cluster));
+  }
+
+  private present(plan: Plan): Evaluation {
+    const { domains, engine, clusters } = this;
+    return {
+      plan,
+      domains,
+      clusters,
+      reuseGroups: engine.reuseGroups(),
+      verdictCount: engine.verdictCount,
+      verdictsOf: (rangeId) => engine.verdictsOf(rangeId),
+      verdicts: () => [...engine.verdicts()],
+      findingsOf: (clusterId) => this.findingsOf(plan, clusterId),
+      findings: () => this.allFindings(plan),
+    };
+  }
+
+  private ownFindings(plan: Plan, result: ClusterResult): readonly Finding[] {
+    const known = this.clusterFindings.get(result);
+    if (known !== undefined) return known;
+    const found = checkCluster(result, plan.pools, plan.settings.expectsJoins);
+    this.clusterFindings.set(result, found);
+    return found;
+  }
+
+  private overlapFinding(plan: Plan, verdict: Verdict): Finding {
+    const known = this.verdictFindings.get(verdict);
+    if (known !== undefined) return known;
+    const found = verdictFinding(verdict, plan, this.domains);
+    this.verdictFindings.set(verdict, found);
+    return found;
+  }
+
+  private findingsOf(plan: Plan, clusterId: string): Finding[] {
+    const result = this.resultOf.get(clusterId);
+    if (result === undefined) return [];
+    const verdicts = new Set(result.allocations.flatMap((allocation) => this.engine.verdictsOf(allocation.id)));
+    return bySeverity([
+      ...[...verdicts].map((verdict) => this.overlapFinding(plan, verdict)),
+      ...this.ownFindings(plan, result),
+    ]);
+  }
+
+  private allFindings(plan: Plan): Finding[] {
+    const found: Finding[] = [];
+    for (const verdict of this.engine.verdicts()) found.push(this.overlapFinding(plan, verdict));
+    found.push(...this.planFindings);
+    for (const result of this.clusters) for (const each of this.ownFindings(plan, result)) found.push(each);
+    for (const group of this.engine.reuseGroups()) found.push(reuseFinding(group));
+    return bySeverity(found);
+  }
+}
+
+/** Evaluates one plan from nothing; an Evaluator is quicker for a plan that is edited. */
+export function evaluate(plan: Plan): Evaluation {
+  return new Evaluator().evaluate(plan);
+}
+
+function isGroundChanged(before: Plan, after: Plan): boolean {
+  const isHorizonChanged = before.settings.horizonMonths !== after.settings.horizonMonths;
+  return (
+    isHorizonChanged ||
+    before.profiles !== after.profiles ||
+    before.sites !== after.sites ||
+    before.networks !== after.networks ||
+    before.links !== after.links
+  );
+}
+
+function groupByCluster(allocations: readonly Allocation[]): Map<string, readonly Allocation[]> {
+  const groups = new Map<string, Allocation[]>();
+  for (const allocation of allocations) {
+    const group = groups.get(allocation.clusterId);
+    if (group === undefined) groups.set(allocation.clusterId, [allocation]);
+    else group.push(allocation);
+  }
+  for (const group of groups.values()) group.sort(bySpot);
+  return groups;
+}
+
+const purposeOrder = { node: 0, pod: 1, service: 2 } as const;
+
+function bySpot(a: Allocation, b: Allocation): number {
+  return (
+    purposeOrder[a.purpose] - purposeOrder[b.purpose] ||
+    (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
+    (a.id < b.id ? -1 : 1)
+  );
+}
+
+const severityOrder = { error: 0, warning: 1, note: 2 } as const;
+
+function bySeverity(findings: Finding[]): Finding[] {
+  const byRank: Finding[][] = [[], [], []];
+  for (const each of findings) byRank[severityOrder[each.severity]]?.push(each);
+  return byRank.flat();
+}
+
+function need<T>(value: T | undefined, what: string): T {
+  if (value === undefined) throw new Error(`evaluate: a cluster's ${what} is not in the plan`);
+  return value;
+}

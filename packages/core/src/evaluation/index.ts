@@ -1,0 +1,2 @@
+export type { Evaluation } from './evaluator.js';
+export { evaluate, Evaluator } from './evaluator.js';

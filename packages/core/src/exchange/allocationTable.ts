@@ -1,0 +1,66 @@
+import Papa from 'papaparse';
+import { addressBits, familyName, prefixSize } from '../address/index.js';
+import type { Evaluation } from '../evaluation/index.js';
+import { rangeOf } from '../plan/index.js';
+
+/**
+ * The allocation table as CSV (RFC 4180): one row a needed or allocated range. Cells that a spreadsheet
+ * would take for a formula get a leading apostrophe.
+ */
+export function allocationTableCsv(evaluation: Evaluation): string {
+  const rows = evaluation.clusters.flatMap(({ cluster, site, network, figures, allocations }) => {
+    const common = { cluster: cluster.name, site: site.name, network: network.name, podNetwork: cluster.podMode };
+    const missing = figures.needs.filter((filled) => filled.allocation === undefined);
+    return [
+      ...allocations.map((allocation) => {
+        const range = rangeOf(allocation);
+        const need = figures.needs.find((filled) => filled.allocation === allocation)?.need;
+        const verdicts = evaluation.verdictsOf(allocation.id);
+        return {
+          ...common,
+          purpose: allocation.purpose,
+          zone: allocation.zone,
+          family: familyName(range.family),
+          prefix: allocation.prefix,
+          addresses:
+            addressBits(range.family) - range.length > 53
+              ? `2^${addressBits(range.family) - range.length}`
+              : prefixSize(range).toString(),
+          needed: need === undefined ? 'none' : `/${need.length.value}`,
+          fixed: allocation.isFixed ? 'yes' : 'no',
+          verdict: verdicts.some((v) => v.kind === 'conflict')
+            ? 'conflict'
+            : verdicts.length > 0
+              ? 'shadowed'
+              : 'clear',
+        };
+      }),
+      ...missing.map(({ need }) => ({
+        ...common,
+        purpose: need.purpose,
+        zone: need.zone,
+        family: familyName(need.family),
+        prefix: '',
+        addresses: '',
+        needed: `/${need.length.value}`,
+        fixed: 'no',
+        verdict: 'missing',
+      })),
+    ];
+  });
+  const columns = [
+    'cluster',
+    'site',
+    'network',
+    'podNetwork',
+    'purpose',
+    'zone',
+    'family',
+    'prefix',
+    'addresses',
+    'needed',
+    'fixed',
+    'verdict',
+  ];
+  return `${Papa.unparse(rows, { columns, escapeFormulae: true, newline: '\r\n' })}\r\n`;
+}

@@ -1,0 +1,144 @@
+import { isAlias, LineCounter, parseDocument, stringify, visit } from 'yaml';
+import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds } from '../plan/index.js';
+import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
+import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
+
+/** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
+export interface PlanFileProblem {
+  readonly path: string;
+  readonly message: string;
+  readonly mend: string;
+}
+
+/** A plan read from a file, or everything wrong with the file. */
+export type PlanFileResult =
+  { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problems: readonly PlanFileProblem[] };
+
+/** Writes the whole plan; reading it back gives the same plan. */
+export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
+  const content = { format: PLAN_FILE_FORMAT, version: PLAN_FILE_VERSION, ...plan };
+  return syntax === 'json'
+    ? `${JSON.stringify(content, null, 2)}\n`
+    : stringify(content, { aliasDuplicateObjects: false });
+}
+
+/** Reads a plan file in JSON or YAML. Every field is checked; nothing unknown is dropped silently. */
+export function readPlanFile(text: string): PlanFileResult {
+  const content = parseText(text);
+  if (!content.ok) return content;
+  const problems: PlanFileProblem[] = [];
+  const { format, version, settings, ...collections } = content.value;
+  if (format !== PLAN_FILE_FORMAT) {
+    return fail(
+      'format',
+      'This is not a Wide Lattice plan file.',
+      `The first field must be "format": "${PLAN_FILE_FORMAT}".`,
+    );
+  }
+  if (version !== PLAN_FILE_VERSION) {
+    return fail(
+      'version',
+      `Version ${JSON.stringify(version)} cannot be read here.`,
+      `This build reads version ${PLAN_FILE_VERSION}.`,
+    );
+  }
+  for (const key of Object.keys(collections)) {
+    if (!(kinds as readonly string[]).includes(key))
+      problems.push({ path: key, message: `"${key}" is not a part of a plan file.`, mend: 'Remove it.' });
+  }
+  const operations = readCollections(collections, problems);
+  if (!isObject(settings)) problems.push({ path: 'settings', message: 'The settings are missing.', mend: 'Add them.' });
+  else
+    problems.push(
+      ...checkFields('settings', settings).map(({ field, message, mend }) => ({
+        path: `settings.${field}`,
+        message,
+        mend,
+      })),
+    );
+  if (problems.length > 0) return { ok: false, problems };
+  // Checked field by field just above.
+  const applied = applyOperations(emptyPlan(settings as Partial<PlanSettings>), operations);
+  if (applied.ok) return { ok: true, plan: applied.plan };
+  return {
+    ok: false,
+    problems: applied.problems.map((p) => ({
+      path: placeOf(operations, p.operation, p.field),
+      message: p.message,
+      mend: p.mend,
+    })),
+  };
+}
+
+function fail(path: string, message: string, mend: string): PlanFileResult & { ok: false } {
+  return { ok: false, problems: [{ path, message, mend }] };
+}
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+function parseText(text: string): { ok: true; value: Record<string, unknown> } | (PlanFileResult & { ok: false }) {
+  let value: unknown;
+  if (text.trimStart().startsWith('{')) {
+    try {
+      value = JSON.parse(text);
+    } catch (error) {
+      return fail(
+        'file',
+        `The JSON cannot be read: ${error instanceof Error ? error.message : String(error)}.`,
+        'Correct it at that place.',
+      );
+    }
+  } else {
+    const lines = new LineCounter();
+    const document = parseDocument(text, { lineCounter: lines });
+    const first = document.errors[0];
+    if (first !== undefined) {
+      return fail(
+        `line ${lines.linePos(first.pos[0]).line}`,
+        `The YAML cannot be read: ${first.message.split('\n')[0]}`,
+        'Correct it at that line.',
+      );
+    }
+    let hasAlias = false;
+    visit(document, { Alias: (_, node) => void (hasAlias ||= isAlias(node)) });
+    // Aliases can unfold to far more than the file holds.
+    if (hasAlias) return fail('file', 'The YAML uses aliases (*name).', 'Write each value out.');
+    value = document.toJS();
+  }
+  return isObject(value) ? { ok: true, value } : fail('file', 'The file holds no plan.', 'Export one to see the form.');
+}
+
+function readCollections(collections: Record<string, unknown>, problems: PlanFileProblem[]): Operation[] {
+  return kinds.flatMap((kind) => {
+    const items = collections[kind];
+    if (!Array.isArray(items)) {
+      problems.push({ path: kind, message: `The list "${kind}" is missing.`, mend: 'Add it, empty if there is none.' });
+      return [];
+    }
+    if (items.length > MAX_ENTITIES) {
+      problems.push({
+        path: kind,
+        message: `${items.length} entries of kind ${kindNames[kind]}; ${MAX_ENTITIES} is the most.`,
+        mend: 'Split the plan.',
+      });
+      return [];
+    }
+    const wrong = items.findIndex((item) => !isObject(item));
+    if (wrong >= 0)
+      problems.push({
+        path: `${kind}[${wrong}]`,
+        message: 'This is not an entry.',
+        mend: 'Write it as an object with fields.',
+      });
+    // Whether each is an entity of its kind is checked when it is applied.
+    return wrong >= 0 ? [] : items.map((item) => addOperation(kind, item as EntityOf[Kind] & EntityOf[typeof kind]));
+  });
+}
+
+function placeOf(operations: readonly Operation[], at: number, field: string): string {
+  const kind = operations[at]?.kind;
+  const first = operations.findIndex((operation) => operation.kind === kind);
+  return `${kind}[${at - first}].${field}`;
+}

@@ -1,0 +1,12 @@
+import type { Allocation, Cluster, Network, Profile, Site } from '../plan/index.js';
+import type { ClusterFigures } from '../sizing/index.js';
+
+/** One cluster with what belongs to it and what was computed for it. */
+export interface ClusterResult {
+  readonly cluster: Cluster;
+  readonly site: Site;
+  readonly network: Network;
+  readonly profile: Profile;
+  readonly allocations: readonly Allocation[];
+  readonly figures: ClusterFigures;
+}

@@ -1,0 +1,46 @@
+import type { Kind } from '../plan/index.js';
+
+/** error: broken as planned; warning: will hurt or needs a decision; note: worth knowing. */
+export type Severity = 'error' | 'warning' | 'note';
+
+/** What the application can do about a finding, shown as a difference before it is applied. */
+export type Fix =
+  { readonly kind: 'allocate'; readonly clusterId: string } | { readonly kind: 'move'; readonly allocationId: string };
+
+/** The entity a finding is about. */
+export interface Subject {
+  readonly kind: Kind;
+  readonly id: string;
+}
+
+/** What is wrong, why, and what can be done. */
+export interface Finding {
+  /** Same finding, same key, from one evaluation to the next. */
+  readonly key: string;
+  /** The check that found it. */
+  readonly code: string;
+  readonly severity: Severity;
+  readonly subjects: readonly Subject[];
+  readonly title: string;
+  readonly detail: string;
+  /** How it comes about, step by step; empty when the detail says it all. */
+  readonly chain: readonly string[];
+  readonly fixes: readonly Fix[];
+}
+
+/** Builds a finding; the key is made of code and subjects, with a part for several on one subject. */
+export function finding(
+  code: string,
+  severity: Severity,
+  subjects: readonly Subject[],
+  words: {
+    readonly title: string;
+    readonly detail: string;
+    readonly chain?: readonly string[];
+    readonly part?: string;
+  },
+  fixes: readonly Fix[] = [],
+): Finding {
+  const key = [code, ...subjects.map((s) => s.id), ...(words.part === undefined ? [] : [words.part])].join(' ');
+  return { key, code, severity, subjects, title: words.title, detail: words.detail, chain: words.chain ?? [], fixes };
+}

@@ -1,0 +1,4 @@
+export type { ClusterResult } from './clusterResult.js';
+export type { Finding, Fix, Severity, Subject } from './finding.js';
+export { checkCluster, checkPlan } from './registry.js';
+export { reuseFinding, verdictFinding } from './overlapFindings.js';

@@ -1,0 +1,59 @@
+import { formatPrefix } from '../address/index.js';
+import type { Domains } from '../domains/index.js';
+import { byId } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import { chainOf } from '../verdicts/index.js';
+import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
+import { finding } from './finding.js';
+import type { Finding, Fix, Subject } from './finding.js';
+
+const asSubject = (use: Use): Subject => ({ kind: use.kind, id: use.id });
+
+/** A conflict or a shadowed destination, with its chain and the moves that would end it. */
+export function verdictFinding(verdict: Verdict, plan: Plan, domains: Domains): Finding {
+  const { a, b } = verdict;
+  const name = (id: string) => byId(plan.networks, id)?.name ?? 'unknown';
+  const later = verdict.isPlanned ? ' once the planned link is made' : '';
+  const title =
+    verdict.kind === 'conflict'
+      ? `${sayUse(a)} and ${sayUse(b)} conflict${later}`
+      : `${sayUse(a)} hides ${sayUse(b)}${later}`;
+  const clusters = [...new Set([a.clusterId, b.clusterId])].filter((id) => id !== null);
+  return finding(
+    verdict.kind === 'conflict' ? 'overlap.conflict' : 'overlap.shadowed',
+    verdict.isPlanned ? 'warning' : 'error',
+    [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
+    {
+      title,
+      detail:
+        verdict.kind === 'conflict'
+          ? 'Both are destinations in one routing domain.'
+          : 'The destination cannot be reached from inside that cluster.',
+      chain: chainOf(verdict, domains, name),
+    },
+    [a, b].flatMap((use) => moveOf(use, plan)),
+  );
+}
+
+function moveOf(use: Use, plan: Plan): Fix[] {
+  const allocation = use.kind === 'allocations' ? byId(plan.allocations, use.id) : undefined;
+  if (allocation === undefined || allocation.isFixed) return [];
+  return byId(plan.clusters, allocation.clusterId)?.isBuilt === true ? [] : [{ kind: 'move', allocationId: use.id }];
+}
+
+function sayUse(use: Use): string {
+  return `${use.label} ${formatPrefix(use.prefix)}`;
+}
+
+const SHOWN = 12;
+
+/** Ranges that overlap without harm today; breaks if their networks are ever joined. One note a group. */
+export function reuseFinding(group: ReuseGroup): Finding {
+  const outermost = formatPrefix(group.outermost);
+  const more = group.uses.length - SHOWN;
+  return finding('overlap.reuse', 'note', group.uses.slice(0, SHOWN).map(asSubject), {
+    title: `${outermost} is used ${group.uses.length} times`,
+    detail: `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both: ${group.uses.slice(0, SHOWN).map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
+    part: outermost,
+  });
+}

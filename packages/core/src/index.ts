@@ -1,0 +1,13 @@
+export * from './address/index.js';
+export * from './allocation/index.js';
+export * from './domains/index.js';
+export * from './evaluation/index.js';
+export * from './exchange/index.js';
+export * from './findings/index.js';
+export * from './lookup/index.js';
+export * from './plan/index.js';
+export type { Problem, Result } from './result.js';
+export { sayProblem } from './result.js';
+export * from './sizing/index.js';
+export * from './verdicts/index.js';
+export * from './working/index.js';

@@ -1,0 +1,2 @@
+export type { Hit, LookupAnswer } from './lookup.js';
+export { Lookup } from './lookup.js';

@@ -1,0 +1,17 @@
+import { defaultSettings } from './checkField.js';
+import type { Plan, PlanSettings } from './entities.js';
+
+/** A plan that holds nothing yet. */
+export function emptyPlan(settings: Partial<PlanSettings> = {}): Plan {
+  return {
+    settings: { ...defaultSettings, ...settings },
+    profiles: [],
+    sites: [],
+    networks: [],
+    links: [],
+    pools: [],
+    inUse: [],
+    clusters: [],
+    allocations: [],
+  };
+}

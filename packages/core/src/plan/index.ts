@@ -1,0 +1,33 @@
+export type {
+  Allocation,
+  Cluster,
+  ClusterFamily,
+  Entity,
+  EntityOf,
+  InUseRange,
+  Kind,
+  Link,
+  Network,
+  Plan,
+  PlanSettings,
+  PodMode,
+  Pool,
+  Profile,
+  Purpose,
+  Site,
+} from './entities.js';
+export { kindNames, kinds } from './entities.js';
+export type { FieldRule } from './fields.js';
+export { fieldRules, settingsRules } from './fields.js';
+export type { FieldProblem } from './checkField.js';
+export { checkEntity, checkField, checkFields, defaultSettings, fallbacks, isId, rulesOf } from './checkField.js';
+export { byId, inOrder, positionOf } from './collection.js';
+export { newId } from './newId.js';
+export { emptyPlan } from './emptyPlan.js';
+export type { Operation } from './operations.js';
+export { addOperation, setOperation, touchedBy } from './operations.js';
+export type { Applied, OperationProblem } from './applyOperations.js';
+export { applyOperations } from './applyOperations.js';
+export { labelOf, uniqueKeyOf } from './integrity.js';
+export { rangeOf } from './rangeOf.js';
+export { removalOf } from './removal.js';

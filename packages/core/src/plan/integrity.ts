@@ -1,0 +1,142 @@
+import { parsePrefix } from '../address/index.js';
+import type { OperationProblem } from './applyOperations.js';
+import { byId } from './collection.js';
+import { rulesOf } from './checkField.js';
+import { kindNames, kinds } from './entities.js';
+import type { Allocation, Entity, Kind, Plan } from './entities.js';
+import type { Operation } from './operations.js';
+
+/** What the plan as a whole refuses: missing references, names taken twice, hanging references. Only what the change touched is looked at. */
+export function integrityProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
+  const problems: OperationProblem[] = [];
+  const taken = new Map<Kind, Map<string, string>>();
+  operations.forEach((operation, at) => {
+    if (operation.kind === 'settings') return;
+    if (operation.op === 'remove') {
+      if (byId<Entity>(after[operation.kind], operation.id) !== undefined) return; // added back by a later step
+      const hanging = referrerOf(after, operation.kind, operation.id);
+      const gone = byId<Entity>(before[operation.kind], operation.id);
+      if (hanging !== undefined) {
+        problems.push({
+          operation: at,
+          field: 'id',
+          code: 'entity.referred-to',
+          message: `The ${kindNames[operation.kind]} ${labelOf(after, gone)} is still used by the ${kindNames[hanging.kind]} ${labelOf(after, hanging.entity)}.`,
+          mend: `Move or remove that ${kindNames[hanging.kind]} first.`,
+        });
+      }
+      return;
+    }
+    const id = operation.op === 'add' ? operation.entity.id : operation.id;
+    const entity = byId<Entity>(after[operation.kind], id);
+    if (entity === undefined) return;
+    const fields = Object.keys(operation.op === 'add' ? operation.entity : operation.fields);
+    problems.push(...missingReferences(after, operation.kind, entity, fields, at));
+    const twice = takenTwice(after, operation.kind, entity, fields, taken);
+    if (twice !== undefined) problems.push({ operation: at, ...twice });
+  });
+  return problems;
+}
+
+function missingReferences(
+  plan: Plan,
+  kind: Kind,
+  entity: Entity,
+  fields: readonly string[],
+  at: number,
+): OperationProblem[] {
+  const rules = rulesOf(kind);
+  const values = entity as unknown as Record<string, unknown>;
+  const problems: OperationProblem[] = [];
+  for (const field of fields) {
+    const rule = rules[field];
+    if (rule?.type !== 'reference' && rule?.type !== 'references') continue;
+    const value = values[field];
+    const ids = Array.isArray(value) ? (value as string[]) : value === null ? [] : [value as string];
+    if (ids.every((id) => byId<Entity>(plan[rule.to], id) !== undefined)) continue;
+    problems.push({
+      operation: at,
+      field,
+      code: 'reference.missing',
+      message: `${rule.label}: that ${kindNames[rule.to]} is not in the plan.`,
+      mend: `Choose a ${kindNames[rule.to]} of this plan.`,
+    });
+  }
+  return problems;
+}
+
+/** What may stand once only: a name within its kind, an allocation's place within its cluster. Exported for imports, which look for takers first. */
+export function uniqueKeyOf(kind: Kind, entity: Entity): string | undefined {
+  if (kind === 'allocations') {
+    const { clusterId, purpose, zone, prefix } = entity as Allocation;
+    const parsed = parsePrefix(prefix);
+    return `${clusterId} ${purpose} ${zone} ${parsed.ok ? parsed.value.family : ''}`;
+  }
+  return 'name' in entity ? entity.name.trim().toLowerCase() : undefined;
+}
+
+const uniqueFields = new Set(['name', 'clusterId', 'purpose', 'zone', 'prefix']);
+
+function takenTwice(
+  plan: Plan,
+  kind: Kind,
+  entity: Entity,
+  fields: readonly string[],
+  cache: Map<Kind, Map<string, string>>,
+) {
+  if (!fields.some((field) => uniqueFields.has(field))) return undefined;
+  const key = uniqueKeyOf(kind, entity);
+  if (key === undefined) return undefined;
+  let owners = cache.get(kind);
+  if (owners === undefined) {
+    owners = new Map();
+    for (const other of plan[kind]) {
+      const otherKey = uniqueKeyOf(kind, other);
+      if (otherKey === undefined) continue;
+      if (owners.has(otherKey)) owners.set(otherKey, 'several');
+      else owners.set(otherKey, other.id);
+    }
+    cache.set(kind, owners);
+  }
+  if (owners.get(key) === entity.id) return undefined;
+  return kind === 'allocations'
+    ? {
+        field: 'purpose',
+        code: 'allocation.twice',
+        message: 'This cluster has a range for that purpose, zone and family already.',
+        mend: 'Change that one instead.',
+      }
+    : {
+        field: 'name',
+        code: 'name.taken',
+        message: `The name "${(entity as { name: string }).name}" is taken by another ${kindNames[kind]}.`,
+        mend: 'Choose another name.',
+      };
+}
+
+function referrerOf(plan: Plan, kind: Kind, id: string): { kind: Kind; entity: Entity } | undefined {
+  for (const other of kinds) {
+    const fields = Object.entries(rulesOf(other)).filter(
+      ([, rule]) => (rule.type === 'reference' || rule.type === 'references') && rule.to === kind,
+    );
+    if (fields.length === 0) continue;
+    for (const entity of plan[other]) {
+      const values = entity as unknown as Record<string, unknown>;
+      const refers = fields.some(([field]) => {
+        const value = values[field];
+        return Array.isArray(value) ? value.includes(id) : value === id;
+      });
+      if (refers) return { kind: other, entity };
+    }
+  }
+  return undefined;
+}
+
+/** How a person knows an entity: its name, or its prefix with its owner. */
+export function labelOf(plan: Plan, entity: Entity | undefined): string {
+  if (entity === undefined) return '';
+  if ('name' in entity) return `"${entity.name}"`;
+  if ('owner' in entity) return `${entity.prefix} (${entity.owner})`;
+  const cluster = byId(plan.clusters, entity.clusterId);
+  return `${entity.prefix} (${entity.purpose} range of ${cluster?.name ?? 'a cluster'})`;
+}

@@ -1,0 +1,11 @@
+export type { ClusterContext, ClusterFigures, FilledNeed, Limit } from './clusterFigures.js';
+export { clusterFigures } from './clusterFigures.js';
+export { monthReached } from './growth.js';
+export type { Need } from './needs.js';
+export { familiesOf, rangesNeeded, subnetZones } from './needs.js';
+export { nodesHeld, nodeSubnetLength, usableAddresses } from './nodeSubnet.js';
+export { nodesToAddress } from './nodesToAddress.js';
+export { perNodePrefix } from './perNodePrefix.js';
+export { MAX_NODE_BITS, nativePodSubnetLength, nodesServed, podRangeLength } from './podRange.js';
+export type { ServiceBands } from './serviceRange.js';
+export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';

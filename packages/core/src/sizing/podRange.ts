@@ -1,0 +1,83 @@
+import { figure, sayNumber } from '../working/index.js';
+import type { Figure } from '../working/index.js';
+import { bitsFor } from './bits.js';
+
+/** The node part of a pod range may be at most this many bits. From memory: the Kubernetes API's node address controller. */
+export const MAX_NODE_BITS = 16;
+
+/** Length of the pod range that gives every node its own prefix (overlay and routed). Nodes: 1 to 65,536. */
+export function podRangeLength(nodes: Figure, perNode: Figure): Figure {
+  const bits = bitsFor(nodes.value);
+  const length = perNode.value - bits;
+  return figure(length, 'bits', () => ({
+    title: 'Pod range needed',
+    formula: 'p = q − ⌈log2(nodes)⌉',
+    inputs: [
+      { name: 'Nodes to address', value: sayNumber(nodes.value) },
+      { name: 'Per-node prefix q', value: `/${perNode.value}` },
+    ],
+    steps: [
+      `⌈log2(${sayNumber(nodes.value)})⌉ = ${bits}: room for ${sayNumber(2 ** bits)} nodes`,
+      `${perNode.value} − ${bits} = ${length}`,
+    ],
+    result: `/${length}`,
+    source: { mark: 'C', text: 'Common practice: one prefix a node, cut from the pod range' },
+  }));
+}
+
+/** Nodes that a pod range can serve: 2^(q − p), at most 65,536; 0 when the range is smaller than one node's prefix. */
+export function nodesServed(podLength: number, perNode: Figure): Figure {
+  const bits = perNode.value - podLength;
+  const value = bits < 0 ? 0 : 2 ** Math.min(bits, MAX_NODE_BITS);
+  return figure(value, 'nodes', () => ({
+    title: 'Nodes the pod range serves',
+    formula: '2^(q − p), the node part at most 16 bits',
+    inputs: [
+      { name: 'Pod range p', value: `/${podLength}` },
+      { name: 'Per-node prefix q', value: `/${perNode.value}` },
+    ],
+    steps: [
+      `q − p = ${bits}`,
+      ...(bits < 0 ? ['The range is smaller than the prefix of one node.'] : []),
+      ...(bits > MAX_NODE_BITS ? [`Only ${MAX_NODE_BITS} of those bits can be used.`] : []),
+    ],
+    result: `${sayNumber(value)} nodes`,
+    source: {
+      mark: 'M',
+      text: 'Kubernetes API node address controller: prefix a node, node part at most 16 bits (from memory)',
+    },
+  }));
+}
+
+/** Length of the IPv4 subnet that holds the pods of one zone when pods take addresses from the network itself (native). */
+export function nativePodSubnetLength(nodesInZone: number, podsPerNode: number, reserved: number): Figure {
+  const wanted = nodesInZone * podsPerNode + reserved;
+  const length = 32 - bitsFor(wanted);
+  return figure(length, 'bits', () => ({
+    title: 'Pod subnet needed',
+    formula: '32 − ⌈log2(nodes × pods a node + reserved)⌉',
+    inputs: [
+      { name: 'Nodes in the subnet', value: sayNumber(nodesInZone) },
+      { name: 'Pods a node', value: sayNumber(podsPerNode) },
+      { name: 'Reserved by the provider', value: sayNumber(reserved) },
+    ],
+    steps: [
+      `${sayNumber(nodesInZone)} × ${podsPerNode} + ${reserved} = ${sayNumber(wanted)} addresses`,
+      `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
+    ],
+    result: `/${length}`,
+    source: { mark: 'C', text: 'Common practice: each pod takes one address of the subnet' },
+  }));
+}
+
+/** Length of a native pod subnet or node subnet in IPv6. */
+export function ipv6SubnetLength(title: string): Figure {
+  return figure(64, 'bits', () => ({
+    title,
+    formula: 'IPv6: one /64 for each subnet',
+    inputs: [],
+    steps: ['Addresses in a subnet are formed with a 64-bit interface identifier.'],
+    result: '/64',
+    source: { mark: 'S', text: 'RFC 4291 2.5.1' },
+  }));
+}

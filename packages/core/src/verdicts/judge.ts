@@ -1,0 +1,42 @@
+import type { Domains } from '../domains/index.js';
+import type { Use } from './use.js';
+
+/** What an overlap means: conflict and shadowed break something; reuse is harmless until the two are joined. */
+export type VerdictKind = 'conflict' | 'shadowed' | 'reuse';
+
+/** One overlapping pair with its meaning. For shadowed, `a` is the cluster-internal range that hides `b`. */
+export interface Verdict {
+  readonly kind: Exclude<VerdictKind, 'reuse'>;
+  readonly a: Use;
+  readonly b: Use;
+  /** True when it only comes about by a link that is planned. */
+  readonly isPlanned: boolean;
+}
+
+/**
+ * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. Two destinations
+ * conflict when some network reaches both. A cluster-internal range shadows a destination its cluster's
+ * network reaches. Everything else is reuse, and undefined here.
+ */
+export function judge(one: Use, other: Use, domains: Domains): Verdict | undefined {
+  // One order however the pair was found, so that the same plan gives the same words.
+  const [first, second] = isNamedFirst(one, other) ? [one, other] : [other, one];
+  if (first.clusterId !== null && first.clusterId === second.clusterId) {
+    return { kind: 'conflict', a: first, b: second, isPlanned: false };
+  }
+  if (first.isInternal && second.isInternal) return undefined;
+  if (first.networkId === null || second.networkId === null) return undefined;
+  if (!first.isInternal && !second.isInternal) {
+    const meeting = domains.meeting(first.networkId, second.networkId);
+    return meeting === undefined ? undefined : { kind: 'conflict', a: first, b: second, isPlanned: meeting.isPlanned };
+  }
+  const [inner, outer] = first.isInternal ? [first, second] : [second, first];
+  // Both ids are known from the check above; the pair was only put in order.
+  const join = domains.join(inner.networkId as string, outer.networkId as string);
+  return join === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: join.isPlanned };
+}
+
+function isNamedFirst(one: Use, other: Use): boolean {
+  if (one.kind !== other.kind) return one.kind === 'allocations';
+  return one.id < other.id;
+}

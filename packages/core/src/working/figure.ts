@@ -1,0 +1,33 @@
+/** Where a rule comes from: S a published standard, C common practice without a source, M from memory of a published source. */
+export interface Source {
+  readonly mark: 'S' | 'C' | 'M';
+  readonly text: string;
+}
+
+/** How a figure came about, in the order a person would redo it. */
+export interface Working {
+  readonly title: string;
+  readonly formula: string;
+  readonly inputs: readonly { readonly name: string; readonly value: string }[];
+  readonly steps: readonly string[];
+  readonly result: string;
+  readonly source: Source;
+}
+
+/** A computed value with its derivation. The derivation is made by the function that computed the value, when asked. */
+export interface Figure {
+  readonly value: number;
+  /** What is counted: "nodes", "pods", "bits" and so on. */
+  readonly unit: string;
+  readonly explain: () => Working;
+}
+
+/** Pairs a value with the way it came about. */
+export function figure(value: number, unit: string, explain: () => Working): Figure {
+  return { value, unit, explain };
+}
+
+/** A number with thousands separators, as figures are shown. */
+export function sayNumber(value: number | bigint): string {
+  return value.toLocaleString('en-US');
+}
