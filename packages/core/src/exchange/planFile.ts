@@ -1,6 +1,6 @@
 import { isAlias, LineCounter, parseDocument, stringify, visit } from 'yaml';
-import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds } from '../plan/index.js';
-import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
+import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds, rulesOf } from '../plan/index.js';
+import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
 import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
@@ -16,10 +16,22 @@ export type PlanFileResult =
 
 /** Writes the whole plan; reading it back gives the same plan. */
 export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
-  const content = { format: PLAN_FILE_FORMAT, version: PLAN_FILE_VERSION, ...plan };
+  const collections = kinds.map((kind) => [kind, plan[kind].map((entity) => inFieldOrder(kind, entity))]);
+  const content = {
+    format: PLAN_FILE_FORMAT,
+    version: PLAN_FILE_VERSION,
+    settings: plan.settings,
+    ...Object.fromEntries(collections),
+  };
   return syntax === 'json'
     ? `${JSON.stringify(content, null, 2)}\n`
     : stringify(content, { aliasDuplicateObjects: false });
+}
+
+/** One order of fields, whatever way the plan came here, so that equal plans give equal files. */
+function inFieldOrder(kind: Kind, entity: Entity): Record<string, unknown> {
+  const values = entity as unknown as Record<string, unknown>;
+  return Object.fromEntries(['id', ...Object.keys(rulesOf(kind))].map((field) => [field, values[field]]));
 }
 
 /** Reads a plan file in JSON or YAML. Every field is checked; nothing unknown is dropped silently. */

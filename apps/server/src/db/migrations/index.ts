@@ -1,0 +1,5 @@
+import { Initial1795445711594 } from './1795445711594-Initial.js';
+import { Checks1795445800000 } from './1795445800000-Checks.js';
+
+/** Every migration in order; listed by hand so that nothing depends on file patterns. */
+export const migrations = [Initial1795445711594, Checks1795445800000];

@@ -1,0 +1,11 @@
+export { AllocationRow } from './allocationRow.js';
+export { ChangeRow } from './changeRow.js';
+export { ClusterRow } from './clusterRow.js';
+export { InUseRow } from './inUseRow.js';
+export { LinkMemberRow, LinkRow } from './linkRow.js';
+export { NetworkRow } from './networkRow.js';
+export { PlanRow } from './planRow.js';
+export { PoolRow } from './poolRow.js';
+export { ProfileRow } from './profileRow.js';
+export { rangeColumns } from './rangeColumns.js';
+export { SiteRow } from './siteRow.js';

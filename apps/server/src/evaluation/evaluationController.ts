@@ -1,0 +1,52 @@
+import { Controller, DefaultValuePipe, Get, Header, Param, ParseIntPipe, ParseUUIDPipe, Query } from '@nestjs/common';
+import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { writePlanFile } from '@wide-lattice/core';
+import { PlansService } from '../plans/plansService.js';
+import { EvaluationService } from './evaluationService.js';
+
+const PAGE = 500;
+
+@ApiTags('evaluation')
+@Controller('api/plans/:id')
+export class EvaluationController {
+  constructor(
+    private readonly plans: PlansService,
+    private readonly evaluation: EvaluationService,
+  ) {}
+
+  @ApiOperation({ summary: 'Findings, errors first, 500 a page' })
+  @Get('findings')
+  async findings(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query('offset', new DefaultValuePipe(0), ParseIntPipe) offset: number,
+  ) {
+    const { revision, plan } = await this.plans.read(id);
+    const findings = await this.evaluation.findings(plan);
+    const from = Math.max(0, offset);
+    return { revision, total: findings.length, findings: findings.slice(from, from + PAGE) };
+  }
+
+  @ApiOperation({ summary: 'The plan file as JSON' })
+  @Get('export/plan.json')
+  @Header('content-type', 'application/json; charset=utf-8')
+  @Header('content-disposition', 'attachment; filename="plan.json"')
+  async json(@Param('id', ParseUUIDPipe) id: string) {
+    return writePlanFile((await this.plans.read(id)).plan, 'json');
+  }
+
+  @ApiOperation({ summary: 'The plan file as YAML' })
+  @Get('export/plan.yaml')
+  @Header('content-type', 'application/yaml; charset=utf-8')
+  @Header('content-disposition', 'attachment; filename="plan.yaml"')
+  async yaml(@Param('id', ParseUUIDPipe) id: string) {
+    return writePlanFile((await this.plans.read(id)).plan, 'yaml');
+  }
+
+  @ApiOperation({ summary: 'The allocation table as CSV (RFC 4180)' })
+  @Get('export/allocations.csv')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @Header('content-disposition', 'attachment; filename="allocations.csv"')
+  async csv(@Param('id', ParseUUIDPipe) id: string) {
+    return this.evaluation.allocationTable((await this.plans.read(id)).plan);
+  }
+}

@@ -1,0 +1,37 @@
+import { Catch, HttpException, Logger } from '@nestjs/common';
+import type { ArgumentsHost, ExceptionFilter } from '@nestjs/common';
+import type { Response } from 'express';
+import { QueryFailedError } from 'typeorm';
+import { BODY_LIMIT } from './limits.js';
+
+/** Turns every failure into a plain answer: what is wrong and, where known, the mend; never a stack trace. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  private readonly log = new Logger('Http');
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) {
+      response.end();
+      return;
+    }
+    const { status, body } = this.answer(error);
+    response.status(status).json({ statusCode: status, ...body });
+  }
+
+  private answer(error: unknown): { status: number; body: Record<string, unknown> } {
+    if (error instanceof HttpException) {
+      const content = error.getResponse();
+      return { status: error.getStatus(), body: typeof content === 'string' ? { message: content } : { ...content } };
+    }
+    const type = (error as { type?: unknown } | null)?.type;
+    if (type === 'entity.too.large')
+      return { status: 413, body: { message: `The request is larger than ${BODY_LIMIT}. Send it in parts.` } };
+    if (type === 'entity.parse.failed') return { status: 400, body: { message: 'The request body is not JSON.' } };
+    if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === 'ER_DUP_ENTRY') {
+      return { status: 422, body: { message: 'A name or place is taken already; nothing was stored.', problems: [] } };
+    }
+    this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    return { status: 500, body: { message: 'The server failed; nothing was stored. Its log says why.' } };
+  }
+}

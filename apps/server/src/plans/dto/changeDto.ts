@@ -1,0 +1,86 @@
+import { ApiProperty, ApiPropertyOptional, getSchemaPath } from '@nestjs/swagger';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Length,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { kinds } from '@wide-lattice/core';
+import type { Kind } from '@wide-lattice/core';
+import { dtoOf } from './dtoOf.js';
+
+/** Most operations one change takes. */
+export const MAX_OPERATIONS = 50_000;
+
+const entitySchemas = Object.values(dtoOf).map((dto) => ({ $ref: getSchemaPath(dto) }));
+
+/** One step of a change. */
+export class OperationDto {
+  @ApiProperty({ enum: ['add', 'set', 'remove'] })
+  @IsIn(['add', 'set', 'remove'])
+  op: 'add' | 'set' | 'remove';
+
+  @ApiProperty({ enum: [...kinds, 'settings'] })
+  @IsIn([...kinds, 'settings'])
+  kind: Kind | 'settings';
+
+  @ApiPropertyOptional({ description: 'The entity to set or remove.' })
+  @IsOptional()
+  @IsString()
+  id?: string;
+
+  @ApiPropertyOptional({ description: 'The whole entity to add.', oneOf: entitySchemas })
+  @IsOptional()
+  @IsObject()
+  entity?: Record<string, unknown>;
+
+  @ApiPropertyOptional({ description: 'The fields to set.', type: 'object', additionalProperties: true })
+  @IsOptional()
+  @IsObject()
+  fields?: Record<string, unknown>;
+}
+
+/** A change: applied whole or not at all. */
+export class ChangeDto {
+  @ApiProperty({ description: 'The revision the author had seen.' })
+  @IsInt()
+  @Min(0)
+  baseRevision: number;
+
+  @ApiProperty({ description: 'What the change does, for the history.' })
+  @IsString()
+  @Length(1, 120)
+  label: string;
+
+  @ApiProperty({ description: 'Who makes it.' })
+  @IsString()
+  @Length(1, 80)
+  author: string;
+
+  @ApiProperty({ description: 'The browser or program it comes from.', format: 'uuid' })
+  @IsUUID()
+  clientId: string;
+
+  @ApiPropertyOptional({ description: 'The revision that this change takes back.' })
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  reverts?: number;
+
+  @ApiProperty({ type: [OperationDto] })
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(MAX_OPERATIONS)
+  @ValidateNested({ each: true })
+  @Type(() => OperationDto)
+  operations: OperationDto[];
+}

@@ -1,0 +1,10 @@
+import type { PlanSettings } from '@wide-lattice/core';
+import { Field } from './field.js';
+
+/** What holds for the whole plan. */
+export class SettingsDto implements PlanSettings {
+  @Field('settings', 'name') name: string;
+  @Field('settings', 'note') note: string;
+  @Field('settings', 'horizonMonths') horizonMonths: number;
+  @Field('settings', 'expectsJoins') expectsJoins: boolean;
+}

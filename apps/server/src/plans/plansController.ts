@@ -1,0 +1,111 @@
+import {
+  Body,
+  Controller,
+  DefaultValuePipe,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  ParseUUIDPipe,
+  Post,
+  Query,
+  Sse,
+} from '@nestjs/common';
+import type { MessageEvent } from '@nestjs/common';
+import { ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
+import { IsString, MaxLength } from 'class-validator';
+import { planFileSchema } from '@wide-lattice/core';
+import { interval, map, merge } from 'rxjs';
+import type { Observable } from 'rxjs';
+import { ChangesService } from './changesService.js';
+import { ChangeDto } from './dto/changeDto.js';
+import { SettingsDto } from './dto/settingsDto.js';
+import { PlansService } from './plansService.js';
+import { RevisionFeed } from './revisionFeed.js';
+
+const MAX_FILE_CHARACTERS = 16_000_000;
+const KEEPALIVE_MS = 25_000;
+
+/** A plan file to start a plan from. */
+class PlanFileDto {
+  @ApiProperty({ description: 'The text of a plan file, JSON or YAML.' })
+  @IsString()
+  @MaxLength(MAX_FILE_CHARACTERS)
+  text: string;
+}
+
+@ApiTags('plans')
+@Controller('api')
+export class PlansController {
+  constructor(
+    private readonly plans: PlansService,
+    private readonly changes: ChangesService,
+    private readonly feed: RevisionFeed,
+  ) {}
+
+  @ApiOperation({ summary: 'List plans by name, 100 a page' })
+  @Get('plans')
+  list(@Query('offset', new DefaultValuePipe(0), ParseIntPipe) offset: number) {
+    return this.plans.list(Math.max(0, offset), 100);
+  }
+
+  @ApiOperation({ summary: 'Start an empty plan' })
+  @Post('plans')
+  async create(@Body() settings: SettingsDto) {
+    return { id: await this.plans.create(settings) };
+  }
+
+  @ApiOperation({ summary: 'Start a plan from a plan file' })
+  @Post('plans/import')
+  async importFile(@Body() { text }: PlanFileDto) {
+    return { id: await this.plans.importFile(text) };
+  }
+
+  @ApiOperation({ summary: 'Read a plan at its present revision' })
+  @Get('plans/:id')
+  read(@Param('id', ParseUUIDPipe) id: string) {
+    return this.plans.read(id);
+  }
+
+  @ApiOperation({ summary: 'Apply a change whole or not at all' })
+  @HttpCode(200)
+  @Post('plans/:id/changes')
+  apply(@Param('id', ParseUUIDPipe) id: string, @Body() change: ChangeDto) {
+    return this.changes.apply(id, change);
+  }
+
+  @ApiOperation({ summary: 'Changes after a revision, oldest first, 200 a page' })
+  @Get('plans/:id/changes')
+  changesAfter(@Param('id', ParseUUIDPipe) id: string, @Query('after', ParseIntPipe) after: number) {
+    return this.changes.after(id, after);
+  }
+
+  @ApiOperation({ summary: 'The history before a revision, newest first' })
+  @Get('plans/:id/history')
+  history(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query('before', new DefaultValuePipe(2_147_483_647), ParseIntPipe) before: number,
+    @Query('limit', new DefaultValuePipe(50), ParseIntPipe) limit: number,
+  ) {
+    return this.changes.before(id, before, Math.max(1, limit));
+  }
+
+  @ApiOperation({ summary: 'Server-sent events: each new revision of the plan' })
+  @Sse('plans/:id/events')
+  events(@Param('id', ParseUUIDPipe) id: string): Observable<MessageEvent> {
+    const revisions = this.feed
+      .watch(id)
+      .pipe(map((revision): MessageEvent => ({ type: 'revision', data: { revision } })));
+    // An idle connection is closed by some devices on the way.
+    const alive = interval(KEEPALIVE_MS).pipe(map((): MessageEvent => ({ type: 'alive', data: {} })));
+    return merge(revisions, alive);
+  }
+
+  @ApiOperation({ summary: 'The JSON Schema of plan files' })
+  @Get('plan-file.schema.json')
+  @Header('content-type', 'application/schema+json')
+  schema() {
+    return planFileSchema();
+  }
+}

@@ -1,0 +1,81 @@
+import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { addOperation, emptyPlan, kinds, newId, readPlanFile } from '@wide-lattice/core';
+import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core';
+import { DataSource } from 'typeorm';
+import { PlanRow } from '../db/rows/index.js';
+import { PlanStore } from './planStore.js';
+import type { StoredPlan } from './planStore.js';
+
+/** A plan in the list of plans. */
+export interface PlanSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly changedAt: Date;
+}
+
+/** Lists, reads and starts plans. Edits go through ChangesService. */
+@Injectable()
+export class PlansService {
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly store: PlanStore,
+  ) {}
+
+  /** A page of plans by name. */
+  async list(offset: number, limit: number): Promise<PlanSummary[]> {
+    const rows = await this.database.manager.find(PlanRow, {
+      order: { name: 'ASC', id: 'ASC' },
+      skip: offset,
+      take: limit,
+    });
+    return rows.map(({ id, name, revision, changedAt }) => ({ id, name, revision, changedAt }));
+  }
+
+  /** The plan at its present revision. */
+  async read(planId: string): Promise<StoredPlan> {
+    const stored = await this.database.transaction('REPEATABLE READ', (manager) => this.store.read(manager, planId));
+    if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
+    return stored;
+  }
+
+  /** Starts an empty plan. */
+  create(settings: PlanSettings): Promise<string> {
+    return this.start(emptyPlan(settings));
+  }
+
+  /** Starts a plan from a plan file; entities keep their ids. */
+  importFile(text: string): Promise<string> {
+    const read = readPlanFile(text);
+    if (read.ok) return this.start(read.plan);
+    throw new UnprocessableEntityException({
+      message: 'The plan file was not taken; nothing was stored.',
+      problems: read.problems.slice(0, 500),
+    });
+  }
+
+  /** Stores a checked plan as a new one. */
+  async start(plan: Plan): Promise<string> {
+    const id = newId();
+    await this.database.transaction(async (manager) => {
+      await manager.insert(PlanRow, {
+        id,
+        ...plan.settings,
+        revision: 0,
+        createdAt: new Date(),
+        changedAt: new Date(),
+      });
+      await this.store.write(manager, id, emptyPlan(plan.settings), { ...plan }, everything(plan));
+    });
+    return id;
+  }
+}
+
+function everything(plan: Plan): Operation[] {
+  return kinds.flatMap((kind) =>
+    (plan[kind] as readonly EntityOf[Kind][]).map((entity) =>
+      addOperation(kind, entity as EntityOf[Kind] & EntityOf[typeof kind]),
+    ),
+  );
+}

@@ -1,0 +1,14 @@
+import 'reflect-metadata';
+import { demoPlan } from '@wide-lattice/core/demo';
+import dataSource from './db/dataSource.js';
+import { PlanRow } from './db/rows/index.js';
+import { PlansService } from './plans/plansService.js';
+import { PlanStore } from './plans/planStore.js';
+
+// Loads the demo once: a database that holds any plan is left as it is.
+await dataSource.initialize();
+if ((await dataSource.manager.count(PlanRow)) === 0) {
+  await new PlansService(dataSource, new PlanStore()).start(demoPlan());
+  console.log('Loaded the demo plan.');
+}
+await dataSource.destroy();

@@ -1,0 +1,63 @@
+#!/usr/bin/env bash
+# Starts Wide Lattice with its demo plan: installs what is missing, builds what changed, starts a private
+# database on loopback, serves interface and API on one loopback port. Ctrl-C stops everything.
+#   --fresh   throws the stored plans away and starts from fresh demo data
+set -euo pipefail
+cd "$(dirname "$0")/.."
+. scripts/database.sh
+. scripts/install.sh
+
+fresh=""
+for option in "$@"; do
+  case "$option" in
+    --fresh) fresh=1 ;;
+    -h | --help) sed -n '2,5s/^# \{0,1\}//p' scripts/start.sh; exit 0 ;;
+    *) fail "unknown option $option. Known: --fresh" ;;
+  esac
+done
+
+need_node
+need_command mariadbd mariadb-server
+install_packages
+build_application
+
+folder=$(database_folder "$PWD/.data")
+exec 9>"$folder/lock"
+flock -n 9 || fail "it is running already from this folder. Stop it with Ctrl-C in its terminal first."
+[ -z "$fresh" ] || rm -rf "$folder/db"
+port=$(free_port "${WL_PORT:-4380}")
+db_port=$(free_port "${WL_DB_PORT:-4390}")
+# Made new at each start: only this process and its server know it.
+password=$(node -e 'console.log(require("node:crypto").randomBytes(24).toString("hex"))')
+
+server_pid=""
+stop_all() {
+  trap - EXIT INT TERM
+  if [ -n "$server_pid" ]; then
+    kill -TERM "$server_pid" 2>/dev/null || true
+    wait "$server_pid" 2>/dev/null || true
+  fi
+  stop_database
+  say "Stopped; plans are kept in $folder."
+}
+trap stop_all EXIT
+trap 'exit 130' INT
+trap 'exit 143' TERM
+
+start_database "$folder/db" "$db_port" 9>&-
+make_schema wide_lattice "$password"
+export WL_DB_PORT=$db_port WL_DB_PASSWORD=$password WL_DB_NAME=wide_lattice WL_PORT=$port
+node apps/server/dist/db/migrate.js
+node apps/server/dist/seedDemo.js
+node apps/server/dist/main.js 9>&- &
+server_pid=$!
+for _ in $(seq 1 150); do
+  kill -0 "$server_pid" 2>/dev/null || fail "the server stopped. Its message stands above."
+  if ! port_is_free "$port"; then break; fi
+  sleep 0.2
+done
+say ""
+say "Wide Lattice is ready:  http://127.0.0.1:$port"
+say "API documentation:      http://127.0.0.1:$port/api/docs"
+say "Ctrl-C stops it."
+wait "$server_pid"
