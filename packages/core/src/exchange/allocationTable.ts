@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { addressBits, familyName, prefixSize } from '../address/index.js';
 import type { Evaluation } from '../evaluation/index.js';
 import { rangeOf } from '../plan/index.js';
+import { worstVerdict } from '../verdicts/index.js';
 
 /**
  * The allocation table as CSV (RFC 4180): one row a needed or allocated range. Cells that a spreadsheet
@@ -15,7 +16,6 @@ export function allocationTableCsv(evaluation: Evaluation): string {
       ...allocations.map((allocation) => {
         const range = rangeOf(allocation);
         const need = figures.needs.find((filled) => filled.allocation === allocation)?.need;
-        const verdicts = evaluation.verdictsOf(allocation.id);
         return {
           ...common,
           purpose: allocation.purpose,
@@ -28,11 +28,7 @@ export function allocationTableCsv(evaluation: Evaluation): string {
               : prefixSize(range).toString(),
           needed: need === undefined ? 'none' : `/${need.length.value}`,
           fixed: allocation.isFixed ? 'yes' : 'no',
-          verdict: verdicts.some((v) => v.kind === 'conflict')
-            ? 'conflict'
-            : verdicts.length > 0
-              ? 'shadowed'
-              : 'clear',
+          verdict: worstVerdict(evaluation.verdictsOf(allocation.id)),
         };
       }),
       ...missing.map(({ need }) => ({

@@ -1,6 +1,6 @@
 export { chainOf } from './chain.js';
-export type { Verdict, VerdictKind } from './judge.js';
-export { judge } from './judge.js';
+export type { Verdict, VerdictKind, VerdictState } from './judge.js';
+export { judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';
 export { isInternalRange, useOfAllocation, useOfInUse } from './use.js';
 export type { ReuseGroup } from './verdictEngine.js';

@@ -4,6 +4,19 @@ import type { Use } from './use.js';
 /** What an overlap means: conflict and shadowed break something; reuse is harmless until the two are joined. */
 export type VerdictKind = 'conflict' | 'shadowed' | 'reuse';
 
+/** The worst that holds of a range; "planned" when it only comes about by a planned link. */
+export type VerdictState = 'conflict' | 'shadowed' | 'planned conflict' | 'planned shadow' | 'clear';
+
+/** Sums up a range's verdicts in one word. */
+export function worstVerdict(verdicts: readonly Verdict[]): VerdictState {
+  const has = (kind: Verdict['kind'], isPlanned: boolean) =>
+    verdicts.some((each) => each.kind === kind && each.isPlanned === isPlanned);
+  if (has('conflict', false)) return 'conflict';
+  if (has('shadowed', false)) return 'shadowed';
+  if (has('conflict', true)) return 'planned conflict';
+  return has('shadowed', true) ? 'planned shadow' : 'clear';
+}
+
 /** One overlapping pair with its meaning. For shadowed, `a` is the cluster-internal range that hides `b`. */
 export interface Verdict {
   readonly kind: Exclude<VerdictKind, 'reuse'>;

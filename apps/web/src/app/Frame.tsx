@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useSyncExternalStore } from 'react';
+import { Outlet, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { PlanContext } from '../plan/PlanContext';
+import { PlanSession } from '../plan/planSession';
+import { Course } from './Course';
+import { OvertakenDialog } from './OvertakenDialog';
+import { TopBar } from './TopBar';
+
+/** Opens the plan of the address and frames its views. */
+export function Frame() {
+  const { planId = '' } = useParams();
+  const { data: session, error } = useQuery({
+    queryKey: ['session', planId],
+    queryFn: () => PlanSession.open(planId),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+  if (error !== null) throw error;
+  if (session === undefined) return <p className="quiet m-auto p-8">Opening the plan...</p>;
+  return <OpenFrame key={planId} session={session} />;
+}
+
+function OpenFrame({ session }: { readonly session: PlanSession }) {
+  const state = useSyncExternalStore(session.subscribe, session.snapshot);
+  const open = useMemo(() => ({ session, ...state }), [session, state]);
+  useEffect(() => session.follow((change) => toast.info(`${change.author}: ${change.label}`)), [session]);
+  useEffect(() => {
+    document.title = `${state.plan.settings.name} · Wide Lattice`;
+  }, [state.plan.settings.name]);
+  return (
+    <PlanContext.Provider value={open}>
+      <TopBar />
+      <Course />
+      <main className="flex min-h-0 flex-1 flex-col">
+        <Outlet />
+      </main>
+      {state.overtaken !== undefined && <OvertakenDialog overtaken={state.overtaken} />}
+    </PlanContext.Provider>
+  );
+}

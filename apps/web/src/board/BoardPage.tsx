@@ -1,0 +1,242 @@
+import type { Purpose } from '@wide-lattice/core';
+import { useMemo } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { usePlan } from '../plan/PlanContext';
+import { useSlice } from '../plan/useSlice';
+import { Empty } from '../shared/Halves';
+import { PurposeTag, SeverityMark } from '../shared/Marks';
+import { Sheet } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/Sheet';
+import type { BoardRow, RangeCell } from '../worker/slices/board';
+
+const worst = (row: BoardRow) => (row.findings.error > 0 ? 2 : row.findings.warning > 0 ? 1 : 0);
+
+/** All clusters at a glance: one figure, one fill, one mark a strand. */
+export function BoardPage() {
+  const rows = useSlice(['board'], (core) => core.board());
+  const { session } = usePlan();
+  const navigate = useNavigate();
+  const [search, setSearch] = useSearchParams();
+  const filter = search.get('filter') ?? '';
+  const isGrouped = search.get('group') === 'site';
+  const only = search.get('only') ?? 'all';
+  const shown = useMemo(
+    () => (rows ?? []).filter((row) => only === 'all' || (only === 'errors' ? row.findings.error > 0 : worst(row) > 0)),
+    [rows, only],
+  );
+  const set = (key: string, value: string) =>
+    setSearch(
+      (before) => {
+        const after = new URLSearchParams(before);
+        if (value === '') after.delete(key);
+        else after.set(key, value);
+        return after;
+      },
+      { replace: true },
+    );
+  if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
+  const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
+  return (
+    <>
+      <div className="rule-b flex items-center gap-3 px-4 py-1.5">
+        <h1 className="heading">Board</h1>
+        <span className="quiet">
+          {shown.length} of {rows.length} clusters
+        </span>
+        <input
+          className="input input-sm ml-auto w-56"
+          placeholder="Filter by name, site, range"
+          aria-label="Filter the board"
+          value={filter}
+          onChange={(event) => set('filter', event.target.value)}
+        />
+        <select
+          className="select select-sm w-44"
+          aria-label="Which clusters"
+          value={only}
+          onChange={(event) => set('only', event.target.value === 'all' ? '' : event.target.value)}
+        >
+          <option value="all">all clusters</option>
+          <option value="findings">errors or warnings</option>
+          <option value="errors">errors only</option>
+        </select>
+        <label className="inline-flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={isGrouped}
+            onChange={(event) => set('group', event.target.checked ? 'site' : '')}
+          />
+          by site
+        </label>
+      </div>
+      <Sheet
+        label="Board of clusters"
+        columns={columns}
+        rows={shown}
+        idOf={(row) => row.id}
+        filter={filter}
+        groupOf={isGrouped ? (row) => row.site : undefined}
+        onOpen={open}
+        onSelect={open}
+        empty={
+          rows.length > 0 ? undefined : (
+            <Empty
+              action={
+                <Link className="btn btn-sm btn-primary" to={`/plans/${session.planId}/demand`}>
+                  Enter clusters
+                </Link>
+              }
+            >
+              No clusters yet. Enter the ground first (sites and networks), then the clusters and what they need.
+            </Empty>
+          )
+        }
+      />
+    </>
+  );
+}
+
+const columns: readonly SheetColumn<BoardRow>[] = [
+  {
+    id: 'name',
+    label: 'Cluster',
+    width: 'minmax(9.5rem, 1.2fr)',
+    value: (row) => row.name,
+    render: (row) => (
+      <>
+        <span className="truncate font-medium">{row.name}</span>
+        {row.isBuilt && <span className="badge badge-xs badge-outline">built</span>}
+      </>
+    ),
+  },
+  { id: 'site', label: 'Site', width: 'minmax(7.5rem, 0.9fr)', value: (row) => row.site },
+  {
+    id: 'findings',
+    label: 'Marks',
+    width: '5.5rem',
+    value: (row) => row.findings.error * 10_000 + row.findings.warning * 100 + row.findings.note,
+    render: (row) => <Marks row={row} />,
+  },
+  {
+    id: 'nodes',
+    label: 'Nodes',
+    width: '9.5rem',
+    value: (row) => row.nodesHorizon,
+    render: (row) => <Nodes row={row} />,
+  },
+  {
+    id: 'first',
+    label: 'Runs out first',
+    width: 'minmax(11.8rem, 0.9fr)',
+    value: (row) => row.first?.month ?? -1,
+    render: (row) => <First row={row} />,
+  },
+  {
+    id: 'node',
+    label: 'Node ranges',
+    width: 'minmax(12.2rem, 1fr)',
+    isMono: true,
+    value: (row) => row.ranges.node.prefixes.join(' '),
+    render: (row) => <Ranges cell={row.ranges.node} purpose="node" />,
+  },
+  {
+    id: 'pod',
+    label: 'Pod ranges',
+    width: 'minmax(11.6rem, 1fr)',
+    isMono: true,
+    value: (row) => row.ranges.pod.prefixes.join(' '),
+    render: (row) => <Ranges cell={row.ranges.pod} purpose="pod" />,
+  },
+  { id: 'mode', label: 'Pods by', width: '4.8rem', value: (row) => row.podMode },
+  {
+    id: 'service',
+    label: 'Service ranges',
+    width: 'minmax(10.6rem, 1fr)',
+    isMono: true,
+    value: (row) => row.ranges.service.prefixes.join(' '),
+    render: (row) => <Ranges cell={row.ranges.service} purpose="service" />,
+  },
+];
+
+function Marks({ row }: { readonly row: BoardRow }) {
+  const { error, warning, note } = row.findings;
+  if (error + warning + note === 0) return <span className="quiet">clear</span>;
+  return (
+    <>
+      {error > 0 && <SeverityMark severity="error" count={error} />}
+      {warning > 0 && <SeverityMark severity="warning" count={warning} />}
+      {note > 0 && <SeverityMark severity="note" count={note} />}
+    </>
+  );
+}
+
+function Nodes({ row }: { readonly row: BoardRow }) {
+  const limit = row.first?.nodes;
+  const most = Math.max(row.nodesHorizon, limit ?? 0, 1);
+  const share = (nodes: number) => `${Math.min(100, (100 * nodes) / most)}%`;
+  const isOver = limit !== undefined && row.nodesHorizon > limit;
+  return (
+    <span
+      className="flex w-full items-center gap-2"
+      title={
+        limit === undefined
+          ? 'no range yet'
+          : `${row.nodesNow} now, ${row.nodesHorizon} at the horizon, ${limit} possible`
+      }
+    >
+      <span className="w-17 shrink-0 text-right">
+        {row.nodesNow} <span className="quiet">to</span> {row.nodesHorizon}
+      </span>
+      <span className="border-base-300 relative h-2.5 min-w-8 flex-1 border" aria-hidden>
+        <span
+          className="absolute inset-y-0 left-0 opacity-40"
+          style={{ width: share(row.nodesHorizon), background: isOver ? 'var(--color-error)' : 'var(--purpose-node)' }}
+        />
+        <span
+          className="absolute inset-y-0 left-0"
+          style={{ width: share(row.nodesNow), background: isOver ? 'var(--color-error)' : 'var(--purpose-node)' }}
+        />
+        {limit !== undefined && (
+          <span
+            className="bg-base-content absolute -inset-y-0.5 w-0.5"
+            style={{ left: `calc(${share(limit)} - 1px)` }}
+          />
+        )}
+      </span>
+    </span>
+  );
+}
+
+function First({ row }: { readonly row: BoardRow }) {
+  if (row.first === undefined) return <span className="quiet">no range yet</span>;
+  const { name, nodes, month } = row.first;
+  const when = month === 0 ? 'now' : month < 0 ? 'never' : `month ${month}`;
+  return (
+    <span
+      className={`truncate ${row.nodesHorizon > nodes ? 'text-error font-semibold' : ''}`}
+      title={`${name}: ${nodes} nodes, ${when}`}
+    >
+      {name}, {when}
+    </span>
+  );
+}
+
+function Ranges({ cell, purpose }: { readonly cell: RangeCell; readonly purpose: Purpose }) {
+  const [first] = cell.prefixes;
+  const isBad = cell.verdict === 'conflict' || cell.verdict === 'shadowed' || cell.tooSmall > 0;
+  const look = isBad ? 'text-error font-semibold' : cell.verdict === 'clear' ? '' : 'text-warning font-semibold';
+  const words = [
+    ...(cell.verdict === 'clear' ? [] : [cell.verdict]),
+    ...(cell.tooSmall > 0 ? ['too small'] : []),
+    ...(cell.missing > 0 ? [`${cell.missing} missing`] : []),
+  ];
+  return (
+    <span className="flex min-w-0 items-center gap-1.5" title={[...cell.prefixes, ...words].join(', ')}>
+      <PurposeTag purpose={purpose} />
+      {first !== undefined && <span className={`truncate ${look}`}>{first}</span>}
+      {cell.prefixes.length > 1 && <span className="quiet shrink-0">+{cell.prefixes.length - 1}</span>}
+      {cell.missing > 0 && <span className="text-warning shrink-0 font-sans">{cell.missing} missing</span>}
+    </span>
+  );
+}

@@ -1,0 +1,349 @@
+import {
+  addOperation,
+  checkField,
+  formatPrefix,
+  newId,
+  parsePrefix,
+  removalOf,
+  rulesOf,
+  sayProblem,
+  setOperation,
+} from '@wide-lattice/core';
+import type { Cluster, FieldRule, Operation } from '@wide-lattice/core';
+import { useQuery, keepPreviousData } from '@tanstack/react-query';
+import { ArrowLeft, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { optionsOf, readValue, textOf } from '../shared/entityColumns';
+import { Halves, Part } from '../shared/Halves';
+import { PurposeTag, VerdictMark } from '../shared/Marks';
+import { ProposalDialog } from '../ranges/ProposalDialog';
+import { core } from '../worker/coreClient';
+import type { ClusterSheet, NeedRow } from '../worker/slices/clusterSheet';
+import { Consequences } from './Consequences';
+import { DraftField } from './DraftField';
+
+const fields = [
+  'name',
+  'siteId',
+  'networkId',
+  'podMode',
+  'family',
+  'perNodeLength',
+  'nodesNow',
+  'nodesHorizon',
+  'podsPerNode',
+  'services',
+  'surgePercent',
+  'entryAddresses',
+  'isBuilt',
+] as const satisfies readonly (keyof Cluster)[];
+
+/** What has been typed and not stored: fields by name, ranges by their place. */
+interface Draft {
+  readonly fields: Readonly<Record<string, string>>;
+  readonly ranges: Readonly<Record<string, string>>;
+}
+
+// One id for each place while the page is open, so that a range being typed stays the same range.
+const draftIds = new Map<string, string>();
+function draftId(clusterId: string, place: string): string {
+  const key = `${clusterId} ${place}`;
+  const known = draftIds.get(key) ?? newId();
+  draftIds.set(key, known);
+  return known;
+}
+
+const noDraft: Draft = { fields: {}, ranges: {} };
+const placeOf = (need: Pick<NeedRow, 'purpose' | 'zone' | 'family'>) => `${need.purpose} ${need.zone} ${need.family}`;
+
+/** One cluster: decisions on the left, and what follows on the right while they are typed. */
+export function ClusterPage() {
+  const { clusterId = '' } = useParams();
+  const { plan, session } = usePlan();
+  const stored = useSlice(['cluster', clusterId], (worker) => worker.cluster(clusterId, []));
+  const cluster = plan.clusters.find(({ id }) => id === clusterId);
+  if (cluster === undefined) {
+    return (
+      <p className="quiet p-6">
+        This cluster is not in the plan. <Link to={`/plans/${session.planId}/demand`}>To the clusters</Link>
+      </p>
+    );
+  }
+  if (stored?.sheet?.cluster.id !== clusterId) return <p className="quiet p-6">Computing...</p>;
+  return <ClusterDecisions key={clusterId} cluster={cluster} stored={stored.sheet} />;
+}
+
+function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; readonly stored: ClusterSheet }) {
+  const { plan, session, revision } = usePlan();
+  const commit = useCommit();
+  const navigate = useNavigate();
+  const [draft, setDraft] = useState(noDraft);
+  const [refused, setRefused] = useState('');
+  const [isProposing, setProposing] = useState(false);
+  const rules = rulesOf('clusters');
+  const { operations, problems } = useMemo(
+    () => readDraft(cluster, stored, draft, plan),
+    [cluster, stored, draft, plan],
+  );
+  const { data: tried } = useQuery({
+    queryKey: [session.planId, revision, 'draft', cluster.id, operations],
+    queryFn: () => core.cluster(cluster.id, operations),
+    enabled: operations.length > 0,
+    placeholderData: keepPreviousData,
+  });
+  const isDraft = Object.keys(draft.fields).length + Object.keys(draft.ranges).length > 0;
+  const preview = operations.length > 0 ? tried?.sheet : undefined;
+  const sheet = preview ?? stored;
+  const wholeProblem = operations.length > 0 ? tried?.problems[0] : undefined;
+  const setField = (field: string, text: string) => {
+    setRefused('');
+    setDraft((before) => ({
+      ...before,
+      fields: withText(before.fields, field, text, textOf(rules[field] as FieldRule, cluster[field as keyof Cluster])),
+    }));
+  };
+  const setRange = (place: string, text: string, now: string) => {
+    setRefused('');
+    setDraft((before) => ({ ...before, ranges: withText(before.ranges, place, text, now) }));
+  };
+  const store = async () => {
+    const changed = [
+      ...Object.keys(draft.fields).map((field) => rules[field]?.label ?? field),
+      ...Object.keys(draft.ranges).map((place) => `${place.split(' ')[0]} range`),
+    ];
+    const problem = await commit(`${cluster.name}: ${changed.join(', ')}`, operations);
+    setRefused(problem);
+    if (problem !== '') return;
+    draftIds.clear();
+    setDraft(noDraft);
+  };
+  const remove = async () => {
+    const problem = await commit(`Remove cluster ${cluster.name}`, removalOf(plan, 'clusters', cluster.id));
+    if (problem === '') void navigate(`/plans/${session.planId}/demand`);
+    else toast.error(problem);
+  };
+  const isMissing = stored.needs.some(({ allocation }) => allocation === undefined);
+  return (
+    <Halves
+      rightWidth="31rem"
+      left={
+        <form
+          className="flex min-h-full flex-col"
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault();
+            void store();
+          }}
+        >
+          <div className="rule-b bg-base-100 sticky top-0 z-10 flex items-center gap-2 px-4 py-1.5">
+            <Link
+              className="btn btn-ghost btn-sm btn-square"
+              to={`/plans/${session.planId}/board`}
+              aria-label="Back to the board"
+            >
+              <ArrowLeft size={16} aria-hidden />
+            </Link>
+            <h1 className="heading truncate">{cluster.name}</h1>
+            <span className="quiet truncate">{stored.profileName} rules</span>
+            <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={() => void remove()}>
+              <Trash2 size={14} aria-hidden /> Remove
+            </button>
+            <button
+              type="button"
+              className="btn btn-sm btn-ghost"
+              disabled={!isDraft}
+              onClick={() => setDraft(noDraft)}
+            >
+              Discard
+            </button>
+            <button
+              type="submit"
+              className="btn btn-sm btn-primary"
+              disabled={!isDraft || problems.size > 0 || operations.length === 0}
+            >
+              Store
+            </button>
+          </div>
+          {(refused !== '' || wholeProblem !== undefined) && (
+            <p role="alert" className="bg-error text-error-content px-4 py-1.5">
+              {refused !== '' ? refused : `${wholeProblem?.message ?? ''} ${wholeProblem?.mend ?? ''}`}
+            </p>
+          )}
+          <Part title="Demand">
+            <div className="grid grid-cols-3 gap-x-4 gap-y-2">
+              {fields.map((field) => (
+                <DraftField
+                  key={field}
+                  rule={rules[field] as FieldRule}
+                  options={optionsOf(plan, rules[field] as FieldRule)?.options}
+                  text={draft.fields[field] ?? textOf(rules[field] as FieldRule, cluster[field])}
+                  isChanged={draft.fields[field] !== undefined}
+                  problem={problems.get(field)}
+                  onText={(text) => setField(field, text)}
+                />
+              ))}
+            </div>
+          </Part>
+          <Part
+            title="Ranges"
+            aside={
+              <button
+                type="button"
+                className="btn btn-sm btn-outline"
+                disabled={!isMissing || isDraft}
+                onClick={() => setProposing(true)}
+                title={isDraft ? 'Store or discard what you typed first' : isMissing ? '' : 'Nothing is missing'}
+              >
+                Propose missing ranges
+              </button>
+            }
+          >
+            <RangeTable sheet={sheet} stored={stored} draft={draft} problems={problems} onRange={setRange} />
+          </Part>
+          {isProposing && <ProposalDialog request={{ clusterIds: [cluster.id] }} onClose={() => setProposing(false)} />}
+        </form>
+      }
+      right={
+        <>
+          <p
+            className={`rule-b px-4 py-2 ${isDraft ? 'bg-accent text-accent-content font-semibold' : 'quiet'}`}
+            aria-live="polite"
+          >
+            {isDraft ? 'As typed, not stored yet' : 'As stored'}
+          </p>
+          <Consequences sheet={sheet} />
+        </>
+      }
+    />
+  );
+}
+
+interface RangeTableProps {
+  readonly sheet: ClusterSheet;
+  readonly stored: ClusterSheet;
+  readonly draft: Draft;
+  readonly problems: ReadonlyMap<string, string>;
+  readonly onRange: (place: string, text: string, now: string) => void;
+}
+
+function RangeTable({ sheet, stored, draft, problems, onRange }: RangeTableProps) {
+  const held = new Map(stored.needs.map((need) => [placeOf(need), need.allocation]));
+  return (
+    <table className="w-full">
+      <thead>
+        <tr className="quiet text-left">
+          <th className="w-40 font-normal">For</th>
+          <th className="w-20 font-normal">Needs</th>
+          <th className="font-normal">Range</th>
+          <th className="w-32 text-right font-normal">Addresses</th>
+          <th className="w-28 pl-3 font-normal">Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sheet.needs.map((need) => {
+          const place = placeOf(need);
+          const now = held.get(place)?.prefix ?? '';
+          const problem = problems.get(place);
+          return (
+            <tr key={place} className="align-top">
+              <th scope="row" className="py-1 text-left font-normal">
+                <span className="inline-flex items-center gap-1.5">
+                  <PurposeTag purpose={need.purpose} />
+                  {need.purpose} {need.zone} <span className="quiet">{need.family}</span>
+                </span>
+              </th>
+              <td className={`py-1 font-mono ${need.isLargeEnough ? '' : 'text-error font-semibold'}`}>
+                /{need.needed.value}
+              </td>
+              <td className="py-0.5">
+                <input
+                  className={`input input-xs w-full font-mono ${problem === undefined ? '' : 'input-error'}`}
+                  aria-label={`${need.purpose} range ${need.zone} ${need.family}`.replace('  ', ' ')}
+                  aria-invalid={problem !== undefined}
+                  placeholder="none yet: type one, or propose"
+                  autoComplete="off"
+                  value={draft.ranges[place] ?? now}
+                  onChange={(event) => onRange(place, event.target.value, now)}
+                />
+                {problem !== undefined && <p className="text-error text-xs">{problem}</p>}
+              </td>
+              <td className="py-1 text-right font-mono">{need.size}</td>
+              <td className="py-1 pl-3">
+                {need.allocation === undefined ? (
+                  <span className="quiet">none yet</span>
+                ) : need.isLargeEnough ? (
+                  <VerdictMark verdict={need.verdict} />
+                ) : (
+                  <span className="text-error font-semibold">too small</span>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function withText(
+  texts: Readonly<Record<string, string>>,
+  key: string,
+  text: string,
+  now: string,
+): Record<string, string> {
+  const { [key]: _old, ...rest } = texts;
+  return text === now ? rest : { ...rest, [key]: text };
+}
+
+/** Reads what was typed as operations; what cannot be read yet is named at its field, and the rest still counts. */
+function readDraft(
+  cluster: Cluster,
+  stored: ClusterSheet,
+  draft: Draft,
+  plan: Parameters<typeof readValue>[0],
+): { operations: Operation[]; problems: Map<string, string> } {
+  const problems = new Map<string, string>();
+  const rules = rulesOf('clusters');
+  const good: Record<string, unknown> = {};
+  for (const [field, text] of Object.entries(draft.fields)) {
+    const rule = rules[field] as FieldRule;
+    const value = readValue(plan, rule, text);
+    const problem = checkField(rule, value);
+    if (problem === undefined) good[field] = value;
+    else problems.set(field, sayProblem(problem));
+  }
+  const operations: Operation[] = Object.keys(good).length === 0 ? [] : [setOperation('clusters', cluster.id, good)];
+  for (const [place, text] of Object.entries(draft.ranges)) {
+    const need = stored.needs.find((each) => placeOf(each) === place);
+    const read = readRange(place, text, need, cluster.id);
+    if (typeof read === 'string') problems.set(place, read);
+    else operations.push(read);
+  }
+  return { operations, problems };
+}
+
+function readRange(place: string, text: string, need: NeedRow | undefined, clusterId: string): Operation | string {
+  const [purpose, zone, family] = place.split(' ') as [NeedRow['purpose'], string, string];
+  const allocation = need?.allocation;
+  if (text.trim() === '')
+    return allocation === undefined ? 'Type a prefix.' : { op: 'remove', kind: 'allocations', id: allocation.id };
+  const parsed = parsePrefix(text);
+  if (!parsed.ok) return `${parsed.problem.message} ${parsed.problem.mend}`;
+  const { family: typed } = parsed.value;
+  if (`IPv${typed}` !== family) return `This is IPv${typed}; an ${family} range is needed here.`;
+  const prefix = formatPrefix(parsed.value);
+  if (allocation !== undefined) return setOperation('allocations', allocation.id, { prefix });
+  return addOperation('allocations', {
+    id: draftId(clusterId, place),
+    clusterId,
+    purpose,
+    zone,
+    prefix,
+    isFixed: false,
+  });
+}

@@ -1,0 +1,90 @@
+import { FigureButton } from '../shared/FigureButton';
+import { FindingItem } from '../findings/FindingItem';
+import { Part } from '../shared/Halves';
+import type { ClusterSheet } from '../worker/slices/clusterSheet';
+
+/** What follows from a cluster's decisions: sizes, limits, findings, each with its working. */
+export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
+  return (
+    <>
+      <Part title="What runs out first">
+        {sheet.limits.length === 0 ? (
+          <p className="quiet">Nothing is allocated yet, so nothing limits growth.</p>
+        ) : (
+          <table className="w-full">
+            <thead>
+              <tr className="quiet text-left">
+                <th className="font-normal">Limit</th>
+                <th className="text-right font-normal">Nodes possible</th>
+                <th className="text-right font-normal">Passed in</th>
+              </tr>
+            </thead>
+            <tbody>
+              {sheet.limits.map(({ name, nodes, month }) => {
+                const isOver = sheet.cluster.nodesHorizon > nodes.value;
+                return (
+                  <tr key={name} className={isOver ? 'text-error font-semibold' : ''}>
+                    <th scope="row" className="py-0.5 text-left font-normal">
+                      {name}
+                    </th>
+                    <td className="text-right">
+                      <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
+                    </td>
+                    <td className="text-right">
+                      <FigureButton figure={month}>
+                        {month.value < 0 ? 'never' : month.value === 0 ? 'passed now' : `month ${month.value}`}
+                      </FigureButton>
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        )}
+      </Part>
+      <Part title="Sizes">
+        <dl className="grid grid-cols-[1fr_auto] gap-x-4 gap-y-0.5">
+          {sheet.figures.map(({ label, figure }) => (
+            <Row key={label} label={label}>
+              <FigureButton figure={figure}>
+                {figure.unit === 'bits' ? `/${figure.value}` : `${figure.value.toLocaleString('en-US')} ${figure.unit}`}
+              </FigureButton>
+            </Row>
+          ))}
+          {sheet.services.map((service) => (
+            <div key={service.range} className="contents">
+              <Row label={`Services in ${service.range}`}>
+                <FigureButton figure={service.usable}>{service.usable.value.toLocaleString('en-US')}</FigureButton>
+              </Row>
+              <Row label="Static band">
+                {service.staticSize === undefined ? (
+                  service.staticBand
+                ) : (
+                  <FigureButton figure={service.staticSize}>{service.staticBand}</FigureButton>
+                )}
+              </Row>
+              <Row label="API server, cluster DNS">
+                {service.apiServer}, {service.clusterDns}
+              </Row>
+            </div>
+          ))}
+        </dl>
+      </Part>
+      <Part title={`Findings: ${sheet.findings.length}`}>
+        {sheet.findings.length === 0 && <p className="quiet">Nothing is wrong here.</p>}
+        {sheet.findings.map((finding) => (
+          <FindingItem key={finding.key} finding={finding} />
+        ))}
+      </Part>
+    </>
+  );
+}
+
+function Row({ label, children }: { readonly label: string; readonly children: React.ReactNode }) {
+  return (
+    <>
+      <dt className="quiet">{label}</dt>
+      <dd className="text-right font-mono">{children}</dd>
+    </>
+  );
+}

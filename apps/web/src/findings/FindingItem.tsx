@@ -1,0 +1,59 @@
+import type { Finding, Fix, ProposalRequest } from '@wide-lattice/core';
+import { useState } from 'react';
+import { ProposalDialog } from '../ranges/ProposalDialog';
+import { SeverityMark } from '../shared/Marks';
+import { usePlan } from '../plan/PlanContext';
+import { byId } from '@wide-lattice/core';
+import type { Plan } from '@wide-lattice/core';
+
+/** One finding: what is wrong, why, how it comes about, and what can be done. */
+export function FindingItem({ finding }: { readonly finding: Finding }) {
+  const { plan } = usePlan();
+  const [request, setRequest] = useState<ProposalRequest>();
+  return (
+    <article className="rule-b py-2 last:border-0" aria-label={finding.title}>
+      <div className="flex items-start gap-2">
+        <span className="w-20 shrink-0">
+          <SeverityMark severity={finding.severity} />
+        </span>
+        <h3 className="font-semibold">{finding.title}</h3>
+      </div>
+      <div className="ml-22">
+        <p className="break-words">{finding.detail}</p>
+        {finding.chain.length > 0 && (
+          <ol className="quiet mt-1 list-decimal pl-4">
+            {finding.chain.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ol>
+        )}
+        {finding.fixes.length > 0 && (
+          <div className="mt-1.5 flex flex-wrap gap-2">
+            {finding.fixes.map((fix) => (
+              <button
+                key={fix.kind === 'move' ? fix.allocationId : fix.clusterId}
+                type="button"
+                className="btn btn-xs btn-outline"
+                onClick={() => setRequest(requestOf(fix))}
+              >
+                {sayFix(fix, plan)}
+              </button>
+            ))}
+          </div>
+        )}
+      </div>
+      {request !== undefined && <ProposalDialog request={request} onClose={() => setRequest(undefined)} />}
+    </article>
+  );
+}
+
+function requestOf(fix: Fix): ProposalRequest {
+  return fix.kind === 'move' ? { move: [fix.allocationId] } : { clusterIds: [fix.clusterId] };
+}
+
+function sayFix(fix: Fix, plan: Plan): string {
+  if (fix.kind === 'allocate') return 'Propose the missing ranges';
+  const range = byId(plan.allocations, fix.allocationId);
+  const cluster = byId(plan.clusters, range?.clusterId ?? '');
+  return `Propose another ${range?.purpose ?? ''} range for ${cluster?.name ?? ''}`;
+}

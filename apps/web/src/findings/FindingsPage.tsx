@@ -1,0 +1,88 @@
+import type { Finding } from '@wide-lattice/core';
+import { useSearchParams } from 'react-router';
+import { useSlice } from '../plan/useSlice';
+import { Empty, Halves } from '../shared/Halves';
+import { SeverityMark } from '../shared/Marks';
+import { Sheet } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/Sheet';
+import { FindingItem } from './FindingItem';
+
+const kinds: Readonly<Record<string, string>> = {
+  'overlap.conflict': 'conflict',
+  'overlap.shadowed': 'shadowed',
+  'overlap.reuse': 'reuse',
+};
+const order = { error: 0, warning: 1, note: 2 } as const;
+
+const columns: readonly SheetColumn<Finding>[] = [
+  {
+    id: 'severity',
+    label: 'Severity',
+    width: '7rem',
+    value: (row) => order[row.severity],
+    render: (row) => <SeverityMark severity={row.severity} />,
+  },
+  { id: 'kind', label: 'Kind', width: '7rem', value: (row) => kinds[row.code] ?? row.code.split('.')[0] ?? '' },
+  { id: 'title', label: 'Finding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
+];
+
+/** Everything that is wrong or worth knowing, with the chosen one in full beside the list. */
+export function FindingsPage() {
+  const findings = useSlice(['findings'], (core) => core.findings());
+  const [search, setSearch] = useSearchParams();
+  const filter = search.get('filter') ?? '';
+  const severity = search.get('severity') ?? '';
+  if (findings === undefined) return <p className="quiet p-6">Computing...</p>;
+  const shown = severity === '' ? findings : findings.filter((each) => each.severity === severity);
+  const chosen = shown.find(({ key }) => key === search.get('finding')) ?? shown[0];
+  const set = (part: Record<string, string>) =>
+    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
+  return (
+    <Halves
+      rightWidth="34rem"
+      left={
+        <>
+          <div className="rule-b flex items-center gap-3 px-4 py-1.5">
+            <h1 className="heading">Findings</h1>
+            <span className="quiet">{findings.length}</span>
+            <input
+              className="input input-sm ml-auto w-44"
+              placeholder="Filter"
+              aria-label="Filter findings"
+              value={filter}
+              onChange={(event) => set({ filter: event.target.value })}
+            />
+            <select
+              className="select select-sm w-36"
+              aria-label="Severity"
+              value={severity}
+              onChange={(event) => set({ severity: event.target.value })}
+            >
+              <option value="">all severities</option>
+              <option value="error">errors</option>
+              <option value="warning">warnings</option>
+              <option value="note">notes</option>
+            </select>
+          </div>
+          <Sheet
+            label="Findings"
+            columns={columns}
+            rows={shown}
+            idOf={(row) => row.key}
+            filter={filter}
+            selectedId={chosen?.key}
+            onSelect={(row) => set({ finding: row.key })}
+            empty={filter === '' ? <Empty>Nothing is wrong in this plan.</Empty> : undefined}
+          />
+        </>
+      }
+      right={
+        chosen === undefined ? null : (
+          <div className="px-4 py-2">
+            <FindingItem finding={chosen} />
+          </div>
+        )
+      }
+    />
+  );
+}

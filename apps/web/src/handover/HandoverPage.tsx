@@ -1,0 +1,85 @@
+import { Download } from 'lucide-react';
+import { api } from '../plan/api';
+import { usePlan } from '../plan/PlanContext';
+import { useSlice } from '../plan/useSlice';
+import { Halves, Part } from '../shared/Halves';
+
+const files = [
+  { file: 'plan.json', title: 'Plan file, JSON', about: 'The whole plan. Reading it back gives the same plan.' },
+  { file: 'plan.yaml', title: 'Plan file, YAML', about: 'The same, easier to review line by line.' },
+  {
+    file: 'allocations.csv',
+    title: 'Allocation table, CSV',
+    about: 'One row a range, with its verdict, and what is still missing.',
+  },
+] as const;
+
+/** Stop 10: what builders need. Files on the left, whether they may be used on the right. */
+export function HandoverPage() {
+  const { session } = usePlan();
+  const counts = useSlice(['counts'], (core) => core.findingCounts());
+  const findings = useSlice(['findings'], (core) => core.findings());
+  const conflicts = findings?.filter(({ code }) => code === 'overlap.conflict').length ?? 0;
+  const missing = findings?.filter(({ code }) => code === 'range.missing').length ?? 0;
+  return (
+    <Halves
+      left={
+        <Part title="Files">
+          <h1 className="sr-only">Handover</h1>
+          <ul>
+            {files.map(({ file, title, about }) => (
+              <li key={file} className="rule-b flex items-center justify-between gap-4 py-2">
+                <div>
+                  <div className="font-semibold">{title}</div>
+                  <div className="quiet">{about}</div>
+                </div>
+                <a
+                  className="btn btn-sm btn-outline"
+                  href={api.exportUrl(session.planId, file)}
+                  download={file}
+                  aria-label={`Download ${title}`}
+                >
+                  <Download size={14} aria-hidden /> {file}
+                </a>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-3">
+            The form of the plan file is published as a JSON Schema:{' '}
+            <a className="link" href="/api/plan-file.schema.json">
+              plan-file.schema.json
+            </a>
+            . To start a plan from such a file, go to the list of plans.
+          </p>
+        </Part>
+      }
+      right={
+        <>
+          <Part title="Ready to build?">
+            <p className={conflicts > 0 ? 'text-error font-semibold' : ''}>
+              {conflicts === 0
+                ? 'No conflict stands.'
+                : `${conflicts} ${conflicts === 1 ? 'conflict stands' : 'conflicts stand'}: do not build from this yet.`}
+            </p>
+            <p>
+              {missing === 0
+                ? 'Every cluster has its ranges.'
+                : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
+            </p>
+            <p className="quiet">
+              {counts?.error ?? 0} errors, {counts?.warning ?? 0} warnings, {counts?.note ?? 0} notes in all.
+            </p>
+          </Part>
+          <Part title="Check in a pipeline">
+            <p className="mb-2">
+              The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read.
+            </p>
+            <pre className="bg-base-200 overflow-auto p-3 font-mono" tabIndex={0}>
+              node apps/cli/dist/main.js check plan.yaml
+            </pre>
+          </Part>
+        </>
+      }
+    />
+  );
+}

@@ -1,0 +1,101 @@
+import type { Operation, OperationProblem, Plan, PlanSettings } from '@wide-lattice/core';
+
+/** A plan in the list of plans. */
+export interface PlanSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly changedAt: string;
+}
+
+/** A plan at a revision. */
+export interface StoredPlan {
+  readonly revision: number;
+  readonly plan: Plan;
+}
+
+/** One change in the history. */
+export interface ChangeSummary {
+  readonly revision: number;
+  readonly label: string;
+  readonly author: string;
+  readonly clientId: string;
+  readonly reverts: number | null;
+  readonly operationCount: number;
+  readonly createdAt: string;
+}
+
+/** One change with what it did and what takes it back. */
+export interface Change extends ChangeSummary {
+  readonly operations: readonly Operation[];
+  readonly inverse: readonly Operation[];
+}
+
+/** A change on its way to the server. */
+export interface ChangeRequest {
+  readonly baseRevision: number;
+  readonly label: string;
+  readonly author: string;
+  readonly clientId: string;
+  readonly reverts?: number;
+  readonly operations: readonly Operation[];
+}
+
+/** What others did to the same entities. */
+export interface TheirChange {
+  readonly revision: number;
+  readonly author: string;
+  readonly label: string;
+  readonly operations: readonly Operation[];
+}
+
+/** An answer other than success, with what the server said. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly body: {
+      readonly currentRevision?: number;
+      readonly theirs?: readonly TheirChange[];
+      readonly problems?: readonly OperationProblem[];
+    },
+  ) {
+    super(message);
+    this.name = 'ApiError';
+  }
+}
+
+async function request<T>(path: string, options?: RequestInit): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, options);
+  } catch {
+    throw new ApiError(0, 'The server cannot be reached. Is it still running? What you typed is kept here.', {});
+  }
+  const body: unknown = await response.json().catch(() => ({}));
+  if (response.ok) return body as T;
+  const said = body as ApiError['body'] & { message?: string };
+  throw new ApiError(response.status, said.message ?? `The server answered ${response.status}.`, said);
+}
+
+function post<T>(path: string, body: unknown): Promise<T> {
+  return request<T>(path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+}
+
+/** The server's endpoints that the interface uses; all are documented at /api/docs. */
+export const api = {
+  plans: () => request<PlanSummary[]>('/plans'),
+  plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
+  create: (settings: PlanSettings) => post<{ id: string }>('/plans', settings),
+  importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),
+  change: (id: string, change: ChangeRequest) =>
+    post<{ revision: number; isMerged: boolean }>(`/plans/${id}/changes`, change),
+  changesAfter: (id: string, revision: number) => request<Change[]>(`/plans/${id}/changes?after=${revision}`),
+  history: (id: string, before?: number) =>
+    request<ChangeSummary[]>(`/plans/${id}/history?limit=200${before === undefined ? '' : `&before=${before}`}`),
+  exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv') => `/api/plans/${id}/export/${file}`,
+};

@@ -1,0 +1,116 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ProposalRequest } from '@wide-lattice/core';
+import { useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { Modal } from '../shared/Modal';
+import { PurposeTag } from '../shared/Marks';
+import { core } from '../worker/coreClient';
+
+const SHOWN = 500;
+
+/** A proposal as a difference: what would be added or moved, what found no place and why. Applied as one change. */
+export function ProposalDialog({
+  request,
+  onClose,
+}: {
+  readonly request: ProposalRequest;
+  readonly onClose: () => void;
+}) {
+  const { session, revision } = usePlan();
+  const commit = useCommit();
+  const [refused, setRefused] = useState('');
+  const { data: proposal } = useQuery({
+    queryKey: [session.planId, revision, 'propose', request],
+    queryFn: () => core.propose(request),
+    gcTime: 0,
+    staleTime: Infinity,
+  });
+  const apply = async () => {
+    if (proposal === undefined) return;
+    const clusters = new Set(proposal.ranges.map(({ clusterName }) => clusterName));
+    const where = clusters.size === 1 ? [...clusters][0] : `${clusters.size} clusters`;
+    const problem = await commit(
+      `${request.move === undefined ? 'Allocate' : 'Move'} ${proposal.ranges.length} ranges for ${where}`,
+      proposal.operations,
+    );
+    setRefused(problem);
+    if (problem === '') onClose();
+  };
+  return (
+    <Modal
+      title="Proposed ranges"
+      description="Nothing is stored until you apply it; what is allocated already stays where it is."
+      onClose={onClose}
+      isWide
+    >
+      {proposal === undefined && <p className="quiet">Looking for places...</p>}
+      {proposal !== undefined && proposal.ranges.length === 0 && proposal.refusals.length === 0 && (
+        <p className="quiet">Nothing is missing.</p>
+      )}
+      {proposal !== undefined && proposal.ranges.length > 0 && (
+        <table className="w-full" aria-label="Proposed ranges">
+          <thead>
+            <tr className="quiet rule-b text-left">
+              <th className="py-1 font-normal">Cluster</th>
+              <th className="font-normal">For</th>
+              <th className="font-normal">Now</th>
+              <th className="font-normal">Proposed</th>
+              <th className="font-normal">From pool</th>
+            </tr>
+          </thead>
+          <tbody>
+            {proposal.ranges.slice(0, SHOWN).map((range) => (
+              <tr key={`${range.clusterId} ${range.purpose} ${range.zone} ${range.family}`} className="rule-b">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {range.clusterName}
+                </th>
+                <td>
+                  <span className="inline-flex items-center gap-1.5">
+                    <PurposeTag purpose={range.purpose} /> {range.purpose} {range.zone}
+                  </span>
+                </td>
+                <td className="quiet font-mono">{range.before === '' ? 'none' : <del>{range.before}</del>}</td>
+                <td className="font-mono font-semibold">{range.after}</td>
+                <td>{range.poolName}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {proposal !== undefined && proposal.ranges.length > SHOWN && (
+        <p className="quiet mt-1">and {proposal.ranges.length - SHOWN} more.</p>
+      )}
+      {proposal !== undefined && proposal.refusals.length > 0 && (
+        <section aria-label="No place found" className="mt-4">
+          <h3 className="heading text-error">No place for {proposal.refusals.length}</h3>
+          <ul>
+            {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
+              <li key={i} className="rule-b py-1">
+                {refusal.reason} <span className="quiet">{refusal.mend}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <div className="bg-base-100 sticky bottom-0 mt-3 flex items-center justify-end gap-2 py-2">
+        {refused !== '' && (
+          <p role="alert" className="text-error mr-auto">
+            {refused}
+          </p>
+        )}
+        <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
+          Leave it
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={proposal === undefined || proposal.ranges.length === 0}
+          onClick={() => void apply()}
+        >
+          Apply {proposal?.ranges.length ?? 0} ranges
+        </button>
+      </div>
+    </Modal>
+  );
+}

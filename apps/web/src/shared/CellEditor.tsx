@@ -1,0 +1,96 @@
+import { useId, useRef, useState } from 'react';
+
+/** How one cell is edited. */
+export interface CellEdit {
+  /** The text the editor starts with. */
+  readonly text: string;
+  /** Choices, when the value is one of a few. */
+  readonly options?: readonly { readonly value: string; readonly label: string }[];
+  /** Stores the text; returns why it could not be, or an empty text. */
+  readonly store: (text: string) => Promise<string>;
+}
+
+interface CellEditorProps {
+  readonly edit: CellEdit;
+  readonly label: string;
+  /** The key that opened the editor, when it was a letter or digit. */
+  readonly typed: string | undefined;
+  readonly onDone: () => void;
+}
+
+/** Edits one cell in place: Enter stores, Escape leaves; what is refused stays in the field with the reason. */
+export function CellEditor({ edit, label, typed, onDone }: CellEditorProps) {
+  const [text, setText] = useState(typed ?? edit.text);
+  const [problem, setProblem] = useState('');
+  const isStoring = useRef(false);
+  const errorId = useId();
+  const store = async (value: string) => {
+    if (isStoring.current) return;
+    if (value === edit.text) {
+      onDone();
+      return;
+    }
+    isStoring.current = true;
+    const refused = await edit.store(value);
+    isStoring.current = false;
+    if (refused === '') onDone();
+    else setProblem(refused);
+  };
+  const common = {
+    'aria-label': label,
+    'aria-invalid': problem !== '',
+    'aria-describedby': problem === '' ? undefined : errorId,
+    autoFocus: true,
+    onBlur: () => void (problem === '' ? store(text) : undefined),
+  };
+  return (
+    <div className="relative w-full">
+      {edit.options === undefined ? (
+        <input
+          {...common}
+          className={`input input-xs w-full font-mono ${problem === '' ? '' : 'input-error'}`}
+          value={text}
+          onFocus={(event) => typed === undefined && event.target.select()}
+          onChange={(event) => {
+            setText(event.target.value);
+            setProblem('');
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') void store(text);
+            if (event.key === 'Escape') onDone();
+            event.stopPropagation();
+          }}
+        />
+      ) : (
+        <select
+          {...common}
+          className="select select-xs w-full"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            void store(event.target.value);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') onDone();
+            event.stopPropagation();
+          }}
+        >
+          {edit.options.map(({ value, label: name }) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </select>
+      )}
+      {problem !== '' && (
+        <p
+          id={errorId}
+          role="alert"
+          className="bg-error text-error-content absolute top-full left-0 z-20 mt-0.5 w-72 px-2 py-1 whitespace-normal shadow"
+        >
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,127 @@
+import { addOperation, checkField, fallbacks, kindNames, newId, rulesOf } from '@wide-lattice/core';
+import type { EntityOf, FieldRule, Kind } from '@wide-lattice/core';
+import { useId, useState } from 'react';
+import { useForm } from 'react-hook-form';
+import type { UseFormRegisterReturn } from 'react-hook-form';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { optionsOf, readValue, textOf } from './entityColumns';
+import { Modal } from './Modal';
+
+interface EntityFormProps {
+  readonly kind: Kind;
+  readonly onClose: () => void;
+  readonly onAdded?: (id: string) => void;
+}
+
+/** Adds one entity; every field is checked by its rule as it is left, and what is refused stays in the form. */
+export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
+  const { plan } = usePlan();
+  const commit = useCommit();
+  const [refused, setRefused] = useState('');
+  const rules = Object.entries(rulesOf(kind));
+  const start = fallbacks(kind);
+  const form = useForm<Record<string, string>>({
+    mode: 'onTouched',
+    defaultValues: Object.fromEntries(
+      rules.map(([field, rule]) => [
+        field,
+        textOf(rule, start[field] ?? null) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
+      ]),
+    ),
+  });
+  const submit = form.handleSubmit(async (texts) => {
+    const values = Object.fromEntries(rules.map(([field, rule]) => [field, readValue(plan, rule, texts[field] ?? '')]));
+    const id = newId();
+    // Each value was read by its field's rule; the change is checked whole before it is stored.
+    const entity = { id, ...values } as unknown as EntityOf[Kind] & EntityOf[typeof kind];
+    const name = String(values['name'] ?? values['prefix'] ?? '');
+    const problem = await commit(`Add ${kindNames[kind]} ${name}`, [addOperation(kind, entity)]);
+    setRefused(problem);
+    if (problem !== '') return;
+    onAdded?.(id);
+    onClose();
+  });
+  return (
+    <Modal
+      title={`Add a ${kindNames[kind]}`}
+      description="Fields that are already filled hold the usual value."
+      onClose={onClose}
+    >
+      <form onSubmit={(event) => void submit(event)} noValidate className="grid grid-cols-2 gap-x-4 gap-y-2">
+        {rules.map(([field, rule]) => (
+          <FormField
+            key={field}
+            rule={rule}
+            options={optionsOf(plan, rule)?.options}
+            problem={form.formState.errors[field]?.message}
+            registered={form.register(field, {
+              validate: (text) => {
+                const problem = checkField(rule, readValue(plan, rule, text));
+                return problem === undefined || `${problem.message} ${problem.mend}`;
+              },
+            })}
+          />
+        ))}
+        <div className="col-span-2 mt-2 flex items-center justify-end gap-2">
+          {refused !== '' && (
+            <p role="alert" className="text-error mr-auto">
+              {refused}
+            </p>
+          )}
+          <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
+            Cancel
+          </button>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
+            Add
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
+
+interface FormFieldProps {
+  readonly rule: FieldRule;
+  readonly options: readonly { readonly value: string; readonly label: string }[] | undefined;
+  readonly problem: string | undefined;
+  readonly registered: UseFormRegisterReturn;
+}
+
+/** One labelled field of a form. */
+export function FormField({ rule, options, problem, registered }: FormFieldProps) {
+  const id = useId();
+  const describedBy = `${id}-about`;
+  const common = { id, 'aria-describedby': describedBy, 'aria-invalid': problem !== undefined, ...registered };
+  const list =
+    rule.type === 'choices'
+      ? `Several of ${rule.options.join(', ')}, with commas. `
+      : rule.type === 'texts' || rule.type === 'references'
+        ? 'Several with commas. '
+        : '';
+  return (
+    <div className="min-w-0">
+      <label htmlFor={id} className="block font-medium">
+        {rule.label}
+      </label>
+      {options === undefined ? (
+        <input
+          {...common}
+          className={`input input-sm w-full ${rule.type === 'prefix' ? 'font-mono' : ''} ${problem === undefined ? '' : 'input-error'}`}
+          autoComplete="off"
+        />
+      ) : (
+        <select {...common} className="select select-sm w-full">
+          {options.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      )}
+      <p id={describedBy} className={problem === undefined ? 'quiet text-xs' : 'text-error text-xs'}>
+        {problem ?? `${list}${rule.help}`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,45 @@
+import { byId, kindNames, rulesOf } from '@wide-lattice/core';
+import type { Entity, Operation } from '@wide-lattice/core';
+import { usePlan } from '../plan/PlanContext';
+import { nameOf, sayValue } from './entityColumns';
+
+const SHOWN = 60;
+
+/** What a change does, one line a field. */
+export function OperationList({ operations }: { readonly operations: readonly Operation[] }) {
+  const { plan } = usePlan();
+  const sayFields = (kind: Operation['kind'], fields: object) =>
+    Object.entries(fields).map(([field, value]) => {
+      const rule = rulesOf(kind)[field];
+      return rule === undefined ? '' : `${rule.label}: ${sayValue(plan, rule, value)}`;
+    });
+  const say = (operation: Operation): { title: string; fields: string[] } => {
+    if (operation.kind === 'settings')
+      return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
+    const kind = kindNames[operation.kind];
+    if (operation.op === 'add') return { title: `Add ${kind} ${nameOf(operation.entity)}`, fields: [] };
+    const entity = byId<Entity>(plan[operation.kind], operation.id);
+    const name = entity === undefined ? '' : nameOf(entity);
+    return operation.op === 'remove'
+      ? { title: `Remove ${kind} ${name}`, fields: [] }
+      : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };
+  };
+  return (
+    <ul>
+      {operations.slice(0, SHOWN).map((operation, i) => {
+        const { title, fields } = say(operation);
+        return (
+          <li key={i} className="rule-b py-1">
+            {title}
+            {fields.map((field) => (
+              <div key={field} className="pl-4 font-mono text-xs">
+                {field}
+              </div>
+            ))}
+          </li>
+        );
+      })}
+      {operations.length > SHOWN && <li className="quiet py-1">and {operations.length - SHOWN} more</li>}
+    </ul>
+  );
+}

@@ -1,0 +1,287 @@
+import {
+  createFilteredRowModel,
+  createSortedRowModel,
+  filterFns,
+  globalFilteringFeature,
+  columnFilteringFeature,
+  rowSortingFeature,
+  sortFns,
+  tableFeatures,
+  useTable,
+} from '@tanstack/react-table';
+import type { ColumnDef } from '@tanstack/react-table';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import type { KeyboardEvent, ReactNode } from 'react';
+import { CellEditor } from './CellEditor';
+import type { CellEdit } from './CellEditor';
+
+/** One column of a sheet. */
+export interface SheetColumn<R> {
+  readonly id: string;
+  readonly label: string;
+  /** CSS grid track, such as "8rem" or "minmax(8rem, 1fr)". */
+  readonly width: string;
+  /** What sorting and filtering go by. */
+  readonly value: (row: R) => string | number;
+  readonly render?: (row: R) => ReactNode;
+  readonly align?: 'right';
+  readonly isMono?: boolean;
+  /** How the cell is edited in place; undefined when it cannot be. */
+  readonly edit?: (row: R) => CellEdit | undefined;
+}
+
+interface SheetProps<R extends object> {
+  readonly label: string;
+  readonly columns: readonly SheetColumn<R>[];
+  readonly rows: readonly R[];
+  readonly idOf: (row: R) => string;
+  readonly filter?: string;
+  readonly selectedId?: string | undefined;
+  readonly onSelect?: (row: R) => void;
+  readonly onOpen?: (row: R) => void;
+  readonly onRemove?: (row: R) => void;
+  /** Several lines pasted on the sheet. */
+  readonly onPasteRows?: (text: string) => void;
+  readonly groupOf?: ((row: R) => string) | undefined;
+  readonly empty?: ReactNode;
+  /** Grows with its rows up to this height instead of filling its place. */
+  readonly maxHeight?: string;
+}
+
+const features = tableFeatures({
+  rowSortingFeature,
+  columnFilteringFeature,
+  globalFilteringFeature,
+  sortedRowModel: createSortedRowModel(),
+  filteredRowModel: createFilteredRowModel(),
+  sortFns,
+  filterFns,
+});
+
+const ROW_HEIGHT = 30;
+
+type Line<R> =
+  { readonly kind: 'group'; readonly name: string; readonly count: number } | { readonly kind: 'row'; readonly row: R };
+
+/** A table for thousands of rows: sort, filter, group, edit in place, all by keyboard. */
+export function Sheet<R extends object>(props: SheetProps<R>) {
+  const {
+    label,
+    columns,
+    rows,
+    idOf,
+    filter = '',
+    selectedId,
+    onSelect,
+    onOpen,
+    onRemove,
+    onPasteRows,
+    groupOf,
+    empty,
+    maxHeight,
+  } = props;
+  const [editing, setEditing] = useState<{ id: string; column: string; typed: string | undefined }>();
+  const scroller = useRef<HTMLDivElement>(null);
+  const definitions = useMemo(
+    () =>
+      columns.map(
+        (column): ColumnDef<typeof features, R> =>
+          ({ id: column.id, accessorFn: column.value, sortFn: 'alphanumeric' }) as ColumnDef<typeof features, R>,
+      ),
+    [columns],
+  );
+  const table = useTable(
+    {
+      features,
+      columns: definitions,
+      data: rows as R[],
+      getRowId: idOf,
+      state: { globalFilter: filter },
+      globalFilterFn: 'includesString',
+      getColumnCanGlobalFilter: () => true,
+    },
+    (state) => state,
+  );
+  const sorted = table.getRowModel().rows.map((row) => row.original);
+  const lines = groupOf === undefined ? sorted.map((row): Line<R> => ({ kind: 'row', row })) : grouped(sorted, groupOf);
+  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer re-renders on its own
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
+  const template = columns.map(({ width }) => width).join(' ');
+  const focusCell = (line: number, column: number) => {
+    virtual.scrollToIndex(Math.max(0, Math.min(lines.length - 1, line)));
+    requestAnimationFrame(() =>
+      scroller.current?.querySelector<HTMLElement>(`[data-line="${line}"] [data-column="${column}"]`)?.focus(),
+    );
+  };
+  const onCellKey = (event: KeyboardEvent, line: number, column: number, row: R) => {
+    if (event.target !== event.currentTarget) return;
+    const move = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[event.key];
+    const isTyped = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && event.key !== ' ';
+    const canEdit = columns[column]?.edit?.(row) !== undefined;
+    if (move !== undefined) {
+      const next = nextLine(lines, line, move[0] as number);
+      focusCell(next, Math.max(0, Math.min(columns.length - 1, column + (move[1] as number))));
+    } else if (canEdit && (event.key === 'Enter' || event.key === 'F2' || isTyped)) {
+      setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: isTyped ? event.key : undefined });
+    } else if (event.key === 'Enter') {
+      (onOpen ?? onSelect)?.(row);
+    } else if (event.key === ' ') {
+      onSelect?.(row);
+    } else if (event.key === 'Delete' && onRemove !== undefined) {
+      onRemove(row);
+    } else return;
+    event.preventDefault();
+  };
+  return (
+    <div
+      ref={scroller}
+      role="grid"
+      aria-label={label}
+      aria-rowcount={lines.length + 1}
+      className={maxHeight === undefined ? 'min-h-0 flex-1 overflow-auto' : 'overflow-auto'}
+      style={maxHeight === undefined ? undefined : { maxHeight }}
+      onPaste={(event) => {
+        const text = event.clipboardData.getData('text/plain');
+        const isInField = event.target instanceof HTMLInputElement;
+        if (onPasteRows === undefined || isInField || !text.trim().includes('\n')) return;
+        event.preventDefault();
+        onPasteRows(text);
+      }}
+    >
+      <div
+        role="row"
+        className="bg-base-100 rule-b sticky top-0 z-10 grid min-w-fit"
+        style={{ gridTemplateColumns: template }}
+      >
+        {table.getHeaderGroups()[0]?.headers.map((header, i) => {
+          const direction = header.column.getIsSorted();
+          const column = columns[i];
+          return (
+            <div
+              role="columnheader"
+              key={header.id}
+              aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}
+              className={`sheet-cell ${column?.align === 'right' ? 'justify-end' : ''}`}
+            >
+              <button
+                type="button"
+                className="quiet hover:text-base-content inline-flex items-center gap-1 truncate font-medium"
+                onClick={header.column.getToggleSortingHandler()}
+              >
+                {column?.label}
+                {direction === 'asc' && <ArrowUp size={12} aria-hidden />}
+                {direction === 'desc' && <ArrowDown size={12} aria-hidden />}
+              </button>
+            </div>
+          );
+        })}
+      </div>
+      {lines.length === 0 &&
+        (empty ?? (
+          <p className="quiet px-4 py-6 text-center">
+            {filter === '' ? 'Nothing here yet.' : `Nothing matches "${filter}".`}
+          </p>
+        ))}
+      <div className="relative min-w-fit" style={{ height: virtual.getTotalSize() }} role="rowgroup">
+        {virtual.getVirtualItems().map(({ index, start }) => {
+          const line = lines[index];
+          if (line === undefined) return null;
+          const place = {
+            transform: `translateY(${start}px)`,
+            position: 'absolute',
+            top: 0,
+            left: 0,
+            right: 0,
+          } as const;
+          if (line.kind === 'group') {
+            return (
+              <div
+                key={`group ${line.name}`}
+                role="row"
+                className="bg-base-200"
+                style={{ ...place, height: ROW_HEIGHT }}
+              >
+                <div role="gridcell" className="sheet-cell font-semibold">
+                  {line.name} <span className="quiet font-normal">{line.count}</span>
+                </div>
+              </div>
+            );
+          }
+          const { row } = line;
+          const id = idOf(row);
+          return (
+            <div
+              key={id}
+              role="row"
+              data-line={index}
+              aria-rowindex={index + 2}
+              aria-selected={selectedId === id}
+              className="sheet-row min-w-fit"
+              style={{ ...place, gridTemplateColumns: template }}
+              onClick={() => onSelect?.(row)}
+              onDoubleClick={(event) => event.target === event.currentTarget && onOpen?.(row)}
+            >
+              {columns.map((column, c) => {
+                const edit = column.edit?.(row);
+                const isEditing = editing?.id === id && editing.column === column.id;
+                return (
+                  <div
+                    key={column.id}
+                    role="gridcell"
+                    data-column={c}
+                    tabIndex={index === 0 && c === 0 ? 0 : -1}
+                    className={`sheet-cell ${column.align === 'right' ? 'justify-end' : ''} ${column.isMono === true ? 'font-mono' : ''} ${edit === undefined ? '' : 'cursor-text'} ${isEditing ? 'overflow-visible!' : ''}`}
+                    onKeyDown={(event) => onCellKey(event, index, c, row)}
+                    onDoubleClick={() => edit !== undefined && setEditing({ id, column: column.id, typed: undefined })}
+                  >
+                    {isEditing && edit !== undefined ? (
+                      <CellEditor
+                        edit={edit}
+                        label={`${column.label} of row ${index + 1}`}
+                        typed={editing.typed}
+                        onDone={() => {
+                          setEditing(undefined);
+                          focusCell(index, c);
+                        }}
+                      />
+                    ) : (
+                      (column.render?.(row) ?? <span className="truncate">{column.value(row)}</span>)
+                    )}
+                  </div>
+                );
+              })}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+function grouped<R>(rows: readonly R[], groupOf: (row: R) => string): Line<R>[] {
+  const groups = new Map<string, R[]>();
+  for (const row of rows) {
+    const name = groupOf(row);
+    const group = groups.get(name);
+    if (group === undefined) groups.set(name, [row]);
+    else group.push(row);
+  }
+  return [...groups].flatMap(([name, own]): Line<R>[] => [
+    { kind: 'group', name, count: own.length },
+    ...own.map((row): Line<R> => ({ kind: 'row', row })),
+  ]);
+}
+
+/** The next line in a direction that is a row, or the same when there is none. */
+function nextLine<R>(lines: readonly Line<R>[], from: number, step: number): number {
+  if (step === 0) return from;
+  for (let at = from + step; at >= 0 && at < lines.length; at += step) if (lines[at]?.kind === 'row') return at;
+  return from;
+}

@@ -1,0 +1,72 @@
+import { worstVerdict } from '@wide-lattice/core';
+import type { Cluster, Evaluation, Purpose, Severity, VerdictState } from '@wide-lattice/core';
+
+/** How many findings of each severity. */
+export type FindingCounts = Readonly<Record<Severity, number>>;
+
+/** One cluster on the board: a figure, a fill and a mark for each strand. */
+export interface BoardRow {
+  readonly id: string;
+  readonly name: string;
+  readonly site: string;
+  readonly network: string;
+  readonly podMode: Cluster['podMode'];
+  readonly family: Cluster['family'];
+  readonly isBuilt: boolean;
+  readonly nodesNow: number;
+  readonly nodesHorizon: number;
+  readonly ranges: Readonly<Record<Purpose, RangeCell>>;
+  /** The tightest limit; undefined while no range is allocated. */
+  readonly first: { readonly name: string; readonly nodes: number; readonly month: number } | undefined;
+  readonly findings: FindingCounts;
+}
+
+/** The ranges of one purpose: what is there, what is missing, and whether all is well. */
+export interface RangeCell {
+  readonly prefixes: readonly string[];
+  readonly missing: number;
+  readonly tooSmall: number;
+  readonly verdict: VerdictState;
+}
+
+const purposes: readonly Purpose[] = ['node', 'pod', 'service'];
+
+/** Every cluster as a row of the board. */
+export function boardRows(evaluation: Evaluation): BoardRow[] {
+  return evaluation.clusters.map(({ cluster, site, network, figures, allocations }) => {
+    const cell = (purpose: Purpose): RangeCell => {
+      const own = allocations.filter((allocation) => allocation.purpose === purpose);
+      const verdicts = own.flatMap((allocation) => evaluation.verdictsOf(allocation.id));
+      const needs = figures.needs.filter(({ need }) => need.purpose === purpose);
+      return {
+        prefixes: own.map((allocation) => allocation.prefix),
+        missing: needs.filter(({ allocation }) => allocation === undefined).length,
+        tooSmall: needs.filter(({ isLargeEnough }) => !isLargeEnough).length,
+        verdict: worstVerdict(verdicts),
+      };
+    };
+    const first = figures.limits[0];
+    const { id, name, podMode, family, isBuilt, nodesNow, nodesHorizon } = cluster;
+    return {
+      id,
+      name,
+      site: site.name,
+      network: network.name,
+      podMode,
+      family,
+      isBuilt,
+      nodesNow,
+      nodesHorizon,
+      ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
+      first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
+      findings: countFindings(evaluation.findingsOf(id)),
+    };
+  });
+}
+
+/** Counts findings by severity. */
+export function countFindings(findings: readonly { readonly severity: Severity }[]): FindingCounts {
+  const counts = { error: 0, warning: 0, note: 0 };
+  for (const { severity } of findings) counts[severity]++;
+  return counts;
+}
