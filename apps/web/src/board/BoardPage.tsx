@@ -101,7 +101,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'name',
     label: 'Cluster',
-    width: 'minmax(9.5rem, 1.2fr)',
+    width: 'minmax(9rem, 0.8fr)',
     value: (row) => row.name,
     render: (row) => (
       <>
@@ -110,7 +110,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
       </>
     ),
   },
-  { id: 'site', label: 'Site', width: 'minmax(7.5rem, 0.9fr)', value: (row) => row.site },
+  { id: 'site', label: 'Site', width: 'minmax(7.5rem, 0.5fr)', value: (row) => row.site },
   {
     id: 'findings',
     label: 'Marks',
@@ -121,21 +121,21 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'nodes',
     label: 'Nodes',
-    width: '9.5rem',
+    width: '10rem',
     value: (row) => row.nodesHorizon,
     render: (row) => <Nodes row={row} />,
   },
   {
     id: 'first',
     label: 'Runs out first',
-    width: 'minmax(11.8rem, 0.9fr)',
+    width: 'minmax(12.6rem, 1fr)',
     value: (row) => row.first?.month ?? -1,
     render: (row) => <First row={row} />,
   },
   {
     id: 'node',
     label: 'Node ranges',
-    width: 'minmax(12.2rem, 1fr)',
+    width: 'minmax(12.6rem, 0.6fr)',
     isMono: true,
     value: (row) => row.ranges.node.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.node} purpose="node" />,
@@ -143,7 +143,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'pod',
     label: 'Pod ranges',
-    width: 'minmax(11.6rem, 1fr)',
+    width: 'minmax(11.6rem, 0.5fr)',
     isMono: true,
     value: (row) => row.ranges.pod.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.pod} purpose="pod" />,
@@ -152,7 +152,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'service',
     label: 'Service ranges',
-    width: 'minmax(10.6rem, 1fr)',
+    width: 'minmax(9.6rem, 0.5fr)',
     isMono: true,
     value: (row) => row.ranges.service.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.service} purpose="service" />,
@@ -185,7 +185,7 @@ function Nodes({ row }: { readonly row: BoardRow }) {
           : `${row.nodesNow} now, ${row.nodesHorizon} at the horizon, ${limit} possible`
       }
     >
-      <span className="w-17 shrink-0 text-right">
+      <span className="w-[4.9rem] shrink-0 text-right">
         {row.nodesNow} <span className="quiet">to</span> {row.nodesHorizon}
       </span>
       <span className="border-base-300 relative h-2.5 min-w-8 flex-1 border" aria-hidden>

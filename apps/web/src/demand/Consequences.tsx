@@ -43,7 +43,7 @@ export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
         )}
       </Part>
       <Part title="Sizes">
-        <dl className="grid grid-cols-[1fr_auto] gap-x-4 gap-y-0.5">
+        <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
           {sheet.figures.map(({ label, figure }) => (
             <Row key={label} label={label}>
               <FigureButton figure={figure}>
@@ -63,9 +63,8 @@ export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
                   <FigureButton figure={service.staticSize}>{service.staticBand}</FigureButton>
                 )}
               </Row>
-              <Row label="API server, cluster DNS">
-                {service.apiServer}, {service.clusterDns}
-              </Row>
+              <Row label="API server">{service.apiServer}</Row>
+              <Row label="Cluster DNS">{service.clusterDns}</Row>
             </div>
           ))}
         </dl>
@@ -84,7 +83,7 @@ function Row({ label, children }: { readonly label: string; readonly children: R
   return (
     <>
       <dt className="quiet">{label}</dt>
-      <dd className="text-right font-mono">{children}</dd>
+      <dd className="text-right font-mono text-[0.92rem]">{children}</dd>
     </>
   );
 }

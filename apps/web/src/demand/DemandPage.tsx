@@ -15,14 +15,14 @@ import { Sheet } from '../shared/Sheet';
 import { Consequences } from './Consequences';
 
 const fields = [
-  ['name', 'minmax(9rem, 1.4fr)'],
-  ['siteId', 'minmax(7rem, 1fr)'],
-  ['networkId', 'minmax(5rem, 0.8fr)'],
-  ['podMode', '5.8rem'],
-  ['nodesNow', '5.6rem'],
-  ['nodesHorizon', '7.6rem'],
-  ['podsPerNode', '6rem'],
-  ['services', '5rem'],
+  ['name', 'minmax(9rem, 1.4fr)', 'Name'],
+  ['siteId', 'minmax(7rem, 1fr)', 'Site'],
+  ['networkId', 'minmax(6rem, 0.8fr)', 'Network'],
+  ['podMode', '5.5rem', 'Pods by'],
+  ['nodesNow', '6.2rem', 'Nodes now'],
+  ['nodesHorizon', '6.4rem', 'At horizon'],
+  ['podsPerNode', '6.8rem', 'Pods a node'],
+  ['services', '5.4rem', 'Services'],
 ] as const;
 
 /** Stop 2: the clusters and what they need, with the consequences of the chosen one. */
@@ -37,7 +37,9 @@ export function DemandPage() {
   const chosen = search.get('cluster') ?? plan.clusters[0]?.id;
   const columns = useMemo(
     () =>
-      fields.map(([field, width]) => fieldColumn(plan, commit, 'clusters', field, (row: Cluster) => row, { width })),
+      fields.map(([field, width, label]) =>
+        fieldColumn(plan, commit, 'clusters', field, (row: Cluster) => row, { width, label }),
+      ),
     [plan, commit],
   );
   const remove = async (cluster: Cluster) => {

@@ -1,3 +1,4 @@
+import type { ReachRow } from '../worker/slices/reach';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
 
@@ -15,26 +16,40 @@ export function Reach() {
           <div className="flex items-baseline justify-between">
             <h3 className="font-semibold">{row.name}</h3>
             <span className="quiet">
-              {row.clusters} clusters, {row.inUse} ranges in use
+              {count(row.clusters, 'cluster')}, {count(row.inUse, 'range')} in use
             </span>
           </div>
           {row.reaches.length === 0 ? (
             <p className="quiet">reaches no other network</p>
           ) : (
-            <ul>
-              {row.reaches.map((other) => (
-                <li key={other.name} className="flex justify-between gap-2">
-                  <span>{other.name}</span>
-                  <span className="quiet">
-                    {other.kind === 'hub' ? 'hub' : 'peering'} {other.link}
-                    {other.isPlanned && <strong className="text-warning"> planned</strong>}
-                  </span>
-                </li>
+            <dl>
+              {byLink(row).map(({ link, kind, isPlanned, names }) => (
+                <div key={link} className="grid grid-cols-[auto_1fr] gap-x-3">
+                  <dt className="quiet">
+                    {kind === 'hub' ? 'by hub' : 'by peering'} {link}
+                    {isPlanned && <strong className="text-warning"> planned</strong>}
+                  </dt>
+                  <dd className="text-right">{names.join(', ')}</dd>
+                </div>
               ))}
-            </ul>
+            </dl>
           )}
         </section>
       ))}
     </Part>
   );
+}
+
+function byLink({ reaches }: ReachRow) {
+  const links = new Map<string, ReachRow['reaches'][number] & { names: string[] }>();
+  for (const reached of reaches) {
+    const known = links.get(reached.link);
+    if (known === undefined) links.set(reached.link, { ...reached, names: [reached.name] });
+    else known.names.push(reached.name);
+  }
+  return [...links.values()];
+}
+
+function count(n: number, what: string): string {
+  return `${n} ${what}${n === 1 ? '' : 's'}`;
 }

@@ -19,19 +19,21 @@ export function verdictFinding(verdict: Verdict, plan: Plan, domains: Domains): 
       ? `${sayUse(a)} and ${sayUse(b)} conflict${later}`
       : `${sayUse(a)} hides ${sayUse(b)}${later}`;
   const clusters = [...new Set([a.clusterId, b.clusterId])].filter((id) => id !== null);
+  const fixes = [a, b].flatMap((use) => moveOf(use, plan));
+  const stuck =
+    fixes.length > 0
+      ? ''
+      : ' Neither can be moved here: each is fixed, in a built cluster, or somebody else’s. Plan the rebuild, or have the other side renumbered.';
   return finding(
     verdict.kind === 'conflict' ? 'overlap.conflict' : 'overlap.shadowed',
     verdict.isPlanned ? 'warning' : 'error',
     [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
     {
-      title,
-      detail:
-        verdict.kind === 'conflict'
-          ? 'Both are destinations in one routing domain.'
-          : 'The destination cannot be reached from inside that cluster.',
+      title: title.charAt(0).toUpperCase() + title.slice(1),
+      detail: `${verdict.kind === 'conflict' ? 'Both are destinations in one routing domain.' : 'The destination cannot be reached from inside that cluster.'}${stuck}`,
       chain: chainOf(verdict, domains, name),
     },
-    [a, b].flatMap((use) => moveOf(use, plan)),
+    fixes,
   );
 }
 

@@ -128,7 +128,7 @@ function gather(blocks: readonly RibbonBlock[]): RibbonBlock[] {
 
 function together(blocks: readonly RibbonBlock[], first: RibbonBlock, last: RibbonBlock): RibbonBlock {
   const worst =
-    blocks.find(({ verdict }) => verdict === 'conflict') ?? blocks.find(({ verdict }) => verdict === 'shadowed');
+    blocks.find(({ verdict }) => verdict === 'conflict') ?? blocks.find(({ verdict }) => verdict !== 'clear');
   return {
     key: `several ${first.key}`,
     prefix: first.prefix,

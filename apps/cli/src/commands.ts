@@ -1,0 +1,78 @@
+import { allocationTableCsv, evaluate, propose, readPlanFile, sayNumber, writePlanFile } from '@wide-lattice/core';
+import type { Finding, Plan } from '@wide-lattice/core';
+
+/** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
+export interface Outcome {
+  readonly exitCode: 0 | 1 | 2;
+  readonly output: string;
+  readonly errors: string;
+}
+
+const unusable = (errors: readonly string[]): Outcome => ({
+  exitCode: 2,
+  output: '',
+  errors: `${errors.join('\n')}\n`,
+});
+
+function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
+  const read = readPlanFile(text);
+  if (read.ok) return work(read.plan);
+  return unusable([
+    'The plan file cannot be used:',
+    ...read.problems.map(({ path, message, mend }) => `  ${path}: ${message} ${mend}`.trimEnd()),
+  ]);
+}
+
+/** Checks a plan file: exit code 1 while a conflict stands, planned joins included. */
+export function check(text: string, as: 'text' | 'json'): Outcome {
+  return withPlan(text, (plan) => {
+    const findings = evaluate(plan).findings();
+    const exitCode = findings.some(({ code }) => code === 'overlap.conflict') ? 1 : 0;
+    const output = as === 'json' ? `${JSON.stringify({ findings }, null, 2)}\n` : sayFindings(plan, findings);
+    return { exitCode, output, errors: '' };
+  });
+}
+
+function sayFindings(plan: Plan, findings: readonly Finding[]): string {
+  const count = (severity: Finding['severity']) => findings.filter((each) => each.severity === severity).length;
+  const conflicts = findings.filter(({ code }) => code === 'overlap.conflict').length;
+  const lines = findings.flatMap(({ severity, title, detail, chain }) => [
+    `${severity.padEnd(7)} ${title}`,
+    `        ${detail}`,
+    ...chain.map((step) => `          - ${step}`),
+  ]);
+  const summary = `${plan.settings.name}: ${sayNumber(plan.clusters.length)} clusters, ${sayNumber(plan.allocations.length)} ranges; ${count('error')} errors, ${count('warning')} warnings, ${count('note')} notes`;
+  return [
+    ...lines,
+    summary,
+    conflicts === 0
+      ? 'No conflict stands.'
+      : `${conflicts} ${conflicts === 1 ? 'conflict stands' : 'conflicts stand'}.`,
+    '',
+  ].join('\n');
+}
+
+/** The allocation table of a plan file as CSV. */
+export function table(text: string): Outcome {
+  return withPlan(text, (plan) => ({ exitCode: 0, output: allocationTableCsv(evaluate(plan)), errors: '' }));
+}
+
+/** The plan file written again, in the other syntax if wanted. */
+export function convert(text: string, to: 'json' | 'yaml'): Outcome {
+  return withPlan(text, (plan) => ({ exitCode: 0, output: writePlanFile(plan, to), errors: '' }));
+}
+
+/** The ranges that would be proposed for everything missing, and what finds no place. */
+export function proposal(text: string): Outcome {
+  return withPlan(text, (plan) => {
+    const { ranges, refusals } = propose(plan);
+    const lines = ranges.map(({ clusterName, purpose, zone, after, poolName }) =>
+      [clusterName, `${purpose} ${zone}`.trim(), after, poolName].join('\t'),
+    );
+    return {
+      exitCode: 0,
+      output: lines.map((line) => `${line}\n`).join(''),
+      errors: refusals.map(({ reason, mend }) => `${reason} ${mend}\n`).join(''),
+    };
+  });
+}
