@@ -31,6 +31,10 @@ export default {
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),
     project('web', 'apps/web'),
-    { ...project('server', 'apps/server'), globalSetup: '<rootDir>/test/startDatabase.mjs', globalTeardown: '<rootDir>/test/stopDatabase.mjs' },
+    {
+      ...project('server', 'apps/server'),
+      globalSetup: '<rootDir>/test/startDatabase.mjs',
+      globalTeardown: '<rootDir>/test/stopDatabase.mjs',
+    },
   ],
 };

@@ -21,7 +21,7 @@ need_command mariadbd mariadb-server
 install_packages
 build_application
 
-folder=$(database_folder "$PWD/.data")
+folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
 flock -n 9 || fail "it is running already from this folder. Stop it with Ctrl-C in its terminal first."
 [ -z "$fresh" ] || rm -rf "$folder/db"

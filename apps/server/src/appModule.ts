@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs';
+import type { ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { Module } from '@nestjs/common';
 import { ServeStaticModule } from '@nestjs/serve-static';
@@ -23,7 +24,7 @@ const web = existsSync(webBuild)
         exclude: ['/api/{*rest}', '/assets/{*rest}'],
         serveStaticOptions: {
           index: false,
-          setHeaders: (response, path) => {
+          setHeaders: (response: ServerResponse, path: string) => {
             response.setHeader(
               'cache-control',
               path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',

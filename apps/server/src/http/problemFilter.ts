@@ -20,18 +20,24 @@ export class ProblemFilter implements ExceptionFilter {
   }
 
   private answer(error: unknown): { status: number; body: Record<string, unknown> } {
+    // The body reader's own errors reach here bare or as the cause of Nest's.
+    const type = bodyProblem(error) ?? bodyProblem((error as { cause?: unknown } | null)?.cause);
+    if (type === 'entity.too.large') {
+      return { status: 413, body: { message: `The request is larger than ${BODY_LIMIT}. Send it in parts.` } };
+    }
+    if (type === 'entity.parse.failed') return { status: 400, body: { message: 'The request body is not JSON.' } };
     if (error instanceof HttpException) {
       const content = error.getResponse();
       return { status: error.getStatus(), body: typeof content === 'string' ? { message: content } : { ...content } };
     }
-    const type = (error as { type?: unknown } | null)?.type;
-    if (type === 'entity.too.large')
-      return { status: 413, body: { message: `The request is larger than ${BODY_LIMIT}. Send it in parts.` } };
-    if (type === 'entity.parse.failed') return { status: 400, body: { message: 'The request body is not JSON.' } };
     if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === 'ER_DUP_ENTRY') {
       return { status: 422, body: { message: 'A name or place is taken already; nothing was stored.', problems: [] } };
     }
     this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     return { status: 500, body: { message: 'The server failed; nothing was stored. Its log says why.' } };
   }
+}
+
+function bodyProblem(error: unknown): unknown {
+  return (error as { type?: unknown } | null | undefined)?.type;
 }

@@ -97,7 +97,7 @@ export class ChangesService {
       operations,
       inverse: [...applied.inverse],
       createdAt: new Date(),
-    } as unknown as Parameters<typeof manager.insert<ChangeRow>>[1]);
+    });
     await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
     return {
       outcome: { revision, isMerged: change.baseRevision < stored.revision },

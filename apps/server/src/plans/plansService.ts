@@ -73,9 +73,5 @@ export class PlansService {
 }
 
 function everything(plan: Plan): Operation[] {
-  return kinds.flatMap((kind) =>
-    (plan[kind] as readonly EntityOf[Kind][]).map((entity) =>
-      addOperation(kind, entity as EntityOf[Kind] & EntityOf[typeof kind]),
-    ),
-  );
+  return kinds.flatMap((kind) => (plan[kind] as readonly EntityOf[Kind][]).map((entity) => addOperation(kind, entity)));
 }

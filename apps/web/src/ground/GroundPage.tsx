@@ -139,7 +139,8 @@ function GroundSheet({ kind, onAdd, onPasteRows }: GroundSheetProps) {
       ),
       {
         id: 'remove',
-        label: '',
+        label: 'Remove',
+        isAction: true,
         width: '2.5rem',
         value: () => '',
         render: (row) => (
@@ -160,7 +161,7 @@ function GroundSheet({ kind, onAdd, onPasteRows }: GroundSheetProps) {
     <Sheet
       label={titles[kind]}
       columns={columns}
-      rows={plan[kind] as readonly Row[]}
+      rows={plan[kind]}
       idOf={(row) => row.id}
       onRemove={(row) => void remove(row)}
       {...(onPasteRows === undefined ? {} : { onPasteRows })}

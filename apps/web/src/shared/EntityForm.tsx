@@ -5,6 +5,7 @@ import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
+import type { FieldValue } from './entityColumns';
 import { optionsOf, readValue, textOf } from './entityColumns';
 import { Modal } from './Modal';
 
@@ -26,7 +27,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     defaultValues: Object.fromEntries(
       rules.map(([field, rule]) => [
         field,
-        textOf(rule, start[field] ?? null) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
+        textOf(rule, (start[field] ?? null) as FieldValue) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
       ]),
     ),
   });
@@ -34,8 +35,8 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     const values = Object.fromEntries(rules.map(([field, rule]) => [field, readValue(plan, rule, texts[field] ?? '')]));
     const id = newId();
     // Each value was read by its field's rule; the change is checked whole before it is stored.
-    const entity = { id, ...values } as unknown as EntityOf[Kind] & EntityOf[typeof kind];
-    const name = String(values['name'] ?? values['prefix'] ?? '');
+    const entity = { id, ...values } as unknown as EntityOf[Kind];
+    const name = texts['name'] ?? texts['prefix'] ?? '';
     const problem = await commit(`Add ${kindNames[kind]} ${name}`, [addOperation(kind, entity)]);
     setRefused(problem);
     if (problem !== '') return;
@@ -89,7 +90,7 @@ interface FormFieldProps {
 }
 
 /** One labelled field of a form. */
-export function FormField({ rule, options, problem, registered }: FormFieldProps) {
+function FormField({ rule, options, problem, registered }: FormFieldProps) {
   const id = useId();
   const describedBy = `${id}-about`;
   const common = { id, 'aria-describedby': describedBy, 'aria-invalid': problem !== undefined, ...registered };

@@ -1,5 +1,5 @@
-import { importableKinds, kindNames, MAX_IMPORT_ROWS, rulesOf } from '@wide-lattice/core';
-import type { ImportPreview } from '@wide-lattice/core';
+import { kindNames, MAX_IMPORT_ROWS, rulesOf } from '@wide-lattice/core';
+import type { ImportPreview, importableKinds } from '@wide-lattice/core';
 import { FileUp } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
 import { useCommit } from '../plan/useCommit';

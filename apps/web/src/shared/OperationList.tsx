@@ -1,6 +1,7 @@
 import { byId, kindNames, rulesOf } from '@wide-lattice/core';
 import type { Entity, Operation } from '@wide-lattice/core';
 import { usePlan } from '../plan/PlanContext';
+import type { FieldValue } from './entityColumns';
 import { nameOf, sayValue } from './entityColumns';
 
 const SHOWN = 60;
@@ -9,7 +10,7 @@ const SHOWN = 60;
 export function OperationList({ operations }: { readonly operations: readonly Operation[] }) {
   const { plan } = usePlan();
   const sayFields = (kind: Operation['kind'], fields: object) =>
-    Object.entries(fields).map(([field, value]) => {
+    Object.entries(fields as Record<string, FieldValue>).map(([field, value]) => {
       const rule = rulesOf(kind)[field];
       return rule === undefined ? '' : `${rule.label}: ${sayValue(plan, rule, value)}`;
     });

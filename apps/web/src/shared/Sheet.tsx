@@ -1,11 +1,11 @@
 import {
   createFilteredRowModel,
   createSortedRowModel,
-  filterFns,
+  filterFn_includesString,
   globalFilteringFeature,
   columnFilteringFeature,
   rowSortingFeature,
-  sortFns,
+  sortFn_alphanumeric,
   tableFeatures,
   useTable,
 } from '@tanstack/react-table';
@@ -28,6 +28,8 @@ export interface SheetColumn<R> {
   readonly render?: (row: R) => ReactNode;
   readonly align?: 'right';
   readonly isMono?: boolean;
+  /** Holds a button instead of a value: no sorting, and its heading is for screen readers only. */
+  readonly isAction?: boolean;
   /** How the cell is edited in place; undefined when it cannot be. */
   readonly edit?: (row: R) => CellEdit | undefined;
 }
@@ -56,8 +58,8 @@ const features = tableFeatures({
   globalFilteringFeature,
   sortedRowModel: createSortedRowModel(),
   filteredRowModel: createFilteredRowModel(),
-  sortFns,
-  filterFns,
+  sortFns: { alphanumeric: sortFn_alphanumeric },
+  filterFns: { includesString: filterFn_includesString },
 });
 
 const ROW_HEIGHT = 30;
@@ -86,17 +88,18 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   const scroller = useRef<HTMLDivElement>(null);
   const definitions = useMemo(
     () =>
-      columns.map(
-        (column): ColumnDef<typeof features, R> =>
-          ({ id: column.id, accessorFn: column.value, sortFn: 'alphanumeric' }) as ColumnDef<typeof features, R>,
-      ),
+      columns.map((column): ColumnDef<typeof features, R> => ({
+        id: column.id,
+        accessorFn: column.value,
+        sortFn: 'alphanumeric',
+      })),
     [columns],
   );
   const table = useTable(
     {
       features,
       columns: definitions,
-      data: rows as R[],
+      data: rows,
       getRowId: idOf,
       state: { globalFilter: filter },
       globalFilterFn: 'includesString',
@@ -170,15 +173,19 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
               aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}
               className={`sheet-cell ${column?.align === 'right' ? 'justify-end' : ''}`}
             >
-              <button
-                type="button"
-                className="quiet hover:text-base-content inline-flex items-center gap-1 truncate font-medium"
-                onClick={header.column.getToggleSortingHandler()}
-              >
-                {column?.label}
-                {direction === 'asc' && <ArrowUp size={12} aria-hidden />}
-                {direction === 'desc' && <ArrowDown size={12} aria-hidden />}
-              </button>
+              {column?.isAction === true ? (
+                <span className="sr-only">{column.label}</span>
+              ) : (
+                <button
+                  type="button"
+                  className="quiet hover:text-base-content inline-flex items-center gap-1 truncate font-medium"
+                  onClick={header.column.getToggleSortingHandler()}
+                >
+                  {column?.label}
+                  {direction === 'asc' && <ArrowUp size={12} aria-hidden />}
+                  {direction === 'desc' && <ArrowDown size={12} aria-hidden />}
+                </button>
+              )}
             </div>
           );
         })}

@@ -8,6 +8,9 @@ type Commit = (
   operations: Parameters<typeof import('@wide-lattice/core').applyOperations>[1],
 ) => Promise<string>;
 
+/** What a field of an entity can hold. */
+export type FieldValue = string | number | boolean | readonly string[] | null;
+
 /** A column that shows and edits one field of an entity by the core's rule for it. */
 export function fieldColumn<K extends Kind, R>(
   plan: Plan,
@@ -18,14 +21,15 @@ export function fieldColumn<K extends Kind, R>(
   shape: Pick<SheetColumn<R>, 'width'> & Partial<SheetColumn<R>>,
 ): SheetColumn<R> {
   const rule = rulesOf(kind)[field] as FieldRule;
-  const valueOf = (row: R) => entityOf(row)[field];
+  // Every field of an entity is one of these.
+  const valueOf = (row: R) => entityOf(row)[field] as FieldValue;
   return {
     id: field,
     label: rule.label,
     align: rule.type === 'integer' || rule.type === 'optionalInteger' ? 'right' : undefined,
     isMono: rule.type === 'prefix',
     value: (row) => {
-      const value: unknown = valueOf(row);
+      const value = valueOf(row);
       return typeof value === 'number' ? value : sayValue(plan, rule, value);
     },
     render: (row) => <span className="truncate">{sayValue(plan, rule, valueOf(row))}</span>,
@@ -44,7 +48,7 @@ export function fieldColumn<K extends Kind, R>(
       };
     },
     ...shape,
-  } as SheetColumn<R>;
+  };
 }
 
 /** How a person knows an entity in a label. */
@@ -57,14 +61,14 @@ function namesOf(plan: Plan, kind: Kind): Map<string, string> {
 }
 
 /** A field's value as it is shown. */
-export function sayValue(plan: Plan, rule: FieldRule, value: unknown): string {
-  if (value === null || value === undefined) return rule.type === 'reference' ? 'any' : 'follows';
+export function sayValue(plan: Plan, rule: FieldRule, value: FieldValue): string {
+  if (value === null) return rule.type === 'reference' ? 'any' : 'follows';
   if (rule.type === 'reference') {
     const entity = byId<Entity>(plan[rule.to], String(value));
     return entity === undefined ? '' : nameOf(entity);
   }
   if (rule.type === 'references')
-    return (value as string[]).map((id) => nameOf(byId<Entity>(plan[rule.to], id) as Entity)).join(', ');
+    return (value as readonly string[]).map((id) => nameOf(byId<Entity>(plan[rule.to], id) as Entity)).join(', ');
   if (Array.isArray(value)) return value.join(', ');
   if (rule.type === 'flag') return value === true ? 'yes' : 'no';
   if (rule.type === 'optionalInteger') return `/${String(value)}`;
@@ -72,7 +76,7 @@ export function sayValue(plan: Plan, rule: FieldRule, value: unknown): string {
 }
 
 /** A value as the text an editor starts with. */
-export function textOf(rule: FieldRule, value: unknown): string {
+export function textOf(rule: FieldRule, value: FieldValue): string {
   if (value === null) return '';
   if (Array.isArray(value)) return value.join(', ');
   return rule.type === 'flag' ? (value === true ? 'yes' : 'no') : String(value);

@@ -33,7 +33,7 @@ export class PrefixIndex {
       const length = table.lengths[row] as number;
       this.lengths[at] = length;
       this.ids[at] = idOf(row);
-      this.rowsOfLength[length]!++;
+      this.countLength(length, 1);
     });
     this.held = table.count;
   }
@@ -56,7 +56,7 @@ export class PrefixIndex {
     this.lengths[at] = value.length;
     this.ids[at] = id;
     this.held++;
-    this.rowsOfLength[value.length]!++;
+    this.countLength(value.length, 1);
   }
 
   /** Takes one out; returns whether it was held. */
@@ -70,7 +70,7 @@ export class PrefixIndex {
     this.lengths.copyWithin(at, at + 1, this.held);
     this.ids.copyWithin(at, at + 1, this.held);
     this.held--;
-    this.rowsOfLength[value.length]!--;
+    this.countLength(value.length, -1);
     return true;
   }
 
@@ -107,6 +107,10 @@ export class PrefixIndex {
   /** Visits all ids in order: by address, outer before inner. */
   forEachInOrder(visit: (id: number) => void): void {
     for (let at = 0; at < this.held; at++) visit(this.ids[at] as number);
+  }
+
+  private countLength(length: number, by: number): void {
+    this.rowsOfLength[length] = (this.rowsOfLength[length] as number) + by;
   }
 
   private startsLikeKey(at: number, length: number): boolean {

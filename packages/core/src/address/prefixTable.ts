@@ -60,7 +60,10 @@ export function sortedRows(table: PrefixTable): Uint32Array {
   const counts = new Uint32Array(1 << digitBits);
   const pass = (digitOf: (row: number) => number) => {
     counts.fill(0);
-    for (let i = 0; i < count; i++) counts[digitOf(from[i] as number)]!++;
+    for (let i = 0; i < count; i++) {
+      const digit = digitOf(from[i] as number);
+      counts[digit] = (counts[digit] as number) + 1;
+    }
     if (counts[digitOf(from[0] as number)] === count) return; // all alike: the order stands
     let sum = 0;
     for (let d = 0; d < counts.length; d++) {
@@ -70,7 +73,10 @@ export function sortedRows(table: PrefixTable): Uint32Array {
     }
     for (let i = 0; i < count; i++) {
       const row = from[i] as number;
-      to[counts[digitOf(row)]!++] = row;
+      const digit = digitOf(row);
+      const at = counts[digit] as number;
+      to[at] = row;
+      counts[digit] = at + 1;
     }
     [from, to] = [to, from];
   };

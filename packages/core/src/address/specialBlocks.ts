@@ -2,7 +2,7 @@ import { contains, overlaps, prefix } from './prefix.js';
 import type { Prefix } from './prefix.js';
 
 /** How a plan may use a special block. */
-export type BlockUse =
+type BlockUse =
   /** Meant for networks like these. */
   | 'private'
   /** For examples in documents only; allowed here and said. */

@@ -10,7 +10,7 @@ import {
   rulesOf,
   uniqueKeyOf,
 } from '../plan/index.js';
-import type { Entity, EntityOf, FieldRule, Kind, Operation, Plan } from '../plan/index.js';
+import type { Entity, FieldRule, Kind, Operation, Plan } from '../plan/index.js';
 import { readRows } from './readRows.js';
 import type { RawRow, RowSyntax } from './readRows.js';
 
@@ -66,7 +66,7 @@ export function importRows(plan: Plan, kind: Kind, text: string, syntax?: RowSyn
       label: 'name' in entity ? entity.name : 'prefix' in entity ? entity.prefix : '',
     });
   }
-  const operations = good.map(({ entity }) => addOperation(kind, entity as EntityOf[Kind] & EntityOf[typeof kind]));
+  const operations = good.map(({ entity }) => addOperation(kind, entity));
   return { kind, syntax: read.syntax, rowsRead: read.rows.length, good, problems, operations };
 }
 
@@ -148,7 +148,7 @@ function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell {
   const value = typeof cell === 'string' ? cell.trim() : cell;
   switch (rule.type) {
     case 'text':
-      return { ok: true, value: typeof value === 'number' || typeof value === 'boolean' ? String(value) : value };
+      return { ok: true, value: readText(value) };
     case 'integer':
     case 'optionalInteger':
       return {
@@ -178,6 +178,11 @@ function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell {
     case 'texts':
       return { ok: true, value: asList(value) };
   }
+}
+
+function readText(value: unknown): unknown {
+  if (typeof value === 'string') return value.replace(/\r\n?/g, '\n');
+  return typeof value === 'number' || typeof value === 'boolean' ? String(value) : value;
 }
 
 function readFlag(value: unknown): unknown {

@@ -1,4 +1,4 @@
-import { isAlias, LineCounter, parseDocument, stringify, visit } from 'yaml';
+import { LineCounter, parseDocument, stringify, visit } from 'yaml';
 import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds, rulesOf } from '../plan/index.js';
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
 import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
@@ -16,12 +16,15 @@ export type PlanFileResult =
 
 /** Writes the whole plan; reading it back gives the same plan. */
 export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
-  const collections = kinds.map((kind) => [kind, plan[kind].map((entity) => inFieldOrder(kind, entity))]);
+  const collections = kinds.map((kind): [Kind, unknown] => [
+    kind,
+    plan[kind].map((entity) => inFieldOrder(kind, entity)),
+  ]);
   const content = {
     format: PLAN_FILE_FORMAT,
     version: PLAN_FILE_VERSION,
     settings: plan.settings,
-    ...Object.fromEntries(collections),
+    ...(Object.fromEntries(collections) as object),
   };
   return syntax === 'json'
     ? `${JSON.stringify(content, null, 2)}\n`
@@ -113,10 +116,10 @@ function parseText(text: string): { ok: true; value: Record<string, unknown> } |
         'Correct it at that line.',
       );
     }
-    let hasAlias = false;
-    visit(document, { Alias: (_, node) => void (hasAlias ||= isAlias(node)) });
+    const aliases: unknown[] = [];
+    visit(document, { Alias: (_, node) => void aliases.push(node) });
     // Aliases can unfold to far more than the file holds.
-    if (hasAlias) return fail('file', 'The YAML uses aliases (*name).', 'Write each value out.');
+    if (aliases.length > 0) return fail('file', 'The YAML uses aliases (*name).', 'Write each value out.');
     value = document.toJS();
   }
   return isObject(value) ? { ok: true, value } : fail('file', 'The file holds no plan.', 'Export one to see the form.');
@@ -145,7 +148,7 @@ function readCollections(collections: Record<string, unknown>, problems: PlanFil
         mend: 'Write it as an object with fields.',
       });
     // Whether each is an entity of its kind is checked when it is applied.
-    return wrong >= 0 ? [] : items.map((item) => addOperation(kind, item as EntityOf[Kind] & EntityOf[typeof kind]));
+    return wrong >= 0 ? [] : items.map((item) => addOperation(kind, item as EntityOf[Kind]));
   });
 }
 

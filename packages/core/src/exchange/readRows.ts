@@ -130,5 +130,6 @@ function readDocument(text: string, syntax: 'json' | 'yaml'): RawRows {
 function plain(node: unknown): unknown {
   if (isScalar(node)) return node.value;
   if (isSeq(node)) return node.items.map(plain);
-  return node === null ? null : String(node);
+  // A nested object is no cell; its rule refuses the text.
+  return node === null ? null : JSON.stringify(node);
 }

@@ -28,7 +28,7 @@ export interface Finding {
   readonly fixes: readonly Fix[];
 }
 
-/** Builds a finding; the key is made of code and subjects, with a part for several on one subject. */
+/** Builds a finding; the key is made of code and subjects, or of code and `part` where the subjects come and go. */
 export function finding(
   code: string,
   severity: Severity,
@@ -41,6 +41,6 @@ export function finding(
   },
   fixes: readonly Fix[] = [],
 ): Finding {
-  const key = [code, ...subjects.map((s) => s.id), ...(words.part === undefined ? [] : [words.part])].join(' ');
+  const key = words.part === undefined ? [code, ...subjects.map((s) => s.id)].join(' ') : `${code} ${words.part}`;
   return { key, code, severity, subjects, title: words.title, detail: words.detail, chain: words.chain ?? [], fixes };
 }

@@ -1,4 +1,4 @@
-import { formatPrefix } from '../address/index.js';
+import { comparePrefixes, formatPrefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
@@ -52,10 +52,29 @@ const SHOWN = 12;
 /** Ranges that overlap without harm today; breaks if their networks are ever joined. One note a group. */
 export function reuseFinding(group: ReuseGroup): Finding {
   const outermost = formatPrefix(group.outermost);
+  const named = firstFew(group.uses, SHOWN);
   const more = group.uses.length - SHOWN;
-  return finding('overlap.reuse', 'note', group.uses.slice(0, SHOWN).map(asSubject), {
+  return finding('overlap.reuse', 'note', named.map(asSubject), {
     title: `${outermost} is used ${group.uses.length} times`,
-    detail: `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both: ${group.uses.slice(0, SHOWN).map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
+    detail: `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both: ${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
     part: outermost,
   });
+}
+
+/** The first few of a group in one order, whatever order the ranges came in; a group can be thousands. */
+function firstFew(uses: readonly Use[], count: number): Use[] {
+  const found: Use[] = [];
+  for (const use of uses) {
+    const at = found.findIndex((each) => comesBefore(use, each));
+    if (at >= 0) found.splice(at, 0, use);
+    else if (found.length < count) found.push(use);
+    if (found.length > count) found.pop();
+  }
+  return found;
+}
+
+function comesBefore(a: Use, b: Use): boolean {
+  const order = comparePrefixes(a.prefix, b.prefix);
+  if (order !== 0) return order < 0;
+  return a.kind === b.kind ? a.id < b.id : a.kind === 'allocations';
 }

@@ -110,7 +110,7 @@ function applySet(items: Entity[], kind: Kind, id: string, fields: object, repor
   wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
   if (wrong.length > 0) return undefined;
   items[at] = after;
-  return { op: 'set', kind, id, fields: pick(before, fields) } as Operation;
+  return { op: 'set', kind, id, fields: pick(before, fields) };
 }
 
 function applyRemove(items: Entity[], kind: Kind, id: string, report: Report): Operation | undefined {

@@ -21,7 +21,7 @@ export function isId(value: unknown): value is string {
 const problem = (code: string, message: string, mend: string): Problem => bad(code, message, mend).problem;
 
 const show = (value: unknown): string => {
-  const text = typeof value === 'string' ? `"${value}"` : (JSON.stringify(value) ?? 'nothing');
+  const text = value === undefined ? 'nothing' : typeof value === 'string' ? `"${value}"` : JSON.stringify(value);
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 };
 

@@ -1,12 +1,12 @@
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 
 /** Adds one entity with its id. */
-export type AddOperation = {
+type AddOperation = {
   [K in Kind]: { readonly op: 'add'; readonly kind: K; readonly entity: EntityOf[K] };
 }[Kind];
 
 /** Sets some fields of one entity. */
-export type SetOperation = {
+type SetOperation = {
   [K in Kind]: {
     readonly op: 'set';
     readonly kind: K;
@@ -16,14 +16,14 @@ export type SetOperation = {
 }[Kind];
 
 /** Removes one entity; what refers to it must be removed in the same change. */
-export interface RemoveOperation {
+interface RemoveOperation {
   readonly op: 'remove';
   readonly kind: Kind;
   readonly id: string;
 }
 
 /** Sets some of the plan's own fields. */
-export interface SettingsOperation {
+interface SettingsOperation {
   readonly op: 'set';
   readonly kind: 'settings';
   readonly fields: Partial<PlanSettings>;

@@ -11,7 +11,7 @@ export abstract class RangeColumns {
 }
 
 /** The range columns of a prefix that has been checked before. */
-export function rangeColumns(text: string): RangeColumns {
+export function rangeColumns(text: string): Pick<RangeColumns, keyof RangeColumns> {
   const parsed = parsePrefix(text);
   if (!parsed.ok) throw new Error(`rangeColumns: ${parsed.problem.message}`);
   const { family, base, length } = parsed.value;

@@ -19,7 +19,7 @@ import type { Kind } from '@wide-lattice/core';
 import { dtoOf } from './dtoOf.js';
 
 /** Most operations one change takes. */
-export const MAX_OPERATIONS = 50_000;
+const MAX_OPERATIONS = 50_000;
 
 const entitySchemas = Object.values(dtoOf).map((dto) => ({ $ref: getSchemaPath(dto) }));
 

@@ -30,7 +30,7 @@ function checkOperation(operation: OperationDto, at: number): OperationProblem[]
       : checkFieldsOf(kind, entity, at, false);
   if (kind !== 'settings' && id === undefined) return misses('id', 'The id is missing.', 'Name the entity.');
   if (op === 'remove') return [];
-  return fields === undefined
+  return fields === undefined || Object.keys(fields).length === 0
     ? misses('fields', 'The fields to set are missing.', 'Send at least one.')
     : checkFieldsOf(kind, fields, at, true);
 }

@@ -13,7 +13,7 @@ export function Field(kind: Kind | 'settings', field: string): PropertyDecorator
     return problem === undefined ? '' : sayProblem(problem);
   };
   return applyDecorators(
-    ApiProperty({ description: rule.help, ...fieldSchema(rule) } as Parameters<typeof ApiProperty>[0]),
+    ApiProperty({ description: rule.help, ...fieldSchema(rule) }),
     validate('fieldRule', problemOf),
   );
 }

@@ -1,0 +1,76 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { applyOperations, emptyPlan, evaluate, readPlanFile, removalOf, writePlanFile } from '@wide-lattice/core';
+import type { Plan } from '@wide-lattice/core';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { check, convert, proposal, table } from './commands.js';
+
+const demo = writePlanFile(demoPlan(), 'yaml');
+
+function withoutConflicts(): Plan {
+  let plan = demoPlan();
+  for (const { a } of evaluate(plan).verdicts()) {
+    const applied = applyOperations(plan, removalOf(plan, 'allocations', a.id));
+    if (applied.ok) plan = applied.plan;
+  }
+  return plan;
+}
+
+test('a conflict gives exit code 1 and names the chain', () => {
+  const { exitCode, output } = check(demo, 'text');
+  expect(exitCode).toBe(1);
+  expect(output).toContain('by the transit hub skerry-hub');
+  expect(output).toContain('2 conflicts stand.');
+});
+
+test('without conflicts the exit code is 0, with an unusable file 2', () => {
+  expect(check(writePlanFile(withoutConflicts(), 'json'), 'text')).toMatchObject({
+    exitCode: 0,
+    output: expect.stringContaining('No conflict stands.') as string,
+  });
+  expect(check(writePlanFile(emptyPlan(), 'json'), 'text').exitCode).toBe(0);
+  expect(check('{"format":"wide-lattice-plan"}', 'text')).toMatchObject({
+    exitCode: 2,
+    output: '',
+    errors: expect.stringContaining('version') as string,
+  });
+});
+
+test('findings as JSON are those of the core', () => {
+  const { findings } = JSON.parse(check(demo, 'json').output) as { findings: unknown };
+  expect(findings).toEqual(JSON.parse(JSON.stringify(evaluate(demoPlan()).findings())));
+});
+
+test('convert keeps the plan, table and propose list it', () => {
+  expect(readPlanFile(convert(demo, 'json').output)).toEqual({ ok: true, plan: demoPlan() });
+  expect(table(demo).output.split('\r\n').length).toBeGreaterThan(90);
+  expect(proposal(demo).output).toMatch(/^kiosk-vaila\tnode\t10\./m);
+});
+
+describe('the program itself', () => {
+  const main = join(__dirname, '../dist/main.js');
+  const folder = mkdtempSync(join(tmpdir(), 'wl-cli-'));
+  const file = join(folder, 'plan.yaml');
+  writeFileSync(file, demo);
+  afterAll(() => rmSync(folder, { recursive: true }));
+  const run = (args: string[], input = '') => spawnSync(process.execPath, [main, ...args], { encoding: 'utf8', input });
+
+  test('exit codes', () => {
+    expect(run(['check', file]).status).toBe(1);
+    expect(run(['check', '-'], demo).status).toBe(1);
+    expect(run(['check', join(folder, 'missing')])).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('cannot be read') as string,
+    });
+    expect(run(['frobnicate']).status).toBe(2);
+    expect(run(['--help']).status).toBe(0);
+  });
+
+  test('standard output is clean for pipes', () => {
+    expect(
+      JSON.parse(execFileSync(process.execPath, [main, 'convert', file, '--to', 'json'], { encoding: 'utf8' })),
+    ).toMatchObject({ format: 'wide-lattice-plan' });
+  });
+});

@@ -1,0 +1,307 @@
+import { get } from 'node:http';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import {
+  addOperation,
+  applyOperations,
+  evaluate,
+  newId,
+  propose,
+  removalOf,
+  setOperation,
+  writePlanFile,
+} from '@wide-lattice/core';
+import type { Operation, Plan } from '@wide-lattice/core';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { DataSource } from 'typeorm';
+import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
+
+let app: NestExpressApplication;
+let other: NestExpressApplication;
+let client: TestClient;
+let database: DataSource;
+
+beforeAll(async () => {
+  app = await startTestApp();
+  other = await startTestApp();
+  client = new TestClient(await addressOf(app));
+  database = app.get(DataSource);
+}, 60_000);
+afterAll(async () => {
+  await app.close();
+  await other.close();
+});
+
+const demo = demoPlan();
+const cluster = (at: number) => demo.clusters[at]?.id ?? '';
+
+async function newPlan(): Promise<string> {
+  const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  return (body as { id: string }).id;
+}
+
+async function read(planId: string): Promise<{ revision: number; plan: Plan }> {
+  return (await client.get(`/plans/${planId}`).expect(200)).body as { revision: number; plan: Plan };
+}
+
+describe('plans', () => {
+  test('a plan survives the database unchanged, ids included', async () => {
+    expect((await read(await newPlan())).plan).toEqual(demo);
+  });
+
+  test('the same plan file may be taken twice', async () => {
+    expect(await newPlan()).not.toBe(await newPlan());
+  });
+
+  test('a plan file with a mistake is refused whole, with the place', async () => {
+    const before = ((await client.get('/plans')).body as unknown[]).length;
+    const { body } = await client
+      .post('/plans/import', { text: writePlanFile(demo, 'json').replace('"nodesNow": 42', '"nodesNow": -42') })
+      .expect(422);
+    expect(body).toMatchObject({ problems: [{ path: 'clusters[0].nodesNow' }] });
+    expect((await client.get('/plans')).body).toHaveLength(before);
+  });
+
+  test('an unknown plan is a 404, a malformed id a 400', async () => {
+    await client.get(`/plans/${newId()}`).expect(404);
+    await client.get('/plans/1').expect(400);
+  });
+});
+
+describe('changes', () => {
+  test('every kind of operation is stored as the core applies it', async () => {
+    const planId = await newPlan();
+    const hub = demo.links[0];
+    const operations: Operation[] = [
+      ...propose(demo).operations,
+      ...removalOf(demo, 'clusters', cluster(3)),
+      setOperation('links', hub?.id ?? '', { networkIds: [...(hub?.networkIds ?? [])].reverse().slice(0, 3) }),
+      addOperation('networks', { id: newId(), name: 'new', note: '✓ \u{1F6A2}' }),
+      { op: 'set', kind: 'settings', fields: { horizonMonths: 24, name: 'Renamed' } },
+    ];
+    await client.change(planId, 0, operations).expect(200, { revision: 1, isMerged: false });
+    const applied = applyOperations(demo, operations);
+    expect(applied.ok && applied.plan).toEqual((await read(planId)).plan);
+    // A server that has never seen the plan reads the same from the tables.
+    const fresh = new TestClient(await addressOf(other));
+    expect((await fresh.get(`/plans/${planId}`)).body).toEqual(await read(planId));
+  });
+
+  test('the inverse in the history gives the plan back', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, removalOf(demo, 'clusters', cluster(0))).expect(200);
+    const [change] = (await client.get(`/plans/${planId}/changes?after=0`)).body as {
+      inverse: Operation[];
+      operations: Operation[];
+    }[];
+    await client.change(planId, 1, change?.inverse ?? [], { reverts: 1 }).expect(200);
+    expect((await read(planId)).plan).toEqual(demo);
+    const history = (await client.get(`/plans/${planId}/history`)).body as {
+      revision: number;
+      reverts: number | null;
+      operationCount: number;
+    }[];
+    expect(history.map(({ revision, reverts }) => [revision, reverts])).toEqual([
+      [2, 1],
+      [1, null],
+    ]);
+    expect(history[0]?.operationCount).toBe(change?.operations.length);
+  });
+
+  test('a name freed and taken in one change', async () => {
+    const planId = await newPlan();
+    const name = demo.clusters[1]?.name ?? '';
+    const { id: _old, ...fields } = demo.clusters[1] ?? { id: '' };
+    await client
+      .change(planId, 0, [
+        ...removalOf(demo, 'clusters', cluster(1)),
+        addOperation('clusters', { id: newId(), ...fields } as never),
+      ])
+      .expect(200);
+    expect((await read(planId)).plan.clusters.filter((each) => each.name === name)).toHaveLength(1);
+  });
+
+  test('nothing is stored when one step is wrong, and the answer names step and field', async () => {
+    const planId = await newPlan();
+    const { body } = await client
+      .change(planId, 0, [
+        setOperation('clusters', cluster(0), { nodesNow: 50 }),
+        setOperation('clusters', cluster(1), { networkId: newId() }),
+      ])
+      .expect(422);
+    expect(body).toMatchObject({ problems: [{ operation: 1, field: 'networkId' }] });
+    expect(await read(planId)).toEqual({ revision: 0, plan: demo });
+  });
+
+  test.each([
+    [
+      'unknown entity field',
+      [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: { colour: 'red' } }],
+      422,
+    ],
+    ['unknown operation field', [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: {}, extra: 1 }], 400],
+    ['unknown kind', [{ op: 'remove', kind: 'gremlins', id: 'x' }], 400],
+    ['no operations', [], 400],
+    [
+      'prototype field',
+      [
+        {
+          op: 'set',
+          kind: 'clusters',
+          id: demo.clusters[0]?.id,
+          fields: JSON.parse('{"__proto__":{"x":1},"constructor":1}') as object,
+        },
+      ],
+      422,
+    ],
+    ['add without entity', [{ op: 'add', kind: 'clusters' }], 422],
+    ['null for a number', [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: { nodesNow: null } }], 422],
+    ['settings removed', [{ op: 'remove', kind: 'settings' }], 422],
+  ])('%s is refused', async (_, operations, status) => {
+    const planId = await newPlan();
+    const { body } = await client.change(planId, 0, operations as Operation[]).expect(status);
+    expect(JSON.stringify(body)).not.toMatch(/node_modules|\.ts:\d/);
+    expect((await read(planId)).revision).toBe(0);
+  });
+});
+
+describe('two people at once', () => {
+  test('edits of different entities are merged', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    await client
+      .change(planId, 0, [setOperation('clusters', cluster(1), { nodesNow: 30 })])
+      .expect(200, { revision: 2, isMerged: true });
+    const { plan } = await read(planId);
+    expect([plan.clusters[0]?.nodesNow, plan.clusters[1]?.nodesNow]).toEqual([50, 30]);
+  });
+
+  test('edits of one entity: the later is answered 409 with both sides and nothing is lost', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    const { body } = await client
+      .change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 60 })])
+      .expect(409);
+    expect(body).toMatchObject({
+      currentRevision: 1,
+      theirs: [{ author: 'Tester', operations: [{ fields: { nodesNow: 50 } }] }],
+    });
+    expect((await read(planId)).plan.clusters[0]?.nodesNow).toBe(50);
+  });
+
+  test('undoing twice in a row is not in the way of itself', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    await client.change(planId, 1, [setOperation('clusters', cluster(0), { nodesNow: 60 })]).expect(200);
+    await client
+      .change(planId, 2, [setOperation('clusters', cluster(0), { nodesNow: 50 })], { reverts: 2 })
+      .expect(200);
+    await client
+      .change(planId, 1, [setOperation('clusters', cluster(0), { nodesNow: 42 })], { reverts: 1 })
+      .expect(200);
+    expect((await read(planId)).plan).toEqual(demo);
+  });
+
+  test('twenty edits at the same moment on two servers are all stored, one after the other', async () => {
+    const planId = await newPlan();
+    const second = new TestClient(await addressOf(other), 'Second');
+    const answers = await Promise.all(
+      Array.from({ length: 20 }, (_, i) =>
+        (i % 2 === 0 ? client : second).change(planId, 0, [
+          setOperation('clusters', cluster(i), { nodesNow: 100 + i }),
+        ]),
+      ),
+    );
+    expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+    const { revision, plan } = await read(planId);
+    expect(revision).toBe(20);
+    expect(plan.clusters.slice(0, 20).map(({ nodesNow }) => nodesNow)).toEqual(
+      Array.from({ length: 20 }, (_, i) => 100 + i),
+    );
+    expect((await second.get(`/plans/${planId}`)).body).toEqual({ revision, plan });
+  });
+
+  test('a base that does not exist is refused', async () => {
+    await client.change(await newPlan(), 7, [setOperation('clusters', cluster(0), { nodesNow: 1 })]).expect(409);
+  });
+
+  test('open browsers on both servers are told of a new revision', async () => {
+    const planId = await newPlan();
+    const revisions = async (server: NestExpressApplication) => {
+      const address = await addressOf(server);
+      return new Promise<number>((resolve, reject) => {
+        const stream = get(`${address}/api/plans/${planId}/events`, (response) => {
+          response.setEncoding('utf8').on('data', (text: string) => {
+            if (!text.includes('"revision":1')) return;
+            stream.destroy();
+            resolve(1);
+          });
+        }).on('error', (error) => (stream.destroyed ? undefined : reject(error)));
+      });
+    };
+    const told = Promise.all([revisions(app), revisions(other)]);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    expect(await told).toEqual([1, 1]);
+  });
+});
+
+describe('evaluation and export', () => {
+  test('the worker thread finds what the core finds', async () => {
+    const planId = await newPlan();
+    const { body } = await client.get(`/plans/${planId}/findings`).expect(200);
+    expect(body).toMatchObject({
+      revision: 0,
+      findings: JSON.parse(JSON.stringify(evaluate(demo).findings())) as object,
+    });
+  });
+
+  test('exports: the plan file reads back, the table is CSV', async () => {
+    const planId = await newPlan();
+    expect(
+      (await client.get(`/plans/${planId}/export/plan.json`).expect('content-disposition', /plan\.json/)).text,
+    ).toBe(writePlanFile(demo, 'json'));
+    expect((await client.get(`/plans/${planId}/export/plan.yaml`)).text).toBe(writePlanFile(demo, 'yaml'));
+    expect(
+      (await client.get(`/plans/${planId}/export/allocations.csv`).expect('content-type', /text\/csv/)).text,
+    ).toContain('booking-north');
+  });
+});
+
+describe('the database holds its own rules', () => {
+  const insert = (planId: string, table: string, set: string) =>
+    database.query(
+      `INSERT INTO \`${table}\` SELECT * FROM (SELECT ${set} FROM \`${table}\` WHERE planId = ? LIMIT 1) AS row_`,
+      [planId],
+    );
+
+  test('foreign keys, unique names and check constraints', async () => {
+    const planId = await newPlan();
+    await expect(database.query('UPDATE cluster SET siteId = ? WHERE planId = ?', [newId(), planId])).rejects.toThrow(
+      /foreign key/i,
+    );
+    await expect(database.query('UPDATE cluster SET name = "same" WHERE planId = ?', [planId])).rejects.toThrow(
+      /Duplicate/,
+    );
+    await expect(database.query('UPDATE cluster SET nodesHorizon = 0 WHERE planId = ?', [planId])).rejects.toThrow(
+      /CONSTRAINT|constraint/,
+    );
+    await expect(database.query('UPDATE pool SET family = 5 WHERE planId = ?', [planId])).rejects.toThrow(
+      /CONSTRAINT|constraint/,
+    );
+    await expect(insert(planId, 'network', 'planId, id, name, note')).rejects.toThrow(/Duplicate/);
+  });
+
+  test('prefixes can be asked for by address', async () => {
+    const planId = await newPlan();
+    const rows: { prefix: string }[] = await database.query(
+      "SELECT prefix FROM in_use WHERE planId = ? AND family = 4 AND firstAddress <= INET6_ATON('10.23.96.40') AND lastAddress >= INET6_ATON('10.23.96.40')",
+      [planId],
+    );
+    expect(rows.map(({ prefix }) => prefix)).toEqual(['10.23.64.0/18']);
+  });
+
+  test('the entities and the migrations describe the same tables', async () => {
+    const { upQueries } = await database.driver.createSchemaBuilder().log();
+    expect(upQueries.map(({ query }) => query)).toEqual([]);
+  });
+});

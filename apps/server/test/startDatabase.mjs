@@ -1,0 +1,24 @@
+import { execFileSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+
+// A MariaDB of the tests' own: own folder, own port, thrown away afterwards.
+export default function startDatabase() {
+  const root = fileURLToPath(new URL('../../../', import.meta.url));
+  const script =
+    'set -eu; . scripts/database.sh; need_command mariadbd mariadb-server; folder=$(mktemp -d /var/tmp/wl-test-XXXXXX); chmod a+x "$folder"; port=$(free_port 4420); start_database "$folder/db" "$port" --innodb-flush-log-at-trx-commit=2 >&2; make_schema wide_lattice_test test >&2; printf "%s %s %s" "$folder" "$port" "$DB_PID"';
+  const [folder, port, pid] = execFileSync('bash', ['-c', script], {
+    cwd: root,
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+    .trim()
+    .split(' ')
+    .slice(-3);
+  Object.assign(process.env, {
+    WL_DB_PORT: port,
+    WL_DB_PASSWORD: 'test',
+    WL_DB_NAME: 'wide_lattice_test',
+    WL_TEST_DB_FOLDER: folder,
+    WL_TEST_DB_PID: pid,
+  });
+}

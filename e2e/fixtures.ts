@@ -1,0 +1,55 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test as base } from '@playwright/test';
+import type { APIRequestContext, Page } from '@playwright/test';
+
+interface Fixtures {
+  /** Id of a plan of the test's own: the demo, taken from its plan file. */
+  readonly planId: string;
+  /** Opens a view of that plan. */
+  readonly open: (view: string) => Promise<void>;
+}
+
+/** Plan id, opened views, and a page whose console errors fail the test. */
+export const test = base.extend<Fixtures>({
+  planId: async ({ request }, use) => use(await copyOfDemo(request)),
+  page: async ({ page }, use) => {
+    const errors = watchConsole(page);
+    await use(page);
+    expect(errors).toEqual([]);
+  },
+  open: async ({ page, planId }, use) => {
+    await use(async (view) => {
+      await page.goto(`/plans/${planId}/${view}`);
+      await expect(page.getByRole('navigation', { name: 'Course of the work' })).toBeVisible();
+    });
+  },
+});
+
+/** Collects console errors of a page. */
+export function watchConsole(page: Page): string[] {
+  const errors: string[] = [];
+  page.on('pageerror', (error) => errors.push(error.message));
+  page.on('console', (message) => {
+    // A refused change is an answer the interface shows; the browser logs its status all the same.
+    if (message.type() === 'error' && !/status of (409|422)/.test(message.text())) errors.push(message.text());
+  });
+  return errors;
+}
+
+async function copyOfDemo(request: APIRequestContext): Promise<string> {
+  const plans = (await (await request.get('/api/plans')).json()) as { id: string; name: string }[];
+  const demo = plans.find(({ name }) => name === 'Skerry Line');
+  const text = await (await request.get(`/api/plans/${demo?.id ?? ''}/export/plan.json`)).text();
+  const answer = await request.post('/api/plans/import', {
+    data: { text: text.replace('"Skerry Line"', `"Copy ${Date.now()} ${Math.random()}"`) },
+  });
+  return ((await answer.json()) as { id: string }).id;
+}
+
+/** The view has no accessibility violation that axe knows. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join(' | ')}`)).toEqual([]);
+}
+
+export { expect };

@@ -1,0 +1,275 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { expect, test, watchConsole } from './fixtures.js';
+
+const cli = 'apps/cli/dist/main.js';
+
+test('1 the demo plan is there, its mistakes marked on the board', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Skerry Line/ }).click();
+  const board = page.getByRole('grid', { name: 'Board of clusters' });
+  await expect(board.getByRole('row').filter({ hasText: 'booking-north' })).toContainText('10.23.96.0/25');
+  await expect(board.getByRole('row').filter({ hasText: 'tide-models' })).toContainText('Pod range, now');
+  await expect(board.getByRole('row').filter({ hasText: 'weather-models' })).toContainText('2 missing');
+  await page.getByLabel('Which clusters').selectOption('errors');
+  await expect(page.getByText('3 of 31 clusters')).toBeVisible();
+  await expect(page).toHaveURL(/only=errors/);
+});
+
+test('2 ranges in use are pasted: bad rows are listed with line, field and mend, good ones taken', async ({
+  page,
+  open,
+}) => {
+  await open('ground?show=inUse');
+  await page.getByRole('button', { name: 'Import' }).click();
+  await page
+    .getByLabel(/Paste CSV/)
+    .fill(
+      'prefix,owner,network\n10.200.0.0/16,Ticket hall,piers\n10.201.0.9/16,Ticket hall,piers\n10.202.0.0/16,Depot,nowhere\n',
+    );
+  const bad = page.getByRole('table', { name: 'Rows that cannot be taken' });
+  await expect(bad.getByRole('row')).toHaveCount(3);
+  await expect(bad).toContainText('Write 10.201.0.0/16.');
+  await expect(bad.getByRole('row').nth(2)).toContainText('Network');
+  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await expect(page.getByRole('grid', { name: 'Ranges in use elsewhere' })).toContainText('10.200.0.0/16');
+});
+
+test('2 pools come from a JSON file, clusters from YAML, and a form adds one', async ({ page, open }) => {
+  await open('ranges');
+  await page.getByRole('button', { name: 'Import' }).click();
+  await page.getByLabel('Choose a file').setInputFiles({
+    name: 'pools.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('[{"name":"North space","prefix":"10.64.0.0/12","for":["node","pod"]}]'),
+  });
+  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await expect(page.getByRole('grid', { name: 'Pools' })).toContainText('North space');
+  await page.getByRole('link', { name: /Demand/ }).click();
+  await page.getByRole('button', { name: 'Import' }).click();
+  await page
+    .getByLabel(/Paste CSV/)
+    .fill(
+      '- name: depot-a\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: 8\n- name: depot-b\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: -8\n',
+    );
+  await expect(page.getByText('Nodes at horizon: -8 is outside 1 to 20000 nodes.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  const form = page.getByRole('dialog');
+  await form.getByLabel('Name').fill('by-hand');
+  await form.getByLabel('Nodes now').fill('x');
+  await form.getByLabel('Nodes at horizon').fill('12');
+  await form.getByRole('button', { name: 'Add' }).click();
+  await expect(form.getByText('"x" is not a whole number.')).toBeVisible();
+  await form.getByLabel('Nodes now').fill('4');
+  await form.getByRole('button', { name: 'Add' }).click();
+  await page.getByLabel('Filter clusters').fill('by-hand');
+  await expect(
+    page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'by-hand' }),
+  ).toBeVisible();
+});
+
+test('3 missing ranges are proposed as a difference and applied as one change', async ({ page, open }) => {
+  await open('ranges');
+  await expect(page.getByText('89 allocated')).toBeVisible();
+  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  const proposal = page.getByRole('dialog');
+  await expect(
+    proposal.getByRole('table', { name: 'Proposed ranges' }).getByRole('row').filter({ hasText: 'weather-models' }),
+  ).toHaveCount(6);
+  await expect(proposal.getByRole('row').filter({ hasText: 'kiosk-vaila' }).first()).toContainText('none');
+  await proposal.getByRole('button', { name: 'Apply 15 ranges' }).click();
+  await expect(page.getByText('104 allocated')).toBeVisible();
+  await page.getByRole('link', { name: 'History' }).click();
+  await expect(page.getByRole('grid', { name: 'History' }).getByRole('row')).toHaveCount(2);
+  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Allocate 15 ranges for 4 clusters');
+});
+
+test('4 a range typed by hand shows its consequences before it is stored', async ({ page, open }) => {
+  await open('board');
+  await page.getByRole('gridcell', { name: 'tide-models' }).click();
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right.getByRole('row').filter({ hasText: 'Pod range' })).toContainText('53');
+  const pods = page.getByLabel('pod range IPv4');
+  await pods.fill('10.23.0.0/17');
+  await expect(right).toContainText('As typed, not stored yet');
+  await expect(right).toContainText('conflict');
+  await pods.fill('10.26.0.1/17');
+  await expect(page.getByText('Write 10.26.0.0/17.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Store' })).toBeDisabled();
+  await pods.fill('10.26.0.0/17');
+  // 256 node prefixes of /25, at rest with 20 % surge kept free.
+  await expect(right.getByRole('row').filter({ hasText: 'Pod range' })).toContainText('213');
+  await page.getByLabel(/^Nodes at horizon/).fill('400');
+  await expect(right.getByText('480 nodes')).toBeVisible();
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await expect(pods).toHaveValue('10.28.0.0/19');
+  await pods.fill('10.26.0.0/17');
+  await page.getByRole('button', { name: 'Store' }).click();
+  await expect(right).toContainText('As stored');
+  await page.reload();
+  await expect(pods).toHaveValue('10.26.0.0/17');
+});
+
+test('5 every overlap has its verdict and chain, and a fix beside it', async ({ page, open }) => {
+  await open('findings');
+  const list = page.getByRole('grid', { name: 'Findings' });
+  for (const kind of ['conflict', 'shadowed', 'reuse'])
+    await expect(list.getByRole('gridcell', { name: kind, exact: true }).first()).toBeVisible();
+  await list
+    .getByText(/Service range of harbour-ops/)
+    .first()
+    .click();
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right).toContainText('the cluster stands in network basalt-lan');
+  await right.getByRole('button', { name: 'Propose another service range for harbour-ops' }).click();
+  await expect(page.getByRole('dialog')).toContainText('10.96.0.0/12');
+  await page.getByRole('button', { name: 'Apply 1 ranges' }).click();
+  await expect(list.getByText(/Service range of harbour-ops/)).toHaveCount(0);
+  await list
+    .getByText(/when|once the planned link/)
+    .first()
+    .click();
+  await expect(right).toContainText('by the peering coach-join, which is planned');
+});
+
+test('6 quick find answers addresses, prefixes and names; figures open their working', async ({ page, open }) => {
+  await open('board');
+  await page.keyboard.press('/');
+  const find = page.getByPlaceholder('10.20.3.4, 10.20.0.0/16, kiosk...');
+  await find.fill('10.28.3.4');
+  await expect(page.getByRole('status')).toContainText('held by the pod range of tide-models');
+  await expect(page.getByRole('option').first()).toContainText('prefix number 6');
+  await find.fill('10.16.0.0/14');
+  await expect(page.getByRole('status')).toContainText('is free, in pool Backbone');
+  await find.fill('timetab');
+  await expect(page.getByRole('option')).toHaveCount(1);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/clusters\//);
+  await page
+    .getByRole('button', { name: /256 nodes|33 nodes/ })
+    .first()
+    .click();
+  await expect(page.getByRole('dialog')).toContainText('⌈nodes at horizon × (1 + surge)⌉');
+  await expect(page.getByRole('dialog')).toContainText('Common practice');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+});
+
+test('6 the ribbon draws to scale and zooms by click, wheel and keys', async ({ page, open }) => {
+  await open('ranges');
+  const ribbon = page.getByRole('region', { name: 'Ribbon' });
+  const office = ribbon.getByRole('button', { name: /10\.20\.0\.0\/16 Head office/ });
+  const lane = await office.locator('..').boundingBox();
+  const box = await office.boundingBox();
+  // 10.20.0.0/16 of 10.16.0.0/12: a sixteenth, starting at a quarter.
+  expect((box?.width ?? 0) / (lane?.width ?? 1)).toBeCloseTo(1 / 16, 2);
+  expect(((box?.x ?? 0) - (lane?.x ?? 0)) / (lane?.width ?? 1)).toBeCloseTo(1 / 4, 2);
+  await ribbon.getByRole('button', { name: /10\.23\.96\.0\/25/ }).click();
+  await expect(page).toHaveURL(/view=10\.23\.96\.0%2F23/);
+  await expect(ribbon.getByRole('button', { name: /10\.23\.96\.0\/25 booking-north.*conflict/ })).toBeVisible();
+  await page.keyboard.press('-');
+  await expect(page).toHaveURL(/view=10\.23\.96\.0%2F22/);
+  await ribbon.getByRole('group').hover({ position: { x: 200, y: 40 } });
+  await page.mouse.wheel(0, -100);
+  await expect(page).toHaveURL(/view=10\.23\.96\.0%2F23/);
+});
+
+test('7 undo and redo, by button and by key', async ({ page, open }) => {
+  await open('demand');
+  const cell = () => page.getByRole('row').filter({ hasText: 'booking-south' }).getByRole('gridcell').nth(4);
+  await cell().click();
+  await page.keyboard.press('F2');
+  await page.getByLabel('Nodes now of row 2').fill('31');
+  await page.keyboard.press('Enter');
+  await expect(cell()).toHaveText('31');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(cell()).toHaveText('24');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(cell()).toHaveText('31');
+  await page.keyboard.press('Control+z');
+  await expect(cell()).toHaveText('24');
+  await page.keyboard.press('Control+y');
+  await expect(cell()).toHaveText('31');
+});
+
+test('7 two browsers see each other; a stale edit shows both sides and is not lost', async ({
+  page,
+  open,
+  browser,
+  planId,
+  baseURL,
+}) => {
+  await open('demand');
+  const other = await browser.newPage();
+  const errors = watchConsole(other);
+  await other.goto(`${baseURL ?? ''}/plans/${planId}/clusters/019aa000-0007-7000-8000-000000000002`);
+  await other.getByLabel(/^Nodes now/).fill('29');
+  const row = page.getByRole('row').filter({ hasText: 'booking-south' });
+  await row.getByRole('gridcell').nth(4).dblclick();
+  await page.getByLabel('Nodes now of row 2').fill('33');
+  await page.keyboard.press('Enter');
+  await expect(row.getByRole('gridcell').nth(4)).toHaveText('33');
+  // The other browser follows, and what is being typed there stays.
+  await expect(other.getByText(/Engineer: Nodes now of booking-south/)).toBeVisible();
+  await expect(other.getByLabel(/^Nodes now/)).toHaveValue('29');
+  // Cut off from the news, it edits the same cluster: both sides are shown.
+  await other.route('**/changes?after=*', (route) => route.fulfill({ json: [] }));
+  await row.getByRole('gridcell').nth(4).dblclick();
+  await page.getByLabel('Nodes now of row 2').fill('35');
+  await page.keyboard.press('Enter');
+  await expect(row.getByRole('gridcell').nth(4)).toHaveText('35');
+  await other.getByRole('button', { name: 'Store' }).click();
+  const both = other.getByRole('dialog', { name: 'Somebody else changed the same' });
+  await expect(both.getByRole('region', { name: 'Yours' })).toContainText('Nodes now: 29');
+  await expect(both.getByRole('region', { name: 'Theirs' })).toContainText('Nodes now: 35');
+  await other.unroute('**/changes?after=*');
+  await both.getByRole('button', { name: 'Store mine on top' }).click();
+  await expect(row.getByRole('gridcell').nth(4)).toHaveText('29');
+  expect(errors).toEqual([]);
+  await other.close();
+});
+
+test('8 the plan file is exported, checked at the command line, and read back', async ({
+  page,
+  open,
+  planId,
+  request,
+}, info) => {
+  await open('handover');
+  await expect(page.getByText('2 conflicts stand: do not build from this yet.')).toBeVisible();
+  const save = async (name: string, file: string) => {
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name }).click()]);
+    const path = info.outputPath(file);
+    await download.saveAs(path);
+    return path;
+  };
+  const yaml = await save('Download Plan file, YAML', 'plan.yaml');
+  const json = await save('Download Plan file, JSON', 'plan.json');
+  const csv = await save('Download Allocation table, CSV', 'allocations.csv');
+  expect(readFileSync(csv, 'utf8')).toContain(
+    'booking-north,Halden north,booking,native,node,n1,IPv4,10.23.96.0/25,128,/26,yes,conflict',
+  );
+  const checked = spawnSync(process.execPath, [cli, 'check', yaml], { encoding: 'utf8' });
+  expect(checked.status).toBe(1);
+  expect(checked.stdout).toContain('2 conflicts stand.');
+  expect(execFileSync(process.execPath, [cli, 'convert', yaml, '--to', 'json'], { encoding: 'utf8' })).toBe(
+    readFileSync(json, 'utf8'),
+  );
+  // Browser, server and command line find the same.
+  const findings = (await (await request.get(`/api/plans/${planId}/findings`)).json()) as {
+    findings: { title: string }[];
+  };
+  const fromCli = JSON.parse(
+    spawnSync(process.execPath, [cli, 'check', json, '--as', 'json'], { encoding: 'utf8' }).stdout,
+  ) as { findings: { title: string }[] };
+  expect(fromCli.findings).toEqual(findings.findings);
+  await page.getByRole('link', { name: 'Findings' }).first().click();
+  for (const { title } of findings.findings) await expect(page.getByRole('gridcell', { name: title })).toBeVisible();
+  await page.goto('/');
+  await page.getByLabel('Take a plan file').setInputFiles(json);
+  await expect(page.getByRole('grid', { name: 'Board of clusters' })).toContainText('booking-north');
+  const taken = /plans\/([^/]+)\//.exec(page.url())?.[1] ?? '';
+  expect(taken).not.toBe(planId);
+  expect(await (await request.get(`/api/plans/${taken}/export/plan.yaml`)).text()).toBe(readFileSync(yaml, 'utf8'));
+});

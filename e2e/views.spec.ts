@@ -1,0 +1,145 @@
+import { expect, expectAccessible, test } from './fixtures.js';
+
+const views = [
+  'board',
+  'board?group=site',
+  'ground',
+  'ground?show=inUse',
+  'ground?show=links',
+  'demand',
+  'clusters/019aa000-0007-7000-8000-000000000004',
+  'ranges',
+  'findings',
+  'history',
+  'handover',
+];
+
+for (const theme of ['paper', 'slate']) {
+  for (const view of views) {
+    test(`axe finds nothing on ${view} in ${theme}`, async ({ page, open }) => {
+      await page.addInitScript((name) => localStorage.setItem('wide-lattice.theme', name), theme);
+      await open(view);
+      await expect(page.getByText('Computing...')).toHaveCount(0);
+      await expect(page.locator('main')).not.toBeEmpty();
+      await expectAccessible(page);
+    });
+  }
+}
+
+test('axe finds nothing on the list of plans, in quick find, in a form and in an import', async ({ page, open }) => {
+  await page.goto('/');
+  await expect(page.getByRole('link', { name: /^Skerry Line/ })).toBeVisible();
+  await expectAccessible(page);
+  await open('ground?show=inUse');
+  await page.keyboard.press('/');
+  await page.getByPlaceholder(/10\.20\.3\.4/).fill('kiosk');
+  await expect(page.getByRole('option').first()).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  for (const name of ['Add', 'Import']) {
+    await page.getByRole('button', { name, exact: true }).click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await expectAccessible(page);
+    await page.keyboard.press('Escape');
+  }
+});
+
+test('a sheet is worked by keyboard alone: move, edit, be refused, leave', async ({ page, open }) => {
+  await open('ranges');
+  const sheet = page.getByRole('grid', { name: 'Allocated ranges' });
+  await sheet.locator('[data-line="0"] [data-column="0"]').focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('F2');
+  const field = page.getByLabel('Prefix of row 2');
+  await field.fill('10.23.63.1/26');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Write 10.23.63.0/26.');
+  await expect(field).toHaveValue('10.23.63.1/26');
+  await page.keyboard.press('Escape');
+  await expect(field).toHaveCount(0);
+  await expect(sheet.locator('[data-line="1"] [data-column="2"]')).toBeFocused();
+  await expect(sheet.locator('[data-line="1"]')).toContainText('10.23.63.0/26');
+});
+
+test('rows pasted on a sheet open the import with them', async ({ page, open }) => {
+  await open('ground?show=inUse');
+  const sheet = page.getByRole('grid', { name: 'Ranges in use elsewhere' });
+  await sheet.locator('[data-line="0"] [data-column="0"]').focus();
+  await sheet.evaluate((element) => {
+    const data = new DataTransfer();
+    data.setData(
+      'text/plain',
+      'prefix\towner\tnetwork\n10.210.0.0/16\tKiosk office\tpiers\n10.211.0.0/16\tKiosk store\tpiers',
+    );
+    element
+      .querySelector('[data-column="0"]')
+      ?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
+  });
+  await page.getByRole('button', { name: 'Take 2 good rows' }).click();
+  await expect(sheet).toContainText('Kiosk store');
+});
+
+test('a network in use cannot be removed, and the message says by whom', async ({ page, open }) => {
+  await open('ground?show=networks');
+  await page.getByRole('button', { name: 'Remove booking' }).click();
+  await expect(page.getByText(/still used by the cluster "booking-north"/)).toBeVisible();
+  await expect(page.getByRole('grid', { name: 'Networks' })).toContainText('booking');
+});
+
+test('any change that stands can be taken back from the history, and links reopen what was shown', async ({
+  page,
+  open,
+}) => {
+  await open('clusters/019aa000-0007-7000-8000-000000000003');
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await expect(page).toHaveURL(/demand/);
+  await page.getByRole('link', { name: 'History' }).click();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.goto(page.url().replace('history', 'board?filter=harbour'));
+  await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(
+    '10.96.0.0/12',
+  );
+  await expect(page.getByLabel('Filter the board')).toHaveValue('harbour');
+});
+
+test('an empty plan says what to do next, and an unknown address leads back', async ({ page }) => {
+  await page.goto('/');
+  await page.getByLabel('Name of a new plan').fill(`Empty ${Date.now()}`);
+  await page.getByRole('button', { name: 'Start' }).click();
+  await expect(page.getByText('No clusters yet.')).toBeVisible();
+  await page.getByRole('link', { name: 'Ranges', exact: false }).first().click();
+  await expect(page.getByText('Nothing is allocated yet.')).toBeVisible();
+  await page.goto('/nowhere');
+  await page.getByRole('link', { name: 'To the plans' }).click();
+  await expect(page.getByRole('heading', { name: 'Plans' })).toBeVisible();
+});
+
+test('thousands of rows: only those in sight are drawn', async ({ page, open, planId, request }) => {
+  const { revision, plan } = (await (await request.get(`/api/plans/${planId}`)).json()) as {
+    revision: number;
+    plan: { clusters: { id: string; name: string }[] };
+  };
+  const like = plan.clusters.at(-1);
+  const operations = Array.from({ length: 3000 }, (_, i) => ({
+    op: 'add',
+    kind: 'clusters',
+    entity: { ...like, id: `019bb000-0000-7000-8000-${i.toString(16).padStart(12, '0')}`, name: `many-${i}` },
+  }));
+  const answer = await request.post(`/api/plans/${planId}/changes`, {
+    data: {
+      baseRevision: revision,
+      label: 'many',
+      author: 'test',
+      clientId: '019bb000-0000-7000-8000-000000000000',
+      operations,
+    },
+  });
+  expect(answer.status()).toBe(200);
+  await open('board');
+  await expect(page.getByText('3031 of 3031 clusters')).toBeVisible();
+  expect(await page.getByRole('grid').getByRole('row').count()).toBeLessThan(80);
+  await page.getByLabel('Filter the board').fill('many-2999');
+  await expect(page.getByRole('gridcell', { name: 'many-2999' })).toBeVisible();
+});

@@ -1,0 +1,210 @@
+import fc from 'fast-check';
+import { add, anyWorld, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { formatPrefix, overlaps, prefix, prefixSize, totalSize } from '../address/index.js';
+import { demoPlan } from '../demo/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { rangeOf, setOperation } from '../plan/index.js';
+import type { Cluster, Plan } from '../plan/index.js';
+import { FreeSpace, propose } from './index.js';
+
+const withPools = (plan: Plan): Plan =>
+  applied(
+    plan,
+    add(
+      'pools',
+      pool('wide', '10.0.0.0/9', { purposes: ['node', 'pod'] }),
+      pool('inside', '100.64.0.0/10', { purposes: ['pod', 'service'], isShared: true }),
+    ),
+  );
+
+const anyClusters = fc.array(
+  fc.record({
+    network: fc.integer({ min: 1, max: 5 }),
+    podMode: fc.constantFrom<Cluster['podMode']>('overlay', 'routed', 'native'),
+    nodesHorizon: fc.integer({ min: 1, max: 200 }),
+    podsPerNode: fc.integer({ min: 1, max: 250 }),
+    services: fc.integer({ min: 0, max: 2000 }),
+  }),
+  { minLength: 1, maxLength: 8 },
+);
+
+/** A random world whose clusters still lack ranges, with pools to take them from. */
+const anyTask = fc.tuple(anyWorld, anyClusters).map(([world, wanted]) => {
+  const start = world.clusters.length;
+  const operations = add(
+    'clusters',
+    ...wanted.map(({ network, ...fields }, i) =>
+      cluster(`new${i}`, { networkId: testId('networks', network), ...fields }),
+    ),
+  );
+  const shifted = operations.map((operation, i) =>
+    operation.op === 'add' && operation.kind === 'clusters'
+      ? { ...operation, entity: { ...operation.entity, id: testId('clusters', start + 50 + i) } }
+      : operation,
+  );
+  return withPools(applied(world, shifted));
+});
+
+const spots = (plan: Plan) => new Map(plan.allocations.map((a) => [a.id, a.prefix]));
+
+test('a proposal meets every need, breaks nothing that was whole and moves nothing', () => {
+  let proposed = 0;
+  fc.assert(
+    fc.property(anyTask, (plan) => {
+      const before = evaluate(plan).verdicts().length;
+      const { operations, ranges, refusals } = propose(plan);
+      const after = applied(plan, operations);
+      expect(refusals).toEqual([]);
+      expect(evaluate(after).verdicts().length).toBe(before);
+      const now = spots(after);
+      for (const [id, text] of spots(plan)) expect(now.get(id)).toBe(text);
+      for (const { figures } of evaluate(after).clusters.filter(({ cluster: { name } }) => name.startsWith('new'))) {
+        expect(figures.needs.every(({ allocation, isLargeEnough }) => allocation !== undefined && isLargeEnough)).toBe(
+          true,
+        );
+      }
+      proposed += ranges.length;
+    }),
+    { numRuns: 120 },
+  );
+  expect(proposed).toBeGreaterThan(100);
+});
+
+test('the same plan gets the same answer', () => {
+  const plan = demoPlan();
+  const show = () =>
+    propose(plan).ranges.map(
+      ({ clusterName, purpose, zone, family, after }) => `${clusterName} ${purpose} ${zone} ${family} ${after}`,
+    );
+  expect(show()).toEqual(show());
+  expect(show().length).toBeGreaterThan(10);
+});
+
+test('adding a cluster moves none of the others', () => {
+  const plan = demoPlan();
+  const site = plan.sites[0];
+  const more = applied(plan, [
+    ...add(
+      'clusters',
+      cluster('late', { siteId: site?.id ?? '', networkId: plan.networks[0]?.id ?? '', nodesHorizon: 400 }),
+    ),
+  ]);
+  const after = applied(more, propose(more).operations);
+  for (const [id, text] of spots(plan)) expect(spots(after).get(id)).toBe(text);
+});
+
+test('the distinct ranges of one site and purpose lie in one summary prefix', () => {
+  const plan = withPools(
+    applied(
+      ground(1),
+      add(
+        'clusters',
+        ...Array.from({ length: 12 }, (_, i) => cluster(`c${i}`, { podMode: 'routed', nodesHorizon: 20 + i })),
+      ),
+    ),
+  );
+  const { ranges } = propose(plan);
+  const sum = (purpose: string) => ranges.filter((each) => each.purpose === purpose).map((each) => prefix(each.after));
+  for (const purpose of ['node', 'pod']) {
+    const blocks = sum(purpose);
+    const total = totalSize(blocks);
+    const low = blocks.reduce((least, b) => (b.base < least ? b.base : least), blocks[0]?.base ?? 0n);
+    const high = blocks.reduce((most, b) => (b.base + prefixSize(b) > most ? b.base + prefixSize(b) : most), 0n);
+    expect(high - low).toBeLessThan(2n * total);
+  }
+});
+
+test('dual stack, zonal subnets: each zone and family gets its own', () => {
+  const zonal = applied(ground(1), [
+    setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone' }),
+    setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
+  ]);
+  const plan = applied(zonal, [
+    ...add(
+      'pools',
+      pool('four', '10.0.0.0/8'),
+      pool('six', 'fd00:1::/40', { purposes: ['node', 'pod'] }),
+      pool('six services', 'fd00:2::/96', { purposes: ['service'] }),
+    ),
+    ...add('clusters', cluster('both', { family: 'dual', podMode: 'native' })),
+  ]);
+  const { ranges, refusals } = propose(plan);
+  expect(refusals).toEqual([]);
+  expect(ranges.map(({ purpose, zone, family }) => `${purpose}${zone}${family}`).sort()).toEqual([
+    'nodea4',
+    'nodea6',
+    'nodeb4',
+    'nodeb6',
+    'nodec4',
+    'nodec6',
+    'poda4',
+    'poda6',
+    'podb4',
+    'podb6',
+    'podc4',
+    'podc6',
+    'service4',
+    'service6',
+  ]);
+  expect(ranges.find(({ purpose, family }) => purpose === 'node' && family === 6)?.after).toMatch(/\/64$/);
+});
+
+describe('refusals say why and the way out', () => {
+  const need = (pools: Parameters<typeof applied>[1]) =>
+    propose(applied(ground(1), [...add('clusters', cluster('big', { nodesHorizon: 100, podsPerNode: 110 })), ...pools]))
+      .refusals;
+
+  test('no pool', () => expect(need([])[0]?.reason).toContain('no pool gives'));
+
+  test('too little room: the largest free block is named', () => {
+    const refusal = need(add('pools', pool('small', '10.0.0.0/20'))).find(({ purpose }) => purpose === 'pod');
+    expect(refusal?.reason).toMatch(/needs a \/17 pod range.*the largest free block is 10\.0\.\d+\.0\/\d+ in small/);
+    expect(refusal?.mend).toMatch(/nodes instead of 100, or \d+ pods a node instead of 110/);
+  });
+
+  test('a fixed range and a built cluster are not moved', () => {
+    const plan = demoPlan();
+    const fixed = plan.allocations.find(({ isFixed }) => isFixed);
+    expect(propose(plan, { move: [fixed?.id ?? ''] })).toMatchObject({
+      operations: [],
+      refusals: [{ reason: '10.23.96.0/25 is fixed.' }],
+    });
+    const built = plan.clusters.find(({ isBuilt }) => isBuilt);
+    const own = plan.allocations.find(({ clusterId, isFixed }) => clusterId === built?.id && !isFixed);
+    expect(propose(plan, { move: [own?.id ?? ''] }).refusals[0]?.reason).toContain('is built');
+  });
+});
+
+test('moving a range ends its conflict', () => {
+  const plan = demoPlan();
+  const shadowing = evaluate(plan)
+    .verdicts()
+    .find(({ kind }) => kind === 'shadowed');
+  const after = applied(plan, propose(plan, { move: [shadowing?.a.id ?? ''] }).operations);
+  expect(
+    evaluate(after)
+      .verdicts()
+      .filter(({ kind }) => kind === 'shadowed'),
+  ).toEqual([]);
+  expect(after.allocations.length).toBe(plan.allocations.length);
+});
+
+test('free space: what is taken and what is left add up, and never overlap', () => {
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: 24, max: 30 }), { maxLength: 20 }), (lengths) => {
+      const whole = prefix('10.0.0.0/22');
+      const space = FreeSpace.within(whole);
+      const taken = lengths.flatMap((length) => space.take(length) ?? []);
+      expect(totalSize(taken) + totalSize(space.free)).toBe(prefixSize(whole));
+      const all = [...taken, ...space.free];
+      all.forEach((a, i) => expect(all.slice(i + 1).some((b) => overlaps(a, b))).toBe(false));
+    }),
+  );
+});
+
+test('best fit keeps the large blocks whole', () => {
+  const space = FreeSpace.within(prefix('10.0.0.0/24'), [prefix('10.0.0.0/28')]);
+  expect(formatPrefix(space.take(28) ?? prefix('::/0'))).toBe('10.0.0.16/28');
+  expect(formatPrefix(space.largest() ?? prefix('::/0'))).toBe('10.0.0.128/25');
+  expect(rangeOf({ prefix: '10.0.0.0/24' }).length).toBe(24);
+});

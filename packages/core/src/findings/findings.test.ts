@@ -1,0 +1,125 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { demoPlan } from '../demo/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { setOperation } from '../plan/index.js';
+import type { Allocation, Cluster, Operation } from '../plan/index.js';
+
+const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
+  add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });
+const world = (fields: Partial<Cluster>, ...more: Operation[][]) =>
+  applied(ground(1), [
+    ...add('pools', pool('all', '10.0.0.0/8')),
+    ...add('clusters', cluster('c', fields)),
+    ...more.flat(),
+  ]);
+const found = (plan: Parameters<typeof evaluate>[0]) =>
+  evaluate(plan)
+    .findings()
+    .map(({ code, severity }) => `${severity} ${code}`);
+
+// One plan for each finding, in which it must come up.
+const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate>[0] }> = {
+  'range.missing': { severity: 'warning', plan: world({}) },
+  'range.too-small': { severity: 'error', plan: world({}, range('pod', '10.0.0.0/24')) },
+  'range.stray': { severity: 'warning', plan: world({}, range('node', '10.0.0.0/24', 'gone')) },
+  'range.outside-pools': { severity: 'note', plan: world({}, range('node', '172.16.0.0/24')) },
+  'per-node.too-small': { severity: 'error', plan: world({ perNodeLength: 26, podsPerNode: 110 }) },
+  'routes.over-limit': { severity: 'error', plan: world({ podMode: 'routed', nodesHorizon: 1001 }) },
+  'service.too-large': { severity: 'error', plan: world({}, range('service', '10.0.0.0/11')) },
+  'pod.node-part-too-wide': {
+    severity: 'error',
+    plan: world({ podsPerNode: 8, nodesHorizon: 5 }, range('pod', '10.0.0.0/11')),
+  },
+  'space.unroutable': { severity: 'error', plan: world({}, range('node', '169.254.0.0/24')) },
+  'space.documentation': { severity: 'note', plan: world({}, range('node', '192.0.2.0/24')) },
+  'space.public': { severity: 'warning', plan: world({}, range('node', '11.0.0.0/24')) },
+  'space.widely-used': {
+    severity: 'note',
+    plan: applied(world({}, range('service', '10.96.0.0/16')), [
+      { op: 'set', kind: 'settings', fields: { expectsJoins: true } },
+    ]),
+  },
+  'pool.overlap': {
+    severity: 'warning',
+    plan: applied(ground(1), add('pools', pool('a', '10.0.0.0/8'), pool('b', '10.1.0.0/16'))),
+  },
+  'overlap.conflict': {
+    severity: 'error',
+    plan: world(
+      {},
+      range('node', '10.0.0.0/24'),
+      add('inUse', { prefix: '10.0.0.0/25', owner: 'x', networkId: testId('networks', 1), note: '' }),
+    ),
+  },
+  'overlap.shadowed': {
+    severity: 'error',
+    plan: world(
+      {},
+      range('service', '10.0.0.0/20'),
+      add('inUse', { prefix: '10.0.0.0/25', owner: 'x', networkId: testId('networks', 1), note: '' }),
+    ),
+  },
+  'overlap.reuse': {
+    severity: 'note',
+    plan: world(
+      {},
+      range('node', '10.0.0.0/24'),
+      add('inUse', { prefix: '10.0.0.0/25', owner: 'x', networkId: null, note: '' }),
+    ),
+  },
+};
+
+test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
+  expect(found(plan)).toContain(`${severity} ${code}`),
+);
+
+test('every check of the sources has a case here', () => {
+  const folder = dirname(__filename);
+  const codes = readdirSync(folder)
+    .filter((file) => file.endsWith('.ts') && !file.endsWith('.test.ts'))
+    .flatMap((file) =>
+      [...readFileSync(join(folder, file), 'utf8').matchAll(/'([a-z-]+\.[a-z-]+)'/g)].map((match) => match[1]),
+    );
+  expect(codes.length).toBeGreaterThan(10);
+  expect([...new Set(codes)].sort()).toEqual(Object.keys(cases).sort());
+});
+
+test('a per-node prefix that is tight is a warning, one that follows the table is none', () => {
+  expect(found(world({ perNodeLength: 25, podsPerNode: 110 }))).toContain('warning per-node.too-small');
+  expect(found(world({ perNodeLength: 24, podsPerNode: 110 }))).not.toContain('warning per-node.too-small');
+});
+
+test('the demo holds each kind of mistake it promises, and a fix for those that can be moved', () => {
+  const findings = evaluate(demoPlan()).findings();
+  const codes = new Set(findings.map(({ code }) => code));
+  for (const code of [
+    'overlap.conflict',
+    'overlap.shadowed',
+    'overlap.reuse',
+    'range.too-small',
+    'range.missing',
+    'per-node.too-small',
+    'space.widely-used',
+    'pool.overlap',
+  ])
+    expect(codes).toContain(code);
+  expect(findings.find(({ code }) => code === 'overlap.shadowed')?.fixes).toHaveLength(1);
+  expect(new Set(findings.map(({ key }) => key)).size).toBe(findings.length);
+  expect(findings.map(({ severity }) => severity)).toEqual(
+    [...findings]
+      .map(({ severity }) => severity)
+      .sort((a, b) => ['error', 'warning', 'note'].indexOf(a) - ['error', 'warning', 'note'].indexOf(b)),
+  );
+});
+
+test('a built cluster’s ranges are not offered for moving, and the finding says so', () => {
+  const plan = applied(cases['overlap.conflict']?.plan ?? ground(1), [
+    setOperation('clusters', testId('clusters', 1), { isBuilt: true }),
+  ]);
+  const conflict = evaluate(plan)
+    .findings()
+    .find(({ code }) => code === 'overlap.conflict');
+  expect(conflict).toMatchObject({ fixes: [], detail: expect.stringContaining('Neither can be moved') as string });
+});

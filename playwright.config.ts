@@ -1,0 +1,43 @@
+import { defineConfig } from '@playwright/test';
+
+const port = process.env['WL_E2E_PORT'] ?? '4460';
+const data = process.env['WL_E2E_DATA'] ?? '/var/tmp/wide-lattice-e2e';
+
+// Debian's Chromium; nothing is looked up or fetched outside this machine.
+const args = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-dev-shm-usage',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-extensions',
+  '--disable-domain-reliability',
+  '--metrics-recording-only',
+  '--no-pings',
+  '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
+];
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 45_000,
+  workers: 2,
+  fullyParallel: true,
+  forbidOnly: process.env['CI'] !== undefined,
+  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium', args },
+    trace: 'retain-on-failure',
+  },
+  webServer: {
+    command: 'bash scripts/start.sh --fresh',
+    url: `http://127.0.0.1:${port}/api/plans`,
+    env: { WL_PORT: port, WL_DATA: data, WL_DB_PORT: String(Number(port) + 1) },
+    timeout: 180_000,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+  },
+});
