@@ -6,8 +6,14 @@ import { usePlan } from '../plan/PlanContext';
 import { byId } from '@wide-lattice/core';
 import type { Plan } from '@wide-lattice/core';
 
+interface FindingItemProps {
+  readonly finding: Finding;
+  /** The level that fits the page around it. */
+  readonly heading?: 'h2' | 'h3';
+}
+
 /** One finding: what is wrong, why, how it comes about, and what can be done. */
-export function FindingItem({ finding }: { readonly finding: Finding }) {
+export function FindingItem({ finding, heading: Heading = 'h3' }: FindingItemProps) {
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
   return (
@@ -16,7 +22,7 @@ export function FindingItem({ finding }: { readonly finding: Finding }) {
         <span className="w-20 shrink-0">
           <SeverityMark severity={finding.severity} />
         </span>
-        <h3 className="font-semibold">{finding.title}</h3>
+        <Heading className="font-semibold">{finding.title}</Heading>
       </div>
       <div className="ml-22">
         <p className="break-words">{finding.detail}</p>

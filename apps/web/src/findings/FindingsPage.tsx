@@ -79,7 +79,7 @@ export function FindingsPage() {
       right={
         chosen === undefined ? null : (
           <div className="px-4 py-2">
-            <FindingItem finding={chosen} />
+            <FindingItem finding={chosen} heading="h2" />
           </div>
         )
       }

@@ -24,7 +24,7 @@ function picture(evaluation: Evaluation) {
       .sort(),
     count: evaluation.verdictCount,
     reuse: evaluation.reuseGroups
-      .map(({ outermost, pairs, uses }) => `${formatPrefix(outermost)} ${pairs} ${uses.length}`)
+      .map(({ outermost, pairs, count }) => `${formatPrefix(outermost)} ${pairs} ${count}`)
       .sort(),
   };
 }

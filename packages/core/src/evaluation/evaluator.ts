@@ -40,6 +40,7 @@ export class Evaluator {
   private useOf = new Map<string, Use>();
   private clusterFindings = new WeakMap<ClusterResult, readonly Finding[]>();
   private verdictFindings = new WeakMap<Verdict, Finding>();
+  private readonly reuseFindings = new WeakMap<ReuseGroup, Finding>();
   private planFindings: readonly Finding[] = [];
 
   /** Everything derived from the plan; a plan derived from the last one by edits is quick. */
@@ -70,24 +71,40 @@ export class Evaluator {
     const touched = new Set([...clusters.gone, ...clusters.come].map((cluster) => cluster.id));
     for (const allocation of [...allocations.gone, ...allocations.come]) touched.add(allocation.clusterId);
     this.regroup(allocations);
-    const gone = inUse.gone.map((range) => this.useOf.get(range.id) as Use);
-    const come = inUse.come.map(useOfInUse);
-    const had = new Set(allocations.gone.map((allocation) => allocation.id));
+    const held = new Map<string, Use>();
+    const remember = (id: string) => {
+      const use = this.useOf.get(id);
+      if (use !== undefined) held.set(id, use);
+    };
+    for (const range of inUse.gone) remember(range.id);
+    for (const allocation of allocations.gone) remember(allocation.id);
+    const after = inUse.come.map(useOfInUse);
     for (const id of touched) {
-      for (const allocation of this.resultOf.get(id)?.allocations ?? []) had.add(allocation.id);
+      for (const allocation of this.resultOf.get(id)?.allocations ?? []) remember(allocation.id);
       const cluster = byId(plan.clusters, id);
       if (cluster === undefined) {
         this.resultOf.delete(id);
         continue;
       }
       this.resultOf.set(id, this.compute(plan, cluster));
-      come.push(...this.usesOf(cluster));
+      after.push(...this.usesOf(cluster));
     }
-    for (const id of had) gone.push(this.useOf.get(id) as Use);
+    this.followUses(held, after);
+    this.finish(plan);
+  }
+
+  /** Hands the engine only what changed for it: most edits of a cluster leave its ranges as they were. */
+  private followUses(before: Map<string, Use>, after: readonly Use[]): void {
+    const come = after.filter((use) => {
+      const old = before.get(use.id);
+      if (old === undefined || !isSameUse(old, use)) return true;
+      before.delete(use.id);
+      return false;
+    });
+    const gone = [...before.values()];
     this.engine.update(gone, come);
     for (const use of gone) this.useOf.delete(use.id);
     for (const use of come) this.useOf.set(use.id, use);
-    this.finish(plan);
   }
 
   private finish(plan: Plan): void {
@@ -151,6 +168,14 @@ export class Evaluator {
     return found;
   }
 
+  private reuseFinding(group: ReuseGroup): Finding {
+    const known = this.reuseFindings.get(group);
+    if (known !== undefined) return known;
+    const found = reuseFinding(group, this.engine.usesWithin(group.outermost));
+    this.reuseFindings.set(group, found);
+    return found;
+  }
+
   private findingsOf(plan: Plan, clusterId: string): Finding[] {
     const result = this.resultOf.get(clusterId);
     if (result === undefined) return [];
@@ -166,7 +191,7 @@ export class Evaluator {
     for (const verdict of this.engine.verdicts()) found.push(this.overlapFinding(plan, verdict));
     found.push(...this.planFindings);
     for (const result of this.clusters) for (const each of this.ownFindings(plan, result)) found.push(each);
-    for (const group of this.engine.reuseGroups()) found.push(reuseFinding(group));
+    for (const group of this.engine.reuseGroups()) found.push(this.reuseFinding(group));
     return bySeverity(found);
   }
 }
@@ -219,4 +244,15 @@ function bySeverity(findings: Finding[]): Finding[] {
 function need<T>(value: T | undefined, what: string): T {
   if (value === undefined) throw new Error(`evaluate: a cluster's ${what} is not in the plan`);
   return value;
+}
+
+function isSameUse(a: Use, b: Use): boolean {
+  return (
+    a.prefix === b.prefix &&
+    a.networkId === b.networkId &&
+    a.clusterId === b.clusterId &&
+    a.isInternal === b.isInternal &&
+    a.isMovable === b.isMovable &&
+    a.label === b.label
+  );
 }

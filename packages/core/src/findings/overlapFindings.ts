@@ -19,7 +19,7 @@ export function verdictFinding(verdict: Verdict, plan: Plan, domains: Domains): 
       ? `${sayUse(a)} and ${sayUse(b)} conflict${later}`
       : `${sayUse(a)} hides ${sayUse(b)}${later}`;
   const clusters = [...new Set([a.clusterId, b.clusterId])].filter((id) => id !== null);
-  const fixes = [a, b].flatMap((use) => moveOf(use, plan));
+  const fixes = [a, b].flatMap(moveOf);
   const stuck =
     fixes.length > 0
       ? ''
@@ -37,10 +37,8 @@ export function verdictFinding(verdict: Verdict, plan: Plan, domains: Domains): 
   );
 }
 
-function moveOf(use: Use, plan: Plan): Fix[] {
-  const allocation = use.kind === 'allocations' ? byId(plan.allocations, use.id) : undefined;
-  if (allocation === undefined || allocation.isFixed) return [];
-  return byId(plan.clusters, allocation.clusterId)?.isBuilt === true ? [] : [{ kind: 'move', allocationId: use.id }];
+function moveOf(use: Use): Fix[] {
+  return use.isMovable ? [{ kind: 'move', allocationId: use.id }] : [];
 }
 
 function sayUse(use: Use): string {
@@ -50,24 +48,26 @@ function sayUse(use: Use): string {
 const SHOWN = 12;
 
 /** Ranges that overlap without harm today; breaks if their networks are ever joined. One note a group. */
-export function reuseFinding(group: ReuseGroup): Finding {
+export function reuseFinding(group: ReuseGroup, uses: Iterable<Use>): Finding {
   const outermost = formatPrefix(group.outermost);
-  const named = firstFew(group.uses, SHOWN);
-  const more = group.uses.length - SHOWN;
+  const named = firstFew(uses, SHOWN);
+  const more = group.count - SHOWN;
   return finding('overlap.reuse', 'note', named.map(asSubject), {
-    title: `${outermost} is used ${group.uses.length} times`,
+    title: `${outermost} is used ${group.count} times`,
     detail: `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both: ${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
     part: outermost,
   });
 }
 
-/** The first few of a group in one order, whatever order the ranges came in; a group can be thousands. */
-function firstFew(uses: readonly Use[], count: number): Use[] {
+/** The first few in one order, whatever order equal prefixes came in; the uses come by prefix and can be thousands. */
+function firstFew(uses: Iterable<Use>, count: number): Use[] {
   const found: Use[] = [];
   for (const use of uses) {
+    const last = found[count - 1];
+    if (last !== undefined && comparePrefixes(use.prefix, last.prefix) > 0) break;
+    if (last !== undefined && !comesBefore(use, last)) continue;
     const at = found.findIndex((each) => comesBefore(use, each));
-    if (at >= 0) found.splice(at, 0, use);
-    else if (found.length < count) found.push(use);
+    found.splice(at < 0 ? found.length : at, 0, use);
     if (found.length > count) found.pop();
   }
   return found;

@@ -13,6 +13,8 @@ export interface Use {
   readonly clusterId: string | null;
   /** Exists inside its cluster only: overlay pods and services are never destinations of the network. */
   readonly isInternal: boolean;
+  /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
+  readonly isMovable: boolean;
   readonly label: string;
 }
 
@@ -31,6 +33,7 @@ export function useOfAllocation(allocation: Allocation, cluster: Cluster): Use {
     networkId: cluster.networkId,
     clusterId: cluster.id,
     isInternal: isInternalRange(cluster, allocation.purpose),
+    isMovable: !allocation.isFixed && !cluster.isBuilt,
     label: `${allocation.purpose} range of ${cluster.name}${zone}`,
   };
 }
@@ -44,6 +47,7 @@ export function useOfInUse(range: InUseRange): Use {
     networkId: range.networkId,
     clusterId: null,
     isInternal: false,
+    isMovable: false,
     label: `range of ${range.owner}`,
   };
 }

@@ -5,10 +5,11 @@ import { judge } from './judge.js';
 import type { Verdict } from './judge.js';
 import type { Use } from './use.js';
 
-/** Ranges that overlap without harm today: the outermost of them and all inside it. */
+/** Ranges that overlap, harmlessly where no verdict says otherwise: the outermost of them and all inside it. A changed group is a new object. */
 export interface ReuseGroup {
   readonly outermost: Prefix;
-  readonly uses: readonly Use[];
+  /** How many ranges are in it. */
+  readonly count: number;
   /** Overlapping pairs in the group that are neither conflict nor shadowed. */
   readonly pairs: number;
 }
@@ -26,7 +27,7 @@ export class VerdictEngine {
   private readonly indexes: Record<Family, PrefixIndex>;
   private readonly verdictsBySlot: Verdict[][] = [];
   private readonly internalsOf = new Map<string, number[]>();
-  private readonly groups = new Map<Use, ReuseGroup>();
+  private readonly groups = new Map<string, ReuseGroup>();
   private count = 0;
 
   constructor(
@@ -42,7 +43,7 @@ export class VerdictEngine {
     this.indexes = { 4: this.indexFamily(4), 6: this.indexFamily(6) };
     for (const family of families) this.sweep(family);
     for (const slots of this.internalsOf.values()) this.judgeInternals(slots);
-    for (const family of families) this.regroup(this.rootPrefixes(family));
+    for (const family of families) this.groupAll(family);
   }
 
   /** Number of conflicts and shadowed pairs. */
@@ -65,22 +66,20 @@ export class VerdictEngine {
 
   /** Ranges that overlap harmlessly, by group. */
   reuseGroups(): readonly ReuseGroup[] {
-    return [...this.groups.values()];
+    return [...this.groups.values()].filter(({ pairs }) => pairs > 0);
   }
 
-  /** Every use held. */
-  *allUses(): Generator<Use> {
-    for (const use of this.uses) if (use !== undefined) yield use;
+  /** The uses within a prefix, those around it included, in order of address. */
+  *usesWithin(hull: Prefix): Generator<Use> {
+    const slots: number[] = [];
+    this.indexes[hull.family].forEachOverlapping(hull, (slot) => slots.push(slot));
+    for (const slot of slots) yield this.uses[slot] as Use;
   }
 
   /** Takes uses out and puts others in; ids of both may repeat (a use that changed). */
   update(gone: readonly Use[], come: readonly Use[]): void {
-    const hulls = [...gone, ...come].map((use) => use.prefix);
-    const before = hulls.map((hull) => this.outermostAround(hull));
-    for (const hull of before) this.ungroup(hull);
     for (const use of gone) this.take(use);
     for (const use of come) this.put(use);
-    this.regroup(before.map((hull) => this.outermostAround(hull)));
   }
 
   private indexFamily(family: Family): PrefixIndex {
@@ -138,13 +137,15 @@ export class VerdictEngine {
     const slot = this.slots.get(use.id);
     if (slot === undefined) return;
     const held = this.uses[slot] as Use;
-    for (const verdict of this.verdictsBySlot[slot] ?? []) {
+    const own = this.verdictsBySlot[slot] ?? [];
+    for (const verdict of own) {
       const otherId = verdict.a === held ? verdict.b.id : verdict.a.id;
       const others = this.verdictsBySlot[this.slots.get(otherId) as number] ?? [];
       others.splice(others.indexOf(verdict), 1);
       this.count--;
     }
     this.verdictsBySlot[slot] = [];
+    const root = this.outermostAround(held.prefix);
     this.indexes[held.prefix.family].remove(held.prefix, slot);
     if (held.clusterId !== null) {
       const rest = (this.internalsOf.get(held.clusterId) ?? []).filter((other) => other !== slot);
@@ -153,6 +154,7 @@ export class VerdictEngine {
     this.uses[slot] = undefined;
     this.slots.delete(use.id);
     this.free.push(slot);
+    this.leaveGroup(held.prefix, root, own.length);
   }
 
   private put(use: Use): void {
@@ -161,12 +163,15 @@ export class VerdictEngine {
     this.slots.set(use.id, slot);
     this.verdictsBySlot[slot] = [];
     const index = this.indexes[use.prefix.family];
+    let overlapping = 0;
     index.forEachOverlapping(use.prefix, (other) => {
+      overlapping++;
       const neighbour = this.uses[other] as Use;
       // Two internal ranges matter within one cluster only.
       if (use.isInternal && neighbour.isInternal && use.clusterId !== neighbour.clusterId) return;
       this.record(judge(use, neighbour, this.domains));
     });
+    this.joinGroup(use.prefix, overlapping - this.verdictsOf(use.id).length);
     index.insert(use.prefix, slot);
     this.noteInternal(use, slot);
   }
@@ -179,9 +184,51 @@ export class VerdictEngine {
     return found ?? value;
   }
 
-  private rootPrefixes(family: Family): Prefix[] {
+  /** Adds a prefix that is not yet in the index, with its harmless pairs, to the group it falls in or over. */
+  private joinGroup(value: Prefix, pairs: number): void {
+    const outermost = this.outermostAround(value);
+    let joined = this.groups.get(keyOf(outermost)) ?? { outermost, count: 0, pairs: 0 };
+    if (outermost === value) {
+      // Nothing is around it: the groups inside become part of this one.
+      for (const inner of this.rootsInside(value)) {
+        const group = this.groups.get(keyOf(inner));
+        if (group === undefined) continue;
+        joined = { outermost, count: joined.count + group.count, pairs: joined.pairs + group.pairs };
+        this.groups.delete(keyOf(inner));
+      }
+    }
+    this.groups.set(keyOf(outermost), { outermost, count: joined.count + 1, pairs: joined.pairs + pairs });
+  }
+
+  /** Takes a prefix that has left the index out of its group. */
+  private leaveGroup(value: Prefix, root: Prefix, judged: number): void {
+    const group = this.groups.get(keyOf(root));
+    if (group === undefined) return;
+    if (keyOf(this.outermostAround(value)) !== keyOf(root) || (keyOf(value) === keyOf(root) && !this.holds(root))) {
+      this.groups.delete(keyOf(root));
+      this.groupInside(root);
+      return;
+    }
+    let overlapping = 0;
+    this.indexes[value.family].forEachOverlapping(value, () => overlapping++);
+    this.groups.set(keyOf(root), {
+      outermost: root,
+      count: group.count - 1,
+      pairs: group.pairs - (overlapping - judged),
+    });
+  }
+
+  private holds(value: Prefix): boolean {
+    let isHeld = false;
+    this.indexes[value.family].forEachAround(value, (_, length) => {
+      isHeld ||= length === value.length;
+    });
+    return isHeld;
+  }
+
+  private rootsInside(hull: Prefix): Prefix[] {
     const roots: Prefix[] = [];
-    this.indexes[family].forEachInOrder((slot) => {
+    this.indexes[hull.family].forEachInside(hull, (slot) => {
       const next = (this.uses[slot] as Use).prefix;
       const last = roots.at(-1);
       if (last === undefined || !contains(last, next)) roots.push(next);
@@ -189,49 +236,54 @@ export class VerdictEngine {
     return roots;
   }
 
-  private ungroup(hull: Prefix): void {
-    for (const use of this.usesWithin(hull)) this.groups.delete(use);
+  private groupAll(family: Family): void {
+    const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
+    this.indexes[family].forEachInOrder((slot) =>
+      group.add((this.uses[slot] as Use).prefix, this.verdictsBySlot[slot]?.length ?? 0),
+    );
+    group.close();
   }
 
-  /** Makes the groups anew inside the given hulls, none of which lies partly in a group. */
-  private regroup(hulls: readonly Prefix[]): void {
-    for (const hull of hulls) {
-      let group: Use[] = [];
-      for (const use of this.usesWithin(hull)) {
-        const root = group[0];
-        if (root !== undefined && contains(root.prefix, use.prefix)) {
-          group.push(use);
-          continue;
-        }
-        this.addGroup(group);
-        group = [use];
-      }
-      this.addGroup(group);
+  private groupInside(hull: Prefix): void {
+    const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
+    this.indexes[hull.family].forEachInside(hull, (slot) =>
+      group.add((this.uses[slot] as Use).prefix, this.verdictsBySlot[slot]?.length ?? 0),
+    );
+    group.close();
+  }
+}
+
+function keyOf({ family, base, length }: Prefix): string {
+  return `${family} ${base.toString(36)} ${length}`;
+}
+
+/** Makes groups of prefixes that come in order: the depth of what is open is the number of pairs a prefix adds. */
+class GroupBuilder {
+  private readonly open: Prefix[] = [];
+  private root: Prefix | undefined;
+  private count = 0;
+  private pairs = 0;
+  private judged = 0;
+
+  constructor(private readonly done: (group: ReuseGroup) => void) {}
+
+  add(next: Prefix, verdicts: number): void {
+    while (this.open.length > 0 && !contains(this.open.at(-1) as Prefix, next)) this.open.pop();
+    if (this.open.length === 0) {
+      this.close();
+      this.root = next;
     }
+    this.pairs += this.open.length;
+    this.open.push(next);
+    this.count++;
+    this.judged += verdicts;
   }
 
-  private *usesWithin(hull: Prefix): Generator<Use> {
-    const slots: number[] = [];
-    const index = this.indexes[hull.family];
-    index.forEachAround(hull, (slot) => slots.push(slot));
-    index.forEachInside(hull, (slot) => slots.push(slot));
-    for (const slot of slots) yield this.uses[slot] as Use;
-  }
-
-  private addGroup(group: readonly Use[]): void {
-    const root = group[0];
-    if (root === undefined || group.length < 2) return;
-    const open: Prefix[] = [];
-    let pairs = 0;
-    let judged = 0;
-    for (const use of group) {
-      while (open.length > 0 && !contains(open.at(-1) as Prefix, use.prefix)) open.pop();
-      pairs += open.length;
-      open.push(use.prefix);
-      judged += this.verdictsBySlot[this.slots.get(use.id) as number]?.length ?? 0;
-    }
+  close(): void {
     // Each verdict was counted at both its ends.
-    const harmless = pairs - judged / 2;
-    if (harmless > 0) this.groups.set(root, { outermost: root.prefix, uses: group, pairs: harmless });
+    if (this.root !== undefined)
+      this.done({ outermost: this.root, count: this.count, pairs: this.pairs - this.judged / 2 });
+    this.root = undefined;
+    this.count = this.pairs = this.judged = 0;
   }
 }

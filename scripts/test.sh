@@ -1,0 +1,72 @@
+#!/usr/bin/env bash
+# Runs every check: format, lint, types, floors, unused code, unit and server tests, the interface in Chromium.
+# Installs what is missing. Ends with one line: N passed, N failed.
+set -uo pipefail
+cd "$(dirname "$0")/.."
+. scripts/database.sh
+. scripts/install.sh
+
+need_node
+need_command mariadbd mariadb-server
+need_command chromium chromium
+install_packages
+
+passed=0
+failed=0
+
+# step NAME COMMAND...: one check; its output is shown when it fails.
+step() {
+  local name=$1 log
+  shift
+  log=$(mktemp)
+  if "$@" >"$log" 2>&1; then
+    passed=$((passed + 1))
+    say "ok    $name"
+  else
+    failed=$((failed + 1))
+    say "FAIL  $name"
+    tail -n 60 "$log"
+  fi
+  rm -f "$log"
+}
+
+# add_counts FILE PASSED FAILED: adds the counts of a JSON report, or one failure when there is none.
+add_counts() {
+  local counts
+  if counts=$(node -e 'const r = JSON.parse(require("fs").readFileSync(process.argv[1], "utf8")); const at = (p) => p.split(".").reduce((o, k) => o?.[k], r) ?? 0; console.log(at(process.argv[2]), at(process.argv[3]))' "$1" "$2" "$3" 2>/dev/null); then
+    passed=$((passed + ${counts% *}))
+    failed=$((failed + ${counts#* }))
+  else
+    failed=$((failed + 1))
+    say "FAIL  no report in $1"
+  fi
+}
+
+bin() { node "node_modules/$1" "${@:2}"; }
+
+step "format" bin prettier/bin/prettier.cjs --check .
+step "types" bin ts7/bin/tsc -b
+step "lint" bin eslint/bin/eslint.js --cache --cache-location node_modules/.cache/eslint/ --max-warnings 0 .
+step "floors" bin dependency-cruiser/bin/dependency-cruise.mjs --config .dependency-cruiser.cjs packages apps e2e bench
+step "unused code" bin knip/bin/knip.js
+step "interface build" build_application
+
+mkdir -p test-results
+rm -f test-results/*.json
+NODE_OPTIONS=--experimental-vm-modules bin jest/bin/jest.js --json --outputFile=test-results/unit.json
+unit=$?
+add_counts test-results/unit.json numPassedTests numFailedTests
+
+WL_E2E_PORT=$(free_port 4460)
+WL_E2E_DATA=$(mktemp -d /var/tmp/wl-e2e-XXXXXX)
+export WL_E2E_PORT WL_E2E_DATA
+chmod a+x "$WL_E2E_DATA"
+PLAYWRIGHT_JSON_OUTPUT_FILE=test-results/e2e.json bin @playwright/test/cli.js test
+e2e=$?
+add_counts test-results/e2e.json stats.expected stats.unexpected
+rm -rf "$WL_E2E_DATA"
+
+# A run that broke off counts its missing tests nowhere else.
+if [ "$failed" -eq 0 ] && { [ "$unit" -ne 0 ] || [ "$e2e" -ne 0 ]; }; then failed=1; fi
+say "$passed passed, $failed failed"
+[ "$failed" -eq 0 ]
