@@ -8,7 +8,7 @@ export default tseslint.config(
   {
     languageOptions: {
       parserOptions: {
-        projectService: { allowDefaultProject: ['*.mjs', 'playwright.config.ts', 'apps/web/vite.config.ts'] },
+        projectService: { allowDefaultProject: ['*.mjs', 'apps/web/vite.config.ts'] },
         tsconfigRootDir: import.meta.dirname,
       },
     },
@@ -35,7 +35,8 @@ export default tseslint.config(
     ...hooks.configs.flat['recommended-latest'],
     languageOptions: { globals: globals.browser },
   },
-  { files: ['**/*.{mjs,js}'], ...tseslint.configs.disableTypeChecked, languageOptions: { globals: globals.node } },
+  { files: ['**/*.{mjs,js}'], ...tseslint.configs.disableTypeChecked },
+  { files: ['**/*.{mjs,js}'], languageOptions: { globals: globals.node } },
   {
     files: ['**/*.test.ts', '**/test/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts'],
     rules: {

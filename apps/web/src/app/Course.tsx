@@ -28,7 +28,7 @@ export function Course() {
     ranges: worst(['allocations', 'pools']),
   };
   return (
-    <nav aria-label="Course of the work" className="weave rule-b bg-base-200 flex items-center overflow-x-auto px-2">
+    <nav aria-label="Course of the work" className="woven rule-b bg-base-200 flex items-center overflow-x-auto px-2">
       <span className="plain flex items-center">
         <NavLink to="board" className={link}>
           Board

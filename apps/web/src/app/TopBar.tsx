@@ -46,7 +46,7 @@ export function TopBar() {
   });
   const other = theme === 'paper' ? 'slate' : 'paper';
   return (
-    <header className="weave rule-b bg-base-200 flex h-11 items-center gap-3 px-3">
+    <header className="woven rule-b bg-base-200 flex h-11 items-center gap-3 px-3">
       <Link to="/" className="plain inline-flex items-center gap-2 px-1 font-semibold" title="All plans">
         <img src="/favicon.svg" alt="" width={22} height={22} />
         Wide Lattice

@@ -128,14 +128,14 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'first',
     label: 'Runs out first',
-    width: 'minmax(12.6rem, 1fr)',
+    width: 'minmax(12.2rem, 0.3fr)',
     value: (row) => row.first?.month ?? -1,
     render: (row) => <First row={row} />,
   },
   {
     id: 'node',
     label: 'Node ranges',
-    width: 'minmax(12.6rem, 0.6fr)',
+    width: 'minmax(12.6rem, 0.3fr)',
     isMono: true,
     value: (row) => row.ranges.node.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.node} purpose="node" />,
@@ -143,7 +143,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'pod',
     label: 'Pod ranges',
-    width: 'minmax(11.6rem, 0.5fr)',
+    width: 'minmax(11.6rem, 0.3fr)',
     isMono: true,
     value: (row) => row.ranges.pod.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.pod} purpose="pod" />,
@@ -152,7 +152,7 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'service',
     label: 'Service ranges',
-    width: 'minmax(9.6rem, 0.5fr)',
+    width: 'minmax(10.9rem, 0.4fr)',
     isMono: true,
     value: (row) => row.ranges.service.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.service} purpose="service" />,

@@ -216,7 +216,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
           >
             {isDraft ? 'As typed, not stored yet' : 'As stored'}
           </p>
-          <Consequences sheet={sheet} />
+          <Consequences sheet={sheet} isDraft={isDraft} />
         </>
       }
     />

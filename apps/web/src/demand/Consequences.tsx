@@ -4,7 +4,7 @@ import { Part } from '../shared/Halves';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 
 /** What follows from a cluster's decisions: sizes, limits, findings, each with its working. */
-export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
+export function Consequences({ sheet, isDraft = false }: { readonly sheet: ClusterSheet; readonly isDraft?: boolean }) {
   return (
     <>
       <Part title="What runs out first">
@@ -53,7 +53,7 @@ export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
           ))}
           {sheet.services.map((service) => (
             <div key={service.range} className="contents">
-              <Row label={`Services in ${service.range}`}>
+              <Row label="Services it holds">
                 <FigureButton figure={service.usable}>{service.usable.value.toLocaleString('en-US')}</FigureButton>
               </Row>
               <Row label="Static band">
@@ -72,7 +72,7 @@ export function Consequences({ sheet }: { readonly sheet: ClusterSheet }) {
       <Part title={`Findings: ${sheet.findings.length}`}>
         {sheet.findings.length === 0 && <p className="quiet">Nothing is wrong here.</p>}
         {sheet.findings.map((finding) => (
-          <FindingItem key={finding.key} finding={finding} />
+          <FindingItem key={finding.key} finding={finding} canFix={!isDraft} />
         ))}
       </Part>
     </>

@@ -10,10 +10,12 @@ interface FindingItemProps {
   readonly finding: Finding;
   /** The level that fits the page around it. */
   readonly heading?: 'h2' | 'h3';
+  /** False while the finding is about a draft: a proposal works on what is stored. */
+  readonly canFix?: boolean;
 }
 
 /** One finding: what is wrong, why, how it comes about, and what can be done. */
-export function FindingItem({ finding, heading: Heading = 'h3' }: FindingItemProps) {
+export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }: FindingItemProps) {
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
   return (
@@ -33,7 +35,7 @@ export function FindingItem({ finding, heading: Heading = 'h3' }: FindingItemPro
             ))}
           </ol>
         )}
-        {finding.fixes.length > 0 && (
+        {canFix && finding.fixes.length > 0 && (
           <div className="mt-1.5 flex flex-wrap gap-2">
             {finding.fixes.map((fix) => (
               <button

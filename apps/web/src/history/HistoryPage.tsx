@@ -12,7 +12,7 @@ import type { SheetColumn } from '../shared/Sheet';
 
 const columns: readonly SheetColumn<ChangeSummary>[] = [
   { id: 'revision', label: 'Revision', width: '6rem', align: 'right', value: (row) => row.revision },
-  { id: 'when', label: 'When (UTC)', width: '11rem', value: (row) => row.createdAt.slice(0, 19).replace('T', ' ') },
+  { id: 'when', label: 'When (UTC)', width: '12.6rem', value: (row) => row.createdAt.slice(0, 19).replace('T', ' ') },
   { id: 'author', label: 'Who', width: '9rem', value: (row) => row.author },
   { id: 'label', label: 'What', width: 'minmax(14rem, 1fr)', value: (row) => row.label },
   { id: 'count', label: 'Steps', width: '5rem', align: 'right', value: (row) => row.operationCount },

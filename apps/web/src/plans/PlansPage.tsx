@@ -37,7 +37,7 @@ export function PlansPage() {
   };
   return (
     <>
-      <header className="weave rule-b bg-base-200 flex h-11 items-center gap-2 px-3">
+      <header className="woven rule-b bg-base-200 flex h-11 items-center gap-2 px-3">
         <span className="plain inline-flex items-center gap-2 px-1 font-semibold">
           <img src="/favicon.svg" alt="" width={22} height={22} />
           Wide Lattice

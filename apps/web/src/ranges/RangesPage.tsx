@@ -38,7 +38,7 @@ export function RangesPage() {
         <Ribbon root={root} view={view} onView={(next) => set({ view: next })} />
       )}
       <Halves
-        rightWidth="33rem"
+        rightWidth="35rem"
         left={
           <RangeSheet
             filter={search.get('filter') ?? ''}
@@ -197,8 +197,8 @@ function PoolSheet({ rows, chosen, onChoose, onAdd }: PoolSheetProps) {
   const columns = useMemo((): SheetColumn<PoolRow>[] => {
     const poolOf = (row: PoolRow): Pool => row.pool;
     return [
-      fieldColumn(plan, commit, 'pools', 'name', poolOf, { width: 'minmax(7rem, 1fr)' }),
-      fieldColumn(plan, commit, 'pools', 'prefix', poolOf, { width: 'minmax(11.5rem, 1fr)' }),
+      fieldColumn(plan, commit, 'pools', 'name', poolOf, { width: 'minmax(9rem, 1fr)' }),
+      fieldColumn(plan, commit, 'pools', 'prefix', poolOf, { width: '12.2rem' }),
       fieldColumn(plan, commit, 'pools', 'purposes', poolOf, {
         width: '4.6rem',
         render: (row) => row.pool.purposes.map((purpose) => <PurposeTag key={purpose} purpose={purpose} />),

@@ -192,7 +192,7 @@ function Block({ block, onOpen, onTell }: BlockProps) {
       onFocus={() => onTell(block)}
     >
       {block.width > 0.02 && (
-        <span className="pointer-events-none">
+        <span className="pointer-events-none block truncate">
           {letters[what] !== '' && <b>{letters[what]} </b>}
           {what === 'free' ? '' : block.label}
         </span>

@@ -60,7 +60,10 @@ describe('against general-purpose libraries on random input', () => {
         const mine = parseAddress(text);
         const value = text.includes(':') ? new Address6(text).bigInt() : new Address4(text).bigInt();
         expect(mine).toMatchObject({ ok: true, value: { value } });
-        expect(BigInt(`0x${Buffer.from(ipaddr.parse(text).toByteArray()).toString('hex')}`)).toBe(value);
+        // ipaddr.js takes ::a.b.c.d, the deprecated form of RFC 4291 2.5.5.1, for IPv4-mapped.
+        if (!/^::\d+\./.test(text)) {
+          expect(BigInt(`0x${Buffer.from(ipaddr.parse(text).toByteArray()).toString('hex')}`)).toBe(value);
+        }
       }),
     );
   });

@@ -8,7 +8,7 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   const { a, b } = verdict;
   if (a.clusterId !== null && a.clusterId === b.clusterId) {
     return [
-      `${say(a)} and ${say(b)} belong to one cluster.`,
+      `${say(a)} and ${say(b, 'the')} belong to one cluster.`,
       'Its nodes cannot tell which of the two an address means.',
     ];
   }
@@ -29,7 +29,7 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   const vantage = networkName(meeting.vantageId);
   const homes =
     from === to
-      ? [`${say(a)} and ${say(b)} both live in network ${vantage}.`]
+      ? [`${say(a)} and ${say(b, 'the')} both live in network ${vantage}.`]
       : [`${say(a)} lives in network ${networkName(from)}.`, `${say(b)} lives in network ${networkName(to)}.`];
   const reaches = [
     { name: networkName(from), join: meeting.toFirst },
@@ -38,8 +38,8 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   return [...homes, ...reaches, `So in ${vantage} one address means two places: forwarding is ambiguous or refused.`];
 }
 
-function say(use: Use): string {
-  return `The ${use.label} ${formatPrefix(use.prefix)}`;
+function say(use: Use, article: 'The' | 'the' = 'The'): string {
+  return `${article} ${use.label} ${formatPrefix(use.prefix)}`;
 }
 
 function reach(from: string, to: string, join: Join | undefined): string {

@@ -1,0 +1,66 @@
+// Takes the pictures of docs/screenshots from a running application with fresh demo data.
+// Usage: node scripts/screenshots.mjs [http://127.0.0.1:4380]
+import { chromium } from '@playwright/test';
+
+const base = process.argv[2] ?? 'http://127.0.0.1:4380';
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const plans = await (await fetch(`${base}/api/plans`)).json();
+const demo = plans.find(({ name }) => name === 'Skerry Line');
+if (demo === undefined) throw new Error('The demo plan is not there: start with --fresh.');
+
+async function show(name, view, act = async () => undefined) {
+  await page.goto(`${base}/plans/${demo.id}/${view}`);
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+  await page.waitForTimeout(700);
+  await act();
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+}
+
+const tide = 'clusters/019aa000-0007-7000-8000-000000000004';
+await show('board', 'board');
+await show('ground', 'ground');
+await show('demand', 'demand');
+await show('cluster', tide, () => page.getByLabel('pod range IPv4').fill('10.23.0.0/17'));
+await show('working', tide, () => page.getByRole('button', { name: '53' }).click());
+await show('ranges', 'ranges');
+await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose missing ranges' }).click());
+await show('findings', 'findings');
+await show('handover', 'handover');
+await show('import', 'ground?show=inUse', async () => {
+  await page.getByRole('button', { name: 'Import' }).click();
+  await page
+    .getByLabel(/Paste CSV/)
+    .fill(
+      'prefix,owner,network\n10.200.0.0/16,Ticket hall,piers\n10.201.0.9/16,Ticket hall,piers\n10.202.0.0/16,Depot,nowhere\n10.203.0.0/16,Depot,piers\n',
+    );
+});
+await show('quick-find', 'board', async () => {
+  await page.keyboard.press('/');
+  await page.keyboard.type('10.28.3.4');
+});
+await page.evaluate(() => localStorage.setItem('wide-lattice.theme', 'slate'));
+await show('board-slate', 'board?group=site');
+await page.evaluate(() => localStorage.removeItem('wide-lattice.theme'));
+// Last, because it changes the plan: an edit and its undo, so that the history shows both.
+await show('history', 'demand', async () => {
+  await page.locator('[data-line="1"] [data-column="4"]').dblclick();
+  await page.keyboard.type('31');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(600);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.waitForTimeout(600);
+  await page.getByRole('link', { name: 'History' }).click();
+});
+await browser.close();
