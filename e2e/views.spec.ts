@@ -57,6 +57,7 @@ test('a sheet is worked by keyboard alone: move, edit, be refused, leave', async
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toContainText('Write 10.23.63.0/26.');
   await expect(field).toHaveValue('10.23.63.1/26');
+  await field.fill('10.23.62.0/26');
   await page.keyboard.press('Escape');
   await expect(field).toHaveCount(0);
   await expect(sheet.locator('[data-line="1"] [data-column="2"]')).toBeFocused();

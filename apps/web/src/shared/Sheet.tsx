@@ -119,9 +119,10 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   const template = columns.map(({ width }) => width).join(' ');
   const focusCell = (line: number, column: number) => {
     virtual.scrollToIndex(Math.max(0, Math.min(lines.length - 1, line)));
-    requestAnimationFrame(() =>
-      scroller.current?.querySelector<HTMLElement>(`[data-line="${line}"] [data-column="${column}"]`)?.focus(),
-    );
+    const cell = () => scroller.current?.querySelector<HTMLElement>(`[data-line="${line}"] [data-column="${column}"]`);
+    // At once when the row is drawn, so that keys pressed quickly land where they should.
+    if (cell() === null) requestAnimationFrame(() => cell()?.focus());
+    else cell()?.focus();
   };
   const onCellKey = (event: KeyboardEvent, line: number, column: number, row: R) => {
     if (event.target !== event.currentTarget) return;
@@ -255,7 +256,8 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
                         typed={editing.typed}
                         onDone={() => {
                           setEditing(undefined);
-                          focusCell(index, c);
+                          // After the editor is gone: focus taken from it would store what Escape leaves.
+                          requestAnimationFrame(() => focusCell(index, c));
                         }}
                       />
                     ) : (
