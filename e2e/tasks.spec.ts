@@ -273,3 +273,20 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   expect(taken).not.toBe(planId);
   expect(await (await request.get(`/api/plans/${taken}/export/plan.yaml`)).text()).toBe(readFileSync(yaml, 'utf8'));
 });
+
+test('a version is named, compared with what came after, and restored as a change', async ({ page, open }) => {
+  await open('history?show=versions');
+  await page.getByLabel('Name of the version').fill('As agreed');
+  await page.getByRole('button', { name: 'Name it' }).click();
+  await expect(page.getByLabel('First')).toContainText('As agreed (revision 0)');
+  await page.getByRole('link', { name: /Ranges/ }).click();
+  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  await page.getByRole('button', { name: 'Apply 15 ranges' }).click();
+  await page.getByRole('link', { name: 'History' }).click();
+  await page.getByRole('button', { name: 'Versions' }).click();
+  await expect(page.getByRole('region', { name: 'Findings lost: 4' })).toContainText('kiosk-vaila lacks 3 ranges');
+  await expect(page.getByRole('region', { name: 'Ranges that differ' }).getByRole('row')).toHaveCount(16);
+  await page.getByRole('button', { name: 'Restore the first' }).click();
+  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Restore As agreed (revision 0)');
+  await expect(page.getByText('The two are alike.')).toBeVisible();
+});

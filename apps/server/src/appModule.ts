@@ -11,6 +11,7 @@ import { ChangesService } from './plans/changesService.js';
 import { PlansController } from './plans/plansController.js';
 import { PlansService } from './plans/plansService.js';
 import { PlanStore } from './plans/planStore.js';
+import { VersionsService } from './plans/versionsService.js';
 import { RevisionFeed } from './plans/revisionFeed.js';
 
 const webBuild = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -38,6 +39,6 @@ const web = existsSync(webBuild)
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
   controllers: [PlansController, EvaluationController],
-  providers: [PlanStore, PlansService, ChangesService, RevisionFeed, EvaluationService],
+  providers: [PlanStore, PlansService, ChangesService, VersionsService, RevisionFeed, EvaluationService],
 })
 export class AppModule {}

@@ -23,6 +23,7 @@ export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSou
     entities: [
       rows.PlanRow,
       rows.ChangeRow,
+      rows.VersionRow,
       rows.ProfileRow,
       rows.SiteRow,
       rows.NetworkRow,

@@ -305,3 +305,20 @@ describe('the database holds its own rules', () => {
     expect(upQueries.map(({ query }) => query)).toEqual([]);
   });
 });
+
+describe('versions', () => {
+  test('a revision is named, read as it was then, and named once only', async () => {
+    const planId = await newPlan();
+    await client.post(`/plans/${planId}/versions`, { name: 'As agreed', author: 'Tester' }).expect(201);
+    await client.change(planId, 0, removalOf(demo, 'clusters', cluster(0))).expect(200);
+    await client.change(planId, 1, [setOperation('clusters', cluster(1), { nodesNow: 77 })]).expect(200);
+    expect((await client.get(`/plans/${planId}/versions`)).body).toMatchObject([
+      { name: 'As agreed', revision: 0, author: 'Tester' },
+    ]);
+    expect((await client.get(`/plans/${planId}/at/0`)).body).toEqual({ revision: 0, plan: demo });
+    const { body } = await client.get(`/plans/${planId}/at/1`);
+    expect((body as { plan: Plan }).plan.clusters).toHaveLength(demo.clusters.length - 1);
+    await client.post(`/plans/${planId}/versions`, { name: 'as agreed ', author: 'Tester' }).expect(409);
+    await client.get(`/plans/${planId}/at/9`).expect(404);
+  });
+});

@@ -14,7 +14,7 @@ import {
 } from '@nestjs/common';
 import type { MessageEvent } from '@nestjs/common';
 import { ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsString, MaxLength } from 'class-validator';
+import { IsString, Length, MaxLength } from 'class-validator';
 import { planFileSchema } from '@wide-lattice/core';
 import { interval, map, merge } from 'rxjs';
 import type { Observable } from 'rxjs';
@@ -22,6 +22,7 @@ import { ChangesService } from './changesService.js';
 import { ChangeDto } from './dto/changeDto.js';
 import { SettingsDto } from './dto/settingsDto.js';
 import { PlansService } from './plansService.js';
+import { VersionsService } from './versionsService.js';
 import { RevisionFeed } from './revisionFeed.js';
 
 const MAX_FILE_CHARACTERS = 16_000_000;
@@ -35,12 +36,26 @@ class PlanFileDto {
   text: string;
 }
 
+/** A name for the present revision. */
+class VersionDto {
+  @ApiProperty()
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @ApiProperty({ description: 'Who names it.' })
+  @IsString()
+  @Length(1, 80)
+  author: string;
+}
+
 @ApiTags('plans')
 @Controller('api')
 export class PlansController {
   constructor(
     private readonly plans: PlansService,
     private readonly changes: ChangesService,
+    private readonly versions: VersionsService,
     private readonly feed: RevisionFeed,
   ) {}
 
@@ -89,6 +104,24 @@ export class PlansController {
     @Query('limit', new DefaultValuePipe(50), ParseIntPipe) limit: number,
   ) {
     return this.changes.before(id, before, Math.max(1, limit));
+  }
+
+  @ApiOperation({ summary: 'Named versions, newest first' })
+  @Get('plans/:id/versions')
+  listVersions(@Param('id', ParseUUIDPipe) id: string) {
+    return this.versions.list(id);
+  }
+
+  @ApiOperation({ summary: 'Name the present revision' })
+  @Post('plans/:id/versions')
+  nameVersion(@Param('id', ParseUUIDPipe) id: string, @Body() { name, author }: VersionDto) {
+    return this.versions.name(id, name, author);
+  }
+
+  @ApiOperation({ summary: 'The plan as it was at a revision' })
+  @Get('plans/:id/at/:revision')
+  at(@Param('id', ParseUUIDPipe) id: string, @Param('revision', ParseIntPipe) revision: number) {
+    return this.versions.at(id, revision);
   }
 
   @ApiOperation({ summary: 'Server-sent events: each new revision of the plan' })

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../plan/api';
 import type { ChangeSummary } from '../plan/api';
@@ -9,6 +10,7 @@ import { Empty, Halves, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
+import { VersionsPart } from './VersionsPart';
 
 const columns: readonly SheetColumn<ChangeSummary>[] = [
   { id: 'revision', label: 'Revision', width: '6rem', align: 'right', value: (row) => row.revision },
@@ -18,10 +20,12 @@ const columns: readonly SheetColumn<ChangeSummary>[] = [
   { id: 'count', label: 'Steps', width: '5rem', align: 'right', value: (row) => row.operationCount },
 ];
 
-/** Every change of the plan, newest first; any that still stands can be taken back. */
+/** Every change of the plan, newest first; any that still stands can be taken back; versions can be named, compared and restored. */
 export function HistoryPage() {
   const { history } = usePlan();
   const [chosen, setChosen] = useState<number>();
+  const [search, setSearch] = useSearchParams();
+  const shown = search.get('show') === 'versions' ? 'versions' : 'change';
   const change = history.find(({ revision }) => revision === chosen) ?? history[0];
   return (
     <Halves
@@ -41,7 +45,25 @@ export function HistoryPage() {
           />
         </>
       }
-      right={change === undefined ? null : <ChangeDetail change={change} />}
+      rightWidth="32rem"
+      right={
+        <>
+          <div className="rule-b flex gap-1 px-3 pt-1.5" role="group" aria-label="What to show">
+            {(['change', 'versions'] as const).map((each) => (
+              <button
+                key={each}
+                type="button"
+                aria-pressed={shown === each}
+                className={`border-b-2 px-2 pb-1.5 ${shown === each ? 'border-primary font-semibold' : 'border-transparent'}`}
+                onClick={() => setSearch({ show: each }, { replace: true })}
+              >
+                {each === 'change' ? 'This change' : 'Versions'}
+              </button>
+            ))}
+          </div>
+          {shown === 'versions' ? <VersionsPart /> : change === undefined ? null : <ChangeDetail change={change} />}
+        </>
+      }
     />
   );
 }

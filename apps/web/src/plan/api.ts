@@ -31,6 +31,15 @@ export interface Change extends ChangeSummary {
   readonly inverse: readonly Operation[];
 }
 
+/** A name for one revision. */
+export interface PlanVersion {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly author: string;
+  readonly createdAt: string;
+}
+
 /** A change on its way to the server. */
 export interface ChangeRequest {
   readonly baseRevision: number;
@@ -97,5 +106,9 @@ export const api = {
   changesAfter: (id: string, revision: number) => request<Change[]>(`/plans/${id}/changes?after=${revision}`),
   history: (id: string, before?: number) =>
     request<ChangeSummary[]>(`/plans/${id}/history?limit=200${before === undefined ? '' : `&before=${before}`}`),
+  versions: (id: string) => request<PlanVersion[]>(`/plans/${id}/versions`),
+  nameVersion: (id: string, name: string, author: string) =>
+    post<PlanVersion>(`/plans/${id}/versions`, { name, author }),
+  planAt: (id: string, revision: number) => request<StoredPlan>(`/plans/${id}/at/${revision}`),
   exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv') => `/api/plans/${id}/export/${file}`,
 };

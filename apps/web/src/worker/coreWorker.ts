@@ -1,4 +1,4 @@
-import { applyOperations, emptyPlan, Evaluator, importRows, Lookup, propose } from '@wide-lattice/core';
+import { applyOperations, comparePlans, emptyPlan, Evaluator, importRows, Lookup, propose } from '@wide-lattice/core';
 import type {
   Evaluation,
   Finding,
@@ -8,6 +8,7 @@ import type {
   Operation,
   OperationProblem,
   Plan,
+  PlanComparison,
   Proposal,
   ProposalRequest,
 } from '@wide-lattice/core';
@@ -90,6 +91,11 @@ class CoreWorker {
 
   propose(request: ProposalRequest): Proposal {
     return propose(this.plan, request);
+  }
+
+  /** The difference between two states of the plan; the present one where none is given. */
+  compare(before: Plan | undefined, after: Plan | undefined): PlanComparison {
+    return comparePlans(before ?? this.plan, after ?? this.plan);
   }
 
   importRows(kind: Kind, text: string): ImportPreview {

@@ -1,12 +1,11 @@
 import { Domains } from '../domains/index.js';
 import { checkCluster, checkPlan, reuseFinding, verdictFinding } from '../findings/index.js';
 import type { ClusterResult, Finding } from '../findings/index.js';
-import { byId } from '../plan/index.js';
+import { byId, changedBetween } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { clusterFigures } from '../sizing/index.js';
 import { useOfAllocation, useOfInUse, VerdictEngine } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
-import { changedBetween } from './changedBetween.js';
 
 /** Everything derived from one plan. Valid until its evaluator is given the next plan. */
 export interface Evaluation {

@@ -31,3 +31,5 @@ export { applyOperations } from './applyOperations.js';
 export { labelOf, uniqueKeyOf } from './integrity.js';
 export { rangeOf } from './rangeOf.js';
 export { removalOf } from './removal.js';
+export { changedBetween } from './changedBetween.js';
+export { operationsBetween } from './operationsBetween.js';

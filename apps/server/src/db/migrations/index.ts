@@ -1,5 +1,6 @@
 import { Initial1795445711594 } from './1795445711594-Initial.js';
 import { Checks1795445800000 } from './1795445800000-Checks.js';
+import { Versions1795449874653 } from './1795449874653-Versions.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
-export const migrations = [Initial1795445711594, Checks1795445800000];
+export const migrations = [Initial1795445711594, Checks1795445800000, Versions1795449874653];

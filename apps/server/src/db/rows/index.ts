@@ -9,3 +9,4 @@ export { PoolRow } from './poolRow.js';
 export { ProfileRow } from './profileRow.js';
 export { rangeColumns } from './rangeColumns.js';
 export { SiteRow } from './siteRow.js';
+export { VersionRow } from './versionRow.js';

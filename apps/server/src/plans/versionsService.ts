@@ -1,0 +1,56 @@
+import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { applyOperations, newId } from '@wide-lattice/core';
+import { DataSource, MoreThan } from 'typeorm';
+import { ChangeRow, VersionRow } from '../db/rows/index.js';
+import { PlansService } from './plansService.js';
+import type { StoredPlan } from './planStore.js';
+
+const MOST_VERSIONS = 500;
+
+/** Names revisions and reads the plan as it was at any of them. */
+@Injectable()
+export class VersionsService {
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly plans: PlansService,
+  ) {}
+
+  /** The named versions, newest first. */
+  list(planId: string): Promise<VersionRow[]> {
+    return this.database.manager.find(VersionRow, { where: { planId }, order: { revision: 'DESC', id: 'DESC' } });
+  }
+
+  /** Names the present revision. */
+  async name(planId: string, name: string, author: string): Promise<VersionRow> {
+    const { revision } = await this.plans.read(planId);
+    const known = await this.list(planId);
+    if (known.length >= MOST_VERSIONS)
+      throw new ConflictException(`A plan has at most ${MOST_VERSIONS} named versions.`);
+    if (known.some((version) => version.name.toLowerCase() === name.trim().toLowerCase())) {
+      throw new ConflictException(`There is a version called "${name.trim()}". Choose another name.`);
+    }
+    const row = { planId, id: newId(), name: name.trim(), revision, author, createdAt: new Date() };
+    await this.database.manager.insert(VersionRow, row);
+    return row;
+  }
+
+  /** The plan as it was at a revision: the present one with every later change taken back. */
+  async at(planId: string, revision: number): Promise<StoredPlan> {
+    const present = await this.plans.read(planId);
+    if (revision < 0 || revision > present.revision)
+      throw new NotFoundException(`There is no revision ${revision}; the plan is at ${present.revision}.`);
+    const later = await this.database.manager.find(ChangeRow, {
+      where: { planId, revision: MoreThan(revision) },
+      order: { revision: 'DESC' },
+    });
+    let { plan } = present;
+    for (const change of later) {
+      if (change.revision > present.revision) continue;
+      const applied = applyOperations(plan, change.inverse);
+      if (!applied.ok) throw new Error(`revision ${change.revision} cannot be taken back`);
+      plan = applied.plan;
+    }
+    return { revision, plan };
+  }
+}

@@ -1,0 +1,154 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { operationsBetween } from '@wide-lattice/core';
+import { useId, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { api, ApiError } from '../plan/api';
+import { authorName } from '../plan/identity';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { Part } from '../shared/Halves';
+import { core } from '../worker/coreClient';
+import { Comparison } from './Comparison';
+
+/** Named versions: name the present one, compare any two, restore one as a change. */
+export function VersionsPart() {
+  const { session, plan, revision } = usePlan();
+  const commit = useCommit();
+  const queries = useQueryClient();
+  const [search, setSearch] = useSearchParams();
+  const [name, setName] = useState('');
+  const [refused, setRefused] = useState('');
+  const { data: versions } = useQuery({
+    queryKey: [session.planId, 'versions'],
+    queryFn: () => api.versions(session.planId),
+  });
+  const states = [
+    { value: '', label: `Now (revision ${revision})` },
+    ...(versions ?? []).map((version) => ({
+      value: String(version.revision),
+      label: `${version.name} (revision ${version.revision})`,
+    })),
+    { value: '0', label: 'As started (revision 0)' },
+  ];
+  const from = search.get('from') ?? states[1]?.value ?? '0';
+  const to = search.get('to') ?? '';
+  const { data: comparison, error } = useQuery({
+    queryKey: [session.planId, revision, 'compare', from, to],
+    queryFn: async () => {
+      const at = async (state: string) =>
+        state === '' ? undefined : (await api.planAt(session.planId, Number(state))).plan;
+      return core.compare(await at(from), await at(to));
+    },
+  });
+  const choose = (part: Record<string, string>) =>
+    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
+  const keep = async () => {
+    try {
+      await api.nameVersion(session.planId, name, authorName());
+      setName('');
+      setRefused('');
+      await queries.invalidateQueries({ queryKey: [session.planId, 'versions'] });
+    } catch (failure) {
+      if (!(failure instanceof ApiError)) throw failure;
+      setRefused(failure.message);
+    }
+  };
+  const restore = async () => {
+    const { plan: target } = await api.planAt(session.planId, Number(from));
+    const operations = operationsBetween(plan, target);
+    if (operations.length === 0) {
+      toast.info('The plan is as it was then; there is nothing to restore.');
+      return;
+    }
+    const label = states.find(({ value }) => value === from)?.label ?? `revision ${from}`;
+    const problem = await commit(`Restore ${label}`, operations);
+    if (problem === '') toast.success(`Restored ${label}`);
+    else toast.error(problem);
+  };
+  return (
+    <>
+      <Part title="Name the present version">
+        <form
+          className="flex gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void keep();
+          }}
+        >
+          <input
+            className="input input-sm flex-1"
+            aria-label="Name of the version"
+            maxLength={80}
+            required
+            placeholder="such as: as agreed in November"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <button type="submit" className="btn btn-sm btn-primary" disabled={name.trim() === ''}>
+            Name it
+          </button>
+        </form>
+        {refused !== '' && (
+          <p role="alert" className="text-error mt-1">
+            {refused}
+          </p>
+        )}
+      </Part>
+      <Part
+        title="Compare"
+        aside={
+          <button
+            type="button"
+            className="btn btn-sm btn-outline"
+            disabled={from === ''}
+            onClick={() => void restore()}
+          >
+            Restore the first
+          </button>
+        }
+      >
+        <div className="grid grid-cols-2 gap-3">
+          <Choice label="First" states={states} value={from} onChoose={(value) => choose({ from: value })} />
+          <Choice label="Second" states={states} value={to} onChoose={(value) => choose({ to: value })} />
+        </div>
+        {error !== null && (
+          <p role="alert" className="text-error mt-2">
+            {error.message}
+          </p>
+        )}
+        {comparison !== undefined && <Comparison comparison={comparison} />}
+      </Part>
+    </>
+  );
+}
+
+interface ChoiceProps {
+  readonly label: string;
+  readonly states: readonly { readonly value: string; readonly label: string }[];
+  readonly value: string;
+  readonly onChoose: (value: string) => void;
+}
+
+function Choice({ label, states, value, onChoose }: ChoiceProps) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block">
+        {label}
+      </label>
+      <select
+        id={id}
+        className="select select-sm w-full"
+        value={value}
+        onChange={(event) => onChoose(event.target.value)}
+      >
+        {states.map((state) => (
+          <option key={state.value} value={state.value}>
+            {state.label}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { anyWorld, applied } from '../../test/worlds.js';
+import { propose } from '../allocation/index.js';
+import { demoPlan } from '../demo/index.js';
+import { emptyPlan, operationsBetween, removalOf, setOperation } from '../plan/index.js';
+import { comparePlans } from './index.js';
+
+test('the operations between two plans make the one of the other, and none are made for equal plans', () => {
+  fc.assert(
+    fc.property(anyWorld, anyWorld, (one, other) => {
+      expect(applied(one, operationsBetween(one, other))).toEqual(other);
+      expect(operationsBetween(one, structuredClone(one))).toEqual([]);
+    }),
+  );
+  expect(applied(emptyPlan(), operationsBetween(emptyPlan(), demoPlan()))).toEqual(demoPlan());
+});
+
+test('ranges are told as added, removed, moved or resized, with the findings gained and lost', () => {
+  const before = demoPlan();
+  const tide = before.allocations.find(({ prefix }) => prefix === '10.28.0.0/19');
+  const service = before.allocations.find(({ prefix }) => prefix === '10.96.0.0/12');
+  const kiosk = before.clusters.find(({ name }) => name === 'kiosk-ardle');
+  const vaila = before.clusters.find(({ name }) => name === 'kiosk-vaila');
+  const after = applied(before, [
+    setOperation('allocations', tide?.id ?? '', { prefix: '10.28.0.0/20' }),
+    setOperation('allocations', service?.id ?? '', { prefix: '100.112.0.0/21' }),
+    ...removalOf(before, 'clusters', kiosk?.id ?? ''),
+    ...propose(before, { clusterIds: [vaila?.id ?? ''] }).operations,
+  ]);
+  const { ranges, others, gained, lost } = comparePlans(before, after);
+  expect(ranges.filter(({ what }) => what === 'resized')).toMatchObject([
+    { clusterName: 'tide-models', before: '10.28.0.0/19', after: '10.28.0.0/20' },
+  ]);
+  expect(ranges.filter(({ what }) => what === 'moved')).toMatchObject([
+    { clusterName: 'harbour-ops', after: '100.112.0.0/21' },
+  ]);
+  expect(ranges.filter(({ what }) => what === 'removed').map(({ clusterName }) => clusterName)).toEqual([
+    'kiosk-ardle',
+    'kiosk-ardle',
+    'kiosk-ardle',
+  ]);
+  expect(ranges.filter(({ what }) => what === 'added').map(({ clusterName }) => clusterName)).toEqual([
+    'kiosk-vaila',
+    'kiosk-vaila',
+    'kiosk-vaila',
+  ]);
+  expect(others).toEqual(['Removed cluster "kiosk-ardle"']);
+  expect(lost.map(({ code }) => code).sort()).toEqual(['overlap.shadowed', 'range.missing']);
+  expect(gained).toEqual([]);
+  expect(
+    comparePlans(after, before)
+      .gained.map(({ code }) => code)
+      .sort(),
+  ).toEqual(['overlap.shadowed', 'range.missing']);
+});

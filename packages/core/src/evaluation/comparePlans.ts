@@ -1,0 +1,87 @@
+import { contains } from '../address/index.js';
+import type { Finding } from '../findings/index.js';
+import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
+import type { Allocation, Entity, Plan } from '../plan/index.js';
+import { evaluate } from './evaluator.js';
+
+/** What became of one allocated range between two plans. */
+export interface RangeChange {
+  readonly what: 'added' | 'removed' | 'moved' | 'resized';
+  readonly clusterName: string;
+  readonly purpose: Allocation['purpose'];
+  readonly zone: string;
+  /** Empty when it was added. */
+  readonly before: string;
+  /** Empty when it was removed. */
+  readonly after: string;
+}
+
+/** The difference between two states of a plan, as a person asks for it. */
+export interface PlanComparison {
+  readonly ranges: readonly RangeChange[];
+  /** Other entities added, changed or removed, in a line each. */
+  readonly others: readonly string[];
+  /** Errors and warnings that the second has and the first has not. */
+  readonly gained: readonly Finding[];
+  /** Errors and warnings that the first has and the second has not. */
+  readonly lost: readonly Finding[];
+}
+
+/** Compares two states of a plan: ranges added, removed, moved (elsewhere) or resized (grown or shrunk in place), and findings gained and lost. */
+export function comparePlans(before: Plan, after: Plan): PlanComparison {
+  const ranges: RangeChange[] = [];
+  const others: string[] = [];
+  for (const operation of operationsBetween(before, after)) {
+    if (operation.kind === 'settings') {
+      others.push(`Plan settings: ${Object.keys(operation.fields).join(', ')}`);
+      continue;
+    }
+    const id = operation.op === 'add' ? operation.entity.id : operation.id;
+    if (operation.kind === 'allocations') {
+      const change = rangeChange(before, after, id);
+      if (change !== undefined) ranges.push(change);
+      continue;
+    }
+    const entity = byId<Entity>(after[operation.kind], id) ?? byId<Entity>(before[operation.kind], id);
+    const verb = { add: 'Added', set: 'Changed', remove: 'Removed' }[operation.op];
+    others.push(
+      `${verb} ${kindNames[operation.kind]} ${labelOf(after, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
+    );
+  }
+  const [first, second] = [serious(before), serious(after)];
+  return {
+    ranges,
+    others,
+    gained: [...second.values()].filter(({ key }) => !first.has(key)),
+    lost: [...first.values()].filter(({ key }) => !second.has(key)),
+  };
+}
+
+function rangeChange(before: Plan, after: Plan, id: string): RangeChange | undefined {
+  const was = byId(before.allocations, id);
+  const is = byId(after.allocations, id);
+  const known = is ?? was;
+  if (known === undefined || was?.prefix === is?.prefix) return undefined;
+  const plan = is === undefined ? before : after;
+  return {
+    what: was === undefined ? 'added' : is === undefined ? 'removed' : isInPlace(was, is) ? 'resized' : 'moved',
+    clusterName: byId(plan.clusters, known.clusterId)?.name ?? '',
+    purpose: known.purpose,
+    zone: known.zone,
+    before: was?.prefix ?? '',
+    after: is?.prefix ?? '',
+  };
+}
+
+function isInPlace(was: Allocation, is: Allocation): boolean {
+  return contains(rangeOf(was), rangeOf(is)) || contains(rangeOf(is), rangeOf(was));
+}
+
+function serious(plan: Plan): Map<string, Finding> {
+  return new Map(
+    evaluate(plan)
+      .findings()
+      .filter(({ severity }) => severity !== 'note')
+      .map((finding) => [finding.key, finding]),
+  );
+}
