@@ -290,3 +290,40 @@ test('a version is named, compared with what came after, and restored as a chang
   await expect(page.getByRole('grid', { name: 'History' })).toContainText('Restore As agreed (revision 0)');
   await expect(page.getByText('The two are alike.')).toBeVisible();
 });
+
+test('what a peering would break is said before it is made, and it can be kept as planned', async ({ page, open }) => {
+  await open('ground');
+  const right = page.getByRole('region', { name: 'What would a peering break?' });
+  await right.getByLabel('One network').selectOption('head-office');
+  await right.getByLabel('The other').selectOption('tide-lab');
+  await expect(right).toContainText('Nothing would break.');
+  await right.getByLabel('One network').selectOption('basalt-lan');
+  await right.getByLabel('The other').selectOption('coaches');
+  await expect(right).toContainText('Nothing would break.');
+  await right.getByLabel('One network').selectOption('booking');
+  await expect(right.getByRole('listitem')).toHaveCount(0);
+  await page.goto(page.url().replace('ground', 'ground?show=links'));
+  await page.getByRole('button', { name: 'Remove coach-join' }).click();
+  await right.getByLabel('One network').selectOption('basalt-lan');
+  await right.getByLabel('The other').selectOption('coaches');
+  await expect(right.getByRole('listitem').filter({ hasText: 'Coach depots' })).toBeVisible();
+  await right.getByRole('button', { name: 'Keep it as planned' }).click();
+  await expect(page.getByRole('grid', { name: 'Links' })).toContainText('basalt-lan to coaches');
+});
+
+test('a pool shows when it is exhausted, and a cluster how many more like it fit', async ({ page, open }) => {
+  await open('ranges');
+  await expect(page.getByRole('img', { name: /At the planned growth, Backbone/ })).toBeVisible();
+  await page.getByRole('grid', { name: 'Pools' }).getByText('Old branch space').click();
+  await expect(page.getByRole('img', { name: /Old branch space/ })).toBeVisible();
+  await page
+    .getByRole('button', { name: /^\d+ routes|^2$/ })
+    .first()
+    .click();
+  await expect(page.getByRole('dialog')).toContainText('the fewest prefixes that hold exactly its ranges');
+  await page.keyboard.press('Escape');
+  await open('clusters/019aa000-0007-7000-8000-000000000002');
+  await expect(page.getByRole('region', { name: 'Room for more' })).toContainText(
+    /\d+ more like this one fit.*would lack a \/\d+/,
+  );
+});

@@ -26,6 +26,7 @@ import { core } from '../worker/coreClient';
 import type { ClusterSheet, NeedRow } from '../worker/slices/clusterSheet';
 import { Consequences } from './Consequences';
 import { DraftField } from './DraftField';
+import { MoreLikeThis } from './MoreLikeThis';
 
 const fields = [
   'name',
@@ -204,6 +205,9 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             }
           >
             <RangeTable sheet={sheet} stored={stored} draft={draft} problems={problems} onRange={setRange} />
+          </Part>
+          <Part title="Room for more">
+            <MoreLikeThis clusterId={cluster.id} />
           </Part>
           {isProposing && <ProposalDialog request={{ clusterIds: [cluster.id] }} onClose={() => setProposing(false)} />}
         </form>

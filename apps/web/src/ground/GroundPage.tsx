@@ -12,6 +12,7 @@ import { Empty, Halves } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
+import { JoinPreview } from './JoinPreview';
 import { Reach } from './Reach';
 
 const groundKinds = ['networks', 'links', 'inUse', 'sites', 'profiles'] as const;
@@ -109,7 +110,12 @@ export function GroundPage() {
           )}
         </>
       }
-      right={<Reach />}
+      right={
+        <>
+          <JoinPreview />
+          <Reach />
+        </>
+      }
     />
   );
 }

@@ -2,6 +2,7 @@ import { contains, kindNames, parsePrefix, removalOf } from '@wide-lattice/core'
 import type { Pool } from '@wide-lattice/core';
 import { FileUp, Lock, Plus, Sparkles } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import type { ReactNode } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
@@ -9,6 +10,7 @@ import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { EntityForm } from '../shared/EntityForm';
 import { fieldColumn } from '../shared/entityColumns';
+import { FigureButton } from '../shared/FigureButton';
 import { Empty, Halves, Part } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
@@ -16,6 +18,7 @@ import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
 import type { PoolRow } from '../worker/slices/pools';
 import type { RangeRow } from '../worker/slices/ranges';
+import { PoolGrowthChart } from './PoolGrowthChart';
 import { ProposalDialog } from './ProposalDialog';
 import { Ribbon } from './Ribbon';
 
@@ -67,6 +70,7 @@ export function RangesPage() {
               onAdd={() => setDialog('add')}
             />
             {pool !== undefined && <PoolFacts row={pool} />}
+            {pool !== undefined && <PoolGrowthChart poolId={pool.pool.id} />}
           </Part>
         }
       />
@@ -219,7 +223,7 @@ function PoolSheet({ rows, chosen, onChoose, onAdd }: PoolSheetProps) {
       selectedId={chosen}
       onSelect={(row) => onChoose(row.pool.id)}
       onRemove={(row) => void remove(row)}
-      maxHeight="16rem"
+      maxHeight="11rem"
       empty={
         <Empty
           action={
@@ -249,10 +253,17 @@ function Taken({ row }: { readonly row: PoolRow }) {
 }
 
 function PoolFacts({ row }: { readonly row: PoolRow }) {
-  const facts: [string, string][] = [
+  const facts: [string, ReactNode][] = [
     ['Addresses', row.size],
     ['Free', row.free],
     ['Largest free block', row.largestFree],
+    ['Fragmentation of what is free', <FigureButton key="fragmentation" figure={row.fragmentation} />],
+    [
+      'Routes to advertise',
+      <FigureButton key="routes" figure={row.routes}>
+        {row.routes.value.toLocaleString('en-US')}
+      </FigureButton>,
+    ],
     ['Ranges inside', String(row.ranges)],
     ['Site', row.siteName === '' ? 'any' : row.siteName],
     ['May repeat in other clusters', row.pool.isShared ? 'overlay pods and services' : 'no'],

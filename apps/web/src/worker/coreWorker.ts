@@ -1,14 +1,26 @@
-import { applyOperations, comparePlans, emptyPlan, Evaluator, importRows, Lookup, propose } from '@wide-lattice/core';
+import {
+  applyOperations,
+  comparePlans,
+  emptyPlan,
+  Evaluator,
+  howManyMore,
+  importRows,
+  Lookup,
+  poolGrowth,
+  propose,
+} from '@wide-lattice/core';
 import type {
   Evaluation,
   Finding,
   ImportPreview,
   Kind,
   LookupAnswer,
+  MoreLikeThis,
   Operation,
   OperationProblem,
   Plan,
   PlanComparison,
+  PoolGrowth,
   Proposal,
   ProposalRequest,
 } from '@wide-lattice/core';
@@ -67,6 +79,17 @@ class CoreWorker {
     return poolRows(this.evaluation);
   }
 
+  /** How the need for a pool grows; undefined when it is not in the plan. */
+  poolGrowth(poolId: string): PoolGrowth | undefined {
+    const pool = this.plan.pools.find(({ id }) => id === poolId);
+    return pool === undefined ? undefined : poolGrowth(this.plan, pool);
+  }
+
+  /** How many more clusters like this one fit in what is left. */
+  howManyMore(clusterId: string): MoreLikeThis | undefined {
+    return howManyMore(this.plan, clusterId);
+  }
+
   ranges(): RangeRow[] {
     return rangeRows(this.evaluation);
   }
@@ -96,6 +119,12 @@ class CoreWorker {
   /** The difference between two states of the plan; the present one where none is given. */
   compare(before: Plan | undefined, after: Plan | undefined): PlanComparison {
     return comparePlans(before ?? this.plan, after ?? this.plan);
+  }
+
+  /** What a change would gain and lose, without making it; undefined when it cannot be applied. */
+  effectOf(operations: readonly Operation[]): PlanComparison | undefined {
+    const applied = applyOperations(this.plan, operations);
+    return applied.ok ? comparePlans(this.plan, applied.plan) : undefined;
   }
 
   importRows(kind: Kind, text: string): ImportPreview {

@@ -52,16 +52,22 @@ export function cover(first: Address, last: Address): Prefix[] {
 function coverValues({ family }: { readonly family: Address['family'] }, first: bigint, last: bigint): Prefix[] {
   const found: Prefix[] = [];
   for (let next = first; next <= last;) {
-    let length = addressBits(family);
-    while (length > 0) {
-      const larger = sizeOfLength(family, length - 1);
-      if (next % larger !== 0n || next + larger - 1n > last) break;
-      length--;
-    }
-    found.push(prefixAround(family, next, length));
-    next += sizeOfLength(family, length);
+    // The largest block that may start here, and the largest that still fits.
+    const fits = powerOfTwoUpTo(last - next + 1n);
+    const aligned = next & -next;
+    const size = next === 0n || aligned > fits ? fits : aligned;
+    found.push(prefixAround(family, next, addressBits(family) - exponentOf(size)));
+    next += size;
   }
   return found;
+}
+
+function exponentOf(power: bigint): number {
+  return power.toString(2).length - 1;
+}
+
+function powerOfTwoUpTo(value: bigint): bigint {
+  return 1n << BigInt(exponentOf(value));
 }
 
 /** All prefixes of the given length inside; the caller bounds the count (2^(length - whole.length)). */

@@ -1,9 +1,8 @@
 import { addressBits, formatPrefix } from '../address/index.js';
 import { addOperation, byId, newId, rangeOf, setOperation } from '../plan/index.js';
-import type { Allocation, Cluster, Operation, Plan, Profile, Site } from '../plan/index.js';
-import { rangesNeeded } from '../sizing/index.js';
+import type { Allocation, Cluster, Operation, Plan } from '../plan/index.js';
 import type { Need } from '../sizing/index.js';
-import { isInternalRange } from '../verdicts/index.js';
+import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 import type { Demand, Placed } from './poolSpace.js';
 import type { Proposal, ProposedRange, Refusal } from './proposal.js';
@@ -59,9 +58,9 @@ function missing(plan: Plan, clusterIds: readonly string[] | undefined): Wanted[
   return plan.clusters
     .filter((cluster) => chosen?.has(cluster.id) ?? true)
     .flatMap((cluster) =>
-      needsOf(plan, cluster)
-        .filter((need) => !held.has(spot(cluster.id, need.purpose, need.zone, need.family)))
-        .map((need) => ({ cluster, need, demand: demandOf(cluster, need), moving: undefined })),
+      demandsOf(plan, cluster)
+        .filter(({ need }) => !held.has(spot(cluster.id, need.purpose, need.zone, need.family)))
+        .map((each) => ({ cluster, ...each, moving: undefined })),
     );
 }
 
@@ -69,10 +68,10 @@ function toMove(plan: Plan, allocation: Allocation): Wanted[] {
   const cluster = byId(plan.clusters, allocation.clusterId);
   if (cluster === undefined) return [];
   const family = rangeOf(allocation).family;
-  const need = needsOf(plan, cluster).find(
-    (each) => each.purpose === allocation.purpose && each.zone === allocation.zone && each.family === family,
+  const found = demandsOf(plan, cluster).find(
+    ({ need }) => need.purpose === allocation.purpose && need.zone === allocation.zone && need.family === family,
   );
-  return need === undefined ? [] : [{ cluster, need, demand: demandOf(cluster, need), moving: allocation }];
+  return found === undefined ? [] : [{ cluster, ...found, moving: allocation }];
 }
 
 function splitByLock(plan: Plan, moving: readonly Allocation[]): { movable: Allocation[]; locked: Refusal[] } {
@@ -99,23 +98,6 @@ function splitByLock(plan: Plan, moving: readonly Allocation[]): { movable: Allo
     });
   }
   return { movable, locked };
-}
-
-function needsOf(plan: Plan, cluster: Cluster): Need[] {
-  // The plan's integrity was checked when it was made: site and profile are there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  return rangesNeeded(cluster, site, byId(plan.profiles, site.profileId) as Profile);
-}
-
-function demandOf(cluster: Cluster, need: Need): Demand {
-  return {
-    clusterId: cluster.id,
-    siteId: cluster.siteId,
-    purpose: need.purpose,
-    family: need.family,
-    length: need.length.value,
-    isInternal: isInternalRange(cluster, need.purpose),
-  };
 }
 
 /** Destinations first, since shared ranges must avoid them; within, the groups with the largest sum first. */

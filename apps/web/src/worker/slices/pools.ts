@@ -1,6 +1,8 @@
-import { FreeSpace, formatPrefix, overlaps, prefixSize, rangeOf, totalSize } from '@wide-lattice/core';
+import { formatPrefix, poolFigures, prefixSize, rangeOf } from '@wide-lattice/core';
 import type { Evaluation, Pool } from '@wide-lattice/core';
 import { saySize } from './clusterSheet';
+import { shown } from './figures';
+import type { ShownFigure } from './figures';
 
 /** One pool with what is taken and free in it. */
 export interface PoolRow {
@@ -12,29 +14,24 @@ export interface PoolRow {
   readonly taken: number;
   readonly ranges: number;
   readonly largestFree: string;
+  readonly fragmentation: ShownFigure;
+  readonly routes: ShownFigure;
 }
 
 /** Every pool by name. */
-export function poolRows(evaluation: Evaluation): PoolRow[] {
-  const { plan } = evaluation;
-  const used = [...plan.allocations, ...plan.inUse].map(rangeOf);
+export function poolRows({ plan }: Evaluation): PoolRow[] {
   const siteNames = new Map(plan.sites.map((site) => [site.id, site.name]));
-  return plan.pools
-    .map((pool) => {
-      const whole = rangeOf(pool);
-      const inside = used.filter((range) => overlaps(whole, range));
-      const space = FreeSpace.within(whole, inside);
-      const free = totalSize(space.free);
-      const largest = space.largest();
-      return {
-        pool,
-        siteName: pool.siteId === null ? '' : (siteNames.get(pool.siteId) ?? ''),
-        size: saySize(prefixSize(whole)),
-        free: saySize(free),
-        taken: 1 - Number((free * 10_000n) / prefixSize(whole)) / 10_000,
-        ranges: inside.length,
-        largestFree: largest === undefined ? 'none' : formatPrefix(largest),
-      };
-    })
+  return poolFigures(plan)
+    .map(({ pool, free, taken, ranges, largestFree, fragmentation, routes }) => ({
+      pool,
+      siteName: siteNames.get(pool.siteId ?? '') ?? '',
+      size: saySize(prefixSize(rangeOf(pool))),
+      free: saySize(free),
+      taken,
+      ranges,
+      largestFree: largestFree === undefined ? 'none' : formatPrefix(largestFree),
+      fragmentation: shown(fragmentation),
+      routes: shown(routes),
+    }))
     .sort((a, b) => (a.pool.name < b.pool.name ? -1 : 1));
 }

@@ -1,0 +1,109 @@
+import { addOperation, newId } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core';
+import { useId, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { Part } from '../shared/Halves';
+import { SeverityMark } from '../shared/Marks';
+
+const SHOWN = 50;
+
+/** What a peering of two networks would break, before it is made; it can then be kept as a planned link. */
+export function JoinPreview() {
+  const { plan } = usePlan();
+  const commit = useCommit();
+  const [first, setFirst] = useState('');
+  const [second, setSecond] = useState('');
+  const operations = useMemo((): Operation[] => {
+    if (first === '' || second === '' || first === second) return [];
+    const name = (id: string) => plan.networks.find((network) => network.id === id)?.name ?? '';
+    const link = {
+      id: newId(),
+      name: `${name(first)} to ${name(second)}`.slice(0, 80),
+      kind: 'peering' as const,
+      networkIds: [first, second],
+      isPlanned: true,
+    };
+    return [addOperation('links', link)];
+  }, [first, second, plan.networks]);
+  const effect = useSlice(['effect', operations], (core) => core.effectOf(operations));
+  const gained = operations.length === 0 ? [] : (effect?.gained ?? []);
+  const keep = async () => {
+    const problem = await commit('Plan a peering', operations);
+    if (problem === '') toast.success('Kept as a planned link.');
+    else toast.error(problem);
+  };
+  return (
+    <Part
+      title="What would a peering break?"
+      aside={
+        <button
+          type="button"
+          className="btn btn-sm btn-outline"
+          disabled={operations.length === 0 || effect === undefined}
+          onClick={() => void keep()}
+        >
+          Keep it as planned
+        </button>
+      }
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <NetworkChoice label="One network" value={first} onChoose={setFirst} />
+        <NetworkChoice label="The other" value={second} onChoose={setSecond} />
+      </div>
+      {operations.length > 0 && effect === undefined && (
+        <p className="quiet mt-2">There is a link of that name already.</p>
+      )}
+      {operations.length > 0 && effect !== undefined && (
+        <div className="mt-2" aria-live="polite">
+          <p className={gained.length > 0 ? 'text-error font-semibold' : ''}>
+            {gained.length === 0 ? 'Nothing would break.' : `${gained.length} would break:`}
+          </p>
+          <ul>
+            {gained.slice(0, SHOWN).map((finding) => (
+              <li key={finding.key} className="rule-b flex gap-2 py-0.5">
+                <SeverityMark severity={finding.severity} /> {finding.title}
+              </li>
+            ))}
+          </ul>
+          {gained.length > SHOWN && <p className="quiet">and {gained.length - SHOWN} more</p>}
+        </div>
+      )}
+    </Part>
+  );
+}
+
+interface NetworkChoiceProps {
+  readonly label: string;
+  readonly value: string;
+  readonly onChoose: (id: string) => void;
+}
+
+function NetworkChoice({ label, value, onChoose }: NetworkChoiceProps) {
+  const { plan } = usePlan();
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block">
+        {label}
+      </label>
+      <select
+        id={id}
+        className="select select-sm w-full"
+        value={value}
+        onChange={(event) => onChoose(event.target.value)}
+      >
+        <option value="">choose</option>
+        {plan.networks
+          .toSorted((a, b) => (a.name < b.name ? -1 : 1))
+          .map((network) => (
+            <option key={network.id} value={network.id}>
+              {network.name}
+            </option>
+          ))}
+      </select>
+    </div>
+  );
+}

@@ -1,0 +1,114 @@
+import { addressBits, contains, prefixSize } from '../address/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan, Pool, Profile, Site } from '../plan/index.js';
+import { rangesNeeded } from '../sizing/index.js';
+import { isInternalRange } from '../verdicts/index.js';
+
+/** What the clusters of a pool need in one month. */
+export interface GrowthPoint {
+  readonly month: number;
+  /** Addresses, in ranges sized for the nodes of that month. */
+  readonly required: number;
+}
+
+/** How the need for a pool grows against what is allocated and what there is. */
+export interface PoolGrowth {
+  readonly poolName: string;
+  readonly size: number;
+  /** Addresses held by the clusters' ranges in it now, each range once. */
+  readonly allocated: number;
+  readonly points: readonly GrowthPoint[];
+  readonly horizonMonths: number;
+  /** First month in which the need is larger than the pool; undefined when it is not within the shown months. */
+  readonly exhausted: number | undefined;
+}
+
+const SHOWN_HORIZONS = 3;
+const STEPS = 36;
+
+/**
+ * The need for a pool over time at the planned straight growth, three horizons far. Ranges are powers of two, so the
+ * need rises in steps. Counted are the ranges that clusters hold in the pool; a shared pool counts the largest once.
+ */
+export function poolGrowth(plan: Plan, pool: Pool): PoolGrowth {
+  const whole = rangeOf(pool);
+  const held = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
+  const { horizonMonths } = plan.settings;
+  const until = SHOWN_HORIZONS * horizonMonths;
+  const requiredAt = (month: number) => sumOf(plan, pool, held, (cluster) => nodesAt(cluster, month, horizonMonths));
+  const months = Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS));
+  const points = [...new Set(months)].map((month) => ({ month, required: requiredAt(month) }));
+  const size = Number(prefixSize(whole));
+  return {
+    poolName: pool.name,
+    size,
+    allocated: sumAllocated(plan, pool, held),
+    points,
+    horizonMonths,
+    exhausted: firstOver(requiredAt, size, until),
+  };
+}
+
+/** Need never falls while clusters grow, and shrinking clusters are held at their present need, so a bisection finds the month. */
+function firstOver(requiredAt: (month: number) => number, size: number, until: number): number | undefined {
+  if (requiredAt(until) <= size) return undefined;
+  let low = 0;
+  let high = until;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (requiredAt(middle) > size) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+function nodesAt({ nodesNow, nodesHorizon }: Cluster, month: number, horizonMonths: number): number {
+  return Math.max(1, nodesNow, Math.ceil(nodesNow + ((nodesHorizon - nodesNow) * month) / horizonMonths));
+}
+
+function sumOf(plan: Plan, pool: Pool, held: readonly Allocation[], nodesOf: (cluster: Cluster) => number): number {
+  const needs = new Map<string, Map<string, number>>();
+  const sizeOf = (allocation: Allocation): number => {
+    const cluster = byId(plan.clusters, allocation.clusterId);
+    if (cluster === undefined) return 0;
+    let own = needs.get(cluster.id);
+    if (own === undefined) {
+      const site = byId(plan.sites, cluster.siteId) as Site;
+      const profile = byId(plan.profiles, site.profileId) as Profile;
+      const grown = { ...cluster, nodesHorizon: nodesOf(cluster) };
+      own = new Map(
+        rangesNeeded(grown, site, profile).map((need) => [
+          `${need.purpose} ${need.zone} ${need.family}`,
+          2 ** (addressBits(need.family) - need.length.value),
+        ]),
+      );
+      needs.set(cluster.id, own);
+    }
+    const { family } = rangeOf(allocation);
+    return own.get(`${allocation.purpose} ${allocation.zone} ${family}`) ?? Number(prefixSize(rangeOf(allocation)));
+  };
+  return total(plan, pool, held, sizeOf);
+}
+
+function sumAllocated(plan: Plan, pool: Pool, held: readonly Allocation[]): number {
+  return total(plan, pool, held, (allocation) => Number(prefixSize(rangeOf(allocation))));
+}
+
+/** Distinct ranges add up; of the ranges that a shared pool repeats, only the largest takes space of its own. */
+function total(
+  plan: Plan,
+  pool: Pool,
+  held: readonly Allocation[],
+  sizeOf: (allocation: Allocation) => number,
+): number {
+  let sum = 0;
+  let repeated = 0;
+  for (const allocation of held) {
+    const cluster = byId(plan.clusters, allocation.clusterId);
+    const size = sizeOf(allocation);
+    if (pool.isShared && cluster !== undefined && isInternalRange(cluster, allocation.purpose))
+      repeated = Math.max(repeated, size);
+    else sum += size;
+  }
+  return sum + repeated;
+}

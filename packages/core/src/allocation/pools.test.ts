@@ -1,0 +1,96 @@
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { formatPrefix, prefixSize, rangeOf } from '../index.js';
+import { demoPlan } from '../demo/index.js';
+import { howManyMore, MOST_COPIES, poolFigures, poolGrowth, propose } from './index.js';
+
+const routed = (count: number, prefix: string) =>
+  applied(ground(1), [
+    ...add('pools', pool('p', prefix)),
+    ...add(
+      'clusters',
+      ...Array.from({ length: count }, (_, i) =>
+        cluster(`c${i}`, { podMode: 'routed', nodesNow: 4, nodesHorizon: 16, podsPerNode: 110, services: 30 }),
+      ),
+    ),
+  ]);
+const filled = (count: number, prefix: string) => {
+  const plan = routed(count, prefix);
+  return applied(plan, propose(plan).operations);
+};
+
+test('pools: size, free and taken add up on the demo; fragmentation and routes explain themselves', () => {
+  for (const row of poolFigures(demoPlan())) {
+    const size = prefixSize(rangeOf(row.pool));
+    expect(row.taken).toBeCloseTo(1 - Number((row.free * 10_000n) / size) / 10_000, 6);
+    expect(row.fragmentation.value).toBeGreaterThanOrEqual(0);
+    expect(row.fragmentation.value).toBeLessThan(100);
+    expect(row.routes.explain().steps.length).toBeGreaterThanOrEqual(row.routes.value > 0 ? 1 : 0);
+  }
+});
+
+test('ranges of one site lie side by side, so few routes are advertised', () => {
+  const plan = filled(8, '10.0.0.0/8');
+  const [row] = poolFigures(plan);
+  // Eight equal node ranges and eight equal pod ranges merge to one prefix each; services are advertised nowhere.
+  expect(row?.routes.value).toBe(2);
+  expect(row?.ranges).toBe(24);
+});
+
+test('an untouched pool is one free block; a full one has none', () => {
+  const [empty] = poolFigures(applied(ground(1), add('pools', pool('p', '10.0.0.0/24'))));
+  expect(empty).toMatchObject({ taken: 0, fragmentation: { value: 0 }, routes: { value: 0 } });
+  expect(empty?.largestFree && formatPrefix(empty.largestFree)).toBe('10.0.0.0/24');
+  const [full] = poolFigures(
+    applied(ground(1), [
+      ...add('pools', pool('p', '10.0.0.0/24')),
+      ...add('inUse', { prefix: '10.0.0.0/16', owner: 'x', networkId: null, note: '' }),
+    ]),
+  );
+  expect(full).toMatchObject({ taken: 1, free: 0n, largestFree: undefined, fragmentation: { value: 0 } });
+});
+
+test('how many more: exactly as many copies as then find a place', () => {
+  for (const prefix of ['10.0.0.0/16', '10.0.0.0/17', '10.0.0.0/19']) {
+    const plan = filled(1, prefix);
+    const more = howManyMore(plan, testId('clusters', 1));
+    const count = more?.count ?? -1;
+    const fits = (copies: number) => {
+      const grown = routed(1 + copies, prefix);
+      const kept = applied(
+        grown,
+        plan.allocations.map((entity) => ({ op: 'add', kind: 'allocations', entity })),
+      );
+      return propose(kept).refusals.length === 0;
+    };
+    expect(fits(count)).toBe(true);
+    expect(fits(count + 1)).toBe(false);
+    expect(more?.stoppedBy).toMatch(/a \/\d+ (node|pod|service) range/);
+  }
+});
+
+test('how many more: what shared pools give out again sets no limit, and counting stops', () => {
+  const plan = applied(ground(1), [
+    ...add('pools', pool('wide', 'fd00::/8', { isShared: true })),
+    ...add('clusters', cluster('c', { family: 'ipv6' })),
+  ]);
+  expect(howManyMore(plan, testId('clusters', 1))).toEqual({ count: MOST_COPIES, stoppedBy: undefined });
+  expect(howManyMore(plan, 'none')).toBeUndefined();
+});
+
+test('growth: the month of exhaustion is the first in which the sizes of that month do not fit, counted one by one', () => {
+  const plan = filled(4, '10.0.0.0/16');
+  const [only] = plan.pools;
+  if (only === undefined) throw new Error('no pool');
+  const growth = poolGrowth(plan, only);
+  const needAt = (month: number) => {
+    const nodes = Math.max(4, Math.ceil(4 + (12 * month) / 36));
+    const pow = (count: number) => 2 ** Math.ceil(Math.log2(count));
+    // A /24 a node, node subnets with 2 reserved, services doubled with their 2 and 2 more.
+    return 4 * (256 * pow(nodes) + pow(nodes + 2) + pow(2 * 30 + 2 + 2));
+  };
+  for (const { month, required } of growth.points) expect(required).toBe(needAt(month));
+  let first: number | undefined;
+  for (let month = 0; month <= 108 && first === undefined; month++) if (needAt(month) > 65_536) first = month;
+  expect(growth.exhausted).toBe(first);
+  expect(growth.allocated).toBe(needAt(36));
+});
