@@ -1,12 +1,4 @@
-import {
-  addressBits,
-  comparePrefixes,
-  contains,
-  parent,
-  prefixAround,
-  splitAround,
-  subtract,
-} from '../address/index.js';
+import { addressBits, comparePrefixes, prefixAround, splitAround, subtract } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 
 /** Free blocks of one prefix; taking cuts blocks half by half, so every block keeps its natural alignment. */
@@ -69,8 +61,7 @@ export class FreeSpace {
 
 /** Leading bits two prefixes share, at most the shorter length. */
 function sharedBits(a: Prefix, b: Prefix): number {
-  let around: Prefix | undefined = a.length < b.length ? a : b;
-  const other = around === a ? b : a;
-  while (around !== undefined && !contains(around, other)) around = parent(around);
-  return around?.length ?? 0;
+  const length = Math.min(a.length, b.length);
+  const different = (a.base ^ b.base) >> BigInt(addressBits(a.family) - length);
+  return different === 0n ? length : length - different.toString(2).length;
 }

@@ -4,7 +4,7 @@ import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 
 /** More copies than this are not counted: then the pools are no limit worth naming. */
-export const MOST_COPIES = 2000;
+export const MOST_COPIES = 1000;
 
 /** How many more clusters like one fit in what is left. */
 export interface MoreLikeThis {

@@ -1,6 +1,6 @@
 import { Domains } from '../domains/index.js';
-import { checkCluster, checkPlan, reuseFinding, verdictFinding } from '../findings/index.js';
-import type { ClusterResult, Finding } from '../findings/index.js';
+import { checkCluster, checkPlan, inRank, rank, reuseFinding, verdictFinding } from '../findings/index.js';
+import type { ClusterResult, Finding, Ranked } from '../findings/index.js';
 import { byId, changedBetween } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { clusterFigures } from '../sizing/index.js';
@@ -41,6 +41,7 @@ export class Evaluator {
   private verdictFindings = new WeakMap<Verdict, Finding>();
   private readonly reuseFindings = new WeakMap<ReuseGroup, Finding>();
   private planFindings: readonly Finding[] = [];
+  private verdictPart: { engine: VerdictEngine; version: number; ranked: Ranked } | undefined;
 
   /** Everything derived from the plan; a plan derived from the last one by edits is quick. */
   evaluate(plan: Plan): Evaluation {
@@ -179,19 +180,33 @@ export class Evaluator {
     const result = this.resultOf.get(clusterId);
     if (result === undefined) return [];
     const verdicts = new Set(result.allocations.flatMap((allocation) => this.engine.verdictsOf(allocation.id)));
-    return bySeverity([
-      ...[...verdicts].map((verdict) => this.overlapFinding(plan, verdict)),
-      ...this.ownFindings(plan, result),
+    return inRank([
+      rank([...[...verdicts].map((verdict) => this.overlapFinding(plan, verdict)), ...this.ownFindings(plan, result)]),
     ]);
   }
 
   private allFindings(plan: Plan): Finding[] {
-    const found: Finding[] = [];
-    for (const verdict of this.engine.verdicts()) found.push(this.overlapFinding(plan, verdict));
-    found.push(...this.planFindings);
-    for (const result of this.clusters) for (const each of this.ownFindings(plan, result)) found.push(each);
-    for (const group of this.engine.reuseGroups()) found.push(this.reuseFinding(group));
-    return bySeverity(found);
+    return inRank([
+      this.rankedVerdicts(plan),
+      rank(this.planFindings),
+      rank(this.eachOwnFinding(plan)),
+      rank(this.engine.reuseGroups().map((group) => this.reuseFinding(group))),
+    ]);
+  }
+
+  /** Overlap findings can be many, and most edits leave every range where it is. */
+  private rankedVerdicts(plan: Plan): Ranked {
+    const { engine } = this;
+    if (this.verdictPart?.engine !== engine || this.verdictPart.version !== engine.version) {
+      const found: Finding[] = [];
+      for (const verdict of engine.verdicts()) found.push(this.overlapFinding(plan, verdict));
+      this.verdictPart = { engine, version: engine.version, ranked: rank(found) };
+    }
+    return this.verdictPart.ranked;
+  }
+
+  private *eachOwnFinding(plan: Plan): Generator<Finding> {
+    for (const result of this.clusters) yield* this.ownFindings(plan, result);
   }
 }
 
@@ -230,14 +245,6 @@ function bySpot(a: Allocation, b: Allocation): number {
     (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
     (a.id < b.id ? -1 : 1)
   );
-}
-
-const severityOrder = { error: 0, warning: 1, note: 2 } as const;
-
-function bySeverity(findings: Finding[]): Finding[] {
-  const byRank: Finding[][] = [[], [], []];
-  for (const each of findings) byRank[severityOrder[each.severity]]?.push(each);
-  return byRank.flat();
 }
 
 function need<T>(value: T | undefined, what: string): T {

@@ -29,6 +29,8 @@ export class VerdictEngine {
   private readonly internalsOf = new Map<string, number[]>();
   private readonly groups = new Map<string, ReuseGroup>();
   private count = 0;
+  /** Rises with every update that changed anything. */
+  version = 0;
 
   constructor(
     private readonly domains: Domains,
@@ -78,6 +80,7 @@ export class VerdictEngine {
 
   /** Takes uses out and puts others in; ids of both may repeat (a use that changed). */
   update(gone: readonly Use[], come: readonly Use[]): void {
+    if (gone.length + come.length > 0) this.version++;
     for (const use of gone) this.take(use);
     for (const use of come) this.put(use);
   }
