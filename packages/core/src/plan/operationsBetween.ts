@@ -20,7 +20,7 @@ export function operationsBetween(before: Plan, after: Plan): Operation[] {
       if (was === undefined) operations.push({ op: 'add', kind, entity } as Operation);
       else {
         const fields = differingFields(was, entity);
-        if (Object.keys(fields).length > 0) operations.push({ op: 'set', kind, id: entity.id, fields } as Operation);
+        if (Object.keys(fields).length > 0) operations.push({ op: 'set', kind, id: entity.id, fields });
       }
     }
     for (const id of old.keys()) operations.push({ op: 'remove', kind, id });
