@@ -1,11 +1,12 @@
 import type { Purpose } from '@wide-lattice/core';
 import { useMemo } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
 
@@ -16,7 +17,7 @@ export function BoardPage() {
   const rows = useSlice(['board'], (core) => core.board());
   const { session } = usePlan();
   const navigate = useNavigate();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const filter = search.get('filter') ?? '';
   const isGrouped = search.get('group') === 'site';
   const only = search.get('only') ?? 'all';
@@ -24,16 +25,6 @@ export function BoardPage() {
     () => (rows ?? []).filter((row) => only === 'all' || (only === 'errors' ? row.findings.error > 0 : worst(row) > 0)),
     [rows, only],
   );
-  const set = (key: string, value: string) =>
-    setSearch(
-      (before) => {
-        const after = new URLSearchParams(before);
-        if (value === '') after.delete(key);
-        else after.set(key, value);
-        return after;
-      },
-      { replace: true },
-    );
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
   return (
@@ -48,13 +39,13 @@ export function BoardPage() {
           placeholder="Filter by name, site, range"
           aria-label="Filter the board"
           value={filter}
-          onChange={(event) => set('filter', event.target.value)}
+          onChange={(event) => set({ filter: event.target.value })}
         />
         <select
           className="select select-sm w-44"
           aria-label="Which clusters"
           value={only}
-          onChange={(event) => set('only', event.target.value === 'all' ? '' : event.target.value)}
+          onChange={(event) => set({ only: event.target.value === 'all' ? '' : event.target.value })}
         >
           <option value="all">all clusters</option>
           <option value="findings">errors or warnings</option>
@@ -65,7 +56,7 @@ export function BoardPage() {
             type="checkbox"
             className="checkbox checkbox-xs"
             checked={isGrouped}
-            onChange={(event) => set('group', event.target.checked ? 'site' : '')}
+            onChange={(event) => set({ group: event.target.checked ? 'site' : '' })}
           />
           by site
         </label>

@@ -19,6 +19,7 @@ import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { optionsOf, readValue, textOf } from '../shared/entityColumns';
+import { FigureButton } from '../shared/FigureButton';
 import { Halves, Part } from '../shared/Halves';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
 import { ProposalDialog } from '../ranges/ProposalDialog';
@@ -262,7 +263,7 @@ function RangeTable({ sheet, stored, draft, problems, onRange }: RangeTableProps
                 </span>
               </th>
               <td className={`py-1 font-mono ${need.isLargeEnough ? '' : 'text-error font-semibold'}`}>
-                /{need.needed.value}
+                <FigureButton figure={need.needed}>/{need.needed.value}</FigureButton>
               </td>
               <td className="py-0.5">
                 <input

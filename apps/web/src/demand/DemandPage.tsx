@@ -2,7 +2,7 @@ import { kindNames, removalOf } from '@wide-lattice/core';
 import type { Cluster } from '@wide-lattice/core';
 import { FileUp, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -12,6 +12,7 @@ import { fieldColumn } from '../shared/entityColumns';
 import { Empty, Halves } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import { Consequences } from './Consequences';
 
 const fields = [
@@ -30,7 +31,7 @@ export function DemandPage() {
   const { plan, session } = usePlan();
   const commit = useCommit();
   const navigate = useNavigate();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const [dialog, setDialog] = useState<'add' | 'import'>();
   const [pasted, setPasted] = useState('');
   const filter = search.get('filter') ?? '';
@@ -49,8 +50,6 @@ export function DemandPage() {
     );
     if (problem !== '') toast.error(problem);
   };
-  const set = (part: Record<string, string>) =>
-    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
   return (
     <Halves
       left={

@@ -1,9 +1,10 @@
 import type { Finding } from '@wide-lattice/core';
-import { useSearchParams } from 'react-router';
+
 import { useSlice } from '../plan/useSlice';
 import { Empty, Halves } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import { FindingItem } from './FindingItem';
 
@@ -29,14 +30,12 @@ const columns: readonly SheetColumn<Finding>[] = [
 /** Everything that is wrong or worth knowing, with the chosen one in full beside the list. */
 export function FindingsPage() {
   const findings = useSlice(['findings'], (core) => core.findings());
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const filter = search.get('filter') ?? '';
   const severity = search.get('severity') ?? '';
   if (findings === undefined) return <p className="quiet p-6">Computing...</p>;
   const shown = severity === '' ? findings : findings.filter((each) => each.severity === severity);
   const chosen = shown.find(({ key }) => key === search.get('finding')) ?? shown[0];
-  const set = (part: Record<string, string>) =>
-    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
   return (
     <Halves
       rightWidth="34rem"

@@ -2,7 +2,6 @@ import { kindNames, removalOf } from '@wide-lattice/core';
 import type { EntityOf } from '@wide-lattice/core';
 import { FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -11,6 +10,7 @@ import { fieldColumn, nameOf } from '../shared/entityColumns';
 import { Empty, Halves } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import { JoinPreview } from './JoinPreview';
 import { Reach } from './Reach';
@@ -47,7 +47,7 @@ const widths: Readonly<Record<string, string>> = {
 
 /** Stop 1: what is there. The sheets on the left, who reaches whom on the right. */
 export function GroundPage() {
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const asked = search.get('show');
   const kind: GroundKind = groundKinds.find((each) => each === asked) ?? 'networks';
   const [dialog, setDialog] = useState<'add' | 'import'>();
@@ -67,7 +67,7 @@ export function GroundPage() {
                   type="button"
                   aria-pressed={each === kind}
                   className={`border-b-2 px-2 py-1 ${each === kind ? 'border-primary font-semibold' : 'border-transparent'}`}
-                  onClick={() => setSearch({ show: each }, { replace: true })}
+                  onClick={() => set({ show: each })}
                 >
                   {titles[each]} <span className="quiet text-xs font-normal">{plan[each].length}</span>
                 </button>

@@ -1,10 +1,11 @@
 import { addOperation, newId } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
-import { useId, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
+import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
 
@@ -28,6 +29,10 @@ export function JoinPreview() {
     };
     return [addOperation('links', link)];
   }, [first, second, plan.networks]);
+  const networks = [
+    { value: '', label: 'choose' },
+    ...plan.networks.map(({ id, name }) => ({ value: id, label: name })).sort((a, b) => (a.label < b.label ? -1 : 1)),
+  ];
   const effect = useSlice(['effect', operations], (core) => core.effectOf(operations));
   const gained = operations.length === 0 ? [] : (effect?.gained ?? []);
   const keep = async () => {
@@ -50,8 +55,8 @@ export function JoinPreview() {
       }
     >
       <div className="grid grid-cols-2 gap-3">
-        <NetworkChoice label="One network" value={first} onChoose={setFirst} />
-        <NetworkChoice label="The other" value={second} onChoose={setSecond} />
+        <Choice label="One network" options={networks} value={first} onChoose={setFirst} />
+        <Choice label="The other" options={networks} value={second} onChoose={setSecond} />
       </div>
       {operations.length > 0 && effect === undefined && (
         <p className="quiet mt-2">There is a link of that name already.</p>
@@ -72,38 +77,5 @@ export function JoinPreview() {
         </div>
       )}
     </Part>
-  );
-}
-
-interface NetworkChoiceProps {
-  readonly label: string;
-  readonly value: string;
-  readonly onChoose: (id: string) => void;
-}
-
-function NetworkChoice({ label, value, onChoose }: NetworkChoiceProps) {
-  const { plan } = usePlan();
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="block">
-        {label}
-      </label>
-      <select
-        id={id}
-        className="select select-sm w-full"
-        value={value}
-        onChange={(event) => onChoose(event.target.value)}
-      >
-        <option value="">choose</option>
-        {plan.networks
-          .toSorted((a, b) => (a.name < b.name ? -1 : 1))
-          .map((network) => (
-            <option key={network.id} value={network.id}>
-              {network.name}
-            </option>
-          ))}
-      </select>
-    </div>
   );
 }

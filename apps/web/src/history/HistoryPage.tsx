@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../plan/api';
 import type { ChangeSummary } from '../plan/api';
@@ -9,6 +8,7 @@ import { tellOutcome } from '../plan/useCommit';
 import { Empty, Halves, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import { VersionsPart } from './VersionsPart';
 
@@ -24,7 +24,7 @@ const columns: readonly SheetColumn<ChangeSummary>[] = [
 export function HistoryPage() {
   const { history } = usePlan();
   const [chosen, setChosen] = useState<number>();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const shown = search.get('show') === 'versions' ? 'versions' : 'change';
   const change = history.find(({ revision }) => revision === chosen) ?? history[0];
   return (
@@ -55,7 +55,7 @@ export function HistoryPage() {
                 type="button"
                 aria-pressed={shown === each}
                 className={`border-b-2 px-2 pb-1.5 ${shown === each ? 'border-primary font-semibold' : 'border-transparent'}`}
-                onClick={() => setSearch({ show: each }, { replace: true })}
+                onClick={() => set({ show: each })}
               >
                 {each === 'change' ? 'This change' : 'Versions'}
               </button>

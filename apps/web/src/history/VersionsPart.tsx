@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { operationsBetween } from '@wide-lattice/core';
-import { useId, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, ApiError } from '../plan/api';
 import { authorName } from '../plan/identity';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
+import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
+import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
 import { Comparison } from './Comparison';
 
@@ -16,7 +17,7 @@ export function VersionsPart() {
   const { session, plan, revision } = usePlan();
   const commit = useCommit();
   const queries = useQueryClient();
-  const [search, setSearch] = useSearchParams();
+  const [search, choose] = useSearchState();
   const [name, setName] = useState('');
   const [refused, setRefused] = useState('');
   const { data: versions } = useQuery({
@@ -41,8 +42,6 @@ export function VersionsPart() {
       return core.compare(await at(from), await at(to));
     },
   });
-  const choose = (part: Record<string, string>) =>
-    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
   const keep = async () => {
     try {
       await api.nameVersion(session.planId, name, authorName());
@@ -109,8 +108,8 @@ export function VersionsPart() {
         }
       >
         <div className="grid grid-cols-2 gap-3">
-          <Choice label="First" states={states} value={from} onChoose={(value) => choose({ from: value })} />
-          <Choice label="Second" states={states} value={to} onChoose={(value) => choose({ to: value })} />
+          <Choice label="First" options={states} value={from} onChoose={(value) => choose({ from: value })} />
+          <Choice label="Second" options={states} value={to} onChoose={(value) => choose({ to: value })} />
         </div>
         {error !== null && (
           <p role="alert" className="text-error mt-2">
@@ -120,35 +119,5 @@ export function VersionsPart() {
         {comparison !== undefined && <Comparison comparison={comparison} />}
       </Part>
     </>
-  );
-}
-
-interface ChoiceProps {
-  readonly label: string;
-  readonly states: readonly { readonly value: string; readonly label: string }[];
-  readonly value: string;
-  readonly onChoose: (value: string) => void;
-}
-
-function Choice({ label, states, value, onChoose }: ChoiceProps) {
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="block">
-        {label}
-      </label>
-      <select
-        id={id}
-        className="select select-sm w-full"
-        value={value}
-        onChange={(event) => onChoose(event.target.value)}
-      >
-        {states.map((state) => (
-          <option key={state.value} value={state.value}>
-            {state.label}
-          </option>
-        ))}
-      </select>
-    </div>
   );
 }

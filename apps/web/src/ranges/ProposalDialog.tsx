@@ -3,6 +3,7 @@ import type { ProposalRequest } from '@wide-lattice/core';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
+import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
 import { PurposeTag } from '../shared/Marks';
 import { core } from '../worker/coreClient';
@@ -93,15 +94,7 @@ export function ProposalDialog({
           </ul>
         </section>
       )}
-      <div className="bg-base-100 sticky bottom-0 mt-3 flex items-center justify-end gap-2 py-2">
-        {refused !== '' && (
-          <p role="alert" className="text-error mr-auto">
-            {refused}
-          </p>
-        )}
-        <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
-          Leave it
-        </button>
+      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"
@@ -110,7 +103,7 @@ export function ProposalDialog({
         >
           Apply {proposal?.ranges.length ?? 0} ranges
         </button>
-      </div>
+      </DialogFoot>
     </Modal>
   );
 }

@@ -3,7 +3,7 @@ import type { Pool } from '@wide-lattice/core';
 import { FileUp, Lock, Plus, Sparkles } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -15,6 +15,7 @@ import { Empty, Halves, Part } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import type { PoolRow } from '../worker/slices/pools';
 import type { RangeRow } from '../worker/slices/ranges';
@@ -26,10 +27,8 @@ import { Ribbon } from './Ribbon';
 export function RangesPage() {
   const { plan } = usePlan();
   const pools = useSlice(['pools'], (core) => core.pools());
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useSearchState();
   const [dialog, setDialog] = useState<'add' | 'import' | 'propose'>();
-  const set = (part: Record<string, string>) =>
-    setSearch((before) => ({ ...Object.fromEntries(before), ...part }), { replace: true });
   const pool = pools?.find(({ pool: each }) => each.id === search.get('pool')) ?? largest(pools);
   const root = pool?.pool.prefix;
   const asked = search.get('view');

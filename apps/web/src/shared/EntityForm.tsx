@@ -7,6 +7,7 @@ import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import type { FieldValue } from './entityColumns';
 import { optionsOf, readValue, textOf } from './entityColumns';
+import { DialogFoot } from './DialogFoot';
 import { Modal } from './Modal';
 
 interface EntityFormProps {
@@ -64,18 +65,12 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
             })}
           />
         ))}
-        <div className="col-span-2 mt-2 flex items-center justify-end gap-2">
-          {refused !== '' && (
-            <p role="alert" className="text-error mr-auto">
-              {refused}
-            </p>
-          )}
-          <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
-            Cancel
-          </button>
-          <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
-            Add
-          </button>
+        <div className="col-span-2">
+          <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
+            <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
+              Add
+            </button>
+          </DialogFoot>
         </div>
       </form>
     </Modal>

@@ -4,6 +4,7 @@ import { FileUp } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
 import { useCommit } from '../plan/useCommit';
 import { core } from '../worker/coreClient';
+import { DialogFoot } from './DialogFoot';
 import { Modal } from './Modal';
 
 /** Kinds that rows can be imported for. */
@@ -133,15 +134,7 @@ export function ImportDialog({
           )}
         </div>
       )}
-      <div className="bg-base-100 sticky bottom-0 mt-3 flex items-center justify-end gap-2 py-2">
-        {refused !== '' && (
-          <p role="alert" className="text-error mr-auto">
-            {refused}
-          </p>
-        )}
-        <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
-          Cancel
-        </button>
+      <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"
@@ -150,7 +143,7 @@ export function ImportDialog({
         >
           {isBusy ? 'Storing...' : `Take ${preview?.good.length ?? 0} good rows`}
         </button>
-      </div>
+      </DialogFoot>
     </Modal>
   );
 }

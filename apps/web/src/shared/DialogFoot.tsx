@@ -1,0 +1,28 @@
+import type { ReactNode } from 'react';
+
+/** The foot of a dialog: why it was refused, if it was; the way out; the action. */
+export function DialogFoot({
+  refused,
+  leave,
+  onLeave,
+  children,
+}: {
+  readonly refused: string;
+  readonly leave: string;
+  readonly onLeave: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <div className="bg-base-100 sticky bottom-0 mt-3 flex items-center justify-end gap-2 py-2">
+      {refused !== '' && (
+        <p role="alert" className="text-error mr-auto">
+          {refused}
+        </p>
+      )}
+      <button type="button" className="btn btn-sm btn-ghost" onClick={onLeave}>
+        {leave}
+      </button>
+      {children}
+    </div>
+  );
+}
