@@ -144,3 +144,15 @@ test('thousands of rows: only those in sight are drawn', async ({ page, open, pl
   await page.getByLabel('Filter the board').fill('many-2999');
   await expect(page.getByRole('gridcell', { name: 'many-2999' })).toBeVisible();
 });
+
+test('a sheet is copied as CSV as it is shown: filtered, with its headings', async ({ page, open, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await open('demand?filter=booking');
+  await page.getByRole('button', { name: 'Copy as CSV' }).click();
+  await expect(page.getByText('Clusters: 3 rows are on the clipboard.')).toBeVisible();
+  const text = await page.evaluate(() => navigator.clipboard.readText());
+  expect(text.split(/\r?\n/).slice(0, 2)).toEqual([
+    'Name,Site,Network,Pods by,Nodes now,At horizon,Pods a node,Services',
+    'booking-north,Halden north,booking,native,42,120,58,400',
+  ]);
+});

@@ -63,4 +63,12 @@ await show('history', 'demand', async () => {
   await page.waitForTimeout(600);
   await page.getByRole('link', { name: 'History' }).click();
 });
+await show('versions', 'ranges', async () => {
+  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  await page.getByRole('button', { name: /^Apply/ }).click();
+  await page.waitForTimeout(800);
+  await page.getByRole('link', { name: 'History' }).click();
+  await page.getByRole('button', { name: 'Versions' }).click();
+  await page.waitForTimeout(800);
+});
 await browser.close();

@@ -11,9 +11,11 @@ import {
 } from '@tanstack/react-table';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { rowsAsCsv } from '@wide-lattice/core';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, ReactNode } from 'react';
+import { toast } from 'sonner';
 import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
 
@@ -143,7 +145,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     } else return;
     event.preventDefault();
   };
-  return (
+  const grid = (
     <div
       ref={scroller}
       role="grid"
@@ -272,6 +274,42 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
       </div>
     </div>
   );
+  if (maxHeight !== undefined) return grid;
+  return (
+    <>
+      {grid}
+      <div className="border-base-300 quiet flex items-center justify-between border-t px-4 py-0.5">
+        <span>
+          {sorted.length.toLocaleString('en-US')} {sorted.length === 1 ? 'row' : 'rows'}
+        </span>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs"
+          disabled={sorted.length === 0}
+          onClick={() => void copyAsCsv(label, columns, sorted)}
+        >
+          Copy as CSV
+        </button>
+      </div>
+    </>
+  );
+}
+
+/** Puts the rows as shown (filtered, sorted) on the clipboard, with the headings first. */
+async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], rows: readonly R[]): Promise<void> {
+  const values = columns.filter(({ isAction }) => isAction !== true);
+  const cells = rows.map((row) => Object.fromEntries(values.map((column) => [column.label, column.value(row)])));
+  try {
+    await navigator.clipboard.writeText(
+      rowsAsCsv(
+        values.map((column) => column.label),
+        cells,
+      ),
+    );
+    toast.success(`${label}: ${rows.length.toLocaleString('en-US')} rows are on the clipboard.`);
+  } catch {
+    toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
+  }
 }
 
 function grouped<R>(rows: readonly R[], groupOf: (row: R) => string): Line<R>[] {

@@ -1,8 +1,8 @@
-import Papa from 'papaparse';
 import { addressBits, familyName, prefixSize } from '../address/index.js';
 import type { Evaluation } from '../evaluation/index.js';
 import { rangeOf } from '../plan/index.js';
 import { worstVerdict } from '../verdicts/index.js';
+import { rowsAsCsv } from './rowsAsCsv.js';
 
 /**
  * The allocation table as CSV (RFC 4180): one row a needed or allocated range. Cells that a spreadsheet
@@ -58,5 +58,5 @@ export function allocationTableCsv(evaluation: Evaluation): string {
     'fixed',
     'verdict',
   ];
-  return `${Papa.unparse(rows, { columns, escapeFormulae: true, newline: '\r\n' })}\r\n`;
+  return rowsAsCsv(columns, rows);
 }

@@ -6,3 +6,4 @@ export { readPlanFile, writePlanFile } from './planFile.js';
 export { fieldSchema, MAX_ENTITIES, planFileSchema } from './planFileSchema.js';
 export type { RowSyntax } from './readRows.js';
 export { guessSyntax, MAX_IMPORT_ROWS } from './readRows.js';
+export { rowsAsCsv } from './rowsAsCsv.js';
