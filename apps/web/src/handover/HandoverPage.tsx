@@ -74,7 +74,7 @@ export function HandoverPage() {
             <p className="mb-2">
               The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read.
             </p>
-            <pre className="bg-base-200 overflow-auto p-3 font-mono" tabIndex={0}>
+            <pre className="bg-base-200 p-3 font-mono break-words whitespace-pre-wrap">
               node apps/cli/dist/main.js check plan.yaml
             </pre>
           </Part>

@@ -31,7 +31,7 @@ export function nodesServed(podLength: number, perNode: Figure): Figure {
   const value = bits < 0 ? 0 : 2 ** Math.min(bits, MAX_NODE_BITS);
   return figure(value, 'nodes', () => ({
     title: 'Nodes the pod range serves',
-    formula: '2^(q − p), the node part at most 16 bits',
+    formula: `min(2^(q − p), ${sayNumber(2 ** MAX_NODE_BITS)})`,
     inputs: [
       { name: 'Pod range p', value: `/${podLength}` },
       { name: 'Per-node prefix q', value: `/${perNode.value}` },
