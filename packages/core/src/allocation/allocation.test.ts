@@ -70,6 +70,48 @@ test('a proposal meets every need, breaks nothing that was whole and moves nothi
   expect(proposed).toBeGreaterThan(100);
 });
 
+test('pools that overlap see what another gave, and shared ranges keep clear of every destination', () => {
+  const overlapping = (plan: Plan): Plan =>
+    applied(
+      plan,
+      add(
+        'pools',
+        pool('all', '10.0.0.0/12', { purposes: ['node', 'pod'] }),
+        pool('low', '10.0.0.0/13', { purposes: ['node'] }),
+        pool('repeat', '10.0.0.0/12', { purposes: ['pod', 'service'], isShared: true }),
+      ),
+    );
+  fc.assert(
+    fc.property(anyTask, (task) => {
+      const plan = overlapping({ ...task, pools: [] });
+      const { operations } = propose(plan);
+      const before = new Set(
+        evaluate(plan)
+          .verdicts()
+          .map(({ a, b }) => `${a.id} ${b.id}`),
+      );
+      const gained = evaluate(applied(plan, operations))
+        .verdicts()
+        .filter(({ a, b }) => !before.has(`${a.id} ${b.id}`));
+      expect(gained).toEqual([]);
+    }),
+    { numRuns: 120 },
+  );
+});
+
+test('two pools over the same space give one cluster two ranges that lie apart', () => {
+  const plan = applied(ground(1), [
+    ...add(
+      'pools',
+      pool('nodes', '10.0.0.0/20', { purposes: ['node'] }),
+      pool('pods', '10.0.0.0/20', { purposes: ['pod'] }),
+    ),
+    ...add('clusters', cluster('c', { podMode: 'native', nodesHorizon: 4, podsPerNode: 30 })),
+  ]);
+  const [node, pod] = propose(plan).ranges.map(({ after }) => prefix(after));
+  expect(node !== undefined && pod !== undefined && !overlaps(node, pod)).toBe(true);
+});
+
 test('the same plan gets the same answer', () => {
   const plan = demoPlan();
   const show = () =>

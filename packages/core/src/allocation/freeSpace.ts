@@ -1,4 +1,4 @@
-import { addressBits, comparePrefixes, prefixAround, splitAround, subtract } from '../address/index.js';
+import { addressBits, comparePrefixes, overlaps, prefixAround, splitAround, subtract } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 
 /** Free blocks of one prefix; taking cuts blocks half by half, so every block keeps its natural alignment. */
@@ -51,6 +51,12 @@ export class FreeSpace {
   giveBack(blocks: readonly Prefix[]): void {
     this.blocks.push(...blocks);
     this.blocks.sort(comparePrefixes);
+  }
+
+  /** Takes out what was given away elsewhere, whether it was free here or not. */
+  exclude(taken: Prefix): void {
+    if (this.blocks.some((block) => overlaps(block, taken)))
+      this.blocks = this.blocks.flatMap((block) => subtract(block, [taken]));
   }
 
   /** A copy without the given prefixes. */

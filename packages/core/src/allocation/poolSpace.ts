@@ -36,6 +36,9 @@ export class PoolSpace {
   private readonly shared = new Map<Pool, FreeSpace>();
   private readonly ownRanges = new Map<string, Prefix[]>();
   private readonly lastAt = new Map<string, Prefix>();
+  /** Given out by this proposal so far: pools may overlap, and each must see what another gave. */
+  private readonly givenDistinct: Prefix[] = [];
+  private readonly givenShared: Prefix[] = [];
 
   /** Ranges whose allocation ids are in `leaving` count as free. */
   constructor(plan: Plan, leaving: ReadonlySet<string> = new Set()) {
@@ -98,6 +101,7 @@ export class PoolSpace {
       const near = this.lastAt.get(placeKey(pool, demand.siteId, demand.purpose));
       const block = this.space(pool).take(demand.length, near);
       if (block === undefined) continue;
+      this.hideFromOthers(block, pool);
       const inside = FreeSpace.within(block);
       return {
         place: (each) => {
@@ -133,6 +137,20 @@ export class PoolSpace {
   private note(prefix: Prefix, pool: Pool, demand: Demand): void {
     this.own(demand.clusterId).push(prefix);
     this.lastAt.set(placeKey(pool, demand.siteId, demand.purpose), prefix);
+    if (pool.isShared && demand.isInternal) {
+      // It may be given again to another cluster, but never as a destination.
+      this.givenShared.push(prefix);
+      for (const space of this.distinct.values()) space.exclude(prefix);
+    } else {
+      this.givenDistinct.push(prefix);
+      this.hideFromOthers(prefix, pool);
+    }
+  }
+
+  /** Takes a prefix out of every free space but that of the pool it was taken from. */
+  private hideFromOthers(prefix: Prefix, from: Pool): void {
+    for (const space of this.shared.values()) space.exclude(prefix);
+    for (const [pool, space] of this.distinct) if (pool !== from) space.exclude(prefix);
   }
 
   private own(clusterId: string): Prefix[] {
@@ -147,10 +165,10 @@ export class PoolSpace {
     if (!(pool.isShared && demand.isInternal)) return this.space(pool);
     let space = this.shared.get(pool);
     if (space === undefined) {
-      space = FreeSpace.within(
-        rangeOf(pool),
-        this.overlapping(pool, (use) => !use.isInternal),
-      );
+      space = FreeSpace.within(rangeOf(pool), [
+        ...this.overlapping(pool, (use) => !use.isInternal),
+        ...this.givenDistinct,
+      ]);
       this.shared.set(pool, space);
     }
     return space.without(this.own(demand.clusterId));
@@ -159,10 +177,11 @@ export class PoolSpace {
   private space(pool: Pool): FreeSpace {
     let space = this.distinct.get(pool);
     if (space === undefined) {
-      space = FreeSpace.within(
-        rangeOf(pool),
-        this.overlapping(pool, () => true),
-      );
+      space = FreeSpace.within(rangeOf(pool), [
+        ...this.overlapping(pool, () => true),
+        ...this.givenDistinct,
+        ...this.givenShared,
+      ]);
       this.distinct.set(pool, space);
     }
     return space;
