@@ -3,7 +3,7 @@ import { add, anyWorld, applied, cluster, ground, pool, testId } from '../../tes
 import { formatPrefix, overlaps, prefix, prefixSize, totalSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { rangeOf, setOperation } from '../plan/index.js';
+import { addOperation, rangeOf, setOperation } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { FreeSpace, propose } from './index.js';
 
@@ -99,17 +99,27 @@ test('pools that overlap see what another gave, and shared ranges keep clear of 
   );
 });
 
-test('two pools over the same space give one cluster two ranges that lie apart', () => {
+test('two pools over the same space give ranges that lie apart, whichever pool was asked first', () => {
+  const profileId = testId('profiles', 1);
+  const there = addOperation('sites', { id: testId('sites', 2), name: 'there', kind: 'edge', profileId, zones: ['a'] });
+  const native = { podMode: 'native', nodesHorizon: 8, podsPerNode: 100, entryAddresses: 300 } as const;
   const plan = applied(ground(1), [
+    there,
     ...add(
       'pools',
       pool('nodes', '10.0.0.0/20', { purposes: ['node'] }),
       pool('pods', '10.0.0.0/20', { purposes: ['pod'] }),
     ),
-    ...add('clusters', cluster('c', { podMode: 'native', nodesHorizon: 4, podsPerNode: 30 })),
+    // By size: pods here, nodes here, pods there; so the pool for pods is asked, then the other, then it again.
+    ...add(
+      'clusters',
+      cluster('here', native),
+      cluster('there', { ...native, siteId: testId('sites', 2), nodesHorizon: 1, podsPerNode: 30, entryAddresses: 0 }),
+    ),
   ]);
-  const [node, pod] = propose(plan).ranges.map(({ after }) => prefix(after));
-  expect(node !== undefined && pod !== undefined && !overlaps(node, pod)).toBe(true);
+  const ranges = propose(plan).ranges.map(({ after }) => prefix(after));
+  expect(ranges).toHaveLength(4);
+  ranges.forEach((one, i) => expect(ranges.slice(i + 1).some((other) => overlaps(one, other))).toBe(false));
 });
 
 test('the same plan gets the same answer', () => {
