@@ -1,6 +1,6 @@
 import { contains, kindNames, parsePrefix, removalOf } from '@wide-lattice/core';
 import type { Pool } from '@wide-lattice/core';
-import { FileUp, Lock, Plus, Sparkles } from 'lucide-react';
+import { FileUp, Lock, Plus, ListPlus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
@@ -25,7 +25,6 @@ import { Ribbon } from './Ribbon';
 
 /** Stop 3: pools and allocated ranges in sheets and to scale, and the proposal of what is missing. */
 export function RangesPage() {
-  const { plan } = usePlan();
   const pools = useSlice(['pools'], (core) => core.pools());
   const [search, set] = useSearchState();
   const [dialog, setDialog] = useState<'add' | 'import' | 'propose'>();
@@ -78,7 +77,6 @@ export function RangesPage() {
       )}
       {dialog === 'import' && <ImportDialog kind="pools" onClose={() => setDialog(undefined)} />}
       {dialog === 'propose' && <ProposalDialog request={{}} onClose={() => setDialog(undefined)} />}
-      <span className="sr-only">{plan.pools.length} pools</span>
     </>
   );
 }
@@ -167,7 +165,7 @@ function RangeSheet({
           onChange={(event) => onFilter(event.target.value)}
         />
         <button type="button" className="btn btn-sm btn-primary" onClick={onPropose}>
-          <Sparkles size={14} aria-hidden /> Propose missing ranges
+          <ListPlus size={14} aria-hidden /> Propose missing ranges
         </button>
       </div>
       <Sheet

@@ -2,7 +2,8 @@ import { contains, merge, overlaps, prefixSize, totalSize } from '../address/ind
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Pool } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { isInternalRange } from '../verdicts/index.js';
+import { figure, sayNumber, saySize } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { FreeSpace } from './freeSpace.js';
 
@@ -57,10 +58,6 @@ function fragmentation(free: bigint, largest: bigint): Figure {
   }));
 }
 
-function saySize(size: bigint): string {
-  return size < 1n << 40n ? sayNumber(size) : `2^${size.toString(2).length - 1}`;
-}
-
 /** Cluster-internal ranges are advertised nowhere, so shared ones are left out. */
 function routes(plan: Plan, pool: Pool): Figure {
   const whole = rangeOf(pool);
@@ -68,9 +65,8 @@ function routes(plan: Plan, pool: Pool): Figure {
   let ranges = 0;
   for (const allocation of plan.allocations) {
     const cluster = byId(plan.clusters, allocation.clusterId);
-    const isInternal =
-      allocation.purpose === 'service' || (allocation.purpose === 'pod' && cluster?.podMode === 'overlay');
-    if (cluster === undefined || isInternal || !contains(whole, rangeOf(allocation))) continue;
+    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) continue;
+    if (!contains(whole, rangeOf(allocation))) continue;
     const key = `${cluster.siteId} ${allocation.purpose}`;
     groups.set(key, [...(groups.get(key) ?? []), rangeOf(allocation)]);
     ranges++;

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import Papa from 'papaparse';
-import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { add, anyWorld, applied, ground } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
@@ -175,7 +175,6 @@ describe('allocation table', () => {
     const start = demoPlan();
     const plan = applied(start, [
       setOperation('clusters', start.clusters[0]?.id ?? '', { name: '=HYPERLINK("http://x"),"y"' }),
-      ...add('networks').slice(0, 0),
     ]);
     const { data } = Papa.parse<Record<string, string>>(allocationTableCsv(evaluate(plan)), {
       header: true,
@@ -192,6 +191,3 @@ describe('allocation table', () => {
     expect(data[0]?.['cluster']).toBe('\'=HYPERLINK("http://x"),"y"');
   });
 });
-
-test('a cluster of the test helpers is a good cluster', () =>
-  expect(applied(ground(1), add('clusters', cluster('x'))).clusters[0]?.id).toBe(testId('clusters', 1)));

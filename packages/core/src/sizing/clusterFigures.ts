@@ -12,6 +12,7 @@ import { perNodePrefix } from './perNodePrefix.js';
 import { nodesServed } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
+import { atRest } from './surge.js';
 
 /** One need beside the range that serves it, if any. */
 export interface FilledNeed {
@@ -161,7 +162,7 @@ function podLimit(
   const name = family === 6 ? 'Pod range (IPv6)' : 'Pod range';
   if (cluster.podMode !== 'native') {
     const served = nodesServed(length, perNodePrefix(family, cluster.podsPerNode, cluster.perNodeLength));
-    return [{ name, nodes: atRest(served, cluster.surgePercent) }];
+    return [{ name, nodes: servedAtRest(served, cluster.surgePercent) }];
   }
   if (family === 6) return [];
   const zones = subnetZones(site, profile).length;
@@ -169,8 +170,8 @@ function podLimit(
   return [{ name: 'Pod subnets', nodes: nativeNodes(usable, cluster, zones) }];
 }
 
-function atRest(served: Figure, surgePercent: number): Figure {
-  const value = Math.floor((served.value * 100) / (100 + surgePercent));
+function servedAtRest(served: Figure, surgePercent: number): Figure {
+  const value = atRest(served.value, surgePercent);
   return figure(value, 'nodes', () => {
     const working = served.explain();
     return {
@@ -189,8 +190,8 @@ function atRest(served: Figure, surgePercent: number): Figure {
 }
 
 function nativeNodes(usable: Figure, cluster: Cluster, zones: number): Figure {
-  const withSurge = Math.floor(usable.value / cluster.podsPerNode);
-  const value = Math.floor((withSurge * 100) / (100 + cluster.surgePercent)) * zones;
+  const running = Math.floor(usable.value / cluster.podsPerNode);
+  const value = atRest(running, cluster.surgePercent) * zones;
   return figure(value, 'nodes', () => ({
     title: 'Nodes the pod subnets hold',
     formula: '⌊⌊usable ÷ pods a node⌋ ÷ (1 + surge)⌋ × zones',
@@ -201,7 +202,7 @@ function nativeNodes(usable: Figure, cluster: Cluster, zones: number): Figure {
       { name: 'Subnets', value: sayNumber(zones) },
     ],
     steps: [
-      `${sayNumber(usable.value)} ÷ ${cluster.podsPerNode} = ${sayNumber(withSurge)} nodes a subnet with surge`,
+      `${sayNumber(usable.value)} ÷ ${cluster.podsPerNode} = ${sayNumber(running)} nodes a subnet with surge`,
       `${sayNumber(value)} at rest in all`,
     ],
     result: `${sayNumber(value)} nodes`,
@@ -210,7 +211,7 @@ function nativeNodes(usable: Figure, cluster: Cluster, zones: number): Figure {
 }
 
 function routeLimit(profile: Profile, cluster: Cluster): Figure {
-  const value = Math.floor((profile.routesPerTable * 100) / (100 + cluster.surgePercent));
+  const value = atRest(profile.routesPerTable, cluster.surgePercent);
   return figure(value, 'nodes', () => ({
     title: 'Nodes the route table allows',
     formula: '⌊routes a table ÷ (1 + surge)⌋',

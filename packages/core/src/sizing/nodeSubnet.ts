@@ -1,6 +1,7 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
+import { atRest, withSurge } from './surge.js';
 
 /** What one node subnet has to hold. */
 export interface NodeSubnetDemand {
@@ -17,8 +18,8 @@ export interface NodeSubnetDemand {
 export function nodeSubnetLength(demand: NodeSubnetDemand): Figure {
   const { nodes, zones, surgePercent, entryAddresses, reserved } = demand;
   const share = Math.ceil(nodes / zones);
-  const withSurge = Math.ceil((share * (100 + surgePercent)) / 100);
-  const wanted = withSurge + entryAddresses + reserved;
+  const running = withSurge(share, surgePercent);
+  const wanted = running + entryAddresses + reserved;
   const length = 32 - bitsFor(wanted);
   return figure(length, 'bits', () => ({
     title: zones > 1 ? 'Node subnet needed in each zone' : 'Node subnet needed',
@@ -31,8 +32,8 @@ export function nodeSubnetLength(demand: NodeSubnetDemand): Figure {
       { name: 'Reserved by the provider', value: sayNumber(reserved) },
     ],
     steps: [
-      `⌈${sayNumber(nodes)} ÷ ${zones}⌉ = ${sayNumber(share)}, with surge ${sayNumber(withSurge)}`,
-      `${sayNumber(withSurge)} + ${entryAddresses} + ${reserved} = ${sayNumber(wanted)} addresses`,
+      `⌈${sayNumber(nodes)} ÷ ${zones}⌉ = ${sayNumber(share)}, with surge ${sayNumber(running)}`,
+      `${sayNumber(running)} + ${entryAddresses} + ${reserved} = ${sayNumber(wanted)} addresses`,
       `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
     ],
     result: `/${length}`,
@@ -66,7 +67,7 @@ export function usableAddresses(length: number, reserved: number): Figure {
 export function nodesHeld(usable: Figure, demand: Omit<NodeSubnetDemand, 'nodes' | 'reserved'>): Figure {
   const { zones, surgePercent, entryAddresses } = demand;
   const room = Math.max(0, usable.value - entryAddresses);
-  const perSubnet = Math.floor((room * 100) / (100 + surgePercent));
+  const perSubnet = atRest(room, surgePercent);
   const value = perSubnet * zones;
   return figure(value, 'nodes', () => ({
     title: 'Nodes the node subnets hold',

@@ -1,9 +1,10 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
+import { withSurge } from './surge.js';
 
 /** Nodes that need addresses at once: the count at the horizon and the surge on top. Source: common practice. */
 export function nodesToAddress(nodes: number, surgePercent: number): Figure {
-  const value = Math.ceil((nodes * (100 + surgePercent)) / 100);
+  const value = withSurge(nodes, surgePercent);
   return figure(value, 'nodes', () => ({
     title: 'Nodes to address',
     formula: '⌈nodes at horizon × (1 + surge)⌉',

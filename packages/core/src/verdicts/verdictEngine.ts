@@ -1,4 +1,4 @@
-import { contains, forEachOverlap, prefixTable, PrefixIndex, sortedRows } from '../address/index.js';
+import { contains, forEachOverlap, overlaps, prefixTable, PrefixIndex, sortedRows } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { judge } from './judge.js';
@@ -117,7 +117,7 @@ export class VerdictEngine {
     slots.forEach((slot, i) => {
       for (const other of slots.slice(i + 1)) {
         const [a, b] = [this.uses[slot] as Use, this.uses[other] as Use];
-        if (contains(a.prefix, b.prefix) || contains(b.prefix, a.prefix)) this.record(judge(a, b, this.domains));
+        if (overlaps(a.prefix, b.prefix)) this.record(judge(a, b, this.domains));
       }
     });
   }

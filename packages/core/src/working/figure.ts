@@ -31,3 +31,8 @@ export function figure(value: number, unit: string, explain: () => Working): Fig
 export function sayNumber(value: number | bigint): string {
   return value.toLocaleString('en-US');
 }
+
+/** A number of addresses as people say it: whole up to a million million, else as a power of two. */
+export function saySize(size: bigint): string {
+  return size < 1_000_000_000_000n ? sayNumber(size) : `2^${size.toString(2).length - 1}`;
+}

@@ -1,2 +1,2 @@
 export type { Figure, Source, Working } from './figure.js';
-export { figure, sayNumber } from './figure.js';
+export { figure, sayNumber, saySize } from './figure.js';

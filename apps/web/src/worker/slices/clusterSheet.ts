@@ -1,4 +1,4 @@
-import { familyName, formatPrefix, prefixSize, rangeOf, worstVerdict } from '@wide-lattice/core';
+import { familyName, formatPrefix, prefixSize, rangeOf, saySize, worstVerdict } from '@wide-lattice/core';
 import type {
   Allocation,
   Cluster,
@@ -93,9 +93,4 @@ function needRows(evaluation: Evaluation, { figures }: ClusterResult): NeedRow[]
       verdict: worstVerdict(verdicts),
     };
   });
-}
-
-/** A number of addresses as people say it: whole up to a million million, else as a power of two. */
-export function saySize(size: bigint): string {
-  return size < 1_000_000_000_000n ? size.toLocaleString('en-US') : `2^${size.toString(2).length - 1}`;
 }

@@ -1,6 +1,5 @@
-import { formatPrefix, poolFigures, prefixSize, rangeOf } from '@wide-lattice/core';
+import { formatPrefix, poolFigures, prefixSize, rangeOf, saySize } from '@wide-lattice/core';
 import type { Evaluation, Pool } from '@wide-lattice/core';
-import { saySize } from './clusterSheet';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

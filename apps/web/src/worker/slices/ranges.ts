@@ -1,6 +1,5 @@
-import { familyName, prefixSize, rangeOf, worstVerdict } from '@wide-lattice/core';
+import { familyName, prefixSize, rangeOf, saySize, worstVerdict } from '@wide-lattice/core';
 import type { Allocation, Evaluation, VerdictState } from '@wide-lattice/core';
-import { saySize } from './clusterSheet';
 
 /** One allocated range in the sheet of ranges. */
 export interface RangeRow {

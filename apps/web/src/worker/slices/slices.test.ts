@@ -1,7 +1,7 @@
-import { evaluate, prefixSize, rangeOf } from '@wide-lattice/core';
+import { evaluate, prefixSize, rangeOf, saySize } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { boardRows } from './board';
-import { clusterSheet, saySize } from './clusterSheet';
+import { clusterSheet } from './clusterSheet';
 import { poolRows } from './pools';
 import { rangeRows } from './ranges';
 import { reachRows } from './reach';
