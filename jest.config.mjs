@@ -27,6 +27,8 @@ const base = {
 const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, testMatch: ['<rootDir>/**/*.test.ts'] });
 
 export default {
+  // Generous: a busy machine is slow, not wrong.
+  testTimeout: 120_000,
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),

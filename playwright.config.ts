@@ -22,7 +22,10 @@ const args = [
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 45_000,
+  // Generous: a busy machine is slow, not wrong.
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
+  retries: process.env['CI'] === undefined ? 0 : 2,
   workers: 2,
   fullyParallel: true,
   forbidOnly: process.env['CI'] !== undefined,
@@ -37,7 +40,7 @@ export default defineConfig({
     command: 'bash scripts/start.sh --fresh',
     url: `http://127.0.0.1:${port}/api/plans`,
     env: { WL_PORT: port, WL_DATA: data, WL_DB_PORT: String(Number(port) + 1) },
-    timeout: 180_000,
+    timeout: 300_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
   },
 });
