@@ -1,13 +1,12 @@
 import fc from 'fast-check';
 import { formatPrefix } from '../src/address/index.js';
-import { addOperation, applyOperations, emptyPlan } from '../src/plan/index.js';
-import type { Cluster, EntityOf, Kind, Operation, Plan, Pool } from '../src/plan/index.js';
+import { addOperation, applyOperations, emptyPlan, kinds, withFallbacks } from '../src/plan/index.js';
+import type { Cluster, EntityOf, Kind, Operation, Plan, Pool, Subnet } from '../src/plan/index.js';
 import { crowdedPrefix } from './arbitraries.js';
 
 /** The nth id of a kind in tests. */
 export function testId(kind: Kind, n: number): string {
-  const digit =
-    ['profiles', 'sites', 'networks', 'links', 'pools', 'inUse', 'clusters', 'allocations'].indexOf(kind) + 1;
+  const digit = (kinds.indexOf(kind) + 1).toString(16);
   return `018f0000-000${digit}-7000-8000-${n.toString(16).padStart(12, '0')}`;
 }
 
@@ -18,9 +17,11 @@ export function applied(plan: Plan, operations: readonly Operation[]): Plan {
   throw new Error(result.problems.map((p) => `${p.field}: ${p.message} ${p.mend}`).join('; '));
 }
 
-/** Adds entities with ids from 1 on. */
-export function add<K extends Kind>(kind: K, ...all: Omit<EntityOf[K], 'id'>[]): Operation[] {
-  return all.map((fields, i) => addOperation(kind, { id: testId(kind, i + 1), ...fields } as unknown as EntityOf[K]));
+/** Adds entities with ids from 1 on; fields that are left out have their usual values. */
+export function add<K extends Kind>(kind: K, ...all: Partial<Omit<EntityOf[K], 'id'>>[]): Operation[] {
+  return all.map((fields, i) =>
+    addOperation(kind, withFallbacks(kind, { id: testId(kind, i + 1), ...fields } as Partial<EntityOf[K]>)),
+  );
 }
 
 /** A cluster with usual values. */
@@ -37,6 +38,7 @@ export function cluster(name: string, fields: Partial<Omit<Cluster, 'id'>> = {})
     services: 100,
     surgePercent: 0,
     entryAddresses: 0,
+    hasEntrySubnets: false,
     perNodeLength: null,
     isBuilt: false,
     ...fields,
@@ -65,19 +67,48 @@ export function ground(networks = 1): Plan {
 
 const NETWORKS = 5;
 
-/** Small random worlds: networks, peerings, hubs, clusters of each mode and ranges in a crowded space. */
+/** Applies each operation that the plan takes and leaves out the others. */
+function appliedWherePossible(plan: Plan, operations: readonly Operation[]): Plan {
+  return operations.reduce((before, operation) => {
+    const result = applyOperations(before, [operation]);
+    return result.ok ? result.plan : before;
+  }, plan);
+}
+
+const anyNetwork = fc.integer({ min: 1, max: NETWORKS });
+
+/** Small random worlds: networks with blocks and subnets, links with what they advertise, clusters of each mode and ranges in a crowded space. */
 export const anyWorld: fc.Arbitrary<Plan> = fc
   .record({
     links: fc.array(
       fc.record({
-        members: fc.uniqueArray(fc.integer({ min: 1, max: NETWORKS }), { minLength: 2, maxLength: 3 }),
+        members: fc.uniqueArray(anyNetwork, { minLength: 2, maxLength: 3 }),
         isPlanned: fc.boolean(),
       }),
       { maxLength: 4 },
     ),
+    attachments: fc.array(
+      fc.record({
+        link: fc.integer({ min: 1, max: 4 }),
+        network: anyNetwork,
+        advertises: fc.uniqueArray(crowdedPrefix(4).map(formatPrefix), { maxLength: 2 }),
+        learns: fc.constantFrom<'all' | 'none' | 'listed'>('all', 'all', 'none', 'listed'),
+        from: anyNetwork,
+      }),
+      { maxLength: 4 },
+    ),
+    blocks: fc.array(fc.record({ network: anyNetwork, prefix: crowdedPrefix(4) }), { maxLength: 2 }),
+    subnets: fc.array(
+      fc.record({
+        network: anyNetwork,
+        purpose: fc.constantFrom<Subnet['purpose']>('node', 'pod', 'endpoint'),
+        prefix: crowdedPrefix(4),
+      }),
+      { maxLength: 3 },
+    ),
     clusters: fc.array(
       fc.record({
-        network: fc.integer({ min: 1, max: NETWORKS }),
+        network: anyNetwork,
         podMode: fc.constantFrom<Cluster['podMode']>('overlay', 'routed', 'native'),
         node: crowdedPrefix(4),
         pod: crowdedPrefix(4),
@@ -85,12 +116,9 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
       }),
       { maxLength: 4 },
     ),
-    inUse: fc.array(
-      fc.record({ prefix: crowdedPrefix(4), network: fc.option(fc.integer({ min: 1, max: NETWORKS })) }),
-      { maxLength: 5 },
-    ),
+    inUse: fc.array(fc.record({ prefix: crowdedPrefix(4), network: fc.option(anyNetwork) }), { maxLength: 5 }),
   })
-  .map(({ links, clusters, inUse }) => {
+  .map(({ links, attachments, blocks, subnets, clusters, inUse }) => {
     const names = clusters.map((each, i) =>
       cluster(`c${i}`, { networkId: testId('networks', each.network), podMode: each.podMode }),
     );
@@ -103,7 +131,7 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
         isFixed: false,
       })),
     );
-    return applied(ground(NETWORKS), [
+    const whole = applied(ground(NETWORKS), [
       ...add(
         'links',
         ...links.map(({ members, isPlanned }, i) => ({
@@ -122,6 +150,36 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
           owner: `o${i}`,
           networkId: network === null ? null : testId('networks', network),
           note: '',
+        })),
+      ),
+    ]);
+    // Not every subnet lies in its network's blocks, nor is every network on the link.
+    return appliedWherePossible(whole, [
+      ...add(
+        'attachments',
+        ...attachments.map(({ link, network, advertises, learns, from }) => ({
+          linkId: testId('links', link),
+          networkId: testId('networks', network),
+          advertises,
+          learns,
+          learnsFromIds: learns === 'listed' ? [testId('networks', from)] : [],
+        })),
+      ),
+      ...add(
+        'subnets',
+        ...subnets.map(({ network, purpose, prefix }, i) => ({
+          name: `s${i}`,
+          networkId: testId('networks', network),
+          siteId: testId('sites', 1),
+          purpose,
+          prefix: formatPrefix(prefix),
+        })),
+      ),
+      ...add(
+        'blocks',
+        ...blocks.map(({ network, prefix }) => ({
+          networkId: testId('networks', network),
+          prefix: formatPrefix(prefix),
         })),
       ),
     ]);

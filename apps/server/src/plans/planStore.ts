@@ -15,7 +15,18 @@ const KEPT_PLANS = 20;
 const ROWS_A_STATEMENT = 500;
 
 // Nothing refers to these, or only what is removed before them: they go first, so that their names are free.
-const removedFirst: readonly Kind[] = ['allocations', 'clusters', 'links', 'inUse', 'pools'];
+const removedFirst: readonly Kind[] = [
+  'runs',
+  'allocations',
+  'clusters',
+  'attachments',
+  'links',
+  'subnets',
+  'blocks',
+  'shapes',
+  'inUse',
+  'pools',
+];
 const removedLast: readonly Kind[] = ['networks', 'sites', 'profiles'];
 
 /** Reads plans from their tables and writes changes back. Keeps the last read plans, each with the revision it is true for. */

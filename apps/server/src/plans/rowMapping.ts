@@ -2,6 +2,8 @@ import type { Entity, EntityOf, Kind } from '@wide-lattice/core';
 import type { EntityTarget } from 'typeorm';
 import {
   AllocationRow,
+  AttachmentRow,
+  BlockRow,
   ClusterRow,
   InUseRow,
   LinkRow,
@@ -9,19 +11,27 @@ import {
   PoolRow,
   ProfileRow,
   rangeColumns,
+  RunRow,
+  ShapeRow,
   SiteRow,
+  SubnetRow,
 } from '../db/rows/index.js';
 
 /** The table of each kind. */
 export const rowClassOf: { readonly [K in Kind]: EntityTarget<{ planId: string; id: string }> } = {
   profiles: ProfileRow,
+  shapes: ShapeRow,
   sites: SiteRow,
   networks: NetworkRow,
+  blocks: BlockRow,
+  subnets: SubnetRow,
   links: LinkRow,
+  attachments: AttachmentRow,
   pools: PoolRow,
   inUse: InUseRow,
   clusters: ClusterRow,
   allocations: AllocationRow,
+  runs: RunRow,
 };
 
 /** An entity as a row of its kind's table. A link's networks are rows of their own. */

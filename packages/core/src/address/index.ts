@@ -22,7 +22,7 @@ export {
   sibling,
   sizeOfLength,
 } from './prefix.js';
-export { cover, merge, split, splitAround, subtract, totalSize } from './prefixSets.js';
+export { cover, intersect, merge, split, splitAround, subtract, totalSize } from './prefixSets.js';
 export { specialBlockAround, specialBlocksTouching, specialBlocks, widelyUsedDefaults } from './specialBlocks.js';
 export type { SpecialBlock } from './specialBlocks.js';
 export { forEachOverlap, prefixTable, sortedRows } from './prefixTable.js';

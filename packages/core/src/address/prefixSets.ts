@@ -43,6 +43,11 @@ export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
   return free;
 }
 
+/** What of `whole` the others cover, as the fewest prefixes, in order. */
+export function intersect(whole: Prefix, others: readonly Prefix[]): Prefix[] {
+  return merge(others.flatMap((other) => (contains(whole, other) ? [other] : contains(other, whole) ? [whole] : [])));
+}
+
 /** The fewest prefixes for an arbitrary run of addresses, first and last included; empty if first > last. */
 export function cover(first: Address, last: Address): Prefix[] {
   if (first.family !== last.family) throw new RangeError('cover: the two addresses are of different families');

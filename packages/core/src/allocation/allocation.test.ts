@@ -3,9 +3,9 @@ import { add, anyWorld, applied, cluster, ground, pool, testId } from '../../tes
 import { formatPrefix, overlaps, prefix, prefixSize, totalSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { addOperation, rangeOf, setOperation } from '../plan/index.js';
-import type { Cluster, Plan } from '../plan/index.js';
-import { FreeSpace, propose } from './index.js';
+import { addOperation, rangeOf, setOperation, withFallbacks } from '../plan/index.js';
+import type { Cluster, Operation, Plan } from '../plan/index.js';
+import { FreeSpace, growthRooms, inTheWay, propose } from './index.js';
 
 const withPools = (plan: Plan): Plan =>
   applied(
@@ -54,14 +54,16 @@ test('a proposal meets every need, breaks nothing that was whole and moves nothi
       const before = evaluate(plan).verdicts().length;
       const { operations, ranges, refusals } = propose(plan);
       const after = applied(plan, operations);
-      expect(refusals).toEqual([]);
+      // Only a network's own small blocks can be full; the pools are wide.
+      expect(refusals.filter(({ reason }) => !reason.includes(' block '))).toEqual([]);
+      const refused = new Set(refusals.map(({ clusterName, purpose }) => `${clusterName} ${purpose}`));
       expect(evaluate(after).verdicts().length).toBe(before);
       const now = spots(after);
       for (const [id, text] of spots(plan)) expect(now.get(id)).toBe(text);
-      for (const { figures } of evaluate(after).clusters.filter(({ cluster: { name } }) => name.startsWith('new'))) {
-        expect(figures.needs.every(({ allocation, isLargeEnough }) => allocation !== undefined && isLargeEnough)).toBe(
-          true,
-        );
+      for (const { cluster: each, figures } of evaluate(after).clusters) {
+        if (!each.name.startsWith('new')) continue;
+        const met = figures.needs.filter(({ need }) => !refused.has(`${each.name} ${need.purpose}`));
+        expect(met.every(({ allocation, isLargeEnough }) => allocation !== undefined && isLargeEnough)).toBe(true);
       }
       proposed += ranges.length;
     }),
@@ -101,7 +103,10 @@ test('pools that overlap see what another gave, and shared ranges keep clear of 
 
 test('two pools over the same space give ranges that lie apart, whichever pool was asked first', () => {
   const profileId = testId('profiles', 1);
-  const there = addOperation('sites', { id: testId('sites', 2), name: 'there', kind: 'edge', profileId, zones: ['a'] });
+  const there = addOperation(
+    'sites',
+    withFallbacks('sites', { id: testId('sites', 2), name: 'there', kind: 'edge', profileId, zones: ['a'] }),
+  );
   const native = { podMode: 'native', nodesHorizon: 8, podsPerNode: 100, entryAddresses: 300 } as const;
   const plan = applied(ground(1), [
     there,
@@ -259,4 +264,113 @@ test('best fit keeps the large blocks whole', () => {
   expect(formatPrefix(space.take(28) ?? prefix('::/0'))).toBe('10.0.0.16/28');
   expect(formatPrefix(space.largest() ?? prefix('::/0'))).toBe('10.0.0.128/25');
   expect(rangeOf({ prefix: '10.0.0.0/24' }).length).toBe(24);
+});
+
+const inner = pool('i', '100.64.0.0/10', { purposes: ['pod', 'service'], isShared: true });
+
+describe('networks with address blocks', () => {
+  const plan = applied(ground(2), [
+    ...add('pools', pool('wide', '10.0.0.0/8'), inner),
+    ...add('blocks', { networkId: testId('networks', 1), prefix: '10.7.0.0/24' }),
+    ...add('subnets', {
+      name: 'endpoints',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'endpoint',
+      prefix: '10.7.0.0/26',
+    }),
+    ...add(
+      'clusters',
+      cluster('in', { nodesHorizon: 50, podMode: 'routed', podsPerNode: 8 }),
+      cluster('out', { nodesHorizon: 50, networkId: testId('networks', 2) }),
+    ),
+  ]);
+  const placedAt = (name: string, purpose: string) =>
+    propose(plan).ranges.find((range) => range.clusterName === name && range.purpose === purpose)?.after;
+
+  test('subnets come from the block, past what stands in it; routed pods and other networks keep out of it', () => {
+    expect(placedAt('in', 'node')).toBe('10.7.0.64/26');
+    for (const range of propose(plan).ranges) {
+      if (range.clusterName === 'in' && range.purpose === 'node') continue;
+      expect(overlaps(prefix(range.after), prefix('10.7.0.0/24'))).toBe(false);
+    }
+  });
+
+  test('a block that is full is named, and so is the mend', () => {
+    const [refusal] = propose(
+      applied(plan, [setOperation('clusters', testId('clusters', 1), { nodesHorizon: 200 })]),
+    ).refusals;
+    expect(refusal).toMatchObject({ purpose: 'node', length: 24 });
+    expect(refusal?.reason).toContain('the largest free block is 10.7.0.128/25 in n1 block 10.7.0.0/24');
+    expect(refusal?.mend).toContain('Add an address block to the network');
+  });
+});
+
+describe('room to grow', () => {
+  const grower = { nodesNow: 10, nodesHorizon: 200 };
+  const empty = applied(ground(1), [
+    ...add('pools', pool('p', '10.0.0.0/22', { purposes: ['node'] }), inner),
+    ...add('clusters', cluster('a', grower), cluster('b', grower)),
+  ]);
+  const nodeRanges = (plan: Plan) =>
+    plan.allocations.filter(({ purpose }) => purpose === 'node').map((allocation) => allocation.prefix);
+
+  test('sized for now, subnets start at the block they need at the horizon, and the rest is left free', () => {
+    const plan = applied(empty, propose(empty, { sizeFor: 'now' }).operations);
+    expect(nodeRanges(plan).sort()).toEqual(['10.0.0.0/28', '10.0.1.0/28']);
+    expect(growthRooms(plan).map(({ grown }) => formatPrefix(grown)).sort()).toEqual(['10.0.0.0/24', '10.0.1.0/24']);
+    // A third cluster of the same size keeps out of the room; only a fourth and fifth have to use it.
+    const more = [0, 1, 2].map((i) => addOperation('clusters', { id: testId('clusters', 10 + i), ...cluster(`m${i}`, { nodesHorizon: 200 }) }));
+    const [third, fourth, fifth] = more as [Operation, Operation, Operation];
+    const two = applied(plan, propose(applied(plan, [third, fourth]), {}).operations.length > 0 ? [third, fourth] : []);
+    const placed = applied(two, propose(two).operations);
+    expect(nodeRanges(placed).filter((text) => text.endsWith('/24')).sort()).toEqual(['10.0.2.0/24', '10.0.3.0/24']);
+    const crowded = applied(placed, [fifth, setOperation('clusters', testId('clusters', 12), { nodesHorizon: 60 })]);
+    expect(propose(crowded).refusals).toEqual([]);
+    expect(propose(crowded).ranges.find(({ purpose }) => purpose === 'node')?.after).toMatch(/^10\.0\.[01]\./);
+  }); // prettier-ignore
+
+  test('a range grows in place where nothing is in the way, and says what is otherwise', () => {
+    const plan = applied(empty, propose(empty, { sizeFor: 'now' }).operations);
+    const [first] = growthRooms(plan);
+    if (first === undefined) throw new Error('no room');
+    expect(inTheWay(plan, first)).toEqual([]);
+    const grown = propose(plan, { grow: [first.allocation.id] });
+    expect(grown.ranges).toMatchObject([{ before: first.allocation.prefix, after: formatPrefix(first.grown) }]);
+    expect(evaluate(applied(plan, grown.operations)).verdicts()).toEqual([]);
+    const other = formatPrefix(first.room[0] ?? prefix('::/0'));
+    const blocked = applied(plan, add('inUse', { prefix: other, owner: 'printers' }));
+    expect(propose(blocked, { grow: [first.allocation.id] })).toMatchObject({
+      ranges: [],
+      refusals: [{ reason: expect.stringContaining(`${other} of printers`) as string }],
+    });
+    const large = plan.allocations.find(({ purpose }) => purpose === 'service');
+    expect(propose(plan, { grow: [large?.id ?? ''] }).refusals[0]?.reason).toContain('as large as');
+  });
+});
+
+test('a proposal counts the prefixes each site advertises, before and after', () => {
+  const plan = applied(ground(1), [
+    ...add('pools', pool('p', '10.0.0.0/16', { purposes: ['node'] }), inner),
+    ...add('clusters', ...Array.from({ length: 4 }, (_, i) => cluster(`c${i}`))),
+    ...add(
+      'allocations',
+      { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.0.0.0/28' },
+      { clusterId: testId('clusters', 2), purpose: 'node', prefix: '10.0.0.32/28' },
+    ),
+  ]);
+  // Two apart; with the gap and the next one filled, all four are one /26.
+  expect(propose(plan).routes).toEqual([{ siteName: 'here', purpose: 'node', before: 2, after: 1 }]);
+});
+
+test('free space: fit avoids what it must and takes nothing; giving back joins halves again', () => {
+  const space = FreeSpace.within(prefix('10.0.0.0/24'));
+  expect(formatPrefix(space.fit(26, [prefix('10.0.0.0/26')]) ?? prefix('::/0'))).toBe('10.0.0.64/26');
+  expect(space.fit(24, [prefix('10.0.0.9/32')])).toBeUndefined();
+  const taken = [26, 26, 25].flatMap((length) => space.take(length) ?? []);
+  expect(space.free).toEqual([]);
+  space.giveBack(taken);
+  expect(space.free.map(formatPrefix)).toEqual(['10.0.0.0/24']);
+  expect(space.exclude(prefix('10.0.0.0/25')).map(formatPrefix)).toEqual(['10.0.0.0/25']);
+  expect(space.exclude(prefix('10.0.0.0/16')).map(formatPrefix)).toEqual(['10.0.0.128/25']);
 });

@@ -1,26 +1,42 @@
-import { addressBits, comparePrefixes, overlaps, prefixAround, splitAround, subtract } from '../address/index.js';
-import type { Prefix } from '../address/index.js';
+import {
+  addressBits,
+  comparePrefixes,
+  contains,
+  overlaps,
+  prefixAround,
+  prefixSize,
+  sibling,
+  parent,
+  splitAround,
+  subtract,
+} from '../address/index.js';
+import type { Family, Prefix } from '../address/index.js';
 
 /** Free blocks of one prefix; taking cuts blocks half by half, so every block keeps its natural alignment. */
 export class FreeSpace {
-  private constructor(private blocks: Prefix[]) {}
+  /** The blocks of each length, in order of address. */
+  private readonly bins: Prefix[][];
+
+  private constructor(private readonly family: Family) {
+    this.bins = Array.from({ length: addressBits(family) + 1 }, () => []);
+  }
 
   /** What is left of `whole` without `taken`. */
   static within(whole: Prefix, taken: readonly Prefix[] = []): FreeSpace {
-    return new FreeSpace(subtract(whole, taken));
+    const space = new FreeSpace(whole.family);
+    // They come in order of address, so each bin is in order too.
+    for (const block of subtract(whole, taken)) space.bin(block.length).push(block);
+    return space;
   }
 
   /** The free blocks in order of address. */
   get free(): readonly Prefix[] {
-    return this.blocks;
+    return this.bins.flat().sort(comparePrefixes);
   }
 
   /** The largest free block, the lowest on a tie; undefined when all is taken. */
   largest(): Prefix | undefined {
-    return this.blocks.reduce<Prefix | undefined>(
-      (best, block) => (best === undefined || block.length < best.length ? block : best),
-      undefined,
-    );
+    return this.bins.find((bin) => bin.length > 0)?.[0];
   }
 
   /**
@@ -28,46 +44,138 @@ export class FreeSpace {
    * both), else from the smallest block that fits, the lowest on a tie. Undefined when nothing fits.
    */
   take(length: number, neighbour?: Prefix): Prefix | undefined {
-    let best: { block: Prefix; nearness: number } | undefined;
-    for (const block of this.blocks) {
-      if (block.length > length) continue;
-      const nearness = neighbour === undefined ? 0 : sharedBits(block, neighbour);
-      const isBetter =
-        best === undefined ||
-        nearness > best.nearness ||
-        (nearness === best.nearness && block.length > best.block.length);
-      if (isBetter) best = { block, nearness };
-    }
-    if (best === undefined) return undefined;
-    const { block } = best;
+    const block = neighbour === undefined ? this.smallestFit(length) : this.nearestFit(length, neighbour);
+    if (block === undefined) return undefined;
     const fromEnd = neighbour !== undefined && neighbour.base > block.base;
-    const lastBase = block.base + (1n << BigInt(addressBits(block.family) - block.length)) - 1n;
-    const taken = prefixAround(block.family, fromEnd ? lastBase : block.base, length);
-    this.blocks.splice(this.blocks.indexOf(block), 1, ...[...splitAround(block, taken)].sort(comparePrefixes));
+    const taken = prefixAround(block.family, fromEnd ? block.base + prefixSize(block) - 1n : block.base, length);
+    this.cut(block, taken);
     return taken;
   }
 
-  /** Puts blocks back; they must have been taken from here. */
+  /** Where a prefix of this length that overlaps none of `avoid` would go by size; nothing is taken. */
+  fit(length: number, avoid: readonly Prefix[]): Prefix | undefined {
+    let best: Prefix | undefined;
+    const offer = (block: Prefix) => {
+      const isBetter =
+        best === undefined || block.length > best.length || (block.length === best.length && block.base < best.base);
+      if (block.length <= length && isBetter) best = block;
+    };
+    for (let at = Math.min(length, this.bins.length - 1); at >= 0; at--) {
+      for (const block of this.bin(at)) {
+        if (avoid.some((other) => overlaps(block, other))) {
+          for (const rest of subtract(block, avoid)) offer(rest);
+        } else {
+          offer(block);
+          break;
+        }
+      }
+    }
+    return best === undefined ? undefined : prefixAround(best.family, best.base, length);
+  }
+
+  /** Puts blocks back, joined with free siblings; they must have been taken from here. */
   giveBack(blocks: readonly Prefix[]): void {
-    this.blocks.push(...blocks);
-    this.blocks.sort(comparePrefixes);
+    for (const block of blocks) {
+      let whole = block;
+      for (;;) {
+        const other = sibling(whole);
+        const wider = parent(whole);
+        if (other === undefined || wider === undefined || !this.remove(other)) break;
+        whole = wider;
+      }
+      this.insert(whole);
+    }
   }
 
-  /** Takes out what was given away elsewhere, whether it was free here or not. */
-  exclude(taken: Prefix): void {
-    if (this.blocks.some((block) => overlaps(block, taken)))
-      this.blocks = this.blocks.flatMap((block) => subtract(block, [taken]));
+  /** Takes out what was given away elsewhere; returns what of it was free here. */
+  exclude(taken: Prefix): Prefix[] {
+    for (let length = 0; length <= taken.length; length++) {
+      const around = this.find(prefixAround(this.family, taken.base, length));
+      if (around === undefined) continue;
+      this.cut(around, taken);
+      return [taken];
+    }
+    const end = taken.base + prefixSize(taken);
+    const out: Prefix[] = [];
+    for (let length = taken.length + 1; length < this.bins.length; length++) {
+      const bin = this.bin(length);
+      const from = position(bin, taken.base);
+      const to = position(bin, end);
+      if (to > from) out.push(...bin.splice(from, to - from));
+    }
+    return out;
   }
 
-  /** A copy without the given prefixes. */
-  without(taken: readonly Prefix[]): FreeSpace {
-    return new FreeSpace(this.blocks.flatMap((block) => subtract(block, taken)));
+  private smallestFit(length: number): Prefix | undefined {
+    for (let at = length; at >= 0; at--) {
+      const first = this.bins[at]?.[0];
+      if (first !== undefined) return first;
+    }
+    return undefined;
   }
+
+  /** Of blocks of one length, those next to an address share the most leading bits with it. */
+  private nearestFit(length: number, neighbour: Prefix): Prefix | undefined {
+    let best: { block: Prefix; nearness: number } | undefined;
+    for (let at = length; at >= 0; at--) {
+      const bin = this.bin(at);
+      if (bin.length === 0) continue;
+      const near = position(bin, neighbour.base);
+      for (const block of [bin[near - 1], bin[near]]) {
+        if (block === undefined) continue;
+        const nearness = sharedBits(block, neighbour);
+        if (best === undefined || nearness > best.nearness) best = { block, nearness };
+      }
+    }
+    return best?.block;
+  }
+
+  private cut(block: Prefix, taken: Prefix): void {
+    this.remove(block);
+    for (const rest of splitAround(block, taken)) this.insert(rest);
+  }
+
+  private bin(length: number): Prefix[] {
+    // There is one for every length of the family.
+    return this.bins[length] as Prefix[];
+  }
+
+  private find(block: Prefix): Prefix | undefined {
+    const bin = this.bin(block.length);
+    const found = bin[position(bin, block.base)];
+    return found?.base === block.base ? found : undefined;
+  }
+
+  private insert(block: Prefix): void {
+    const bin = this.bin(block.length);
+    bin.splice(position(bin, block.base), 0, block);
+  }
+
+  private remove(block: Prefix): boolean {
+    const bin = this.bin(block.length);
+    const at = position(bin, block.base);
+    if (bin[at]?.base !== block.base) return false;
+    bin.splice(at, 1);
+    return true;
+  }
+}
+
+/** Where a base stands in a list ordered by base, or would be put. */
+function position(bin: readonly Prefix[], base: bigint): number {
+  let low = 0;
+  let high = bin.length;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((bin[middle] as Prefix).base < base) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** Leading bits two prefixes share, at most the shorter length. */
 function sharedBits(a: Prefix, b: Prefix): number {
   const length = Math.min(a.length, b.length);
+  if (contains(a.length < b.length ? a : b, a.length < b.length ? b : a)) return length;
   const different = (a.base ^ b.base) >> BigInt(addressBits(a.family) - length);
-  return different === 0n ? length : length - different.toString(2).length;
+  return length - different.toString(2).length;
 }

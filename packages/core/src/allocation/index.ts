@@ -1,7 +1,12 @@
 export { FreeSpace } from './freeSpace.js';
-export type { Proposal, ProposedRange, Refusal } from './proposal.js';
+export type { SizeFor } from './demand.js';
+export type { GrowthRoom } from './growthRoom.js';
+export { growthRooms, inTheWay } from './growthRoom.js';
+export type { Proposal, ProposedRange, Refusal, RouteChange } from './proposal.js';
 export type { ProposalRequest } from './propose.js';
 export { propose } from './propose.js';
+export type { Held, RunPlace, Stretch } from './runs.js';
+export { controlPlaneRun, heldInSubnet, placeRun, stretchOf, subnetsForRuns } from './runs.js';
 export type { MoreLikeThis } from './howManyMore.js';
 export { howManyMore, MOST_COPIES } from './howManyMore.js';
 export type { PoolFigures } from './poolFigures.js';

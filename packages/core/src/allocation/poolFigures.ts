@@ -2,10 +2,10 @@ import { contains, merge, overlaps, prefixSize, totalSize } from '../address/ind
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Pool } from '../plan/index.js';
-import { isInternalRange } from '../verdicts/index.js';
 import { figure, sayNumber, saySize } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { FreeSpace } from './freeSpace.js';
+import { advertisedRanges } from './routes.js';
 
 /** What is taken and free in one pool. */
 export interface PoolFigures {
@@ -61,16 +61,9 @@ function fragmentation(free: bigint, largest: bigint): Figure {
 /** Cluster-internal ranges are advertised nowhere, so shared ones are left out. */
 function routes(plan: Plan, pool: Pool): Figure {
   const whole = rangeOf(pool);
-  const groups = new Map<string, Prefix[]>();
-  let ranges = 0;
-  for (const allocation of plan.allocations) {
-    const cluster = byId(plan.clusters, allocation.clusterId);
-    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) continue;
-    if (!contains(whole, rangeOf(allocation))) continue;
-    const key = `${cluster.siteId} ${allocation.purpose}`;
-    groups.set(key, [...(groups.get(key) ?? []), rangeOf(allocation)]);
-    ranges++;
-  }
+  const inside = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
+  const groups = advertisedRanges(plan, inside);
+  const ranges = [...groups.values()].reduce((sum, group) => sum + group.length, 0);
   const counts = [...groups].map(([key, prefixes]) => ({ key, count: merge(prefixes).length }));
   const value = counts.reduce((sum, { count }) => sum + count, 0);
   return figure(value, 'routes', () => ({

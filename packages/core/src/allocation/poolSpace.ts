@@ -1,55 +1,83 @@
-import { contains, formatPrefix, PrefixIndex } from '../address/index.js';
+import { contains, formatPrefix, overlaps, prefixAround, PrefixIndex } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Plan, Pool, Purpose } from '../plan/index.js';
-import { useOfAllocation, useOfInUse } from '../verdicts/index.js';
+import type { Allocation, Plan, Purpose } from '../plan/index.js';
+import { useOfAllocation, useOfInUse, useOfSubnet } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
+import { growthRooms } from './growthRoom.js';
+import { isOpenTo, sourcesOf } from './source.js';
+import type { Source } from './source.js';
 
 /** What one range asks of the pools. */
 export interface Demand {
   readonly clusterId: string;
   readonly siteId: string;
+  readonly networkId: string;
   readonly purpose: Purpose;
   readonly family: Family;
   readonly length: number;
+  /** Length of the block to set aside, with room to grow; the same as the length when none is wanted. */
+  readonly roomLength: number;
   /** Whether it stays inside its cluster, so that a shared pool may give it out again. */
   readonly isInternal: boolean;
+  /** Whether it is a subnet of its network, cut from the network's blocks where it has any. */
+  readonly isSubnet: boolean;
 }
 
 /** A range found for a demand. */
 export interface Placed {
   readonly prefix: Prefix;
-  readonly pool: Pool;
+  readonly source: Source;
+}
+
+/** Somewhere to place the ranges of a group together, and how to give the rest back. */
+interface Reserved {
+  readonly place: (demand: Demand) => Placed | undefined;
+  readonly release: () => void;
 }
 
 /**
- * The pools of a plan and what is free in them while a proposal grows. Ranges that are destinations, and
+ * The pools and blocks of a plan and what is free in them while a proposal grows. Ranges that are destinations, and
  * all ranges from pools that are not shared, are kept distinct in the whole plan, so that a later join
- * finds no conflict; shared pools give cluster-internal ranges that avoid every destination.
+ * finds no conflict; shared pools give cluster-internal ranges that avoid every destination. Room that ranges want
+ * to grow into is left alone as long as there is other space.
  */
 export class PoolSpace {
-  private readonly pools: readonly Pool[];
+  private readonly sources: readonly Source[];
+  private readonly overlappingSources: ReadonlyMap<Source, readonly Source[]>;
   private readonly index: Record<Family, PrefixIndex>;
   private readonly uses: Use[];
-  private readonly distinct = new Map<Pool, FreeSpace>();
-  private readonly shared = new Map<Pool, FreeSpace>();
+  private readonly rooms: readonly Prefix[];
+  private readonly distinct = new Map<Source, FreeSpace>();
+  private readonly shared = new Map<Source, FreeSpace>();
+  private readonly heldBack = new Map<Source, Prefix[]>();
   private readonly ownRanges = new Map<string, Prefix[]>();
   private readonly lastAt = new Map<string, Prefix>();
+  private readonly sourceLists = new Map<string, readonly Source[]>();
   /** Given out by this proposal so far: pools may overlap, and each must see what another gave. */
   private readonly givenDistinct: Prefix[] = [];
   private readonly givenShared: Prefix[] = [];
+  private areRoomsOpen = false;
 
   /** Ranges whose allocation ids are in `leaving` count as free. */
   constructor(plan: Plan, leaving: ReadonlySet<string> = new Set()) {
-    this.pools = plan.pools;
+    this.sources = sourcesOf(plan);
+    this.overlappingSources = new Map(
+      this.sources.map((one) => [
+        one,
+        this.sources.filter((other) => other !== one && overlaps(one.whole, other.whole)),
+      ]),
+    );
     const allocated = plan.allocations.filter((allocation) => !leaving.has(allocation.id));
+    this.rooms = growthRooms(plan, allocated).flatMap(({ room }) => room);
     this.uses = [
       ...allocated.flatMap((allocation) => {
         const cluster = byId(plan.clusters, allocation.clusterId);
         return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
       }),
       ...plan.inUse.map(useOfInUse),
+      ...plan.subnets.map(useOfSubnet),
     ];
     const index = (family: Family) => {
       const slots = this.uses.flatMap((use, slot) => (use.prefix.family === family ? [slot] : []));
@@ -60,97 +88,140 @@ export class PoolSpace {
       );
     };
     this.index = { 4: index(4), 6: index(6) };
-    for (const allocation of allocated) {
-      this.own(allocation.clusterId).push(rangeOf(allocation));
-      const site = byId(plan.clusters, allocation.clusterId)?.siteId ?? '';
-      const range = rangeOf(allocation);
-      const pool = this.pools.find((each) => contains(rangeOf(each), range));
-      if (pool !== undefined) this.lastAt.set(placeKey(pool, site, allocation.purpose), range);
+    for (const allocation of allocated) this.noteAllocated(plan, allocation);
+  }
+
+  /**
+   * The sources a demand may use. A subnet of a network that has blocks comes from those; else pools, those of its site
+   * first, then shared ones for internal ranges (and others for the rest), then by name.
+   */
+  sourcesFor(demand: Demand): readonly Source[] {
+    const { isSubnet, networkId, purpose, family, siteId, isInternal } = demand;
+    const key = `${isSubnet} ${networkId} ${purpose} ${family} ${siteId} ${isInternal}`;
+    let list = this.sourceLists.get(key);
+    if (list === undefined) {
+      list = this.findSources(demand);
+      this.sourceLists.set(key, list);
     }
+    return list;
   }
 
-  /** The pools a demand may use, those of its site first, then shared ones for internal ranges (and others for the rest), then by name. */
-  poolsFor(demand: Omit<Demand, 'length' | 'clusterId'>): Pool[] {
-    const rank = (pool: Pool) => (pool.siteId === null ? 2 : 0) + (demand.isInternal === pool.isShared ? 0 : 1);
-    return this.pools
-      .filter(
-        (pool) =>
-          pool.purposes.includes(demand.purpose) &&
-          rangeOf(pool).family === demand.family &&
-          (pool.siteId === null || pool.siteId === demand.siteId),
-      )
-      .sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
-  }
-
-  /** Takes a range for the demand from the first pool that has room, near what its site already has there. */
+  /** Takes a range for the demand from the first source that has room, near what its site already has there. */
   place(demand: Demand): Placed | undefined {
-    for (const pool of this.poolsFor(demand)) {
-      const prefix = this.placeIn(pool, demand);
-      if (prefix !== undefined) return { prefix, pool };
+    for (const source of this.sourcesFor(demand)) {
+      const prefix = this.placeIn(source, demand);
+      if (prefix !== undefined) return { prefix, source };
     }
-    return undefined;
+    return this.openRooms() ? this.place(demand) : undefined;
   }
 
   /**
    * Sets aside one block for all the distinct ranges of a site and purpose, so that one summary prefix
-   * covers them; returns how to place inside it and how to give the rest back. Undefined when no pool
+   * covers them; returns how to place inside it and how to give the rest back. Undefined when no source
    * has a block that large.
    */
-  reserve(demand: Demand): { place: (d: Demand) => Placed | undefined; release: () => void } | undefined {
-    for (const pool of this.poolsFor(demand)) {
-      const near = this.lastAt.get(placeKey(pool, demand.siteId, demand.purpose));
-      const block = this.space(pool).take(demand.length, near);
+  reserve(demand: Demand): Reserved | undefined {
+    for (const source of this.sourcesFor(demand)) {
+      const near = this.lastAt.get(placeKey(source, demand));
+      const block = this.space(source).take(demand.roomLength, near);
       if (block === undefined) continue;
-      this.hideFromOthers(block, pool);
+      this.hideFromOthers(block, source);
       const inside = FreeSpace.within(block);
       return {
         place: (each) => {
-          const prefix = inside.take(each.length);
-          if (prefix !== undefined) this.note(prefix, pool, each);
-          return prefix === undefined ? undefined : { prefix, pool };
+          const room = inside.take(each.roomLength);
+          return room === undefined ? undefined : { prefix: this.note(room, source, each), source };
         },
-        release: () => this.space(pool).giveBack(inside.free),
+        release: () => {
+          this.space(source).giveBack(inside.free);
+        },
       };
     }
     return undefined;
   }
 
-  /** The largest free block among the pools a demand may use, with its pool. */
+  /** Whether the site has ranges of the purpose already in the source that a demand is offered first. */
+  hasNeighbour(demand: Demand): boolean {
+    const [first] = this.sourcesFor(demand);
+    return first !== undefined && this.lastAt.has(placeKey(first, demand));
+  }
+
+  /** The largest free block among the sources a demand may use, room to grow included, with its source. */
   largestFor(demand: Demand): Placed | undefined {
+    this.openRooms();
     let best: Placed | undefined;
-    for (const pool of this.poolsFor(demand)) {
-      const block = this.spaceFor(pool, demand).largest();
+    for (const source of this.sourcesFor(demand)) {
+      const block = this.largestIn(source, demand);
       if (block !== undefined && (best === undefined || block.length < best.prefix.length))
-        best = { prefix: block, pool };
+        best = { prefix: block, source };
     }
     return best;
   }
 
-  private placeIn(pool: Pool, demand: Demand): Prefix | undefined {
-    const isRepeatable = pool.isShared && demand.isInternal;
-    const near = isRepeatable ? undefined : this.lastAt.get(placeKey(pool, demand.siteId, demand.purpose));
-    const prefix = this.spaceFor(pool, demand).take(demand.length, near);
-    if (prefix !== undefined) this.note(prefix, pool, demand);
+  private noteAllocated(plan: Plan, allocation: Allocation): void {
+    const range = rangeOf(allocation);
+    this.own(allocation.clusterId).push(range);
+    const siteId = byId(plan.clusters, allocation.clusterId)?.siteId ?? '';
+    const source = this.sources.find((each) => contains(each.whole, range));
+    if (source !== undefined) this.lastAt.set(placeKey(source, { siteId, purpose: allocation.purpose }), range);
+  }
+
+  private findSources({ isSubnet, networkId, purpose, family, siteId, isInternal }: Demand): Source[] {
+    const own = isSubnet
+      ? this.sources.filter((source) => source.networkId === networkId && source.whole.family === family)
+      : [];
+    if (own.length > 0) return own.sort((a, b) => (a.whole.base < b.whole.base ? -1 : 1));
+    const rank = ({ pool, isShared }: Source) => (pool?.siteId === null ? 2 : 0) + (isInternal === isShared ? 0 : 1);
+    return this.sources
+      .filter(({ pool, whole }) => pool !== undefined && whole.family === family && isOpenTo(pool, purpose, siteId))
+      .sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
+  }
+
+  private placeIn(source: Source, demand: Demand): Prefix | undefined {
+    if (source.isShared && demand.isInternal) {
+      const prefix = this.sharedSpace(source).fit(demand.length, this.own(demand.clusterId));
+      return prefix === undefined ? undefined : this.note(prefix, source, demand);
+    }
+    const room = this.space(source).take(demand.roomLength, this.lastAt.get(placeKey(source, demand)));
+    return room === undefined ? undefined : this.note(room, source, demand);
+  }
+
+  private largestIn(source: Source, demand: Demand): Prefix | undefined {
+    if (!(source.isShared && demand.isInternal)) return this.space(source).largest();
+    for (let length = source.whole.length; length <= demand.length; length++) {
+      const found = this.sharedSpace(source).fit(length, this.own(demand.clusterId));
+      if (found !== undefined) return found;
+    }
+    return undefined;
+  }
+
+  /** Remembers what a demand got: its range at the start of the room that was set aside. */
+  private note(room: Prefix, source: Source, demand: Demand): Prefix {
+    const prefix = room.length === demand.length ? room : prefixAround(room.family, room.base, demand.length);
+    this.own(demand.clusterId).push(prefix);
+    this.lastAt.set(placeKey(source, demand), room);
+    if (source.isShared && demand.isInternal) {
+      // It may be given again to another cluster, but never as a destination.
+      this.givenShared.push(prefix);
+      for (const other of [source, ...this.overlapping(source)]) this.distinct.get(other)?.exclude(prefix);
+    } else {
+      this.givenDistinct.push(room);
+      this.hideFromOthers(room, source);
+    }
     return prefix;
   }
 
-  private note(prefix: Prefix, pool: Pool, demand: Demand): void {
-    this.own(demand.clusterId).push(prefix);
-    this.lastAt.set(placeKey(pool, demand.siteId, demand.purpose), prefix);
-    if (pool.isShared && demand.isInternal) {
-      // It may be given again to another cluster, but never as a destination.
-      this.givenShared.push(prefix);
-      for (const space of this.distinct.values()) space.exclude(prefix);
-    } else {
-      this.givenDistinct.push(prefix);
-      this.hideFromOthers(prefix, pool);
+  /** Takes a prefix out of every free space but that of the source it was taken from. */
+  private hideFromOthers(prefix: Prefix, from: Source): void {
+    this.shared.get(from)?.exclude(prefix);
+    for (const other of this.overlapping(from)) {
+      this.shared.get(other)?.exclude(prefix);
+      this.distinct.get(other)?.exclude(prefix);
     }
   }
 
-  /** Takes a prefix out of every free space but that of the pool it was taken from. */
-  private hideFromOthers(prefix: Prefix, from: Pool): void {
-    for (const space of this.shared.values()) space.exclude(prefix);
-    for (const [pool, space] of this.distinct) if (pool !== from) space.exclude(prefix);
+  private overlapping(source: Source): readonly Source[] {
+    return this.overlappingSources.get(source) ?? [];
   }
 
   private own(clusterId: string): Prefix[] {
@@ -161,35 +232,57 @@ export class PoolSpace {
     return fresh;
   }
 
-  private spaceFor(pool: Pool, demand: Demand): FreeSpace {
-    if (!(pool.isShared && demand.isInternal)) return this.space(pool);
-    let space = this.shared.get(pool);
+  private sharedSpace(source: Source): FreeSpace {
+    let space = this.shared.get(source);
     if (space === undefined) {
-      space = FreeSpace.within(rangeOf(pool), [
-        ...this.overlapping(pool, (use) => !use.isInternal),
-        ...this.givenDistinct,
-      ]);
-      this.shared.set(pool, space);
-    }
-    return space.without(this.own(demand.clusterId));
-  }
-
-  private space(pool: Pool): FreeSpace {
-    let space = this.distinct.get(pool);
-    if (space === undefined) {
-      space = FreeSpace.within(rangeOf(pool), [
-        ...this.overlapping(pool, () => true),
-        ...this.givenDistinct,
-        ...this.givenShared,
-      ]);
-      this.distinct.set(pool, space);
+      const taken = this.within(source, (use) => !use.isInternal);
+      space = FreeSpace.within(source.whole, [...taken, ...this.blocksIn(source), ...this.givenDistinct]);
+      this.shared.set(source, space);
     }
     return space;
   }
 
-  private overlapping(pool: Pool, keep: (use: Use) => boolean): Prefix[] {
+  private space(source: Source): FreeSpace {
+    let space = this.distinct.get(source);
+    if (space === undefined) {
+      space = FreeSpace.within(source.whole, [
+        ...this.within(source, () => true),
+        ...this.blocksIn(source),
+        ...this.givenDistinct,
+        ...this.givenShared,
+      ]);
+      const held: Prefix[] = [];
+      if (!this.areRoomsOpen) for (const room of this.rooms) held.push(...excluded(space, source, room));
+      this.heldBack.set(source, held);
+      this.distinct.set(source, space);
+    }
+    return space;
+  }
+
+  /** Blocks belong to their networks' subnets, so neither a pool nor another network gives anything from them. */
+  private blocksIn(source: Source): Prefix[] {
+    return this.overlapping(source).flatMap(({ networkId, whole }) =>
+      networkId === undefined || networkId === source.networkId ? [] : [whole],
+    );
+  }
+
+  /** Gives free the room that ranges want to grow into, once nothing else is left; false when it is open already. */
+  private openRooms(): boolean {
+    if (this.areRoomsOpen || this.rooms.length === 0) return false;
+    this.areRoomsOpen = true;
+    for (const [source, held] of this.heldBack) {
+      const space = this.space(source);
+      space.giveBack(held);
+      // Another source may have given away a part meanwhile.
+      for (const given of [...this.givenDistinct, ...this.givenShared]) if (held.length > 0) space.exclude(given);
+    }
+    this.heldBack.clear();
+    return true;
+  }
+
+  private within(source: Source, keep: (use: Use) => boolean): Prefix[] {
     const found: Prefix[] = [];
-    this.index[rangeOf(pool).family].forEachOverlapping(rangeOf(pool), (slot) => {
+    this.index[source.whole.family].forEachOverlapping(source.whole, (slot) => {
       const use = this.uses[slot] as Use;
       if (keep(use)) found.push(use.prefix);
     });
@@ -197,11 +290,15 @@ export class PoolSpace {
   }
 }
 
-function placeKey(pool: Pool, siteId: string, purpose: Purpose): string {
-  return `${pool.id} ${siteId} ${purpose}`;
+function excluded(space: FreeSpace, source: Source, room: Prefix): Prefix[] {
+  return room.family === source.whole.family && overlaps(source.whole, room) ? space.exclude(room) : [];
 }
 
-/** "10.0.0.0/8 (Backbone)", as refusals name a place. */
-export function sayPlaced({ prefix, pool }: Placed): string {
-  return `${formatPrefix(prefix)} in ${pool.name}`;
+function placeKey(source: Source, { siteId, purpose }: Pick<Demand, 'siteId' | 'purpose'>): string {
+  return `${source.id} ${siteId} ${purpose}`;
+}
+
+/** "10.0.0.0/8 in Backbone", as refusals name a place. */
+export function sayPlaced({ prefix, source }: Placed): string {
+  return `${formatPrefix(prefix)} in ${source.name}`;
 }

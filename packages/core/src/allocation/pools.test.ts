@@ -1,7 +1,7 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { formatPrefix, prefixSize, rangeOf } from '../index.js';
 import { demoPlan } from '../demo/index.js';
-import { howManyMore, MOST_COPIES, poolFigures, poolGrowth, propose } from './index.js';
+import { controlPlaneRun, howManyMore, MOST_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
 
 const routed = (count: number, prefix: string) =>
   applied(ground(1), [
@@ -93,4 +93,34 @@ test('growth: the month of exhaustion is the first in which the sizes of that mo
   for (let month = 0; month <= 108 && first === undefined; month++) if (needAt(month) > 65_536) first = month;
   expect(growth.exhausted).toBe(first);
   expect(growth.allocated).toBe(needAt(36));
+});
+
+describe('addresses in a row', () => {
+  const plan = applied(ground(1), [
+    ...add('clusters', cluster('c')),
+    ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.0.0.0/28' }),
+    ...add('inUse', { prefix: '10.0.0.4/32', owner: 'printer' }),
+    ...add('runs', { name: 'ingress', clusterId: testId('clusters', 1), first: '10.0.0.6', count: 1 }),
+  ]);
+
+  test('three control nodes need five: their own, the virtual one and the upgrade’s (common practice)', () => {
+    expect(controlPlaneRun(3).value).toBe(5);
+    expect(controlPlaneRun(3).explain().result).toBe('5 addresses');
+  });
+
+  test('the place is the lowest that is free, counted address by address', () => {
+    const taken = new Set([0, 4, 6, 15]);
+    for (let count = 1; count <= 12; count++) {
+      let first = 0;
+      while (first + count <= 16 && Array.from({ length: count }, (_, i) => first + i).some((at) => taken.has(at))) first++;
+      const place = placeRun(plan, testId('clusters', 1), count);
+      if (first + count > 16) expect(place).toMatchObject({ ok: false, reason: expect.stringContaining('has 8') as string });
+      else expect(place).toEqual({ ok: true, first: `10.0.0.${first}`, subnet: '10.0.0.0/28' });
+    }
+  }); // prettier-ignore
+
+  test('a cluster without ranges has no place', () => {
+    const bare = applied(ground(1), add('clusters', cluster('c')));
+    expect(placeRun(bare, testId('clusters', 1), 1)).toMatchObject({ ok: false, mend: 'Allocate its ranges first.' });
+  });
 });

@@ -26,9 +26,19 @@ export interface Refusal {
   readonly mend: string;
 }
 
+/** How many prefixes a site advertises for a purpose, before a proposal and after it. */
+export interface RouteChange {
+  readonly siteName: string;
+  readonly purpose: Purpose;
+  readonly before: number;
+  readonly after: number;
+}
+
 /** A change that has not been made: shown as a difference first, applied whole. */
 export interface Proposal {
   readonly ranges: readonly ProposedRange[];
   readonly refusals: readonly Refusal[];
   readonly operations: readonly Operation[];
+  /** Prefixes advertised for each site and purpose that the proposal touches, before and after. */
+  readonly routes: readonly RouteChange[];
 }

@@ -3,10 +3,13 @@ import { addOperation, byId, newId, rangeOf, setOperation } from '../plan/index.
 import type { Allocation, Cluster, Operation, Plan } from '../plan/index.js';
 import type { Need } from '../sizing/index.js';
 import { demandsOf } from './demand.js';
+import type { SizeFor } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 import type { Demand, Placed } from './poolSpace.js';
 import type { Proposal, ProposedRange, Refusal } from './proposal.js';
-import { refuse } from './refuse.js';
+import { proposeGrowth } from './proposeGrowth.js';
+import { refuse, refuseLocked } from './refuse.js';
+import { routeChanges } from './routes.js';
 
 /** What to propose ranges for. */
 export interface ProposalRequest {
@@ -14,6 +17,12 @@ export interface ProposalRequest {
   readonly clusterIds?: readonly string[];
   /** Ranges to move to a new place, instead of missing ones. */
   readonly move?: readonly string[];
+  /** Ranges to grow where they are to their size at the horizon, instead of missing ones. */
+  readonly grow?: readonly string[];
+  /** Whether new subnets take their size at the horizon at once (the usual), or today's with room to grow beside. */
+  readonly sizeFor?: SizeFor;
+  /** Ranges of built clusters may move too: a rebuild is planned. Fixed ones still do not. */
+  readonly isRebuild?: boolean;
 }
 
 interface Wanted {
@@ -30,12 +39,11 @@ interface Wanted {
  * answer but for the ids of new ranges.
  */
 export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
+  if (request.grow !== undefined) return proposeGrowth(plan, request.grow);
   const moving = (request.move ?? []).flatMap((id) => byId(plan.allocations, id) ?? []);
-  const { movable, locked } = splitByLock(plan, moving);
+  const { movable, locked } = splitByLock(plan, moving, request.isRebuild === true);
   const wanted =
-    request.move === undefined
-      ? missing(plan, request.clusterIds)
-      : movable.flatMap((allocation) => toMove(plan, allocation));
+    request.move === undefined ? missing(plan, request) : movable.flatMap((allocation) => toMove(plan, allocation));
   const space = new PoolSpace(plan, new Set(movable.map((allocation) => allocation.id)));
   const ranges: ProposedRange[] = [];
   const refusals: Refusal[] = [...locked];
@@ -49,16 +57,16 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
     operations.push(asOperation(each, placed));
   };
   for (const group of groupsToPlace(wanted)) placeGroup(group, space, settle);
-  return { ranges: ranges.sort(byCluster), refusals, operations };
+  return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, ranges) };
 }
 
-function missing(plan: Plan, clusterIds: readonly string[] | undefined): Wanted[] {
+function missing(plan: Plan, { clusterIds, sizeFor }: ProposalRequest): Wanted[] {
   const chosen = clusterIds === undefined ? undefined : new Set(clusterIds);
   const held = new Set(plan.allocations.map((a) => spot(a.clusterId, a.purpose, a.zone, rangeOf(a).family)));
   return plan.clusters
     .filter((cluster) => chosen?.has(cluster.id) ?? true)
     .flatMap((cluster) =>
-      demandsOf(plan, cluster)
+      demandsOf(plan, cluster, sizeFor)
         .filter(({ need }) => !held.has(spot(cluster.id, need.purpose, need.zone, need.family)))
         .map((each) => ({ cluster, ...each, moving: undefined })),
     );
@@ -74,28 +82,17 @@ function toMove(plan: Plan, allocation: Allocation): Wanted[] {
   return found === undefined ? [] : [{ cluster, ...found, moving: allocation }];
 }
 
-function splitByLock(plan: Plan, moving: readonly Allocation[]): { movable: Allocation[]; locked: Refusal[] } {
+function splitByLock(
+  plan: Plan,
+  moving: readonly Allocation[],
+  isRebuild: boolean,
+): { movable: Allocation[]; locked: Refusal[] } {
   const movable: Allocation[] = [];
   const locked: Refusal[] = [];
   for (const allocation of moving) {
-    const cluster = byId(plan.clusters, allocation.clusterId);
-    if (!allocation.isFixed && cluster?.isBuilt !== true) {
-      movable.push(allocation);
-      continue;
-    }
-    locked.push({
-      clusterId: allocation.clusterId,
-      clusterName: cluster?.name ?? '',
-      purpose: allocation.purpose,
-      zone: allocation.zone,
-      length: rangeOf(allocation).length,
-      reason: allocation.isFixed
-        ? `${allocation.prefix} is fixed.`
-        : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
-      mend: allocation.isFixed
-        ? 'Take the fixed mark off first if it may move.'
-        : 'Move the other range, or plan the rebuild.',
-    });
+    const refusal = refuseLocked(plan, allocation, isRebuild);
+    if (refusal === undefined) movable.push(allocation);
+    else locked.push(refusal);
   }
   return { movable, locked };
 }
@@ -104,14 +101,15 @@ function splitByLock(plan: Plan, moving: readonly Allocation[]): { movable: Allo
 function groupsToPlace(wanted: readonly Wanted[]): Wanted[][] {
   const groups = new Map<string, Wanted[]>();
   for (const each of wanted) {
-    const { siteId, purpose, family, isInternal } = each.demand;
-    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId}`;
+    const { siteId, networkId, purpose, family, isInternal, isSubnet } = each.demand;
+    // Ranges cut from a network's blocks are placed together by network.
+    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId} ${isSubnet ? networkId : ''}`;
     const group = groups.get(key);
     if (group === undefined) groups.set(key, [each]);
     else group.push(each);
   }
   for (const group of groups.values())
-    group.sort((a, b) => a.demand.length - b.demand.length || (spotOf(a) < spotOf(b) ? -1 : 1));
+    group.sort((a, b) => a.demand.roomLength - b.demand.roomLength || (spotOf(a) < spotOf(b) ? -1 : 1));
   return [...groups.values()].sort((a, b) => {
     const [first, second] = [a[0] as Wanted, b[0] as Wanted];
     return (
@@ -128,8 +126,9 @@ function placeGroup(
   settle: (each: Wanted, placed: Placed | undefined) => void,
 ): void {
   const first = group[0] as Wanted;
-  const isTogether = group.length > 1 && !first.demand.isInternal;
-  const reserved = isTogether ? space.reserve({ ...first.demand, length: summaryLength(group) }) : undefined;
+  // Beside what the site has already, each finds its nearest place by itself, gaps included.
+  const isTogether = group.length > 1 && !first.demand.isInternal && !space.hasNeighbour(first.demand);
+  const reserved = isTogether ? space.reserve({ ...first.demand, roomLength: summaryLength(group) }) : undefined;
   for (const each of group) settle(each, reserved?.place(each.demand) ?? space.place(each.demand));
   reserved?.release();
 }
@@ -138,11 +137,11 @@ function placeGroup(
 function summaryLength(group: readonly Wanted[]): number {
   const { family } = (group[0] as Wanted).demand;
   const bits = addressBits(family);
-  const sum = group.reduce((total, { demand }) => total + (1n << BigInt(bits - demand.length)), 0n);
+  const sum = group.reduce((total, { demand }) => total + (1n << BigInt(bits - demand.roomLength)), 0n);
   return Math.max(0, bits - (sum - 1n).toString(2).length);
 }
 
-function asRange({ cluster, need, moving }: Wanted, { prefix, pool }: Placed): ProposedRange {
+function asRange({ cluster, need, moving }: Wanted, { prefix, source }: Placed): ProposedRange {
   return {
     clusterId: cluster.id,
     clusterName: cluster.name,
@@ -151,7 +150,7 @@ function asRange({ cluster, need, moving }: Wanted, { prefix, pool }: Placed): P
     family: need.family,
     before: moving?.prefix ?? '',
     after: formatPrefix(prefix),
-    poolName: pool.name,
+    poolName: source.name,
   };
 }
 
@@ -176,7 +175,10 @@ function spotOf({ cluster, need }: Wanted): string {
   return spot(cluster.id, need.purpose, need.zone, need.family);
 }
 
-function byCluster(a: ProposedRange, b: ProposedRange): number {
-  const order = (range: ProposedRange) => `${range.clusterName} ${range.purpose} ${range.zone} ${range.family}`;
-  return order(a) < order(b) ? -1 : 1;
+function inClusterOrder(ranges: readonly ProposedRange[]): ProposedRange[] {
+  const keyed = ranges.map((range) => ({
+    range,
+    key: `${range.clusterName} ${range.purpose} ${range.zone} ${range.family}`,
+  }));
+  return keyed.sort((a, b) => (a.key < b.key ? -1 : 1)).map(({ range }) => range);
 }

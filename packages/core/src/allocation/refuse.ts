@@ -1,5 +1,6 @@
 import { familyName } from '../address/index.js';
-import type { Cluster } from '../plan/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import type { Need } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { sayPlaced } from './poolSpace.js';
@@ -16,8 +17,8 @@ export function refuse(cluster: Cluster, need: Need, demand: Demand, space: Pool
     length: need.length.value,
   };
   const wanted = `a /${need.length.value} ${need.purpose} range (${familyName(need.family)})`;
-  const pools = space.poolsFor(demand);
-  if (pools.length === 0) {
+  const sources = space.sourcesFor(demand);
+  if (sources.length === 0) {
     return {
       ...base,
       reason: `${cluster.name} needs ${wanted}, and no pool gives ${need.purpose} ranges of that family at its site.`,
@@ -27,15 +28,35 @@ export function refuse(cluster: Cluster, need: Need, demand: Demand, space: Pool
   const largest = space.largestFor(demand);
   const have =
     largest === undefined
-      ? `nothing is free in ${pools.map((pool) => pool.name).join(', ')}`
+      ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}`
       : `the largest free block is ${sayPlaced(largest)}`;
+  const more = sources.some(({ networkId }) => networkId !== undefined) ? 'an address block to the network' : 'a pool';
   return {
     ...base,
     reason: `${cluster.name} needs ${wanted}; ${have}.`,
     mend:
       largest === undefined
-        ? 'Add a pool.'
-        : `Add a pool, or shrink the demand to fit: ${shrink(cluster, need, largest.prefix.length)}`,
+        ? `Add ${more}.`
+        : `Add ${more}, or shrink the demand to fit: ${shrink(cluster, need, largest.prefix.length)}`,
+  };
+}
+
+/** Why a range must stay as it is; undefined when it may change. With `isRebuild`, being built is no reason. */
+export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: boolean): Refusal | undefined {
+  const cluster = byId(plan.clusters, allocation.clusterId);
+  if (!allocation.isFixed && (isRebuild || cluster?.isBuilt !== true)) return undefined;
+  return {
+    clusterId: allocation.clusterId,
+    clusterName: cluster?.name ?? '',
+    purpose: allocation.purpose,
+    zone: allocation.zone,
+    length: rangeOf(allocation).length,
+    reason: allocation.isFixed
+      ? `${allocation.prefix} is fixed.`
+      : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
+    mend: allocation.isFixed
+      ? 'Take the fixed mark off first if it may move.'
+      : 'Move the other range, or plan the rebuild.',
   };
 }
 
@@ -43,6 +64,8 @@ function shrink(cluster: Cluster, need: Need, available: number): string {
   const factor = 2 ** (available - need.length.value);
   const fits = (count: number) => sayNumber(Math.max(1, Math.floor(count / factor)));
   switch (need.purpose) {
+    case 'entry':
+      return `about ${fits(cluster.entryAddresses)} entry addresses instead of ${sayNumber(cluster.entryAddresses)}.`;
     case 'service':
       return `about ${fits(cluster.services)} services instead of ${sayNumber(cluster.services)}.`;
     case 'node':

@@ -1,6 +1,6 @@
-import { propose } from '../allocation/index.js';
-import { addOperation, applyOperations, emptyPlan } from '../plan/index.js';
-import type { Cluster, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
+import { controlPlaneRun, placeRun, propose } from '../allocation/index.js';
+import { addOperation, applyOperations, emptyPlan, withFallbacks } from '../plan/index.js';
+import type { Cluster, EntityOf, Kind, Operation, Plan, Subnet } from '../plan/index.js';
 
 /**
  * The demo: Skerry Line, an invented ferry operator. Most ranges come from the allocator; a few were
@@ -23,18 +23,25 @@ export function demoPlan(): Plan {
       ? addOperation('allocations', { ...operation.entity, id: demoId('allocations', next++) })
       : operation,
   );
-  return apply(ground, operations);
+  const ranged = apply(ground, operations);
+  return apply(ranged, runOperations(ranged));
 }
 
-const kindDigit: Record<Kind, number> = {
-  profiles: 1,
-  sites: 2,
-  networks: 3,
-  links: 4,
-  pools: 5,
-  inUse: 6,
-  clusters: 7,
-  allocations: 8,
+/** A digit for each kind that stays as it is when kinds are added. */
+const kindDigit: Record<Kind, string> = {
+  profiles: '1',
+  sites: '2',
+  networks: '3',
+  links: '4',
+  pools: '5',
+  inUse: '6',
+  clusters: '7',
+  allocations: '8',
+  shapes: '9',
+  blocks: 'a',
+  subnets: 'b',
+  attachments: 'c',
+  runs: 'd',
 };
 
 /** The nth id of a kind: a UUID of version 7 with a fixed time. */
@@ -48,11 +55,13 @@ function apply(plan: Plan, operations: readonly Operation[]): Plan {
   throw new Error(`demo: ${applied.problems.map((p) => p.message).join(' ')}`);
 }
 
-type Fields<K extends Kind> = Omit<EntityOf[K], 'id'>;
+type Fields<K extends Kind> = Partial<Omit<EntityOf[K], 'id'>>;
 
+/** Adds entities with ids from 1 on; fields that are left out have their usual values. */
 function adds<K extends Kind>(kind: K, all: readonly Fields<K>[]): Operation[] {
-  // An id completes the fields to the entity.
-  return all.map((fields, i) => addOperation(kind, { id: demoId(kind, i + 1), ...fields } as unknown as EntityOf[K]));
+  return all.map((fields, i) =>
+    addOperation(kind, withFallbacks(kind, { id: demoId(kind, i + 1), ...fields } as Partial<EntityOf[K]>)),
+  );
 }
 
 const profile = {
@@ -75,7 +84,10 @@ const network = {
   office: demoId('networks', 5),
   coaches: demoId('networks', 6),
   lab: demoId('networks', 7),
+  radar: demoId('networks', 8),
+  clearing: demoId('networks', 9),
 };
+const link = { hub: demoId('links', 1), radar: demoId('links', 4), clearing: demoId('links', 5) };
 
 const pierNames = [
   'Ardle', 'Brae', 'Corran', 'Dunvo', 'Eilan', 'Fasgadh', 'Grunay', 'Hestan', 'Inver', 'Jura Sound', 'Kyle', 'Lunna',
@@ -85,24 +97,132 @@ const pierNames = [
 /** Clusters whose ranges are still to be proposed. */
 const unallocated = new Set(['kiosk-vaila', 'kiosk-wyre', 'kiosk-yell-sound', 'weather-models']);
 
+function shape(
+  name: string,
+  profileId: string,
+  [vcpus, memoryGib, interfaces, slotsPerInterface, podCap]: readonly [number, number, number, number, number],
+  price: number,
+): Fields<'shapes'> {
+  return { name, profileId, vcpus, memoryGib, interfaces, slotsPerInterface, podCap, price };
+}
+
+function subnet(
+  name: string,
+  networkId: string,
+  siteId: string,
+  purpose: Subnet['purpose'],
+  prefix: string,
+): Fields<'subnets'> {
+  return { name, networkId, siteId, purpose, prefix };
+}
+
 function groundOperations(): Operation[] {
   return [
     ...adds('profiles', [
-      { name: 'Halden', reservedFirst: 4, reservedLast: 1, subnetScope: 'zone', routesPerTable: 200 },
-      { name: 'Orrery', reservedFirst: 2, reservedLast: 2, subnetScope: 'region', routesPerTable: 250 },
-      { name: 'Basalt', reservedFirst: 1, reservedLast: 1, subnetScope: 'region', routesPerTable: 4000 },
-      { name: 'Pier site', reservedFirst: 1, reservedLast: 1, subnetScope: 'region', routesPerTable: 100 },
+      {
+        name: 'Halden',
+        reservedFirst: 4,
+        reservedLast: 1,
+        subnetScope: 'zone',
+        routesPerTable: 200,
+        smallestSubnet: 28,
+        largestSubnet: 16,
+        smallestBlock: 28,
+        largestBlock: 16,
+        blocksPerNetwork: 5,
+        clustersPerSite: 100,
+        nodesPerCluster: 450,
+        peeringsPerNetwork: 50,
+        leastSurge: 1,
+        nativeRule: 'prefixes',
+      },
+      {
+        name: 'Orrery',
+        reservedFirst: 2,
+        reservedLast: 2,
+        subnetScope: 'region',
+        routesPerTable: 250,
+        smallestSubnet: 29,
+        largestSubnet: 12,
+        smallestBlock: 29,
+        largestBlock: 12,
+        blocksPerNetwork: 20,
+        clustersPerSite: 50,
+        nodesPerCluster: 1000,
+        peeringsPerNetwork: 25,
+        leastSurge: 1,
+        nativeRule: 'none',
+      },
+      {
+        name: 'Basalt',
+        reservedFirst: 1,
+        reservedLast: 1,
+        subnetScope: 'region',
+        routesPerTable: 4000,
+        leastSurge: 1,
+        nativeRule: 'none',
+      },
+      {
+        name: 'Pier site',
+        reservedFirst: 1,
+        reservedLast: 1,
+        subnetScope: 'region',
+        routesPerTable: 100,
+        clustersPerSite: 4,
+        nodesPerCluster: 50,
+        nativeRule: 'none',
+      },
+    ]),
+    ...adds('shapes', [
+      shape('halden-plain-4', profile.halden, [4, 16, 4, 15, 110], 118.4),
+      shape('halden-plain-8', profile.halden, [8, 32, 4, 15, 110], 236.8),
+      shape('halden-wide-32', profile.halden, [32, 128, 8, 30, 250], 947.2),
+      shape('halden-thin-4', profile.halden, [4, 16, 3, 10, 110], 109.9),
+      shape('orrery-m4', profile.orrery, [4, 16, 1, 1, 110], 104),
+      shape('orrery-m16', profile.orrery, [16, 64, 1, 1, 256], 416),
+      shape('basalt-rack-48', profile.basalt, [48, 256, 2, 1, 250], 610),
+      shape('pier-box-4', profile.pier, [4, 8, 2, 1, 60], 41.5),
     ]),
     ...adds('sites', [
-      { name: 'Halden north', kind: 'region', profileId: profile.halden, zones: ['n1', 'n2', 'n3'] },
-      { name: 'Halden south', kind: 'region', profileId: profile.halden, zones: ['s1', 's2'] },
-      { name: 'Orrery east', kind: 'region', profileId: profile.orrery, zones: ['e1', 'e2', 'e3'] },
-      { name: 'Basalt hall', kind: 'data centre', profileId: profile.basalt, zones: ['hall'] },
-      ...pierNames.map((name) => ({
+      {
+        name: 'Halden north',
+        kind: 'region',
+        profileId: profile.halden,
+        zones: ['n1', 'n2', 'n3'],
+        latitude: 59.91,
+        longitude: 10.75,
+      },
+      {
+        name: 'Halden south',
+        kind: 'region',
+        profileId: profile.halden,
+        zones: ['s1', 's2'],
+        latitude: 53.35,
+        longitude: -6.26,
+      },
+      {
+        name: 'Orrery east',
+        kind: 'region',
+        profileId: profile.orrery,
+        zones: ['e1', 'e2', 'e3'],
+        latitude: 52.37,
+        longitude: 4.9,
+      },
+      {
+        name: 'Basalt hall',
+        kind: 'data centre',
+        profileId: profile.basalt,
+        zones: ['hall'],
+        latitude: 57.48,
+        longitude: -4.22,
+      },
+      ...pierNames.map((name, i) => ({
         name: `${name} pier`,
         kind: 'edge' as const,
         profileId: profile.pier,
         zones: ['pier'],
+        latitude: 56 + (i % 8) * 0.45,
+        longitude: -7 + Math.floor(i / 8) * 0.75,
       })),
     ]),
     ...adds('networks', [
@@ -113,6 +233,31 @@ function groundOperations(): Operation[] {
       { name: 'head-office', note: 'Head office' },
       { name: 'coaches', note: 'Acquired coach company, not joined yet' },
       { name: 'tide-lab', note: 'University lab that reads the tide models' },
+      { name: 'coast-radar', note: 'Radar posts of the coast guard' },
+      { name: 'clearing', note: 'Clearing house for ticket payments' },
+    ]),
+    ...adds('blocks', [
+      { networkId: network.models, prefix: '10.28.0.0/16', note: 'Cut from the backbone' },
+      { networkId: network.models, prefix: 'fd4b:5ce7:1a1c::/48', note: '' },
+    ]),
+    ...adds('subnets', [
+      subnet('models-endpoints', network.models, site.orreryEast, 'endpoint', '10.28.255.0/26'),
+      { ...subnet('models-files', network.models, site.orreryEast, 'other', '10.28.254.0/24'), delegatedTo: 'storage' },
+      {
+        ...subnet('models-bastion', network.models, site.orreryEast, 'other', '10.28.255.64/27'),
+        delegatedTo: 'bastion',
+        isPublic: true,
+        wayOut: 'direct',
+        routeTable: 'models-public',
+      },
+      {
+        ...subnet('booking-entry-n1', network.booking, site.haldenNorth, 'entry', '10.31.0.0/26'),
+        zone: 'n1',
+        isPublic: true,
+        wayOut: 'direct',
+        routeTable: 'booking-public',
+      },
+      { ...subnet('booking-endpoints', network.booking, site.haldenNorth, 'endpoint', '10.31.0.64/26'), zone: 'n2' },
     ]),
     ...adds('links', [
       {
@@ -123,6 +268,20 @@ function groundOperations(): Operation[] {
       },
       { name: 'models-lab', kind: 'peering', networkIds: [network.models, network.lab], isPlanned: false },
       { name: 'coach-join', kind: 'peering', networkIds: [network.basalt, network.coaches], isPlanned: true },
+      { name: 'radar-tunnel', kind: 'tunnel', networkIds: [network.basalt, network.radar] },
+      { name: 'clearing-circuit', kind: 'circuit', networkIds: [network.office, network.clearing] },
+    ]),
+    ...adds('attachments', [
+      // What the hall tells the hub: its own space, ferry control, and the radar posts behind the tunnel.
+      { linkId: link.hub, networkId: network.basalt, advertises: ['10.40.0.0/14', '10.90.0.0/24', '10.100.0.0/16'] },
+      { linkId: link.radar, networkId: network.radar, advertises: ['10.90.0.0/24'] },
+      {
+        linkId: link.clearing,
+        networkId: network.clearing,
+        advertises: ['172.28.4.0/22'],
+        learns: 'listed',
+        learnsFromIds: [network.office],
+      },
     ]),
     ...adds('pools', [
       { name: 'Backbone', prefix: '10.16.0.0/12', purposes: ['node', 'pod'], siteId: null, isShared: false },
@@ -147,6 +306,8 @@ function groundOperations(): Operation[] {
       { prefix: '10.41.0.0/16', owner: 'Coach depots', networkId: network.coaches, note: 'From their spreadsheet' },
       { prefix: '192.168.0.0/16', owner: 'Coach offices', networkId: network.coaches, note: '' },
       { prefix: '172.20.0.0/16', owner: 'Tide lab', networkId: network.lab, note: '' },
+      { prefix: '10.90.0.0/24', owner: 'Coast radar', networkId: network.radar, note: 'Reached by the tunnel' },
+      { prefix: '172.28.4.0/22', owner: 'Clearing house', networkId: network.clearing, note: '' },
       {
         prefix: '10.31.240.0/20',
         owner: 'Retired ticket system',
@@ -158,7 +319,14 @@ function groundOperations(): Operation[] {
 }
 
 function clusterOperations(): Operation[] {
-  const common = { family: 'ipv4', surgePercent: 10, entryAddresses: 8, perNodeLength: null, isBuilt: false } as const;
+  const common = {
+    family: 'ipv4',
+    surgePercent: 10,
+    entryAddresses: 8,
+    perNodeLength: null,
+    isBuilt: false,
+    hasEntrySubnets: false,
+  } as const;
   const named: Omit<Cluster, 'id'>[] = [
     {
       ...common,
@@ -256,6 +424,17 @@ function clusterOperations(): Operation[] {
     entryAddresses: 2,
   }));
   return adds('clusters', [...named, ...kiosks]);
+}
+
+/** Addresses kept for the control plane of the harbour's own cluster: three nodes, the API's address, one for upgrades. */
+function runOperations(plan: Plan): Operation[] {
+  const [clusterId] = plan.clusters.flatMap(({ id, name }) => (name === 'harbour-ops' ? [id] : []));
+  if (clusterId === undefined) return [];
+  const place = placeRun(plan, clusterId, controlPlaneRun(3).value);
+  if (!place.ok) throw new Error(`demo: ${place.reason}`);
+  return adds('runs', [
+    { name: 'harbour-ops control plane', clusterId, first: place.first, count: controlPlaneRun(3).value },
+  ]);
 }
 
 /** Ranges typed by hand before there was a plan, each mistake of a kind that happens at work. */

@@ -1,2 +1,2 @@
-export type { Join, Meeting } from './domains.js';
+export type { Hop, Join, Meeting } from './domains.js';
 export { Domains } from './domains.js';

@@ -1,10 +1,10 @@
 import { Domains } from '../domains/index.js';
-import { checkCluster, checkPlan, inRank, rank, reuseFinding, verdictFinding } from '../findings/index.js';
+import { checkCluster, inRank, planChecks, rank, reuseFinding, verdictFinding } from '../findings/index.js';
 import type { ClusterResult, Finding, Ranked } from '../findings/index.js';
-import { byId, changedBetween } from '../plan/index.js';
-import type { Allocation, Cluster, Plan } from '../plan/index.js';
+import { byId, changedBetween, purposes } from '../plan/index.js';
+import type { Allocation, Block, Cluster, Plan } from '../plan/index.js';
 import { clusterFigures } from '../sizing/index.js';
-import { useOfAllocation, useOfInUse, VerdictEngine } from '../verdicts/index.js';
+import { useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan, VerdictEngine } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
 
 /** Everything derived from one plan. Valid until its evaluator is given the next plan. */
@@ -37,10 +37,12 @@ export class Evaluator {
   private domains = new Domains([], []);
   private engine = new VerdictEngine(this.domains, []);
   private useOf = new Map<string, Use>();
+  private blockGroups: { of: readonly Block[]; groups: ReadonlyMap<string, readonly Block[]> } | undefined;
   private clusterFindings = new WeakMap<ClusterResult, readonly Finding[]>();
   private verdictFindings = new WeakMap<Verdict, Finding>();
   private readonly reuseFindings = new WeakMap<ReuseGroup, Finding>();
-  private planFindings: readonly Finding[] = [];
+  /** What each check of the plan as a whole found, in the order of the checks. */
+  private planFindings: readonly (readonly Finding[])[] = [];
   private verdictPart: { engine: VerdictEngine; version: number; ranked: Ranked } | undefined;
 
   /** Everything derived from the plan; a plan derived from the last one by edits is quick. */
@@ -55,8 +57,8 @@ export class Evaluator {
   private evaluateAll(plan: Plan): void {
     this.allocationsOf = groupByCluster(plan.allocations);
     this.resultOf = new Map(plan.clusters.map((cluster) => [cluster.id, this.compute(plan, cluster)]));
-    this.domains = new Domains(plan.networks, plan.links);
-    const uses = [...plan.clusters.flatMap((cluster) => this.usesOf(cluster)), ...plan.inUse.map(useOfInUse)];
+    this.domains = new Domains(plan.networks, plan.links, plan.attachments);
+    const uses = usesOfPlan(plan);
     this.useOf = new Map(uses.map((use) => [use.id, use]));
     this.engine = new VerdictEngine(this.domains, uses);
     this.clusterFindings = new WeakMap();
@@ -68,17 +70,25 @@ export class Evaluator {
     const allocations = changedBetween(before.allocations, plan.allocations);
     const clusters = changedBetween(before.clusters, plan.clusters);
     const inUse = changedBetween(before.inUse, plan.inUse);
+    const subnets = changedBetween(before.subnets, plan.subnets);
+    const blocks = changedBetween(before.blocks, plan.blocks);
     const touched = new Set([...clusters.gone, ...clusters.come].map((cluster) => cluster.id));
     for (const allocation of [...allocations.gone, ...allocations.come]) touched.add(allocation.clusterId);
+    const reblocked = new Set([...blocks.gone, ...blocks.come].map(({ networkId }) => networkId));
+    if (reblocked.size > 0)
+      for (const { id, networkId } of plan.clusters) if (reblocked.has(networkId)) touched.add(id);
     this.regroup(allocations);
     const held = new Map<string, Use>();
     const remember = (id: string) => {
       const use = this.useOf.get(id);
       if (use !== undefined) held.set(id, use);
     };
-    for (const range of inUse.gone) remember(range.id);
-    for (const allocation of allocations.gone) remember(allocation.id);
-    const after = inUse.come.map(useOfInUse);
+    for (const range of [...inUse.gone, ...subnets.gone, ...blocks.gone, ...allocations.gone]) remember(range.id);
+    const after = [
+      ...inUse.come.map(useOfInUse),
+      ...subnets.come.map(useOfSubnet),
+      ...blocks.come.map((block) => useOfBlock(block, byId(plan.networks, block.networkId)?.name ?? '')),
+    ];
     for (const id of touched) {
       for (const allocation of this.resultOf.get(id)?.allocations ?? []) remember(allocation.id);
       const cluster = byId(plan.clusters, id);
@@ -108,10 +118,13 @@ export class Evaluator {
   }
 
   private finish(plan: Plan): void {
-    if (this.plan?.pools !== plan.pools || this.plan.settings !== plan.settings) {
-      this.planFindings = checkPlan(plan);
-      this.clusterFindings = new WeakMap();
-    }
+    if (this.plan?.pools !== plan.pools || this.plan.settings !== plan.settings) this.clusterFindings = new WeakMap();
+    const old = this.plan;
+    this.planFindings = planChecks.map(({ reads, check }, i) => {
+      const known = this.planFindings[i];
+      const isUnchanged = old !== undefined && reads.every((part) => old[part] === plan[part]);
+      return known !== undefined && isUnchanged ? known : check(plan);
+    });
     this.clusters = plan.clusters.map((cluster) => this.resultOf.get(cluster.id) as ClusterResult);
   }
 
@@ -130,7 +143,13 @@ export class Evaluator {
     const profile = need(byId(plan.profiles, site.profileId), 'profile');
     const allocations = this.allocationsOf.get(cluster.id) ?? [];
     const figures = clusterFigures({ cluster, site, profile, allocations, settings: plan.settings });
-    return { cluster, site, network, profile, allocations, figures };
+    const blocks = this.blocksOf(plan).get(network.id) ?? [];
+    return { cluster, site, network, profile, blocks, allocations, figures };
+  }
+
+  private blocksOf({ blocks }: Plan): ReadonlyMap<string, readonly Block[]> {
+    if (this.blockGroups?.of !== blocks) this.blockGroups = { of: blocks, groups: groupBy(blocks, (b) => b.networkId) };
+    return this.blockGroups.groups;
   }
 
   private usesOf(cluster: Cluster): Use[] {
@@ -188,7 +207,7 @@ export class Evaluator {
   private allFindings(plan: Plan): Finding[] {
     return inRank([
       this.rankedVerdicts(plan),
-      rank(this.planFindings),
+      rank(this.planFindings.flat()),
       rank(this.eachOwnFinding(plan)),
       rank(this.engine.reuseGroups().map((group) => this.reuseFinding(group))),
     ]);
@@ -222,26 +241,30 @@ function isGroundChanged(before: Plan, after: Plan): boolean {
     before.profiles !== after.profiles ||
     before.sites !== after.sites ||
     before.networks !== after.networks ||
-    before.links !== after.links
+    before.links !== after.links ||
+    before.attachments !== after.attachments
   );
 }
 
 function groupByCluster(allocations: readonly Allocation[]): Map<string, readonly Allocation[]> {
-  const groups = new Map<string, Allocation[]>();
-  for (const allocation of allocations) {
-    const group = groups.get(allocation.clusterId);
-    if (group === undefined) groups.set(allocation.clusterId, [allocation]);
-    else group.push(allocation);
-  }
+  const groups = groupBy(allocations, ({ clusterId }) => clusterId);
   for (const group of groups.values()) group.sort(bySpot);
   return groups;
 }
 
-const purposeOrder = { node: 0, pod: 1, service: 2 } as const;
+function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const group = groups.get(keyOf(item));
+    if (group === undefined) groups.set(keyOf(item), [item]);
+    else group.push(item);
+  }
+  return groups;
+}
 
 function bySpot(a: Allocation, b: Allocation): number {
   return (
-    purposeOrder[a.purpose] - purposeOrder[b.purpose] ||
+    purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose) ||
     (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
     (a.id < b.id ? -1 : 1)
   );

@@ -1,16 +1,21 @@
-import { formatPrefix, parsePrefix } from '../address/index.js';
+import { parsePrefix } from '../address/index.js';
 import {
   addOperation,
   byId,
   checkEntity,
   checkField,
   fallbacks,
+  isSameValue,
   kindNames,
+  labelOf,
   newId,
   rulesOf,
+  setOperation,
   uniqueKeyOf,
 } from '../plan/index.js';
-import type { Entity, FieldRule, Kind, Operation, Plan } from '../plan/index.js';
+import type { Entity, EntityOf, FieldRule, Kind, Operation, Plan } from '../plan/index.js';
+import { NameBook, readCell } from './cells.js';
+import { sayCell } from './exportRows.js';
 import { readRows } from './readRows.js';
 import type { RawRow, RowSyntax } from './readRows.js';
 
@@ -22,113 +27,77 @@ export interface RowProblem {
   readonly mend: string;
 }
 
-/** What an import would do: rows that can be taken, and rows that cannot with the reason. */
+/** A column of the text and the field it is read as. */
+export interface ImportColumn {
+  readonly heading: string;
+  /** Field name; empty when the column is left out, undefined when nobody has said what it is. */
+  readonly field: string | undefined;
+}
+
+/** What a good row would do to the plan. */
+export interface ImportedRow {
+  readonly line: number;
+  readonly what: 'added' | 'changed' | 'unchanged';
+  readonly label: string;
+  /** The fields that would change, as texts. */
+  readonly changes: readonly { readonly field: string; readonly before: string; readonly after: string }[];
+}
+
+/** What an import would do: rows that can be taken, rows that cannot with the reason, and what the text does not name. */
 export interface ImportPreview {
   readonly kind: Kind;
   readonly syntax: RowSyntax;
   readonly rowsRead: number;
-  readonly good: readonly { readonly line: number; readonly entity: Entity; readonly label: string }[];
+  readonly columns: readonly ImportColumn[];
+  readonly rows: readonly ImportedRow[];
   readonly problems: readonly RowProblem[];
   /** The change that takes the good rows. */
   readonly operations: readonly Operation[];
+  /** Entities of the kind that no row names; they stay unless they are removed on purpose. */
+  readonly absent: readonly { readonly id: string; readonly label: string }[];
 }
 
-/** Kinds that can be imported as rows. */
-export const importableKinds = ['pools', 'inUse', 'clusters', 'networks', 'sites'] as const satisfies readonly Kind[];
+/** How a text is read. */
+export interface ImportOptions {
+  readonly syntax?: RowSyntax;
+  /** What to read columns as whose headings are no field: field name by heading, empty to leave the column out. */
+  readonly fields?: Readonly<Record<string, string>>;
+}
 
-/** Reads rows of one kind. Headings are field names or labels, in any case; references are given by name; empty cells take the usual value. */
-export function importRows(plan: Plan, kind: Kind, text: string, syntax?: RowSyntax): ImportPreview {
-  const read = readRows(text, syntax);
+/**
+ * Reads rows of one kind as a difference to the plan. Headings are field names or labels, in any case; references are
+ * given by name; empty cells take the usual value in a new row and leave the field as it is in one that the plan has.
+ */
+export function importRows(plan: Plan, kind: Kind, text: string, options: ImportOptions = {}): ImportPreview {
+  const read = readRows(text, options.syntax);
   if (read.problem !== undefined) {
-    return {
-      kind,
-      syntax: read.syntax,
-      rowsRead: 0,
-      good: [],
-      problems: [{ field: '', ...read.problem }],
-      operations: [],
-    };
+    const problems = [{ field: '', ...read.problem }];
+    return { kind, syntax: read.syntax, rowsRead: 0, columns: [], rows: [], problems, operations: [], absent: [] };
   }
-  const names = new NameBook(plan);
-  const taken = new Set(plan[kind].map((entity) => keyOf(kind, entity)));
-  const good: { line: number; entity: Entity; label: string }[] = [];
-  const problems: RowProblem[] = [];
-  for (const row of read.rows) {
-    const { entity, wrong } = readRow(kind, row, names);
-    const key = entity === undefined ? undefined : keyOf(kind, entity);
-    if (entity !== undefined && key !== undefined && taken.has(key)) wrong.push(takenProblem(kind, row.line));
-    problems.push(...wrong);
-    if (entity === undefined || wrong.length > 0) continue;
-    if (key !== undefined) taken.add(key);
-    good.push({
-      line: row.line,
-      entity,
-      label: 'name' in entity ? entity.name : 'prefix' in entity ? entity.prefix : '',
-    });
-  }
-  const operations = good.map(({ entity }) => addOperation(kind, entity));
-  return { kind, syntax: read.syntax, rowsRead: read.rows.length, good, problems, operations };
-}
-
-function keyOf(kind: Kind, entity: Entity): string | undefined {
-  if ('owner' in entity) return `${entity.prefix} ${entity.owner.trim().toLowerCase()} ${entity.networkId ?? ''}`;
-  return uniqueKeyOf(kind, entity);
-}
-
-function takenProblem(kind: Kind, line: number): RowProblem {
-  if (kind === 'inUse')
-    return {
-      line,
-      field: 'prefix',
-      message: 'This range of that owner is in the plan or in an earlier row.',
-      mend: 'Leave the row out.',
-    };
+  const columns = columnsOf(kind, read.rows, options.fields ?? {});
+  const reader = new RowReader(plan, kind, columns);
+  for (const row of read.rows) reader.take(row);
   return {
-    line,
-    field: 'name',
-    message: `A ${kindNames[kind]} of that name is in the plan or in an earlier row.`,
-    mend: 'Rename it, or leave the row out.',
+    kind,
+    syntax: read.syntax,
+    rowsRead: read.rows.length,
+    columns,
+    rows: reader.rows,
+    problems: reader.problems,
+    operations: reader.operations,
+    absent: plan[kind]
+      .filter((entity) => !reader.named.has(entity.id))
+      .map((entity) => ({ id: entity.id, label: labelOf(plan, entity) })),
   };
 }
 
-function readRow(kind: Kind, row: RawRow, names: NameBook): { entity: Entity | undefined; wrong: RowProblem[] } {
+function columnsOf(kind: Kind, rows: readonly RawRow[], chosen: Readonly<Record<string, string>>): ImportColumn[] {
   const rules = rulesOf(kind);
-  const values: Record<string, unknown> = fallbacks(kind);
-  const wrong: RowProblem[] = [];
-  const report = (field: string, message: string, mend: string) => wrong.push({ line: row.line, field, message, mend });
-  const seen = new Set<string>();
-  for (const [heading, cell] of Object.entries(row.cells)) {
-    const field = fieldNamed(rules, heading);
-    if (field === undefined) {
-      report(
-        heading,
-        `There is no field "${heading}".`,
-        `The fields are ${Object.values(rules)
-          .map((rule) => rule.label)
-          .join(', ')}.`,
-      );
-      continue;
-    }
-    const rule = rules[field] as FieldRule;
-    if (isEmptyCell(cell)) continue;
-    seen.add(field);
-    const value = readCell(rule, cell, names);
-    const problem = value.ok ? checkField(rule, value.value) : value;
-    if (problem !== undefined) report(rule.label, problem.message, problem.mend);
-    else if (value.ok) values[field] = value.value;
-  }
-  for (const [field, rule] of Object.entries(rules)) {
-    if (!seen.has(field) && !(field in values)) report(rule.label, `${rule.label} is empty.`, rule.help);
-  }
-  if (wrong.length > 0) return { entity: undefined, wrong };
-  const entity = { id: newId(), ...values };
-  for (const p of checkEntity(kind, entity)) report(rules[p.field]?.label ?? p.field, p.message, p.mend);
-  // Every field was checked against its rule just above.
-  return { entity: entity as unknown as Entity, wrong };
-}
-
-function isEmptyCell(cell: unknown): boolean {
-  return cell === null || cell === undefined || (typeof cell === 'string' && cell.trim() === '');
+  const headings = new Set(rows.flatMap((row) => Object.keys(row.cells)));
+  return [...headings].map((heading) => ({
+    heading,
+    field: Object.hasOwn(chosen, heading) ? chosen[heading] : fieldNamed(rules, heading),
+  }));
 }
 
 function fieldNamed(rules: Readonly<Record<string, FieldRule>>, heading: string): string | undefined {
@@ -142,97 +111,161 @@ function fieldNamed(rules: Readonly<Record<string, FieldRule>>, heading: string)
   );
 }
 
-type Cell = { ok: true; value: unknown } | { ok: false; message: string; mend: string };
+/** Turns rows into operations, one after the other, since a row can be wrong because of one before it. */
+class RowReader {
+  readonly rows: ImportedRow[] = [];
+  readonly problems: RowProblem[] = [];
+  readonly operations: Operation[] = [];
+  /** Ids of the plan's entities that a row named, rightly or wrongly. */
+  readonly named = new Set<string>();
+  private readonly names: NameBook;
+  private readonly fieldOf: ReadonlyMap<string, string | undefined>;
+  private readonly ids = new Map<string, string>();
+  private readonly looseIds = new Map<string, string | undefined>();
+  private readonly lines = new Map<string, number>();
 
-function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell {
-  const value = typeof cell === 'string' ? cell.trim() : cell;
-  switch (rule.type) {
-    case 'text':
-      return { ok: true, value: readText(value) };
-    case 'integer':
-    case 'optionalInteger':
-      return {
-        ok: true,
-        value:
-          typeof value === 'string' && /^\/?\d[\d,\u00a0 ]*$/.test(value) ? Number(value.replace(/[^\d]/g, '')) : value,
-      };
-    case 'choice':
-      return {
-        ok: true,
-        value:
-          typeof value === 'string' ? (rule.options.find((option) => option === value.toLowerCase()) ?? value) : value,
-      };
-    case 'flag':
-      return { ok: true, value: readFlag(value) };
-    case 'prefix':
-      return { ok: true, value: standardPrefix(value) };
-    case 'reference':
-      return names.find(rule.to, value);
-    case 'references': {
-      const found = asList(value).map((item) => names.find(rule.to, item));
-      const bad = found.find((each) => !each.ok);
-      return bad ?? { ok: true, value: found.map((each) => (each.ok ? each.value : '')) };
+  constructor(
+    private readonly plan: Plan,
+    private readonly kind: Kind,
+    columns: readonly ImportColumn[],
+  ) {
+    this.names = new NameBook(plan);
+    this.fieldOf = new Map(columns.map(({ heading, field }) => [heading, field]));
+    for (const entity of plan[kind]) {
+      const key = keyOf(kind, entity);
+      if (!this.ids.has(key)) this.ids.set(key, entity.id);
+      const loose = looseKeyOf(entity);
+      // A key that two entities share says nothing about either.
+      if (loose !== undefined) this.looseIds.set(loose, this.looseIds.has(loose) ? undefined : entity.id);
     }
-    case 'choices':
-      return { ok: true, value: asList(value).map((item) => (typeof item === 'string' ? item.toLowerCase() : item)) };
-    case 'texts':
-      return { ok: true, value: asList(value) };
   }
-}
 
-function readText(value: unknown): unknown {
-  if (typeof value === 'string') return value.replace(/\r\n?/g, '\n');
-  return typeof value === 'number' || typeof value === 'boolean' ? String(value) : value;
-}
-
-function readFlag(value: unknown): unknown {
-  if (typeof value !== 'string') return value;
-  if (/^(yes|true|y|1)$/i.test(value)) return true;
-  return /^(no|false|n|0)$/i.test(value) ? false : value;
-}
-
-function standardPrefix(value: unknown): unknown {
-  if (typeof value !== 'string') return value;
-  const parsed = parsePrefix(value);
-  return parsed.ok ? formatPrefix(parsed.value) : value;
-}
-
-function asList(value: unknown): unknown[] {
-  if (Array.isArray(value)) return value;
-  return String(value)
-    .split(/[;,|\s]+/)
-    .filter((part) => part !== '');
-}
-
-/** Finds entities by name, in any case, or by id. */
-class NameBook {
-  private readonly ids = new Map<Kind, Map<string, string>>();
-
-  constructor(private readonly plan: Plan) {}
-
-  find(kind: Kind, value: unknown): Cell {
-    if (typeof value !== 'string')
-      return { ok: false, message: `${JSON.stringify(value)} names no ${kindNames[kind]}.`, mend: 'Give its name.' };
-    if (byId<Entity>(this.plan[kind], value) !== undefined) return { ok: true, value };
-    let names = this.ids.get(kind);
-    if (names === undefined) {
-      names = new Map(
-        this.plan[kind].flatMap((entity) =>
-          'name' in entity ? [[entity.name.toLowerCase(), entity.id] as const] : [],
-        ),
+  take(row: RawRow): void {
+    const wrong: RowProblem[] = [];
+    const report = (field: string, message: string, mend: string) =>
+      wrong.push({ line: row.line, field, message, mend });
+    const given = this.readCells(row, report);
+    const entity = { id: newId(), ...fallbacks(this.kind), ...given } as unknown as Entity;
+    const known = this.knownAs(entity);
+    if (known !== undefined) this.named.add(known.id);
+    if (wrong.length === 0) {
+      if (known === undefined) this.checkNew(entity, report);
+      else this.checkChanged(known, given, report);
+    }
+    const key = keyOf(this.kind, { ...known, ...entity });
+    const earlier = this.lines.get(key);
+    if (wrong.length === 0 && earlier !== undefined)
+      report(
+        keyField(this.kind),
+        `Line ${earlier} names the same ${kindNames[this.kind]}.`,
+        'Leave one of the two out, or rename it.',
       );
-      this.ids.set(kind, names);
-    }
-    const id = names.get(value.toLowerCase());
-    if (id !== undefined) return { ok: true, value: id };
-    const known = [...names.keys()].slice(0, 5).join(', ');
-    return {
-      ok: false,
-      message: `There is no ${kindNames[kind]} "${value}".`,
-      mend:
-        known === ''
-          ? `Add the ${kindNames[kind]} first.`
-          : `Known are ${known}${names.size > 5 ? ' and others' : ''}.`,
-    };
+    this.problems.push(...wrong);
+    if (wrong.length > 0) return;
+    this.lines.set(key, row.line);
+    if (known === undefined) this.add(row.line, entity);
+    else this.change(row.line, known, given);
   }
+
+  private readCells(row: RawRow, report: (field: string, message: string, mend: string) => void) {
+    const rules = rulesOf(this.kind);
+    const given: Record<string, unknown> = {};
+    for (const [heading, cell] of Object.entries(row.cells)) {
+      const field = this.fieldOf.get(heading);
+      if (field === '' || isEmptyCell(cell)) continue;
+      const rule = field === undefined ? undefined : rules[field];
+      if (field === undefined || rule === undefined) {
+        report(heading, `There is no field "${heading}".`, 'Say which field it is, or leave the column out.');
+        continue;
+      }
+      const value = readCell(rule, cell, this.names);
+      const problem = value.ok ? checkField(rule, value.value) : value;
+      if (problem !== undefined) report(rule.label, problem.message, problem.mend);
+      else if (value.ok) given[field] = value.value;
+    }
+    return given;
+  }
+
+  private knownAs(entity: Entity): Entity | undefined {
+    const loose = looseKeyOf(entity);
+    const id = this.ids.get(keyOf(this.kind, entity)) ?? (loose === undefined ? undefined : this.looseIds.get(loose));
+    return id === undefined ? undefined : byId<Entity>(this.plan[this.kind], id);
+  }
+
+  private checkNew(entity: Entity, report: (field: string, message: string, mend: string) => void): void {
+    const rules = rulesOf(this.kind);
+    const missing = Object.entries(rules).filter(([field]) => !Object.hasOwn(entity, field));
+    for (const [, rule] of missing) report(rule.label, `${rule.label} is empty.`, rule.help);
+    if (missing.length > 0) return;
+    for (const p of checkEntity(this.kind, { ...entity })) report(rules[p.field]?.label ?? p.field, p.message, p.mend);
+    if ('zone' in entity && 'clusterId' in entity) this.checkZone(entity.clusterId, entity.zone, report);
+  }
+
+  private checkChanged(
+    known: Entity,
+    given: Record<string, unknown>,
+    report: (field: string, message: string, mend: string) => void,
+  ): void {
+    const rules = rulesOf(this.kind);
+    for (const p of checkEntity(this.kind, { ...known, ...given }))
+      report(rules[p.field]?.label ?? p.field, p.message, p.mend);
+  }
+
+  private checkZone(
+    clusterId: string,
+    zone: string,
+    report: (field: string, message: string, mend: string) => void,
+  ): void {
+    const cluster = byId(this.plan.clusters, clusterId);
+    const site = cluster === undefined ? undefined : byId(this.plan.sites, cluster.siteId);
+    if (site === undefined || zone === '' || site.zones.includes(zone)) return;
+    report('Zone', `There is no zone "${zone}" at ${site.name}.`, `Its zones are ${site.zones.join(', ')}.`);
+  }
+
+  private add(line: number, entity: Entity): void {
+    // Checked whole just before.
+    this.operations.push(addOperation(this.kind, entity as EntityOf[Kind]));
+    const label = 'name' in entity ? entity.name : 'prefix' in entity ? entity.prefix : labelOf(this.plan, entity);
+    this.rows.push({ line, what: 'added', label, changes: [] });
+  }
+
+  private change(line: number, known: Entity, given: Record<string, unknown>): void {
+    const old = known as unknown as Record<string, unknown>;
+    const differing = Object.entries(given).filter(([field, value]) => !isSameValue(old[field], value));
+    const say = (field: string, value: unknown) =>
+      String(sayCell(this.plan, rulesOf(this.kind)[field] as FieldRule, value));
+    const changes = differing.map(([field, value]) => ({
+      field: rulesOf(this.kind)[field]?.label ?? field,
+      before: say(field, old[field]),
+      after: say(field, value),
+    }));
+    if (changes.length > 0)
+      this.operations.push(setOperation(this.kind, known.id, Object.fromEntries(differing) as Partial<EntityOf[Kind]>));
+    const what = changes.length > 0 ? 'changed' : 'unchanged';
+    this.rows.push({ line, what, label: labelOf(this.plan, known), changes });
+  }
+}
+
+function isEmptyCell(cell: unknown): boolean {
+  return cell === null || cell === undefined || (typeof cell === 'string' && cell.trim() === '');
+}
+
+/** What makes two rows the same thing: the name, the place of an allocated range, else the range with its owner or network. */
+function keyOf(kind: Kind, entity: Partial<Entity>): string {
+  if ('owner' in entity && typeof entity.owner === 'string')
+    return `${entity.prefix} ${entity.owner.trim().toLowerCase()} ${entity.networkId ?? ''}`;
+  if (kind === 'blocks' && 'prefix' in entity && 'networkId' in entity) return `${entity.networkId} ${entity.prefix}`;
+  if ('name' in entity && typeof entity.name !== 'string') return '';
+  if (kind === 'allocations' && (!('prefix' in entity) || !parsePrefix(entity.prefix ?? '').ok)) return '';
+  return uniqueKeyOf(kind, entity as Entity) ?? '';
+}
+
+/** A range in use is still the same one when only its owner is written another way. */
+function looseKeyOf(entity: Entity): string | undefined {
+  return 'owner' in entity ? `${entity.prefix} ${entity.networkId ?? ''}` : undefined;
+}
+
+function keyField(kind: Kind): string {
+  const rules = rulesOf(kind);
+  return (rules['name'] ?? rules['prefix'] ?? rules['networkId'])?.label ?? '';
 }

@@ -2,6 +2,7 @@ import { LineCounter, parseDocument, stringify, visit } from 'yaml';
 import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds, rulesOf } from '../plan/index.js';
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
 import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
+import { upgradePlanFile } from './planFileVersions.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
 export interface PlanFileProblem {
@@ -37,26 +38,28 @@ function inFieldOrder(kind: Kind, entity: Entity): Record<string, unknown> {
   return Object.fromEntries(['id', ...Object.keys(rulesOf(kind))].map((field) => [field, values[field]]));
 }
 
-/** Reads a plan file in JSON or YAML. Every field is checked; nothing unknown is dropped silently. */
+/** Reads a plan file in JSON or YAML, of this version or an older one. Every field is checked; nothing unknown is dropped silently. */
 export function readPlanFile(text: string): PlanFileResult {
   const content = parseText(text);
   if (!content.ok) return content;
   const problems: PlanFileProblem[] = [];
-  const { format, version, settings, ...collections } = content.value;
-  if (format !== PLAN_FILE_FORMAT) {
+  if (content.value['format'] !== PLAN_FILE_FORMAT) {
     return fail(
       'format',
       'This is not a Wide Lattice plan file.',
       `The first field must be "format": "${PLAN_FILE_FORMAT}".`,
     );
   }
-  if (version !== PLAN_FILE_VERSION) {
+  const present = upgradePlanFile(content.value);
+  if (present === undefined) {
     return fail(
       'version',
-      `Version ${JSON.stringify(version)} cannot be read here.`,
-      `This build reads version ${PLAN_FILE_VERSION}.`,
+      `Version ${JSON.stringify(content.value['version'])} cannot be read here.`,
+      `This build reads versions 1 to ${PLAN_FILE_VERSION}.`,
     );
   }
+  const { settings } = present;
+  const collections = Object.fromEntries(Object.entries(present).filter(([key]) => !headKeys.has(key)));
   for (const key of Object.keys(collections)) {
     if (!(kinds as readonly string[]).includes(key))
       problems.push({ path: key, message: `"${key}" is not a part of a plan file.`, mend: 'Remove it.' });
@@ -84,6 +87,8 @@ export function readPlanFile(text: string): PlanFileResult {
     })),
   };
 }
+
+const headKeys = new Set(['format', 'version', 'settings']);
 
 function fail(path: string, message: string, mend: string): PlanFileResult & { ok: false } {
   return { ok: false, problems: [{ path, message, mend }] };

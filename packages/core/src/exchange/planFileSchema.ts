@@ -4,11 +4,13 @@ import type { FieldRule, Kind } from '../plan/index.js';
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
-export const PLAN_FILE_VERSION = 1;
+export const PLAN_FILE_VERSION = 2;
 /** Most entities of one kind in a plan file. */
 export const MAX_ENTITIES = 50_000;
 
 const uuid = { type: 'string', pattern: '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$' };
+
+const prefixSchema = { type: 'string', pattern: '^[0-9a-f.:]+/[0-9]{1,3}$' };
 
 /** The published JSON Schema (draft 2020-12) of a plan file, made from the same field rules that forms and imports use. */
 export function planFileSchema(): Record<string, unknown> {
@@ -57,6 +59,12 @@ export function fieldSchema(rule: FieldRule): Record<string, unknown> {
       return { type: 'string', minLength: rule.min, maxLength: rule.max };
     case 'integer':
       return { type: 'integer', minimum: rule.min, maximum: rule.max };
+    case 'decimal':
+      return {
+        type: rule.isOptional ? ['number', 'null'] : 'number',
+        minimum: rule.min,
+        maximum: rule.max,
+      };
     case 'optionalInteger':
       return { type: ['integer', 'null'], minimum: rule.min, maximum: rule.max };
     case 'choice':
@@ -64,11 +72,21 @@ export function fieldSchema(rule: FieldRule): Record<string, unknown> {
     case 'flag':
       return { type: 'boolean' };
     case 'prefix':
-      return { type: 'string', pattern: '^[0-9a-f.:]+/[0-9]{1,3}$' };
+      return prefixSchema;
+    case 'address':
+      return { type: 'string', pattern: '^[0-9a-f.:]+$' };
     case 'reference':
       return rule.isOptional ? { anyOf: [uuid, { type: 'null' }] } : uuid;
     case 'references':
       return { type: 'array', items: uuid, minItems: rule.min, maxItems: rule.max, uniqueItems: true };
+    case 'prefixes':
+      return {
+        type: 'array',
+        items: prefixSchema,
+        minItems: rule.min,
+        maxItems: rule.max,
+        uniqueItems: true,
+      };
     case 'choices':
       return { type: 'array', items: { type: 'string', enum: rule.options }, minItems: rule.min, uniqueItems: true };
     case 'texts':

@@ -1,3 +1,5 @@
+import { parse as parseJson, printParseErrorCode } from 'jsonc-parser';
+import type { ParseError } from 'jsonc-parser';
 import Papa from 'papaparse';
 import { isMap, isScalar, isSeq, LineCounter, parseDocument } from 'yaml';
 import type { Node } from 'yaml';
@@ -19,7 +21,7 @@ export interface RawRows {
 }
 
 /** Most rows one import takes. */
-export const MAX_IMPORT_ROWS = 10_000;
+export const MAX_IMPORT_ROWS = 20_000;
 
 /** Which syntax a text is in: JSON by its first bracket, YAML by a leading dash, else CSV (comma, semicolon or tab). */
 export function guessSyntax(text: string): RowSyntax {
@@ -30,7 +32,7 @@ export function guessSyntax(text: string): RowSyntax {
 
 /** Splits a text into rows with the line each starts at. */
 export function readRows(text: string, syntax: RowSyntax = guessSyntax(text)): RawRows {
-  const read = syntax === 'csv' ? readCsv(text) : readDocument(text, syntax);
+  const read = syntax === 'csv' ? readCsv(text) : syntax === 'json' ? readJson(text) : readYaml(text);
   if (read.rows.length <= MAX_IMPORT_ROWS) return read;
   return {
     syntax,
@@ -87,36 +89,84 @@ function countNewlines(text: string, from: number, to: number): number {
   return count;
 }
 
-function readDocument(text: string, syntax: 'json' | 'yaml'): RawRows {
+function readJson(text: string): RawRows {
+  const syntax = 'json';
+  let list: unknown;
+  try {
+    list = JSON.parse(text);
+  } catch {
+    return { syntax, rows: [], problem: jsonProblem(text) };
+  }
+  if (!Array.isArray(list)) return { syntax, rows: [], problem: noList };
+  const lines = linesOfItems(text);
+  const wrong = list.findIndex((item) => typeof item !== 'object' || item === null || Array.isArray(item));
+  if (wrong >= 0) return { syntax, rows: [], problem: { line: lines[wrong] ?? 1, ...noRow } };
+  const rows = list.map((item: object, i) => ({ line: lines[i] ?? 1, cells: { ...item } }));
+  return { syntax, rows, problem: undefined };
+}
+
+/** Engines differ in what they tell of a fault, so its place is looked for once there is one. */
+function jsonProblem(text: string): RawRows['problem'] {
+  const errors: ParseError[] = [];
+  parseJson(text, errors);
+  const [first] = errors;
+  const line = first === undefined ? 1 : 1 + countNewlines(text, 0, first.offset);
+  const what = first === undefined ? 'it is no JSON' : printParseErrorCode(first.error);
+  return { line, message: `The file cannot be read: ${what}.`, mend: 'Correct it there.' };
+}
+
+const noList = { line: 1, message: 'The file holds no list of rows.', mend: 'Write a list of objects.' };
+const noRow = { message: 'This entry is not a row.', mend: 'Write it as an object with fields.' };
+
+/** The line each item of a JSON list starts at; the text is known to be good JSON. */
+function linesOfItems(text: string): number[] {
+  const lines: number[] = [];
+  let line = 1;
+  let depth = 0;
+  let isInText = false;
+  let isBetween = false;
+  for (let at = 0; at < text.length; at++) {
+    const sign = text[at] as string;
+    if (sign === '\n') line++;
+    if (isInText) {
+      if (sign === '\\') at++;
+      else if (sign === '"') isInText = false;
+      continue;
+    }
+    if (isBetween && !/[\s\]]/.test(sign)) {
+      lines.push(line);
+      isBetween = false;
+    }
+    if (sign === '"') isInText = true;
+    else if (sign === '{' || sign === '[') {
+      depth++;
+      isBetween ||= depth === 1;
+    } else if (sign === '}' || sign === ']') depth--;
+    else if (sign === ',' && depth === 1) isBetween = true;
+  }
+  return lines;
+}
+
+function readYaml(text: string): RawRows {
+  const syntax = 'yaml';
   const lines = new LineCounter();
-  // JSON is read as YAML 1.2, of which it is a part, because that keeps the line of every row.
   const document = parseDocument(text, { lineCounter: lines });
   const first = document.errors[0];
   if (first !== undefined) {
     const problem = {
       line: lines.linePos(first.pos[0]).line,
-      message: `The ${syntax.toUpperCase()} cannot be read: ${(first.message.split('\n')[0] ?? '').replace(/:$/, '')}.`,
+      message: `The file cannot be read: ${(first.message.split('\n')[0] ?? '').replace(/:$/, '')}.`,
       mend: 'Correct it there.',
     };
     return { syntax, rows: [], problem };
   }
   const list = document.contents;
-  if (!isSeq(list))
-    return {
-      syntax,
-      rows: [],
-      problem: { line: 1, message: 'The file holds no list of rows.', mend: 'Write a list of objects.' },
-    };
+  if (!isSeq(list)) return { syntax, rows: [], problem: noList };
   const lineOf = (node: Node) => lines.linePos(node.range?.[0] ?? 0).line;
   const rows: RawRow[] = [];
   for (const item of list.items) {
     if (!isMap(item)) {
-      const line = lineOf(item as Node);
-      return {
-        syntax,
-        rows: [],
-        problem: { line, message: 'This entry is not a row.', mend: 'Write it as an object with fields.' },
-      };
+      return { syntax, rows: [], problem: { line: lineOf(item as Node), ...noRow } };
     }
     const cells = item.items.map((pair): [string, unknown] => [
       String(isScalar(pair.key) ? pair.key.value : pair.key),

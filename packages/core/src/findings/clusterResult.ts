@@ -1,4 +1,4 @@
-import type { Allocation, Cluster, Network, Profile, Site } from '../plan/index.js';
+import type { Allocation, Block, Cluster, Network, Profile, Site } from '../plan/index.js';
 import type { ClusterFigures } from '../sizing/index.js';
 
 /** One cluster with what belongs to it and what was computed for it. */
@@ -7,6 +7,8 @@ export interface ClusterResult {
   readonly site: Site;
   readonly network: Network;
   readonly profile: Profile;
+  /** Address blocks of its network. */
+  readonly blocks: readonly Block[];
   readonly allocations: readonly Allocation[];
   readonly figures: ClusterFigures;
 }

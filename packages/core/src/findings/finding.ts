@@ -5,7 +5,9 @@ export type Severity = 'error' | 'warning' | 'note';
 
 /** What the application can do about a finding, shown as a difference before it is applied. */
 export type Fix =
-  { readonly kind: 'allocate'; readonly clusterId: string } | { readonly kind: 'move'; readonly allocationId: string };
+  | { readonly kind: 'allocate'; readonly clusterId: string }
+  | { readonly kind: 'move'; readonly allocationId: string }
+  | { readonly kind: 'grow'; readonly allocationId: string };
 
 /** The entity a finding is about. */
 export interface Subject {

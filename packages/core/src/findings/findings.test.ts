@@ -4,7 +4,7 @@ import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.j
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
-import type { Allocation, Cluster, Operation } from '../plan/index.js';
+import type { Allocation, Cluster, Operation, Profile } from '../plan/index.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
   add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });
@@ -70,6 +70,72 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     ),
   },
 };
+
+const profile = (fields: Partial<Profile>) => setOperation('profiles', testId('profiles', 1), fields);
+const block = (prefix: string): Operation[] => add('blocks', { networkId: testId('networks', 1), prefix });
+const subnet = (prefix: string, zone = ''): Operation[] =>
+  add('subnets', {
+    name: 's',
+    networkId: testId('networks', 1),
+    siteId: testId('sites', 1),
+    purpose: 'endpoint',
+    zone,
+    prefix,
+  });
+const run = (first: string, count: number): Operation[] =>
+  add('runs', { name: 'r', clusterId: testId('clusters', 1), first, count });
+const peer = (n: number) => ({
+  name: `p${n}`,
+  kind: 'peering' as const,
+  networkIds: [testId('networks', 1), testId('networks', n)],
+});
+Object.assign(cases, {
+  'nodes.over-quota': { severity: 'error', plan: world({ nodesHorizon: 9 }, [profile({ nodesPerCluster: 8 })]) },
+  'pods.native-not-offered': {
+    severity: 'error',
+    plan: world({ podMode: 'native' }, [profile({ nativeRule: 'none' })]),
+  },
+  'range.outside-network': { severity: 'error', plan: world({}, block('10.1.0.0/16'), range('node', '10.0.0.0/24')) },
+  'subnet.size': {
+    severity: 'error',
+    plan: world({}, [profile({ smallestSubnet: 28 })], range('node', '10.0.0.0/29')),
+  },
+  'subnet.scope': { severity: 'warning', plan: world({}, subnet('10.0.0.0/24', 'a')) },
+  'block.size': { severity: 'error', plan: world({}, [profile({ largestBlock: 16 })], block('10.0.0.0/15')) },
+  'block.count': {
+    severity: 'error',
+    plan: world(
+      {},
+      [profile({ blocksPerNetwork: 1 })],
+      add('blocks', ...['10.0.0.0/16', '10.1.0.0/16'].map((prefix) => ({ networkId: testId('networks', 1), prefix }))),
+    ),
+  },
+  'clusters.over-quota': {
+    severity: 'error',
+    plan: applied(ground(1), [profile({ clustersPerSite: 1 }), ...add('clusters', cluster('a'), cluster('b'))]),
+  },
+  'peerings.over-quota': {
+    severity: 'error',
+    plan: applied(ground(3), [
+      profile({ peeringsPerNetwork: 1 }),
+      ...add('clusters', cluster('c')),
+      ...add('links', peer(2), peer(3)),
+    ]),
+  },
+  'pool.in-use': {
+    severity: 'warning',
+    plan: world({}, add('inUse', { prefix: '10.0.0.0/9', owner: 'x' })),
+  },
+  'run.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
+  'run.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
+  'attachment.deaf': {
+    severity: 'warning',
+    plan: applied(ground(2), [
+      ...add('links', peer(2)),
+      ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 1), learns: 'listed' }),
+    ]),
+  },
+} satisfies typeof cases);
 
 test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
   expect(found(plan)).toContain(`${severity} ${code}`),

@@ -1,10 +1,22 @@
+import { rangeOf } from '../plan/index.js';
 import type { Allocation } from '../plan/index.js';
+import { isFromSubnet, rangesNeeded } from '../sizing/index.js';
+import type { Need } from '../sizing/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
-/** A range is allocated, and smaller than the horizon needs. */
-export function rangeTooSmall({ cluster, figures }: ClusterResult): Finding[] {
+/** A range is allocated, and smaller than the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
+export function rangeTooSmall({ cluster, site, profile, figures }: ClusterResult): Finding[] {
+  const today = rangesNeeded({ ...cluster, nodesHorizon: Math.max(1, cluster.nodesNow) }, site, profile);
+  const holdsToday = ({ purpose, zone, family }: Need, range: Allocation) =>
+    today.some(
+      (need) =>
+        need.purpose === purpose &&
+        need.zone === zone &&
+        need.family === family &&
+        need.length.value >= rangeOf(range).length,
+    );
   return figures.needs
     .filter(({ isLargeEnough }) => !isLargeEnough)
     .map(({ need, allocation }) => {
@@ -12,16 +24,21 @@ export function rangeTooSmall({ cluster, figures }: ClusterResult): Finding[] {
       const range = allocation as Allocation;
       return finding(
         'range.too-small',
-        'error',
+        isFromSubnet(cluster, need.purpose) && holdsToday(need, range) ? 'warning' : 'error',
         [
           { kind: 'allocations', id: range.id },
           { kind: 'clusters', id: cluster.id },
         ],
         {
           title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-          detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${cluster.isBuilt ? 'The cluster is built: a larger range is a rebuild.' : 'Move it to a larger range before the cluster is built.'}`,
+          detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${cluster.isBuilt ? 'The cluster is built: a larger range is a rebuild.' : isFromSubnet(cluster, need.purpose) ? 'Grow it in place, or move it to a larger range.' : 'Move it to a larger range before the cluster is built.'}`,
         },
-        range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }],
+        range.isFixed || cluster.isBuilt
+          ? []
+          : [
+              { kind: 'grow', allocationId: range.id },
+              { kind: 'move', allocationId: range.id },
+            ],
       );
     });
 }

@@ -1,16 +1,26 @@
 import type { Plan, Pool } from '../plan/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import type { Finding } from './finding.js';
+import { attachmentDeaf } from './attachmentDeaf.js';
+import { clustersOverQuota } from './clustersOverQuota.js';
+import { nativeNotOffered } from './nativeNotOffered.js';
+import { networkLimits } from './networkLimits.js';
+import { nodesOverQuota } from './nodesOverQuota.js';
 import { nodePartTooWide } from './nodePartTooWide.js';
 import { perNodeTooSmall } from './perNodeTooSmall.js';
+import { peeringsOverQuota } from './peeringsOverQuota.js';
+import { poolInUse } from './poolInUse.js';
 import { poolOverlap } from './poolOverlap.js';
 import { rangeMissing } from './rangeMissing.js';
+import { rangeOutsideBlocks } from './rangeOutsideBlocks.js';
 import { rangeOutsidePools } from './rangeOutsidePools.js';
 import { specialSpace, widelyUsed } from './rangeSpace.js';
 import { rangeStray } from './rangeStray.js';
 import { rangeTooSmall } from './rangeTooSmall.js';
 import { routesOverLimit } from './routesOverLimit.js';
+import { runChecks } from './runs.js';
 import { serviceRangeTooLarge } from './serviceRangeTooLarge.js';
+import { rangeSubnetSize, subnetLimits } from './subnetLimits.js';
 
 const clusterChecks = [
   rangeMissing,
@@ -20,6 +30,10 @@ const clusterChecks = [
   routesOverLimit,
   serviceRangeTooLarge,
   nodePartTooWide,
+  nodesOverQuota,
+  nativeNotOffered,
+  rangeOutsideBlocks,
+  rangeSubnetSize,
 ];
 
 /** Everything found about one cluster and its own ranges, overlaps apart. */
@@ -35,13 +49,28 @@ export function checkCluster(result: ClusterResult, pools: readonly Pool[], expe
   ];
 }
 
-/** Everything found about the plan's ground: pools. */
-export function checkPlan({ pools, settings }: Pick<Plan, 'pools' | 'settings'>): Finding[] {
-  return [
-    ...poolOverlap(pools),
-    ...pools.flatMap((pool) => {
-      const label = `Pool ${pool.name}`;
-      return [...specialSpace('pools', pool, label), ...widelyUsed('pools', pool, label, settings.expectsJoins)];
-    }),
-  ];
+/** A check of the plan as a whole and the parts it reads: it holds until one of them changes. */
+export interface PlanCheck {
+  readonly reads: readonly (keyof Plan)[];
+  readonly check: (plan: Plan) => Finding[];
+}
+
+/** The checks of the ground and of what clusters share. */
+export const planChecks: readonly PlanCheck[] = [
+  { reads: ['pools'], check: ({ pools }) => poolOverlap(pools) },
+  { reads: ['pools', 'settings'], check: poolSpaceChecks },
+  { reads: ['pools', 'inUse'], check: poolInUse },
+  { reads: ['profiles', 'sites', 'networks', 'blocks', 'subnets', 'clusters'], check: networkLimits },
+  { reads: ['profiles', 'sites', 'subnets'], check: subnetLimits },
+  { reads: ['profiles', 'sites', 'clusters'], check: clustersOverQuota },
+  { reads: ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], check: peeringsOverQuota },
+  { reads: ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], check: runChecks },
+  { reads: ['attachments', 'links', 'networks'], check: attachmentDeaf },
+];
+
+function poolSpaceChecks({ pools, settings }: Plan): Finding[] {
+  return pools.flatMap((pool) => {
+    const label = `Pool ${pool.name}`;
+    return [...specialSpace('pools', pool, label), ...widelyUsed('pools', pool, label, settings.expectsJoins)];
+  });
 }

@@ -1,4 +1,4 @@
-import { formatPrefix, parsePrefix } from '../address/index.js';
+import { formatAddress, formatPrefix, parseAddress, parsePrefix } from '../address/index.js';
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import { kindNames } from './entities.js';
@@ -37,6 +37,8 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       return value === null ? undefined : checkInteger(rule, value);
     case 'integer':
       return checkInteger(rule, value);
+    case 'decimal':
+      return value === null && rule.isOptional ? undefined : checkDecimal(rule, value);
     case 'choice':
       if (typeof value === 'string' && rule.options.includes(value)) return undefined;
       return problem(
@@ -50,6 +52,8 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
         : problem('field.flag', `${label}: ${show(value)} is neither true nor false.`, 'Use true or false.');
     case 'prefix':
       return checkPrefix(label, value);
+    case 'address':
+      return checkAddress(label, value);
     case 'reference':
       if (isId(value) || (rule.isOptional && value === null)) return undefined;
       return problem(
@@ -59,6 +63,10 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       );
     case 'references':
       return checkList(rule, value, rule.max, (item) => isId(item), `a ${kindNames[rule.to]} of this plan`);
+    case 'prefixes': {
+      const list = checkList(rule, value, rule.max, () => true, 'prefixes');
+      return list ?? (value as string[]).map((item) => checkPrefix(label, item)).find((each) => each !== undefined);
+    }
     case 'choices':
       return checkList(
         rule,
@@ -103,6 +111,28 @@ function checkInteger(rule: FieldRule & { type: 'integer' | 'optionalInteger' },
     `${label}: ${value} is outside ${min} to ${max} ${unit}.`,
     `Write a number from ${min} to ${max}.`,
   );
+}
+
+function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Problem | undefined {
+  const { label, min, max, unit, decimals } = rule;
+  const mend = `Write a number from ${min} to ${max}, at most ${decimals} digits after the point.`;
+  if (typeof value !== 'number' || !Number.isFinite(value))
+    return problem('field.number', `${label}: ${show(value)} is not a number.`, mend);
+  if (value < min || value > max)
+    return problem('field.range', `${label}: ${value} is outside ${min} to ${max} ${unit}.`, mend);
+  return Number(value.toFixed(decimals)) === value
+    ? undefined
+    : problem('field.decimals', `${label}: ${value} has more than ${decimals} digits after the point.`, mend);
+}
+
+function checkAddress(label: string, value: unknown): Problem | undefined {
+  const mend = 'Write one such as 10.20.0.7.';
+  if (typeof value !== 'string') return problem('field.address', `${label}: ${show(value)} is not an address.`, mend);
+  const parsed = parseAddress(value);
+  if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.mend);
+  const standard = formatAddress(parsed.value);
+  if (standard === value) return undefined;
+  return problem('field.address-form', `${label}: "${value}" is not in standard form.`, `Write ${standard}.`);
 }
 
 function checkPrefix(label: string, value: unknown): Problem | undefined {
@@ -182,20 +212,40 @@ export function checkEntity(kind: Kind, entity: Readonly<Record<string, unknown>
 export function checkBetweenFields(kind: Kind, entity: Readonly<Record<string, unknown>>): FieldProblem[] {
   if (kind === 'links') {
     const link = entity as unknown as EntityOf['links'];
-    if (link.kind === 'peering' && link.networkIds.length !== 2) {
+    if (link.kind !== 'hub' && link.networkIds.length !== 2) {
       return [
         {
           field: 'networkIds',
           ...problem(
-            'link.peering-size',
-            `A peering joins two networks; ${link.networkIds.length} are named.`,
+            'link.pair-size',
+            `A ${link.kind} joins two networks; ${link.networkIds.length} are named.`,
             'Name two, or make it a transit hub.',
           ),
         },
       ];
     }
   }
+  if (kind === 'profiles') {
+    const profile = entity as unknown as EntityOf['profiles'];
+    return [
+      ...inOrderOfSize(profile, 'smallestSubnet', 'largestSubnet'),
+      ...inOrderOfSize(profile, 'smallestBlock', 'largestBlock'),
+    ];
+  }
   return [];
+}
+
+function inOrderOfSize(
+  profile: EntityOf['profiles'],
+  smallest: 'smallestSubnet' | 'smallestBlock',
+  largest: 'largestSubnet' | 'largestBlock',
+): FieldProblem[] {
+  if (profile[smallest] >= profile[largest]) return [];
+  const labels = [fieldRules.profiles[smallest].label, fieldRules.profiles[largest].label];
+  const text = `${labels[0]} /${profile[smallest]} is larger than ${labels[1]} /${profile[largest]}.`;
+  return [
+    { field: smallest, ...problem('profile.size-order', text, 'A smaller range has the longer prefix: swap them.') },
+  ];
 }
 
 /** The values a new entity or a row with empty cells starts from; fields without a fallback are left out. */

@@ -6,12 +6,17 @@ export function emptyPlan(settings: Partial<PlanSettings> = {}): Plan {
   return {
     settings: { ...defaultSettings, ...settings },
     profiles: [],
+    shapes: [],
     sites: [],
     networks: [],
+    blocks: [],
+    subnets: [],
     links: [],
+    attachments: [],
     pools: [],
     inUse: [],
     clusters: [],
     allocations: [],
+    runs: [],
   };
 }

@@ -1,5 +1,8 @@
-/** What a range is for. */
-export type Purpose = 'node' | 'pod' | 'service';
+/** What a range is for: nodes, pods, services, or entry (load balancers and their virtual addresses). */
+export type Purpose = 'node' | 'pod' | 'service' | 'entry';
+
+/** Every purpose, in the order they are listed. */
+export const purposes = ['node', 'pod', 'service', 'entry'] as const satisfies readonly Purpose[];
 
 /** How pods get their addresses (handbook 6): inside the cluster only, a routed prefix a node, or from the network's own subnets. */
 export type PodMode = 'overlay' | 'routed' | 'native';
@@ -19,6 +22,40 @@ export interface Profile {
   readonly subnetScope: 'zone' | 'region';
   /** Routes one route table may hold; routed pods take one a node. */
   readonly routesPerTable: number;
+  /** IPv4 prefix length of the smallest subnet that can be made, such as 28. */
+  readonly smallestSubnet: number;
+  /** IPv4 prefix length of the largest subnet that can be made, such as 16. */
+  readonly largestSubnet: number;
+  /** IPv4 prefix length of the smallest address block of a network. */
+  readonly smallestBlock: number;
+  /** IPv4 prefix length of the largest address block of a network. */
+  readonly largestBlock: number;
+  /** Address blocks of one family one network may have. */
+  readonly blocksPerNetwork: number;
+  readonly clustersPerSite: number;
+  readonly nodesPerCluster: number;
+  readonly peeringsPerNetwork: number;
+  /** Nodes an upgrade adds at least, however small the surge in percent. */
+  readonly leastSurge: number;
+  /** Whether pods can take addresses from subnets, and how: not at all, one by one, or a /28 at a time. */
+  readonly nativeRule: 'none' | 'addresses' | 'prefixes';
+}
+
+/** A kind of machine that a provider offers. */
+export interface Shape {
+  readonly id: string;
+  readonly name: string;
+  readonly profileId: string;
+  readonly vcpus: number;
+  readonly memoryGib: number;
+  /** Network interfaces a machine can have. */
+  readonly interfaces: number;
+  /** Addresses, or slots for prefixes, on each interface. */
+  readonly slotsPerInterface: number;
+  /** Most pods a node of this shape may run, whatever its interfaces allow. */
+  readonly podCap: number;
+  /** For one node and month, in the plan's currency. */
+  readonly price: number;
 }
 
 /** A place where clusters stand. */
@@ -29,6 +66,10 @@ export interface Site {
   readonly profileId: string;
   /** Names of its zones, at least one. */
   readonly zones: readonly string[];
+  /** Degrees north; null when unknown. */
+  readonly latitude: number | null;
+  /** Degrees east; null when unknown. */
+  readonly longitude: number | null;
 }
 
 /** A network: one forwarding place, in which a destination address means one thing. */
@@ -38,14 +79,62 @@ export interface Network {
   readonly note: string;
 }
 
-/** A join of networks: a peering (two, not transitive) or a transit hub (all that attach reach each other). */
+/** An address block of a network; a network that has blocks takes its subnets from them. */
+export interface Block {
+  readonly id: string;
+  readonly networkId: string;
+  readonly prefix: string;
+  readonly note: string;
+}
+
+/** What a subnet is for; endpoint and other subnets hold no cluster's ranges. */
+export type SubnetPurpose = 'node' | 'pod' | 'entry' | 'endpoint' | 'other';
+
+/** Where traffic leaves a subnet for the internet: not at all, through address translation, by the hub, or directly. */
+export type WayOut = 'none' | 'nat' | 'hub' | 'direct';
+
+/** A part of a network set aside for one purpose. */
+export interface Subnet {
+  readonly id: string;
+  readonly name: string;
+  readonly networkId: string;
+  readonly siteId: string;
+  /** The zone it is in; empty when it spans the site. */
+  readonly zone: string;
+  readonly purpose: SubnetPurpose;
+  readonly prefix: string;
+  /** The service it is given over to, such as storage or bastion; empty for none. */
+  readonly delegatedTo: string;
+  /** Whether machines in it may have public addresses. */
+  readonly isPublic: boolean;
+  readonly wayOut: WayOut;
+  /** Name of its route table; empty for the network's own. */
+  readonly routeTable: string;
+}
+
+/** How networks are joined: peering (two, not transitive), transit hub (all that attach), tunnel or private circuit (two). */
+export type LinkKind = 'peering' | 'hub' | 'tunnel' | 'circuit';
+
+/** A join of networks. What each side advertises and learns is in its attachment; without one it is everything. */
 export interface Link {
   readonly id: string;
   readonly name: string;
-  readonly kind: 'peering' | 'hub';
+  readonly kind: LinkKind;
   readonly networkIds: readonly string[];
   /** Not there yet: its verdicts say so. */
   readonly isPlanned: boolean;
+}
+
+/** What one network tells and takes over one link. */
+export interface Attachment {
+  readonly id: string;
+  readonly linkId: string;
+  readonly networkId: string;
+  /** Prefixes it advertises; empty for all its own. A listed prefix of another network is passed on (transit). */
+  readonly advertises: readonly string[];
+  /** Which routes it takes: all, none, or those of the listed networks. */
+  readonly learns: 'all' | 'none' | 'listed';
+  readonly learnsFromIds: readonly string[];
 }
 
 /** Address space that ranges are allocated from. */
@@ -86,8 +175,10 @@ export interface Cluster {
   readonly services: number;
   /** Extra nodes while upgrades roll, in percent of the nodes. */
   readonly surgePercent: number;
-  /** Load-balancer and endpoint addresses in each node subnet. */
+  /** Load-balancer and endpoint addresses, in each node subnet or each entry subnet. */
   readonly entryAddresses: number;
+  /** Whether entry addresses are in subnets of their own instead of the node subnets. */
+  readonly hasEntrySubnets: boolean;
   /** Decided IPv4 per-node prefix length; null to follow pods per node. */
   readonly perNodeLength: number | null;
   /** Running already: what cannot be changed later is locked. */
@@ -106,6 +197,18 @@ export interface Allocation {
   readonly isFixed: boolean;
 }
 
+/** Addresses in a row, in one of a cluster's subnets, that must be kept for it: virtual addresses, control plane with its spare. */
+export interface Run {
+  readonly id: string;
+  readonly name: string;
+  readonly clusterId: string;
+  /** The first address. */
+  readonly first: string;
+  /** How many, the first included. */
+  readonly count: number;
+  readonly note: string;
+}
+
 /** What holds for the whole plan. */
 export interface PlanSettings {
   readonly name: string;
@@ -119,13 +222,18 @@ export interface PlanSettings {
 /** The entities of each kind; a kind's name is also its collection in the plan. */
 export interface EntityOf {
   readonly profiles: Profile;
+  readonly shapes: Shape;
   readonly sites: Site;
   readonly networks: Network;
+  readonly blocks: Block;
+  readonly subnets: Subnet;
   readonly links: Link;
+  readonly attachments: Attachment;
   readonly pools: Pool;
   readonly inUse: InUseRange;
   readonly clusters: Cluster;
   readonly allocations: Allocation;
+  readonly runs: Run;
 }
 
 /** A kind of entity. */
@@ -137,13 +245,18 @@ export type Entity = EntityOf[Kind];
 /** The kinds, each after those it may refer to. */
 export const kinds = [
   'profiles',
+  'shapes',
   'sites',
   'networks',
+  'blocks',
+  'subnets',
   'links',
+  'attachments',
   'pools',
   'inUse',
   'clusters',
   'allocations',
+  'runs',
 ] as const satisfies readonly Kind[];
 
 /** The whole plan. Each collection is ordered by id, so every place that holds the plan holds it alike. */
@@ -152,11 +265,16 @@ export type Plan = { readonly settings: PlanSettings } & { readonly [K in Kind]:
 /** What one entity of a kind is called in a sentence. */
 export const kindNames: { readonly [K in Kind]: string } = {
   profiles: 'provider profile',
+  shapes: 'machine shape',
   sites: 'site',
   networks: 'network',
+  blocks: 'address block',
+  subnets: 'subnet',
   links: 'link',
+  attachments: 'attachment',
   pools: 'pool',
   inUse: 'range in use',
   clusters: 'cluster',
   allocations: 'allocated range',
+  runs: 'address run',
 };

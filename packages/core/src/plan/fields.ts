@@ -1,3 +1,4 @@
+import { purposes } from './entities.js';
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 
 interface Common {
@@ -18,12 +19,36 @@ export type FieldRule = Common &
         readonly unit: string;
         readonly fallback?: number;
       }
-    | { readonly type: 'optionalInteger'; readonly min: number; readonly max: number; readonly unit: string }
+    | {
+        readonly type: 'optionalInteger';
+        readonly min: number;
+        readonly max: number;
+        readonly unit: string;
+        readonly fallback?: null;
+      }
+    | {
+        readonly type: 'decimal';
+        readonly min: number;
+        readonly max: number;
+        readonly unit: string;
+        /** Digits after the point. */
+        readonly decimals: number;
+        readonly isOptional: boolean;
+        readonly fallback?: number | null;
+      }
     | { readonly type: 'choice'; readonly options: readonly string[]; readonly fallback?: string }
     | { readonly type: 'flag'; readonly fallback: boolean }
     | { readonly type: 'prefix' }
+    | { readonly type: 'address' }
     | { readonly type: 'reference'; readonly to: Kind; readonly isOptional: boolean }
-    | { readonly type: 'references'; readonly to: Kind; readonly min: number; readonly max: number }
+    | {
+        readonly type: 'references';
+        readonly to: Kind;
+        readonly min: number;
+        readonly max: number;
+        readonly fallback?: readonly string[];
+      }
+    | { readonly type: 'prefixes'; readonly min: number; readonly max: number; readonly fallback?: readonly string[] }
     | { readonly type: 'choices'; readonly options: readonly string[]; readonly min: number }
     | { readonly type: 'texts'; readonly min: number; readonly max: number; readonly maxLength: number }
   );
@@ -39,6 +64,24 @@ const note: FieldRule = {
   max: 500,
   fallback: '',
 };
+const prefixLength = (label: string, help: string, fallback: number): FieldRule => ({
+  type: 'integer',
+  label,
+  help,
+  unit: 'bits',
+  min: 4,
+  max: 31,
+  fallback,
+});
+const network = (help: string): FieldRule => ({
+  type: 'reference',
+  label: 'Network',
+  help,
+  to: 'networks',
+  isOptional: false,
+});
+const zone = (help: string): FieldRule => ({ type: 'text', label: 'Zone', help, min: 0, max: 20, fallback: '' });
+const prefix = (help: string): FieldRule => ({ type: 'prefix', label: 'Prefix', help });
 const integer = (
   label: string,
   help: string,
@@ -69,6 +112,55 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: ['zone', 'region'],
     },
     routesPerTable: integer('Routes a table', 'Routes one route table may hold.', 'routes', 1, 100_000, 1000),
+    smallestSubnet: prefixLength('Smallest subnet', 'IPv4 prefix length of the smallest subnet, such as 28.', 30),
+    largestSubnet: prefixLength('Largest subnet', 'IPv4 prefix length of the largest subnet, such as 16.', 8),
+    smallestBlock: prefixLength('Smallest block', 'IPv4 prefix length of a network’s smallest address block.', 30),
+    largestBlock: prefixLength('Largest block', 'IPv4 prefix length of a network’s largest address block.', 8),
+    blocksPerNetwork: integer('Blocks a network', 'Address blocks of a family in one network.', 'blocks', 1, 1000, 10),
+    clustersPerSite: integer('Clusters a site', 'Clusters one site may hold.', 'clusters', 1, 10_000, 1000),
+    nodesPerCluster: integer('Nodes a cluster', 'Nodes one cluster may have.', 'nodes', 1, 20_000, 5000),
+    peeringsPerNetwork: integer('Peerings a network', 'Peerings one network may have.', 'peerings', 0, 1000, 100),
+    leastSurge: integer('Least surge', 'Nodes an upgrade adds at least.', 'nodes', 0, 10, 0),
+    nativeRule: {
+      type: 'choice',
+      label: 'Native pods',
+      help: 'Whether pods take addresses from subnets: none, addresses one by one, or prefixes (/28) by slot.',
+      options: ['none', 'addresses', 'prefixes'],
+      fallback: 'addresses',
+    },
+  },
+  shapes: {
+    name: name('What the kind of machine is called.'),
+    profileId: {
+      type: 'reference',
+      label: 'Profile',
+      help: 'The provider profile that offers it.',
+      to: 'profiles',
+      isOptional: false,
+    },
+    vcpus: integer('vCPU', 'Virtual processors.', 'vCPU', 1, 1024, 4),
+    memoryGib: integer('Memory', 'Memory in GiB.', 'GiB', 1, 65_536, 16),
+    interfaces: integer('Interfaces', 'Network interfaces a machine can have.', 'interfaces', 1, 64, 4),
+    slotsPerInterface: integer(
+      'Slots',
+      'Addresses, or slots for /28 prefixes, on each interface.',
+      'slots',
+      1,
+      1000,
+      15,
+    ),
+    podCap: integer('Pod cap', 'Most pods a node of this shape may run.', 'pods', 1, 1000, 110),
+    price: {
+      type: 'decimal',
+      label: 'Price a month',
+      help: 'For one node and month, in the currency of the plan.',
+      unit: 'a month',
+      min: 0,
+      max: 1_000_000,
+      decimals: 2,
+      isOptional: false,
+      fallback: 0,
+    },
   },
   sites: {
     name: name('What the place is called.'),
@@ -86,15 +178,80 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       isOptional: false,
     },
     zones: { type: 'texts', label: 'Zones', help: 'Names of the zones, at least one.', min: 1, max: 9, maxLength: 20 },
+    latitude: {
+      type: 'decimal',
+      label: 'Latitude',
+      help: 'Degrees north; empty when unknown.',
+      unit: '°',
+      min: -90,
+      max: 90,
+      decimals: 4,
+      isOptional: true,
+      fallback: null,
+    },
+    longitude: {
+      type: 'decimal',
+      label: 'Longitude',
+      help: 'Degrees east; empty when unknown.',
+      unit: '°',
+      min: -180,
+      max: 180,
+      decimals: 4,
+      isOptional: true,
+      fallback: null,
+    },
   },
   networks: { name: name('What the network is called.'), note },
+  blocks: { networkId: network('The network that has it.'), prefix: prefix('The address block.'), note },
+  subnets: {
+    name: name('What the subnet is called.'),
+    networkId: network('The network it is part of.'),
+    siteId: { type: 'reference', label: 'Site', help: 'Where it is.', to: 'sites', isOptional: false },
+    zone: zone('The zone it is in; empty when it spans the site.'),
+    purpose: {
+      type: 'choice',
+      label: 'For',
+      help: 'What it is set aside for.',
+      options: ['node', 'pod', 'entry', 'endpoint', 'other'],
+    },
+    prefix: prefix('Its addresses.'),
+    delegatedTo: {
+      type: 'text',
+      label: 'Given to',
+      help: 'The service it is given over to, such as storage or bastion; empty for none.',
+      min: 0,
+      max: 60,
+      fallback: '',
+    },
+    isPublic: {
+      type: 'flag',
+      label: 'Public',
+      help: 'Machines in it may have public addresses.',
+      fallback: false,
+    },
+    wayOut: {
+      type: 'choice',
+      label: 'Way out',
+      help: 'Where traffic leaves for the internet: none, nat, hub or direct.',
+      options: ['none', 'nat', 'hub', 'direct'],
+      fallback: 'nat',
+    },
+    routeTable: {
+      type: 'text',
+      label: 'Route table',
+      help: 'Name of its route table; empty for the network’s own.',
+      min: 0,
+      max: 60,
+      fallback: '',
+    },
+  },
   links: {
     name: name('What the link is called.'),
     kind: {
       type: 'choice',
       label: 'Kind',
-      help: 'A peering joins two networks; a transit hub joins all that attach.',
-      options: ['peering', 'hub'],
+      help: 'Peering, tunnel and circuit join two networks; a transit hub joins all that attach.',
+      options: ['peering', 'hub', 'tunnel', 'circuit'],
     },
     networkIds: {
       type: 'references',
@@ -111,14 +268,42 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       fallback: false,
     },
   },
+  attachments: {
+    linkId: { type: 'reference', label: 'Link', help: 'The link it is about.', to: 'links', isOptional: false },
+    networkId: network('The network on that link.'),
+    advertises: {
+      type: 'prefixes',
+      label: 'Advertises',
+      help: 'Prefixes it tells the others; empty for all its own. A prefix of another network is passed on.',
+      min: 0,
+      max: 200,
+      fallback: [],
+    },
+    learns: {
+      type: 'choice',
+      label: 'Learns',
+      help: 'Which routes it takes from the others: all, none, or those of the listed networks.',
+      options: ['all', 'none', 'listed'],
+      fallback: 'all',
+    },
+    learnsFromIds: {
+      type: 'references',
+      label: 'Learns from',
+      help: 'The networks whose routes it takes, when it learns listed ones.',
+      to: 'networks',
+      min: 0,
+      max: 1000,
+      fallback: [],
+    },
+  },
   pools: {
     name: name('What the pool is called.'),
-    prefix: { type: 'prefix', label: 'Prefix', help: 'The address space of the pool.' },
+    prefix: prefix('The address space of the pool.'),
     purposes: {
       type: 'choices',
       label: 'For',
       help: 'Which ranges are taken from it.',
-      options: ['node', 'pod', 'service'],
+      options: purposes,
       min: 1,
     },
     siteId: {
@@ -136,7 +321,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
     },
   },
   inUse: {
-    prefix: { type: 'prefix', label: 'Prefix', help: 'The range somebody else uses.' },
+    prefix: prefix('The range somebody else uses.'),
     owner: { type: 'text', label: 'Owner', help: 'Who uses it.', min: 1, max: 120 },
     networkId: {
       type: 'reference',
@@ -150,13 +335,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
   clusters: {
     name: name('What the cluster is called.'),
     siteId: { type: 'reference', label: 'Site', help: 'Where it stands.', to: 'sites', isOptional: false },
-    networkId: {
-      type: 'reference',
-      label: 'Network',
-      help: 'The network its nodes are in.',
-      to: 'networks',
-      isOptional: false,
-    },
+    networkId: network('The network its nodes are in.'),
     podMode: {
       type: 'choice',
       label: 'Pod network',
@@ -178,12 +357,18 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
     surgePercent: integer('Surge', 'Extra nodes while an upgrade rolls.', '%', 0, 100, 10),
     entryAddresses: integer(
       'Entry addresses',
-      'Load-balancer and endpoint addresses in each node subnet.',
+      'Load-balancer and endpoint addresses, in each node subnet or each entry subnet.',
       'addresses',
       0,
       1000,
       8,
     ),
+    hasEntrySubnets: {
+      type: 'flag',
+      label: 'Entry subnets',
+      help: 'Entry addresses are in subnets of their own instead of the node subnets.',
+      fallback: false,
+    },
     perNodeLength: {
       type: 'optionalInteger',
       label: 'Per-node prefix',
@@ -201,17 +386,23 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
   },
   allocations: {
     clusterId: { type: 'reference', label: 'Cluster', help: 'Whose range it is.', to: 'clusters', isOptional: false },
-    purpose: { type: 'choice', label: 'For', help: 'What the range is for.', options: ['node', 'pod', 'service'] },
-    zone: {
-      type: 'text',
-      label: 'Zone',
-      help: 'The zone whose subnet it is; empty for the whole cluster.',
-      min: 0,
-      max: 20,
-      fallback: '',
-    },
-    prefix: { type: 'prefix', label: 'Prefix', help: 'The range itself.' },
+    purpose: { type: 'choice', label: 'For', help: 'What the range is for.', options: purposes },
+    zone: zone('The zone whose subnet it is; empty for the whole cluster.'),
+    prefix: prefix('The range itself.'),
     isFixed: { type: 'flag', label: 'Fixed', help: 'Never moved by a proposal.', fallback: false },
+  },
+  runs: {
+    name: name('What the addresses are kept for, such as the control plane of a cluster.'),
+    clusterId: {
+      type: 'reference',
+      label: 'Cluster',
+      help: 'Whose addresses they are.',
+      to: 'clusters',
+      isOptional: false,
+    },
+    first: { type: 'address', label: 'First address', help: 'The first of the addresses in a row.' },
+    count: integer('Addresses', 'How many addresses in a row, the first included.', 'addresses', 1, 256, 1),
+    note,
   },
 };
 

@@ -1,5 +1,7 @@
 export type {
   Allocation,
+  Attachment,
+  Block,
   Cluster,
   ClusterFamily,
   Entity,
@@ -7,6 +9,7 @@ export type {
   InUseRange,
   Kind,
   Link,
+  LinkKind,
   Network,
   Plan,
   PlanSettings,
@@ -14,14 +17,20 @@ export type {
   Pool,
   Profile,
   Purpose,
+  Run,
+  Shape,
   Site,
+  Subnet,
+  SubnetPurpose,
+  WayOut,
 } from './entities.js';
-export { kindNames, kinds } from './entities.js';
+export { kindNames, kinds, purposes } from './entities.js';
 export type { FieldRule } from './fields.js';
 export { fieldRules, settingsRules } from './fields.js';
 export type { FieldProblem } from './checkField.js';
 export { checkEntity, checkField, checkFields, defaultSettings, fallbacks, isId, rulesOf } from './checkField.js';
 export { byId, inOrder, positionOf } from './collection.js';
+export { withFallbacks } from './withFallbacks.js';
 export { newId } from './newId.js';
 export { emptyPlan } from './emptyPlan.js';
 export type { Operation } from './operations.js';
@@ -29,7 +38,7 @@ export { addOperation, setOperation, touchedBy } from './operations.js';
 export type { Applied, OperationProblem } from './applyOperations.js';
 export { applyOperations } from './applyOperations.js';
 export { labelOf, uniqueKeyOf } from './integrity.js';
-export { rangeOf } from './rangeOf.js';
+export { prefixesOf, rangeOf } from './rangeOf.js';
 export { removalOf } from './removal.js';
 export { changedBetween } from './changedBetween.js';
-export { operationsBetween } from './operationsBetween.js';
+export { isSameValue, operationsBetween } from './operationsBetween.js';

@@ -3,8 +3,9 @@ import type { OperationProblem } from './applyOperations.js';
 import { byId } from './collection.js';
 import { rulesOf } from './checkField.js';
 import { kindNames, kinds } from './entities.js';
-import type { Allocation, Entity, Kind, Plan } from './entities.js';
+import type { Allocation, Attachment, Block, Entity, Kind, Plan } from './entities.js';
 import type { Operation } from './operations.js';
+import { relationProblems, strandedSubnets } from './relations.js';
 
 /** What the plan as a whole refuses: missing references, names taken twice, hanging references. Only what the change touched is looked at. */
 export function integrityProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
@@ -24,6 +25,10 @@ export function integrityProblems(before: Plan, after: Plan, operations: readonl
           message: `The ${kindNames[operation.kind]} ${labelOf(after, gone)} is still used by the ${kindNames[hanging.kind]} ${labelOf(after, hanging.entity)}.`,
           mend: `Move or remove that ${kindNames[hanging.kind]} first.`,
         });
+      } else if (operation.kind === 'blocks' && gone !== undefined) {
+        // A removed block was one before.
+        const stranded = strandedSubnets(after, (gone as Block).networkId);
+        problems.push(...stranded.map((problem) => ({ operation: at, ...problem, field: 'id' })));
       }
       return;
     }
@@ -31,7 +36,12 @@ export function integrityProblems(before: Plan, after: Plan, operations: readonl
     const entity = byId<Entity>(after[operation.kind], id);
     if (entity === undefined) return;
     const fields = Object.keys(operation.op === 'add' ? operation.entity : operation.fields);
-    problems.push(...missingReferences(after, operation.kind, entity, fields, at));
+    const missing = missingReferences(after, operation.kind, entity, fields, at);
+    problems.push(...missing);
+    if (missing.length === 0) {
+      const wrong = relationProblems(after, operation.kind, entity);
+      problems.push(...wrong.map((problem) => ({ operation: at, ...problem })));
+    }
     const twice = takenTwice(after, operation.kind, entity, fields, taken);
     if (twice !== undefined) problems.push({ operation: at, ...twice });
   });
@@ -65,17 +75,18 @@ function missingReferences(
   return problems;
 }
 
-/** What may stand once only: a name within its kind, an allocation's place within its cluster. Exported for imports, which look for takers first. */
+/** What may stand once only: a name within its kind, an allocation's place within its cluster, a network on a link. Exported for imports, which look for takers first. */
 export function uniqueKeyOf(kind: Kind, entity: Entity): string | undefined {
   if (kind === 'allocations') {
     const { clusterId, purpose, zone, prefix } = entity as Allocation;
     const parsed = parsePrefix(prefix);
     return `${clusterId} ${purpose} ${zone} ${parsed.ok ? parsed.value.family : ''}`;
   }
+  if (kind === 'attachments') return `${(entity as Attachment).linkId} ${(entity as Attachment).networkId}`;
   return 'name' in entity ? entity.name.trim().toLowerCase() : undefined;
 }
 
-const uniqueFields = new Set(['name', 'clusterId', 'purpose', 'zone', 'prefix']);
+const uniqueFields = new Set(['name', 'clusterId', 'purpose', 'zone', 'prefix', 'linkId', 'networkId']);
 
 function takenTwice(
   plan: Plan,
@@ -99,19 +110,30 @@ function takenTwice(
     cache.set(kind, owners);
   }
   if (owners.get(key) === entity.id) return undefined;
-  return kind === 'allocations'
-    ? {
-        field: 'purpose',
-        code: 'allocation.twice',
-        message: 'This cluster has a range for that purpose, zone and family already.',
-        mend: 'Change that one instead.',
-      }
-    : {
-        field: 'name',
-        code: 'name.taken',
-        message: `The name "${(entity as { name: string }).name}" is taken by another ${kindNames[kind]}.`,
-        mend: 'Choose another name.',
-      };
+  return sayTaken(kind, entity);
+}
+
+function sayTaken(kind: Kind, entity: Entity) {
+  if (kind === 'allocations')
+    return {
+      field: 'purpose',
+      code: 'allocation.twice',
+      message: 'This cluster has a range for that purpose, zone and family already.',
+      mend: 'Change that one instead.',
+    };
+  if (kind === 'attachments')
+    return {
+      field: 'networkId',
+      code: 'attachment.twice',
+      message: 'This network has an attachment to that link already.',
+      mend: 'Change that one instead.',
+    };
+  return {
+    field: 'name',
+    code: 'name.taken',
+    message: `The name "${(entity as { name: string }).name}" is taken by another ${kindNames[kind]}.`,
+    mend: 'Choose another name.',
+  };
 }
 
 function referrerOf(plan: Plan, kind: Kind, id: string): { kind: Kind; entity: Entity } | undefined {
@@ -137,6 +159,9 @@ export function labelOf(plan: Plan, entity: Entity | undefined): string {
   if (entity === undefined) return '';
   if ('name' in entity) return `"${entity.name}"`;
   if ('owner' in entity) return `${entity.prefix} (${entity.owner})`;
+  if ('linkId' in entity)
+    return `of ${byId(plan.networks, entity.networkId)?.name ?? ''} to ${byId(plan.links, entity.linkId)?.name ?? ''}`;
+  if (!('clusterId' in entity)) return `${entity.prefix} of ${byId(plan.networks, entity.networkId)?.name ?? ''}`;
   const cluster = byId(plan.clusters, entity.clusterId);
   return `${entity.prefix} (${entity.purpose} range of ${cluster?.name ?? 'a cluster'})`;
 }

@@ -33,8 +33,8 @@ function differingFields(before: object, after: object): Record<string, unknown>
   return Object.fromEntries(Object.entries(after).filter(([field, value]) => !isSameValue(old[field], value)));
 }
 
-/** Field values are plain: text, numbers, flags, null, and lists of text. */
-function isSameValue(a: unknown, b: unknown): boolean {
+/** Whether two values of one field are alike. Field values are plain: text, numbers, flags, null, and lists of text. */
+export function isSameValue(a: unknown, b: unknown): boolean {
   if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((item, i) => item === b[i]);
   return a === b;
 }

@@ -109,7 +109,7 @@ describe('a change is refused whole, with the place and the mend', () => {
           isPlanned: false,
         }),
       ],
-      '0 networkIds link.peering-size',
+      '0 networkIds link.pair-size',
     ],
     [
       'a hub of one',

@@ -12,3 +12,14 @@ export function rangeOf(entity: { readonly prefix: string }): Prefix {
   known.set(entity, parsed);
   return parsed;
 }
+
+const knownLists = new WeakMap<object, readonly Prefix[]>();
+
+/** The parsed prefixes that an attachment advertises; parsed once, as above. */
+export function prefixesOf(attachment: { readonly advertises: readonly string[] }): readonly Prefix[] {
+  const found = knownLists.get(attachment);
+  if (found !== undefined) return found;
+  const parsed = attachment.advertises.map((text) => expectGood(parsePrefix(text)));
+  knownLists.set(attachment, parsed);
+  return parsed;
+}

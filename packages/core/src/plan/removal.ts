@@ -1,22 +1,65 @@
-import type { Kind, Plan } from './entities.js';
+import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
+import type { Entity, Kind, Plan } from './entities.js';
 
-/** The change that removes an entity: a cluster takes its ranges along, a network leaves the hubs it is attached to. */
+/**
+ * The change that removes an entity with what is part of it: a cluster takes its ranges and address runs along, a network its blocks, subnets and
+ * attachments, and leaves the hubs it is on; a link takes its attachments, a profile its machine shapes.
+ */
 export function removalOf(plan: Plan, kind: Kind, id: string): Operation[] {
-  const operations: Operation[] = [];
-  if (kind === 'clusters') {
-    for (const range of plan.allocations) {
-      if (range.clusterId === id) operations.push({ op: 'remove', kind: 'allocations', id: range.id });
-    }
+  return [...parts(plan, kind, id), { op: 'remove', kind, id }];
+}
+
+function parts(plan: Plan, kind: Kind, id: string): Operation[] {
+  switch (kind) {
+    case 'clusters':
+      return [
+        ...all('allocations', plan.allocations, ({ clusterId }) => clusterId === id),
+        ...all('runs', plan.runs, ({ clusterId }) => clusterId === id),
+      ];
+    case 'profiles':
+      return all('shapes', plan.shapes, ({ profileId }) => profileId === id);
+    case 'links':
+      return all('attachments', plan.attachments, ({ linkId }) => linkId === id);
+    case 'networks':
+      return networkParts(plan, id);
+    case 'shapes':
+    case 'sites':
+    case 'blocks':
+    case 'subnets':
+    case 'attachments':
+    case 'pools':
+    case 'inUse':
+    case 'allocations':
+    case 'runs':
+      return [];
   }
-  if (kind === 'networks') {
-    for (const link of plan.links) {
-      if (!link.networkIds.includes(id)) continue;
-      const rest = link.networkIds.filter((other) => other !== id);
-      if (rest.length < 2) operations.push({ op: 'remove', kind: 'links', id: link.id });
-      else operations.push({ op: 'set', kind: 'links', id: link.id, fields: { networkIds: rest } });
-    }
-  }
-  operations.push({ op: 'remove', kind, id });
-  return operations;
+}
+
+function networkParts(plan: Plan, id: string): Operation[] {
+  const smaller = plan.links.filter((link) => link.networkIds.includes(id));
+  const ending = new Set(smaller.filter((link) => link.networkIds.length <= 2).map((link) => link.id));
+  const isGone = (attachment: { linkId: string; networkId: string }) =>
+    attachment.networkId === id || ending.has(attachment.linkId);
+  return [
+    ...all('attachments', plan.attachments, isGone),
+    ...plan.attachments
+      .filter((attachment) => !isGone(attachment) && attachment.learnsFromIds.includes(id))
+      .map((attachment) =>
+        setOperation('attachments', attachment.id, {
+          learnsFromIds: attachment.learnsFromIds.filter((other) => other !== id),
+        }),
+      ),
+    ...all('subnets', plan.subnets, ({ networkId }) => networkId === id),
+    ...all('blocks', plan.blocks, ({ networkId }) => networkId === id),
+    ...smaller.map((link): Operation =>
+      ending.has(link.id)
+        ? { op: 'remove', kind: 'links', id: link.id }
+        : setOperation('links', link.id, { networkIds: link.networkIds.filter((other) => other !== id) }),
+    ),
+  ];
+}
+
+function all<E extends Entity>(kind: Kind, items: readonly E[], isPart: (item: E) => boolean): Operation[] {
+  return items.filter(isPart).map((item): Operation => ({ op: 'remove', kind, id: item.id }));
 }

@@ -4,7 +4,7 @@ import type { Allocation, Cluster, PlanSettings, Profile, Site } from '../plan/i
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { monthReached } from './growth.js';
-import { familiesOf, rangesNeeded, subnetZones } from './needs.js';
+import { entryInNodeSubnet, familiesOf, rangesNeeded, subnetZones } from './needs.js';
 import type { Need } from './needs.js';
 import { nodesHeld, usableAddresses } from './nodeSubnet.js';
 import { nodesToAddress } from './nodesToAddress.js';
@@ -12,7 +12,8 @@ import { perNodePrefix } from './perNodePrefix.js';
 import { nodesServed } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
-import { atRest } from './surge.js';
+import { atRest, saySurge, surgeOf } from './surge.js';
+import type { Surge } from './surge.js';
 
 /** One need beside the range that serves it, if any. */
 export interface FilledNeed {
@@ -64,7 +65,7 @@ export function clusterFigures(context: ClusterContext): ClusterFigures {
   return {
     needs,
     strays: allocations.filter((allocation) => !used.has(allocation)),
-    nodesToAddress: nodesToAddress(cluster.nodesHorizon, cluster.surgePercent),
+    nodesToAddress: nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile)),
     perNode: familiesOf(cluster).map((family) => ({
       family,
       length: perNodePrefix(family, cluster.podsPerNode, cluster.perNodeLength),
@@ -120,7 +121,9 @@ function limitsOf(context: ClusterContext, needs: readonly FilledNeed[]): Limit[
         .map(({ allocation }) => rangeOf(allocation as Allocation));
     found.push(...subnetLimit(context, ranges('node'), family), ...podLimit(context, ranges('pod'), family));
   }
-  if (cluster.podMode === 'routed') found.push({ name: 'Routes a table', nodes: routeLimit(profile, cluster) });
+  found.push({ name: 'Nodes a cluster', nodes: quotaLimit(profile) });
+  if (cluster.podMode === 'routed')
+    found.push({ name: 'Routes a table', nodes: routeLimit(profile, surgeOf(cluster, profile)) });
   return found
     .map(({ name, nodes }) => ({
       name,
@@ -147,7 +150,7 @@ function subnetLimit(
   return [
     {
       name: 'Node subnets',
-      nodes: nodesHeld(usable, { zones, surgePercent: cluster.surgePercent, entryAddresses: cluster.entryAddresses }),
+      nodes: nodesHeld(usable, { zones, surge: surgeOf(cluster, profile), entryAddresses: entryInNodeSubnet(cluster) }),
     },
   ];
 }
@@ -162,43 +165,43 @@ function podLimit(
   const name = family === 6 ? 'Pod range (IPv6)' : 'Pod range';
   if (cluster.podMode !== 'native') {
     const served = nodesServed(length, perNodePrefix(family, cluster.podsPerNode, cluster.perNodeLength));
-    return [{ name, nodes: servedAtRest(served, cluster.surgePercent) }];
+    return [{ name, nodes: servedAtRest(served, surgeOf(cluster, profile)) }];
   }
   if (family === 6) return [];
   const zones = subnetZones(site, profile).length;
   const usable = usableAddresses(length, profile.reservedFirst + profile.reservedLast);
-  return [{ name: 'Pod subnets', nodes: nativeNodes(usable, cluster, zones) }];
+  return [{ name: 'Pod subnets', nodes: nativeNodes(usable, cluster, zones, surgeOf(cluster, profile)) }];
 }
 
-function servedAtRest(served: Figure, surgePercent: number): Figure {
-  const value = atRest(served.value, surgePercent);
+function servedAtRest(served: Figure, surge: Surge): Figure {
+  const value = atRest(served.value, surge);
   return figure(value, 'nodes', () => {
     const working = served.explain();
     return {
       ...working,
       title: 'Nodes at rest the pod range serves',
       formula: `⌊${working.formula} ÷ (1 + surge)⌋`,
-      inputs: [...working.inputs, { name: 'Surge', value: `${surgePercent} %` }],
+      inputs: [...working.inputs, { name: 'Surge', value: saySurge(surge) }],
       steps: [
         ...working.steps,
         `${sayNumber(served.value)} nodes with surge`,
-        `÷ ${(100 + surgePercent) / 100} = ${sayNumber(value)} at rest`,
+        `${sayNumber(value)} at rest leave room for it`,
       ],
       result: `${sayNumber(value)} nodes`,
     };
   });
 }
 
-function nativeNodes(usable: Figure, cluster: Cluster, zones: number): Figure {
+function nativeNodes(usable: Figure, cluster: Cluster, zones: number, surge: Surge): Figure {
   const running = Math.floor(usable.value / cluster.podsPerNode);
-  const value = atRest(running, cluster.surgePercent) * zones;
+  const value = atRest(running, surge) * zones;
   return figure(value, 'nodes', () => ({
     title: 'Nodes the pod subnets hold',
     formula: '⌊⌊usable ÷ pods a node⌋ ÷ (1 + surge)⌋ × zones',
     inputs: [
       { name: 'Usable addresses in the smallest subnet', value: sayNumber(usable.value) },
       { name: 'Pods a node', value: sayNumber(cluster.podsPerNode) },
-      { name: 'Surge', value: `${cluster.surgePercent} %` },
+      { name: 'Surge', value: saySurge(surge) },
       { name: 'Subnets', value: sayNumber(zones) },
     ],
     steps: [
@@ -210,17 +213,28 @@ function nativeNodes(usable: Figure, cluster: Cluster, zones: number): Figure {
   }));
 }
 
-function routeLimit(profile: Profile, cluster: Cluster): Figure {
-  const value = atRest(profile.routesPerTable, cluster.surgePercent);
+function routeLimit(profile: Profile, surge: Surge): Figure {
+  const value = atRest(profile.routesPerTable, surge);
   return figure(value, 'nodes', () => ({
     title: 'Nodes the route table allows',
     formula: '⌊routes a table ÷ (1 + surge)⌋',
     inputs: [
       { name: 'Routes a table', value: sayNumber(profile.routesPerTable) },
-      { name: 'Surge', value: `${cluster.surgePercent} %` },
+      { name: 'Surge', value: saySurge(surge) },
     ],
     steps: ['Routed pods take one route a node.'],
     result: `${sayNumber(value)} nodes`,
+    source: { mark: 'C', text: 'Common practice; the limit itself is the profile’s' },
+  }));
+}
+
+function quotaLimit({ nodesPerCluster, name }: Profile): Figure {
+  return figure(nodesPerCluster, 'nodes', () => ({
+    title: 'Nodes one cluster may have',
+    formula: 'the provider’s quota',
+    inputs: [{ name: `Nodes a cluster, ${name}`, value: sayNumber(nodesPerCluster) }],
+    steps: ['What the provider’s management can carry.'],
+    result: `${sayNumber(nodesPerCluster)} nodes`,
     source: { mark: 'C', text: 'Common practice; the limit itself is the profile’s' },
   }));
 }

@@ -2,7 +2,7 @@ export type { ClusterContext, ClusterFigures, FilledNeed, Limit } from './cluste
 export { clusterFigures } from './clusterFigures.js';
 export { monthReached } from './growth.js';
 export type { Need } from './needs.js';
-export { familiesOf, rangesNeeded, subnetZones } from './needs.js';
+export { familiesOf, isFromSubnet, rangesNeeded, subnetZones } from './needs.js';
 export { nodesHeld, nodeSubnetLength, usableAddresses } from './nodeSubnet.js';
 export { nodesToAddress } from './nodesToAddress.js';
 export { perNodePrefix } from './perNodePrefix.js';

@@ -1,14 +1,15 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
-import { atRest, withSurge } from './surge.js';
+import { atRest, saySurge, withSurge } from './surge.js';
+import type { Surge } from './surge.js';
 
 /** What one node subnet has to hold. */
 export interface NodeSubnetDemand {
   readonly nodes: number;
   /** Zones the nodes are spread over when each has a subnet of its own; 1 for one regional subnet. */
   readonly zones: number;
-  readonly surgePercent: number;
+  readonly surge: Surge;
   readonly entryAddresses: number;
   /** Addresses the provider keeps, first and last together. */
   readonly reserved: number;
@@ -16,9 +17,9 @@ export interface NodeSubnetDemand {
 
 /** Length of the IPv4 node subnet: ceil(nodes / zones) with surge, entry addresses and reserved ones. Source: common practice. */
 export function nodeSubnetLength(demand: NodeSubnetDemand): Figure {
-  const { nodes, zones, surgePercent, entryAddresses, reserved } = demand;
+  const { nodes, zones, surge, entryAddresses, reserved } = demand;
   const share = Math.ceil(nodes / zones);
-  const running = withSurge(share, surgePercent);
+  const running = withSurge(share, surge);
   const wanted = running + entryAddresses + reserved;
   const length = 32 - bitsFor(wanted);
   return figure(length, 'bits', () => ({
@@ -27,7 +28,7 @@ export function nodeSubnetLength(demand: NodeSubnetDemand): Figure {
     inputs: [
       { name: 'Nodes at horizon', value: sayNumber(nodes) },
       { name: 'Subnets the nodes are spread over', value: sayNumber(zones) },
-      { name: 'Surge', value: `${surgePercent} %` },
+      { name: 'Surge', value: saySurge(surge) },
       { name: 'Entry addresses', value: sayNumber(entryAddresses) },
       { name: 'Reserved by the provider', value: sayNumber(reserved) },
     ],
@@ -65,21 +66,21 @@ export function usableAddresses(length: number, reserved: number): Figure {
 
 /** Nodes at rest that node subnets of this many usable addresses hold, with surge and entry addresses kept free. */
 export function nodesHeld(usable: Figure, demand: Omit<NodeSubnetDemand, 'nodes' | 'reserved'>): Figure {
-  const { zones, surgePercent, entryAddresses } = demand;
+  const { zones, surge, entryAddresses } = demand;
   const room = Math.max(0, usable.value - entryAddresses);
-  const perSubnet = atRest(room, surgePercent);
+  const perSubnet = atRest(room, surge);
   const value = perSubnet * zones;
   return figure(value, 'nodes', () => ({
     title: 'Nodes the node subnets hold',
-    formula: '⌊(usable − entry) ÷ (1 + surge)⌋ × zones',
+    formula: 'most n with n + surge ≤ usable − entry, × zones',
     inputs: [
       { name: 'Usable addresses in the smallest subnet', value: sayNumber(usable.value) },
       { name: 'Entry addresses', value: sayNumber(entryAddresses) },
-      { name: 'Surge', value: `${surgePercent} %` },
+      { name: 'Surge', value: saySurge(surge) },
       { name: 'Subnets the nodes are spread over', value: sayNumber(zones) },
     ],
     steps: [
-      `${sayNumber(room)} ÷ ${(100 + surgePercent) / 100} = ${sayNumber(perSubnet)} a subnet`,
+      `${sayNumber(room)} addresses hold ${sayNumber(perSubnet)} nodes and their surge`,
       `× ${zones} = ${sayNumber(value)}`,
     ],
     result: `${sayNumber(value)} nodes`,

@@ -1,20 +1,21 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import { withSurge } from './surge.js';
+import { saySurge, withSurge } from './surge.js';
+import type { Surge } from './surge.js';
 
 /** Nodes that need addresses at once: the count at the horizon and the surge on top. Source: common practice. */
-export function nodesToAddress(nodes: number, surgePercent: number): Figure {
-  const value = withSurge(nodes, surgePercent);
+export function nodesToAddress(nodes: number, surge: Surge): Figure {
+  const value = withSurge(nodes, surge);
   return figure(value, 'nodes', () => ({
     title: 'Nodes to address',
-    formula: '⌈nodes at horizon × (1 + surge)⌉',
+    formula: 'nodes at horizon + ⌈nodes × surge⌉, and at least what the provider adds',
     inputs: [
       { name: 'Nodes at horizon', value: sayNumber(nodes) },
-      { name: 'Surge', value: `${surgePercent} %` },
+      { name: 'Surge', value: saySurge(surge) },
     ],
     steps: [
-      `${sayNumber(nodes)} × ${(100 + surgePercent) / 100} = ${sayNumber((nodes * (100 + surgePercent)) / 100)}`,
-      'rounded up to whole nodes',
+      `${sayNumber(nodes)} × ${surge.percent} % = ${sayNumber((nodes * surge.percent) / 100)}, rounded up to whole nodes`,
+      `${sayNumber(nodes)} + ${sayNumber(value - nodes)} = ${sayNumber(value)}`,
     ],
     result: `${sayNumber(value)} nodes`,
     source: { mark: 'C', text: 'Common practice: while an upgrade rolls, old and new nodes run side by side' },

@@ -113,7 +113,8 @@ describe('service range (from memory: documentation of the Kubernetes API)', () 
 });
 
 describe('node subnets (common practice)', () => {
-  const demand = { nodes: 100, zones: 3, surgePercent: 10, entryAddresses: 8, reserved: 5 };
+  const tenth = { percent: 10, least: 0 };
+  const demand = { nodes: 100, zones: 3, surge: tenth, entryAddresses: 8, reserved: 5 };
 
   test('100 nodes over 3 zones: 34, with surge 38, with entry and reserved 51: a /26', () =>
     expect(nodeSubnetLength(demand).value).toBe(26));
@@ -142,13 +143,13 @@ describe('node subnets (common practice)', () => {
       const usable = usableAddresses(length, 5);
       let nodes = 0;
       while (Math.ceil(((nodes + 1) * 110) / 100) + 8 <= usable.value) nodes++;
-      expect(nodesHeld(usable, { zones: 1, surgePercent: 10, entryAddresses: 8 }).value).toBe(nodes);
+      expect(nodesHeld(usable, { zones: 1, surge: tenth, entryAddresses: 8 }).value).toBe(nodes);
     }
   });
 
   test('native pods take one address each', () => {
     expect(nativePodSubnetLength(44, 58, 5).value).toBe(20);
-    expect(nodesToAddress(120, 10).value).toBe(132);
+    expect(nodesToAddress(120, tenth).value).toBe(132);
   });
 });
 
@@ -178,7 +179,7 @@ test('every figure explains itself: formula, steps and source, and the result na
     serviceRangeLength(4, 40),
     serviceUsable(prefix('10.96.0.0/20')),
     usableAddresses(24, 5),
-    nodesToAddress(9, 10),
+    nodesToAddress(9, { percent: 10, least: 1 }),
     nativePodSubnetLength(9, 30, 5),
   ];
   for (const each of figures) {

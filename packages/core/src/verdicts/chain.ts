@@ -1,5 +1,6 @@
 import { formatPrefix } from '../address/index.js';
 import type { Domains, Join } from '../domains/index.js';
+import type { LinkKind } from '../plan/index.js';
 import type { Use } from './use.js';
 import type { Verdict } from './judge.js';
 
@@ -16,25 +17,24 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   const from = a.networkId as string;
   const to = b.networkId as string;
   if (verdict.kind === 'shadowed') {
-    const join = domains.join(from, to);
+    const join = domains.join(from, to, both(verdict));
     return [
       `${say(a)} exists inside its cluster only; the cluster stands in network ${networkName(from)}.`,
-      reach(networkName(from), networkName(to), join),
+      reach(networkName(from), join, networkName),
       `${say(b)} answers there.`,
       'Inside the cluster these addresses are translated before they leave, so that destination cannot be reached from its pods and nodes.',
     ];
   }
-  const meeting = domains.meeting(from, to);
+  const meeting = domains.meeting(from, to, both(verdict));
   if (meeting === undefined) return [];
   const vantage = networkName(meeting.vantageId);
   const homes =
     from === to
       ? [`${say(a)} and ${say(b, 'the')} both live in network ${vantage}.`]
       : [`${say(a)} lives in network ${networkName(from)}.`, `${say(b)} lives in network ${networkName(to)}.`];
-  const reaches = [
-    { name: networkName(from), join: meeting.toFirst },
-    { name: networkName(to), join: meeting.toSecond },
-  ].flatMap(({ name, join }) => (join.link === undefined ? [] : [reach(vantage, name, join)]));
+  const reaches = [meeting.toFirst, meeting.toSecond].flatMap((join) =>
+    join.hops.length === 0 ? [] : [reach(vantage, join, networkName)],
+  );
   return [...homes, ...reaches, `So in ${vantage} one address means two places: forwarding is ambiguous or refused.`];
 }
 
@@ -42,8 +42,29 @@ function say(use: Use, article: 'The' | 'the' = 'The'): string {
   return `${article} ${use.label} ${formatPrefix(use.prefix)}`;
 }
 
-function reach(from: string, to: string, join: Join | undefined): string {
-  if (join?.link === undefined) return `The destination is in that same network.`;
-  const kind = join.link.kind === 'hub' ? 'the transit hub' : 'the peering';
-  return `Network ${from} reaches ${to} by ${kind} ${join.link.name}${join.isPlanned ? ', which is planned' : ''}.`;
+/** The addresses that both ranges hold: of two prefixes that overlap, the longer. */
+function both({ a, b }: Verdict) {
+  return a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
+}
+
+const linkWords: Readonly<Record<LinkKind, string>> = {
+  hub: 'the transit hub',
+  peering: 'the peering',
+  tunnel: 'the tunnel',
+  circuit: 'the private circuit',
+};
+
+/** One sentence on how a network reaches another: "Network a reaches b by the peering p", passing on named hop by hop. */
+export function reach(from: string, join: Join | undefined, networkName: (id: string) => string): string {
+  const last = join?.hops.at(-1);
+  if (join === undefined || last === undefined) return 'The destination is in that same network.';
+  const ways = join.hops.map(({ link, toNetworkId }, i) => {
+    const planned = link.isPlanned ? ', which is planned' : '';
+    const on =
+      i === join.hops.length - 1
+        ? ''
+        : ` to ${networkName(toNetworkId)}${planned === '' ? '' : ','}, which passes it on`;
+    return `by ${linkWords[link.kind]} ${link.name}${planned}${on}`;
+  });
+  return `Network ${from} reaches ${networkName(last.toNetworkId)} ${ways.join(', ')}.`;
 }

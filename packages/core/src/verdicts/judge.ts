@@ -1,4 +1,5 @@
 import type { Domains } from '../domains/index.js';
+import { isHolding } from './use.js';
 import type { Use } from './use.js';
 
 /** What an overlap means: conflict and shadowed break something; reuse is harmless until the two are joined. */
@@ -27,9 +28,9 @@ export interface Verdict {
 }
 
 /**
- * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. Two destinations
- * conflict when some network reaches both. A cluster-internal range shadows a destination its cluster's
- * network reaches. Everything else is reuse, and undefined here.
+ * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. A range inside its own network's
+ * block or subnet is where it belongs. Two destinations conflict when some network reaches both. A cluster-internal range
+ * shadows a destination its cluster's network reaches. Everything else is reuse, and undefined here.
  */
 export function judge(one: Use, other: Use, domains: Domains): Verdict | undefined {
   // One order however the pair was found, so that the same plan gives the same words.
@@ -39,17 +40,21 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   }
   if (first.isInternal && second.isInternal) return undefined;
   if (first.networkId === null || second.networkId === null) return undefined;
+  if (isHolding(first, second) || isHolding(second, first)) return undefined;
+  const both = first.prefix.length > second.prefix.length ? first.prefix : second.prefix;
   if (!first.isInternal && !second.isInternal) {
-    const meeting = domains.meeting(first.networkId, second.networkId);
+    const meeting = domains.meeting(first.networkId, second.networkId, both);
     return meeting === undefined ? undefined : { kind: 'conflict', a: first, b: second, isPlanned: meeting.isPlanned };
   }
   const [inner, outer] = first.isInternal ? [first, second] : [second, first];
   // Both ids are known from the check above; the pair was only put in order.
-  const join = domains.join(inner.networkId as string, outer.networkId as string);
+  const join = domains.join(inner.networkId as string, outer.networkId as string, both);
   return join === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: join.isPlanned };
 }
 
+const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks'];
+
 function isNamedFirst(one: Use, other: Use): boolean {
-  if (one.kind !== other.kind) return one.kind === 'allocations';
+  if (one.kind !== other.kind) return kindOrder.indexOf(one.kind) < kindOrder.indexOf(other.kind);
   return one.id < other.id;
 }

@@ -1,10 +1,11 @@
+import { contains } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { rangeOf } from '../plan/index.js';
-import type { Allocation, Cluster, InUseRange } from '../plan/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Allocation, Block, Cluster, InUseRange, Plan, Subnet, SubnetPurpose } from '../plan/index.js';
 
 /** One range that somebody uses, as verdicts see it. */
 export interface Use {
-  readonly kind: 'allocations' | 'inUse';
+  readonly kind: 'allocations' | 'inUse' | 'subnets' | 'blocks';
   readonly id: string;
   readonly prefix: Prefix;
   /** The network it lives in; null when it is attached to none. */
@@ -13,6 +14,8 @@ export interface Use {
   readonly clusterId: string | null;
   /** Exists inside its cluster only: overlay pods and services are never destinations of the network. */
   readonly isInternal: boolean;
+  /** What it is for; undefined for ranges of others and for address blocks. */
+  readonly purpose: SubnetPurpose | Allocation['purpose'] | undefined;
   /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
   readonly isMovable: boolean;
   readonly label: string;
@@ -33,6 +36,7 @@ export function useOfAllocation(allocation: Allocation, cluster: Cluster): Use {
     networkId: cluster.networkId,
     clusterId: cluster.id,
     isInternal: isInternalRange(cluster, allocation.purpose),
+    purpose: allocation.purpose,
     isMovable: !allocation.isFixed && !cluster.isBuilt,
     label: `${allocation.purpose} range of ${cluster.name}${zone}`,
   };
@@ -47,7 +51,59 @@ export function useOfInUse(range: InUseRange): Use {
     networkId: range.networkId,
     clusterId: null,
     isInternal: false,
+    purpose: undefined,
     isMovable: false,
     label: `range of ${range.owner}`,
   };
+}
+
+/** The use of a subnet: a destination of its network that holds ranges of clusters for its purpose. */
+export function useOfSubnet(subnet: Subnet): Use {
+  return {
+    kind: 'subnets',
+    id: subnet.id,
+    prefix: rangeOf(subnet),
+    networkId: subnet.networkId,
+    clusterId: null,
+    isInternal: false,
+    purpose: subnet.purpose,
+    isMovable: false,
+    label: `subnet ${subnet.name}`,
+  };
+}
+
+/** The use of an address block: all of it is a destination of its network, whatever is in it. */
+export function useOfBlock(block: Block, networkName: string): Use {
+  return {
+    kind: 'blocks',
+    id: block.id,
+    prefix: rangeOf(block),
+    networkId: block.networkId,
+    clusterId: null,
+    isInternal: false,
+    purpose: undefined,
+    isMovable: false,
+    label: `address block of ${networkName}`,
+  };
+}
+
+/** Every use in a plan. */
+export function usesOfPlan(plan: Plan): Use[] {
+  const networkName = (id: string) => byId(plan.networks, id)?.name ?? '';
+  return [
+    ...plan.allocations.flatMap((allocation) => {
+      const cluster = byId(plan.clusters, allocation.clusterId);
+      return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
+    }),
+    ...plan.inUse.map(useOfInUse),
+    ...plan.subnets.map(useOfSubnet),
+    ...plan.blocks.map((block) => useOfBlock(block, networkName(block.networkId))),
+  ];
+}
+
+/** Whether one range is the place that the other is in, so that both mean the same addresses. */
+export function isHolding(outer: Use, inner: Use): boolean {
+  if (outer.networkId !== inner.networkId || inner.isInternal || !contains(outer.prefix, inner.prefix)) return false;
+  if (outer.kind === 'blocks') return inner.kind !== 'blocks';
+  return outer.kind === 'subnets' && inner.kind === 'allocations' && outer.purpose === inner.purpose;
 }

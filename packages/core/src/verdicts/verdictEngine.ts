@@ -3,6 +3,7 @@ import type { Family, Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { judge } from './judge.js';
 import type { Verdict } from './judge.js';
+import { isHolding } from './use.js';
 import type { Use } from './use.js';
 
 /** Ranges that overlap, harmlessly where no verdict says otherwise: the outermost of them and all inside it. A changed group is a new object. */
@@ -157,7 +158,7 @@ export class VerdictEngine {
     this.uses[slot] = undefined;
     this.slots.delete(use.id);
     this.free.push(slot);
-    this.leaveGroup(held.prefix, root, own.length);
+    this.leaveGroup(held, root, own.length);
   }
 
   private put(use: Use): void {
@@ -168,8 +169,9 @@ export class VerdictEngine {
     const index = this.indexes[use.prefix.family];
     let overlapping = 0;
     index.forEachOverlapping(use.prefix, (other) => {
-      overlapping++;
       const neighbour = this.uses[other] as Use;
+      if (isHeldPair(use, neighbour)) return;
+      overlapping++;
       // Two internal ranges matter within one cluster only.
       if (use.isInternal && neighbour.isInternal && use.clusterId !== neighbour.clusterId) return;
       this.record(judge(use, neighbour, this.domains));
@@ -204,7 +206,8 @@ export class VerdictEngine {
   }
 
   /** Takes a prefix that has left the index out of its group. */
-  private leaveGroup(value: Prefix, root: Prefix, judged: number): void {
+  private leaveGroup(held: Use, root: Prefix, judged: number): void {
+    const value = held.prefix;
     const group = this.groups.get(keyOf(root));
     if (group === undefined) return;
     if (keyOf(this.outermostAround(value)) !== keyOf(root) || (keyOf(value) === keyOf(root) && !this.holds(root))) {
@@ -213,7 +216,9 @@ export class VerdictEngine {
       return;
     }
     let overlapping = 0;
-    this.indexes[value.family].forEachOverlapping(value, () => overlapping++);
+    this.indexes[held.prefix.family].forEachOverlapping(held.prefix, (slot) => {
+      if (!isHeldPair(held, this.uses[slot] as Use)) overlapping++;
+    });
     this.groups.set(keyOf(root), {
       outermost: root,
       count: group.count - 1,
@@ -242,7 +247,7 @@ export class VerdictEngine {
   private groupAll(family: Family): void {
     const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
     this.indexes[family].forEachInOrder((slot) =>
-      group.add((this.uses[slot] as Use).prefix, this.verdictsBySlot[slot]?.length ?? 0),
+      group.add(this.uses[slot] as Use, this.verdictsBySlot[slot]?.length ?? 0),
     );
     group.close();
   }
@@ -250,10 +255,19 @@ export class VerdictEngine {
   private groupInside(hull: Prefix): void {
     const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
     this.indexes[hull.family].forEachInside(hull, (slot) =>
-      group.add((this.uses[slot] as Use).prefix, this.verdictsBySlot[slot]?.length ?? 0),
+      group.add(this.uses[slot] as Use, this.verdictsBySlot[slot]?.length ?? 0),
     );
     group.close();
   }
+}
+
+function isHolder(use: Use): boolean {
+  return use.kind === 'blocks' || use.kind === 'subnets';
+}
+
+/** A range and the block or subnet it is in: they overlap as they should, and are no reuse. */
+function isHeldPair(one: Use, other: Use): boolean {
+  return (isHolder(one) && isHolding(one, other)) || (isHolder(other) && isHolding(other, one));
 }
 
 function keyOf({ family, base, length }: Prefix): string {
@@ -262,7 +276,9 @@ function keyOf({ family, base, length }: Prefix): string {
 
 /** Makes groups of prefixes that come in order: the depth of what is open is the number of pairs a prefix adds. */
 class GroupBuilder {
-  private readonly open: Prefix[] = [];
+  private readonly open: Use[] = [];
+  /** Those among the open ones that may hold others: few, where the open ones can be thousands. */
+  private readonly holders: Use[] = [];
   private root: Prefix | undefined;
   private count = 0;
   private pairs = 0;
@@ -270,13 +286,25 @@ class GroupBuilder {
 
   constructor(private readonly done: (group: ReuseGroup) => void) {}
 
-  add(next: Prefix, verdicts: number): void {
-    while (this.open.length > 0 && !contains(this.open.at(-1) as Prefix, next)) this.open.pop();
+  add(next: Use, verdicts: number): void {
+    while (this.open.length > 0 && !contains((this.open.at(-1) as Use).prefix, next.prefix)) {
+      if (this.open.pop() === this.holders.at(-1)) this.holders.pop();
+    }
     if (this.open.length === 0) {
       this.close();
-      this.root = next;
+      this.root = next.prefix;
     }
     this.pairs += this.open.length;
+    for (const holder of this.holders) if (isHeldPair(holder, next)) this.pairs--;
+    // Of two alike, the one that is held can come first.
+    if (isHolder(next)) {
+      for (let at = this.open.length - 1; at >= 0; at--) {
+        const other = this.open[at] as Use;
+        if (other.prefix.length !== next.prefix.length) break;
+        if (!isHolder(other) && isHeldPair(next, other)) this.pairs--;
+      }
+      this.holders.push(next);
+    }
     this.open.push(next);
     this.count++;
     this.judged += verdicts;

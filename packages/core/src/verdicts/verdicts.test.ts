@@ -1,40 +1,90 @@
 import fc from 'fast-check';
 import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { overlaps } from '../address/index.js';
+import { overlaps, parsePrefix } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { rangeOf } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import { rangeOf, setOperation } from '../plan/index.js';
+import type { Attachment, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
 import { worstVerdict } from './index.js';
 
-/** The slow reference: every pair, every network, every link, written without the engine's parts. */
+const inside = (address: bigint, { base, length }: Prefix) =>
+  address >> BigInt(32 - length) === base >> BigInt(32 - length);
+
+/** Which networks each network reaches for one address: routes told link by link, round after round, until four links far. */
+function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<string, Set<string>> {
+  let known = new Map(plan.networks.map(({ id }) => [id, new Set([id])]));
+  for (let round = 0; round < 4; round++) {
+    const next = new Map([...known].map(([id, reached]) => [id, new Set(reached)]));
+    for (const link of plan.links.filter(({ isPlanned }) => withPlanned || !isPlanned)) {
+      for (const to of link.networkIds) {
+        for (const from of link.networkIds.filter((id) => id !== to)) {
+          const told = plan.attachments.find((a) => a.linkId === link.id && a.networkId === from);
+          const taken = plan.attachments.find((a) => a.linkId === link.id && a.networkId === to);
+          if (taken?.learns === 'none') continue;
+          if (taken?.learns === 'listed' && !taken.learnsFromIds.includes(from)) continue;
+          const list = told?.advertises ?? [];
+          if (list.length === 0) next.get(to)?.add(from);
+          else if (list.some((text) => inside(address, expectGood(parsePrefix(text)))))
+            for (const id of known.get(from) ?? []) next.get(to)?.add(id);
+        }
+      }
+    }
+    known = next;
+  }
+  return known;
+}
+
+/** The slow reference: every pair, every address where an answer can change, every network, written without the engine's parts. */
 function slowVerdicts(plan: Plan): string[] {
-  const reaches = (from: string, to: string, withPlanned: boolean) =>
-    from === to ||
-    plan.links.some(
-      (link) => (withPlanned || !link.isPlanned) && link.networkIds.includes(from) && link.networkIds.includes(to),
-    );
+  const edges = [
+    ...plan.attachments.flatMap(({ advertises }) => advertises.map((text) => expectGood(parsePrefix(text)))),
+    ...[...plan.allocations, ...plan.inUse, ...plan.subnets, ...plan.blocks].map(rangeOf),
+  ].flatMap(({ base, length }) => [base, base + (1n << BigInt(32 - length))]);
+  const tables = new Map<string, Map<string, Set<string>>>();
+  const reached = (from: string, address: bigint, withPlanned: boolean): Set<string> => {
+    const key = `${address} ${withPlanned}`;
+    let table = tables.get(key);
+    if (table === undefined) {
+      table = routesFor(plan, address, withPlanned);
+      tables.set(key, table);
+    }
+    return table.get(from) ?? new Set();
+  };
   const ranges = [
     ...plan.allocations.map((a) => {
       const owner = plan.clusters.find(({ id }) => id === a.clusterId)!;
       const stays = a.purpose === 'service' || (a.purpose === 'pod' && owner.podMode === 'overlay');
-      return { id: a.id, prefix: rangeOf(a), network: owner.networkId, owner: owner.id, stays };
+      const what = stays ? 'inner' : a.purpose;
+      return { id: a.id, prefix: rangeOf(a), network: owner.networkId, owner: owner.id, stays, what };
     }),
-    ...plan.inUse.map((r) => ({ id: r.id, prefix: rangeOf(r), network: r.networkId, owner: '', stays: false })),
-  ];
-  const judge = (a: (typeof ranges)[number], b: (typeof ranges)[number], withPlanned: boolean): string => {
+    ...plan.inUse.map((r) => ({ id: r.id, prefix: rangeOf(r), network: r.networkId, owner: '', stays: false, what: 'in use' })),
+    ...plan.subnets.map((s) => ({ id: s.id, prefix: rangeOf(s), network: s.networkId, owner: '', stays: false, what: `subnet ${s.purpose}` })),
+    ...plan.blocks.map((b) => ({ id: b.id, prefix: rangeOf(b), network: b.networkId, owner: '', stays: false, what: 'block' })),
+  ]; // prettier-ignore
+  type Range = (typeof ranges)[number];
+  const holds = (outer: Range, inner: Range) =>
+    outer.network === inner.network &&
+    !inner.stays &&
+    outer.prefix.length <= inner.prefix.length &&
+    ((outer.what === 'block' && inner.what !== 'block') || outer.what === `subnet ${inner.what}`);
+  const judge = (a: Range, b: Range, withPlanned: boolean): string => {
     if (a.owner !== '' && a.owner === b.owner) return 'conflict';
     if (a.network === null || b.network === null || (a.stays && b.stays)) return '';
-    if (a.stays) return reaches(a.network, b.network, withPlanned) ? 'shadowed' : '';
-    if (b.stays) return reaches(b.network, a.network, withPlanned) ? 'shadowed' : '';
-    const someoneSeesBoth = plan.networks.some(
-      ({ id }) => reaches(id, a.network as string, withPlanned) && reaches(id, b.network as string, withPlanned),
+    const narrow = a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
+    const places = [narrow.base, ...edges.filter((edge) => inside(edge, narrow))];
+    const [from, to] = [a.network, b.network];
+    if (a.stays) return places.some((at) => reached(from, at, withPlanned).has(to)) ? 'shadowed' : '';
+    if (b.stays) return places.some((at) => reached(to, at, withPlanned).has(from)) ? 'shadowed' : '';
+    const someoneSeesBoth = plan.networks.some(({ id }) =>
+      places.some((at) => reached(id, at, withPlanned).has(from) && reached(id, at, withPlanned).has(to)),
     );
     return someoneSeesBoth ? 'conflict' : '';
   };
   const found: string[] = [];
   ranges.forEach((a, i) => {
     for (const b of ranges.slice(i + 1)) {
-      if (!overlaps(a.prefix, b.prefix)) continue;
+      if (!overlaps(a.prefix, b.prefix) || holds(a, b) || holds(b, a)) continue;
       const now = judge(a, b, false);
       const kind = now !== '' ? now : judge(a, b, true);
       found.push(
@@ -148,5 +198,71 @@ describe('who may overlap whom (handbook 2)', () => {
       ...add('links', peering(1, 2)),
     ]);
     expect(kinds(plan)).toEqual([]);
+  });
+
+  describe('what is advertised and learned decides', () => {
+    const joined = (...attachments: Partial<Attachment>[]) =>
+      applied(ground(3), [
+        ...ranges('10.0.0.0/16', '10.0.0.0/16'),
+        ...add('links', { ...peering(1, 2), kind: 'tunnel' as const }, { ...peering(2, 3), name: 'c', kind: 'circuit' as const }),
+        ...add('attachments', ...attachments.map((each) => ({ linkId: testId('links', 1), ...each }))),
+      ]); // prettier-ignore
+    const [one, two] = [testId('networks', 1), testId('networks', 2)];
+
+    test('a side that tells nothing of the range cannot conflict, part of it can', () => {
+      expect(kinds(joined({ networkId: two, advertises: ['10.9.0.0/16'] }, { networkId: one, advertises: ['10.8.0.0/16'] }))).toEqual([]);
+      expect(kinds(joined({ networkId: two, advertises: ['10.0.7.0/24'] }))).toEqual(['conflict']);
+    }); // prettier-ignore
+
+    test('two sides that learn nothing keep apart', () => {
+      expect(kinds(joined({ networkId: one, learns: 'none' }, { networkId: two, learns: 'none' }))).toEqual([]);
+    });
+
+    test('a network in the middle passes on what it lists, and the chain says so', () => {
+      const plan = applied(ground(3), [
+        ...add('clusters', cluster('one')),
+        ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'service', prefix: '10.96.0.0/12' }),
+        ...add('inUse', { prefix: '10.100.0.0/24', owner: 'far', networkId: testId('networks', 3) }),
+        ...add('links', peering(1, 2), { ...peering(2, 3), kind: 'circuit' as const }),
+      ]);
+      expect(kinds(plan)).toEqual([]);
+      const passed = applied(
+        plan,
+        add('attachments', { linkId: testId('links', 1), networkId: two, advertises: ['10.100.0.0/16'] }),
+      );
+      const [finding] = evaluate(passed)
+        .findings()
+        .filter(({ code }) => code === 'overlap.shadowed');
+      expect(finding?.chain.join(' ')).toContain(
+        'Network n1 reaches n3 by the peering p12 to n2, which passes it on, by the private circuit p23.',
+      );
+    });
+  });
+
+  test('a range in its own network’s block or in a subnet for its purpose is where it belongs', () => {
+    const held = applied(ground(1), [
+      ...add('clusters', cluster('one')),
+      ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.0.0.0/24' }),
+      ...add('blocks', { networkId: testId('networks', 1), prefix: '10.0.0.0/16' }),
+      ...add('subnets', {
+        name: 's',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'node',
+        prefix: '10.0.0.0/20',
+      }),
+    ]);
+    expect(evaluate(held).verdicts()).toEqual([]);
+    expect(evaluate(held).reuseGroups).toEqual([]);
+    const other = applied(held, [setOperation('subnets', testId('subnets', 1), { purpose: 'endpoint' })]);
+    expect(kinds(other)).toEqual(['conflict']);
+  });
+
+  test('the blocks of two networks that are joined conflict before anything stands in them', () => {
+    const plan = applied(ground(2), [
+      ...add('blocks', ...[1, 2].map((n) => ({ networkId: testId('networks', n), prefix: '10.0.0.0/16' }))),
+      ...add('links', peering(1, 2, true)),
+    ]);
+    expect(kinds(plan)).toEqual(['conflict planned']);
   });
 });

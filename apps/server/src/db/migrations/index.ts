@@ -1,6 +1,14 @@
 import { Initial1795445711594 } from './1795445711594-Initial.js';
 import { Checks1795445800000 } from './1795445800000-Checks.js';
 import { Versions1795449874653 } from './1795449874653-Versions.js';
+import { GroundInFull1795456449808 } from './1795456449808-GroundInFull.js';
+import { GroundValues1795456449809 } from './1795456449809-GroundValues.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
-export const migrations = [Initial1795445711594, Checks1795445800000, Versions1795449874653];
+export const migrations = [
+  Initial1795445711594,
+  Checks1795445800000,
+  Versions1795449874653,
+  GroundInFull1795456449808,
+  GroundValues1795456449809,
+];

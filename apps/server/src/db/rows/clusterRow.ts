@@ -24,6 +24,7 @@ export class ClusterRow {
   @IntegerColumn() services: number;
   @IntegerColumn() surgePercent: number;
   @IntegerColumn() entryAddresses: number;
+  @Column({ type: 'boolean' }) hasEntrySubnets: boolean;
   @IntegerColumn({ nullable: true }) perNodeLength: number | null;
   @Column({ type: 'boolean' }) isBuilt: boolean;
 }

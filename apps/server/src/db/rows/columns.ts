@@ -16,3 +16,16 @@ export const TextColumn = (length: number) => Column({ type: 'varchar', length }
 
 /** A whole number. */
 export const IntegerColumn = (options: { nullable?: boolean } = {}) => Column({ type: 'int', ...options });
+
+/** A number with a fixed count of digits after the point; read back as a number. */
+export const DecimalColumn = (scale: number, options: { nullable?: boolean } = {}) =>
+  Column({
+    type: 'decimal',
+    precision: 12,
+    scale,
+    transformer: {
+      to: (value: unknown) => value,
+      from: (text: string | null) => (text === null ? null : Number(text)),
+    },
+    ...options,
+  });

@@ -1,4 +1,6 @@
 export { AllocationRow } from './allocationRow.js';
+export { AttachmentRow } from './attachmentRow.js';
+export { BlockRow } from './blockRow.js';
 export { ChangeRow } from './changeRow.js';
 export { ClusterRow } from './clusterRow.js';
 export { InUseRow } from './inUseRow.js';
@@ -8,5 +10,8 @@ export { PlanRow } from './planRow.js';
 export { PoolRow } from './poolRow.js';
 export { ProfileRow } from './profileRow.js';
 export { rangeColumns } from './rangeColumns.js';
+export { RunRow } from './runRow.js';
+export { ShapeRow } from './shapeRow.js';
 export { SiteRow } from './siteRow.js';
+export { SubnetRow } from './subnetRow.js';
 export { VersionRow } from './versionRow.js';

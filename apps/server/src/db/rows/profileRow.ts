@@ -14,4 +14,14 @@ export class ProfileRow {
   @IntegerColumn() reservedLast: number;
   @Column({ type: 'varchar', length: 10 }) subnetScope: string;
   @IntegerColumn() routesPerTable: number;
+  @IntegerColumn() smallestSubnet: number;
+  @IntegerColumn() largestSubnet: number;
+  @IntegerColumn() smallestBlock: number;
+  @IntegerColumn() largestBlock: number;
+  @IntegerColumn() blocksPerNetwork: number;
+  @IntegerColumn() clustersPerSite: number;
+  @IntegerColumn() nodesPerCluster: number;
+  @IntegerColumn() peeringsPerNetwork: number;
+  @IntegerColumn() leastSurge: number;
+  @Column({ type: 'varchar', length: 10 }) nativeRule: string;
 }

@@ -1,5 +1,5 @@
 import { Column, Entity, ForeignKey, Unique } from 'typeorm';
-import { IdColumn, IdKey, NameColumn } from './columns.js';
+import { DecimalColumn, IdColumn, IdKey, NameColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 import { ProfileRow } from './profileRow.js';
 
@@ -15,4 +15,6 @@ export class SiteRow {
   @Column({ type: 'varchar', length: 20 }) kind: string;
   @IdColumn() profileId: string;
   @Column({ type: 'json' }) zones: string[];
+  @DecimalColumn(4, { nullable: true }) latitude: number | null;
+  @DecimalColumn(4, { nullable: true }) longitude: number | null;
 }

@@ -15,6 +15,7 @@ export class ClusterDto implements Cluster {
   @Field('clusters', 'services') services: number;
   @Field('clusters', 'surgePercent') surgePercent: number;
   @Field('clusters', 'entryAddresses') entryAddresses: number;
+  @Field('clusters', 'hasEntrySubnets') hasEntrySubnets: boolean;
   @Field('clusters', 'perNodeLength') perNodeLength: number | null;
   @Field('clusters', 'isBuilt') isBuilt: boolean;
 }

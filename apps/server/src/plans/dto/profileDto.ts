@@ -9,4 +9,14 @@ export class ProfileDto implements Profile {
   @Field('profiles', 'reservedLast') reservedLast: number;
   @Field('profiles', 'subnetScope') subnetScope: Profile['subnetScope'];
   @Field('profiles', 'routesPerTable') routesPerTable: number;
+  @Field('profiles', 'smallestSubnet') smallestSubnet: number;
+  @Field('profiles', 'largestSubnet') largestSubnet: number;
+  @Field('profiles', 'smallestBlock') smallestBlock: number;
+  @Field('profiles', 'largestBlock') largestBlock: number;
+  @Field('profiles', 'blocksPerNetwork') blocksPerNetwork: number;
+  @Field('profiles', 'clustersPerSite') clustersPerSite: number;
+  @Field('profiles', 'nodesPerCluster') nodesPerCluster: number;
+  @Field('profiles', 'peeringsPerNetwork') peeringsPerNetwork: number;
+  @Field('profiles', 'leastSurge') leastSurge: number;
+  @Field('profiles', 'nativeRule') nativeRule: Profile['nativeRule'];
 }

@@ -8,4 +8,6 @@ export class SiteDto implements Site {
   @Field('sites', 'kind') kind: Site['kind'];
   @Field('sites', 'profileId') profileId: string;
   @Field('sites', 'zones') zones: string[];
+  @Field('sites', 'latitude') latitude: number | null;
+  @Field('sites', 'longitude') longitude: number | null;
 }

@@ -1,0 +1,84 @@
+import { addOperation, withFallbacks } from '@wide-lattice/core';
+import type { Kind, Operation } from '@wide-lattice/core';
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+// The usual values of the day; what they are in the core may change later, this migration may not.
+const values = {
+  profile: {
+    smallestSubnet: 30,
+    largestSubnet: 8,
+    smallestBlock: 30,
+    largestBlock: 8,
+    blocksPerNetwork: 10,
+    clustersPerSite: 1000,
+    nodesPerCluster: 5000,
+    peeringsPerNetwork: 100,
+    leastSurge: 0,
+    nativeRule: 'addresses',
+  },
+  cluster: { hasEntrySubnets: false },
+};
+
+const checks: readonly [table: string, name: string, condition: string][] = [
+  ...['block', 'subnet'].map((table): [string, string, string] => [
+    table,
+    `${table}_range`,
+    '`family` IN (4, 6) AND `firstAddress` <= `lastAddress` AND `prefixLength` <= IF(`family` = 4, 32, 128)',
+  ]),
+  ['run', 'run_count', '`count` BETWEEN 1 AND 256'],
+  ['shape', 'shape_price', '`price` >= 0'],
+  ['profile', 'profile_sizes', '`smallestSubnet` >= `largestSubnet` AND `smallestBlock` >= `largestBlock`'],
+];
+
+const CHANGES_AT_ONCE = 50;
+
+interface StoredChange {
+  readonly planId: string;
+  readonly revision: number;
+  readonly operations: Operation[] | string;
+  readonly inverse: Operation[] | string;
+}
+
+/** Gives older plans the usual values of the fields that came with the ground in full, in their tables and in their history. */
+export class GroundValues1795456449809 implements MigrationInterface {
+  name = 'GroundValues1795456449809';
+
+  async up(queryRunner: QueryRunner): Promise<void> {
+    for (const [table, fields] of Object.entries(values)) {
+      const columns = Object.keys(fields).map((field) => `\`${field}\` = ?`);
+      await queryRunner.query(`UPDATE \`${table}\` SET ${columns.join(', ')}`, Object.values(fields));
+    }
+    for (const [table, name, condition] of checks)
+      await queryRunner.query(`ALTER TABLE \`${table}\` ADD CONSTRAINT \`${name}\` CHECK (${condition})`);
+    await this.completeHistory(queryRunner);
+  }
+
+  async down(queryRunner: QueryRunner): Promise<void> {
+    for (const [table, name] of [...checks].reverse())
+      await queryRunner.query(`ALTER TABLE \`${table}\` DROP CONSTRAINT \`${name}\``);
+  }
+
+  private async completeHistory(queryRunner: QueryRunner): Promise<void> {
+    for (let from = 0; ; from += CHANGES_AT_ONCE) {
+      const changes = (await queryRunner.query(
+        `SELECT planId, revision, operations, inverse FROM plan_change ORDER BY planId, revision LIMIT ${CHANGES_AT_ONCE} OFFSET ${from}`,
+      )) as StoredChange[];
+      if (changes.length === 0) return;
+      for (const { planId, revision, operations, inverse } of changes) {
+        await queryRunner.query(
+          'UPDATE plan_change SET operations = ?, inverse = ? WHERE planId = ? AND revision = ?',
+          [JSON.stringify(completed(operations)), JSON.stringify(completed(inverse)), planId, revision],
+        );
+      }
+    }
+  }
+}
+
+function completed(stored: Operation[] | string): Operation[] {
+  const operations = typeof stored === 'string' ? (JSON.parse(stored) as Operation[]) : stored;
+  return operations.map((operation) =>
+    operation.op === 'add'
+      ? addOperation(operation.kind as Kind, withFallbacks(operation.kind as Kind, operation.entity))
+      : operation,
+  );
+}

@@ -1,0 +1,58 @@
+import { contains, prefixAround, splitAround } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Allocation, Plan, Profile, Site } from '../plan/index.js';
+import { rangesNeeded } from '../sizing/index.js';
+import { isInternalRange } from '../verdicts/index.js';
+
+/** The addresses beside a range that it needs to grow in place to its size at the horizon. */
+export interface GrowthRoom {
+  readonly allocation: Allocation;
+  /** The range once it has grown. */
+  readonly grown: Prefix;
+  /** What lies between the two, in order of size. */
+  readonly room: readonly Prefix[];
+}
+
+/** Room that ranges smaller than their need at the horizon want kept free beside them; cluster-internal ranges want none. */
+export function growthRooms(plan: Plan, allocations: readonly Allocation[] = plan.allocations): GrowthRoom[] {
+  const lengths = new Map<string, ReadonlyMap<string, number>>();
+  return allocations.flatMap((allocation) => {
+    const cluster = byId(plan.clusters, allocation.clusterId);
+    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) return [];
+    let own = lengths.get(cluster.id);
+    if (own === undefined) {
+      // The plan's integrity was checked when it was made: site and profile are there.
+      const site = byId(plan.sites, cluster.siteId) as Site;
+      const needs = rangesNeeded(cluster, site, byId(plan.profiles, site.profileId) as Profile);
+      own = new Map(needs.map(({ purpose, zone, family, length }) => [`${purpose} ${zone} ${family}`, length.value]));
+      lengths.set(cluster.id, own);
+    }
+    const range = rangeOf(allocation);
+    const length = own.get(`${allocation.purpose} ${allocation.zone} ${range.family}`);
+    if (length === undefined || length >= range.length || length < 0) return [];
+    const grown = prefixAround(range.family, range.base, length);
+    return [{ allocation, grown, room: splitAround(grown, range) }];
+  });
+}
+
+/** What stands in the way of a range growing in place; empty when it can. Its own network's blocks must hold it where there are any. */
+export function inTheWay(plan: Plan, { allocation, grown }: GrowthRoom): string[] {
+  const touches = (other: { readonly prefix: string }) =>
+    contains(grown, rangeOf(other)) || contains(rangeOf(other), grown);
+  const cluster = byId(plan.clusters, allocation.clusterId);
+  const blocks = plan.blocks.filter(({ networkId }) => networkId === cluster?.networkId).map(rangeOf);
+  const held = blocks.filter((block) => block.family === grown.family && contains(block, rangeOf(allocation)));
+  return [
+    ...plan.allocations
+      .filter((other) => other.id !== allocation.id && touches(other))
+      .filter((other) => {
+        const owner = byId(plan.clusters, other.clusterId);
+        return owner?.id === cluster?.id || owner === undefined || !isInternalRange(owner, other.purpose);
+      })
+      .map((other) => `${other.prefix} of ${byId(plan.clusters, other.clusterId)?.name ?? ''}`),
+    ...plan.inUse.filter(touches).map((other) => `${other.prefix} of ${other.owner}`),
+    ...plan.subnets.filter(touches).map((other) => `${other.prefix} (subnet ${other.name})`),
+    ...(held.length > 0 && !held.some((block) => contains(block, grown)) ? ['the end of the address block'] : []),
+  ];
+}

@@ -1,0 +1,58 @@
+import { merge, parsePrefix } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
+import { byId, purposes, rangeOf } from '../plan/index.js';
+import type { Allocation, Plan, Purpose } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { isInternalRange } from '../verdicts/index.js';
+import type { ProposedRange, RouteChange } from './proposal.js';
+
+/** The ranges that leave their cluster, by site and purpose: what each site has to advertise. */
+export function advertisedRanges(plan: Plan, allocations: readonly Allocation[]): Map<string, Prefix[]> {
+  const groups = new Map<string, Prefix[]>();
+  for (const allocation of allocations) {
+    const cluster = byId(plan.clusters, allocation.clusterId);
+    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) continue;
+    const key = `${cluster.siteId} ${allocation.purpose}`;
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [rangeOf(allocation)]);
+    else group.push(rangeOf(allocation));
+  }
+  return groups;
+}
+
+/** The count of advertised prefixes for each site and purpose that the ranges touch, before and after them. */
+export function routeChanges(plan: Plan, ranges: readonly ProposedRange[]): RouteChange[] {
+  const before = advertisedRanges(plan, plan.allocations);
+  const after = new Map<string, { gone: Set<string>; come: Prefix[] }>();
+  for (const range of ranges) {
+    const cluster = byId(plan.clusters, range.clusterId);
+    if (cluster === undefined || isInternalRange(cluster, range.purpose)) continue;
+    const key = `${cluster.siteId} ${range.purpose}`;
+    const change = after.get(key) ?? { gone: new Set<string>(), come: [] };
+    if (range.before !== '') change.gone.add(range.before);
+    change.come.push(expectGood(parsePrefix(range.after)));
+    after.set(key, change);
+  }
+  const changes = [...after].map(([key, { gone, come }]): RouteChange => {
+    const [siteId = '', purpose = ''] = key.split(' ');
+    const old = before.get(key) ?? [];
+    const leaving = new Set([...gone].map((text) => sayKey(expectGood(parsePrefix(text)))));
+    const kept = old.filter((range) => !leaving.has(sayKey(range)));
+    return {
+      siteName: byId(plan.sites, siteId)?.name ?? '',
+      // The key was made from one just above.
+      purpose: purpose as Purpose,
+      before: merge(old).length,
+      after: merge([...kept, ...come]).length,
+    };
+  });
+  return changes.sort(
+    (a, b) =>
+      (a.siteName < b.siteName ? -1 : a.siteName > b.siteName ? 1 : 0) ||
+      purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose),
+  );
+}
+
+function sayKey({ family, base, length }: Prefix): string {
+  return `${family} ${base} ${length}`;
+}

@@ -1,0 +1,14 @@
+import type { ClusterResult } from './clusterResult.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** Pods are to take addresses from subnets where the provider does not offer it. */
+export function nativeNotOffered({ cluster, profile }: ClusterResult): Finding[] {
+  if (cluster.podMode !== 'native' || profile.nativeRule !== 'none') return [];
+  return [
+    finding('pods.native-not-offered', 'error', [{ kind: 'clusters', id: cluster.id }], {
+      title: `${cluster.name}: native pods are not offered here`,
+      detail: `Under ${profile.name}, pods cannot take addresses from subnets. Use an overlay or routed pods.`,
+    }),
+  ];
+}

@@ -1,0 +1,43 @@
+import { containsAddress, parseAddress } from '../address/index.js';
+import { heldInSubnet, stretchOf, subnetsForRuns } from '../allocation/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Plan, Run } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** Address runs that do not lie in one subnet of their cluster, or on addresses that somebody else holds. */
+export function runChecks(plan: Plan): Finding[] {
+  return plan.runs.flatMap((run) => runFinding(plan, run));
+}
+
+function runFinding(plan: Plan, run: Run): Finding[] {
+  const cluster = byId(plan.clusters, run.clusterId);
+  const site = cluster === undefined ? undefined : byId(plan.sites, cluster.siteId);
+  const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
+  if (cluster === undefined || profile === undefined) return [];
+  const subjects = [
+    { kind: 'runs', id: run.id },
+    { kind: 'clusters', id: cluster.id },
+  ] as const;
+  const { family } = expectGood(parseAddress(run.first));
+  const { first, last } = stretchOf(run);
+  const subnet = subnetsForRuns(cluster, plan.allocations)
+    .map(rangeOf)
+    .find((each) => containsAddress(each, { family, value: first }) && containsAddress(each, { family, value: last }));
+  if (subnet === undefined)
+    return [
+      finding('run.outside', 'error', subjects, {
+        title: `${run.name}: ${run.count} addresses from ${run.first} lie in no subnet of ${cluster.name}`,
+        detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
+      }),
+    ];
+  const held = heldInSubnet(plan, subnet, profile, run.id).find((each) => each.last >= first && each.first <= last);
+  if (held === undefined) return [];
+  return [
+    finding('run.taken', 'error', subjects, {
+      title: `${run.name}: of ${run.count} addresses from ${run.first}, some are taken`,
+      detail: `They overlap ${held.what}. Choose another first address.`,
+    }),
+  ];
+}

@@ -1,0 +1,67 @@
+import { byId, rangeOf } from '../plan/index.js';
+import type { Plan, Profile } from '../plan/index.js';
+import { isFromSubnet } from '../sizing/index.js';
+import type { ClusterResult } from './clusterResult.js';
+import { finding } from './finding.js';
+import type { Finding, Subject } from './finding.js';
+
+/** Subnets of the ground that the provider cannot make: too small, too large, or zonal where subnets span the region. */
+export function subnetLimits({ subnets, sites, profiles }: Plan): Finding[] {
+  return subnets.flatMap((subnet) => {
+    const site = byId(sites, subnet.siteId);
+    const profile = site === undefined ? undefined : byId(profiles, site.profileId);
+    if (profile === undefined) return [];
+    const subjects: Subject[] = [{ kind: 'subnets', id: subnet.id }];
+    return [
+      ...sizeFinding(`Subnet ${subnet.name}`, subnet, profile, subjects),
+      ...scopeFinding(subnet.name, subnet.zone, profile, subjects),
+    ];
+  });
+}
+
+/** Subnets of a cluster that the provider cannot make in that size. */
+export function rangeSubnetSize({ cluster, profile, allocations }: ClusterResult): Finding[] {
+  return allocations
+    .filter(({ purpose }) => isFromSubnet(cluster, purpose))
+    .flatMap((range) =>
+      sizeFinding(`${cluster.name}: the ${range.purpose} range`, range, profile, [
+        { kind: 'allocations', id: range.id },
+        { kind: 'clusters', id: cluster.id },
+      ]),
+    );
+}
+
+function sizeFinding(
+  label: string,
+  range: { readonly prefix: string },
+  profile: Profile,
+  subjects: readonly Subject[],
+): Finding[] {
+  const { family, length } = rangeOf(range);
+  const isFine = family === 6 || (length <= profile.smallestSubnet && length >= profile.largestSubnet);
+  if (isFine) return [];
+  const bound =
+    length > profile.smallestSubnet
+      ? `the smallest subnet is a /${profile.smallestSubnet}`
+      : `the largest subnet is a /${profile.largestSubnet}`;
+  return [
+    finding('subnet.size', 'error', subjects, {
+      title: `${label} ${range.prefix} cannot be a subnet under ${profile.name}`,
+      detail: `There, ${bound}. Give it another size, or split it.`,
+    }),
+  ];
+}
+
+function scopeFinding(name: string, zone: string, profile: Profile, subjects: readonly Subject[]): Finding[] {
+  const isFine = (profile.subnetScope === 'zone') === (zone !== '');
+  if (isFine) return [];
+  return [
+    finding('subnet.scope', 'warning', subjects, {
+      title:
+        zone === ''
+          ? `Subnet ${name} names no zone, and subnets of ${profile.name} are in one`
+          : `Subnet ${name} is in zone ${zone}, and subnets of ${profile.name} span the region`,
+      detail: zone === '' ? 'Say which zone it is in.' : 'Leave the zone empty.',
+    }),
+  ];
+}
