@@ -23,8 +23,8 @@ export function Course() {
     return { errors, warnings };
   };
   const counts: Record<string, { errors: number; warnings: number }> = {
-    ground: worst(['inUse', 'networks', 'links', 'sites', 'profiles']),
-    demand: worst(['clusters']),
+    ground: worst(['inUse', 'networks', 'blocks', 'subnets', 'links', 'attachments', 'sites', 'profiles', 'shapes']),
+    demand: worst(['clusters', 'runs']),
     ranges: worst(['allocations', 'pools']),
   };
   return (

@@ -106,7 +106,12 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     setRefused('');
     setDraft((before) => ({
       ...before,
-      fields: withText(before.fields, field, text, textOf(rules[field] as FieldRule, cluster[field as keyof Cluster])),
+      fields: withText(
+        before.fields,
+        field,
+        text,
+        textOf(plan, rules[field] as FieldRule, cluster[field as keyof Cluster]),
+      ),
     }));
   };
   const setRange = (place: string, text: string, now: string) => {
@@ -183,7 +188,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
                   key={field}
                   rule={rules[field] as FieldRule}
                   options={optionsOf(plan, rules[field] as FieldRule)?.options}
-                  text={draft.fields[field] ?? textOf(rules[field] as FieldRule, cluster[field])}
+                  text={draft.fields[field] ?? textOf(plan, rules[field] as FieldRule, cluster[field])}
                   isChanged={draft.fields[field] !== undefined}
                   problem={problems.get(field)}
                   onText={(text) => setField(field, text)}

@@ -39,7 +39,7 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
           <div className="mt-1.5 flex flex-wrap gap-2">
             {finding.fixes.map((fix) => (
               <button
-                key={fix.kind === 'move' ? fix.allocationId : fix.clusterId}
+                key={fix.kind === 'allocate' ? fix.clusterId : `${fix.kind} ${fix.allocationId}`}
                 type="button"
                 className="btn btn-xs btn-outline"
                 onClick={() => setRequest(requestOf(fix))}
@@ -56,12 +56,21 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
 }
 
 function requestOf(fix: Fix): ProposalRequest {
-  return fix.kind === 'move' ? { move: [fix.allocationId] } : { clusterIds: [fix.clusterId] };
+  switch (fix.kind) {
+    case 'move':
+      return { move: [fix.allocationId] };
+    case 'grow':
+      return { grow: [fix.allocationId] };
+    case 'allocate':
+      return { clusterIds: [fix.clusterId] };
+  }
 }
 
 function sayFix(fix: Fix, plan: Plan): string {
   if (fix.kind === 'allocate') return 'Propose the missing ranges';
   const range = byId(plan.allocations, fix.allocationId);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
-  return `Propose another ${range?.purpose ?? ''} range for ${cluster?.name ?? ''}`;
+  return fix.kind === 'grow'
+    ? `Grow ${range?.prefix ?? ''} in place`
+    : `Propose another ${range?.purpose ?? ''} range for ${cluster?.name ?? ''}`;
 }

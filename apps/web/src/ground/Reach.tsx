@@ -8,7 +8,8 @@ export function Reach() {
   return (
     <Part title="Who reaches whom">
       <p className="quiet mb-2">
-        A network reaches its peers and all that share a hub with it. Peering is not transitive. Where two reach one
+        A network reaches those it has a peering, tunnel or circuit with and all that share a hub with it, as far as
+        they advertise and it learns. Nothing is passed on unless a network in between lists it. Where two reach one
         another, no destination range may overlap.
       </p>
       {rows?.map((row) => (
@@ -26,7 +27,7 @@ export function Reach() {
               {byLink(row).map(({ link, kind, isPlanned, names }) => (
                 <div key={link} className="grid grid-cols-[auto_1fr] gap-x-3">
                   <dt className="quiet">
-                    {kind === 'hub' ? 'by hub' : 'by peering'} {link}
+                    by {kind} {link}
                     {isPlanned && <strong className="text-warning"> planned</strong>}
                   </dt>
                   <dd className="text-right">{names.join(', ')}</dd>

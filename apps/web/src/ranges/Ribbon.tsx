@@ -1,4 +1,5 @@
 import {
+  addressBits,
   byId,
   contains,
   formatAddress,
@@ -8,19 +9,24 @@ import {
   parent,
   parsePrefix,
   prefixAround,
+  setOperation,
 } from '@wide-lattice/core';
-import type { Prefix } from '@wide-lattice/core';
-import { ZoomIn, ZoomOut } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import type { KeyboardEvent } from 'react';
+import type { Operation, Prefix } from '@wide-lattice/core';
+import { Search, ZoomIn, ZoomOut } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { KeyboardEvent, PointerEvent } from 'react';
 import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
+import { core } from '../worker/coreClient';
 import type { RibbonBlock } from '../worker/slices/ribbon';
+import { ResizeDraft } from './ResizeDraft';
+import { resized, resizeOfDrag } from './resize';
+import type { Resize } from './resize';
+import { BlockWords, blockShape, RibbonLane } from './RibbonLane';
 
 interface RibbonProps {
-  /** The widest the ribbon shows. */
-  readonly root: string;
   readonly view: string;
   readonly onView: (view: string) => void;
 }
@@ -30,70 +36,63 @@ const asPrefix = (text: string): Prefix | undefined => {
   return parsed.ok ? parsed.value : undefined;
 };
 
-/** Address space to scale: pools above, ranges of others, ranges of clusters, free space hatched. Zoom by wheel, click and keys. */
-export function Ribbon({ root, view, onView }: RibbonProps) {
-  const drawn = useSlice(['ribbon', view], (core) => core.ribbon(view));
+const DRAG_PIXELS = 14;
+
+/**
+ * Address space to scale, from what holds to what is held; free space hatched, room to grow lighter. Zoom by wheel, click,
+ * keys and search. The edge of a range is dragged to grow or shrink it by one bit; Shift with the arrows does the same.
+ */
+export function Ribbon({ view, onView }: RibbonProps) {
   const { session, plan } = usePlan();
   const navigate = useNavigate();
   const [told, setTold] = useState<RibbonBlock>();
+  const [draft, setDraft] = useState<{ id: string; prefix: string }>();
+  const operations = useMemo(
+    (): readonly Operation[] =>
+      draft === undefined ? [] : [setOperation('allocations', draft.id, { prefix: draft.prefix })],
+    [draft],
+  );
+  const drawn = useSlice(['ribbon', view, operations], (worker) => worker.ribbon(view, operations));
   const frame = useRef<HTMLDivElement>(null);
   const zoomOut = () => {
     const wider = parent(asPrefix(view) as Prefix);
-    const whole = asPrefix(root);
-    if (wider !== undefined && whole !== undefined && contains(whole, wider)) onView(formatPrefix(wider));
+    if (wider !== undefined) onView(formatPrefix(wider));
   };
   const zoomAt = (share: number) => {
     const pair = halves(asPrefix(view) as Prefix);
     if (pair !== undefined) onView(formatPrefix(share < 0.5 ? pair[0] : pair[1]));
   };
-  const zoom = useRef({ zoomAt, zoomOut });
-  useEffect(() => {
-    zoom.current = { zoomAt, zoomOut };
-  });
-  useEffect(() => {
-    const element = frame.current;
-    if (element === null) return;
-    let last = 0;
-    // React listens to wheel passively, and the page must not scroll while the ribbon zooms.
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      if (event.timeStamp - last < 120) return;
-      last = event.timeStamp;
-      const box = element.getBoundingClientRect();
-      if (event.deltaY < 0) zoom.current.zoomAt((event.clientX - box.left) / box.width);
-      else zoom.current.zoomOut();
-    };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, []);
+  useWheelZoom(frame, zoomAt, zoomOut);
   const open = (block: RibbonBlock) => {
     if (block.clusterId !== undefined && block.width > 0.2)
       void navigate(`/plans/${session.planId}/clusters/${block.clusterId}`);
-    else if (block.what === 'several' || block.width < 0.5) onView(zoomTo(view, block));
+    else if (block.what === 'several' || block.width < 0.5) onView(zoomTo(view, block.prefix));
     else if (block.clusterId !== undefined) void navigate(`/plans/${session.planId}/clusters/${block.clusterId}`);
+  };
+  const resize = (id: string, how: Resize) => {
+    const now = draft?.id === id ? draft.prefix : byId(plan.allocations, id)?.prefix;
+    const next = now === undefined ? undefined : resized(now, how);
+    if (next === undefined) return;
+    setDraft(next === byId(plan.allocations, id)?.prefix ? undefined : { id, prefix: next });
   };
   const onKey = (event: KeyboardEvent<HTMLDivElement>) => {
     const buttons = [...(frame.current?.querySelectorAll<HTMLButtonElement>('button[data-block]') ?? [])];
-    const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
-    if (event.key === 'ArrowRight') buttons[Math.min(buttons.length - 1, at + 1)]?.focus();
+    const focused = document.activeElement as HTMLButtonElement;
+    const at = buttons.indexOf(focused);
+    const range = focused.dataset['range'];
+    if (event.shiftKey && range !== undefined && event.key === 'ArrowRight') resize(range, 'grow');
+    else if (event.shiftKey && range !== undefined && event.key === 'ArrowLeft') resize(range, 'keepLower');
+    else if (event.key === 'Escape' && draft !== undefined) setDraft(undefined);
+    else if (event.key === 'ArrowRight') buttons[Math.min(buttons.length - 1, at + 1)]?.focus();
     else if (event.key === 'ArrowLeft') buttons[Math.max(0, at - 1)]?.focus();
     else if (event.key === '-' || event.key === 'Backspace') zoomOut();
-    else if (event.key === '+' && at >= 0) onView(zoomTo(view, blockOf(buttons[at])));
+    else if (event.key === '+' && at >= 0) onView(zoomTo(view, focused.dataset['prefix'] ?? view));
     else if (event.key === '1') zoomAt(0);
     else if (event.key === '2') zoomAt(1);
     else return;
     event.preventDefault();
   };
-  const blockOf = (button: HTMLButtonElement | undefined) => ({
-    prefix: button?.dataset['prefix'] ?? view,
-    what: 'free' as const,
-  });
   const [first, last] = ends(view);
-  const lanes: { name: string; blocks: readonly RibbonBlock[] }[] = [
-    { name: 'Pools', blocks: drawn?.pools ?? [] },
-    { name: 'In use', blocks: drawn?.elsewhere ?? [] },
-    { name: 'Clusters', blocks: [...(drawn?.free ?? []), ...(drawn?.clusters ?? [])] },
-  ];
   const clusterName = told?.clusterId === undefined ? undefined : byId(plan.clusters, told.clusterId)?.name;
   return (
     <section aria-label="Ribbon" className="rule-b px-4 py-2">
@@ -104,7 +103,6 @@ export function Ribbon({ root, view, onView }: RibbonProps) {
           type="button"
           className="btn btn-ghost btn-xs btn-square"
           onClick={zoomOut}
-          disabled={view === root}
           aria-label="Zoom out"
           title="Zoom out (wheel, or - key)"
         >
@@ -119,88 +117,177 @@ export function Ribbon({ root, view, onView }: RibbonProps) {
         >
           <ZoomIn size={14} aria-hidden />
         </button>
-        <span className="quiet truncate" aria-live="polite">
+        <GoTo view={view} onView={onView} />
+        <span className="quiet min-w-0 flex-1 truncate" aria-live="polite">
           {told === undefined
-            ? 'Point at a block to read it; click to zoom in or open it.'
+            ? 'Point at a block to read it; click to zoom in or open it; drag an edge, or Shift and arrows, to resize.'
             : [told.prefix, clusterName ?? told.label, told.detail, told.verdict === 'clear' ? '' : told.verdict]
                 .filter((part) => part !== '')
                 .join(', ')}
         </span>
       </div>
       <div ref={frame} role="group" aria-label={`Address space ${view}`} onKeyDown={onKey}>
-        {lanes.map(({ name, blocks }) => (
-          <div key={name} className="flex items-stretch">
-            <span className="quiet w-16 shrink-0 self-center text-xs">{name}</span>
-            <div className={`border-base-300 relative mb-1 flex-1 border ${name === 'Clusters' ? 'h-9' : 'h-6'}`}>
-              {blocks.map((block) => (
-                <Block key={block.key} block={block} onOpen={() => open(block)} onTell={setTold} />
-              ))}
-            </div>
-          </div>
+        {drawn?.lanes.map((lane) => (
+          <RibbonLane key={lane.name} lane={lane}>
+            {lane.blocks.map((block) => (
+              <Block
+                key={block.key}
+                block={block}
+                isDraft={draft?.id === block.key}
+                onOpen={() => open(block)}
+                onTell={setTold}
+                onResize={(how) => resize(block.key, how)}
+              />
+            ))}
+          </RibbonLane>
         ))}
         <div className="quiet ml-16 flex justify-between font-mono text-xs">
           <span>{first}</span>
           <span>{last}</span>
         </div>
       </div>
+      {draft !== undefined && <ResizeDraft draft={draft} operations={operations} onDone={() => setDraft(undefined)} />}
     </section>
+  );
+}
+
+/** React listens to wheel passively, and the page must not scroll while the ribbon zooms. */
+function useWheelZoom(
+  frame: React.RefObject<HTMLDivElement | null>,
+  zoomAt: (share: number) => void,
+  zoomOut: () => void,
+): void {
+  const zoom = useRef({ zoomAt, zoomOut });
+  useEffect(() => {
+    zoom.current = { zoomAt, zoomOut };
+  });
+  useEffect(() => {
+    const element = frame.current;
+    if (element === null) return;
+    let last = 0;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      if (event.timeStamp - last < 120) return;
+      last = event.timeStamp;
+      const box = element.getBoundingClientRect();
+      if (event.deltaY < 0) zoom.current.zoomAt((event.clientX - box.left) / box.width);
+      else zoom.current.zoomOut();
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [frame]);
+}
+
+/** Goes to an address, a prefix or whatever carries a name. */
+function GoTo({ view, onView }: RibbonProps) {
+  const [text, setText] = useState('');
+  const go = async () => {
+    const place = await core.placeOf(text);
+    const target = place === undefined ? undefined : asPrefix(place);
+    if (target === undefined) {
+      toast.error(`Nothing with addresses is called "${text}".`);
+      return;
+    }
+    const now = asPrefix(view);
+    const isAddress = target.length === addressBits(target.family);
+    const length = isAddress ? Math.max(0, target.length - 8) : Math.max(0, target.length - 2);
+    const around = prefixAround(target.family, target.base, length);
+    if (now === undefined || formatPrefix(now) !== formatPrefix(around)) onView(formatPrefix(around));
+    setText('');
+  };
+  return (
+    <form
+      role="search"
+      aria-label="Search the ribbon"
+      className="flex items-center"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void go();
+      }}
+    >
+      <label className="input input-xs w-44">
+        <Search size={12} aria-hidden />
+        <input
+          aria-label="Go to an address, prefix or name"
+          placeholder="go to address or name"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+    </form>
   );
 }
 
 interface BlockProps {
   readonly block: RibbonBlock;
+  readonly isDraft: boolean;
   readonly onOpen: () => void;
   readonly onTell: (block: RibbonBlock | undefined) => void;
+  readonly onResize: (how: Resize) => void;
 }
 
-const letters: Readonly<Record<RibbonBlock['what'], string>> = {
-  node: 'N',
-  pod: 'P',
-  service: 'S',
-  elsewhere: 'E',
-  pool: '',
-  free: '',
-  several: '',
-};
-
-function Block({ block, onOpen, onTell }: BlockProps) {
-  const { what, verdict } = block;
-  const isPurpose = what === 'node' || what === 'pod' || what === 'service' || what === 'elsewhere';
-  const look =
-    what === 'free'
-      ? 'free-hatch'
-      : what === 'pool'
-        ? 'bg-base-200 text-base-content'
-        : what === 'several'
-          ? 'bg-base-300 text-base-content'
-          : '';
+function Block({ block, isDraft, onOpen, onTell, onResize }: BlockProps) {
+  const { className, style, ...words } = blockShape(block);
+  const isPassive = block.what === 'free' || block.what === 'room';
   return (
-    <button
-      type="button"
-      data-block
-      data-prefix={block.prefix}
-      tabIndex={what === 'free' ? -1 : 0}
-      className={`border-base-100 absolute inset-y-0 overflow-hidden border-x px-0.5 text-left text-xs leading-none whitespace-nowrap ${look}`}
-      style={{
-        left: `${block.start * 100}%`,
-        width: `${block.width * 100}%`,
-        ...(isPurpose ? { background: `var(--purpose-${what})`, color: 'var(--purpose-text)' } : {}),
+    <>
+      <button
+        type="button"
+        data-block
+        data-prefix={block.prefix}
+        data-range={block.canResize ? block.key : undefined}
+        tabIndex={isPassive ? -1 : 0}
+        className={`${className} ${isDraft ? 'outline-accent z-10 outline-2 -outline-offset-2 outline-dashed' : ''}`}
+        style={style}
+        {...words}
+        onClick={onOpen}
+        onMouseEnter={() => onTell(block)}
+        onFocus={() => onTell(block)}
+      >
+        <BlockWords block={block} />
+      </button>
+      {block.canResize && block.width > 0.01 && (
+        <>
+          <Edge side="left" at={block.start} block={block} onResize={onResize} />
+          <Edge side="right" at={block.start + block.width} block={block} onResize={onResize} />
+        </>
+      )}
+    </>
+  );
+}
+
+interface EdgeProps {
+  readonly side: 'left' | 'right';
+  readonly at: number;
+  readonly block: RibbonBlock;
+  readonly onResize: (how: Resize) => void;
+}
+
+/** A grip on the edge of a range: each drag past a few pixels is one bit. */
+function Edge({ side, at, block, onResize }: EdgeProps) {
+  const from = useRef<number>(undefined);
+  const move = (event: PointerEvent) => {
+    if (from.current === undefined) return;
+    const how = resizeOfDrag(side, event.clientX - from.current, DRAG_PIXELS);
+    if (how === undefined) return;
+    from.current = undefined;
+    onResize(how);
+  };
+  return (
+    <span
+      aria-hidden
+      data-edge={`${side} ${block.prefix}`}
+      className="hover:bg-base-content/60 absolute inset-y-0 z-20 w-1.5 cursor-ew-resize touch-none"
+      style={{ left: `calc(${at * 100}% - ${side === 'left' ? '0px' : '6px'})` }}
+      onPointerDown={(event) => {
+        from.current = event.clientX;
+        event.currentTarget.setPointerCapture(event.pointerId);
       }}
-      aria-label={`${block.prefix} ${block.label} ${block.detail} ${verdict === 'clear' ? '' : verdict}`.trim()}
-      onClick={onOpen}
-      onMouseEnter={() => onTell(block)}
-      onFocus={() => onTell(block)}
-    >
-      {block.width > 0.02 && (
-        <span className="pointer-events-none block truncate">
-          {letters[what] !== '' && <b>{letters[what]} </b>}
-          {what === 'free' ? '' : block.label}
-        </span>
-      )}
-      {verdict !== 'clear' && (
-        <span className="conflict-hatch pointer-events-none absolute inset-x-0 bottom-0 h-2.5" aria-hidden />
-      )}
-    </button>
+      onPointerMove={move}
+      onPointerUp={() => {
+        from.current = undefined;
+      }}
+    />
   );
 }
 
@@ -211,10 +298,10 @@ function ends(view: string): [string, string] {
 }
 
 /** The view a click on a block leads to: the block's own surroundings, never closer than the block itself. */
-function zoomTo(view: string, block: Pick<RibbonBlock, 'prefix' | 'what'>): string {
-  const target = asPrefix(block.prefix);
+function zoomTo(view: string, prefix: string): string {
+  const target = asPrefix(prefix);
   const now = asPrefix(view);
-  if (target === undefined || now === undefined) return view;
+  if (target === undefined || now === undefined || !contains(now, target)) return view;
   // Two bits wider than the block, so that its neighbours stay in sight; at least one bit closer than now.
   const length = Math.max(now.length + 1, target.length - 2);
   return formatPrefix(prefixAround(target.family, target.base, Math.min(length, target.length)));

@@ -1,3 +1,4 @@
+import type { Operation } from '@wide-lattice/core';
 import { useId, useRef, useState } from 'react';
 
 /** How one cell is edited. */
@@ -6,8 +7,10 @@ export interface CellEdit {
   readonly text: string;
   /** Choices, when the value is one of a few. */
   readonly options?: readonly { readonly value: string; readonly label: string }[];
-  /** Stores the text; returns why it could not be, or an empty text. */
-  readonly store: (text: string) => Promise<string>;
+  /** What the cell is, for the history: "Nodes now of booking-north". */
+  readonly title: string;
+  /** The change that stores a text; whether it can be stored is said when it is tried. */
+  readonly operation: (text: string) => Operation;
 }
 
 interface CellEditorProps {
@@ -15,11 +18,13 @@ interface CellEditorProps {
   readonly label: string;
   /** The key that opened the editor, when it was a letter or digit. */
   readonly typed: string | undefined;
+  /** Stores the text; returns why it could not be, or an empty text. */
+  readonly onStore: (text: string) => Promise<string>;
   readonly onDone: () => void;
 }
 
 /** Edits one cell in place: Enter stores, Escape leaves; what is refused stays in the field with the reason. */
-export function CellEditor({ edit, label, typed, onDone }: CellEditorProps) {
+export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorProps) {
   const [text, setText] = useState(typed ?? edit.text);
   const [problem, setProblem] = useState('');
   const isStoring = useRef(false);
@@ -31,7 +36,7 @@ export function CellEditor({ edit, label, typed, onDone }: CellEditorProps) {
       return;
     }
     isStoring.current = true;
-    const refused = await edit.store(value);
+    const refused = await onStore(value);
     isStoring.current = false;
     if (refused === '') onDone();
     else setProblem(refused);

@@ -28,7 +28,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     defaultValues: Object.fromEntries(
       rules.map(([field, rule]) => [
         field,
-        textOf(rule, (start[field] ?? null) as FieldValue) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
+        textOf(plan, rule, (start[field] ?? null) as FieldValue) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
       ]),
     ),
   });
@@ -92,7 +92,7 @@ function FormField({ rule, options, problem, registered }: FormFieldProps) {
   const list =
     rule.type === 'choices'
       ? `Several of ${rule.options.join(', ')}, with commas. `
-      : rule.type === 'texts' || rule.type === 'references'
+      : rule.type === 'texts' || rule.type === 'references' || rule.type === 'prefixes'
         ? 'Several with commas. '
         : '';
   return (
@@ -103,7 +103,7 @@ function FormField({ rule, options, problem, registered }: FormFieldProps) {
       {options === undefined ? (
         <input
           {...common}
-          className={`input input-sm w-full ${rule.type === 'prefix' ? 'font-mono' : ''} ${problem === undefined ? '' : 'input-error'}`}
+          className={`input input-sm w-full ${rule.type === 'prefix' || rule.type === 'address' ? 'font-mono' : ''} ${problem === undefined ? '' : 'input-error'}`}
           autoComplete="off"
         />
       ) : (

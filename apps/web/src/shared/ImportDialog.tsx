@@ -1,45 +1,47 @@
-import { kindNames, MAX_IMPORT_ROWS, rulesOf } from '@wide-lattice/core';
-import type { ImportPreview, importableKinds } from '@wide-lattice/core';
+import { kindNames, MAX_IMPORT_ROWS, removalOfAll, rulesOf } from '@wide-lattice/core';
+import type { ImportPreview, Kind } from '@wide-lattice/core';
 import { FileUp } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { core } from '../worker/coreClient';
 import { DialogFoot } from './DialogFoot';
 import { Modal } from './Modal';
 
-/** Kinds that rows can be imported for. */
-export type ImportKind = (typeof importableKinds)[number];
-
 const MAX_FILE_BYTES = 10_000_000;
-const SHOWN_PROBLEMS = 200;
+const SHOWN = 200;
 
-/** Imports rows pasted or from a file: bad rows are listed with line, field and mend, good rows can be taken without them. */
-export function ImportDialog({
-  kind,
-  initialText = '',
-  onClose,
-}: {
-  readonly kind: ImportKind;
+interface ImportDialogProps {
+  readonly kind: Kind;
   readonly initialText?: string;
   readonly onClose: () => void;
-}) {
+}
+
+/**
+ * Imports rows pasted or from a file as a difference to the plan: what is new, what changes, what is alike, what the text
+ * does not name. Bad rows are listed with line, field and mend; good rows can be taken without them.
+ */
+export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogProps) {
   const [text, setText] = useState(initialText);
+  const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [preview, setPreview] = useState<ImportPreview>();
+  const [isRemoving, setRemoving] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
+  const { plan } = usePlan();
   const commit = useCommit();
   const areaId = useId();
   useEffect(() => {
     let isCurrent = true;
     const later = setTimeout(() => {
       if (text.trim() === '') setPreview(undefined);
-      else void core.importRows(kind, text).then((found) => isCurrent && setPreview(found));
+      else void core.importRows(kind, text, { fields }).then((found) => isCurrent && setPreview(found));
     }, 150);
     return () => {
       isCurrent = false;
       clearTimeout(later);
     };
-  }, [kind, text]);
+  }, [kind, text, fields]);
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     setRefused('');
@@ -53,15 +55,22 @@ export function ImportDialog({
       setRefused(`${file.name} is not UTF-8 text. Save it as UTF-8 and choose it again.`);
     }
   };
+  const count = (what: ImportPreview['rows'][number]['what']) =>
+    preview?.rows.filter((row) => row.what === what).length ?? 0;
+  const taken = count('added') + count('changed');
+  const absent = isRemoving ? (preview?.absent ?? []) : [];
   const take = async () => {
     if (preview === undefined) return;
     setBusy(true);
-    const problem = await commit(`Import ${preview.good.length} × ${kindNames[kind]}`, preview.operations);
+    const removals = removalOfAll(plan, kind, absent.map(({ id }) => id)); // prettier-ignore
+    const problem = await commit(`Import ${taken + absent.length} × ${kindNames[kind]}`, [
+      ...preview.operations,
+      ...removals,
+    ]);
     setBusy(false);
     if (problem === '') onClose();
     else setRefused(problem);
   };
-  const badLines = new Set(preview?.problems.map(({ line }) => line) ?? []).size;
   return (
     <Modal
       title={`Import: ${kindNames[kind]}`}
@@ -87,50 +96,46 @@ export function ImportDialog({
       </div>
       <textarea
         id={areaId}
-        className="textarea h-40 w-full shrink-0 font-mono text-xs"
+        className={`textarea w-full shrink-0 font-mono text-xs ${preview === undefined ? 'h-40' : 'h-24'}`}
         spellCheck={false}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        placeholder={placeholders[kind]}
+        placeholder={examples[kind]}
       />
       <p className="quiet mt-1">
-        At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows. References go by name; empty cells take the usual value.
+        At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows and 10 MB. References go by name; empty cells take the
+        usual value, or leave what the plan has.
       </p>
       {preview !== undefined && (
         <div className="mt-3 min-h-0">
+          <Mapping preview={preview} chosen={fields} onChoose={setFields} />
           <p aria-live="polite" className="mb-2">
-            <strong>{preview.good.length}</strong> of {preview.rowsRead} rows are good
-            {badLines > 0 && (
-              <span className="text-error">
-                , {badLines} {badLines === 1 ? 'line is' : 'lines are'} not
-              </span>
-            )}
-            . Read as {preview.syntax.toUpperCase()}.
+            Of {preview.rowsRead.toLocaleString('en-US')} rows <strong>{count('added')}</strong> are new,{' '}
+            <strong>{count('changed')}</strong> change what is there, {count('unchanged')} are as in the plan
+            <BadLines preview={preview} />. Read as {preview.syntax.toUpperCase()}.
           </p>
-          {preview.problems.length > 0 && (
-            <table className="w-full" aria-label="Rows that cannot be taken">
-              <thead>
-                <tr className="quiet rule-b text-left">
-                  <th className="w-16 py-1 font-medium">Line</th>
-                  <th className="w-40 font-medium">Field</th>
-                  <th className="font-medium">What is wrong, and the mend</th>
-                </tr>
-              </thead>
-              <tbody>
-                {preview.problems.slice(0, SHOWN_PROBLEMS).map((problem, i) => (
-                  <tr key={i} className="rule-b align-top">
-                    <td className="py-1 font-mono">{problem.line}</td>
-                    <td>{problem.field}</td>
-                    <td>
-                      {problem.message} <span className="quiet">{problem.mend}</span>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
-          {preview.problems.length > SHOWN_PROBLEMS && (
-            <p className="quiet mt-1">and {preview.problems.length - SHOWN_PROBLEMS} more.</p>
+          <Problems preview={preview} />
+          <Changes preview={preview} />
+          {preview.absent.length > 0 && preview.rowsRead > 0 && (
+            <label className="mt-2 flex items-start gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs mt-1"
+                checked={isRemoving}
+                onChange={(event) => setRemoving(event.target.checked)}
+              />
+              <span>
+                {preview.absent.length.toLocaleString('en-US')} in the plan are not named here and stay. Remove them
+                too:{' '}
+                <span className="quiet">
+                  {preview.absent
+                    .slice(0, 4)
+                    .map(({ label }) => label)
+                    .join(', ')}
+                  {preview.absent.length > 4 && ' and others'}
+                </span>
+              </span>
+            </label>
           )}
         </div>
       )}
@@ -138,21 +143,141 @@ export function ImportDialog({
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          disabled={isBusy || preview === undefined || preview.good.length === 0}
+          disabled={isBusy || taken + absent.length === 0}
           onClick={() => void take()}
         >
-          {isBusy ? 'Storing...' : `Take ${preview?.good.length ?? 0} good rows`}
+          {isBusy ? 'Storing...' : `Take ${taken} good rows${absent.length > 0 ? `, remove ${absent.length}` : ''}`}
         </button>
       </DialogFoot>
     </Modal>
   );
 }
 
-const placeholders: Record<ImportKind, string> = {
+function BadLines({ preview }: { readonly preview: ImportPreview }) {
+  const lines = new Set(preview.problems.map(({ line }) => line)).size;
+  if (lines === 0) return null;
+  return (
+    <span className="text-error">
+      , {lines} {lines === 1 ? 'line cannot' : 'lines cannot'} be taken
+    </span>
+  );
+}
+
+interface MappingProps {
+  readonly preview: ImportPreview;
+  readonly chosen: Readonly<Record<string, string>>;
+  readonly onChoose: (fields: Readonly<Record<string, string>>) => void;
+}
+
+/** What each column is read as, shown when a heading is no field of its own. */
+function Mapping({ preview, chosen, onChoose }: MappingProps) {
+  const isAsked = preview.columns.some(({ heading, field }) => field === undefined || Object.hasOwn(chosen, heading));
+  if (!isAsked) return null;
+  const rules = Object.entries(rulesOf(preview.kind));
+  return (
+    <fieldset className="border-base-300 mb-3 border px-3 py-2">
+      <legend className="px-1 font-medium">What the columns are</legend>
+      <div className="grid grid-cols-4 gap-x-3 gap-y-1.5">
+        {preview.columns.map(({ heading, field }) => (
+          <label key={heading} className="min-w-0">
+            <span className={`block truncate ${field === undefined ? 'text-error font-semibold' : ''}`}>{heading}</span>
+            <select
+              className="select select-xs w-full"
+              value={field ?? 'unknown'}
+              onChange={(event) => onChoose({ ...chosen, [heading]: event.target.value })}
+            >
+              {field === undefined && <option value="unknown">choose</option>}
+              <option value="">leave it out</option>
+              {rules.map(([name, { label }]) => (
+                <option key={name} value={name}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+function Problems({ preview }: { readonly preview: ImportPreview }) {
+  const { problems } = preview;
+  if (problems.length === 0) return null;
+  return (
+    <>
+      <table className="w-full" aria-label="Rows that cannot be taken">
+        <thead>
+          <tr className="quiet rule-b text-left">
+            <th className="w-16 py-1 font-medium">Line</th>
+            <th className="w-40 font-medium">Field</th>
+            <th className="font-medium">What is wrong, and the mend</th>
+          </tr>
+        </thead>
+        <tbody>
+          {problems.slice(0, SHOWN).map((problem, i) => (
+            <tr key={i} className="rule-b align-top">
+              <td className="py-1 font-mono">{problem.line}</td>
+              <td>{problem.field}</td>
+              <td>
+                {problem.message} <span className="quiet">{problem.mend}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {problems.length > SHOWN && <p className="quiet mt-1">and {problems.length - SHOWN} more.</p>}
+    </>
+  );
+}
+
+function Changes({ preview }: { readonly preview: ImportPreview }) {
+  const changed = preview.rows.filter(({ what }) => what === 'changed');
+  if (changed.length === 0) return null;
+  return (
+    <>
+      <table className="mt-2 w-full" aria-label="Rows that change what is there">
+        <thead>
+          <tr className="quiet rule-b text-left">
+            <th className="w-16 py-1 font-medium">Line</th>
+            <th className="font-medium">Changes</th>
+            <th className="font-medium">From</th>
+            <th className="font-medium">To</th>
+          </tr>
+        </thead>
+        <tbody>
+          {changed.slice(0, SHOWN).flatMap(({ line, label, changes }) =>
+            changes.map((change) => (
+              <tr key={`${line} ${change.field}`} className="rule-b align-top">
+                <td className="py-1 font-mono">{line}</td>
+                <td>
+                  {label}: {change.field}
+                </td>
+                <td className="quiet">{change.before === '' ? 'empty' : change.before}</td>
+                <td>{change.after}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+      {changed.length > SHOWN && <p className="quiet mt-1">and {changed.length - SHOWN} more.</p>}
+    </>
+  );
+}
+
+const examples: Readonly<Record<Kind, string>> = {
+  profiles: 'name,reserved first,reserved last,subnet scope\nNorth cloud,4,1,zone',
+  shapes: 'name,profile,vCPU,memory,interfaces,slots,pod cap,price a month\nplain-4,North cloud,4,16,4,15,110,118.4',
+  sites: 'name,kind,profile,zones\nNorth pier,edge,Pier site,pier',
+  networks: 'name,note\ndepot,Bus depots',
+  blocks: 'network,prefix,note\ndepot,10.52.0.0/16,',
+  subnets: 'name,network,site,zone,for,prefix\ndepot-endpoints,depot,North pier,,endpoint,10.52.255.0/26',
+  links: 'name,kind,networks\ndepot-peering,peering,depot; piers',
+  attachments: 'link,network,advertises,learns\ndepot-peering,depot,10.52.0.0/16,all',
   pools: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
   inUse: 'prefix,owner,network,note\n10.200.0.0/16,Ticket hall,piers,',
   clusters:
     'name,site,network,pod network,nodes now,nodes at horizon,pods a node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
-  networks: 'name,note\ndepot,Bus depots',
-  sites: 'name,kind,profile,zones\nNorth pier,edge,Pier site,pier',
+  allocations: 'cluster,for,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
+  runs: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
 };

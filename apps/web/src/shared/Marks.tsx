@@ -20,7 +20,13 @@ export function SeverityMark({ severity, count }: { readonly severity: Severity;
   );
 }
 
-const letters: Readonly<Record<Purpose | 'elsewhere', string>> = { node: 'N', pod: 'P', service: 'S', elsewhere: 'E' };
+const letters: Readonly<Record<Purpose | 'elsewhere', string>> = {
+  node: 'N',
+  pod: 'P',
+  service: 'S',
+  entry: 'E',
+  elsewhere: 'U',
+};
 
 /** A purpose by letter and colour. */
 export function PurposeTag({ purpose }: { readonly purpose: Purpose | 'elsewhere' }) {

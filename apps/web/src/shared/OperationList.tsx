@@ -18,9 +18,9 @@ export function OperationList({ operations }: { readonly operations: readonly Op
     if (operation.kind === 'settings')
       return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
     const kind = kindNames[operation.kind];
-    if (operation.op === 'add') return { title: `Add ${kind} ${nameOf(operation.entity)}`, fields: [] };
+    if (operation.op === 'add') return { title: `Add ${kind} ${nameOf(plan, operation.entity)}`, fields: [] };
     const entity = byId<Entity>(plan[operation.kind], operation.id);
-    const name = entity === undefined ? '' : nameOf(entity);
+    const name = entity === undefined ? '' : nameOf(plan, entity);
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
       : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };

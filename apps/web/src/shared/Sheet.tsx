@@ -11,13 +11,17 @@ import {
 } from '@tanstack/react-table';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { rowsAsCsv } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
-import type { KeyboardEvent, ReactNode } from 'react';
+import type { ClipboardEvent, KeyboardEvent, MouseEvent, ReactNode } from 'react';
 import { toast } from 'sonner';
 import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
+import { useCommit } from '../plan/useCommit';
+import { SheetFoot } from './SheetFoot';
+import { readPasted } from './sheetPaste';
+import { useMarked } from './useMarked';
 
 /** One column of a sheet. */
 export interface SheetColumn<R> {
@@ -45,8 +49,9 @@ interface SheetProps<R extends object> {
   readonly selectedId?: string | undefined;
   readonly onSelect?: (row: R) => void;
   readonly onOpen?: (row: R) => void;
-  readonly onRemove?: (row: R) => void;
-  /** Several lines pasted on the sheet. */
+  /** The change that removes rows; undefined when they cannot be removed here. */
+  readonly removal?: (rows: readonly R[]) => readonly Operation[];
+  /** Rows pasted on the sheet that it has no place for: those with headings, or more than there are. */
   readonly onPasteRows?: (text: string) => void;
   readonly groupOf?: ((row: R) => string) | undefined;
   readonly empty?: ReactNode;
@@ -80,7 +85,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     selectedId,
     onSelect,
     onOpen,
-    onRemove,
+    removal,
     onPasteRows,
     groupOf,
     empty,
@@ -88,6 +93,8 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   } = props;
   const [editing, setEditing] = useState<{ id: string; column: string; typed: string | undefined }>();
   const scroller = useRef<HTMLDivElement>(null);
+  const commit = useCommit();
+  const marked = useMarked();
   const definitions = useMemo(
     () =>
       columns.map((column): ColumnDef<typeof features, R> => ({
@@ -131,8 +138,15 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     const move = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[event.key];
     const isTyped = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && event.key !== ' ';
     const canEdit = columns[column]?.edit?.(row) !== undefined;
-    if (move !== undefined) {
+    if (event.key === 'a' && (event.ctrlKey || event.metaKey)) {
+      marked.all(order());
+    } else if (move !== undefined) {
       const next = nextLine(lines, line, move[0] as number);
+      const target = lines[next];
+      if (event.shiftKey && move[1] === 0 && target?.kind === 'row') {
+        if (marked.ids.size === 0) marked.only(idOf(row));
+        marked.extend(order(), idOf(target.row));
+      }
       focusCell(next, Math.max(0, Math.min(columns.length - 1, column + (move[1] as number))));
     } else if (canEdit && (event.key === 'Enter' || event.key === 'F2' || isTyped)) {
       setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: isTyped ? event.key : undefined });
@@ -140,26 +154,60 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
       (onOpen ?? onSelect)?.(row);
     } else if (event.key === ' ') {
       onSelect?.(row);
-    } else if (event.key === 'Delete' && onRemove !== undefined) {
-      onRemove(row);
+    } else if (event.key === 'Delete' && removal !== undefined) {
+      void remove(row);
+    } else if (event.key === 'Escape' && marked.ids.size > 0) {
+      marked.only(undefined);
     } else return;
     event.preventDefault();
   };
+  const order = () => lines.flatMap((line) => (line.kind === 'row' ? [idOf(line.row)] : []));
+  const remove = async (row: R) => {
+    const isMarked = marked.ids.has(idOf(row)) && marked.ids.size > 1;
+    const gone = isMarked ? sorted.filter((each) => marked.ids.has(idOf(each))) : [row];
+    const problem = await commit(
+      `Remove ${gone.length === 1 ? 'a row' : `${gone.length} rows`} of ${label}`,
+      removal?.(gone) ?? [],
+    );
+    if (problem === '') marked.only(undefined);
+    else toast.error(problem);
+  };
+  const onRowClick = (event: MouseEvent, row: R) => {
+    if (event.ctrlKey || event.metaKey) marked.toggle(idOf(row));
+    else if (event.shiftKey) marked.extend(order(), idOf(row));
+    else {
+      marked.only(isEditable ? idOf(row) : undefined);
+      onSelect?.(row);
+    }
+  };
+  const onPaste = async (event: ClipboardEvent<HTMLDivElement>) => {
+    const text = event.clipboardData.getData('text/plain');
+    const cell = event.target instanceof Element ? event.target.closest('[data-column]') : null;
+    if (event.target instanceof HTMLInputElement || cell === null || !/[\n\t]/.test(text.trim())) return;
+    event.preventDefault();
+    const from = Number(cell.closest('[data-line]')?.getAttribute('data-line'));
+    const below = lines.slice(from).flatMap((line) => (line.kind === 'row' ? [line.row] : []));
+    const pasted = readPasted(text, { columns, rows: below, column: Number(cell.getAttribute('data-column')) });
+    if (pasted.kind === 'rows' && onPasteRows !== undefined) onPasteRows(pasted.text);
+    else if (pasted.kind === 'cells' && pasted.operations.length > 0) {
+      const problem = await commit(`Paste ${pasted.cells} cells in ${label}`, pasted.operations);
+      if (problem !== '') toast.error(`Nothing was pasted. ${problem}`);
+    } else if (pasted.kind !== 'cells')
+      toast.error(
+        pasted.kind === 'refused' ? `Nothing was pasted. ${pasted.reason}` : 'This sheet takes no new rows by paste.',
+      );
+  };
+  const isEditable = columns.some(({ edit }) => edit !== undefined) || removal !== undefined;
   const grid = (
     <div
       ref={scroller}
       role="grid"
       aria-label={label}
+      aria-multiselectable={isEditable}
       aria-rowcount={lines.length + 1}
       className={maxHeight === undefined ? 'min-h-0 flex-1 overflow-auto' : 'overflow-auto'}
       style={maxHeight === undefined ? undefined : { maxHeight }}
-      onPaste={(event) => {
-        const text = event.clipboardData.getData('text/plain');
-        const isInField = event.target instanceof HTMLInputElement;
-        if (onPasteRows === undefined || isInField || !text.trim().includes('\n')) return;
-        event.preventDefault();
-        onPasteRows(text);
-      }}
+      onPaste={(event) => void onPaste(event)}
     >
       <div
         role="row"
@@ -232,10 +280,10 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
               role="row"
               data-line={index}
               aria-rowindex={index + 2}
-              aria-selected={selectedId === id}
+              aria-selected={selectedId === id || marked.ids.has(id)}
               className="sheet-row min-w-fit"
               style={{ ...place, gridTemplateColumns: template }}
-              onClick={() => onSelect?.(row)}
+              onClick={(event) => onRowClick(event, row)}
               onDoubleClick={(event) => event.target === event.currentTarget && onOpen?.(row)}
             >
               {columns.map((column, c) => {
@@ -256,6 +304,9 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
                         edit={edit}
                         label={`${column.label} of row ${index + 1}`}
                         typed={editing.typed}
+                        onStore={(text) =>
+                          commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [edit.operation(text)])
+                        }
                         onDone={() => {
                           setEditing(undefined);
                           // After the editor is gone: focus taken from it would store what Escape leaves.
@@ -278,38 +329,16 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   return (
     <>
       {grid}
-      <div className="border-base-300 quiet flex items-center justify-between border-t px-4 py-0.5">
-        <span>
-          {sorted.length.toLocaleString('en-US')} {sorted.length === 1 ? 'row' : 'rows'}
-        </span>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs"
-          disabled={sorted.length === 0}
-          onClick={() => void copyAsCsv(label, columns, sorted)}
-        >
-          Copy as CSV
-        </button>
-      </div>
+      <SheetFoot
+        label={label}
+        columns={columns}
+        rows={sorted}
+        marked={sorted.filter((row) => marked.ids.has(idOf(row)))}
+        onUnmark={() => marked.only(undefined)}
+        removal={removal}
+      />
     </>
   );
-}
-
-/** Puts the rows as shown (filtered, sorted) on the clipboard, with the headings first. */
-async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], rows: readonly R[]): Promise<void> {
-  const values = columns.filter(({ isAction }) => isAction !== true);
-  const cells = rows.map((row) => Object.fromEntries(values.map((column) => [column.label, column.value(row)])));
-  try {
-    await navigator.clipboard.writeText(
-      rowsAsCsv(
-        values.map((column) => column.label),
-        cells,
-      ),
-    );
-    toast.success(`${label}: ${rows.length.toLocaleString('en-US')} rows are on the clipboard.`);
-  } catch {
-    toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
-  }
 }
 
 function grouped<R>(rows: readonly R[], groupOf: (row: R) => string): Line<R>[] {

@@ -3,18 +3,12 @@ import type { Entity, EntityOf, FieldRule, Kind, Plan } from '@wide-lattice/core
 import type { CellEdit } from './CellEditor';
 import type { SheetColumn } from './Sheet';
 
-type Commit = (
-  label: string,
-  operations: Parameters<typeof import('@wide-lattice/core').applyOperations>[1],
-) => Promise<string>;
-
 /** What a field of an entity can hold. */
 export type FieldValue = string | number | boolean | readonly string[] | null;
 
 /** A column that shows and edits one field of an entity by the core's rule for it. */
 export function fieldColumn<K extends Kind, R>(
   plan: Plan,
-  commit: Commit,
   kind: K,
   field: keyof EntityOf[K] & string,
   entityOf: (row: R) => EntityOf[K],
@@ -26,8 +20,8 @@ export function fieldColumn<K extends Kind, R>(
   return {
     id: field,
     label: rule.label,
-    align: rule.type === 'integer' || rule.type === 'optionalInteger' ? 'right' : undefined,
-    isMono: rule.type === 'prefix',
+    align: isNumeric(rule) ? 'right' : undefined,
+    isMono: rule.type === 'prefix' || rule.type === 'prefixes' || rule.type === 'address',
     value: (row) => {
       const value = valueOf(row);
       return typeof value === 'number' ? value : sayValue(plan, rule, value);
@@ -36,14 +30,13 @@ export function fieldColumn<K extends Kind, R>(
     edit: (row): CellEdit => {
       const entity = entityOf(row);
       return {
-        text: textOf(rule, valueOf(row)),
+        text: textOf(plan, rule, valueOf(row)),
         ...(optionsOf(plan, rule) ?? {}),
-        store: async (text) => {
-          const value = readValue(plan, rule, text);
-          const fields = { [field]: value } as unknown as Partial<Omit<EntityOf[K], 'id'>>;
-          return commit(`${rule.label} of ${nameOf(entity)}: ${text === '' ? 'empty' : text}`, [
-            setOperation(kind, entity.id, fields),
-          ]);
+        title: `${rule.label} of ${nameOf(plan, entity)}`,
+        operation: (text) => {
+          // Read by the field's own rule; what cannot be read is refused by it.
+          const fields = { [field]: readValue(plan, rule, text) } as unknown as Partial<Omit<EntityOf[K], 'id'>>;
+          return setOperation(kind, entity.id, fields);
         },
       };
     },
@@ -51,33 +44,41 @@ export function fieldColumn<K extends Kind, R>(
   };
 }
 
+function isNumeric({ type }: FieldRule): boolean {
+  return type === 'integer' || type === 'optionalInteger' || type === 'decimal';
+}
+
 /** How a person knows an entity in a label. */
-export function nameOf(entity: Entity): string {
-  return 'name' in entity ? entity.name : entity.prefix;
+export function nameOf(plan: Plan, entity: Entity): string {
+  if ('name' in entity) return entity.name;
+  if ('prefix' in entity) return entity.prefix;
+  return `${byId(plan.networks, entity.networkId)?.name ?? ''} on ${byId(plan.links, entity.linkId)?.name ?? ''}`;
 }
 
 function namesOf(plan: Plan, kind: Kind): Map<string, string> {
-  return new Map(plan[kind].map((entity) => [entity.id, nameOf(entity)]));
+  return new Map(plan[kind].map((entity) => [entity.id, nameOf(plan, entity)]));
 }
 
 /** A field's value as it is shown. */
 export function sayValue(plan: Plan, rule: FieldRule, value: FieldValue): string {
-  if (value === null) return rule.type === 'reference' ? 'any' : 'follows';
+  if (value === null) return rule.type === 'reference' ? 'any' : rule.type === 'decimal' ? '' : 'follows';
   if (rule.type === 'reference') {
     const entity = byId<Entity>(plan[rule.to], String(value));
-    return entity === undefined ? '' : nameOf(entity);
+    return entity === undefined ? '' : nameOf(plan, entity);
   }
-  if (rule.type === 'references')
-    return (value as readonly string[]).map((id) => nameOf(byId<Entity>(plan[rule.to], id) as Entity)).join(', ');
-  if (Array.isArray(value)) return value.join(', ');
+  if (Array.isArray(value)) return textOf(plan, rule, value);
   if (rule.type === 'flag') return value === true ? 'yes' : 'no';
-  if (rule.type === 'optionalInteger') return `/${String(value)}`;
+  if (rule.type === 'optionalInteger' || (rule.type === 'integer' && rule.unit === 'bits')) return `/${String(value)}`;
   return typeof value === 'number' ? value.toLocaleString('en-US') : String(value);
 }
 
 /** A value as the text an editor starts with. */
-export function textOf(rule: FieldRule, value: FieldValue): string {
+export function textOf(plan: Plan, rule: FieldRule, value: FieldValue): string {
   if (value === null) return '';
+  if (rule.type === 'references') {
+    const ids = value as readonly string[];
+    return ids.flatMap((id) => byId<Entity>(plan[rule.to], id) ?? []).map((each) => nameOf(plan, each)).join(', '); // prettier-ignore
+  }
   if (Array.isArray(value)) return value.join(', ');
   return rule.type === 'flag' ? (value === true ? 'yes' : 'no') : String(value);
 }
@@ -99,21 +100,35 @@ export function readValue(plan: Plan, rule: FieldRule, text: string): unknown {
   const items = trimmed.split(/[;,]/).flatMap((item) => (item.trim() === '' ? [] : [item.trim()]));
   switch (rule.type) {
     case 'integer':
-      return /^\d[\d,]*$/.test(trimmed) ? Number(trimmed.replaceAll(',', '')) : trimmed;
+      return /^\/?\d[\d,]*$/.test(trimmed) ? Number(trimmed.replace(/[/,]/g, '')) : trimmed;
     case 'optionalInteger':
       return trimmed === '' ? null : /^\/?\d+$/.test(trimmed) ? Number(trimmed.replace('/', '')) : trimmed;
+    case 'decimal':
+      if (trimmed === '' && rule.isOptional) return null;
+      return /^-?\d[\d,]*(\.\d+)?$/.test(trimmed) ? Number(trimmed.replaceAll(',', '')) : trimmed;
     case 'flag':
       return trimmed === 'yes' ? true : trimmed === 'no' ? false : trimmed;
     case 'reference':
-      return trimmed === '' ? null : trimmed;
+      return trimmed === '' ? null : idNamed(plan, rule.to, trimmed);
     case 'references': {
-      const ids = new Map([...namesOf(plan, rule.to)].map(([id, name]) => [name.toLowerCase(), id]));
-      return items.map((item) => ids.get(item.toLowerCase()) ?? `no ${kindNames[rule.to]} "${item}"`);
+      return items.map((item) => idNamed(plan, rule.to, item, `no ${kindNames[rule.to]} "${item}"`));
     }
     case 'choices':
     case 'texts':
+    case 'prefixes':
       return items;
-    default:
+    case 'text':
+    case 'choice':
+    case 'prefix':
+    case 'address':
       return trimmed;
   }
+}
+
+/** The id of the entity with that name, in any case, or with that id; what names none is handed on. */
+function idNamed(plan: Plan, kind: Kind, text: string, otherwise = text): string {
+  if (byId<Entity>(plan[kind], text) !== undefined) return text;
+  const sought = text.toLowerCase();
+  for (const [id, name] of namesOf(plan, kind)) if (name.toLowerCase() === sought) return id;
+  return otherwise;
 }

@@ -1,19 +1,31 @@
 import {
+  addressBits,
   applyOperations,
   comparePlans,
+  compareStates,
   emptyPlan,
+  evaluate,
   Evaluator,
+  formatPrefix,
   howManyMore,
   importRows,
+  largestFits,
   Lookup,
+  parseAddress,
+  parsePrefix,
+  placeRun,
   poolGrowth,
+  prefixAround,
   propose,
+  smallerPerNode,
 } from '@wide-lattice/core';
 import type {
   Evaluation,
   Finding,
+  ImportOptions,
   ImportPreview,
   Kind,
+  LargestFit,
   LookupAnswer,
   MoreLikeThis,
   Operation,
@@ -23,14 +35,25 @@ import type {
   PoolGrowth,
   Proposal,
   ProposalRequest,
+  QuickStartRequest,
+  RunPlace,
+  SmallerPerNode,
 } from '@wide-lattice/core';
 import { expose } from 'comlink';
 import { boardRows, countFindings } from './slices/board';
 import type { BoardRow, FindingCounts } from './slices/board';
 import { clusterSheet } from './slices/clusterSheet';
 import type { ClusterSheet } from './slices/clusterSheet';
+import { diagramView } from './slices/diagram';
+import type { DiagramView } from './slices/diagram';
+import { shownStart } from './slices/quickStart';
+import type { ShownStart } from './slices/quickStart';
 import { poolRows } from './slices/pools';
 import type { PoolRow } from './slices/pools';
+import { shownRenumberings } from './slices/renumberings';
+import type { ShownRenumbering } from './slices/renumberings';
+import { utilisationRows } from './slices/utilisation';
+import type { UtilisationRow } from './slices/utilisation';
 import { rangeRows } from './slices/ranges';
 import type { RangeRow } from './slices/ranges';
 import { reachRows } from './slices/reach';
@@ -94,12 +117,61 @@ class CoreWorker {
     return rangeRows(this.evaluation);
   }
 
+  diagram(): DiagramView {
+    return diagramView(this.evaluation);
+  }
+
   reach(): ReachRow[] {
     return reachRows(this.evaluation);
   }
 
-  ribbon(prefix: string): RibbonView | undefined {
-    return ribbonView(this.evaluation, prefix);
+  /** A stretch of address space to scale, with a draft of changes that nobody has made yet. */
+  ribbon(prefix: string, draft: readonly Operation[]): RibbonView | undefined {
+    return this.withDraft(draft, (evaluation) => ribbonView(evaluation, prefix)) ?? ribbonView(this.evaluation, prefix);
+  }
+
+  /** The same stretch in two states of the plan; the present one where none is given. */
+  ribbons(prefix: string, before: Plan | undefined, after: Plan | undefined): (RibbonView | undefined)[] {
+    return [before, after].map((plan) => ribbonView(plan === undefined ? this.evaluation : evaluate(plan), prefix));
+  }
+
+  /** The prefix that a search on the ribbon goes to: the one typed, or the first range, pool or subnet of that name. */
+  placeOf(query: string): string | undefined {
+    const address = parseAddress(query.trim());
+    if (address.ok)
+      return formatPrefix(prefixAround(address.value.family, address.value.value, addressBits(address.value.family)));
+    const prefix = parsePrefix(query.trim());
+    if (prefix.ok) return formatPrefix(prefix.value);
+    const { plan } = this;
+    const [hit] = this.find(query).hits;
+    if (hit === undefined) return undefined;
+    const clusterId = hit.clusterId;
+    const named = [...plan.pools, ...plan.subnets, ...plan.inUse].find(({ id }) => id === hit.id);
+    const held = plan.allocations.find((range) => range.clusterId === clusterId || range.id === hit.id);
+    return (named ?? held ?? plan.blocks.find(({ networkId }) => networkId === hit.id))?.prefix;
+  }
+
+  /** Ways to end the overlaps of some ranges, the least disturbing first. */
+  renumberings(rangeIds: readonly string[]): ShownRenumbering[] {
+    const shown = shownRenumberings(this.plan, this.evaluator, rangeIds);
+    this.evaluation = this.evaluator.evaluate(this.plan);
+    return shown;
+  }
+
+  /** How full ranges are by site and purpose. */
+  utilisation(): UtilisationRow[] {
+    return utilisationRows(this.plan);
+  }
+
+  /** The largest block that still fits for each need of a cluster, and what longer per-node prefixes would free. */
+  inverse(clusterId: string): { largest: LargestFit[]; perNode: SmallerPerNode[] } | undefined {
+    const largest = largestFits(this.plan, clusterId);
+    return largest === undefined ? undefined : { largest, perNode: smallerPerNode(this.plan, clusterId) };
+  }
+
+  /** Where this many addresses in a row are free in a cluster's subnets. */
+  placeRun(clusterId: string, count: number): RunPlace {
+    return placeRun(this.plan, clusterId, count);
   }
 
   /** The consequences of a cluster as they would be with a draft of changes that nobody has made yet. */
@@ -107,9 +179,12 @@ class CoreWorker {
     if (draft.length === 0) return { sheet: clusterSheet(this.evaluation, clusterId), problems: [] };
     const applied = applyOperations(this.plan, draft);
     if (!applied.ok) return { sheet: undefined, problems: applied.problems };
-    const sheet = clusterSheet(this.evaluator.evaluate(applied.plan), clusterId);
-    this.evaluation = this.evaluator.evaluate(this.plan);
-    return { sheet, problems: [] };
+    return { sheet: this.withDraft(draft, (evaluation) => clusterSheet(evaluation, clusterId)), problems: [] };
+  }
+
+  /** A whole network for a new cluster, as a change that nobody has made yet. */
+  quickStart(request: QuickStartRequest): ShownStart {
+    return shownStart(this.plan, request);
   }
 
   propose(request: ProposalRequest): Proposal {
@@ -123,17 +198,26 @@ class CoreWorker {
 
   /** What a change would gain and lose, without making it; undefined when it cannot be applied. */
   effectOf(operations: readonly Operation[]): PlanComparison | undefined {
-    const applied = applyOperations(this.plan, operations);
-    return applied.ok ? comparePlans(this.plan, applied.plan) : undefined;
+    const before = { plan: this.plan, findings: this.evaluation.findings() };
+    return this.withDraft(operations, ({ plan, findings }) => compareStates(before, { plan, findings: findings() }));
   }
 
-  importRows(kind: Kind, text: string): ImportPreview {
-    return importRows(this.plan, kind, text);
+  importRows(kind: Kind, text: string, options: ImportOptions): ImportPreview {
+    return importRows(this.plan, kind, text, options);
   }
 
   find(query: string): LookupAnswer {
     this.lookup ??= new Lookup(this.plan);
     return this.lookup.find(query);
+  }
+
+  /** Reads something off the plan as it would be with a draft; undefined when the draft cannot be applied. */
+  private withDraft<T>(draft: readonly Operation[], read: (evaluation: Evaluation) => T): T | undefined {
+    const applied = applyOperations(this.plan, draft);
+    if (!applied.ok) return undefined;
+    const found = read(this.evaluator.evaluate(applied.plan));
+    this.evaluation = this.evaluator.evaluate(this.plan);
+    return found;
   }
 
   private take(plan: Plan): void {

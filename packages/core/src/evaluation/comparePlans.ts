@@ -29,6 +29,21 @@ export interface PlanComparison {
 
 /** Compares two states of a plan: ranges added, removed, moved (elsewhere) or resized (grown or shrunk in place), and findings gained and lost. */
 export function comparePlans(before: Plan, after: Plan): PlanComparison {
+  return compareStates(
+    { plan: before, findings: evaluate(before).findings() },
+    { plan: after, findings: evaluate(after).findings() },
+  );
+}
+
+/** A state of a plan with what an evaluation found in it. */
+export interface PlanState {
+  readonly plan: Plan;
+  readonly findings: readonly Finding[];
+}
+
+/** The same for two states whose findings are known: an evaluator that follows edits has them sooner. */
+export function compareStates(first: PlanState, second: PlanState): PlanComparison {
+  const [before, after] = [first.plan, second.plan];
   const ranges: RangeChange[] = [];
   const others: string[] = [];
   for (const operation of operationsBetween(before, after)) {
@@ -48,12 +63,12 @@ export function comparePlans(before: Plan, after: Plan): PlanComparison {
       `${verb} ${kindNames[operation.kind]} ${labelOf(after, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
     );
   }
-  const [first, second] = [serious(before), serious(after)];
+  const [had, has] = [serious(first), serious(second)];
   return {
     ranges,
     others,
-    gained: [...second.values()].filter(({ key }) => !first.has(key)),
-    lost: [...first.values()].filter(({ key }) => !second.has(key)),
+    gained: [...has.values()].filter(({ key }) => !had.has(key)),
+    lost: [...had.values()].filter(({ key }) => !has.has(key)),
   };
 }
 
@@ -77,11 +92,6 @@ function isInPlace(was: Allocation, is: Allocation): boolean {
   return contains(rangeOf(was), rangeOf(is)) || contains(rangeOf(is), rangeOf(was));
 }
 
-function serious(plan: Plan): Map<string, Finding> {
-  return new Map(
-    evaluate(plan)
-      .findings()
-      .filter(({ severity }) => severity !== 'note')
-      .map((finding) => [finding.key, finding]),
-  );
+function serious({ findings }: PlanState): Map<string, Finding> {
+  return new Map(findings.filter(({ severity }) => severity !== 'note').map((finding) => [finding.key, finding]));
 }

@@ -1,4 +1,4 @@
 export type { Evaluation } from './evaluator.js';
 export { evaluate, Evaluator } from './evaluator.js';
 export type { PlanComparison, RangeChange } from './comparePlans.js';
-export { comparePlans } from './comparePlans.js';
+export { comparePlans, compareStates } from './comparePlans.js';

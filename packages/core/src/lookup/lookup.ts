@@ -1,6 +1,7 @@
 import {
   addressBits,
   containsAddress,
+  cover,
   firstAddress,
   formatAddress,
   formatPrefix,
@@ -13,8 +14,10 @@ import {
   specialBlocksTouching,
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
+import { stretchOf } from '../allocation/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Kind, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
 import { perNodePrefix, serviceBands } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 
@@ -48,7 +51,7 @@ export class Lookup {
   private readonly matches: Record<Family, { rows: number[]; match: LongestMatch; index: PrefixIndex }>;
 
   constructor(private readonly plan: Plan) {
-    this.rows = [...poolRows(plan), ...inUseRows(plan), ...allocationRows(plan)];
+    this.rows = [...poolRows(plan), ...groundRows(plan), ...inUseRows(plan), ...allocationRows(plan), ...runRows(plan)];
     this.matches = { 4: this.family(4), 6: this.family(6) };
   }
 
@@ -106,11 +109,15 @@ export class Lookup {
     inside: readonly Row[],
     address: Address | undefined,
   ): LookupAnswer {
-    const holder = around.find((row) => row.kind !== 'pools');
+    // A pool or a block is space to take from; what holds an address is something that was taken from it.
+    const isSpace = (row: Row) => row.kind === 'pools' || row.kind === 'blocks';
+    const holder = around.find((row) => !isSpace(row));
+    const block = around.find((row) => row.kind === 'blocks');
     const pool = around.find((row) => row.kind === 'pools');
     const special = specialBlocksTouching(value).map((block) => `${block.name} space (${block.source})`);
-    const taken = inside.filter((row) => row.kind !== 'pools').length;
-    const where = pool === undefined ? 'in no pool' : `in pool ${pool.label}`;
+    const taken = inside.filter((row) => !isSpace(row)).length;
+    const inPool = pool === undefined ? 'in no pool' : `in pool ${pool.label}`;
+    const where = block === undefined ? inPool : `${inPool}, in the ${block.label}`;
     const state =
       holder !== undefined
         ? `held by the ${holder.label}`
@@ -159,8 +166,12 @@ export class Lookup {
     for (const { id, name } of plan.sites) consider('sites', id, name, 'site');
     for (const { id, name } of plan.networks) consider('networks', id, name, 'network');
     for (const { id, name, prefix } of plan.pools) consider('pools', id, name, `pool ${prefix}`);
-    for (const { id, name, kind } of plan.links)
-      consider('links', id, name, kind === 'hub' ? 'transit hub' : 'peering');
+    for (const { id, name, kind } of plan.links) consider('links', id, name, kind === 'hub' ? 'transit hub' : kind);
+    for (const { id, name, prefix } of plan.subnets) consider('subnets', id, name, `subnet ${prefix}`);
+    for (const { id, name, vcpus, memoryGib } of plan.shapes)
+      consider('shapes', id, name, `machine shape, ${vcpus} vCPU, ${memoryGib} GiB`);
+    for (const { id, name, first, count, clusterId } of plan.runs)
+      consider('runs', id, name, `${count} addresses from ${first}`, clusterId);
     for (const { id, owner, prefix } of plan.inUse) consider('inUse', id, owner, `uses ${prefix}`);
     return { summary: hits.length === 0 ? `Nothing is called "${text}".` : `${hits.length} found.`, hits };
   }
@@ -187,6 +198,44 @@ function poolRows(plan: Plan): Row[] {
     detail: `pool ${pool.prefix}`,
     prefix: rangeOf(pool),
   }));
+}
+
+function groundRows(plan: Plan): Row[] {
+  const network = (id: string) => byId(plan.networks, id)?.name ?? '';
+  return [
+    ...plan.blocks.map((block): Row => ({
+      kind: 'blocks',
+      id: block.id,
+      clusterId: undefined,
+      label: `address block of ${network(block.networkId)}`,
+      detail: block.prefix,
+      prefix: rangeOf(block),
+    })),
+    ...plan.subnets.map((subnet): Row => ({
+      kind: 'subnets',
+      id: subnet.id,
+      clusterId: undefined,
+      label: `subnet ${subnet.name}`,
+      detail: `${subnet.prefix} for ${subnet.delegatedTo === '' ? subnet.purpose : subnet.delegatedTo} in ${network(subnet.networkId)}`,
+      prefix: rangeOf(subnet),
+    })),
+  ];
+}
+
+/** A run as the prefixes that cover it, so that each of its addresses is found. */
+function runRows(plan: Plan): Row[] {
+  return plan.runs.flatMap((run) => {
+    const { family } = expectGood(parseAddress(run.first));
+    const { first, last } = stretchOf(run);
+    return cover({ family, value: first }, { family, value: last }).map((prefix): Row => ({
+      kind: 'runs',
+      id: run.id,
+      clusterId: run.clusterId,
+      label: `run ${run.name}`,
+      detail: `${run.count} addresses from ${run.first}`,
+      prefix,
+    }));
+  });
 }
 
 function inUseRows(plan: Plan): Row[] {

@@ -39,6 +39,7 @@ export type { Applied, OperationProblem } from './applyOperations.js';
 export { applyOperations } from './applyOperations.js';
 export { labelOf, uniqueKeyOf } from './integrity.js';
 export { prefixesOf, rangeOf } from './rangeOf.js';
-export { removalOf } from './removal.js';
+export { removalOf, removalOfAll } from './removal.js';
+export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';

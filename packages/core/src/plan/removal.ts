@@ -1,3 +1,4 @@
+import { applyOperations } from './applyOperations.js';
 import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
 import type { Entity, Kind, Plan } from './entities.js';
@@ -8,6 +9,20 @@ import type { Entity, Kind, Plan } from './entities.js';
  */
 export function removalOf(plan: Plan, kind: Kind, id: string): Operation[] {
   return [...parts(plan, kind, id), { op: 'remove', kind, id }];
+}
+
+/** The change that removes several entities of one kind, each with what is part of it. */
+export function removalOfAll(plan: Plan, kind: Kind, ids: readonly string[]): Operation[] {
+  const operations: Operation[] = [];
+  let left = plan;
+  for (const id of ids) {
+    const next = removalOf(left, kind, id);
+    operations.push(...next);
+    const applied = applyOperations(left, next);
+    // What cannot be removed is said when the whole change is tried.
+    if (applied.ok) left = applied.plan;
+  }
+  return operations;
 }
 
 function parts(plan: Plan, kind: Kind, id: string): Operation[] {

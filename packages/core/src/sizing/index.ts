@@ -1,5 +1,6 @@
 export type { ClusterContext, ClusterFigures, FilledNeed, Limit } from './clusterFigures.js';
 export { clusterFigures } from './clusterFigures.js';
+export { bitsFor } from './bits.js';
 export { monthReached } from './growth.js';
 export type { Need } from './needs.js';
 export { familiesOf, isFromSubnet, rangesNeeded, subnetZones } from './needs.js';
@@ -7,5 +8,7 @@ export { nodesHeld, nodeSubnetLength, usableAddresses } from './nodeSubnet.js';
 export { nodesToAddress } from './nodesToAddress.js';
 export { perNodePrefix } from './perNodePrefix.js';
 export { MAX_NODE_BITS, nativePodSubnetLength, nodesServed, podRangeLength } from './podRange.js';
+export type { Surge } from './surge.js';
+export { atRest, saySurge, surgeOf, withSurge } from './surge.js';
 export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';

@@ -1,4 +1,4 @@
-import { worstVerdict } from '@wide-lattice/core';
+import { purposes, worstVerdict } from '@wide-lattice/core';
 import type { Cluster, Evaluation, Purpose, Severity, VerdictState } from '@wide-lattice/core';
 
 /** How many findings of each severity. */
@@ -28,8 +28,6 @@ export interface RangeCell {
   readonly tooSmall: number;
   readonly verdict: VerdictState;
 }
-
-const purposes: readonly Purpose[] = ['node', 'pod', 'service'];
 
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {

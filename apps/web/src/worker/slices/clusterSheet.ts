@@ -6,6 +6,7 @@ import type {
   Evaluation,
   Finding,
   Purpose,
+  Run,
   VerdictState,
 } from '@wide-lattice/core';
 import { shown } from './figures';
@@ -41,6 +42,7 @@ export interface ClusterSheet {
     readonly staticSize: ShownFigure | undefined;
   }[];
   readonly limits: readonly { readonly name: string; readonly nodes: ShownFigure; readonly month: ShownFigure }[];
+  readonly runs: readonly Run[];
   readonly findings: readonly Finding[];
 }
 
@@ -75,6 +77,7 @@ export function clusterSheet(evaluation: Evaluation, clusterId: string): Cluster
       staticSize: bands === undefined ? undefined : shown(bands.staticSize),
     })),
     limits: figures.limits.map(({ name, nodes, month }) => ({ name, nodes: shown(nodes), month: shown(month) })),
+    runs: evaluation.plan.runs.filter((run) => run.clusterId === clusterId),
     findings: evaluation.findingsOf(clusterId),
   };
 }

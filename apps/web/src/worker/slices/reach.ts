@@ -1,4 +1,4 @@
-import type { Evaluation } from '@wide-lattice/core';
+import type { Evaluation, LinkKind } from '@wide-lattice/core';
 
 /** One network: what it reaches and what uses it. */
 export interface ReachRow {
@@ -7,7 +7,7 @@ export interface ReachRow {
   readonly reaches: readonly {
     readonly name: string;
     readonly link: string;
-    readonly kind: 'peering' | 'hub';
+    readonly kind: LinkKind;
     readonly isPlanned: boolean;
   }[];
   readonly clusters: number;
@@ -21,10 +21,11 @@ export function reachRows({ plan, domains }: Evaluation): ReachRow[] {
     id,
     name,
     reaches: domains.neighbours(id).flatMap((other) => {
-      const link = domains.join(id, other)?.link;
-      return link === undefined
+      const join = domains.join(id, other);
+      const [hop] = join?.hops ?? [];
+      return join === undefined || hop === undefined
         ? []
-        : [{ name: names.get(other) ?? '', link: link.name, kind: link.kind, isPlanned: link.isPlanned }];
+        : [{ name: names.get(other) ?? '', link: hop.link.name, kind: hop.link.kind, isPlanned: join.isPlanned }];
     }),
     clusters: plan.clusters.filter((cluster) => cluster.networkId === id).length,
     inUse: plan.inUse.filter((range) => range.networkId === id).length,

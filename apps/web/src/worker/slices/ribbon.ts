@@ -1,6 +1,8 @@
 import {
   contains,
   formatPrefix,
+  growthRooms,
+  intersect,
   overlaps,
   parsePrefix,
   prefixSize,
@@ -8,7 +10,7 @@ import {
   subtract,
   worstVerdict,
 } from '@wide-lattice/core';
-import type { Evaluation, Prefix, Purpose, VerdictState } from '@wide-lattice/core';
+import type { Allocation, Evaluation, Plan, Prefix, Purpose, VerdictState } from '@wide-lattice/core';
 
 /** One block drawn on the ribbon; start and width are shares of the view, 0 to 1. */
 export interface RibbonBlock {
@@ -16,20 +18,25 @@ export interface RibbonBlock {
   readonly prefix: string;
   readonly start: number;
   readonly width: number;
-  readonly what: Purpose | 'elsewhere' | 'pool' | 'free' | 'several';
+  readonly what: Purpose | 'elsewhere' | 'pool' | 'block' | 'subnet' | 'room' | 'free' | 'several';
   readonly label: string;
   readonly detail: string;
   readonly clusterId: string | undefined;
   readonly verdict: VerdictState;
+  /** An allocated range whose edges can be dragged: not fixed, of a cluster that is not built. */
+  readonly canResize: boolean;
 }
 
-/** A stretch of address space to scale: pools, ranges of others, ranges of clusters, free space. */
+/** One line of the ribbon. */
+export interface RibbonLane {
+  readonly name: string;
+  readonly blocks: readonly RibbonBlock[];
+}
+
+/** A stretch of address space to scale, from what holds to what is held: pools, blocks, subnets, ranges of others, of clusters. */
 export interface RibbonView {
   readonly view: string;
-  readonly pools: readonly RibbonBlock[];
-  readonly elsewhere: readonly RibbonBlock[];
-  readonly clusters: readonly RibbonBlock[];
-  readonly free: readonly RibbonBlock[];
+  readonly lanes: readonly RibbonLane[];
 }
 
 /** Narrower than this share of the view, blocks are drawn together as "n ranges". */
@@ -43,51 +50,120 @@ export function ribbonView(evaluation: Evaluation, text: string): RibbonView | u
   const { plan } = evaluation;
   const inView = <T extends { readonly prefix: string }>(items: readonly T[]) =>
     items.filter((item) => overlaps(view, rangeOf(item)));
+  const verdictOf = (id: string) => worstVerdict(evaluation.verdictsOf(id));
+  const network = (id: string | null) => plan.networks.find((each) => each.id === id)?.name ?? 'attached to no network';
   const pools = inView(plan.pools).map((pool) =>
     drawn(view, rangeOf(pool), { key: pool.id, what: 'pool', label: pool.name, detail: pool.purposes.join(', ') }),
+  );
+  const blocks = inView(plan.blocks).map((block) =>
+    drawn(view, rangeOf(block), {
+      key: block.id,
+      what: 'block',
+      label: network(block.networkId),
+      detail: 'address block',
+      verdict: verdictOf(block.id),
+    }),
+  );
+  const subnets = inView(plan.subnets).map((subnet) =>
+    drawn(view, rangeOf(subnet), {
+      key: subnet.id,
+      what: 'subnet',
+      label: subnet.name,
+      detail: `subnet for ${subnet.delegatedTo === '' ? subnet.purpose : subnet.delegatedTo} in ${network(subnet.networkId)}`,
+      verdict: verdictOf(subnet.id),
+    }),
   );
   const elsewhere = inView(plan.inUse).map((range) =>
     drawn(view, rangeOf(range), {
       key: range.id,
       what: 'elsewhere',
       label: range.owner,
-      detail: plan.networks.find(({ id }) => id === range.networkId)?.name ?? 'attached to no network',
-      verdict: verdictOf(evaluation, range.id),
+      detail: network(range.networkId),
+      verdict: verdictOf(range.id),
     }),
   );
-  const names = new Map(plan.clusters.map((cluster) => [cluster.id, cluster.name]));
-  const clusters = inView(plan.allocations).map((allocation) =>
-    drawn(view, rangeOf(allocation), {
+  const allocations = inView(plan.allocations);
+  const free = freeBlocks(plan, view, allocations);
+  const rooms = roomBlocks(plan, view, allocations, free);
+  const clusters = clusterBlocks(evaluation, view, allocations, verdictOf);
+  const lanes: RibbonLane[] = [
+    { name: 'Pools', blocks: wideEnough(pools) },
+    { name: 'Blocks', blocks: wideEnough(blocks) },
+    { name: 'Subnets', blocks: gather(subnets) },
+    { name: 'In use', blocks: gather(elsewhere) },
+    {
+      name: 'Clusters',
+      blocks: [
+        ...wideEnough(free.map((block) => drawn(view, block, freeWords(block)))),
+        ...wideEnough(rooms),
+        ...gather(clusters),
+      ],
+    },
+  ];
+  // Blocks and subnets are lines only where there are some; the others tell by being empty.
+  const isShown = ({ name, blocks: own }: RibbonLane) => own.length > 0 || (name !== 'Blocks' && name !== 'Subnets');
+  return { view: formatPrefix(view), lanes: lanes.filter(isShown) };
+}
+
+function freeWords(block: Prefix) {
+  return { key: `free ${formatPrefix(block)}`, what: 'free', label: 'free', detail: '' } as const;
+}
+
+function freeBlocks({ inUse, subnets }: Plan, view: Prefix, allocations: readonly Allocation[]): Prefix[] {
+  return subtract(view, [...inUse, ...subnets, ...allocations].map(rangeOf));
+}
+
+/** Room to grow that is still free, beside the ranges that want it. */
+function roomBlocks(
+  plan: Plan,
+  view: Prefix,
+  allocations: readonly Allocation[],
+  free: readonly Prefix[],
+): RibbonBlock[] {
+  return growthRooms(plan, allocations).flatMap(({ allocation, grown, room }) =>
+    room
+      .filter((part) => overlaps(view, part))
+      .flatMap((part) => intersect(part, free))
+      .map((part) =>
+        drawn(view, part, {
+          key: `room ${allocation.id} ${formatPrefix(part)}`,
+          what: 'room',
+          label: 'room',
+          detail: `room for ${allocation.prefix} to grow to ${formatPrefix(grown)}`,
+        }),
+      ),
+  );
+}
+
+function clusterBlocks(
+  { plan }: Evaluation,
+  view: Prefix,
+  allocations: readonly Allocation[],
+  verdictOf: (id: string) => VerdictState,
+): RibbonBlock[] {
+  const clusters = new Map(plan.clusters.map((cluster) => [cluster.id, cluster]));
+  return allocations.map((allocation) => {
+    const cluster = clusters.get(allocation.clusterId);
+    return drawn(view, rangeOf(allocation), {
       key: allocation.id,
       what: allocation.purpose,
-      label: names.get(allocation.clusterId) ?? '',
+      label: cluster?.name ?? '',
       detail: `${allocation.purpose} range${allocation.zone === '' ? '' : `, zone ${allocation.zone}`}`,
       clusterId: allocation.clusterId,
-      verdict: verdictOf(evaluation, allocation.id),
-    }),
-  );
-  const taken = [...inView(plan.inUse), ...inView(plan.allocations)].map(rangeOf);
-  const free = subtract(view, taken).map((block) =>
-    drawn(view, block, { key: `free ${formatPrefix(block)}`, what: 'free', label: 'free', detail: '' }),
-  );
-  return {
-    view: formatPrefix(view),
-    pools: pools.filter(({ width }) => width >= NARROWEST),
-    elsewhere: gather(elsewhere),
-    clusters: gather(clusters),
-    free: free.filter(({ width }) => width >= NARROWEST),
-  };
+      verdict: verdictOf(allocation.id),
+      canResize: !allocation.isFixed && cluster?.isBuilt !== true,
+    });
+  });
 }
 
-function verdictOf(evaluation: Evaluation, id: string): RibbonBlock['verdict'] {
-  return worstVerdict(evaluation.verdictsOf(id));
+function wideEnough(blocks: readonly RibbonBlock[]): RibbonBlock[] {
+  return blocks.filter(({ width }) => width >= NARROWEST);
 }
 
-function drawn(
-  view: Prefix,
-  block: Prefix,
-  what: Pick<RibbonBlock, 'key' | 'what' | 'label' | 'detail'> & Partial<Pick<RibbonBlock, 'clusterId' | 'verdict'>>,
-): RibbonBlock {
+type Words = Pick<RibbonBlock, 'key' | 'what' | 'label' | 'detail'> &
+  Partial<Pick<RibbonBlock, 'clusterId' | 'verdict' | 'canResize'>>;
+
+function drawn(view: Prefix, block: Prefix, words: Words): RibbonBlock {
   const isWider = contains(block, view);
   const share = (value: bigint) => Number((value * 1_000_000_000n) / prefixSize(view)) / 1_000_000_000;
   return {
@@ -96,7 +172,8 @@ function drawn(
     width: isWider ? 1 : share(prefixSize(block)),
     clusterId: undefined,
     verdict: 'clear',
-    ...what,
+    canResize: false,
+    ...words,
   };
 }
 
@@ -139,5 +216,6 @@ function together(blocks: readonly RibbonBlock[], first: RibbonBlock, last: Ribb
     detail: `${first.prefix} to ${last.prefix}`,
     clusterId: undefined,
     verdict: worst?.verdict ?? 'clear',
+    canResize: false,
   };
 }

@@ -1,8 +1,12 @@
-import { evaluate, prefixSize, rangeOf, saySize } from '@wide-lattice/core';
+import { evaluate, Evaluator, prefixSize, rangeOf, saySize, sizePlans } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
+import { diagramView } from './diagram';
 import { poolRows } from './pools';
+import { shownStart } from './quickStart';
+import { shownRenumberings } from './renumberings';
+import { utilisationRows } from './utilisation';
 import { rangeRows } from './ranges';
 import { reachRows } from './reach';
 import { ribbonView } from './ribbon';
@@ -35,6 +39,8 @@ test('everything that leaves the worker can be copied', () => {
     poolRows(evaluation),
     rangeRows(evaluation),
     reachRows(evaluation),
+    diagramView(evaluation),
+    utilisationRows(plan),
     ribbonView(evaluation, '10.16.0.0/12'),
     evaluation.findings(),
   ]) {
@@ -62,23 +68,82 @@ test('reach names the link, planned ones too, and peering goes no further', () =
 });
 
 describe('ribbon', () => {
+  const lane = (prefix: string, name: string) =>
+    ribbonView(evaluation, prefix)?.lanes.find((each) => each.name === name)?.blocks ?? [];
+
   test('blocks lie to scale inside the view, narrow ones are gathered', () => {
-    const view = ribbonView(evaluation, '10.16.0.0/12');
-    const office = view?.elsewhere.find(({ prefix }) => prefix === '10.20.0.0/16');
+    const office = lane('10.16.0.0/12', 'In use').find(({ prefix }) => prefix === '10.20.0.0/16');
     expect(office).toMatchObject({ start: 0.25, width: 0.0625 });
-    for (const block of [...(view?.clusters ?? []), ...(view?.elsewhere ?? []), ...(view?.pools ?? [])]) {
+    const lanes = ribbonView(evaluation, '10.16.0.0/12')?.lanes ?? [];
+    expect(lanes.map(({ name }) => name)).toEqual(['Pools', 'Blocks', 'Subnets', 'In use', 'Clusters']);
+    for (const block of lanes.flatMap(({ blocks }) => blocks)) {
       expect(block.start).toBeGreaterThanOrEqual(0);
       expect(block.start + block.width).toBeLessThanOrEqual(1.01);
     }
-    expect(view?.clusters.some(({ what }) => what === 'several')).toBe(true);
+    expect(lane('10.16.0.0/12', 'Clusters').some(({ what }) => what === 'several')).toBe(true);
   });
 
-  test('closer, each range stands for itself with its verdict', () => {
-    const view = ribbonView(evaluation, '10.23.96.0/24');
-    expect(view?.clusters).toMatchObject([{ prefix: '10.23.96.0/25', width: 0.5, verdict: 'conflict', what: 'node' }]);
-    expect(view?.elsewhere).toMatchObject([{ start: 0, width: 1 }]);
+  test('closer, each range stands for itself with its verdict; fixed ones cannot be resized', () => {
+    expect(lane('10.23.96.0/24', 'Clusters').filter(({ what }) => what === 'node')).toMatchObject([
+      { prefix: '10.23.96.0/25', width: 0.5, verdict: 'conflict', canResize: false },
+    ]);
+    expect(lane('10.23.96.0/24', 'In use')).toMatchObject([{ start: 0, width: 1 }]);
     expect(ribbonView(evaluation, 'no prefix')).toBeUndefined();
   });
+
+  test('room to grow is drawn beside a range that is smaller than its horizon', () => {
+    const tide = plan.allocations.find(({ prefix }) => prefix === '10.28.0.0/19');
+    expect(tide).toBeDefined();
+    const [room] = lane('10.28.0.0/16', 'Clusters').filter(({ what }) => what === 'room');
+    expect(room?.detail).toContain('room for 10.28.0.0/19 to grow to');
+  });
+});
+
+describe('diagram', () => {
+  const view = diagramView(evaluation);
+
+  test('every network and hub has its place inside the drawing, and none covers another', () => {
+    expect(view.nodes.filter(({ kind }) => kind === 'network')).toHaveLength(plan.networks.length);
+    for (const [i, a] of view.nodes.entries()) {
+      expect(a.x).toBeGreaterThanOrEqual(0);
+      expect(a.x + a.width).toBeLessThanOrEqual(view.width + 1);
+      for (const b of view.nodes.slice(i + 1))
+        expect(a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height).toBe(false);
+    }
+  });
+
+  test('a hub is joined with each of its networks, other links with two; each says what is told', () => {
+    const hub = plan.links.find(({ kind }) => kind === 'hub');
+    expect(view.edges).toHaveLength((hub?.networkIds.length ?? 0) + plan.links.length - 1);
+    expect(view.edges.find(({ label }) => label === 'radar-tunnel')).toMatchObject({
+      kind: 'tunnel',
+      detail: expect.stringContaining('coast-radar tells 10.90.0.0/24, learns all') as string,
+    });
+    expect(view.edges.filter(({ isPlanned }) => isPlanned)).toHaveLength(1);
+  });
+});
+
+test('renumbering is tried on the plan and leaves the evaluator where it was', () => {
+  const evaluator = new Evaluator();
+  const before = evaluator.evaluate(plan).findings().length;
+  const verdict = evaluation.verdicts().find(({ isPlanned }) => isPlanned);
+  const ways = shownRenumberings(plan, evaluator, [verdict?.a.id ?? '', verdict?.b.id ?? '']);
+  expect(ways.length).toBeGreaterThan(1);
+  expect(ways.some(({ title }) => title === 'Do not make the link coach-join')).toBe(true);
+  for (const { lost } of ways) expect(lost.length).toBeGreaterThan(0);
+  expect(evaluator.evaluate(plan).findings()).toHaveLength(before);
+});
+
+test('a quick start says what it makes', () => {
+  const siteId = plan.sites[0]?.id ?? '';
+  const request = { name: 'refunds', siteId, size: sizePlans.small, workload: 'public', podMode: 'overlay', podsPerNode: 110 } as const; // prettier-ignore
+  const start = shownStart(plan, request);
+  expect(start).toMatchObject({ ok: true, gained: [] });
+  if (!start.ok) return;
+  expect(start.rows.map(({ what }) => what)).toEqual(
+    expect.arrayContaining(['network', 'address block', 'private node subnet', 'public nat subnet', 'pod range']),
+  );
+  expect(shownStart(plan, { ...request, name: 'booking' }).ok).toBe(false);
 });
 
 test('sizes are said whole, or as a power of two when vast', () => {

@@ -1,0 +1,250 @@
+import { sizePlans, workloads } from '@wide-lattice/core';
+import type { Cluster, QuickStartRequest, Workload } from '@wide-lattice/core';
+import { useQuery } from '@tanstack/react-query';
+import { useId, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { Choice } from '../shared/Choice';
+import { DialogFoot } from '../shared/DialogFoot';
+import { SeverityMark } from '../shared/Marks';
+import { Modal } from '../shared/Modal';
+import { core } from '../worker/coreClient';
+
+const sizes = ['small', 'medium', 'large', 'own'] as const;
+type Size = (typeof sizes)[number];
+
+const bounds = {
+  zones: { label: 'Zones', max: 9, min: 1 },
+  controlNodes: { label: 'Control nodes', max: 9, min: 0 },
+  workersNow: { label: 'Workers now', max: 10_000, min: 1 },
+  workersHorizon: { label: 'Workers at the horizon', max: 10_000, min: 1 },
+  services: { label: 'Services', max: 100_000, min: 1 },
+} as const;
+type Count = keyof typeof bounds;
+
+interface QuickStartDialogProps {
+  readonly onClose: () => void;
+  readonly onMade: (clusterId: string) => void;
+}
+
+/** From a site, a size and a purpose to a complete network, shown as a difference; everything can be edited afterwards. */
+export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
+  const { plan, session, revision } = usePlan();
+  const commit = useCommit();
+  const nameId = useId();
+  const [name, setName] = useState('');
+  const [siteId, setSite] = useState(plan.sites[0]?.id ?? '');
+  const [size, setSize] = useState<Size>('medium');
+  const [own, setOwn] = useState<Record<Count, string>>(asTexts(sizePlans.medium));
+  const [workload, setWorkload] = useState<Workload>('public');
+  const [podMode, setPodMode] = useState<Cluster['podMode']>('overlay');
+  const [refused, setRefused] = useState('');
+  const wrong = size === 'own' ? problemsOf(own) : {};
+  const request: QuickStartRequest | undefined =
+    name.trim() === '' || Object.keys(wrong).length > 0
+      ? undefined
+      : {
+          name: name.trim(),
+          siteId,
+          size: size === 'own' ? asCounts(own) : sizePlans[size],
+          workload,
+          podMode,
+          podsPerNode: 110,
+        };
+  const { data: start } = useQuery({
+    queryKey: [session.planId, revision, 'quickStart', request],
+    queryFn: async () => (request === undefined ? null : core.quickStart(request)),
+    gcTime: 0,
+  });
+  const make = async () => {
+    if (start === undefined || start === null || !start.ok) return;
+    const problem = await commit(`Quick start ${name.trim()}`, start.operations);
+    setRefused(problem);
+    if (problem !== '') return;
+    onMade(start.clusterId);
+    onClose();
+  };
+  return (
+    <Modal
+      title="Quick start"
+      description="A site, a size and a purpose give a whole network. Nothing is stored until you take it."
+      onClose={onClose}
+      isWide
+    >
+      <div className="grid grid-cols-3 gap-x-4 gap-y-2">
+        <div>
+          <label htmlFor={nameId} className="block">
+            Name
+          </label>
+          <input
+            id={nameId}
+            className="input input-sm w-full"
+            autoComplete="off"
+            value={name}
+            placeholder="such as refunds"
+            onChange={(event) => setName(event.target.value)}
+          />
+        </div>
+        <Choice
+          label="Site"
+          value={siteId}
+          onChoose={setSite}
+          options={plan.sites
+            .map(({ id, name: label }) => ({ value: id, label }))
+            .sort((a, b) => (a.label < b.label ? -1 : 1))}
+        />
+        <Choice
+          label="Size"
+          value={size}
+          // One of the options just below.
+          onChoose={(value) => setSize(value as Size)}
+          options={sizes.map((value) => ({ value, label: sayShortSize(value) }))}
+        />
+        <div className="col-span-2">
+          <Choice
+            label="Purpose"
+            value={workload}
+            onChoose={(value) => setWorkload(value as Workload)}
+            options={Object.entries(workloads).map(([value, label]) => ({ value, label }))}
+          />
+        </div>
+        <Choice
+          label="Pod network"
+          value={podMode}
+          onChoose={(value) => setPodMode(value as Cluster['podMode'])}
+          options={['overlay', 'routed', 'native'].map((value) => ({ value, label: value }))}
+        />
+        {size === 'own' &&
+          (Object.keys(bounds) as Count[]).map((count) => (
+            <OwnCount
+              key={count}
+              count={count}
+              text={own[count]}
+              problem={wrong[count]}
+              onText={(text) => setOwn({ ...own, [count]: text })}
+            />
+          ))}
+      </div>
+      <div className="mt-3 min-h-0" aria-live="polite">
+        {request === undefined && <p className="quiet">Give it a name to see what would be made.</p>}
+        {start !== undefined && start !== null && !start.ok && (
+          <p className="text-error">
+            {start.reason} {start.mend}
+          </p>
+        )}
+        {start !== undefined && start !== null && start.ok && <Made start={start} />}
+      </div>
+      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={start === undefined || start === null || !start.ok}
+          onClick={() => void make()}
+        >
+          Take it into the plan
+        </button>
+      </DialogFoot>
+    </Modal>
+  );
+}
+
+type Shown = Extract<NonNullable<Awaited<ReturnType<typeof core.quickStart>>>, { ok: true }>;
+
+function Made({ start }: { readonly start: Shown }) {
+  return (
+    <>
+      <table className="w-full" aria-label="What would be made">
+        <thead>
+          <tr className="quiet rule-b text-left">
+            <th className="py-1 font-normal">What</th>
+            <th className="font-normal">Name</th>
+            <th className="font-normal">Range</th>
+            <th className="font-normal">Way out</th>
+            <th className="font-normal">Route table</th>
+          </tr>
+        </thead>
+        <tbody>
+          {start.rows.map((row) => (
+            <tr key={`${row.what} ${row.name} ${row.range}`} className="rule-b">
+              <td className="py-0.5">{row.what}</td>
+              <td>{row.name}</td>
+              <td className="font-mono">{row.range}</td>
+              <td>{row.wayOut}</td>
+              <td>{row.routeTable}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ul className="mt-2">
+        {start.notes.map((note) => (
+          <li key={note} className="quiet">
+            {note}
+          </li>
+        ))}
+        {start.gained.map(({ key, severity, title }) => (
+          <li key={key} className="flex gap-2">
+            <SeverityMark severity={severity} /> {title}
+          </li>
+        ))}
+        {start.gained.length === 0 && <li>It brings no new error or warning.</li>}
+      </ul>
+    </>
+  );
+}
+
+interface OwnCountProps {
+  readonly count: Count;
+  readonly text: string;
+  readonly problem: string | undefined;
+  readonly onText: (text: string) => void;
+}
+
+function OwnCount({ count, text, problem, onText }: OwnCountProps) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block">
+        {bounds[count].label}
+      </label>
+      <input
+        id={id}
+        className={`input input-sm w-full ${problem === undefined ? '' : 'input-error'}`}
+        inputMode="numeric"
+        aria-invalid={problem !== undefined}
+        value={text}
+        onChange={(event) => onText(event.target.value)}
+      />
+      {problem !== undefined && <p className="text-error text-xs">{problem}</p>}
+    </div>
+  );
+}
+
+function sayShortSize(size: Size): string {
+  if (size === 'own') return 'own: say the counts';
+  const { zones, controlNodes, workersNow, workersHorizon } = sizePlans[size];
+  return `${size}: ${controlNodes} control, ${workersNow} to ${workersHorizon} workers, ${zones} ${zones === 1 ? 'zone' : 'zones'}`;
+}
+
+function asTexts(plan: Readonly<Record<Count, number>>): Record<Count, string> {
+  return Object.fromEntries(Object.entries(plan).map(([count, value]) => [count, String(value)])) as Record<
+    Count,
+    string
+  >;
+}
+
+function asCounts(texts: Readonly<Record<Count, string>>): Record<Count, number> {
+  return Object.fromEntries(Object.entries(texts).map(([count, text]) => [count, Number(text)])) as Record<
+    Count,
+    number
+  >;
+}
+
+function problemsOf(texts: Readonly<Record<Count, string>>): Partial<Record<Count, string>> {
+  const wrong = (Object.keys(bounds) as Count[]).flatMap((count) => {
+    const value = Number(texts[count]);
+    const { min, max, label } = bounds[count];
+    const isGood = texts[count].trim() !== '' && Number.isInteger(value) && value >= min && value <= max;
+    return isGood ? [] : [[count, `${label}: write a whole number from ${min} to ${max}.`] as const];
+  });
+  return Object.fromEntries(wrong);
+}

@@ -1,0 +1,271 @@
+import { duplicateOf, exportRows, kindNames, removalOfAll, rulesOf } from '@wide-lattice/core';
+import type { EntityOf, Kind } from '@wide-lattice/core';
+import { Columns3, Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import type { ReactNode } from 'react';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { EntityForm } from './EntityForm';
+import { fieldColumn, nameOf, sayValue } from './entityColumns';
+import type { FieldValue } from './entityColumns';
+import { Empty } from './Halves';
+import { ImportDialog } from './ImportDialog';
+import { Menu, MenuItem } from './Menu';
+import { Sheet } from './Sheet';
+import type { SheetColumn } from './Sheet';
+import { useSearchState } from './useSearchState';
+
+/** How one field of a kind is shown in its sheet. */
+export interface SheetField<K extends Kind> {
+  readonly field: keyof EntityOf[K] & string;
+  readonly width: string;
+  /** A shorter heading than the field's own label. */
+  readonly label?: string;
+  /** Shown only when chosen among the columns. */
+  readonly isExtra?: boolean;
+  readonly isReadOnly?: boolean;
+  readonly render?: (row: EntityOf[K]) => ReactNode;
+}
+
+/** A column that is computed, beside those that show fields. */
+export type DerivedColumn<K extends Kind> = Omit<SheetColumn<EntityOf[K]>, 'edit'>;
+
+interface EntitySheetProps<K extends Kind> {
+  readonly kind: K;
+  readonly title: string;
+  readonly fields: readonly SheetField<K>[];
+  readonly derived?: readonly DerivedColumn<K>[];
+  readonly empty: string;
+  /** Left of the bar: a heading, or which sheet is shown. */
+  readonly head: ReactNode;
+  /** More actions in the bar. */
+  readonly actions?: ReactNode;
+  readonly canCopy?: boolean;
+  readonly selectedId?: string | undefined;
+  readonly onSelect?: (id: string) => void;
+  readonly onOpen?: (id: string) => void;
+}
+
+const none: readonly never[] = [];
+const groupable = new Set(['reference', 'choice', 'flag']);
+
+/** The sheet of one kind with all that can be done to it: filter, group, choose columns, edit, paste, import, export, add, remove. */
+export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
+  const {
+    kind,
+    title,
+    fields,
+    derived = none,
+    empty,
+    head,
+    actions,
+    canCopy = false,
+    selectedId,
+    onSelect,
+    onOpen,
+  } = props;
+  const { plan } = usePlan();
+  const commit = useCommit();
+  const [search, set] = useSearchState();
+  const [dialog, setDialog] = useState<'add' | 'import'>();
+  const [pasted, setPasted] = useState('');
+  type Row = EntityOf[K];
+  const filter = search.get('filter') ?? '';
+  const group = search.get('group') ?? '';
+  const shownFields = useShownFields(fields);
+  const columns = useMemo((): SheetColumn<Row>[] => {
+    const own = shownFields.map(({ field, width, label, render, isReadOnly }) =>
+      fieldColumn(plan, kind, field, (row: Row) => row, {
+        width,
+        ...(label === undefined ? {} : { label }),
+        ...(render === undefined ? {} : { render }),
+        ...(isReadOnly === true ? { edit: () => undefined } : {}),
+      }),
+    );
+    return [...own, ...derived, actionColumn<Row>(canCopy, (row) => nameOf(plan, row), copy, remove)];
+    async function copy(row: Row) {
+      const problem = await commit(`Copy ${kindNames[kind]} ${nameOf(plan, row)}`, duplicateOf(plan, kind, row.id));
+      if (problem !== '') toast.error(problem);
+    }
+    async function remove(row: Row) {
+      const label = `Remove ${kindNames[kind]} ${nameOf(plan, row)}`;
+      const problem = await commit(label, removalOfAll(plan, kind, [row.id]));
+      if (problem !== '') toast.error(problem);
+    }
+  }, [plan, kind, shownFields, derived, canCopy, commit]);
+  const rules = rulesOf(kind);
+  const groupRule = group === '' ? undefined : rules[group];
+  // The plan's collection of this kind holds its entities.
+  const rows = plan[kind] as readonly Row[];
+  return (
+    <>
+      <div className="rule-b flex flex-wrap items-center gap-x-2 gap-y-1 px-4 py-1.5">
+        {head}
+        <div className="ml-auto flex items-center gap-2">
+          <input
+            className="input input-sm w-36"
+            placeholder="Filter"
+            aria-label={`Filter ${title.toLowerCase()}`}
+            value={filter}
+            onChange={(event) => set({ filter: event.target.value })}
+          />
+          <select
+            className="select select-sm w-32"
+            aria-label="Group rows"
+            value={group}
+            onChange={(event) => set({ group: event.target.value })}
+          >
+            <option value="">ungrouped</option>
+            {fields
+              .filter(({ field }) => groupable.has(rules[field]?.type ?? ''))
+              .map(({ field, label }) => (
+                <option key={field} value={field}>
+                  by {(label ?? rules[field]?.label ?? field).toLowerCase()}
+                </option>
+              ))}
+          </select>
+          <ColumnMenu kind={kind} fields={fields} shown={shownFields} onShow={(cols) => set({ cols })} />
+          <ExportMenu kind={kind} title={title} />
+          <button type="button" className="btn btn-sm btn-outline" onClick={() => setDialog('import')}>
+            <FileUp size={14} aria-hidden /> Import
+          </button>
+          {actions}
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => setDialog('add')}>
+            <Plus size={14} aria-hidden /> Add
+          </button>
+        </div>
+      </div>
+      <Sheet
+        label={title}
+        columns={columns}
+        rows={rows}
+        idOf={(row) => row.id}
+        filter={filter}
+        selectedId={selectedId}
+        onSelect={(row) => onSelect?.(row.id)}
+        {...(onOpen === undefined ? {} : { onOpen: (row: Row) => onOpen(row.id) })}
+        removal={(gone) => removalOfAll(plan, kind, gone.map(({ id }) => id))} // prettier-ignore
+        groupOf={
+          groupRule === undefined
+            ? undefined
+            : (row) => sayValue(plan, groupRule, row[group as keyof Row] as FieldValue) || 'none'
+        }
+        onPasteRows={(text) => {
+          setPasted(text);
+          setDialog('import');
+        }}
+        empty={
+          filter !== '' ? undefined : (
+            <Empty
+              action={
+                <button type="button" className="btn btn-sm btn-primary" onClick={() => setDialog('add')}>
+                  Add {/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} {kindNames[kind]}
+                </button>
+              }
+            >
+              {empty}
+            </Empty>
+          )
+        }
+      />
+      {dialog === 'add' && (
+        <EntityForm kind={kind} onClose={() => setDialog(undefined)} onAdded={(id) => onSelect?.(id)} />
+      )}
+      {dialog === 'import' && (
+        <ImportDialog
+          kind={kind}
+          initialText={pasted}
+          onClose={() => {
+            setPasted('');
+            setDialog(undefined);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+/** The columns in sight: those the address names, else all that are not extra. */
+function useShownFields<K extends Kind>(fields: readonly SheetField<K>[]): readonly SheetField<K>[] {
+  const [search] = useSearchState();
+  const chosen = search.get('cols');
+  return useMemo(() => {
+    const named = chosen?.split(',');
+    const shown = fields.filter(({ field, isExtra }) => named?.includes(field) ?? isExtra !== true);
+    return shown.length > 0 ? shown : fields;
+  }, [fields, chosen]);
+}
+
+function actionColumn<R extends object>(
+  canCopy: boolean,
+  name: (row: R) => string,
+  copy: (row: R) => Promise<void>,
+  remove: (row: R) => Promise<void>,
+): SheetColumn<R> {
+  const button = (label: string, icon: ReactNode, act: () => void) => (
+    <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={label} title={label} onClick={act}>
+      {icon}
+    </button>
+  );
+  return {
+    id: 'actions',
+    label: 'Actions',
+    isAction: true,
+    width: canCopy ? '4.4rem' : '2.6rem',
+    value: () => '',
+    render: (row) => (
+      <span className="flex" onClick={(event) => event.stopPropagation()}>
+        {canCopy && button(`Copy ${name(row)}`, <Copy size={13} aria-hidden />, () => void copy(row))}
+        {button(`Remove ${name(row)}`, <Trash2 size={13} aria-hidden />, () => void remove(row))}
+      </span>
+    ),
+  };
+}
+
+interface ColumnMenuProps<K extends Kind> {
+  readonly kind: K;
+  readonly fields: readonly SheetField<K>[];
+  readonly shown: readonly SheetField<K>[];
+  /** Gets the shown fields' names with commas. */
+  readonly onShow: (names: string) => void;
+}
+
+function ColumnMenu<K extends Kind>({ kind, fields, shown, onShow }: ColumnMenuProps<K>) {
+  const names = new Set(shown.map(({ field }) => field));
+  const toggle = (field: string) => {
+    const next = fields.filter((each) => names.has(each.field) !== (each.field === field));
+    onShow(next.map((each) => each.field).join(','));
+  };
+  return (
+    <Menu label="Columns" icon={<Columns3 size={14} aria-hidden />}>
+      {fields.map(({ field, label }) => (
+        <MenuItem key={field} isChecked={names.has(field)} onChoose={() => toggle(field)}>
+          {label ?? rulesOf(kind)[field]?.label ?? field}
+        </MenuItem>
+      ))}
+    </Menu>
+  );
+}
+
+/** Every entity of the kind as a file that an import reads back. */
+export function ExportMenu({ kind, title }: { readonly kind: Kind; readonly title: string }) {
+  const { plan } = usePlan();
+  const save = (syntax: 'csv' | 'json' | 'yaml') => {
+    const url = URL.createObjectURL(new Blob([exportRows(plan, kind, syntax)], { type: 'text/plain' }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${title.toLowerCase().replaceAll(' ', '-')}.${syntax}`;
+    link.click();
+    URL.revokeObjectURL(url);
+  };
+  return (
+    <Menu label="Export" icon={<Download size={14} aria-hidden />}>
+      {(['csv', 'json', 'yaml'] as const).map((syntax) => (
+        <MenuItem key={syntax} onChoose={() => save(syntax)}>
+          {syntax.toUpperCase()}
+        </MenuItem>
+      ))}
+    </Menu>
+  );
+}

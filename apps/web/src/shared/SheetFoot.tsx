@@ -1,0 +1,147 @@
+import { rowsAsCsv } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { useCommit } from '../plan/useCommit';
+import type { SheetColumn } from './Sheet';
+
+interface SheetFootProps<R> {
+  readonly label: string;
+  readonly columns: readonly SheetColumn<R>[];
+  /** The rows as shown: filtered and sorted. */
+  readonly rows: readonly R[];
+  readonly marked: readonly R[];
+  readonly onUnmark: () => void;
+  /** The change that removes rows; undefined when they cannot be. */
+  readonly removal?: ((rows: readonly R[]) => readonly Operation[]) | undefined;
+}
+
+/** Below a sheet: how many rows, what can be done to the marked ones at once, and the way out as CSV. */
+export function SheetFoot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootProps<R>) {
+  const commit = useCommit();
+  const first = marked[0];
+  const editable = first === undefined ? [] : columns.filter((column) => column.edit?.(first) !== undefined);
+  const remove = async () => {
+    const problem = await commit(`Remove ${marked.length} rows of ${label}`, removal?.(marked) ?? []);
+    if (problem === '') onUnmark();
+    else toast.error(problem);
+  };
+  return (
+    <div className="border-base-300 flex min-h-7 items-center gap-3 border-t px-4 py-0.5">
+      {marked.length < 2 ? (
+        <span className="quiet">
+          {rows.length.toLocaleString('en-US')} {rows.length === 1 ? 'row' : 'rows'}
+        </span>
+      ) : (
+        <>
+          <strong>{marked.length.toLocaleString('en-US')} marked</strong>
+          {editable.length > 0 && <SetField key={marked.length} columns={editable} rows={marked} />}
+          {removal !== undefined && (
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => void remove()}>
+              Remove them
+            </button>
+          )}
+          <button type="button" className="btn btn-ghost btn-xs" onClick={onUnmark}>
+            Unmark
+          </button>
+        </>
+      )}
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs ml-auto"
+        disabled={rows.length === 0}
+        onClick={() => void copyAsCsv(label, columns, rows)}
+      >
+        Copy as CSV
+      </button>
+    </div>
+  );
+}
+
+/** One field of all marked rows set at once, as one change. */
+function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn<R>[]; readonly rows: readonly R[] }) {
+  const commit = useCommit();
+  const [chosen, setChosen] = useState(columns.find(({ id }) => id !== 'name')?.id ?? columns[0]?.id ?? '');
+  const [text, setText] = useState<string>();
+  const [problem, setProblem] = useState('');
+  const column = columns.find(({ id }) => id === chosen);
+  const edit = column?.edit?.(rows[0] as R);
+  if (column === undefined || edit === undefined) return null;
+  const value = text ?? edit.text;
+  const store = async () => {
+    const operations = rows.flatMap((row) => column.edit?.(row)?.operation(value) ?? []);
+    setProblem(await commit(`${column.label} of ${rows.length} rows: ${value === '' ? 'empty' : value}`, operations));
+  };
+  return (
+    <form
+      className="flex min-w-0 items-center gap-1.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void store();
+      }}
+    >
+      <select
+        className="select select-xs w-32"
+        aria-label="Field to set"
+        value={chosen}
+        onChange={(event) => {
+          setChosen(event.target.value);
+          setText(undefined);
+          setProblem('');
+        }}
+      >
+        {columns.map(({ id, label }) => (
+          <option key={id} value={id}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {edit.options === undefined ? (
+        <input
+          className="input input-xs w-32 font-mono"
+          aria-label="Value for all marked rows"
+          value={value}
+          onChange={(event) => setText(event.target.value)}
+        />
+      ) : (
+        <select
+          className="select select-xs w-32"
+          aria-label="Value for all marked rows"
+          value={value}
+          onChange={(event) => setText(event.target.value)}
+        >
+          {edit.options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.label}
+            </option>
+          ))}
+        </select>
+      )}
+      <button type="submit" className="btn btn-outline btn-xs">
+        Set all
+      </button>
+      {problem !== '' && (
+        <span role="alert" className="text-error truncate" title={problem}>
+          {problem}
+        </span>
+      )}
+    </form>
+  );
+}
+
+/** Puts the rows as shown (filtered, sorted) on the clipboard, with the headings first. */
+async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], rows: readonly R[]): Promise<void> {
+  const values = columns.filter(({ isAction }) => isAction !== true);
+  const cells = rows.map((row) => Object.fromEntries(values.map((column) => [column.label, column.value(row)])));
+  try {
+    await navigator.clipboard.writeText(
+      rowsAsCsv(
+        values.map((column) => column.label),
+        cells,
+      ),
+    );
+    toast.success(`${label}: ${rows.length.toLocaleString('en-US')} rows are on the clipboard.`);
+  } catch {
+    toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
+  }
+}

@@ -1,0 +1,78 @@
+import { applyOperations, comparePlans, quickStart } from '@wide-lattice/core';
+import type { Finding, Operation, Plan, QuickStartRequest } from '@wide-lattice/core';
+
+/** One thing a quick start would make. */
+export interface MadeRow {
+  readonly what: string;
+  readonly name: string;
+  readonly range: string;
+  readonly wayOut: string;
+  readonly routeTable: string;
+}
+
+/** A quick start as it is shown: what it makes and what that brings, or why there is none. */
+export type ShownStart =
+  | {
+      readonly ok: true;
+      readonly clusterId: string;
+      readonly operations: readonly Operation[];
+      readonly rows: readonly MadeRow[];
+      readonly notes: readonly string[];
+      readonly gained: readonly Finding[];
+    }
+  | { readonly ok: false; readonly reason: string; readonly mend: string };
+
+const wayOuts = { none: 'none', nat: 'by NAT', hub: 'by the hub', direct: 'direct, public' } as const;
+
+/** Plans a quick start and says what is in it. */
+export function shownStart(plan: Plan, request: QuickStartRequest): ShownStart {
+  const start = quickStart(plan, request);
+  if (!start.ok) return start;
+  const after = applyOperations(plan, start.operations);
+  if (!after.ok) {
+    const [first] = after.problems;
+    return { ok: false, reason: first?.message ?? '', mend: first?.mend ?? '' };
+  }
+  const added = start.operations.flatMap((operation) => (operation.op === 'add' ? [operation] : []));
+  const cluster = added.find(({ kind }) => kind === 'clusters');
+  return {
+    ok: true,
+    clusterId: cluster?.entity.id ?? '',
+    operations: start.operations,
+    rows: added.flatMap(rowOf),
+    notes: start.notes,
+    gained: comparePlans(plan, after.plan).gained,
+  };
+}
+
+function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
+  const plain = { wayOut: '', routeTable: '', range: '' };
+  switch (operation.kind) {
+    case 'networks':
+      return [{ ...plain, what: 'network', name: operation.entity.name }];
+    case 'blocks':
+      return [{ ...plain, what: 'address block', name: '', range: operation.entity.prefix }];
+    case 'clusters': {
+      const { name, nodesNow, nodesHorizon, podMode } = operation.entity;
+      return [{ ...plain, what: 'cluster', name: `${name}: ${nodesNow} to ${nodesHorizon} nodes, ${podMode} pods` }];
+    }
+    case 'subnets': {
+      const { name, prefix, purpose, delegatedTo, isPublic, wayOut, routeTable } = operation.entity;
+      const what = `${isPublic ? 'public' : 'private'} ${delegatedTo === '' ? purpose : delegatedTo} subnet`;
+      return [{ what, name, range: prefix, wayOut: wayOuts[wayOut], routeTable }];
+    }
+    case 'allocations': {
+      const { purpose, prefix, zone } = operation.entity;
+      return purpose === 'node' ? [] : [{ ...plain, what: `${purpose} range`, name: zone, range: prefix }];
+    }
+    case 'profiles':
+    case 'shapes':
+    case 'sites':
+    case 'links':
+    case 'attachments':
+    case 'pools':
+    case 'inUse':
+    case 'runs':
+      return [];
+  }
+}

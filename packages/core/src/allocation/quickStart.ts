@@ -1,0 +1,262 @@
+import { addressBits, formatPrefix, sizeOfLength } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
+import { addOperation, applyOperations, byId, newId, withFallbacks } from '../plan/index.js';
+import type { Cluster, Operation, Plan, Profile, Site, Subnet } from '../plan/index.js';
+import { bitsFor, isFromSubnet, rangesNeeded, subnetZones } from '../sizing/index.js';
+import type { Need } from '../sizing/index.js';
+import { FreeSpace } from './freeSpace.js';
+import { PoolSpace } from './poolSpace.js';
+import { propose } from './propose.js';
+
+/** How large a new cluster is. Source: common practice; small is one control node and three workers in one zone. */
+export interface SizePlan {
+  readonly zones: number;
+  readonly controlNodes: number;
+  readonly workersNow: number;
+  readonly workersHorizon: number;
+  readonly services: number;
+}
+
+/** The size plans that ship. */
+export const sizePlans = {
+  small: { zones: 1, controlNodes: 1, workersNow: 3, workersHorizon: 6, services: 60 },
+  medium: { zones: 3, controlNodes: 3, workersNow: 9, workersHorizon: 30, services: 200 },
+  large: { zones: 3, controlNodes: 3, workersNow: 45, workersHorizon: 150, services: 800 },
+} as const satisfies Record<string, SizePlan>;
+
+/** What a cluster is for: it says which ways in its network gets. */
+export type Workload = 'public' | 'internal' | 'batch';
+
+/** Every workload with what it means. */
+export const workloads: Readonly<Record<Workload, string>> = {
+  public: 'Services for everyone: load balancers in public subnets',
+  internal: 'Services for the own networks: load balancers in private subnets',
+  batch: 'Jobs that nobody calls: no load-balancer subnets',
+};
+
+/** What a quick start is asked for. */
+export interface QuickStartRequest {
+  /** The new cluster's name; network and subnets are named after it. */
+  readonly name: string;
+  readonly siteId: string;
+  readonly size: SizePlan;
+  readonly workload: Workload;
+  readonly podMode: Cluster['podMode'];
+  readonly podsPerNode: number;
+}
+
+/** A complete proposed network as a change that has not been made, or why there is none. */
+export type QuickStart =
+  | { readonly ok: true; readonly operations: readonly Operation[]; readonly notes: readonly string[] }
+  | { readonly ok: false; readonly reason: string; readonly mend: string };
+
+const ENTRY_LENGTH = 27;
+const ENDPOINT_LENGTH = 27;
+const NAT_LENGTH = 28;
+
+interface Piece {
+  readonly subnet: Omit<Subnet, 'id' | 'prefix' | 'networkId' | 'siteId'>;
+  readonly length: number;
+  /** The need that the subnet serves, for node subnets. */
+  readonly need: Need | undefined;
+}
+
+/**
+ * Plans a network for one new cluster: an address block from the pools; in it private node subnets, load-balancer subnets,
+ * a public subnet for address translation, one for endpoints, each with its route table's name; pod and service ranges.
+ */
+export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
+  const site = byId(plan.sites, request.siteId);
+  const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
+  if (site === undefined || profile === undefined)
+    return { ok: false, reason: 'That site is not in the plan.', mend: 'Choose a site of this plan.' };
+  const notes: string[] = [];
+  const used = usedZones(site, profile, request, notes);
+  const cluster = clusterOf(request, newId(), newId(), notes, profile);
+  const needs = rangesNeeded(cluster, { ...site, zones: used }, profile).filter(({ purpose }) =>
+    isFromSubnet(cluster, purpose),
+  );
+  const pieces = piecesOf(request, subnetZones({ ...site, zones: used }, profile), needs, profile);
+  const length = blockLength(pieces, needs, profile, notes);
+  const placed = new PoolSpace(plan).place({
+    clusterId: cluster.id,
+    siteId: site.id,
+    networkId: '',
+    purpose: 'node',
+    family: 4,
+    length,
+    roomLength: length,
+    isInternal: false,
+    isSubnet: false,
+  });
+  if (placed === undefined)
+    return {
+      ok: false,
+      reason: `The network needs a /${length}, and no pool for node ranges at ${site.name} has one free.`,
+      mend: 'Add a pool for node ranges, or choose a smaller size.',
+    };
+  return complete(plan, { request, site, cluster, needs, pieces, block: placed.prefix, notes });
+}
+
+interface Parts {
+  readonly request: QuickStartRequest;
+  readonly site: Site;
+  readonly cluster: Cluster;
+  readonly needs: readonly Need[];
+  readonly pieces: readonly Piece[];
+  readonly block: Prefix;
+  readonly notes: string[];
+}
+
+function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: Parts): QuickStart {
+  const space = FreeSpace.within(block);
+  const operations: Operation[] = [
+    addOperation('networks', { id: cluster.networkId, name: request.name, note: workloads[request.workload] }),
+    addOperation('blocks', { id: newId(), networkId: cluster.networkId, prefix: formatPrefix(block), note: '' }),
+    addOperation('clusters', cluster),
+  ];
+  for (const { subnet, length, need } of [...pieces].sort((a, b) => a.length - b.length)) {
+    const prefix = space.take(length);
+    if (prefix === undefined) {
+      notes.push(`The subnet ${subnet.name} found no room in ${formatPrefix(block)}.`);
+      continue;
+    }
+    const text = formatPrefix(prefix);
+    const place = { id: newId(), networkId: cluster.networkId, siteId: site.id, prefix: text };
+    operations.push(addOperation('subnets', { ...subnet, ...place }));
+    if (need !== undefined)
+      operations.push(
+        addOperation('allocations', {
+          id: newId(),
+          clusterId: cluster.id,
+          purpose: need.purpose,
+          zone: need.zone,
+          prefix: text,
+          isFixed: false,
+        }),
+      );
+  }
+  const begun = applyOperations(plan, operations);
+  if (!begun.ok) {
+    const [first] = begun.problems;
+    return { ok: false, reason: first?.message ?? '', mend: first?.mend ?? '' };
+  }
+  const rest = propose(begun.plan, { clusterIds: [cluster.id] });
+  const refusals = rest.refusals.map(({ reason, mend }) => `${reason} ${mend}`);
+  return { ok: true, operations: [...operations, ...rest.operations], notes: [...notes, ...refusals] };
+}
+
+function usedZones(site: Site, profile: Profile, { size }: QuickStartRequest, notes: string[]): readonly string[] {
+  if (size.zones > site.zones.length)
+    notes.push(`${site.name} has ${site.zones.length} of the ${size.zones} zones that this size asks for.`);
+  if (profile.subnetScope === 'zone' && size.zones < site.zones.length)
+    notes.push(
+      `Subnets are made in all ${site.zones.length} zones of ${site.name}, so that the cluster can spread later.`,
+    );
+  return site.zones;
+}
+
+function clusterOf(
+  request: QuickStartRequest,
+  id: string,
+  networkId: string,
+  notes: string[],
+  profile: Profile,
+): Cluster {
+  const { size, workload } = request;
+  const podMode = request.podMode === 'native' && profile.nativeRule === 'none' ? 'overlay' : request.podMode;
+  if (podMode !== request.podMode) notes.push(`${profile.name} offers no native pods, so the pods are in an overlay.`);
+  return withFallbacks('clusters', {
+    id,
+    networkId,
+    name: request.name,
+    siteId: request.siteId,
+    podMode,
+    nodesNow: size.controlNodes + size.workersNow,
+    nodesHorizon: size.controlNodes + size.workersHorizon,
+    podsPerNode: request.podsPerNode,
+    services: size.services,
+    surgePercent: workload === 'batch' ? 0 : 20,
+    entryAddresses: 8,
+  });
+}
+
+function piecesOf(
+  { name, workload }: QuickStartRequest,
+  zones: readonly string[],
+  needs: readonly Need[],
+  profile: Profile,
+): Piece[] {
+  const fit = (length: number) => Math.min(profile.smallestSubnet, Math.max(profile.largestSubnet, length));
+  const named = (what: string, zone: string) => [name, what, zone].filter((part) => part !== '').join('-');
+  const base = { delegatedTo: '', isPublic: false, wayOut: 'nat', routeTable: '' } as const;
+  const [first = ''] = zones;
+  const isPublic = workload === 'public';
+  return [
+    ...needs
+      .filter(({ purpose, family }) => purpose === 'node' && family === 4)
+      .map((need): Piece => ({
+        subnet: {
+          ...base,
+          name: named('nodes', need.zone),
+          purpose: 'node',
+          zone: need.zone,
+          routeTable: named('private', need.zone),
+        },
+        length: fit(need.length.value),
+        need,
+      })),
+    ...(workload === 'batch' ? [] : zones).map((zone): Piece => ({
+      subnet: {
+        ...base,
+        name: named('entry', zone),
+        purpose: 'entry',
+        zone,
+        isPublic,
+        wayOut: isPublic ? 'direct' : 'nat',
+        routeTable: isPublic ? named('public', '') : named('private', zone),
+      },
+      length: fit(ENTRY_LENGTH),
+      need: undefined,
+    })),
+    {
+      subnet: {
+        ...base,
+        name: named('nat', first),
+        purpose: 'other',
+        zone: first,
+        delegatedTo: 'nat',
+        isPublic: true,
+        wayOut: 'direct',
+        routeTable: named('public', ''),
+      },
+      length: fit(NAT_LENGTH),
+      need: undefined,
+    },
+    {
+      subnet: {
+        ...base,
+        name: named('endpoints', first),
+        purpose: 'endpoint',
+        zone: first,
+        wayOut: 'none',
+        routeTable: named('endpoints', ''),
+      },
+      length: fit(ENDPOINT_LENGTH),
+      need: undefined,
+    },
+  ];
+}
+
+/** The smallest block that holds the subnets and whatever else the cluster cuts from it, within what the provider makes. */
+function blockLength(pieces: readonly Piece[], needs: readonly Need[], profile: Profile, notes: string[]): number {
+  const own = needs.filter(({ family, purpose }) => family === 4 && purpose !== 'node');
+  const sum = [...pieces.map(({ length }) => length), ...own.map(({ length }) => length.value)].reduce(
+    (total, length) => total + Number(sizeOfLength(4, length)),
+    0,
+  );
+  const wanted = addressBits(4) - bitsFor(sum);
+  if (wanted < profile.largestBlock)
+    notes.push(`${profile.name} makes blocks of a /${profile.largestBlock} at most; this network would fill more.`);
+  return Math.min(profile.smallestBlock, Math.max(profile.largestBlock, wanted));
+}
