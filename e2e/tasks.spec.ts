@@ -37,7 +37,7 @@ test('2 ranges in use are pasted: bad rows are listed with line, field and mend,
 
 test('2 pools come from a JSON file, clusters from YAML, and a form adds one', async ({ page, open }) => {
   await open('ranges');
-  await page.getByRole('button', { name: 'Import' }).click();
+  await page.getByRole('button', { name: 'Import pools' }).click();
   await page.getByLabel('Choose a file').setInputFiles({
     name: 'pools.json',
     mimeType: 'application/json',
@@ -71,15 +71,15 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
 
 test('3 missing ranges are proposed as a difference and applied as one change', async ({ page, open }) => {
   await open('ranges');
-  await expect(page.getByText('89 allocated')).toBeVisible();
-  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  await expect(page.getByText('89 rows')).toBeVisible();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
   const proposal = page.getByRole('dialog');
   await expect(
     proposal.getByRole('table', { name: 'Proposed ranges' }).getByRole('row').filter({ hasText: 'weather-models' }),
   ).toHaveCount(6);
   await expect(proposal.getByRole('row').filter({ hasText: 'kiosk-vaila' }).first()).toContainText('none');
   await proposal.getByRole('button', { name: 'Apply 15 ranges' }).click();
-  await expect(page.getByText('104 allocated')).toBeVisible();
+  await expect(page.getByText('104 rows')).toBeVisible();
   await page.getByRole('link', { name: 'History' }).click();
   await expect(page.getByRole('grid', { name: 'History' }).getByRole('row')).toHaveCount(2);
   await expect(page.getByRole('grid', { name: 'History' })).toContainText('Allocate 15 ranges for 4 clusters');
@@ -150,7 +150,7 @@ test('6 quick find answers addresses, prefixes and names; figures open their wor
     .getByRole('button', { name: /256 nodes|33 nodes/ })
     .first()
     .click();
-  await expect(page.getByRole('dialog')).toContainText('⌈nodes at horizon × (1 + surge)⌉');
+  await expect(page.getByRole('dialog')).toContainText('nodes at horizon + ⌈nodes × surge⌉');
   await expect(page.getByRole('dialog')).toContainText('Common practice');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
@@ -280,7 +280,7 @@ test('a version is named, compared with what came after, and restored as a chang
   await page.getByRole('button', { name: 'Name it' }).click();
   await expect(page.getByLabel('First')).toContainText('As agreed (revision 0)');
   await page.getByRole('link', { name: /Ranges/ }).click();
-  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
   await page.getByRole('button', { name: 'Apply 15 ranges' }).click();
   await page.getByRole('link', { name: 'History' }).click();
   await page.getByRole('button', { name: 'Versions' }).click();
@@ -292,7 +292,7 @@ test('a version is named, compared with what came after, and restored as a chang
 });
 
 test('what a peering would break is said before it is made, and it can be kept as planned', async ({ page, open }) => {
-  await open('ground');
+  await open('ground?side=join');
   const right = page.getByRole('region', { name: 'What would a peering break?' });
   await right.getByLabel('One network').selectOption('head-office');
   await right.getByLabel('The other').selectOption('tide-lab');
@@ -302,7 +302,7 @@ test('what a peering would break is said before it is made, and it can be kept a
   await expect(right).toContainText('Nothing would break.');
   await right.getByLabel('One network').selectOption('booking');
   await expect(right.getByRole('listitem')).toHaveCount(0);
-  await page.goto(page.url().replace('ground', 'ground?show=links'));
+  await page.goto(page.url().replace('ground?', 'ground?show=links&'));
   await page.getByRole('button', { name: 'Remove coach-join' }).click();
   await right.getByLabel('One network').selectOption('basalt-lan');
   await right.getByLabel('The other').selectOption('coaches');

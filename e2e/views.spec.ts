@@ -6,11 +6,15 @@ const views = [
   'ground',
   'ground?show=inUse',
   'ground?show=links',
+  'ground?show=subnets&side=reach',
+  'ground?show=profiles&side=join',
   'demand',
   'clusters/019aa000-0007-7000-8000-000000000004',
   'ranges',
+  'ranges?side=use&view=10.28.0.0/16',
   'findings',
   'history',
+  'print',
   'handover',
 ];
 
@@ -61,7 +65,7 @@ test('a sheet is worked by keyboard alone: move, edit, be refused, leave', async
   await page.keyboard.press('Escape');
   await expect(field).toHaveCount(0);
   await expect(sheet.locator('[data-line="1"] [data-column="2"]')).toBeFocused();
-  await expect(sheet.locator('[data-line="1"]')).toContainText('10.23.63.0/26');
+  await expect(sheet.locator('[data-line="1"]')).toContainText('10.23.63.192/26');
 });
 
 test('rows pasted on a sheet open the import with them', async ({ page, open }) => {

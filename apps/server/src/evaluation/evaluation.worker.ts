@@ -1,14 +1,22 @@
-import { allocationTableCsv, Evaluator } from '@wide-lattice/core';
+import { addressPlan, allocationTableCsv, Evaluator } from '@wide-lattice/core';
 import type { Finding, Plan } from '@wide-lattice/core';
+import { addressPlanPdf } from './addressPlanPdf.js';
 
 /** What the worker thread is asked. */
 export interface EvaluationTask {
-  readonly want: 'findings' | 'allocationTable';
+  readonly want: 'findings' | 'allocationTable' | 'addressPlanPdf';
   readonly plan: Plan;
 }
 
 /** Runs in a worker thread: the same core as in the browser. */
-export default function run(task: EvaluationTask): readonly Finding[] | string {
+export default async function run(task: EvaluationTask): Promise<readonly Finding[] | string | Uint8Array> {
   const evaluation = new Evaluator().evaluate(task.plan);
-  return task.want === 'findings' ? evaluation.findings() : allocationTableCsv(evaluation);
+  switch (task.want) {
+    case 'findings':
+      return evaluation.findings();
+    case 'allocationTable':
+      return allocationTableCsv(evaluation);
+    case 'addressPlanPdf':
+      return addressPlanPdf(addressPlan(evaluation));
+  }
 }

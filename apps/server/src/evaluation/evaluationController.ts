@@ -1,4 +1,14 @@
-import { Controller, DefaultValuePipe, Get, Header, Param, ParseIntPipe, ParseUUIDPipe, Query } from '@nestjs/common';
+import {
+  Controller,
+  DefaultValuePipe,
+  Get,
+  Header,
+  Param,
+  ParseIntPipe,
+  ParseUUIDPipe,
+  Query,
+  StreamableFile,
+} from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { writePlanFile } from '@wide-lattice/core';
 import { PlansService } from '../plans/plansService.js';
@@ -48,5 +58,13 @@ export class EvaluationController {
   @Header('content-disposition', 'attachment; filename="allocations.csv"')
   async csv(@Param('id', ParseUUIDPipe) id: string) {
     return this.evaluation.allocationTable((await this.plans.read(id)).plan);
+  }
+
+  @ApiOperation({ summary: 'The address plan to print, as PDF' })
+  @Get('export/address-plan.pdf')
+  @Header('content-type', 'application/pdf')
+  @Header('content-disposition', 'attachment; filename="address-plan.pdf"')
+  async pdf(@Param('id', ParseUUIDPipe) id: string) {
+    return new StreamableFile(await this.evaluation.addressPlanPdf((await this.plans.read(id)).plan));
   }
 }

@@ -28,6 +28,11 @@ export class EvaluationService implements OnModuleDestroy {
     return (await this.run({ want: 'allocationTable', plan })) as string;
   }
 
+  /** The address plan as a PDF. */
+  async addressPlanPdf(plan: Plan): Promise<Uint8Array> {
+    return (await this.run({ want: 'addressPlanPdf', plan })) as Uint8Array;
+  }
+
   async onModuleDestroy(): Promise<void> {
     await this.pool.close({ force: true });
   }

@@ -6,6 +6,7 @@ import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
 import { HandoverPage } from '../handover/HandoverPage';
 import { HistoryPage } from '../history/HistoryPage';
+import { PrintPage } from '../handover/PrintPage';
 import { PlansPage } from '../plans/PlansPage';
 import { RangesPage } from '../ranges/RangesPage';
 import { Frame } from './Frame';
@@ -26,6 +27,7 @@ export const router = createBrowserRouter([
       { path: 'clusters/:clusterId', element: <ClusterPage /> },
       { path: 'ranges', element: <RangesPage /> },
       { path: 'handover', element: <HandoverPage /> },
+      { path: 'print', element: <PrintPage /> },
       { path: 'findings', element: <FindingsPage /> },
       { path: 'history', element: <HistoryPage /> },
     ],

@@ -1,3 +1,4 @@
+import { findingTitles } from '@wide-lattice/core';
 import type { Purpose } from '@wide-lattice/core';
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -6,6 +7,7 @@ import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
+import { sayMonth } from '../shared/sayMonth';
 import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
@@ -21,10 +23,17 @@ export function BoardPage() {
   const filter = search.get('filter') ?? '';
   const isGrouped = search.get('group') === 'site';
   const only = search.get('only') ?? 'all';
+  const code = search.get('finding') ?? '';
   const shown = useMemo(
-    () => (rows ?? []).filter((row) => only === 'all' || (only === 'errors' ? row.findings.error > 0 : worst(row) > 0)),
-    [rows, only],
+    () =>
+      (rows ?? []).filter(
+        (row) =>
+          (only === 'all' || (only === 'errors' ? row.findings.error > 0 : worst(row) > 0)) &&
+          (code === '' || row.codes.includes(code)),
+      ),
+    [rows, only, code],
   );
+  const codes = useMemo(() => countCodes(rows ?? []), [rows]);
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
   return (
@@ -50,6 +59,19 @@ export function BoardPage() {
           <option value="all">all clusters</option>
           <option value="findings">errors or warnings</option>
           <option value="errors">errors only</option>
+        </select>
+        <select
+          className="select select-sm w-52"
+          aria-label="Which finding"
+          value={code}
+          onChange={(event) => set({ finding: event.target.value })}
+        >
+          <option value="">any finding</option>
+          {codes.map(({ code: each, title, count }) => (
+            <option key={each} value={each}>
+              {title} ({count})
+            </option>
+          ))}
         </select>
         <label className="inline-flex items-center gap-1.5">
           <input
@@ -150,6 +172,15 @@ const columns: readonly SheetColumn<BoardRow>[] = [
   },
 ];
 
+/** The findings that stand on the board, with how many clusters have each. */
+function countCodes(rows: readonly BoardRow[]): { code: string; title: string; count: number }[] {
+  const counts = new Map<string, number>();
+  for (const code of rows.flatMap(({ codes }) => codes)) counts.set(code, (counts.get(code) ?? 0) + 1);
+  return [...counts]
+    .map(([code, count]) => ({ code, title: findingTitles[code] ?? code, count }))
+    .sort((a, b) => (a.title < b.title ? -1 : 1));
+}
+
 function Marks({ row }: { readonly row: BoardRow }) {
   const { error, warning, note } = row.findings;
   if (error + warning + note === 0) return <span className="quiet">clear</span>;
@@ -202,7 +233,7 @@ function Nodes({ row }: { readonly row: BoardRow }) {
 function First({ row }: { readonly row: BoardRow }) {
   if (row.first === undefined) return <span className="quiet">no range yet</span>;
   const { name, nodes, month } = row.first;
-  const when = month === 0 ? 'now' : month < 0 ? 'never' : `month ${month}`;
+  const when = sayMonth(month);
   return (
     <span
       className={`truncate ${row.nodesHorizon > nodes ? 'text-error font-semibold' : ''}`}

@@ -27,7 +27,9 @@ import { core } from '../worker/coreClient';
 import type { ClusterSheet, NeedRow } from '../worker/slices/clusterSheet';
 import { Consequences } from './Consequences';
 import { DraftField } from './DraftField';
+import { Inverse } from './Inverse';
 import { MoreLikeThis } from './MoreLikeThis';
+import { RunsPart } from './RunsPart';
 
 const fields = [
   'name',
@@ -42,6 +44,7 @@ const fields = [
   'services',
   'surgePercent',
   'entryAddresses',
+  'hasEntrySubnets',
   'isBuilt',
 ] as const satisfies readonly (keyof Cluster)[];
 
@@ -214,7 +217,9 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
           </Part>
           <Part title="Room for more">
             <MoreLikeThis clusterId={cluster.id} />
+            <Inverse clusterId={cluster.id} />
           </Part>
+          <RunsPart cluster={cluster} runs={stored.runs} />
           {isProposing && <ProposalDialog request={{ clusterIds: [cluster.id] }} onClose={() => setProposing(false)} />}
         </form>
       }

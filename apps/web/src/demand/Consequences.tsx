@@ -1,6 +1,7 @@
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
 import { Part } from '../shared/Halves';
+import { sayMonth } from '../shared/sayMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 
 /** What follows from a cluster's decisions: sizes, limits, findings, each with its working. */
@@ -31,9 +32,7 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
                       <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
                     </td>
                     <td className="text-right">
-                      <FigureButton figure={month}>
-                        {month.value < 0 ? 'never' : month.value === 0 ? 'passed now' : `month ${month.value}`}
-                      </FigureButton>
+                      <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
                     </td>
                   </tr>
                 );

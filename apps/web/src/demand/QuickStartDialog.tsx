@@ -94,26 +94,28 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
             .sort((a, b) => (a.label < b.label ? -1 : 1))}
         />
         <Choice
-          label="Size"
-          value={size}
-          // One of the options just below.
-          onChoose={(value) => setSize(value as Size)}
-          options={sizes.map((value) => ({ value, label: sayShortSize(value) }))}
-        />
-        <div className="col-span-2">
-          <Choice
-            label="Purpose"
-            value={workload}
-            onChoose={(value) => setWorkload(value as Workload)}
-            options={Object.entries(workloads).map(([value, label]) => ({ value, label }))}
-          />
-        </div>
-        <Choice
           label="Pod network"
           value={podMode}
+          // One of the options just below.
           onChoose={(value) => setPodMode(value as Cluster['podMode'])}
           options={['overlay', 'routed', 'native'].map((value) => ({ value, label: value }))}
         />
+      </div>
+      <div className="mt-2 grid grid-cols-2 gap-4">
+        <Choice
+          label="Size"
+          value={size}
+          onChoose={(value) => setSize(value as Size)}
+          options={sizes.map((value) => ({ value, label: sayShortSize(value) }))}
+        />
+        <Choice
+          label="Purpose"
+          value={workload}
+          onChoose={(value) => setWorkload(value as Workload)}
+          options={Object.entries(workloads).map(([value, label]) => ({ value, label }))}
+        />
+      </div>
+      <div className="mt-2 grid grid-cols-5 gap-3">
         {size === 'own' &&
           (Object.keys(bounds) as Count[]).map((count) => (
             <OwnCount

@@ -1,6 +1,7 @@
 import type { Finding, Fix, ProposalRequest } from '@wide-lattice/core';
 import { useState } from 'react';
 import { ProposalDialog } from '../ranges/ProposalDialog';
+import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
 import { usePlan } from '../plan/PlanContext';
 import { byId } from '@wide-lattice/core';
@@ -18,6 +19,8 @@ interface FindingItemProps {
 export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }: FindingItemProps) {
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
+  const [isRenumbering, setRenumbering] = useState(false);
+  const isOverlap = finding.code === 'overlap.conflict' || finding.code === 'overlap.shadowed';
   return (
     <article className="rule-b py-2 last:border-0" aria-label={finding.title}>
       <div className="flex items-start gap-2">
@@ -35,8 +38,13 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
             ))}
           </ol>
         )}
-        {canFix && finding.fixes.length > 0 && (
+        {canFix && (finding.fixes.length > 0 || isOverlap) && (
           <div className="mt-1.5 flex flex-wrap gap-2">
+            {isOverlap && (
+              <button type="button" className="btn btn-xs btn-outline" onClick={() => setRenumbering(true)}>
+                Compare the ways out
+              </button>
+            )}
             {finding.fixes.map((fix) => (
               <button
                 key={fix.kind === 'allocate' ? fix.clusterId : `${fix.kind} ${fix.allocationId}`}
@@ -50,6 +58,9 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
           </div>
         )}
       </div>
+      {isRenumbering && (
+        <RenumberDialog rangeIds={finding.subjects.map(({ id }) => id)} onClose={() => setRenumbering(false)} />
+      )}
       {request !== undefined && <ProposalDialog request={request} onClose={() => setRequest(undefined)} />}
     </article>
   );

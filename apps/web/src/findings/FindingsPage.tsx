@@ -1,3 +1,4 @@
+import { findingTitles } from '@wide-lattice/core';
 import type { Finding } from '@wide-lattice/core';
 
 import { useSlice } from '../plan/useSlice';
@@ -8,11 +9,6 @@ import { useSearchState } from '../shared/useSearchState';
 import type { SheetColumn } from '../shared/Sheet';
 import { FindingItem } from './FindingItem';
 
-const kinds: Readonly<Record<string, string>> = {
-  'overlap.conflict': 'conflict',
-  'overlap.shadowed': 'shadowed',
-  'overlap.reuse': 'reuse',
-};
 const order = { error: 0, warning: 1, note: 2 } as const;
 
 const columns: readonly SheetColumn<Finding>[] = [
@@ -23,7 +19,7 @@ const columns: readonly SheetColumn<Finding>[] = [
     value: (row) => order[row.severity],
     render: (row) => <SeverityMark severity={row.severity} />,
   },
-  { id: 'kind', label: 'Kind', width: '7rem', value: (row) => kinds[row.code] ?? row.code.split('.')[0] ?? '' },
+  { id: 'kind', label: 'Kind', width: '12rem', value: (row) => findingTitles[row.code] ?? row.code },
   { id: 'title', label: 'Finding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
 ];
 

@@ -183,14 +183,14 @@ function Node({ node, onOpen, onTell }: NodeProps) {
         y={isHub ? height / 2 : 18}
         textAnchor="middle"
         dominantBaseline={isHub ? 'central' : undefined}
-        fontSize={13}
+        fontSize={14}
         fontWeight={600}
         fill="var(--color-base-content)"
       >
         {isHub ? name : shown}
       </text>
       {!isHub && (
-        <text x={width / 2} y={35} textAnchor="middle" fontSize={11} fill="var(--color-base-content)">
+        <text x={width / 2} y={35} textAnchor="middle" fontSize={11.5} fill="var(--color-base-content)">
           {conflicts > 0 ? `✕ ${conflicts} · ${detail}` : detail}
         </text>
       )}

@@ -26,7 +26,7 @@ export function GroundPage() {
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'diagram';
   return (
     <Halves
-      rightWidth="30rem"
+      rightWidth="34rem"
       left={
         <>
           <h1 className="sr-only">Ground</h1>
@@ -56,7 +56,7 @@ function GroundSheet({ kind }: { readonly kind: GroundKind }) {
   if (sheet === undefined) return null;
   return (
     <EntitySheet
-      kind={kind as Kind}
+      kind={kind}
       title={sheet.title}
       // Each sheet's fields are its own kind's.
       fields={sheet.fields as readonly SheetField<Kind>[]}

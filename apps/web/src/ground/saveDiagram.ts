@@ -12,27 +12,23 @@ export async function saveSvg(svg: SVGSVGElement, view: DiagramView): Promise<st
 
 /** Saves the whole diagram as PNG at twice its size, or less where that would be too large for the browser. */
 export async function savePng(svg: SVGSVGElement, view: DiagramView): Promise<string> {
-  const url = URL.createObjectURL(new Blob([standAlone(svg, view)], { type: 'image/svg+xml' }));
-  try {
-    const image = new Image();
-    await new Promise((resolve, reject) => {
-      image.onload = resolve;
-      image.onerror = reject;
-      image.src = url;
-    });
-    const size = { width: view.width + 2 * MARGIN, height: view.height + 2 * MARGIN };
-    const scale = Math.min(PNG_SCALE, MAX_PNG_PIXELS / Math.max(size.width, size.height));
-    const canvas = document.createElement('canvas');
-    canvas.width = Math.ceil(size.width * scale);
-    canvas.height = Math.ceil(size.height * scale);
-    canvas.getContext('2d')?.drawImage(image, 0, 0, canvas.width, canvas.height);
-    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
-    if (blob === null) return 'The browser could not draw the picture. Save it as SVG instead.';
-    save(blob, 'networks.png');
-    return '';
-  } finally {
-    URL.revokeObjectURL(url);
-  }
+  const image = new Image();
+  await new Promise((resolve, reject) => {
+    image.onload = resolve;
+    image.onerror = reject;
+    // The page's security policy takes pictures from itself and as data only.
+    image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(standAlone(svg, view))}`;
+  });
+  const size = { width: view.width + 2 * MARGIN, height: view.height + 2 * MARGIN };
+  const scale = Math.min(PNG_SCALE, MAX_PNG_PIXELS / Math.max(size.width, size.height));
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.ceil(size.width * scale);
+  canvas.height = Math.ceil(size.height * scale);
+  canvas.getContext('2d')?.drawImage(image, 0, 0, canvas.width, canvas.height);
+  const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
+  if (blob === null) return 'The browser could not draw the picture. Save it as SVG instead.';
+  save(blob, 'networks.png');
+  return '';
 }
 
 /** The drawing with its colours written out, since a file does not know the page's theme. */

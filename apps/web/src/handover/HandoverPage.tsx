@@ -1,4 +1,5 @@
 import { Download } from 'lucide-react';
+import { Link } from 'react-router';
 import { api } from '../plan/api';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
@@ -11,6 +12,11 @@ const files = [
     file: 'allocations.csv',
     title: 'Allocation table, CSV',
     about: 'One row a range, with its verdict, and what is still missing.',
+  },
+  {
+    file: 'address-plan.pdf',
+    title: 'Address plan, PDF',
+    about: 'Pools to scale, every site, network and range, and the findings, to sign and to file.',
   },
 ] as const;
 
@@ -44,6 +50,13 @@ export function HandoverPage() {
               </li>
             ))}
           </ul>
+          <p className="mt-3">
+            The address plan can be read and printed as a page too:{' '}
+            <Link className="link" to={`/plans/${session.planId}/print`}>
+              address plan
+            </Link>
+            .
+          </p>
           <p className="mt-3">
             The form of the plan file is published as a JSON Schema:{' '}
             <a className="link" href="/api/plan-file.schema.json">

@@ -10,6 +10,7 @@ import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
+import { ComparedRibbon } from './ComparedRibbon';
 import { Comparison } from './Comparison';
 
 /** Named versions: name the present one, compare any two, restore one as a change. */
@@ -34,12 +35,13 @@ export function VersionsPart() {
   ];
   const from = search.get('from') ?? states[1]?.value ?? '0';
   const to = search.get('to') ?? '';
+  const at = async (state: string) =>
+    state === '' ? undefined : (await api.planAt(session.planId, Number(state))).plan;
   const { data: comparison, error } = useQuery({
     queryKey: [session.planId, revision, 'compare', from, to],
     queryFn: async () => {
-      const at = async (state: string) =>
-        state === '' ? undefined : (await api.planAt(session.planId, Number(state))).plan;
-      return core.compare(await at(from), await at(to));
+      const [first, second] = await Promise.all([at(from), at(to)]);
+      return core.compare(first, second);
     },
   });
   const keep = async () => {
@@ -115,6 +117,9 @@ export function VersionsPart() {
           <p role="alert" className="text-error mt-2">
             {error.message}
           </p>
+        )}
+        {comparison !== undefined && comparison.ranges.length > 0 && (
+          <ComparedRibbon key={`${from} ${to}`} states={[from, to]} planAt={at} ranges={comparison.ranges} />
         )}
         {comparison !== undefined && <Comparison comparison={comparison} />}
       </Part>

@@ -110,5 +110,6 @@ export const api = {
   nameVersion: (id: string, name: string, author: string) =>
     post<PlanVersion>(`/plans/${id}/versions`, { name, author }),
   planAt: (id: string, revision: number) => request<StoredPlan>(`/plans/${id}/at/${revision}`),
-  exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv') => `/api/plans/${id}/export/${file}`,
+  exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv' | 'address-plan.pdf') =>
+    `/api/plans/${id}/export/${file}`,
 };

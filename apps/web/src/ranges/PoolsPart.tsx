@@ -71,13 +71,13 @@ function PoolSheet({ rows, chosen, onChoose, onAdd }: PoolSheetProps) {
   const columns = useMemo((): SheetColumn<PoolRow>[] => {
     const poolOf = (row: PoolRow): Pool => row.pool;
     return [
-      fieldColumn(plan, 'pools', 'name', poolOf, { width: 'minmax(8rem, 1fr)' }),
-      fieldColumn(plan, 'pools', 'prefix', poolOf, { width: '11.6rem' }),
+      fieldColumn(plan, 'pools', 'name', poolOf, { width: 'minmax(7.5rem, 1fr)' }),
+      fieldColumn(plan, 'pools', 'prefix', poolOf, { width: '11.4rem' }),
       fieldColumn(plan, 'pools', 'purposes', poolOf, {
-        width: '5rem',
+        width: '4.6rem',
         render: (row) => row.pool.purposes.map((purpose) => <PurposeTag key={purpose} purpose={purpose} />),
       }),
-      { id: 'taken', label: 'Taken', width: '6.4rem', value: (row) => row.taken, render: (row) => <Taken row={row} /> },
+      { id: 'taken', label: 'Taken', width: '7rem', value: (row) => row.taken, render: (row) => <Taken row={row} /> },
     ];
   }, [plan]);
   return (

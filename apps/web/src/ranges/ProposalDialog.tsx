@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { ProposalRequest } from '@wide-lattice/core';
+import type { ProposalRequest, RouteChange, SizeFor } from '@wide-lattice/core';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -10,9 +10,46 @@ import { core } from '../worker/coreClient';
 
 const SHOWN = 500;
 
+const sizes: readonly { readonly value: SizeFor; readonly label: string }[] = [
+  { value: 'horizon', label: 'Subnets sized for the horizon at once' },
+  { value: 'now', label: 'Subnets sized for today, with room to grow beside' },
+];
+
+/** How many prefixes each site advertises before and after: the fewer, the smaller everybody's route tables. */
+function Routes({ routes }: { readonly routes: readonly RouteChange[] }) {
+  const sum = (of: 'before' | 'after') => routes.reduce((total, route) => total + route[of], 0);
+  return (
+    <details className="mt-2">
+      <summary className="cursor-pointer">
+        Advertised routes of the sites it touches: <strong>{sum('before')}</strong> before,{' '}
+        <strong>{sum('after')}</strong> after
+      </summary>
+      <table className="mt-1 w-full" aria-label="Advertised routes">
+        <tbody>
+          {routes.map(({ siteName, purpose, before, after }) => (
+            <tr key={`${siteName} ${purpose}`} className="rule-b">
+              <th scope="row" className="text-left font-normal">
+                {siteName}
+              </th>
+              <td>
+                <span className="inline-flex items-center gap-1.5">
+                  <PurposeTag purpose={purpose} /> {purpose}
+                </span>
+              </td>
+              <td className="text-right">
+                {before} before, {after} after
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
 /** A proposal as a difference: what would be added or moved, what found no place and why. Applied as one change. */
 export function ProposalDialog({
-  request,
+  request: asked,
   onClose,
 }: {
   readonly request: ProposalRequest;
@@ -21,6 +58,10 @@ export function ProposalDialog({
   const { session, revision } = usePlan();
   const commit = useCommit();
   const [refused, setRefused] = useState('');
+  const [sizeFor, setSizeFor] = useState<SizeFor>('horizon');
+  const isForMissing = asked.move === undefined && asked.grow === undefined;
+  const request: ProposalRequest = isForMissing ? { ...asked, sizeFor } : asked;
+  const verb = asked.move !== undefined ? 'Move' : asked.grow !== undefined ? 'Grow' : 'Allocate';
   const { data: proposal } = useQuery({
     queryKey: [session.planId, revision, 'propose', request],
     queryFn: () => core.propose(request),
@@ -31,10 +72,7 @@ export function ProposalDialog({
     if (proposal === undefined) return;
     const clusters = new Set(proposal.ranges.map(({ clusterName }) => clusterName));
     const where = clusters.size === 1 ? [...clusters][0] : `${clusters.size} clusters`;
-    const problem = await commit(
-      `${request.move === undefined ? 'Allocate' : 'Move'} ${proposal.ranges.length} ranges for ${where}`,
-      proposal.operations,
-    );
+    const problem = await commit(`${verb} ${proposal.ranges.length} ranges for ${where}`, proposal.operations);
     setRefused(problem);
     if (problem === '') onClose();
   };
@@ -45,6 +83,23 @@ export function ProposalDialog({
       onClose={onClose}
       isWide
     >
+      {isForMissing && (
+        <fieldset className="mb-2 flex gap-5">
+          <legend className="sr-only">Size of new subnets</legend>
+          {sizes.map(({ value, label }) => (
+            <label key={value} className="inline-flex items-center gap-1.5">
+              <input
+                type="radio"
+                name="size"
+                className="radio radio-xs"
+                checked={sizeFor === value}
+                onChange={() => setSizeFor(value)}
+              />
+              {label}
+            </label>
+          ))}
+        </fieldset>
+      )}
       {proposal === undefined && <p className="quiet">Looking for places...</p>}
       {proposal !== undefined && proposal.ranges.length === 0 && proposal.refusals.length === 0 && (
         <p className="quiet">Nothing is missing.</p>
@@ -82,6 +137,7 @@ export function ProposalDialog({
       {proposal !== undefined && proposal.ranges.length > SHOWN && (
         <p className="quiet mt-1">and {proposal.ranges.length - SHOWN} more.</p>
       )}
+      {proposal !== undefined && proposal.routes.length > 0 && <Routes routes={proposal.routes} />}
       {proposal !== undefined && proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-4">
           <h3 className="heading text-error">No place for {proposal.refusals.length}</h3>

@@ -1,5 +1,5 @@
 import { byId } from '@wide-lattice/core';
-import { ListPlus } from 'lucide-react';
+import { ListPlus, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
@@ -12,7 +12,6 @@ import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import type { PoolRow } from '../worker/slices/pools';
 import type { RangeRow } from '../worker/slices/ranges';
-import { Lock } from 'lucide-react';
 import { PoolsPart } from './PoolsPart';
 import { ProposalDialog } from './ProposalDialog';
 import { Ribbon } from './Ribbon';
@@ -35,7 +34,7 @@ export function RangesPage() {
     <>
       {view !== undefined && <Ribbon view={view} onView={(next) => set({ view: next })} />}
       <Halves
-        rightWidth="31rem"
+        rightWidth="33rem"
         left={<RangeSheet />}
         right={
           <>
@@ -63,6 +62,14 @@ function RangeSheet() {
   const [isProposing, setProposing] = useState(false);
   const rowOf = useMemo(() => new Map((rows ?? []).map((row) => [row.id, row])), [rows]);
   const derived = useMemo(() => derivedColumns(rowOf), [rowOf]);
+  // Cluster by cluster; what was just added and is not computed yet comes last.
+  const ordered = useMemo(
+    () => [
+      ...(rows ?? []).flatMap(({ id }) => byId(plan.allocations, id) ?? []),
+      ...plan.allocations.filter(({ id }) => !rowOf.has(id)),
+    ],
+    [rows, rowOf, plan.allocations],
+  );
   return (
     <>
       <EntitySheet
@@ -70,6 +77,7 @@ function RangeSheet() {
         title="Allocated ranges"
         fields={fields}
         derived={derived}
+        rows={ordered}
         empty="Nothing is allocated yet. Add a pool, then propose the ranges that the clusters need."
         head={<h1 className="heading">Ranges</h1>}
         actions={
@@ -88,7 +96,7 @@ function RangeSheet() {
 }
 
 const fields: readonly SheetField<'allocations'>[] = [
-  { field: 'clusterId', width: 'minmax(7.5rem, 1fr)', isReadOnly: true },
+  { field: 'clusterId', width: 'minmax(7.5rem, 0.8fr)', isReadOnly: true },
   {
     field: 'purpose',
     width: '6.6rem',
@@ -109,11 +117,11 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
   const of = (id: string) => rowOf.get(id);
   return [
     { id: 'size', label: 'Addresses', width: '6rem', align: 'right', value: ({ id }) => of(id)?.size ?? '' },
-    { id: 'needed', label: 'Needs', width: '3.8rem', align: 'right', value: ({ id }) => of(id)?.needed ?? '' },
+    { id: 'needed', label: 'Needs', width: '4.3rem', align: 'right', value: ({ id }) => of(id)?.needed ?? '' },
     {
       id: 'verdict',
       label: 'Verdict',
-      width: '7rem',
+      width: '8rem',
       value: ({ id }) => sayVerdict(of(id)),
       render: ({ id }) => <Verdict row={of(id)} />,
     },

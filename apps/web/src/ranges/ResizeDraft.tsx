@@ -1,6 +1,6 @@
 import { byId } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
@@ -23,7 +23,6 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
   const effect = useSlice(['effect', operations], (core) => core.effectOf(operations));
   const range = byId(plan.allocations, draft.id);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
-  useEffect(() => setRefused(''), [draft.prefix]);
   if (range === undefined || cluster === undefined) return null;
   const keep = async () => {
     const problem = await commit(`${cluster.name}: ${range.prefix} becomes ${draft.prefix}`, operations);

@@ -146,7 +146,9 @@ export function Ribbon({ view, onView }: RibbonProps) {
           <span>{last}</span>
         </div>
       </div>
-      {draft !== undefined && <ResizeDraft draft={draft} operations={operations} onDone={() => setDraft(undefined)} />}
+      {draft !== undefined && (
+        <ResizeDraft key={draft.prefix} draft={draft} operations={operations} onDone={() => setDraft(undefined)} />
+      )}
     </section>
   );
 }

@@ -36,6 +36,8 @@ interface EntitySheetProps<K extends Kind> {
   readonly title: string;
   readonly fields: readonly SheetField<K>[];
   readonly derived?: readonly DerivedColumn<K>[];
+  /** The rows in the order they are first shown; the plan's own order when left out. */
+  readonly rows?: readonly EntityOf[K][] | undefined;
   readonly empty: string;
   /** Left of the bar: a heading, or which sheet is shown. */
   readonly head: ReactNode;
@@ -97,7 +99,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
   const rules = rulesOf(kind);
   const groupRule = group === '' ? undefined : rules[group];
   // The plan's collection of this kind holds its entities.
-  const rows = plan[kind] as readonly Row[];
+  const rows = props.rows ?? (plan[kind] as readonly Row[]);
   return (
     <>
       <div className="rule-b flex flex-wrap items-center gap-x-2 gap-y-1 px-4 py-1.5">

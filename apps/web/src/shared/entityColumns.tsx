@@ -100,7 +100,7 @@ export function readValue(plan: Plan, rule: FieldRule, text: string): unknown {
   const items = trimmed.split(/[;,]/).flatMap((item) => (item.trim() === '' ? [] : [item.trim()]));
   switch (rule.type) {
     case 'integer':
-      return /^\/?\d[\d,]*$/.test(trimmed) ? Number(trimmed.replace(/[/,]/g, '')) : trimmed;
+      return /^[-/]?\d[\d,]*$/.test(trimmed) ? Number(trimmed.replace(/[/,]/g, '')) : trimmed;
     case 'optionalInteger':
       return trimmed === '' ? null : /^\/?\d+$/.test(trimmed) ? Number(trimmed.replace('/', '')) : trimmed;
     case 'decimal':

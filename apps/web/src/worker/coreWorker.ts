@@ -1,5 +1,6 @@
 import {
   addressBits,
+  addressPlan,
   applyOperations,
   comparePlans,
   compareStates,
@@ -20,6 +21,7 @@ import {
   smallerPerNode,
 } from '@wide-lattice/core';
 import type {
+  AddressPlan,
   Evaluation,
   Finding,
   ImportOptions,
@@ -84,6 +86,11 @@ class CoreWorker {
     const applied = applyOperations(this.plan, operations);
     if (!applied.ok) throw new Error('The worker and the page hold different plans.');
     this.take(applied.plan);
+  }
+
+  /** The address plan as a document. */
+  addressPlan(): AddressPlan {
+    return addressPlan(this.evaluation);
   }
 
   board(): BoardRow[] {
@@ -199,7 +206,9 @@ class CoreWorker {
   /** What a change would gain and lose, without making it; undefined when it cannot be applied. */
   effectOf(operations: readonly Operation[]): PlanComparison | undefined {
     const before = { plan: this.plan, findings: this.evaluation.findings() };
-    return this.withDraft(operations, ({ plan, findings }) => compareStates(before, { plan, findings: findings() }));
+    return this.withDraft(operations, (after) =>
+      compareStates(before, { plan: after.plan, findings: after.findings() }),
+    );
   }
 
   importRows(kind: Kind, text: string, options: ImportOptions): ImportPreview {

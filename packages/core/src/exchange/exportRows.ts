@@ -27,7 +27,7 @@ export function sayCell(plan: Plan, rule: FieldRule, value: unknown): string | n
   if (shown === null || shown === undefined) return '';
   if (Array.isArray(shown)) return shown.join('; ');
   if (typeof shown === 'boolean') return shown ? 'yes' : 'no';
-  return typeof shown === 'number' ? shown : String(shown);
+  return typeof shown === 'number' ? shown : typeof shown === 'string' ? shown : JSON.stringify(shown);
 }
 
 function named(plan: Plan, rule: FieldRule, value: unknown): unknown {

@@ -224,7 +224,7 @@ class RowReader {
 
   private add(line: number, entity: Entity): void {
     // Checked whole just before.
-    this.operations.push(addOperation(this.kind, entity as EntityOf[Kind]));
+    this.operations.push(addOperation(this.kind, entity));
     const label = 'name' in entity ? entity.name : 'prefix' in entity ? entity.prefix : labelOf(this.plan, entity);
     this.rows.push({ line, what: 'added', label, changes: [] });
   }

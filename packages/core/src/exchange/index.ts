@@ -1,3 +1,5 @@
+export type { AddressPlan, BarPart, PrintedCluster, PrintedNetwork, PrintedPool, PrintedRange } from './addressPlan.js';
+export { addressPlan } from './addressPlan.js';
 export { allocationTableCsv } from './allocationTable.js';
 export { exportRows } from './exportRows.js';
 export type { ImportColumn, ImportedRow, ImportOptions, ImportPreview, RowProblem } from './importRows.js';

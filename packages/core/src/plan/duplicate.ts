@@ -10,7 +10,7 @@ export function duplicateOf(plan: Plan, kind: Kind, id: string): Operation[] {
   if (entity === undefined) return [];
   const copyId = newId();
   const copied = (of: Kind, source: Entity, more: object) =>
-    addOperation(of, { ...source, ...named(plan, of, source), ...more } as unknown as EntityOf[Kind]);
+    addOperation(of, { ...source, ...named(plan, of, source), ...more });
   const shapes = kind === 'profiles' ? plan.shapes.filter(({ profileId }) => profileId === id) : [];
   return [
     copied(kind, entity, { id: copyId }),

@@ -77,8 +77,6 @@ export class GroundValues1795456449809 implements MigrationInterface {
 function completed(stored: Operation[] | string): Operation[] {
   const operations = typeof stored === 'string' ? (JSON.parse(stored) as Operation[]) : stored;
   return operations.map((operation) =>
-    operation.op === 'add'
-      ? addOperation(operation.kind as Kind, withFallbacks(operation.kind as Kind, operation.entity))
-      : operation,
+    operation.op === 'add' ? addOperation(operation.kind, withFallbacks(operation.kind, operation.entity)) : operation,
   );
 }

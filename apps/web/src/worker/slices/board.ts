@@ -19,6 +19,8 @@ export interface BoardRow {
   /** The tightest limit; undefined while no range is allocated. */
   readonly first: { readonly name: string; readonly nodes: number; readonly month: number } | undefined;
   readonly findings: FindingCounts;
+  /** Codes of its findings, each once. */
+  readonly codes: readonly string[];
 }
 
 /** The ranges of one purpose: what is there, what is missing, and whether all is well. */
@@ -45,6 +47,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
     };
     const first = figures.limits[0];
     const { id, name, podMode, family, isBuilt, nodesNow, nodesHorizon } = cluster;
+    const findings = evaluation.findingsOf(id);
     return {
       id,
       name,
@@ -57,7 +60,8 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       nodesHorizon,
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
-      findings: countFindings(evaluation.findingsOf(id)),
+      findings: countFindings(findings),
+      codes: [...new Set(findings.map(({ code }) => code))],
     };
   });
 }

@@ -35,14 +35,22 @@ export interface DiagramView {
   readonly edges: readonly DiagramEdge[];
 }
 
-const NODE = { width: 132, height: 46 };
+const NODE = { width: 138, height: 48 };
 const LETTER = 6.6;
+/** The place that a diagram usually has. */
+const TALL = { width: 450, height: 600 };
 
-/** Draws the ground: every network and link, placed so that few lines cross. */
+/** Draws the ground: every network and link, placed so that few lines cross, downwards or sideways as it fits a tall place better. */
 export function diagramView(evaluation: Evaluation): DiagramView {
+  const [down, across] = [draw(evaluation, 'TB'), draw(evaluation, 'LR')];
+  const scale = ({ width, height }: DiagramView) => Math.min(TALL.width / width, TALL.height / height);
+  return scale(across) > scale(down) ? across : down;
+}
+
+function draw(evaluation: Evaluation, rankdir: 'TB' | 'LR'): DiagramView {
   const { plan } = evaluation;
   const graph = new dagre.graphlib.Graph({ multigraph: true });
-  graph.setGraph({ rankdir: 'TB', nodesep: 26, ranksep: 58, edgesep: 18, marginx: 12, marginy: 12 });
+  graph.setGraph({ rankdir, nodesep: 22, ranksep: rankdir === 'TB' ? 58 : 26, edgesep: 18, marginx: 12, marginy: 12 });
   graph.setDefaultEdgeLabel(() => ({}));
   for (const network of plan.networks) graph.setNode(network.id, { ...NODE });
   const edges: (Omit<DiagramEdge, 'points' | 'labelAt'> & { from: string; to: string })[] = [];
@@ -56,10 +64,11 @@ export function diagramView(evaluation: Evaluation): DiagramView {
   dagre.layout(graph);
   const conflicts = conflictsByNetwork(evaluation);
   const place = (id: string) => {
-    const { x, y, width, height } = graph.node(id);
+    // The layout gives every node that was set its place.
+    const { x, y, width, height } = graph.node(id) as { x: number; y: number; width: number; height: number };
     return { x: x - width / 2, y: y - height / 2, width, height };
   };
-  const { width = 0, height = 0 } = graph.graph();
+  const { width = 0, height = 0 } = graph.graph() as { width?: number; height?: number };
   return {
     width,
     height,

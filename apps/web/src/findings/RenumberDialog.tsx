@@ -1,0 +1,95 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { DialogFoot } from '../shared/DialogFoot';
+import { SeverityMark } from '../shared/Marks';
+import { Modal } from '../shared/Modal';
+import { core } from '../worker/coreClient';
+
+const ranks = ['nothing built', 'a link is not made', 'new pool', 'rebuild', 'rebuild and new pool'] as const;
+
+interface RenumberDialogProps {
+  /** What overlaps; those that are no ranges are passed over. */
+  readonly rangeIds: readonly string[];
+  readonly onClose: () => void;
+}
+
+/** The ways to end an overlap side by side, the least disturbing first; the chosen one is applied as one change. */
+export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
+  const { session, revision } = usePlan();
+  const commit = useCommit();
+  const [chosen, setChosen] = useState(0);
+  const [refused, setRefused] = useState('');
+  const { data: ways } = useQuery({
+    queryKey: [session.planId, revision, 'renumberings', rangeIds],
+    queryFn: () => core.renumberings(rangeIds),
+    gcTime: 0,
+    staleTime: Infinity,
+  });
+  const way = ways?.[chosen];
+  const apply = async () => {
+    if (way === undefined) return;
+    const problem = await commit(way.title, way.operations);
+    setRefused(problem);
+    if (problem === '') onClose();
+  };
+  return (
+    <Modal
+      title="Ways to end the overlap"
+      description="Each was tried on the plan; the least disturbing comes first. Fixed ranges are left where they are."
+      onClose={onClose}
+      isWide
+    >
+      {ways === undefined && <p className="quiet">Trying them...</p>}
+      {ways?.length === 0 && (
+        <p>
+          Nothing here can be moved: each range is fixed, or somebody else’s. Take a fixed mark off, or have the other
+          side renumbered.
+        </p>
+      )}
+      {ways !== undefined && ways.length > 0 && (
+        <fieldset>
+          <legend className="sr-only">Ways</legend>
+          {ways.map((each, i) => (
+            <label key={each.title} className="rule-b flex cursor-pointer items-start gap-3 py-2">
+              <input
+                type="radio"
+                name="way"
+                className="radio radio-xs mt-1"
+                checked={i === chosen}
+                onChange={() => setChosen(i)}
+              />
+              <span className="min-w-0 flex-1">
+                <span className="flex items-baseline justify-between gap-3">
+                  <strong>{each.title}</strong>
+                  <span className="quiet shrink-0">{ranks[each.rank]}</span>
+                </span>
+                <span className="block">{each.disturbs}</span>
+                <span className="quiet block">
+                  Ends {each.lost.length} {each.lost.length === 1 ? 'finding' : 'findings'}
+                  {each.gained.length === 0 ? ', brings none.' : ', brings:'}
+                </span>
+                {each.gained.slice(0, 3).map((finding) => (
+                  <span key={finding.key} className="flex gap-2">
+                    <SeverityMark severity={finding.severity} /> {finding.title}
+                  </span>
+                ))}
+              </span>
+            </label>
+          ))}
+        </fieldset>
+      )}
+      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={way === undefined}
+          onClick={() => void apply()}
+        >
+          Do this
+        </button>
+      </DialogFoot>
+    </Modal>
+  );
+}
