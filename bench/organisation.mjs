@@ -1,100 +1,71 @@
-import { addOperation, applyOperations, emptyPlan, propose } from '@wide-lattice/core';
+import { addOperation, applyOperations, emptyPlan, propose, withFallbacks } from '@wide-lattice/core';
 import { seeded } from './measure.mjs';
 
-const id = (kind, n) => `019c0000-000${kind}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+const kinds = ['profiles', 'sites', 'networks', 'links', 'pools', 'inUse', 'clusters'];
+const id = (kind, n) => `019c0000-000${kinds.indexOf(kind) + 1}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+const add = (kind, n, fields) => addOperation(kind, withFallbacks(kind, { id: id(kind, n), ...fields }));
+
+/** Zones of each site: six node subnets, a pod and a service range make eight ranges a cluster. */
+const ZONES = ['a', 'b', 'c', 'd', 'e', 'f'];
 
 /** A made-up organisation: sites on one hub, clusters of all modes with their ranges, some of them overlapping what others use. */
 export function organisation(clusterCount, siteCount = 60, inUseCount = clusterCount / 10) {
+  const ranged = withRanges(bareOrganisation(clusterCount, siteCount));
+  const random = seeded(4);
+  const octet = () => Math.floor(random() * 256);
+  const bases = ['10', '172.16', '192.168', '10'];
+  return apply(
+    ranged,
+    Array.from({ length: inUseCount }, (_, i) => {
+      const base = bases[Math.floor(random() * bases.length)];
+      return add('inUse', i, {
+        prefix: `${`${base}.${octet()}.${octet()}`.split('.').slice(0, 3).join('.')}.0/24`,
+        owner: `owner ${i}`,
+        networkId: id('networks', Math.floor(random() * siteCount)),
+      });
+    }),
+  );
+}
+
+/** The same before anything is allocated. */
+export function bareOrganisation(clusterCount, siteCount = 60) {
   const random = seeded(3);
   const pick = (list) => list[Math.floor(random() * list.length)];
-  const operations = [
-    addOperation('profiles', {
-      id: id(1, 1),
-      name: 'plain',
-      reservedFirst: 2,
-      reservedLast: 2,
-      subnetScope: 'region',
-      routesPerTable: 500,
-    }),
+  const pool = (n, name, prefix, purposes, isShared) => add('pools', n, { name, prefix, purposes, isShared });
+  return apply(emptyPlan({ name: 'organisation' }), [
+    add('profiles', 1, { name: 'plain', reservedFirst: 2, reservedLast: 2, subnetScope: 'zone', routesPerTable: 500 }),
     ...Array.from({ length: siteCount }, (_, i) => [
-      addOperation('sites', {
-        id: id(2, i),
-        name: `site ${i}`,
-        kind: 'region',
-        profileId: id(1, 1),
-        zones: ['a', 'b'],
-      }),
-      addOperation('networks', { id: id(3, i), name: `network ${i}`, note: '' }),
+      add('sites', i, { name: `site ${i}`, kind: 'region', profileId: id('profiles', 1), zones: ZONES }),
+      add('networks', i, { name: `network ${i}` }),
     ]).flat(),
-    addOperation('links', {
-      id: id(4, 1),
+    add('links', 1, {
       name: 'hub',
       kind: 'hub',
-      networkIds: Array.from({ length: siteCount - 5 }, (_, i) => id(3, i)),
-      isPlanned: false,
+      networkIds: Array.from({ length: siteCount - 5 }, (_, i) => id('networks', i)),
     }),
-    addOperation('pools', {
-      id: id(5, 1),
-      name: 'routable',
-      prefix: '10.0.0.0/8',
-      purposes: ['node', 'pod'],
-      siteId: null,
-      isShared: false,
-    }),
-    addOperation('pools', {
-      id: id(5, 2),
-      name: 'overlay',
-      prefix: '100.64.0.0/11',
-      purposes: ['pod'],
-      siteId: null,
-      isShared: true,
-    }),
-    addOperation('pools', {
-      id: id(5, 3),
-      name: 'services',
-      prefix: '100.96.0.0/11',
-      purposes: ['service'],
-      siteId: null,
-      isShared: true,
-    }),
+    pool(1, 'routable', '10.0.0.0/8', ['node', 'pod'], false),
+    pool(2, 'overlay', '100.64.0.0/11', ['pod'], true),
+    pool(3, 'services', '100.96.0.0/11', ['service'], true),
     ...Array.from({ length: clusterCount }, (_, i) => {
       const site = Math.floor(random() * siteCount);
       const nodesNow = 2 + Math.floor(random() * 10);
-      return addOperation('clusters', {
-        id: id(7, i),
+      return add('clusters', i, {
         name: `cluster ${i}`,
-        siteId: id(2, site),
-        networkId: id(3, site),
+        siteId: id('sites', site),
+        networkId: id('networks', site),
         podMode: i % 10 === 0 ? 'routed' : 'overlay',
-        family: 'ipv4',
         nodesNow,
         nodesHorizon: nodesNow * 2,
         podsPerNode: pick([30, 60, 110]),
         services: pick([50, 100, 400]),
-        surgePercent: 10,
         entryAddresses: 4,
-        perNodeLength: null,
-        isBuilt: false,
       });
     }),
-  ];
-  const bare = apply(emptyPlan({ name: 'organisation' }), operations);
-  const ranged = apply(bare, propose(bare).operations);
-  const octet = () => Math.floor(random() * 256);
-  return apply(
-    ranged,
-    Array.from({ length: inUseCount }, (_, i) =>
-      addOperation('inUse', {
-        id: id(6, i),
-        prefix:
-          `${pick(['10', '172.16', '192.168', '10'])}.${octet()}.${octet()}.0`.split('.').slice(0, 3).join('.') +
-          '.0/24',
-        owner: `owner ${i}`,
-        networkId: id(3, Math.floor(random() * siteCount)),
-        note: '',
-      }),
-    ),
-  );
+  ]);
+}
+
+function withRanges(plan) {
+  return apply(plan, propose(plan).operations);
 }
 
 /** Applies a change that must be good. */

@@ -10,9 +10,11 @@ import {
   setOperation,
   writePlanFile,
 } from '@wide-lattice/core';
-import type { Operation, Plan } from '@wide-lattice/core';
+import type { Operation, Plan, Site } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { DataSource } from 'typeorm';
+import { extractText } from 'unpdf';
+import { completed } from '../db/migrations/completed.js';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
 
 let app: NestExpressApplication;
@@ -265,6 +267,26 @@ describe('evaluation and export', () => {
       (await client.get(`/plans/${planId}/export/allocations.csv`).expect('content-type', /text\/csv/)).text,
     ).toContain('booking-north');
   });
+});
+
+test('the address plan as PDF holds every range, read back by a general-purpose reader', async () => {
+  const path = `/plans/${await newPlan()}/export/address-plan.pdf`;
+  const { body } = await client.get(path).responseType('blob').expect(200).expect('content-type', /application.pdf/);
+  const { text, totalPages } = await extractText(new Uint8Array(body as Buffer), { mergePages: true });
+  expect(totalPages).toBeGreaterThan(3);
+  const plain = text.replaceAll(/\s/g, '');
+  for (const { prefix } of [...demo.allocations, ...demo.inUse, ...demo.subnets, ...demo.blocks, ...demo.pools])
+    expect(plain).toContain(prefix);
+  for (const { name } of demo.clusters) expect(plain).toContain(name);
+}, 60_000);
+
+test('a change stored before a field came to be gets its usual value, other operations stay', () => {
+  const { latitude: _north, longitude: _east, ...site } = demo.sites[0] as Site;
+  const remove: Operation = { op: 'remove', kind: 'sites', id: site.id };
+  const stored = [{ op: 'add', kind: 'sites', entity: site }, remove];
+  const expected = [{ op: 'add', kind: 'sites', entity: { ...site, latitude: null, longitude: null } }, remove];
+  expect(completed(JSON.stringify(stored))).toEqual(expected);
+  expect(completed(stored as Operation[])).toEqual(expected);
 });
 
 describe('the database holds its own rules', () => {

@@ -12,6 +12,9 @@ import {
 } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 
+/** A new neighbourhood is begun in a block this many bits larger than its first range: room for eight. */
+const APART_BITS = 3;
+
 /** Free blocks of one prefix; taking cuts blocks half by half, so every block keeps its natural alignment. */
 export class FreeSpace {
   /** The blocks of each length, in order of address. */
@@ -40,14 +43,32 @@ export class FreeSpace {
   }
 
   /**
-   * Takes a prefix of this length: beside `neighbour` when one is given (so that few summary prefixes cover
-   * both), else from the smallest block that fits, the lowest on a tie. Undefined when nothing fits.
+   * Takes a prefix of this length: beside one of `neighbours` when there are any (so that few summary prefixes cover
+   * them), else from the smallest block that fits, the lowest on a tie. Undefined when nothing fits.
    */
-  take(length: number, neighbour?: Prefix): Prefix | undefined {
-    const block = neighbour === undefined ? this.smallestFit(length) : this.nearestFit(length, neighbour);
+  take(length: number, neighbours: readonly Prefix[] = []): Prefix | undefined {
+    const found = this.nearestFit(length, neighbours);
+    const block = found?.block ?? this.smallestFit(length);
     if (block === undefined) return undefined;
-    const fromEnd = neighbour !== undefined && neighbour.base > block.base;
+    const fromEnd = found !== undefined && found.neighbour.base > block.base;
     const taken = prefixAround(block.family, fromEnd ? block.base + prefixSize(block) - 1n : block.base, length);
+    this.cut(block, taken);
+    return taken;
+  }
+
+  /**
+   * Takes a prefix of this length with free space after it, for more of its kind to come: from the smallest block that
+   * is several times as large, else the largest below that. The largest block of all stays whole as long as another fits.
+   */
+  takeApart(length: number): Prefix | undefined {
+    const most = this.largest();
+    const first = (at: number) => this.bins[at]?.find((block) => block !== most);
+    let block: Prefix | undefined;
+    for (let at = length - APART_BITS; at >= 0 && block === undefined; at--) block = first(at);
+    for (let at = Math.max(0, length - APART_BITS + 1); at <= length && block === undefined; at++) block = first(at);
+    block ??= this.smallestFit(length);
+    if (block === undefined) return undefined;
+    const taken = prefixAround(block.family, block.base, length);
     this.cut(block, taken);
     return taken;
   }
@@ -114,20 +135,22 @@ export class FreeSpace {
     return undefined;
   }
 
-  /** Of blocks of one length, those next to an address share the most leading bits with it. */
-  private nearestFit(length: number, neighbour: Prefix): Prefix | undefined {
-    let best: { block: Prefix; nearness: number } | undefined;
+  /** Of blocks of one length, those next to an address share the most leading bits with it; the smaller block wins a tie. */
+  private nearestFit(length: number, neighbours: readonly Prefix[]): { block: Prefix; neighbour: Prefix } | undefined {
+    let best: { block: Prefix; neighbour: Prefix; nearness: number } | undefined;
     for (let at = length; at >= 0; at--) {
       const bin = this.bin(at);
       if (bin.length === 0) continue;
-      const near = position(bin, neighbour.base);
-      for (const block of [bin[near - 1], bin[near]]) {
-        if (block === undefined) continue;
-        const nearness = sharedBits(block, neighbour);
-        if (best === undefined || nearness > best.nearness) best = { block, nearness };
+      for (const neighbour of neighbours) {
+        const near = position(bin, neighbour.base);
+        for (const block of [bin[near - 1], bin[near]]) {
+          if (block === undefined) continue;
+          const nearness = sharedBits(block, neighbour);
+          if (best === undefined || nearness > best.nearness) best = { block, neighbour, nearness };
+        }
       }
     }
-    return best?.block;
+    return best;
   }
 
   private cut(block: Prefix, taken: Prefix): void {

@@ -44,7 +44,7 @@ export function poolFigures(plan: Plan): PoolFigures[] {
 }
 
 function fragmentation(free: bigint, largest: bigint): Figure {
-  const value = free === 0n ? 0 : 100 - Number((largest * 10_000n) / free) / 100;
+  const value = free === 0n ? 0 : (10_000 - Number((largest * 10_000n) / free)) / 100;
   return figure(value, '%', () => ({
     title: 'Fragmentation of the free space',
     formula: '1 − largest free block ÷ all free addresses',

@@ -31,6 +31,9 @@ export interface Placed {
   readonly source: Source;
 }
 
+/** A new range is placed beside one of the last few of its site and purpose: more of them cost time and save few routes. */
+const NEIGHBOURS = 8;
+
 /** Somewhere to place the ranges of a group together, and how to give the rest back. */
 interface Reserved {
   readonly place: (demand: Demand) => Placed | undefined;
@@ -53,7 +56,7 @@ export class PoolSpace {
   private readonly shared = new Map<Source, FreeSpace>();
   private readonly heldBack = new Map<Source, Prefix[]>();
   private readonly ownRanges = new Map<string, Prefix[]>();
-  private readonly lastAt = new Map<string, Prefix>();
+  private readonly lastAt = new Map<string, Prefix[]>();
   private readonly sourceLists = new Map<string, readonly Source[]>();
   /** Given out by this proposal so far: pools may overlap, and each must see what another gave. */
   private readonly givenDistinct: Prefix[] = [];
@@ -122,8 +125,7 @@ export class PoolSpace {
    */
   reserve(demand: Demand): Reserved | undefined {
     for (const source of this.sourcesFor(demand)) {
-      const near = this.lastAt.get(placeKey(source, demand));
-      const block = this.space(source).take(demand.roomLength, near);
+      const block = this.takeNear(source, demand);
       if (block === undefined) continue;
       this.hideFromOthers(block, source);
       const inside = FreeSpace.within(block);
@@ -162,8 +164,10 @@ export class PoolSpace {
     const range = rangeOf(allocation);
     this.own(allocation.clusterId).push(range);
     const siteId = byId(plan.clusters, allocation.clusterId)?.siteId ?? '';
-    const source = this.sources.find((each) => contains(each.whole, range));
-    if (source !== undefined) this.lastAt.set(placeKey(source, { siteId, purpose: allocation.purpose }), range);
+    // A block lies in a pool as a rule, and either may be asked.
+    for (const source of this.sources)
+      if (contains(source.whole, range))
+        this.remember(placeKey(source, { siteId, purpose: allocation.purpose }), range);
   }
 
   private findSources({ isSubnet, networkId, purpose, family, siteId, isInternal }: Demand): Source[] {
@@ -182,8 +186,21 @@ export class PoolSpace {
       const prefix = this.sharedSpace(source).fit(demand.length, this.own(demand.clusterId));
       return prefix === undefined ? undefined : this.note(prefix, source, demand);
     }
-    const room = this.space(source).take(demand.roomLength, this.lastAt.get(placeKey(source, demand)));
+    const room = this.takeNear(source, demand);
     return room === undefined ? undefined : this.note(room, source, demand);
+  }
+
+  /** Beside what the site has for the purpose already, else apart from what others have. */
+  private takeNear(source: Source, demand: Demand): Prefix | undefined {
+    const near = this.lastAt.get(placeKey(source, demand));
+    const space = this.space(source);
+    return near === undefined ? space.takeApart(demand.roomLength) : space.take(demand.roomLength, near);
+  }
+
+  private remember(key: string, range: Prefix): void {
+    const known = this.lastAt.get(key);
+    if (known === undefined) this.lastAt.set(key, [range]);
+    else if (known.push(range) > NEIGHBOURS) known.shift();
   }
 
   private largestIn(source: Source, demand: Demand): Prefix | undefined {
@@ -199,7 +216,7 @@ export class PoolSpace {
   private note(room: Prefix, source: Source, demand: Demand): Prefix {
     const prefix = room.length === demand.length ? room : prefixAround(room.family, room.base, demand.length);
     this.own(demand.clusterId).push(prefix);
-    this.lastAt.set(placeKey(source, demand), room);
+    this.remember(placeKey(source, demand), room);
     if (source.isShared && demand.isInternal) {
       // It may be given again to another cluster, but never as a destination.
       this.givenShared.push(prefix);

@@ -10,6 +10,7 @@ import type { Proposal, ProposedRange, Refusal } from './proposal.js';
 import { proposeGrowth } from './proposeGrowth.js';
 import { refuse, refuseLocked } from './refuse.js';
 import { routeChanges } from './routes.js';
+import type { Rerouted } from './routes.js';
 
 /** What to propose ranges for. */
 export interface ProposalRequest {
@@ -31,6 +32,8 @@ interface Wanted {
   readonly demand: Demand;
   /** The range that moves; undefined when it is new. */
   readonly moving: Allocation | undefined;
+  /** Cluster, purpose, zone and family: what puts equal ones in one order. */
+  readonly spot: string;
 }
 
 /**
@@ -46,6 +49,7 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
     request.move === undefined ? missing(plan, request) : movable.flatMap((allocation) => toMove(plan, allocation));
   const space = new PoolSpace(plan, new Set(movable.map((allocation) => allocation.id)));
   const ranges: ProposedRange[] = [];
+  const rerouted: Rerouted[] = [];
   const refusals: Refusal[] = [...locked];
   const operations: Operation[] = [];
   const settle = (each: Wanted, placed: Placed | undefined) => {
@@ -54,22 +58,26 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
       return;
     }
     ranges.push(asRange(each, placed));
+    const before = each.moving === undefined ? undefined : rangeOf(each.moving);
+    if (!each.demand.isInternal) rerouted.push({ ...each.demand, before, after: placed.prefix });
     operations.push(asOperation(each, placed));
   };
   for (const group of groupsToPlace(wanted)) placeGroup(group, space, settle);
-  return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, ranges) };
+  return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, rerouted) };
 }
 
 function missing(plan: Plan, { clusterIds, sizeFor }: ProposalRequest): Wanted[] {
   const chosen = clusterIds === undefined ? undefined : new Set(clusterIds);
   const held = new Set(plan.allocations.map((a) => spot(a.clusterId, a.purpose, a.zone, rangeOf(a).family)));
-  return plan.clusters
-    .filter((cluster) => chosen?.has(cluster.id) ?? true)
-    .flatMap((cluster) =>
-      demandsOf(plan, cluster, sizeFor)
-        .filter(({ need }) => !held.has(spot(cluster.id, need.purpose, need.zone, need.family)))
-        .map((each) => ({ cluster, ...each, moving: undefined })),
-    );
+  const wanted: Wanted[] = [];
+  for (const cluster of plan.clusters) {
+    if (chosen?.has(cluster.id) === false) continue;
+    for (const each of demandsOf(plan, cluster, sizeFor)) {
+      const own = spot(cluster.id, each.need.purpose, each.need.zone, each.need.family);
+      if (!held.has(own)) wanted.push({ cluster, ...each, moving: undefined, spot: own });
+    }
+  }
+  return wanted;
 }
 
 function toMove(plan: Plan, allocation: Allocation): Wanted[] {
@@ -79,7 +87,8 @@ function toMove(plan: Plan, allocation: Allocation): Wanted[] {
   const found = demandsOf(plan, cluster).find(
     ({ need }) => need.purpose === allocation.purpose && need.zone === allocation.zone && need.family === family,
   );
-  return found === undefined ? [] : [{ cluster, ...found, moving: allocation }];
+  const own = spot(cluster.id, allocation.purpose, allocation.zone, family);
+  return found === undefined ? [] : [{ cluster, ...found, moving: allocation, spot: own }];
 }
 
 function splitByLock(
@@ -109,13 +118,13 @@ function groupsToPlace(wanted: readonly Wanted[]): Wanted[][] {
     else group.push(each);
   }
   for (const group of groups.values())
-    group.sort((a, b) => a.demand.roomLength - b.demand.roomLength || (spotOf(a) < spotOf(b) ? -1 : 1));
+    group.sort((a, b) => a.demand.roomLength - b.demand.roomLength || (a.spot < b.spot ? -1 : 1));
   return [...groups.values()].sort((a, b) => {
     const [first, second] = [a[0] as Wanted, b[0] as Wanted];
     return (
       Number(first.demand.isInternal) - Number(second.demand.isInternal) ||
       summaryLength(a) - summaryLength(b) ||
-      (spotOf(first) < spotOf(second) ? -1 : 1)
+      (first.spot < second.spot ? -1 : 1)
     );
   });
 }
@@ -169,10 +178,6 @@ function asOperation({ cluster, need, moving }: Wanted, { prefix }: Placed): Ope
 
 function spot(clusterId: string, purpose: string, zone: string, family: number): string {
   return `${clusterId} ${purpose} ${zone} ${family}`;
-}
-
-function spotOf({ cluster, need }: Wanted): string {
-  return spot(cluster.id, need.purpose, need.zone, need.family);
 }
 
 function inClusterOrder(ranges: readonly ProposedRange[]): ProposedRange[] {

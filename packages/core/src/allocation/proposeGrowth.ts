@@ -26,7 +26,15 @@ export function proposeGrowth(plan: Plan, ids: readonly string[]): Proposal {
     operations: growing.map(({ allocation, grown }) =>
       setOperation('allocations', allocation.id, { prefix: formatPrefix(grown) }),
     ),
-    routes: routeChanges(plan, ranges),
+    routes: routeChanges(
+      plan,
+      growing.map(({ allocation, grown }) => ({
+        siteId: byId(plan.clusters, allocation.clusterId)?.siteId ?? '',
+        purpose: allocation.purpose,
+        before: rangeOf(allocation),
+        after: grown,
+      })),
+    ),
   };
 }
 

@@ -1,10 +1,9 @@
-import { merge, parsePrefix } from '../address/index.js';
+import { merge } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, purposes, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
-import { expectGood } from '../result.js';
 import { isInternalRange } from '../verdicts/index.js';
-import type { ProposedRange, RouteChange } from './proposal.js';
+import type { RouteChange } from './proposal.js';
 
 /** The ranges that leave their cluster, by site and purpose: what each site has to advertise. */
 export function advertisedRanges(plan: Plan, allocations: readonly Allocation[]): Map<string, Prefix[]> {
@@ -20,24 +19,32 @@ export function advertisedRanges(plan: Plan, allocations: readonly Allocation[])
   return groups;
 }
 
+/** A range that leaves its cluster and is new, or changes. */
+export interface Rerouted {
+  readonly siteId: string;
+  readonly purpose: Purpose;
+  readonly before: Prefix | undefined;
+  readonly after: Prefix;
+}
+
 /** The count of advertised prefixes for each site and purpose that the ranges touch, before and after them. */
-export function routeChanges(plan: Plan, ranges: readonly ProposedRange[]): RouteChange[] {
+export function routeChanges(plan: Plan, ranges: readonly Rerouted[]): RouteChange[] {
   const before = advertisedRanges(plan, plan.allocations);
   const after = new Map<string, { gone: Set<string>; come: Prefix[] }>();
   for (const range of ranges) {
-    const cluster = byId(plan.clusters, range.clusterId);
-    if (cluster === undefined || isInternalRange(cluster, range.purpose)) continue;
-    const key = `${cluster.siteId} ${range.purpose}`;
-    const change = after.get(key) ?? { gone: new Set<string>(), come: [] };
-    if (range.before !== '') change.gone.add(range.before);
-    change.come.push(expectGood(parsePrefix(range.after)));
-    after.set(key, change);
+    const key = `${range.siteId} ${range.purpose}`;
+    let change = after.get(key);
+    if (change === undefined) {
+      change = { gone: new Set(), come: [] };
+      after.set(key, change);
+    }
+    if (range.before !== undefined) change.gone.add(sayKey(range.before));
+    change.come.push(range.after);
   }
   const changes = [...after].map(([key, { gone, come }]): RouteChange => {
     const [siteId = '', purpose = ''] = key.split(' ');
     const old = before.get(key) ?? [];
-    const leaving = new Set([...gone].map((text) => sayKey(expectGood(parsePrefix(text)))));
-    const kept = old.filter((range) => !leaving.has(sayKey(range)));
+    const kept = gone.size === 0 ? old : old.filter((range) => !gone.has(sayKey(range)));
     return {
       siteName: byId(plan.sites, siteId)?.name ?? '',
       // The key was made from one just above.

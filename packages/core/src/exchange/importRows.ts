@@ -76,7 +76,7 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
   }
   const columns = columnsOf(kind, read.rows, options.fields ?? {});
   const reader = new RowReader(plan, kind, columns);
-  for (const row of read.rows) reader.take(row);
+  reader.takeAll(read.rows);
   return {
     kind,
     syntax: read.syntax,
@@ -111,6 +111,14 @@ function fieldNamed(rules: Readonly<Record<string, FieldRule>>, heading: string)
   );
 }
 
+/** A row with what its cells say, before it is compared with the plan. */
+interface Reading {
+  readonly row: RawRow;
+  readonly given: Record<string, unknown>;
+  readonly entity: Entity;
+  readonly wrong: RowProblem[];
+}
+
 /** Turns rows into operations, one after the other, since a row can be wrong because of one before it. */
 class RowReader {
   readonly rows: ImportedRow[] = [];
@@ -121,6 +129,8 @@ class RowReader {
   private readonly names: NameBook;
   private readonly fieldOf: ReadonlyMap<string, string | undefined>;
   private readonly ids = new Map<string, string>();
+  /** Ids of the plan's entities that a row names exactly. */
+  private readonly exact = new Set<string>();
   private readonly looseIds = new Map<string, string | undefined>();
   private readonly lines = new Map<string, number>();
 
@@ -140,55 +150,14 @@ class RowReader {
     }
   }
 
-  take(row: RawRow): void {
-    const wrong: RowProblem[] = [];
-    const report = (field: string, message: string, mend: string) =>
-      wrong.push({ line: row.line, field, message, mend });
-    const given = this.readCells(row, report);
-    const entity = { id: newId(), ...fallbacks(this.kind), ...given } as unknown as Entity;
-    const known = this.knownAs(entity);
-    if (known !== undefined) this.named.add(known.id);
-    if (wrong.length === 0) {
-      if (known === undefined) this.checkNew(entity, report);
-      else this.checkChanged(known, given, report);
-    }
-    const key = keyOf(this.kind, { ...known, ...entity });
-    const earlier = this.lines.get(key);
-    if (wrong.length === 0 && earlier !== undefined)
-      report(
-        keyField(this.kind),
-        `Line ${earlier} names the same ${kindNames[this.kind]}.`,
-        'Leave one of the two out, or rename it.',
-      );
-    this.problems.push(...wrong);
-    if (wrong.length > 0) return;
-    this.lines.set(key, row.line);
-    if (known === undefined) this.add(row.line, entity);
-    else this.change(row.line, known, given);
-  }
-
-  private readCells(row: RawRow, report: (field: string, message: string, mend: string) => void) {
-    const rules = rulesOf(this.kind);
-    const given: Record<string, unknown> = {};
-    for (const [heading, cell] of Object.entries(row.cells)) {
-      const field = this.fieldOf.get(heading);
-      if (field === '' || isEmptyCell(cell)) continue;
-      const rule = field === undefined ? undefined : rules[field];
-      if (field === undefined || rule === undefined) {
-        report(heading, `There is no field "${heading}".`, 'Say which field it is, or leave the column out.');
-        continue;
-      }
-      const value = readCell(rule, cell, this.names);
-      const problem = value.ok ? checkField(rule, value.value) : value;
-      if (problem !== undefined) report(rule.label, problem.message, problem.mend);
-      else if (value.ok) given[field] = value.value;
-    }
-    return given;
-  }
-
-  private knownAs(entity: Entity): Entity | undefined {
-    const loose = looseKeyOf(entity);
-    const id = this.ids.get(keyOf(this.kind, entity)) ?? (loose === undefined ? undefined : this.looseIds.get(loose));
+  /** Rows that name an entity exactly come first, so that none of the others is taken for a change of it. */
+  takeAll(rows: readonly RawRow[]): void {
+    const readings = rows.map((row) => this.read(row));
+    for (const { entity } of readings) {
+      const similar = loose === undefined ? undefined : this.looseIds.get(loose);
+    const id =
+      this.ids.get(keyOf(this.kind, entity)) ??
+      (similar === undefined || this.exact.has(similar) ? undefined : similar);
     return id === undefined ? undefined : byId<Entity>(this.plan[this.kind], id);
   }
 

@@ -6,7 +6,7 @@ const first = (query: string) => lookup.find(query).hits[0];
 
 test.each([
   ['10.23.96.40', 'held by the node range of booking-north'],
-  ['10.24.0.1', 'free, in pool Backbone'],
+  ['10.29.0.1', 'free, in pool Backbone'],
   ['9.9.9.9', 'free, in no pool'],
   ['10.28.0.0/16', 'partly taken'],
   ['10.16.0.0/14', 'free, in pool Backbone'],

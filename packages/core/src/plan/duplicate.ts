@@ -1,4 +1,4 @@
-import type { Entity, EntityOf, Kind, Plan } from './entities.js';
+import type { Entity, Kind, Plan } from './entities.js';
 import { byId } from './collection.js';
 import { newId } from './newId.js';
 import { addOperation } from './operations.js';

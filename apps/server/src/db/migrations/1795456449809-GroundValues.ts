@@ -1,6 +1,6 @@
-import { addOperation, withFallbacks } from '@wide-lattice/core';
-import type { Kind, Operation } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { completed } from './completed.js';
 
 // The usual values of the day; what they are in the core may change later, this migration may not.
 const values = {
@@ -72,11 +72,4 @@ export class GroundValues1795456449809 implements MigrationInterface {
       }
     }
   }
-}
-
-function completed(stored: Operation[] | string): Operation[] {
-  const operations = typeof stored === 'string' ? (JSON.parse(stored) as Operation[]) : stored;
-  return operations.map((operation) =>
-    operation.op === 'add' ? addOperation(operation.kind, withFallbacks(operation.kind, operation.entity)) : operation,
-  );
 }

@@ -2,7 +2,7 @@ import { applyOperations, comparePlans, quickStart } from '@wide-lattice/core';
 import type { Finding, Operation, Plan, QuickStartRequest } from '@wide-lattice/core';
 
 /** One thing a quick start would make. */
-export interface MadeRow {
+interface MadeRow {
   readonly what: string;
   readonly name: string;
   readonly range: string;
