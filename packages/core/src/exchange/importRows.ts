@@ -154,7 +154,66 @@ class RowReader {
   takeAll(rows: readonly RawRow[]): void {
     const readings = rows.map((row) => this.read(row));
     for (const { entity } of readings) {
-      const similar = loose === undefined ? undefined : this.looseIds.get(loose);
+      const id = this.ids.get(keyOf(this.kind, entity));
+      if (id !== undefined) this.exact.add(id);
+    }
+    for (const reading of readings) this.take(reading);
+  }
+
+  private read(row: RawRow): Reading {
+    const wrong: RowProblem[] = [];
+    const given = this.readCells(row, (field, message, mend) => wrong.push({ line: row.line, field, message, mend }));
+    // Whether it is an entity of its kind is checked below.
+    const entity = { id: newId(), ...fallbacks(this.kind), ...given } as unknown as Entity;
+    return { row, given, entity, wrong };
+  }
+
+  private take({ row, given, entity, wrong }: Reading): void {
+    const report = (field: string, message: string, mend: string) =>
+      wrong.push({ line: row.line, field, message, mend });
+    const known = this.knownAs(entity);
+    if (known !== undefined) this.named.add(known.id);
+    if (wrong.length === 0) {
+      if (known === undefined) this.checkNew(entity, report);
+      else this.checkChanged(known, given, report);
+    }
+    const key = keyOf(this.kind, { ...known, ...entity });
+    const earlier = this.lines.get(key);
+    if (wrong.length === 0 && earlier !== undefined)
+      report(
+        keyField(this.kind),
+        `Line ${earlier} names the same ${kindNames[this.kind]}.`,
+        'Leave one of the two out, or rename it.',
+      );
+    this.problems.push(...wrong);
+    if (wrong.length > 0) return;
+    this.lines.set(key, row.line);
+    if (known === undefined) this.add(row.line, entity);
+    else this.change(row.line, known, given);
+  }
+
+  private readCells(row: RawRow, report: (field: string, message: string, mend: string) => void) {
+    const rules = rulesOf(this.kind);
+    const given: Record<string, unknown> = {};
+    for (const [heading, cell] of Object.entries(row.cells)) {
+      const field = this.fieldOf.get(heading);
+      if (field === '' || isEmptyCell(cell)) continue;
+      const rule = field === undefined ? undefined : rules[field];
+      if (field === undefined || rule === undefined) {
+        report(heading, `There is no field "${heading}".`, 'Say which field it is, or leave the column out.');
+        continue;
+      }
+      const value = readCell(rule, cell, this.names);
+      const problem = value.ok ? checkField(rule, value.value) : value;
+      if (problem !== undefined) report(rule.label, problem.message, problem.mend);
+      else if (value.ok) given[field] = value.value;
+    }
+    return given;
+  }
+
+  private knownAs(entity: Entity): Entity | undefined {
+    const loose = looseKeyOf(entity);
+    const similar = loose === undefined ? undefined : this.looseIds.get(loose);
     const id =
       this.ids.get(keyOf(this.kind, entity)) ??
       (similar === undefined || this.exact.has(similar) ? undefined : similar);
