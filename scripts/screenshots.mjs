@@ -35,8 +35,20 @@ await show('demand', 'demand');
 await show('cluster', tide, () => page.getByLabel('pod range IPv4').fill('10.23.0.0/17'));
 await show('working', tide, () => page.getByRole('button', { name: '53' }).click());
 await show('ranges', 'ranges');
-await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose missing ranges' }).click());
+await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose', exact: true }).click());
 await show('findings', 'findings');
+await show('ways-out', 'findings', async () => {
+  await page
+    .getByRole('grid')
+    .getByText(/Pod range of shared-services/)
+    .click();
+  await page.getByRole('button', { name: 'Compare the ways out' }).click();
+});
+await show('quick-start', 'demand', async () => {
+  await page.getByRole('button', { name: 'Quick start' }).click();
+  await page.getByLabel('Name').fill('refunds');
+});
+await show('address-plan', 'print');
 await show('handover', 'handover');
 await show('import', 'ground?show=inUse', async () => {
   await page.getByRole('button', { name: 'Import' }).click();
@@ -64,7 +76,7 @@ await show('history', 'demand', async () => {
   await page.getByRole('link', { name: 'History' }).click();
 });
 await show('versions', 'ranges', async () => {
-  await page.getByRole('button', { name: 'Propose missing ranges' }).click();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
   await page.getByRole('button', { name: /^Apply/ }).click();
   await page.waitForTimeout(800);
   await page.getByRole('link', { name: 'History' }).click();

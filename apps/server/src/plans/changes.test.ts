@@ -271,7 +271,11 @@ describe('evaluation and export', () => {
 
 test('the address plan as PDF holds every range, read back by a general-purpose reader', async () => {
   const path = `/plans/${await newPlan()}/export/address-plan.pdf`;
-  const { body } = await client.get(path).responseType('blob').expect(200).expect('content-type', /application.pdf/);
+  const { body } = await client
+    .get(path)
+    .responseType('blob')
+    .expect(200)
+    .expect('content-type', /application.pdf/);
   const { text, totalPages } = await extractText(new Uint8Array(body as Buffer), { mergePages: true });
   expect(totalPages).toBeGreaterThan(3);
   const plain = text.replaceAll(/\s/g, '');

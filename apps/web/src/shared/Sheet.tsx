@@ -16,12 +16,14 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import type { ClipboardEvent, KeyboardEvent, MouseEvent, ReactNode } from 'react';
 import { toast } from 'sonner';
-import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
 import { useCommit } from '../plan/useCommit';
 import { SheetFoot } from './SheetFoot';
+import { SheetRow } from './SheetRow';
+import type { RowActions } from './SheetRow';
 import { readPasted } from './sheetPaste';
 import { useMarked } from './useMarked';
+import { useStable } from './useStable';
 
 /** One column of a sheet. */
 export interface SheetColumn<R> {
@@ -116,14 +118,19 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     },
     (state) => state,
   );
-  const sorted = table.getRowModel().rows.map((row) => row.original);
-  const lines = groupOf === undefined ? sorted.map((row): Line<R> => ({ kind: 'row', row })) : grouped(sorted, groupOf);
+  const model = table.getRowModel().rows;
+  const sorted = useMemo(() => model.map((row) => row.original), [model]);
+  const lines = useMemo(
+    () => (groupOf === undefined ? sorted.map((row): Line<R> => ({ kind: 'row', row })) : grouped(sorted, groupOf)),
+    [sorted, groupOf],
+  );
+  const markedRows = useMemo(() => sorted.filter((row) => marked.ids.has(idOf(row))), [sorted, marked.ids, idOf]);
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer re-renders on its own
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
+    overscan: 6,
   });
   const template = columns.map(({ width }) => width).join(' ');
   const focusCell = (line: number, column: number) => {
@@ -164,7 +171,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   const order = () => lines.flatMap((line) => (line.kind === 'row' ? [idOf(line.row)] : []));
   const remove = async (row: R) => {
     const isMarked = marked.ids.has(idOf(row)) && marked.ids.size > 1;
-    const gone = isMarked ? sorted.filter((each) => marked.ids.has(idOf(each))) : [row];
+    const gone = isMarked ? markedRows : [row];
     const problem = await commit(
       `Remove ${gone.length === 1 ? 'a row' : `${gone.length} rows`} of ${label}`,
       removal?.(gone) ?? [],
@@ -197,6 +204,19 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
         pasted.kind === 'refused' ? `Nothing was pasted. ${pasted.reason}` : 'This sheet takes no new rows by paste.',
       );
   };
+  const actions = useStable<RowActions<R>>({
+    click: onRowClick,
+    open: (row) => onOpen?.(row),
+    key: onCellKey,
+    edit: (row, column) => setEditing({ id: idOf(row), column, typed: undefined }),
+    store: (edit, text) => commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [edit.operation(text)]),
+    done: (line, column) => {
+      setEditing(undefined);
+      // After the editor is gone: focus taken from it would store what Escape leaves.
+      requestAnimationFrame(() => focusCell(line, column));
+    },
+  });
+  const foot = useStable({ unmark: () => marked.only(undefined) });
   const isEditable = columns.some(({ edit }) => edit !== undefined) || removal !== undefined;
   const grid = (
     <div
@@ -251,20 +271,13 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
         {virtual.getVirtualItems().map(({ index, start }) => {
           const line = lines[index];
           if (line === undefined) return null;
-          const place = {
-            transform: `translateY(${start}px)`,
-            position: 'absolute',
-            top: 0,
-            left: 0,
-            right: 0,
-          } as const;
           if (line.kind === 'group') {
             return (
               <div
                 key={`group ${line.name}`}
                 role="row"
-                className="bg-base-200"
-                style={{ ...place, height: ROW_HEIGHT }}
+                className="bg-base-200 absolute inset-x-0 top-0"
+                style={{ transform: `translateY(${start}px)`, height: ROW_HEIGHT }}
               >
                 <div role="gridcell" className="sheet-cell font-semibold">
                   {line.name} <span className="quiet font-normal">{line.count}</span>
@@ -272,54 +285,19 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
               </div>
             );
           }
-          const { row } = line;
-          const id = idOf(row);
+          const id = idOf(line.row);
           return (
-            <div
+            <SheetRow
               key={id}
-              role="row"
-              data-line={index}
-              aria-rowindex={index + 2}
-              aria-selected={selectedId === id || marked.ids.has(id)}
-              className="sheet-row min-w-fit"
-              style={{ ...place, gridTemplateColumns: template }}
-              onClick={(event) => onRowClick(event, row)}
-              onDoubleClick={(event) => event.target === event.currentTarget && onOpen?.(row)}
-            >
-              {columns.map((column, c) => {
-                const edit = column.edit?.(row);
-                const isEditing = editing?.id === id && editing.column === column.id;
-                return (
-                  <div
-                    key={column.id}
-                    role="gridcell"
-                    data-column={c}
-                    tabIndex={index === 0 && c === 0 ? 0 : -1}
-                    className={`sheet-cell ${column.align === 'right' ? 'justify-end' : ''} ${column.isMono === true ? 'font-mono' : ''} ${edit === undefined ? '' : 'cursor-text'} ${isEditing ? 'overflow-visible!' : ''}`}
-                    onKeyDown={(event) => onCellKey(event, index, c, row)}
-                    onDoubleClick={() => edit !== undefined && setEditing({ id, column: column.id, typed: undefined })}
-                  >
-                    {isEditing && edit !== undefined ? (
-                      <CellEditor
-                        edit={edit}
-                        label={`${column.label} of row ${index + 1}`}
-                        typed={editing.typed}
-                        onStore={(text) =>
-                          commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [edit.operation(text)])
-                        }
-                        onDone={() => {
-                          setEditing(undefined);
-                          // After the editor is gone: focus taken from it would store what Escape leaves.
-                          requestAnimationFrame(() => focusCell(index, c));
-                        }}
-                      />
-                    ) : (
-                      (column.render?.(row) ?? <span className="truncate">{column.value(row)}</span>)
-                    )}
-                  </div>
-                );
-              })}
-            </div>
+              row={line.row}
+              index={index}
+              start={start}
+              columns={columns}
+              template={template}
+              isSelected={selectedId === id || marked.ids.has(id)}
+              editing={editing?.id === id ? editing : undefined}
+              actions={actions}
+            />
           );
         })}
       </div>
@@ -333,8 +311,8 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
         label={label}
         columns={columns}
         rows={sorted}
-        marked={sorted.filter((row) => marked.ids.has(idOf(row)))}
-        onUnmark={() => marked.only(undefined)}
+        marked={markedRows}
+        onUnmark={foot.unmark}
         removal={removal}
       />
     </>

@@ -1,6 +1,6 @@
 import { rowsAsCsv } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
 import type { SheetColumn } from './Sheet';
@@ -16,8 +16,7 @@ interface SheetFootProps<R> {
   readonly removal?: ((rows: readonly R[]) => readonly Operation[]) | undefined;
 }
 
-/** Below a sheet: how many rows, what can be done to the marked ones at once, and the way out as CSV. */
-export function SheetFoot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootProps<R>) {
+function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootProps<R>) {
   const commit = useCommit();
   const first = marked[0];
   const editable = first === undefined ? [] : columns.filter((column) => column.edit?.(first) !== undefined);
@@ -57,6 +56,10 @@ export function SheetFoot<R>({ label, columns, rows, marked, onUnmark, removal }
     </div>
   );
 }
+
+/** Below a sheet: how many rows, what can be done to the marked ones at once, and the way out as CSV. Not drawn again while rows scroll. */
+// memo loses the type parameter, which its props need.
+export const SheetFoot = memo(Foot) as typeof Foot;
 
 /** One field of all marked rows set at once, as one change. */
 function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn<R>[]; readonly rows: readonly R[] }) {
