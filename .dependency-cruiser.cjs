@@ -2,9 +2,10 @@
 const floors = [
   ['result', 'address', 'working'],
   ['plan'],
-  ['domains', 'sizing'],
+  ['domains', 'sizing', 'wire'],
   ['verdicts'],
   ['allocation'],
+  ['podnetwork'],
   ['findings', 'lookup'],
   ['evaluation'],
   ['exchange'],

@@ -102,6 +102,7 @@ test('any change that stands can be taken back from the history, and links reope
   await expect(page).toHaveURL(/demand/);
   await page.getByRole('link', { name: 'History' }).click();
   await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Undo: Remove cluster harbour-ops');
   await page.goto(page.url().replace('history', 'board?filter=harbour'));
   await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(
     '10.96.0.0/12',

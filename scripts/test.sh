@@ -9,6 +9,8 @@ cd "$(dirname "$0")/.."
 need_node
 need_command mariadbd mariadb-server
 need_command chromium chromium
+need_command ip iproute2
+need_command ping iputils-ping
 install_packages
 
 passed=0

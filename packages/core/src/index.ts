@@ -8,6 +8,8 @@ export * from './lookup/index.js';
 export * from './plan/index.js';
 export type { Problem, Result } from './result.js';
 export { sayProblem } from './result.js';
+export * from './podnetwork/index.js';
 export * from './sizing/index.js';
 export * from './verdicts/index.js';
+export * from './wire/index.js';
 export * from './working/index.js';

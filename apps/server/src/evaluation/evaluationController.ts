@@ -7,8 +7,9 @@ import {
   ParseIntPipe,
   ParseUUIDPipe,
   Query,
-  StreamableFile,
+  Res,
 } from '@nestjs/common';
+import type { Response } from 'express';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { writePlanFile } from '@wide-lattice/core';
 import { PlansService } from '../plans/plansService.js';
@@ -62,9 +63,8 @@ export class EvaluationController {
 
   @ApiOperation({ summary: 'The address plan to print, as PDF' })
   @Get('export/address-plan.pdf')
-  @Header('content-type', 'application/pdf')
-  @Header('content-disposition', 'attachment; filename="address-plan.pdf"')
-  async pdf(@Param('id', ParseUUIDPipe) id: string) {
-    return new StreamableFile(await this.evaluation.addressPlanPdf((await this.plans.read(id)).plan));
+  async pdf(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
+    const pdf = await this.evaluation.addressPlanPdf((await this.plans.read(id)).plan);
+    response.type('application/pdf').attachment('address-plan.pdf').send(Buffer.from(pdf));
   }
 }

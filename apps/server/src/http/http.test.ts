@@ -1,4 +1,5 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { defaultSettings } from '@wide-lattice/core';
 import request from 'supertest';
 import { addressOf, startTestApp } from '../../test/testApp.js';
 
@@ -42,7 +43,7 @@ test('a body that is no JSON, and one that is too large, are answered plainly', 
 });
 
 test('fields that are not documented are refused by name', async () => {
-  const settings = { name: 'x', note: '', horizonMonths: 12, expectsJoins: true };
+  const settings = { ...defaultSettings, name: 'x', horizonMonths: 12 };
   const { body } = await request(address)
     .post('/api/plans')
     .send({ ...settings, colour: 'red' })

@@ -14,7 +14,7 @@ import type { Operation, Plan, Site } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { DataSource } from 'typeorm';
 import { extractText } from 'unpdf';
-import { completed } from '../db/migrations/completed.js';
+import { completed } from '../db/migrations/completeHistory.js';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
 
 let app: NestExpressApplication;
@@ -77,7 +77,7 @@ describe('changes', () => {
       ...propose(demo).operations,
       ...removalOf(demo, 'clusters', cluster(3)),
       setOperation('links', hub?.id ?? '', { networkIds: [...(hub?.networkIds ?? [])].reverse().slice(0, 3) }),
-      addOperation('networks', { id: newId(), name: 'new', note: '✓ \u{1F6A2}' }),
+      addOperation('networks', { id: newId(), name: 'new', mtu: 1500, note: '✓ \u{1F6A2}' }),
       { op: 'set', kind: 'settings', fields: { horizonMonths: 24, name: 'Renamed' } },
     ];
     await client.change(planId, 0, operations).expect(200, { revision: 1, isMerged: false });
@@ -273,7 +273,12 @@ test('the address plan as PDF holds every range, read back by a general-purpose 
   const path = `/plans/${await newPlan()}/export/address-plan.pdf`;
   const { body } = await client
     .get(path)
-    .responseType('blob')
+    .buffer(true)
+    .parse((answer, done) => {
+      const chunks: Buffer[] = [];
+      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+      answer.on('end', () => done(null, Buffer.concat(chunks)));
+    })
     .expect(200)
     .expect('content-type', /application.pdf/);
   const { text, totalPages } = await extractText(new Uint8Array(body as Buffer), { mergePages: true });
@@ -314,7 +319,7 @@ describe('the database holds its own rules', () => {
     await expect(database.query('UPDATE pool SET family = 5 WHERE planId = ?', [planId])).rejects.toThrow(
       /CONSTRAINT|constraint/,
     );
-    await expect(insert(planId, 'network', 'planId, id, name, note')).rejects.toThrow(/Duplicate/);
+    await expect(insert(planId, 'network', 'planId, id, name, note, mtu')).rejects.toThrow(/Duplicate/);
   });
 
   test('prefixes can be asked for by address', async () => {

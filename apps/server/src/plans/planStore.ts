@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
-import { byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core';
-import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core';
+import { byId, emptyPlan, kinds, rulesOf, touchedBy } from '@wide-lattice/core';
+import type { Entity, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core';
 import { EntityManager } from 'typeorm';
 import { LinkMemberRow, PlanRow } from '../db/rows/index.js';
 import { rowClassOf, toEntity, toRow } from './rowMapping.js';
@@ -23,11 +23,10 @@ const removedFirst: readonly Kind[] = [
   'links',
   'subnets',
   'blocks',
-  'shapes',
   'inUse',
   'pools',
 ];
-const removedLast: readonly Kind[] = ['networks', 'sites', 'profiles'];
+const removedLast: readonly Kind[] = ['networks', 'sites', 'shapes', 'profiles'];
 
 /** Reads plans from their tables and writes changes back. Keeps the last read plans, each with the revision it is true for. */
 @Injectable()
@@ -73,7 +72,6 @@ export class PlanStore {
   }
 
   private async readEntities(manager: EntityManager, row: PlanRow): Promise<Plan> {
-    const { name, note, horizonMonths, expectsJoins } = row;
     const members = await manager.find(LinkMemberRow, {
       where: { planId: row.id },
       order: { linkId: 'ASC', position: 'ASC' },
@@ -85,7 +83,7 @@ export class PlanStore {
       const rows = await manager.find(rowClassOf[kind], { where: { planId: row.id }, order: { id: 'ASC' } });
       collections[kind] = rows.map((each) => toEntity(kind, each, networksOf.get(each.id)));
     }
-    return { ...emptyPlan({ name, note, horizonMonths, expectsJoins }), ...collections };
+    return { ...emptyPlan(settingsOf(row)), ...collections };
   }
 
   private async remove(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
@@ -125,6 +123,12 @@ export class PlanStore {
     const rows = entity.networkIds.map((networkId, position) => ({ planId, linkId: entity.id, networkId, position }));
     await manager.insert(LinkMemberRow, rows);
   }
+}
+
+/** The plan's own fields in its row: those that have a rule. */
+function settingsOf(row: PlanRow): Partial<PlanSettings> {
+  const known = rulesOf('settings');
+  return Object.fromEntries(Object.entries(row).filter(([field]) => Object.hasOwn(known, field)));
 }
 
 function touchedIds(operations: readonly Operation[]): ReadonlyMap<Kind, ReadonlySet<string>> {

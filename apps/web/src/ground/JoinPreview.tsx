@@ -1,4 +1,4 @@
-import { addOperation, newId } from '@wide-lattice/core';
+import { addOperation, newId, withFallbacks } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -27,7 +27,7 @@ export function JoinPreview() {
       networkIds: [first, second],
       isPlanned: true,
     };
-    return [addOperation('links', link)];
+    return [addOperation('links', withFallbacks('links', link))];
   }, [first, second, plan.networks]);
   const networks = [
     { value: '', label: 'choose' },

@@ -5,7 +5,7 @@ import type { CellEdit } from './CellEditor';
 import type { SheetColumn } from './Sheet';
 
 /** The cell being edited in a row, and the key that opened it. */
-export interface EditedCell {
+interface EditedCell {
   readonly column: string;
   readonly typed: string | undefined;
 }

@@ -1,4 +1,6 @@
+export { demandsOf } from './demand.js';
 export { FreeSpace } from './freeSpace.js';
+export { PoolSpace } from './poolSpace.js';
 export type { SizeFor } from './demand.js';
 export type { GrowthRoom } from './growthRoom.js';
 export { growthRooms, inTheWay } from './growthRoom.js';

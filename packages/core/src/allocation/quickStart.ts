@@ -111,7 +111,10 @@ interface Parts {
 function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: Parts): QuickStart {
   const space = FreeSpace.within(block);
   const operations: Operation[] = [
-    addOperation('networks', { id: cluster.networkId, name: request.name, note: workloads[request.workload] }),
+    addOperation(
+      'networks',
+      withFallbacks('networks', { id: cluster.networkId, name: request.name, note: workloads[request.workload] }),
+    ),
     addOperation('blocks', { id: newId(), networkId: cluster.networkId, prefix: formatPrefix(block), note: '' }),
     addOperation('clusters', cluster),
   ];

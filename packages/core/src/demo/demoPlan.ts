@@ -268,8 +268,13 @@ function groundOperations(): Operation[] {
       },
       { name: 'models-lab', kind: 'peering', networkIds: [network.models, network.lab], isPlanned: false },
       { name: 'coach-join', kind: 'peering', networkIds: [network.basalt, network.coaches], isPlanned: true },
-      { name: 'radar-tunnel', kind: 'tunnel', networkIds: [network.basalt, network.radar] },
-      { name: 'clearing-circuit', kind: 'circuit', networkIds: [network.office, network.clearing] },
+      {
+        name: 'radar-tunnel',
+        kind: 'tunnel',
+        networkIds: [network.basalt, network.radar],
+        encapsulation: 'esp-gcm-nat',
+      },
+      { name: 'clearing-circuit', kind: 'circuit', networkIds: [network.office, network.clearing], mtu: 1400 },
     ]),
     ...adds('attachments', [
       // What the hall tells the hub: its own space, ferry control, and the radar posts behind the tunnel.
@@ -326,6 +331,10 @@ function clusterOperations(): Operation[] {
     perNodeLength: null,
     isBuilt: false,
     hasEntrySubnets: false,
+    encapsulation: 'vxlan',
+    shapeId: null,
+    podNeeds: [],
+    mtuFloor: 0,
   } as const;
   const named: Omit<Cluster, 'id'>[] = [
     {
@@ -338,6 +347,8 @@ function clusterOperations(): Operation[] {
       nodesHorizon: 120,
       podsPerNode: 58,
       services: 400,
+      shapeId: demoId('shapes', 1),
+      podNeeds: ['reachable', 'source kept'],
       isBuilt: true,
     },
     {
@@ -361,6 +372,9 @@ function clusterOperations(): Operation[] {
       nodesHorizon: 40,
       podsPerNode: 110,
       services: 900,
+      shapeId: demoId('shapes', 7),
+      podNeeds: ['encryption'],
+      mtuFloor: 1420,
     },
     {
       ...common,
@@ -371,6 +385,8 @@ function clusterOperations(): Operation[] {
       nodesNow: 60,
       nodesHorizon: 180,
       podsPerNode: 64,
+      shapeId: demoId('shapes', 6),
+      podNeeds: ['reachable', 'network policy'],
       services: 120,
       surgePercent: 20,
     },

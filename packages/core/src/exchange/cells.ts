@@ -44,7 +44,10 @@ export function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell 
     case 'prefixes':
       return { ok: true, value: asList(value).map(standardPrefix) };
     case 'choices':
-      return { ok: true, value: asList(value).map((item) => (typeof item === 'string' ? item.toLowerCase() : item)) };
+      return {
+        ok: true,
+        value: asChoices(rule.options, value).map((item) => (typeof item === 'string' ? item.toLowerCase() : item)),
+      };
     case 'texts':
       return { ok: true, value: asList(value) };
   }
@@ -79,6 +82,11 @@ function asList(value: unknown): unknown[] {
   return String(value)
     .split(/[;,|\s]+/)
     .filter((part) => part !== '');
+}
+
+/** Choices can hold spaces; where one does, only other marks set them apart. */
+function asChoices(options: readonly string[], value: unknown): unknown[] {
+  return options.some((option) => option.includes(' ')) ? asNames(value) : asList(value);
 }
 
 /** Names hold spaces, so they are set apart by other marks. */

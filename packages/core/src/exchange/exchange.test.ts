@@ -210,6 +210,13 @@ describe('rows as a difference', () => {
     expect(applied(plan, operations).inUse).toHaveLength(plan.inUse.length);
   });
 
+  test('lists in the rows do not change what sets the columns apart', () => {
+    const text = 'name,kind,networks\na,hub,booking; models; piers\nb,hub,models; piers; booking\n';
+    expect(importRows(plan, 'links', text).problems).toEqual([]);
+    expect(importRows(plan, 'links', text.replaceAll(',', '\t')).problems).toEqual([]);
+    expect(importRows(plan, 'links', text.replaceAll(';', '|').replaceAll(',', ';')).problems).toEqual([]);
+  });
+
   test('columns can be named by hand or left out', () => {
     const text = 'Netz,Wer,Farbe\n10.210.0.0/16,Werft,rot\n';
     expect(importRows(plan, 'inUse', text).problems.map(({ field }) => field)).toEqual(['Netz', 'Wer', 'Farbe']);
@@ -250,13 +257,17 @@ describe('older plan files', () => {
       ...rest,
       version: 1,
       sites: without('sites', 'latitude', 'longitude'),
-      clusters: without('clusters', 'hasEntrySubnets'),
+      clusters: without('clusters', 'hasEntrySubnets', 'encapsulation', 'shapeId', 'podNeeds', 'mtuFloor'),
+      links: without('links', 'mtu', 'encapsulation'),
+      networks: without('networks', 'mtu'),
       profiles: without('profiles', 'nativeRule', 'leastSurge', 'smallestSubnet', 'nodesPerCluster'),
     };
     const read = readPlanFile(JSON.stringify(old));
     expect(read.ok).toBe(true);
     if (!read.ok) return;
-    expect(read.plan.clusters).toEqual(plan.clusters);
+    expect(read.plan.clusters).toEqual(
+      plan.clusters.map((cluster) => ({ ...cluster, shapeId: null, podNeeds: [], mtuFloor: 0 })),
+    );
     expect(read.plan.allocations).toEqual(plan.allocations);
     expect(read.plan.sites[0]).toMatchObject({ latitude: null, longitude: null });
     expect(read.plan.profiles[0]).toMatchObject({ leastSurge: 0, nativeRule: 'addresses', smallestSubnet: 30 });

@@ -1,4 +1,4 @@
-import { withFallbacks } from '../plan/index.js';
+import { defaultSettings, withFallbacks } from '../plan/index.js';
 import type { Kind } from '../plan/index.js';
 
 type Content = Readonly<Record<string, unknown>>;
@@ -7,7 +7,7 @@ type Content = Readonly<Record<string, unknown>>;
 const newInVersion2: readonly Kind[] = ['shapes', 'blocks', 'subnets', 'attachments', 'runs'];
 
 /** Kinds that got fields with version 2; their usual values keep what the file meant. */
-const widerInVersion2: readonly Kind[] = ['profiles', 'sites', 'clusters'];
+const widerInVersion2: readonly Kind[] = ['profiles', 'sites', 'networks', 'links', 'clusters'];
 
 /** Brings the content of an older plan file to the present version; undefined when that version is not known. */
 export function upgradePlanFile(content: Content): Content | undefined {
@@ -18,13 +18,16 @@ export function upgradePlanFile(content: Content): Content | undefined {
 function toVersion2(content: Content): Content {
   const lists = newInVersion2.map((kind) => [kind, []]);
   const wider = widerInVersion2.map((kind) => [kind, completed(kind, content[kind])]);
-  return { ...content, ...(Object.fromEntries([...lists, ...wider]) as object), version: 2 };
+  const settings = isObject(content['settings']) ? { settings: { ...defaultSettings, ...content['settings'] } } : {};
+  return { ...content, ...settings, ...(Object.fromEntries([...lists, ...wider]) as object), version: 2 };
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 /** What is no list of entries is left for the reader to refuse. */
 function completed(kind: Kind, items: unknown): unknown {
   if (!Array.isArray(items)) return items;
-  return items.map((item: unknown) =>
-    typeof item === 'object' && item !== null && !Array.isArray(item) ? withFallbacks(kind, item) : item,
-  );
+  return items.map((item: unknown) => (isObject(item) ? withFallbacks(kind, item) : item));
 }

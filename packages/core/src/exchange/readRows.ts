@@ -53,6 +53,7 @@ function readCsv(text: string): RawRows {
   let read = 0;
   let problem: RawRows['problem'];
   Papa.parse<string[]>(body, {
+    delimiter: markOf(body),
     step: ({ data, errors, meta }) => {
       const start = line;
       line += countNewlines(body, read, meta.cursor);
@@ -76,6 +77,18 @@ function readCsv(text: string): RawRows {
   if (problem === undefined && headings === undefined)
     problem = { line: 1, message: 'There is no heading row.', mend: 'Start with the column names.' };
   return { syntax: 'csv', rows: problem === undefined ? rows : [], problem };
+}
+
+/** What sets cells apart, read off the heading line: later lines hold lists with marks of their own. */
+function markOf(text: string): string {
+  const head =
+    text
+      .trimStart()
+      .split('\n', 1)[0]
+      ?.replace(/"[^"]*"/g, '') ?? '';
+  const counts = ['\t', ';', ','].map((mark) => ({ mark, count: head.split(mark).length - 1 }));
+  const [most] = counts.sort((a, b) => b.count - a.count);
+  return most === undefined || most.count === 0 ? ',' : most.mark;
 }
 
 function cellOf(heading: string | undefined, cell: string, column: number): [string, unknown][] {

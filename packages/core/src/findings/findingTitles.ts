@@ -4,6 +4,8 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'block.count': 'too many address blocks',
   'block.size': 'address block of a wrong size',
   'clusters.over-quota': 'too many clusters at a site',
+  'mtu.below-floor': 'packets too small',
+  'mtu.narrow-link': 'link narrower than its networks',
   'nodes.over-quota': 'too many nodes in a cluster',
   'overlap.conflict': 'conflict',
   'overlap.reuse': 'reuse',

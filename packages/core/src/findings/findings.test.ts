@@ -127,6 +127,11 @@ Object.assign(cases, {
     severity: 'warning',
     plan: world({}, add('inUse', { prefix: '10.0.0.0/9', owner: 'x' })),
   },
+  'mtu.below-floor': { severity: 'error', plan: world({ mtuFloor: 1451 }) },
+  'mtu.narrow-link': {
+    severity: 'warning',
+    plan: applied(ground(2), add('links', { ...peer(2), kind: 'tunnel', encapsulation: 'esp-gcm' })),
+  },
   'run.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
   'run.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
   'attachment.deaf': {

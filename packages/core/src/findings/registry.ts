@@ -3,6 +3,7 @@ import type { ClusterResult } from './clusterResult.js';
 import type { Finding } from './finding.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
+import { mtuBelowFloor, narrowLinks } from './mtu.js';
 import { nativeNotOffered } from './nativeNotOffered.js';
 import { networkLimits } from './networkLimits.js';
 import { nodesOverQuota } from './nodesOverQuota.js';
@@ -31,6 +32,7 @@ const clusterChecks = [
   serviceRangeTooLarge,
   nodePartTooWide,
   nodesOverQuota,
+  mtuBelowFloor,
   nativeNotOffered,
   rangeOutsideBlocks,
   rangeSubnetSize,
@@ -65,6 +67,7 @@ export const planChecks: readonly PlanCheck[] = [
   { reads: ['profiles', 'sites', 'clusters'], check: clustersOverQuota },
   { reads: ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], check: peeringsOverQuota },
   { reads: ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], check: runChecks },
+  { reads: ['links', 'networks'], check: narrowLinks },
   { reads: ['attachments', 'links', 'networks'], check: attachmentDeaf },
 ];
 

@@ -259,4 +259,14 @@ export function fallbacks(kind: Kind): Record<string, unknown> {
 }
 
 /** Settings of a new plan. */
-export const defaultSettings: PlanSettings = { name: 'New plan', note: '', horizonMonths: 36, expectsJoins: true };
+export const defaultSettings: PlanSettings = {
+  name: 'New plan',
+  note: '',
+  horizonMonths: 36,
+  expectsJoins: true,
+  weightAddresses: 5,
+  weightReach: 5,
+  weightWire: 3,
+  weightRoutes: 3,
+  weightEffort: 4,
+};

@@ -7,6 +7,47 @@ export const purposes = ['node', 'pod', 'service', 'entry'] as const satisfies r
 /** How pods get their addresses (handbook 6): inside the cluster only, a routed prefix a node, or from the network's own subnets. */
 export type PodMode = 'overlay' | 'routed' | 'native';
 
+/** What wraps packets between two places; ESP with its cipher, and with NAT traversal or without. */
+export type Encapsulation =
+  'none' | 'vxlan' | 'geneve' | 'ipip' | 'gre' | 'wireguard' | 'esp-gcm' | 'esp-gcm-nat' | 'esp-cbc' | 'esp-cbc-nat';
+
+/** Every encapsulation. */
+export const encapsulationNames = [
+  'none',
+  'vxlan',
+  'geneve',
+  'ipip',
+  'gre',
+  'wireguard',
+  'esp-gcm',
+  'esp-gcm-nat',
+  'esp-cbc',
+  'esp-cbc-nat',
+] as const satisfies readonly Encapsulation[];
+
+/** What a cluster's pod network must be able to do; a mode that cannot is excluded. */
+export type PodRequirement =
+  | 'reachable'
+  | 'reachable on-premises'
+  | 'source kept'
+  | 'network policy'
+  | 'encryption'
+  | 'multicast'
+  | 'dual stack'
+  | 'several attachments';
+
+/** Every requirement. */
+export const podRequirements = [
+  'reachable',
+  'reachable on-premises',
+  'source kept',
+  'network policy',
+  'encryption',
+  'multicast',
+  'dual stack',
+  'several attachments',
+] as const satisfies readonly PodRequirement[];
+
 /** Which address families a cluster runs. */
 export type ClusterFamily = 'ipv4' | 'ipv6' | 'dual';
 
@@ -76,6 +117,8 @@ export interface Site {
 export interface Network {
   readonly id: string;
   readonly name: string;
+  /** Largest IP packet in bytes that its links carry whole. */
+  readonly mtu: number;
   readonly note: string;
 }
 
@@ -121,6 +164,10 @@ export interface Link {
   readonly name: string;
   readonly kind: LinkKind;
   readonly networkIds: readonly string[];
+  /** Largest IP packet in bytes on it, before it wraps anything. */
+  readonly mtu: number;
+  /** What wraps the packets that cross it. */
+  readonly encapsulation: Encapsulation;
   /** Not there yet: its verdicts say so. */
   readonly isPlanned: boolean;
 }
@@ -166,6 +213,14 @@ export interface Cluster {
   readonly siteId: string;
   readonly networkId: string;
   readonly podMode: PodMode;
+  /** What wraps packets between nodes while the pods are in an overlay. */
+  readonly encapsulation: Encapsulation;
+  /** The machine shape of its nodes; null when it is not decided. */
+  readonly shapeId: string | null;
+  /** What its pod network must be able to do. */
+  readonly podNeeds: readonly PodRequirement[];
+  /** Smallest packet in bytes that must pass whole between its pods; 0 for any. */
+  readonly mtuFloor: number;
   readonly family: ClusterFamily;
   readonly nodesNow: number;
   /** Nodes at the plan's horizon. */
@@ -217,6 +272,12 @@ export interface PlanSettings {
   readonly horizonMonths: number;
   /** Mergers or partner links are likely: widely used defaults get a note. */
   readonly expectsJoins: boolean;
+  /** How much addresses from routable space weigh when pod networks are compared, 0 to 10; likewise the others. */
+  readonly weightAddresses: number;
+  readonly weightReach: number;
+  readonly weightWire: number;
+  readonly weightRoutes: number;
+  readonly weightEffort: number;
 }
 
 /** The entities of each kind; a kind's name is also its collection in the plan. */

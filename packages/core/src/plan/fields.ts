@@ -1,4 +1,4 @@
-import { purposes } from './entities.js';
+import { encapsulationNames, podRequirements, purposes } from './entities.js';
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 
 interface Common {
@@ -49,7 +49,12 @@ export type FieldRule = Common &
         readonly fallback?: readonly string[];
       }
     | { readonly type: 'prefixes'; readonly min: number; readonly max: number; readonly fallback?: readonly string[] }
-    | { readonly type: 'choices'; readonly options: readonly string[]; readonly min: number }
+    | {
+        readonly type: 'choices';
+        readonly options: readonly string[];
+        readonly min: number;
+        readonly fallback?: readonly string[];
+      }
     | { readonly type: 'texts'; readonly min: number; readonly max: number; readonly maxLength: number }
   );
 
@@ -201,7 +206,11 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       fallback: null,
     },
   },
-  networks: { name: name('What the network is called.'), note },
+  networks: {
+    name: name('What the network is called.'),
+    mtu: integer('MTU', 'Largest IP packet that its links carry whole.', 'bytes', 1280, 9216, 1500),
+    note,
+  },
   blocks: { networkId: network('The network that has it.'), prefix: prefix('The address block.'), note },
   subnets: {
     name: name('What the subnet is called.'),
@@ -260,6 +269,14 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       to: 'networks',
       min: 2,
       max: 1000,
+    },
+    mtu: integer('MTU', 'Largest IP packet on it, before it wraps anything.', 'bytes', 576, 9216, 1500),
+    encapsulation: {
+      type: 'choice',
+      label: 'Wraps in',
+      help: 'What wraps the packets that cross it.',
+      options: encapsulationNames,
+      fallback: 'none',
     },
     isPlanned: {
       type: 'flag',
@@ -343,6 +360,36 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: ['overlay', 'routed', 'native'],
       fallback: 'overlay',
     },
+    encapsulation: {
+      type: 'choice',
+      label: 'Wraps in',
+      help: 'What wraps packets between nodes while the pods are in an overlay.',
+      options: encapsulationNames,
+      fallback: 'vxlan',
+    },
+    shapeId: {
+      type: 'reference',
+      label: 'Machine shape',
+      help: 'The machine shape of its nodes; empty when it is not decided.',
+      to: 'shapes',
+      isOptional: true,
+    },
+    podNeeds: {
+      type: 'choices',
+      label: 'Pods must',
+      help: 'What the pod network must be able to do.',
+      options: podRequirements,
+      min: 0,
+      fallback: [],
+    },
+    mtuFloor: integer(
+      'MTU floor',
+      'Smallest packet that must pass whole between pods; 0 for any.',
+      'bytes',
+      0,
+      9216,
+      0,
+    ),
     family: {
       type: 'choice',
       label: 'Family',
@@ -406,6 +453,9 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
   },
 };
 
+const weight = (label: string, help: string, fallback: number): FieldRule =>
+  integer(label, help, 'of 10', 0, 10, fallback);
+
 /** The rules of the plan's own fields. */
 export const settingsRules: { readonly [F in keyof PlanSettings]-?: FieldRule } = {
   name: name('What the plan is called.'),
@@ -417,4 +467,13 @@ export const settingsRules: { readonly [F in keyof PlanSettings]-?: FieldRule } 
     help: 'Mergers or partner links are expected: widely used defaults get a note.',
     fallback: true,
   },
+  weightAddresses: weight('Addresses', 'How much addresses taken from routable space weigh.', 5),
+  weightReach: weight(
+    'Reach',
+    'How much it weighs that pods can be reached and load balancers send to them directly.',
+    5,
+  ),
+  weightWire: weight('Wire', 'How much packet size and efficiency weigh.', 3),
+  weightRoutes: weight('Routes', 'How much room in route tables weighs.', 3),
+  weightEffort: weight('Effort', 'How much the effort to run it weighs.', 4),
 };

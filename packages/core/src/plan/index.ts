@@ -4,6 +4,7 @@ export type {
   Block,
   Cluster,
   ClusterFamily,
+  Encapsulation,
   Entity,
   EntityOf,
   InUseRange,
@@ -14,6 +15,7 @@ export type {
   Plan,
   PlanSettings,
   PodMode,
+  PodRequirement,
   Pool,
   Profile,
   Purpose,
@@ -24,7 +26,7 @@ export type {
   SubnetPurpose,
   WayOut,
 } from './entities.js';
-export { kindNames, kinds, purposes } from './entities.js';
+export { encapsulationNames, kindNames, kinds, podRequirements, purposes } from './entities.js';
 export type { FieldRule } from './fields.js';
 export { fieldRules, settingsRules } from './fields.js';
 export type { FieldProblem } from './checkField.js';

@@ -39,7 +39,7 @@ test('collections stay in the order of ids, however entities arrive', () => {
   const ids = [5, 1, 9, 3].map((n) => testId('networks', n));
   const plan = applied(
     emptyPlan(),
-    ids.map((id, i) => addOperation('networks', { id, name: `net ${i}`, note: '' })),
+    ids.map((id, i) => addOperation('networks', { id, name: `net ${i}`, mtu: 1500, note: '' })),
   );
   expect(plan.networks.map(({ id }) => id)).toEqual([...ids].sort());
   expect(newId() < newId()).toBe(true);
@@ -95,7 +95,7 @@ describe('a change is refused whole, with the place and the mend', () => {
     ['an entity that is gone', [setOperation('clusters', newId(), { nodesNow: 1 })], '0 id entity.gone'],
     [
       'an id twice',
-      [addOperation('networks', { id: testId('networks', 1), name: 'again', note: '' })],
+      [addOperation('networks', { id: testId('networks', 1), name: 'again', mtu: 1500, note: '' })],
       '0 id entity.exists',
     ],
     [
@@ -106,6 +106,8 @@ describe('a change is refused whole, with the place and the mend', () => {
           name: 'p',
           kind: 'peering',
           networkIds: [1, 2, 3].map((n) => testId('networks', n)),
+          mtu: 1500,
+          encapsulation: 'none',
           isPlanned: false,
         }),
       ],
@@ -119,12 +121,14 @@ describe('a change is refused whole, with the place and the mend', () => {
           name: 'p',
           kind: 'hub',
           networkIds: [testId('networks', 1)],
+          mtu: 1500,
+          encapsulation: 'none',
           isPlanned: false,
         }),
       ],
       '0 networkIds field.list-size',
     ],
-    ['an id that is none', [addOperation('networks', { id: 'x', name: 'n', note: '' })], '0 id field.id'],
+    ['an id that is none', [addOperation('networks', { id: 'x', name: 'n', mtu: 1500, note: '' })], '0 id field.id'],
     ['a control character', [setOperation('clusters', one, { name: 'a\u0007b' })], '0 name field.control'],
     ['an overlong name', [setOperation('clusters', one, { name: 'a'.repeat(81) })], '0 name field.long'],
   ])('%s', (_, operations, expected) => {

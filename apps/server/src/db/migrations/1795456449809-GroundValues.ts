@@ -1,6 +1,5 @@
-import type { Operation } from '@wide-lattice/core';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { completed } from './completed.js';
+import { completeHistory } from './completeHistory.js';
 
 // The usual values of the day; what they are in the core may change later, this migration may not.
 const values = {
@@ -30,15 +29,6 @@ const checks: readonly [table: string, name: string, condition: string][] = [
   ['profile', 'profile_sizes', '`smallestSubnet` >= `largestSubnet` AND `smallestBlock` >= `largestBlock`'],
 ];
 
-const CHANGES_AT_ONCE = 50;
-
-interface StoredChange {
-  readonly planId: string;
-  readonly revision: number;
-  readonly operations: Operation[] | string;
-  readonly inverse: Operation[] | string;
-}
-
 /** Gives older plans the usual values of the fields that came with the ground in full, in their tables and in their history. */
 export class GroundValues1795456449809 implements MigrationInterface {
   name = 'GroundValues1795456449809';
@@ -50,26 +40,11 @@ export class GroundValues1795456449809 implements MigrationInterface {
     }
     for (const [table, name, condition] of checks)
       await queryRunner.query(`ALTER TABLE \`${table}\` ADD CONSTRAINT \`${name}\` CHECK (${condition})`);
-    await this.completeHistory(queryRunner);
+    await completeHistory(queryRunner);
   }
 
   async down(queryRunner: QueryRunner): Promise<void> {
     for (const [table, name] of [...checks].reverse())
       await queryRunner.query(`ALTER TABLE \`${table}\` DROP CONSTRAINT \`${name}\``);
-  }
-
-  private async completeHistory(queryRunner: QueryRunner): Promise<void> {
-    for (let from = 0; ; from += CHANGES_AT_ONCE) {
-      const changes = (await queryRunner.query(
-        `SELECT planId, revision, operations, inverse FROM plan_change ORDER BY planId, revision LIMIT ${CHANGES_AT_ONCE} OFFSET ${from}`,
-      )) as StoredChange[];
-      if (changes.length === 0) return;
-      for (const { planId, revision, operations, inverse } of changes) {
-        await queryRunner.query(
-          'UPDATE plan_change SET operations = ?, inverse = ? WHERE planId = ? AND revision = ?',
-          [JSON.stringify(completed(operations)), JSON.stringify(completed(inverse)), planId, revision],
-        );
-      }
-    }
   }
 }

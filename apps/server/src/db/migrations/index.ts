@@ -3,6 +3,7 @@ import { Checks1795445800000 } from './1795445800000-Checks.js';
 import { Versions1795449874653 } from './1795449874653-Versions.js';
 import { GroundInFull1795456449808 } from './1795456449808-GroundInFull.js';
 import { GroundValues1795456449809 } from './1795456449809-GroundValues.js';
+import { PodNetwork1795461690226 } from './1795461690226-PodNetwork.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
 export const migrations = [
@@ -11,4 +12,5 @@ export const migrations = [
   Versions1795449874653,
   GroundInFull1795456449808,
   GroundValues1795456449809,
+  PodNetwork1795461690226,
 ];

@@ -2,6 +2,7 @@ import { Column, Entity, ForeignKey, Unique } from 'typeorm';
 import { IdColumn, IdKey, IntegerColumn, NameColumn } from './columns.js';
 import { NetworkRow } from './networkRow.js';
 import { PlanRow } from './planRow.js';
+import { ShapeRow } from './shapeRow.js';
 import { SiteRow } from './siteRow.js';
 
 /** One container cluster and its demand. */
@@ -10,6 +11,7 @@ import { SiteRow } from './siteRow.js';
 @ForeignKey(() => PlanRow, ['planId'], ['id'], { onDelete: 'CASCADE' })
 @ForeignKey(() => SiteRow, ['planId', 'siteId'], ['planId', 'id'])
 @ForeignKey(() => NetworkRow, ['planId', 'networkId'], ['planId', 'id'])
+@ForeignKey(() => ShapeRow, ['planId', 'shapeId'], ['planId', 'id'])
 export class ClusterRow {
   @IdKey() planId: string;
   @IdKey() id: string;
@@ -17,6 +19,10 @@ export class ClusterRow {
   @IdColumn() siteId: string;
   @IdColumn() networkId: string;
   @Column({ type: 'varchar', length: 10 }) podMode: string;
+  @Column({ type: 'varchar', length: 16 }) encapsulation: string;
+  @IdColumn({ nullable: true }) shapeId: string | null;
+  @Column({ type: 'json' }) podNeeds: string[];
+  @IntegerColumn() mtuFloor: number;
   @Column({ type: 'varchar', length: 10 }) family: string;
   @IntegerColumn() nodesNow: number;
   @IntegerColumn() nodesHorizon: number;

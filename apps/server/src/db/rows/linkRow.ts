@@ -12,6 +12,8 @@ export class LinkRow {
   @IdKey() id: string;
   @NameColumn() name: string;
   @Column({ type: 'varchar', length: 10 }) kind: string;
+  @IntegerColumn() mtu: number;
+  @Column({ type: 'varchar', length: 16 }) encapsulation: string;
   @Column({ type: 'boolean' }) isPlanned: boolean;
 }
 

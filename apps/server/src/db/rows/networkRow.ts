@@ -1,5 +1,5 @@
 import { Entity, ForeignKey, Unique } from 'typeorm';
-import { IdKey, NameColumn, TextColumn } from './columns.js';
+import { IdKey, IntegerColumn, NameColumn, TextColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 
 /** A network: one forwarding place. */
@@ -10,5 +10,6 @@ export class NetworkRow {
   @IdKey() planId: string;
   @IdKey() id: string;
   @NameColumn() name: string;
+  @IntegerColumn() mtu: number;
   @TextColumn(500) note: string;
 }

@@ -9,6 +9,11 @@ export class PlanRow {
   @TextColumn(500) note: string;
   @IntegerColumn() horizonMonths: number;
   @Column({ type: 'boolean' }) expectsJoins: boolean;
+  @IntegerColumn() weightAddresses: number;
+  @IntegerColumn() weightReach: number;
+  @IntegerColumn() weightWire: number;
+  @IntegerColumn() weightRoutes: number;
+  @IntegerColumn() weightEffort: number;
   @IntegerColumn() revision: number;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) createdAt: Date;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) changedAt: Date;

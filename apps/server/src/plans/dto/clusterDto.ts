@@ -8,6 +8,10 @@ export class ClusterDto implements Cluster {
   @Field('clusters', 'siteId') siteId: string;
   @Field('clusters', 'networkId') networkId: string;
   @Field('clusters', 'podMode') podMode: Cluster['podMode'];
+  @Field('clusters', 'encapsulation') encapsulation: Cluster['encapsulation'];
+  @Field('clusters', 'shapeId') shapeId: string | null;
+  @Field('clusters', 'podNeeds') podNeeds: Cluster['podNeeds'];
+  @Field('clusters', 'mtuFloor') mtuFloor: number;
   @Field('clusters', 'family') family: Cluster['family'];
   @Field('clusters', 'nodesNow') nodesNow: number;
   @Field('clusters', 'nodesHorizon') nodesHorizon: number;

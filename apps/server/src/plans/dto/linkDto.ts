@@ -7,5 +7,7 @@ export class LinkDto implements Link {
   @Field('links', 'name') name: string;
   @Field('links', 'kind') kind: Link['kind'];
   @Field('links', 'networkIds') networkIds: string[];
+  @Field('links', 'mtu') mtu: number;
+  @Field('links', 'encapsulation') encapsulation: Link['encapsulation'];
   @Field('links', 'isPlanned') isPlanned: boolean;
 }

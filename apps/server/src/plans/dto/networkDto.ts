@@ -5,5 +5,6 @@ import { EntityId, Field } from './field.js';
 export class NetworkDto implements Network {
   @EntityId() id: string;
   @Field('networks', 'name') name: string;
+  @Field('networks', 'mtu') mtu: number;
   @Field('networks', 'note') note: string;
 }

@@ -7,4 +7,9 @@ export class SettingsDto implements PlanSettings {
   @Field('settings', 'note') note: string;
   @Field('settings', 'horizonMonths') horizonMonths: number;
   @Field('settings', 'expectsJoins') expectsJoins: boolean;
+  @Field('settings', 'weightAddresses') weightAddresses: number;
+  @Field('settings', 'weightReach') weightReach: number;
+  @Field('settings', 'weightWire') weightWire: number;
+  @Field('settings', 'weightRoutes') weightRoutes: number;
+  @Field('settings', 'weightEffort') weightEffort: number;
 }

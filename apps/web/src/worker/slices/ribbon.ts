@@ -4,6 +4,7 @@ import {
   growthRooms,
   intersect,
   overlaps,
+  parent,
   parsePrefix,
   prefixSize,
   rangeOf,
@@ -203,12 +204,22 @@ function gather(blocks: readonly RibbonBlock[]): RibbonBlock[] {
   return found;
 }
 
+/** The smallest prefix that holds both. */
+function around(first: string, last: string): string {
+  const [low, high] = [parsePrefix(first), parsePrefix(last)];
+  if (!low.ok || !high.ok) return first;
+  let found = low.value;
+  for (let wider = parent(found); wider !== undefined && !contains(found, high.value); wider = parent(found))
+    found = wider;
+  return formatPrefix(found);
+}
+
 function together(blocks: readonly RibbonBlock[], first: RibbonBlock, last: RibbonBlock): RibbonBlock {
   const worst =
     blocks.find(({ verdict }) => verdict === 'conflict') ?? blocks.find(({ verdict }) => verdict !== 'clear');
   return {
     key: `several ${first.key}`,
-    prefix: first.prefix,
+    prefix: around(first.prefix, last.prefix),
     start: first.start,
     width: Math.max(NARROWEST, last.start + last.width - first.start),
     what: 'several',

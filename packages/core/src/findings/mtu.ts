@@ -1,0 +1,38 @@
+import { byId } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import { podPacket } from '../podnetwork/index.js';
+import { sayNumber } from '../working/index.js';
+import { largestPacket } from '../wire/index.js';
+import type { ClusterResult } from './clusterResult.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** Packets between pods that must pass whole, and do not fit what the overlay leaves of the network's MTU. */
+export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
+  const packet = podPacket(cluster, network).value;
+  if (packet >= cluster.mtuFloor) return [];
+  return [
+    finding('mtu.below-floor', 'error', [{ kind: 'clusters', id: cluster.id }], {
+      title: `${cluster.name}: pods can send ${sayNumber(packet)} bytes whole, and ${sayNumber(cluster.mtuFloor)} are wanted`,
+      detail: `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}. Raise its MTU, wrap in less, or lower the floor.`,
+    }),
+  ];
+}
+
+/**
+ * A link that carries less than a network on it sends: large packets depend on messages that say so, and where a filter drops
+ * those, connections hang (RFC 4821 1, RFC 2923 2.1).
+ */
+export function narrowLinks({ links, networks }: Plan): Finding[] {
+  return links.flatMap((link) => {
+    const inside = largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value;
+    const wider = link.networkIds.flatMap((id) => byId(networks, id) ?? []).filter(({ mtu }) => mtu > inside);
+    if (wider.length === 0) return [];
+    return [
+      finding('mtu.narrow-link', 'warning', [{ kind: 'links', id: link.id }], {
+        title: `${link.name} carries ${sayNumber(inside)} bytes whole, and ${wider.map(({ name }) => name).join(', ')} send${wider.length === 1 ? 's' : ''} more`,
+        detail: `Packets of ${sayNumber(Math.max(...wider.map(({ mtu }) => mtu)))} bytes need path MTU discovery on this way. Let the messages for it pass every filter, or limit the TCP segment at the link to ${sayNumber(inside - 40)} bytes.`,
+      }),
+    ];
+  });
+}

@@ -1,0 +1,33 @@
+import { figure, sayNumber } from '../working/index.js';
+import type { Figure } from '../working/index.js';
+
+/** BGP sessions when every node peers with every other: n(n − 1)/2. */
+export function fullMeshSessions(nodes: number): Figure {
+  const value = (nodes * (nodes - 1)) / 2;
+  return figure(value, 'sessions', () => ({
+    title: 'BGP sessions in a full mesh',
+    formula: 'n × (n − 1) ÷ 2',
+    inputs: [{ name: 'Nodes', value: sayNumber(nodes) }],
+    steps: [`${sayNumber(nodes)} × ${sayNumber(nodes - 1)} ÷ 2 = ${sayNumber(value)}`],
+    result: `${sayNumber(value)} sessions`,
+    source: { mark: 'S', text: 'RFC 4456 1: internal BGP speakers are fully meshed unless routes are reflected' },
+  }));
+}
+
+/** BGP sessions with route reflectors: each other node with each reflector, and the reflectors among themselves. */
+export function reflectedSessions(nodes: number, reflectors: number): Figure {
+  const clients = Math.max(0, nodes - reflectors);
+  const among = (reflectors * (reflectors - 1)) / 2;
+  const value = clients * reflectors + among;
+  return figure(value, 'sessions', () => ({
+    title: `BGP sessions with ${reflectors} route reflectors`,
+    formula: '(n − r) × r + r × (r − 1) ÷ 2',
+    inputs: [
+      { name: 'Nodes', value: sayNumber(nodes) },
+      { name: 'Reflectors among them', value: sayNumber(reflectors) },
+    ],
+    steps: [`${sayNumber(clients)} × ${reflectors} + ${among} = ${sayNumber(value)}`],
+    result: `${sayNumber(value)} sessions`,
+    source: { mark: 'S', text: 'RFC 4456 4: clients peer with the reflectors, which are fully meshed' },
+  }));
+}

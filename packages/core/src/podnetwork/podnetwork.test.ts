@@ -1,0 +1,145 @@
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { demoPlan } from '../demo/index.js';
+import { Domains } from '../domains/index.js';
+import { setOperation, withFallbacks } from '../plan/index.js';
+import type { Cluster, Plan, PodMode, Profile, Shape } from '../plan/index.js';
+import {
+  comparePodNetworks,
+  criteria,
+  fullMeshSessions,
+  nativePodsPerNode,
+  reflectedSessions,
+  wirePaths,
+} from './index.js';
+
+const shape = (fields: Partial<Shape>) =>
+  withFallbacks('shapes', {
+    id: testId('shapes', 1),
+    name: 's',
+    profileId: testId('profiles', 1),
+    vcpus: 4,
+    ...fields,
+  });
+
+// Common practice: interfaces × (addresses − 1) + 2; with /28 prefixes × 16; 110 below 30 vCPU, 250 above.
+test.each([
+  [{ interfaces: 3, slotsPerInterface: 10 }, 'addresses', 29],
+  [{ interfaces: 4, slotsPerInterface: 15 }, 'addresses', 58],
+  [{ interfaces: 3, slotsPerInterface: 10 }, 'prefixes', 110],
+  [{ interfaces: 8, slotsPerInterface: 30, vcpus: 32, podCap: 1000 }, 'addresses', 234],
+  [{ interfaces: 8, slotsPerInterface: 30, vcpus: 32, podCap: 1000 }, 'prefixes', 250],
+  [{ interfaces: 4, slotsPerInterface: 15, podCap: 40 }, 'addresses', 40],
+  [{ interfaces: 4, slotsPerInterface: 15 }, 'none', 0],
+] as const)('native pods a node: %j by %s: %d', (fields, nativeRule, pods) =>
+  expect(nativePodsPerNode(shape(fields), { nativeRule }).value).toBe(pods),
+);
+
+test('BGP sessions, counted pair by pair (RFC 4456)', () => {
+  for (const nodes of [1, 2, 10, 63]) {
+    let pairs = 0;
+    for (let a = 0; a < nodes; a++) for (let b = a + 1; b < nodes; b++) pairs++;
+    expect(fullMeshSessions(nodes).value).toBe(pairs);
+    const reflectors = Math.min(2, nodes);
+    let reflected = 0;
+    for (let a = 0; a < nodes; a++) for (let b = a + 1; b < nodes; b++) if (a < reflectors) reflected++;
+    expect(reflectedSessions(nodes, reflectors).value).toBe(reflected);
+  }
+});
+
+describe('comparison', () => {
+  const world = (fields: Partial<Cluster>, profile: Partial<Profile> = {}) =>
+    applied(ground(1), [
+      setOperation('profiles', testId('profiles', 1), profile),
+      ...add('pools', pool('p', '10.0.0.0/12'), pool('i', '100.64.0.0/10', { purposes: ['service'], isShared: true })),
+      ...add('shapes', shape({ interfaces: 4, slotsPerInterface: 15, podCap: 250 })),
+      ...add('clusters', cluster('c', { nodesHorizon: 100, ...fields })),
+    ]);
+  const compared = (plan: Plan) => {
+    const found = comparePodNetworks(plan, testId('clusters', 1));
+    if (found === undefined) throw new Error('no comparison');
+    return found;
+  };
+  const mode = (plan: Plan, of: PodMode) => compared(plan).modes.find((each) => each.mode === of);
+  const figure = (plan: Plan, of: PodMode, label: string) => {
+    const found = mode(plan, of)?.consequences.find((each) => each.label === label);
+    return found !== undefined && 'figure' in found ? found.figure.value : undefined;
+  };
+
+  test('computed for this cluster: addresses, routes and packets of each mode', () => {
+    const plan = world({});
+    expect(figure(plan, 'overlay', 'Addresses from routable space')).toBe(0);
+    // 100 nodes with a /24 each: a /17.
+    expect(figure(plan, 'routed', 'Addresses from routable space')).toBe(2 ** 15);
+    // 100 × 110 + 2 reserved: a /18.
+    expect(figure(plan, 'native', 'Addresses from routable space')).toBe(2 ** 14);
+    expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Routes in the table'))).toEqual([0, 100, 0]);
+    expect(['overlay', 'routed'].map((of) => figure(plan, of as PodMode, 'Largest packet between pods'))).toEqual([1450, 1500]);
+    expect(compared(plan).modes.every(({ excluded }) => excluded.length === 0)).toBe(true);
+  }); // prettier-ignore
+
+  test.each<[string, Partial<Cluster>, Partial<Profile>, PodMode, RegExp]>([
+    ['reachable', { podNeeds: ['reachable'] }, {}, 'overlay', /end at the cluster/],
+    ['source kept', { podNeeds: ['source kept'] }, {}, 'overlay', /source address must be kept/],
+    ['encryption bare', { podNeeds: ['encryption'] }, {}, 'overlay', /choose WireGuard/],
+    ['encryption routed', { podNeeds: ['encryption'] }, {}, 'routed', /send it bare/],
+    ['multicast', { podNeeds: ['multicast'] }, {}, 'native', /carry none/],
+    ['one family', { podNeeds: ['dual stack'] }, {}, 'overlay', /make its family dual/],
+    ['no native', {}, { nativeRule: 'none' }, 'native', /gives pods no addresses/],
+    ['route table', {}, { routesPerTable: 99 }, 'routed', /100 nodes with surge need a route each/],
+    ['shape', { shapeId: testId('shapes', 1) }, {}, 'native', /holds 58 pods, and 110 are wanted/],
+    ['MTU floor', { mtuFloor: 1460 }, {}, 'overlay', /1,450 is the largest/],
+    ['no room', { nodesHorizon: 10_000 }, { routesPerTable: 100_000 }, 'routed', /No pool has room for a \/10/],
+  ])('excluded with the reason: %s', (_, fields, profile, of, reason) => {
+    expect(mode(world(fields, profile), of)?.excluded.join(' ')).toMatch(reason);
+  });
+
+  test('WireGuard meets encryption, both families meet dual stack', () => {
+    const plan = world({ podNeeds: ['encryption'], encapsulation: 'wireguard' });
+    expect(mode(plan, 'overlay')?.excluded).toEqual([]);
+    expect(compared(plan).winner).toBe('overlay');
+  });
+
+  test('the score is the weighted mean, and a turning weight turns the winner while the one before it does not', () => {
+    for (const fields of [{}, { nodesHorizon: 20 }, { podsPerNode: 30 }] as const) {
+      const plan = world(fields);
+      const { modes, winner, sensitivities } = compared(plan);
+      for (const { scores, score } of modes) {
+        const weights = criteria.map(({ field }) => plan.settings[field]);
+        const sum = criteria.reduce((total, { id }, i) => total + scores[id] * (weights[i] ?? 0), 0);
+        expect(score.value).toBeCloseTo((100 * sum) / weights.reduce((a, b) => a + b, 0), 1);
+      }
+      const best = [...modes].sort((a, b) => b.score.value - a.score.value)[0];
+      expect(best?.mode).toBe(winner);
+      const winnerAt = (field: (typeof criteria)[number]['field'], weight: number) =>
+        compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner;
+      for (const { criterion, weight, turnsAt, winner: other } of sensitivities) {
+        const field = criteria.find(({ id }) => id === criterion)?.field ?? 'weightReach';
+        if (turnsAt === undefined) {
+          for (const at of [0, 3, 7, 10]) expect(winnerAt(field, at)).toBe(winner);
+        } else {
+          expect(winnerAt(field, turnsAt)).toBe(other);
+          expect(winnerAt(field, turnsAt + Math.sign(weight - turnsAt))).toBe(winner);
+        }
+      }
+    }
+  });
+
+  test('every cluster of the demo is compared, and what it needs is never met by a mode that cannot', () => {
+    const plan = demoPlan();
+    for (const { id } of plan.clusters) expect(comparePodNetworks(plan, id)?.modes).toHaveLength(3);
+    expect(comparePodNetworks(plan, 'none')).toBeUndefined();
+  });
+});
+
+test('paths: the smallest part decides, tunnels wrap on their part, and a way that narrows says so', () => {
+  const plan = demoPlan();
+  const harbour = plan.clusters.find(({ name }) => name === 'harbour-ops');
+  if (harbour === undefined) throw new Error('no cluster');
+  const paths = wirePaths(plan, harbour, new Domains(plan.networks, plan.links, plan.attachments));
+  const to = (name: string) => paths.find((path) => path.to === name);
+  expect(to('pods on other nodes')).toMatchObject({ packet: { value: 1450 }, segment: { value: 1410 } });
+  // ESP with AES-GCM and NAT traversal on 1500: 1438 (RFC 4303, 4106, 3948).
+  expect(to('coast-radar')).toMatchObject({ by: 'radar-tunnel', packet: { value: 1438 }, isNarrowing: true });
+  expect(to('models')).toMatchObject({ packet: { value: 1500 }, isNarrowing: false });
+  expect(to('coaches')).toMatchObject({ isPlanned: true });
+});
