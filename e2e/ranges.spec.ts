@@ -140,3 +140,40 @@ test('the address plan is read as a page and saved as PDF', async ({ page, open 
   await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
   await expect(page.getByRole('navigation', { name: 'Course of the work' })).toBeHidden();
 });
+
+test('pod networks are compared for a cluster, weighed, and one is chosen; a built cluster is locked', async ({
+  page,
+  open,
+}) => {
+  await open('pod-network?cluster=019aa000-0007-7000-8000-000000000004');
+  const table = page.getByRole('table', { name: 'Pod networks for tide-models' });
+  const possible = table.getByRole('row', { name: /^Possible/ });
+  await expect(possible).toContainText('overlay addresses end at the cluster');
+  await expect(possible).toContainText('Orrery gives pods no addresses from subnets');
+  await expect(table.getByRole('row', { name: /^Largest packet between pods/ })).toContainText('1,450 bytes');
+  await table
+    .getByRole('row', { name: /^Efficiency/ })
+    .getByRole('button')
+    .first()
+    .click();
+  // IEEE 802.3 and RFC 7348: 1410 of 1538 bytes.
+  await expect(page.getByRole('dialog')).toContainText('1,410 ÷ 1,538 = 91.7 %');
+  await page.keyboard.press('Escape');
+  await expect(table.getByRole('button', { name: 'Use native' })).toBeDisabled();
+  const weight = page.getByLabel('Weight of reach');
+  await weight.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('table', { name: 'Weights' }).getByRole('row', { name: /^Reach/ })).toContainText('6');
+  await page.getByRole('grid', { name: 'Clusters' }).getByText('timetable').click();
+  const other = page.getByRole('table', { name: 'Pod networks for timetable' });
+  await other.getByRole('button', { name: 'Use native' }).click();
+  await expect(other.getByRole('columnheader', { name: /Native now/ })).toBeVisible();
+  await page.getByRole('grid', { name: 'Clusters' }).getByText('booking-north').click();
+  await expect(page.getByText('Built: the pod network is locked.')).toBeVisible();
+  await page.getByRole('button', { name: 'Locked decisions' }).click();
+  await expect(page.getByRole('grid', { name: 'Locked decisions' })).toContainText('booking-north');
+  await page.getByRole('button', { name: 'On the wire' }).click();
+  await page.getByRole('grid', { name: 'Clusters' }).getByText('harbour-ops').click();
+  const paths = page.getByRole('table', { name: 'Packets of harbour-ops' });
+  await expect(paths.getByRole('row', { name: /coast-radar/ })).toContainText('1,438');
+});

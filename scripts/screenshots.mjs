@@ -49,6 +49,7 @@ await show('quick-start', 'demand', async () => {
   await page.getByLabel('Name').fill('refunds');
 });
 await show('address-plan', 'print');
+await show('pod-network', 'pod-network?cluster=019aa000-0007-7000-8000-000000000004');
 await show('handover', 'handover');
 await show('import', 'ground?show=inUse', async () => {
   await page.getByRole('button', { name: 'Import' }).click();

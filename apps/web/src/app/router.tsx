@@ -6,6 +6,7 @@ import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
 import { HandoverPage } from '../handover/HandoverPage';
 import { HistoryPage } from '../history/HistoryPage';
+import { PodNetworkPage } from '../podnetwork/PodNetworkPage';
 import { PrintPage } from '../handover/PrintPage';
 import { PlansPage } from '../plans/PlansPage';
 import { RangesPage } from '../ranges/RangesPage';
@@ -26,6 +27,7 @@ export const router = createBrowserRouter([
       { path: 'demand', element: <DemandPage /> },
       { path: 'clusters/:clusterId', element: <ClusterPage /> },
       { path: 'ranges', element: <RangesPage /> },
+      { path: 'pod-network', element: <PodNetworkPage /> },
       { path: 'handover', element: <HandoverPage /> },
       { path: 'print', element: <PrintPage /> },
       { path: 'findings', element: <FindingsPage /> },

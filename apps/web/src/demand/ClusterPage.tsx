@@ -36,6 +36,8 @@ const fields = [
   'siteId',
   'networkId',
   'podMode',
+  'encapsulation',
+  'shapeId',
   'family',
   'perNodeLength',
   'nodesNow',

@@ -26,7 +26,7 @@ export const groundSheets = [
     tab: 'Networks',
     title: 'Networks',
     empty: 'A network is one forwarding place: in it, an address means one thing. Add the first.',
-    fields: [name, note],
+    fields: [name, { field: 'mtu', width: '5rem' }, note],
   }),
   sheet({
     kind: 'blocks',
@@ -62,6 +62,8 @@ export const groundSheets = [
       { ...name, width: 'minmax(8rem, 0.8fr)' },
       { field: 'kind', width: '5.5rem' },
       { field: 'networkIds', width: 'minmax(12rem, 2fr)' },
+      { field: 'mtu', width: '4.6rem' },
+      { field: 'encapsulation', width: '6.6rem' },
       { field: 'isPlanned', width: '5.2rem' },
     ],
   }),

@@ -50,6 +50,8 @@ import { diagramView } from './slices/diagram';
 import type { DiagramView } from './slices/diagram';
 import { shownStart } from './slices/quickStart';
 import type { ShownStart } from './slices/quickStart';
+import { lockedDecisions, podNetworkSheet } from './slices/podNetwork';
+import type { LockedDecision, PodNetworkSheet } from './slices/podNetwork';
 import { poolRows } from './slices/pools';
 import type { PoolRow } from './slices/pools';
 import { shownRenumberings } from './slices/renumberings';
@@ -163,6 +165,15 @@ class CoreWorker {
     const shown = shownRenumberings(this.plan, this.evaluator, rangeIds);
     this.evaluation = this.evaluator.evaluate(this.plan);
     return shown;
+  }
+
+  /** Overlay, routed and native side by side for one cluster. */
+  podNetwork(clusterId: string): PodNetworkSheet | undefined {
+    return podNetworkSheet(this.evaluation, clusterId);
+  }
+
+  lockedDecisions(): LockedDecision[] {
+    return lockedDecisions(this.evaluation);
   }
 
   /** How full ranges are by site and purpose. */

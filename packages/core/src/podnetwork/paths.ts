@@ -17,6 +17,15 @@ export interface WirePath {
   readonly isPlanned: boolean;
 }
 
+const BARE: Encapsulation = 'none';
+
+/** A part of a way: a network or a link. */
+interface Part {
+  readonly name: string;
+  readonly mtu: number;
+  readonly layer: Encapsulation;
+}
+
 /** What wraps a cluster's pod packets between nodes in a mode; nothing but in an overlay. */
 export function layersOf(cluster: Pick<Cluster, 'encapsulation'>, mode: Cluster['podMode']): readonly Encapsulation[] {
   return mode === 'overlay' && cluster.encapsulation !== 'none' ? [cluster.encapsulation] : [];
@@ -47,14 +56,14 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
   const others = plan.networks.flatMap((network): WirePath[] => {
     const join = network.id === home.id ? undefined : domains.join(home.id, network.id);
     if (join === undefined || join.hops.length === 0) return [];
-    const parts = [
-      { name: `network ${home.name}`, mtu: home.mtu, layer: 'none' as Encapsulation },
+    const parts: Part[] = [
+      { name: `network ${home.name}`, mtu: home.mtu, layer: BARE },
       ...join.hops.flatMap(({ link, toNetworkId }) => [
         { name: link.name, mtu: link.mtu, layer: link.encapsulation },
         {
           name: `network ${byId(plan.networks, toNetworkId)?.name ?? ''}`,
           mtu: byId(plan.networks, toNetworkId)?.mtu ?? link.mtu,
-          layer: 'none' as Encapsulation,
+          layer: BARE,
         },
       ]),
     ];
@@ -73,7 +82,7 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
   return [own, ...others];
 }
 
-function narrowest(parts: readonly { name: string; mtu: number; layer: Encapsulation }[]): Figure {
+function narrowest(parts: readonly Part[]): Figure {
   const sizes = parts.map(({ name, mtu, layer }) => ({
     name,
     value: largestPacket(mtu, layer === 'none' ? [] : [layer]).value,

@@ -3,6 +3,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
 import { diagramView } from './diagram';
+import { lockedDecisions, podNetworkSheet } from './podNetwork';
 import { poolRows } from './pools';
 import { shownStart } from './quickStart';
 import { shownRenumberings } from './renumberings';
@@ -132,6 +133,21 @@ test('renumbering is tried on the plan and leaves the evaluator where it was', (
   expect(ways.some(({ title }) => title === 'Do not make the link coach-join')).toBe(true);
   for (const { lost } of ways) expect(lost.length).toBeGreaterThan(0);
   expect(evaluator.evaluate(plan).findings()).toHaveLength(before);
+});
+
+test('the pod network of each cluster is shown with its workings, and what is locked is listed for built ones only', () => {
+  for (const { id } of plan.clusters) {
+    const sheet = podNetworkSheet(evaluation, id);
+    expect(sheet?.modes).toHaveLength(3);
+    expect(sheet?.rows.every(({ cells }) => cells.length === 3)).toBe(true);
+    expect(structuredClone(sheet)).toEqual(sheet);
+  }
+  expect(podNetworkSheet(evaluation, 'none')).toBeUndefined();
+  const locked = lockedDecisions(evaluation);
+  expect(new Set(locked.map(({ cluster }) => cluster))).toEqual(new Set(['booking-north']));
+  expect(locked.map(({ decision }) => decision)).toEqual(
+    expect.arrayContaining(['Pod network', 'Network', 'Service range']),
+  );
 });
 
 test('a quick start says what it makes', () => {

@@ -1,0 +1,99 @@
+import { useSlice } from '../plan/useSlice';
+import { usePlan } from '../plan/PlanContext';
+import { EntitySheet } from '../shared/EntitySheet';
+import type { SheetField } from '../shared/EntitySheet';
+import { Empty, Halves, Part } from '../shared/Halves';
+import { Sheet } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/Sheet';
+import { Tabs } from '../shared/Tabs';
+import { useSearchState } from '../shared/useSearchState';
+import type { LockedDecision } from '../worker/slices/podNetwork';
+import { ModeTable } from './ModeTable';
+import { PathTable } from './PathTable';
+import { Weights } from './Weights';
+
+const fields: readonly SheetField<'clusters'>[] = [
+  { field: 'name', width: 'minmax(7.5rem, 1fr)' },
+  { field: 'podMode', width: '5rem', label: 'Pods by' },
+  { field: 'encapsulation', width: '5.6rem' },
+  { field: 'shapeId', width: 'minmax(6.5rem, 0.8fr)', label: 'Shape' },
+  { field: 'podNeeds', width: 'minmax(7rem, 1.2fr)' },
+  { field: 'mtuFloor', width: '5.8rem', isExtra: true },
+  { field: 'family', width: '5rem', isExtra: true },
+  { field: 'isBuilt', width: '4.4rem' },
+];
+
+const beside = [
+  { id: 'modes', label: 'Side by side' },
+  { id: 'paths', label: 'On the wire' },
+  { id: 'locked', label: 'Locked decisions' },
+] as const;
+
+/** Stop 4: overlay, routed or native pods, with the consequences of each for the chosen cluster. */
+export function PodNetworkPage() {
+  const { plan } = usePlan();
+  const [search, set] = useSearchState();
+  const chosen = search.get('cluster') ?? plan.clusters[0]?.id;
+  const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'modes';
+  return (
+    <Halves
+      rightWidth="41rem"
+      left={
+        <EntitySheet
+          kind="clusters"
+          title="Clusters"
+          fields={fields}
+          empty="No clusters yet. Enter them at the stop Demand, then compare their pod networks here."
+          head={<h1 className="heading">Pod network</h1>}
+          selectedId={chosen}
+          onSelect={(cluster) => set({ cluster })}
+        />
+      }
+      right={
+        <>
+          <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })} />
+          {side === 'locked' ? (
+            <Locked />
+          ) : (
+            chosen !== undefined && <Chosen clusterId={chosen} isWire={side === 'paths'} />
+          )}
+        </>
+      }
+    />
+  );
+}
+
+function Chosen({ clusterId, isWire }: { readonly clusterId: string; readonly isWire: boolean }) {
+  const sheet = useSlice(['podNetwork', clusterId], (core) => core.podNetwork(clusterId));
+  if (sheet === undefined) return null;
+  if (isWire) return <PathTable sheet={sheet} />;
+  return (
+    <>
+      <ModeTable sheet={sheet} />
+      <Part title="What weighs">
+        <Weights sensitivities={sheet.sensitivities} winner={sheet.winner} />
+      </Part>
+    </>
+  );
+}
+
+const lockedColumns: readonly SheetColumn<LockedDecision>[] = [
+  { id: 'cluster', label: 'Cluster', width: 'minmax(8rem, 1fr)', value: (row) => row.cluster },
+  { id: 'decision', label: 'Decision', width: 'minmax(10rem, 1fr)', value: (row) => row.decision },
+  { id: 'value', label: 'Locked at', width: 'minmax(10rem, 1fr)', isMono: true, value: (row) => row.value },
+];
+
+/** The decisions of built clusters that only a rebuild changes. */
+function Locked() {
+  const rows = useSlice(['locked'], (core) => core.lockedDecisions());
+  if (rows === undefined) return null;
+  return (
+    <Sheet
+      label="Locked decisions"
+      columns={lockedColumns}
+      rows={rows}
+      idOf={(row) => row.id}
+      empty={<Empty>Nothing is locked: no cluster is marked as built.</Empty>}
+    />
+  );
+}
