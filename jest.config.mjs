@@ -9,8 +9,14 @@ const swc = (syntax) => [
     jsc: {
       target: 'es2022',
       keepClassNames: true,
-      parser: syntax === 'ts' ? { syntax: 'typescript', decorators: true } : { syntax: 'ecmascript' },
-      transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+      parser:
+        syntax !== 'js' ? { syntax: 'typescript', tsx: syntax === 'tsx', decorators: true } : { syntax: 'ecmascript' },
+      transform: {
+        react: { runtime: 'automatic' },
+        legacyDecorator: true,
+        decoratorMetadata: true,
+        useDefineForClassFields: false,
+      },
     },
   },
 ];
@@ -19,7 +25,7 @@ const base = {
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['wl-source', 'node', 'node-addons'] },
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': ['$1', '$1.js'] },
-  transform: { '^.+\\.ts$': swc('ts'), '^.+\\.m?js$': swc('js') },
+  transform: { '^.+\\.ts$': swc('ts'), '^.+\\.tsx$': swc('tsx'), '^.+\\.m?js$': swc('js') },
   // Packages that ship ESM only are compiled for the tests.
   transformIgnorePatterns: ['/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/)'],
 };

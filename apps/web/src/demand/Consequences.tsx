@@ -1,6 +1,7 @@
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
 import { Part } from '../shared/Halves';
+import { LimitsChart } from './LimitsChart';
 import { sayMonth } from '../shared/sayMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 
@@ -40,6 +41,7 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
             </tbody>
           </table>
         )}
+        <LimitsChart sheet={sheet} />
       </Part>
       <Part title="Sizes">
         <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">

@@ -39,7 +39,9 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
               <th key={mode} className="py-1 pr-2 align-top font-semibold">
                 {titles[mode]}{' '}
                 <span className="quiet font-normal">
-                  {[mode === present ? 'now' : '', mode === winner ? 'scores best' : ''].filter(Boolean).join(', ')}
+                  {[mode === present ? 'now' : '', mode === winner ? 'best that can be' : '']
+                    .filter(Boolean)
+                    .join(', ')}
                 </span>
                 <div className="mt-1">
                   <button

@@ -6,6 +6,7 @@ import { useOfAllocation, useOfInUse, useOfSubnet } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { growthRooms } from './growthRoom.js';
+import type { GrowthRoom } from './growthRoom.js';
 import { isOpenTo, sourcesOf } from './source.js';
 import type { Source } from './source.js';
 
@@ -40,6 +41,51 @@ interface Reserved {
   readonly release: () => void;
 }
 
+/** What every space over one plan starts from; nothing in it changes while ranges are placed. */
+interface Ground {
+  readonly sources: readonly Source[];
+  readonly overlapping: ReadonlyMap<Source, readonly Source[]>;
+  readonly uses: readonly Use[];
+  readonly index: Readonly<Record<Family, PrefixIndex>>;
+  readonly rooms: readonly GrowthRoom[];
+}
+
+// Several spaces are asked of one plan in a row: a proposal, what more would fit, each mode of a pod network.
+const grounds = new WeakMap<Plan, Ground>();
+
+function groundOf(plan: Plan): Ground {
+  const known = grounds.get(plan);
+  if (known !== undefined) return known;
+  const sources = sourcesOf(plan);
+  const uses = [
+    ...plan.allocations.flatMap((allocation) => {
+      const cluster = byId(plan.clusters, allocation.clusterId);
+      return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
+    }),
+    ...plan.inUse.map(useOfInUse),
+    ...plan.subnets.map(useOfSubnet),
+  ];
+  const index = (family: Family) => {
+    const slots = uses.flatMap((use, slot) => (use.prefix.family === family ? [slot] : []));
+    return new PrefixIndex(
+      family,
+      slots.map((slot) => (uses[slot] as Use).prefix),
+      (i) => slots[i] as number,
+    );
+  };
+  const ground: Ground = {
+    sources,
+    overlapping: new Map(
+      sources.map((one) => [one, sources.filter((other) => other !== one && overlaps(one.whole, other.whole))]),
+    ),
+    uses,
+    index: { 4: index(4), 6: index(6) },
+    rooms: growthRooms(plan),
+  };
+  grounds.set(plan, ground);
+  return ground;
+}
+
 /**
  * The pools and blocks of a plan and what is free in them while a proposal grows. Ranges that are destinations, and
  * all ranges from pools that are not shared, are kept distinct in the whole plan, so that a later join
@@ -49,8 +95,8 @@ interface Reserved {
 export class PoolSpace {
   private readonly sources: readonly Source[];
   private readonly overlappingSources: ReadonlyMap<Source, readonly Source[]>;
-  private readonly index: Record<Family, PrefixIndex>;
-  private readonly uses: Use[];
+  private readonly index: Readonly<Record<Family, PrefixIndex>>;
+  private readonly uses: readonly Use[];
   private readonly rooms: readonly Prefix[];
   private readonly distinct = new Map<Source, FreeSpace>();
   private readonly shared = new Map<Source, FreeSpace>();
@@ -64,34 +110,17 @@ export class PoolSpace {
   private areRoomsOpen = false;
 
   /** Ranges whose allocation ids are in `leaving` count as free. */
-  constructor(plan: Plan, leaving: ReadonlySet<string> = new Set()) {
-    this.sources = sourcesOf(plan);
-    this.overlappingSources = new Map(
-      this.sources.map((one) => [
-        one,
-        this.sources.filter((other) => other !== one && overlaps(one.whole, other.whole)),
-      ]),
-    );
-    const allocated = plan.allocations.filter((allocation) => !leaving.has(allocation.id));
-    this.rooms = growthRooms(plan, allocated).flatMap(({ room }) => room);
-    this.uses = [
-      ...allocated.flatMap((allocation) => {
-        const cluster = byId(plan.clusters, allocation.clusterId);
-        return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
-      }),
-      ...plan.inUse.map(useOfInUse),
-      ...plan.subnets.map(useOfSubnet),
-    ];
-    const index = (family: Family) => {
-      const slots = this.uses.flatMap((use, slot) => (use.prefix.family === family ? [slot] : []));
-      return new PrefixIndex(
-        family,
-        slots.map((slot) => (this.uses[slot] as Use).prefix),
-        (i) => slots[i] as number,
-      );
-    };
-    this.index = { 4: index(4), 6: index(6) };
-    for (const allocation of allocated) this.noteAllocated(plan, allocation);
+  constructor(
+    plan: Plan,
+    private readonly leaving: ReadonlySet<string> = new Set(),
+  ) {
+    const { sources, overlapping, uses, index, rooms } = groundOf(plan);
+    this.sources = sources;
+    this.overlappingSources = overlapping;
+    this.uses = uses;
+    this.index = index;
+    this.rooms = rooms.filter(({ allocation }) => !leaving.has(allocation.id)).flatMap(({ room }) => room);
+    for (const allocation of plan.allocations) if (!leaving.has(allocation.id)) this.noteAllocated(plan, allocation);
   }
 
   /**
@@ -301,7 +330,7 @@ export class PoolSpace {
     const found: Prefix[] = [];
     this.index[source.whole.family].forEachOverlapping(source.whole, (slot) => {
       const use = this.uses[slot] as Use;
-      if (keep(use)) found.push(use.prefix);
+      if (keep(use) && !this.leaving.has(use.id)) found.push(use.prefix);
     });
     return found;
   }
