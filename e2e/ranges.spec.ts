@@ -112,6 +112,17 @@ test('the board is narrowed to a finding', async ({ page, open }) => {
   await expect(page).toHaveURL(/finding=range\.missing/);
 });
 
+test('entry ranges are a strand of the board once a cluster has subnets for them', async ({ page, open }) => {
+  await open('clusters/019aa000-0007-7000-8000-000000000003');
+  await page.getByLabel('Entry subnets').selectOption('yes');
+  await page.getByRole('button', { name: 'Store' }).click();
+  await expect(page.getByLabel('entry range IPv4')).toHaveValue('');
+  await page.getByRole('link', { name: 'Board' }).first().click();
+  const board = page.getByRole('grid', { name: 'Board of clusters' });
+  await expect(board.getByRole('columnheader', { name: 'Entry ranges' })).toBeVisible();
+  await expect(board.getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText('1 missing');
+});
+
 test('two versions are compared on the ribbon', async ({ page, open }) => {
   await open('ranges');
   await page.getByRole('button', { name: 'Propose', exact: true }).click();

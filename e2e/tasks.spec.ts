@@ -46,7 +46,8 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
   await page.getByRole('button', { name: 'Take 1 good rows' }).click();
   await expect(page.getByRole('grid', { name: 'Pools' })).toContainText('North space');
   await page.getByRole('link', { name: /Demand/ }).click();
-  await page.getByRole('button', { name: 'Import' }).click();
+  await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
   await page
     .getByLabel(/Paste CSV/)
     .fill(

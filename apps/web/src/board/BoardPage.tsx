@@ -34,6 +34,7 @@ export function BoardPage() {
     [rows, only, code],
   );
   const codes = useMemo(() => countCodes(rows ?? []), [rows]);
+  const columns = useMemo(() => columnsFor(rows ?? []), [rows]);
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
   return (
@@ -110,7 +111,7 @@ export function BoardPage() {
   );
 }
 
-const columns: readonly SheetColumn<BoardRow>[] = [
+const strands: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'name',
     label: 'Cluster',
@@ -171,6 +172,25 @@ const columns: readonly SheetColumn<BoardRow>[] = [
     render: (row) => <Ranges cell={row.ranges.service} purpose="service" />,
   },
 ];
+
+const entryStrand: SheetColumn<BoardRow> = {
+  id: 'entry',
+  label: 'Entry ranges',
+  width: 'minmax(10.9rem, 0.3fr)',
+  isMono: true,
+  value: (row) => row.ranges.entry.prefixes.join(' '),
+  render: (row) =>
+    hasEntry(row) ? <Ranges cell={row.ranges.entry} purpose="entry" /> : <span className="quiet font-sans">none</span>,
+};
+
+function hasEntry({ ranges }: BoardRow): boolean {
+  return ranges.entry.prefixes.length + ranges.entry.missing > 0;
+}
+
+/** The strands that the plan has: entry ranges only where some cluster has subnets of its own for them. */
+function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[] {
+  return rows.some(hasEntry) ? [...strands, entryStrand] : strands;
+}
 
 /** The findings that stand on the board, with how many clusters have each. */
 function countCodes(rows: readonly BoardRow[]): { code: string; title: string; count: number }[] {

@@ -19,7 +19,7 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
   const until = SHOWN_HORIZONS * horizonMonths;
   const last = nodesNow + ((nodesHorizon - nodesNow) * until) / horizonMonths;
   // A limit far above all that is planned would press the rest flat.
-  const limits = sheet.limits.filter(({ nodes }) => nodes.value <= 4 * Math.max(last, nodesNow, 1));
+  const limits = sheet.limits.filter(({ nodes }) => nodes.value <= 2 * Math.max(last, nodesNow, 1));
   const first = sheet.limits[0];
   const words =
     first === undefined

@@ -1,7 +1,6 @@
 import { byId, fieldRules, setOperation } from '@wide-lattice/core';
 import type { Cluster, FieldRule } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { resized, resizeOfDrag } from '../ranges/resize';
 import { fieldColumn, nameOf, optionsOf, readValue, sayValue, textOf } from './entityColumns';
 import type { FieldValue } from './entityColumns';
 import { sayMonth } from './sayMonth';
@@ -103,23 +102,6 @@ describe('values and texts', () => {
     expect(edit).toMatchObject({ text: String(first.nodesNow), title: `Nodes now of ${first.name}` });
     expect(edit?.operation('9')).toEqual(setOperation('clusters', first.id, { nodesNow: 9 }));
     expect(byId(plan.clusters, first.id)).toBe(first);
-  });
-});
-
-describe('resizing on the ribbon', () => {
-  test.each([
-    ['10.0.1.0/24', 'grow', '10.0.0.0/23'],
-    ['10.0.1.0/24', 'keepLower', '10.0.1.0/25'],
-    ['10.0.1.0/24', 'keepUpper', '10.0.1.128/25'],
-    ['0.0.0.0/0', 'grow', undefined],
-    ['10.0.0.1/32', 'keepLower', undefined],
-    ['nonsense', 'grow', undefined],
-  ] as const)('%s %s', (text, how, expected) => expect(resized(text, how)).toBe(expected));
-
-  test('an edge dragged outwards grows, inwards keeps the half that is farther away, a little does nothing', () => {
-    expect([resizeOfDrag('right', 20, 14), resizeOfDrag('left', -20, 14)]).toEqual(['grow', 'grow']);
-    expect([resizeOfDrag('right', -20, 14), resizeOfDrag('left', 20, 14)]).toEqual(['keepLower', 'keepUpper']);
-    expect(resizeOfDrag('right', 13, 14)).toBeUndefined();
   });
 });
 
