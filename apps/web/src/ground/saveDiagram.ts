@@ -1,3 +1,4 @@
+import { saveFile } from '../shared/saveFile';
 import type { DiagramView } from '../worker/slices/diagram';
 
 const MARGIN = 12;
@@ -6,7 +7,7 @@ const MAX_PNG_PIXELS = 8000;
 
 /** Saves the whole diagram as SVG, whatever part is in sight; returns why not, or an empty text. */
 export async function saveSvg(svg: SVGSVGElement, view: DiagramView): Promise<string> {
-  save(new Blob([standAlone(svg, view)], { type: 'image/svg+xml' }), 'networks.svg');
+  saveFile(new Blob([standAlone(svg, view)], { type: 'image/svg+xml' }), 'networks.svg');
   return Promise.resolve('');
 }
 
@@ -27,7 +28,7 @@ export async function savePng(svg: SVGSVGElement, view: DiagramView): Promise<st
   canvas.getContext('2d')?.drawImage(image, 0, 0, canvas.width, canvas.height);
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
   if (blob === null) return 'The browser could not draw the picture. Save it as SVG instead.';
-  save(blob, 'networks.png');
+  saveFile(blob, 'networks.png');
   return '';
 }
 
@@ -56,13 +57,4 @@ function standAlone(svg: SVGSVGElement, { width, height }: DiagramView): string 
   return new XMLSerializer()
     .serializeToString(copy)
     .replace(/var\((--[a-z0-9-]+)\)/g, (_, name: string) => style.getPropertyValue(name).trim());
-}
-
-function save(blob: Blob, name: string): void {
-  const url = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(url);
 }

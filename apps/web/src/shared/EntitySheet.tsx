@@ -12,6 +12,7 @@ import type { FieldValue } from './entityColumns';
 import { Empty } from './Halves';
 import { ImportDialog } from './ImportDialog';
 import { Menu, MenuItem } from './Menu';
+import { saveFile } from './saveFile';
 import { Sheet } from './Sheet';
 import type { SheetColumn } from './Sheet';
 import { useSearchState } from './useSearchState';
@@ -254,12 +255,8 @@ function ColumnMenu<K extends Kind>({ kind, fields, shown, onShow }: ColumnMenuP
 export function ExportMenu({ kind, title }: { readonly kind: Kind; readonly title: string }) {
   const { plan } = usePlan();
   const save = (syntax: 'csv' | 'json' | 'yaml') => {
-    const url = URL.createObjectURL(new Blob([exportRows(plan, kind, syntax)], { type: 'text/plain' }));
-    const link = document.createElement('a');
-    link.href = url;
-    link.download = `${title.toLowerCase().replaceAll(' ', '-')}.${syntax}`;
-    link.click();
-    URL.revokeObjectURL(url);
+    const content = new Blob([exportRows(plan, kind, syntax)], { type: 'text/plain' });
+    saveFile(content, `${title.toLowerCase().replaceAll(' ', '-')}.${syntax}`);
   };
   return (
     <Menu label="Export" icon={<Download size={14} aria-hidden />}>

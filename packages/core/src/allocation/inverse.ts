@@ -14,8 +14,6 @@ export interface LargestFit {
   /** "10.64.0.0/14"; empty when nothing is free. */
   readonly prefix: string;
   readonly sourceName: string;
-  /** How many ranges of the needed size it holds, as a power of two; below 0 when it is smaller. */
-  readonly sparseBits: number;
 }
 
 /** What a longer prefix for each node would mean. */
@@ -43,7 +41,6 @@ export function largestFits(plan: Plan, clusterId: string): LargestFit[] | undef
       needed: need.length.value,
       prefix: found === undefined ? '' : formatPrefix(found.prefix),
       sourceName: found?.source.name ?? '',
-      sparseBits: found === undefined ? -1 : need.length.value - found.prefix.length,
     };
   });
 }

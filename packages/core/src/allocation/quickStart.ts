@@ -71,12 +71,10 @@ export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
   if (site === undefined || profile === undefined)
     return { ok: false, reason: 'That site is not in the plan.', mend: 'Choose a site of this plan.' };
   const notes: string[] = [];
-  const used = usedZones(site, profile, request, notes);
+  noteZones(site, profile, request, notes);
   const cluster = clusterOf(request, newId(), newId(), notes, profile);
-  const needs = rangesNeeded(cluster, { ...site, zones: used }, profile).filter(({ purpose }) =>
-    isFromSubnet(cluster, purpose),
-  );
-  const pieces = piecesOf(request, subnetZones({ ...site, zones: used }, profile), needs, profile);
+  const needs = rangesNeeded(cluster, site, profile).filter(({ purpose }) => isFromSubnet(cluster, purpose));
+  const pieces = piecesOf(request, subnetZones(site, profile), needs, profile);
   const length = blockLength(pieces, needs, profile, notes);
   const placed = new PoolSpace(plan).place({
     clusterId: cluster.id,
@@ -149,14 +147,14 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
   return { ok: true, operations: [...operations, ...rest.operations], notes: [...notes, ...refusals] };
 }
 
-function usedZones(site: Site, profile: Profile, { size }: QuickStartRequest, notes: string[]): readonly string[] {
+/** A cluster's ranges follow its site's zones; where the size asks for another count, it is said. */
+function noteZones(site: Site, profile: Profile, { size }: QuickStartRequest, notes: string[]): void {
   if (size.zones > site.zones.length)
     notes.push(`${site.name} has ${site.zones.length} of the ${size.zones} zones that this size asks for.`);
   if (profile.subnetScope === 'zone' && size.zones < site.zones.length)
     notes.push(
       `Subnets are made in all ${site.zones.length} zones of ${site.name}, so that the cluster can spread later.`,
     );
-  return site.zones;
 }
 
 function clusterOf(

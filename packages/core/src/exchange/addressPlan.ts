@@ -1,4 +1,4 @@
-import { addressBits, familyName, formatPrefix, prefixSize } from '../address/index.js';
+import { familyName, formatPrefix, prefixSize } from '../address/index.js';
 import { poolFigures } from '../allocation/index.js';
 import type { ClusterResult } from '../findings/index.js';
 import type { Evaluation } from '../evaluation/index.js';
@@ -166,10 +166,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
       zone: allocation.zone,
       family: familyName(range.family),
       prefix: allocation.prefix,
-      addresses:
-        addressBits(range.family) - range.length > 40
-          ? `2^${addressBits(range.family) - range.length}`
-          : saySize(prefixSize(range)),
+      addresses: saySize(prefixSize(range)),
       needed: filled === undefined ? 'none' : `/${filled.need.length.value}`,
       verdict: verdict === 'clear' && filled?.isLargeEnough === false ? 'too small' : verdict,
     };
