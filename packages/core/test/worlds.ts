@@ -6,7 +6,7 @@ import { crowdedPrefix } from './arbitraries.js';
 
 /** The nth id of a kind in tests. */
 export function testId(kind: Kind, n: number): string {
-  const digit = (kinds.indexOf(kind) + 1).toString(16);
+  const digit = kinds.indexOf(kind).toString(16);
   return `018f0000-000${digit}-7000-8000-${n.toString(16).padStart(12, '0')}`;
 }
 
@@ -26,27 +26,19 @@ export function add<K extends Kind>(kind: K, ...all: Partial<Omit<EntityOf[K], '
 
 /** A cluster with usual values. */
 export function cluster(name: string, fields: Partial<Omit<Cluster, 'id'>> = {}): Omit<Cluster, 'id'> {
-  return {
+  const { id: _, ...usual } = withFallbacks('clusters', {
+    id: '',
     name,
     siteId: testId('sites', 1),
     networkId: testId('networks', 1),
-    podMode: 'overlay',
-    encapsulation: 'vxlan',
-    shapeId: null,
-    podNeeds: [],
-    mtuFloor: 0,
-    family: 'ipv4',
     nodesNow: 3,
     nodesHorizon: 10,
-    podsPerNode: 110,
     services: 100,
     surgePercent: 0,
     entryAddresses: 0,
-    hasEntrySubnets: false,
-    perNodeLength: null,
-    isBuilt: false,
     ...fields,
-  };
+  });
+  return usual;
 }
 
 /** A pool for every purpose. */

@@ -1,6 +1,6 @@
-import { byId } from '../plan/index.js';
-import type { Cluster, Plan, Profile, Site } from '../plan/index.js';
-import { isFromSubnet, rangesNeeded } from '../sizing/index.js';
+import { templatePools } from '../plan/index.js';
+import type { Cluster, Plan } from '../plan/index.js';
+import { countsToday, isFromSubnet, rangesNeeded, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 import type { Demand } from './poolSpace.js';
@@ -19,14 +19,10 @@ export type SizeFor = 'horizon' | 'now';
  * the rest of their horizon's size free beside them; pod and service ranges cannot grow later and take all at once.
  */
 export function demandsOf(plan: Plan, cluster: Cluster, sizeFor: SizeFor = 'horizon'): ClusterDemand[] {
-  // The plan's integrity was checked when it was made: site and profile are there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  const profile = byId(plan.profiles, site.profileId) as Profile;
-  const needs = rangesNeeded(cluster, site, profile);
-  const today =
-    sizeFor === 'now'
-      ? rangesNeeded({ ...cluster, nodesHorizon: Math.max(1, cluster.nodesNow) }, site, profile)
-      : needs;
+  const sizing = sizingOf(plan, cluster);
+  const needs = rangesNeeded(sizing);
+  const today = sizeFor === 'now' ? rangesNeeded(sizing, countsToday(sizing)) : needs;
+  const poolIds = templatePools(plan, cluster);
   return needs.map((need, i) => {
     const isSubnet = isFromSubnet(cluster, need.purpose);
     const length = isSubnet ? (today[i] as Need).length.value : need.length.value;
@@ -43,6 +39,7 @@ export function demandsOf(plan: Plan, cluster: Cluster, sizeFor: SizeFor = 'hori
         roomLength: need.length.value,
         isInternal: isInternalRange(cluster, need.purpose),
         isSubnet,
+        ...(poolIds.length === 0 ? {} : { poolIds }),
       },
     };
   });

@@ -1,8 +1,8 @@
 import { contains, prefixAround, splitAround } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Plan, Profile, Site } from '../plan/index.js';
-import { rangesNeeded } from '../sizing/index.js';
+import type { Allocation, Plan } from '../plan/index.js';
+import { rangesNeeded, sizingOf } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 
 /** The addresses beside a range that it needs to grow in place to its size at the horizon. */
@@ -22,9 +22,7 @@ export function growthRooms(plan: Plan, allocations: readonly Allocation[] = pla
     if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) return [];
     let own = lengths.get(cluster.id);
     if (own === undefined) {
-      // The plan's integrity was checked when it was made: site and profile are there.
-      const site = byId(plan.sites, cluster.siteId) as Site;
-      const needs = rangesNeeded(cluster, site, byId(plan.profiles, site.profileId) as Profile);
+      const needs = rangesNeeded(sizingOf(plan, cluster));
       own = new Map(needs.map(({ purpose, zone, family, length }) => [`${purpose} ${zone} ${family}`, length.value]));
       lengths.set(cluster.id, own);
     }

@@ -10,7 +10,7 @@ export { propose } from './propose.js';
 export type { LargestFit, SmallerPerNode } from './inverse.js';
 export { largestFits, smallerPerNode } from './inverse.js';
 export type { QuickStart, QuickStartRequest, SizePlan, Workload } from './quickStart.js';
-export { quickStart, sizePlans, workloads } from './quickStart.js';
+export { quickStart, sizeFields, sizePlans, workloads } from './quickStart.js';
 export type { Renumbering } from './renumber.js';
 export { renumberings } from './renumber.js';
 export type { Utilisation } from './utilisation.js';

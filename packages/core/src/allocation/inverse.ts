@@ -1,7 +1,7 @@
 import { addressBits, formatPrefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Plan, Profile, Purpose, Site } from '../plan/index.js';
-import { nodesToAddress, perNodePrefix, podRangeLength, surgeOf } from '../sizing/index.js';
+import type { Plan, Purpose } from '../plan/index.js';
+import { nodesToAddress, perNodeOf, perNodePrefix, podRangeLength, sizingOf } from '../sizing/index.js';
 import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 
@@ -49,11 +49,9 @@ export function largestFits(plan: Plan, clusterId: string): LargestFit[] | undef
 export function smallerPerNode(plan: Plan, clusterId: string): SmallerPerNode[] {
   const cluster = byId(plan.clusters, clusterId);
   if (cluster === undefined || cluster.podMode === 'native' || cluster.family === 'ipv6') return [];
-  // The plan's integrity was checked when it was made: site and profile are there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  const profile = byId(plan.profiles, site.profileId) as Profile;
-  const nodes = nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile));
-  const now = perNodePrefix(4, cluster.podsPerNode, cluster.perNodeLength);
+  const sizing = sizingOf(plan, cluster);
+  const nodes = nodesToAddress(sizing);
+  const now = perNodeOf(sizing, 4);
   const held = plan.allocations.find(
     (range) => range.clusterId === clusterId && range.purpose === 'pod' && rangeOf(range).family === 4,
   );
@@ -68,7 +66,7 @@ export function smallerPerNode(plan: Plan, clusterId: string): SmallerPerNode[] 
       podsPerNode,
       podRangeLength: wanted,
       freed: present - size(wanted),
-      holdsToday: podsPerNode >= cluster.podsPerNode,
+      holdsToday: podsPerNode >= sizing.podsPerNode,
     });
   }
   return rows;

@@ -1,7 +1,7 @@
 import { addressBits, contains, prefixSize } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Cluster, Plan, Pool, Profile, Site } from '../plan/index.js';
-import { rangesNeeded } from '../sizing/index.js';
+import type { Allocation, Plan, Pool } from '../plan/index.js';
+import { countsInMonth, rangesNeeded, sizingOf } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 
 /** What the clusters of a pool need in one month. */
@@ -27,7 +27,7 @@ const SHOWN_HORIZONS = 3;
 const STEPS = 36;
 
 /**
- * The need for a pool over time at the planned straight growth, three horizons far. Ranges are powers of two, so the
+ * The need for a pool over time at the planned growth, three horizons far. Ranges are powers of two, so the
  * need rises in steps. Counted are the ranges that clusters hold in the pool; a shared pool counts the largest once.
  */
 export function poolGrowth(plan: Plan, pool: Pool): PoolGrowth {
@@ -35,7 +35,7 @@ export function poolGrowth(plan: Plan, pool: Pool): PoolGrowth {
   const held = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
   const { horizonMonths } = plan.settings;
   const until = SHOWN_HORIZONS * horizonMonths;
-  const requiredAt = (month: number) => sumOf(plan, pool, held, (cluster) => nodesAt(cluster, month, horizonMonths));
+  const requiredAt = (month: number) => sumOf(plan, pool, held, month);
   const months = Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS));
   const points = [...new Set(months)].map((month) => ({ month, required: requiredAt(month) }));
   const size = Number(prefixSize(whole));
@@ -62,22 +62,16 @@ function firstOver(requiredAt: (month: number) => number, size: number, until: n
   return low;
 }
 
-function nodesAt({ nodesNow, nodesHorizon }: Cluster, month: number, horizonMonths: number): number {
-  return Math.max(1, nodesNow, Math.ceil(nodesNow + ((nodesHorizon - nodesNow) * month) / horizonMonths));
-}
-
-function sumOf(plan: Plan, pool: Pool, held: readonly Allocation[], nodesOf: (cluster: Cluster) => number): number {
+function sumOf(plan: Plan, pool: Pool, held: readonly Allocation[], month: number): number {
   const needs = new Map<string, Map<string, number>>();
   const sizeOf = (allocation: Allocation): number => {
     const cluster = byId(plan.clusters, allocation.clusterId);
     if (cluster === undefined) return 0;
     let own = needs.get(cluster.id);
     if (own === undefined) {
-      const site = byId(plan.sites, cluster.siteId) as Site;
-      const profile = byId(plan.profiles, site.profileId) as Profile;
-      const grown = { ...cluster, nodesHorizon: nodesOf(cluster) };
+      const sizing = sizingOf(plan, cluster);
       own = new Map(
-        rangesNeeded(grown, site, profile).map((need) => [
+        rangesNeeded(sizing, countsInMonth(sizing, month)).map((need) => [
           `${need.purpose} ${need.zone} ${need.family}`,
           2 ** (addressBits(need.family) - need.length.value),
         ]),

@@ -24,6 +24,8 @@ export interface Demand {
   readonly isInternal: boolean;
   /** Whether it is a subnet of its network, cut from the network's blocks where it has any. */
   readonly isSubnet: boolean;
+  /** The pools it may be taken from, where one of them gives ranges of its purpose; any when absent. */
+  readonly poolIds?: readonly string[];
 }
 
 /** A range found for a demand. */
@@ -129,7 +131,7 @@ export class PoolSpace {
    */
   sourcesFor(demand: Demand): readonly Source[] {
     const { isSubnet, networkId, purpose, family, siteId, isInternal } = demand;
-    const key = `${isSubnet} ${networkId} ${purpose} ${family} ${siteId} ${isInternal}`;
+    const key = `${isSubnet} ${networkId} ${purpose} ${family} ${siteId} ${isInternal} ${demand.poolIds?.join() ?? ''}`;
     let list = this.sourceLists.get(key);
     if (list === undefined) {
       list = this.findSources(demand);
@@ -199,15 +201,17 @@ export class PoolSpace {
         this.remember(placeKey(source, { siteId, purpose: allocation.purpose }), range);
   }
 
-  private findSources({ isSubnet, networkId, purpose, family, siteId, isInternal }: Demand): Source[] {
+  private findSources({ isSubnet, networkId, purpose, family, siteId, isInternal, poolIds }: Demand): Source[] {
     const own = isSubnet
       ? this.sources.filter((source) => source.networkId === networkId && source.whole.family === family)
       : [];
     if (own.length > 0) return own.sort((a, b) => (a.whole.base < b.whole.base ? -1 : 1));
     const rank = ({ pool, isShared }: Source) => (pool?.siteId === null ? 2 : 0) + (isInternal === isShared ? 0 : 1);
-    return this.sources
-      .filter(({ pool, whole }) => pool !== undefined && whole.family === family && isOpenTo(pool, purpose, siteId))
-      .sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
+    const open = this.sources.filter(
+      ({ pool, whole }) => pool !== undefined && whole.family === family && isOpenTo(pool, purpose, siteId),
+    );
+    const chosen = open.filter(({ id }) => poolIds?.includes(id) === true);
+    return (chosen.length > 0 ? chosen : open).sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
   }
 
   private placeIn(source: Source, demand: Demand): Prefix | undefined {

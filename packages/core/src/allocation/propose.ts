@@ -54,7 +54,7 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   const operations: Operation[] = [];
   const settle = (each: Wanted, placed: Placed | undefined) => {
     if (placed === undefined) {
-      refusals.push(refuse(each.cluster, each.need, each.demand, space));
+      refusals.push(refuse(plan, each.cluster, each.need, each.demand, space));
       return;
     }
     ranges.push(asRange(each, placed));
@@ -110,9 +110,9 @@ function splitByLock(
 function groupsToPlace(wanted: readonly Wanted[]): Wanted[][] {
   const groups = new Map<string, Wanted[]>();
   for (const each of wanted) {
-    const { siteId, networkId, purpose, family, isInternal, isSubnet } = each.demand;
+    const { siteId, networkId, purpose, family, isInternal, isSubnet, poolIds } = each.demand;
     // Ranges cut from a network's blocks are placed together by network.
-    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId} ${isSubnet ? networkId : ''}`;
+    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId} ${isSubnet ? networkId : ''} ${poolIds?.join() ?? ''}`;
     const group = groups.get(key);
     if (group === undefined) groups.set(key, [each]);
     else group.push(each);

@@ -2,7 +2,7 @@ import { addressBits, formatPrefix, sizeOfLength } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { addOperation, applyOperations, byId, newId, withFallbacks } from '../plan/index.js';
 import type { Cluster, Operation, Plan, Profile, Site, Subnet } from '../plan/index.js';
-import { bitsFor, isFromSubnet, rangesNeeded, subnetZones } from '../sizing/index.js';
+import { bitsFor, isFromSubnet, rangesNeeded, sizingOf, subnetZones } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { PoolSpace } from './poolSpace.js';
@@ -23,6 +23,20 @@ export const sizePlans = {
   medium: { zones: 3, controlNodes: 3, workersNow: 9, workersHorizon: 30, services: 200 },
   large: { zones: 3, controlNodes: 3, workersNow: 45, workersHorizon: 150, services: 800 },
 } as const satisfies Record<string, SizePlan>;
+
+/** The fields of a cluster that a size plan decides. A hosted control plane has no nodes of its own. */
+export function sizeFields(
+  size: SizePlan,
+): Pick<Cluster, 'controlPlane' | 'controlNodes' | 'zoneCount' | 'nodesNow' | 'nodesHorizon' | 'services'> {
+  return {
+    controlPlane: size.controlNodes > 0 ? 'self-run' : 'hosted',
+    controlNodes: Math.max(1, size.controlNodes),
+    zoneCount: size.zones,
+    nodesNow: size.workersNow,
+    nodesHorizon: size.workersHorizon,
+    services: size.services,
+  };
+}
 
 /** What a cluster is for: it says which ways in its network gets. */
 export type Workload = 'public' | 'internal' | 'batch';
@@ -71,10 +85,12 @@ export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
   if (site === undefined || profile === undefined)
     return { ok: false, reason: 'That site is not in the plan.', mend: 'Choose a site of this plan.' };
   const notes: string[] = [];
-  noteZones(site, profile, request, notes);
-  const cluster = clusterOf(request, newId(), newId(), notes, profile);
-  const needs = rangesNeeded(cluster, site, profile).filter(({ purpose }) => isFromSubnet(cluster, purpose));
-  const pieces = piecesOf(request, subnetZones(site, profile), needs, profile);
+  noteZones(site, request, notes);
+  const cluster = clusterOf(request, { site, profile }, notes);
+  // The cluster is not in the plan yet; its site and profile are.
+  const sizing = sizingOf(plan, cluster);
+  const needs = rangesNeeded(sizing).filter(({ purpose }) => isFromSubnet(cluster, purpose));
+  const pieces = piecesOf(request, subnetZones(sizing), needs, profile);
   const length = blockLength(pieces, needs, profile, notes);
   const placed = new PoolSpace(plan).place({
     clusterId: cluster.id,
@@ -147,36 +163,30 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
   return { ok: true, operations: [...operations, ...rest.operations], notes: [...notes, ...refusals] };
 }
 
-/** A cluster's ranges follow its site's zones; where the size asks for another count, it is said. */
-function noteZones(site: Site, profile: Profile, { size }: QuickStartRequest, notes: string[]): void {
+/** Where the site has fewer zones than the size asks for, it is said. */
+function noteZones(site: Site, { size }: QuickStartRequest, notes: string[]): void {
   if (size.zones > site.zones.length)
     notes.push(`${site.name} has ${site.zones.length} of the ${size.zones} zones that this size asks for.`);
-  if (profile.subnetScope === 'zone' && size.zones < site.zones.length)
-    notes.push(
-      `Subnets are made in all ${site.zones.length} zones of ${site.name}, so that the cluster can spread later.`,
-    );
 }
 
 function clusterOf(
   request: QuickStartRequest,
-  id: string,
-  networkId: string,
+  { site, profile }: { readonly site: Site; readonly profile: Profile },
   notes: string[],
-  profile: Profile,
 ): Cluster {
   const { size, workload } = request;
   const podMode = request.podMode === 'native' && profile.nativeRule === 'none' ? 'overlay' : request.podMode;
   if (podMode !== request.podMode) notes.push(`${profile.name} offers no native pods, so the pods are in an overlay.`);
   return withFallbacks('clusters', {
-    id,
-    networkId,
+    id: newId(),
+    networkId: newId(),
     name: request.name,
     siteId: request.siteId,
     podMode,
-    nodesNow: size.controlNodes + size.workersNow,
-    nodesHorizon: size.controlNodes + size.workersHorizon,
+    ...sizeFields(size),
+    zoneCount: Math.min(size.zones, site.zones.length),
+    apiEndpoint: 'private',
     podsPerNode: request.podsPerNode,
-    services: size.services,
     surgePercent: workload === 'batch' ? 0 : 20,
     entryAddresses: 8,
   });

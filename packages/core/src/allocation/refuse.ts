@@ -1,6 +1,7 @@
 import { familyName } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
+import { sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { sayPlaced } from './poolSpace.js';
@@ -8,7 +9,7 @@ import type { Demand, PoolSpace } from './poolSpace.js';
 import type { Refusal } from './proposal.js';
 
 /** Says why a demand found no place: the largest free block there is, and the way out that costs least. */
-export function refuse(cluster: Cluster, need: Need, demand: Demand, space: PoolSpace): Refusal {
+export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand, space: PoolSpace): Refusal {
   const base = {
     clusterId: cluster.id,
     clusterName: cluster.name,
@@ -37,7 +38,7 @@ export function refuse(cluster: Cluster, need: Need, demand: Demand, space: Pool
     mend:
       largest === undefined
         ? `Add ${more}.`
-        : `Add ${more}, or shrink the demand to fit: ${shrink(cluster, need, largest.prefix.length)}`,
+        : `Add ${more}, or shrink the demand to fit: ${shrink(plan, cluster, need, largest.prefix.length)}`,
   };
 }
 
@@ -60,7 +61,8 @@ export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: bool
   };
 }
 
-function shrink(cluster: Cluster, need: Need, available: number): string {
+function shrink(plan: Plan, cluster: Cluster, need: Need, available: number): string {
+  const { nodesHorizon: nodes } = sizingOf(plan, cluster).growth;
   const factor = 2 ** (available - need.length.value);
   const fits = (count: number) => sayNumber(Math.max(1, Math.floor(count / factor)));
   switch (need.purpose) {
@@ -69,8 +71,8 @@ function shrink(cluster: Cluster, need: Need, available: number): string {
     case 'service':
       return `about ${fits(cluster.services)} services instead of ${sayNumber(cluster.services)}.`;
     case 'node':
-      return `about ${fits(cluster.nodesHorizon)} nodes instead of ${sayNumber(cluster.nodesHorizon)}.`;
+      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}.`;
     case 'pod':
-      return `about ${fits(cluster.nodesHorizon)} nodes instead of ${sayNumber(cluster.nodesHorizon)}, or ${fits(cluster.podsPerNode)} pods a node instead of ${cluster.podsPerNode}.`;
+      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}, or ${fits(cluster.podsPerNode)} pods a node instead of ${cluster.podsPerNode}.`;
   }
 }

@@ -1,8 +1,20 @@
 import { addressBits, merge, prefixSize } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, purposes, rangeOf } from '../plan/index.js';
-import type { Cluster, Plan, Profile, Purpose, Site } from '../plan/index.js';
-import { isFromSubnet, rangesNeeded, subnetZones, surgeOf, withSurge } from '../sizing/index.js';
+import type { Cluster, Plan, Purpose } from '../plan/index.js';
+import {
+  countsAtHorizon,
+  countsRunning,
+  nodesAtOnce,
+  nodeSubnetDemand,
+  perNodeOf,
+  podSubnetDemand,
+  reservedIn,
+  servicesWithAddress,
+  sizingOf,
+  subnetZones,
+} from '../sizing/index.js';
+import type { Counts, Sizing } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
@@ -38,8 +50,8 @@ export function utilisation(plan: Plan): Utilisation[] {
     const purpose = word as Purpose;
     const clusters = [...new Set(ranges.map(({ cluster }) => cluster))];
     const addresses = ranges.reduce((sum, { prefix }) => sum + Number(prefixSize(prefix)), 0);
-    const used = (nodesOf: (cluster: Cluster) => number) =>
-      clusters.reduce((sum, cluster) => sum + usedBy(plan, cluster, purpose, nodesOf(cluster)), 0);
+    const used = (countsFor: (sizing: Sizing) => Counts) =>
+      clusters.reduce((sum, cluster) => sum + usedBy(plan, cluster, purpose, countsFor), 0);
     const routed = ranges.filter(({ cluster }) => !isInternalRange(cluster, purpose)).map(({ prefix }) => prefix);
     return {
       siteId,
@@ -47,16 +59,8 @@ export function utilisation(plan: Plan): Utilisation[] {
       purpose,
       ranges: ranges.length,
       addresses,
-      usedNow: share(
-        'today',
-        used((cluster) => cluster.nodesNow),
-        addresses,
-      ),
-      usedHorizon: share(
-        'at the horizon',
-        used((cluster) => cluster.nodesHorizon),
-        addresses,
-      ),
+      usedNow: share('today', used(countsRunning), addresses),
+      usedHorizon: share('at the horizon', used(countsAtHorizon), addresses),
       routes: merge(routed).length,
     };
   });
@@ -67,35 +71,26 @@ export function utilisation(plan: Plan): Utilisation[] {
   );
 }
 
-/** Addresses of one cluster's ranges of a purpose that are taken with that many nodes. */
-function usedBy(plan: Plan, cluster: Cluster, purpose: Purpose, nodes: number): number {
-  // The plan's integrity was checked when it was made: site and profile are there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  const profile = byId(plan.profiles, site.profileId) as Profile;
-  const zones = subnetZones(site, profile).length;
-  const reserved = profile.reservedFirst + profile.reservedLast;
-  const running = nodes === 0 ? 0 : zones * withSurge(Math.ceil(nodes / zones), surgeOf(cluster, profile));
-  const keeps = isFromSubnet(cluster, purpose) ? zones * reserved : 0;
+/** Addresses of one cluster's ranges of a purpose that these counts take. */
+function usedBy(plan: Plan, cluster: Cluster, purpose: Purpose, countsFor: (sizing: Sizing) => Counts): number {
+  const sizing = sizingOf(plan, cluster);
+  const counts = countsFor(sizing);
+  const zones = subnetZones(sizing);
+  const inZones = (addresses: (zone: string) => number) =>
+    zones.reduce((sum, zone) => sum + addresses(zone) + reservedIn(sizing), 0);
   switch (purpose) {
     case 'node':
-      return running + keeps + (cluster.hasEntrySubnets ? 0 : zones * cluster.entryAddresses);
+      return inZones((zone) => nodeSubnetDemand(sizing, counts, zone).addresses);
     case 'entry':
-      return zones * cluster.entryAddresses + keeps;
+      return inZones(() => cluster.entryAddresses);
     case 'service':
-      return cluster.services;
+      return servicesWithAddress(cluster);
     case 'pod':
-      return cluster.podMode === 'native' ? running * cluster.podsPerNode + keeps : slices(plan, cluster, nodes);
+      return cluster.podMode === 'native'
+        ? inZones((zone) => podSubnetDemand(sizing, counts, zone).addresses)
+        : // Whole per-node prefixes are handed out, so a node takes its slice however few pods it runs.
+          nodesAtOnce(sizing, counts) * 2 ** (addressBits(4) - perNodeOf(sizing, 4).value);
   }
-}
-
-/** Whole per-node prefixes are handed out, so a node takes its slice however few pods it runs. */
-function slices(plan: Plan, cluster: Cluster, nodes: number): number {
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  const profile = byId(plan.profiles, site.profileId) as Profile;
-  if (nodes === 0) return 0;
-  const one = rangesNeeded({ ...cluster, nodesHorizon: 1, surgePercent: 0 }, site, { ...profile, leastSurge: 0 });
-  const slice = one.find(({ purpose, family }) => purpose === 'pod' && family === 4)?.length.value;
-  return slice === undefined ? 0 : withSurge(nodes, surgeOf(cluster, profile)) * 2 ** (addressBits(4) - slice);
 }
 
 function share(when: string, used: number, addresses: number): Figure {

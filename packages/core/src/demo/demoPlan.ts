@@ -1,6 +1,6 @@
 import { controlPlaneRun, placeRun, propose } from '../allocation/index.js';
 import { addOperation, applyOperations, emptyPlan, withFallbacks } from '../plan/index.js';
-import type { Cluster, EntityOf, Kind, Operation, Plan, Subnet } from '../plan/index.js';
+import type { EntityOf, Kind, Operation, Plan, Subnet } from '../plan/index.js';
 
 /**
  * The demo: Skerry Line, an invented ferry operator. Most ranges come from the allocator; a few were
@@ -13,6 +13,7 @@ export function demoPlan(): Plan {
       note: 'Invented island ferry operator: two clouds, a data centre and the piers.',
       horizonMonths: 36,
       expectsJoins: true,
+      currency: 'crowns',
     }),
     [...groundOperations(), ...clusterOperations(), ...typedRanges()],
   );
@@ -24,7 +25,18 @@ export function demoPlan(): Plan {
       : operation,
   );
   const ranged = apply(ground, operations);
-  return apply(ranged, runOperations(ranged));
+  return apply(ranged, [
+    ...runOperations(ranged),
+    ...adds('rebuilds', [
+      {
+        clusterId: demoId('clusters', 1),
+        what: 'Pod network: overlay to native',
+        reason: 'The fare engine has to see the source address of each booking office.',
+        decidedOn: '2026-03-04',
+        decidedBy: 'Platform network',
+      },
+    ]),
+  ]);
 }
 
 /** A digit for each kind that stays as it is when kinds are added. */
@@ -42,6 +54,9 @@ const kindDigit: Record<Kind, string> = {
   subnets: 'b',
   attachments: 'c',
   runs: 'd',
+  templates: 'e',
+  nodePools: 'f',
+  rebuilds: '0',
 };
 
 /** The nth id of a kind: a UUID of version 7 with a fixed time. */
@@ -87,6 +102,7 @@ const network = {
   radar: demoId('networks', 8),
   clearing: demoId('networks', 9),
 };
+const template = { kiosk: demoId('templates', 2) };
 const link = { hub: demoId('links', 1), radar: demoId('links', 4), clearing: demoId('links', 5) };
 
 const pierNames = [
@@ -135,6 +151,16 @@ function groundOperations(): Operation[] {
         peeringsPerNetwork: 50,
         leastSurge: 1,
         nativeRule: 'prefixes',
+        warmSpare: 2,
+        membersPerBalancer: 500,
+        publicAddresses: 40,
+        priceControlPlane: 72,
+        priceBalancer: 18.5,
+        priceNat: 32,
+        priceNatGb: 0.04,
+        priceAddress: 3.6,
+        priceZoneGb: 0.01,
+        priceOutGb: 0.08,
       },
       {
         name: 'Orrery',
@@ -152,6 +178,14 @@ function groundOperations(): Operation[] {
         peeringsPerNetwork: 25,
         leastSurge: 1,
         nativeRule: 'none',
+        publicAddresses: 60,
+        priceControlPlane: 65,
+        priceBalancer: 21,
+        priceNat: 29,
+        priceNatGb: 0.05,
+        priceAddress: 2.9,
+        priceZoneGb: 0.01,
+        priceOutGb: 0.11,
       },
       {
         name: 'Basalt',
@@ -171,6 +205,7 @@ function groundOperations(): Operation[] {
         clustersPerSite: 4,
         nodesPerCluster: 50,
         nativeRule: 'none',
+        priceControlPlane: 0,
       },
     ]),
     ...adds('shapes', [
@@ -324,19 +359,8 @@ function groundOperations(): Operation[] {
 }
 
 function clusterOperations(): Operation[] {
-  const common = {
-    family: 'ipv4',
-    surgePercent: 10,
-    entryAddresses: 8,
-    perNodeLength: null,
-    isBuilt: false,
-    hasEntrySubnets: false,
-    encapsulation: 'vxlan',
-    shapeId: null,
-    podNeeds: [],
-    mtuFloor: 0,
-  } as const;
-  const named: Omit<Cluster, 'id'>[] = [
+  const common = { family: 'ipv4', surgePercent: 10, entryAddresses: 8, apiEndpoint: 'public' } as const;
+  const named: Fields<'clusters'>[] = [
     {
       ...common,
       name: 'booking-north',
@@ -349,7 +373,16 @@ function clusterOperations(): Operation[] {
       services: 400,
       shapeId: demoId('shapes', 1),
       podNeeds: ['reachable', 'source kept'],
+      podWishes: ['network policy'],
       isBuilt: true,
+      growth: 'compound',
+      nodePortServices: 20,
+      balancerServices: 12,
+      headlessServices: 30,
+      hasPublicBalancers: true,
+      natAddresses: 3,
+      zoneGb: 40,
+      outGb: 25,
     },
     {
       ...common,
@@ -361,6 +394,11 @@ function clusterOperations(): Operation[] {
       nodesHorizon: 80,
       podsPerNode: 58,
       services: 400,
+      shapeId: demoId('shapes', 1),
+      balancerServices: 8,
+      natAddresses: 1,
+      zoneGb: 40,
+      outGb: 25,
     },
     {
       ...common,
@@ -375,6 +413,9 @@ function clusterOperations(): Operation[] {
       shapeId: demoId('shapes', 7),
       podNeeds: ['encryption'],
       mtuFloor: 1420,
+      controlPlane: 'self-run',
+      controlNodes: 3,
+      controlShapeId: demoId('shapes', 7),
     },
     {
       ...common,
@@ -389,6 +430,10 @@ function clusterOperations(): Operation[] {
       podNeeds: ['reachable', 'network policy'],
       services: 120,
       surgePercent: 20,
+      growth: 'steps',
+      growthSteps: ['6=90', '18=140'],
+      natAddresses: 2,
+      outGb: 60,
     },
     {
       ...common,
@@ -426,7 +471,7 @@ function clusterOperations(): Operation[] {
       perNodeLength: 25,
     },
   ];
-  const kiosks = pierNames.map((pier, i): Omit<Cluster, 'id'> => ({
+  const kiosks = pierNames.map((pier, i): Fields<'clusters'> => ({
     ...common,
     name: `kiosk-${pier.toLowerCase().replace(' ', '-')}`,
     siteId: demoId('sites', 5 + i),
@@ -438,8 +483,53 @@ function clusterOperations(): Operation[] {
     services: 40,
     surgePercent: 20,
     entryAddresses: 2,
+    templateId: template.kiosk,
+    shapeId: demoId('shapes', 8),
+    // One pier that went its own way.
+    ...(pier === 'Quoy' ? { services: 60 } : {}),
   }));
-  return adds('clusters', [...named, ...kiosks]);
+  return [
+    ...adds('templates', [
+      {
+        name: 'pier site',
+        namePattern: '{site}',
+        networkId: network.piers,
+        shapeId: demoId('shapes', 8),
+        fixes: ['podMode=overlay', 'family=ipv4', 'surgePercent=20', 'podsPerNode=30'],
+      },
+      {
+        name: 'ticket kiosk',
+        basedOnId: demoId('templates', 1),
+        namePattern: 'kiosk-{site}',
+        fixes: ['nodesNow=3', 'nodesHorizon=6', 'services=40', 'entryAddresses=2'],
+        poolIds: [],
+      },
+    ]),
+    ...adds('clusters', [...named, ...kiosks]),
+    ...adds('nodePools', [
+      {
+        clusterId: demoId('clusters', 1),
+        name: 'seat-search',
+        shapeId: demoId('shapes', 3),
+        zones: ['n1', 'n2'],
+        nodesNow: 4,
+        nodesMin: 2,
+        nodesMax: 8,
+        nodesHorizon: 12,
+        labels: ['tier=memory'],
+        taints: ['dedicated=seat-search:NoSchedule'],
+      },
+      {
+        clusterId: demoId('clusters', 1),
+        name: 'night-jobs',
+        kind: 'pods',
+        nodesNow: 20,
+        nodesMin: 0,
+        nodesMax: 60,
+        nodesHorizon: 120,
+      },
+    ]),
+  ];
 }
 
 /** Addresses kept for the control plane of the harbour's own cluster: three nodes, the API's address, one for upgrades. */

@@ -3,7 +3,8 @@ import { checkCluster, inRank, planChecks, rank, reuseFinding, verdictFinding } 
 import type { ClusterResult, Finding, Ranked } from '../findings/index.js';
 import { byId, changedBetween, purposes } from '../plan/index.js';
 import type { Allocation, Block, Cluster, Plan } from '../plan/index.js';
-import { clusterFigures } from '../sizing/index.js';
+import { clusterFigures, sizingOf } from '../sizing/index.js';
+import { SiteNeighbours } from './siteNeighbours.js';
 import { useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan, VerdictEngine } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
 
@@ -32,6 +33,7 @@ export interface Evaluation {
 export class Evaluator {
   private plan: Plan | undefined;
   private allocationsOf = new Map<string, readonly Allocation[]>();
+  private neighbours = new SiteNeighbours(undefined);
   private resultOf = new Map<string, ClusterResult>();
   private clusters: readonly ClusterResult[] = [];
   private domains = new Domains([], []);
@@ -56,6 +58,7 @@ export class Evaluator {
 
   private evaluateAll(plan: Plan): void {
     this.allocationsOf = groupByCluster(plan.allocations);
+    this.neighbours = new SiteNeighbours(plan);
     this.resultOf = new Map(plan.clusters.map((cluster) => [cluster.id, this.compute(plan, cluster)]));
     this.domains = new Domains(plan.networks, plan.links, plan.attachments);
     const uses = usesOfPlan(plan);
@@ -72,11 +75,14 @@ export class Evaluator {
     const inUse = changedBetween(before.inUse, plan.inUse);
     const subnets = changedBetween(before.subnets, plan.subnets);
     const blocks = changedBetween(before.blocks, plan.blocks);
+    const pools = changedBetween(before.nodePools, plan.nodePools);
     const touched = new Set([...clusters.gone, ...clusters.come].map((cluster) => cluster.id));
+    for (const pool of [...pools.gone, ...pools.come]) touched.add(pool.clusterId);
     for (const allocation of [...allocations.gone, ...allocations.come]) touched.add(allocation.clusterId);
     const reblocked = new Set([...blocks.gone, ...blocks.come].map(({ networkId }) => networkId));
     if (reblocked.size > 0)
       for (const { id, networkId } of plan.clusters) if (reblocked.has(networkId)) touched.add(id);
+    for (const id of this.atChangedSites(plan, touched)) touched.add(id);
     this.regroup(allocations);
     const held = new Map<string, Use>();
     const remember = (id: string) => {
@@ -142,9 +148,16 @@ export class Evaluator {
     const network = need(byId(plan.networks, cluster.networkId), 'network');
     const profile = need(byId(plan.profiles, site.profileId), 'profile');
     const allocations = this.allocationsOf.get(cluster.id) ?? [];
-    const figures = clusterFigures({ cluster, site, profile, allocations, settings: plan.settings });
+    const sizing = sizingOf(plan, cluster);
+    const figures = clusterFigures({ sizing, allocations, neighbours: this.neighbours.of(sizing) });
     const blocks = this.blocksOf(plan).get(network.id) ?? [];
-    return { cluster, site, network, profile, blocks, allocations, figures };
+    return { cluster, site, network, profile, blocks, allocations, sizing, figures };
+  }
+
+  /** Clusters beside those that came, went, moved or hold other public addresses than before: what is left for them changed. */
+  private atChangedSites(plan: Plan, touched: ReadonlySet<string>): string[] {
+    const sites = this.neighbours.follow(plan, touched);
+    return sites.size === 0 ? [] : plan.clusters.filter(({ siteId }) => sites.has(siteId)).map(({ id }) => id);
   }
 
   private blocksOf({ blocks }: Plan): ReadonlyMap<string, readonly Block[]> {
@@ -239,6 +252,7 @@ function isGroundChanged(before: Plan, after: Plan): boolean {
   return (
     isHorizonChanged ||
     before.profiles !== after.profiles ||
+    before.shapes !== after.shapes ||
     before.sites !== after.sites ||
     before.networks !== after.networks ||
     before.links !== after.links ||

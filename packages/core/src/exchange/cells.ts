@@ -10,6 +10,7 @@ export function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell 
   const value = typeof cell === 'string' ? cell.trim() : cell;
   switch (rule.type) {
     case 'text':
+    case 'date':
       return { ok: true, value: readText(value) };
     case 'decimal':
       return { ok: true, value: typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value };
@@ -49,7 +50,8 @@ export function readCell(rule: FieldRule, cell: unknown, names: NameBook): Cell 
         value: asChoices(rule.options, value).map((item) => (typeof item === 'string' ? item.toLowerCase() : item)),
       };
     case 'texts':
-      return { ok: true, value: asList(value) };
+      // Labels and their like never hold these marks, and some hold spaces.
+      return { ok: true, value: rule.form === undefined ? asList(value) : asNames(value) };
   }
 }
 

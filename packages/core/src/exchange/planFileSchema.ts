@@ -4,7 +4,7 @@ import type { FieldRule, Kind } from '../plan/index.js';
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
-export const PLAN_FILE_VERSION = 2;
+export const PLAN_FILE_VERSION = 3;
 /** Most entities of one kind in a plan file. */
 export const MAX_ENTITIES = 50_000;
 
@@ -75,6 +75,8 @@ export function fieldSchema(rule: FieldRule): Record<string, unknown> {
       return prefixSchema;
     case 'address':
       return { type: 'string', pattern: '^[0-9a-f.:]+$' };
+    case 'date':
+      return { type: 'string', pattern: '^[0-9]{4}-[0-9]{2}-[0-9]{2}$' };
     case 'reference':
       return rule.isOptional ? { anyOf: [uuid, { type: 'null' }] } : uuid;
     case 'references':

@@ -1,5 +1,5 @@
 import type { Allocation, Block, Cluster, Network, Profile, Site } from '../plan/index.js';
-import type { ClusterFigures } from '../sizing/index.js';
+import type { ClusterFigures, Sizing } from '../sizing/index.js';
 
 /** One cluster with what belongs to it and what was computed for it. */
 export interface ClusterResult {
@@ -10,5 +10,6 @@ export interface ClusterResult {
   /** Address blocks of its network. */
   readonly blocks: readonly Block[];
   readonly allocations: readonly Allocation[];
+  readonly sizing: Sizing;
   readonly figures: ClusterFigures;
 }

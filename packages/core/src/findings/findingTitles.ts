@@ -1,9 +1,13 @@
 /** What each check looks for, in a few words, by the code of its findings. */
 export const findingTitles: Readonly<Record<string, string>> = {
   'attachment.deaf': 'attachment learns nothing',
+  'attachment.full': 'attached subnet full',
   'block.count': 'too many address blocks',
   'block.size': 'address block of a wrong size',
   'clusters.over-quota': 'too many clusters at a site',
+  'demand.cannot': 'demand that cannot be',
+  'demand.doubtful': 'demand in doubt',
+  'limit.before-horizon': 'limit before the horizon',
   'mtu.below-floor': 'packets too small',
   'mtu.narrow-link': 'link narrower than its networks',
   'nodes.over-quota': 'too many nodes in a cluster',

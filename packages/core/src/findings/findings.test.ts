@@ -127,6 +127,17 @@ Object.assign(cases, {
     severity: 'warning',
     plan: world({}, add('inUse', { prefix: '10.0.0.0/9', owner: 'x' })),
   },
+  'demand.cannot': { severity: 'error', plan: world({ zoneCount: 2 }) },
+  'demand.doubtful': { severity: 'warning', plan: world({ controlPlane: 'self-run', controlNodes: 2 }) },
+  'limit.before-horizon': { severity: 'warning', plan: world({ natAddresses: 1, nodesHorizon: 64 }) },
+  'attachment.full': {
+    severity: 'error',
+    plan: world(
+      {},
+      subnet('10.8.0.0/30'),
+      add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 3, nodesMax: 3, nodesHorizon: 3, attachmentSubnetIds: [testId('subnets', 1)] }), // prettier-ignore
+    ),
+  },
   'mtu.below-floor': { severity: 'error', plan: world({ mtuFloor: 1451 }) },
   'mtu.narrow-link': {
     severity: 'warning',

@@ -1,13 +1,15 @@
+import { countsAtHorizon, nodesAtRest } from '../sizing/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** More nodes at the horizon than the provider's management carries in one cluster. */
-export function nodesOverQuota({ cluster, profile }: ClusterResult): Finding[] {
-  if (cluster.nodesHorizon <= profile.nodesPerCluster) return [];
+export function nodesOverQuota({ cluster, profile, sizing }: ClusterResult): Finding[] {
+  const nodes = nodesAtRest(sizing, countsAtHorizon(sizing));
+  if (nodes <= profile.nodesPerCluster) return [];
   return [
     finding('nodes.over-quota', 'error', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: ${cluster.nodesHorizon} nodes, and ${profile.nodesPerCluster} are allowed`,
+      title: `${cluster.name}: ${nodes} nodes, and ${profile.nodesPerCluster} are allowed`,
       detail: `${profile.name} allows ${profile.nodesPerCluster} nodes in one cluster. Split the cluster, or use larger machines.`,
     }),
   ];

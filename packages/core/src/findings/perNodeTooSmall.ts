@@ -4,17 +4,18 @@ import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** The decided per-node prefix holds fewer than twice the pods, or fewer than the pods themselves. */
-export function perNodeTooSmall({ cluster }: ClusterResult): Finding[] {
+export function perNodeTooSmall({ cluster, sizing }: ClusterResult): Finding[] {
   const decided = cluster.perNodeLength;
   if (decided === null || cluster.podMode === 'native' || cluster.family === 'ipv6') return [];
   const held = 2 ** (32 - decided);
-  if (held >= 2 * cluster.podsPerNode) return [];
-  const cannotHold = held < cluster.podsPerNode;
-  const needed = perNodePrefix(4, cluster.podsPerNode, null).value;
+  const { podsPerNode } = sizing;
+  if (held >= 2 * podsPerNode) return [];
+  const cannotHold = held < podsPerNode;
+  const needed = perNodePrefix(4, podsPerNode, null).value;
   return [
     finding('per-node.too-small', cannotHold ? 'error' : 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: a /${decided} a node ${cannotHold ? 'cannot hold' : 'is tight for'} ${cluster.podsPerNode} pods`,
-      detail: `A /${decided} has ${held} addresses; twice the pods is ${2 * cluster.podsPerNode}. Decide /${needed}, or at most ${Math.floor(held / 2)} pods a node.`,
+      title: `${cluster.name}: a /${decided} a node ${cannotHold ? 'cannot hold' : 'is tight for'} ${podsPerNode} pods`,
+      detail: `A /${decided} has ${held} addresses; twice the pods is ${2 * podsPerNode}. Decide /${needed}, or at most ${Math.floor(held / 2)} pods a node.`,
     }),
   ];
 }

@@ -1,14 +1,14 @@
 import { rangeOf } from '../plan/index.js';
 import type { Allocation } from '../plan/index.js';
-import { isFromSubnet, rangesNeeded } from '../sizing/index.js';
+import { countsToday, isFromSubnet, rangesNeeded } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** A range is allocated, and smaller than the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
-export function rangeTooSmall({ cluster, site, profile, figures }: ClusterResult): Finding[] {
-  const today = rangesNeeded({ ...cluster, nodesHorizon: Math.max(1, cluster.nodesNow) }, site, profile);
+export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Finding[] {
+  const today = rangesNeeded(sizing, countsToday(sizing));
   const holdsToday = ({ purpose, zone, family }: Need, range: Allocation) =>
     today.some(
       (need) =>

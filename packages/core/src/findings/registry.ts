@@ -2,7 +2,10 @@ import type { Plan, Pool } from '../plan/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import type { Finding } from './finding.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
+import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
+import { demandProblems } from './demandProblems.js';
+import { limitBeforeHorizon } from './limitBeforeHorizon.js';
 import { mtuBelowFloor, narrowLinks } from './mtu.js';
 import { nativeNotOffered } from './nativeNotOffered.js';
 import { networkLimits } from './networkLimits.js';
@@ -36,6 +39,8 @@ const clusterChecks = [
   nativeNotOffered,
   rangeOutsideBlocks,
   rangeSubnetSize,
+  demandProblems,
+  limitBeforeHorizon,
 ];
 
 /** Everything found about one cluster and its own ranges, overlaps apart. */
@@ -68,6 +73,7 @@ export const planChecks: readonly PlanCheck[] = [
   { reads: ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], check: peeringsOverQuota },
   { reads: ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], check: runChecks },
   { reads: ['links', 'networks'], check: narrowLinks },
+  { reads: ['nodePools', 'clusters', 'subnets', 'sites', 'profiles', 'shapes'], check: attachmentsFull },
   { reads: ['attachments', 'links', 'networks'], check: attachmentDeaf },
 ];
 

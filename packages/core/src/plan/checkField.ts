@@ -5,6 +5,7 @@ import { kindNames } from './entities.js';
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 import { fieldRules, settingsRules } from './fields.js';
 import type { FieldRule } from './fields.js';
+import { formExamples, hasForm, readStep } from './textForms.js';
 
 /** A problem and the field it is in. */
 export interface FieldProblem extends Problem {
@@ -75,15 +76,24 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
         (item) => rule.options.includes(item),
         rule.options.join(', '),
       );
-    case 'texts':
-      return checkList(
-        rule,
-        value,
-        rule.max,
-        (item) => checkText(label, item, 1, rule.maxLength) === undefined,
-        `1 to ${rule.maxLength} characters`,
-      );
+    case 'texts': {
+      const { form, maxLength, max } = rule;
+      const isText = (item: string) => checkText(label, item, 1, maxLength) === undefined;
+      if (form === undefined || form === 'fix')
+        return checkList(rule, value, max, isText, `1 to ${maxLength} characters`);
+      return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);
+    }
+    case 'date':
+      return isDay(value)
+        ? undefined
+        : problem('field.date', `${label}: ${show(value)} is not a day.`, 'Write one such as 2026-11-23.');
   }
+}
+
+function isDay(value: unknown): boolean {
+  if (typeof value !== 'string' || !/^\d{4}-\d{2}-\d{2}$/.test(value)) return false;
+  const day = new Date(`${value}T00:00:00Z`);
+  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(value);
 }
 
 function checkText(label: string, value: string, min: number, max: number): Problem | undefined {
@@ -232,7 +242,62 @@ export function checkBetweenFields(kind: Kind, entity: Readonly<Record<string, u
       ...inOrderOfSize(profile, 'smallestBlock', 'largestBlock'),
     ];
   }
+  if (kind === 'nodePools') return nodePoolProblems(entity as unknown as EntityOf['nodePools']);
+  if (kind === 'clusters') return clusterProblems(entity as unknown as EntityOf['clusters']);
   return [];
+}
+
+function nodePoolProblems({ nodesMin, nodesMax, nodesNow }: EntityOf['nodePools']): FieldProblem[] {
+  if (nodesMax < nodesMin)
+    return [
+      {
+        field: 'nodesMax',
+        ...problem('pool.bounds', `Most (${nodesMax}) is below least (${nodesMin}).`, 'Raise most, or lower least.'),
+      },
+    ];
+  if (nodesNow >= nodesMin && nodesNow <= nodesMax) return [];
+  return [
+    {
+      field: 'nodesNow',
+      ...problem(
+        'pool.now',
+        `${nodesNow} nodes now lie outside least and most: ${nodesMin} to ${nodesMax}.`,
+        'Change the count, or the bounds.',
+      ),
+    },
+  ];
+}
+
+function clusterProblems(cluster: EntityOf['clusters']): FieldProblem[] {
+  const { services, nodePortServices, balancerServices, headlessServices, growthSteps } = cluster;
+  const ofKind = nodePortServices + balancerServices + headlessServices;
+  const steps = growthSteps.map((text) => readStep(text)?.month ?? 0);
+  return [
+    ...(ofKind <= services
+      ? []
+      : [
+          {
+            field: 'services',
+            ...problem(
+              'services.kinds',
+              `${ofKind} services are NodePort, LoadBalancer or headless, and there are ${services} in all.`,
+              'Raise the services, or lower one of these kinds.',
+            ),
+          },
+        ]),
+    ...(steps.every((month, i) => i === 0 || month > (steps[i - 1] ?? 0))
+      ? []
+      : [
+          {
+            field: 'growthSteps',
+            ...problem(
+              'growth.order',
+              'The months of growth steps do not rise.',
+              'Put them in order, each month once.',
+            ),
+          },
+        ]),
+  ];
 }
 
 function inOrderOfSize(
@@ -269,4 +334,6 @@ export const defaultSettings: PlanSettings = {
   weightWire: 3,
   weightRoutes: 3,
   weightEffort: 4,
+  weightWishes: 5,
+  currency: '',
 };

@@ -15,8 +15,11 @@ export function emptyPlan(settings: Partial<PlanSettings> = {}): Plan {
     attachments: [],
     pools: [],
     inUse: [],
+    templates: [],
     clusters: [],
+    nodePools: [],
     allocations: [],
     runs: [],
+    rebuilds: [],
   };
 }

@@ -48,8 +48,17 @@ export const podRequirements = [
   'several attachments',
 ] as const satisfies readonly PodRequirement[];
 
+/** What can encrypt the traffic between a cluster's nodes, beneath whatever its pod network wraps packets in. */
+export type Encryption = Extract<Encapsulation, 'none' | 'wireguard' | 'esp-gcm' | 'esp-gcm-nat'>;
+
+/** Every encryption between nodes. */
+export const encryptionNames = ['none', 'wireguard', 'esp-gcm', 'esp-gcm-nat'] as const satisfies readonly Encryption[];
+
 /** Which address families a cluster runs. */
 export type ClusterFamily = 'ipv4' | 'ipv6' | 'dual';
+
+/** How a cluster's nodes grow from now to the horizon: straight, by the same share each month, or at the steps it lists. */
+export type GrowthKind = 'linear' | 'compound' | 'steps';
 
 /** A set of provider rules. */
 export interface Profile {
@@ -80,6 +89,23 @@ export interface Profile {
   readonly leastSurge: number;
   /** Whether pods can take addresses from subnets, and how: not at all, one by one, or a /28 at a time. */
   readonly nativeRule: 'none' | 'addresses' | 'prefixes';
+  /** Addresses each node keeps ready for native pods beyond those that run. */
+  readonly warmSpare: number;
+  /** Members one load balancer can send to. */
+  readonly membersPerBalancer: number;
+  /** Public addresses one site may hold. */
+  readonly publicAddresses: number;
+  /** A month for one hosted control plane, in the plan's currency; null when no price is known. Likewise the others. */
+  readonly priceControlPlane: number | null;
+  readonly priceBalancer: number | null;
+  readonly priceNat: number | null;
+  /** For one gigabyte through address translation. */
+  readonly priceNatGb: number | null;
+  readonly priceAddress: number | null;
+  /** For one gigabyte between zones of a site. */
+  readonly priceZoneGb: number | null;
+  /** For one gigabyte that leaves the site. */
+  readonly priceOutGb: number | null;
 }
 
 /** A kind of machine that a provider offers. */
@@ -95,6 +121,8 @@ export interface Shape {
   readonly slotsPerInterface: number;
   /** Most pods a node of this shape may run, whatever its interfaces allow. */
   readonly podCap: number;
+  /** What its kernel can wrap packets in. */
+  readonly encapsulations: readonly Encapsulation[];
   /** For one node and month, in the plan's currency. */
   readonly price: number;
 }
@@ -206,28 +234,79 @@ export interface InUseRange {
   readonly note: string;
 }
 
+/** What clusters that are alike have in common; based on another template, it follows that one in whatever it does not fix. */
+export interface Template {
+  readonly id: string;
+  readonly name: string;
+  readonly basedOnId: string | null;
+  /** How its clusters are named: "kiosk-{site}"; empty follows the template it is based on. */
+  readonly namePattern: string;
+  /** The network of its clusters; null leaves it to each, or to the template it is based on. Likewise the shape. */
+  readonly networkId: string | null;
+  readonly shapeId: string | null;
+  /** The other fields it fixes: "podMode=overlay". */
+  readonly fixes: readonly string[];
+  /** The pools its clusters take ranges from; empty for any that is open to them. */
+  readonly poolIds: readonly string[];
+}
+
 /** One container cluster and its demand. */
 export interface Cluster {
   readonly id: string;
   readonly name: string;
+  /** The template it was made from; null for none. */
+  readonly templateId: string | null;
   readonly siteId: string;
   readonly networkId: string;
   readonly podMode: PodMode;
   /** What wraps packets between nodes while the pods are in an overlay. */
   readonly encapsulation: Encapsulation;
+  /** What encrypts the packets between nodes, beneath that. */
+  readonly encryption: Encryption;
   /** The machine shape of its nodes; null when it is not decided. */
   readonly shapeId: string | null;
   /** What its pod network must be able to do. */
   readonly podNeeds: readonly PodRequirement[];
+  /** What its pod network should be able to do; weighed, not required. */
+  readonly podWishes: readonly PodRequirement[];
   /** Smallest packet in bytes that must pass whole between its pods; 0 for any. */
   readonly mtuFloor: number;
   readonly family: ClusterFamily;
+  /** Run on its own nodes, or hosted by the provider. */
+  readonly controlPlane: 'hosted' | 'self-run';
+  /** Control nodes of a self-run control plane. */
+  readonly controlNodes: number;
+  readonly controlShapeId: string | null;
+  /** Whether a hosted control plane answers on a public address or on one in the node subnets. */
+  readonly apiEndpoint: 'public' | 'private';
+  /** How many of its site's zones it is spread over, in their order; null for all. */
+  readonly zoneCount: number | null;
+  /** Worker nodes now, those of its node pools apart. */
   readonly nodesNow: number;
-  /** Nodes at the plan's horizon. */
+  /** The same at the plan's horizon. */
   readonly nodesHorizon: number;
+  readonly growth: GrowthKind;
+  /** Compound growth in percent a year; null follows the two counts. */
+  readonly growthPerYear: number | null;
+  /** Steps of growth: "6=40" for 40 nodes from month 6 on. */
+  readonly growthSteps: readonly string[];
   readonly podsPerNode: number;
   /** Services at the horizon. */
   readonly services: number;
+  /** Of these: with a port on every node, with a load balancer, and without an address. */
+  readonly nodePortServices: number;
+  readonly balancerServices: number;
+  readonly headlessServices: number;
+  /** Whether its load balancers have public addresses. */
+  readonly hasPublicBalancers: boolean;
+  /** Public addresses its nodes leave under; 0 when they do not leave by address translation. */
+  readonly natAddresses: number;
+  /** Ports of such an address kept for each node. */
+  readonly snatPorts: number;
+  /** Gigabytes a node and month sends to other zones. */
+  readonly zoneGb: number;
+  /** Gigabytes a node and month sends out of the site. */
+  readonly outGb: number;
   /** Extra nodes while upgrades roll, in percent of the nodes. */
   readonly surgePercent: number;
   /** Load-balancer and endpoint addresses, in each node subnet or each entry subnet. */
@@ -238,6 +317,47 @@ export interface Cluster {
   readonly perNodeLength: number | null;
   /** Running already: what cannot be changed later is locked. */
   readonly isBuilt: boolean;
+}
+
+/** Nodes of one cluster that are alike and differ from its others; or pods without nodes, which take addresses straight from subnets. */
+export interface NodePool {
+  readonly id: string;
+  readonly clusterId: string;
+  readonly name: string;
+  /** Nodes, or pods without nodes; then the counts are pods. */
+  readonly kind: 'nodes' | 'pods';
+  /** Null follows the cluster. */
+  readonly shapeId: string | null;
+  /** The zones it is spread over; empty for the cluster's. */
+  readonly zones: readonly string[];
+  readonly nodesNow: number;
+  /** Bounds within which it scales by itself. */
+  readonly nodesMin: number;
+  readonly nodesMax: number;
+  readonly nodesHorizon: number;
+  readonly surgePercent: number;
+  /** Null follows the cluster. */
+  readonly podsPerNode: number | null;
+  /** Whether its nodes have public addresses. */
+  readonly isPublic: boolean;
+  /** Labels as the Kubernetes API writes them: "tier=edge". */
+  readonly labels: readonly string[];
+  /** Taints as the Kubernetes API writes them: "dedicated=edge:NoSchedule". */
+  readonly taints: readonly string[];
+  /** Subnets in which each of its nodes has a further interface. */
+  readonly attachmentSubnetIds: readonly string[];
+}
+
+/** A decision of a built cluster that is taken anew, with its reason. */
+export interface Rebuild {
+  readonly id: string;
+  readonly clusterId: string;
+  /** What changes: "Pod network: overlay to native". */
+  readonly what: string;
+  readonly reason: string;
+  /** The day it was decided, as 2026-11-23. */
+  readonly decidedOn: string;
+  readonly decidedBy: string;
 }
 
 /** A range given to one cluster for one purpose. */
@@ -278,6 +398,9 @@ export interface PlanSettings {
   readonly weightWire: number;
   readonly weightRoutes: number;
   readonly weightEffort: number;
+  readonly weightWishes: number;
+  /** What amounts of money are followed by; empty for none. */
+  readonly currency: string;
 }
 
 /** The entities of each kind; a kind's name is also its collection in the plan. */
@@ -292,9 +415,12 @@ export interface EntityOf {
   readonly attachments: Attachment;
   readonly pools: Pool;
   readonly inUse: InUseRange;
+  readonly templates: Template;
   readonly clusters: Cluster;
+  readonly nodePools: NodePool;
   readonly allocations: Allocation;
   readonly runs: Run;
+  readonly rebuilds: Rebuild;
 }
 
 /** A kind of entity. */
@@ -315,9 +441,12 @@ export const kinds = [
   'attachments',
   'pools',
   'inUse',
+  'templates',
   'clusters',
+  'nodePools',
   'allocations',
   'runs',
+  'rebuilds',
 ] as const satisfies readonly Kind[];
 
 /** The whole plan. Each collection is ordered by id, so every place that holds the plan holds it alike. */
@@ -335,7 +464,10 @@ export const kindNames: { readonly [K in Kind]: string } = {
   attachments: 'attachment',
   pools: 'pool',
   inUse: 'range in use',
+  templates: 'cluster template',
   clusters: 'cluster',
+  nodePools: 'node pool',
   allocations: 'allocated range',
   runs: 'address run',
+  rebuilds: 'rebuild',
 };

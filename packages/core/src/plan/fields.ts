@@ -1,4 +1,4 @@
-import { encapsulationNames, podRequirements, purposes } from './entities.js';
+import { encapsulationNames, encryptionNames, podRequirements, purposes } from './entities.js';
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 
 interface Common {
@@ -7,6 +7,9 @@ interface Common {
   /** One line on what the field means. */
   readonly help: string;
 }
+
+/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value. */
+export type TextForm = 'label' | 'taint' | 'step' | 'fix';
 
 /** What one field accepts. Forms, imports, the server's validation and the published JSON Schema all read this. */
 export type FieldRule = Common &
@@ -55,7 +58,16 @@ export type FieldRule = Common &
         readonly min: number;
         readonly fallback?: readonly string[];
       }
-    | { readonly type: 'texts'; readonly min: number; readonly max: number; readonly maxLength: number }
+    | {
+        readonly type: 'texts';
+        readonly min: number;
+        readonly max: number;
+        readonly maxLength: number;
+        /** How each is written; free text when absent. */
+        readonly form?: TextForm;
+        readonly fallback?: readonly string[];
+      }
+    | { readonly type: 'date' }
   );
 
 type FieldsOf<E> = { readonly [F in Exclude<keyof E, 'id'>]-?: FieldRule };
@@ -104,6 +116,58 @@ const integer = (
   ...(fallback === undefined ? {} : { fallback }),
 });
 
+const price = (label: string, help: string): FieldRule => ({
+  type: 'decimal',
+  label,
+  help: `${help}, in the currency of the plan; empty when it is not known.`,
+  unit: 'a month',
+  min: 0,
+  max: 1_000_000,
+  decimals: 4,
+  isOptional: true,
+  fallback: null,
+});
+const optional = (label: string, help: string, to: Kind): FieldRule => ({
+  type: 'reference',
+  label,
+  help,
+  to,
+  isOptional: true,
+});
+const gigabytes = (label: string, help: string): FieldRule => ({
+  type: 'decimal',
+  label,
+  help,
+  unit: 'GB',
+  min: 0,
+  max: 1_000_000,
+  decimals: 2,
+  isOptional: false,
+  fallback: 0,
+});
+
+/** The fields of a cluster that a template may fix, its network and shape apart. */
+export const templateFields = [
+  'podMode',
+  'encapsulation',
+  'encryption',
+  'podNeeds',
+  'mtuFloor',
+  'family',
+  'controlPlane',
+  'controlNodes',
+  'apiEndpoint',
+  'zoneCount',
+  'nodesNow',
+  'nodesHorizon',
+  'podsPerNode',
+  'perNodeLength',
+  'services',
+  'surgePercent',
+  'entryAddresses',
+  'hasEntrySubnets',
+] as const satisfies readonly (keyof EntityOf['clusters'])[];
+
 /** The rule of every field of every kind. */
 export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
   profiles: {
@@ -133,6 +197,23 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: ['none', 'addresses', 'prefixes'],
       fallback: 'addresses',
     },
+    warmSpare: integer('Warm spare', 'Addresses each node keeps ready for native pods.', 'addresses', 0, 256, 0),
+    membersPerBalancer: integer(
+      'Members a balancer',
+      'Members one load balancer can send to.',
+      'members',
+      1,
+      100_000,
+      1000,
+    ),
+    publicAddresses: integer('Public addresses', 'Public addresses one site may hold.', 'addresses', 0, 100_000, 100),
+    priceControlPlane: price('Control plane price', 'For one hosted control plane and month'),
+    priceBalancer: price('Balancer price', 'For one load balancer and month'),
+    priceNat: price('NAT price', 'For one address translation device and month'),
+    priceNatGb: price('NAT price a GB', 'For one gigabyte through address translation'),
+    priceAddress: price('Address price', 'For one public address and month'),
+    priceZoneGb: price('Zone price a GB', 'For one gigabyte between zones of a site'),
+    priceOutGb: price('Out price a GB', 'For one gigabyte that leaves the site'),
   },
   shapes: {
     name: name('What the kind of machine is called.'),
@@ -155,6 +236,14 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       15,
     ),
     podCap: integer('Pod cap', 'Most pods a node of this shape may run.', 'pods', 1, 1000, 110),
+    encapsulations: {
+      type: 'choices',
+      label: 'Kernel wraps in',
+      help: 'What its kernel can wrap packets in.',
+      options: encapsulationNames,
+      min: 0,
+      fallback: encapsulationNames,
+    },
     price: {
       type: 'decimal',
       label: 'Price a month',
@@ -349,8 +438,46 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
     },
     note,
   },
+  templates: {
+    name: name('What the template is called.'),
+    basedOnId: optional(
+      'Based on',
+      'The template it follows in whatever it does not fix; empty for none.',
+      'templates',
+    ),
+    namePattern: {
+      type: 'text',
+      label: 'Names',
+      help: 'How its clusters are named, such as kiosk-{site}; empty follows the template it is based on.',
+      min: 0,
+      max: 60,
+      fallback: '{site}',
+    },
+    networkId: optional('Network', 'The network of its clusters; empty leaves it open.', 'networks'),
+    shapeId: optional('Machine shape', 'The machine shape of its clusters; empty leaves it open.', 'shapes'),
+    fixes: {
+      type: 'texts',
+      label: 'Fixes',
+      help: 'The other cluster fields it fixes, each as podMode=overlay.',
+      min: 0,
+      max: 40,
+      maxLength: 200,
+      form: 'fix',
+      fallback: [],
+    },
+    poolIds: {
+      type: 'references',
+      label: 'Pools',
+      help: 'The pools its clusters take ranges from; empty for any that is open to them.',
+      to: 'pools',
+      min: 0,
+      max: 20,
+      fallback: [],
+    },
+  },
   clusters: {
     name: name('What the cluster is called.'),
+    templateId: optional('Template', 'The template it was made from; empty for none.', 'templates'),
     siteId: { type: 'reference', label: 'Site', help: 'Where it stands.', to: 'sites', isOptional: false },
     networkId: network('The network its nodes are in.'),
     podMode: {
@@ -367,6 +494,13 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: encapsulationNames,
       fallback: 'vxlan',
     },
+    encryption: {
+      type: 'choice',
+      label: 'Encrypts with',
+      help: 'What encrypts packets between nodes, beneath what wraps them.',
+      options: encryptionNames,
+      fallback: 'none',
+    },
     shapeId: {
       type: 'reference',
       label: 'Machine shape',
@@ -378,6 +512,14 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'choices',
       label: 'Pods must',
       help: 'What the pod network must be able to do.',
+      options: podRequirements,
+      min: 0,
+      fallback: [],
+    },
+    podWishes: {
+      type: 'choices',
+      label: 'Pods should',
+      help: 'What the pod network should be able to do: weighed, not required.',
       options: podRequirements,
       min: 0,
       fallback: [],
@@ -397,10 +539,103 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: ['ipv4', 'ipv6', 'dual'],
       fallback: 'ipv4',
     },
-    nodesNow: integer('Nodes now', 'Nodes the cluster has today.', 'nodes', 0, 20_000),
-    nodesHorizon: integer('Nodes at horizon', 'Nodes the cluster may have at the horizon.', 'nodes', 1, 20_000),
+    controlPlane: {
+      type: 'choice',
+      label: 'Control plane',
+      help: 'Hosted by the provider, or self-run on control nodes of its own.',
+      options: ['hosted', 'self-run'],
+      fallback: 'hosted',
+    },
+    controlNodes: integer('Control nodes', 'Nodes of a self-run control plane.', 'nodes', 1, 9, 3),
+    controlShapeId: optional('Control shape', 'The machine shape of the control nodes.', 'shapes'),
+    apiEndpoint: {
+      type: 'choice',
+      label: 'API endpoint',
+      help: 'Whether a hosted control plane answers on a public address, or on one in each node subnet.',
+      options: ['public', 'private'],
+      fallback: 'public',
+    },
+    zoneCount: {
+      type: 'optionalInteger',
+      label: 'Zones',
+      help: 'How many of the site’s zones it is spread over, in their order; empty for all.',
+      unit: 'zones',
+      min: 1,
+      max: 9,
+    },
+    nodesNow: integer('Nodes now', 'Worker nodes today, those of its node pools apart.', 'nodes', 0, 20_000),
+    nodesHorizon: integer('Nodes at horizon', 'The same at the horizon.', 'nodes', 0, 20_000),
+    growth: {
+      type: 'choice',
+      label: 'Growth',
+      help: 'Straight, by the same share each month (compound), or in the steps listed.',
+      options: ['linear', 'compound', 'steps'],
+      fallback: 'linear',
+    },
+    growthPerYear: {
+      type: 'decimal',
+      label: 'Growth a year',
+      help: 'Compound growth; the nodes at the horizon follow from it. Empty follows the two counts.',
+      unit: '%',
+      min: 0,
+      max: 100_000,
+      decimals: 1,
+      isOptional: true,
+      fallback: null,
+    },
+    growthSteps: {
+      type: 'texts',
+      label: 'Growth steps',
+      help: 'Nodes from a month on, each as 6=40.',
+      min: 0,
+      max: 36,
+      maxLength: 12,
+      form: 'step',
+      fallback: [],
+    },
     podsPerNode: integer('Pods a node', 'Most pods one node may run.', 'pods', 1, 1000, 110),
-    services: integer('Services', 'Services at the horizon.', 'services', 0, 500_000, 200),
+    services: integer('Services', 'Services at the horizon, of every kind.', 'services', 0, 500_000, 200),
+    nodePortServices: integer(
+      'NodePort services',
+      'Services with a port on every node, of all services.',
+      'services',
+      0,
+      500_000,
+      0,
+    ),
+    balancerServices: integer(
+      'LoadBalancer services',
+      'Services with a load balancer of their own, of all services.',
+      'services',
+      0,
+      500_000,
+      0,
+    ),
+    headlessServices: integer(
+      'Headless services',
+      'Services without an address, of all services.',
+      'services',
+      0,
+      500_000,
+      0,
+    ),
+    hasPublicBalancers: {
+      type: 'flag',
+      label: 'Public balancers',
+      help: 'Its load balancers have public addresses.',
+      fallback: false,
+    },
+    natAddresses: integer(
+      'NAT addresses',
+      'Public addresses its nodes leave under; 0 when they leave without translation.',
+      'addresses',
+      0,
+      1000,
+      0,
+    ),
+    snatPorts: integer('SNAT ports', 'Ports of such an address kept for each node.', 'ports', 32, 64_512, 1024),
+    zoneGb: gigabytes('To other zones', 'Gigabytes a node and month sends to other zones.'),
+    outGb: gigabytes('Out of the site', 'Gigabytes a node and month sends out of the site.'),
     surgePercent: integer('Surge', 'Extra nodes while an upgrade rolls.', '%', 0, 100, 10),
     entryAddresses: integer(
       'Entry addresses',
@@ -431,6 +666,76 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       fallback: false,
     },
   },
+  nodePools: {
+    clusterId: {
+      type: 'reference',
+      label: 'Cluster',
+      help: 'Whose nodes they are.',
+      to: 'clusters',
+      isOptional: false,
+    },
+    name: name('What the node pool is called.'),
+    kind: {
+      type: 'choice',
+      label: 'Holds',
+      help: 'Nodes; or pods without nodes, which take addresses straight from subnets: then the counts are pods.',
+      options: ['nodes', 'pods'],
+      fallback: 'nodes',
+    },
+    shapeId: optional('Machine shape', 'Empty follows the cluster.', 'shapes'),
+    zones: {
+      type: 'texts',
+      label: 'Zones',
+      help: 'The zones it is spread over; empty for the cluster’s.',
+      min: 0,
+      max: 9,
+      maxLength: 20,
+      fallback: [],
+    },
+    nodesNow: integer('Now', 'Nodes today.', 'nodes', 0, 20_000),
+    nodesMin: integer('Least', 'Fewest nodes it scales down to.', 'nodes', 0, 20_000, 0),
+    nodesMax: integer('Most', 'Most nodes it scales up to today.', 'nodes', 0, 20_000),
+    nodesHorizon: integer('At horizon', 'Most nodes at the horizon.', 'nodes', 0, 20_000),
+    surgePercent: integer('Surge', 'Extra nodes while an upgrade rolls.', '%', 0, 100, 10),
+    podsPerNode: {
+      type: 'optionalInteger',
+      label: 'Pods a node',
+      help: 'Most pods one node may run; empty follows the cluster.',
+      unit: 'pods',
+      min: 1,
+      max: 1000,
+    },
+    isPublic: { type: 'flag', label: 'Public', help: 'Its nodes have public addresses.', fallback: false },
+    labels: {
+      type: 'texts',
+      label: 'Labels',
+      help: 'Labels of its nodes, each as key=value.',
+      min: 0,
+      max: 32,
+      maxLength: 320,
+      form: 'label',
+      fallback: [],
+    },
+    taints: {
+      type: 'texts',
+      label: 'Taints',
+      help: 'Taints of its nodes, each as key=value:NoSchedule.',
+      min: 0,
+      max: 32,
+      maxLength: 340,
+      form: 'taint',
+      fallback: [],
+    },
+    attachmentSubnetIds: {
+      type: 'references',
+      label: 'More attachments',
+      help: 'Subnets in which each of its nodes has a further interface.',
+      to: 'subnets',
+      min: 0,
+      max: 16,
+      fallback: [],
+    },
+  },
   allocations: {
     clusterId: { type: 'reference', label: 'Cluster', help: 'Whose range it is.', to: 'clusters', isOptional: false },
     purpose: { type: 'choice', label: 'For', help: 'What the range is for.', options: purposes },
@@ -450,6 +755,13 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
     first: { type: 'address', label: 'First address', help: 'The first of the addresses in a row.' },
     count: integer('Addresses', 'How many addresses in a row, the first included.', 'addresses', 1, 256, 1),
     note,
+  },
+  rebuilds: {
+    clusterId: { type: 'reference', label: 'Cluster', help: 'What is rebuilt.', to: 'clusters', isOptional: false },
+    what: { type: 'text', label: 'Changes', help: 'The decision and its new value.', min: 1, max: 500 },
+    reason: { type: 'text', label: 'Reason', help: 'Why it has to be.', min: 1, max: 500 },
+    decidedOn: { type: 'date', label: 'Decided on', help: 'The day, as 2026-11-23.' },
+    decidedBy: { type: 'text', label: 'Decided by', help: 'Who decided it.', min: 1, max: 80 },
   },
 };
 
@@ -476,4 +788,13 @@ export const settingsRules: { readonly [F in keyof PlanSettings]-?: FieldRule } 
   weightWire: weight('Wire', 'How much packet size and efficiency weigh.', 3),
   weightRoutes: weight('Routes', 'How much room in route tables weighs.', 3),
   weightEffort: weight('Effort', 'How much the effort to run it weighs.', 4),
+  weightWishes: weight('Wishes', 'How much it weighs what a cluster’s pods should be able to do.', 5),
+  currency: {
+    type: 'text',
+    label: 'Currency',
+    help: 'What amounts of money are followed by; empty for none.',
+    min: 0,
+    max: 12,
+    fallback: '',
+  },
 };

@@ -5,13 +5,16 @@ export type {
   Cluster,
   ClusterFamily,
   Encapsulation,
+  Encryption,
   Entity,
   EntityOf,
+  GrowthKind,
   InUseRange,
   Kind,
   Link,
   LinkKind,
   Network,
+  NodePool,
   Plan,
   PlanSettings,
   PodMode,
@@ -19,16 +22,29 @@ export type {
   Pool,
   Profile,
   Purpose,
+  Rebuild,
   Run,
   Shape,
   Site,
   Subnet,
   SubnetPurpose,
+  Template,
   WayOut,
 } from './entities.js';
-export { encapsulationNames, kindNames, kinds, podRequirements, purposes } from './entities.js';
+export { encapsulationNames, encryptionNames, kindNames, kinds, podRequirements, purposes } from './entities.js';
 export type { FieldRule } from './fields.js';
-export { fieldRules, settingsRules } from './fields.js';
+export { fieldRules, settingsRules, templateFields } from './fields.js';
+export type { ReadFix, TemplateField } from './fixes.js';
+export { readFix, writeFix } from './fixes.js';
+export type { GrowthStep } from './textForms.js';
+export { readStep } from './textForms.js';
+export type { LockedChange } from './locks.js';
+export { isLockedRange, lockedChanges, lockedFields } from './locks.js';
+export type { NeededRebuild, RebuildDecision } from './withRebuilds.js';
+export { rebuildsNeeded, withRebuilds } from './withRebuilds.js';
+export type { EffectiveTemplate } from './templates.js';
+export { effectiveTemplate, templateChain, templatePools } from './templates.js';
+export { nodePoolsOf } from './nodePoolsOf.js';
 export type { FieldProblem } from './checkField.js';
 export { checkEntity, checkField, checkFields, defaultSettings, fallbacks, isId, rulesOf } from './checkField.js';
 export { byId, inOrder, positionOf } from './collection.js';

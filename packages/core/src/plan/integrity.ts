@@ -3,11 +3,12 @@ import type { OperationProblem } from './applyOperations.js';
 import { byId } from './collection.js';
 import { rulesOf } from './checkField.js';
 import { kindNames, kinds } from './entities.js';
-import type { Allocation, Attachment, Block, Entity, Kind, Plan } from './entities.js';
+import type { Allocation, Attachment, Block, Entity, Kind, NodePool, Plan } from './entities.js';
+import { lockProblems } from './locks.js';
 import type { Operation } from './operations.js';
 import { relationProblems, strandedSubnets } from './relations.js';
 
-/** What the plan as a whole refuses: missing references, names taken twice, hanging references. Only what the change touched is looked at. */
+/** What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed in passing. Only what the change touched is looked at. */
 export function integrityProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
   const problems: OperationProblem[] = [];
   const taken = new Map<Kind, Map<string, string>>();
@@ -45,6 +46,7 @@ export function integrityProblems(before: Plan, after: Plan, operations: readonl
     const twice = takenTwice(after, operation.kind, entity, fields, taken);
     if (twice !== undefined) problems.push({ operation: at, ...twice });
   });
+  problems.push(...lockProblems(before, after, operations));
   return problems;
 }
 
@@ -83,6 +85,8 @@ export function uniqueKeyOf(kind: Kind, entity: Entity): string | undefined {
     return `${clusterId} ${purpose} ${zone} ${parsed.ok ? parsed.value.family : ''}`;
   }
   if (kind === 'attachments') return `${(entity as Attachment).linkId} ${(entity as Attachment).networkId}`;
+  if (kind === 'nodePools')
+    return `${(entity as NodePool).clusterId} ${(entity as NodePool).name.trim().toLowerCase()}`;
   return 'name' in entity ? entity.name.trim().toLowerCase() : undefined;
 }
 
@@ -161,6 +165,7 @@ export function labelOf(plan: Plan, entity: Entity | undefined): string {
   if ('owner' in entity) return `${entity.prefix} (${entity.owner})`;
   if ('linkId' in entity)
     return `of ${byId(plan.networks, entity.networkId)?.name ?? ''} to ${byId(plan.links, entity.linkId)?.name ?? ''}`;
+  if ('reason' in entity) return `of ${byId(plan.clusters, entity.clusterId)?.name ?? 'a cluster'}: ${entity.what}`;
   if (!('clusterId' in entity)) return `${entity.prefix} of ${byId(plan.networks, entity.networkId)?.name ?? ''}`;
   const cluster = byId(plan.clusters, entity.clusterId);
   return `${entity.prefix} (${entity.purpose} range of ${cluster?.name ?? 'a cluster'})`;

@@ -2,7 +2,8 @@ import { contains, formatPrefix, overlaps } from '../address/index.js';
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import { byId } from './collection.js';
-import type { Attachment, Block, Entity, Kind, Link, Plan, Site, Subnet } from './entities.js';
+import type { Attachment, Block, Entity, Kind, Link, NodePool, Plan, Site, Subnet, Template } from './entities.js';
+import { readFix } from './fixes.js';
 import { rangeOf } from './rangeOf.js';
 
 /** A problem of one entity with what it stands beside. */
@@ -32,7 +33,12 @@ export function relationProblems(plan: Plan, kind: Kind, entity: Entity): Relati
     case 'clusters':
     case 'allocations':
     case 'runs':
+    case 'rebuilds':
       return [];
+    case 'templates':
+      return templateProblems(plan, entity as Template);
+    case 'nodePools':
+      return nodePoolProblems(plan, entity as NodePool);
   }
 }
 
@@ -158,6 +164,65 @@ function siteProblems(plan: Plan, { id, zones }: Site): RelationProblem[] {
       `The subnet "${left.name}" is in zone ${left.zone}.`,
       'Keep that zone, or move the subnet first.',
     ),
+  ];
+}
+
+/** A template may be based on another, never on itself by any way; what it fixes must be fields of clusters. */
+function templateProblems(plan: Plan, template: Template): RelationProblem[] {
+  const fixes = template.fixes.map(readFix);
+  const bad = fixes.find((fix) => !fix.ok);
+  if (bad?.ok === false) return [wrong('fixes', 'template.fix', bad.message, bad.mend)];
+  const fields = fixes.flatMap((fix) => (fix.ok ? [fix.field] : []));
+  const twice = fields.find((field, i) => fields.indexOf(field) !== i);
+  if (twice !== undefined)
+    return [wrong('fixes', 'template.fix-twice', `${twice} is fixed twice.`, 'Remove one of the two.')];
+  const names = [template.name];
+  for (let next = byId(plan.templates, template.basedOnId ?? ''); next !== undefined;) {
+    names.push(next.name);
+    if (next.id === template.id)
+      return [
+        wrong(
+          'basedOnId',
+          'template.cycle',
+          `The template would follow itself: ${names.join(', based on ')}.`,
+          'Base one of them on nothing.',
+        ),
+      ];
+    if (names.length > plan.templates.length + 1) return [];
+    next = byId(plan.templates, next.basedOnId ?? '');
+  }
+  return [];
+}
+
+function nodePoolProblems(plan: Plan, { clusterId, zones, attachmentSubnetIds }: NodePool): RelationProblem[] {
+  const cluster = byId(plan.clusters, clusterId);
+  const site = byId(plan.sites, cluster?.siteId ?? '');
+  if (cluster === undefined || site === undefined) return [];
+  const unknown = zones.find((zone) => !site.zones.includes(zone));
+  const elsewhere = attachmentSubnetIds
+    .flatMap((id) => byId(plan.subnets, id) ?? [])
+    .find(({ siteId }) => siteId !== site.id);
+  return [
+    ...(unknown === undefined
+      ? []
+      : [
+          wrong(
+            'zones',
+            'zone.missing',
+            `There is no zone "${unknown}" at ${site.name}.`,
+            `Its zones are ${site.zones.join(', ')}.`,
+          ),
+        ]),
+    ...(elsewhere === undefined
+      ? []
+      : [
+          wrong(
+            'attachmentSubnetIds',
+            'attachment.elsewhere',
+            `The subnet ${elsewhere.name} is not at ${site.name}.`,
+            'An interface can only be in a subnet of its own site: choose one there.',
+          ),
+        ]),
   ];
 }
 

@@ -4,7 +4,7 @@ import type { Operation } from './operations.js';
 import type { Entity, Kind, Plan } from './entities.js';
 
 /**
- * The change that removes an entity with what is part of it: a cluster takes its ranges and address runs along, a network its blocks, subnets and
+ * The change that removes an entity with what is part of it: a cluster takes its ranges, address runs, node pools and rebuilds along, a network its blocks, subnets and
  * attachments, and leaves the hubs it is on; a link takes its attachments, a profile its machine shapes.
  */
 export function removalOf(plan: Plan, kind: Kind, id: string): Operation[] {
@@ -31,6 +31,8 @@ function parts(plan: Plan, kind: Kind, id: string): Operation[] {
       return [
         ...all('allocations', plan.allocations, ({ clusterId }) => clusterId === id),
         ...all('runs', plan.runs, ({ clusterId }) => clusterId === id),
+        ...all('nodePools', plan.nodePools, ({ clusterId }) => clusterId === id),
+        ...all('rebuilds', plan.rebuilds, ({ clusterId }) => clusterId === id),
       ];
     case 'profiles':
       return all('shapes', plan.shapes, ({ profileId }) => profileId === id);
@@ -45,8 +47,11 @@ function parts(plan: Plan, kind: Kind, id: string): Operation[] {
     case 'attachments':
     case 'pools':
     case 'inUse':
+    case 'templates':
+    case 'nodePools':
     case 'allocations':
     case 'runs':
+    case 'rebuilds':
       return [];
   }
 }

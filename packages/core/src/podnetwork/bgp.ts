@@ -31,3 +31,21 @@ export function reflectedSessions(nodes: number, reflectors: number): Figure {
     source: { mark: 'S', text: 'RFC 4456 4: clients peer with the reflectors, which are fully meshed' },
   }));
 }
+
+/** Prefixes that reach a router: one a node and family, or the pod ranges alone where they are summed up on the way. */
+export function advertisedPrefixes(nodes: number, families: number, isSummed: boolean): Figure {
+  const value = isSummed ? families : nodes * families;
+  return figure(value, 'prefixes', () => ({
+    title: isSummed ? 'Prefixes advertised, summed up' : 'Prefixes advertised',
+    formula: isSummed ? 'one pod range for each family' : 'nodes × families',
+    inputs: [
+      { name: 'Nodes', value: sayNumber(nodes) },
+      { name: 'Families', value: String(families) },
+    ],
+    steps: [isSummed ? 'Each per-node prefix lies within the pod range.' : `${sayNumber(nodes)} × ${families} = ${sayNumber(value)}`], // prettier-ignore
+    result: `${sayNumber(value)} prefixes`,
+    source: isSummed
+      ? { mark: 'S', text: 'RFC 4271 9.2.2.2: routes within one range are advertised as one' }
+      : { mark: 'C', text: 'Common practice: each node advertises its own prefix' },
+  }));
+}

@@ -4,24 +4,32 @@ import { demandsOf, PoolSpace } from '../allocation/index.js';
 import { byId } from '../plan/index.js';
 import type {
   Cluster,
+  ClusterFamily,
+  Encapsulation,
   Network,
   Plan,
   PlanSettings,
   PodMode,
   PodRequirement,
-  Profile,
-  Shape,
-  Site,
 } from '../plan/index.js';
-import { familiesOf, nodesToAddress, perNodePrefix, rangesNeeded, surgeOf } from '../sizing/index.js';
-import { efficiency, segmentSize } from '../wire/index.js';
+import {
+  countsAtHorizon,
+  familiesOf,
+  nativePodsPerNode,
+  nodesToAddress,
+  perNodeOf,
+  podsOf,
+  rangesNeeded,
+  sizingOf,
+} from '../sizing/index.js';
+import type { Sizing } from '../sizing/index.js';
+import { efficiency, encapsulations, segmentSize } from '../wire/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import { nativePodsPerNode } from './nativePods.js';
-import { podPacket } from './paths.js';
+import { layersOf, podPacket } from './paths.js';
 
 /** What is weighed when pod networks are compared. */
-export type Criterion = 'addresses' | 'reach' | 'wire' | 'routes' | 'effort';
+export type Criterion = 'addresses' | 'reach' | 'wire' | 'routes' | 'effort' | 'wishes';
 
 /** Every criterion with the field of the plan's settings that holds its weight. */
 export const criteria = [
@@ -30,6 +38,7 @@ export const criteria = [
   { id: 'wire', field: 'weightWire', label: 'Wire' },
   { id: 'routes', field: 'weightRoutes', label: 'Routes' },
   { id: 'effort', field: 'weightEffort', label: 'Effort' },
+  { id: 'wishes', field: 'weightWishes', label: 'Wishes' },
 ] as const satisfies readonly { id: Criterion; field: keyof PlanSettings; label: string }[];
 
 /** One consequence of a mode: a computed figure, or a fact of the mode in words. */
@@ -49,6 +58,14 @@ export interface ModeComparison {
   readonly score: Figure;
 }
 
+/** The three modes in one address family. */
+export interface FamilyComparison {
+  readonly family: ClusterFamily;
+  readonly modes: readonly ModeComparison[];
+  /** The best that can be; undefined when none can. */
+  readonly winner: PodMode | undefined;
+}
+
 /** What would change the winner: a weight, and the value from which another mode wins. */
 export interface Sensitivity {
   readonly criterion: Criterion;
@@ -58,69 +75,87 @@ export interface Sensitivity {
   readonly winner: PodMode | undefined;
 }
 
-/** All modes side by side, the winner among those that are not excluded, and how sure it is. */
+/** Modes side by side in each address family, the winner in the cluster's own, and how sure it is. */
 export interface PodNetworkComparison {
+  readonly families: readonly FamilyComparison[];
+  /** The modes in the cluster's own family. */
   readonly modes: readonly ModeComparison[];
   readonly winner: PodMode | undefined;
   readonly sensitivities: readonly Sensitivity[];
 }
 
 const modes: readonly PodMode[] = ['overlay', 'routed', 'native'];
+const families: readonly ClusterFamily[] = ['ipv4', 'ipv6', 'dual'];
 
 interface Context {
   readonly plan: Plan;
   readonly cluster: Cluster;
-  readonly site: Site;
-  readonly profile: Profile;
+  readonly sizing: Sizing;
   readonly network: Network;
-  readonly shape: Shape | undefined;
+  /** Free space with the cluster's own pod ranges given back; asked, never taken from. */
+  readonly space: PoolSpace;
 }
 
-/** Compares the three modes for a cluster; undefined when it is not in the plan. */
+/** Compares the three modes in each family for a cluster; undefined when it is not in the plan. */
 export function comparePodNetworks(plan: Plan, clusterId: string): PodNetworkComparison | undefined {
   const cluster = byId(plan.clusters, clusterId);
   if (cluster === undefined) return undefined;
   // The plan's integrity was checked when it was made: what a cluster refers to is there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
-  const profile = byId(plan.profiles, site.profileId) as Profile;
   const network = byId(plan.networks, cluster.networkId) as Network;
-  const shape = byId(plan.shapes, cluster.shapeId ?? '');
-  const context = { plan, cluster, site, profile, network, shape };
-  const compared = modes.map((mode) => compareMode({ ...context, cluster: { ...cluster, podMode: mode } }, mode));
-  const winner = winnerOf(compared, plan.settings);
+  const space = withoutOwnPods(plan, cluster);
+  const compared = families.map((family): FamilyComparison => {
+    const inFamily = modes.map((podMode) => {
+      const as = { ...cluster, podMode, family };
+      return compareMode({ plan, cluster: as, sizing: sizingOf(plan, as), network, space });
+    });
+    return { family, modes: inFamily, winner: winnerOf(inFamily, plan.settings) };
+  });
+  const own = compared.find(({ family }) => family === cluster.family) as FamilyComparison;
   return {
-    modes: compared,
-    winner,
-    sensitivities: criteria.map(({ id }) => sensitivity(compared, plan.settings, id, winner)),
+    families: compared,
+    modes: own.modes,
+    winner: own.winner,
+    sensitivities: criteria.map(({ id }) => sensitivity(own.modes, plan.settings, id, own.winner)),
   };
 }
 
-function compareMode(context: Context, mode: PodMode): ModeComparison {
-  const { plan, cluster, profile, network } = context;
+/** The pools' free space as it is without a cluster's pod ranges. */
+function withoutOwnPods(plan: Plan, cluster: Cluster): PoolSpace {
+  const own = plan.allocations.filter((range) => range.clusterId === cluster.id && range.purpose === 'pod');
+  return new PoolSpace(plan, new Set(own.map(({ id }) => id)));
+}
+
+function compareMode(context: Context): ModeComparison {
+  const { plan, cluster, network, sizing } = context;
+  const mode = cluster.podMode;
   const addresses = routableAddresses(context);
   const routes = routesTaken(context);
   const packet = podPacket(cluster, network, mode);
   const segment = segmentSize(packet.value, cluster.family === 'ipv6' ? 6 : 4);
   const share = efficiency(network.mtu, segment.value);
   const pods = podsPerNode(context);
+  const wishes = cluster.podWishes.map((wish) => unmet(context, wish)).filter((reason) => reason === undefined).length;
   const scores: Record<Criterion, number> = {
     // A /16 of routable space counts as nothing left to lose.
     addresses: 1 - Math.min(1, Math.log2(1 + addresses.value) / 16),
     reach: mode === 'overlay' ? 0 : mode === 'routed' ? 0.8 : 1,
     wire: Math.min(1, Math.max(0, (share.value - 85) / 15)),
-    routes: 1 - Math.min(1, routes.value / profile.routesPerTable),
+    routes: 1 - Math.min(1, routes.value / sizing.profile.routesPerTable),
     effort: mode === 'overlay' ? 0.6 : mode === 'routed' ? 0.4 : 1,
+    wishes: cluster.podWishes.length === 0 ? 1 : wishes / cluster.podWishes.length,
   };
   return {
     mode,
     consequences: [
       { label: 'Addresses from routable space', figure: addresses },
       { label: 'Pods on a node', figure: pods },
+      { label: 'Nodes that hold its pods', figure: nodesForPods(context, pods.value) },
       { label: 'Routes in the table', figure: routes },
       { label: 'Largest packet between pods', figure: packet },
       { label: 'TCP segment', figure: segment },
       { label: 'Efficiency', figure: share },
       ...facts[mode],
+      encryptionFact(context),
     ],
     excluded: exclusions(context, pods.value, packet.value),
     scores,
@@ -138,7 +173,6 @@ const facts: Readonly<Record<PodMode, readonly Consequence[]>> = {
       isGood: false,
     },
     { label: 'Network policy', words: 'by the network add-on', isGood: true },
-    { label: 'Encryption between nodes', words: 'with WireGuard as encapsulation', isGood: true },
     { label: 'Needs of the system', words: 'a tunnel device in each node’s kernel', isGood: true },
     { label: 'Dual stack', words: 'by the network add-on', isGood: true },
   ],
@@ -146,7 +180,6 @@ const facts: Readonly<Record<PodMode, readonly Consequence[]>> = {
     { label: 'Pods reached from the network', words: 'yes, where the routes are advertised', isGood: true },
     { label: 'Load balancer sends to', words: 'pods or a node’s port', isGood: true },
     { label: 'Network policy', words: 'by the network add-on', isGood: true },
-    { label: 'Encryption between nodes', words: 'only outside of the pod network', isGood: false },
     { label: 'Needs of the system', words: 'a route for each node, by route table or BGP', isGood: false },
     { label: 'Dual stack', words: 'twice the routes', isGood: true },
   ],
@@ -154,69 +187,107 @@ const facts: Readonly<Record<PodMode, readonly Consequence[]>> = {
     { label: 'Pods reached from the network', words: 'yes, like any machine', isGood: true },
     { label: 'Load balancer sends to', words: 'pods', isGood: true },
     { label: 'Network policy', words: 'by filter groups or the network add-on', isGood: true },
-    { label: 'Encryption between nodes', words: 'only outside of the pod network', isGood: false },
     { label: 'Needs of the system', words: 'the provider’s interface agent on each node', isGood: true },
     { label: 'Dual stack', words: 'where subnets have both families', isGood: true },
   ],
 };
 
-const unable: Readonly<Record<PodRequirement, Readonly<Partial<Record<PodMode, string>>>>> = {
-  reachable: { overlay: 'Pods must be reachable, and overlay addresses end at the cluster’s edge.' },
-  'reachable on-premises': {
-    overlay: 'Pods must be reachable on-premises, and overlay addresses are advertised nowhere.',
-  },
-  'source kept': { overlay: 'The source address must be kept, and overlay pods leave under a node’s address.' },
-  'network policy': {},
-  encryption: {
-    routed: 'Traffic between nodes must be encrypted, and routed pods send it bare.',
-    native: 'Traffic between nodes must be encrypted, and native pods send it bare.',
-  },
-  multicast: {
-    routed: 'Multicast must work, and route tables carry none.',
-    native: 'Multicast must work, and provider subnets carry none.',
-  },
-  'dual stack': {},
-  'several attachments': {},
+function encryptionFact({ cluster }: Context): Consequence {
+  const label = 'Encryption between nodes';
+  const { podMode, encapsulation, encryption } = cluster;
+  if (encryption !== 'none') return { label, words: `by ${encapsulations[encryption].name}`, isGood: true };
+  if (podMode === 'overlay' && encapsulation === 'wireguard')
+    return { label, words: 'by the overlay itself', isGood: true };
+  return { label, words: 'none: choose what it encrypts with', isGood: false };
+}
+
+const beyondOverlay: Readonly<Partial<Record<PodRequirement, string>>> = {
+  reachable: 'Pods must be reachable, and overlay addresses end at the cluster’s edge.',
+  'reachable on-premises': 'Pods must be reachable on-premises, and overlay addresses are advertised nowhere.',
+  'source kept': 'The source address must be kept, and overlay pods leave under a node’s address.',
 };
 
-function exclusions({ plan, cluster, profile, shape }: Context, pods: number, packet: number): string[] {
+/** Why a mode does not do what the pod network must or should; undefined when it does. Common practice. */
+function unmet({ cluster, sizing }: Context, need: PodRequirement): string | undefined {
+  const { podMode: mode, encapsulation, encryption, family } = cluster;
+  switch (need) {
+    case 'reachable':
+    case 'reachable on-premises':
+    case 'source kept':
+      return mode === 'overlay' ? beyondOverlay[need] : undefined;
+    case 'network policy':
+      return undefined;
+    case 'encryption':
+      if (encryption !== 'none' || (mode === 'overlay' && encapsulation === 'wireguard')) return undefined;
+      return mode === 'overlay'
+        ? 'Traffic between nodes must be encrypted, and this overlay is not: choose WireGuard to wrap it in, or something it encrypts with.'
+        : `Traffic between nodes must be encrypted, and ${mode} pods send it bare: choose something it encrypts with.`;
+    case 'multicast':
+      if (mode === 'overlay') return undefined;
+      return `Multicast must work, and ${mode === 'routed' ? 'route tables carry' : 'provider subnets carry'} none.`;
+    case 'dual stack':
+      return family === 'dual' ? undefined : 'Both families are required, and the cluster runs one: make its family dual.'; // prettier-ignore
+    case 'several attachments': {
+      const single = sizing.groups.find(({ shape }) => shape !== undefined && shape.interfaces < 2)?.shape;
+      return single === undefined
+        ? undefined
+        : `Pods need more than one attachment, and a node of shape ${single.name} has one interface.`;
+    }
+  }
+}
+
+/** The first node group whose kernel cannot wrap packets as the mode has it. */
+function kernelLacks({ cluster, sizing }: Context): string[] {
+  return layersOf(cluster, cluster.podMode).flatMap((layer: Encapsulation) => {
+    const lacking = sizing.groups.find(({ shape }) => shape?.encapsulations.includes(layer) === false)?.shape;
+    return lacking === undefined
+      ? []
+      : [`The kernel of shape ${lacking.name} cannot wrap packets in ${encapsulations[layer].name}.`];
+  });
+}
+
+function exclusions(context: Context, pods: number, packet: number): string[] {
+  const { cluster, sizing } = context;
+  const { profile } = sizing;
   const { podMode: mode, podNeeds } = cluster;
-  const nodes = nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile)).value;
-  const found = podNeeds.flatMap((need) => unable[need][mode] ?? []);
-  if (mode === 'overlay' && podNeeds.includes('encryption') && cluster.encapsulation !== 'wireguard')
-    found.push('Traffic between nodes must be encrypted, and this overlay is not: choose WireGuard to wrap it in.');
-  if (podNeeds.includes('dual stack') && cluster.family !== 'dual')
-    found.push('Both families are required, and the cluster runs one: make its family dual.');
+  const routes = nodesToAddress(sizing).value * familiesOf(cluster).length;
+  const found = podNeeds.flatMap((need) => unmet(context, need) ?? []);
+  found.push(...kernelLacks(context));
   if (mode === 'native' && profile.nativeRule === 'none')
     found.push(`${profile.name} gives pods no addresses from subnets.`);
-  if (mode === 'routed' && nodes > profile.routesPerTable)
+  if (mode === 'routed' && routes > profile.routesPerTable)
     found.push(
-      `${sayNumber(nodes)} nodes with surge need a route each, and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`,
+      `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each, and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`.replace('  ', ' '), // prettier-ignore
     );
-  if (mode === 'native' && profile.nativeRule !== 'none' && shape !== undefined && pods < cluster.podsPerNode)
+  const [main] = sizing.groups;
+  if (mode === 'native' && profile.nativeRule !== 'none' && main?.shape !== undefined && pods < main.podsPerNode)
     found.push(
-      `A node of shape ${shape.name} holds ${sayNumber(pods)} pods, and ${sayNumber(cluster.podsPerNode)} are wanted.`,
+      `A node of shape ${main.shape.name} holds ${sayNumber(pods)} pods, and ${sayNumber(main.podsPerNode)} are wanted.`,
     );
   if (packet < cluster.mtuFloor)
     found.push(`Packets of ${sayNumber(cluster.mtuFloor)} bytes must pass, and ${sayNumber(packet)} is the largest.`);
-  const missing = rangeThatFindsNoPlace(plan, cluster);
+  const missing = rangeThatFindsNoPlace(context);
   if (missing !== undefined) found.push(missing);
   return found;
 }
 
 /** The pod range that no pool has room for in this mode; the cluster's present pod ranges count as free. */
-function rangeThatFindsNoPlace(plan: Plan, cluster: Cluster): string | undefined {
-  const own = plan.allocations.filter((range) => range.clusterId === cluster.id && range.purpose === 'pod');
-  const space = new PoolSpace(plan, new Set(own.map(({ id }) => id)));
-  for (const { need, demand } of demandsOf(plan, cluster)) {
-    if (need.purpose !== 'pod' || space.place(demand) !== undefined) continue;
+function rangeThatFindsNoPlace({ plan, cluster, space }: Context): string | undefined {
+  const demands = demandsOf(plan, cluster).filter(({ need }) => need.purpose === 'pod');
+  // One range only asks; several take their places one after the other, in a space of their own.
+  const several = demands.length > 1 ? withoutOwnPods(plan, cluster) : undefined;
+  for (const { need, demand } of demands) {
+    const largest = several === undefined ? space.largestFor(demand)?.prefix.length : undefined;
+    const isPlaced =
+      several === undefined ? largest !== undefined && largest <= demand.length : several.place(demand) !== undefined;
+    if (isPlaced) continue;
     return `No pool has room for a /${need.length.value} pod range${need.zone === '' ? '' : ` in zone ${need.zone}`}.`;
   }
   return undefined;
 }
 
-function routableAddresses({ cluster, site, profile }: Context): Figure {
-  const needs = rangesNeeded(cluster, site, profile).filter(({ purpose, family }) => purpose === 'pod' && family === 4);
+function routableAddresses({ cluster, sizing }: Context): Figure {
+  const needs = rangesNeeded(sizing).filter(({ purpose, family }) => purpose === 'pod' && family === 4);
   const sizes = needs.map(({ length }) => 2 ** (addressBits(4) - length.value));
   const value = cluster.podMode === 'overlay' ? 0 : sizes.reduce((sum, size) => sum + size, 0);
   return figure(value, 'addresses', () => ({
@@ -230,23 +301,24 @@ function routableAddresses({ cluster, site, profile }: Context): Figure {
     steps:
       cluster.podMode === 'overlay'
         ? ['The same range may serve many clusters.']
-        : [`${sizes.map(sayNumber).join(' + ')} = ${sayNumber(value)}`],
+        : [`${sizes.length === 0 ? '0' : sizes.map(sayNumber).join(' + ')} = ${sayNumber(value)}`],
     result: `${sayNumber(value)} addresses`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }
 
-function routesTaken({ cluster, profile }: Context): Figure {
-  const nodes = nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile)).value;
-  const families = familiesOf(cluster).length;
-  const value = cluster.podMode === 'routed' ? nodes * families : 0;
+function routesTaken({ cluster, sizing }: Context): Figure {
+  const { profile } = sizing;
+  const nodes = nodesToAddress(sizing).value;
+  const count = familiesOf(cluster).length;
+  const value = cluster.podMode === 'routed' ? nodes * count : 0;
   return figure(value, 'routes', () => ({
     title: 'Routes the pods take in the route table',
     formula:
       cluster.podMode === 'routed' ? 'nodes with surge × families' : 'none: no prefix a node in the network’s table',
     inputs: [
       { name: 'Nodes with surge', value: sayNumber(nodes) },
-      { name: 'Families', value: String(families) },
+      { name: 'Families', value: String(count) },
       { name: `Routes a table, ${profile.name}`, value: sayNumber(profile.routesPerTable) },
     ],
     steps: [`${sayNumber(value)} of ${sayNumber(profile.routesPerTable)}`],
@@ -255,22 +327,47 @@ function routesTaken({ cluster, profile }: Context): Figure {
   }));
 }
 
-function podsPerNode({ cluster, profile, shape }: Context): Figure {
-  if (cluster.podMode === 'native' && shape !== undefined) return nativePodsPerNode(shape, profile);
+function podsPerNode({ cluster, sizing }: Context): Figure {
+  const [main] = sizing.groups;
+  const shape = main?.shape;
+  const wanted = main?.podsPerNode ?? cluster.podsPerNode;
+  if (cluster.podMode === 'native' && shape !== undefined) return nativePodsPerNode(shape, sizing.profile);
   const family: Family = cluster.family === 'ipv6' ? 6 : 4;
-  const prefix = perNodePrefix(family, cluster.podsPerNode, cluster.perNodeLength).value;
-  const byPrefix = family === 6 ? cluster.podsPerNode : Math.min(cluster.podsPerNode, 2 ** (32 - prefix));
+  const prefix = perNodeOf(sizing, family).value;
+  const byPrefix = family === 6 || cluster.podMode === 'native' ? wanted : Math.min(wanted, 2 ** (32 - prefix));
   const value = shape === undefined ? byPrefix : Math.min(byPrefix, shape.podCap);
   return figure(value, 'pods', () => ({
     title: 'Pods on a node',
     formula: 'what the cluster asks for, within the per-node prefix and the shape’s cap',
     inputs: [
-      { name: 'Pods a node', value: sayNumber(cluster.podsPerNode) },
+      { name: 'Pods a node', value: sayNumber(wanted) },
       { name: 'Per-node prefix', value: cluster.podMode === 'native' ? 'none' : `/${prefix}` },
       { name: 'Shape', value: shape === undefined ? 'not decided' : `${shape.name}, cap ${shape.podCap}` },
     ],
     steps: [`${sayNumber(value)} pods`],
     result: `${sayNumber(value)} pods`,
+    source: { mark: 'C', text: 'Common practice' },
+  }));
+}
+
+/** Nodes that it takes to run the cluster's pods at the horizon, where a node holds this many. */
+function nodesForPods({ sizing }: Context, held: number): Figure {
+  const wanted = podsOf(sizing, countsAtHorizon(sizing));
+  const [main] = sizing.groups;
+  const perNode = Math.min(held, main?.podsPerNode ?? held);
+  const value = perNode === 0 ? 0 : Math.ceil(wanted / perNode);
+  return figure(value, 'nodes', () => ({
+    title: 'Nodes that hold its pods',
+    formula: '⌈pods at the horizon ÷ pods on a node⌉',
+    inputs: [
+      { name: 'Pods at the horizon', value: sayNumber(wanted) },
+      { name: 'Pods on a node', value: sayNumber(perNode) },
+    ],
+    steps:
+      perNode === 0
+        ? ['A node holds no pods this way.']
+        : [`⌈${sayNumber(wanted)} ÷ ${sayNumber(perNode)}⌉ = ${sayNumber(value)}`],
+    result: `${sayNumber(value)} nodes`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }

@@ -26,9 +26,13 @@ interface Part {
   readonly layer: Encapsulation;
 }
 
-/** What wraps a cluster's pod packets between nodes in a mode; nothing but in an overlay. */
-export function layersOf(cluster: Pick<Cluster, 'encapsulation'>, mode: Cluster['podMode']): readonly Encapsulation[] {
-  return mode === 'overlay' && cluster.encapsulation !== 'none' ? [cluster.encapsulation] : [];
+/** What wraps a cluster's pod packets between nodes in a mode, outermost first: what it encrypts with, and within that the overlay. */
+export function layersOf(
+  { encapsulation, encryption }: Pick<Cluster, 'encapsulation' | 'encryption'>,
+  mode: Cluster['podMode'],
+): readonly Encapsulation[] {
+  const layers: readonly Encapsulation[] = [encryption, mode === 'overlay' ? encapsulation : 'none'];
+  return layers.filter((layer) => layer !== 'none');
 }
 
 /** The largest packet between two pods on different nodes of one cluster. */

@@ -3,14 +3,8 @@ import { demoPlan } from '../demo/index.js';
 import { Domains } from '../domains/index.js';
 import { setOperation, withFallbacks } from '../plan/index.js';
 import type { Cluster, Plan, PodMode, Profile, Shape } from '../plan/index.js';
-import {
-  comparePodNetworks,
-  criteria,
-  fullMeshSessions,
-  nativePodsPerNode,
-  reflectedSessions,
-  wirePaths,
-} from './index.js';
+import { nativePodsPerNode } from '../sizing/index.js';
+import { comparePodNetworks, criteria, fullMeshSessions, reflectedSessions, wirePaths } from './index.js';
 
 const shape = (fields: Partial<Shape>) =>
   withFallbacks('shapes', {

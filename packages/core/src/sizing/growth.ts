@@ -1,29 +1,89 @@
+import type { GrowthKind, GrowthStep } from '../plan/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
-/** Straight growth from now to the horizon and on. */
+/** How a count of nodes grows from now on. */
 export interface Growth {
+  readonly kind: GrowthKind;
   readonly nodesNow: number;
+  /** At the horizon; with a rate a year it is what the rate comes to. */
   readonly nodesHorizon: number;
   readonly horizonMonths: number;
+  /** Compound growth in percent a year; null goes through the two counts. */
+  readonly perYear: number | null;
+  readonly steps: readonly GrowthStep[];
 }
 
-/** The first month in which more nodes are wanted than allowed; -1 when growth never gets there. Month 0 is now. */
+/** Growth is followed this far: 100 years. */
+export const LAST_MONTH = 1200;
+
+/**
+ * Nodes wanted in a month, not rounded. Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through
+ * both counts n0 × (nH ÷ n0)^(t ÷ months). Steps: the last step so far, and the count at the horizon from there on. Source: common practice.
+ */
+export function nodesInMonth(growth: Growth, month: number): number {
+  const { kind, nodesNow, nodesHorizon, horizonMonths, perYear, steps } = growth;
+  switch (kind) {
+    case 'linear':
+      return nodesNow + ((nodesHorizon - nodesNow) * month) / horizonMonths;
+    case 'compound':
+      if (perYear !== null) return nodesNow * (1 + perYear / 100) ** (month / 12);
+      return nodesNow === 0 || nodesHorizon === 0
+        ? nodesNow + ((nodesHorizon - nodesNow) * month) / horizonMonths
+        : nodesNow * (nodesHorizon / nodesNow) ** (month / horizonMonths);
+    case 'steps':
+      if (month >= horizonMonths) return nodesHorizon;
+      return steps.reduce((nodes, step) => (step.month <= month ? step.nodes : nodes), nodesNow);
+  }
+}
+
+/** The first month in which more nodes are wanted than allowed; -1 when growth never gets there within a hundred years. Month 0 is now. */
 export function monthReached(growth: Growth, nodesAllowed: number): Figure {
   const { nodesNow, nodesHorizon, horizonMonths } = growth;
-  const perMonth = (nodesHorizon - nodesNow) / horizonMonths;
-  const value = nodesNow > nodesAllowed ? 0 : perMonth <= 0 ? -1 : Math.floor((nodesAllowed - nodesNow) / perMonth) + 1;
+  const value = firstMonthOver(growth, nodesAllowed);
   return figure(value, 'months', () => ({
     title: 'Month the limit is passed',
-    formula: 'first whole t with now + t × (horizon − now) ÷ months > limit',
+    formula: `first whole t with ${formulas[growth.perYear === null ? growth.kind : 'rate']} > limit`,
     inputs: [
       { name: 'Nodes now', value: sayNumber(nodesNow) },
       { name: 'Nodes at horizon', value: sayNumber(nodesHorizon) },
       { name: 'Horizon', value: `${horizonMonths} months` },
+      ...(growth.perYear === null ? [] : [{ name: 'Growth a year', value: `${growth.perYear} %` }]),
       { name: 'Limit', value: `${sayNumber(nodesAllowed)} nodes` },
     ],
-    steps: [`${perMonth.toFixed(2)} nodes a month`],
+    steps:
+      value <= 0
+        ? [`now: ${sayNumber(nodesNow)} nodes`]
+        : [
+            `month ${value - 1}: ${nodesInMonth(growth, value - 1).toFixed(2)} nodes`,
+            `month ${value}: ${nodesInMonth(growth, value).toFixed(2)} nodes`,
+          ],
     result: value < 0 ? 'never at this growth' : value === 0 ? 'passed already' : `month ${value}`,
-    source: { mark: 'C', text: 'Common practice: straight line between two counts' },
+    source: { mark: 'C', text: 'Common practice: straight, compound or stepwise growth between two counts' },
   }));
+}
+
+const formulas: Readonly<Record<GrowthKind | 'rate', string>> = {
+  linear: 'now + t × (horizon − now) ÷ months',
+  compound: 'now × (horizon ÷ now)^(t ÷ months)',
+  rate: 'now × (1 + growth a year)^(t ÷ 12)',
+  steps: 'the step that holds in month t',
+};
+
+function firstMonthOver(growth: Growth, allowed: number): number {
+  const isOver = (month: number) => nodesInMonth(growth, month) > allowed;
+  if (isOver(0)) return 0;
+  if (growth.kind === 'steps') {
+    const months = [...growth.steps.map(({ month }) => month), growth.horizonMonths].sort((a, b) => a - b);
+    return months.find((month) => isOver(month)) ?? -1;
+  }
+  if (!isOver(LAST_MONTH)) return -1;
+  // Both curves rise all the way once they end above where they begin.
+  let [low, high] = [1, LAST_MONTH];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (isOver(middle)) high = middle;
+    else low = middle + 1;
+  }
+  return low;
 }

@@ -1,14 +1,42 @@
-export type { ClusterContext, ClusterFigures, FilledNeed, Limit } from './clusterFigures.js';
-export { clusterFigures } from './clusterFigures.js';
 export { bitsFor } from './bits.js';
-export { monthReached } from './growth.js';
+export type { ClusterContext, ClusterFigures, FilledNeed } from './clusterFigures.js';
+export { clusterFigures } from './clusterFigures.js';
+export type { Counts } from './counts.js';
+export {
+  countsAtHorizon,
+  countsInMonth,
+  countsOf,
+  countsRunning,
+  countsToday,
+  nodesAtOnce,
+  nodesAtRest,
+  podsOf,
+} from './counts.js';
+export type { Growth } from './growth.js';
+export { monthReached, nodesInMonth } from './growth.js';
+export type { Limit, LimitContext, Neighbours } from './limits.js';
+export { limitsOf, NODE_PORTS, PODS_PER_CLUSTER, publicAddressesOf, SNAT_PORTS, withNodes } from './limits.js';
+export { nativePodsPerNode } from './nativePods.js';
 export type { Need } from './needs.js';
-export { familiesOf, isFromSubnet, rangesNeeded, subnetZones } from './needs.js';
-export { nodesHeld, nodeSubnetLength, usableAddresses } from './nodeSubnet.js';
-export { nodesToAddress } from './nodesToAddress.js';
+export { familiesOf, isFromSubnet, nodesToAddress, perNodeOf, rangesNeeded, servicesWithAddress } from './needs.js';
 export { perNodePrefix } from './perNodePrefix.js';
-export { MAX_NODE_BITS, nativePodSubnetLength, nodesServed, podRangeLength } from './podRange.js';
-export type { Surge } from './surge.js';
-export { atRest, saySurge, surgeOf, withSurge } from './surge.js';
+export { MAX_NODE_BITS, nodesServed, podRangeLength } from './podRange.js';
+export type { Raise } from './raises.js';
 export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';
+export type { DemandProblem, LonePods, NodeGroup, Sizing } from './sizingOf.js';
+export { MAX_NODES, sizedAs, sizingOf } from './sizingOf.js';
+export type { SubnetDemand } from './subnetDemand.js';
+export {
+  nodesInZone,
+  nodeSubnetDemand,
+  podSubnetDemand,
+  reservedIn,
+  subnetLength,
+  subnetZones,
+  usableAddresses,
+} from './subnetDemand.js';
+export type { Surge } from './surge.js';
+export type { Followed, PodSizes, PodSizesContext } from './twoWay.js';
+export { follow, holdTogether, podSizeBounds } from './twoWay.js';
+export { saySurge, withSurge } from './surge.js';

@@ -1,13 +1,15 @@
 import type { Family } from '../address/index.js';
-import type { Cluster, Profile, Purpose, Site } from '../plan/index.js';
+import type { Cluster, Purpose } from '../plan/index.js';
+import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import { entrySubnetLength } from './entrySubnet.js';
-import { nodeSubnetLength } from './nodeSubnet.js';
-import { nodesToAddress } from './nodesToAddress.js';
+import { countsAtHorizon, nodesAtOnce } from './counts.js';
+import type { Counts } from './counts.js';
 import { perNodePrefix } from './perNodePrefix.js';
-import { ipv6SubnetLength, nativePodSubnetLength, podRangeLength } from './podRange.js';
+import { ipv6SubnetLength, podRangeLength } from './podRange.js';
 import { serviceRangeLength } from './serviceRange.js';
-import { surgeOf } from './surge.js';
+import type { Sizing } from './sizingOf.js';
+import { nodeSubnetDemand, podSubnetDemand, reservedIn, subnetLength, subnetZones } from './subnetDemand.js';
+import { saySurge } from './surge.js';
 
 /** One range a cluster has to have. */
 export interface Need {
@@ -20,80 +22,96 @@ export interface Need {
 }
 
 /** The families a cluster runs, IPv4 first. */
-export function familiesOf(cluster: Cluster): Family[] {
-  return cluster.family === 'ipv4' ? [4] : cluster.family === 'ipv6' ? [6] : [4, 6];
+export function familiesOf({ family }: Pick<Cluster, 'family'>): Family[] {
+  return family === 'ipv4' ? [4] : family === 'ipv6' ? [6] : [4, 6];
 }
 
-/** The zones that get subnets of their own, or one empty name where a subnet spans the region. */
-export function subnetZones(site: Site, profile: Profile): readonly string[] {
-  return profile.subnetScope === 'zone' ? site.zones : [''];
-}
-
-/** Every range the cluster needs at its horizon: node subnets, pod range or subnets, entry subnets, service range, in each family. */
-export function rangesNeeded(cluster: Cluster, site: Site, profile: Profile): Need[] {
-  const zones = subnetZones(site, profile);
-  return familiesOf(cluster).flatMap((family) => [
-    ...zones.map((zone): Need => ({
-      purpose: 'node',
+/** Every range the cluster needs for these counts, its horizon's unless said otherwise: node subnets, pod range or subnets, entry subnets, service range, in each family. */
+export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(sizing)): Need[] {
+  const { cluster } = sizing;
+  const zones = subnetZones(sizing);
+  const reserved = reservedIn(sizing);
+  const inZones = (purpose: Purpose, family: Family, length: (zone: string) => Figure) =>
+    zones.map((zone): Need => ({
+      purpose,
       zone,
       family,
-      length: nodeLength(cluster, profile, zones.length, family),
-    })),
-    ...podNeeds(cluster, profile, zones, family),
+      length: family === 6 ? ipv6SubnetLength(`${titles[purpose]} needed`) : length(zone),
+    }));
+  return familiesOf(cluster).flatMap((family) => [
+    ...inZones('node', family, (zone) =>
+      subnetLength(`${titles.node} needed${where(zone)}`, nodeSubnetDemand(sizing, counts, zone), reserved),
+    ),
+    ...(cluster.podMode === 'native'
+      ? inZones('pod', family, (zone) =>
+          subnetLength(`${titles.pod} needed${where(zone)}`, podSubnetDemand(sizing, counts, zone), reserved),
+        )
+      : [
+          {
+            purpose: 'pod',
+            zone: '',
+            family,
+            length: podRangeLength(nodesToAddress(sizing, counts), perNodeOf(sizing, family)),
+          } as const,
+        ]),
     ...(cluster.hasEntrySubnets
-      ? zones.map((zone): Need => ({
-          purpose: 'entry',
-          zone,
-          family,
-          length: entryLength(cluster, profile, family),
-        }))
+      ? inZones('entry', family, () => {
+          const parts = [{ name: 'Entry addresses', how: '', addresses: cluster.entryAddresses }];
+          return subnetLength('Entry subnet needed', { parts, addresses: cluster.entryAddresses }, reserved);
+        })
       : []),
-    { purpose: 'service', zone: '', family, length: serviceRangeLength(family, cluster.services) } as const,
+    {
+      purpose: 'service',
+      zone: '',
+      family,
+      length: serviceRangeLength(family, servicesWithAddress(cluster)),
+    } as const,
   ]);
 }
 
-function nodeLength(cluster: Cluster, profile: Profile, zones: number, family: Family): Figure {
-  if (family === 6) return ipv6SubnetLength('Node subnet needed');
-  return nodeSubnetLength({
-    nodes: cluster.nodesHorizon,
-    zones,
-    surge: surgeOf(cluster, profile),
-    entryAddresses: entryInNodeSubnet(cluster),
-    reserved: profile.reservedFirst + profile.reservedLast,
-  });
+const titles: Readonly<Record<Purpose, string>> = {
+  node: 'Node subnet',
+  pod: 'Pod subnet',
+  entry: 'Entry subnet',
+  service: 'Service range',
+};
+const where = (zone: string) => (zone === '' ? '' : ` in zone ${zone}`);
+
+/** Services that take an address of the service range: all but headless ones. */
+export function servicesWithAddress({ services, headlessServices }: Cluster): number {
+  return Math.max(0, services - headlessServices);
 }
 
-/** Entry addresses that each node subnet has to hold: none when they have subnets of their own. */
-export function entryInNodeSubnet(cluster: Cluster): number {
-  return cluster.hasEntrySubnets ? 0 : cluster.entryAddresses;
+/** The per-node prefix of a cluster: decided, or what its most pods a node need. */
+export function perNodeOf({ podsPerNode, cluster }: Sizing, family: Family): Figure {
+  return perNodePrefix(family, podsPerNode, cluster.perNodeLength);
 }
 
-function entryLength(cluster: Cluster, profile: Profile, family: Family): Figure {
-  return family === 6
-    ? ipv6SubnetLength('Entry subnet needed')
-    : entrySubnetLength(cluster.entryAddresses, profile.reservedFirst + profile.reservedLast);
-}
-
-function podNeeds(cluster: Cluster, profile: Profile, zones: readonly string[], family: Family): Need[] {
-  if (cluster.podMode !== 'native') {
-    const nodes = nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile));
-    const perNode = perNodePrefix(family, cluster.podsPerNode, cluster.perNodeLength);
-    return [{ purpose: 'pod', zone: '', family, length: podRangeLength(nodes, perNode) }];
-  }
-  const share = nodesToAddress(Math.ceil(cluster.nodesHorizon / zones.length), surgeOf(cluster, profile)).value;
-  const reserved = profile.reservedFirst + profile.reservedLast;
-  return zones.map((zone) => ({
-    purpose: 'pod',
-    zone,
-    family,
-    length:
-      family === 6
-        ? ipv6SubnetLength('Pod subnet needed')
-        : nativePodSubnetLength(share, cluster.podsPerNode, reserved),
+/** Nodes that need addresses at once: workers with their surge, control nodes with their spare. Source: common practice. */
+export function nodesToAddress(sizing: Sizing, counts: Counts = countsAtHorizon(sizing)): Figure {
+  const value = nodesAtOnce(sizing, counts);
+  const { groups, control } = sizing;
+  const one = groups.length === 1;
+  return figure(value, 'nodes', () => ({
+    title: 'Nodes to address',
+    formula: 'nodes + ⌈nodes × surge⌉, and at least what the provider adds; control nodes + 1',
+    inputs: [
+      ...groups.flatMap(({ name, surge }, i) => [
+        { name: one ? 'Nodes at horizon' : `Nodes, ${name}`, value: sayNumber(counts.nodes[i] ?? 0) },
+        { name: one ? 'Surge' : `Surge, ${name}`, value: saySurge(surge) },
+      ]),
+      ...(control.nodes === 0 ? [] : [{ name: 'Control nodes', value: sayNumber(control.nodes) }]),
+    ],
+    steps: [
+      ...(control.nodes === 0 ? [] : [`control plane: ${control.nodes} + ${control.spare} while it is upgraded`]),
+      `${sayNumber(value)} in all`,
+    ],
+    result: `${sayNumber(value)} nodes`,
+    source: { mark: 'C', text: 'Common practice: while an upgrade rolls, old and new nodes run side by side' },
   }));
 }
 
 /** Whether a cluster's range of this purpose is a subnet of its network, cut from the network's address blocks. */
-export function isFromSubnet(cluster: Cluster, purpose: Purpose): boolean {
+export function isFromSubnet(cluster: Pick<Cluster, 'podMode'>, purpose: Purpose): boolean {
   return purpose === 'node' || purpose === 'entry' || (purpose === 'pod' && cluster.podMode === 'native');
 }

@@ -49,27 +49,6 @@ export function nodesServed(podLength: number, perNode: Figure): Figure {
   }));
 }
 
-/** Length of the IPv4 subnet that holds the pods of one zone when pods take addresses from the network itself (native). */
-export function nativePodSubnetLength(nodesInZone: number, podsPerNode: number, reserved: number): Figure {
-  const wanted = nodesInZone * podsPerNode + reserved;
-  const length = 32 - bitsFor(wanted);
-  return figure(length, 'bits', () => ({
-    title: 'Pod subnet needed',
-    formula: '32 − ⌈log2(nodes × pods a node + reserved)⌉',
-    inputs: [
-      { name: 'Nodes in the subnet', value: sayNumber(nodesInZone) },
-      { name: 'Pods a node', value: sayNumber(podsPerNode) },
-      { name: 'Reserved by the provider', value: sayNumber(reserved) },
-    ],
-    steps: [
-      `${sayNumber(nodesInZone)} × ${podsPerNode} + ${reserved} = ${sayNumber(wanted)} addresses`,
-      `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
-    ],
-    result: `/${length}`,
-    source: { mark: 'C', text: 'Common practice: each pod takes one address of the subnet' },
-  }));
-}
-
 /** Length of a native pod subnet or node subnet in IPv6. */
 export function ipv6SubnetLength(title: string): Figure {
   return figure(64, 'bits', () => ({

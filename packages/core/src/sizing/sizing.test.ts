@@ -1,20 +1,28 @@
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { prefix } from '../address/index.js';
+import { setOperation } from '../plan/index.js';
+import type { Cluster, NodePool, Profile, Purpose } from '../plan/index.js';
 import { figure } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import {
+  countsAtHorizon,
   monthReached,
-  nativePodSubnetLength,
-  nodesHeld,
+  nodesInMonth,
   nodesServed,
-  nodeSubnetLength,
+  nodeSubnetDemand,
   nodesToAddress,
+  perNodeOf,
   perNodePrefix,
   podRangeLength,
+  rangesNeeded,
   serviceBands,
   serviceRangeLength,
   serviceUsable,
+  sizingOf,
+  subnetLength,
   usableAddresses,
 } from './index.js';
+import type { Growth, Sizing } from './index.js';
 
 const plain = (value: number): Figure =>
   figure(value, 'nodes', () => ({
@@ -112,12 +120,28 @@ describe('service range (from memory: documentation of the Kubernetes API)', () 
   });
 });
 
-describe('node subnets (common practice)', () => {
-  const tenth = { percent: 10, least: 0 };
-  const demand = { nodes: 100, zones: 3, surge: tenth, entryAddresses: 8, reserved: 5 };
+describe('subnets (common practice)', () => {
+  const zonal = (fields: Partial<Cluster>, profile: Partial<Profile> = {}, pools: Partial<NodePool>[] = []) => {
+    const plan = applied(ground(1), [
+      setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone', reservedFirst: 4, ...profile }),
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
+      ...add('clusters', cluster('c', { surgePercent: 10, entryAddresses: 8, nodesHorizon: 100, ...fields })),
+      ...add('nodePools', ...pools.map((pool) => ({ clusterId: testId('clusters', 1), nodesNow: 0, nodesMax: 0, ...pool }))),
+    ]); // prettier-ignore
+    const [only] = plan.clusters;
+    if (only === undefined) throw new Error('no cluster');
+    return sizingOf(plan, only);
+  };
+  const lengths = (sizing: Sizing, purpose: Purpose) =>
+    rangesNeeded(sizing)
+      .filter((need) => need.purpose === purpose)
+      .map(({ length }) => length.value);
+  const inZoneA = (sizing: Sizing) => nodeSubnetDemand(sizing, countsAtHorizon(sizing), 'a').addresses;
 
-  test('100 nodes over 3 zones: 34, with surge 38, with entry and reserved 51: a /26', () =>
-    expect(nodeSubnetLength(demand).value).toBe(26));
+  test('100 nodes over 3 zones: 34, with surge 38, with entry and reserved 51: a /26', () => {
+    expect(inZoneA(zonal({}))).toBe(46);
+    expect(lengths(zonal({}), 'node')).toEqual([26, 26, 26]);
+  });
 
   test('RFC 3021: a /31 on a plain LAN has two usable addresses', () => {
     expect(usableAddresses(31, 2).value).toBe(2);
@@ -125,48 +149,132 @@ describe('node subnets (common practice)', () => {
     expect(usableAddresses(24, 5).value).toBe(251);
   });
 
+  test('three control nodes need five addresses: themselves, the API’s and one while an upgrade rolls; the ingress takes one more', () => {
+    const hosted = inZoneA(zonal({ nodesHorizon: 1, zoneCount: 1 }));
+    const own = inZoneA(zonal({ nodesHorizon: 1, zoneCount: 1, controlPlane: 'self-run', controlNodes: 3 }));
+    expect(own - hosted).toBe(5 + 1);
+    expect(inZoneA(zonal({ nodesHorizon: 1, zoneCount: 1, apiEndpoint: 'private' })) - hosted).toBe(1);
+  });
+
+  test('native pods take one address each, and each node its warm spare', () => {
+    // 100 nodes over 3 zones are 34 each, 38 with surge; 38 × 58 + 5 = 2,209: a /20.
+    expect(lengths(zonal({ podMode: 'native', podsPerNode: 58 }), 'pod')).toEqual([20, 20, 20]);
+    expect(lengths(zonal({ podMode: 'native', podsPerNode: 106 }), 'pod')).toEqual([20, 20, 20]);
+    expect(lengths(zonal({ podMode: 'native', podsPerNode: 106 }, { warmSpare: 2 }), 'pod')).toEqual([19, 19, 19]);
+    expect(nodesToAddress(zonal({ nodesHorizon: 120 })).value).toBe(132);
+  });
+
+  test('zones: a cluster in two of three has two subnets, and a pool in one of them adds nodes there only', () => {
+    const sizing = zonal({ zoneCount: 2, nodesHorizon: 20 }, {}, [{ name: 'p', zones: ['b'], nodesHorizon: 10 }]);
+    expect(lengths(sizing, 'node')).toHaveLength(2);
+    const [a, b] = ['a', 'b'].map((zone) => nodeSubnetDemand(sizing, countsAtHorizon(sizing), zone).addresses);
+    expect((b ?? 0) - (a ?? 0)).toBe(11);
+  });
+
+  test('pods without nodes take addresses straight from the subnets and no prefix of the pod range', () => {
+    const [plain, more] = [zonal({}), zonal({}, {}, [{ name: 'jobs', kind: 'pods', nodesHorizon: 30 }])];
+    expect(inZoneA(more) - inZoneA(plain)).toBe(10);
+    expect(nodesToAddress(more).value).toBe(nodesToAddress(plain).value);
+    expect(lengths(more, 'pod')).toEqual(lengths(plain, 'pod'));
+  });
+
+  test('the per-node prefix follows the pool with the most pods a node', () => {
+    const sizing = zonal({ podsPerNode: 30 }, {}, [{ name: 'dense', podsPerNode: 110, nodesHorizon: 1 }]);
+    expect(perNodeOf(sizing, 4).value).toBe(24);
+  });
+
   test('the subnet that is asked for holds the nodes, one bit less does not: counted node by node', () => {
     for (let nodes = 1; nodes <= 400; nodes += 3) {
-      const { value: length } = nodeSubnetLength({ ...demand, nodes, zones: 1 });
+      const sizing = zonal({ nodesHorizon: nodes, zoneCount: 1 });
       const fits = (bits: number) => {
-        let free = 2 ** bits - demand.reserved - demand.entryAddresses;
+        let free = 2 ** bits - 5 - 8;
         for (let node = 0; node < Math.ceil(nodes * 1.1 - 1e-9); node++) free--;
         return free >= 0;
       };
-      expect(fits(32 - length)).toBe(true);
-      expect(fits(31 - length)).toBe(false);
+      const [length = 0] = lengths(sizing, 'node');
+      expect([fits(32 - length), fits(31 - length)]).toEqual([true, false]);
     }
   });
 
-  test('nodes held: adding nodes one by one until surge no longer fits', () => {
-    for (const length of [24, 25, 26, 27, 28]) {
-      const usable = usableAddresses(length, 5);
-      let nodes = 0;
-      while (Math.ceil(((nodes + 1) * 110) / 100) + 8 <= usable.value) nodes++;
-      expect(nodesHeld(usable, { zones: 1, surge: tenth, entryAddresses: 8 }).value).toBe(nodes);
-    }
-  });
+  test.each<[string, Partial<Cluster>, Partial<NodePool>[], string, boolean]>([
+    ['more zones than the site has', { zoneCount: 4 }, [], 'zoneCount', true],
+    ['no nodes', { nodesNow: 0, nodesHorizon: 0 }, [], 'nodesHorizon', true],
+    ['a per-node prefix that cannot hold the pods', { perNodeLength: 26 }, [], 'perNodeLength', true],
+    ['one that is tight for twice the pods', { perNodeLength: 25 }, [], 'perNodeLength', false],
+    ['compound growth from nothing', { nodesNow: 0, growth: 'compound' }, [], 'growth', true],
+    ['growth that overflows', { nodesNow: 50, growth: 'compound', growthPerYear: 5000 }, [], 'growthPerYear', true],
+    ['a step above the horizon', { growth: 'steps', growthSteps: ['6=200'] }, [], 'growthSteps', false],
+    ['an even control plane', { controlPlane: 'self-run', controlNodes: 4 }, [], 'controlNodes', false],
+    ['a pool outside the cluster’s zones', { zoneCount: 1 }, [{ name: 'p', zones: ['c'], nodesHorizon: 2 }], 'zones', true],
+  ])('said at its field, and the rest is computed: %s', (_, fields, pools, field, isStopping) => {
+    const sizing = zonal(fields, {}, pools);
+    expect(sizing.problems).toContainEqual(expect.objectContaining({ field, isStopping }));
+    expect(rangesNeeded(sizing).every(({ length }) => Number.isInteger(length.value))).toBe(true);
+  }); // prettier-ignore
 
-  test('native pods take one address each', () => {
-    expect(nativePodSubnetLength(44, 58, 5).value).toBe(20);
-    expect(nodesToAddress(120, tenth).value).toBe(132);
+  test('pods a node above the shape’s cap, and more attachments than it has interfaces', () => {
+    const plan = applied(ground(1), [
+      ...add('shapes', { name: 's', profileId: testId('profiles', 1), podCap: 60, interfaces: 1 }),
+      ...add('subnets', { name: 'storage', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.9.0.0/24' }),
+      ...add('clusters', cluster('c', { shapeId: testId('shapes', 1) })),
+      ...add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, attachmentSubnetIds: [testId('subnets', 1)] }),
+    ]); // prettier-ignore
+    const fields = sizingOf(plan, plan.clusters[0] as Cluster).problems.map(({ field }) => field);
+    expect(fields).toEqual(expect.arrayContaining(['podsPerNode', 'attachmentSubnetIds']));
   });
 });
 
 describe('growth', () => {
-  test('the closed form agrees with counting month by month', () => {
-    const growth = { nodesNow: 10, nodesHorizon: 46, horizonMonths: 36 };
-    for (let limit = 5; limit < 60; limit++) {
-      let month = 0;
-      while (growth.nodesNow + ((growth.nodesHorizon - growth.nodesNow) * month) / growth.horizonMonths <= limit)
-        month++;
-      expect(monthReached(growth, limit).value).toBe(month);
+  const linear: Growth = {
+    kind: 'linear',
+    nodesNow: 10,
+    nodesHorizon: 46,
+    horizonMonths: 36,
+    perYear: null,
+    steps: [],
+  };
+  const kinds: Growth[] = [
+    linear,
+    { ...linear, kind: 'compound' },
+    { ...linear, kind: 'compound', perYear: 40 },
+    { ...linear, kind: 'steps', steps: [{ month: 4, nodes: 20 }, { month: 20, nodes: 33 }] },
+  ]; // prettier-ignore
+
+  /** Nodes month by month, each from the one before; steps as they come. */
+  const monthByMonth = ({ kind, nodesNow, nodesHorizon, horizonMonths, perYear, steps }: Growth, months: number) => {
+    const all = [nodesNow];
+    const factor =
+      perYear === null ? (nodesHorizon / nodesNow) ** (1 / horizonMonths) : (1 + perYear / 100) ** (1 / 12);
+    for (let month = 1; month <= months; month++) {
+      const last = all[month - 1] ?? 0;
+      const step = steps.find((each) => each.month === month);
+      const next = kind === 'linear' ? last + (nodesHorizon - nodesNow) / horizonMonths : kind === 'compound' ? last * factor : month === horizonMonths ? nodesHorizon : (step?.nodes ?? last); // prettier-ignore
+      all.push(next);
     }
+    return all;
+  };
+
+  test.each(kinds.map((growth) => [`${growth.kind} ${growth.perYear ?? ''}`, growth] as const))(
+    'agrees with summation month by month: %s',
+    (_, growth) => {
+      const months = monthByMonth(growth, 120);
+      months.forEach((nodes, month) => expect(nodesInMonth(growth, month)).toBeCloseTo(nodes, 6));
+      for (let limit = 5.5; limit < 60; limit++) {
+        const first = months.findIndex((nodes) => nodes > limit);
+        const { value } = monthReached(growth, limit);
+        expect(first < 0 ? value === -1 || value > 120 : value === first).toBe(true);
+      }
+    },
+  );
+
+  test('compound through both counts ends where the horizon is; 7 nodes doubling each year are 56 after three', () => {
+    expect(nodesInMonth({ ...linear, kind: 'compound' }, 36)).toBeCloseTo(46, 9);
+    expect(nodesInMonth({ ...linear, kind: 'compound', nodesNow: 7, perYear: 100 }, 36)).toBeCloseTo(56, 9);
   });
 
   test('no growth never passes a limit that holds now', () => {
-    expect(monthReached({ nodesNow: 5, nodesHorizon: 5, horizonMonths: 12 }, 5).value).toBe(-1);
-    expect(monthReached({ nodesNow: 5, nodesHorizon: 3, horizonMonths: 12 }, 4).value).toBe(0);
+    expect(monthReached({ ...linear, nodesNow: 5, nodesHorizon: 5 }, 5).value).toBe(-1);
+    expect(monthReached({ ...linear, nodesNow: 5, nodesHorizon: 3 }, 4).value).toBe(0);
   });
 });
 
@@ -179,8 +287,8 @@ test('every figure explains itself: formula, steps and source, and the result na
     serviceRangeLength(4, 40),
     serviceUsable(prefix('10.96.0.0/20')),
     usableAddresses(24, 5),
-    nodesToAddress(9, { percent: 10, least: 1 }),
-    nativePodSubnetLength(9, 30, 5),
+    subnetLength('t', { parts: [{ name: 'n', how: '', addresses: 9 }], addresses: 9 }, 5),
+    monthReached({ kind: 'linear', nodesNow: 1, nodesHorizon: 30, horizonMonths: 12, perYear: null, steps: [] }, 9),
   ];
   for (const each of figures) {
     const working = each.explain();

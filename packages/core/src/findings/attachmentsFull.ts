@@ -1,0 +1,39 @@
+import { byId, rangeOf } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import { countsAtHorizon, nodesInZone, sizingOf, usableAddresses } from '../sizing/index.js';
+import { sayNumber } from '../working/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** Subnets in which nodes have further interfaces, and more nodes with their surge than addresses. */
+export function attachmentsFull(plan: Plan): Finding[] {
+  const wanted = new Map<string, number>();
+  for (const clusterId of new Set(
+    plan.nodePools.filter((pool) => pool.attachmentSubnetIds.length > 0).map((pool) => pool.clusterId),
+  )) {
+    const cluster = byId(plan.clusters, clusterId);
+    if (cluster === undefined) continue;
+    const sizing = sizingOf(plan, cluster);
+    const counts = countsAtHorizon(sizing);
+    sizing.groups.forEach(({ attachmentSubnetIds }, at) => {
+      for (const id of attachmentSubnetIds)
+        wanted.set(
+          id,
+          (wanted.get(id) ?? 0) + nodesInZone(sizing, counts, at, byId(plan.subnets, id)?.zone ?? '').surged,
+        );
+    });
+  }
+  return [...wanted].flatMap(([id, nodes]) => {
+    const subnet = byId(plan.subnets, id);
+    const profile = byId(plan.profiles, byId(plan.sites, subnet?.siteId ?? '')?.profileId ?? '');
+    if (subnet === undefined || profile === undefined || rangeOf(subnet).family === 6) return [];
+    const usable = usableAddresses(rangeOf(subnet).length, profile.reservedFirst + profile.reservedLast).value;
+    if (nodes <= usable) return [];
+    return [
+      finding('attachment.full', 'error', [{ kind: 'subnets', id }], {
+        title: `${subnet.name}: ${sayNumber(nodes)} further interfaces of nodes, and ${sayNumber(usable)} addresses`,
+        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or take attachments off node pools.`,
+      }),
+    ];
+  });
+}

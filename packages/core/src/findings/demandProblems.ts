@@ -1,0 +1,24 @@
+import type { ClusterResult } from './clusterResult.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** What a cluster asks for and cannot have, or should not. Per-node prefixes have checks of their own. */
+export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
+  return figures.problems
+    .filter(({ field }) => field !== 'perNodeLength')
+    .map(({ field, poolId, isStopping, message, mend }) =>
+      finding(
+        isStopping ? 'demand.cannot' : 'demand.doubtful',
+        isStopping ? 'error' : 'warning',
+        [
+          { kind: 'clusters', id: cluster.id },
+          ...(poolId === null ? [] : [{ kind: 'nodePools', id: poolId } as const]),
+        ],
+        {
+          title: `${cluster.name}: ${message}`,
+          detail: `${isStopping ? 'What follows from it cannot be computed; the nearest that can be stands in for it. ' : ''}${mend}`,
+          part: `${cluster.id} ${poolId ?? ''} ${field}`,
+        },
+      ),
+    );
+}

@@ -1,0 +1,75 @@
+import { byId } from './collection.js';
+import type { Allocation, Cluster, Plan } from './entities.js';
+import { fieldRules } from './fields.js';
+import type { OperationProblem } from './applyOperations.js';
+import type { Operation } from './operations.js';
+
+/** Decisions that cannot be changed once a cluster runs (handbook 6). Common practice. */
+export const lockedFields = [
+  'siteId',
+  'networkId',
+  'podMode',
+  'family',
+  'perNodeLength',
+] as const satisfies readonly (keyof Cluster)[];
+
+/** Whether a range of a built cluster is locked: pod and service ranges are, subnets can be added to. */
+export function isLockedRange({ purpose }: Pick<Allocation, 'purpose'>): boolean {
+  return purpose === 'pod' || purpose === 'service';
+}
+
+/** A locked decision that a change takes anew. */
+export interface LockedChange {
+  readonly operation: number;
+  readonly clusterId: string;
+  readonly field: string;
+  /** "Pod network", "pod range". */
+  readonly label: string;
+}
+
+/** The locked decisions of clusters, built before and after, that these operations change. */
+export function lockedChanges(before: Plan, after: Plan, operations: readonly Operation[]): LockedChange[] {
+  return operations.flatMap((operation, at) => {
+    if (operation.kind === 'clusters' && operation.op === 'set') {
+      const old = byId(before.clusters, operation.id);
+      const now = byId(after.clusters, operation.id);
+      if (old?.isBuilt !== true || now?.isBuilt !== true) return [];
+      return lockedFields
+        .filter((field) => old[field] !== now[field])
+        .map((field) => ({ operation: at, clusterId: old.id, field, label: fieldRules.clusters[field].label }));
+    }
+    if (operation.kind !== 'allocations' || operation.op === 'add') return [];
+    const range = byId(before.allocations, operation.id);
+    const now = byId(after.allocations, operation.id);
+    if (range === undefined || !isLockedRange(range)) return [];
+    if (now?.prefix === range.prefix && now.purpose === range.purpose && now.clusterId === range.clusterId) return [];
+    const isBuilt = [before, after].every((plan) => byId(plan.clusters, range.clusterId)?.isBuilt === true);
+    if (!isBuilt) return [];
+    return [{ operation: at, clusterId: range.clusterId, field: 'prefix', label: `${range.purpose} range` }];
+  });
+}
+
+/** Locked decisions change with a rebuild and its reason in the same change; taking that rebuild back changes them back. */
+export function lockProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
+  const changes = lockedChanges(before, after, operations);
+  if (changes.length === 0) return [];
+  const rebuilt = new Set(
+    operations.flatMap((operation) => {
+      if (operation.kind !== 'rebuilds' || operation.op === 'set') return [];
+      if (operation.op === 'add') return [operation.entity.clusterId];
+      return byId(before.rebuilds, operation.id)?.clusterId ?? [];
+    }),
+  );
+  return changes
+    .filter(({ clusterId }) => !rebuilt.has(clusterId))
+    .map(({ operation, clusterId, field, label }) => {
+      const name = byId(before.clusters, clusterId)?.name ?? '';
+      return {
+        operation,
+        field,
+        code: 'cluster.locked',
+        message: `${label}: ${name} is built, and this cannot be changed while it runs.`,
+        mend: `Open ${name} and change it there: it becomes a rebuild with a reason.`,
+      };
+    });
+}

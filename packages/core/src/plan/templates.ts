@@ -1,0 +1,47 @@
+import { byId } from './collection.js';
+import type { Cluster, Plan, Template } from './entities.js';
+import { readFix } from './fixes.js';
+
+/** What a template comes to with all that it is based on. */
+export interface EffectiveTemplate {
+  readonly namePattern: string;
+  /** The fields of a cluster that it fixes, its network and shape included, with their values. */
+  readonly fixes: Readonly<Partial<Omit<Cluster, 'id'>>>;
+  readonly poolIds: readonly string[];
+}
+
+/** A template and those it is based on, itself first. A cycle is refused when a plan is made; here it only ends the list. */
+export function templateChain(plan: Plan, template: Template): Template[] {
+  const chain: Template[] = [];
+  for (let next: Template | undefined = template; next !== undefined && !chain.includes(next);)
+    [next] = [byId(plan.templates, next.basedOnId ?? ''), chain.push(next)];
+  return chain;
+}
+
+/** What holds for the clusters of a template: its own fixes over those of the templates it is based on. */
+export function effectiveTemplate(plan: Plan, template: Template): EffectiveTemplate {
+  const chain = templateChain(plan, template);
+  const fixes: Record<string, unknown> = {};
+  for (const each of [...chain].reverse()) {
+    for (const text of each.fixes) {
+      const fix = readFix(text);
+      if (fix.ok) fixes[fix.field] = fix.value;
+    }
+    if (each.networkId !== null) fixes['networkId'] = each.networkId;
+    if (each.shapeId !== null) fixes['shapeId'] = each.shapeId;
+  }
+  return {
+    namePattern: chain.find(({ namePattern }) => namePattern !== '')?.namePattern ?? '{site}',
+    // Each value was checked by the rule of its field.
+    fixes: fixes,
+    poolIds: chain.find(({ poolIds }) => poolIds.length > 0)?.poolIds ?? [],
+  };
+}
+
+/** The pools that a cluster's template has it take ranges from; empty for any. */
+export function templatePools(plan: Plan, { templateId }: Cluster): readonly string[] {
+  if (templateId === null) return [];
+  const template = byId(plan.templates, templateId);
+  if (template === undefined) return [];
+  return templateChain(plan, template).find(({ poolIds }) => poolIds.length > 0)?.poolIds ?? [];
+}

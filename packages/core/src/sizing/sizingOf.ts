@@ -1,0 +1,335 @@
+import { byId, nodePoolsOf, readStep } from '../plan/index.js';
+import type { Cluster, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
+import { sayNumber } from '../working/index.js';
+import { nodesInMonth } from './growth.js';
+import type { Growth } from './growth.js';
+import type { Surge } from './surge.js';
+
+/** The most nodes that are counted for one cluster. */
+export const MAX_NODES = 20_000;
+
+/** Nodes of one cluster that are alike: its main ones, or a node pool. */
+export interface NodeGroup {
+  readonly name: string;
+  /** Null for the cluster's main nodes. */
+  readonly poolId: string | null;
+  readonly shape: Shape | undefined;
+  /** The zones its nodes are spread over, in order. */
+  readonly zones: readonly string[];
+  readonly now: number;
+  /** Nodes that today's ranges must hold: what it may scale up to. */
+  readonly most: number;
+  /** Nodes that ranges must hold at the horizon. */
+  readonly horizon: number;
+  readonly surge: Surge;
+  readonly podsPerNode: number;
+  readonly isPublic: boolean;
+  /** Further interfaces of each node, by subnet. */
+  readonly attachmentSubnetIds: readonly string[];
+}
+
+/** Pods without nodes, which take addresses straight from subnets. */
+export interface LonePods {
+  readonly name: string;
+  readonly zones: readonly string[];
+  readonly now: number;
+  readonly most: number;
+  readonly horizon: number;
+}
+
+/** Control nodes of a self-run cluster with the spare of a rolling upgrade and their virtual addresses; all 0 when it is hosted. */
+export interface ControlDemand {
+  readonly nodes: number;
+  readonly shape: Shape | undefined;
+  readonly spare: number;
+  /** The API's and the ingress's. Source: common practice. */
+  readonly virtualAddresses: number;
+  /** The hosted control plane's private endpoint, in each node subnet. */
+  readonly endpoints: number;
+}
+
+/** Why a figure cannot be computed as asked, or is doubtful, and the field where it can be mended. */
+export interface DemandProblem {
+  readonly field: string;
+  /** The node pool it is about; null for the cluster itself. */
+  readonly poolId: string | null;
+  /** Whether what follows cannot be computed; otherwise it is computed and doubtful. */
+  readonly isStopping: boolean;
+  readonly message: string;
+  readonly mend: string;
+}
+
+/** A cluster with everything its sizes follow from. */
+export interface Sizing {
+  readonly cluster: Cluster;
+  readonly site: Site;
+  readonly profile: Profile;
+  /** Machine shapes that its provider offers. */
+  readonly offers: readonly Shape[];
+  /** The zones it is spread over, in order. */
+  readonly zones: readonly string[];
+  readonly groups: readonly NodeGroup[];
+  readonly lonePods: readonly LonePods[];
+  readonly control: ControlDemand;
+  readonly growth: Growth;
+  /** Most pods a node of any group runs: one per-node prefix length holds for all. */
+  readonly podsPerNode: number;
+  readonly problems: readonly DemandProblem[];
+}
+
+const offersOf = new WeakMap<readonly Shape[], Map<string, readonly Shape[]>>();
+
+/** Gathers what a cluster's sizes follow from. What cannot be is a problem in the answer, and the nearest that can be stands in for it. */
+export function sizingOf(plan: Plan, cluster: Cluster): Sizing {
+  // The plan's integrity was checked when it was made: site and profile are there.
+  const site = byId(plan.sites, cluster.siteId) as Site;
+  const profile = byId(plan.profiles, site.profileId) as Profile;
+  const pools = nodePoolsOf(plan, cluster.id);
+  const problems: DemandProblem[] = [];
+  const zones = zonesOf(cluster, site, problems);
+  const given = groupsOf(plan, cluster, pools, zones, profile);
+  const lone = pools.filter(({ kind }) => kind === 'pods').map((pool) => lonePodsOf(pool, zones));
+  const growth = growthOf(cluster, given, plan.settings.horizonMonths, problems);
+  const factor = growth.perYear === null || growth.nodesNow === 0 ? 1 : growth.nodesHorizon / growth.nodesNow;
+  const groups =
+    growth.perYear === null
+      ? given
+      : given.map((group) => ({ ...group, horizon: Math.min(MAX_NODES, Math.ceil(round(group.now * factor))) }));
+  const sizing: Sizing = {
+    cluster,
+    site,
+    profile,
+    offers: offersFor(plan, profile),
+    zones,
+    groups,
+    lonePods: lone,
+    control: controlOf(plan, cluster),
+    growth,
+    podsPerNode: Math.max(...groups.map(({ podsPerNode }) => podsPerNode)),
+    problems,
+  };
+  problems.push(...zoneProblems(pools, zones, cluster), ...groupProblems(sizing));
+  return sizing;
+}
+
+/** The same cluster sized as something it is not: another pod network, other counts. */
+export function sizedAs(plan: Plan, cluster: Cluster, fields: Partial<Cluster>): Sizing {
+  return sizingOf(plan, { ...cluster, ...fields });
+}
+
+/** Keeps a product such as 10 × 1.1 from being a hair above the whole number it is. */
+function round(value: number): number {
+  return Math.round(value * 1e6) / 1e6;
+}
+
+function zonesOf({ zoneCount }: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {
+  if (zoneCount === null) return site.zones;
+  if (zoneCount > site.zones.length)
+    problems.push(
+      stop('zoneCount', `${site.name} has ${site.zones.length} zones, and ${zoneCount} are wanted`, 'Ask for fewer zones, or add zones to the site.'), // prettier-ignore
+    );
+  return site.zones.slice(0, zoneCount);
+}
+
+function groupsOf(
+  plan: Plan,
+  cluster: Cluster,
+  pools: readonly NodePool[],
+  zones: readonly string[],
+  profile: Profile,
+): NodeGroup[] {
+  const ofNodes = pools.filter(({ kind }) => kind === 'nodes');
+  const shape = byId(plan.shapes, cluster.shapeId ?? '');
+  const main: NodeGroup = {
+    name: 'main',
+    poolId: null,
+    shape,
+    zones,
+    now: cluster.nodesNow,
+    most: cluster.nodesNow,
+    horizon: cluster.nodesHorizon,
+    surge: { percent: cluster.surgePercent, least: profile.leastSurge },
+    podsPerNode: cluster.podsPerNode,
+    isPublic: false,
+    attachmentSubnetIds: [],
+  };
+  const hasMain = ofNodes.length === 0 || cluster.nodesNow > 0 || cluster.nodesHorizon > 0;
+  return [
+    ...(hasMain ? [main] : []),
+    ...ofNodes.map((pool): NodeGroup => ({
+      name: pool.name,
+      poolId: pool.id,
+      shape: pool.shapeId === null ? shape : byId(plan.shapes, pool.shapeId),
+      zones: within(pool, zones),
+      now: pool.nodesNow,
+      most: pool.nodesMax,
+      horizon: Math.max(pool.nodesMax, pool.nodesHorizon),
+      surge: { percent: pool.surgePercent, least: profile.leastSurge },
+      podsPerNode: pool.podsPerNode ?? cluster.podsPerNode,
+      isPublic: pool.isPublic,
+      attachmentSubnetIds: pool.attachmentSubnetIds,
+    })),
+  ];
+}
+
+/** The pool's zones among the cluster's; all of these when none is. */
+function within(pool: NodePool, zones: readonly string[]): readonly string[] {
+  const own = zones.filter((zone) => pool.zones.includes(zone));
+  return own.length === 0 ? zones : own;
+}
+
+function lonePodsOf(pool: NodePool, zones: readonly string[]): LonePods {
+  return {
+    name: pool.name,
+    zones: within(pool, zones),
+    now: pool.nodesNow,
+    most: pool.nodesMax,
+    horizon: Math.max(pool.nodesMax, pool.nodesHorizon),
+  };
+}
+
+function controlOf(plan: Plan, cluster: Cluster): ControlDemand {
+  if (cluster.controlPlane === 'hosted')
+    return {
+      nodes: 0,
+      shape: undefined,
+      spare: 0,
+      virtualAddresses: 0,
+      endpoints: cluster.apiEndpoint === 'private' ? 1 : 0,
+    };
+  const shape = byId(plan.shapes, cluster.controlShapeId ?? cluster.shapeId ?? '');
+  return { nodes: cluster.controlNodes, shape, spare: 1, virtualAddresses: 2, endpoints: 0 };
+}
+
+function growthOf(
+  cluster: Cluster,
+  groups: readonly NodeGroup[],
+  horizonMonths: number,
+  problems: DemandProblem[],
+): Growth {
+  const sum = (count: (group: NodeGroup) => number) => groups.reduce((total, group) => total + count(group), 0);
+  const nodesNow = sum(({ now }) => now);
+  const perYear = cluster.growth === 'compound' ? cluster.growthPerYear : null;
+  const plain: Growth = {
+    kind: cluster.growth,
+    nodesNow,
+    nodesHorizon: sum(({ horizon }) => horizon),
+    horizonMonths,
+    perYear,
+    steps: cluster.growthSteps.flatMap((text) => readStep(text) ?? []),
+  };
+  if (cluster.growth === 'compound' && nodesNow === 0)
+    problems.push(
+      stop(
+        'growth',
+        'compound growth starts from no nodes and never gets anywhere',
+        'Give the nodes it has now, or let it grow straight.',
+      ),
+    );
+  const wanted = nodesInMonth(plain, horizonMonths);
+  if (perYear !== null && wanted > MAX_NODES) {
+    let month = 0;
+    while (nodesInMonth(plain, month) <= MAX_NODES) month++;
+    problems.push(
+      stop(
+        'growthPerYear',
+        `growth of ${sayNumber(perYear)} % a year from ${sayNumber(nodesNow)} nodes passes ${sayNumber(MAX_NODES)} in month ${month}`,
+        'Lower the growth, or the horizon.',
+      ),
+    );
+  }
+  const high = plain.steps.find(({ nodes }) => nodes > plain.nodesHorizon);
+  if (cluster.growth === 'steps' && high !== undefined)
+    problems.push({
+      ...stop(
+        'growthSteps',
+        `${high.nodes} nodes in month ${high.month} are more than the ${plain.nodesHorizon} at the horizon, which ranges are sized for`,
+        'Raise the nodes at the horizon to the highest step.',
+      ),
+      isStopping: false,
+    });
+  return perYear === null ? plain : { ...plain, nodesHorizon: Math.min(MAX_NODES, Math.ceil(round(wanted))) };
+}
+
+function zoneProblems(pools: readonly NodePool[], zones: readonly string[], { name }: Cluster): DemandProblem[] {
+  return pools.flatMap((pool) => {
+    const lost = pool.zones.find((zone) => !zones.includes(zone));
+    if (lost === undefined) return [];
+    return [
+      {
+        ...stop(
+          'zones',
+          `the pool ${pool.name} is in zone ${lost}, and ${name} is only in ${zones.join(', ')}`,
+          'Take the zone out of the pool, or spread the cluster over it.',
+        ),
+        poolId: pool.id,
+      },
+    ];
+  });
+}
+
+function groupProblems({ groups, control, lonePods, cluster }: Sizing): DemandProblem[] {
+  const nodes = groups.reduce((sum, { horizon }) => sum + horizon, 0);
+  const pods = lonePods.reduce((sum, { horizon }) => sum + horizon, 0);
+  const found: DemandProblem[] = [];
+  if (nodes + pods === 0)
+    found.push(stop('nodesHorizon', 'it has no nodes at the horizon', 'Give it nodes, or a node pool.'));
+  for (const { shape, podsPerNode, name, poolId, attachmentSubnetIds } of groups) {
+    if (shape === undefined) continue;
+    if (podsPerNode > shape.podCap)
+      found.push({
+        ...stop(
+          'podsPerNode',
+          `a node of shape ${shape.name} runs at most ${shape.podCap} pods, and ${podsPerNode} are wanted${poolId === null ? '' : ` in the pool ${name}`}`,
+          'Choose another shape, or fewer pods a node.',
+        ),
+        poolId,
+      });
+    if (attachmentSubnetIds.length + 1 > shape.interfaces)
+      found.push({
+        ...stop(
+          'attachmentSubnetIds',
+          `a node of the pool ${name} needs ${attachmentSubnetIds.length + 1} interfaces, and shape ${shape.name} has ${shape.interfaces}`,
+          'Choose a shape with more interfaces, or take attachments off.',
+        ),
+        poolId,
+      });
+  }
+  const { perNodeLength, podMode, family } = cluster;
+  if (perNodeLength !== null && podMode !== 'native' && family !== 'ipv6') {
+    const held = 2 ** (32 - perNodeLength);
+    const wanted = Math.max(...groups.map(({ podsPerNode }) => podsPerNode));
+    if (held < 2 * wanted)
+      found.push({
+        ...stop(
+          'perNodeLength',
+          `a /${perNodeLength} has ${held} addresses, and ${held < wanted ? `${wanted} pods a node` : `twice ${wanted} pods`} need more`,
+          'Decide a shorter prefix, or leave it empty to follow the pods.',
+        ),
+        isStopping: held < wanted,
+      });
+  }
+  if (control.nodes > 0 && control.nodes % 2 === 0)
+    found.push({
+      ...stop(
+        'controlNodes',
+        `${control.nodes} control nodes bear no more failures than ${control.nodes - 1}`,
+        'Use an odd number.',
+      ),
+      isStopping: false,
+    });
+  return found;
+}
+
+function stop(field: string, message: string, mend: string): DemandProblem {
+  return { field, poolId: null, isStopping: true, message, mend };
+}
+
+function offersFor({ shapes }: Plan, profile: Profile): readonly Shape[] {
+  let known = offersOf.get(shapes);
+  if (known === undefined) offersOf.set(shapes, (known = new Map<string, readonly Shape[]>()));
+  let offers = known.get(profile.id);
+  if (offers === undefined)
+    known.set(profile.id, (offers = shapes.filter(({ profileId }) => profileId === profile.id)));
+  return offers;
+}

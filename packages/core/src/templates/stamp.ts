@@ -1,0 +1,122 @@
+import { propose } from '../allocation/index.js';
+import type { Proposal } from '../allocation/index.js';
+import { addOperation, applyOperations, byId, effectiveTemplate, newId, withFallbacks } from '../plan/index.js';
+import type { Cluster, Operation, Plan, Site, Template } from '../plan/index.js';
+
+/** One cluster to make of a template: the site by name, and its own name where the pattern is not wanted. */
+export interface StampRow {
+  readonly siteName: string;
+  readonly clusterName: string;
+}
+
+/** A line of a pasted list that makes no cluster, and why. */
+export interface StampProblem {
+  /** From 1. */
+  readonly line: number;
+  readonly text: string;
+  readonly message: string;
+  readonly mend: string;
+}
+
+/** Clusters of a template with their ranges, as a change that nobody has made yet. */
+export interface Stamp {
+  readonly clusters: readonly Cluster[];
+  readonly problems: readonly StampProblem[];
+  /** The ranges of the new clusters, and what found no place. */
+  readonly proposal: Proposal;
+  /** New clusters and ranges together. */
+  readonly operations: readonly Operation[];
+}
+
+/** Most lines one stamping takes. */
+export const MOST_STAMPED = 2000;
+
+const empty: Proposal = { ranges: [], refusals: [], operations: [], routes: [] };
+
+/** Reads a pasted list: a site a line, and after a tab or comma a name for the cluster. */
+export function readStampList(text: string): StampRow[] {
+  return text
+    .split(/\r?\n/)
+    .filter((line) => line.trim() !== '')
+    .map((line) => {
+      const [siteName = '', clusterName = ''] = line.split(/[\t,;]/).map((cell) => cell.trim());
+      return { siteName, clusterName };
+    });
+}
+
+/** Makes a cluster of a template for each row and proposes all their ranges together; rows that cannot be are said and left out. */
+export function stampTemplate(plan: Plan, templateId: string, rows: readonly StampRow[]): Stamp {
+  const template = byId(plan.templates, templateId);
+  const nothing = (problems: readonly StampProblem[]): Stamp => ({ clusters: [], problems, proposal: empty, operations: [] }); // prettier-ignore
+  if (template === undefined) return nothing([]);
+  if (rows.length > MOST_STAMPED)
+    return nothing([
+      {
+        line: MOST_STAMPED + 1,
+        text: '',
+        message: `${rows.length} lines were given, and ${MOST_STAMPED} is the most.`,
+        mend: 'Stamp them in parts.',
+      },
+    ]);
+  const problems: StampProblem[] = [];
+  const clusters = clustersOf(plan, template, rows, problems);
+  const adds = clusters.map((cluster) => addOperation('clusters', cluster));
+  const applied = applyOperations(plan, adds);
+  if (!applied.ok) {
+    const [first] = applied.problems;
+    return nothing([...problems, { line: 1, text: '', message: first?.message ?? '', mend: first?.mend ?? '' }]);
+  }
+  const proposal = clusters.length === 0 ? empty : propose(applied.plan, { clusterIds: clusters.map(({ id }) => id) });
+  return { clusters, problems, proposal, operations: [...adds, ...proposal.operations] };
+}
+
+function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], problems: StampProblem[]): Cluster[] {
+  const sites = new Map(plan.sites.map((site) => [site.name.trim().toLowerCase(), site]));
+  const taken = new Set(plan.clusters.map(({ name }) => name.trim().toLowerCase()));
+  const { namePattern, fixes } = effectiveTemplate(plan, template);
+  return rows.flatMap((row, i) => {
+    const refuse = (message: string, mend: string) => {
+      problems.push({ line: i + 1, text: [row.siteName, row.clusterName].filter(Boolean).join(', '), message, mend });
+      return [];
+    };
+    const site = sites.get(row.siteName.toLowerCase());
+    if (site === undefined)
+      return refuse(`There is no site "${row.siteName}".`, 'Add it at the stop Ground, or mend its name.');
+    const networkId = fixes.networkId ?? networkAt(plan, site);
+    if (networkId === undefined)
+      return refuse(`No network is known at ${site.name}.`, 'Let the template fix the network.');
+    const name = row.clusterName === '' ? nameFor(namePattern, site) : row.clusterName;
+    if (name.length > 80)
+      return refuse(`The name "${name.slice(0, 30)}..." is too long.`, '80 characters is the most.');
+    if (taken.has(name.toLowerCase()))
+      return refuse(`The name "${name}" is taken.`, 'Give the cluster another name, after a comma.');
+    taken.add(name.toLowerCase());
+    const counts = { nodesNow: 0, nodesHorizon: 3 };
+    return [
+      withFallbacks('clusters', {
+        id: newId(),
+        ...counts,
+        ...fixes,
+        name,
+        siteId: site.id,
+        networkId,
+        templateId: template.id,
+      }),
+    ];
+  });
+}
+
+/** The network that clusters or subnets at the site are in already. */
+function networkAt(plan: Plan, site: Site): string | undefined {
+  return [...plan.clusters, ...plan.subnets].find(({ siteId }) => siteId === site.id)?.networkId;
+}
+
+/** A name from a pattern: {site} is the site's name in lower case, words joined by hyphens. */
+function nameFor(pattern: string, site: Site): string {
+  const slug = site.name
+    .trim()
+    .toLowerCase()
+    .replaceAll(/[^\p{L}\p{N}]+/gu, '-')
+    .replaceAll(/^-|-$/g, '');
+  return pattern.replaceAll('{site}', slug);
+}
