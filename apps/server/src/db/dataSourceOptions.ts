@@ -35,9 +35,12 @@ export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSou
       rows.AttachmentRow,
       rows.PoolRow,
       rows.InUseRow,
+      rows.TemplateRow,
       rows.ClusterRow,
+      rows.NodePoolRow,
       rows.AllocationRow,
       rows.RunRow,
+      rows.RebuildRow,
     ],
     migrations,
   };

@@ -16,9 +16,12 @@ const ROWS_A_STATEMENT = 500;
 
 // Nothing refers to these, or only what is removed before them: they go first, so that their names are free.
 const removedFirst: readonly Kind[] = [
+  'rebuilds',
   'runs',
   'allocations',
+  'nodePools',
   'clusters',
+  'templates',
   'attachments',
   'links',
   'subnets',

@@ -8,13 +8,16 @@ import {
   InUseRow,
   LinkRow,
   NetworkRow,
+  NodePoolRow,
   PoolRow,
   ProfileRow,
   rangeColumns,
+  RebuildRow,
   RunRow,
   ShapeRow,
   SiteRow,
   SubnetRow,
+  TemplateRow,
 } from '../db/rows/index.js';
 
 /** The table of each kind. */
@@ -29,9 +32,12 @@ export const rowClassOf: { readonly [K in Kind]: EntityTarget<{ planId: string; 
   attachments: AttachmentRow,
   pools: PoolRow,
   inUse: InUseRow,
+  templates: TemplateRow,
   clusters: ClusterRow,
+  nodePools: NodePoolRow,
   allocations: AllocationRow,
   runs: RunRow,
+  rebuilds: RebuildRow,
 };
 
 /** An entity as a row of its kind's table. A link's networks are rows of their own. */

@@ -4,6 +4,7 @@ import { Versions1795449874653 } from './1795449874653-Versions.js';
 import { GroundInFull1795456449808 } from './1795456449808-GroundInFull.js';
 import { GroundValues1795456449809 } from './1795456449809-GroundValues.js';
 import { PodNetwork1795461690226 } from './1795461690226-PodNetwork.js';
+import { Demand1795467851092 } from './1795467851092-Demand.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
 export const migrations = [
@@ -13,4 +14,5 @@ export const migrations = [
   GroundInFull1795456449808,
   GroundValues1795456449809,
   PodNetwork1795461690226,
+  Demand1795467851092,
 ];

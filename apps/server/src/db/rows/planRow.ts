@@ -14,6 +14,8 @@ export class PlanRow {
   @IntegerColumn() weightWire: number;
   @IntegerColumn() weightRoutes: number;
   @IntegerColumn() weightEffort: number;
+  @IntegerColumn() weightWishes: number;
+  @TextColumn(12) currency: string;
   @IntegerColumn() revision: number;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) createdAt: Date;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) changedAt: Date;

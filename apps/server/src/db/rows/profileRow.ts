@@ -1,5 +1,5 @@
 import { Column, Entity, ForeignKey, Unique } from 'typeorm';
-import { IdKey, IntegerColumn, NameColumn } from './columns.js';
+import { DecimalColumn, IdKey, IntegerColumn, NameColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 
 /** A set of provider rules. */
@@ -24,4 +24,14 @@ export class ProfileRow {
   @IntegerColumn() peeringsPerNetwork: number;
   @IntegerColumn() leastSurge: number;
   @Column({ type: 'varchar', length: 10 }) nativeRule: string;
+  @IntegerColumn() warmSpare: number;
+  @IntegerColumn() membersPerBalancer: number;
+  @IntegerColumn() publicAddresses: number;
+  @DecimalColumn(4, { nullable: true }) priceControlPlane: number | null;
+  @DecimalColumn(4, { nullable: true }) priceBalancer: number | null;
+  @DecimalColumn(4, { nullable: true }) priceNat: number | null;
+  @DecimalColumn(4, { nullable: true }) priceNatGb: number | null;
+  @DecimalColumn(4, { nullable: true }) priceAddress: number | null;
+  @DecimalColumn(4, { nullable: true }) priceZoneGb: number | null;
+  @DecimalColumn(4, { nullable: true }) priceOutGb: number | null;
 }

@@ -1,4 +1,4 @@
-import { Entity, ForeignKey, Unique } from 'typeorm';
+import { Column, Entity, ForeignKey, Unique } from 'typeorm';
 import { DecimalColumn, IdColumn, IdKey, IntegerColumn, NameColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 import { ProfileRow } from './profileRow.js';
@@ -18,5 +18,6 @@ export class ShapeRow {
   @IntegerColumn() interfaces: number;
   @IntegerColumn() slotsPerInterface: number;
   @IntegerColumn() podCap: number;
+  @Column({ type: 'json' }) encapsulations: string[];
   @DecimalColumn(2) price: number;
 }

@@ -6,13 +6,16 @@ import { ClusterDto } from './clusterDto.js';
 import { InUseRangeDto } from './inUseRangeDto.js';
 import { LinkDto } from './linkDto.js';
 import { NetworkDto } from './networkDto.js';
+import { NodePoolDto } from './nodePoolDto.js';
 import { PoolDto } from './poolDto.js';
 import { ProfileDto } from './profileDto.js';
+import { RebuildDto } from './rebuildDto.js';
 import { RunDto } from './runDto.js';
 import { ShapeDto } from './shapeDto.js';
 import { SiteDto } from './siteDto.js';
 import { SettingsDto } from './settingsDto.js';
 import { SubnetDto } from './subnetDto.js';
+import { TemplateDto } from './templateDto.js';
 
 /** The class that validates each kind. */
 export const dtoOf: { readonly [K in Kind | 'settings']: new () => object } = {
@@ -26,8 +29,11 @@ export const dtoOf: { readonly [K in Kind | 'settings']: new () => object } = {
   attachments: AttachmentDto,
   pools: PoolDto,
   inUse: InUseRangeDto,
+  templates: TemplateDto,
   clusters: ClusterDto,
+  nodePools: NodePoolDto,
   allocations: AllocationDto,
   runs: RunDto,
+  rebuilds: RebuildDto,
   settings: SettingsDto,
 };

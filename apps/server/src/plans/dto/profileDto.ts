@@ -19,4 +19,14 @@ export class ProfileDto implements Profile {
   @Field('profiles', 'peeringsPerNetwork') peeringsPerNetwork: number;
   @Field('profiles', 'leastSurge') leastSurge: number;
   @Field('profiles', 'nativeRule') nativeRule: Profile['nativeRule'];
+  @Field('profiles', 'warmSpare') warmSpare: number;
+  @Field('profiles', 'membersPerBalancer') membersPerBalancer: number;
+  @Field('profiles', 'publicAddresses') publicAddresses: number;
+  @Field('profiles', 'priceControlPlane') priceControlPlane: number | null;
+  @Field('profiles', 'priceBalancer') priceBalancer: number | null;
+  @Field('profiles', 'priceNat') priceNat: number | null;
+  @Field('profiles', 'priceNatGb') priceNatGb: number | null;
+  @Field('profiles', 'priceAddress') priceAddress: number | null;
+  @Field('profiles', 'priceZoneGb') priceZoneGb: number | null;
+  @Field('profiles', 'priceOutGb') priceOutGb: number | null;
 }

@@ -12,4 +12,6 @@ export class SettingsDto implements PlanSettings {
   @Field('settings', 'weightWire') weightWire: number;
   @Field('settings', 'weightRoutes') weightRoutes: number;
   @Field('settings', 'weightEffort') weightEffort: number;
+  @Field('settings', 'weightWishes') weightWishes: number;
+  @Field('settings', 'currency') currency: string;
 }

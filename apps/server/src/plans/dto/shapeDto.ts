@@ -11,5 +11,6 @@ export class ShapeDto implements Shape {
   @Field('shapes', 'interfaces') interfaces: number;
   @Field('shapes', 'slotsPerInterface') slotsPerInterface: number;
   @Field('shapes', 'podCap') podCap: number;
+  @Field('shapes', 'encapsulations') encapsulations: Shape['encapsulations'];
   @Field('shapes', 'price') price: number;
 }
