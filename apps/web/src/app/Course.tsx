@@ -24,7 +24,7 @@ export function Course() {
   };
   const counts: Record<string, { errors: number; warnings: number }> = {
     ground: worst(['inUse', 'networks', 'blocks', 'subnets', 'links', 'attachments', 'sites', 'profiles', 'shapes']),
-    demand: worst(['clusters', 'runs']),
+    demand: worst(['clusters', 'runs', 'nodePools', 'templates']),
     ranges: worst(['allocations', 'pools']),
   };
   return (

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { PlanContext } from '../plan/PlanContext';
 import { PlanSession } from '../plan/planSession';
 import { Course } from './Course';
+import { RebuildDialog } from './RebuildDialog';
 import { OvertakenDialog } from './OvertakenDialog';
 import { TopBar } from './TopBar';
 
@@ -36,6 +37,7 @@ function OpenFrame({ session }: { readonly session: PlanSession }) {
       <main className="flex min-h-0 flex-1 flex-col">
         <Outlet />
       </main>
+      <RebuildDialog />
       {state.overtaken !== undefined && <OvertakenDialog overtaken={state.overtaken} />}
     </PlanContext.Provider>
   );

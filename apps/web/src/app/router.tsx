@@ -6,6 +6,7 @@ import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
 import { HandoverPage } from '../handover/HandoverPage';
 import { HistoryPage } from '../history/HistoryPage';
+import { LedgerPage } from '../podnetwork/LedgerPage';
 import { PodNetworkPage } from '../podnetwork/PodNetworkPage';
 import { PrintPage } from '../handover/PrintPage';
 import { PlansPage } from '../plans/PlansPage';
@@ -29,6 +30,7 @@ export const router = createBrowserRouter([
       { path: 'ranges', element: <RangesPage /> },
       { path: 'pod-network', element: <PodNetworkPage /> },
       { path: 'handover', element: <HandoverPage /> },
+      { path: 'ledger', element: <LedgerPage /> },
       { path: 'print', element: <PrintPage /> },
       { path: 'findings', element: <FindingsPage /> },
       { path: 'history', element: <HistoryPage /> },

@@ -9,7 +9,7 @@ import {
   sayProblem,
   setOperation,
 } from '@wide-lattice/core';
-import type { Cluster, FieldRule, Operation } from '@wide-lattice/core';
+import type { Cluster, FieldRule, Operation, Plan, PodSizes } from '@wide-lattice/core';
 import { useQuery, keepPreviousData } from '@tanstack/react-query';
 import { ArrowLeft, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -18,7 +18,8 @@ import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
-import { optionsOf, readValue, textOf } from '../shared/entityColumns';
+import { optionsOf, readValue, sayValue, textOf } from '../shared/entityColumns';
+import type { FieldValue } from '../shared/entityColumns';
 import { FigureButton } from '../shared/FigureButton';
 import { Halves, Part } from '../shared/Halves';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
@@ -27,28 +28,46 @@ import { core } from '../worker/coreClient';
 import type { ClusterSheet, NeedRow } from '../worker/slices/clusterSheet';
 import { Consequences } from './Consequences';
 import { DraftField } from './DraftField';
+import { NodePoolsPart } from './NodePoolsPart';
+import { SubnetParts } from './SubnetParts';
+import { TwoWay } from './TwoWay';
 import { Inverse } from './Inverse';
 import { MoreLikeThis } from './MoreLikeThis';
 import { RunsPart } from './RunsPart';
 
-const fields = [
+type Field = Exclude<keyof Cluster, 'id'>;
+const fields: readonly Field[] = [
   'name',
   'siteId',
   'networkId',
-  'podMode',
-  'encapsulation',
   'shapeId',
-  'family',
-  'perNodeLength',
   'nodesNow',
   'nodesHorizon',
   'podsPerNode',
+  'perNodeLength',
+  'podMode',
+  'family',
   'services',
   'surgePercent',
+  'zoneCount',
   'entryAddresses',
   'hasEntrySubnets',
   'isBuilt',
-] as const satisfies readonly (keyof Cluster)[];
+];
+/** Decisions that are seldom changed, folded under a line that says what they are. */
+const folded: readonly { readonly title: string; readonly fields: readonly Field[] }[] = [
+  { title: 'Control plane', fields: ['controlPlane', 'controlNodes', 'controlShapeId', 'apiEndpoint'] },
+  { title: 'Growth', fields: ['growth', 'growthPerYear', 'growthSteps'] },
+  {
+    title: 'Services by kind',
+    fields: ['nodePortServices', 'balancerServices', 'headlessServices', 'hasPublicBalancers'],
+  },
+  { title: 'Ways out and traffic', fields: ['natAddresses', 'snatPorts', 'zoneGb', 'outGb'] },
+  {
+    title: 'Pod network',
+    fields: ['encapsulation', 'encryption', 'podNeeds', 'podWishes', 'mtuFloor', 'templateId'],
+  },
+];
 
 /** What has been typed and not stored: fields by name, ranges by their place. */
 interface Draft {
@@ -139,6 +158,32 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     if (problem === '') void navigate(`/plans/${session.planId}/demand`);
     else toast.error(problem);
   };
+  const isMarked = (field: Field) => draft.fields[field] !== undefined || noticeOf(field) !== undefined;
+  const noticeOf = (field: Field) =>
+    problems.get(field) ??
+    tried?.problems.find((each) => operations.length > 0 && each.field === field)?.message ??
+    sheet.problems.find((each) => each.poolId === null && each.field === field)?.message;
+  const fieldOf = (field: Field) => {
+    const rule = rules[field] as FieldRule;
+    return (
+      <DraftField
+        key={field}
+        rule={rule}
+        options={optionsOf(plan, rule)?.options}
+        text={draft.fields[field] ?? textOf(plan, rule, cluster[field])}
+        isChanged={draft.fields[field] !== undefined}
+        problem={noticeOf(field)}
+        onText={(text) => setField(field, text)}
+      />
+    );
+  };
+  const takeSizes = (sizes: PodSizes) => {
+    const besides = stored.nodesHorizon - cluster.nodesHorizon;
+    setField('nodesHorizon', String(Math.max(0, sizes.nodes - besides)));
+    setField('podsPerNode', String(sizes.podsPerNode));
+    setField('perNodeLength', String(sizes.perNodeLength));
+  };
+  const podSizes = podSizesOf(sheet);
   const isMissing = stored.needs.some(({ allocation }) => allocation === undefined);
   return (
     <Halves
@@ -187,19 +232,16 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             </p>
           )}
           <Part title="Demand">
-            <div className="grid grid-cols-3 gap-x-4 gap-y-2">
-              {fields.map((field) => (
-                <DraftField
-                  key={field}
-                  rule={rules[field] as FieldRule}
-                  options={optionsOf(plan, rules[field] as FieldRule)?.options}
-                  text={draft.fields[field] ?? textOf(plan, rules[field] as FieldRule, cluster[field])}
-                  isChanged={draft.fields[field] !== undefined}
-                  problem={problems.get(field)}
-                  onText={(text) => setField(field, text)}
-                />
-              ))}
-            </div>
+            <div className="grid grid-cols-4 gap-x-3 gap-y-1.5">{fields.map(fieldOf)}</div>
+            {folded.map(({ title, fields: own }) => (
+              <details key={title} className="rule-t mt-1.5 pt-1" open={own.some((field) => isMarked(field))}>
+                <summary className="cursor-pointer">
+                  {title}{' '}
+                  <span className="quiet">{own.map((field) => sayField(plan, field, cluster[field])).join(', ')}</span>
+                </summary>
+                <div className="grid grid-cols-4 gap-x-3 gap-y-1.5 py-1">{own.map(fieldOf)}</div>
+              </details>
+            ))}
           </Part>
           <Part
             title="Ranges"
@@ -217,6 +259,11 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
           >
             <RangeTable sheet={sheet} stored={stored} draft={draft} problems={problems} onRange={setRange} />
           </Part>
+          {cluster.podMode !== 'native' && cluster.family !== 'ipv6' && (
+            <TwoWay key={JSON.stringify(podSizes)} start={podSizes} context={sheet.podSizes} onTake={takeSizes} />
+          )}
+          <NodePoolsPart clusterId={cluster.id} name={cluster.name} />
+          {cluster.family !== 'ipv6' && <SubnetParts sheet={sheet} />}
           <Part title="Room for more">
             <MoreLikeThis clusterId={cluster.id} />
             <Inverse clusterId={cluster.id} />
@@ -238,6 +285,25 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
       }
     />
   );
+}
+
+/** A folded decision in a few words. */
+function sayField(plan: Plan, field: Field, value: FieldValue): string {
+  const rule = rulesOf('clusters')[field] as FieldRule;
+  const words = sayValue(plan, rule, value) || 'none';
+  return `${rule.label.toLowerCase()} ${words}`;
+}
+
+/** The sizes of a cluster's IPv4 pods as they are: the range it has, or the one it needs. */
+function podSizesOf({ needs, nodesHorizon, podSizes }: ClusterSheet): PodSizes {
+  const pod = needs.find(({ purpose, family }) => purpose === 'pod' && family === 'IPv4');
+  const held = pod?.allocation === undefined ? undefined : parsePrefix(pod.allocation.prefix);
+  return {
+    nodes: Math.max(1, nodesHorizon),
+    podsPerNode: podSizes.podsPerNode,
+    perNodeLength: podSizes.perNodeLength,
+    podRangeLength: held?.ok === true ? held.value.length : (pod?.needed.value ?? 16),
+  };
 }
 
 interface RangeTableProps {

@@ -1,50 +1,40 @@
+import { sayMoney } from '@wide-lattice/core';
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
 import { Part } from '../shared/Halves';
-import { LimitsChart } from './LimitsChart';
-import { sayMonth } from '../shared/sayMonth';
+import { usePlan } from '../plan/PlanContext';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
+import { LimitList } from './LimitList';
+import { LimitsChart } from './LimitsChart';
 
-/** What follows from a cluster's decisions: sizes, limits, findings, each with its working. */
+/** What follows from a cluster's decisions: limits, sizes, cost, findings, each with its working. */
 export function Consequences({ sheet, isDraft = false }: { readonly sheet: ClusterSheet; readonly isDraft?: boolean }) {
+  const stopping = sheet.problems.filter(({ isStopping }) => isStopping);
   return (
     <>
+      {stopping.length > 0 && (
+        <div role="alert" className="bg-error text-error-content px-4 py-2">
+          {stopping.map(({ message, mend }) => (
+            <p key={message}>
+              <strong>Cannot be computed because</strong> {message}. {mend}
+            </p>
+          ))}
+          <p className="text-xs">The nearest that can be stands in for it below.</p>
+        </div>
+      )}
       <Part title="What runs out first">
         {sheet.limits.length === 0 ? (
           <p className="quiet">Nothing is allocated yet, so nothing limits growth.</p>
         ) : (
-          <table className="w-full">
-            <thead>
-              <tr className="quiet text-left">
-                <th className="font-normal">Limit</th>
-                <th className="text-right font-normal">Nodes possible</th>
-                <th className="text-right font-normal">Passed in</th>
-              </tr>
-            </thead>
-            <tbody>
-              {sheet.limits.map(({ name, nodes, month }) => {
-                const isOver = sheet.cluster.nodesHorizon > nodes.value;
-                return (
-                  <tr key={name} className={isOver ? 'text-error font-semibold' : ''}>
-                    <th scope="row" className="py-0.5 text-left font-normal">
-                      {name}
-                    </th>
-                    <td className="text-right">
-                      <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
-                    </td>
-                    <td className="text-right">
-                      <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+          <LimitList sheet={sheet} />
         )}
         <LimitsChart sheet={sheet} />
       </Part>
       <Part title="Sizes">
         <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
+          <Row label="Worker nodes, now to horizon">
+            {sheet.nodesNow.toLocaleString('en-US')} to {sheet.nodesHorizon.toLocaleString('en-US')}
+          </Row>
           {sheet.figures.map(({ label, figure }) => (
             <Row key={label} label={label}>
               <FigureButton figure={figure}>
@@ -70,6 +60,7 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
           ))}
         </dl>
       </Part>
+      <Costs sheet={sheet} />
       <Part title={`Findings: ${sheet.findings.length}`}>
         {sheet.findings.length === 0 && <p className="quiet">Nothing is wrong here.</p>}
         {sheet.findings.map((finding) => (
@@ -77,6 +68,48 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
         ))}
       </Part>
     </>
+  );
+}
+
+/** What the cluster costs a month, now and at the horizon. */
+function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
+  const { currency } = usePlan().plan.settings;
+  return (
+    <Part title={`Cost a month: ${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`}>
+      <table className="w-full" aria-label="Cost a month">
+        <thead>
+          <tr className="quiet text-left">
+            <th className="font-normal">Item</th>
+            <th className="text-right font-normal">Now</th>
+            <th className="text-right font-normal">At the horizon</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sheet.costs.map(({ item, now, horizon, cannot }) => (
+            <tr key={item}>
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {item}
+              </th>
+              {cannot === '' ? (
+                [now, horizon].map((figure, i) => (
+                  <td key={i} className="text-right font-mono text-[0.92rem]">
+                    {figure === undefined ? (
+                      <span className="quiet">none</span>
+                    ) : (
+                      <FigureButton figure={figure}>{sayMoney(figure.value)}</FigureButton>
+                    )}
+                  </td>
+                ))
+              ) : (
+                <td colSpan={2} className="text-warning text-right">
+                  cannot be computed: {cannot}
+                </td>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Part>
   );
 }
 

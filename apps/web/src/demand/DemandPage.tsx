@@ -4,73 +4,140 @@ import { Link, useNavigate } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { EntitySheet } from '../shared/EntitySheet';
-import type { SheetField } from '../shared/EntitySheet';
 import { Halves } from '../shared/Halves';
+import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { Consequences } from './Consequences';
+import { CostSide } from './CostSide';
+import { clusterFields, nodePoolFields, templateFields } from './demandSheets';
 import { QuickStartDialog } from './QuickStartDialog';
+import { TemplateSide } from './TemplateSide';
 
-const fields: readonly SheetField<'clusters'>[] = [
-  { field: 'name', width: 'minmax(9rem, 1.4fr)' },
-  { field: 'siteId', width: 'minmax(7rem, 1fr)' },
-  { field: 'networkId', width: 'minmax(6rem, 0.8fr)' },
-  { field: 'podMode', width: '5.5rem', label: 'Pods by' },
-  { field: 'nodesNow', width: '6.2rem' },
-  { field: 'nodesHorizon', width: '6.4rem', label: 'At horizon' },
-  { field: 'podsPerNode', width: '6.8rem' },
-  { field: 'services', width: '5.4rem' },
-  { field: 'family', width: '5rem', isExtra: true },
-  { field: 'surgePercent', width: '5rem', isExtra: true },
-  { field: 'entryAddresses', width: '8rem', isExtra: true },
-  { field: 'hasEntrySubnets', width: '7.4rem', isExtra: true },
-  { field: 'perNodeLength', width: '7.8rem', isExtra: true },
-  { field: 'isBuilt', width: '4.2rem', isExtra: true },
-];
+const kinds = ['clusters', 'nodePools', 'templates'] as const;
+const tabNames = { clusters: 'Clusters', nodePools: 'Node pools', templates: 'Templates' } as const;
+const sides = [
+  { id: 'follows', label: 'What follows' },
+  { id: 'cost', label: 'Cost of the plan' },
+] as const;
 
-/** Stop 2: the clusters and what they need, with the consequences of the chosen one. */
+/** Stop 2: clusters, node pools and templates, with the consequences of the chosen one. */
 export function DemandPage() {
-  const { plan, session } = usePlan();
-  const navigate = useNavigate();
+  const { plan } = usePlan();
   const [search, set] = useSearchState();
-  const [isStarting, setStarting] = useState(false);
-  const chosen = search.get('cluster') ?? plan.clusters[0]?.id;
+  const shown = kinds.find((each) => each === search.get('show')) ?? 'clusters';
+  const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'follows';
   return (
     <Halves
+      rightWidth={shown === 'templates' || side === 'cost' ? '31rem' : '28rem'}
       left={
         <>
-          <EntitySheet
-            kind="clusters"
-            title="Clusters"
-            fields={fields}
-            empty="No clusters yet. Start quickly from a site and a size, enter one, or paste a list."
-            head={<h1 className="heading">Demand</h1>}
-            actions={
-              <button
-                type="button"
-                className="btn btn-sm btn-outline"
-                disabled={plan.sites.length === 0}
-                title={plan.sites.length === 0 ? 'Enter a site first' : 'From a site and a size to a whole network'}
-                onClick={() => setStarting(true)}
-              >
-                <Rocket size={14} aria-hidden /> Quick start
-              </button>
-            }
-            selectedId={chosen}
-            onSelect={(cluster) => set({ cluster })}
-            onOpen={(id) => void navigate(`/plans/${session.planId}/clusters/${id}`)}
+          <h1 className="sr-only">Demand</h1>
+          <Tabs
+            label="Which sheet"
+            tabs={kinds.map((id) => ({ id, label: tabNames[id], count: plan[id].length }))}
+            chosen={shown}
+            onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
           />
-          {isStarting && (
-            <QuickStartDialog onClose={() => setStarting(false)} onMade={(cluster) => set({ cluster, filter: '' })} />
-          )}
+          {shown === 'clusters' && <ClusterSheetPart />}
+          {shown === 'nodePools' && <NodePoolSheetPart />}
+          {shown === 'templates' && <TemplateSheetPart />}
         </>
       }
-      right={chosen === undefined ? null : <ChosenCluster clusterId={chosen} />}
+      right={
+        shown === 'templates' ? (
+          <TemplateSide />
+        ) : (
+          <>
+            <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })} />
+            {side === 'cost' ? <CostSide /> : <ChosenCluster />}
+          </>
+        )
+      }
     />
   );
 }
 
-function ChosenCluster({ clusterId }: { readonly clusterId: string }) {
+function ClusterSheetPart() {
+  const { plan, session } = usePlan();
+  const navigate = useNavigate();
+  const [, set] = useSearchState();
+  const [isStarting, setStarting] = useState(false);
+  const chosen = useChosenCluster();
+  return (
+    <>
+      <EntitySheet
+        kind="clusters"
+        title="Clusters"
+        fields={clusterFields}
+        empty="No clusters yet. Start quickly from a site and a size, enter one, or paste a list."
+        head={null}
+        actions={
+          <button
+            type="button"
+            className="btn btn-sm btn-outline"
+            disabled={plan.sites.length === 0}
+            title={plan.sites.length === 0 ? 'Enter a site first' : 'From a site and a size to a whole network'}
+            onClick={() => setStarting(true)}
+          >
+            <Rocket size={14} aria-hidden /> Quick start
+          </button>
+        }
+        selectedId={chosen}
+        onSelect={(cluster) => set({ cluster })}
+        onOpen={(id) => void navigate(`/plans/${session.planId}/clusters/${id}`)}
+      />
+      {isStarting && (
+        <QuickStartDialog onClose={() => setStarting(false)} onMade={(cluster) => set({ cluster, filter: '' })} />
+      )}
+    </>
+  );
+}
+
+function NodePoolSheetPart() {
+  const { plan } = usePlan();
+  const [search, set] = useSearchState();
+  const chosen = search.get('pool') ?? undefined;
+  return (
+    <EntitySheet
+      kind="nodePools"
+      title="Node pools"
+      fields={nodePoolFields}
+      empty="No node pools: each cluster has its main nodes only. Add one for other machines, other zones, or pods without nodes."
+      head={null}
+      selectedId={chosen}
+      onSelect={(pool) => {
+        const cluster = plan.nodePools.find(({ id }) => id === pool)?.clusterId ?? '';
+        set({ pool, cluster });
+      }}
+    />
+  );
+}
+
+function TemplateSheetPart() {
+  const { plan } = usePlan();
+  const [search, set] = useSearchState();
+  return (
+    <EntitySheet
+      kind="templates"
+      title="Templates"
+      fields={templateFields}
+      empty="No templates. One fixes what clusters that are alike have in common, and is stamped over a list of sites."
+      head={null}
+      selectedId={search.get('template') ?? plan.templates[0]?.id}
+      onSelect={(template) => set({ template })}
+    />
+  );
+}
+
+function useChosenCluster(): string | undefined {
+  const { plan } = usePlan();
+  const [search] = useSearchState();
+  return search.get('cluster') ?? plan.clusters[0]?.id;
+}
+
+function ChosenCluster() {
   const { session } = usePlan();
+  const clusterId = useChosenCluster() ?? '';
   const answer = useSlice(['cluster', clusterId], (core) => core.cluster(clusterId, []));
   const sheet = answer?.sheet;
   if (sheet === undefined) return null;

@@ -1,25 +1,22 @@
 import { Chart, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import { usePlan } from '../plan/PlanContext';
 import { sayMonth } from '../shared/sayMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 
 Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip);
 
-/** Three horizons are shown: far enough to see what comes next, near enough for a straight line to mean something. */
-const SHOWN_HORIZONS = 3;
 const dashes = [[], [8, 4], [3, 3], [10, 3, 2, 3], [1, 3]];
 
 /** The cluster's nodes over time against each limit as a line: where they cross, the limit is passed. */
 export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
-  const { plan } = usePlan();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { horizonMonths } = plan.settings;
-  const { nodesNow, nodesHorizon } = sheet.cluster;
-  const until = SHOWN_HORIZONS * horizonMonths;
-  const last = nodesNow + ((nodesHorizon - nodesNow) * until) / horizonMonths;
-  // A limit far above all that is planned would press the rest flat.
-  const limits = sheet.limits.filter(({ nodes }) => nodes.value <= 2 * Math.max(last, nodesNow, 1));
+  const { course } = sheet;
+  const until = course.at(-1)?.month ?? 1;
+  // A limit far above all that is planned would press the rest flat; so would compound growth long after the horizon.
+  const high = 2 * Math.max(1, sheet.nodesHorizon, sheet.nodesNow);
+  const limits = sheet.limits.filter(({ nodes }) => nodes.value <= high);
+  const drawn = Math.max(...course.map(({ nodes }) => nodes), ...limits.map(({ nodes }) => nodes.value));
+  const top = 1.1 * Math.min(high, drawn);
   const first = sheet.limits[0];
   const words =
     first === undefined
@@ -38,12 +35,14 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
       ticks: { color: style.color, font },
       title: { display: true, text, color: style.color, font },
     });
-    const line = (label: string, from: number, to: number, stroke: string, dash: readonly number[]) => ({
+    const line = (
+      label: string,
+      points: readonly { readonly x: number; readonly y: number }[],
+      stroke: string,
+      dash: readonly number[],
+    ) => ({
       label,
-      data: [
-        { x: 0, y: from },
-        { x: until, y: to },
-      ],
+      data: [...points],
       borderColor: stroke,
       borderWidth: 1.6,
       borderDash: [...dash],
@@ -54,20 +53,21 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
       type: 'line',
       data: {
         datasets: [
-          line('nodes', nodesNow, last, colour('--color-primary'), []),
-          ...limits.map(({ name, nodes }, i) =>
-            line(name, nodes.value, nodes.value, colour('--color-error'), dashes[(i % (dashes.length - 1)) + 1] ?? []),
+          line('nodes', course.map(({ month, nodes }) => ({ x: month, y: nodes })), colour('--color-primary'), []), // prettier-ignore
+          ...limits.map(
+            ({ name, nodes }, i) =>
+            line(name, [0, until].map((x) => ({ x, y: nodes.value })), colour('--color-error'), dashes[(i % (dashes.length - 1)) + 1] ?? []), // prettier-ignore
           ),
         ],
       },
       options: {
         animation: false,
         maintainAspectRatio: false,
-        scales: { x: { ...axis('month'), max: until }, y: axis('nodes') },
+        scales: { x: { ...axis('month'), max: until }, y: { ...axis('nodes'), max: Math.ceil(top) } },
       },
     });
     return () => chart.destroy();
-  }, [nodesNow, last, until, limits]);
+  }, [course, top, until, limits]);
   if (sheet.limits.length === 0) return null;
   return (
     <figure className="mt-2">

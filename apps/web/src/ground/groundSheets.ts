@@ -19,6 +19,10 @@ const prefix = { field: 'prefix', width: 'minmax(9.5rem, 1fr)' } as const;
 const note = { field: 'note', width: 'minmax(8rem, 1.5fr)' } as const;
 const network = { field: 'networkId', width: 'minmax(7rem, 1fr)' } as const;
 
+const prices = (
+  ['priceControlPlane', 'priceBalancer', 'priceNat', 'priceNatGb', 'priceAddress', 'priceZoneGb', 'priceOutGb'] as const
+).map((field) => ({ field, width: '8.6rem', isExtra: true }));
+
 /** The sheets of the ground in the order in which they are filled. */
 export const groundSheets = [
   sheet({
@@ -122,6 +126,10 @@ export const groundSheets = [
       { field: 'peeringsPerNetwork', width: '8.4rem', isExtra: true },
       { field: 'leastSurge', width: '6.4rem', isExtra: true },
       { field: 'nativeRule', width: '6.4rem' },
+      { field: 'warmSpare', width: '6.6rem', isExtra: true },
+      { field: 'membersPerBalancer', width: '9.4rem', isExtra: true },
+      { field: 'publicAddresses', width: '8.6rem', isExtra: true },
+      ...prices,
     ],
   }),
   sheet({
@@ -137,6 +145,7 @@ export const groundSheets = [
       { field: 'interfaces', width: '6.2rem' },
       { field: 'slotsPerInterface', width: '4.4rem' },
       { field: 'podCap', width: '5.2rem' },
+      { field: 'encapsulations', width: 'minmax(9rem, 1fr)', isExtra: true },
       { field: 'price', width: '7.2rem' },
     ],
   }),

@@ -10,6 +10,7 @@ import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
+import { CostComparison } from './CostComparison';
 import { ComparedRibbon } from './ComparedRibbon';
 import { Comparison } from './Comparison';
 
@@ -42,6 +43,14 @@ export function VersionsPart() {
     queryFn: async () => {
       const [first, second] = await Promise.all([at(from), at(to)]);
       return core.compare(first, second);
+    },
+  });
+  const time = search.get('time') === 'horizon' ? 'horizon' : 'now';
+  const { data: costs } = useQuery({
+    queryKey: [session.planId, revision, 'compareCosts', from, to, time],
+    queryFn: async () => {
+      const [first, second] = await Promise.all([at(from), at(to)]);
+      return core.costDifference(first, second, time);
     },
   });
   const keep = async () => {
@@ -120,6 +129,13 @@ export function VersionsPart() {
         )}
         {comparison !== undefined && comparison.ranges.length > 0 && (
           <ComparedRibbon key={`${from} ${to}`} states={[from, to]} planAt={at} ranges={comparison.ranges} />
+        )}
+        {costs !== undefined && (
+          <CostComparison
+            difference={costs}
+            time={time}
+            onTime={(next) => choose({ time: next === 'now' ? '' : next })}
+          />
         )}
         {comparison !== undefined && <Comparison comparison={comparison} />}
       </Part>

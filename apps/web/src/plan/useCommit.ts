@@ -1,16 +1,31 @@
+import { rebuildsNeeded, withRebuilds } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
+import { authorName } from './identity';
 import { usePlan } from './PlanContext';
-import type { CommitOutcome } from './planSession';
+import type { CommitOutcome, PlanSession } from './planSession';
+import { askForReason } from './rebuildRequest';
 
 /** Sends an edit and tells what became of it; returns why it was not stored, or an empty text. */
 export function useCommit(): (label: string, operations: readonly Operation[]) => Promise<string> {
   const { session } = usePlan();
-  return useCallback(
-    async (label, operations) => tellOutcome(await session.commit(label.slice(0, 120), operations)),
-    [session],
-  );
+  return useCallback((label, operations) => commitWithReason(session, label.slice(0, 120), operations), [session]);
+}
+
+/** An edit of locked decisions becomes a rebuild: its reason is asked for first, and goes into the ledger with it. */
+async function commitWithReason(
+  session: PlanSession,
+  label: string,
+  operations: readonly Operation[],
+): Promise<string> {
+  const { plan } = session.snapshot();
+  const rebuilds = rebuildsNeeded(plan, operations);
+  if (rebuilds.length === 0) return tellOutcome(await session.commit(label, operations));
+  const reason = await askForReason(label, rebuilds);
+  if (reason === undefined) return 'Not stored: a rebuild needs its reason.';
+  const decision = { reason, decidedOn: new Date().toISOString().slice(0, 10), decidedBy: authorName() };
+  return tellOutcome(await session.commit(label, withRebuilds(plan, operations, decision)));
 }
 
 /** Shows what became of an edit; returns why it was not stored, or an empty text. */

@@ -42,7 +42,7 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
           while the messages of path MTU discovery do.
         </p>
       </Part>
-      <Part title="BGP sessions, were the pods routed by BGP">
+      <Part title="BGP, were the pods routed by it">
         <dl className="grid grid-cols-[1fr_auto] gap-x-4">
           {sheet.sessions.map(({ label, figure }) => (
             <div key={label} className="contents">

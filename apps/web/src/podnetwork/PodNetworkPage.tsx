@@ -2,12 +2,11 @@ import { useSlice } from '../plan/useSlice';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
 import type { SheetField } from '../shared/EntitySheet';
-import { Empty, Halves, Part } from '../shared/Halves';
-import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import { Halves, Part } from '../shared/Halves';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
-import type { LockedDecision } from '../worker/slices/podNetwork';
+import { Fleet } from './Fleet';
+import { LockedDecisions } from './LockedDecisions';
 import { ModeTable } from './ModeTable';
 import { PathTable } from './PathTable';
 import { Weights } from './Weights';
@@ -18,6 +17,8 @@ const fields: readonly SheetField<'clusters'>[] = [
   { field: 'encapsulation', width: '5.6rem' },
   { field: 'shapeId', width: 'minmax(6.5rem, 0.8fr)', label: 'Shape' },
   { field: 'podNeeds', width: 'minmax(7rem, 1.2fr)' },
+  { field: 'podWishes', width: 'minmax(7rem, 1fr)', isExtra: true },
+  { field: 'encryption', width: '6.4rem', isExtra: true },
   { field: 'mtuFloor', width: '5.8rem', isExtra: true },
   { field: 'family', width: '5rem', isExtra: true },
   { field: 'isBuilt', width: '4.4rem' },
@@ -26,6 +27,7 @@ const fields: readonly SheetField<'clusters'>[] = [
 const beside = [
   { id: 'modes', label: 'Side by side' },
   { id: 'paths', label: 'On the wire' },
+  { id: 'fleet', label: 'Fleet' },
   { id: 'locked', label: 'Locked decisions' },
 ] as const;
 
@@ -53,7 +55,9 @@ export function PodNetworkPage() {
         <>
           <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })} />
           {side === 'locked' ? (
-            <Locked />
+            <LockedDecisions />
+          ) : side === 'fleet' ? (
+            <Fleet />
           ) : (
             chosen !== undefined && <Chosen clusterId={chosen} isWire={side === 'paths'} />
           )}
@@ -74,26 +78,5 @@ function Chosen({ clusterId, isWire }: { readonly clusterId: string; readonly is
         <Weights sensitivities={sheet.sensitivities} winner={sheet.winner} />
       </Part>
     </>
-  );
-}
-
-const lockedColumns: readonly SheetColumn<LockedDecision>[] = [
-  { id: 'cluster', label: 'Cluster', width: 'minmax(8rem, 1fr)', value: (row) => row.cluster },
-  { id: 'decision', label: 'Decision', width: 'minmax(10rem, 1fr)', value: (row) => row.decision },
-  { id: 'value', label: 'Locked at', width: 'minmax(10rem, 1fr)', isMono: true, value: (row) => row.value },
-];
-
-/** The decisions of built clusters that only a rebuild changes. */
-function Locked() {
-  const rows = useSlice(['locked'], (core) => core.lockedDecisions());
-  if (rows === undefined) return null;
-  return (
-    <Sheet
-      label="Locked decisions"
-      columns={lockedColumns}
-      rows={rows}
-      idOf={(row) => row.id}
-      empty={<Empty>Nothing is locked: no cluster is marked as built.</Empty>}
-    />
   );
 }

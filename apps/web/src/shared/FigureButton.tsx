@@ -25,8 +25,8 @@ export function FigureButton({ figure, children }: { readonly figure: ShownFigur
           {working.inputs.length > 0 && (
             <table className="mb-3 w-full">
               <tbody>
-                {working.inputs.map(({ name, value }) => (
-                  <tr key={name} className="rule-b">
+                {working.inputs.map(({ name, value }, i) => (
+                  <tr key={i} className="rule-b">
                     <th scope="row" className="quiet py-1 text-left font-normal">
                       {name}
                     </th>
@@ -37,8 +37,8 @@ export function FigureButton({ figure, children }: { readonly figure: ShownFigur
             </table>
           )}
           <ol className="mb-3 list-decimal pl-5">
-            {working.steps.map((step) => (
-              <li key={step}>{step}</li>
+            {working.steps.map((step, i) => (
+              <li key={i}>{step}</li>
             ))}
           </ol>
           <p className="mb-3 text-lg font-semibold">= {working.result}</p>

@@ -278,6 +278,10 @@ const examples: Readonly<Record<Kind, string>> = {
   inUse: 'prefix,owner,network,note\n10.200.0.0/16,Ticket hall,piers,',
   clusters:
     'name,site,network,pod network,nodes now,nodes at horizon,pods a node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
+  templates: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,podMode=overlay; nodesHorizon=6',
+  nodePools: 'cluster,name,now,least,most,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
+  rebuilds:
+    'cluster,changes,reason,decided on,decided by\nkiosk-new,Pod network: overlay to routed,Pods must be reached,2026-11-23,Network team',
   allocations: 'cluster,for,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
   runs: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
 };

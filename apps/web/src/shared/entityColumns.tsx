@@ -52,6 +52,7 @@ function isNumeric({ type }: FieldRule): boolean {
 export function nameOf(plan: Plan, entity: Entity): string {
   if ('name' in entity) return entity.name;
   if ('prefix' in entity) return entity.prefix;
+  if ('what' in entity) return `${byId(plan.clusters, entity.clusterId)?.name ?? ''}: ${entity.what}`;
   return `${byId(plan.networks, entity.networkId)?.name ?? ''} on ${byId(plan.links, entity.linkId)?.name ?? ''}`;
 }
 
@@ -59,16 +60,19 @@ function namesOf(plan: Plan, kind: Kind): Map<string, string> {
   return new Map(plan[kind].map((entity) => [entity.id, nameOf(plan, entity)]));
 }
 
+/** What an empty value means, where it is not to follow something. */
+const nullWords: Readonly<Partial<Record<FieldRule['type'], string>>> = { reference: 'any', decimal: '' };
+
 /** A field's value as it is shown. */
 export function sayValue(plan: Plan, rule: FieldRule, value: FieldValue): string {
-  if (value === null) return rule.type === 'reference' ? 'any' : rule.type === 'decimal' ? '' : 'follows';
+  if (value === null) return nullWords[rule.type] ?? 'follows';
   if (rule.type === 'reference') {
     const entity = byId<Entity>(plan[rule.to], String(value));
     return entity === undefined ? '' : nameOf(plan, entity);
   }
   if (Array.isArray(value)) return textOf(plan, rule, value);
   if (rule.type === 'flag') return value === true ? 'yes' : 'no';
-  if (rule.type === 'optionalInteger' || (rule.type === 'integer' && rule.unit === 'bits')) return `/${String(value)}`;
+  if ('unit' in rule && rule.unit === 'bits') return `/${String(value)}`;
   return typeof value === 'number' ? value.toLocaleString('en-US') : String(value);
 }
 
@@ -118,6 +122,7 @@ export function readValue(plan: Plan, rule: FieldRule, text: string): unknown {
     case 'prefixes':
       return items;
     case 'text':
+    case 'date':
     case 'choice':
     case 'prefix':
     case 'address':

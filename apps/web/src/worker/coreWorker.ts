@@ -4,6 +4,7 @@ import {
   applyOperations,
   comparePlans,
   compareStates,
+  costDifference,
   emptyPlan,
   evaluate,
   Evaluator,
@@ -12,6 +13,7 @@ import {
   importRows,
   largestFits,
   Lookup,
+  moveSite,
   parseAddress,
   parsePrefix,
   placeRun,
@@ -19,9 +21,14 @@ import {
   prefixAround,
   propose,
   smallerPerNode,
+  stampTemplate,
+  templateEffects,
+  withRebuilds,
 } from '@wide-lattice/core';
 import type {
   AddressPlan,
+  CostDifference,
+  CostTime,
   Evaluation,
   Finding,
   ImportOptions,
@@ -30,22 +37,30 @@ import type {
   LargestFit,
   LookupAnswer,
   MoreLikeThis,
+  MoveOfSite,
   Operation,
   OperationProblem,
   Plan,
   PlanComparison,
+  PodMode,
   PoolGrowth,
   Proposal,
   ProposalRequest,
   QuickStartRequest,
   RunPlace,
   SmallerPerNode,
+  Stamp,
+  StampRow,
+  Template,
+  TemplateEffect,
 } from '@wide-lattice/core';
 import { expose } from 'comlink';
 import { boardRows, countFindings } from './slices/board';
 import type { BoardRow, FindingCounts } from './slices/board';
 import { clusterSheet } from './slices/clusterSheet';
 import type { ClusterSheet } from './slices/clusterSheet';
+import { costSheet } from './slices/costs';
+import type { CostSheet } from './slices/costs';
 import { diagramView } from './slices/diagram';
 import type { DiagramView } from './slices/diagram';
 import { shownStart } from './slices/quickStart';
@@ -70,6 +85,9 @@ export interface DraftSheet {
   readonly sheet: ClusterSheet | undefined;
   readonly problems: readonly OperationProblem[];
 }
+
+/** Locked decisions are tried as if they were taken anew; the reason is asked for when they are. */
+const tentative = { reason: 'tried out', decidedOn: '2000-01-01', decidedBy: 'nobody' };
 
 /** Holds the plan beside the page and answers in slices, so that the page never waits for a computation. */
 class CoreWorker {
@@ -172,6 +190,31 @@ class CoreWorker {
     return podNetworkSheet(this.evaluation, clusterId);
   }
 
+  /** What would change if every cluster at a site had its pods in one mode. */
+  moveSite(siteId: string, mode: PodMode): MoveOfSite {
+    return moveSite(this.plan, siteId, mode);
+  }
+
+  /** What the plan costs a month, now or at the horizon. */
+  costs(time: CostTime): CostSheet {
+    return costSheet(this.plan, time);
+  }
+
+  /** What two states of the plan cost and what drives the difference; the present one where none is given. */
+  costDifference(before: Plan | undefined, after: Plan | undefined, time: CostTime): CostDifference {
+    return costDifference(before ?? this.plan, after ?? this.plan, time);
+  }
+
+  /** What a change of a template would do to each cluster made from it; the present template when none is given. */
+  templateEffects(templateId: string, changed?: Template): TemplateEffect[] {
+    return templateEffects(this.plan, templateId, changed);
+  }
+
+  /** Clusters of a template at the sites of a list, with their ranges, as a change that nobody has made yet. */
+  stamp(templateId: string, rows: readonly StampRow[]): Stamp {
+    return stampTemplate(this.plan, templateId, rows);
+  }
+
   lockedDecisions(): LockedDecision[] {
     return lockedDecisions(this.evaluation);
   }
@@ -195,7 +238,7 @@ class CoreWorker {
   /** The consequences of a cluster as they would be with a draft of changes that nobody has made yet. */
   cluster(clusterId: string, draft: readonly Operation[]): DraftSheet {
     if (draft.length === 0) return { sheet: clusterSheet(this.evaluation, clusterId), problems: [] };
-    const applied = applyOperations(this.plan, draft);
+    const applied = applyOperations(this.plan, withRebuilds(this.plan, draft, tentative));
     if (!applied.ok) return { sheet: undefined, problems: applied.problems };
     return { sheet: this.withDraft(draft, (evaluation) => clusterSheet(evaluation, clusterId)), problems: [] };
   }
@@ -233,7 +276,7 @@ class CoreWorker {
 
   /** Reads something off the plan as it would be with a draft; undefined when the draft cannot be applied. */
   private withDraft<T>(draft: readonly Operation[], read: (evaluation: Evaluation) => T): T | undefined {
-    const applied = applyOperations(this.plan, draft);
+    const applied = applyOperations(this.plan, withRebuilds(this.plan, draft, tentative));
     if (!applied.ok) return undefined;
     const found = read(this.evaluator.evaluate(applied.plan));
     this.evaluation = this.evaluator.evaluate(this.plan);

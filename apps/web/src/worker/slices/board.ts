@@ -33,7 +33,7 @@ export interface RangeCell {
 
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {
-  return evaluation.clusters.map(({ cluster, site, network, figures, allocations }) => {
+  return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
       const verdicts = own.flatMap((allocation) => evaluation.verdictsOf(allocation.id));
@@ -46,7 +46,8 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       };
     };
     const first = figures.limits[0];
-    const { id, name, podMode, family, isBuilt, nodesNow, nodesHorizon } = cluster;
+    const { id, name, podMode, family, isBuilt } = cluster;
+    const { nodesNow, nodesHorizon } = sizing.growth;
     const findings = evaluation.findingsOf(id);
     return {
       id,

@@ -1,12 +1,32 @@
-import { familyName, formatPrefix, prefixSize, rangeOf, saySize, worstVerdict } from '@wide-lattice/core';
+import {
+  clusterCost,
+  countsAtHorizon,
+  familyName,
+  formatPrefix,
+  nodesInMonth,
+  nodeSubnetDemand,
+  prefixSize,
+  rangeOf,
+  reservedIn,
+  saySize,
+  subnetLength,
+  subnetZones,
+  totalOf,
+  worstVerdict,
+} from '@wide-lattice/core';
 import type {
   Allocation,
   Cluster,
   ClusterResult,
+  DemandProblem,
   Evaluation,
   Finding,
+  PodSizesContext,
   Purpose,
+  Raise,
   Run,
+  Sizing,
+  SubnetDemand,
   VerdictState,
 } from '@wide-lattice/core';
 import { shown } from './figures';
@@ -22,6 +42,30 @@ export interface NeedRow {
   readonly size: string;
   readonly isLargeEnough: boolean;
   readonly verdict: VerdictState;
+}
+
+/** One limit on the scale of nodes, with ways to raise it. */
+interface ShownLimit {
+  readonly name: string;
+  readonly nodes: ShownFigure;
+  readonly month: ShownFigure;
+  readonly raises: readonly Raise[];
+}
+
+/** What one node subnet has to hold. */
+interface ShownSubnet extends SubnetDemand {
+  /** Empty for one that spans the region. */
+  readonly zone: string;
+  readonly reserved: number;
+  readonly length: ShownFigure;
+}
+
+/** One item of what the cluster costs a month. */
+export interface ShownCost {
+  readonly item: string;
+  readonly now: ShownFigure | undefined;
+  readonly horizon: ShownFigure | undefined;
+  readonly cannot: string;
 }
 
 /** What follows from one cluster's decisions. */
@@ -41,7 +85,20 @@ export interface ClusterSheet {
     readonly usable: ShownFigure;
     readonly staticSize: ShownFigure | undefined;
   }[];
-  readonly limits: readonly { readonly name: string; readonly nodes: ShownFigure; readonly month: ShownFigure }[];
+  /** Worker nodes of all its pools. */
+  readonly nodesNow: number;
+  readonly nodesHorizon: number;
+  readonly limits: readonly ShownLimit[];
+  /** Nodes wanted over time, three horizons far. */
+  readonly course: readonly { readonly month: number; readonly nodes: number }[];
+  /** What each node subnet has to hold. */
+  readonly subnets: readonly ShownSubnet[];
+  /** What hangs together with the sizes of its pods. */
+  readonly podSizes: PodSizesContext & { readonly podsPerNode: number; readonly perNodeLength: number };
+  readonly costs: readonly ShownCost[];
+  readonly costNow: number;
+  readonly costHorizon: number;
+  readonly problems: readonly DemandProblem[];
   readonly runs: readonly Run[];
   readonly findings: readonly Finding[];
 }
@@ -50,7 +107,7 @@ export interface ClusterSheet {
 export function clusterSheet(evaluation: Evaluation, clusterId: string): ClusterSheet | undefined {
   const result = evaluation.clusters.find(({ cluster }) => cluster.id === clusterId);
   if (result === undefined) return undefined;
-  const { cluster, site, network, profile, figures } = result;
+  const { cluster, site, network, profile, figures, sizing } = result;
   return {
     cluster,
     siteName: site.name,
@@ -76,9 +133,73 @@ export function clusterSheet(evaluation: Evaluation, clusterId: string): Cluster
       usable: shown(usable),
       staticSize: bands === undefined ? undefined : shown(bands.staticSize),
     })),
-    limits: figures.limits.map(({ name, nodes, month }) => ({ name, nodes: shown(nodes), month: shown(month) })),
+    nodesNow: sizing.growth.nodesNow,
+    nodesHorizon: sizing.growth.nodesHorizon,
+    limits: figures.limits.map(({ name, nodes, month, raises }) => ({
+      name,
+      nodes: shown(nodes),
+      month: shown(month),
+      raises: raises(),
+    })),
+    course: courseOf(sizing),
+    subnets: subnetsOf(sizing),
+    podSizes: {
+      surge: sizing.groups[0]?.surge ?? { percent: 0, least: 0 },
+      besides: sizing.control.nodes + sizing.control.spare,
+      podsPerNode: sizing.podsPerNode,
+      perNodeLength: figures.perNode.find(({ family }) => family === 4)?.length.value ?? 24,
+    },
+    ...costsOf(sizing),
+    problems: figures.problems,
     runs: evaluation.plan.runs.filter((run) => run.clusterId === clusterId),
     findings: evaluation.findingsOf(clusterId),
+  };
+}
+
+const SHOWN_HORIZONS = 3;
+const STEPS = 36;
+
+function courseOf({ growth }: Sizing): ClusterSheet['course'] {
+  const until = SHOWN_HORIZONS * growth.horizonMonths;
+  const even = Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS));
+  // Steps are drawn as steps: the month before each stands beside it.
+  const steps = [...growth.steps.map(({ month }) => month), growth.horizonMonths].flatMap((month) => [
+    month - 1,
+    month,
+  ]);
+  const months = growth.kind === 'steps' ? [...even, ...steps] : even;
+  return [...new Set(months)]
+    .filter((month) => month >= 0 && month <= until)
+    .sort((a, b) => a - b)
+    .map((month) => ({ month, nodes: nodesInMonth(growth, month) }));
+}
+
+function subnetsOf(sizing: Sizing): ShownSubnet[] {
+  const counts = countsAtHorizon(sizing);
+  const reserved = reservedIn(sizing);
+  return subnetZones(sizing).map((zone) => {
+    const demand = nodeSubnetDemand(sizing, counts, zone);
+    return { zone, ...demand, reserved, length: shown(subnetLength('Node subnet needed', demand, reserved)) };
+  });
+}
+
+function costsOf(sizing: Sizing): Pick<ClusterSheet, 'costs' | 'costNow' | 'costHorizon'> {
+  const [now, horizon] = [clusterCost(sizing, 'now'), clusterCost(sizing, 'horizon')];
+  const items = [...new Set([...horizon, ...now].map(({ item }) => item))];
+  const find = (lines: typeof now, item: string) => lines.find((line) => line.item === item);
+  const show = (lines: typeof now, item: string) => {
+    const figure = find(lines, item)?.monthly;
+    return figure === undefined ? undefined : shown(figure);
+  };
+  return {
+    costs: items.map((item) => ({
+      item,
+      now: show(now, item),
+      horizon: show(horizon, item),
+      cannot: (find(horizon, item) ?? find(now, item))?.cannot ?? '',
+    })),
+    costNow: totalOf(now),
+    costHorizon: totalOf(horizon),
   };
 }
 

@@ -1,13 +1,15 @@
 import {
+  advertisedPrefixes,
   byId,
   comparePodNetworks,
+  familiesOf,
   fullMeshSessions,
   nodesToAddress,
   reflectedSessions,
-  surgeOf,
+  sizingOf,
   wirePaths,
 } from '@wide-lattice/core';
-import type { Criterion, Evaluation, PodMode, Sensitivity } from '@wide-lattice/core';
+import type { ClusterFamily, Criterion, Evaluation, FamilyComparison, PodMode, Sensitivity } from '@wide-lattice/core';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
@@ -30,6 +32,14 @@ interface ShownMode {
   readonly scores: Readonly<Record<Criterion, number>>;
 }
 
+/** The three modes in one address family. */
+export interface ShownFamily {
+  readonly family: ClusterFamily;
+  readonly winner: PodMode | undefined;
+  readonly modes: readonly ShownMode[];
+  readonly rows: readonly ConsequenceRow[];
+}
+
 /** A way of a cluster's packets. */
 interface ShownPath {
   readonly to: string;
@@ -46,9 +56,10 @@ export interface PodNetworkSheet {
   readonly clusterName: string;
   readonly present: PodMode;
   readonly isBuilt: boolean;
+  readonly family: ClusterFamily;
+  /** The modes in each family, the cluster's own among them. */
+  readonly families: readonly ShownFamily[];
   readonly winner: PodMode | undefined;
-  readonly modes: readonly ShownMode[];
-  readonly rows: readonly ConsequenceRow[];
   readonly sensitivities: readonly Sensitivity[];
   readonly paths: readonly ShownPath[];
   readonly sessions: readonly { readonly label: string; readonly figure: ShownFigure }[];
@@ -61,29 +72,16 @@ export function podNetworkSheet({ plan, domains }: Evaluation, clusterId: string
   const cluster = byId(plan.clusters, clusterId);
   const compared = comparePodNetworks(plan, clusterId);
   if (cluster === undefined || compared === undefined) return undefined;
-  const profile = byId(plan.profiles, byId(plan.sites, cluster.siteId)?.profileId ?? '');
-  const nodes =
-    profile === undefined
-      ? cluster.nodesHorizon
-      : nodesToAddress(cluster.nodesHorizon, surgeOf(cluster, profile)).value;
-  const [first] = compared.modes;
+  const nodes = nodesToAddress(sizingOf(plan, cluster)).value;
+  const families = familiesOf(cluster).length;
   return {
     clusterId,
     clusterName: cluster.name,
     present: cluster.podMode,
     isBuilt: cluster.isBuilt,
+    family: cluster.family,
+    families: compared.families.map(shownFamily),
     winner: compared.winner,
-    modes: compared.modes.map(({ mode, excluded, score, scores }) => ({ mode, excluded, score: shown(score), scores })),
-    rows: (first?.consequences ?? []).map(({ label }, i) => ({
-      label,
-      cells: compared.modes.map(({ consequences }): ConsequenceCell => {
-        const found = consequences[i];
-        if (found === undefined) return { kind: 'words', words: '', isGood: true };
-        return 'figure' in found
-          ? { kind: 'figure', figure: shown(found.figure) }
-          : { kind: 'words', words: found.words, isGood: found.isGood };
-      }),
-    })),
     sensitivities: compared.sensitivities,
     paths: wirePaths(plan, cluster, domains).map(({ packet, segment, ...path }) => ({
       ...path,
@@ -93,7 +91,27 @@ export function podNetworkSheet({ plan, domains }: Evaluation, clusterId: string
     sessions: [
       { label: 'every node with every other', figure: shown(fullMeshSessions(nodes)) },
       { label: `with ${REFLECTORS} route reflectors`, figure: shown(reflectedSessions(nodes, REFLECTORS)) },
+      { label: 'prefixes advertised', figure: shown(advertisedPrefixes(nodes, families, false)) },
+      { label: 'summed up on the way', figure: shown(advertisedPrefixes(nodes, families, true)) },
     ],
+  };
+}
+
+function shownFamily({ family, modes, winner }: FamilyComparison): ShownFamily {
+  return {
+    family,
+    winner,
+    modes: modes.map(({ mode, excluded, score, scores }) => ({ mode, excluded, score: shown(score), scores })),
+    rows: (modes[0]?.consequences ?? []).map(({ label }, i) => ({
+      label,
+      cells: modes.map(({ consequences }): ConsequenceCell => {
+        const found = consequences[i];
+        if (found === undefined) return { kind: 'words', words: '', isGood: true };
+        return 'figure' in found
+          ? { kind: 'figure', figure: shown(found.figure) }
+          : { kind: 'words', words: found.words, isGood: found.isGood };
+      }),
+    })),
   };
 }
 

@@ -72,7 +72,10 @@ function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
     case 'attachments':
     case 'pools':
     case 'inUse':
+    case 'templates':
+    case 'nodePools':
     case 'runs':
+    case 'rebuilds':
       return [];
   }
 }

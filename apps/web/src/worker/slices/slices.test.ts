@@ -138,8 +138,8 @@ test('renumbering is tried on the plan and leaves the evaluator where it was', (
 test('the pod network of each cluster is shown with its workings, and what is locked is listed for built ones only', () => {
   for (const { id } of plan.clusters) {
     const sheet = podNetworkSheet(evaluation, id);
-    expect(sheet?.modes).toHaveLength(3);
-    expect(sheet?.rows.every(({ cells }) => cells.length === 3)).toBe(true);
+    expect(sheet?.families.map(({ modes }) => modes.length)).toEqual([3, 3, 3]);
+    expect(sheet?.families.flatMap(({ rows }) => rows).every(({ cells }) => cells.length === 3)).toBe(true);
     expect(structuredClone(sheet)).toEqual(sheet);
   }
   expect(podNetworkSheet(evaluation, 'none')).toBeUndefined();

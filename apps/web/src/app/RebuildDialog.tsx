@@ -1,0 +1,71 @@
+import { useId, useState, useSyncExternalStore } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { rebuildRequest } from '../plan/rebuildRequest';
+import type { RebuildRequest } from '../plan/rebuildRequest';
+import { DialogFoot } from '../shared/DialogFoot';
+import { Modal } from '../shared/Modal';
+
+/** Asks for the reason when an edit changes what is locked in a built cluster, with what a rebuild brings. */
+export function RebuildDialog() {
+  const request = useSyncExternalStore(rebuildRequest.subscribe, rebuildRequest.snapshot);
+  return request === undefined ? null : <Asking key={request.label} request={request} />;
+}
+
+const MOST = 500;
+
+function Asking({ request }: { readonly request: RebuildRequest }) {
+  const { plan } = usePlan();
+  const id = useId();
+  const [reason, setReason] = useState('');
+  const nodesOf = (clusterId: string) => plan.clusters.find((cluster) => cluster.id === clusterId)?.nodesNow ?? 0;
+  return (
+    <Modal
+      title="This is a rebuild"
+      description="What follows is locked while the cluster runs. It can only change by building the cluster anew."
+      onClose={() => request.answer(undefined)}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (reason.trim() !== '') request.answer(reason.trim());
+        }}
+      >
+        {request.rebuilds.map(({ clusterId, clusterName, changes }) => (
+          <section key={clusterId} className="mb-3" aria-label={`Rebuild of ${clusterName}`}>
+            <h3 className="heading">{clusterName}</h3>
+            <ul className="list-disc pl-5">
+              {changes.map((change) => (
+                <li key={change} className="font-semibold">
+                  {change}
+                </li>
+              ))}
+              <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
+              <li>
+                Its {nodesOf(clusterId).toLocaleString('en-US')} main nodes are made anew, and every workload is moved
+                over.
+              </li>
+              <li>Whoever names its pods, services or API by address must learn the new ones.</li>
+            </ul>
+          </section>
+        ))}
+        <label htmlFor={id} className="block font-medium">
+          Reason
+        </label>
+        <textarea
+          id={id}
+          className="textarea w-full"
+          rows={2}
+          maxLength={MOST}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+        <p className="quiet text-xs">It goes into the ledger of locked decisions, with your name and the day.</p>
+        <DialogFoot refused="" leave="Leave it locked" onLeave={() => request.answer(undefined)}>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={reason.trim() === ''}>
+            Plan the rebuild
+          </button>
+        </DialogFoot>
+      </form>
+    </Modal>
+  );
+}

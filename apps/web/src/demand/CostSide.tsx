@@ -1,0 +1,99 @@
+import { sayMoney } from '@wide-lattice/core';
+import type { CostTime } from '@wide-lattice/core';
+import { Link } from 'react-router';
+import { usePlan } from '../plan/PlanContext';
+import { useSlice } from '../plan/useSlice';
+import { FigureButton } from '../shared/FigureButton';
+import { Part } from '../shared/Halves';
+import { useSearchState } from '../shared/useSearchState';
+
+const SHOWN = 100;
+const times: readonly { readonly id: CostTime; readonly label: string }[] = [
+  { id: 'now', label: 'now' },
+  { id: 'horizon', label: 'at the horizon' },
+];
+
+/** What the whole plan costs a month: by item as bars, then every line with its working. */
+export function CostSide() {
+  const { plan, session } = usePlan();
+  const [search, set] = useSearchState();
+  const time = times.find(({ id }) => id === search.get('time'))?.id ?? 'now';
+  const costs = useSlice(['costs', time], (core) => core.costs(time));
+  if (costs === undefined) return <p className="quiet p-4">Computing...</p>;
+  const { currency } = plan.settings;
+  const most = Math.max(1, ...costs.items.map(({ amount }) => amount));
+  return (
+    <>
+      <Part
+        title={`${sayMoney(costs.total, currency)} a month`}
+        aside={
+          <div role="group" aria-label="When" className="join">
+            {times.map(({ id, label }) => (
+              <button
+                key={id}
+                type="button"
+                aria-pressed={time === id}
+                className={`btn btn-xs join-item ${time === id ? 'btn-primary' : 'btn-outline'}`}
+                onClick={() => set({ time: id })}
+              >
+                {label}
+              </button>
+            ))}
+          </div>
+        }
+      >
+        <ul aria-label="By item">
+          {costs.items.map(({ item, amount }) => (
+            <li key={item} className="grid grid-cols-[9rem_1fr_8rem] items-center gap-2">
+              <span className="truncate">{item}</span>
+              <span className="bg-base-200 h-2.5">
+                <span className="bg-primary block h-full" style={{ width: `${(100 * amount) / most}%` }} />
+              </span>
+              <span className="text-right font-mono text-[0.92rem]">{sayMoney(amount)}</span>
+            </li>
+          ))}
+        </ul>
+        {costs.uncounted > 0 && (
+          <p className="text-warning mt-2 font-semibold">
+            Not counted: {costs.uncounted} {costs.uncounted === 1 ? 'line' : 'lines'} that cannot be computed, below.
+          </p>
+        )}
+        <p className="quiet mt-1 text-xs">
+          Prices are this plan’s own: of machines in the sheet of shapes, all others in that of profiles, at the stop
+          Ground. Two versions are compared at History.
+        </p>
+      </Part>
+      <Part title={`Lines: ${costs.rows.length}`}>
+        <table className="w-full" aria-label="Cost lines">
+          <thead>
+            <tr className="quiet rule-b text-left">
+              <th className="font-normal">Cluster</th>
+              <th className="font-normal">Item</th>
+              <th className="text-right font-normal">Quantity</th>
+              <th className="text-right font-normal">A month</th>
+            </tr>
+          </thead>
+          <tbody>
+            {costs.rows.slice(0, SHOWN).map((row) => (
+              <tr key={row.id} className="rule-b align-top">
+                <th scope="row" className="py-0.5 text-left font-normal">
+                  <Link to={`/plans/${session.planId}/clusters/${row.clusterId}`}>{row.cluster}</Link>
+                </th>
+                <td>{row.item}</td>
+                <td className="text-right whitespace-nowrap">{row.quantity}</td>
+                <td className="pl-2 text-right font-mono text-[0.92rem]">
+                  {row.monthly === undefined ? (
+                    <span className="text-warning font-sans">cannot be computed: {row.cannot}</span>
+                  ) : (
+                    <FigureButton figure={row.monthly}>{sayMoney(row.monthly.value)}</FigureButton>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {costs.rows.length > SHOWN && <p className="quiet mt-1">and {costs.rows.length - SHOWN} more, smaller ones.</p>}
+      </Part>
+    </>
+  );
+}

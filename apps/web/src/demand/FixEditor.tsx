@@ -1,0 +1,165 @@
+import {
+  byId,
+  checkField,
+  effectiveTemplate,
+  fieldRules,
+  readFix,
+  sayProblem,
+  templateFields,
+  writeFix,
+} from '@wide-lattice/core';
+import type { Cluster, Template, TemplateField } from '@wide-lattice/core';
+import { Plus, X } from 'lucide-react';
+import { useId, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { optionsOf, readValue, sayValue, textOf } from '../shared/entityColumns';
+import type { FieldValue } from '../shared/entityColumns';
+import { Part } from '../shared/Halves';
+
+interface FixEditorProps {
+  readonly template: Template;
+  readonly fixes: readonly string[];
+  readonly onFixes: (fixes: readonly string[]) => void;
+}
+
+/** The fields that a template fixes, its own and those it follows, each changed in place. */
+export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
+  const { plan } = usePlan();
+  const addId = useId();
+  const base = byId(plan.templates, template.basedOnId ?? '');
+  const followed = base === undefined ? {} : effectiveTemplate(plan, base).fixes;
+  const own = new Map(fixes.map(readFix).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
+  const write = (field: TemplateField, value: unknown) => {
+    const rest = fixes.filter((text) => !isOf(text, field));
+    // The value was checked by the field's own rule.
+    onFixes([...rest, writeFix(field, value as Cluster[TemplateField])]);
+  };
+  const free = templateFields.filter((field) => !own.has(field));
+  return (
+    <Part title={`Fixes: ${own.size}`}>
+      <div className="grid grid-cols-2 gap-x-4 gap-y-1">
+        {[...own].map(([field, value]) => (
+          <FixField
+            key={field}
+            field={field}
+            value={value as FieldValue}
+            onValue={(next) => write(field, next)}
+            onFree={() => onFixes(fixes.filter((text) => !isOf(text, field)))}
+          />
+        ))}
+      </div>
+      {Object.keys(followed).length > 0 && (
+        <p className="quiet mt-2">
+          Follows {base?.name}:{' '}
+          {(Object.entries(followed) as [keyof Cluster & keyof typeof fieldRules.clusters, unknown][])
+            .filter(([field]) => !own.has(field as TemplateField))
+            .map(
+              ([field, value]) =>
+                `${fieldRules.clusters[field].label} ${sayValue(plan, fieldRules.clusters[field], value as FieldValue)}`,
+            )
+            .join(', ')}
+          .
+        </p>
+      )}
+      <div className="mt-2 flex items-center gap-2">
+        <Plus size={14} aria-hidden />
+        <label htmlFor={addId}>Fix another field</label>
+        <select
+          id={addId}
+          className="select select-xs w-44"
+          value=""
+          onChange={(event) => {
+            const field = templateFields.find((each) => each === event.target.value);
+            if (field !== undefined) write(field, followed[field] ?? startOf(field));
+          }}
+        >
+          <option value="">choose</option>
+          {free.map((field) => (
+            <option key={field} value={field}>
+              {fieldRules.clusters[field].label}
+            </option>
+          ))}
+        </select>
+      </div>
+    </Part>
+  );
+}
+
+interface FixFieldProps {
+  readonly field: TemplateField;
+  readonly value: FieldValue;
+  readonly onValue: (value: unknown) => void;
+  readonly onFree: () => void;
+}
+
+function FixField({ field, value, onValue, onFree }: FixFieldProps) {
+  const { plan } = usePlan();
+  const id = useId();
+  const rule = fieldRules.clusters[field];
+  const stored = textOf(plan, rule, value);
+  const [typed, setTyped] = useState<string>();
+  const read = typed === undefined ? value : readValue(plan, rule, typed);
+  const problem = typed === undefined ? undefined : checkField(rule, read);
+  const options = optionsOf(plan, rule)?.options;
+  const take = (text: string) => {
+    const next = readValue(plan, rule, text);
+    if (checkField(rule, next) !== undefined) {
+      setTyped(text);
+      return;
+    }
+    setTyped(undefined);
+    onValue(next);
+  };
+  return (
+    <div className="min-w-0" title={rule.help}>
+      <label htmlFor={id} className="flex items-center justify-between">
+        <span className="truncate">{rule.label}</span>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
+          aria-label={`Leave ${rule.label} open`}
+          title="Leave it open"
+          onClick={onFree}
+        >
+          <X size={12} aria-hidden />
+        </button>
+      </label>
+      {options === undefined ? (
+        <input
+          id={id}
+          className={`input input-xs w-full ${problem === undefined ? '' : 'input-error'}`}
+          aria-invalid={problem !== undefined}
+          autoComplete="off"
+          value={typed ?? stored}
+          onChange={(event) => take(event.target.value)}
+        />
+      ) : (
+        <select
+          id={id}
+          className="select select-xs w-full"
+          value={stored}
+          onChange={(event) => take(event.target.value)}
+        >
+          {options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.label}
+            </option>
+          ))}
+        </select>
+      )}
+      {problem !== undefined && <p className="text-error text-xs">{sayProblem(problem)}</p>}
+    </div>
+  );
+}
+
+function isOf(text: string, field: TemplateField): boolean {
+  const fix = readFix(text);
+  return fix.ok && fix.field === field;
+}
+
+/** What a field that was open starts from: its usual value, or its least. */
+function startOf(field: TemplateField): unknown {
+  const rule = fieldRules.clusters[field];
+  if ('fallback' in rule) return rule.fallback;
+  return 'min' in rule && rule.type === 'integer' ? Math.max(1, rule.min) : null;
+}

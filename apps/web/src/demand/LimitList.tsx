@@ -1,0 +1,111 @@
+import type { Raise } from '@wide-lattice/core';
+import { sayMoney } from '@wide-lattice/core';
+import { useState } from 'react';
+import { FigureButton } from '../shared/FigureButton';
+import { sayMonth } from '../shared/sayMonth';
+import type { ClusterSheet } from '../worker/slices/clusterSheet';
+
+/** Limits this many times the horizon away are folded. */
+const FAR = 2;
+/** The scale ends a little above the horizon; what lies beyond is cut off with an arrow. */
+const SCALE = 1.5;
+
+/** Every limit of a cluster on one scale, nodes, with the cheapest way to raise those that are near. */
+export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
+  const [isAll, setAll] = useState(false);
+  const { limits, nodesHorizon } = sheet;
+  const near = limits.filter(({ nodes }, i) => i < 3 || nodes.value < FAR * nodesHorizon);
+  const shown = isAll ? limits : near;
+  return (
+    <>
+      <table className="w-full table-fixed" aria-label="What runs out first">
+        <colgroup>
+          <col />
+          <col className="w-24" />
+          <col className="w-16" />
+          <col className="w-24" />
+        </colgroup>
+        <thead>
+          <tr className="quiet text-left">
+            <th className="font-normal">Limit</th>
+            <th className="font-normal">Scale</th>
+            <th className="text-right font-normal">Nodes</th>
+            <th className="text-right font-normal">Passed in</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map(({ name, nodes, month, raises }) => {
+            const isOver = nodesHorizon > nodes.value;
+            const [cheapest] = raises;
+            return (
+              <tr key={name} className="align-top">
+                <th scope="row" className={`py-0.5 text-left ${isOver ? 'text-error font-semibold' : 'font-normal'}`}>
+                  {name}
+                  {cheapest !== undefined && nodes.value < FAR * nodesHorizon && (
+                    <span
+                      className="quiet block text-xs font-normal"
+                      title={raises.slice(1).map(sayRaise).join(' Or: ')}
+                    >
+                      {sayRaise(cheapest)}
+                    </span>
+                  )}
+                </th>
+                <td className="pt-1.5">
+                  <Bar sheet={sheet} nodes={nodes.value} isOver={isOver} />
+                </td>
+                <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
+                  <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
+                </td>
+                <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
+                  <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {near.length < limits.length && (
+        <button type="button" className="btn btn-ghost btn-xs mt-1" onClick={() => setAll(!isAll)}>
+          {isAll ? 'Near limits only' : `${limits.length - near.length} farther away`}
+        </button>
+      )}
+    </>
+  );
+}
+
+function Bar({
+  sheet,
+  nodes,
+  isOver,
+}: {
+  readonly sheet: ClusterSheet;
+  readonly nodes: number;
+  readonly isOver: boolean;
+}) {
+  const whole = Math.max(1, SCALE * sheet.nodesHorizon);
+  const at = (value: number) => `${Math.min(100, (100 * value) / whole)}%`;
+  const mark = (value: number, look: string) => (
+    <span className={`absolute -inset-y-0.5 w-0.5 ${look}`} style={{ left: `calc(${at(value)} - 1px)` }} />
+  );
+  return (
+    <span className="bg-base-200 relative block h-2" aria-hidden>
+      <span
+        className="absolute inset-y-0 left-0"
+        style={{ width: at(nodes), background: isOver ? 'var(--color-error)' : 'var(--purpose-node)' }}
+      />
+      {mark(sheet.nodesNow, 'bg-base-content opacity-50')}
+      {mark(sheet.nodesHorizon, 'bg-base-content')}
+      {nodes > whole && <span className="absolute -top-1 right-0 text-[0.6rem] leading-none">›</span>}
+    </span>
+  );
+}
+
+/** A way to raise a limit in a sentence, with what it costs. */
+function sayRaise({ words, addresses, monthly, isRebuild }: Raise): string {
+  const costs = [
+    ...(addresses > 0 ? [`${addresses.toLocaleString('en-US')} addresses`] : []),
+    ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${sayMoney(monthly)} a month`]),
+    ...(isRebuild ? ['a rebuild'] : []),
+  ];
+  return costs.length === 0 ? words : `${words} Costs ${costs.join(', ')}.`;
+}

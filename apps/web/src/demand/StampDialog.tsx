@@ -1,0 +1,150 @@
+import { MOST_STAMPED, readStampList } from '@wide-lattice/core';
+import type { Stamp, Template } from '@wide-lattice/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useId, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { DialogFoot } from '../shared/DialogFoot';
+import { PurposeTag } from '../shared/Marks';
+import { Modal } from '../shared/Modal';
+import { core } from '../worker/coreClient';
+
+const SHOWN = 60;
+
+/** Makes a cluster of a template at each site of a pasted list, with its ranges, shown before anything is stored. */
+export function StampDialog({ template, onClose }: { readonly template: Template; readonly onClose: () => void }) {
+  const { plan, session, revision } = usePlan();
+  const commit = useCommit();
+  const id = useId();
+  const [text, setText] = useState('');
+  const [refused, setRefused] = useState('');
+  const rows = readStampList(useDeferredValue(text));
+  const { data: stamp } = useQuery({
+    queryKey: [session.planId, revision, 'stamp', template.id, rows],
+    queryFn: () => core.stamp(template.id, rows),
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
+  const without = plan.sites.filter(
+    (site) => !plan.clusters.some((cluster) => cluster.siteId === site.id && cluster.templateId === template.id),
+  );
+  const make = async () => {
+    if (stamp === undefined) return;
+    const problem = await commit(`Stamp ${template.name} over ${stamp.clusters.length} sites`, stamp.operations);
+    setRefused(problem);
+    if (problem === '') onClose();
+  };
+  return (
+    <Modal
+      title={`Stamp ${template.name} over sites`}
+      description="One cluster for each site of the list, each with its ranges. Nothing is stored until you take it."
+      onClose={onClose}
+      isWide
+    >
+      <div className="grid min-h-0 grid-cols-[17rem_1fr] gap-5">
+        <div>
+          <label htmlFor={id} className="block font-medium">
+            Sites, one a line
+          </label>
+          <textarea
+            id={id}
+            className="textarea h-52 w-full font-mono"
+            placeholder={'Ardle pier\nBrae pier, kiosk-brae-2'}
+            value={text}
+            onChange={(event) => {
+              setRefused('');
+              setText(event.target.value);
+            }}
+          />
+          <p className="quiet text-xs">
+            After a comma or tab, a name for the cluster; without one it is named by the template. At most{' '}
+            {MOST_STAMPED.toLocaleString('en-US')} lines.
+          </p>
+          {without.length > 0 && (
+            <button
+              type="button"
+              className="btn btn-xs btn-outline mt-2"
+              onClick={() => setText(without.map(({ name }) => name).join('\n'))}
+            >
+              {without.length} sites that have none yet
+            </button>
+          )}
+        </div>
+        <div className="min-w-0" aria-live="polite">
+          {stamp === undefined || rows.length === 0 ? (
+            <p className="quiet">Paste or type sites to see what would be made.</p>
+          ) : (
+            <Made stamp={stamp} />
+          )}
+        </div>
+      </div>
+      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={stamp === undefined || stamp.clusters.length === 0 || rows.length === 0}
+          onClick={() => void make()}
+        >
+          Make {rows.length === 0 ? 0 : (stamp?.clusters.length ?? 0)} clusters
+        </button>
+      </DialogFoot>
+    </Modal>
+  );
+}
+
+function Made({ stamp }: { readonly stamp: Stamp }) {
+  const { clusters, problems, proposal } = stamp;
+  return (
+    <>
+      {problems.length > 0 && (
+        <section aria-label="Lines left out" className="mb-3">
+          <h3 className="text-error font-semibold">Left out: {problems.length}</h3>
+          <ul>
+            {problems.slice(0, SHOWN).map(({ line, message, mend }) => (
+              <li key={line}>
+                Line {line}: {message} <span className="quiet">{mend}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <h3 className="font-semibold">
+        {clusters.length} clusters, {proposal.ranges.length} ranges
+      </h3>
+      <table className="w-full" aria-label="Clusters that would be made">
+        <tbody>
+          {clusters.slice(0, SHOWN).map(({ id, name }) => (
+            <tr key={id} className="rule-b align-top">
+              <th scope="row" className="w-44 py-0.5 text-left font-normal">
+                {name}
+              </th>
+              <td>
+                {proposal.ranges
+                  .filter(({ clusterId }) => clusterId === id)
+                  .map(({ purpose, zone, after }) => (
+                    <span key={`${purpose} ${zone} ${after}`} className="mr-3 inline-flex items-center gap-1">
+                      <PurposeTag purpose={purpose} />
+                      <span className="font-mono text-[0.92rem]">{after}</span>
+                    </span>
+                  ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {clusters.length > SHOWN && <p className="quiet">and {clusters.length - SHOWN} more</p>}
+      {proposal.refusals.length > 0 && (
+        <section aria-label="No place found" className="mt-3">
+          <h3 className="text-error font-semibold">No place for {proposal.refusals.length} ranges</h3>
+          <ul>
+            {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
+              <li key={i}>
+                {refusal.reason} <span className="quiet">{refusal.mend}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,192 @@
+import { byId, rulesOf, setOperation } from '@wide-lattice/core';
+import type { Cluster, FieldRule, Template, TemplateEffect, TemplateState } from '@wide-lattice/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Stamp } from 'lucide-react';
+import { useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { sayValue } from '../shared/entityColumns';
+import type { FieldValue } from '../shared/entityColumns';
+import { Empty, Part } from '../shared/Halves';
+import { useSearchState } from '../shared/useSearchState';
+import { core } from '../worker/coreClient';
+import { FixEditor } from './FixEditor';
+import { StampDialog } from './StampDialog';
+
+/** The chosen template: what it fixes, being typed; what that does to each cluster made from it; the stamp. */
+export function TemplateSide() {
+  const { plan } = usePlan();
+  const [search] = useSearchState();
+  const template = plan.templates.find(({ id }) => id === search.get('template')) ?? plan.templates[0];
+  if (template === undefined)
+    return <Empty>Add a template: what it fixes, its clusters and the stamp will stand here.</Empty>;
+  return <Chosen key={template.id} template={template} />;
+}
+
+function Chosen({ template }: { readonly template: Template }) {
+  const { plan, session, revision } = usePlan();
+  const commit = useCommit();
+  const [draft, setDraft] = useState<readonly string[]>();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>();
+  const [isStamping, setStamping] = useState(false);
+  const [refused, setRefused] = useState('');
+  const changed = draft === undefined ? undefined : { ...template, fixes: draft };
+  const { data: effects } = useQuery({
+    queryKey: [session.planId, revision, 'template', template.id, changed?.fixes],
+    queryFn: () => core.templateEffects(template.id, changed),
+    placeholderData: keepPreviousData,
+  });
+  const differing = (effects ?? []).filter(({ state }) => state !== 'alike');
+  // Those that simply follow are taken along unless they are taken out; others only when they are chosen.
+  const taken =
+    chosen ?? new Set(differing.filter(({ state }) => state === 'accepts').map(({ clusterId }) => clusterId));
+  const base = byId(plan.templates, template.basedOnId ?? '');
+  const toggle = (id: string) => {
+    const next = new Set(taken);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
+  const store = async () => {
+    const own = changed === undefined ? [] : [setOperation('templates', template.id, { fixes: changed.fixes })];
+    const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
+    const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${theirs.length} clusters`;
+    const problem = await commit(label, [...own, ...theirs]);
+    setRefused(problem);
+    if (problem !== '') return;
+    setDraft(undefined);
+    setChosen(undefined);
+  };
+  const edit = (fixes: readonly string[]) => {
+    setRefused('');
+    setChosen(undefined);
+    setDraft(fixes);
+  };
+  return (
+    <>
+      <div className="rule-b flex items-center gap-2 px-4 py-1.5">
+        <h2 className="heading truncate">{template.name}</h2>
+        {base !== undefined && <span className="quiet truncate">based on {base.name}</span>}
+        <button type="button" className="btn btn-sm btn-outline ml-auto" onClick={() => setStamping(true)}>
+          <Stamp size={14} aria-hidden /> Stamp over sites
+        </button>
+      </div>
+      <FixEditor template={template} fixes={draft ?? template.fixes} onFixes={edit} />
+      <Part
+        title={`Clusters made from it: ${effects?.length ?? 0}`}
+        aside={
+          <span className="flex gap-2">
+            <button
+              type="button"
+              className="btn btn-sm btn-ghost"
+              disabled={draft === undefined}
+              onClick={() => {
+                setDraft(undefined);
+                setChosen(undefined);
+                setRefused('');
+              }}
+            >
+              Discard
+            </button>
+            <button
+              type="button"
+              className="btn btn-sm btn-primary"
+              disabled={draft === undefined && taken.size === 0}
+              onClick={() => void store()}
+            >
+              {draft === undefined ? `Apply to ${taken.size}` : `Store, apply to ${taken.size}`}
+            </button>
+          </span>
+        }
+      >
+        {refused !== '' && (
+          <p role="alert" className="text-error mb-2">
+            {refused}
+          </p>
+        )}
+        <Effects effects={effects ?? []} taken={taken} onToggle={toggle} />
+      </Part>
+      {isStamping && <StampDialog template={template} onClose={() => setStamping(false)} />}
+    </>
+  );
+}
+
+const states: readonly { readonly state: TemplateState; readonly title: string }[] = [
+  { state: 'rebuild', title: 'need a rebuild' },
+  { state: 'drifted', title: 'have drifted' },
+  { state: 'accepts', title: 'accept it' },
+  { state: 'alike', title: 'alike' },
+];
+
+interface EffectsProps {
+  readonly effects: readonly TemplateEffect[];
+  readonly taken: ReadonlySet<string>;
+  readonly onToggle: (clusterId: string) => void;
+}
+
+function Effects({ effects, taken, onToggle }: EffectsProps) {
+  if (effects.length === 0) return <p className="quiet">No cluster was made from it yet. Stamp it over some sites.</p>;
+  return (
+    <div className="flex flex-col gap-2">
+      {states.map(({ state, title }) => {
+        const own = effects.filter((effect) => effect.state === state);
+        if (own.length === 0) return null;
+        if (state === 'alike')
+          return (
+            <p key={state} className="quiet">
+              {own.length} {title}.
+            </p>
+          );
+        return (
+          <section key={state} aria-label={title}>
+            <h3 className={state === 'rebuild' ? 'text-error font-semibold' : 'font-semibold'}>
+              {own.length} {title}
+            </h3>
+            <ul>
+              {own.map((effect) => (
+                <EffectRow
+                  key={effect.clusterId}
+                  effect={effect}
+                  isTaken={taken.has(effect.clusterId)}
+                  onToggle={() => onToggle(effect.clusterId)}
+                />
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </div>
+  );
+}
+
+function EffectRow(props: {
+  readonly effect: TemplateEffect;
+  readonly isTaken: boolean;
+  readonly onToggle: () => void;
+}) {
+  const { plan } = usePlan();
+  const { clusterName, gaps } = props.effect;
+  const say = (field: keyof Cluster, value: unknown) =>
+    sayValue(plan, rulesOf('clusters')[field] as FieldRule, value as FieldValue) || 'none';
+  return (
+    <li className="rule-b">
+      <label className="flex items-start gap-2 py-0.5">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-xs mt-1"
+          checked={props.isTaken}
+          onChange={props.onToggle}
+        />
+        <span className="w-36 shrink-0 truncate">{clusterName}</span>
+        <span className="min-w-0">
+          {gaps.map(({ field, has, wants, isFollowing }) => (
+            <span key={field} className="block">
+              <span className="quiet">{rulesOf('clusters')[field]?.label}</span> {say(field, has)} to{' '}
+              {say(field, wants)}
+              {!isFollowing && <span className="text-warning"> its own</span>}
+            </span>
+          ))}
+        </span>
+      </label>
+    </li>
+  );
+}
