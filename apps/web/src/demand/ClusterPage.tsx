@@ -1,7 +1,9 @@
 import {
   addOperation,
   checkField,
+  fallbacks,
   formatPrefix,
+  isSameValue,
   newId,
   parsePrefix,
   removalOf,
@@ -236,8 +238,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             {folded.map(({ title, fields: own }) => (
               <details key={title} className="rule-t mt-1.5 pt-1" open={own.some((field) => isMarked(field))}>
                 <summary className="cursor-pointer">
-                  {title}{' '}
-                  <span className="quiet">{own.map((field) => sayField(plan, field, cluster[field])).join(', ')}</span>
+                  {title} <span className="quiet">{sayFolded(plan, own, cluster)}</span>
                 </summary>
                 <div className="grid grid-cols-4 gap-x-3 gap-y-1.5 py-1">{own.map(fieldOf)}</div>
               </details>
@@ -287,11 +288,15 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
   );
 }
 
-/** A folded decision in a few words. */
-function sayField(plan: Plan, field: Field, value: FieldValue): string {
-  const rule = rulesOf('clusters')[field] as FieldRule;
-  const words = sayValue(plan, rule, value) || 'none';
-  return `${rule.label.toLowerCase()} ${words}`;
+/** Folded decisions in a few words: those that are not as usual. */
+function sayFolded(plan: Plan, fields: readonly Field[], cluster: Cluster): string {
+  const usual = fallbacks('clusters');
+  const words = fields.flatMap((field) => {
+    const rule = rulesOf('clusters')[field] as FieldRule;
+    const value: FieldValue = cluster[field];
+    return isSameValue(value, usual[field]) ? [] : [`${rule.label}: ${sayValue(plan, rule, value) || 'none'}`];
+  });
+  return words.length === 0 ? 'as usual' : words.join('; ');
 }
 
 /** The sizes of a cluster's IPv4 pods as they are: the range it has, or the one it needs. */

@@ -44,7 +44,7 @@ export function CostSide() {
       >
         <ul aria-label="By item">
           {costs.items.map(({ item, amount }) => (
-            <li key={item} className="grid grid-cols-[9rem_1fr_8rem] items-center gap-2">
+            <li key={item} className="grid grid-cols-[10.5rem_1fr_7rem] items-center gap-2">
               <span className="truncate">{item}</span>
               <span className="bg-base-200 h-2.5">
                 <span className="bg-primary block h-full" style={{ width: `${(100 * amount) / most}%` }} />
@@ -76,7 +76,7 @@ export function CostSide() {
           <tbody>
             {costs.rows.slice(0, SHOWN).map((row) => (
               <tr key={row.id} className="rule-b align-top">
-                <th scope="row" className="py-0.5 text-left font-normal">
+                <th scope="row" className="py-0.5 pr-2 text-left font-normal whitespace-nowrap">
                   <Link to={`/plans/${session.planId}/clusters/${row.clusterId}`}>{row.cluster}</Link>
                 </th>
                 <td>{row.item}</td>

@@ -28,7 +28,7 @@ export function DraftField({ rule, options, text, isChanged, problem, onText }: 
           {...common}
           className={`input input-sm w-full ${problem === undefined ? '' : 'input-error'}`}
           autoComplete="off"
-          placeholder={rule.type === 'optionalInteger' ? 'follows pods a node' : ''}
+          placeholder={rule.empty ?? ''}
           value={text}
           onChange={(event) => onText(event.target.value)}
         />

@@ -112,8 +112,10 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
   };
   return (
     <div className="min-w-0" title={rule.help}>
-      <label htmlFor={id} className="flex items-center justify-between">
-        <span className="truncate">{rule.label}</span>
+      <div className="flex items-center justify-between">
+        <label htmlFor={id} className="truncate">
+          {rule.label}
+        </label>
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
@@ -123,7 +125,7 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
         >
           <X size={12} aria-hidden />
         </button>
-      </label>
+      </div>
       {options === undefined ? (
         <input
           id={id}

@@ -63,7 +63,7 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
       options: {
         animation: false,
         maintainAspectRatio: false,
-        scales: { x: { ...axis('month'), max: until }, y: { ...axis('nodes'), max: Math.ceil(top) } },
+        scales: { x: { ...axis('month'), max: until }, y: { ...axis('nodes'), max: roundUp(top) } },
       },
     });
     return () => chart.destroy();
@@ -75,8 +75,14 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
         <canvas ref={canvas} role="img" aria-label={words} />
       </div>
       <figcaption className="quiet">
-        Line: nodes at the planned growth. Dashed: {limits.map(({ name }) => name.toLowerCase()).join(', ')}.
+        Line: nodes at the planned growth. Dashed: {limits.map(({ name }) => name).join(', ')}.
       </figcaption>
     </figure>
   );
+}
+
+/** The next half power of ten or its like, so that the axis ends on a number people say. */
+function roundUp(value: number): number {
+  const step = 10 ** Math.floor(Math.log10(Math.max(1, value))) / 2;
+  return Math.ceil(value / step) * step;
 }

@@ -1,4 +1,4 @@
-import { follow, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core';
+import { follow, holdTogether, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core';
 import type { PodSizes, PodSizesContext } from '@wide-lattice/core';
 import { Pin, PinOff } from 'lucide-react';
 import { useId, useState } from 'react';
@@ -43,6 +43,7 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
     if (!next.delete(field)) next.add(field);
     setPinned(next);
   };
+  const isHolding = holdTogether(sizes, context);
   const isMoved = fields.some(({ field }) => sizes[field] !== start[field]);
   const served = nodesServed(sizes.podRangeLength, perNodePrefix(4, sizes.podsPerNode, sizes.perNodeLength)).value;
   return (
@@ -90,8 +91,9 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
           />
         ))}
       </div>
-      <p className={`mt-1 ${refused === undefined ? 'quiet' : 'text-error'}`} aria-live="polite">
+      <p className={`mt-1 ${refused === undefined && isHolding ? 'quiet' : 'text-error'}`} aria-live="polite">
         {refused?.words ??
+          (isHolding ? '' : 'These do not hold together; move one, and the others follow. ') +
           `The range holds ${served.toLocaleString('en-US')} node prefixes of ${(2 ** (32 - sizes.perNodeLength)).toLocaleString('en-US')} addresses; surge and control nodes take theirs.`}
       </p>
     </Part>

@@ -60,7 +60,7 @@ export const templateFields: readonly SheetField<'templates'>[] = [
   { field: 'basedOnId', width: '6.4rem' },
   { field: 'namePattern', width: '7rem' },
   { field: 'networkId', width: '5.6rem' },
-  { field: 'shapeId', width: 'minmax(6rem, 0.6fr)' },
+  { field: 'shapeId', width: 'minmax(6rem, 0.6fr)', label: 'Shape' },
   { field: 'fixes', width: 'minmax(10rem, 1.6fr)' },
   { field: 'poolIds', width: 'minmax(5rem, 0.6fr)' },
 ];

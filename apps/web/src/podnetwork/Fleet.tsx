@@ -2,7 +2,6 @@ import { sayMoney } from '@wide-lattice/core';
 import type { MovedCluster, MoveOfSite, PodMode } from '@wide-lattice/core';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
-import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 
@@ -18,6 +17,25 @@ export function Fleet() {
   if (site === undefined) return <p className="quiet p-4">No cluster stands anywhere yet.</p>;
   return (
     <>
+      <Part
+        title={`If ${site.name} moved`}
+        aside={
+          <select
+            className="select select-sm w-28"
+            aria-label="Pod network to move to"
+            value={mode}
+            onChange={(event) => set({ mode: event.target.value })}
+          >
+            {modes.map((each) => (
+              <option key={each} value={each}>
+                to {each}
+              </option>
+            ))}
+          </select>
+        }
+      >
+        <Move siteId={site.id} mode={mode} />
+      </Part>
       <Part title="Pod networks by site">
         <table className="w-full" aria-label="Pod networks by site">
           <thead>
@@ -59,19 +77,6 @@ export function Fleet() {
             })}
           </tbody>
         </table>
-      </Part>
-      <Part
-        title={`If ${site.name} moved`}
-        aside={
-          <Choice
-            label="to"
-            value={mode}
-            onChoose={(to) => set({ mode: to })}
-            options={modes.map((each) => ({ value: each, label: each }))}
-          />
-        }
-      >
-        <Move siteId={site.id} mode={mode} />
       </Part>
     </>
   );

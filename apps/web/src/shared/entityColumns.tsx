@@ -60,12 +60,9 @@ function namesOf(plan: Plan, kind: Kind): Map<string, string> {
   return new Map(plan[kind].map((entity) => [entity.id, nameOf(plan, entity)]));
 }
 
-/** What an empty value means, where it is not to follow something. */
-const nullWords: Readonly<Partial<Record<FieldRule['type'], string>>> = { reference: 'any', decimal: '' };
-
 /** A field's value as it is shown. */
 export function sayValue(plan: Plan, rule: FieldRule, value: FieldValue): string {
-  if (value === null) return nullWords[rule.type] ?? 'follows';
+  if (value === null) return rule.empty ?? '';
   if (rule.type === 'reference') {
     const entity = byId<Entity>(plan[rule.to], String(value));
     return entity === undefined ? '' : nameOf(plan, entity);
@@ -95,7 +92,7 @@ export function optionsOf(plan: Plan, rule: FieldRule): Pick<CellEdit, 'options'
   const known = [...namesOf(plan, rule.to)]
     .map(([value, label]) => ({ value, label }))
     .sort((a, b) => (a.label < b.label ? -1 : 1));
-  return { options: rule.isOptional ? [{ value: '', label: 'any' }, ...known] : known };
+  return { options: rule.isOptional ? [{ value: '', label: rule.empty ?? 'none' }, ...known] : known };
 }
 
 /** Reads a typed text as a field's value; what cannot be read is handed on and refused by the rule. */

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { crowdedPrefix } from '../../test/arbitraries.js';
-import { anyWorld, applied } from '../../test/worlds.js';
+import { add, anyWorld, applied } from '../../test/worlds.js';
 import { formatPrefix } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
-import { removalOf, setOperation } from '../plan/index.js';
+import { newId, removalOf, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { evaluate, Evaluator } from './index.js';
 import type { Evaluation } from './index.js';
@@ -31,7 +31,7 @@ function picture(evaluation: Evaluation) {
 
 const anyEdit = fc.record({
   pick: fc.nat(),
-  what: fc.constantFrom('range', 'mode', 'remove', 'network', 'inUse', 'nodes', 'rename'),
+  what: fc.constantFrom('range', 'mode', 'remove', 'network', 'inUse', 'nodes', 'rename', 'pool', 'public', 'nat'),
   prefix: crowdedPrefix(4),
   network: fc.nat(),
 });
@@ -58,6 +58,21 @@ function edit(
     return [setOperation('clusters', cluster.id, { podMode: pick % 2 === 0 ? 'overlay' : 'native' })];
   if (what === 'network') return [setOperation('clusters', cluster.id, { networkId })];
   if (what === 'nodes') return [setOperation('clusters', cluster.id, { nodesHorizon: 1 + (pick % 500) })];
+  const pool = plan.nodePools[pick % Math.max(1, plan.nodePools.length)];
+  if (what === 'pool') {
+    if (pool !== undefined && pick % 3 === 0) return removalOf(plan, 'nodePools', pool.id);
+    const fields = {
+      name: `p${plan.nodePools.length}-${pick}`,
+      nodesNow: 1,
+      nodesMax: 1,
+      nodesHorizon: 1 + (pick % 40),
+    };
+    return add('nodePools', { id: newId(), clusterId: cluster.id, isPublic: pick % 2 === 0, ...fields });
+  }
+  if (what === 'public' && pool !== undefined)
+    return [setOperation('nodePools', pool.id, { isPublic: !pool.isPublic, nodesHorizon: pick % 90 })];
+  // What others hold of the site's public addresses is a limit of this one too.
+  if (what === 'nat') return [setOperation('clusters', cluster.id, { natAddresses: pick % 100 })];
   if (what === 'rename') return [setOperation('clusters', cluster.id, { name: `renamed ${pick}` })];
   return what === 'remove' ? removalOf(plan, 'clusters', cluster.id) : [];
 }

@@ -6,6 +6,8 @@ interface Common {
   readonly label: string;
   /** One line on what the field means. */
   readonly help: string;
+  /** What it means to leave it empty, in a word or two; for fields that may be. */
+  readonly empty?: string;
 }
 
 /** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value. */
@@ -120,6 +122,7 @@ const price = (label: string, help: string): FieldRule => ({
   type: 'decimal',
   label,
   help: `${help}, in the currency of the plan; empty when it is not known.`,
+  empty: 'not known',
   unit: 'a month',
   min: 0,
   max: 1_000_000,
@@ -127,7 +130,8 @@ const price = (label: string, help: string): FieldRule => ({
   isOptional: true,
   fallback: null,
 });
-const optional = (label: string, help: string, to: Kind): FieldRule => ({
+const optional = (label: string, help: string, to: Kind, empty: string): FieldRule => ({
+  empty,
   type: 'reference',
   label,
   help,
@@ -416,6 +420,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'reference',
       label: 'Site',
       help: 'Only for clusters at this site; empty for any.',
+      empty: 'any',
       to: 'sites',
       isOptional: true,
     },
@@ -433,6 +438,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'reference',
       label: 'Network',
       help: 'The network it answers in; empty when attached to none yet.',
+      empty: 'none yet',
       to: 'networks',
       isOptional: true,
     },
@@ -444,6 +450,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       'Based on',
       'The template it follows in whatever it does not fix; empty for none.',
       'templates',
+      'none',
     ),
     namePattern: {
       type: 'text',
@@ -453,8 +460,8 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       max: 60,
       fallback: '{site}',
     },
-    networkId: optional('Network', 'The network of its clusters; empty leaves it open.', 'networks'),
-    shapeId: optional('Machine shape', 'The machine shape of its clusters; empty leaves it open.', 'shapes'),
+    networkId: optional('Network', 'The network of its clusters; empty leaves it open.', 'networks', 'open'),
+    shapeId: optional('Machine shape', 'The machine shape of its clusters; empty leaves it open.', 'shapes', 'open'),
     fixes: {
       type: 'texts',
       label: 'Fixes',
@@ -477,7 +484,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
   },
   clusters: {
     name: name('What the cluster is called.'),
-    templateId: optional('Template', 'The template it was made from; empty for none.', 'templates'),
+    templateId: optional('Template', 'The template it was made from; empty for none.', 'templates', 'none'),
     siteId: { type: 'reference', label: 'Site', help: 'Where it stands.', to: 'sites', isOptional: false },
     networkId: network('The network its nodes are in.'),
     podMode: {
@@ -505,6 +512,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'reference',
       label: 'Machine shape',
       help: 'The machine shape of its nodes; empty when it is not decided.',
+      empty: 'not decided',
       to: 'shapes',
       isOptional: true,
     },
@@ -547,7 +555,12 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       fallback: 'hosted',
     },
     controlNodes: integer('Control nodes', 'Nodes of a self-run control plane.', 'nodes', 1, 9, 3),
-    controlShapeId: optional('Control shape', 'The machine shape of the control nodes.', 'shapes'),
+    controlShapeId: optional(
+      'Control shape',
+      'The machine shape of the control nodes; empty for that of its nodes.',
+      'shapes',
+      'as its nodes',
+    ),
     apiEndpoint: {
       type: 'choice',
       label: 'API endpoint',
@@ -559,6 +572,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'optionalInteger',
       label: 'Zones',
       help: 'How many of the site’s zones it is spread over, in their order; empty for all.',
+      empty: 'all',
       unit: 'zones',
       min: 1,
       max: 9,
@@ -576,6 +590,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'decimal',
       label: 'Growth a year',
       help: 'Compound growth; the nodes at the horizon follow from it. Empty follows the two counts.',
+      empty: 'from the counts',
       unit: '%',
       min: 0,
       max: 100_000,
@@ -655,6 +670,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'optionalInteger',
       label: 'Per-node prefix',
       help: 'Decided IPv4 prefix length a node; empty follows pods a node.',
+      empty: 'follows',
       unit: 'bits',
       min: 16,
       max: 30,
@@ -682,7 +698,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       options: ['nodes', 'pods'],
       fallback: 'nodes',
     },
-    shapeId: optional('Machine shape', 'Empty follows the cluster.', 'shapes'),
+    shapeId: optional('Machine shape', 'Empty follows the cluster.', 'shapes', 'as the cluster'),
     zones: {
       type: 'texts',
       label: 'Zones',
@@ -701,6 +717,7 @@ export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
       type: 'optionalInteger',
       label: 'Pods a node',
       help: 'Most pods one node may run; empty follows the cluster.',
+      empty: 'as the cluster',
       unit: 'pods',
       min: 1,
       max: 1000,

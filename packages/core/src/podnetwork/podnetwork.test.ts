@@ -4,7 +4,15 @@ import { Domains } from '../domains/index.js';
 import { setOperation, withFallbacks } from '../plan/index.js';
 import type { Cluster, Plan, PodMode, Profile, Shape } from '../plan/index.js';
 import { nativePodsPerNode } from '../sizing/index.js';
-import { comparePodNetworks, criteria, fullMeshSessions, reflectedSessions, wirePaths } from './index.js';
+import {
+  advertisedPrefixes,
+  comparePodNetworks,
+  criteria,
+  fullMeshSessions,
+  moveSite,
+  reflectedSessions,
+  wirePaths,
+} from './index.js';
 
 const shape = (fields: Partial<Shape>) =>
   withFallbacks('shapes', {
@@ -136,4 +144,114 @@ test('paths: the smallest part decides, tunnels wrap on their part, and a way th
   expect(to('coast-radar')).toMatchObject({ by: 'radar-tunnel', packet: { value: 1438 }, isNarrowing: true });
   expect(to('models')).toMatchObject({ packet: { value: 1500 }, isNarrowing: false });
   expect(to('coaches')).toMatchObject({ isPlanned: true });
+});
+
+describe('families, wishes, kernels and encryption', () => {
+  const world = (fields: Partial<Cluster>, of: Partial<Shape> = {}) =>
+    applied(ground(1), [
+      ...add('pools', pool('p', '10.0.0.0/12'), pool('v6', 'fd00::/40', { purposes: ['node', 'pod'] })),
+      ...add('shapes', shape({ interfaces: 4, slotsPerInterface: 15, podCap: 250, ...of })),
+      ...add('clusters', cluster('c', { nodesHorizon: 100, shapeId: testId('shapes', 1), podsPerNode: 50, ...fields })),
+    ]);
+  const families = (plan: Plan) => comparePodNetworks(plan, testId('clusters', 1))?.families ?? [];
+  const excluded = (plan: Plan, family: string, of: PodMode) =>
+    families(plan)
+      .find((each) => each.family === family)
+      ?.modes.find(({ mode }) => mode === of)
+      ?.excluded.join(' ');
+
+  test('modes times families: dual stack takes a route a node and family, IPv6 no routable IPv4', () => {
+    const plan = world({});
+    expect(families(plan).map(({ family, modes }) => [family, modes.length])).toEqual([['ipv4', 3], ['ipv6', 3], ['dual', 3]]); // prettier-ignore
+    const figure = (family: string, label: string) => {
+      const routed = families(plan)
+        .find((each) => each.family === family)
+        ?.modes.find(({ mode }) => mode === 'routed');
+      const found = routed?.consequences.find((each) => each.label === label);
+      return found !== undefined && 'figure' in found ? found.figure.value : undefined;
+    };
+    expect(['ipv4', 'ipv6', 'dual'].map((family) => figure(family, 'Routes in the table'))).toEqual([100, 100, 200]);
+    expect(figure('ipv6', 'Addresses from routable space')).toBe(0);
+    // RFC 8200: 60 bytes of headers instead of 40.
+    expect(['ipv4', 'ipv6'].map((family) => figure(family, 'TCP segment'))).toEqual([1460, 1440]);
+  });
+
+  test('the cluster’s own family gives the modes and the winner', () => {
+    const plan = world({ family: 'dual' });
+    const found = comparePodNetworks(plan, testId('clusters', 1));
+    expect(found?.modes).toBe(found?.families[2]?.modes);
+    expect(found?.winner).toBe(found?.families[2]?.winner);
+  });
+
+  test('a kernel that cannot wrap, and a machine with one interface, exclude with the reason', () => {
+    expect(excluded(world({}, { encapsulations: ['none', 'ipip'] }), 'ipv4', 'overlay')).toMatch(/kernel of shape s cannot wrap packets in VXLAN/); // prettier-ignore
+    expect(excluded(world({}, { encapsulations: ['none'] }), 'ipv4', 'routed')).toBe('');
+    expect(excluded(world({ podNeeds: ['several attachments'] }, { interfaces: 1 }), 'ipv4', 'routed')).toMatch(/has one interface/); // prettier-ignore
+  });
+
+  test('encryption between nodes meets the requirement in every mode, and its headers are taken off', () => {
+    const plan = world({ podNeeds: ['encryption'], encryption: 'wireguard' });
+    expect(['overlay', 'routed', 'native'].map((of) => excluded(plan, 'ipv4', of as PodMode))).toEqual(['', '', '']);
+    const [overlay, routed] = families(plan)[0]?.modes ?? [];
+    const packet = (of: typeof overlay) =>
+      of?.consequences.find(({ label }) => label === 'Largest packet between pods');
+    // WireGuard 60 over IPv4 (from memory: 20 + 8 + 32), and VXLAN 50 within it (RFC 7348).
+    expect(packet(routed)).toMatchObject({ figure: { value: 1440 } });
+    expect(packet(overlay)).toMatchObject({ figure: { value: 1390 } });
+  });
+
+  test('a wish weighs and does not exclude', () => {
+    const plan = world({ podWishes: ['reachable', 'network policy'] });
+    const [overlay, routed] = families(plan)[0]?.modes ?? [];
+    expect([overlay?.excluded, overlay?.scores.wishes, routed?.scores.wishes]).toEqual([[], 0.5, 1]);
+  });
+});
+
+describe('a site that moves', () => {
+  test('to native: addresses of all clusters together, the pool that is exhausted, more nodes where a shape holds fewer pods', () => {
+    const plan = applied(ground(1), [
+      // Room for one cluster's native pods, not for two: 100 × 110 + 2 are a /18 each.
+      ...add('pools', pool('small', '10.0.0.0/18', { purposes: ['pod'] })),
+      ...add('shapes', shape({ interfaces: 4, slotsPerInterface: 15, podCap: 250, price: 10 })),
+      ...add(
+        'clusters',
+        cluster('a', { nodesHorizon: 100, isBuilt: true }),
+        cluster('b', { nodesHorizon: 100, shapeId: testId('shapes', 1) }),
+      ),
+    ]);
+    const move = moveSite(plan, testId('sites', 1), 'native');
+    expect(move.clusters.map(({ without, isRebuild }) => [without.length, isRebuild])).toEqual([[0, true], [1, false]]); // prettier-ignore
+    expect(move.exhausted).toEqual(['small']);
+    expect(move.clusters.map(({ before, after }) => after.addresses - before.addresses)).toEqual([16_384, 16_384]);
+    // 58 of 110 wanted pods fit on a node: 11,000 pods need 190 nodes.
+    expect(move.clusters[1]?.after).toMatchObject({ nodes: 190 });
+    expect((move.clusters[1]?.after.monthly ?? 0) - (move.clusters[1]?.before.monthly ?? 0)).toBe(900);
+    expect(move.clusters[0]?.after.monthly).toBeNull();
+  });
+
+  test('what each takes in the mode it moves to is what the comparison of that cluster says', () => {
+    const plan = demoPlan();
+    for (const site of plan.sites.slice(0, 4))
+      for (const to of ['overlay', 'routed', 'native'] as const)
+        for (const { clusterId, after } of moveSite(plan, site.id, to).clusters) {
+          const compared = comparePodNetworks(plan, clusterId)?.modes.find(({ mode }) => mode === to);
+          const figure = (label: string) => {
+            const found = compared?.consequences.find((each) => each.label === label);
+            return found !== undefined && 'figure' in found ? found.figure.value : undefined;
+          };
+          expect([after.addresses, after.routes]).toEqual([figure('Addresses from routable space'), figure('Routes in the table')]); // prettier-ignore
+        }
+  });
+
+  test('where the provider gives none, it says so', () => {
+    const plan = demoPlan();
+    const orrery = plan.sites.find(({ name }) => name === 'Orrery east')?.id ?? '';
+    expect(moveSite(plan, orrery, 'native').cannot).toMatch(/gives pods no addresses/);
+    expect(moveSite(plan, orrery, 'overlay').cannot).toBe('');
+  });
+});
+
+test('prefixes advertised: one a node and family, or one a family where they are summed up (RFC 4271 9.2.2.2)', () => {
+  expect(advertisedPrefixes(63, 2, false).value).toBe(126);
+  expect(advertisedPrefixes(63, 2, true).value).toBe(2);
 });

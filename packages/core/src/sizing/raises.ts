@@ -8,7 +8,7 @@ import { perNodeOf, servicesWithAddress } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { MAX_SERVICE_HOST_BITS } from './serviceRange.js';
 import type { Sizing } from './sizingOf.js';
-import { entryInNodeSubnet, nodeSubnetDemand, podSubnetDemand, reservedIn } from './subnetDemand.js';
+import { entryInNodeSubnet, nodeSubnetDemand, podSubnetDemand, reservedIn, subnetZones } from './subnetDemand.js';
 
 /** One way to raise a limit, with what it costs. */
 export interface Raise {
@@ -67,7 +67,7 @@ export function raiseSubnets({ sizing, purpose, zone, length, target }: SubnetRa
     raises.push({
       ...free,
       words: `Entry addresses in subnets of their own: that leaves ${sayNumber(entry)} for nodes.`,
-      addresses: 2 ** bitsFor(entry + reserved),
+      addresses: subnetZones(sizing).length * 2 ** bitsFor(entry + reserved),
     });
   if (purpose === 'pod') {
     const pods = Math.floor(((sizeOf(length) - reserved) / demand) * sizing.podsPerNode);

@@ -1,0 +1,134 @@
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { contains } from '../address/index.js';
+import { demoPlan } from '../demo/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { byId, rangeOf, setOperation, withRebuilds } from '../plan/index.js';
+import type { Cluster, Plan, Template } from '../plan/index.js';
+import { MOST_STAMPED, readStampList, stampTemplate, templateEffects } from './index.js';
+
+const SITES = 200;
+const template = testId('templates', 1);
+const world = (): Plan =>
+  applied(ground(1), [
+    ...add('sites', ...Array.from({ length: SITES + 1 }, (_, i) => ({ id: testId('sites', 2 + i), name: `Pier ${i}`, kind: 'edge' as const, profileId: testId('profiles', 1), zones: ['z'] }))), // prettier-ignore
+    ...add('pools', pool('all', '10.0.0.0/9'), pool('kiosks', '10.128.0.0/12'), pool('inside', '100.64.0.0/10', { purposes: ['pod', 'service'], isShared: true })), // prettier-ignore
+    ...add('templates', {
+      name: 'kiosk',
+      namePattern: 'kiosk-{site}',
+      networkId: testId('networks', 1),
+      fixes: ['podMode=overlay', 'nodesNow=2', 'nodesHorizon=6', 'podsPerNode=30', 'services=40'],
+      poolIds: [testId('pools', 2)],
+    }),
+  ]);
+const list = Array.from({ length: SITES }, (_, i) => `Pier ${i}`).join('\n');
+
+describe('stamping', () => {
+  test('200 pasted sites: a cluster each, all its ranges, within the pools of the template, and nothing conflicts', () => {
+    const plan = world();
+    const stamp = stampTemplate(plan, template, readStampList(list));
+    expect([stamp.clusters.length, stamp.problems, stamp.proposal.refusals]).toEqual([SITES, [], []]);
+    const after = applied(plan, stamp.operations);
+    const evaluation = evaluate(after);
+    expect(evaluation.findings().filter(({ severity }) => severity === 'error')).toEqual([]);
+    for (const { figures, cluster: made } of evaluation.clusters) {
+      expect(figures.needs.every(({ allocation }) => allocation !== undefined)).toBe(true);
+      expect(made).toMatchObject({ templateId: template, podMode: 'overlay', nodesHorizon: 6, podsPerNode: 30 });
+    }
+    const own = rangeOf(byId(after.pools, testId('pools', 2)) as { prefix: string });
+    expect(after.allocations.filter(({ purpose }) => purpose === 'node').every((range) => contains(own, rangeOf(range)))).toBe(true); // prettier-ignore
+    expect(after.clusters[0]?.name).toBe('kiosk-pier-0');
+  });
+
+  test('lines that cannot be are said with their place, and the others are made', () => {
+    const rows = readStampList('Pier 1\r\n\nNowhere\nPier 1\npier 2\tmine\nPier 3, mine');
+    const { clusters, problems } = stampTemplate(world(), template, rows);
+    expect(clusters.map(({ name }) => name)).toEqual(['kiosk-pier-1', 'mine']);
+    expect(problems.map(({ line, message }) => `${line} ${message}`)).toEqual([
+      '2 There is no site "Nowhere".',
+      '3 The name "kiosk-pier-1" is taken.',
+      '5 The name "mine" is taken.',
+    ]);
+  });
+
+  test('more lines than are taken at once are refused whole, and say the limit', () => {
+    const rows = Array.from({ length: MOST_STAMPED + 1 }, () => ({ siteName: 'Pier 1', clusterName: '' }));
+    const { operations, problems } = stampTemplate(world(), template, rows);
+    expect(operations).toEqual([]);
+    expect(problems[0]?.message).toContain(String(MOST_STAMPED));
+  });
+
+  test('where the template leaves the network open, it is the one that is there already', () => {
+    const plan = applied(world(), [setOperation('templates', template, { networkId: null })]);
+    expect(stampTemplate(plan, template, [{ siteName: 'Pier 1', clusterName: '' }]).problems[0]?.message).toMatch(/No network is known/); // prettier-ignore
+    const there = applied(plan, add('clusters', cluster('old', { siteId: testId('sites', 3) })));
+    expect(stampTemplate(there, template, [{ siteName: 'Pier 1', clusterName: '' }]).clusters[0]?.networkId).toBe(testId('networks', 1)); // prettier-ignore
+  });
+});
+
+describe('a change of a template', () => {
+  const made = (fields: Partial<Cluster>) => cluster('', { templateId: template, podMode: 'overlay', nodesNow: 2, nodesHorizon: 6, podsPerNode: 30, services: 40, ...fields }); // prettier-ignore
+  const plan = applied(
+    world(),
+    add(
+      'clusters',
+      made({ name: 'a follows' }),
+      made({ name: 'b built', isBuilt: true }),
+      made({ name: 'c drifted', services: 99 }),
+      made({ name: 'd own mode', podMode: 'native' }),
+      cluster('other'),
+    ),
+  );
+  const present = plan.templates[0] as Template;
+  const changed = (fixes: readonly string[]): Template => ({ ...present, fixes });
+  const states = (fixes?: readonly string[]) =>
+    templateEffects(plan, template, fixes === undefined ? undefined : changed(fixes)).map(({ clusterName, state }) => `${clusterName}: ${state}`); // prettier-ignore
+  const swap = (from: string, to: string) => present.fixes.map((fix) => (fix === from ? to : fix));
+
+  test('as it is, what drifted is named and the others are alike', () =>
+    expect(states()).toEqual(['a follows: alike', 'b built: alike', 'c drifted: drifted', 'd own mode: drifted']));
+
+  test('a count is accepted, also by a built cluster; its own way is told apart from the change', () => {
+    expect(states(swap('nodesHorizon=6', 'nodesHorizon=9'))).toEqual(['a follows: accepts', 'b built: accepts', 'c drifted: drifted', 'd own mode: drifted']); // prettier-ignore
+    const [, , drifted] = templateEffects(plan, template, changed(swap('nodesHorizon=6', 'nodesHorizon=9')));
+    expect(drifted?.gaps.map(({ field, isFollowing }) => [field, isFollowing])).toEqual(expect.arrayContaining([['services', false], ['nodesHorizon', true]])); // prettier-ignore
+  });
+
+  test('a locked decision needs a rebuild of what is built', () =>
+    expect(states(swap('podMode=overlay', 'podMode=native'))).toEqual(['a follows: accepts', 'b built: rebuild', 'c drifted: drifted', 'd own mode: alike'])); // prettier-ignore
+
+  test('a field that was open before is nobody’s own way', () =>
+    expect(states([...present.fixes, 'surgePercent=30'])[0]).toBe('a follows: accepts'));
+
+  test('applied to a part: these are alike afterwards, the rest is as it was; a rebuild goes into the ledger', () => {
+    const next = changed(swap('podMode=overlay', 'podMode=routed'));
+    const effects = templateEffects(plan, template, next);
+    const chosen = effects.filter(({ clusterName }) => clusterName.startsWith('a') || clusterName.startsWith('b'));
+    const operations = [
+      setOperation('templates', template, { fixes: next.fixes }),
+      ...chosen.flatMap((effect) => effect.operations),
+    ];
+    const after = applied(plan, withRebuilds(plan, operations, { reason: 'r', decidedOn: '2026-11-23', decidedBy: 'm' })); // prettier-ignore
+    expect(templateEffects(after, template).map(({ state }) => state)).toEqual(['alike', 'alike', 'drifted', 'drifted']); // prettier-ignore
+    expect(after.rebuilds.map(({ clusterId }) => clusterId)).toEqual([testId('clusters', 2)]);
+  });
+
+  test('a template based on another follows it in what it does not fix, and so do its clusters', () => {
+    const based = applied(plan, [
+      ...add('templates', { id: testId('templates', 2), name: 'night kiosk', basedOnId: template, fixes: ['services=7'] }),
+      ...add('clusters', { id: testId('clusters', 9), ...made({ name: 'n', templateId: testId('templates', 2), services: 7 }) }),
+    ]); // prettier-ignore
+    const [night] = templateEffects(based, testId('templates', 2), undefined);
+    expect(night?.state).toBe('alike');
+    const through = templateEffects(based, template, changed(swap('nodesHorizon=6', 'nodesHorizon=9')));
+    expect(through.find(({ clusterName }) => clusterName === 'n')).toMatchObject({ state: 'accepts' });
+    const own = templateEffects(based, template, changed(swap('services=40', 'services=50')));
+    expect(own.find(({ clusterName }) => clusterName === 'n')).toMatchObject({ state: 'alike' });
+  });
+
+  test('the demo: 24 kiosks, one of which went its own way', () => {
+    const demo = demoPlan();
+    const effects = templateEffects(demo, demo.templates[1]?.id ?? '');
+    expect(effects).toHaveLength(24);
+    expect(effects.filter(({ state }) => state !== 'alike').map(({ clusterName }) => clusterName)).toEqual(['kiosk-quoy']); // prettier-ignore
+  });
+});
