@@ -53,7 +53,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     .fill(
       '- name: depot-a\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: 8\n- name: depot-b\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: -8\n',
     );
-  await expect(page.getByText('Nodes at horizon: -8 is outside 1 to 20000 nodes.')).toBeVisible();
+  await expect(page.getByText('Nodes at horizon: -8 is outside 0 to 20000 nodes.')).toBeVisible();
   await page.getByRole('button', { name: 'Take 1 good rows' }).click();
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   const form = page.getByRole('dialog');
@@ -151,7 +151,7 @@ test('6 quick find answers addresses, prefixes and names; figures open their wor
     .getByRole('button', { name: /256 nodes|33 nodes/ })
     .first()
     .click();
-  await expect(page.getByRole('dialog')).toContainText('nodes at horizon + ⌈nodes × surge⌉');
+  await expect(page.getByRole('dialog')).toContainText('nodes + ⌈nodes × surge⌉');
   await expect(page.getByRole('dialog')).toContainText('Common practice');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);

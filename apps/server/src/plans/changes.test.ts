@@ -8,6 +8,7 @@ import {
   propose,
   removalOf,
   setOperation,
+  withRebuilds,
   writePlanFile,
 } from '@wide-lattice/core';
 import type { Operation, Plan, Site } from '@wide-lattice/core';
@@ -226,6 +227,39 @@ describe('two people at once', () => {
     await client.change(await newPlan(), 7, [setOperation('clusters', cluster(0), { nodesNow: 1 })]).expect(409);
   });
 
+  test('what is locked in a built cluster is refused without a rebuild, stored with one, and taken back', async () => {
+    const planId = await newPlan();
+    const change = setOperation('clusters', cluster(0), { podMode: 'overlay' });
+    const { body } = await client.change(planId, 0, [change]).expect(422);
+    expect(body).toMatchObject({ problems: [{ code: 'cluster.locked', field: 'podMode' }] });
+    const decision = { reason: 'Subnets are full', decidedOn: '2026-11-23', decidedBy: 'Tester' };
+    await client.change(planId, 0, withRebuilds(demo, [change], decision)).expect(200);
+    const { plan } = await read(planId);
+    expect(plan.rebuilds).toHaveLength(demo.rebuilds.length + 1);
+    expect(plan.rebuilds.at(-1)).toMatchObject({ clusterId: cluster(0), ...decision });
+    const { body: made } = await client.get(`/plans/${planId}/changes?after=0`).expect(200);
+    const [first] = (Array.isArray(made) ? made : (made as { items: unknown[] }).items) as { inverse: Operation[] }[];
+    await client.change(planId, 1, first?.inverse ?? [], { reverts: 1 }).expect(200);
+    expect((await read(planId)).plan).toEqual(demo);
+  });
+
+  test('node pools and templates are stored and removed with what they belong to', async () => {
+    const planId = await newPlan();
+    const [pool] = demo.nodePools;
+    const [, kiosk] = demo.templates;
+    const operations = [
+      setOperation('nodePools', pool?.id ?? '', { labels: ['a=b'], podsPerNode: 40, isPublic: true }),
+      setOperation('templates', kiosk?.id ?? '', { fixes: ['services=50'], basedOnId: null }),
+      ...removalOf(demo, 'clusters', cluster(2)),
+    ];
+    await client.change(planId, 0, operations).expect(200);
+    const expected = applyOperations(demo, operations);
+    expect((await read(planId)).plan).toEqual(expected.ok ? expected.plan : undefined);
+    const gone = removalOf(demo, 'clusters', cluster(0));
+    await client.change(planId, 1, gone).expect(200);
+    expect((await read(planId)).plan.nodePools).toEqual([]);
+  });
+
   test('open browsers on both servers are told of a new revision', async () => {
     const planId = await newPlan();
     const revisions = async (server: NestExpressApplication) => {
@@ -313,7 +347,10 @@ describe('the database holds its own rules', () => {
     await expect(database.query('UPDATE cluster SET name = "same" WHERE planId = ?', [planId])).rejects.toThrow(
       /Duplicate/,
     );
-    await expect(database.query('UPDATE cluster SET nodesHorizon = 0 WHERE planId = ?', [planId])).rejects.toThrow(
+    await expect(database.query('UPDATE cluster SET nodesHorizon = -1 WHERE planId = ?', [planId])).rejects.toThrow(
+      /CONSTRAINT|constraint/,
+    );
+    await expect(database.query('UPDATE node_pool SET nodesMax = 1 WHERE planId = ?', [planId])).rejects.toThrow(
       /CONSTRAINT|constraint/,
     );
     await expect(database.query('UPDATE pool SET family = 5 WHERE planId = ?', [planId])).rejects.toThrow(

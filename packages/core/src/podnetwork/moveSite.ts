@@ -15,7 +15,7 @@ import {
 import type { Sizing } from '../sizing/index.js';
 
 /** What one cluster takes in a mode. */
-export interface Takes {
+interface Takes {
   /** IPv4 addresses of routable space for its pods. */
   readonly addresses: number;
   readonly routes: number;

@@ -15,7 +15,7 @@ export interface Growth {
 }
 
 /** Growth is followed this far: 100 years. */
-export const LAST_MONTH = 1200;
+const LAST_MONTH = 1200;
 
 /**
  * Nodes wanted in a month, not rounded. Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through

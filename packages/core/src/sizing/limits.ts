@@ -64,7 +64,7 @@ interface Bound {
 }
 
 /** Counting stops here: more nodes than any node part of a pod range can tell apart. */
-export const MOST_COUNTED = 65_536;
+const MOST_COUNTED = 65_536;
 /** Pods a cluster may run. From memory: stated limits of the Kubernetes API. */
 export const PODS_PER_CLUSTER = 150_000;
 /** Ports 30000 to 32767. From memory: Kubernetes API, NodePort range. */

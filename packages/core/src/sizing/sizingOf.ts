@@ -38,7 +38,7 @@ export interface LonePods {
 }
 
 /** Control nodes of a self-run cluster with the spare of a rolling upgrade and their virtual addresses; all 0 when it is hosted. */
-export interface ControlDemand {
+interface ControlDemand {
   readonly nodes: number;
   readonly shape: Shape | undefined;
   readonly spare: number;

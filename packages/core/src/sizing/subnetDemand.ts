@@ -6,7 +6,7 @@ import type { Sizing } from './sizingOf.js';
 import { saySurge, withSurge } from './surge.js';
 
 /** One thing that takes addresses in a subnet. */
-export interface SubnetPart {
+interface SubnetPart {
   readonly name: string;
   /** "⌈40 ÷ 3⌉ = 14, with surge 16"; empty for a plain count. */
   readonly how: string;

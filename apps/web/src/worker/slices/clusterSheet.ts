@@ -61,7 +61,7 @@ interface ShownSubnet extends SubnetDemand {
 }
 
 /** One item of what the cluster costs a month. */
-export interface ShownCost {
+interface ShownCost {
   readonly item: string;
   readonly now: ShownFigure | undefined;
   readonly horizon: ShownFigure | undefined;

@@ -4,7 +4,7 @@ import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
 /** One item of one cluster's cost. */
-export interface CostRow {
+interface CostRow {
   readonly id: string;
   readonly clusterId: string;
   readonly cluster: string;

@@ -1,0 +1,209 @@
+import { expect, test } from './fixtures.js';
+
+const cluster = (n: number) => `019aa000-0007-7000-8000-${n.toString(16).padStart(12, '0')}`;
+const [north, harbour, tide, timetable] = [1, 3, 4, 7].map(cluster);
+
+test('what runs out first: every limit on one scale, with month, working and the cheapest way to raise it', async ({
+  page,
+  open,
+}) => {
+  await open(`clusters/${north}`);
+  const limits = page.getByRole('table', { name: 'What runs out first' });
+  const snat = limits.getByRole('row').filter({ hasText: 'SNAT ports' });
+  // 3 addresses × 63 nodes, less surge.
+  await expect(snat).toContainText('170');
+  await expect(snat).toContainText('ports a node instead of 1,024');
+  await page.getByRole('button', { name: /farther away/ }).click();
+  for (const name of ['NodePorts', 'Balancer members', 'Public addresses', 'Pods a cluster', 'Clusters a site'])
+    await expect(limits.getByRole('rowheader', { name })).toBeVisible();
+  await snat.getByRole('button', { name: '170' }).click();
+  await expect(page.getByRole('dialog')).toContainText('170 nodes ask for 189 of 189; 171 would ask for');
+});
+
+test('a self-run control plane changes the sizes while it is typed, and what each subnet holds is listed', async ({
+  page,
+  open,
+}) => {
+  await open(`clusters/${timetable}`);
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right).toContainText('33 nodes');
+  await page.locator('summary').filter({ hasText: 'Control plane' }).click();
+  await page.getByLabel('Control plane').selectOption('self-run');
+  await expect(right).toContainText('37 nodes');
+  const subnets = page.getByRole('table', { name: 'What each node subnet holds' });
+  await expect(subnets.getByRole('row', { name: /Control nodes and one spare/ })).toContainText('2');
+  await page.getByLabel(/^Control nodes/).fill('4');
+  await expect(page.getByText('4 control nodes bear no more failures than 3').first()).toBeVisible();
+  await page.getByLabel(/^Control nodes/).fill('3');
+  await page.getByRole('button', { name: 'Store' }).click();
+  await expect(right).toContainText('As stored');
+});
+
+test('what cannot be is said at its field and in the consequences, and nothing else breaks', async ({ page, open }) => {
+  await open(`clusters/${tide}`);
+  const right = page.getByRole('region', { name: 'Consequences' });
+  for (const [label, value, words] of [
+    [/^Zones/, '9', 'Orrery east has 3 zones, and 9 are wanted'],
+    [/^Pods a node \(/, '300', 'a node of shape orrery-m16 runs at most 256 pods'],
+    [/^Per-node prefix/, '30', 'a /30 has 4 addresses'],
+  ] as const) {
+    await page.getByLabel(label).first().fill(value);
+    await expect(right.getByRole('alert')).toContainText(`Cannot be computed because ${words}`);
+    await expect(page.getByRole('region', { name: 'Decisions' })).toContainText(words);
+    await expect(page.getByRole('table', { name: 'What runs out first' })).toBeVisible();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(right.getByRole('alert')).toHaveCount(0);
+  }
+  await page.getByLabel(/^Zones/).fill('0');
+  await expect(page.getByText('Zones: 0 is outside 1 to 9 zones.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Store' })).toBeDisabled();
+});
+
+test('sizes that hang together: one moves, the others follow, pins stay, and what follows becomes decisions', async ({
+  page,
+  open,
+}) => {
+  await open(`clusters/${harbour}`);
+  const part = page.getByRole('region', { name: 'Sizes that hang together' });
+  const field = (name: string) => part.getByRole('textbox', { name });
+  await expect(field('Pod range')).toHaveValue('/18');
+  await field('Nodes').fill('200');
+  await expect(field('Pod range')).toHaveValue('/16');
+  await part.getByRole('button', { name: 'Pin pod range' }).click();
+  await field('Nodes').fill('400');
+  await expect(field('Pod range')).toHaveValue('/16');
+  await expect(field('Per-node prefix')).toHaveValue('/25');
+  await expect(field('Pods a node')).toHaveValue('64');
+  await part.getByRole('button', { name: 'Pin pods a node' }).click();
+  await field('Nodes').fill('900');
+  await expect(part).toContainText(
+    'Cannot be computed because the nodes of 900 cannot be while the pod range, the pods a node are pinned',
+  );
+  await field('Nodes').fill('300');
+  await part.getByRole('button', { name: 'Take as decisions' }).click();
+  await expect(page.getByLabel('Nodes at horizon (nodes)')).toHaveValue('300');
+  await expect(page.getByLabel('Pods a node (pods)')).toHaveValue('64');
+  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('As typed, not stored yet');
+});
+
+test('a node pool with bounds that cannot be is refused at the field, and a good one adds its nodes', async ({
+  page,
+  open,
+}) => {
+  await open('demand?show=nodePools');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  const form = page.getByRole('dialog');
+  await form.getByLabel('Cluster').selectOption({ label: 'timetable' });
+  await form.getByLabel('Name').fill('rush-hour');
+  await form.getByLabel('Now').fill('2');
+  await form.getByLabel('Least').fill('5');
+  await form.getByLabel('Most').fill('4');
+  await form.getByLabel('At horizon').fill('6');
+  await form.getByRole('button', { name: 'Add' }).click();
+  await expect(form.getByRole('alert')).toContainText('Most (4) is below least (5).');
+  await form.getByLabel('Least').fill('0');
+  await form.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('grid', { name: 'Node pools' })).toContainText('rush-hour');
+  await page.getByRole('grid', { name: 'Node pools' }).getByText('rush-hour').click();
+  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('11 to 36');
+});
+
+test('a template change shows what it does to each cluster, and is applied to those that are chosen', async ({
+  page,
+  open,
+}) => {
+  await open('demand?show=templates');
+  await page.getByRole('grid', { name: 'Templates' }).getByText('ticket kiosk').click();
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right).toContainText('1 have drifted');
+  await right.getByLabel('Nodes at horizon', { exact: true }).fill('12');
+  await expect(right.getByRole('heading', { name: '23 accept it' })).toBeVisible();
+  await right.getByRole('checkbox', { name: /kiosk-ardle/ }).uncheck();
+  await right.getByRole('button', { name: 'Store, apply to 22' }).click();
+  await expect(right.getByRole('heading', { name: '2 have drifted' })).toBeVisible();
+  await expect(right).toContainText('22 alike');
+  await page.getByRole('button', { name: 'Clusters' }).click();
+  const sheet = page.getByRole('grid', { name: 'Clusters' });
+  await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-brae' })).toContainText('12');
+  await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-ardle' })).not.toContainText('12');
+});
+
+test('a template is stamped over a pasted list; a line that cannot be is named, the others get their ranges', async ({
+  page,
+  open,
+}) => {
+  await open('demand?show=templates&template=019aa000-000e-7000-8000-000000000002');
+  await page.getByRole('button', { name: 'Stamp over sites' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Sites, one a line').fill('Basalt hall\nNowhere\nArdle pier, kiosk-ardle-2');
+  await expect(dialog).toContainText('Line 2: There is no site "Nowhere".');
+  await expect(dialog).toContainText('2 clusters, 6 ranges');
+  await dialog.getByRole('button', { name: 'Make 2 clusters' }).click();
+  await expect(dialog).toHaveCount(0);
+  await page.getByRole('link', { name: 'Board', exact: true }).click();
+  await page.getByLabel('Filter the board').fill('kiosk-ardle-2');
+  await expect(page.getByRole('row').filter({ hasText: 'kiosk-ardle-2' })).toContainText('100.80.');
+});
+
+test('what is locked changes as a rebuild with its reason, stands in the ledger, and is taken back whole', async ({
+  page,
+  open,
+}) => {
+  await open(`pod-network?cluster=${north}`);
+  const table = page.getByRole('table', { name: 'Pod networks for booking-north' });
+  await table.getByRole('button', { name: 'Rebuild as routed' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Pod network: native to routed');
+  await expect(dialog.getByRole('button', { name: 'Plan the rebuild' })).toBeDisabled();
+  await dialog.getByRole('button', { name: 'Leave it locked' }).click();
+  await expect(table.getByRole('columnheader', { name: /Native now/ })).toBeVisible();
+  await table.getByRole('button', { name: 'Rebuild as routed' }).click();
+  await dialog.getByLabel('Reason').fill('Subnets of the north are full');
+  await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
+  await expect(table.getByRole('columnheader', { name: /Routed now/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Locked decisions' }).click();
+  await page.getByRole('link', { name: 'Ledger to print' }).click();
+  await expect(page.getByRole('heading', { name: /Ledger of locked decisions/ })).toBeVisible();
+  await expect(page.getByText('Subnets of the north are full')).toBeVisible();
+  await expect(page.getByText('Pod network: native to routed')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Subnets of the north are full')).toHaveCount(0);
+  // The sheet asks the same.
+  await open('pod-network?cols=name,podMode,family');
+  const cell = page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'booking-north' });
+  await cell.getByText('native').dblclick();
+  await page.getByRole('combobox', { name: /Pod network of booking-north/ }).selectOption('overlay');
+  await expect(page.getByRole('dialog')).toContainText('Pod network: native to overlay');
+});
+
+test('the fleet: what a move of a whole site would take', async ({ page, open }) => {
+  await open('pod-network?side=fleet');
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right).toContainText('+6,144');
+  await right.getByRole('button', { name: 'Orrery east' }).click();
+  await expect(right).toContainText('Orrery gives pods no addresses from subnets.');
+  await right.getByLabel('Pod network to move to').selectOption('overlay');
+  await expect(right).toContainText('All its pod ranges find a place.');
+  await expect(right.getByRole('row').filter({ hasText: 'tide-models' })).toContainText('−216');
+});
+
+test('money: now and at the horizon, what cannot be computed, and what drives the difference between versions', async ({
+  page,
+  open,
+}) => {
+  await open('demand?side=cost');
+  const right = page.getByRole('region', { name: 'Consequences' });
+  await expect(right.getByRole('heading', { name: /crowns a month/ })).toBeVisible();
+  await expect(right).toContainText('cannot be computed: no machine shape is decided');
+  const now = await right.getByRole('heading', { name: /crowns a month/ }).textContent();
+  await right.getByRole('button', { name: 'at the horizon' }).click();
+  await expect(right.getByRole('heading', { name: /crowns a month/ })).not.toHaveText(now ?? '');
+  await open(`clusters/${tide}`);
+  await page.getByLabel('Machine shape').selectOption({ label: 'orrery-m4' });
+  await page.getByRole('button', { name: 'Store' }).click();
+  await open('history?show=versions&from=0');
+  const drivers = page.getByRole('table', { name: 'What drives the difference' });
+  // 60 nodes × (104 − 416).
+  await expect(drivers.getByRole('row').nth(1)).toContainText('tide-models: Nodes');
+  await expect(drivers.getByRole('row').nth(1)).toContainText('−18,720.00');
+});
