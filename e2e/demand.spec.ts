@@ -172,7 +172,7 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   await open('pod-network?cols=name,podMode,family');
   const cell = page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'booking-north' });
   await cell.getByText('native').dblclick();
-  await page.getByRole('combobox', { name: /Pod network of booking-north/ }).selectOption('overlay');
+  await page.getByRole('grid', { name: 'Clusters' }).getByRole('combobox').selectOption('overlay');
   await expect(page.getByRole('dialog')).toContainText('Pod network: native to overlay');
 });
 
