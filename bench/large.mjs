@@ -11,6 +11,7 @@ import {
   prefixAround,
   propose,
   rangesNeeded,
+  sizingOf,
   setOperation,
   usesOfPlan,
   VerdictEngine,
@@ -78,10 +79,9 @@ if (!applyOperations(empty, proposal.operations).ok) process.exitCode = 1;
 
 /** What a proposal does without its aims: no growth, no summaries, no stability, no look at what others have. */
 function bareProposal(plan) {
-  const needs = plan.clusters.flatMap((cluster) => {
-    const site = byId(plan.sites, cluster.siteId);
-    return rangesNeeded(cluster, site, byId(plan.profiles, site.profileId)).map((need) => ({ cluster, need }));
-  });
+  const needs = plan.clusters.flatMap((cluster) =>
+    rangesNeeded(sizingOf(plan, cluster)).map((need) => ({ cluster, need })),
+  );
   const prefixes = bareFreeList(needs.map(({ need }) => need.length.value));
   return needs.map(({ cluster, need }, i) =>
     addOperation('allocations', {

@@ -13,6 +13,7 @@ import type {
   PodRequirement,
 } from '../plan/index.js';
 import {
+  bitsFor,
   countsAtHorizon,
   familiesOf,
   nativePodsPerNode,
@@ -22,7 +23,7 @@ import {
   rangesNeeded,
   sizingOf,
 } from '../sizing/index.js';
-import type { Sizing } from '../sizing/index.js';
+import type { Need, Sizing } from '../sizing/index.js';
 import { efficiency, encapsulations, segmentSize } from '../wire/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
@@ -274,16 +275,19 @@ function exclusions(context: Context, pods: number, packet: number): string[] {
 /** The pod range that no pool has room for in this mode; the cluster's present pod ranges count as free. */
 function rangeThatFindsNoPlace({ plan, cluster, space }: Context): string | undefined {
   const demands = demandsOf(plan, cluster).filter(({ need }) => need.purpose === 'pod');
-  // One range only asks; several take their places one after the other, in a space of their own.
-  const several = demands.length > 1 ? withoutOwnPods(plan, cluster) : undefined;
-  for (const { need, demand } of demands) {
-    const largest = several === undefined ? space.largestFor(demand)?.prefix.length : undefined;
-    const isPlaced =
-      several === undefined ? largest !== undefined && largest <= demand.length : several.place(demand) !== undefined;
-    if (isPlaced) continue;
-    return `No pool has room for a /${need.length.value} pod range${need.zone === '' ? '' : ` in zone ${need.zone}`}.`;
-  }
-  return undefined;
+  const lengths = demands.map(({ demand }) => space.largestFor(demand)?.prefix.length ?? Number.POSITIVE_INFINITY);
+  const none = demands.find(({ demand }, i) => (lengths[i] ?? 0) > demand.length);
+  if (none !== undefined) return sayMissing(none.need);
+  // Equal subnets of several zones fit for sure in one block of them all: only where none is free are they placed one by one.
+  const spare = bitsFor(demands.length);
+  if (demands.every(({ demand }, i) => (lengths[i] ?? 0) + spare <= demand.length)) return undefined;
+  const own = withoutOwnPods(plan, cluster);
+  const missing = demands.find(({ demand }) => own.place(demand) === undefined)?.need;
+  return missing === undefined ? undefined : sayMissing(missing);
+}
+
+function sayMissing({ length, zone }: Need): string {
+  return `No pool has room for a /${length.value} pod range${zone === '' ? '' : ` in zone ${zone}`}.`;
 }
 
 function routableAddresses({ cluster, sizing }: Context): Figure {

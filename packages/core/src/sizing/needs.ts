@@ -56,7 +56,7 @@ export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(si
         ]),
     ...(cluster.hasEntrySubnets
       ? inZones('entry', family, () => {
-          const parts = [{ name: 'Entry addresses', how: '', addresses: cluster.entryAddresses }];
+          const parts = [{ name: 'Entry addresses', how: () => '', addresses: cluster.entryAddresses }];
           return subnetLength('Entry subnet needed', { parts, addresses: cluster.entryAddresses }, reserved);
         })
       : []),

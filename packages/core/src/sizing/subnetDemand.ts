@@ -8,8 +8,8 @@ import { saySurge, withSurge } from './surge.js';
 /** One thing that takes addresses in a subnet. */
 interface SubnetPart {
   readonly name: string;
-  /** "⌈40 ÷ 3⌉ = 14, with surge 16"; empty for a plain count. */
-  readonly how: string;
+  /** "⌈40 ÷ 3⌉ = 14, with surge 16"; empty for a plain count. Written when asked: limits count thousands of times. */
+  readonly how: () => string;
   readonly addresses: number;
 }
 
@@ -18,6 +18,8 @@ export interface SubnetDemand {
   readonly parts: readonly SubnetPart[];
   readonly addresses: number;
 }
+
+const plain = () => '';
 
 /** The zones that get subnets of their own, or one empty name where a subnet spans the region. */
 export function subnetZones({ zones, profile }: Sizing): readonly string[] {
@@ -50,15 +52,15 @@ export function nodeSubnetDemand(sizing: Sizing, counts: Counts, zone: string): 
   const parts: SubnetPart[] = groups.map((group, at) => {
     const { rest, surged } = nodesInZone(sizing, counts, at, zone);
     const total = counts.nodes[at] ?? 0;
-    const over = zone === '' ? sayNumber(total) : `⌈${sayNumber(total)} ÷ ${group.zones.length}⌉ = ${rest}`;
+    const over = () => (zone === '' ? sayNumber(total) : `⌈${sayNumber(total)} ÷ ${group.zones.length}⌉ = ${rest}`);
     return {
       name: groups.length === 1 ? 'Nodes' : `Nodes, ${group.name}`,
-      how: `${over}, with ${saySurge(group.surge)} surge ${sayNumber(surged)}`,
+      how: () => `${over()}, with ${saySurge(group.surge)} surge ${sayNumber(surged)}`,
       addresses: surged,
     };
   });
-  const add = (name: string, addresses: number, how = '') => {
-    if (addresses > 0) parts.push({ name, how, addresses });
+  const add = (name: string, addresses: number) => {
+    if (addresses > 0) parts.push({ name, how: plain, addresses });
   };
   add('Control nodes and one spare', controlNodes === 0 ? 0 : controlNodes + control.spare);
   add('Virtual addresses of API and ingress', control.virtualAddresses);
@@ -77,7 +79,8 @@ export function podSubnetDemand(sizing: Sizing, counts: Counts, zone: string): S
     const { surged } = nodesInZone(sizing, counts, at, zone);
     return {
       name: groups.length === 1 ? 'Pods' : `Pods, ${group.name}`,
-      how: `${sayNumber(surged)} nodes with surge × ${profile.warmSpare === 0 ? group.podsPerNode : `(${group.podsPerNode} + ${profile.warmSpare} spare)`}`,
+      how: () =>
+        `${sayNumber(surged)} nodes with surge × ${profile.warmSpare === 0 ? group.podsPerNode : `(${group.podsPerNode} + ${profile.warmSpare} spare)`}`,
       addresses: surged * each(group.podsPerNode),
     };
   });
@@ -85,13 +88,13 @@ export function podSubnetDemand(sizing: Sizing, counts: Counts, zone: string): S
     const nodes = shareOf(control.nodes, zones, zone) + control.spare;
     parts.push({
       name: 'Pods of control nodes',
-      how: `${nodes} × ${each(sizing.cluster.podsPerNode)}`,
+      how: () => `${nodes} × ${each(sizing.cluster.podsPerNode)}`,
       addresses: nodes * each(sizing.cluster.podsPerNode),
     });
   }
   lonePods.forEach((pool, at) => {
     const addresses = shareOf(counts.pods[at] ?? 0, pool.zones, zone);
-    if (addresses > 0) parts.push({ name: `Pods of ${pool.name}`, how: '', addresses });
+    if (addresses > 0) parts.push({ name: `Pods of ${pool.name}`, how: plain, addresses });
   });
   return { parts, addresses: parts.reduce((sum, { addresses }) => sum + addresses, 0) };
 }
@@ -118,7 +121,7 @@ export function subnetLength(title: string, demand: SubnetDemand, reserved: numb
       { name: 'Reserved by the provider', value: sayNumber(reserved) },
     ],
     steps: [
-      ...demand.parts.filter(({ how }) => how !== '').map(({ name, how }) => `${name}: ${how}`),
+      ...demand.parts.filter(({ how }) => how() !== '').map(({ name, how }) => `${name}: ${how()}`),
       `${[...demand.parts.map(({ addresses }) => sayNumber(addresses)), sayNumber(reserved)].join(' + ')} = ${sayNumber(wanted)} addresses`,
       `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
     ],

@@ -26,7 +26,6 @@ import type {
   Raise,
   Run,
   Sizing,
-  SubnetDemand,
   VerdictState,
 } from '@wide-lattice/core';
 import { shown } from './figures';
@@ -53,9 +52,11 @@ interface ShownLimit {
 }
 
 /** What one node subnet has to hold. */
-interface ShownSubnet extends SubnetDemand {
+interface ShownSubnet {
   /** Empty for one that spans the region. */
   readonly zone: string;
+  readonly parts: readonly { readonly name: string; readonly how: string; readonly addresses: number }[];
+  readonly addresses: number;
   readonly reserved: number;
   readonly length: ShownFigure;
 }
@@ -179,7 +180,14 @@ function subnetsOf(sizing: Sizing): ShownSubnet[] {
   const reserved = reservedIn(sizing);
   return subnetZones(sizing).map((zone) => {
     const demand = nodeSubnetDemand(sizing, counts, zone);
-    return { zone, ...demand, reserved, length: shown(subnetLength('Node subnet needed', demand, reserved)) };
+    const parts = demand.parts.map(({ name, how, addresses }) => ({ name, how: how(), addresses }));
+    return {
+      zone,
+      parts,
+      addresses: demand.addresses,
+      reserved,
+      length: shown(subnetLength('Node subnet needed', demand, reserved)),
+    };
   });
 }
 
