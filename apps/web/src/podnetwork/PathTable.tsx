@@ -15,10 +15,11 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
               <th className="font-normal">By</th>
               <th className="text-right font-normal">Largest packet</th>
               <th className="text-right font-normal">TCP segment</th>
+              <th className="text-right font-normal">Efficiency</th>
             </tr>
           </thead>
           <tbody>
-            {sheet.paths.map(({ to, by, packet, segment, isNarrowing, isPlanned }) => (
+            {sheet.paths.map(({ to, by, packet, segment, efficiency, isNarrowing, isPlanned }) => (
               <tr key={to} className="rule-b">
                 <th scope="row" className="py-1 text-left font-normal">
                   {to} {isPlanned && <span className="text-warning">planned</span>}
@@ -32,6 +33,9 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
                 </td>
                 <td className="text-right">
                   <FigureButton figure={segment}>{segment.value.toLocaleString('en-US')}</FigureButton>
+                </td>
+                <td className="text-right">
+                  <FigureButton figure={efficiency}>{efficiency.value} %</FigureButton>
                 </td>
               </tr>
             ))}

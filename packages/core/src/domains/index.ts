@@ -1,2 +1,3 @@
 export type { Hop, Join, Meeting } from './domains.js';
 export { Domains } from './domains.js';
+export { joinOfNetworks } from './joinOfNetworks.js';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { crowdedPrefix } from '../../test/arbitraries.js';
-import { add, anyWorld, applied } from '../../test/worlds.js';
+import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { formatPrefix } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { newId, removalOf, setOperation } from '../plan/index.js';
@@ -111,4 +111,18 @@ test('ground, settings and pools edits on the demo are followed too', () => {
     expect(picture(evaluator.evaluate(plan))).toEqual(after);
     expect(after).not.toEqual(before);
   }
+});
+
+test('public addresses left for a cluster are the site’s less what its other clusters take', () => {
+  const plan = applied(ground(1), [
+    setOperation('profiles', testId('profiles', 1), { publicAddresses: 30 }),
+    ...add(
+      'clusters',
+      cluster('a', { natAddresses: 2, balancerServices: 10, hasPublicBalancers: true }),
+      cluster('b', { natAddresses: 8 }),
+    ),
+  ]);
+  const limit = evaluate(plan).clusters[0]?.figures.limits.find(({ name }) => name === 'Public addresses');
+  // 30 − 8 = 22 left; 2 for NAT leave 20 balancers, one a node.
+  expect(limit?.nodes.value).toBe(20);
 });

@@ -156,7 +156,7 @@ function printedPool(
 }
 
 function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedCluster {
-  const { cluster, network, allocations, figures } = result;
+  const { cluster, network, allocations, figures, sizing } = result;
   const held = allocations.map((allocation): PrintedRange => {
     const range = rangeOf(allocation);
     const filled = figures.needs.find((each) => each.allocation === allocation);
@@ -186,7 +186,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
     name: cluster.name,
     network: network.name,
     podMode: cluster.podMode,
-    nodes: `${cluster.nodesNow} now, ${cluster.nodesHorizon} at the horizon`,
+    nodes: `${sizing.growth.nodesNow} now, ${sizing.growth.nodesHorizon} at the horizon`,
     isBuilt: cluster.isBuilt,
     ranges: [...held, ...missing],
     runs: evaluation.plan.runs

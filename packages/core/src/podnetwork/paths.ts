@@ -1,9 +1,10 @@
+import { joinOfNetworks } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import type { Cluster, Encapsulation, Network, Plan } from '../plan/index.js';
 import { figure } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import { largestPacket, segmentSize } from '../wire/index.js';
+import { efficiency, largestPacket, segmentSize } from '../wire/index.js';
 
 /** A way that a cluster's packets go, and the largest that passes whole. */
 export interface WirePath {
@@ -12,6 +13,8 @@ export interface WirePath {
   readonly by: string;
   readonly packet: Figure;
   readonly segment: Figure;
+  /** Share of the sender's wire that carries TCP payload in such packets. */
+  readonly efficiency: Figure;
   /** Whether packets that leave the sender whole meet a link that is too small for them. */
   readonly isNarrowing: boolean;
   readonly isPlanned: boolean;
@@ -54,11 +57,12 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
     by: '',
     packet: inside,
     segment: segmentSize(inside.value, family),
+    efficiency: efficiency(home.mtu, segmentSize(inside.value, family).value),
     isNarrowing: false,
     isPlanned: false,
   };
   const others = plan.networks.flatMap((network): WirePath[] => {
-    const join = network.id === home.id ? undefined : domains.join(home.id, network.id);
+    const join = network.id === home.id ? undefined : joinOfNetworks(plan, domains, home.id, network.id);
     if (join === undefined || join.hops.length === 0) return [];
     const parts: Part[] = [
       { name: `network ${home.name}`, mtu: home.mtu, layer: BARE },
@@ -78,6 +82,7 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
         by: join.hops.map(({ link }) => link.name).join(', '),
         packet,
         segment: segmentSize(packet.value, family),
+        efficiency: efficiency(packet.value, segmentSize(packet.value, family).value),
         isNarrowing: packet.value < home.mtu,
         isPlanned: join.isPlanned,
       },

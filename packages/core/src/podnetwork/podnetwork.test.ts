@@ -255,3 +255,43 @@ test('prefixes advertised: one a node and family, or one a family where they are
   expect(advertisedPrefixes(63, 2, false).value).toBe(126);
   expect(advertisedPrefixes(63, 2, true).value).toBe(2);
 });
+
+describe('room in the pools, range by range', () => {
+  const zonal = (...taken: string[]) =>
+    applied(ground(1), [
+      setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone' }),
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+      ...add('pools', pool('p', '10.0.0.0/16', { purposes: ['pod'] })),
+      ...add('inUse', ...taken.map((prefix) => ({ prefix, owner: 'x', networkId: testId('networks', 1) }))),
+      // 50 nodes a zone × 110 pods + 2: a /19 in each.
+      ...add('clusters', cluster('c', { nodesHorizon: 100 })),
+    ]);
+  const native = (plan: Plan) =>
+    comparePodNetworks(plan, testId('clusters', 1))?.modes.find(({ mode }) => mode === 'native')?.excluded;
+
+  test('two gaps that are apart hold two subnets; one gap holds one, and the zone without is named', () => {
+    expect(native(zonal('10.0.32.0/19', '10.0.64.0/18', '10.0.128.0/18', '10.0.192.0/19'))).toEqual([]);
+    expect(native(zonal('10.0.32.0/19', '10.0.64.0/18', '10.0.128.0/17'))).toEqual(['No pool has room for a /19 pod range in zone b.']); // prettier-ignore
+  });
+
+  test('a site that moves gives its present pod ranges back first', () => {
+    const full = applied(ground(1), [
+      ...add('pools', pool('p', '10.0.0.0/17', { purposes: ['pod'] })),
+      ...add('clusters', cluster('c', { podMode: 'routed', nodesHorizon: 100 })),
+      ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.0.0.0/17' }),
+    ]);
+    expect(moveSite(full, testId('sites', 1), 'native').exhausted).toEqual([]);
+  });
+});
+
+test('a network that another one passes on is on the list of ways, with every link of it', () => {
+  const plan = demoPlan();
+  const tide = plan.clusters.find(({ name }) => name === 'tide-models');
+  if (tide === undefined) throw new Error('no cluster');
+  const paths = wirePaths(plan, tide, new Domains(plan.networks, plan.links, plan.attachments));
+  // The hall tells the hub of the radar posts behind its tunnel: ESP with NAT traversal on 1500 leaves 1438.
+  expect(paths.find(({ to }) => to === 'coast-radar')).toMatchObject({ by: 'skerry-hub, radar-tunnel', packet: { value: 1438 } }); // prettier-ignore
+  // 1398 of 1438 + 38 bytes on the wire (IEEE 802.3).
+  expect(paths.find(({ to }) => to === 'coast-radar')?.efficiency.value).toBe(94.7);
+  expect(paths.find(({ to }) => to === 'clearing')).toBeUndefined();
+});

@@ -46,6 +46,7 @@ interface ShownPath {
   readonly by: string;
   readonly packet: ShownFigure;
   readonly segment: ShownFigure;
+  readonly efficiency: ShownFigure;
   readonly isNarrowing: boolean;
   readonly isPlanned: boolean;
 }
@@ -83,8 +84,9 @@ export function podNetworkSheet({ plan, domains }: Evaluation, clusterId: string
     families: compared.families.map(shownFamily),
     winner: compared.winner,
     sensitivities: compared.sensitivities,
-    paths: wirePaths(plan, cluster, domains).map(({ packet, segment, ...path }) => ({
+    paths: wirePaths(plan, cluster, domains).map(({ packet, segment, efficiency, ...path }) => ({
       ...path,
+      efficiency: shown(efficiency),
       packet: shown(packet),
       segment: shown(segment),
     })),

@@ -1,3 +1,4 @@
+import { joinOfNetworks } from '@wide-lattice/core';
 import type { Evaluation, LinkKind } from '@wide-lattice/core';
 
 /** One network: what it reaches and what uses it. */
@@ -20,12 +21,12 @@ export function reachRows({ plan, domains }: Evaluation): ReachRow[] {
   return plan.networks.map(({ id, name }) => ({
     id,
     name,
-    reaches: domains.neighbours(id).flatMap((other) => {
-      const join = domains.join(id, other);
+    reaches: plan.networks.flatMap(({ id: other }) => {
+      const join = other === id ? undefined : joinOfNetworks(plan, domains, id, other);
       const [hop] = join?.hops ?? [];
-      return join === undefined || hop === undefined
-        ? []
-        : [{ name: names.get(other) ?? '', link: hop.link.name, kind: hop.link.kind, isPlanned: join.isPlanned }];
+      if (join === undefined || hop === undefined) return [];
+      const link = join.hops.map((each) => each.link.name).join(', ');
+      return [{ name: names.get(other) ?? '', link, kind: hop.link.kind, isPlanned: join.isPlanned }];
     }),
     clusters: plan.clusters.filter((cluster) => cluster.networkId === id).length,
     inUse: plan.inUse.filter((range) => range.networkId === id).length,
