@@ -33,7 +33,6 @@ await show('board', 'board');
 await show('ground', 'ground');
 await show('demand', 'demand');
 await show('cluster', tide, () => page.getByLabel('pod range IPv4').fill('10.23.0.0/17'));
-await show('working', tide, () => page.getByRole('button', { name: '53' }).click());
 await show('ranges', 'ranges');
 await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose', exact: true }).click());
 await show('findings', 'findings');
@@ -51,14 +50,11 @@ await show('quick-start', 'demand', async () => {
 await show('address-plan', 'print');
 await show('pod-network', 'pod-network?cluster=019aa000-0007-7000-8000-000000000004');
 await show('handover', 'handover');
-await show('import', 'ground?show=inUse', async () => {
-  await page.getByRole('button', { name: 'Import' }).click();
-  await page
-    .getByLabel(/Paste CSV/)
-    .fill(
-      'prefix,owner,network\n10.200.0.0/16,Ticket hall,piers\n10.201.0.9/16,Ticket hall,piers\n10.202.0.0/16,Depot,nowhere\n10.203.0.0/16,Depot,piers\n',
-    );
-});
+await show('templates', 'demand?show=templates&template=019aa000-000e-7000-8000-000000000002', () =>
+  page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
+);
+await show('cost', 'demand?side=cost&time=horizon');
+await show('fleet', 'pod-network?side=fleet');
 await show('quick-find', 'board', async () => {
   await page.keyboard.press('/');
   await page.keyboard.type('10.28.3.4');

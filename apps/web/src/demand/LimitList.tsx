@@ -1,6 +1,6 @@
 import type { Raise } from '@wide-lattice/core';
 import { sayMoney } from '@wide-lattice/core';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { FigureButton } from '../shared/FigureButton';
 import { sayMonth } from '../shared/sayMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
@@ -38,28 +38,29 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
             const isOver = nodesHorizon > nodes.value;
             const [cheapest] = raises;
             return (
-              <tr key={name} className="align-top">
-                <th scope="row" className={`py-0.5 text-left ${isOver ? 'text-error font-semibold' : 'font-normal'}`}>
-                  {name}
-                  {cheapest !== undefined && nodes.value < FAR * nodesHorizon && (
-                    <span
-                      className="quiet block text-xs font-normal"
-                      title={raises.slice(1).map(sayRaise).join(' Or: ')}
-                    >
-                      {sayRaise(cheapest)}
-                    </span>
-                  )}
-                </th>
-                <td className="pt-1.5">
-                  <Bar sheet={sheet} nodes={nodes.value} isOver={isOver} />
-                </td>
-                <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
-                  <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
-                </td>
-                <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
-                  <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
-                </td>
-              </tr>
+              <Fragment key={name}>
+                <tr>
+                  <th scope="row" className={`py-0.5 text-left ${isOver ? 'text-error font-semibold' : 'font-normal'}`}>
+                    {name}
+                  </th>
+                  <td>
+                    <Bar sheet={sheet} nodes={nodes.value} isOver={isOver} />
+                  </td>
+                  <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
+                    <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
+                  </td>
+                  <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
+                    <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
+                  </td>
+                </tr>
+                {cheapest !== undefined && nodes.value < FAR * nodesHorizon && (
+                  <tr>
+                    <td colSpan={4} className="quiet pb-1 text-xs" title={raises.slice(1).map(sayRaise).join(' Or: ')}>
+                      Cheapest: {sayRaise(cheapest)}
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             );
           })}
         </tbody>

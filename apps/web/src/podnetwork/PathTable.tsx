@@ -13,9 +13,9 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
             <tr className="quiet rule-b text-left">
               <th className="font-normal">To</th>
               <th className="font-normal">By</th>
-              <th className="text-right font-normal">Largest packet</th>
-              <th className="text-right font-normal">TCP segment</th>
-              <th className="text-right font-normal">Efficiency</th>
+              <th className="pl-3 text-right font-normal">Largest packet</th>
+              <th className="pl-3 text-right font-normal">TCP segment</th>
+              <th className="pl-3 text-right font-normal">Efficiency</th>
             </tr>
           </thead>
           <tbody>

@@ -13,7 +13,7 @@ export interface WirePath {
   readonly by: string;
   readonly packet: Figure;
   readonly segment: Figure;
-  /** Share of the sender's wire that carries TCP payload in such packets. */
+  /** Share of the wire that carries TCP payload in such packets, where the way is narrowest. */
   readonly efficiency: Figure;
   /** Whether packets that leave the sender whole meet a link that is too small for them. */
   readonly isNarrowing: boolean;
@@ -82,7 +82,7 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
         by: join.hops.map(({ link }) => link.name).join(', '),
         packet,
         segment: segmentSize(packet.value, family),
-        efficiency: efficiency(packet.value, segmentSize(packet.value, family).value),
+        efficiency: efficiency(narrowestOf(parts).mtu, segmentSize(packet.value, family).value),
         isNarrowing: packet.value < home.mtu,
         isPlanned: join.isPlanned,
       },
@@ -91,11 +91,16 @@ export function wirePaths(plan: Plan, cluster: Cluster, domains: Domains): WireP
   return [own, ...others];
 }
 
+function passes({ mtu, layer }: Part): number {
+  return largestPacket(mtu, layer === 'none' ? [] : [layer]).value;
+}
+
+function narrowestOf(parts: readonly Part[]): Part {
+  return parts.reduce((least, part) => (passes(part) < passes(least) ? part : least));
+}
+
 function narrowest(parts: readonly Part[]): Figure {
-  const sizes = parts.map(({ name, mtu, layer }) => ({
-    name,
-    value: largestPacket(mtu, layer === 'none' ? [] : [layer]).value,
-  }));
+  const sizes = parts.map((part) => ({ name: part.name, value: passes(part) }));
   const value = Math.min(...sizes.map((size) => size.value));
   return figure(value, 'bytes', () => ({
     title: 'Largest packet on the whole way',
