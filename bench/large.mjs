@@ -2,7 +2,6 @@
 import {
   addOperation,
   applyOperations,
-  byId,
   Domains,
   evaluate,
   Evaluator,

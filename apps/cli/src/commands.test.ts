@@ -2,7 +2,15 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { applyOperations, emptyPlan, evaluate, readPlanFile, removalOf, writePlanFile } from '@wide-lattice/core';
+import {
+  applyOperations,
+  emptyPlan,
+  evaluate,
+  readPlanFile,
+  removalOf,
+  withRebuilds,
+  writePlanFile,
+} from '@wide-lattice/core';
 import type { Plan } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { check, convert, proposal, table } from './commands.js';
@@ -12,7 +20,8 @@ const demo = writePlanFile(demoPlan(), 'yaml');
 function withoutConflicts(): Plan {
   let plan = demoPlan();
   for (const { a } of evaluate(plan).verdicts()) {
-    const applied = applyOperations(plan, removalOf(plan, 'allocations', a.id));
+    const decision = { reason: 'conflict', decidedOn: '2026-11-23', decidedBy: 'test' };
+    const applied = applyOperations(plan, withRebuilds(plan, removalOf(plan, 'allocations', a.id), decision));
     if (applied.ok) plan = applied.plan;
   }
   return plan;

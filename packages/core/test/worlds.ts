@@ -19,9 +19,7 @@ export function applied(plan: Plan, operations: readonly Operation[]): Plan {
 
 /** Adds entities with ids from 1 on; fields that are left out have their usual values. */
 export function add<K extends Kind>(kind: K, ...all: Partial<EntityOf[K]>[]): Operation[] {
-  return all.map((fields, i) =>
-    addOperation(kind, withFallbacks(kind, { id: testId(kind, i + 1), ...fields } as Partial<EntityOf[K]>)),
-  );
+  return all.map((fields, i) => addOperation(kind, withFallbacks(kind, { id: testId(kind, i + 1), ...fields })));
 }
 
 /** A cluster with usual values. */

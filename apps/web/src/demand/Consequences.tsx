@@ -6,6 +6,7 @@ import { usePlan } from '../plan/PlanContext';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 import { LimitList } from './LimitList';
 import { LimitsChart } from './LimitsChart';
+import { TableHead } from '../shared/TableHead';
 
 /** What follows from a cluster's decisions: limits, sizes, cost, findings, each with its working. */
 export function Consequences({ sheet, isDraft = false }: { readonly sheet: ClusterSheet; readonly isDraft?: boolean }) {
@@ -77,13 +78,7 @@ function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
   return (
     <Part title={`Cost a month: ${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`}>
       <table className="w-full" aria-label="Cost a month">
-        <thead>
-          <tr className="quiet text-left">
-            <th className="font-normal">Item</th>
-            <th className="text-right font-normal">Now</th>
-            <th className="text-right font-normal">At the horizon</th>
-          </tr>
-        </thead>
+        <TableHead labels={['Item', 'Now', 'At the horizon']} rightFrom={1} />
         <tbody>
           {sheet.costs.map(({ item, now, horizon, cannot }) => (
             <tr key={item}>

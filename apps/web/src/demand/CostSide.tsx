@@ -6,6 +6,7 @@ import { useSlice } from '../plan/useSlice';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
+import { TableHead } from '../shared/TableHead';
 
 const SHOWN = 100;
 const times: readonly { readonly id: CostTime; readonly label: string }[] = [
@@ -65,14 +66,7 @@ export function CostSide() {
       </Part>
       <Part title={`Lines: ${costs.rows.length}`}>
         <table className="w-full" aria-label="Cost lines">
-          <thead>
-            <tr className="quiet rule-b text-left">
-              <th className="font-normal">Cluster</th>
-              <th className="font-normal">Item</th>
-              <th className="text-right font-normal">Quantity</th>
-              <th className="text-right font-normal">A month</th>
-            </tr>
-          </thead>
+          <TableHead labels={['Cluster', 'Item', 'Quantity', 'A month']} rightFrom={2} />
           <tbody>
             {costs.rows.slice(0, SHOWN).map((row) => (
               <tr key={row.id} className="rule-b align-top">

@@ -4,6 +4,7 @@ import { Fragment, useState } from 'react';
 import { FigureButton } from '../shared/FigureButton';
 import { sayMonth } from '../shared/sayMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
+import { TableHead } from '../shared/TableHead';
 
 /** Limits this many times the horizon away are folded. */
 const FAR = 2;
@@ -25,14 +26,7 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
           <col className="w-16" />
           <col className="w-24" />
         </colgroup>
-        <thead>
-          <tr className="quiet text-left">
-            <th className="font-normal">Limit</th>
-            <th className="font-normal">Scale</th>
-            <th className="text-right font-normal">Nodes</th>
-            <th className="text-right font-normal">Passed in</th>
-          </tr>
-        </thead>
+        <TableHead labels={['Limit', 'Scale', 'Nodes', 'Passed in']} rightFrom={2} />
         <tbody>
           {shown.map(({ name, nodes, month, raises }) => {
             const isOver = nodesHorizon > nodes.value;

@@ -2,6 +2,7 @@ import type { NodePool } from '@wide-lattice/core';
 import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { Part } from '../shared/Halves';
+import { TableHead } from '../shared/TableHead';
 
 /** The cluster's node pools at a glance; they are edited in their sheet. */
 export function NodePoolsPart({ clusterId, name }: { readonly clusterId: string; readonly name: string }) {
@@ -24,16 +25,7 @@ export function NodePoolsPart({ clusterId, name }: { readonly clusterId: string;
         </p>
       ) : (
         <table className="w-full" aria-label="Node pools">
-          <thead>
-            <tr className="quiet rule-b text-left">
-              <th className="font-normal">Pool</th>
-              <th className="font-normal">Machines</th>
-              <th className="font-normal">Zones</th>
-              <th className="text-right font-normal">Now</th>
-              <th className="text-right font-normal">Scales</th>
-              <th className="text-right font-normal">At horizon</th>
-            </tr>
-          </thead>
+          <TableHead labels={['Pool', 'Machines', 'Zones', 'Now', 'Scales', 'At horizon']} rightFrom={3} />
           <tbody>
             {pools.map((pool) => (
               <Row key={pool.id} pool={pool} />

@@ -9,6 +9,7 @@ import { DialogFoot } from '../shared/DialogFoot';
 import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
 import { core } from '../worker/coreClient';
+import { TableHead } from '../shared/TableHead';
 
 const sizes = ['small', 'medium', 'large', 'own'] as const;
 type Size = (typeof sizes)[number];
@@ -156,15 +157,7 @@ function Made({ start }: { readonly start: Shown }) {
   return (
     <>
       <table className="w-full" aria-label="What would be made">
-        <thead>
-          <tr className="quiet rule-b text-left">
-            <th className="py-1 font-normal">What</th>
-            <th className="font-normal">Name</th>
-            <th className="font-normal">Range</th>
-            <th className="font-normal">Way out</th>
-            <th className="font-normal">Route table</th>
-          </tr>
-        </thead>
+        <TableHead labels={['What', 'Name', 'Range', 'Way out', 'Route table']} />
         <tbody>
           {start.rows.map((row) => (
             <tr key={`${row.what} ${row.name} ${row.range}`} className="rule-b">

@@ -1,6 +1,6 @@
 import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core';
-import { Printer } from 'lucide-react';
 import { useSlice } from '../plan/useSlice';
+import { Paper } from '../shared/Paper';
 import { PurposeTag } from '../shared/Marks';
 
 /** The address plan as a document, on screen as it comes out of the printer. */
@@ -8,16 +8,9 @@ export function PrintPage() {
   const plan = useSlice(['addressPlan'], (core) => core.addressPlan());
   if (plan === undefined) return <p className="quiet p-6">Setting...</p>;
   return (
-    <div className="paper min-h-0 flex-1 overflow-auto" tabIndex={0}>
-      <div className="mx-auto max-w-4xl px-6 py-5">
-        <div className="screen-only mb-3 flex justify-end">
-          <button type="button" className="btn btn-sm btn-primary" onClick={() => window.print()}>
-            <Printer size={14} aria-hidden /> Print
-          </button>
-        </div>
-        <Document plan={plan} />
-      </div>
-    </div>
+    <Paper>
+      <Document plan={plan} />
+    </Paper>
   );
 }
 

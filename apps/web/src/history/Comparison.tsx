@@ -1,5 +1,6 @@
 import type { Finding, PlanComparison } from '@wide-lattice/core';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
+import { TableHead } from '../shared/TableHead';
 
 const SHOWN = 200;
 
@@ -16,13 +17,7 @@ export function Comparison({ comparison }: { readonly comparison: PlanComparison
         <section aria-label="Ranges that differ">
           <h3 className="heading mb-1">Ranges: {ranges.length}</h3>
           <table className="w-full">
-            <thead>
-              <tr className="quiet text-left">
-                <th className="font-normal">Range</th>
-                <th className="font-normal">First</th>
-                <th className="font-normal">Second</th>
-              </tr>
-            </thead>
+            <TableHead labels={['Range', 'First', 'Second']} />
             <tbody>
               {ranges.slice(0, SHOWN).map((range) => (
                 <tr

@@ -4,6 +4,7 @@ import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
+import { TableHead } from '../shared/TableHead';
 
 const modes: readonly PodMode[] = ['overlay', 'routed', 'native'];
 
@@ -98,16 +99,7 @@ function Move({ siteId, mode }: { readonly siteId: string; readonly mode: PodMod
         {rebuilds > 0 && ` ${rebuilds} ${rebuilds === 1 ? 'cluster is' : 'clusters are'} built and would be rebuilt.`}
       </p>
       <table className="mt-2 w-full" aria-label="Clusters that would move">
-        <thead>
-          <tr className="quiet rule-b text-left">
-            <th className="font-normal">Cluster</th>
-            <th className="font-normal">From</th>
-            <th className="text-right font-normal">Addresses</th>
-            <th className="text-right font-normal">Routes</th>
-            <th className="text-right font-normal">Nodes</th>
-            <th className="text-right font-normal">Cost a month</th>
-          </tr>
-        </thead>
+        <TableHead labels={['Cluster', 'From', 'Addresses', 'Routes', 'Nodes', 'Cost a month']} rightFrom={2} />
         <tbody>
           {move.clusters.map((cluster) => (
             <Row key={cluster.clusterId} cluster={cluster} />

@@ -2,6 +2,7 @@ import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
 import type { PodNetworkSheet } from '../worker/slices/podNetwork';
+import { TableHead } from '../shared/TableHead';
 
 /** The largest packet on every way that the cluster's packets take, and the BGP sessions that routed pods would need. */
 export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
@@ -9,15 +10,7 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
     <>
       <Part title={`Packets of ${sheet.clusterName}`}>
         <table className="w-full" aria-label={`Packets of ${sheet.clusterName}`}>
-          <thead>
-            <tr className="quiet rule-b text-left">
-              <th className="font-normal">To</th>
-              <th className="font-normal">By</th>
-              <th className="pl-3 text-right font-normal">Largest packet</th>
-              <th className="pl-3 text-right font-normal">TCP segment</th>
-              <th className="pl-3 text-right font-normal">Efficiency</th>
-            </tr>
-          </thead>
+          <TableHead labels={['To', 'By', 'Largest packet', 'TCP segment', 'Efficiency']} rightFrom={2} />
           <tbody>
             {sheet.paths.map(({ to, by, packet, segment, efficiency, isNarrowing, isPlanned }) => (
               <tr key={to} className="rule-b">

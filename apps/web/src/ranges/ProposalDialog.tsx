@@ -7,6 +7,7 @@ import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
 import { PurposeTag } from '../shared/Marks';
 import { core } from '../worker/coreClient';
+import { TableHead } from '../shared/TableHead';
 
 const SHOWN = 500;
 
@@ -106,15 +107,7 @@ export function ProposalDialog({
       )}
       {proposal !== undefined && proposal.ranges.length > 0 && (
         <table className="w-full" aria-label="Proposed ranges">
-          <thead>
-            <tr className="quiet rule-b text-left">
-              <th className="py-1 font-normal">Cluster</th>
-              <th className="font-normal">For</th>
-              <th className="font-normal">Now</th>
-              <th className="font-normal">Proposed</th>
-              <th className="font-normal">From pool</th>
-            </tr>
-          </thead>
+          <TableHead labels={['Cluster', 'For', 'Now', 'Proposed', 'From pool']} />
           <tbody>
             {proposal.ranges.slice(0, SHOWN).map((range) => (
               <tr key={`${range.clusterId} ${range.purpose} ${range.zone} ${range.family}`} className="rule-b">

@@ -71,6 +71,7 @@ import { poolRows } from './slices/pools';
 import type { PoolRow } from './slices/pools';
 import { shownRenumberings } from './slices/renumberings';
 import type { ShownRenumbering } from './slices/renumberings';
+import { tentative } from './slices/tentative';
 import { utilisationRows } from './slices/utilisation';
 import type { UtilisationRow } from './slices/utilisation';
 import { rangeRows } from './slices/ranges';
@@ -85,9 +86,6 @@ export interface DraftSheet {
   readonly sheet: ClusterSheet | undefined;
   readonly problems: readonly OperationProblem[];
 }
-
-/** Locked decisions are tried as if they were taken anew; the reason is asked for when they are. */
-const tentative = { reason: 'tried out', decidedOn: '2000-01-01', decidedBy: 'nobody' };
 
 /** Holds the plan beside the page and answers in slices, so that the page never waits for a computation. */
 class CoreWorker {

@@ -3,10 +3,19 @@ import { add, anyWorld, applied, cluster, ground, pool, testId } from '../../tes
 import { contains, overlaps, parsePrefix } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { byId, rangeOf, setOperation } from '../plan/index.js';
+import { applyOperations, rangeOf, setOperation, withRebuilds } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { largestFits, propose, quickStart, renumberings, sizePlans, smallerPerNode, utilisation } from './index.js';
+import {
+  largestFits,
+  propose,
+  quickStart,
+  renumberings,
+  sizePlans,
+  sizeFields,
+  smallerPerNode,
+  utilisation,
+} from './index.js';
 
 describe('quick start', () => {
   const plan = demoPlan();
@@ -64,6 +73,37 @@ describe('quick start', () => {
   });
 });
 
+describe('size plans', () => {
+  const plan = demoPlan();
+  const north = plan.sites.find(({ name }) => name === 'Halden north')?.id ?? '';
+  const made = (size: (typeof sizePlans)[keyof typeof sizePlans]) => {
+    const start = quickStart(plan, { name: 'refunds', siteId: north, size, workload: 'internal', podMode: 'overlay', podsPerNode: 110 }); // prettier-ignore
+    if (!start.ok) throw new Error(start.reason);
+    const after = applied(plan, start.operations);
+    const own = after.clusters.find(({ name }) => name === 'refunds');
+    return { own, ranges: after.allocations.filter(({ clusterId }) => clusterId === own?.id), after };
+  };
+
+  test('small is one control node and three workers in one zone: one node subnet, its control plane counted', () => {
+    const { own, ranges, after } = made(sizePlans.small);
+    expect(own).toMatchObject({ controlPlane: 'self-run', controlNodes: 1, nodesNow: 3, zoneCount: 1 });
+    expect(ranges.filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone)).toEqual(['n1']);
+    const figures = evaluate(after).clusters.find(({ cluster: each }) => each.id === own?.id)?.figures;
+    // 6 workers with surge 8, one control node and its spare.
+    expect(figures?.nodesToAddress.value).toBe(10);
+    expect(figures?.problems).toEqual([]);
+  });
+
+  test.each(['medium', 'large'] as const)('%s is spread over three zones with three control nodes', (size) => {
+    const { own, ranges } = made(sizePlans[size]);
+    expect(own).toMatchObject({ controlNodes: 3, zoneCount: 3 });
+    expect(ranges.filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone).sort()).toEqual(['n1', 'n2', 'n3']); // prettier-ignore
+  });
+
+  test('no control nodes: the provider hosts the control plane', () =>
+    expect(sizeFields({ ...sizePlans.small, controlNodes: 0 })).toMatchObject({ controlPlane: 'hosted', controlNodes: 1 })); // prettier-ignore
+});
+
 describe('renumbering', () => {
   test('on the demo, each way ends its overlap and gains no other; the least disturbing comes first', () => {
     const plan = demoPlan();
@@ -75,7 +115,8 @@ describe('renumbering', () => {
       expect(ways.map(({ rank }) => rank)).toEqual(ways.map(({ rank }) => rank).sort());
       for (const way of ways) {
         seen++;
-        const after = evaluate(applied(plan, way.operations)).verdicts();
+        const decision = { reason: 'tried', decidedOn: '2026-11-23', decidedBy: 'me' };
+        const after = evaluate(applied(plan, withRebuilds(plan, way.operations, decision))).verdicts();
         expect(after.some((each) => each.a.id === a.id && each.b.id === b.id)).toBe(false);
         expect(after.filter((each) => !before.has(`${each.a.id} ${each.b.id}`))).toEqual([]);
       }
@@ -83,7 +124,7 @@ describe('renumbering', () => {
     expect(seen).toBeGreaterThan(2);
   });
 
-  test('fixed ranges never move; a built cluster is a rebuild and is opened for it', () => {
+  test('fixed ranges never move; a built cluster is a rebuild, which needs its reason', () => {
     const base = applied(ground(1), [
       ...add('pools', pool('p', '10.0.0.0/16')),
       ...add('clusters', cluster('old', { isBuilt: true })),
@@ -93,8 +134,9 @@ describe('renumbering', () => {
     const id = testId('allocations', 1);
     const [first] = renumberings(base, [id]);
     expect(first).toMatchObject({ rank: 3, disturbs: expect.stringContaining('built anew') as string });
-    const after = applied(base, first?.operations ?? []);
-    expect(byId(after.clusters, testId('clusters', 1))?.isBuilt).toBe(false);
+    expect(applyOperations(base, first?.operations ?? []).ok).toBe(false);
+    const decision = { reason: 'overlap', decidedOn: '2026-11-23', decidedBy: 'me' };
+    expect(applied(base, withRebuilds(base, first?.operations ?? [], decision)).rebuilds).toHaveLength(1);
     expect(renumberings(applied(base, [setOperation('allocations', id, { isFixed: true })]), [id])).toEqual([]);
   });
 

@@ -1,6 +1,6 @@
 import { addressBits, formatPrefix, merge, overlaps, parsePrefix, prefixSize } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
-import { addOperation, applyOperations, byId, newId, rangeOf, setOperation, withFallbacks } from '../plan/index.js';
+import { addOperation, applyOperations, byId, newId, rangeOf, withFallbacks } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan, Pool } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { isInternalRange } from '../verdicts/index.js';
@@ -60,7 +60,6 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
   const cluster = byId(plan.clusters, range.clusterId);
   if (cluster === undefined) return [];
   const what = `the ${range.purpose} range of ${cluster.name}`;
-  const reopened: Operation[] = cluster.isBuilt ? [setOperation('clusters', cluster.id, { isBuilt: false })] : [];
   const rebuild = cluster.isBuilt
     ? `${cluster.name} is built: it has to be built anew, and its ${cluster.nodesNow} nodes moved over.`
     : '';
@@ -73,7 +72,7 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
       disturbs: rebuild === '' ? 'Nothing that is built.' : rebuild,
       rank: cluster.isBuilt ? 3 : 0,
       ranges: within.ranges,
-      operations: [...reopened, ...within.operations],
+      operations: within.operations,
     });
   const pool = newPool(plan, range, cluster);
   const added = pool === undefined ? undefined : applyOperations(plan, [addOperation('pools', pool)]);
@@ -86,7 +85,7 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
     disturbs: `A new pool has to be agreed and advertised.${rebuild === '' ? '' : ` ${rebuild}`}`,
     rank: cluster.isBuilt ? 4 : 2,
     ranges: out.ranges,
-    operations: [addOperation('pools', pool), ...reopened, ...out.operations],
+    operations: [addOperation('pools', pool), ...out.operations],
   });
   return found;
 }

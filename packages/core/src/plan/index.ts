@@ -39,7 +39,7 @@ export { readFix, writeFix } from './fixes.js';
 export type { GrowthStep } from './textForms.js';
 export { readStep } from './textForms.js';
 export type { LockedChange } from './locks.js';
-export { isLockedRange, lockedChanges, lockedFields } from './locks.js';
+export { lockedChanges, lockedFields } from './locks.js';
 export type { NeededRebuild, RebuildDecision } from './withRebuilds.js';
 export { rebuildsNeeded, withRebuilds } from './withRebuilds.js';
 export type { EffectiveTemplate } from './templates.js';

@@ -27,6 +27,8 @@ test.each<[string, Operation]>([
   ['perNodeLength', setOperation('clusters', id, { perNodeLength: 25 })],
   ['prefix', setOperation('allocations', range(1), { prefix: '10.9.0.0/16' })],
   ['prefix', { op: 'remove', kind: 'allocations', id: range(3) }],
+  ['prefix', setOperation('allocations', range(2), { prefix: '10.3.0.0/24' })],
+  ['prefix', setOperation('allocations', range(2), { prefix: '10.1.0.0/25' })],
 ])('what is locked in a built cluster changes only with a rebuild: %s', (field, operation) => {
   expect(codes(world(), [operation])).toEqual([`cluster.locked ${field}`]);
   expect(codes(world({ isBuilt: false }), [operation])).toEqual([]);
@@ -37,7 +39,8 @@ test.each<[string, Operation]>([
 });
 
 test.each<[string, Operation[]]>([
-  ['a node subnet may move', [setOperation('allocations', range(2), { prefix: '10.3.0.0/24' })]],
+  ['a node subnet may grow in place', [setOperation('allocations', range(2), { prefix: '10.1.0.0/23' })]],
+  ['a range may be fixed where it is', [setOperation('allocations', range(1), { isFixed: true })]],
   ['counts may change', [setOperation('clusters', id, { nodesHorizon: 40, services: 500 })]],
   ['the mark may be taken off with the change', [setOperation('clusters', id, { isBuilt: false, podMode: 'overlay' })]],
   ['the cluster may go', removalOf(world(), 'clusters', id)],

@@ -1,8 +1,10 @@
+import { contains } from '../address/index.js';
 import { byId } from './collection.js';
 import type { Allocation, Cluster, Plan } from './entities.js';
 import { fieldRules } from './fields.js';
 import type { OperationProblem } from './applyOperations.js';
 import type { Operation } from './operations.js';
+import { rangeOf } from './rangeOf.js';
 
 /** Decisions that cannot be changed once a cluster runs (handbook 6). Common practice. */
 export const lockedFields = [
@@ -13,9 +15,12 @@ export const lockedFields = [
   'perNodeLength',
 ] as const satisfies readonly (keyof Cluster)[];
 
-/** Whether a range of a built cluster is locked: pod and service ranges are, subnets can be added to. */
-export function isLockedRange({ purpose }: Pick<Allocation, 'purpose'>): boolean {
-  return purpose === 'pod' || purpose === 'service';
+/** Whether a range of a built cluster stays what it is for those that use it: unchanged, or, for node and entry subnets, grown in place. */
+function isKept(before: Allocation, after: Allocation | undefined): boolean {
+  if (after === undefined || after.clusterId !== before.clusterId) return false;
+  if (after.purpose !== before.purpose || after.zone !== before.zone) return false;
+  const isSubnet = before.purpose === 'node' || before.purpose === 'entry';
+  return after.prefix === before.prefix || (isSubnet && contains(rangeOf(after), rangeOf(before)));
 }
 
 /** A locked decision that a change takes anew. */
@@ -41,8 +46,7 @@ export function lockedChanges(before: Plan, after: Plan, operations: readonly Op
     if (operation.kind !== 'allocations' || operation.op === 'add') return [];
     const range = byId(before.allocations, operation.id);
     const now = byId(after.allocations, operation.id);
-    if (range === undefined || !isLockedRange(range)) return [];
-    if (now?.prefix === range.prefix && now.purpose === range.purpose && now.clusterId === range.clusterId) return [];
+    if (range === undefined || isKept(range, now)) return [];
     const isBuilt = [before, after].every((plan) => byId(plan.clusters, range.clusterId)?.isBuilt === true);
     if (!isBuilt) return [];
     return [{ operation: at, clusterId: range.clusterId, field: 'prefix', label: `${range.purpose} range` }];

@@ -189,13 +189,14 @@ function lonePodsOf(pool: NodePool, zones: readonly string[]): LonePods {
 }
 
 function controlOf(plan: Plan, cluster: Cluster): ControlDemand {
-  if (cluster.controlPlane === 'hosted')
+  const { controlPlane, apiEndpoint } = cluster;
+  if (controlPlane === 'hosted')
     return {
       nodes: 0,
       shape: undefined,
       spare: 0,
       virtualAddresses: 0,
-      endpoints: cluster.apiEndpoint === 'private' ? 1 : 0,
+      endpoints: apiEndpoint === 'private' ? 1 : 0,
     };
   const shape = byId(plan.shapes, cluster.controlShapeId ?? cluster.shapeId ?? '');
   return { nodes: cluster.controlNodes, shape, spare: 1, virtualAddresses: 2, endpoints: 0 };

@@ -1,5 +1,7 @@
-import { applyOperations, compareStates, renumberings } from '@wide-lattice/core';
+import { applyOperations, compareStates, renumberings, withRebuilds } from '@wide-lattice/core';
 import type { Evaluator, Finding, Plan, Renumbering } from '@wide-lattice/core';
+
+import { tentative } from './tentative';
 
 /** A way to end an overlap with what it would gain and lose. */
 export interface ShownRenumbering extends Renumbering {
@@ -15,7 +17,7 @@ export function shownRenumberings(plan: Plan, evaluator: Evaluator, rangeIds: re
     ? plan.links.filter(({ isPlanned }) => isPlanned).map(({ id }) => id)
     : [];
   const shown = renumberings(plan, rangeIds, links).flatMap((way): ShownRenumbering[] => {
-    const applied = applyOperations(plan, way.operations);
+    const applied = applyOperations(plan, withRebuilds(plan, way.operations, tentative));
     if (!applied.ok) return [];
     const after = { plan: applied.plan, findings: evaluator.evaluate(applied.plan).findings() };
     const { gained, lost } = compareStates({ plan, findings }, after);

@@ -2,6 +2,7 @@ import { evaluate, Evaluator, prefixSize, rangeOf, saySize, sizePlans } from '@w
 import { demoPlan } from '@wide-lattice/core/demo';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
+import { costSheet } from './costs';
 import { diagramView } from './diagram';
 import { lockedDecisions, podNetworkSheet } from './podNetwork';
 import { poolRows } from './pools';
@@ -49,6 +50,36 @@ test('everything that leaves the worker can be copied', () => {
     expect(structuredClone(slice)).toEqual(slice);
   }
   expect(clusterSheet(evaluation, 'none')).toBeUndefined();
+});
+
+test('cost: rows add up to the total, items too, and what cannot be computed is counted apart', () => {
+  for (const time of ['now', 'horizon'] as const) {
+    const { rows, items, total, uncounted } = costSheet(plan, time);
+    const sum = rows.reduce((all, { monthly }) => all + (monthly?.value ?? 0), 0);
+    expect(sum).toBeCloseTo(total, 2);
+    expect(items.reduce((all, { amount }) => all + amount, 0)).toBeCloseTo(total, 2);
+    expect(rows.filter(({ cannot }) => cannot !== '')).toHaveLength(uncounted);
+    expect(structuredClone(rows)).toEqual(rows);
+  }
+});
+
+test('a cluster: what each subnet holds adds up to its need, growth is drawn with its steps, cost is now and at the horizon', () => {
+  for (const { id } of plan.clusters) {
+    const sheet = clusterSheet(evaluation, id);
+    for (const { parts, addresses, reserved, length } of sheet?.subnets ?? []) {
+      expect(parts.reduce((sum, part) => sum + part.addresses, 0)).toBe(addresses);
+      expect(2 ** (32 - length.value)).toBeGreaterThanOrEqual(addresses + reserved);
+    }
+    expect(sheet?.course[0]).toEqual({ month: 0, nodes: sheet?.nodesNow });
+    expect(sheet?.course.find(({ month }) => month === 36)?.nodes).toBeCloseTo(sheet?.nodesHorizon ?? 0, 6);
+    expect(structuredClone(sheet)).toEqual(sheet);
+  }
+  const tide = clusterSheet(evaluation, plan.clusters.find(({ name }) => name === 'tide-models')?.id ?? '');
+  const nodes = (month: number) => tide?.course.find((point) => point.month === month)?.nodes;
+  expect([nodes(5), nodes(6), nodes(17), nodes(18)]).toEqual([60, 90, 90, 140]);
+  const north = clusterSheet(evaluation, plan.clusters.find(({ name }) => name === 'booking-north')?.id ?? '');
+  expect(north?.costHorizon).toBeGreaterThan(north?.costNow ?? 0);
+  expect(north?.limits.find(({ name }) => name === 'SNAT ports')?.raises.length).toBeGreaterThan(0);
 });
 
 test('pools: taken and free add up', () => {
