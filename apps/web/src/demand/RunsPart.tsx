@@ -32,7 +32,8 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
     const problem = await commit(`Give up ${run.name}`, [{ op: 'remove', kind: 'runs', id: run.id }]);
     if (problem !== '') toast.error(problem);
   };
-  const control = controlPlaneRun(3).value;
+  const controlNodes = cluster.controlPlane === 'self-run' ? cluster.controlNodes : 3;
+  const control = controlPlaneRun(controlNodes).value;
   return (
     <Part title="Addresses in a row">
       {runs.length > 0 && (
@@ -112,7 +113,8 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
         </button>
       </div>
       <p className="quiet mt-1 text-xs">
-        Three control nodes need {control} in a row: their own, the API’s virtual address, one for a rolling upgrade.
+        {controlNodes} control {controlNodes === 1 ? 'node needs' : 'nodes need'} {control} in a row: their own, the
+        API’s virtual address, one for a rolling upgrade.
       </p>
     </Part>
   );

@@ -44,27 +44,35 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     onAdded?.(id);
     onClose();
   });
+  const [first, folded] = inParts(rules, start);
+  const fieldOf = ([field, rule]: readonly [string, FieldRule]) => (
+    <FormField
+      key={field}
+      rule={rule}
+      options={optionsOf(plan, rule)?.options}
+      problem={form.formState.errors[field]?.message}
+      registered={form.register(field, {
+        validate: (text) => {
+          const problem = checkField(rule, readValue(plan, rule, text));
+          return problem === undefined || `${problem.message} ${problem.mend}`;
+        },
+      })}
+    />
+  );
   return (
     <Modal
-      title={`Add a ${kindNames[kind]}`}
+      title={`Add ${/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} ${kindNames[kind]}`}
       description="Fields that are already filled hold the usual value."
       onClose={onClose}
     >
       <form onSubmit={(event) => void submit(event)} noValidate className="grid grid-cols-2 gap-x-4 gap-y-2">
-        {rules.map(([field, rule]) => (
-          <FormField
-            key={field}
-            rule={rule}
-            options={optionsOf(plan, rule)?.options}
-            problem={form.formState.errors[field]?.message}
-            registered={form.register(field, {
-              validate: (text) => {
-                const problem = checkField(rule, readValue(plan, rule, text));
-                return problem === undefined || `${problem.message} ${problem.mend}`;
-              },
-            })}
-          />
-        ))}
+        {first.map(fieldOf)}
+        {folded.length > 0 && (
+          <details className="col-span-2" open={folded.some(([field]) => form.formState.errors[field] !== undefined)}>
+            <summary className="cursor-pointer py-1">{folded.length} more, with their usual values</summary>
+            <div className="grid grid-cols-2 gap-x-4 gap-y-2">{folded.map(fieldOf)}</div>
+          </details>
+        )}
         <div className="col-span-2">
           <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
             <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
@@ -75,6 +83,17 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
       </form>
     </Modal>
   );
+}
+
+/** More fields than this are a wall: those that have a usual value are folded. */
+const MOST_IN_SIGHT = 16;
+
+type Fields = readonly (readonly [string, FieldRule])[];
+
+function inParts(rules: Fields, usual: Readonly<Record<string, unknown>>): readonly [Fields, Fields] {
+  if (rules.length <= MOST_IN_SIGHT) return [rules, []];
+  const isUsual = ([field]: readonly [string, FieldRule]) => Object.hasOwn(usual, field);
+  return [rules.filter((each) => !isUsual(each)), rules.filter(isUsual)];
 }
 
 interface FormFieldProps {

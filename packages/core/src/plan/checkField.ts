@@ -4,7 +4,7 @@ import type { Problem } from '../result.js';
 import { kindNames } from './entities.js';
 import type { EntityOf, Kind, PlanSettings } from './entities.js';
 import { fieldRules, settingsRules } from './fields.js';
-import type { FieldRule } from './fields.js';
+import type { FieldRule } from './fieldRule.js';
 import { formExamples, hasForm, readStep } from './textForms.js';
 
 /** A problem and the field it is in. */

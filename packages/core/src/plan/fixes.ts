@@ -1,7 +1,8 @@
 import { checkField } from './checkField.js';
 import type { Cluster } from './entities.js';
-import { fieldRules, templateFields } from './fields.js';
-import type { FieldRule } from './fields.js';
+import { fieldRules } from './fields.js';
+import { templateFields } from './templateFields.js';
+import type { FieldRule } from './fieldRule.js';
 
 /** A field of a cluster that a template may fix. */
 export type TemplateField = (typeof templateFields)[number];

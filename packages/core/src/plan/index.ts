@@ -32,8 +32,9 @@ export type {
   WayOut,
 } from './entities.js';
 export { encapsulationNames, encryptionNames, kindNames, kinds, podRequirements, purposes } from './entities.js';
-export type { FieldRule } from './fields.js';
-export { fieldRules, settingsRules, templateFields } from './fields.js';
+export type { FieldRule } from './fieldRule.js';
+export { fieldRules, settingsRules } from './fields.js';
+export { templateFields } from './templateFields.js';
 export type { ReadFix, TemplateField } from './fixes.js';
 export { readFix, writeFix } from './fixes.js';
 export type { GrowthStep } from './textForms.js';

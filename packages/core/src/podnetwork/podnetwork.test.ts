@@ -76,6 +76,8 @@ describe('comparison', () => {
     expect(figure(plan, 'native', 'Addresses from routable space')).toBe(2 ** 14);
     expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Routes in the table'))).toEqual([0, 100, 0]);
     expect(['overlay', 'routed'].map((of) => figure(plan, of as PodMode, 'Largest packet between pods'))).toEqual([1450, 1500]);
+    // 128 prefixes of a /24 in a /17; 16,382 addresses of a /18 by 110.
+    expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Nodes its pod ranges allow'))).toEqual([128, 128, 148]);
     expect(compared(plan).modes.every(({ excluded }) => excluded.length === 0)).toBe(true);
   }); // prettier-ignore
 

@@ -5,13 +5,15 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { countsAtHorizon, podsOf } from './counts.js';
 import { limitsOf } from './limits.js';
-import type { Limit, Neighbours } from './limits.js';
+import type { Neighbours } from './bound.js';
+import type { Limit } from './limits.js';
 import { familiesOf, nodesToAddress, perNodeOf, rangesNeeded } from './needs.js';
 import type { Need } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
-import type { DemandProblem, Sizing } from './sizingOf.js';
+import type { DemandProblem } from './demandProblems.js';
+import type { Sizing } from './sizingOf.js';
 
 /** One need beside the range that serves it, if any. */
 export interface FilledNeed {

@@ -14,8 +14,11 @@ export {
 } from './counts.js';
 export type { Growth } from './growth.js';
 export { monthReached, nodesInMonth } from './growth.js';
-export type { Limit, LimitContext, Neighbours } from './limits.js';
-export { limitsOf, NODE_PORTS, PODS_PER_CLUSTER, publicAddressesOf, SNAT_PORTS, withNodes } from './limits.js';
+export type { LimitContext, Neighbours } from './bound.js';
+export { withNodes } from './bound.js';
+export type { Limit } from './limits.js';
+export { limitsOf } from './limits.js';
+export { NODE_PORTS, publicAddressesOf } from './portBounds.js';
 export { nativePodsPerNode } from './nativePods.js';
 export type { Need } from './needs.js';
 export { familiesOf, isFromSubnet, nodesToAddress, perNodeOf, rangesNeeded, servicesWithAddress } from './needs.js';
@@ -24,8 +27,10 @@ export { MAX_NODE_BITS, nodesServed, podRangeLength } from './podRange.js';
 export type { Raise } from './raises.js';
 export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';
-export type { DemandProblem, LonePods, NodeGroup, Sizing } from './sizingOf.js';
-export { MAX_NODES, sizedAs, sizingOf } from './sizingOf.js';
+export type { DemandProblem } from './demandProblems.js';
+export { MAX_NODES } from './demandProblems.js';
+export type { LonePods, NodeGroup, Sizing } from './sizingOf.js';
+export { sizingOf } from './sizingOf.js';
 export type { SubnetDemand } from './subnetDemand.js';
 export {
   nodesInZone,

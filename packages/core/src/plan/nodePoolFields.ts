@@ -1,0 +1,76 @@
+import type { NodePool } from './entities.js';
+import { name, integer, optional } from './fieldRule.js';
+import type { FieldsOf } from './fieldRule.js';
+
+/** The rule of every field of a node pool. */
+export const nodePoolFields: FieldsOf<NodePool> = {
+  clusterId: {
+    type: 'reference',
+    label: 'Cluster',
+    help: 'Whose nodes they are.',
+    to: 'clusters',
+    isOptional: false,
+  },
+  name: name('What the node pool is called.'),
+  kind: {
+    type: 'choice',
+    label: 'Holds',
+    help: 'Nodes; or pods without nodes, which take addresses straight from subnets: then the counts are pods.',
+    options: ['nodes', 'pods'],
+    fallback: 'nodes',
+  },
+  shapeId: optional('Machine shape', 'Empty follows the cluster.', 'shapes', 'as the cluster'),
+  zones: {
+    type: 'texts',
+    label: 'Zones',
+    help: 'The zones it is spread over; empty for the cluster’s.',
+    min: 0,
+    max: 9,
+    maxLength: 20,
+    fallback: [],
+  },
+  nodesNow: integer('Now', 'Nodes today.', 'nodes', 0, 20_000),
+  nodesMin: integer('Least', 'Fewest nodes it scales down to.', 'nodes', 0, 20_000, 0),
+  nodesMax: integer('Most', 'Most nodes it scales up to today.', 'nodes', 0, 20_000),
+  nodesHorizon: integer('At horizon', 'Most nodes at the horizon.', 'nodes', 0, 20_000),
+  surgePercent: integer('Surge', 'Extra nodes while an upgrade rolls.', '%', 0, 100, 10),
+  podsPerNode: {
+    type: 'optionalInteger',
+    label: 'Pods a node',
+    help: 'Most pods one node may run; empty follows the cluster.',
+    empty: 'as the cluster',
+    unit: 'pods',
+    min: 1,
+    max: 1000,
+  },
+  isPublic: { type: 'flag', label: 'Public', help: 'Its nodes have public addresses.', fallback: false },
+  labels: {
+    type: 'texts',
+    label: 'Labels',
+    help: 'Labels of its nodes, each as key=value.',
+    min: 0,
+    max: 32,
+    maxLength: 320,
+    form: 'label',
+    fallback: [],
+  },
+  taints: {
+    type: 'texts',
+    label: 'Taints',
+    help: 'Taints of its nodes, each as key=value:NoSchedule.',
+    min: 0,
+    max: 32,
+    maxLength: 340,
+    form: 'taint',
+    fallback: [],
+  },
+  attachmentSubnetIds: {
+    type: 'references',
+    label: 'More attachments',
+    help: 'Subnets in which each of its nodes has a further interface.',
+    to: 'subnets',
+    min: 0,
+    max: 16,
+    fallback: [],
+  },
+};

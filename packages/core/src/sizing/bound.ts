@@ -1,0 +1,55 @@
+import type { Family, Prefix } from '../address/index.js';
+import { figure, sayNumber } from '../working/index.js';
+import type { Figure, Source } from '../working/index.js';
+import type { Counts } from './counts.js';
+import type { Raise } from './raises.js';
+import type { Sizing } from './sizingOf.js';
+
+/** What others at a cluster's site hold. */
+export interface Neighbours {
+  /** Clusters at the site, this one included. */
+  readonly clusters: number;
+  /** Public addresses that the others take at the horizon. */
+  readonly publicAddresses: number;
+}
+
+/** What limits are counted from besides the cluster's own demand. */
+export interface LimitContext {
+  readonly sizing: Sizing;
+  /** The range of one need; undefined when none is allocated. */
+  readonly rangeOf: (purpose: 'node' | 'pod' | 'service', zone: string, family: Family) => Prefix | undefined;
+  readonly neighbours: Neighbours;
+}
+
+/** A capacity and what a number of nodes asks of it. The limit is the most nodes whose demand it holds. */
+export interface Bound {
+  readonly name: string;
+  /** What it is in a sentence: "addresses in the node subnet of zone n1". */
+  readonly what: string;
+  readonly capacity: Figure;
+  /** Never falls as nodes are added. */
+  readonly demandOf: (counts: Counts, total: number) => number;
+  readonly formula: string;
+  readonly source: Source;
+  readonly raises: (target: number) => readonly Raise[];
+}
+
+export const common = (text: string): Source => ({ mark: 'C', text: `Common practice: ${text}` });
+
+export const memory = (text: string): Source => ({ mark: 'M', text: `${text} (from memory)` });
+
+export function given(value: number, unit: string, title: string, name: string, source: Source): Figure {
+  return figure(value, unit, () => ({
+    title,
+    formula: 'given',
+    inputs: [{ name, value: sayNumber(value) }],
+    steps: [],
+    result: `${sayNumber(value)} ${unit}`,
+    source,
+  }));
+}
+
+/** Something that grows with the nodes, at this many: its count at the horizon in proportion, rounded up. */
+export function withNodes({ growth }: Sizing, atHorizon: number, total: number): number {
+  return growth.nodesHorizon === 0 ? atHorizon : Math.ceil((atHorizon * total) / growth.nodesHorizon);
+}

@@ -1,0 +1,90 @@
+import type { Cluster, NodePool } from '../plan/index.js';
+import type { Sizing } from './sizingOf.js';
+
+/** Why a figure cannot be computed as asked, or is doubtful, and the field where it can be mended. */
+export interface DemandProblem {
+  readonly field: string;
+  /** The node pool it is about; null for the cluster itself. */
+  readonly poolId: string | null;
+  /** Whether what follows cannot be computed; otherwise it is computed and doubtful. */
+  readonly isStopping: boolean;
+  readonly message: string;
+  readonly mend: string;
+}
+
+/** The most nodes that are counted for one cluster. */
+export const MAX_NODES = 20_000;
+
+export function zoneProblems(pools: readonly NodePool[], zones: readonly string[], { name }: Cluster): DemandProblem[] {
+  return pools.flatMap((pool) => {
+    const lost = pool.zones.find((zone) => !zones.includes(zone));
+    if (lost === undefined) return [];
+    return [
+      {
+        ...stop(
+          'zones',
+          `the pool ${pool.name} is in zone ${lost}, and ${name} is only in ${zones.join(', ')}`,
+          'Take the zone out of the pool, or spread the cluster over it.',
+        ),
+        poolId: pool.id,
+      },
+    ];
+  });
+}
+
+export function groupProblems({ groups, control, lonePods, cluster }: Sizing): DemandProblem[] {
+  const nodes = groups.reduce((sum, { horizon }) => sum + horizon, 0);
+  const pods = lonePods.reduce((sum, { horizon }) => sum + horizon, 0);
+  const found: DemandProblem[] = [];
+  if (nodes + pods === 0)
+    found.push(stop('nodesHorizon', 'it has no nodes at the horizon', 'Give it nodes, or a node pool.'));
+  for (const { shape, podsPerNode, name, poolId, attachmentSubnetIds } of groups) {
+    if (shape === undefined) continue;
+    if (podsPerNode > shape.podCap)
+      found.push({
+        ...stop(
+          'podsPerNode',
+          `a node of shape ${shape.name} runs at most ${shape.podCap} pods, and ${podsPerNode} are wanted${poolId === null ? '' : ` in the pool ${name}`}`,
+          'Choose another shape, or fewer pods a node.',
+        ),
+        poolId,
+      });
+    if (attachmentSubnetIds.length + 1 > shape.interfaces)
+      found.push({
+        ...stop(
+          'attachmentSubnetIds',
+          `a node of the pool ${name} needs ${attachmentSubnetIds.length + 1} interfaces, and shape ${shape.name} has ${shape.interfaces}`,
+          'Choose a shape with more interfaces, or take attachments off.',
+        ),
+        poolId,
+      });
+  }
+  const { perNodeLength, podMode, family } = cluster;
+  if (perNodeLength !== null && podMode !== 'native' && family !== 'ipv6') {
+    const held = 2 ** (32 - perNodeLength);
+    const wanted = Math.max(...groups.map(({ podsPerNode }) => podsPerNode));
+    if (held < 2 * wanted)
+      found.push({
+        ...stop(
+          'perNodeLength',
+          `a /${perNodeLength} has ${held} addresses, and ${held < wanted ? `${wanted} pods a node` : `twice ${wanted} pods`} need more`,
+          'Decide a shorter prefix, or leave it empty to follow the pods.',
+        ),
+        isStopping: held < wanted,
+      });
+  }
+  if (control.nodes > 0 && control.nodes % 2 === 0)
+    found.push({
+      ...stop(
+        'controlNodes',
+        `${control.nodes} control nodes bear no more failures than ${control.nodes - 1}`,
+        'Use an odd number.',
+      ),
+      isStopping: false,
+    });
+  return found;
+}
+
+export function stop(field: string, message: string, mend: string): DemandProblem {
+  return { field, poolId: null, isStopping: true, message, mend };
+}

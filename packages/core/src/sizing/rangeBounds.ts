@@ -1,0 +1,67 @@
+import type { Family } from '../address/index.js';
+import type { Bound, LimitContext } from './bound.js';
+import { common, memory, withNodes } from './bound.js';
+import { nodesAtOnce } from './counts.js';
+import { perNodeOf, servicesWithAddress } from './needs.js';
+import { nodesServed } from './podRange.js';
+import { raisePodRange, raiseServices, raiseSubnets } from './raises.js';
+import { serviceUsable } from './serviceRange.js';
+import { nodeSubnetDemand, podSubnetDemand, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
+
+export function subnetBounds({ sizing, rangeOf }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
+  const demand = purpose === 'node' ? nodeSubnetDemand : podSubnetDemand;
+  return subnetZones(sizing).flatMap((zone) => {
+    const range = rangeOf(purpose, zone, 4);
+    if (range === undefined) return [];
+    const capacity = usableAddresses(range.length, reservedIn(sizing));
+    return [
+      {
+        name: purpose === 'node' ? 'Node subnets' : 'Pod subnets',
+        what: `addresses in the ${purpose} subnet${zone === '' ? '' : ` of zone ${zone}`}`,
+        capacity,
+        demandOf: (counts) => demand(sizing, counts, zone).addresses,
+        formula:
+          purpose === 'node'
+            ? '⌈n ÷ zones⌉ × (1 + surge) + entry'
+            : '⌈n ÷ zones⌉ × (1 + surge) × (pods a node + spare)',
+        source: common(
+          purpose === 'node' ? 'nodes, their surge and entry addresses' : 'each pod takes one address of the subnet',
+        ),
+        raises: (target) => raiseSubnets({ sizing, purpose, zone, length: range.length, target }),
+      },
+    ];
+  });
+}
+
+export function podRangeBound({ sizing, rangeOf }: LimitContext, family: Family): Bound[] {
+  const range = rangeOf('pod', '', family);
+  if (range === undefined) return [];
+  return [
+    {
+      name: family === 6 ? 'Pod range (IPv6)' : 'Pod range',
+      what: `node prefixes in the pod range`,
+      capacity: nodesServed(range.length, perNodeOf(sizing, family)),
+      demandOf: (counts) => nodesAtOnce(sizing, counts),
+      formula: 'n × (1 + surge) + control nodes',
+      source: memory('Kubernetes API node address controller: a prefix a node, node part at most 16 bits'),
+      raises: (target) => raisePodRange({ sizing, family, length: range.length, target }),
+    },
+  ];
+}
+
+export function serviceBound({ sizing, rangeOf }: LimitContext, family: Family): Bound[] {
+  const range = rangeOf('service', '', family);
+  if (range === undefined) return [];
+  const services = servicesWithAddress(sizing.cluster);
+  return [
+    {
+      name: family === 6 ? 'Service range (IPv6)' : 'Service range',
+      what: 'addresses in the service range',
+      capacity: serviceUsable(range),
+      demandOf: (_, total) => withNodes(sizing, services, total) + 2,
+      formula: '⌈services × n ÷ nodes at horizon⌉ + 2',
+      source: memory('Documentation of the Kubernetes API on service addresses; services grow with the nodes'),
+      raises: (target) => raiseServices(sizing, range, target),
+    },
+  ];
+}
