@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
+import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
 import type { ConsequenceCell, PodNetworkSheet, ShownFamily } from '../worker/slices/podNetwork';
 
@@ -27,6 +28,7 @@ function FamilyTable({
       <colgroup>
         <col className="w-36" />
       </colgroup>
+      <TableHead labels={['Score by family', ...Object.values(titles)]} />
       <tbody>
         {sheet.families.map(({ family, modes, winner }) => (
           <tr key={family} className={family === shown ? 'bg-base-200' : ''}>
