@@ -194,7 +194,7 @@ test('money: now and at the horizon, what cannot be computed, and what drives th
   await open('demand?side=cost');
   const right = page.getByRole('region', { name: 'Consequences' });
   await expect(right.getByRole('heading', { name: /crowns a month/ })).toBeVisible();
-  await expect(right).toContainText('cannot be computed: no machine shape is decided');
+  await expect(right).toContainText('cannot be computed because no machine shape is decided');
   const now = await right.getByRole('heading', { name: /crowns a month/ }).textContent();
   await right.getByRole('button', { name: 'at the horizon' }).click();
   await expect(right.getByRole('heading', { name: /crowns a month/ })).not.toHaveText(now ?? '');

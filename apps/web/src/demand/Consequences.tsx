@@ -97,7 +97,7 @@ function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
                 ))
               ) : (
                 <td colSpan={2} className="text-warning text-right">
-                  cannot be computed: {cannot}
+                  cannot be computed because {cannot}
                 </td>
               )}
             </tr>

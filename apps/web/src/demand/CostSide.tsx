@@ -8,7 +8,6 @@ import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { TableHead } from '../shared/TableHead';
 
-const SHOWN = 100;
 const times: readonly { readonly id: CostTime; readonly label: string }[] = [
   { id: 'now', label: 'now' },
   { id: 'horizon', label: 'at the horizon' },
@@ -54,9 +53,10 @@ export function CostSide() {
             </li>
           ))}
         </ul>
-        {costs.uncounted > 0 && (
+        {costs.missingCount > 0 && (
           <p className="text-warning mt-2 font-semibold">
-            Not counted: {costs.uncounted} {costs.uncounted === 1 ? 'line' : 'lines'} that cannot be computed, below.
+            Not counted: {costs.missingCount} {costs.missingCount === 1 ? 'line' : 'lines'} that cannot be computed,
+            below.
           </p>
         )}
         <p className="quiet mt-1 text-xs">
@@ -64,30 +64,45 @@ export function CostSide() {
           Ground. Two versions are compared at History.
         </p>
       </Part>
-      <Part title={`Lines: ${costs.rows.length}`}>
+      <Part title={`Lines: ${costs.count.toLocaleString('en-US')}`}>
         <table className="w-full" aria-label="Cost lines">
           <TableHead labels={['Cluster', 'Item', 'Quantity', 'A month']} rightFrom={2} />
           <tbody>
-            {costs.rows.slice(0, SHOWN).map((row) => (
-              <tr key={row.id} className="rule-b align-top">
+            {costs.rows.map(({ id, clusterId, cluster, item, quantity, monthly }) => (
+              <tr key={id} className="rule-b align-top">
                 <th scope="row" className="py-0.5 pr-2 text-left font-normal whitespace-nowrap">
-                  <Link to={`/plans/${session.planId}/clusters/${row.clusterId}`}>{row.cluster}</Link>
+                  <Link to={`/plans/${session.planId}/clusters/${clusterId}`}>{cluster}</Link>
                 </th>
-                <td>{row.item}</td>
-                <td className="text-right whitespace-nowrap">{row.quantity}</td>
+                <td>{item}</td>
+                <td className="text-right whitespace-nowrap">{quantity}</td>
                 <td className="pl-2 text-right font-mono text-[0.92rem]">
-                  {row.monthly === undefined ? (
-                    <span className="text-warning font-sans">cannot be computed: {row.cannot}</span>
-                  ) : (
-                    <FigureButton figure={row.monthly}>{sayMoney(row.monthly.value)}</FigureButton>
-                  )}
+                  <FigureButton figure={monthly}>{sayMoney(monthly.value)}</FigureButton>
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
-        {costs.rows.length > SHOWN && <p className="quiet mt-1">and {costs.rows.length - SHOWN} more, smaller ones.</p>}
+        {costs.rows.length < costs.count && (
+          <p className="quiet mt-1">and {(costs.count - costs.rows.length).toLocaleString('en-US')} smaller ones.</p>
+        )}
       </Part>
+      {costs.missingCount > 0 && (
+        <Part title={`Cannot be computed: ${costs.missingCount.toLocaleString('en-US')}`}>
+          <ul>
+            {costs.missing.map(({ id, clusterId, cluster, item, cannot }) => (
+              <li key={id} className="rule-b py-0.5">
+                <Link to={`/plans/${session.planId}/clusters/${clusterId}`}>{cluster}</Link>, {item.toLowerCase()}:
+                cannot be computed because {cannot}.
+              </li>
+            ))}
+          </ul>
+          {costs.missing.length < costs.missingCount && (
+            <p className="quiet mt-1">
+              and {(costs.missingCount - costs.missing.length).toLocaleString('en-US')} more.
+            </p>
+          )}
+        </Part>
+      )}
     </>
   );
 }

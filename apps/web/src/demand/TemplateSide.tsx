@@ -110,6 +110,9 @@ function Chosen({ template }: { readonly template: Template }) {
   );
 }
 
+/** A longer list is cut; what applies to all still does. */
+const SHOWN = 300;
+
 const states: readonly { readonly state: TemplateState; readonly title: string }[] = [
   { state: 'rebuild', title: 'need a rebuild' },
   { state: 'drifted', title: 'have drifted' },
@@ -142,7 +145,7 @@ function Effects({ effects, taken, onToggle }: EffectsProps) {
               {own.length} {title}
             </h3>
             <ul>
-              {own.map((effect) => (
+              {own.slice(0, SHOWN).map((effect) => (
                 <EffectRow
                   key={effect.clusterId}
                   effect={effect}
@@ -151,6 +154,7 @@ function Effects({ effects, taken, onToggle }: EffectsProps) {
                 />
               ))}
             </ul>
+            {own.length > SHOWN && <p className="quiet">and {own.length - SHOWN} more</p>}
           </section>
         );
       })}

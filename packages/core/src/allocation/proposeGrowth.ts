@@ -15,7 +15,9 @@ export function proposeGrowth(plan: Plan, ids: readonly string[]): Proposal {
   const growing: GrowthRoom[] = [];
   for (const allocation of ids.flatMap((id) => byId(plan.allocations, id) ?? [])) {
     const [room] = growthRooms(plan, [allocation]);
-    const refusal = refuseLocked(plan, allocation, false) ?? refuseGrowth(plan, allocation, room);
+    // A node or entry subnet keeps what runs in it when it grows where it is, so being built is no reason against it.
+    const keeps = allocation.purpose === 'node' || allocation.purpose === 'entry';
+    const refusal = refuseLocked(plan, allocation, keeps) ?? refuseGrowth(plan, allocation, room);
     if (refusal === undefined && room !== undefined) growing.push(room);
     else if (refusal !== undefined) refusals.push(refusal);
   }

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
+import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
 import { findingTitles } from './index.js';
@@ -206,4 +207,20 @@ test('a built cluster’s ranges are not offered for moving, and the finding say
     .findings()
     .find(({ code }) => code === 'overlap.conflict');
   expect(conflict).toMatchObject({ fixes: [], detail: expect.stringContaining('Neither can be moved') as string });
+});
+
+test('a subnet of a built cluster that is too small is grown where it is, in one change without a rebuild; its pod range is not', () => {
+  const plan = applied(world({ isBuilt: true, nodesHorizon: 200 }), [
+    ...range('node', '10.1.0.0/25'),
+    ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.2.0.0/18' }), // prettier-ignore
+  ]);
+  const fixes = (purpose: string) =>
+    evaluate(plan)
+      .findings()
+      .find(({ code, title }) => code === 'range.too-small' && title.includes(`${purpose} range`))?.fixes;
+  expect(fixes('node')).toEqual([{ kind: 'grow', allocationId: testId('allocations', 1) }]);
+  expect(fixes('pod')).toEqual([]);
+  const { operations, refusals } = propose(plan, { grow: [testId('allocations', 1), testId('allocations', 2)] });
+  expect(applied(plan, operations).allocations[0]?.prefix).toBe('10.1.0.0/24');
+  expect(refusals).toHaveLength(1);
 });

@@ -1,10 +1,10 @@
 import { rangeOf } from '../plan/index.js';
-import type { Allocation } from '../plan/index.js';
+import type { Allocation, Cluster } from '../plan/index.js';
 import { countsToday, isFromSubnet, rangesNeeded } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import type { ClusterResult } from './clusterResult.js';
 import { finding } from './finding.js';
-import type { Finding } from './finding.js';
+import type { Finding, Fix } from './finding.js';
 
 /** A range is allocated, and smaller than the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
 export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Finding[] {
@@ -31,14 +31,30 @@ export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Find
         ],
         {
           title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-          detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${cluster.isBuilt ? 'The cluster is built: a larger range is a rebuild.' : isFromSubnet(cluster, need.purpose) ? 'Grow it in place, or move it to a larger range.' : 'Move it to a larger range before the cluster is built.'}`,
+          detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
         },
-        range.isFixed || cluster.isBuilt
-          ? []
-          : [
-              { kind: 'grow', allocationId: range.id },
-              { kind: 'move', allocationId: range.id },
-            ],
+        range.isFixed ? [] : fixesOf(cluster, range),
       );
     });
+}
+
+/** What grows without moving what runs in it: subnets of nodes and entries, also of a built cluster. */
+function growsInPlace(purpose: Allocation['purpose']): boolean {
+  return purpose === 'node' || purpose === 'entry';
+}
+
+function howToMend(cluster: Cluster, { purpose }: Need): string {
+  if (cluster.isBuilt)
+    return growsInPlace(purpose)
+      ? 'Grow it in place; the cluster is built, so moving it is a rebuild.'
+      : 'The cluster is built: a larger range is a rebuild.';
+  return isFromSubnet(cluster, purpose)
+    ? 'Grow it in place, or move it to a larger range.'
+    : 'Move it to a larger range before the cluster is built.';
+}
+
+function fixesOf(cluster: Cluster, { id, purpose }: Allocation): Fix[] {
+  const grow: Fix = { kind: 'grow', allocationId: id };
+  if (cluster.isBuilt) return growsInPlace(purpose) ? [grow] : [];
+  return [grow, { kind: 'move', allocationId: id }];
 }

@@ -11,7 +11,6 @@ export type CostTime = 'now' | 'horizon';
 export interface CostLine {
   readonly clusterId: string;
   readonly clusterName: string;
-  readonly siteName: string;
   /** "Nodes, main", "Load balancers", "Traffic out". */
   readonly item: string;
   readonly quantity: number;
@@ -165,8 +164,8 @@ function isOpen(group: NodeGroup | undefined): boolean {
   return group?.isPublic === true;
 }
 
-function lineOf({ cluster, site }: Sizing, { item, quantity, unit, price, how, lacks }: Item): CostLine {
-  const place = { clusterId: cluster.id, clusterName: cluster.name, siteName: site.name };
+function lineOf({ cluster }: Sizing, { item, quantity, unit, price, how, lacks }: Item): CostLine {
+  const place = { clusterId: cluster.id, clusterName: cluster.name };
   if (price === null) return { ...place, item, quantity, unit, price, monthly: undefined, cannot: lacks };
   const value = Math.round(100 * quantity * price) / 100;
   return {

@@ -25,6 +25,8 @@ export interface NeededRebuild {
 
 /** The rebuilds a change needs before it can be made; none when it changes nothing that is locked, or is wrong in another way. */
 export function rebuildsNeeded(plan: Plan, operations: readonly Operation[]): NeededRebuild[] {
+  // Most changes touch nothing that can be locked, and need not be tried for it.
+  if (!operations.some(mayBeLocked)) return [];
   const tried = applyOperations(plan, operations);
   if (tried.ok || tried.problems.some(({ code }) => code !== 'cluster.locked')) return [];
   const needed = new Map<string, string[]>();
@@ -39,6 +41,12 @@ export function rebuildsNeeded(plan: Plan, operations: readonly Operation[]): Ne
     clusterName: byId(plan.clusters, clusterId)?.name ?? '',
     changes,
   }));
+}
+
+function mayBeLocked(operation: Operation): boolean {
+  if (operation.kind === 'allocations') return operation.op !== 'add';
+  if (operation.kind !== 'clusters' || operation.op !== 'set') return false;
+  return lockedFields.some((field) => Object.hasOwn(operation.fields, field));
 }
 
 /** The change with an entry in the ledger for each cluster that it has built anew; the same change when there is none. */

@@ -3,29 +3,42 @@ import type { CostLine, CostTime, Plan } from '@wide-lattice/core';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
+/** Lines beyond this are counted, not sent: each brings its working along. */
+const SENT = 100;
+
 /** One item of one cluster's cost. */
 interface CostRow {
   readonly id: string;
   readonly clusterId: string;
   readonly cluster: string;
-  readonly site: string;
   readonly item: string;
   readonly quantity: string;
-  readonly price: number | null;
-  readonly monthly: ShownFigure | undefined;
+  readonly monthly: ShownFigure;
+}
+
+/** An item that cannot be computed, and why. */
+interface MissingCost {
+  readonly id: string;
+  readonly clusterId: string;
+  readonly cluster: string;
+  readonly item: string;
   readonly cannot: string;
 }
 
 /** What the plan costs a month. */
 export interface CostSheet {
   readonly total: number;
+  /** The dearest lines. */
   readonly rows: readonly CostRow[];
+  /** Lines that can be computed, in all. */
+  readonly count: number;
   /** The same by item, dearest first. */
   readonly items: readonly { readonly item: string; readonly amount: number }[];
-  readonly uncounted: number;
+  readonly missing: readonly MissingCost[];
+  readonly missingCount: number;
 }
 
-/** Every item, the dearest first; those that cannot be computed last. */
+/** Every item added up, and the dearest lines with their working. */
 export function costSheet(plan: Plan, time: CostTime): CostSheet {
   const { lines, total } = planCost(plan, time);
   const items = new Map<string, number>();
@@ -34,27 +47,31 @@ export function costSheet(plan: Plan, time: CostTime): CostSheet {
     const name = item.split(',')[0] ?? item;
     items.set(name, (items.get(name) ?? 0) + (monthly?.value ?? 0));
   }
+  const counted = lines.filter(({ monthly }) => monthly !== undefined);
+  const missing = lines.filter(({ monthly }) => monthly === undefined);
+  counted.sort((a, b) => (b.monthly?.value ?? 0) - (a.monthly?.value ?? 0));
   return {
     total,
-    rows: lines.map(rowOf).sort((a, b) => (b.monthly?.value ?? -1) - (a.monthly?.value ?? -1)),
+    rows: counted.slice(0, SENT).flatMap(rowOf),
+    count: counted.length,
     items: [...items]
       .map(([item, amount]) => ({ item, amount }))
       .filter(({ amount }) => amount > 0)
       .sort((a, b) => b.amount - a.amount),
-    uncounted: lines.filter(({ monthly }) => monthly === undefined).length,
+    missing: missing.slice(0, SENT).map(({ clusterId, clusterName, item, cannot }) => ({
+      id: `${clusterId} ${item}`,
+      clusterId,
+      cluster: clusterName,
+      item,
+      cannot,
+    })),
+    missingCount: missing.length,
   };
 }
 
-function rowOf({ clusterId, clusterName, siteName, item, quantity, unit, price, monthly, cannot }: CostLine): CostRow {
-  return {
-    id: `${clusterId} ${item}`,
-    clusterId,
-    cluster: clusterName,
-    site: siteName,
-    item,
-    quantity: `${quantity.toLocaleString('en-US')} ${unit}`,
-    price,
-    monthly: monthly === undefined ? undefined : shown(monthly),
-    cannot,
-  };
+function rowOf({ clusterId, clusterName, item, quantity, unit, monthly }: CostLine): CostRow[] {
+  if (monthly === undefined) return [];
+  const id = `${clusterId} ${item}`;
+  const words = `${quantity.toLocaleString('en-US')} ${unit}`;
+  return [{ id, clusterId, cluster: clusterName, item, quantity: words, monthly: shown(monthly) }];
 }
