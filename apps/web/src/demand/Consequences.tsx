@@ -75,8 +75,10 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
 /** What the cluster costs a month, now and at the horizon. */
 function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
   const { currency } = usePlan().plan.settings;
+  const isKnown = sheet.costs.some(({ cannot }) => cannot === '');
+  const amount = `${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`;
   return (
-    <Part title={`Cost a month: ${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`}>
+    <Part title={`Cost a month: ${isKnown ? amount : 'not known'}`}>
       <table className="w-full" aria-label="Cost a month">
         <TableHead labels={['Item', 'Now', 'At the horizon']} rightFrom={1} />
         <tbody>

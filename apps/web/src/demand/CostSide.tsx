@@ -25,7 +25,7 @@ export function CostSide() {
   return (
     <>
       <Part
-        title={`${sayMoney(costs.total, currency)} a month`}
+        title={costs.count === 0 ? 'Cost not known' : `${sayMoney(costs.total, currency)} a month`}
         aside={
           <div role="group" aria-label="When" className="join">
             {times.map(({ id, label }) => (
