@@ -3,16 +3,7 @@ import { checkBetweenFields, checkEntity, checkFields } from './checkField.js';
 import { kindNames } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
 import { integrityProblems } from './integrity.js';
-import type { Operation } from './operations.js';
-
-/** A problem and the operation (from 0) and field it is in. */
-export interface OperationProblem {
-  readonly operation: number;
-  readonly field: string;
-  readonly code: string;
-  readonly message: string;
-  readonly mend: string;
-}
+import type { Operation, OperationProblem } from './operations.js';
 
 /** The plan after a change with the change that takes it back, or everything that is wrong with the change. */
 export type Applied =

@@ -1,11 +1,10 @@
 import { parsePrefix } from '../address/index.js';
-import type { OperationProblem } from './applyOperations.js';
 import { byId } from './collection.js';
 import { rulesOf } from './checkField.js';
 import { kindNames, kinds } from './entities.js';
 import type { Allocation, Attachment, Block, Entity, Kind, NodePool, Plan } from './entities.js';
 import { lockProblems } from './locks.js';
-import type { Operation } from './operations.js';
+import type { Operation, OperationProblem } from './operations.js';
 import { relationProblems, strandedSubnets } from './relations.js';
 
 /** What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed in passing. Only what the change touched is looked at. */

@@ -2,8 +2,7 @@ import { contains } from '../address/index.js';
 import { byId } from './collection.js';
 import type { Allocation, Cluster, Plan } from './entities.js';
 import { fieldRules } from './fields.js';
-import type { OperationProblem } from './applyOperations.js';
-import type { Operation } from './operations.js';
+import type { Operation, OperationProblem } from './operations.js';
 import { rangeOf } from './rangeOf.js';
 
 /** Decisions that cannot be changed once a cluster runs (handbook 6). Common practice. */

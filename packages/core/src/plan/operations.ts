@@ -48,3 +48,12 @@ export function touchedBy(operation: Operation): string {
   if (operation.kind === 'settings') return 'settings';
   return `${operation.kind}:${operation.op === 'add' ? operation.entity.id : operation.id}`;
 }
+
+/** A problem and the operation (from 0) and field it is in. */
+export interface OperationProblem {
+  readonly operation: number;
+  readonly field: string;
+  readonly code: string;
+  readonly message: string;
+  readonly mend: string;
+}

@@ -1,10 +1,7 @@
 import type { PlanSettings, PodMode } from '../plan/index.js';
 import { figure } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import type { ModeComparison, Sensitivity } from './compare.js';
-
-/** What is weighed when pod networks are compared. */
-export type Criterion = 'addresses' | 'reach' | 'wire' | 'routes' | 'effort' | 'wishes';
+import type { Criterion, ModeComparison, Sensitivity } from './comparison.js';
 
 /** Every criterion with the field of the plan's settings that holds its weight. */
 export const criteria = [

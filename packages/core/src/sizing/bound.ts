@@ -3,7 +3,7 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure, Source } from '../working/index.js';
 import type { Counts } from './counts.js';
 import type { Raise } from './raises.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 
 /** What others at a cluster's site hold. */
 export interface Neighbours {

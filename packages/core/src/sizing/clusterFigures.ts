@@ -12,8 +12,7 @@ import type { Need } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
-import type { DemandProblem } from './demandProblems.js';
-import type { Sizing } from './sizingOf.js';
+import type { DemandProblem, Sizing } from './sizing.js';
 
 /** One need beside the range that serves it, if any. */
 export interface FilledNeed {

@@ -1,5 +1,5 @@
 import { nodesInMonth } from './growth.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { withSurge } from './surge.js';
 
 /** Nodes of each group, and pods of each pool without nodes, at one time. */

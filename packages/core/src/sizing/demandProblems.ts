@@ -1,16 +1,5 @@
 import type { Cluster, NodePool } from '../plan/index.js';
-import type { Sizing } from './sizingOf.js';
-
-/** Why a figure cannot be computed as asked, or is doubtful, and the field where it can be mended. */
-export interface DemandProblem {
-  readonly field: string;
-  /** The node pool it is about; null for the cluster itself. */
-  readonly poolId: string | null;
-  /** Whether what follows cannot be computed; otherwise it is computed and doubtful. */
-  readonly isStopping: boolean;
-  readonly message: string;
-  readonly mend: string;
-}
+import type { DemandProblem, Sizing } from './sizing.js';
 
 /** The most nodes that are counted for one cluster. */
 export const MAX_NODES = 20_000;

@@ -27,9 +27,8 @@ export { MAX_NODE_BITS, nodesServed, podRangeLength } from './podRange.js';
 export type { Raise } from './raises.js';
 export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';
-export type { DemandProblem } from './demandProblems.js';
 export { MAX_NODES } from './demandProblems.js';
-export type { LonePods, NodeGroup, Sizing } from './sizingOf.js';
+export type { DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
 export { sizingOf } from './sizingOf.js';
 export type { SubnetDemand } from './subnetDemand.js';
 export {

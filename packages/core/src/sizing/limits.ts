@@ -8,7 +8,7 @@ import { nodePortBound, publicAddressesOf, publicBound, snatBound } from './port
 import { balancerBound, podsBound, quotaBound, routesBound, shapeBounds, siteBound } from './quotaBounds.js';
 import type { Raise } from './raises.js';
 import { podRangeBound, serviceBound, subnetBounds } from './rangeBounds.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 
 /** Something that stops growth, on the one scale: worker nodes at rest. */
 export interface Limit {

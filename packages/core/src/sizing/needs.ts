@@ -7,7 +7,7 @@ import type { Counts } from './counts.js';
 import { perNodePrefix } from './perNodePrefix.js';
 import { ipv6SubnetLength, podRangeLength } from './podRange.js';
 import { serviceRangeLength } from './serviceRange.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { nodeSubnetDemand, podSubnetDemand, reservedIn, subnetLength, subnetZones } from './subnetDemand.js';
 import { saySurge } from './surge.js';
 

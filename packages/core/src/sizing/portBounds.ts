@@ -4,7 +4,7 @@ import { common, given, memory, withNodes } from './bound.js';
 import { countsOf, nodesAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
 import { raiseNodePorts, raisePublicAddresses, raiseSnat } from './raises.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { withSurge } from './surge.js';
 
 /** Ports 30000 to 32767. From memory: Kubernetes API, NodePort range. */

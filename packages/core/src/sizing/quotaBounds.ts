@@ -6,7 +6,7 @@ import type { Counts } from './counts.js';
 import { nativePodsPerNode } from './nativePods.js';
 import { familiesOf } from './needs.js';
 import { raiseBalancer, raiseQuota, raiseRoutes, raiseShape } from './raises.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { withSurge } from './surge.js';
 
 /** Pods a cluster may run. From memory: stated limits of the Kubernetes API. */

@@ -7,7 +7,7 @@ import { nativePodsPerNode } from './nativePods.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { MAX_SERVICE_HOST_BITS } from './serviceRange.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { entryInNodeSubnet, nodeSubnetDemand, podSubnetDemand, reservedIn, subnetZones } from './subnetDemand.js';
 
 /** One way to raise a limit, with what it costs. */

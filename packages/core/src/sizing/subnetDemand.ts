@@ -2,7 +2,7 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
 import type { Counts } from './counts.js';
-import type { Sizing } from './sizingOf.js';
+import type { Sizing } from './sizing.js';
 import { saySurge, withSurge } from './surge.js';
 
 /** One thing that takes addresses in a subnet. */
