@@ -6,6 +6,8 @@ import { Link, useNavigate } from 'react-router';
 import { api, ApiError } from '../plan/api';
 import { Empty } from '../shared/Halves';
 
+// The server lists this many at once.
+const SHOWN = 100;
 const MAX_FILE_BYTES = 16_000_000;
 
 /** Every plan; start one, or take one from a plan file. */
@@ -65,6 +67,7 @@ export function PlansPage() {
             </li>
           ))}
         </ul>
+        {plans?.length === SHOWN && <p className="quiet mb-6">The {SHOWN} plans that were changed last are shown.</p>}
         {plans?.length === 0 && <Empty>No plan yet. Start one below.</Empty>}
         <div className="flex flex-wrap items-end gap-3">
           <form
