@@ -12,10 +12,15 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
   const packet = podPacket(cluster, network).value;
   if (packet >= cluster.mtuFloor) return [];
   return [
-    finding('mtu.below-floor', 'error', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: pods can send ${sayNumber(packet)} bytes whole, and ${sayNumber(cluster.mtuFloor)} are wanted`,
-      detail: `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}. Raise its MTU, wrap in less, or lower the floor.`,
-    }),
+    finding(
+      'mtu.below-floor',
+      cluster.podWishes.includes('mtu floor') ? 'warning' : 'error',
+      [{ kind: 'clusters', id: cluster.id }],
+      {
+        title: `${cluster.name}: pods can send ${sayNumber(packet)} bytes whole, and ${sayNumber(cluster.mtuFloor)} are wanted`,
+        detail: `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}. Raise its MTU, wrap in less, or lower the floor.`,
+      },
+    ),
   ];
 }
 

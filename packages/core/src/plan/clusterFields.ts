@@ -54,7 +54,14 @@ export const clusterFields: FieldsOf<Cluster> = {
     min: 0,
     fallback: [],
   },
-  mtuFloor: integer('MTU floor', 'Smallest packet that must pass whole between pods; 0 for any.', 'bytes', 0, 9216, 0),
+  mtuFloor: integer(
+    'MTU floor',
+    'Smallest packet that must pass whole between pods; 0 for any. With mtu floor among what pods should, it is weighed.',
+    'bytes',
+    0,
+    9216,
+    0,
+  ),
   family: {
     type: 'choice',
     label: 'Family',

@@ -34,7 +34,8 @@ export type PodRequirement =
   | 'encryption'
   | 'multicast'
   | 'dual stack'
-  | 'several attachments';
+  | 'several attachments'
+  | 'mtu floor';
 
 /** Every requirement. */
 export const podRequirements = [
@@ -46,6 +47,7 @@ export const podRequirements = [
   'multicast',
   'dual stack',
   'several attachments',
+  'mtu floor',
 ] as const satisfies readonly PodRequirement[];
 
 /** What can encrypt the traffic between a cluster's nodes, beneath whatever its pod network wraps packets in. */
@@ -269,7 +271,7 @@ export interface Cluster {
   readonly podNeeds: readonly PodRequirement[];
   /** What its pod network should be able to do; weighed, not required. */
   readonly podWishes: readonly PodRequirement[];
-  /** Smallest packet in bytes that must pass whole between its pods; 0 for any. */
+  /** Smallest packet in bytes that must pass whole between its pods; 0 for any. Named among the wishes, it should. */
   readonly mtuFloor: number;
   readonly family: ClusterFamily;
   /** Run on its own nodes, or hosted by the provider. */

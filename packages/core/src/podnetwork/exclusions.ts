@@ -6,7 +6,7 @@ import { encapsulations } from '../wire/index.js';
 import { sayNumber } from '../working/index.js';
 import { withoutOwnPods } from './modeContext.js';
 import type { Context } from './modeContext.js';
-import { layersOf } from './paths.js';
+import { layersOf, podPacket } from './paths.js';
 
 const beyondOverlay: Readonly<Partial<Record<PodRequirement, string>>> = {
   reachable: 'Pods must be reachable, and overlay addresses end at the cluster’s edge.',
@@ -15,7 +15,7 @@ const beyondOverlay: Readonly<Partial<Record<PodRequirement, string>>> = {
 };
 
 /** Why a mode does not do what the pod network must or should; undefined when it does. Common practice. */
-export function unmet({ cluster, sizing }: Context, need: PodRequirement): string | undefined {
+export function unmet({ cluster, sizing, network }: Context, need: PodRequirement): string | undefined {
   const { podMode: mode, encapsulation, encryption, family } = cluster;
   switch (need) {
     case 'reachable':
@@ -34,6 +34,10 @@ export function unmet({ cluster, sizing }: Context, need: PodRequirement): strin
       return `Multicast must work, and ${mode === 'routed' ? 'route tables carry' : 'provider subnets carry'} none.`;
     case 'dual stack':
       return family === 'dual' ? undefined : 'Both families are required, and the cluster runs one: make its family dual.'; // prettier-ignore
+    case 'mtu floor': {
+      const packet = podPacket(cluster, network).value;
+      return packet >= cluster.mtuFloor ? undefined : sayFloor(cluster.mtuFloor, packet);
+    }
     case 'several attachments': {
       const single = sizing.groups.find(({ shape }) => shape !== undefined && shape.interfaces < 2)?.shape;
       return single === undefined
@@ -71,8 +75,9 @@ export function exclusions(context: Context, pods: number, packet: number): stri
     found.push(
       `A node of shape ${main.shape.name} holds ${sayNumber(pods)} pods, and ${sayNumber(main.podsPerNode)} are wanted.`,
     );
-  if (packet < cluster.mtuFloor)
-    found.push(`Packets of ${sayNumber(cluster.mtuFloor)} bytes must pass, and ${sayNumber(packet)} is the largest.`);
+  // The floor holds hard unless it is named as a wish.
+  const isHard = !podNeeds.includes('mtu floor') && !cluster.podWishes.includes('mtu floor');
+  if (isHard && packet < cluster.mtuFloor) found.push(sayFloor(cluster.mtuFloor, packet));
   const missing = rangeThatFindsNoPlace(context);
   if (missing !== undefined) found.push(missing);
   return found;
@@ -90,6 +95,10 @@ function rangeThatFindsNoPlace({ plan, cluster, space }: Context): string | unde
   const own = withoutOwnPods(plan, cluster);
   const missing = demands.find(({ demand }) => own.place(demand) === undefined)?.need;
   return missing === undefined ? undefined : sayMissing(missing);
+}
+
+function sayFloor(floor: number, packet: number): string {
+  return `Packets of ${sayNumber(floor)} bytes must pass, and ${sayNumber(packet)} is the largest.`;
 }
 
 function sayMissing({ length, zone }: Need): string {
