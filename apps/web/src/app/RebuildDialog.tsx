@@ -1,3 +1,4 @@
+import { nodePoolsOf } from '@wide-lattice/core';
 import { useId, useState, useSyncExternalStore } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { rebuildRequest } from '../plan/rebuildRequest';
@@ -17,7 +18,11 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
   const { plan } = usePlan();
   const id = useId();
   const [reason, setReason] = useState('');
-  const nodesOf = (clusterId: string) => plan.clusters.find((cluster) => cluster.id === clusterId)?.nodesNow ?? 0;
+  const nodesOf = (clusterId: string) =>
+    nodePoolsOf(plan, clusterId).reduce(
+      (sum, pool) => sum + (pool.kind === 'nodes' ? pool.nodesNow : 0),
+      plan.clusters.find((cluster) => cluster.id === clusterId)?.nodesNow ?? 0,
+    );
   return (
     <Modal
       title="This is a rebuild"
@@ -41,7 +46,7 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
               ))}
               <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
               <li>
-                Its {nodesOf(clusterId).toLocaleString('en-US')} main nodes are made anew, and every workload is moved
+                Its {nodesOf(clusterId).toLocaleString('en-US')} worker nodes are made anew, and every workload is moved
                 over.
               </li>
               <li>Whoever names its pods, services or API by address must learn the new ones.</li>
@@ -53,6 +58,8 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
         </label>
         <textarea
           id={id}
+          // Typing begins here; otherwise a space would press the button that closes.
+          autoFocus
           className="textarea w-full"
           rows={2}
           maxLength={MOST}

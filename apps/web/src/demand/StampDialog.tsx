@@ -48,6 +48,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
           </label>
           <textarea
             id={id}
+            autoFocus
             className="textarea h-52 w-full font-mono"
             placeholder={'Ardle pier\nBrae pier, kiosk-brae-2'}
             value={text}

@@ -1,5 +1,5 @@
 import { formatPrefix } from '../address/index.js';
-import { byId, rangeOf, setOperation } from '../plan/index.js';
+import { byId, growsInPlace, rangeOf, setOperation } from '../plan/index.js';
 import type { Allocation, Plan } from '../plan/index.js';
 import { growthRooms, inTheWay } from './growthRoom.js';
 import type { GrowthRoom } from './growthRoom.js';
@@ -15,9 +15,8 @@ export function proposeGrowth(plan: Plan, ids: readonly string[]): Proposal {
   const growing: GrowthRoom[] = [];
   for (const allocation of ids.flatMap((id) => byId(plan.allocations, id) ?? [])) {
     const [room] = growthRooms(plan, [allocation]);
-    // A node or entry subnet keeps what runs in it when it grows where it is, so being built is no reason against it.
-    const keeps = allocation.purpose === 'node' || allocation.purpose === 'entry';
-    const refusal = refuseLocked(plan, allocation, keeps) ?? refuseGrowth(plan, allocation, room);
+    const refusal =
+      refuseLocked(plan, allocation, growsInPlace(allocation.purpose)) ?? refuseGrowth(plan, allocation, room);
     if (refusal === undefined && room !== undefined) growing.push(room);
     else if (refusal !== undefined) refusals.push(refusal);
   }

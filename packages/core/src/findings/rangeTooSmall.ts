@@ -1,4 +1,4 @@
-import { rangeOf } from '../plan/index.js';
+import { growsInPlace, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster } from '../plan/index.js';
 import { countsToday, isFromSubnet, rangesNeeded } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
@@ -36,11 +36,6 @@ export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Find
         range.isFixed ? [] : fixesOf(cluster, range),
       );
     });
-}
-
-/** What grows without moving what runs in it: subnets of nodes and entries, also of a built cluster. */
-function growsInPlace(purpose: Allocation['purpose']): boolean {
-  return purpose === 'node' || purpose === 'entry';
 }
 
 function howToMend(cluster: Cluster, { purpose }: Need): string {

@@ -14,16 +14,20 @@ export const lockedFields = [
   'perNodeLength',
 ] as const satisfies readonly (keyof Cluster)[];
 
+/** Whether a range keeps what runs in it when it grows where it is: subnets of nodes and entries do, also of a built cluster. */
+export function growsInPlace(purpose: Allocation['purpose']): boolean {
+  return purpose === 'node' || purpose === 'entry';
+}
+
 /** Whether a range of a built cluster stays what it is for those that use it: unchanged, or, for node and entry subnets, grown in place. */
 function isKept(before: Allocation, after: Allocation | undefined): boolean {
   if (after === undefined || after.clusterId !== before.clusterId) return false;
   if (after.purpose !== before.purpose || after.zone !== before.zone) return false;
-  const isSubnet = before.purpose === 'node' || before.purpose === 'entry';
-  return after.prefix === before.prefix || (isSubnet && contains(rangeOf(after), rangeOf(before)));
+  return after.prefix === before.prefix || (growsInPlace(before.purpose) && contains(rangeOf(after), rangeOf(before)));
 }
 
 /** A locked decision that a change takes anew. */
-export interface LockedChange {
+interface LockedChange {
   readonly operation: number;
   readonly clusterId: string;
   readonly field: string;
@@ -32,7 +36,7 @@ export interface LockedChange {
 }
 
 /** The locked decisions of clusters, built before and after, that these operations change. */
-export function lockedChanges(before: Plan, after: Plan, operations: readonly Operation[]): LockedChange[] {
+function lockedChanges(before: Plan, after: Plan, operations: readonly Operation[]): LockedChange[] {
   return operations.flatMap((operation, at) => {
     if (operation.kind === 'clusters' && operation.op === 'set') {
       const old = byId(before.clusters, operation.id);

@@ -15,7 +15,7 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Context } from './modeContext.js';
 
-export function routableAddresses({ cluster, sizing }: Context): Figure {
+export function routableAddresses({ cluster, sizing }: Pick<Context, 'cluster' | 'sizing'>): Figure {
   const needs = rangesNeeded(sizing).filter(({ purpose, family }) => purpose === 'pod' && family === 4);
   const sizes = needs.map(({ length }) => 2 ** (addressBits(4) - length.value));
   const value = cluster.podMode === 'overlay' ? 0 : sizes.reduce((sum, size) => sum + size, 0);
@@ -36,7 +36,7 @@ export function routableAddresses({ cluster, sizing }: Context): Figure {
   }));
 }
 
-export function routesTaken({ cluster, sizing }: Context): Figure {
+export function routesTaken({ cluster, sizing }: Pick<Context, 'cluster' | 'sizing'>): Figure {
   const { profile } = sizing;
   const nodes = nodesToAddress(sizing).value;
   const count = familiesOf(cluster).length;

@@ -1,18 +1,10 @@
-import { addressBits } from '../address/index.js';
 import { demandsOf, PoolSpace } from '../allocation/index.js';
 import { clusterCost, totalOf } from '../money/index.js';
 import { byId } from '../plan/index.js';
 import type { Cluster, Plan, PodMode } from '../plan/index.js';
-import {
-  countsAtHorizon,
-  familiesOf,
-  nativePodsPerNode,
-  nodesAtOnce,
-  podsOf,
-  rangesNeeded,
-  sizingOf,
-} from '../sizing/index.js';
+import { countsAtHorizon, nativePodsPerNode, podsOf, sizingOf } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
+import { routableAddresses, routesTaken } from './modeFigures.js';
 
 /** What one cluster takes in a mode. */
 interface Takes {
@@ -88,8 +80,6 @@ function takes(sizing: Sizing): Takes {
   const { cluster, profile } = sizing;
   const counts = countsAtHorizon(sizing);
   const [main] = sizing.groups;
-  const ranges = rangesNeeded(sizing).filter(({ purpose, family }) => purpose === 'pod' && family === 4);
-  const sizes = ranges.map(({ length }) => 2 ** (addressBits(4) - length.value));
   const held =
     main?.shape === undefined || cluster.podMode !== 'native'
       ? (main?.podsPerNode ?? 1)
@@ -98,8 +88,8 @@ function takes(sizing: Sizing): Takes {
   const nodes = held === 0 ? planned : Math.max(planned, Math.ceil(podsOf(sizing, counts) / held));
   const cost = totalOf(clusterCost(sizing, 'horizon'));
   return {
-    addresses: cluster.podMode === 'overlay' ? 0 : sizes.reduce((sum, size) => sum + size, 0),
-    routes: cluster.podMode === 'routed' ? nodesAtOnce(sizing, counts) * familiesOf(cluster).length : 0,
+    addresses: routableAddresses({ cluster, sizing }).value,
+    routes: routesTaken({ cluster, sizing }).value,
     nodes,
     // More nodes than planned cost their price each.
     monthly: main?.shape === undefined ? null : Math.round(100 * (cost + (nodes - planned) * main.shape.price)) / 100,

@@ -34,10 +34,16 @@ export interface Bound {
   readonly raises: (target: number) => readonly Raise[];
 }
 
+/** 65,536 − 1,024 ports of one public address and destination. Source: common practice. */
+export const SNAT_PORTS = 64_512;
+
+/** A rule of the trade without a published source. */
 export const common = (text: string): Source => ({ mark: 'C', text: `Common practice: ${text}` });
 
+/** A rule written from memory of a published source. */
 export const memory = (text: string): Source => ({ mark: 'M', text: `${text} (from memory)` });
 
+/** A capacity that is given, not computed. */
 export function given(value: number, unit: string, title: string, name: string, source: Source): Figure {
   return figure(value, unit, () => ({
     title,

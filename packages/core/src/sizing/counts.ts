@@ -1,5 +1,5 @@
 import { nodesInMonth } from './growth.js';
-import type { Sizing } from './sizing.js';
+import type { NodeGroup, Sizing } from './sizing.js';
 import { withSurge } from './surge.js';
 
 /** Nodes of each group, and pods of each pool without nodes, at one time. */
@@ -46,10 +46,18 @@ export function countsOf({ groups, lonePods }: Sizing, total: number): Counts {
   };
 }
 
+/** Workers that run at once while an upgrade rolls, those of chosen groups only where a choice is made. */
+export function workersAtOnce(
+  { groups }: Sizing,
+  { nodes }: Counts,
+  isCounted: (group: NodeGroup) => boolean = () => true,
+): number {
+  return groups.reduce((sum, group, i) => sum + (isCounted(group) ? withSurge(nodes[i] ?? 0, group.surge) : 0), 0);
+}
+
 /** Nodes that run at once while an upgrade rolls: workers with their surge, control nodes with their spare. */
-export function nodesAtOnce({ groups, control }: Sizing, { nodes }: Counts): number {
-  const workers = groups.reduce((sum, { surge }, i) => sum + withSurge(nodes[i] ?? 0, surge), 0);
-  return workers + control.nodes + control.spare;
+export function nodesAtOnce(sizing: Sizing, counts: Counts): number {
+  return workersAtOnce(sizing, counts) + sizing.control.nodes + sizing.control.spare;
 }
 
 /** All nodes at rest, control nodes included. */

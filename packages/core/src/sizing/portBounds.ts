@@ -1,17 +1,13 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
-import { common, given, memory, withNodes } from './bound.js';
-import { countsOf, nodesAtOnce } from './counts.js';
+import { common, given, memory, SNAT_PORTS, withNodes } from './bound.js';
+import { countsOf, nodesAtOnce, workersAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
 import { raiseNodePorts, raisePublicAddresses, raiseSnat } from './raises.js';
 import type { Sizing } from './sizing.js';
-import { withSurge } from './surge.js';
 
 /** Ports 30000 to 32767. From memory: Kubernetes API, NodePort range. */
 export const NODE_PORTS = 2768;
-
-/** 65,536 − 1,024 ports of one public address and destination. Source: common practice. */
-const SNAT_PORTS = 64_512;
 
 export function nodePortBound(sizing: Sizing): Bound {
   const { nodePortServices, balancerServices } = sizing.cluster;
@@ -55,17 +51,17 @@ export function snatBound(sizing: Sizing): Bound {
 }
 
 function privateNodes(sizing: Sizing, counts: Counts): number {
-  const open = sizing.groups.reduce(
-    (sum, { isPublic, surge }, i) => sum + (isPublic ? withSurge(counts.nodes[i] ?? 0, surge) : 0),
-    0,
-  );
-  return nodesAtOnce(sizing, counts) - open;
+  return nodesAtOnce(sizing, counts) - publicNodes(sizing, counts);
+}
+
+function publicNodes(sizing: Sizing, counts: Counts): number {
+  return workersAtOnce(sizing, counts, ({ isPublic }) => isPublic);
 }
 
 /** Public addresses a cluster takes: of public nodes with their surge, of public load balancers, and those its nodes leave under. */
 export function publicAddressesOf(sizing: Sizing, counts: Counts, total: number): number {
   const { cluster } = sizing;
-  const nodes = nodesAtOnce(sizing, counts) - privateNodes(sizing, counts);
+  const nodes = publicNodes(sizing, counts);
   const balancers = cluster.hasPublicBalancers ? withNodes(sizing, cluster.balancerServices, total) : 0;
   return nodes + balancers + cluster.natAddresses;
 }

@@ -1,13 +1,12 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
 import { common, given, memory } from './bound.js';
-import { countsOf, nodesAtOnce, nodesAtRest, podsOf } from './counts.js';
+import { countsOf, nodesAtOnce, nodesAtRest, podsOf, workersAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
 import { nativePodsPerNode } from './nativePods.js';
 import { familiesOf } from './needs.js';
 import { raiseBalancer, raiseQuota, raiseRoutes, raiseShape } from './raises.js';
 import type { Sizing } from './sizing.js';
-import { withSurge } from './surge.js';
 
 /** Pods a cluster may run. From memory: stated limits of the Kubernetes API. */
 const PODS_PER_CLUSTER = 150_000;
@@ -79,9 +78,9 @@ export function routesBound(sizing: Sizing): Bound {
 }
 
 export function balancerBound(sizing: Sizing): Bound {
-  const { cluster, profile, groups } = sizing;
+  const { cluster, profile } = sizing;
   const isByNode = cluster.podMode === 'overlay';
-  const workers = ({ nodes }: Counts) => groups.reduce((sum, { surge }, i) => sum + withSurge(nodes[i] ?? 0, surge), 0);
+  const workers = (counts: Counts) => workersAtOnce(sizing, counts);
   const source = common(
     isByNode ? 'a load balancer sends to a port on every node' : 'a load balancer sends to the pods of its service',
   );

@@ -2,6 +2,7 @@ import type { Family, Prefix } from '../address/index.js';
 import { addressBits } from '../address/index.js';
 import { sayNumber } from '../working/index.js';
 import { bitsFor } from './bits.js';
+import { SNAT_PORTS, withNodes } from './bound.js';
 import { countsOf, nodesAtOnce } from './counts.js';
 import { nativePodsPerNode } from './nativePods.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
@@ -111,8 +112,7 @@ export function raisePodRange({ sizing, family, length, target }: PodRangeRaise)
 /** A larger service range, up to what the Kubernetes API takes, or services that need no address. */
 export function raiseServices(sizing: Sizing, range: Prefix, target: number): Raise[] {
   const services = servicesWithAddress(sizing.cluster);
-  const { nodesHorizon } = sizing.growth;
-  const wanted = (nodesHorizon === 0 ? services : Math.ceil((services * target) / nodesHorizon)) + 2;
+  const wanted = withNodes(sizing, services, target) + 2;
   const bits = bitsFor(wanted + 2);
   const length = addressBits(range.family) - bits;
   const room = 2 ** (addressBits(range.family) - range.length) - 4;
@@ -184,7 +184,7 @@ export function raiseSnat({ cluster, profile }: Sizing, nodes: number, perAddres
   const { natAddresses } = cluster;
   const more = perAddress === 0 ? 0 : Math.ceil(nodes / perAddress) - natAddresses;
   const each = Math.ceil(nodes / natAddresses);
-  const ports = Math.floor(64_512 / each);
+  const ports = Math.floor(SNAT_PORTS / each);
   return cheapestFirst([
     ...(more > 0
       ? [
