@@ -1,6 +1,8 @@
 // A generated organisation of 5,000 clusters on 60 sites, 40,000 ranges, 10,000 in use: verdicts, one edit, a proposal for 1,000.
 import {
   addOperation,
+  addressAt,
+  addressFurther,
   applyOperations,
   Domains,
   evaluate,
@@ -28,7 +30,7 @@ console.log(
 // there and of the ranges inside its own clusters: what a sweep domain by domain has to do before it compares anything.
 const uses = usesOfPlan(plan);
 const domains = new Domains(plan.networks, plan.links);
-const key = ({ prefix }) => Number(prefix.base) * 64 + prefix.length;
+const key = ({ prefix }) => prefix.w0 * 64 + prefix.length;
 const domainKeys = plan.networks.map((network) => {
   const seen = new Set([network.id, ...domains.neighbours(network.id)]);
   return Float64Array.from(
@@ -96,14 +98,14 @@ function bareProposal(plan) {
 
 /** First block that fits, halves put back in its place: no growth, no summaries, no sites, no clusters, no shared pools. */
 function bareFreeList(lengths) {
-  const free = [prefixAround(4, 10n << 24n, 8)];
+  const free = [prefixAround(addressAt(4, 10n << 24n), 8)];
   return lengths.map((length) => {
     const at = free.findIndex((block) => block.length <= length);
     const block = free[at];
     const left = [];
     for (let half = block.length + 1; half <= length; half++)
-      left.unshift(prefixAround(4, block.base + (1n << BigInt(32 - half)), half));
+      left.unshift(prefixAround(addressFurther(block, 2 ** (32 - half)), half));
     free.splice(at, 1, ...left);
-    return formatPrefix(prefixAround(4, block.base, length));
+    return formatPrefix(prefixAround(block, length));
   });
 }

@@ -1,5 +1,5 @@
 // Longest prefix match of 100,000 addresses in 10,000 prefixes against a library's linear scan and a binary search.
-import { LongestMatch, prefixAround } from '@wide-lattice/core';
+import { addressAt, formatPrefix, LongestMatch, prefixAround } from '@wide-lattice/core';
 import ipaddr from 'ipaddr.js';
 import { median, row, seeded } from './measure.mjs';
 
@@ -7,8 +7,8 @@ const random = seeded(2);
 const prefixes = [
   ...new Map(
     Array.from({ length: 10_000 }, () =>
-      prefixAround(4, BigInt(Math.floor(random() * 2 ** 32)), 8 + Math.floor(random() * 21)),
-    ).map((p) => [`${p.base}/${p.length}`, p]),
+      prefixAround(addressAt(4, BigInt(Math.floor(random() * 2 ** 32))), 8 + Math.floor(random() * 21)),
+    ).map((p) => [formatPrefix(p), p]),
   ).values(),
 ];
 const addresses = Uint32Array.from({ length: 100_000 }, () => Math.floor(random() * 2 ** 32));
@@ -20,7 +20,7 @@ const own = median(() => {
 
 // The plain way: by length, longest first, a binary search in the sorted bases of that length.
 const byLength = Array.from({ length: 33 }, () => []);
-prefixes.forEach((p, i) => byLength[p.length].push([Number(p.base), i]));
+prefixes.forEach((p, i) => byLength[p.length].push([p.w0, i]));
 const lengths = byLength
   .map((list) => list.sort((a, b) => a[0] - b[0]))
   .map((list) => ({ bases: Float64Array.from(list, ([base]) => base), rows: list.map(([, i]) => i) }));
@@ -48,7 +48,7 @@ const binary = median(() => {
 // The scan is slow: a hundredth of the addresses, scaled up.
 const few = addresses.subarray(0, addresses.length / 100);
 const cidrs = prefixes.map((p) =>
-  ipaddr.parseCIDR(`${[24, 16, 8, 0].map((s) => (Number(p.base) >>> s) & 255).join('.')}/${p.length}`),
+  ipaddr.parseCIDR(`${[24, 16, 8, 0].map((s) => (p.w0 >>> s) & 255).join('.')}/${p.length}`),
 );
 const scanned = Int32Array.from(few);
 const scan =

@@ -1,8 +1,8 @@
-import { addOperation, applyOperations, emptyPlan, propose, withFallbacks } from '@wide-lattice/core';
+import { addOperation, applyOperations, emptyPlan, kinds, propose, withFallbacks } from '@wide-lattice/core';
 import { seeded } from './measure.mjs';
 
-const kinds = ['profiles', 'sites', 'networks', 'links', 'pools', 'inUse', 'clusters'];
-const id = (kind, n) => `019c0000-000${kinds.indexOf(kind) + 1}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+const hex = (n, digits) => n.toString(16).padStart(digits, '0');
+const id = (kind, n) => `019c0000-${hex(kinds.indexOf(kind), 4)}-7000-8000-${hex(n, 12)}`;
 const add = (kind, n, fields) => addOperation(kind, withFallbacks(kind, { id: id(kind, n), ...fields }));
 
 /** Zones of each site: six node subnets, a pod and a service range make eight ranges a cluster. */

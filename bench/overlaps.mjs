@@ -1,15 +1,15 @@
 // All overlapping pairs among 100,000 prefixes against sorting the same keys and against an interval tree.
 import IntervalTree from '@flatten-js/interval-tree';
-import { forEachOverlap, prefixAround, prefixTable, sortedRows } from '@wide-lattice/core';
+import { addressAt, forEachOverlap, prefixAround, prefixTable, sortedRows } from '@wide-lattice/core';
 import { median, row, seeded } from './measure.mjs';
 
 const COUNT = 100_000;
 const random = seeded(1);
 const prefixes = Array.from({ length: COUNT }, () =>
-  prefixAround(4, BigInt(Math.floor(random() * 2 ** 32)), 16 + Math.floor(random() * 13)),
+  prefixAround(addressAt(4, BigInt(Math.floor(random() * 2 ** 32))), 16 + Math.floor(random() * 13)),
 );
 const table = prefixTable(4, prefixes);
-const keys = Float64Array.from(prefixes, ({ base, length }) => Number(base) * 64 + length);
+const keys = Float64Array.from(prefixes, ({ w0, length }) => w0 * 64 + length);
 
 let pairs = 0;
 const sweep = median(() => {

@@ -6,8 +6,8 @@ import { crowdedPrefix } from './arbitraries.js';
 
 /** The nth id of a kind in tests. */
 export function testId(kind: Kind, n: number): string {
-  const digit = kinds.indexOf(kind).toString(16);
-  return `018f0000-000${digit}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+  const place = kinds.indexOf(kind).toString(16).padStart(4, '0');
+  return `018f0000-${place}-7000-8000-${n.toString(16).padStart(12, '0')}`;
 }
 
 /** Applies a change that must be good. */

@@ -1,6 +1,6 @@
 import type { DataSourceOptions } from 'typeorm';
 import { migrations } from './migrations/index.js';
-import * as rows from './rows/index.js';
+import { ChangeRow, kindRows, PlanRow, VersionRow } from './rows/index.js';
 
 /** How the server reaches its database: on loopback, by the settings the start command hands over. */
 export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSourceOptions {
@@ -20,28 +20,7 @@ export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSou
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',
     synchronize: false,
-    entities: [
-      rows.PlanRow,
-      rows.ChangeRow,
-      rows.VersionRow,
-      rows.ProfileRow,
-      rows.ShapeRow,
-      rows.SiteRow,
-      rows.NetworkRow,
-      rows.BlockRow,
-      rows.SubnetRow,
-      rows.LinkRow,
-      rows.LinkMemberRow,
-      rows.AttachmentRow,
-      rows.PoolRow,
-      rows.InUseRow,
-      rows.TemplateRow,
-      rows.ClusterRow,
-      rows.NodePoolRow,
-      rows.AllocationRow,
-      rows.RunRow,
-      rows.RebuildRow,
-    ],
+    entities: [PlanRow, ChangeRow, VersionRow, ...kindRows],
     migrations,
   };
 }

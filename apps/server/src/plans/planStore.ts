@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
-import { byId, emptyPlan, kinds, rulesOf, touchedBy } from '@wide-lattice/core';
-import type { Entity, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core';
+import { byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core';
+import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core';
+import { LRUCache } from 'lru-cache';
 import { EntityManager } from 'typeorm';
-import { LinkMemberRow, PlanRow } from '../db/rows/index.js';
-import { rowClassOf, toEntity, toRow } from './rowMapping.js';
+import { PlanRow, rowOf } from '../db/rows/index.js';
+import { settingsIn, toEntity, toRow } from './rowMapping.js';
 
 /** A plan and the revision it is at. */
 export interface StoredPlan {
@@ -12,29 +13,12 @@ export interface StoredPlan {
 }
 
 const KEPT_PLANS = 20;
-const ROWS_A_STATEMENT = 500;
-
-// Nothing refers to these, or only what is removed before them: they go first, so that their names are free.
-const removedFirst: readonly Kind[] = [
-  'rebuilds',
-  'runs',
-  'allocations',
-  'nodePools',
-  'clusters',
-  'templates',
-  'attachments',
-  'links',
-  'subnets',
-  'blocks',
-  'inUse',
-  'pools',
-];
-const removedLast: readonly Kind[] = ['networks', 'sites', 'shapes', 'profiles'];
+const ROWS_PER_STATEMENT = 500;
 
 /** Reads plans from their tables and writes changes back. Keeps the last read plans, each with the revision it is true for. */
 @Injectable()
 export class PlanStore {
-  private readonly kept = new Map<string, StoredPlan>();
+  private readonly kept = new LRUCache<string, StoredPlan>({ max: KEPT_PLANS });
 
   /** The plan at its present revision; undefined when there is none. `lock` holds the plan row until the transaction ends. */
   async read(manager: EntityManager, planId: string, lock = false): Promise<StoredPlan | undefined> {
@@ -52,13 +36,14 @@ export class PlanStore {
 
   /** Remembers a plan that was just stored or read. */
   keep(planId: string, stored: StoredPlan): void {
-    this.kept.delete(planId);
     this.kept.set(planId, stored);
-    const oldest = this.kept.keys().next().value;
-    if (this.kept.size > KEPT_PLANS && oldest !== undefined) this.kept.delete(oldest);
   }
 
-  /** Writes what the operations changed between two plans; the caller's transaction holds the plan row. */
+  /**
+   * Writes what the operations changed between two plans; the caller's transaction holds the plan row. What is gone or
+   * changed is taken out in the reverse order of kinds and what is there afterwards put in, in their order, so that names
+   * and places are free when others take them.
+   */
   async write(
     manager: EntityManager,
     planId: string,
@@ -67,26 +52,22 @@ export class PlanStore {
     operations: readonly Operation[],
   ): Promise<void> {
     const touched = touchedIds(operations);
-    for (const kind of removedFirst) await this.remove(manager, planId, kind, gone(kind, touched, before, after));
-    for (const kind of kinds) await this.insert(manager, planId, kind, fresh(kind, touched, before, after));
-    for (const kind of kinds) await this.update(manager, planId, kind, changed(kind, touched, before, after));
-    for (const kind of removedLast) await this.remove(manager, planId, kind, gone(kind, touched, before, after));
+    const touchedIn = (plan: Plan, kind: Kind) =>
+      [...(touched.get(kind) ?? [])].flatMap((id) => byId<Entity>(plan[kind], id) ?? []);
+    await withoutForeignKeys(manager, async () => {
+      for (const kind of [...kinds].reverse()) await this.remove(manager, planId, kind, touchedIn(before, kind));
+    });
+    for (const kind of kinds) await this.insert(manager, planId, kind, touchedIn(after, kind));
     if (before.settings !== after.settings) await manager.update(PlanRow, { id: planId }, { ...after.settings });
   }
 
   private async readEntities(manager: EntityManager, row: PlanRow): Promise<Plan> {
-    const members = await manager.find(LinkMemberRow, {
-      where: { planId: row.id },
-      order: { linkId: 'ASC', position: 'ASC' },
-    });
-    const networksOf = new Map<string, string[]>();
-    for (const { linkId, networkId } of members) networksOf.set(linkId, [...(networksOf.get(linkId) ?? []), networkId]);
     const collections: Record<string, Entity[]> = {};
     for (const kind of kinds) {
-      const rows = await manager.find(rowClassOf[kind], { where: { planId: row.id }, order: { id: 'ASC' } });
-      collections[kind] = rows.map((each) => toEntity(kind, each, networksOf.get(each.id)));
+      const rows = await manager.find(rowOf[kind], { where: { planId: row.id }, order: { id: 'ASC' } });
+      collections[kind] = rows.map((each) => toEntity(kind, each));
     }
-    return { ...emptyPlan(settingsOf(row)), ...collections };
+    return { ...emptyPlan(settingsIn(row)), ...collections };
   }
 
   private async remove(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
@@ -94,7 +75,7 @@ export class PlanStore {
       await manager
         .createQueryBuilder()
         .delete()
-        .from(rowClassOf[kind])
+        .from(rowOf[kind])
         .where('planId = :planId AND id IN (:...ids)', { planId, ids: batch.map((entity) => entity.id) })
         .execute();
     }
@@ -105,33 +86,26 @@ export class PlanStore {
       await manager
         .createQueryBuilder()
         .insert()
-        .into(rowClassOf[kind])
-        .values(batch.map((entity) => toRow(planId, entity)))
+        .into(rowOf[kind])
+        .values(batch.map((entity) => toRow(planId, kind, entity)))
         .updateEntity(false)
         .execute();
     }
-    for (const entity of entities) await this.writeMembers(manager, planId, entity);
-  }
-
-  private async update(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
-    for (const entity of entities) {
-      await manager.update(rowClassOf[kind], { planId, id: entity.id }, toRow(planId, entity));
-      if (kind === 'links') await manager.delete(LinkMemberRow, { planId, linkId: entity.id });
-      await this.writeMembers(manager, planId, entity);
-    }
-  }
-
-  private async writeMembers(manager: EntityManager, planId: string, entity: Entity): Promise<void> {
-    if (!('networkIds' in entity)) return;
-    const rows = entity.networkIds.map((networkId, position) => ({ planId, linkId: entity.id, networkId, position }));
-    await manager.insert(LinkMemberRow, rows);
   }
 }
 
-/** The plan's own fields in its row: those that have a rule. */
-function settingsOf(row: PlanRow): Partial<PlanSettings> {
-  const known = rulesOf('settings');
-  return Object.fromEntries(Object.entries(row).filter(([field]) => Object.hasOwn(known, field)));
+/**
+ * Lets rows be taken out that others refer to until those, or the same rows changed, are put in. The core has checked
+ * that nothing is left hanging, and every row put in afterwards is checked by the database as ever.
+ */
+async function withoutForeignKeys(manager: EntityManager, work: () => Promise<void>): Promise<void> {
+  await manager.query('SET SESSION foreign_key_checks = 0');
+  try {
+    await work();
+  } finally {
+    // The connection goes back to the pool.
+    await manager.query('SET SESSION foreign_key_checks = 1');
+  }
 }
 
 function touchedIds(operations: readonly Operation[]): ReadonlyMap<Kind, ReadonlySet<string>> {
@@ -144,30 +118,8 @@ function touchedIds(operations: readonly Operation[]): ReadonlyMap<Kind, Readonl
   return found;
 }
 
-type Touched = ReadonlyMap<Kind, ReadonlySet<string>>;
-
-const of = (plan: Plan, kind: Kind, id: string): Entity | undefined => byId<Entity>(plan[kind], id);
-
-function gone(kind: Kind, touched: Touched, before: Plan, after: Plan): Entity[] {
-  return [...(touched.get(kind) ?? [])].flatMap((id) =>
-    of(after, kind, id) === undefined ? (of(before, kind, id) ?? []) : [],
-  );
-}
-
-function fresh(kind: Kind, touched: Touched, before: Plan, after: Plan): Entity[] {
-  return [...(touched.get(kind) ?? [])].flatMap((id) =>
-    of(before, kind, id) === undefined ? (of(after, kind, id) ?? []) : [],
-  );
-}
-
-function changed(kind: Kind, touched: Touched, before: Plan, after: Plan): Entity[] {
-  return [...(touched.get(kind) ?? [])].flatMap((id) =>
-    of(before, kind, id) === undefined ? [] : (of(after, kind, id) ?? []),
-  );
-}
-
 function batches<T>(items: readonly T[]): T[][] {
   const found: T[][] = [];
-  for (let at = 0; at < items.length; at += ROWS_A_STATEMENT) found.push(items.slice(at, at + ROWS_A_STATEMENT));
+  for (let at = 0; at < items.length; at += ROWS_PER_STATEMENT) found.push(items.slice(at, at + ROWS_PER_STATEMENT));
   return found;
 }

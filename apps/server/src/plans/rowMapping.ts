@@ -1,62 +1,27 @@
-import type { Entity, EntityOf, Kind } from '@wide-lattice/core';
-import type { EntityTarget } from 'typeorm';
-import {
-  AllocationRow,
-  AttachmentRow,
-  BlockRow,
-  ClusterRow,
-  InUseRow,
-  LinkRow,
-  NetworkRow,
-  NodePoolRow,
-  PoolRow,
-  ProfileRow,
-  rangeColumns,
-  RebuildRow,
-  RunRow,
-  ShapeRow,
-  SiteRow,
-  SubnetRow,
-  TemplateRow,
-} from '../db/rows/index.js';
+import { rulesOf } from '@wide-lattice/core';
+import type { Entity, EntityOf, Kind, PlanSettings } from '@wide-lattice/core';
+import { rangeValues } from '../db/rows/index.js';
+import type { KindRow, PlanRow } from '../db/rows/index.js';
 
-/** The table of each kind. */
-export const rowClassOf: { readonly [K in Kind]: EntityTarget<{ planId: string; id: string }> } = {
-  profiles: ProfileRow,
-  shapes: ShapeRow,
-  sites: SiteRow,
-  networks: NetworkRow,
-  blocks: BlockRow,
-  subnets: SubnetRow,
-  links: LinkRow,
-  attachments: AttachmentRow,
-  pools: PoolRow,
-  inUse: InUseRow,
-  templates: TemplateRow,
-  clusters: ClusterRow,
-  nodePools: NodePoolRow,
-  allocations: AllocationRow,
-  runs: RunRow,
-  rebuilds: RebuildRow,
-};
-
-/** An entity as a row of its kind's table. A link's networks are rows of their own. */
-export function toRow(planId: string, entity: Entity): Record<string, unknown> & { planId: string; id: string } {
-  const range = 'prefix' in entity ? rangeColumns(entity.prefix) : {};
-  const { networkIds: _members, ...own } = { networkIds: undefined, ...entity };
-  return { planId, ...own, ...range };
+/** An entity as a row of its kind's table. */
+export function toRow(planId: string, kind: Kind, entity: Entity): KindRow & Record<string, unknown> {
+  const values = entity as unknown as Readonly<Record<string, unknown>>;
+  const range = Object.entries(rulesOf(kind)).find(([, { type }]) => type === 'prefix');
+  return { planId, ...entity, ...(range === undefined ? {} : rangeValues(String(values[range[0]]))) };
 }
 
-const rangeOnly = new Set(['planId', 'family', 'firstAddress', 'lastAddress', 'prefixLength']);
-// A cluster's family is a field of its own, not a range column.
-const planOnly = new Set(['planId']);
-
-/** A row as the entity it was made from; a link takes its networks in their order. */
-export function toEntity<K extends Kind>(kind: K, row: object, networkIds?: readonly string[]): EntityOf[K] {
-  const left = 'prefix' in row ? rangeOnly : planOnly;
-  const fields = Object.entries(row).filter(([field]) => !left.has(field));
+/** A row as the entity it was made from: its id and the fields of its kind. */
+export function toEntity<K extends Kind>(kind: K, row: KindRow): EntityOf[K] {
   // The row was written by toRow from an entity of this kind.
-  return Object.fromEntries(
-    kind === 'links' ? [...fields, ['networkIds', networkIds ?? []]] : fields,
-  ) as unknown as EntityOf[K];
+  return { id: row.id, ...fieldsIn(kind, row) } as unknown as EntityOf[K];
+}
+
+/** The plan's own fields in its row. */
+export function settingsIn(row: PlanRow): PlanSettings {
+  return fieldsIn('settings', row) as unknown as PlanSettings;
+}
+
+function fieldsIn(kind: Kind | 'settings', row: object): Record<string, unknown> {
+  const values = row as Readonly<Record<string, unknown>>;
+  return Object.fromEntries(Object.keys(rulesOf(kind)).map((field) => [field, values[field]]));
 }

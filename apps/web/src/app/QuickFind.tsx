@@ -1,37 +1,19 @@
 import * as Dialog from '@radix-ui/react-dialog';
 import { useQuery } from '@tanstack/react-query';
-import type { Hit } from '@wide-lattice/core';
-import { kindNames } from '@wide-lattice/core';
+import { byId, kindNames } from '@wide-lattice/core';
+import type { Entity, Hit } from '@wide-lattice/core';
 import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { linkTo } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { core } from '../worker/coreClient';
-
-const viewOf: Readonly<Record<Hit['kind'], string>> = {
-  pools: 'ranges',
-  allocations: 'ranges',
-  clusters: 'demand',
-  inUse: 'ground?show=inUse',
-  networks: 'ground?show=networks',
-  blocks: 'ground?show=blocks',
-  subnets: 'ground?show=subnets',
-  attachments: 'ground?show=attachments',
-  shapes: 'ground?show=shapes',
-  nodePools: 'demand?show=nodePools',
-  templates: 'demand?show=templates',
-  rebuilds: 'pod-network?side=locked',
-  runs: 'demand',
-  links: 'ground?show=links',
-  sites: 'ground?show=sites',
-  profiles: 'ground?show=profiles',
-};
 
 /** Finds any address, prefix or name: who holds it, inside what, free or not. */
 export function QuickFind({ onClose }: { readonly onClose: () => void }) {
   const [text, setText] = useState('');
   const query = useDeferredValue(text.trim());
-  const { session, revision } = usePlan();
+  const { plan, session, revision } = usePlan();
   const navigate = useNavigate();
   const { data: answer } = useQuery({
     queryKey: [session.planId, revision, 'find', query],
@@ -40,11 +22,8 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
   });
   const open = (hit: Hit) => {
     onClose();
-    void navigate(
-      hit.clusterId === undefined
-        ? `/plans/${session.planId}/${viewOf[hit.kind]}`
-        : `/plans/${session.planId}/clusters/${hit.clusterId}`,
-    );
+    const entity = byId<Entity>(plan[hit.kind], hit.id);
+    if (entity !== undefined) void navigate(`/plans/${session.planId}/${linkTo(hit.kind, entity as never)}`);
   };
   return (
     <Dialog.Root open onOpenChange={(isOpen) => !isOpen && onClose()}>

@@ -1,17 +1,14 @@
 import {
-  addOperation,
-  checkField,
   fallbacks,
-  formatPrefix,
   isSameValue,
   newId,
   parsePrefix,
   removalOf,
   rulesOf,
-  sayProblem,
-  setOperation,
+  sayField,
+  writeField,
 } from '@wide-lattice/core';
-import type { Cluster, FieldRule, Operation, Plan, PodSizes } from '@wide-lattice/core';
+import type { Cluster, FieldRule, FieldValue, Plan, PodSizes } from '@wide-lattice/core';
 import { useQuery, keepPreviousData } from '@tanstack/react-query';
 import { ArrowLeft, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -20,17 +17,19 @@ import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
-import { optionsOf, readValue, sayValue, textOf } from '../shared/entityColumns';
-import type { FieldValue } from '../shared/entityColumns';
-import { FigureButton } from '../shared/FigureButton';
+import { optionsOf } from '../shared/fieldOptions';
+import { formParts } from '../shared/formParts';
+import type { FormField } from '../shared/formParts';
 import { Halves, Part } from '../shared/Halves';
-import { PurposeTag, VerdictMark } from '../shared/Marks';
 import { ProposalDialog } from '../ranges/ProposalDialog';
 import { core } from '../worker/coreClient';
-import type { ClusterSheet, NeedRow } from '../worker/slices/clusterSheet';
+import type { ClusterSheet } from '../worker/slices/clusterSheet';
+import { isDraft, noDraft, placeKey, readDraft, sayDraft, withField, withRange } from './clusterDraft';
+import type { Place } from './clusterDraft';
 import { Consequences } from './Consequences';
 import { DraftField } from './DraftField';
 import { NodePoolsPart } from './NodePoolsPart';
+import { RangeTable } from './RangeTable';
 import { SubnetParts } from './SubnetParts';
 import { TwoWay } from './TwoWay';
 import { Inverse } from './Inverse';
@@ -38,56 +37,11 @@ import { MoreLikeThis } from './MoreLikeThis';
 import { RunsPart } from './RunsPart';
 
 type Field = Exclude<keyof Cluster, 'id'>;
-const fields: readonly Field[] = [
-  'name',
-  'siteId',
-  'networkId',
-  'shapeId',
-  'nodesNow',
-  'nodesHorizon',
-  'podsPerNode',
-  'perNodeLength',
-  'podMode',
-  'family',
-  'services',
-  'surgePercent',
-  'zoneCount',
-  'entryAddresses',
-  'hasEntrySubnets',
-  'isBuilt',
-];
-/** Decisions that are seldom changed, folded under a line that says what they are. */
-const folded: readonly { readonly title: string; readonly fields: readonly Field[] }[] = [
-  { title: 'Control plane', fields: ['controlPlane', 'controlNodes', 'controlShapeId', 'apiEndpoint'] },
-  { title: 'Growth', fields: ['growth', 'growthPerYear', 'growthSteps'] },
-  {
-    title: 'Services by kind',
-    fields: ['nodePortServices', 'balancerServices', 'headlessServices', 'hasPublicBalancers'],
-  },
-  { title: 'Ways out and traffic', fields: ['natAddresses', 'snatPorts', 'zoneGb', 'outGb'] },
-  {
-    title: 'Pod network',
-    fields: ['encapsulation', 'encryption', 'podNeeds', 'podWishes', 'mtuFloor', 'templateId'],
-  },
-];
 
-/** What has been typed and not stored: fields by name, ranges by their place. */
-interface Draft {
-  readonly fields: Readonly<Record<string, string>>;
-  readonly ranges: Readonly<Record<string, string>>;
-}
-
-// One id for each place while the page is open, so that a range being typed stays the same range.
+// One id for each place while the page is open.
 const draftIds = new Map<string, string>();
-function draftId(clusterId: string, place: string): string {
-  const key = `${clusterId} ${place}`;
-  const known = draftIds.get(key) ?? newId();
-  draftIds.set(key, known);
-  return known;
-}
 
-const noDraft: Draft = { fields: {}, ranges: {} };
-const placeOf = (need: Pick<NeedRow, 'purpose' | 'zone' | 'family'>) => `${need.purpose} ${need.zone} ${need.family}`;
+const parts = formParts('clusters');
 
 /** One cluster: decisions on the left, and what follows on the right while they are typed. */
 export function ClusterPage() {
@@ -115,7 +69,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
   const [isProposing, setProposing] = useState(false);
   const rules = rulesOf('clusters');
   const { operations, problems } = useMemo(
-    () => readDraft(cluster, stored, draft, plan),
+    () => readDraft({ plan, cluster, stored: stored.needs, draft, idOf: (place) => idFor(cluster, place) }),
     [cluster, stored, draft, plan],
   );
   const { data: tried } = useQuery({
@@ -124,32 +78,21 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     enabled: operations.length > 0,
     placeholderData: keepPreviousData,
   });
-  const isDraft = Object.keys(draft.fields).length + Object.keys(draft.ranges).length > 0;
+  const isTyped = isDraft(draft);
   const preview = operations.length > 0 ? tried?.sheet : undefined;
   const sheet = preview ?? stored;
   const wholeProblem = operations.length > 0 ? tried?.problems[0] : undefined;
   const setField = (field: string, text: string) => {
     setRefused('');
-    setDraft((before) => ({
-      ...before,
-      fields: withText(
-        before.fields,
-        field,
-        text,
-        textOf(plan, rules[field] as FieldRule, cluster[field as keyof Cluster]),
-      ),
-    }));
+    const now = writeField(plan, rules[field] as FieldRule, cluster[field as Field]);
+    setDraft((before) => withField(before, field, text, now));
   };
-  const setRange = (place: string, text: string, now: string) => {
+  const setRange = (place: Place, text: string, now: string) => {
     setRefused('');
-    setDraft((before) => ({ ...before, ranges: withText(before.ranges, place, text, now) }));
+    setDraft((before) => withRange(before, place, text, now));
   };
   const store = async () => {
-    const changed = [
-      ...Object.keys(draft.fields).map((field) => rules[field]?.label ?? field),
-      ...Object.keys(draft.ranges).map((place) => `${place.split(' ')[0]} range`),
-    ];
-    const problem = await commit(`${cluster.name}: ${changed.join(', ')}`, operations);
+    const problem = await commit(`${cluster.name}: ${sayDraft(draft)}`, operations);
     setRefused(problem);
     if (problem !== '') return;
     draftIds.clear();
@@ -171,8 +114,8 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
       <DraftField
         key={field}
         rule={rule}
-        options={optionsOf(plan, rule)?.options}
-        text={draft.fields[field] ?? textOf(plan, rule, cluster[field])}
+        options={optionsOf(plan, rule)}
+        text={draft.fields[field] ?? writeField(plan, rule, cluster[field])}
         isChanged={draft.fields[field] !== undefined}
         problem={noticeOf(field)}
         onText={(text) => setField(field, text)}
@@ -215,7 +158,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             <button
               type="button"
               className="btn btn-sm btn-ghost"
-              disabled={!isDraft}
+              disabled={!isTyped}
               onClick={() => setDraft(noDraft)}
             >
               Discard
@@ -223,7 +166,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             <button
               type="submit"
               className="btn btn-sm btn-primary"
-              disabled={!isDraft || problems.size > 0 || operations.length === 0}
+              disabled={!isTyped || problems.size > 0 || operations.length === 0}
             >
               Store
             </button>
@@ -234,13 +177,21 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             </p>
           )}
           <Part title="Demand">
-            <div className="grid grid-cols-4 gap-x-3 gap-y-1.5">{fields.map(fieldOf)}</div>
-            {folded.map(({ title, fields: own }) => (
-              <details key={title} className="rule-t mt-1.5 pt-1" open={own.some((field) => isMarked(field))}>
+            <div className="grid grid-cols-4 gap-x-3 gap-y-1.5">
+              {parts.inSight.map(([field]) => fieldOf(field as Field))}
+            </div>
+            {parts.folded.map(({ title, fields }) => (
+              <details
+                key={title}
+                className="rule-t mt-1.5 pt-1"
+                open={fields.some(([field]) => isMarked(field as Field))}
+              >
                 <summary className="cursor-pointer">
-                  {title} <span className="quiet">{sayFolded(plan, own, cluster)}</span>
+                  {title} <span className="quiet">{sayFolded(plan, fields, cluster)}</span>
                 </summary>
-                <div className="grid grid-cols-4 gap-x-3 gap-y-1.5 py-1">{own.map(fieldOf)}</div>
+                <div className="grid grid-cols-4 gap-x-3 gap-y-1.5 py-1">
+                  {fields.map(([field]) => fieldOf(field as Field))}
+                </div>
               </details>
             ))}
           </Part>
@@ -250,9 +201,9 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
               <button
                 type="button"
                 className="btn btn-sm btn-outline"
-                disabled={!isMissing || isDraft}
+                disabled={!isMissing || isTyped}
                 onClick={() => setProposing(true)}
-                title={isDraft ? 'Store or discard what you typed first' : isMissing ? '' : 'Nothing is missing'}
+                title={isTyped ? 'Store or discard what you typed first' : isMissing ? '' : 'Nothing is missing'}
               >
                 Propose missing ranges
               </button>
@@ -276,12 +227,12 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
       right={
         <>
           <p
-            className={`rule-b px-4 py-2 ${isDraft ? 'bg-accent text-accent-content font-semibold' : 'quiet'}`}
+            className={`rule-b px-4 py-2 ${isTyped ? 'bg-accent text-accent-content font-semibold' : 'quiet'}`}
             aria-live="polite"
           >
-            {isDraft ? 'As typed, not stored yet' : 'As stored'}
+            {isTyped ? 'As typed, not stored yet' : 'As stored'}
           </p>
-          <Consequences sheet={sheet} isDraft={isDraft} />
+          <Consequences sheet={sheet} isDraft={isTyped} />
         </>
       }
     />
@@ -289,14 +240,20 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
 }
 
 /** Folded decisions in a few words: those that are not as usual. */
-function sayFolded(plan: Plan, fields: readonly Field[], cluster: Cluster): string {
+function sayFolded(plan: Plan, fields: readonly FormField[], cluster: Cluster): string {
   const usual = fallbacks('clusters');
-  const words = fields.flatMap((field) => {
-    const rule = rulesOf('clusters')[field] as FieldRule;
-    const value: FieldValue = cluster[field];
-    return isSameValue(value, usual[field]) ? [] : [`${rule.label}: ${sayValue(plan, rule, value) || 'none'}`];
+  const words = fields.flatMap(([field, rule]) => {
+    const value: FieldValue = cluster[field as Field];
+    return isSameValue(value, usual[field]) ? [] : [`${rule.label}: ${sayField(plan, rule, value) || 'none'}`];
   });
   return words.length === 0 ? 'as usual' : words.join('; ');
+}
+
+function idFor(cluster: Cluster, place: Place): string {
+  const key = `${cluster.id} ${placeKey(place)}`;
+  const known = draftIds.get(key) ?? newId();
+  draftIds.set(key, known);
+  return known;
 }
 
 /** The sizes of a cluster's IPv4 pods as they are: the range it has, or the one it needs. */
@@ -309,129 +266,4 @@ function podSizesOf({ needs, nodesHorizon, podSizes }: ClusterSheet): PodSizes {
     perNodeLength: podSizes.perNodeLength,
     podRangeLength: held?.ok === true ? held.value.length : (pod?.needed.value ?? 16),
   };
-}
-
-interface RangeTableProps {
-  readonly sheet: ClusterSheet;
-  readonly stored: ClusterSheet;
-  readonly draft: Draft;
-  readonly problems: ReadonlyMap<string, string>;
-  readonly onRange: (place: string, text: string, now: string) => void;
-}
-
-function RangeTable({ sheet, stored, draft, problems, onRange }: RangeTableProps) {
-  const held = new Map(stored.needs.map((need) => [placeOf(need), need.allocation]));
-  return (
-    <table className="w-full">
-      <thead>
-        <tr className="quiet text-left">
-          <th className="w-40 font-normal">For</th>
-          <th className="w-20 font-normal">Needs</th>
-          <th className="font-normal">Range</th>
-          <th className="w-32 text-right font-normal">Addresses</th>
-          <th className="w-28 pl-3 font-normal">Verdict</th>
-        </tr>
-      </thead>
-      <tbody>
-        {sheet.needs.map((need) => {
-          const place = placeOf(need);
-          const now = held.get(place)?.prefix ?? '';
-          const problem = problems.get(place);
-          return (
-            <tr key={place} className="align-top">
-              <th scope="row" className="py-1 text-left font-normal">
-                <span className="inline-flex items-center gap-1.5">
-                  <PurposeTag purpose={need.purpose} />
-                  {need.purpose} {need.zone} <span className="quiet">{need.family}</span>
-                </span>
-              </th>
-              <td className={`py-1 font-mono ${need.isLargeEnough ? '' : 'text-error font-semibold'}`}>
-                <FigureButton figure={need.needed}>/{need.needed.value}</FigureButton>
-              </td>
-              <td className="py-0.5">
-                <input
-                  className={`input input-xs w-full font-mono ${problem === undefined ? '' : 'input-error'}`}
-                  aria-label={`${need.purpose} range ${need.zone} ${need.family}`.replace('  ', ' ')}
-                  aria-invalid={problem !== undefined}
-                  placeholder="none yet: type one, or propose"
-                  autoComplete="off"
-                  value={draft.ranges[place] ?? now}
-                  onChange={(event) => onRange(place, event.target.value, now)}
-                />
-                {problem !== undefined && <p className="text-error text-xs">{problem}</p>}
-              </td>
-              <td className="py-1 text-right font-mono">{need.size}</td>
-              <td className="py-1 pl-3">
-                {need.allocation === undefined ? (
-                  <span className="quiet">none yet</span>
-                ) : need.isLargeEnough ? (
-                  <VerdictMark verdict={need.verdict} />
-                ) : (
-                  <span className="text-error font-semibold">too small</span>
-                )}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
-  );
-}
-
-function withText(
-  texts: Readonly<Record<string, string>>,
-  key: string,
-  text: string,
-  now: string,
-): Record<string, string> {
-  const { [key]: _old, ...rest } = texts;
-  return text === now ? rest : { ...rest, [key]: text };
-}
-
-/** Reads what was typed as operations; what cannot be read yet is named at its field, and the rest still counts. */
-function readDraft(
-  cluster: Cluster,
-  stored: ClusterSheet,
-  draft: Draft,
-  plan: Parameters<typeof readValue>[0],
-): { operations: Operation[]; problems: Map<string, string> } {
-  const problems = new Map<string, string>();
-  const rules = rulesOf('clusters');
-  const good: Record<string, unknown> = {};
-  for (const [field, text] of Object.entries(draft.fields)) {
-    const rule = rules[field] as FieldRule;
-    const value = readValue(plan, rule, text);
-    const problem = checkField(rule, value);
-    if (problem === undefined) good[field] = value;
-    else problems.set(field, sayProblem(problem));
-  }
-  const operations: Operation[] = Object.keys(good).length === 0 ? [] : [setOperation('clusters', cluster.id, good)];
-  for (const [place, text] of Object.entries(draft.ranges)) {
-    const need = stored.needs.find((each) => placeOf(each) === place);
-    const read = readRange(place, text, need, cluster.id);
-    if (typeof read === 'string') problems.set(place, read);
-    else operations.push(read);
-  }
-  return { operations, problems };
-}
-
-function readRange(place: string, text: string, need: NeedRow | undefined, clusterId: string): Operation | string {
-  const [purpose, zone, family] = place.split(' ') as [NeedRow['purpose'], string, string];
-  const allocation = need?.allocation;
-  if (text.trim() === '')
-    return allocation === undefined ? 'Type a prefix.' : { op: 'remove', kind: 'allocations', id: allocation.id };
-  const parsed = parsePrefix(text);
-  if (!parsed.ok) return `${parsed.problem.message} ${parsed.problem.mend}`;
-  const { family: typed } = parsed.value;
-  if (`IPv${typed}` !== family) return `This is IPv${typed}; an ${family} range is needed here.`;
-  const prefix = formatPrefix(parsed.value);
-  if (allocation !== undefined) return setOperation('allocations', allocation.id, { prefix });
-  return addOperation('allocations', {
-    id: draftId(clusterId, place),
-    clusterId,
-    purpose,
-    zone,
-    prefix,
-    isFixed: false,
-  });
 }

@@ -1,6 +1,7 @@
 import { Rocket } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { kindsAt, kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { EntitySheet } from '../shared/EntitySheet';
@@ -9,12 +10,10 @@ import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { Consequences } from './Consequences';
 import { CostSide } from './CostSide';
-import { clusterFields, nodePoolFields, templateFields } from './demandSheets';
 import { QuickStartDialog } from './QuickStartDialog';
 import { TemplateSide } from './TemplateSide';
 
-const kinds = ['clusters', 'nodePools', 'templates'] as const;
-const tabNames = { clusters: 'Clusters', nodePools: 'Node pools', templates: 'Templates' } as const;
+const sheets = kindsAt('demand');
 const sides = [
   { id: 'follows', label: 'What follows' },
   { id: 'cost', label: 'Cost of the plan' },
@@ -24,7 +23,7 @@ const sides = [
 export function DemandPage() {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
-  const shown = kinds.find((each) => each === search.get('show')) ?? 'clusters';
+  const shown = sheets.find((each) => each === search.get('show')) ?? 'clusters';
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'follows';
   return (
     <Halves
@@ -34,13 +33,14 @@ export function DemandPage() {
           <h1 className="sr-only">Demand</h1>
           <Tabs
             label="Which sheet"
-            tabs={kinds.map((id) => ({ id, label: tabNames[id], count: plan[id].length }))}
+            tabs={sheets.map((id) => ({ id, label: kindViews[id].tab, count: plan[id].length }))}
             chosen={shown}
             onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
           />
           {shown === 'clusters' && <ClusterSheetPart />}
           {shown === 'nodePools' && <NodePoolSheetPart />}
           {shown === 'templates' && <TemplateSheetPart />}
+          {shown === 'runs' && <EntitySheet kind="runs" head={null} />}
         </>
       }
       right={
@@ -67,9 +67,6 @@ function ClusterSheetPart() {
     <>
       <EntitySheet
         kind="clusters"
-        title="Clusters"
-        fields={clusterFields}
-        empty="No clusters yet. Start quickly from a site and a size, enter one, or paste a list."
         head={null}
         actions={
           <button
@@ -100,9 +97,6 @@ function NodePoolSheetPart() {
   return (
     <EntitySheet
       kind="nodePools"
-      title="Node pools"
-      fields={nodePoolFields}
-      empty="No node pools: each cluster has its main nodes only. Add one for other machines, other zones, or pods without nodes."
       head={null}
       selectedId={chosen}
       onSelect={(pool) => {
@@ -119,9 +113,6 @@ function TemplateSheetPart() {
   return (
     <EntitySheet
       kind="templates"
-      title="Templates"
-      fields={templateFields}
-      empty="No templates. One fixes what clusters that are alike have in common, and is stamped over a list of sites."
       head={null}
       selectedId={search.get('template') ?? plan.templates[0]?.id}
       onSelect={(template) => set({ template })}

@@ -1,19 +1,21 @@
 import {
   byId,
-  checkField,
   effectiveTemplate,
+  fallbackOf,
   fieldRules,
+  readFieldChecked,
   readFix,
+  sayField,
   sayProblem,
   templateFields,
+  writeField,
   writeFix,
 } from '@wide-lattice/core';
-import type { Cluster, Template, TemplateField } from '@wide-lattice/core';
+import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core';
 import { Plus, X } from 'lucide-react';
 import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
-import { optionsOf, readValue, sayValue, textOf } from '../shared/entityColumns';
-import type { FieldValue } from '../shared/entityColumns';
+import { optionsOf } from '../shared/fieldOptions';
 import { Part } from '../shared/Halves';
 
 interface FixEditorProps {
@@ -55,7 +57,7 @@ export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
             .filter(([field]) => !own.has(field as TemplateField))
             .map(
               ([field, value]) =>
-                `${fieldRules.clusters[field].label} ${sayValue(plan, fieldRules.clusters[field], value as FieldValue)}`,
+                `${fieldRules.clusters[field].label} ${sayField(plan, fieldRules.clusters[field], value as FieldValue)}`,
             )
             .join(', ')}
           .
@@ -96,19 +98,15 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
   const { plan } = usePlan();
   const id = useId();
   const rule = fieldRules.clusters[field];
-  const stored = textOf(plan, rule, value);
+  const stored = writeField(plan, rule, value);
   const [typed, setTyped] = useState<string>();
-  const read = typed === undefined ? value : readValue(plan, rule, typed);
-  const problem = typed === undefined ? undefined : checkField(rule, read);
-  const options = optionsOf(plan, rule)?.options;
+  const read = typed === undefined ? undefined : readFieldChecked(plan, rule, typed);
+  const problem = read?.ok === false ? read.problem : undefined;
+  const options = optionsOf(plan, rule);
   const take = (text: string) => {
-    const next = readValue(plan, rule, text);
-    if (checkField(rule, next) !== undefined) {
-      setTyped(text);
-      return;
-    }
-    setTyped(undefined);
-    onValue(next);
+    const next = readFieldChecked(plan, rule, text);
+    setTyped(next.ok ? undefined : text);
+    if (next.ok) onValue(next.value);
   };
   return (
     <div className="min-w-0" title={rule.help}>
@@ -162,6 +160,5 @@ function isOf(text: string, field: TemplateField): boolean {
 /** What a field that was open starts from: its usual value, or its least. */
 function startOf(field: TemplateField): unknown {
   const rule = fieldRules.clusters[field];
-  if ('fallback' in rule) return rule.fallback;
-  return 'min' in rule && rule.type === 'integer' ? Math.max(1, rule.min) : null;
+  return fallbackOf(rule) ?? (rule.type === 'integer' ? Math.max(1, rule.min) : null);
 }

@@ -1,12 +1,10 @@
-import { byId, rulesOf, setOperation } from '@wide-lattice/core';
-import type { Cluster, FieldRule, Template, TemplateEffect, TemplateState } from '@wide-lattice/core';
+import { byId, rulesOf, sayField, setOperation } from '@wide-lattice/core';
+import type { Cluster, FieldRule, FieldValue, Template, TemplateEffect, TemplateState } from '@wide-lattice/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Stamp } from 'lucide-react';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { sayValue } from '../shared/entityColumns';
-import type { FieldValue } from '../shared/entityColumns';
 import { Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
@@ -170,7 +168,7 @@ function EffectRow(props: {
   const { plan } = usePlan();
   const { clusterName, gaps } = props.effect;
   const say = (field: keyof Cluster, value: unknown) =>
-    sayValue(plan, rulesOf('clusters')[field] as FieldRule, value as FieldValue) || 'none';
+    sayField(plan, rulesOf('clusters')[field] as FieldRule, value as FieldValue) || 'none';
   return (
     <li className="rule-b">
       <label className="flex items-start gap-2 py-0.5">

@@ -1,15 +1,12 @@
-import type { Kind } from '@wide-lattice/core';
+import { kindsAt, kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
-import type { SheetField } from '../shared/EntitySheet';
 import { Halves } from '../shared/Halves';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { Diagram } from './Diagram';
 import { JoinPreview } from './JoinPreview';
 import { Reach } from './Reach';
-import { groundSheets } from './groundSheets';
-import type { GroundKind } from './groundSheets';
 
 const beside = [
   { id: 'diagram', label: 'Diagram' },
@@ -17,12 +14,14 @@ const beside = [
   { id: 'join', label: 'Before joining' },
 ] as const;
 
+const sheets = kindsAt('ground');
+
 /** Stop 1: what is there. The sheets on the left; the diagram, who reaches whom, and what a join would do on the right. */
 export function GroundPage() {
   const [search, set] = useSearchState();
   const { plan } = usePlan();
   const asked = search.get('show');
-  const kind = groundSheets.find((each) => each.kind === asked)?.kind ?? 'networks';
+  const kind = sheets.find((each) => each === asked) ?? 'networks';
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'diagram';
   return (
     <Halves
@@ -32,11 +31,11 @@ export function GroundPage() {
           <h1 className="sr-only">Ground</h1>
           <Tabs
             label="Which sheet"
-            tabs={groundSheets.map(({ kind: each, tab }) => ({ id: each, label: tab, count: plan[each].length }))}
+            tabs={sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length }))}
             chosen={kind}
             onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
           />
-          <GroundSheet key={kind} kind={kind} />
+          <EntitySheet key={kind} kind={kind} head={null} />
         </>
       }
       right={
@@ -47,22 +46,6 @@ export function GroundPage() {
           {side === 'join' && <JoinPreview />}
         </>
       }
-    />
-  );
-}
-
-function GroundSheet({ kind }: { readonly kind: GroundKind }) {
-  const sheet = groundSheets.find((each) => each.kind === kind);
-  if (sheet === undefined) return null;
-  return (
-    <EntitySheet
-      kind={kind}
-      title={sheet.title}
-      // Each sheet's fields are its own kind's.
-      fields={sheet.fields as readonly SheetField<Kind>[]}
-      empty={sheet.empty}
-      head={null}
-      canCopy={kind === 'profiles' || kind === 'shapes'}
     />
   );
 }

@@ -1,7 +1,7 @@
 import { useSlice } from '../plan/useSlice';
+import type { SheetField } from '../kinds/kindView';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
-import type { SheetField } from '../shared/EntitySheet';
 import { Halves, Part } from '../shared/Halves';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';

@@ -2,10 +2,12 @@ import { byId } from '@wide-lattice/core';
 import { ListPlus, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { SheetField } from '../kinds/kindView';
+import { kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { EntitySheet } from '../shared/EntitySheet';
-import type { DerivedColumn, SheetField } from '../shared/EntitySheet';
+import type { DerivedColumn } from '../shared/EntitySheet';
 import { Halves } from '../shared/Halves';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
 import { Tabs } from '../shared/Tabs';
@@ -74,11 +76,9 @@ function RangeSheet() {
     <>
       <EntitySheet
         kind="allocations"
-        title="Allocated ranges"
         fields={fields}
         derived={derived}
         rows={ordered}
-        empty="Nothing is allocated yet. Add a pool, then propose the ranges that the clusters need."
         head={<h1 className="heading">Ranges</h1>}
         actions={
           <button type="button" className="btn btn-sm btn-primary" onClick={() => setProposing(true)}>
@@ -95,23 +95,19 @@ function RangeSheet() {
   );
 }
 
-const fields: readonly SheetField<'allocations'>[] = [
-  { field: 'clusterId', width: 'minmax(7.5rem, 0.8fr)', isReadOnly: true },
-  {
-    field: 'purpose',
-    width: '6.6rem',
-    isReadOnly: true,
-    render: ({ purpose, zone }) => (
-      <>
-        <PurposeTag purpose={purpose} />
-        {purpose} {zone}
-      </>
-    ),
-  },
-  { field: 'prefix', width: 'minmax(9rem, 1fr)' },
-  { field: 'zone', width: '4rem', isExtra: true, isReadOnly: true },
-  { field: 'isFixed', width: '4.4rem', isExtra: true },
-];
+const fields = kindViews.allocations.fields.map((column): SheetField<'allocations'> =>
+  column.field !== 'purpose'
+    ? column
+    : {
+        ...column,
+        render: ({ purpose, zone }) => (
+          <>
+            <PurposeTag purpose={purpose} />
+            {purpose} {zone}
+          </>
+        ),
+      },
+);
 
 function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'allocations'>[] {
   const of = (id: string) => rowOf.get(id);

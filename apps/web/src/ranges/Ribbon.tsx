@@ -193,7 +193,7 @@ function GoTo({ view, onView }: RibbonProps) {
     const now = asPrefix(view);
     const isAddress = target.length === addressBits(target.family);
     const length = isAddress ? Math.max(0, target.length - 8) : Math.max(0, target.length - 2);
-    const around = prefixAround(target.family, target.base, length);
+    const around = prefixAround(target, length);
     if (now === undefined || formatPrefix(now) !== formatPrefix(around)) onView(formatPrefix(around));
     setText('');
   };
@@ -296,7 +296,7 @@ function Edge({ side, at, block, onResize }: EdgeProps) {
 function ends(view: string): [string, string] {
   const value = asPrefix(view);
   if (value === undefined) return ['', ''];
-  return [formatAddress({ family: value.family, value: value.base }), formatAddress(lastAddress(value))];
+  return [formatAddress(value), formatAddress(lastAddress(value))];
 }
 
 /** The view a click on a block leads to: the block's own surroundings, never closer than the block itself. */
@@ -306,5 +306,5 @@ function zoomTo(view: string, prefix: string): string {
   if (target === undefined || now === undefined || !contains(now, target)) return view;
   // Two bits wider than the block, so that its neighbours stay in sight; at least one bit closer than now.
   const length = Math.max(now.length + 1, target.length - 2);
-  return formatPrefix(prefixAround(target.family, target.base, Math.min(length, target.length)));
+  return formatPrefix(prefixAround(target, Math.min(length, target.length)));
 }

@@ -1,16 +1,17 @@
-import type { Operation } from '@wide-lattice/core';
+import type { Operation, Result } from '@wide-lattice/core';
 import { useId, useRef, useState } from 'react';
+import type { FieldOption } from './fieldOptions';
 
 /** How one cell is edited. */
 export interface CellEdit {
   /** The text the editor starts with. */
   readonly text: string;
   /** Choices, when the value is one of a few. */
-  readonly options?: readonly { readonly value: string; readonly label: string }[];
+  readonly options?: readonly FieldOption[];
   /** What the cell is, for the history: "Nodes now of booking-north". */
   readonly title: string;
-  /** The change that stores a text; whether it can be stored is said when it is tried. */
-  readonly operation: (text: string) => Operation;
+  /** The change that stores a text, or why the text cannot be read; whether it can be stored is said when it is tried. */
+  readonly change: (text: string) => Result<Operation>;
 }
 
 interface CellEditorProps {

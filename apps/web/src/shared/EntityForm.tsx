@@ -1,13 +1,15 @@
-import { addOperation, checkField, fallbacks, kindNames, newId, rulesOf } from '@wide-lattice/core';
+import { addOperation, fallbacks, kindNames, newId, readFieldChecked, rulesOf, sayProblem } from '@wide-lattice/core';
 import type { EntityOf, FieldRule, Kind } from '@wide-lattice/core';
 import { useId, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import type { FieldValue } from './entityColumns';
-import { optionsOf, readValue, textOf } from './entityColumns';
 import { DialogFoot } from './DialogFoot';
+import { optionsOf, startText } from './fieldOptions';
+import type { FieldOption } from './fieldOptions';
+import { formParts } from './formParts';
+import type { FormField } from './formParts';
 import { Modal } from './Modal';
 
 interface EntityFormProps {
@@ -25,15 +27,16 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
   const start = fallbacks(kind);
   const form = useForm<Record<string, string>>({
     mode: 'onTouched',
-    defaultValues: Object.fromEntries(
-      rules.map(([field, rule]) => [
-        field,
-        textOf(plan, rule, (start[field] ?? null) as FieldValue) || (optionsOf(plan, rule)?.options?.[0]?.value ?? ''),
-      ]),
-    ),
+    defaultValues: Object.fromEntries(rules.map(([field, rule]) => [field, startText(plan, rule, start[field])])),
   });
   const submit = form.handleSubmit(async (texts) => {
-    const values = Object.fromEntries(rules.map(([field, rule]) => [field, readValue(plan, rule, texts[field] ?? '')]));
+    const values = Object.fromEntries(
+      rules.map(([field, rule]) => {
+        const read = readFieldChecked(plan, rule, texts[field] ?? '');
+        // What cannot be read was refused at its field, so this is never reached with it.
+        return [field, read.ok ? read.value : null];
+      }),
+    );
     const id = newId();
     // Each value was read by its field's rule; the change is checked whole before it is stored.
     const entity = { id, ...values } as unknown as EntityOf[Kind];
@@ -44,17 +47,17 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     onAdded?.(id);
     onClose();
   });
-  const [first, folded] = inParts(rules, start);
+  const { first, folded } = addingParts(kind, start);
   const fieldOf = ([field, rule]: readonly [string, FieldRule]) => (
     <FormField
       key={field}
       rule={rule}
-      options={optionsOf(plan, rule)?.options}
+      options={optionsOf(plan, rule)}
       problem={form.formState.errors[field]?.message}
       registered={form.register(field, {
         validate: (text) => {
-          const problem = checkField(rule, readValue(plan, rule, text));
-          return problem === undefined || `${problem.message} ${problem.mend}`;
+          const read = readFieldChecked(plan, rule, text);
+          return read.ok || sayProblem(read.problem);
         },
       })}
     />
@@ -67,12 +70,16 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     >
       <form onSubmit={(event) => void submit(event)} noValidate className="grid grid-cols-2 gap-x-4 gap-y-2">
         {first.map(fieldOf)}
-        {folded.length > 0 && (
-          <details className="col-span-2" open={folded.some(([field]) => form.formState.errors[field] !== undefined)}>
-            <summary className="cursor-pointer py-1">{folded.length} more, with their usual values</summary>
-            <div className="grid grid-cols-2 gap-x-4 gap-y-2">{folded.map(fieldOf)}</div>
+        {folded.map(({ title, fields }) => (
+          <details
+            key={title}
+            className="col-span-2"
+            open={fields.some(([field]) => form.formState.errors[field] !== undefined)}
+          >
+            <summary className="cursor-pointer py-1">{title}</summary>
+            <div className="grid grid-cols-2 gap-x-4 gap-y-2">{fields.map(fieldOf)}</div>
           </details>
-        )}
+        ))}
         <div className="col-span-2">
           <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
             <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
@@ -88,17 +95,22 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
 /** More fields than this are a wall: those that have a usual value are folded. */
 const MOST_IN_SIGHT = 16;
 
-type Fields = readonly (readonly [string, FieldRule])[];
-
-function inParts(rules: Fields, usual: Readonly<Record<string, unknown>>): readonly [Fields, Fields] {
-  if (rules.length <= MOST_IN_SIGHT) return [rules, []];
-  const isUsual = ([field]: readonly [string, FieldRule]) => Object.hasOwn(usual, field);
-  return [rules.filter((each) => !isUsual(each)), rules.filter(isUsual)];
+/** The parts of a form for a new entity: what must be given first, then what is usually left as it is. */
+function addingParts(kind: Kind, usual: Readonly<Record<string, unknown>>) {
+  const { inSight, folded } = formParts(kind);
+  if (Object.keys(rulesOf(kind)).length <= MOST_IN_SIGHT) return { first: inSight, folded };
+  const isUsual = ([field]: FormField) => Object.hasOwn(usual, field);
+  const rest = inSight.filter(isUsual);
+  const more = { title: `${rest.length} more, with their usual values`, fields: rest };
+  return {
+    first: inSight.filter((field) => !isUsual(field)),
+    folded: [more, ...folded.map((part) => ({ ...part, title: `${part.title}: ${part.fields.length} more` }))],
+  };
 }
 
 interface FormFieldProps {
   readonly rule: FieldRule;
-  readonly options: readonly { readonly value: string; readonly label: string }[] | undefined;
+  readonly options: readonly FieldOption[] | undefined;
   readonly problem: string | undefined;
   readonly registered: UseFormRegisterReturn;
 }

@@ -1,14 +1,15 @@
-import { duplicateOf, exportRows, kindNames, removalOfAll, rulesOf } from '@wide-lattice/core';
-import type { EntityOf, Kind } from '@wide-lattice/core';
+import { duplicateOf, exportRows, kindNames, kindRules, removalOfAll, rulesOf, sayField } from '@wide-lattice/core';
+import type { EntityOf, FieldValue, Kind } from '@wide-lattice/core';
 import { Columns3, Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
 import { toast } from 'sonner';
+import type { SheetField } from '../kinds/kindView';
+import { kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { EntityForm } from './EntityForm';
-import { fieldColumn, nameOf, sayValue } from './entityColumns';
-import type { FieldValue } from './entityColumns';
+import { fieldColumn } from './entityColumns';
 import { Empty } from './Halves';
 import { ImportDialog } from './ImportDialog';
 import { Menu, MenuItem } from './Menu';
@@ -17,34 +18,22 @@ import { Sheet } from './Sheet';
 import type { SheetColumn } from './Sheet';
 import { useSearchState } from './useSearchState';
 
-/** How one field of a kind is shown in its sheet. */
-export interface SheetField<K extends Kind> {
-  readonly field: keyof EntityOf[K] & string;
-  readonly width: string;
-  /** A shorter heading than the field's own label. */
-  readonly label?: string;
-  /** Shown only when chosen among the columns. */
-  readonly isExtra?: boolean;
-  readonly isReadOnly?: boolean;
-  readonly render?: (row: EntityOf[K]) => ReactNode;
-}
-
 /** A column that is computed, beside those that show fields. */
 export type DerivedColumn<K extends Kind> = Omit<SheetColumn<EntityOf[K]>, 'edit'>;
 
 interface EntitySheetProps<K extends Kind> {
   readonly kind: K;
-  readonly title: string;
-  readonly fields: readonly SheetField<K>[];
+  /** Instead of those of the kind's view. */
+  readonly title?: string;
+  readonly empty?: string;
+  readonly fields?: readonly SheetField<K>[];
   readonly derived?: readonly DerivedColumn<K>[];
   /** The rows in the order they are first shown; the plan's own order when left out. */
   readonly rows?: readonly EntityOf[K][] | undefined;
-  readonly empty: string;
   /** Left of the bar: a heading, or which sheet is shown. */
   readonly head: ReactNode;
   /** More actions in the bar. */
   readonly actions?: ReactNode;
-  readonly canCopy?: boolean;
   readonly selectedId?: string | undefined;
   readonly onSelect?: (id: string) => void;
   readonly onOpen?: (id: string) => void;
@@ -55,19 +44,10 @@ const groupable = new Set(['reference', 'choice', 'flag']);
 
 /** The sheet of one kind with all that can be done to it: filter, group, choose columns, edit, paste, import, export, add, remove. */
 export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
-  const {
-    kind,
-    title,
-    fields,
-    derived = none,
-    empty,
-    head,
-    actions,
-    canCopy = false,
-    selectedId,
-    onSelect,
-    onOpen,
-  } = props;
+  const { kind, derived = none, head, actions, selectedId, onSelect, onOpen } = props;
+  const view = kindViews[kind];
+  const { title = view.title, empty = view.empty, fields = view.fields } = props;
+  const canCopy = view.canCopy ?? false;
   const { plan } = usePlan();
   const commit = useCommit();
   const [search, set] = useSearchState();
@@ -86,13 +66,14 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
         ...(isReadOnly === true ? { edit: () => undefined } : {}),
       }),
     );
-    return [...own, ...derived, actionColumn<Row>(canCopy, (row) => nameOf(plan, row), copy, remove)];
+    const nameOf = (row: Row) => kindRules(kind).label(row, plan);
+    return [...own, ...derived, actionColumn<Row>(canCopy, nameOf, copy, remove)];
     async function copy(row: Row) {
-      const problem = await commit(`Copy ${kindNames[kind]} ${nameOf(plan, row)}`, duplicateOf(plan, kind, row.id));
+      const problem = await commit(`Copy ${kindNames[kind]} ${nameOf(row)}`, duplicateOf(plan, kind, row.id));
       if (problem !== '') toast.error(problem);
     }
     async function remove(row: Row) {
-      const label = `Remove ${kindNames[kind]} ${nameOf(plan, row)}`;
+      const label = `Remove ${kindNames[kind]} ${nameOf(row)}`;
       const problem = await commit(label, removalOfAll(plan, kind, [row.id]));
       if (problem !== '') toast.error(problem);
     }
@@ -152,7 +133,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
         groupOf={
           groupRule === undefined
             ? undefined
-            : (row) => sayValue(plan, groupRule, row[group as keyof Row] as FieldValue) || 'none'
+            : (row) => sayField(plan, groupRule, row[group as keyof Row] as FieldValue) || 'none'
         }
         onPasteRows={(text) => {
           setPasted(text);

@@ -1,8 +1,6 @@
-import { byId, kindNames, rulesOf } from '@wide-lattice/core';
-import type { Entity, Operation } from '@wide-lattice/core';
+import { byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core';
+import type { Entity, FieldValue, Operation } from '@wide-lattice/core';
 import { usePlan } from '../plan/PlanContext';
-import type { FieldValue } from './entityColumns';
-import { nameOf, sayValue } from './entityColumns';
 
 const SHOWN = 60;
 
@@ -12,15 +10,16 @@ export function OperationList({ operations }: { readonly operations: readonly Op
   const sayFields = (kind: Operation['kind'], fields: object) =>
     Object.entries(fields as Record<string, FieldValue>).map(([field, value]) => {
       const rule = rulesOf(kind)[field];
-      return rule === undefined ? '' : `${rule.label}: ${sayValue(plan, rule, value)}`;
+      return rule === undefined ? '' : `${rule.label}: ${sayField(plan, rule, value)}`;
     });
   const say = (operation: Operation): { title: string; fields: string[] } => {
     if (operation.kind === 'settings')
       return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
     const kind = kindNames[operation.kind];
-    if (operation.op === 'add') return { title: `Add ${kind} ${nameOf(plan, operation.entity)}`, fields: [] };
+    if (operation.op === 'add')
+      return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, fields: [] };
     const entity = byId<Entity>(plan[operation.kind], operation.id);
-    const name = entity === undefined ? '' : nameOf(plan, entity);
+    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, plan);
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
       : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };

@@ -11,6 +11,7 @@ import {
 } from '@tanstack/react-table';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { sayProblem } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
@@ -209,7 +210,11 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     open: (row) => onOpen?.(row),
     key: onCellKey,
     edit: (row, column) => setEditing({ id: idOf(row), column, typed: undefined }),
-    store: (edit, text) => commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [edit.operation(text)]),
+    store: (edit, text) => {
+      const change = edit.change(text);
+      if (!change.ok) return Promise.resolve(sayProblem(change.problem));
+      return commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [change.value]);
+    },
     done: (line, column) => {
       setEditing(undefined);
       // After the editor is gone: focus taken from it would store what Escape leaves.

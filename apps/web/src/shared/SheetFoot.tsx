@@ -1,4 +1,4 @@
-import { rowsAsCsv } from '@wide-lattice/core';
+import { rowsAsCsv, sayProblem } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
@@ -72,7 +72,13 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
   if (column === undefined || edit === undefined) return null;
   const value = text ?? edit.text;
   const store = async () => {
-    const operations = rows.flatMap((row) => column.edit?.(row)?.operation(value) ?? []);
+    const changes = rows.flatMap((row) => column.edit?.(row)?.change(value) ?? []);
+    const unread = changes.find((change) => !change.ok);
+    if (unread?.ok === false) {
+      setProblem(sayProblem(unread.problem));
+      return;
+    }
+    const operations = changes.flatMap((change) => (change.ok ? [change.value] : []));
     setProblem(await commit(`${column.label} of ${rows.length} rows: ${value === '' ? 'empty' : value}`, operations));
   };
   return (

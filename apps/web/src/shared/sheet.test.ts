@@ -1,8 +1,8 @@
 import { byId, fieldRules, setOperation } from '@wide-lattice/core';
-import type { Cluster, FieldRule } from '@wide-lattice/core';
+import type { Cluster } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { fieldColumn, nameOf, optionsOf, readValue, sayValue, textOf } from './entityColumns';
-import type { FieldValue } from './entityColumns';
+import { fieldColumn } from './entityColumns';
+import { optionsOf, startText } from './fieldOptions';
 import { sayMonth } from './sayMonth';
 import { readPasted } from './sheetPaste';
 
@@ -48,60 +48,26 @@ describe('what a paste is', () => {
   }); // prettier-ignore
 });
 
-describe('values and texts', () => {
-  test('every field of every entity of the demo is read back from its text as it was', () => {
-    let seen = 0;
-    for (const [kind, rules] of Object.entries(fieldRules)) {
-      for (const entity of plan[kind as keyof typeof fieldRules]) {
-        for (const [field, rule] of Object.entries(rules as Record<string, FieldRule>)) {
-          const value = (entity as unknown as Record<string, FieldValue>)[field] as FieldValue;
-          seen++;
-          expect(readValue(plan, rule, textOf(plan, rule, value))).toEqual(value);
-        }
-      }
-    }
-    expect(seen).toBeGreaterThan(1000);
-  });
-
-  test.each([
-    [fieldRules.clusters.nodesNow, '1,200', 1200],
-    [fieldRules.clusters.nodesNow, '-3', -3],
-    [fieldRules.clusters.nodesNow, 'many', 'many'],
-    [fieldRules.profiles.smallestSubnet, '/28', 28],
-    [fieldRules.clusters.perNodeLength, '', null],
-    [fieldRules.shapes.price, '1,118.40', 1118.4],
-    [fieldRules.sites.latitude, '', null],
-    [fieldRules.clusters.isBuilt, 'perhaps', 'perhaps'],
-    [fieldRules.attachments.advertises, '10.0.0.0/8; 10.1.0.0/16', ['10.0.0.0/8', '10.1.0.0/16']],
-    [fieldRules.pools.siteId, '', null],
-    [fieldRules.links.networkIds, 'nowhere', ['no network "nowhere"']],
-  ])('%#: "%s"', (rule, text, value) => expect(readValue(plan, rule, text)).toEqual(value));
-
-  test('references go by name in any case, and are shown by it', () => {
-    const rule = fieldRules.clusters.siteId;
-    const site = plan.sites[0];
-    expect(readValue(plan, rule, ' HALDEN north ')).toBe(site?.id);
-    expect(sayValue(plan, rule, site?.id ?? '')).toBe('Halden north');
-    expect(optionsOf(plan, rule)?.options).toHaveLength(plan.sites.length);
-    expect(optionsOf(plan, fieldRules.pools.siteId)?.options?.[0]).toEqual({ value: '', label: 'any' });
-    expect(optionsOf(plan, fieldRules.clusters.name)).toBeUndefined();
-    const [attachment] = plan.attachments;
-    expect(attachment === undefined ? '' : nameOf(plan, attachment)).toBe('basalt-lan on skerry-hub');
-  });
-
-  test('lengths are said as lengths, nothing as what it means', () => {
-    expect(sayValue(plan, fieldRules.profiles.smallestSubnet, 28)).toBe('/28');
-    expect(sayValue(plan, fieldRules.clusters.perNodeLength, null)).toBe('follows');
-    expect(sayValue(plan, fieldRules.pools.siteId, null)).toBe('any');
-    expect(sayValue(plan, fieldRules.sites.latitude, null)).toBe('');
-    expect(sayValue(plan, fieldRules.clusters.nodesNow, 12_000)).toBe('12,000');
-  });
-
+describe('cells', () => {
   test('a cell stores by one operation on its own entity', () => {
     const edit = column('nodesNow').edit?.(first);
     expect(edit).toMatchObject({ text: String(first.nodesNow), title: `Nodes now of ${first.name}` });
-    expect(edit?.operation('9')).toEqual(setOperation('clusters', first.id, { nodesNow: 9 }));
+    expect(edit?.change('9')).toEqual({ ok: true, value: setOperation('clusters', first.id, { nodesNow: 9 }) });
     expect(byId(plan.clusters, first.id)).toBe(first);
+  });
+
+  test('a name that nothing has is refused where it is typed', () => {
+    const site = fieldColumn(plan, 'clusters', 'siteId', (row: Cluster) => row, { width: '1rem' });
+    expect(site.edit?.(first)?.change('nowhere')).toMatchObject({ ok: false, problem: { code: 'reference.unknown' } });
+    expect(readPasted('nowhere\nnowhere', { columns: [site], rows, column: 0 })).toMatchObject({ kind: 'refused' });
+  });
+
+  test('choices hold the texts that are read back', () => {
+    expect(optionsOf(plan, fieldRules.clusters.siteId)).toHaveLength(plan.sites.length);
+    expect(optionsOf(plan, fieldRules.pools.siteId)?.[0]).toEqual({ value: '', label: 'any' });
+    expect(optionsOf(plan, fieldRules.clusters.name)).toBeUndefined();
+    expect(startText(plan, fieldRules.clusters.podMode, 'native')).toBe('native');
+    expect(startText(plan, fieldRules.sites.kind, undefined)).toBe('region');
   });
 });
 

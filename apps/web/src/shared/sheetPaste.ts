@@ -1,3 +1,4 @@
+import { sayProblem } from '@wide-lattice/core';
 import type { Operation } from '@wide-lattice/core';
 import type { SheetColumn } from './Sheet';
 
@@ -37,7 +38,10 @@ export function readPasted<R>(text: string, { columns, rows, column }: Place<R>)
       const target = filled[j] as SheetColumn<R>;
       const edit = target.edit?.(rows[i] as R);
       if (edit === undefined) return { kind: 'refused', reason: `${target.label} cannot be edited in the sheet.` };
-      if (cell.trim() !== edit.text) operations.push(edit.operation(cell.trim()));
+      if (cell.trim() === edit.text) continue;
+      const change = edit.change(cell.trim());
+      if (!change.ok) return { kind: 'refused', reason: sayProblem(change.problem) };
+      operations.push(change.value);
     }
   }
   return { kind: 'cells', operations, cells: matrix.reduce((sum, cells) => sum + cells.length, 0) };

@@ -2,6 +2,7 @@ import {
   addressBits,
   addressPlan,
   applyOperations,
+  byId,
   comparePlans,
   compareStates,
   costDifference,
@@ -11,6 +12,7 @@ import {
   formatPrefix,
   howManyMore,
   importRows,
+  kindRules,
   largestFits,
   Lookup,
   moveSite,
@@ -29,6 +31,7 @@ import type {
   AddressPlan,
   CostDifference,
   CostTime,
+  Entity,
   Evaluation,
   Finding,
   ImportOptions,
@@ -163,17 +166,18 @@ class CoreWorker {
   /** The prefix that a search on the ribbon goes to: the one typed, or the first range, pool or subnet of that name. */
   placeOf(query: string): string | undefined {
     const address = parseAddress(query.trim());
-    if (address.ok)
-      return formatPrefix(prefixAround(address.value.family, address.value.value, addressBits(address.value.family)));
+    if (address.ok) return formatPrefix(prefixAround(address.value, addressBits(address.value.family)));
     const prefix = parsePrefix(query.trim());
     if (prefix.ok) return formatPrefix(prefix.value);
     const { plan } = this;
     const [hit] = this.find(query).hits;
     if (hit === undefined) return undefined;
-    const clusterId = hit.clusterId;
-    const named = [...plan.pools, ...plan.subnets, ...plan.inUse].find(({ id }) => id === hit.id);
-    const held = plan.allocations.find((range) => range.clusterId === clusterId || range.id === hit.id);
-    return (named ?? held ?? plan.blocks.find(({ networkId }) => networkId === hit.id))?.prefix;
+    const entity = byId<Entity>(plan[hit.kind], hit.id) as Entity;
+    const [held] = kindRules(hit.kind).holds?.prefixes(entity) ?? [];
+    if (held !== undefined) return formatPrefix(held);
+    // A cluster is where its first range is, a network where its first block is.
+    const range = plan.allocations.find(({ clusterId }) => clusterId === hit.id);
+    return (range ?? plan.blocks.find(({ networkId }) => networkId === hit.id))?.prefix;
   }
 
   /** Ways to end the overlaps of some ranges, the least disturbing first. */

@@ -1,4 +1,5 @@
 export type { Address } from './address.js';
+export { addressAt, addressBytes, addressFurther, addressValue, commonBits, compareAddresses } from './address.js';
 export type { Family } from './family.js';
 export { addressBits, familyName } from './family.js';
 export { formatAddress } from './formatAddress.js';
@@ -11,6 +12,7 @@ export {
   firstAddress,
   formatPrefix,
   halves,
+  isSamePrefix,
   lastAddress,
   nthAddress,
   overlaps,

@@ -37,7 +37,7 @@ export class LongestMatch {
   /** The row of the longest prefix that holds the address, or -1. Of equal prefixes the last given wins. */
   find(address: Address): number {
     if (address.family !== this.family) return -1;
-    writeWords(address.value, this.sought, 0, this.wordsPerRow);
+    writeWords(address, this.sought, 0, this.wordsPerRow);
     return this.findWords();
   }
 

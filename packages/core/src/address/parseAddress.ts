@@ -1,6 +1,8 @@
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
+import { ipv4Address } from './address.js';
 import type { Address } from './address.js';
+import { scanIpv4, scanIpv6, scanned } from './scanAddress.js';
 
 /**
  * Reads one address, strictly. IPv4 needs four decimal parts without leading zeros (some tools read
@@ -14,70 +16,57 @@ export function parseAddress(text: string): Result<Address> {
 }
 
 function parseIpv4(text: string): Result<Address> {
-  const value = ipv4Value(text);
-  if (typeof value === 'bigint') return good({ family: 4, value });
-  return value;
+  const value = scanIpv4(text, 0, text.length);
+  return value < 0 ? whyNotIpv4(text) : good(ipv4Address(value));
 }
 
-function ipv4Value(text: string): bigint | ReturnType<typeof bad> {
+function parseIpv6(text: string): Result<Address> {
+  return scanIpv6(text, 0, text.length) ? good(scannedAddress()) : whyNotIpv6(text);
+}
+
+/** The IPv6 address that was scanned last. */
+export function scannedAddress(): Address {
+  const [w0, w1, w2, w3] = scanned as unknown as readonly [number, number, number, number];
+  return { family: 6, w0, w1, w2, w3 };
+}
+
+function whyNotIpv4(text: string): ReturnType<typeof bad> {
   const parts = text.split('.');
-  if (parts.length !== 4) {
+  const correct = 'Correct that part.';
+  if (parts.length !== 4)
     return bad(
       'address.ipv4-parts',
       `"${text}" is not an address.`,
       'Write four numbers with dots, such as 10.20.0.1.',
     );
-  }
-  let value = 0n;
   for (const part of parts) {
-    if (!/^\d{1,3}$/.test(part)) {
-      return bad('address.ipv4-part', `"${part}" in "${text}" is not a number from 0 to 255.`, 'Correct that part.');
-    }
-    if (part.length > 1 && part.startsWith('0')) {
+    if (!/^\d{1,3}$/.test(part))
+      return bad('address.ipv4-part', `"${part}" in "${text}" is not a number from 0 to 255.`, correct);
+    if (part.length > 1 && part.startsWith('0'))
       return bad(
         'address.leading-zero',
         `"${part}" in "${text}" starts with a zero, which some programs read as octal.`,
         `Write ${Number(part)}.`,
       );
-    }
-    if (Number(part) > 255) {
-      return bad('address.ipv4-part', `${part} in "${text}" is above 255.`, 'Correct that part.');
-    }
-    value = value * 256n + BigInt(part);
+    if (Number(part) > 255) return bad('address.ipv4-part', `${part} in "${text}" is above 255.`, correct);
   }
-  return value;
+  throw new Error(`whyNotIpv4: "${text}" is an address`);
 }
 
-function parseIpv6(text: string): Result<Address> {
+function whyNotIpv6(text: string): ReturnType<typeof bad> {
   const wrong = (why: string) =>
     bad('address.ipv6', `"${text}" is not an IPv6 address: ${why}.`, 'Write it as fd00:20::1.');
   if (text.includes('%')) return wrong('a plan holds no zone identifiers');
-  let rest = text;
-  const tail: bigint[] = [];
-  if (text.includes('.')) {
-    const cut = text.lastIndexOf(':');
-    const mapped = ipv4Value(text.slice(cut + 1));
-    if (typeof mapped !== 'bigint') return mapped;
-    tail.push(mapped >> 16n, mapped & 0xffffn);
-    rest = text.slice(0, cut + 1);
-    if (!rest.endsWith('::')) rest = rest.slice(0, -1);
-  }
+  const cut = text.lastIndexOf(':') + 1;
+  const tail = text.slice(cut);
+  const isMixed = tail.includes('.');
+  if (isMixed && scanIpv4(tail, 0, tail.length) < 0) return whyNotIpv4(tail);
+  const rest = isMixed ? text.slice(0, cut).replace(/([^:]):$/, '$1') : text;
   const halves = rest.split('::');
   if (halves.length > 2) return wrong('"::" may stand once');
-  const head = groups(halves[0] ?? '');
-  const end = halves.length === 2 ? groups(halves[1] ?? '') : [];
-  if (head === undefined || end === undefined) return wrong('each group is one to four hexadecimal digits');
-  const written = head.length + end.length + tail.length;
-  if (halves.length === 1 && written !== 8) return wrong(`it has ${written} groups of 8`);
-  if (halves.length === 2 && written > 7) return wrong('"::" stands for at least one group');
-  const zeros = new Array<bigint>(8 - written).fill(0n);
-  const value = [...head, ...zeros, ...end, ...tail].reduce((sum, group) => (sum << 16n) | group, 0n);
-  return good({ family: 6, value });
-}
-
-function groups(text: string): bigint[] | undefined {
-  if (text === '') return [];
-  const parts = text.split(':');
-  if (!parts.every((part) => /^[0-9a-fA-F]{1,4}$/.test(part))) return undefined;
-  return parts.map((part) => BigInt(`0x${part}`));
+  const written = halves.flatMap((half) => (half === '' ? [] : half.split(':')));
+  if (!written.every((part) => /^[0-9a-fA-F]{1,4}$/.test(part)))
+    return wrong('each group is one to four hexadecimal digits');
+  if (halves.length === 2) return wrong('"::" stands for at least one group');
+  return wrong(`it has ${written.length + (isMixed ? 2 : 0)} groups of 8`);
 }

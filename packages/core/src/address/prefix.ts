@@ -1,5 +1,6 @@
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
+import { addressFurther, compareAddresses } from './address.js';
 import type { Address } from './address.js';
 import { addressBits } from './family.js';
 import type { Family } from './family.js';
@@ -8,28 +9,32 @@ import { parseAddress } from './parseAddress.js';
 
 declare const checked: unique symbol;
 
-/** A CIDR prefix without host bits (RFC 4632, RFC 4291 2.3); only this file makes them. */
-export interface Prefix {
-  readonly family: Family;
-  /** The first address as an unsigned integer. */
-  readonly base: bigint;
+/** A CIDR prefix without host bits (RFC 4632, RFC 4291 2.3): its first address, and a length. Only this file makes them. */
+export interface Prefix extends Address {
   /** Leading bits that are fixed: 0 to 32 or 128. */
   readonly length: number;
   readonly [checked]: true;
 }
 
 // The one cast: every way in below has cleared or refused host bits.
-const make = (family: Family, base: bigint, length: number) => ({ family, base, length }) as Prefix;
+const make = (family: Family, w0: number, w1: number, w2: number, w3: number, length: number) =>
+  ({ family, w0, w1, w2, w3, length }) as Prefix;
 
 /** Addresses in a prefix of this length: 2^(bits - length). */
 export function sizeOfLength(family: Family, length: number): bigint {
   return 1n << BigInt(addressBits(family) - length);
 }
 
+/** The bits of a word that a prefix fixes, given how many of its length are left when that word is reached. */
+function mask(word: number, left: number): number {
+  if (left >= 32) return word;
+  return left <= 0 ? 0 : (word & (-1 << (32 - left))) >>> 0;
+}
+
 /** The prefix of this length that holds the address; clears host bits (parsePrefix refuses them). */
-export function prefixAround(family: Family, value: bigint, length: number): Prefix {
-  const size = sizeOfLength(family, length);
-  return make(family, value - (value % size), length);
+export function prefixAround({ family, w0, w1, w2, w3 }: Address, length: number): Prefix {
+  if (family === 4) return make(4, mask(w0, length), 0, 0, 0, length);
+  return make(6, mask(w0, length), mask(w1, length - 32), mask(w2, length - 64), mask(w3, length - 96), length);
 }
 
 /**
@@ -46,17 +51,30 @@ export function parsePrefix(text: string): Result<Prefix> {
   if (slash < 0) {
     return bad('prefix.no-length', `"${trimmed}" has no length.`, `Write ${trimmed}/${bits} for this one address.`);
   }
-  const lengthText = trimmed.slice(slash + 1);
-  if (!/^(0|[1-9]\d{0,2})$/.test(lengthText) || Number(lengthText) > bits) {
-    return bad('prefix.length', `"/${lengthText}" in "${trimmed}" is not a length from 0 to ${bits}.`, 'Correct it.');
+  const length = lengthIn(trimmed, slash + 1);
+  if (length < 0 || length > bits) {
+    return bad(
+      'prefix.length',
+      `"${trimmed.slice(slash)}" in "${trimmed}" is not a length from 0 to ${bits}.`,
+      'Correct it.',
+    );
   }
-  return withoutHostBits(address.value, Number(lengthText), trimmed);
+  const prefix = prefixAround(address.value, length);
+  if (compareAddresses(prefix, address.value) === 0) return good(prefix);
+  return bad('prefix.host-bits', `"${trimmed}" has bits set after its length.`, `Write ${formatPrefix(prefix)}.`);
 }
 
-function withoutHostBits(address: Address, length: number, text: string): Result<Prefix> {
-  const prefix = prefixAround(address.family, address.value, length);
-  if (prefix.base === address.value) return good(prefix);
-  return bad('prefix.host-bits', `"${text}" has bits set after its length.`, `Write ${formatPrefix(prefix)}.`);
+/** Up to three digits without a leading zero, to the end of the text; -1 when they are not. */
+function lengthIn(text: string, from: number): number {
+  const digits = text.length - from;
+  if (digits < 1 || digits > 3 || (digits > 1 && text.charCodeAt(from) === 48)) return -1;
+  let length = 0;
+  for (let at = from; at < text.length; at++) {
+    const digit = text.charCodeAt(at) - 48;
+    if (digit < 0 || digit > 9) return -1;
+    length = length * 10 + digit;
+  }
+  return length;
 }
 
 /** parsePrefix for text known to be good (tests, shipped tables); throws otherwise. */
@@ -68,7 +86,7 @@ export function prefix(text: string): Prefix {
 
 /** "base/length", the base in its one standard form (RFC 5952 for IPv6). */
 export function formatPrefix(value: Prefix): string {
-  return `${formatAddress(firstAddress(value))}/${value.length}`;
+  return `${formatAddress(value)}/${value.length}`;
 }
 
 /** Number of addresses in the prefix. */
@@ -77,65 +95,87 @@ export function prefixSize(value: Prefix): bigint {
 }
 
 /** The lowest address. */
-export function firstAddress(value: Prefix): Address {
-  return { family: value.family, value: value.base };
+export function firstAddress({ family, w0, w1, w2, w3 }: Prefix): Address {
+  return { family, w0, w1, w2, w3 };
 }
 
 /** The highest address. */
-export function lastAddress(value: Prefix): Address {
-  return { family: value.family, value: value.base + prefixSize(value) - 1n };
+export function lastAddress({ family, w0, w1, w2, w3, length }: Prefix): Address {
+  const filled = (word: number, left: number) =>
+    left >= 32 ? word : (word | (0xffffffff >>> Math.max(0, left))) >>> 0;
+  if (family === 4) return { family, w0: filled(w0, length), w1, w2, w3 };
+  return {
+    family,
+    w0: filled(w0, length),
+    w1: filled(w1, length - 32),
+    w2: filled(w2, length - 64),
+    w3: filled(w3, length - 96),
+  };
 }
 
 /** Whether every address of `inner` lies in `outer`; a prefix contains itself. */
 export function contains(outer: Prefix, inner: Prefix): boolean {
-  if (outer.family !== inner.family || outer.length > inner.length) return false;
-  const shift = BigInt(addressBits(outer.family) - outer.length);
-  return outer.base >> shift === inner.base >> shift;
+  return outer.length <= inner.length && containsAddress(outer, inner);
 }
 
 /** Whether the address lies in the prefix. */
 export function containsAddress(outer: Prefix, address: Address): boolean {
+  const { length } = outer;
   if (outer.family !== address.family) return false;
-  const shift = BigInt(addressBits(outer.family) - outer.length);
-  return outer.base >> shift === address.value >> shift;
+  if (length <= 32) return length === 0 || (outer.w0 ^ address.w0) >>> (32 - length) === 0;
+  if (outer.w0 !== address.w0) return false;
+  if (length <= 64) return (outer.w1 ^ address.w1) >>> (64 - length) === 0;
+  if (outer.w1 !== address.w1) return false;
+  if (length <= 96) return (outer.w2 ^ address.w2) >>> (96 - length) === 0;
+  return outer.w2 === address.w2 && (outer.w3 ^ address.w3) >>> (128 - length) === 0;
 }
 
 /** Whether two prefixes share an address: then one contains the other. */
 export function overlaps(a: Prefix, b: Prefix): boolean {
-  return contains(a, b) || contains(b, a);
+  return a.length <= b.length ? containsAddress(a, b) : containsAddress(b, a);
 }
 
 /** Order by family, base, then shorter (larger) first: an outer prefix comes before what it holds. */
 export function comparePrefixes(a: Prefix, b: Prefix): number {
-  if (a.family !== b.family) return a.family - b.family;
-  if (a.base !== b.base) return a.base < b.base ? -1 : 1;
-  return a.length - b.length;
+  return a.family - b.family || compareAddresses(a, b) || a.length - b.length;
 }
 
-/** The nth address, from 0; negative counts from the end (-1 is the last). Outside the prefix: undefined. */
-export function nthAddress(value: Prefix, n: bigint): Address | undefined {
-  const size = prefixSize(value);
-  const offset = n < 0n ? size + n : n;
-  if (offset < 0n || offset >= size) return undefined;
-  return { family: value.family, value: value.base + offset };
+/** Whether two prefixes are the same. */
+export function isSamePrefix(a: Prefix, b: Prefix): boolean {
+  return a.family === b.family && a.length === b.length && compareAddresses(a, b) === 0;
+}
+
+/** The nth address, from 0; negative counts from the end (-1 is the last). Outside the prefix: undefined. `n` is at most 2^53. */
+export function nthAddress(value: Prefix, n: number): Address | undefined {
+  const found = n < 0 ? addressFurther(lastAddress(value), n + 1) : addressFurther(value, n);
+  const isOutside = BigInt(n < 0 ? -n - 1 : n) >= prefixSize(value);
+  return isOutside ? undefined : found;
 }
 
 /** The two halves; undefined for a single address. */
 export function halves(value: Prefix): readonly [Prefix, Prefix] | undefined {
   if (value.length === addressBits(value.family)) return undefined;
   const length = value.length + 1;
-  return [
-    make(value.family, value.base, length),
-    make(value.family, value.base + sizeOfLength(value.family, length), length),
-  ];
+  return [make(value.family, value.w0, value.w1, value.w2, value.w3, length), withLastBit(value, length, true)];
 }
 
 /** The other half of the next larger prefix; undefined for /0. */
 export function sibling(value: Prefix): Prefix | undefined {
-  return value.length === 0 ? undefined : make(value.family, value.base ^ prefixSize(value), value.length);
+  return value.length === 0 ? undefined : withLastBit(value, value.length, false);
+}
+
+/** Sets the last bit of a length, or turns it over. */
+function withLastBit({ family, w0, w1, w2, w3 }: Prefix, length: number, isSet: boolean): Prefix {
+  const place = length - 1;
+  const bit = 1 << (31 - (place & 31));
+  const changed = (word: number, first: number) => {
+    if (place < first || place >= first + 32) return word;
+    return (isSet ? word | bit : word ^ bit) >>> 0;
+  };
+  return make(family, changed(w0, 0), changed(w1, 32), changed(w2, 64), changed(w3, 96), length);
 }
 
 /** The next larger prefix; undefined for /0. */
 export function parent(value: Prefix): Prefix | undefined {
-  return value.length === 0 ? undefined : prefixAround(value.family, value.base, value.length - 1);
+  return value.length === 0 ? undefined : prefixAround(value, value.length - 1);
 }

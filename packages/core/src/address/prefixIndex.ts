@@ -46,7 +46,7 @@ export class PrefixIndex {
   /** Adds one; the same (prefix, id) twice is the caller's bug and is held twice. */
   insert(value: Prefix, id: number): void {
     const w = this.wordsPerRow;
-    writeWords(value.base, this.key, 0, w);
+    writeWords(value, this.key, 0, w);
     const at = this.lowerBound(this.key, value.length);
     if (this.held === this.ids.length) this.grow();
     this.words.copyWithin((at + 1) * w, at * w, this.held * w);
@@ -62,7 +62,7 @@ export class PrefixIndex {
   /** Takes one out; returns whether it was held. */
   remove(value: Prefix, id: number): boolean {
     const w = this.wordsPerRow;
-    writeWords(value.base, this.key, 0, w);
+    writeWords(value, this.key, 0, w);
     let at = this.lowerBound(this.key, value.length);
     while (at < this.held && this.compare(at, this.key, value.length) === 0 && this.ids[at] !== id) at++;
     if (at >= this.held || this.ids[at] !== id || this.compare(at, this.key, value.length) !== 0) return false;
@@ -77,7 +77,7 @@ export class PrefixIndex {
   /** Visits the ids of all that hold the prefix whole, equal ones included, outermost first. */
   forEachAround(value: Prefix, visit: (id: number, length: number) => void): void {
     const w = this.wordsPerRow;
-    writeWords(value.base, this.key, 0, w);
+    writeWords(value, this.key, 0, w);
     for (let length = 0; length <= value.length; length++) {
       if (this.rowsOfLength[length] === 0) continue;
       this.maskKey(length);
@@ -91,7 +91,7 @@ export class PrefixIndex {
   /** Visits the ids of all strictly inside the prefix, in order of address. */
   forEachInside(value: Prefix, visit: (id: number, length: number) => void): void {
     const w = this.wordsPerRow;
-    writeWords(value.base, this.key, 0, w);
+    writeWords(value, this.key, 0, w);
     for (let at = this.lowerBound(this.key, value.length + 1); at < this.held; at++) {
       if (!this.startsLikeKey(at, value.length)) break;
       visit(this.ids[at] as number, this.lengths[at] as number);

@@ -1,46 +1,73 @@
+import { addressAt, addressValue, bitOf, commonBits } from './address.js';
 import type { Address } from './address.js';
 import { addressBits } from './family.js';
-import { comparePrefixes, contains, halves, lastAddress, prefixAround, prefixSize, sizeOfLength } from './prefix.js';
+import type { Family } from './family.js';
+import { contains, halves, lastAddress, overlaps, prefixAround, prefixSize, sibling, sizeOfLength } from './prefix.js';
 import type { Prefix } from './prefix.js';
+import { prefixTable, sortedRows } from './prefixTable.js';
+
+const families: readonly Family[] = [4, 6];
 
 /** The fewest prefixes that hold exactly the same addresses, in order. Families may be mixed. */
 export function merge(prefixes: readonly Prefix[]): Prefix[] {
+  return families.flatMap((family) =>
+    mergeFamily(
+      family,
+      prefixes.filter((each) => each.family === family),
+    ),
+  );
+}
+
+function mergeFamily(family: Family, prefixes: readonly Prefix[]): Prefix[] {
+  if (prefixes.length < 2) return [...prefixes];
   const kept: Prefix[] = [];
-  for (const next of [...prefixes].sort(comparePrefixes)) {
-    const top = kept.at(-1);
+  for (const row of sortedRows(prefixTable(family, prefixes))) {
+    let next = prefixes[row] as Prefix;
+    let top = kept.at(-1);
     if (top !== undefined && contains(top, next)) continue;
+    while (top !== undefined && isRightHalfOf(top, next)) {
+      kept.pop();
+      next = prefixAround(top, top.length - 1);
+      top = kept.at(-1);
+    }
     kept.push(next);
-    joinSiblings(kept);
   }
   return kept;
 }
 
-function joinSiblings(kept: Prefix[]): void {
-  for (;;) {
-    const right = kept.at(-1);
-    const left = kept.at(-2);
-    if (left === undefined || right === undefined) return;
-    if (left.family !== right.family || left.length !== right.length || left.length === 0) return;
-    const joined = prefixAround(left.family, left.base, left.length - 1);
-    if (left.base !== joined.base || right.base !== left.base + prefixSize(left)) return;
-    kept.splice(-2, 2, joined);
-  }
+/** Whether two prefixes, the second after the first, are the halves of one. */
+function isRightHalfOf(left: Prefix, right: Prefix): boolean {
+  return left.length === right.length && left.length > 0 && commonBits(left, right) === left.length - 1;
 }
 
 /** What is left of `whole` without `taken`, as the fewest prefixes, in order. */
 export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
-  const inside = merge(taken.filter((t) => t.family === whole.family && (contains(whole, t) || contains(t, whole))));
-  if (inside.length === 0) return [whole];
+  const inside = merge(taken.filter((each) => overlaps(whole, each)));
+  const [first] = inside;
+  if (first === undefined) return [whole];
+  if (contains(first, whole)) return [];
   const free: Prefix[] = [];
-  let next = whole.base;
-  for (const block of inside) {
-    if (contains(block, whole)) return [];
-    if (block.base > next) free.push(...coverValues(whole, next, block.base - 1n));
-    next = block.base + prefixSize(block);
+  pushBefore(first, whole.length, free);
+  for (let i = 1; i < inside.length; i++) {
+    const [left, right] = [inside[i - 1] as Prefix, inside[i] as Prefix];
+    const shared = commonBits(left, right);
+    pushAfter(left, shared + 1, free);
+    pushBefore(right, shared + 1, free);
   }
-  const last = lastAddress(whole).value;
-  if (next <= last) free.push(...coverValues(whole, next, last));
+  pushAfter(inside.at(-1) as Prefix, whole.length, free);
   return free;
+}
+
+/** The blocks below a prefix of that length, around `block` and before it: the left siblings on the way down to it. */
+function pushBefore(block: Prefix, above: number, into: Prefix[]): void {
+  for (let length = above + 1; length <= block.length; length++)
+    if (bitOf(block, length - 1) === 1) into.push(sibling(prefixAround(block, length)) as Prefix);
+}
+
+/** The same after it: the right siblings on the way up. */
+function pushAfter(block: Prefix, above: number, into: Prefix[]): void {
+  for (let length = block.length; length > above; length--)
+    if (bitOf(block, length - 1) === 0) into.push(sibling(prefixAround(block, length)) as Prefix);
 }
 
 /** What of `whole` the others cover, as the fewest prefixes, in order. */
@@ -50,36 +77,30 @@ export function intersect(whole: Prefix, others: readonly Prefix[]): Prefix[] {
 
 /** The fewest prefixes for an arbitrary run of addresses, first and last included; empty if first > last. */
 export function cover(first: Address, last: Address): Prefix[] {
-  if (first.family !== last.family) throw new RangeError('cover: the two addresses are of different families');
-  return coverValues(first, first.value, last.value);
-}
-
-function coverValues({ family }: { readonly family: Address['family'] }, first: bigint, last: bigint): Prefix[] {
+  const { family } = first;
+  if (family !== last.family) throw new RangeError('cover: the two addresses are of different families');
   const found: Prefix[] = [];
-  for (let next = first; next <= last;) {
+  const end = addressValue(last);
+  for (let next = addressValue(first); next <= end;) {
     // The largest block that may start here, and the largest that still fits.
-    const fits = powerOfTwoUpTo(last - next + 1n);
+    const fits = 1n << BigInt(bitLength(end - next + 1n) - 1);
     const aligned = next & -next;
     const size = next === 0n || aligned > fits ? fits : aligned;
-    found.push(prefixAround(family, next, addressBits(family) - exponentOf(size)));
+    found.push(prefixAround(addressAt(family, next), addressBits(family) - (bitLength(size) - 1)));
     next += size;
   }
   return found;
 }
 
-function exponentOf(power: bigint): number {
-  return power.toString(2).length - 1;
+function bitLength(value: bigint): number {
+  return value.toString(2).length;
 }
-
-function powerOfTwoUpTo(value: bigint): bigint {
-  return 1n << BigInt(exponentOf(value));
-}
-
 /** All prefixes of the given length inside; the caller bounds the count (2^(length - whole.length)). */
 export function* split(whole: Prefix, length: number): Generator<Prefix> {
   const step = sizeOfLength(whole.family, length);
-  const end = whole.base + prefixSize(whole);
-  for (let base = whole.base; base < end; base += step) yield prefixAround(whole.family, base, length);
+  const end = addressValue(lastAddress(whole));
+  for (let base = addressValue(whole); base <= end; base += step)
+    yield prefixAround(addressAt(whole.family, base), length);
 }
 
 /** The blocks that split off when `taken` is cut out of `whole` half by half, largest first. */

@@ -1,3 +1,4 @@
+import type { Address } from './address.js';
 import type { Family } from './family.js';
 import type { Prefix } from './prefix.js';
 
@@ -18,19 +19,19 @@ export function prefixTable(family: Family, prefixes: readonly Prefix[]): Prefix
   const lengths = new Uint8Array(prefixes.length);
   prefixes.forEach((value, row) => {
     if (value.family !== family) throw new RangeError(`prefixTable: row ${row} is not of family ${family}`);
-    writeWords(value.base, words, row * wordsPerRow, wordsPerRow);
+    writeWords(value, words, row * wordsPerRow, wordsPerRow);
     lengths[row] = value.length;
   });
   return { family, count: prefixes.length, words, wordsPerRow, lengths };
 }
 
-/** Writes an address value as 32-bit words, most significant first. */
-export function writeWords(value: bigint, into: Uint32Array, at: number, wordsPerRow: 1 | 4): void {
-  if (wordsPerRow === 1) {
-    into[at] = Number(value);
-    return;
-  }
-  for (let w = 0; w < 4; w++) into[at + w] = Number((value >> BigInt(96 - 32 * w)) & 0xffffffffn);
+/** Writes the words of an address, most significant first. */
+export function writeWords(address: Address, into: Uint32Array, at: number, wordsPerRow: 1 | 4): void {
+  into[at] = address.w0;
+  if (wordsPerRow === 1) return;
+  into[at + 1] = address.w1;
+  into[at + 2] = address.w2;
+  into[at + 3] = address.w3;
 }
 
 /** Whether two rows agree in their first `length` bits. */

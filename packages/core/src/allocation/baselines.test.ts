@@ -1,5 +1,14 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
-import { contains, merge, overlaps, prefix, prefixAround, prefixSize, subtract } from '../address/index.js';
+import {
+  addressFurther,
+  contains,
+  merge,
+  overlaps,
+  prefix,
+  prefixAround,
+  prefixSize,
+  subtract,
+} from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { addOperation, byId, rangeOf, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
@@ -91,7 +100,7 @@ function byBaseline(wanted: readonly { group: string; length: number }[], random
     if (block === undefined) throw new Error('the baseline found no place');
     const places = 2 ** (length - block.length);
     const at = random === undefined ? 0 : Math.floor(random() * places);
-    taken.push({ group, range: prefixAround(4, block.base + BigInt(at) * (1n << BigInt(32 - length)), length) });
+    taken.push({ group, range: prefixAround(addressFurther(block, at * 2 ** (32 - length)), length) });
   }
   return taken;
 }

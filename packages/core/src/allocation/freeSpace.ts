@@ -1,16 +1,19 @@
 import {
   addressBits,
+  commonBits,
+  compareAddresses,
   comparePrefixes,
   contains,
+  isSamePrefix,
+  lastAddress,
   overlaps,
   prefixAround,
-  prefixSize,
   sibling,
   parent,
   splitAround,
   subtract,
 } from '../address/index.js';
-import type { Family, Prefix } from '../address/index.js';
+import type { Address, Family, Prefix } from '../address/index.js';
 
 /** A new neighbourhood is begun in a block this many bits larger than its first range: room for eight. */
 const APART_BITS = 3;
@@ -20,7 +23,7 @@ export class FreeSpace {
   /** The blocks of each length, in order of address. */
   private readonly bins: Prefix[][];
 
-  private constructor(private readonly family: Family) {
+  private constructor(family: Family) {
     this.bins = Array.from({ length: addressBits(family) + 1 }, () => []);
   }
 
@@ -50,8 +53,8 @@ export class FreeSpace {
     const found = this.nearestFit(length, neighbours);
     const block = found?.block ?? this.smallestFit(length);
     if (block === undefined) return undefined;
-    const fromEnd = found !== undefined && found.neighbour.base > block.base;
-    const taken = prefixAround(block.family, fromEnd ? block.base + prefixSize(block) - 1n : block.base, length);
+    const fromEnd = found !== undefined && compareAddresses(found.neighbour, block) > 0;
+    const taken = prefixAround(fromEnd ? lastAddress(block) : block, length);
     this.cut(block, taken);
     return taken;
   }
@@ -68,7 +71,7 @@ export class FreeSpace {
     for (let at = Math.max(0, length - APART_BITS + 1); at <= length && block === undefined; at++) block = first(at);
     block ??= this.smallestFit(length);
     if (block === undefined) return undefined;
-    const taken = prefixAround(block.family, block.base, length);
+    const taken = prefixAround(block, length);
     this.cut(block, taken);
     return taken;
   }
@@ -78,7 +81,9 @@ export class FreeSpace {
     let best: Prefix | undefined;
     const offer = (block: Prefix) => {
       const isBetter =
-        best === undefined || block.length > best.length || (block.length === best.length && block.base < best.base);
+        best === undefined ||
+        block.length > best.length ||
+        (block.length === best.length && compareAddresses(block, best) < 0);
       if (block.length <= length && isBetter) best = block;
     };
     for (let at = Math.min(length, this.bins.length - 1); at >= 0; at--) {
@@ -91,7 +96,7 @@ export class FreeSpace {
         }
       }
     }
-    return best === undefined ? undefined : prefixAround(best.family, best.base, length);
+    return best === undefined ? undefined : prefixAround(best, length);
   }
 
   /** Puts blocks back, joined with free siblings; they must have been taken from here. */
@@ -111,17 +116,17 @@ export class FreeSpace {
   /** Takes out what was given away elsewhere; returns what of it was free here. */
   exclude(taken: Prefix): Prefix[] {
     for (let length = 0; length <= taken.length; length++) {
-      const around = this.find(prefixAround(this.family, taken.base, length));
+      const around = this.find(prefixAround(taken, length));
       if (around === undefined) continue;
       this.cut(around, taken);
       return [taken];
     }
-    const end = taken.base + prefixSize(taken);
     const out: Prefix[] = [];
     for (let length = taken.length + 1; length < this.bins.length; length++) {
       const bin = this.bin(length);
-      const from = position(bin, taken.base);
-      const to = position(bin, end);
+      const from = position(bin, taken);
+      let to = from;
+      while (to < bin.length && contains(taken, bin[to] as Prefix)) to++;
       if (to > from) out.push(...bin.splice(from, to - from));
     }
     return out;
@@ -142,7 +147,7 @@ export class FreeSpace {
       const bin = this.bin(at);
       if (bin.length === 0) continue;
       for (const neighbour of neighbours) {
-        const near = position(bin, neighbour.base);
+        const near = position(bin, neighbour);
         for (const block of [bin[near - 1], bin[near]]) {
           if (block === undefined) continue;
           const nearness = sharedBits(block, neighbour);
@@ -165,31 +170,32 @@ export class FreeSpace {
 
   private find(block: Prefix): Prefix | undefined {
     const bin = this.bin(block.length);
-    const found = bin[position(bin, block.base)];
-    return found?.base === block.base ? found : undefined;
+    const found = bin[position(bin, block)];
+    return found !== undefined && isSamePrefix(found, block) ? found : undefined;
   }
 
   private insert(block: Prefix): void {
     const bin = this.bin(block.length);
-    bin.splice(position(bin, block.base), 0, block);
+    bin.splice(position(bin, block), 0, block);
   }
 
   private remove(block: Prefix): boolean {
     const bin = this.bin(block.length);
-    const at = position(bin, block.base);
-    if (bin[at]?.base !== block.base) return false;
+    const at = position(bin, block);
+    const found = bin[at];
+    if (found === undefined || !isSamePrefix(found, block)) return false;
     bin.splice(at, 1);
     return true;
   }
 }
 
 /** Where a base stands in a list ordered by base, or would be put. */
-function position(bin: readonly Prefix[], base: bigint): number {
+function position(bin: readonly Prefix[], base: Address): number {
   let low = 0;
   let high = bin.length;
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if ((bin[middle] as Prefix).base < base) low = middle + 1;
+    if (compareAddresses(bin[middle] as Prefix, base) < 0) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -197,8 +203,5 @@ function position(bin: readonly Prefix[], base: bigint): number {
 
 /** Leading bits two prefixes share, at most the shorter length. */
 function sharedBits(a: Prefix, b: Prefix): number {
-  const length = Math.min(a.length, b.length);
-  if (contains(a.length < b.length ? a : b, a.length < b.length ? b : a)) return length;
-  const different = (a.base ^ b.base) >> BigInt(addressBits(a.family) - length);
-  return length - different.toString(2).length;
+  return Math.min(a.length, b.length, commonBits(a, b));
 }

@@ -29,7 +29,7 @@ export function growthRooms(plan: Plan, allocations: readonly Allocation[] = pla
     const range = rangeOf(allocation);
     const length = own.get(`${allocation.purpose} ${allocation.zone} ${range.family}`);
     if (length === undefined || length >= range.length || length < 0) return [];
-    const grown = prefixAround(range.family, range.base, length);
+    const grown = prefixAround(range, length);
     return [{ allocation, grown, room: splitAround(grown, range) }];
   });
 }

@@ -1,4 +1,4 @@
-import { contains, formatPrefix, overlaps, prefixAround, PrefixIndex } from '../address/index.js';
+import { comparePrefixes, contains, formatPrefix, overlaps, prefixAround, PrefixIndex } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
@@ -205,7 +205,7 @@ export class PoolSpace {
     const own = isSubnet
       ? this.sources.filter((source) => source.networkId === networkId && source.whole.family === family)
       : [];
-    if (own.length > 0) return own.sort((a, b) => (a.whole.base < b.whole.base ? -1 : 1));
+    if (own.length > 0) return own.sort((a, b) => comparePrefixes(a.whole, b.whole));
     const rank = ({ pool, isShared }: Source) => (pool?.siteId === null ? 2 : 0) + (isInternal === isShared ? 0 : 1);
     const open = this.sources.filter(
       ({ pool, whole }) => pool !== undefined && whole.family === family && isOpenTo(pool, purpose, siteId),
@@ -247,7 +247,7 @@ export class PoolSpace {
 
   /** Remembers what a demand got: its range at the start of the room that was set aside. */
   private note(room: Prefix, source: Source, demand: Demand): Prefix {
-    const prefix = room.length === demand.length ? room : prefixAround(room.family, room.base, demand.length);
+    const prefix = room.length === demand.length ? room : prefixAround(room, demand.length);
     this.own(demand.clusterId).push(prefix);
     this.remember(placeKey(source, demand), room);
     if (source.isShared && demand.isInternal) {

@@ -1,4 +1,4 @@
-import { merge } from '../address/index.js';
+import { formatPrefix, merge } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, purposes, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
@@ -38,13 +38,13 @@ export function routeChanges(plan: Plan, ranges: readonly Rerouted[]): RouteChan
       change = { gone: new Set(), come: [] };
       after.set(key, change);
     }
-    if (range.before !== undefined) change.gone.add(sayKey(range.before));
+    if (range.before !== undefined) change.gone.add(formatPrefix(range.before));
     change.come.push(range.after);
   }
   const changes = [...after].map(([key, { gone, come }]): RouteChange => {
     const [siteId = '', purpose = ''] = key.split(' ');
     const old = before.get(key) ?? [];
-    const kept = gone.size === 0 ? old : old.filter((range) => !gone.has(sayKey(range)));
+    const kept = gone.size === 0 ? old : old.filter((range) => !gone.has(formatPrefix(range)));
     return {
       siteName: byId(plan.sites, siteId)?.name ?? '',
       // The key was made from one just above.
@@ -58,8 +58,4 @@ export function routeChanges(plan: Plan, ranges: readonly Rerouted[]): RouteChan
       (a.siteName < b.siteName ? -1 : a.siteName > b.siteName ? 1 : 0) ||
       purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose),
   );
-}
-
-function sayKey({ family, base, length }: Prefix): string {
-  return `${family} ${base} ${length}`;
 }

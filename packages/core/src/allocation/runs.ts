@@ -1,5 +1,14 @@
-import { addressBits, formatAddress, parseAddress } from '../address/index.js';
-import type { Prefix } from '../address/index.js';
+import {
+  addressFurther,
+  addressValue,
+  compareAddresses,
+  containsAddress,
+  formatAddress,
+  lastAddress,
+  overlaps,
+  parseAddress,
+} from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan, Profile, Run } from '../plan/index.js';
 import { expectGood } from '../result.js';
@@ -9,8 +18,8 @@ import type { Figure } from '../working/index.js';
 
 /** A stretch of addresses, first and last included. */
 export interface Stretch {
-  readonly first: bigint;
-  readonly last: bigint;
+  readonly first: Address;
+  readonly last: Address;
 }
 
 /** Something that already holds addresses in a subnet. */
@@ -41,8 +50,8 @@ export function controlPlaneRun(nodes: number): Figure {
 
 /** The addresses of a run. */
 export function stretchOf(run: Pick<Run, 'first' | 'count'>): Stretch {
-  const { value } = expectGood(parseAddress(run.first));
-  return { first: value, last: value + BigInt(run.count) - 1n };
+  const first = expectGood(parseAddress(run.first));
+  return { first, last: addressFurther(first, run.count - 1) };
 }
 
 /** The subnets of a cluster that runs can lie in: those for nodes and for entry. */
@@ -53,33 +62,36 @@ export function subnetsForRuns(cluster: Cluster, allocations: readonly Allocatio
 }
 
 /** What holds addresses in a subnet before a run is put there: the provider's reserved ones, other runs, ranges in use. */
-export function heldInSubnet(plan: Plan, subnet: Prefix, profile: Profile, except?: string): Held[] {
-  const end = subnet.base + (1n << BigInt(addressBits(subnet.family) - subnet.length)) - 1n;
+export function heldInSubnet(
+  plan: Pick<Plan, 'runs' | 'inUse'>,
+  subnet: Prefix,
+  profile: Profile,
+  except?: string,
+): Held[] {
+  const end = lastAddress(subnet);
   const reserved: Held[] =
     subnet.family === 6
-      ? [{ first: subnet.base, last: subnet.base, what: 'the subnet-router anycast address (RFC 4291 2.6.1)' }]
+      ? [{ first: subnet, last: subnet, what: 'the subnet-router anycast address (RFC 4291 2.6.1)' }]
       : [
           {
-            first: subnet.base,
-            last: subnet.base + BigInt(profile.reservedFirst) - 1n,
+            first: subnet,
+            last: addressFurther(subnet, profile.reservedFirst - 1),
             what: `the first ${profile.reservedFirst} of the subnet, which ${profile.name} keeps`,
           },
           {
-            first: end - BigInt(profile.reservedLast) + 1n,
+            first: addressFurther(end, 1 - profile.reservedLast),
             last: end,
             what: `the last ${profile.reservedLast} of the subnet, which ${profile.name} keeps`,
           },
         ];
   const runs = plan.runs
     .filter((run) => run.id !== except && expectGood(parseAddress(run.first)).family === subnet.family)
-    .map((run): Held => ({ ...stretchOf(run), what: `the run ${run.name}` }));
+    .map((run): Held => ({ ...stretchOf(run), what: `the run ${run.name}` }))
+    .filter(({ first, last }) => containsAddress(subnet, first) || containsAddress(subnet, last));
   const used = plan.inUse
-    .filter((range) => rangeOf(range).family === subnet.family && rangeOf(range).length > subnet.length)
-    .map((range): Held => {
-      const { base, length, family } = rangeOf(range);
-      return { first: base, last: base + (1n << BigInt(addressBits(family) - length)) - 1n, what: range.owner };
-    });
-  return [...reserved, ...runs, ...used].filter(({ first, last }) => last >= subnet.base && first <= end);
+    .filter((range) => rangeOf(range).length > subnet.length && overlaps(subnet, rangeOf(range)))
+    .map((range): Held => ({ first: rangeOf(range), last: lastAddress(rangeOf(range)), what: range.owner }));
+  return [...reserved, ...runs, ...used];
 }
 
 /** The lowest place in a cluster's subnets where this many addresses in a row are free. */
@@ -92,19 +104,19 @@ export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace
     return { ok: false, reason: 'The cluster has no node or entry range yet.', mend: 'Allocate its ranges first.' };
   let longest = 0n;
   for (const subnet of subnets.map(rangeOf)) {
-    const end = subnet.base + (1n << BigInt(addressBits(subnet.family) - subnet.length)) - 1n;
-    let from = subnet.base;
-    const held = heldInSubnet(plan, subnet, profile).sort((a, b) => (a.first < b.first ? -1 : 1));
-    for (const { first, last } of [...held, { first: end + 1n, last: end + 1n }]) {
-      const free = first - from;
+    const end = addressValue(lastAddress(subnet));
+    let from: Address = subnet;
+    const held = heldInSubnet(plan, subnet, profile).sort((a, b) => compareAddresses(a.first, b.first));
+    for (const each of [...held, undefined]) {
+      const free = (each === undefined ? end + 1n : addressValue(each.first)) - addressValue(from);
       if (free >= BigInt(count))
         return {
           ok: true,
-          first: formatAddress({ family: subnet.family, value: from }),
+          first: formatAddress(from),
           subnet: subnets.find((each) => rangeOf(each) === subnet)?.prefix ?? '',
         };
       if (free > longest) longest = free;
-      if (last >= from) from = last + 1n;
+      if (each !== undefined && compareAddresses(each.last, from) >= 0) from = addressFurther(each.last, 1);
     }
   }
   return {

@@ -1,5 +1,5 @@
 import { controlPlaneRun, placeRun, propose } from '../allocation/index.js';
-import { addOperation, applyOperations, emptyPlan, withFallbacks } from '../plan/index.js';
+import { addOperation, applyOperations, emptyPlan, kinds, withFallbacks } from '../plan/index.js';
 import type { EntityOf, Kind, Operation, Plan, Subnet } from '../plan/index.js';
 
 /**
@@ -39,29 +39,10 @@ export function demoPlan(): Plan {
   ]);
 }
 
-/** A digit for each kind that stays as it is when kinds are added. */
-const kindDigit: Record<Kind, string> = {
-  profiles: '1',
-  sites: '2',
-  networks: '3',
-  links: '4',
-  pools: '5',
-  inUse: '6',
-  clusters: '7',
-  allocations: '8',
-  shapes: '9',
-  blocks: 'a',
-  subnets: 'b',
-  attachments: 'c',
-  runs: 'd',
-  templates: 'e',
-  nodePools: 'f',
-  rebuilds: '0',
-};
-
 /** The nth id of a kind: a UUID of version 7 with a fixed time. */
 function demoId(kind: Kind, n: number): string {
-  return `019aa000-000${kindDigit[kind]}-7000-8000-${n.toString(16).padStart(12, '0')}`;
+  const place = kinds.indexOf(kind).toString(16).padStart(4, '0');
+  return `019aa000-${place}-7000-8000-${n.toString(16).padStart(12, '0')}`;
 }
 
 function apply(plan: Plan, operations: readonly Operation[]): Plan {

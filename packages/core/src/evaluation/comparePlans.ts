@@ -60,7 +60,7 @@ export function compareStates(first: PlanState, second: PlanState): PlanComparis
     const entity = byId<Entity>(after[operation.kind], id) ?? byId<Entity>(before[operation.kind], id);
     const verb = { add: 'Added', set: 'Changed', remove: 'Removed' }[operation.op];
     others.push(
-      `${verb} ${kindNames[operation.kind]} ${labelOf(after, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
+      `${verb} ${kindNames[operation.kind]} ${labelOf(after, operation.kind, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
     );
   }
   const [had, has] = [serious(first), serious(second)];

@@ -1,4 +1,4 @@
-import { formatPrefix, prefixSize } from '../address/index.js';
+import { addressValue, formatPrefix, prefixSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { rangeOf } from '../plan/index.js';
@@ -26,9 +26,9 @@ test('bars lie to scale: each part where its range is', () => {
     for (const { start, width } of pool.bar) {
       expect(start).toBeGreaterThanOrEqual(0);
       expect(start + width).toBeLessThanOrEqual(1.0001);
-      const at = whole.base + BigInt(Math.round(start * Number(prefixSize(whole))));
-      const near = inside.find(({ base }) => {
-        const off = Number(base - at) / Number(prefixSize(whole));
+      const at = addressValue(whole) + BigInt(Math.round(start * Number(prefixSize(whole))));
+      const near = inside.find((range) => {
+        const off = Number(addressValue(range) - at) / Number(prefixSize(whole));
         return Math.abs(off) < 1e-5;
       });
       expect(near).toBeDefined();

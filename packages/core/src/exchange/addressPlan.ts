@@ -1,4 +1,4 @@
-import { familyName, formatPrefix, prefixSize } from '../address/index.js';
+import { addressValue, containsAddress, familyName, formatPrefix, prefixSize } from '../address/index.js';
 import { poolFigures } from '../allocation/index.js';
 import type { ClusterResult } from '../findings/index.js';
 import type { Evaluation } from '../evaluation/index.js';
@@ -132,11 +132,11 @@ function printedPool(
   const whole = rangeOf(pool);
   const row = figures.get(pool);
   const part = (range: { readonly prefix: string }, what: BarPart['what']): BarPart[] => {
-    const { family, base } = rangeOf(range);
-    if (family !== whole.family || base < whole.base || base >= whole.base + prefixSize(whole)) return [];
+    const taken = rangeOf(range);
+    if (!containsAddress(whole, taken)) return [];
     const share = (value: bigint) => Number((value * 1_000_000n) / prefixSize(whole)) / 1_000_000;
-    const width = Math.min(1, share(prefixSize(rangeOf(range))));
-    return width < NARROWEST ? [] : [{ start: share(base - whole.base), width, what }];
+    const width = Math.min(1, share(prefixSize(taken)));
+    return width < NARROWEST ? [] : [{ start: share(addressValue(taken) - addressValue(whole)), width, what }];
   };
   return {
     name: pool.name,

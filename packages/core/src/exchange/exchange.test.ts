@@ -97,8 +97,8 @@ describe('rows', () => {
     const { rows, problems, operations, rowsRead } = importRows(plan, 'inUse', text);
     expect(rowsRead).toBe(5);
     expect(rows.map(({ line, what, label }) => `${line} ${what} ${label}`)).toEqual([
-      '2 added 10.200.0.0/16',
-      '8 added 10.204.0.0/16',
+      '2 added 10.200.0.0/16 (Ticket hall)',
+      '8 added 10.204.0.0/16 (Depot)',
     ]);
     expect(problems.map(({ line, field }) => `${line} ${field}`)).toEqual(['4 Prefix', '6 Owner', '7 Network']);
     expect(problems[0]).toMatchObject({ mend: 'Write 10.201.0.0/16.' });

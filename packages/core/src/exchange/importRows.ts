@@ -1,21 +1,22 @@
-import { parsePrefix } from '../address/index.js';
 import {
   addOperation,
   byId,
   checkEntity,
-  checkField,
   fallbacks,
   isSameValue,
   kindNames,
+  kindRules,
   labelOf,
+  looseKeyOf,
   newId,
+  readFieldChecked,
   rulesOf,
+  sameRowKeyOf,
+  sayField,
   setOperation,
-  uniqueKeyOf,
+  tellingFieldOf,
 } from '../plan/index.js';
-import type { Entity, EntityOf, FieldRule, Kind, Operation, Plan } from '../plan/index.js';
-import { NameBook, readCell } from './cells.js';
-import { sayCell } from './exportRows.js';
+import type { Entity, EntityOf, FieldRule, FieldValue, Kind, Operation, Plan } from '../plan/index.js';
 import { readRows } from './readRows.js';
 import type { RawRow, RowSyntax } from './readRows.js';
 
@@ -87,7 +88,7 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
     operations: reader.operations,
     absent: plan[kind]
       .filter((entity) => !reader.named.has(entity.id))
-      .map((entity) => ({ id: entity.id, label: labelOf(plan, entity) })),
+      .map((entity) => ({ id: entity.id, label: labelOf(plan, kind, entity) })),
   };
 }
 
@@ -126,7 +127,6 @@ class RowReader {
   readonly operations: Operation[] = [];
   /** Ids of the plan's entities that a row named, rightly or wrongly. */
   readonly named = new Set<string>();
-  private readonly names: NameBook;
   private readonly fieldOf: ReadonlyMap<string, string | undefined>;
   private readonly ids = new Map<string, string>();
   /** Ids of the plan's entities that a row names exactly. */
@@ -139,12 +139,11 @@ class RowReader {
     private readonly kind: Kind,
     columns: readonly ImportColumn[],
   ) {
-    this.names = new NameBook(plan);
     this.fieldOf = new Map(columns.map(({ heading, field }) => [heading, field]));
     for (const entity of plan[kind]) {
-      const key = keyOf(kind, entity);
+      const key = sameRowKeyOf(kind, entity) ?? '';
       if (!this.ids.has(key)) this.ids.set(key, entity.id);
-      const loose = looseKeyOf(entity);
+      const loose = looseKeyOf(kind, entity);
       // A key that two entities share says nothing about either.
       if (loose !== undefined) this.looseIds.set(loose, this.looseIds.has(loose) ? undefined : entity.id);
     }
@@ -154,7 +153,7 @@ class RowReader {
   takeAll(rows: readonly RawRow[]): void {
     const readings = rows.map((row) => this.read(row));
     for (const { entity } of readings) {
-      const id = this.ids.get(keyOf(this.kind, entity));
+      const id = this.ids.get(sameRowKeyOf(this.kind, entity) ?? '');
       if (id !== undefined) this.exact.add(id);
     }
     for (const reading of readings) this.take(reading);
@@ -177,11 +176,11 @@ class RowReader {
       if (known === undefined) this.checkNew(entity, report);
       else this.checkChanged(known, given, report);
     }
-    const key = keyOf(this.kind, { ...known, ...entity });
+    const key = sameRowKeyOf(this.kind, { ...known, ...entity }) ?? '';
     const earlier = this.lines.get(key);
     if (wrong.length === 0 && earlier !== undefined)
       report(
-        keyField(this.kind),
+        tellingFieldOf(this.kind)?.label ?? '',
         `Line ${earlier} names the same ${kindNames[this.kind]}.`,
         'Leave one of the two out, or rename it.',
       );
@@ -203,19 +202,18 @@ class RowReader {
         report(heading, `There is no field "${heading}".`, 'Say which field it is, or leave the column out.');
         continue;
       }
-      const value = readCell(rule, cell, this.names);
-      const problem = value.ok ? checkField(rule, value.value) : value;
-      if (problem !== undefined) report(rule.label, problem.message, problem.mend);
-      else if (value.ok) given[field] = value.value;
+      const value = readFieldChecked(this.plan, rule, cell);
+      if (value.ok) given[field] = value.value;
+      else report(rule.label, value.problem.message, value.problem.mend);
     }
     return given;
   }
 
   private knownAs(entity: Entity): Entity | undefined {
-    const loose = looseKeyOf(entity);
+    const loose = looseKeyOf(this.kind, entity);
     const similar = loose === undefined ? undefined : this.looseIds.get(loose);
     const id =
-      this.ids.get(keyOf(this.kind, entity)) ??
+      this.ids.get(sameRowKeyOf(this.kind, entity) ?? '') ??
       (similar === undefined || this.exact.has(similar) ? undefined : similar);
     return id === undefined ? undefined : byId<Entity>(this.plan[this.kind], id);
   }
@@ -226,7 +224,8 @@ class RowReader {
     for (const [, rule] of missing) report(rule.label, `${rule.label} is empty.`, rule.help);
     if (missing.length > 0) return;
     for (const p of checkEntity(this.kind, { ...entity })) report(rules[p.field]?.label ?? p.field, p.message, p.mend);
-    if ('zone' in entity && 'clusterId' in entity) this.checkZone(entity.clusterId, entity.zone, report);
+    for (const p of kindRules(this.kind).mistypes?.(this.plan, entity) ?? [])
+      report(rules[p.field]?.label ?? p.field, p.message, p.mend);
   }
 
   private checkChanged(
@@ -239,29 +238,17 @@ class RowReader {
       report(rules[p.field]?.label ?? p.field, p.message, p.mend);
   }
 
-  private checkZone(
-    clusterId: string,
-    zone: string,
-    report: (field: string, message: string, mend: string) => void,
-  ): void {
-    const cluster = byId(this.plan.clusters, clusterId);
-    const site = cluster === undefined ? undefined : byId(this.plan.sites, cluster.siteId);
-    if (site === undefined || zone === '' || site.zones.includes(zone)) return;
-    report('Zone', `There is no zone "${zone}" at ${site.name}.`, `Its zones are ${site.zones.join(', ')}.`);
-  }
-
   private add(line: number, entity: Entity): void {
     // Checked whole just before.
     this.operations.push(addOperation(this.kind, entity));
-    const label = 'name' in entity ? entity.name : 'prefix' in entity ? entity.prefix : labelOf(this.plan, entity);
-    this.rows.push({ line, what: 'added', label, changes: [] });
+    this.rows.push({ line, what: 'added', label: kindRules(this.kind).label(entity, this.plan), changes: [] });
   }
 
   private change(line: number, known: Entity, given: Record<string, unknown>): void {
     const old = known as unknown as Record<string, unknown>;
     const differing = Object.entries(given).filter(([field, value]) => !isSameValue(old[field], value));
     const say = (field: string, value: unknown) =>
-      String(sayCell(this.plan, rulesOf(this.kind)[field] as FieldRule, value));
+      sayField(this.plan, rulesOf(this.kind)[field] as FieldRule, value as FieldValue);
     const changes = differing.map(([field, value]) => ({
       field: rulesOf(this.kind)[field]?.label ?? field,
       before: say(field, old[field]),
@@ -270,30 +257,10 @@ class RowReader {
     if (changes.length > 0)
       this.operations.push(setOperation(this.kind, known.id, Object.fromEntries(differing) as Partial<EntityOf[Kind]>));
     const what = changes.length > 0 ? 'changed' : 'unchanged';
-    this.rows.push({ line, what, label: labelOf(this.plan, known), changes });
+    this.rows.push({ line, what, label: kindRules(this.kind).label(known, this.plan), changes });
   }
 }
 
 function isEmptyCell(cell: unknown): boolean {
   return cell === null || cell === undefined || (typeof cell === 'string' && cell.trim() === '');
-}
-
-/** What makes two rows the same thing: the name, the place of an allocated range, else the range with its owner or network. */
-function keyOf(kind: Kind, entity: Partial<Entity>): string {
-  if ('owner' in entity && typeof entity.owner === 'string')
-    return `${entity.prefix} ${entity.owner.trim().toLowerCase()} ${entity.networkId ?? ''}`;
-  if (kind === 'blocks' && 'prefix' in entity && 'networkId' in entity) return `${entity.networkId} ${entity.prefix}`;
-  if ('name' in entity && typeof entity.name !== 'string') return '';
-  if (kind === 'allocations' && (!('prefix' in entity) || !parsePrefix(entity.prefix ?? '').ok)) return '';
-  return uniqueKeyOf(kind, entity as Entity) ?? '';
-}
-
-/** A range in use is still the same one when only its owner is written another way. */
-function looseKeyOf(entity: Entity): string | undefined {
-  return 'owner' in entity ? `${entity.prefix} ${entity.networkId ?? ''}` : undefined;
-}
-
-function keyField(kind: Kind): string {
-  const rules = rulesOf(kind);
-  return (rules['name'] ?? rules['prefix'] ?? rules['networkId'])?.label ?? '';
 }

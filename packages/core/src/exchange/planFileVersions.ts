@@ -1,54 +1,37 @@
-import { defaultSettings, withFallbacks } from '../plan/index.js';
+import { fallbackOf, kindOf, kinds, rulesOf } from '../plan/index.js';
 import type { Kind } from '../plan/index.js';
 import { PLAN_FILE_VERSION } from './planFileSchema.js';
 
 type Content = Readonly<Record<string, unknown>>;
 
-/** Lists that came with version 2. */
-const newInVersion2: readonly Kind[] = ['shapes', 'blocks', 'subnets', 'attachments', 'runs'];
-
-/** Kinds that got fields with version 2; their usual values keep what the file meant. */
-const widerInVersion2: readonly Kind[] = ['profiles', 'sites', 'networks', 'links', 'clusters'];
-
-/** Lists that came with version 3. */
-const newInVersion3: readonly Kind[] = ['templates', 'nodePools', 'rebuilds'];
-
-/** Kinds that got fields with version 3. */
-const widerInVersion3: readonly Kind[] = ['profiles', 'shapes', 'clusters'];
-
-/** Brings the content of an older plan file to the present version; undefined when that version is not known. */
+/**
+ * Brings the content of an older plan file to the present version; undefined when that version is not known. Lists that
+ * came later are empty, and fields that came later have their usual value, which keeps what the file meant.
+ */
 export function upgradePlanFile(content: Content): Content | undefined {
-  switch (content['version']) {
-    case 1:
-      return upgraded(upgraded(content, newInVersion2, widerInVersion2), newInVersion3, widerInVersion3);
-    case 2:
-      return upgraded(content, newInVersion3, widerInVersion3);
-    case PLAN_FILE_VERSION:
-      return content;
-    default:
-      return undefined;
-  }
-}
-
-/** Lists that are new are empty; entities that got fields have the usual values there. */
-function upgraded(content: Content, newKinds: readonly Kind[], widerKinds: readonly Kind[]): Content {
-  const lists = newKinds.map((kind) => [kind, []]);
-  const wider = widerKinds.map((kind) => [kind, completed(kind, content[kind])]);
-  const settings = isObject(content['settings']) ? { settings: { ...defaultSettings, ...content['settings'] } } : {};
+  const { version } = content;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > PLAN_FILE_VERSION)
+    return undefined;
+  if (version === PLAN_FILE_VERSION) return content;
+  const lists = kinds.map((kind) => [
+    kind,
+    kindOf[kind].since > version ? [] : completedAll(kind, content[kind], version),
+  ]);
   return {
     ...content,
-    ...settings,
-    ...(Object.fromEntries([...lists, ...wider]) as object),
+    settings: completed('settings', content['settings'], version),
+    ...(Object.fromEntries(lists) as object),
     version: PLAN_FILE_VERSION,
   };
 }
 
-function isObject(value: unknown): value is object {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
+/** What is no list of entries is left for the reader to refuse. */
+function completedAll(kind: Kind, items: unknown, version: number): unknown {
+  return Array.isArray(items) ? items.map((item: unknown) => completed(kind, item, version)) : items;
 }
 
-/** What is no list of entries is left for the reader to refuse. */
-function completed(kind: Kind, items: unknown): unknown {
-  if (!Array.isArray(items)) return items;
-  return items.map((item: unknown) => (isObject(item) ? withFallbacks(kind, item) : item));
+function completed(kind: Kind | 'settings', item: unknown, version: number): unknown {
+  if (typeof item !== 'object' || item === null || Array.isArray(item)) return item;
+  const later = Object.entries(rulesOf(kind)).filter(([, rule]) => (rule.since ?? 1) > version);
+  return { ...Object.fromEntries(later.map(([field, rule]) => [field, fallbackOf(rule)])), ...item };
 }

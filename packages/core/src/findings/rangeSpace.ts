@@ -1,4 +1,5 @@
 import {
+  compareAddresses,
   formatPrefix,
   overlaps,
   specialBlockAround,
@@ -71,5 +72,5 @@ export function widelyUsed(
 }
 
 function isChosenDefault(known: Prefix, value: Prefix): boolean {
-  return known.base === value.base && overlaps(known, value);
+  return compareAddresses(known, value) === 0 && overlaps(known, value);
 }

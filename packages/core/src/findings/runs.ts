@@ -1,8 +1,7 @@
-import { containsAddress, parseAddress } from '../address/index.js';
+import { compareAddresses, containsAddress } from '../address/index.js';
 import { heldInSubnet, stretchOf, subnetsForRuns } from '../allocation/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Run } from '../plan/index.js';
-import { expectGood } from '../result.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -20,11 +19,10 @@ function runFinding(plan: Plan, run: Run): Finding[] {
     { kind: 'runs', id: run.id },
     { kind: 'clusters', id: cluster.id },
   ] as const;
-  const { family } = expectGood(parseAddress(run.first));
   const { first, last } = stretchOf(run);
   const subnet = subnetsForRuns(cluster, plan.allocations)
     .map(rangeOf)
-    .find((each) => containsAddress(each, { family, value: first }) && containsAddress(each, { family, value: last }));
+    .find((each) => containsAddress(each, first) && containsAddress(each, last));
   if (subnet === undefined)
     return [
       finding('run.outside', 'error', subjects, {
@@ -32,7 +30,9 @@ function runFinding(plan: Plan, run: Run): Finding[] {
         detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
       }),
     ];
-  const held = heldInSubnet(plan, subnet, profile, run.id).find((each) => each.last >= first && each.first <= last);
+  const held = heldInSubnet(plan, subnet, profile, run.id).find(
+    (each) => compareAddresses(each.last, first) >= 0 && compareAddresses(each.first, last) <= 0,
+  );
   if (held === undefined) return [];
   return [
     finding('run.taken', 'error', subjects, {

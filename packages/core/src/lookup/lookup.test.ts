@@ -1,4 +1,6 @@
 import { demoPlan } from '../demo/index.js';
+import { kindRules, kinds } from '../plan/index.js';
+import type { Entity } from '../plan/index.js';
 import { Lookup } from './index.js';
 
 const lookup = new Lookup(demoPlan());
@@ -35,11 +37,23 @@ test('an address is placed within its range: node prefix, bands, reserved', () =
   expect(first('10.23.96.4')?.detail).not.toContain('reserved');
 });
 
-test('names are found in any case, clusters open their own page', () => {
-  expect(first('KIOSK-W')).toMatchObject({
-    kind: 'clusters',
-    label: 'kiosk-wyre',
-    clusterId: expect.any(String) as string,
-  });
+test('names are found in any case, what carries one before what mentions it', () => {
+  expect(first('KIOSK-W')).toMatchObject({ kind: 'clusters', label: 'kiosk-wyre' });
   expect(first('skerry-hub')).toMatchObject({ kind: 'links' });
+  const kindsFound = lookup.find('booking-north').hits.map(({ kind }) => kind);
+  expect(kindsFound[0]).toBe('clusters');
+  expect(kindsFound).toContain('allocations');
+});
+
+test('every kind is found by how a person knows it, wherever it stands', () => {
+  const plan = demoPlan();
+  const found = kinds.map((kind) => {
+    const [entity] = plan[kind] as readonly Entity[];
+    if (entity === undefined) return `the demo has no ${kind}`;
+    const label = kindRules(kind).label(entity, plan);
+    // A label that is a prefix or an address alone is answered as one.
+    const hit = lookup.find(label).hits.find(({ id }) => id === entity.id);
+    return hit?.kind;
+  });
+  expect(found).toEqual(kinds);
 });

@@ -1,8 +1,8 @@
 import {
   addressBits,
+  addressValue,
+  compareAddresses,
   containsAddress,
-  cover,
-  firstAddress,
   formatAddress,
   formatPrefix,
   LongestMatch,
@@ -14,10 +14,8 @@ import {
   specialBlocksTouching,
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import { stretchOf } from '../allocation/index.js';
-import { byId, rangeOf } from '../plan/index.js';
-import type { Kind, Plan } from '../plan/index.js';
-import { expectGood } from '../result.js';
+import { byId, kindRules, kinds } from '../plan/index.js';
+import type { Entity, Kind, Plan } from '../plan/index.js';
 import { perNodePrefix, serviceBands } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 
@@ -25,8 +23,6 @@ import { sayNumber } from '../working/index.js';
 export interface Hit {
   readonly kind: Kind;
   readonly id: string;
-  /** The cluster to open for an allocated range. */
-  readonly clusterId: string | undefined;
   readonly label: string;
   readonly detail: string;
 }
@@ -41,6 +37,8 @@ export interface LookupAnswer {
 
 interface Row extends Hit {
   readonly prefix: Prefix;
+  /** A pool or a block is space to take from; what holds an address is something that was taken from it. */
+  readonly isSpace: boolean;
 }
 
 const MOST_HITS = 50;
@@ -51,7 +49,7 @@ export class Lookup {
   private readonly matches: Record<Family, { rows: number[]; match: LongestMatch; index: PrefixIndex }>;
 
   constructor(private readonly plan: Plan) {
-    this.rows = [...poolRows(plan), ...groundRows(plan), ...inUseRows(plan), ...allocationRows(plan), ...runRows(plan)];
+    this.rows = kinds.flatMap((kind) => rowsOf(plan, kind));
     this.matches = { 4: this.family(4), 6: this.family(6) };
   }
 
@@ -63,7 +61,7 @@ export class Lookup {
     if (text.includes('/')) {
       const parsed = parsePrefix(text);
       if (parsed.ok) return this.findPrefix(parsed.value);
-      if (/^[0-9a-fA-F.:]+\//.test(text))
+      if (/^[0-9a-fA-F.:]+\/\S*$/.test(text))
         return { summary: `${parsed.problem.message} ${parsed.problem.mend}`, hits: [] };
     }
     return this.findName(text);
@@ -86,7 +84,7 @@ export class Lookup {
       holders.push(this.rows[rows[at] as number] as Row);
     return this.answer(
       formatAddress(address),
-      prefixAround(address.family, address.value, addressBits(address.family)),
+      prefixAround(address, addressBits(address.family)),
       holders,
       [],
       address,
@@ -109,13 +107,11 @@ export class Lookup {
     inside: readonly Row[],
     address: Address | undefined,
   ): LookupAnswer {
-    // A pool or a block is space to take from; what holds an address is something that was taken from it.
-    const isSpace = (row: Row) => row.kind === 'pools' || row.kind === 'blocks';
-    const holder = around.find((row) => !isSpace(row));
+    const holder = around.find((row) => !row.isSpace);
     const block = around.find((row) => row.kind === 'blocks');
     const pool = around.find((row) => row.kind === 'pools');
     const special = specialBlocksTouching(value).map((block) => `${block.name} space (${block.source})`);
-    const taken = inside.filter((row) => !isSpace(row)).length;
+    const taken = inside.filter((row) => !row.isSpace).length;
     const inPool = pool === undefined ? 'in no pool' : `in pool ${pool.label}`;
     const where = block === undefined ? inPool : `${inPool}, in the ${block.label}`;
     const state =
@@ -130,9 +126,10 @@ export class Lookup {
   }
 
   private asHit(row: Row, address: Address | undefined): Hit {
-    const { kind, id, clusterId, label } = row;
+    const { kind, id, label } = row;
+    const detail = `${formatPrefix(row.prefix)} ${row.detail}`.trim();
     const place = address === undefined ? undefined : this.placeInRange(row, address);
-    return { kind, id, clusterId, label, detail: place === undefined ? row.detail : `${row.detail}; ${place}` };
+    return { kind, id, label, detail: place === undefined ? detail : `${detail}; ${place}` };
   }
 
   private placeInRange(row: Row, address: Address): string | undefined {
@@ -143,39 +140,38 @@ export class Lookup {
     if (allocation.purpose === 'pod' && cluster.podMode !== 'native') {
       const length = perNodePrefix(address.family, cluster.podsPerNode, cluster.perNodeLength).value;
       if (length < row.prefix.length) return undefined;
-      const slice = prefixAround(address.family, address.value, length);
-      return `pods of the node with prefix number ${sayNumber((slice.base - row.prefix.base) / prefixSize(slice))}, ${formatPrefix(slice)}`;
+      const slice = prefixAround(address, length);
+      return `pods of the node with prefix number ${sayNumber((addressValue(slice) - addressValue(row.prefix)) / prefixSize(slice))}, ${formatPrefix(slice)}`;
     }
     const profile = byId(this.plan.profiles, byId(this.plan.sites, cluster.siteId)?.profileId ?? '');
     if (allocation.purpose !== 'node' || profile === undefined || address.family === 6) return undefined;
-    const offset = address.value - row.prefix.base;
+    const offset = addressValue(address) - addressValue(row.prefix);
     const fromEnd = prefixSize(row.prefix) - 1n - offset;
     const isReserved = offset < BigInt(profile.reservedFirst) || fromEnd < BigInt(profile.reservedLast);
     return isReserved ? `reserved by ${profile.name}` : undefined;
   }
 
+  /** What carries a name comes before what only mentions it, clusters before all. */
   private findName(text: string): LookupAnswer {
     const sought = text.toLowerCase();
-    const hits: Hit[] = [];
-    const consider = (kind: Kind, id: string, label: string, detail: string, clusterId?: string) => {
-      if (hits.length < MOST_HITS && label.toLowerCase().includes(sought))
-        hits.push({ kind, id, clusterId, label, detail });
-    };
-    const { plan } = this;
-    for (const { id, name } of plan.clusters) consider('clusters', id, name, 'cluster', id);
-    for (const { id, name } of plan.sites) consider('sites', id, name, 'site');
-    for (const { id, name } of plan.networks) consider('networks', id, name, 'network');
-    for (const { id, name, prefix } of plan.pools) consider('pools', id, name, `pool ${prefix}`);
-    for (const { id, name, kind } of plan.links) consider('links', id, name, kind === 'hub' ? 'transit hub' : kind);
-    for (const { id, name, prefix } of plan.subnets) consider('subnets', id, name, `subnet ${prefix}`);
-    for (const { id, name, vcpus, memoryGib } of plan.shapes)
-      consider('shapes', id, name, `machine shape, ${vcpus} vCPU, ${memoryGib} GiB`);
-    for (const { id, name, first, count, clusterId } of plan.runs)
-      consider('runs', id, name, `${count} addresses from ${first}`, clusterId);
-    for (const { id, owner, prefix } of plan.inUse) consider('inUse', id, owner, `uses ${prefix}`);
+    const named: Hit[] = [];
+    const mentioned: Hit[] = [];
+    for (const kind of namedFirst) {
+      const { label } = kindRules(kind);
+      for (const entity of this.plan[kind] as readonly Entity[]) {
+        if (named.length === MOST_HITS) break;
+        const carries = 'name' in entity && entity.name.toLowerCase().includes(sought);
+        if (!carries && (mentioned.length === MOST_HITS || !label(entity, this.plan).toLowerCase().includes(sought)))
+          continue;
+        (carries ? named : mentioned).push(hitFor(this.plan, kind, entity));
+      }
+    }
+    const hits = [...named, ...mentioned].slice(0, MOST_HITS);
     return { summary: hits.length === 0 ? `Nothing is called "${text}".` : `${hits.length} found.`, hits };
   }
 }
+
+const namedFirst: readonly Kind[] = ['clusters', ...kinds.filter((kind) => kind !== 'clusters')];
 
 function placeInServiceRange(range: Prefix, address: Address): string | undefined {
   const bands = serviceBands(range);
@@ -184,78 +180,23 @@ function placeInServiceRange(range: Prefix, address: Address): string | undefine
   if (text === bands.apiServer) return 'the API server’s own service';
   if (text === bands.clusterDns) return 'cluster DNS by custom';
   const last = parseAddress(bands.staticLast);
-  if (address.value === firstAddress(range).value || !containsAddress(range, address) || !last.ok)
+  if (compareAddresses(address, range) === 0 || !containsAddress(range, address) || !last.ok)
     return 'not used for services';
-  return address.value <= last.value.value ? 'in the static band' : 'in the automatic band';
+  return compareAddresses(address, last.value) <= 0 ? 'in the static band' : 'in the automatic band';
 }
 
-function poolRows(plan: Plan): Row[] {
-  return plan.pools.map((pool) => ({
-    kind: 'pools',
-    id: pool.id,
-    clusterId: undefined,
-    label: pool.name,
-    detail: `pool ${pool.prefix}`,
-    prefix: rangeOf(pool),
-  }));
-}
-
-function groundRows(plan: Plan): Row[] {
-  const network = (id: string) => byId(plan.networks, id)?.name ?? '';
-  return [
-    ...plan.blocks.map((block): Row => ({
-      kind: 'blocks',
-      id: block.id,
-      clusterId: undefined,
-      label: `address block of ${network(block.networkId)}`,
-      detail: block.prefix,
-      prefix: rangeOf(block),
-    })),
-    ...plan.subnets.map((subnet): Row => ({
-      kind: 'subnets',
-      id: subnet.id,
-      clusterId: undefined,
-      label: `subnet ${subnet.name}`,
-      detail: `${subnet.prefix} for ${subnet.delegatedTo === '' ? subnet.purpose : subnet.delegatedTo} in ${network(subnet.networkId)}`,
-      prefix: rangeOf(subnet),
-    })),
-  ];
-}
-
-/** A run as the prefixes that cover it, so that each of its addresses is found. */
-function runRows(plan: Plan): Row[] {
-  return plan.runs.flatMap((run) => {
-    const { family } = expectGood(parseAddress(run.first));
-    const { first, last } = stretchOf(run);
-    return cover({ family, value: first }, { family, value: last }).map((prefix): Row => ({
-      kind: 'runs',
-      id: run.id,
-      clusterId: run.clusterId,
-      label: `run ${run.name}`,
-      detail: `${run.count} addresses from ${run.first}`,
-      prefix,
-    }));
+/** Where the entities of a kind that hold addresses do so; none for those that hold none. */
+function rowsOf(plan: Plan, kind: Kind): Row[] {
+  const { holds } = kindRules(kind);
+  if (holds === undefined) return [];
+  return (plan[kind] as readonly Entity[]).flatMap((entity) => {
+    const hit = hitFor(plan, kind, entity);
+    const label = holds.called(entity, plan);
+    return holds.prefixes(entity).map((prefix) => ({ ...hit, label, isSpace: holds.isSpace === true, prefix }));
   });
 }
 
-function inUseRows(plan: Plan): Row[] {
-  return plan.inUse.map((range) => ({
-    kind: 'inUse',
-    id: range.id,
-    clusterId: undefined,
-    label: `range of ${range.owner}`,
-    detail: `${range.prefix} in use in ${byId(plan.networks, range.networkId ?? '')?.name ?? 'no network of this plan'}`,
-    prefix: rangeOf(range),
-  }));
-}
-
-function allocationRows(plan: Plan): Row[] {
-  return plan.allocations.map((allocation) => ({
-    kind: 'allocations',
-    id: allocation.id,
-    clusterId: allocation.clusterId,
-    label: `${allocation.purpose} range of ${byId(plan.clusters, allocation.clusterId)?.name ?? ''}`,
-    detail: allocation.zone === '' ? allocation.prefix : `${allocation.prefix} in zone ${allocation.zone}`,
-    prefix: rangeOf(allocation),
-  }));
+function hitFor(plan: Plan, kind: Kind, entity: Entity): Hit {
+  const { label, about } = kindRules(kind);
+  return { kind, id: entity.id, label: label(entity, plan), detail: about(entity, plan) };
 }

@@ -1,6 +1,6 @@
-import { byId, positionOf } from './collection.js';
-import { checkBetweenFields, checkEntity, checkFields } from './checkField.js';
-import { kindNames } from './entities.js';
+import { byId, inOrder } from './collection.js';
+import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
+import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
 import { integrityProblems } from './integrity.js';
 import type { Operation, OperationProblem } from './operations.js';
@@ -10,50 +10,85 @@ export type Applied =
   | { readonly ok: true; readonly plan: Plan; readonly inverse: readonly Operation[] }
   | { readonly ok: false; readonly problems: readonly OperationProblem[] };
 
-type Draft = { settings: PlanSettings } & { [K in Kind]: readonly Entity[] };
-
 /**
  * Applies a change whole or not at all. Fields are checked by their rules; then the plan is checked for
  * missing references, names taken twice and removals that would leave a reference hanging.
  */
 export function applyOperations(plan: Plan, operations: readonly Operation[]): Applied {
-  const draft: Draft = { ...plan };
-  const copied = new Set<Kind>();
+  const draft = new Draft(plan);
   const inverse: Operation[] = [];
   const problems: OperationProblem[] = [];
   operations.forEach((operation, at) => {
     const report = (field: string, code: string, message: string, mend: string) =>
       problems.push({ operation: at, field, code, message, mend });
-    const undo = applyOne(draft, copied, operation, report);
-    if (undo !== undefined) inverse.unshift(undo);
+    const undo = applyOne(draft, operation, report);
+    if (undo !== undefined) inverse.push(undo);
   });
   if (problems.length > 0) return { ok: false, problems };
-  const after = draft as unknown as Plan;
+  const after = draft.finished();
   const broken = integrityProblems(plan, after, operations);
-  return broken.length > 0 ? { ok: false, problems: broken } : { ok: true, plan: after, inverse };
+  return broken.length > 0 ? { ok: false, problems: broken } : { ok: true, plan: after, inverse: inverse.reverse() };
+}
+
+/** A plan with changed entities beside it, put into their collections once at the end, however many they are. */
+class Draft {
+  settings: PlanSettings;
+  private readonly changed = new Map<Kind, Map<string, Entity | undefined>>();
+
+  constructor(private readonly plan: Plan) {
+    this.settings = plan.settings;
+  }
+
+  find(kind: Kind, id: string): Entity | undefined {
+    const changes = this.changed.get(kind);
+    return changes?.has(id) === true ? changes.get(id) : byId<Entity>(this.plan[kind], id);
+  }
+
+  put(kind: Kind, id: string, entity: Entity | undefined): void {
+    let changes = this.changed.get(kind);
+    if (changes === undefined) {
+      changes = new Map();
+      this.changed.set(kind, changes);
+    }
+    changes.set(id, entity);
+  }
+
+  finished(): Plan {
+    const collections = kinds.flatMap((kind) => {
+      const changes = this.changed.get(kind);
+      return changes === undefined ? [] : [[kind, merged(this.plan[kind], changes)]];
+    });
+    return { ...this.plan, settings: this.settings, ...(Object.fromEntries(collections) as object) };
+  }
+}
+
+function merged(items: readonly Entity[], changes: ReadonlyMap<string, Entity | undefined>): readonly Entity[] {
+  const come = inOrder([...changes.values()].flatMap((entity) => entity ?? []));
+  const found: Entity[] = [];
+  let at = 0;
+  for (const item of items) {
+    for (let next = come[at]; next !== undefined && next.id < item.id; next = come[at]) {
+      found.push(next);
+      at++;
+    }
+    if (!changes.has(item.id)) found.push(item);
+  }
+  for (; at < come.length; at++) found.push(come[at] as Entity);
+  return found;
 }
 
 type Report = (field: string, code: string, message: string, mend: string) => void;
 
-function applyOne(draft: Draft, copied: Set<Kind>, operation: Operation, report: Report): Operation | undefined {
+function applyOne(draft: Draft, operation: Operation, report: Report): Operation | undefined {
   if (operation.kind === 'settings') return applySettings(draft, operation.fields, report);
   switch (operation.op) {
     case 'add':
-      return applyAdd(writable(draft, copied, operation.kind), operation.kind, operation.entity, report);
+      return applyAdd(draft, operation.kind, operation.entity, report);
     case 'set':
-      return applySet(writable(draft, copied, operation.kind), operation.kind, operation.id, operation.fields, report);
+      return applySet(draft, operation.kind, operation.id, operation.fields, report);
     case 'remove':
-      return applyRemove(writable(draft, copied, operation.kind), operation.kind, operation.id, report);
+      return applyRemove(draft, operation.kind, operation.id, report);
   }
-}
-
-function writable(draft: Draft, copied: Set<Kind>, kind: Kind): Entity[] {
-  if (!copied.has(kind)) {
-    draft[kind] = draft[kind].slice();
-    copied.add(kind);
-  }
-  // The copy made above is this change's own.
-  return draft[kind] as Entity[];
 }
 
 function applySettings(draft: Draft, fields: Partial<PlanSettings>, report: Report): Operation | undefined {
@@ -65,12 +100,11 @@ function applySettings(draft: Draft, fields: Partial<PlanSettings>, report: Repo
   return { op: 'set', kind: 'settings', fields: before };
 }
 
-function applyAdd(items: Entity[], kind: Kind, entity: Entity, report: Report): Operation | undefined {
+function applyAdd(draft: Draft, kind: Kind, entity: Entity, report: Report): Operation | undefined {
   const wrong = checkEntity(kind, { ...entity });
   wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
   if (wrong.length > 0) return undefined;
-  const at = positionOf(items, entity.id);
-  if (items[at]?.id === entity.id) {
+  if (draft.find(kind, entity.id) !== undefined) {
     report(
       'id',
       'entity.exists',
@@ -79,14 +113,13 @@ function applyAdd(items: Entity[], kind: Kind, entity: Entity, report: Report): 
     );
     return undefined;
   }
-  items.splice(at, 0, entity);
+  draft.put(kind, entity.id, entity);
   return { op: 'remove', kind, id: entity.id };
 }
 
-function applySet(items: Entity[], kind: Kind, id: string, fields: object, report: Report): Operation | undefined {
-  const at = positionOf(items, id);
-  const before = items[at];
-  if (before?.id !== id) {
+function applySet(draft: Draft, kind: Kind, id: string, fields: object, report: Report): Operation | undefined {
+  const before = draft.find(kind, id);
+  if (before === undefined) {
     report(
       'id',
       'entity.gone',
@@ -100,17 +133,17 @@ function applySet(items: Entity[], kind: Kind, id: string, fields: object, repor
   if (wrong.length === 0) wrong.push(...checkBetweenFields(kind, after));
   wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
   if (wrong.length > 0) return undefined;
-  items[at] = after;
+  draft.put(kind, id, after);
   return { op: 'set', kind, id, fields: pick(before, fields) };
 }
 
-function applyRemove(items: Entity[], kind: Kind, id: string, report: Report): Operation | undefined {
-  const entity = byId(items, id);
+function applyRemove(draft: Draft, kind: Kind, id: string, report: Report): Operation | undefined {
+  const entity = draft.find(kind, id);
   if (entity === undefined) {
     report('id', 'entity.gone', `This ${kindNames[kind]} is not in the plan.`, 'It may have been removed meanwhile.');
     return undefined;
   }
-  items.splice(positionOf(items, id), 1);
+  draft.put(kind, id, undefined);
   return { op: 'add', kind, entity } as Operation;
 }
 

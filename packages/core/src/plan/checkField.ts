@@ -2,15 +2,8 @@ import { formatAddress, formatPrefix, parseAddress, parsePrefix } from '../addre
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import { kindNames } from './entities.js';
-import type { EntityOf, Kind, PlanSettings } from './entities.js';
-import { fieldRules, settingsRules } from './fields.js';
-import type { FieldRule } from './fieldRule.js';
-import { formExamples, hasForm, readStep } from './textForms.js';
-
-/** A problem and the field it is in. */
-export interface FieldProblem extends Problem {
-  readonly field: string;
-}
+import type { FieldRule } from './entities.js';
+import { formExamples, hasForm } from './textForms.js';
 
 const uuidPattern = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
 
@@ -21,7 +14,8 @@ export function isId(value: unknown): value is string {
 
 const problem = (code: string, message: string, mend: string): Problem => bad(code, message, mend).problem;
 
-const show = (value: unknown): string => {
+/** A value as it is named in a message. */
+export const show = (value: unknown): string => {
   const text = value === undefined ? 'nothing' : typeof value === 'string' ? `"${value}"` : JSON.stringify(value);
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 };
@@ -78,9 +72,10 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       );
     case 'texts': {
       const { form, maxLength, max } = rule;
-      const isText = (item: string) => checkText(label, item, 1, maxLength) === undefined;
+      // The marks that set the texts of a list apart cannot be part of one.
+      const isText = (item: string) => checkText(label, item, 1, maxLength) === undefined && !/[;|,\n]/.test(item);
       if (form === undefined || form === 'fix')
-        return checkList(rule, value, max, isText, `1 to ${maxLength} characters`);
+        return checkList(rule, value, max, isText, `1 to ${maxLength} characters without commas and semicolons`);
       return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);
     }
     case 'date':
@@ -180,160 +175,3 @@ function checkList(
     ? undefined
     : problem('field.list-item', `${label}: ${show(wrong)} is not accepted.`, `Use ${accepted}.`);
 }
-
-/** The rules of a kind or of the settings, by field name. */
-export function rulesOf(kind: Kind | 'settings'): Readonly<Record<string, FieldRule>> {
-  return kind === 'settings' ? settingsRules : fieldRules[kind];
-}
-
-/** Checks the given fields: unknown names are refused, values go by their rules. */
-export function checkFields(kind: Kind | 'settings', fields: Readonly<Record<string, unknown>>): FieldProblem[] {
-  const rules = rulesOf(kind);
-  const found: FieldProblem[] = [];
-  for (const [field, value] of Object.entries(fields)) {
-    const rule = Object.hasOwn(rules, field) ? rules[field] : undefined;
-    const wrong =
-      rule === undefined
-        ? problem(
-            'field.unknown',
-            `"${field}" is not a field here.`,
-            `The fields are ${Object.keys(rules).join(', ')}.`,
-          )
-        : checkField(rule, value);
-    if (wrong !== undefined) found.push({ field, ...wrong });
-  }
-  return found;
-}
-
-/** Checks a whole entity: id, no field missing, none unknown, each by its rule, then what holds between fields. */
-export function checkEntity(kind: Kind, entity: Readonly<Record<string, unknown>>): FieldProblem[] {
-  const { id, ...fields } = entity;
-  const found = checkFields(kind, fields);
-  if (!isId(id))
-    found.push({ field: 'id', ...problem('field.id', `${show(id)} is not an id.`, 'Ids are UUIDs in lower case.') });
-  for (const field of Object.keys(rulesOf(kind))) {
-    if (!Object.hasOwn(fields, field))
-      found.push({ field, ...problem('field.missing', `"${field}" is missing.`, 'Add it.') });
-  }
-  return found.length > 0 ? found : checkBetweenFields(kind, entity);
-}
-
-/** What must hold between the fields of one entity whose fields are each good. */
-export function checkBetweenFields(kind: Kind, entity: Readonly<Record<string, unknown>>): FieldProblem[] {
-  if (kind === 'links') {
-    const link = entity as unknown as EntityOf['links'];
-    if (link.kind !== 'hub' && link.networkIds.length !== 2) {
-      return [
-        {
-          field: 'networkIds',
-          ...problem(
-            'link.pair-size',
-            `A ${link.kind} joins two networks; ${link.networkIds.length} are named.`,
-            'Name two, or make it a transit hub.',
-          ),
-        },
-      ];
-    }
-  }
-  if (kind === 'profiles') {
-    const profile = entity as unknown as EntityOf['profiles'];
-    return [
-      ...inOrderOfSize(profile, 'smallestSubnet', 'largestSubnet'),
-      ...inOrderOfSize(profile, 'smallestBlock', 'largestBlock'),
-    ];
-  }
-  if (kind === 'nodePools') return nodePoolProblems(entity as unknown as EntityOf['nodePools']);
-  if (kind === 'clusters') return clusterProblems(entity as unknown as EntityOf['clusters']);
-  return [];
-}
-
-function nodePoolProblems({ nodesMin, nodesMax, nodesNow }: EntityOf['nodePools']): FieldProblem[] {
-  if (nodesMax < nodesMin)
-    return [
-      {
-        field: 'nodesMax',
-        ...problem('pool.bounds', `Most (${nodesMax}) is below least (${nodesMin}).`, 'Raise most, or lower least.'),
-      },
-    ];
-  if (nodesNow >= nodesMin && nodesNow <= nodesMax) return [];
-  return [
-    {
-      field: 'nodesNow',
-      ...problem(
-        'pool.now',
-        `${nodesNow} nodes now lie outside least and most: ${nodesMin} to ${nodesMax}.`,
-        'Change the count, or the bounds.',
-      ),
-    },
-  ];
-}
-
-function clusterProblems(cluster: EntityOf['clusters']): FieldProblem[] {
-  const { services, nodePortServices, balancerServices, headlessServices, growthSteps } = cluster;
-  const ofKind = nodePortServices + balancerServices + headlessServices;
-  const steps = growthSteps.map((text) => readStep(text)?.month ?? 0);
-  return [
-    ...(ofKind <= services
-      ? []
-      : [
-          {
-            field: 'services',
-            ...problem(
-              'services.kinds',
-              `${ofKind} services are NodePort, LoadBalancer or headless, and there are ${services} in all.`,
-              'Raise the services, or lower one of these kinds.',
-            ),
-          },
-        ]),
-    ...(steps.every((month, i) => i === 0 || month > (steps[i - 1] ?? 0))
-      ? []
-      : [
-          {
-            field: 'growthSteps',
-            ...problem(
-              'growth.order',
-              'The months of growth steps do not rise.',
-              'Put them in order, each month once.',
-            ),
-          },
-        ]),
-  ];
-}
-
-function inOrderOfSize(
-  profile: EntityOf['profiles'],
-  smallest: 'smallestSubnet' | 'smallestBlock',
-  largest: 'largestSubnet' | 'largestBlock',
-): FieldProblem[] {
-  if (profile[smallest] >= profile[largest]) return [];
-  const labels = [fieldRules.profiles[smallest].label, fieldRules.profiles[largest].label];
-  const text = `${labels[0]} /${profile[smallest]} is larger than ${labels[1]} /${profile[largest]}.`;
-  return [
-    { field: smallest, ...problem('profile.size-order', text, 'A smaller range has the longer prefix: swap them.') },
-  ];
-}
-
-/** The values a new entity or a row with empty cells starts from; fields without a fallback are left out. */
-export function fallbacks(kind: Kind): Record<string, unknown> {
-  const values: Record<string, unknown> = {};
-  for (const [field, rule] of Object.entries(rulesOf(kind))) {
-    if ('fallback' in rule) values[field] = rule.fallback;
-    else if (rule.type === 'optionalInteger' || (rule.type === 'reference' && rule.isOptional)) values[field] = null;
-  }
-  return values;
-}
-
-/** Settings of a new plan. */
-export const defaultSettings: PlanSettings = {
-  name: 'New plan',
-  note: '',
-  horizonMonths: 36,
-  expectsJoins: true,
-  weightAddresses: 5,
-  weightReach: 5,
-  weightWire: 3,
-  weightRoutes: 3,
-  weightEffort: 4,
-  weightWishes: 5,
-  currency: '',
-};

@@ -1,302 +1,35 @@
-import { encapsulationNames, purposes } from './entities.js';
-import type { EntityOf, Kind, PlanSettings } from './entities.js';
-import { clusterFields } from './clusterFields.js';
-import { name, note, network, zone, prefix, integer } from './fieldRule.js';
-import type { FieldRule, FieldsOf } from './fieldRule.js';
-import { nodePoolFields } from './nodePoolFields.js';
-import { profileFields } from './profileFields.js';
-import { templateFieldRules } from './templateFields.js';
+import { byKind, kindOf } from './entities.js';
+import type { EntityOf, FieldRule, Kind, PlanSettings } from './entities.js';
+import type { AnyField } from './kinds/field.js';
+import { settingsFields } from './kinds/settings.js';
+
+type FieldsOf<E> = { readonly [F in Exclude<keyof E, 'id'>]-?: FieldRule };
 
 /** The rule of every field of every kind. */
-export const fieldRules: { readonly [K in Kind]: FieldsOf<EntityOf[K]> } = {
-  profiles: profileFields,
-  shapes: {
-    name: name('What the kind of machine is called.'),
-    profileId: {
-      type: 'reference',
-      label: 'Profile',
-      help: 'The provider profile that offers it.',
-      to: 'profiles',
-      isOptional: false,
-    },
-    vcpus: integer('vCPU', 'Virtual processors.', 'vCPU', 1, 1024, 4),
-    memoryGib: integer('Memory', 'Memory in GiB.', 'GiB', 1, 65_536, 16),
-    interfaces: integer('Interfaces', 'Network interfaces a machine can have.', 'interfaces', 1, 64, 4),
-    slotsPerInterface: integer(
-      'Slots',
-      'Addresses, or slots for /28 prefixes, on each interface.',
-      'slots',
-      1,
-      1000,
-      15,
-    ),
-    podCap: integer('Pod cap', 'Most pods a node of this shape may run.', 'pods', 1, 1000, 110),
-    encapsulations: {
-      type: 'choices',
-      label: 'Kernel wraps in',
-      help: 'What its kernel can wrap packets in.',
-      options: encapsulationNames,
-      min: 0,
-      fallback: encapsulationNames,
-    },
-    price: {
-      type: 'decimal',
-      label: 'Price a month',
-      help: 'For one node and month, in the currency of the plan.',
-      unit: 'a month',
-      min: 0,
-      max: 1_000_000,
-      decimals: 2,
-      isOptional: false,
-      fallback: 0,
-    },
-  },
-  sites: {
-    name: name('What the place is called.'),
-    kind: {
-      type: 'choice',
-      label: 'Kind',
-      help: 'A cloud region, a data centre or an edge place.',
-      options: ['region', 'data centre', 'edge'],
-    },
-    profileId: {
-      type: 'reference',
-      label: 'Profile',
-      help: 'The provider rules that hold here.',
-      to: 'profiles',
-      isOptional: false,
-    },
-    zones: { type: 'texts', label: 'Zones', help: 'Names of the zones, at least one.', min: 1, max: 9, maxLength: 20 },
-    latitude: {
-      type: 'decimal',
-      label: 'Latitude',
-      help: 'Degrees north; empty when unknown.',
-      unit: '°',
-      min: -90,
-      max: 90,
-      decimals: 4,
-      isOptional: true,
-      fallback: null,
-    },
-    longitude: {
-      type: 'decimal',
-      label: 'Longitude',
-      help: 'Degrees east; empty when unknown.',
-      unit: '°',
-      min: -180,
-      max: 180,
-      decimals: 4,
-      isOptional: true,
-      fallback: null,
-    },
-  },
-  networks: {
-    name: name('What the network is called.'),
-    mtu: integer('MTU', 'Largest IP packet that its links carry whole.', 'bytes', 1280, 9216, 1500),
-    note,
-  },
-  blocks: { networkId: network('The network that has it.'), prefix: prefix('The address block.'), note },
-  subnets: {
-    name: name('What the subnet is called.'),
-    networkId: network('The network it is part of.'),
-    siteId: { type: 'reference', label: 'Site', help: 'Where it is.', to: 'sites', isOptional: false },
-    zone: zone('The zone it is in; empty when it spans the site.'),
-    purpose: {
-      type: 'choice',
-      label: 'For',
-      help: 'What it is set aside for.',
-      options: ['node', 'pod', 'entry', 'endpoint', 'other'],
-    },
-    prefix: prefix('Its addresses.'),
-    delegatedTo: {
-      type: 'text',
-      label: 'Given to',
-      help: 'The service it is given over to, such as storage or bastion; empty for none.',
-      min: 0,
-      max: 60,
-      fallback: '',
-    },
-    isPublic: {
-      type: 'flag',
-      label: 'Public',
-      help: 'Machines in it may have public addresses.',
-      fallback: false,
-    },
-    wayOut: {
-      type: 'choice',
-      label: 'Way out',
-      help: 'Where traffic leaves for the internet: none, nat, hub or direct.',
-      options: ['none', 'nat', 'hub', 'direct'],
-      fallback: 'nat',
-    },
-    routeTable: {
-      type: 'text',
-      label: 'Route table',
-      help: 'Name of its route table; empty for the network’s own.',
-      min: 0,
-      max: 60,
-      fallback: '',
-    },
-  },
-  links: {
-    name: name('What the link is called.'),
-    kind: {
-      type: 'choice',
-      label: 'Kind',
-      help: 'Peering, tunnel and circuit join two networks; a transit hub joins all that attach.',
-      options: ['peering', 'hub', 'tunnel', 'circuit'],
-    },
-    networkIds: {
-      type: 'references',
-      label: 'Networks',
-      help: 'The networks it joins.',
-      to: 'networks',
-      min: 2,
-      max: 1000,
-    },
-    mtu: integer('MTU', 'Largest IP packet on it, before it wraps anything.', 'bytes', 576, 9216, 1500),
-    encapsulation: {
-      type: 'choice',
-      label: 'Wraps in',
-      help: 'What wraps the packets that cross it.',
-      options: encapsulationNames,
-      fallback: 'none',
-    },
-    isPlanned: {
-      type: 'flag',
-      label: 'Planned',
-      help: 'Not there yet; verdicts that need it say so.',
-      fallback: false,
-    },
-  },
-  attachments: {
-    linkId: { type: 'reference', label: 'Link', help: 'The link it is about.', to: 'links', isOptional: false },
-    networkId: network('The network on that link.'),
-    advertises: {
-      type: 'prefixes',
-      label: 'Advertises',
-      help: 'Prefixes it tells the others; empty for all its own. A prefix of another network is passed on.',
-      min: 0,
-      max: 200,
-      fallback: [],
-    },
-    learns: {
-      type: 'choice',
-      label: 'Learns',
-      help: 'Which routes it takes from the others: all, none, or those of the listed networks.',
-      options: ['all', 'none', 'listed'],
-      fallback: 'all',
-    },
-    learnsFromIds: {
-      type: 'references',
-      label: 'Learns from',
-      help: 'The networks whose routes it takes, when it learns listed ones.',
-      to: 'networks',
-      min: 0,
-      max: 1000,
-      fallback: [],
-    },
-  },
-  pools: {
-    name: name('What the pool is called.'),
-    prefix: prefix('The address space of the pool.'),
-    purposes: {
-      type: 'choices',
-      label: 'For',
-      help: 'Which ranges are taken from it.',
-      options: purposes,
-      min: 1,
-    },
-    siteId: {
-      type: 'reference',
-      label: 'Site',
-      help: 'Only for clusters at this site; empty for any.',
-      empty: 'any',
-      to: 'sites',
-      isOptional: true,
-    },
-    isShared: {
-      type: 'flag',
-      label: 'Shared',
-      help: 'Overlay pod and service ranges may repeat in other clusters.',
-      fallback: false,
-    },
-  },
-  inUse: {
-    prefix: prefix('The range somebody else uses.'),
-    owner: { type: 'text', label: 'Owner', help: 'Who uses it.', min: 1, max: 120 },
-    networkId: {
-      type: 'reference',
-      label: 'Network',
-      help: 'The network it answers in; empty when attached to none yet.',
-      empty: 'none yet',
-      to: 'networks',
-      isOptional: true,
-    },
-    note,
-  },
-  templates: templateFieldRules,
-  clusters: clusterFields,
-  nodePools: nodePoolFields,
-  allocations: {
-    clusterId: { type: 'reference', label: 'Cluster', help: 'Whose range it is.', to: 'clusters', isOptional: false },
-    purpose: { type: 'choice', label: 'For', help: 'What the range is for.', options: purposes },
-    zone: zone('The zone whose subnet it is; empty for the whole cluster.'),
-    prefix: prefix('The range itself.'),
-    isFixed: { type: 'flag', label: 'Fixed', help: 'Never moved by a proposal.', fallback: false },
-  },
-  runs: {
-    name: name('What the addresses are kept for, such as the control plane of a cluster.'),
-    clusterId: {
-      type: 'reference',
-      label: 'Cluster',
-      help: 'Whose addresses they are.',
-      to: 'clusters',
-      isOptional: false,
-    },
-    first: { type: 'address', label: 'First address', help: 'The first of the addresses in a row.' },
-    count: integer('Addresses', 'How many addresses in a row, the first included.', 'addresses', 1, 256, 1),
-    note,
-  },
-  rebuilds: {
-    clusterId: { type: 'reference', label: 'Cluster', help: 'What is rebuilt.', to: 'clusters', isOptional: false },
-    what: { type: 'text', label: 'Changes', help: 'The decision and its new value.', min: 1, max: 500 },
-    reason: { type: 'text', label: 'Reason', help: 'Why it has to be.', min: 1, max: 500 },
-    decidedOn: { type: 'date', label: 'Decided on', help: 'The day, as 2026-11-23.' },
-    decidedBy: { type: 'text', label: 'Decided by', help: 'Who decided it.', min: 1, max: 80 },
-  },
-};
-
-const weight = (label: string, help: string, fallback: number): FieldRule =>
-  integer(label, help, 'of 10', 0, 10, fallback);
+export const fieldRules = byKind(({ fields }) => fields) as unknown as { readonly [K in Kind]: FieldsOf<EntityOf[K]> };
 
 /** The rules of the plan's own fields. */
-export const settingsRules: { readonly [F in keyof PlanSettings]-?: FieldRule } = {
-  name: name('What the plan is called.'),
-  note,
-  horizonMonths: integer('Horizon', 'Months from now that ranges must last.', 'months', 1, 120, 36),
-  expectsJoins: {
-    type: 'flag',
-    label: 'Joins likely',
-    help: 'Mergers or partner links are expected: widely used defaults get a note.',
-    fallback: true,
-  },
-  weightAddresses: weight('Addresses', 'How much addresses taken from routable space weigh.', 5),
-  weightReach: weight(
-    'Reach',
-    'How much it weighs that pods can be reached and load balancers send to them directly.',
-    5,
-  ),
-  weightWire: weight('Wire', 'How much packet size and efficiency weigh.', 3),
-  weightRoutes: weight('Routes', 'How much room in route tables weighs.', 3),
-  weightEffort: weight('Effort', 'How much the effort to run it weighs.', 4),
-  weightWishes: weight('Wishes', 'How much it weighs what a cluster’s pods should be able to do.', 5),
-  currency: {
-    type: 'text',
-    label: 'Currency',
-    help: 'What amounts of money are followed by; empty for none.',
-    min: 0,
-    max: 12,
-    fallback: '',
-  },
+export const settingsRules = settingsFields as { readonly [F in keyof PlanSettings]: AnyField } as {
+  readonly [F in keyof PlanSettings]: FieldRule;
 };
+
+/** The rules of a kind or of the settings, by field name. */
+export function rulesOf(kind: Kind | 'settings'): Readonly<Record<string, FieldRule>> {
+  // That every reference names a kind is checked by a test.
+  return (kind === 'settings' ? settingsFields : kindOf[kind].fields) as Readonly<Record<string, FieldRule>>;
+}
+
+/** The value of a field that has one before anybody chose it; undefined where it must be given. */
+export function fallbackOf(rule: AnyField): unknown {
+  if ('fallback' in rule) return rule.fallback;
+  return rule.type === 'optionalInteger' || ('isOptional' in rule && rule.isOptional) ? null : undefined;
+}
+
+/** The values a new entity or a row with empty cells starts from; fields without a fallback are left out. */
+export function fallbacks(kind: Kind | 'settings'): Record<string, unknown> {
+  const values = Object.entries(rulesOf(kind)).map(([field, rule]) => [field, fallbackOf(rule)] as const);
+  return Object.fromEntries(values.filter(([, value]) => value !== undefined));
+}
+
+/** Settings of a new plan. */
+export const defaultSettings = { name: 'New plan', ...fallbacks('settings') } as unknown as PlanSettings;

@@ -1,8 +1,9 @@
 import { checkField } from './checkField.js';
-import type { Cluster } from './entities.js';
 import { fieldRules } from './fields.js';
+import type { FieldRule } from './entities.js';
+import type { Cluster } from './kinds/clusters.js';
+import { optionLike, readScalar } from './scalarText.js';
 import { templateFields } from './templateFields.js';
-import type { FieldRule } from './fieldRule.js';
 
 /** A field of a cluster that a template may fix. */
 export type TemplateField = (typeof templateFields)[number];
@@ -12,10 +13,7 @@ export type ReadFix =
   | { readonly ok: true; readonly field: TemplateField; readonly value: unknown }
   | { readonly ok: false; readonly message: string; readonly mend: string };
 
-const isTemplateField = (field: string): field is TemplateField =>
-  (templateFields as readonly string[]).includes(field);
-
-/** Reads "podMode=overlay": the field by its name or its label, the value by the field's rule. */
+/** Reads "podMode=overlay" or "Pod network=Overlay": the field by its name or its label, the value by the field's rule. */
 export function readFix(text: string): ReadFix {
   const at = text.indexOf('=');
   const [name, written] = at < 0 ? [text, ''] : [text.slice(0, at).trim(), text.slice(at + 1).trim()];
@@ -23,11 +21,11 @@ export function readFix(text: string): ReadFix {
   const field = templateFields.find(
     (each) => each.toLowerCase() === sought || fieldRules.clusters[each].label.toLowerCase() === sought,
   );
-  if (at < 0 || field === undefined || !isTemplateField(field))
+  if (at < 0 || field === undefined)
     return {
       ok: false,
       message: `"${text}" fixes no field of a cluster.`,
-      mend: `Write field=value; the fields are ${templateFields.join(', ')}.`,
+      mend: `Write field=value; the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
     };
   const rule = fieldRules.clusters[field];
   const value = readWritten(rule, written);
@@ -37,24 +35,34 @@ export function readFix(text: string): ReadFix {
     : { ok: false, message: problem.message, mend: problem.mend };
 }
 
-/** Writes a fixed field as a text of a template's fixes. */
+/** Writes a fixed field as a text of a template's fixes: "podMode=overlay". */
 export function writeFix(field: TemplateField, value: Cluster[TemplateField]): string {
-  const written = Array.isArray(value) ? value.join('+') : value === null ? '' : String(value);
-  return `${field}=${written}`;
+  return `${field}=${written(value)}`;
 }
 
-function readWritten(rule: FieldRule, written: string): unknown {
-  switch (rule.type) {
-    case 'integer':
-    case 'decimal':
-      return /^-?\d+(\.\d+)?$/.test(written) ? Number(written) : written;
-    case 'optionalInteger':
-      return written === '' ? null : /^\/?\d+$/.test(written) ? Number(written.replace('/', '')) : written;
-    case 'flag':
-      return /^(yes|true)$/.test(written) ? true : /^(no|false)$/.test(written) ? false : written;
-    case 'choices':
-      return written === '' ? [] : written.split('+');
-    default:
-      return written;
-  }
+/** A text of a template's fixes with the field's label, as it is shown: "Pod network=overlay". What is none is handed on. */
+export function showFix(text: string): string {
+  const fix = readFix(text);
+  // Its value was read by the rule of its field.
+  return fix.ok ? `${fieldRules.clusters[fix.field].label}=${written(fix.value as Cluster[TemplateField])}` : text;
+}
+
+/** A typed fix as it is kept; what is none is handed on, for the rules to refuse. */
+export function keptFix(text: string): string {
+  const fix = readFix(text);
+  return fix.ok ? writeFix(fix.field, fix.value as Cluster[TemplateField]) : text;
+}
+
+// Lists within a fix are joined by plus signs, since commas set fixes apart.
+const LIST_MARK = '+';
+
+function written(value: Cluster[TemplateField]): string {
+  if (Array.isArray(value)) return value.join(LIST_MARK);
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return value === null ? '' : String(value);
+}
+
+function readWritten(rule: FieldRule, text: string): unknown {
+  if (rule.type !== 'choices') return readScalar(rule, text);
+  return text === '' ? [] : text.split(LIST_MARK).map((item) => optionLike(rule.options, item.trim()));
 }

@@ -1,42 +1,31 @@
-export type {
-  Allocation,
-  Attachment,
-  Block,
-  Cluster,
-  ClusterFamily,
-  Encapsulation,
-  Encryption,
-  Entity,
-  EntityOf,
-  GrowthKind,
-  InUseRange,
-  Kind,
-  Link,
-  LinkKind,
-  Network,
-  NodePool,
-  Plan,
-  PlanSettings,
-  PodMode,
-  PodRequirement,
-  Pool,
-  Profile,
-  Purpose,
-  Rebuild,
-  Run,
-  Shape,
-  Site,
-  Subnet,
-  SubnetPurpose,
-  Template,
-  WayOut,
-} from './entities.js';
-export { encapsulationNames, encryptionNames, kindNames, kinds, podRequirements, purposes } from './entities.js';
-export type { FieldRule } from './fieldRule.js';
-export { fieldRules, settingsRules } from './fields.js';
+export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanSettings } from './entities.js';
+export { byKind, kindNames, kindOf, kinds } from './entities.js';
+export type { KindDescriptor } from './kinds/kind.js';
+export type { Allocation } from './kinds/allocations.js';
+export type { Attachment } from './kinds/attachments.js';
+export type { Block } from './kinds/blocks.js';
+export type { Cluster, GrowthKind } from './kinds/clusters.js';
+export type { InUseRange } from './kinds/inUse.js';
+export type { Link, LinkKind } from './kinds/links.js';
+export type { Network } from './kinds/networks.js';
+export type { NodePool } from './kinds/nodePools.js';
+export type { Pool } from './kinds/pools.js';
+export type { Profile } from './kinds/profiles.js';
+export type { Rebuild } from './kinds/rebuilds.js';
+export type { Run } from './kinds/runs.js';
+export type { Shape } from './kinds/shapes.js';
+export type { Site } from './kinds/sites.js';
+export type { Subnet, SubnetPurpose, WayOut } from './kinds/subnets.js';
+export type { Template } from './kinds/templates.js';
+export type { ClusterFamily, Encapsulation, Encryption, PodMode, PodRequirement, Purpose } from './kinds/vocabulary.js';
+export { encapsulationNames, encryptionNames, podRequirements, purposes } from './kinds/vocabulary.js';
+export { defaultSettings, fallbackOf, fallbacks, fieldRules, rulesOf, settingsRules } from './fields.js';
 export { templateFields } from './templateFields.js';
 export type { ReadFix, TemplateField } from './fixes.js';
-export { readFix, writeFix } from './fixes.js';
+export { readFix, showFix, writeFix } from './fixes.js';
+export type { FieldValue } from './fieldText.js';
+export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
+export { idNamed } from './nameBook.js';
 export type { GrowthStep } from './textForms.js';
 export { readStep } from './textForms.js';
 export { growsInPlace, lockedFields } from './locks.js';
@@ -45,8 +34,11 @@ export { rebuildsNeeded, withRebuilds } from './withRebuilds.js';
 export type { EffectiveTemplate } from './templates.js';
 export { effectiveTemplate, templateChain, templatePools } from './templates.js';
 export { nodePoolsOf } from './nodePoolsOf.js';
-export type { FieldProblem } from './checkField.js';
-export { checkEntity, checkField, checkFields, defaultSettings, fallbacks, isId, rulesOf } from './checkField.js';
+export type { FieldProblem } from './kinds/rules.js';
+export { checkField, isId } from './checkField.js';
+export { checkEntity, checkFields } from './checkEntity.js';
+export { kindRules } from './kinds/kindRules.js';
+export { groupBy, grouped } from './grouped.js';
 export { byId, inOrder, positionOf } from './collection.js';
 export { withFallbacks } from './withFallbacks.js';
 export { newId } from './newId.js';
@@ -55,7 +47,9 @@ export type { Operation, OperationProblem } from './operations.js';
 export { addOperation, setOperation, touchedBy } from './operations.js';
 export type { Applied } from './applyOperations.js';
 export { applyOperations } from './applyOperations.js';
-export { labelOf, uniqueKeyOf } from './integrity.js';
+export { labelOf } from './integrity.js';
+export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
+export { referenceFields } from './references.js';
 export { prefixesOf, rangeOf } from './rangeOf.js';
 export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';

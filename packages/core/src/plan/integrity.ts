@@ -1,171 +1,158 @@
-import { parsePrefix } from '../address/index.js';
 import { byId } from './collection.js';
-import { rulesOf } from './checkField.js';
-import { kindNames, kinds } from './entities.js';
-import type { Allocation, Attachment, Block, Entity, Kind, NodePool, Plan } from './entities.js';
+import { kindNames, kindOf, kinds } from './entities.js';
+import type { Entity, Kind, Plan } from './entities.js';
+import { keyFieldsOf, uniqueKeyOf } from './keys.js';
+import { kindRules } from './kinds/kindRules.js';
 import { lockProblems } from './locks.js';
 import type { Operation, OperationProblem } from './operations.js';
-import { relationProblems, strandedSubnets } from './relations.js';
+import { idsIn, referenceFields } from './references.js';
+
+type Removal = Operation & { readonly op: 'remove' };
 
 /** What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed in passing. Only what the change touched is looked at. */
 export function integrityProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
   const problems: OperationProblem[] = [];
-  const taken = new Map<Kind, Map<string, string>>();
+  const owners = new Owners(after);
+  const referrers = referrersOf(after, operations);
   operations.forEach((operation, at) => {
     if (operation.kind === 'settings') return;
     if (operation.op === 'remove') {
-      if (byId<Entity>(after[operation.kind], operation.id) !== undefined) return; // added back by a later step
-      const hanging = referrerOf(after, operation.kind, operation.id);
-      const gone = byId<Entity>(before[operation.kind], operation.id);
-      if (hanging !== undefined) {
-        problems.push({
-          operation: at,
-          field: 'id',
-          code: 'entity.referred-to',
-          message: `The ${kindNames[operation.kind]} ${labelOf(after, gone)} is still used by the ${kindNames[hanging.kind]} ${labelOf(after, hanging.entity)}.`,
-          mend: `Move or remove that ${kindNames[hanging.kind]} first.`,
-        });
-      } else if (operation.kind === 'blocks' && gone !== undefined) {
-        // A removed block was one before.
-        const stranded = strandedSubnets(after, (gone as Block).networkId);
-        problems.push(...stranded.map((problem) => ({ operation: at, ...problem, field: 'id' })));
-      }
+      problems.push(...removalProblems(before, after, operation, at, referrers));
       return;
     }
     const id = operation.op === 'add' ? operation.entity.id : operation.id;
     const entity = byId<Entity>(after[operation.kind], id);
     if (entity === undefined) return;
-    const fields = Object.keys(operation.op === 'add' ? operation.entity : operation.fields);
+    const fields = new Set(Object.keys(operation.op === 'add' ? operation.entity : operation.fields));
     const missing = missingReferences(after, operation.kind, entity, fields, at);
     problems.push(...missing);
     if (missing.length === 0) {
-      const wrong = relationProblems(after, operation.kind, entity);
+      const wrong = kindRules(operation.kind).betweenEntities?.(after, entity) ?? [];
       problems.push(...wrong.map((problem) => ({ operation: at, ...problem })));
     }
-    const twice = takenTwice(after, operation.kind, entity, fields, taken);
-    if (twice !== undefined) problems.push({ operation: at, ...twice });
+    if (keyFieldsOf(operation.kind).some((field) => fields.has(field)) && owners.isTaken(operation.kind, entity))
+      problems.push({ operation: at, ...sayTaken(operation.kind, entity) });
   });
   problems.push(...lockProblems(before, after, operations));
   return problems;
+}
+
+function removalProblems(
+  before: Plan,
+  after: Plan,
+  { kind, id }: Removal,
+  at: number,
+  referrers: ReadonlyMap<string, Referrer>,
+): OperationProblem[] {
+  const gone = byId<Entity>(before[kind], id);
+  // Added back by a later step, or never there.
+  if (gone === undefined || byId<Entity>(after[kind], id) !== undefined) return [];
+  const hanging = referrers.get(id);
+  if (hanging === undefined)
+    return (kindRules(kind).afterRemoval?.(after, gone) ?? []).map((problem) => ({
+      operation: at,
+      ...problem,
+      field: 'id',
+    }));
+  return [
+    {
+      operation: at,
+      field: 'id',
+      code: 'entity.referred-to',
+      message: `The ${kindNames[kind]} ${labelOf(after, kind, gone)} is still used by the ${kindNames[hanging.kind]} ${labelOf(after, hanging.kind, hanging.entity)}.`,
+      mend: `Move or remove that ${kindNames[hanging.kind]} first.`,
+    },
+  ];
+}
+
+interface Referrer {
+  readonly kind: Kind;
+  readonly entity: Entity;
+}
+
+/** For each removed id that something still refers to, the first that does. Every collection is read once, however much is removed. */
+function referrersOf(plan: Plan, operations: readonly Operation[]): Map<string, Referrer> {
+  const removed = new Map<Kind, Set<string>>();
+  for (const operation of operations) {
+    if (operation.op !== 'remove') continue;
+    removed.set(operation.kind, (removed.get(operation.kind) ?? new Set()).add(operation.id));
+  }
+  const found = new Map<string, Referrer>();
+  if (removed.size === 0) return found;
+  for (const kind of kinds) {
+    const fields = referenceFields(kind).filter(({ rule }) => removed.has(rule.to));
+    if (fields.length === 0) continue;
+    for (const entity of plan[kind]) {
+      for (const { field, rule } of fields) {
+        for (const id of idsIn(entity, field))
+          if (removed.get(rule.to)?.has(id) === true && !found.has(id)) found.set(id, { kind, entity });
+      }
+    }
+  }
+  return found;
 }
 
 function missingReferences(
   plan: Plan,
   kind: Kind,
   entity: Entity,
-  fields: readonly string[],
+  fields: ReadonlySet<string>,
   at: number,
 ): OperationProblem[] {
-  const rules = rulesOf(kind);
-  const values = entity as unknown as Record<string, unknown>;
-  const problems: OperationProblem[] = [];
-  for (const field of fields) {
-    const rule = rules[field];
-    if (rule?.type !== 'reference' && rule?.type !== 'references') continue;
-    const value = values[field];
-    const ids = Array.isArray(value) ? (value as string[]) : value === null ? [] : [value as string];
-    if (ids.every((id) => byId<Entity>(plan[rule.to], id) !== undefined)) continue;
-    problems.push({
-      operation: at,
-      field,
-      code: 'reference.missing',
-      message: `${rule.label}: that ${kindNames[rule.to]} is not in the plan.`,
-      mend: `Choose a ${kindNames[rule.to]} of this plan.`,
-    });
-  }
-  return problems;
+  return referenceFields(kind).flatMap(({ field, rule }) => {
+    if (!fields.has(field) || idsIn(entity, field).every((id) => byId<Entity>(plan[rule.to], id) !== undefined))
+      return [];
+    return [
+      {
+        operation: at,
+        field,
+        code: 'reference.missing',
+        message: `${rule.label}: that ${kindNames[rule.to]} is not in the plan.`,
+        mend: `Choose a ${kindNames[rule.to]} of this plan.`,
+      },
+    ];
+  });
 }
 
-/** What may stand once only: a name within its kind, an allocation's place within its cluster, a network on a link. Exported for imports, which look for takers first. */
-export function uniqueKeyOf(kind: Kind, entity: Entity): string | undefined {
-  if (kind === 'allocations') {
-    const { clusterId, purpose, zone, prefix } = entity as Allocation;
-    const parsed = parsePrefix(prefix);
-    return `${clusterId} ${purpose} ${zone} ${parsed.ok ? parsed.value.family : ''}`;
+/** Who holds each unique key of a plan; a kind is read when it is first asked for. */
+class Owners {
+  private readonly ofKind = new Map<Kind, Map<string, string>>();
+
+  constructor(private readonly plan: Plan) {}
+
+  isTaken(kind: Kind, entity: Entity): boolean {
+    const key = uniqueKeyOf(kind, entity);
+    return key !== undefined && this.of(kind).get(key) !== entity.id;
   }
-  if (kind === 'attachments') return `${(entity as Attachment).linkId} ${(entity as Attachment).networkId}`;
-  if (kind === 'nodePools')
-    return `${(entity as NodePool).clusterId} ${(entity as NodePool).name.trim().toLowerCase()}`;
-  return 'name' in entity ? entity.name.trim().toLowerCase() : undefined;
-}
 
-const uniqueFields = new Set(['name', 'clusterId', 'purpose', 'zone', 'prefix', 'linkId', 'networkId']);
-
-function takenTwice(
-  plan: Plan,
-  kind: Kind,
-  entity: Entity,
-  fields: readonly string[],
-  cache: Map<Kind, Map<string, string>>,
-) {
-  if (!fields.some((field) => uniqueFields.has(field))) return undefined;
-  const key = uniqueKeyOf(kind, entity);
-  if (key === undefined) return undefined;
-  let owners = cache.get(kind);
-  if (owners === undefined) {
-    owners = new Map();
-    for (const other of plan[kind]) {
-      const otherKey = uniqueKeyOf(kind, other);
-      if (otherKey === undefined) continue;
-      if (owners.has(otherKey)) owners.set(otherKey, 'several');
-      else owners.set(otherKey, other.id);
+  private of(kind: Kind): ReadonlyMap<string, string> {
+    const known = this.ofKind.get(kind);
+    if (known !== undefined) return known;
+    const owners = new Map<string, string>();
+    for (const other of this.plan[kind]) {
+      const key = uniqueKeyOf(kind, other);
+      // A key with two owners belongs to neither.
+      if (key !== undefined) owners.set(key, owners.has(key) ? 'several' : other.id);
     }
-    cache.set(kind, owners);
+    this.ofKind.set(kind, owners);
+    return owners;
   }
-  if (owners.get(key) === entity.id) return undefined;
-  return sayTaken(kind, entity);
 }
 
 function sayTaken(kind: Kind, entity: Entity) {
-  if (kind === 'allocations')
-    return {
-      field: 'purpose',
-      code: 'allocation.twice',
-      message: 'This cluster has a range for that purpose, zone and family already.',
-      mend: 'Change that one instead.',
-    };
-  if (kind === 'attachments')
-    return {
-      field: 'networkId',
-      code: 'attachment.twice',
-      message: 'This network has an attachment to that link already.',
-      mend: 'Change that one instead.',
-    };
-  return {
-    field: 'name',
-    code: 'name.taken',
-    message: `The name "${(entity as { name: string }).name}" is taken by another ${kindNames[kind]}.`,
-    mend: 'Choose another name.',
-  };
-}
-
-function referrerOf(plan: Plan, kind: Kind, id: string): { kind: Kind; entity: Entity } | undefined {
-  for (const other of kinds) {
-    const fields = Object.entries(rulesOf(other)).filter(
-      ([, rule]) => (rule.type === 'reference' || rule.type === 'references') && rule.to === kind,
-    );
-    if (fields.length === 0) continue;
-    for (const entity of plan[other]) {
-      const values = entity as unknown as Record<string, unknown>;
-      const refers = fields.some(([field]) => {
-        const value = values[field];
-        return Array.isArray(value) ? value.includes(id) : value === id;
-      });
-      if (refers) return { kind: other, entity };
+  return (
+    kindOf[kind].unique?.taken ?? {
+      field: 'name',
+      code: 'name.taken',
+      message: `The name "${'name' in entity ? entity.name : ''}" is taken by another ${kindNames[kind]}.`,
+      mend: 'Choose another name.',
     }
-  }
-  return undefined;
+  );
 }
 
-/** How a person knows an entity: its name, or its prefix with its owner. */
-export function labelOf(plan: Plan, entity: Entity | undefined): string {
+/** How a person knows an entity, in a sentence: a name in quotes, or what tells it from the others. */
+export function labelOf(plan: Plan, kind: Kind, entity: Entity | undefined): string {
   if (entity === undefined) return '';
-  if ('name' in entity) return `"${entity.name}"`;
-  if ('owner' in entity) return `${entity.prefix} (${entity.owner})`;
-  if ('linkId' in entity)
-    return `of ${byId(plan.networks, entity.networkId)?.name ?? ''} to ${byId(plan.links, entity.linkId)?.name ?? ''}`;
-  if ('reason' in entity) return `of ${byId(plan.clusters, entity.clusterId)?.name ?? 'a cluster'}: ${entity.what}`;
-  if (!('clusterId' in entity)) return `${entity.prefix} of ${byId(plan.networks, entity.networkId)?.name ?? ''}`;
-  const cluster = byId(plan.clusters, entity.clusterId);
-  return `${entity.prefix} (${entity.purpose} range of ${cluster?.name ?? 'a cluster'})`;
+  const label = kindRules(kind).label(entity, plan);
+  return 'name' in entity ? `"${label}"` : label;
 }

@@ -1,7 +1,9 @@
 import { contains } from '../address/index.js';
 import { byId } from './collection.js';
-import type { Allocation, Cluster, Plan } from './entities.js';
+import type { Plan } from './entities.js';
 import { fieldRules } from './fields.js';
+import type { Allocation } from './kinds/allocations.js';
+import type { Cluster } from './kinds/clusters.js';
 import type { Operation, OperationProblem } from './operations.js';
 import { rangeOf } from './rangeOf.js';
 

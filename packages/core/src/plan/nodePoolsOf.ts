@@ -1,19 +1,8 @@
-import type { NodePool, Plan } from './entities.js';
+import type { Plan } from './entities.js';
+import { grouped } from './grouped.js';
+import type { NodePool } from './kinds/nodePools.js';
 
-const groups = new WeakMap<readonly NodePool[], ReadonlyMap<string, readonly NodePool[]>>();
-
-/** The node pools of a cluster, in the order of the plan. Grouped once for each state of the plan's pools. */
-export function nodePoolsOf({ nodePools }: Plan, clusterId: string): readonly NodePool[] {
-  let grouped = groups.get(nodePools);
-  if (grouped === undefined) {
-    const built = new Map<string, NodePool[]>();
-    for (const pool of nodePools) {
-      const own = built.get(pool.clusterId);
-      if (own === undefined) built.set(pool.clusterId, [pool]);
-      else own.push(pool);
-    }
-    grouped = built;
-    groups.set(nodePools, grouped);
-  }
-  return grouped.get(clusterId) ?? [];
+/** The node pools of a cluster, in the order of the plan. */
+export function nodePoolsOf({ nodePools }: Pick<Plan, 'nodePools'>, clusterId: string): readonly NodePool[] {
+  return grouped(nodePools, 'clusterId').get(clusterId) ?? [];
 }

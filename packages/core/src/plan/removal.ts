@@ -1,85 +1,60 @@
-import { applyOperations } from './applyOperations.js';
+import { kinds } from './entities.js';
+import type { Kind, Plan } from './entities.js';
 import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
-import type { Entity, Kind, Plan } from './entities.js';
+import { idsIn, referenceFields } from './references.js';
 
-/**
- * The change that removes an entity with what is part of it: a cluster takes its ranges, address runs, node pools and rebuilds along, a network its blocks, subnets and
- * attachments, and leaves the hubs it is on; a link takes its attachments, a profile its machine shapes.
- */
+/** The change that removes an entity with all that goes along with it: what each reference does is in the descriptor of its kind. */
 export function removalOf(plan: Plan, kind: Kind, id: string): Operation[] {
-  return [...parts(plan, kind, id), { op: 'remove', kind, id }];
+  return removalOfAll(plan, kind, [id]);
 }
 
-/** The change that removes several entities of one kind, each with what is part of it. */
+/** The change that removes several entities of one kind, each with what goes along with it. */
 export function removalOfAll(plan: Plan, kind: Kind, ids: readonly string[]): Operation[] {
-  const operations: Operation[] = [];
-  let left = plan;
-  for (const id of ids) {
-    const next = removalOf(left, kind, id);
-    operations.push(...next);
-    const applied = applyOperations(left, next);
-    // What cannot be removed is said when the whole change is tried.
-    if (applied.ok) left = applied.plan;
+  const gone = new Map<Kind, Set<string>>([[kind, new Set(ids)]]);
+  const lists = new Map<string, { kind: Kind; id: string; fields: Record<string, unknown> }>();
+  // What goes along may take more along, so the kinds are gone through until nothing is added.
+  for (let isGrowing = true; isGrowing;) {
+    isGrowing = false;
+    for (const each of kinds) isGrowing = follow(plan, each, gone, lists) || isGrowing;
   }
-  return operations;
-}
-
-function parts(plan: Plan, kind: Kind, id: string): Operation[] {
-  switch (kind) {
-    case 'clusters':
-      return [
-        ...all('allocations', plan.allocations, ({ clusterId }) => clusterId === id),
-        ...all('runs', plan.runs, ({ clusterId }) => clusterId === id),
-        ...all('nodePools', plan.nodePools, ({ clusterId }) => clusterId === id),
-        ...all('rebuilds', plan.rebuilds, ({ clusterId }) => clusterId === id),
-      ];
-    case 'profiles':
-      return all('shapes', plan.shapes, ({ profileId }) => profileId === id);
-    case 'links':
-      return all('attachments', plan.attachments, ({ linkId }) => linkId === id);
-    case 'networks':
-      return networkParts(plan, id);
-    case 'shapes':
-    case 'sites':
-    case 'blocks':
-    case 'subnets':
-    case 'attachments':
-    case 'pools':
-    case 'inUse':
-    case 'templates':
-    case 'nodePools':
-    case 'allocations':
-    case 'runs':
-    case 'rebuilds':
-      return [];
-  }
-}
-
-function networkParts(plan: Plan, id: string): Operation[] {
-  const smaller = plan.links.filter((link) => link.networkIds.includes(id));
-  const ending = new Set(smaller.filter((link) => link.networkIds.length <= 2).map((link) => link.id));
-  const isGone = (attachment: { linkId: string; networkId: string }) =>
-    attachment.networkId === id || ending.has(attachment.linkId);
+  const kept = [...lists.values()].filter((list) => gone.get(list.kind)?.has(list.id) !== true);
   return [
-    ...all('attachments', plan.attachments, isGone),
-    ...plan.attachments
-      .filter((attachment) => !isGone(attachment) && attachment.learnsFromIds.includes(id))
-      .map((attachment) =>
-        setOperation('attachments', attachment.id, {
-          learnsFromIds: attachment.learnsFromIds.filter((other) => other !== id),
-        }),
-      ),
-    ...all('subnets', plan.subnets, ({ networkId }) => networkId === id),
-    ...all('blocks', plan.blocks, ({ networkId }) => networkId === id),
-    ...smaller.map((link): Operation =>
-      ending.has(link.id)
-        ? { op: 'remove', kind: 'links', id: link.id }
-        : setOperation('links', link.id, { networkIds: link.networkIds.filter((other) => other !== id) }),
-    ),
+    ...[...kinds].reverse().flatMap((each) => (each === kind ? [] : removals(each, gone.get(each) ?? []))),
+    ...kept.map((list) => setOperation(list.kind, list.id, list.fields)),
+    ...removals(kind, gone.get(kind) ?? []),
   ];
 }
 
-function all<E extends Entity>(kind: Kind, items: readonly E[], isPart: (item: E) => boolean): Operation[] {
-  return items.filter(isPart).map((item): Operation => ({ op: 'remove', kind, id: item.id }));
+function removals(kind: Kind, ids: Iterable<string>): Operation[] {
+  return [...ids].map((id) => ({ op: 'remove', kind, id }));
+}
+
+/** Takes along the entities of one kind that refer to what goes; returns whether any were added. */
+function follow(
+  plan: Plan,
+  kind: Kind,
+  gone: Map<Kind, Set<string>>,
+  lists: Map<string, { kind: Kind; id: string; fields: Record<string, unknown> }>,
+): boolean {
+  const fields = referenceFields(kind).filter(({ rule }) => rule.onRemoval !== 'refuse' && gone.has(rule.to));
+  if (fields.length === 0) return false;
+  let isGrowing = false;
+  for (const entity of plan[kind]) {
+    if (gone.get(kind)?.has(entity.id) === true) continue;
+    for (const { field, rule } of fields) {
+      const left = idsIn(entity, field).filter((id) => gone.get(rule.to)?.has(id) !== true);
+      if (left.length === idsIn(entity, field).length) continue;
+      const isTooShort = rule.type === 'references' && left.length < rule.min;
+      if (rule.onRemoval === 'cascade' || isTooShort) {
+        gone.set(kind, (gone.get(kind) ?? new Set()).add(entity.id));
+        isGrowing = true;
+        break;
+      }
+      const list = lists.get(entity.id) ?? { kind, id: entity.id, fields: {} };
+      list.fields[field] = rule.type === 'references' ? left : null;
+      lists.set(entity.id, list);
+    }
+  }
+  return isGrowing;
 }

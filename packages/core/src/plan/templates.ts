@@ -1,6 +1,8 @@
 import { byId } from './collection.js';
-import type { Cluster, Plan, Template } from './entities.js';
+import type { Plan } from './entities.js';
 import { readFix } from './fixes.js';
+import type { Cluster } from './kinds/clusters.js';
+import type { Template } from './kinds/templates.js';
 
 /** What a template comes to with all that it is based on. */
 export interface EffectiveTemplate {

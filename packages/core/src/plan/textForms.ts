@@ -1,4 +1,4 @@
-import type { TextForm } from './fieldRule.js';
+import type { TextForm } from './kinds/field.js';
 
 /** One step of growth: this many nodes from that month on. */
 export interface GrowthStep {

@@ -1,7 +1,8 @@
 import { applyOperations } from './applyOperations.js';
 import { byId } from './collection.js';
-import type { Cluster, Entity, Plan } from './entities.js';
+import type { Entity, Plan } from './entities.js';
 import { fieldRules } from './fields.js';
+import type { Cluster } from './kinds/clusters.js';
 import { lockedFields } from './locks.js';
 import { newId } from './newId.js';
 import { addOperation } from './operations.js';

@@ -1,4 +1,4 @@
-import { addressBits, prefixAround } from '../address/index.js';
+import { addressAt, addressBits, prefixAround } from '../address/index.js';
 import type { Family } from '../address/index.js';
 import {
   countsAtHorizon,
@@ -87,7 +87,7 @@ export function nodesAllowed({ sizing, cluster }: Context): Figure {
     neighbours: { clusters: 1, publicAddresses: 0 },
     rangeOf: (purpose, zone, family) => {
       const need = purpose === 'pod' ? needs.get(`pod ${zone} ${family}`) : undefined;
-      return need === undefined ? undefined : prefixAround(family, 0n, need.length.value);
+      return need === undefined ? undefined : prefixAround(addressAt(family, 0n), need.length.value);
     },
   });
   const pods = limits.filter(({ name }) => name.startsWith('Pod range') || name === 'Pod subnets');

@@ -66,7 +66,7 @@ export function serviceBands(range: Prefix): ServiceBands | undefined {
   const wanted = Math.min(Math.max(16, Math.floor(size / 16)), 256);
   const staticSize = Math.min(wanted, usable);
   const at = (n: number) => {
-    const address = nthAddress(range, BigInt(n));
+    const address = nthAddress(range, n);
     return address === undefined ? '' : formatAddress(address);
   };
   return {

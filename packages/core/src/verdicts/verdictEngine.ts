@@ -1,4 +1,12 @@
-import { contains, forEachOverlap, overlaps, prefixTable, PrefixIndex, sortedRows } from '../address/index.js';
+import {
+  contains,
+  forEachOverlap,
+  formatPrefix,
+  overlaps,
+  PrefixIndex,
+  prefixTable,
+  sortedRows,
+} from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { judge } from './judge.js';
@@ -192,26 +200,29 @@ export class VerdictEngine {
   /** Adds a prefix that is not yet in the index, with its harmless pairs, to the group it falls in or over. */
   private joinGroup(value: Prefix, pairs: number): void {
     const outermost = this.outermostAround(value);
-    let joined = this.groups.get(keyOf(outermost)) ?? { outermost, count: 0, pairs: 0 };
+    let joined = this.groups.get(formatPrefix(outermost)) ?? { outermost, count: 0, pairs: 0 };
     if (outermost === value) {
       // Nothing is around it: the groups inside become part of this one.
       for (const inner of this.rootsInside(value)) {
-        const group = this.groups.get(keyOf(inner));
+        const group = this.groups.get(formatPrefix(inner));
         if (group === undefined) continue;
         joined = { outermost, count: joined.count + group.count, pairs: joined.pairs + group.pairs };
-        this.groups.delete(keyOf(inner));
+        this.groups.delete(formatPrefix(inner));
       }
     }
-    this.groups.set(keyOf(outermost), { outermost, count: joined.count + 1, pairs: joined.pairs + pairs });
+    this.groups.set(formatPrefix(outermost), { outermost, count: joined.count + 1, pairs: joined.pairs + pairs });
   }
 
   /** Takes a prefix that has left the index out of its group. */
   private leaveGroup(held: Use, root: Prefix, judged: number): void {
     const value = held.prefix;
-    const group = this.groups.get(keyOf(root));
+    const group = this.groups.get(formatPrefix(root));
     if (group === undefined) return;
-    if (keyOf(this.outermostAround(value)) !== keyOf(root) || (keyOf(value) === keyOf(root) && !this.holds(root))) {
-      this.groups.delete(keyOf(root));
+    if (
+      formatPrefix(this.outermostAround(value)) !== formatPrefix(root) ||
+      (formatPrefix(value) === formatPrefix(root) && !this.holds(root))
+    ) {
+      this.groups.delete(formatPrefix(root));
       this.groupInside(root);
       return;
     }
@@ -219,7 +230,7 @@ export class VerdictEngine {
     this.indexes[held.prefix.family].forEachOverlapping(held.prefix, (slot) => {
       if (!isHeldPair(held, this.uses[slot] as Use)) overlapping++;
     });
-    this.groups.set(keyOf(root), {
+    this.groups.set(formatPrefix(root), {
       outermost: root,
       count: group.count - 1,
       pairs: group.pairs - (overlapping - judged),
@@ -245,7 +256,7 @@ export class VerdictEngine {
   }
 
   private groupAll(family: Family): void {
-    const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
+    const group = new GroupBuilder((built) => this.groups.set(formatPrefix(built.outermost), built));
     this.indexes[family].forEachInOrder((slot) =>
       group.add(this.uses[slot] as Use, this.verdictsBySlot[slot]?.length ?? 0),
     );
@@ -253,7 +264,7 @@ export class VerdictEngine {
   }
 
   private groupInside(hull: Prefix): void {
-    const group = new GroupBuilder((built) => this.groups.set(keyOf(built.outermost), built));
+    const group = new GroupBuilder((built) => this.groups.set(formatPrefix(built.outermost), built));
     this.indexes[hull.family].forEachInside(hull, (slot) =>
       group.add(this.uses[slot] as Use, this.verdictsBySlot[slot]?.length ?? 0),
     );
@@ -268,10 +279,6 @@ function isHolder(use: Use): boolean {
 /** A range and the block or subnet it is in: they overlap as they should, and are no reuse. */
 function isHeldPair(one: Use, other: Use): boolean {
   return (isHolder(one) && isHolding(one, other)) || (isHolder(other) && isHolding(other, one));
-}
-
-function keyOf({ family, base, length }: Prefix): string {
-  return `${family} ${base.toString(36)} ${length}`;
 }
 
 /** Makes groups of prefixes that come in order: the depth of what is open is the number of pairs a prefix adds. */

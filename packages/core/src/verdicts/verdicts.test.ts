@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { overlaps, parsePrefix } from '../address/index.js';
+import { addressValue, overlaps, parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { rangeOf, setOperation } from '../plan/index.js';
@@ -8,8 +8,8 @@ import type { Attachment, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { worstVerdict } from './index.js';
 
-const inside = (address: bigint, { base, length }: Prefix) =>
-  address >> BigInt(32 - length) === base >> BigInt(32 - length);
+const inside = (address: bigint, range: Prefix) =>
+  address >> BigInt(32 - range.length) === addressValue(range) >> BigInt(32 - range.length);
 
 /** Which networks each network reaches for one address: routes told link by link, round after round, until four links far. */
 function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<string, Set<string>> {
@@ -40,7 +40,7 @@ function slowVerdicts(plan: Plan): string[] {
   const edges = [
     ...plan.attachments.flatMap(({ advertises }) => advertises.map((text) => expectGood(parsePrefix(text)))),
     ...[...plan.allocations, ...plan.inUse, ...plan.subnets, ...plan.blocks].map(rangeOf),
-  ].flatMap(({ base, length }) => [base, base + (1n << BigInt(32 - length))]);
+  ].flatMap((range) => [addressValue(range), addressValue(range) + (1n << BigInt(32 - range.length))]);
   const tables = new Map<string, Map<string, Set<string>>>();
   const reached = (from: string, address: bigint, withPlanned: boolean): Set<string> => {
     const key = `${address} ${withPlanned}`;
@@ -72,7 +72,7 @@ function slowVerdicts(plan: Plan): string[] {
     if (a.owner !== '' && a.owner === b.owner) return 'conflict';
     if (a.network === null || b.network === null || (a.stays && b.stays)) return '';
     const narrow = a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
-    const places = [narrow.base, ...edges.filter((edge) => inside(edge, narrow))];
+    const places = [addressValue(narrow), ...edges.filter((edge) => inside(edge, narrow))];
     const [from, to] = [a.network, b.network];
     if (a.stays) return places.some((at) => reached(from, at, withPlanned).has(to)) ? 'shadowed' : '';
     if (b.stays) return places.some((at) => reached(to, at, withPlanned).has(from)) ? 'shadowed' : '';

@@ -5,6 +5,7 @@ import { GroundInFull1795456449808 } from './1795456449808-GroundInFull.js';
 import { GroundValues1795456449809 } from './1795456449809-GroundValues.js';
 import { PodNetwork1795461690226 } from './1795461690226-PodNetwork.js';
 import { Demand1795467851092 } from './1795467851092-Demand.js';
+import { OneShapePerKind1795599000000 } from './1795599000000-OneShapePerKind.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
 export const migrations = [
@@ -15,4 +16,5 @@ export const migrations = [
   GroundValues1795456449809,
   PodNetwork1795461690226,
   Demand1795467851092,
+  OneShapePerKind1795599000000,
 ];

@@ -1,22 +1,18 @@
+import { settingsRules } from '@wide-lattice/core';
+import type { PlanSettings } from '@wide-lattice/core';
 import { Column, Entity } from 'typeorm';
-import { IdKey, IntegerColumn, NameColumn, TextColumn } from './columns.js';
+import { columnFor } from './columnFor.js';
+import { IdKey, IntegerColumn } from './columns.js';
 
-/** One plan: its settings and the revision its entities are at. */
+/** One plan: its settings, whose columns are made from their rules, and the revision its entities are at. */
 @Entity('plan')
 export class PlanRow {
   @IdKey() id: string;
-  @NameColumn() name: string;
-  @TextColumn(500) note: string;
-  @IntegerColumn() horizonMonths: number;
-  @Column({ type: 'boolean' }) expectsJoins: boolean;
-  @IntegerColumn() weightAddresses: number;
-  @IntegerColumn() weightReach: number;
-  @IntegerColumn() weightWire: number;
-  @IntegerColumn() weightRoutes: number;
-  @IntegerColumn() weightEffort: number;
-  @IntegerColumn() weightWishes: number;
-  @TextColumn(12) currency: string;
   @IntegerColumn() revision: number;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) createdAt: Date;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) changedAt: Date;
 }
+// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging -- the loop below declares these columns
+export interface PlanRow extends PlanSettings {}
+
+for (const [field, rule] of Object.entries(settingsRules)) columnFor(rule)(PlanRow.prototype, field);

@@ -1,26 +1,34 @@
 import { Column } from 'typeorm';
-import { lastAddress, parsePrefix } from '@wide-lattice/core';
+import { addressBytes, firstAddress, lastAddress, parsePrefix } from '@wide-lattice/core';
 
-/** A prefix as text and as what the database can compare and index: family, binary first and last address, length. */
-export abstract class RangeColumns {
-  @Column({ type: 'varchar', length: 49, charset: 'ascii', collation: 'ascii_bin' }) prefix: string;
-  @Column({ type: 'tinyint' }) family: number;
-  @Column({ type: 'varbinary', length: 16 }) firstAddress: Buffer;
-  @Column({ type: 'varbinary', length: 16 }) lastAddress: Buffer;
-  @Column({ type: 'tinyint', unsigned: true }) prefixLength: number;
+/** What the database can compare and index of a prefix: family, binary first and last address, length. */
+interface RangeValues {
+  readonly family: number;
+  readonly firstAddress: Buffer;
+  readonly lastAddress: Buffer;
+  readonly prefixLength: number;
 }
 
-/** The range columns of a prefix that has been checked before. */
-export function rangeColumns(text: string): Pick<RangeColumns, keyof RangeColumns> {
+/** The columns that a range is looked up by, beside its plan. */
+export const rangeIndex = ['family', 'firstAddress', 'prefixLength'] as const;
+
+/** Gives a row the columns of a prefix: its text, and what the database can compare. */
+export function decorateRange(row: object, field: string | symbol): void {
+  Column({ type: 'varchar', length: 49, charset: 'ascii', collation: 'ascii_bin' })(row, field);
+  Column({ type: 'tinyint' })(row, 'family');
+  Column({ type: 'varbinary', length: 16 })(row, 'firstAddress');
+  Column({ type: 'varbinary', length: 16 })(row, 'lastAddress');
+  Column({ type: 'tinyint', unsigned: true })(row, 'prefixLength');
+}
+
+/** The values of those columns for a prefix that has been checked before. */
+export function rangeValues(text: string): RangeValues {
   const parsed = parsePrefix(text);
-  if (!parsed.ok) throw new Error(`rangeColumns: ${parsed.problem.message}`);
-  const { family, base, length } = parsed.value;
-  const bytes = (value: bigint) => Buffer.from(value.toString(16).padStart(family === 4 ? 8 : 32, '0'), 'hex');
+  if (!parsed.ok) throw new Error(`rangeValues: ${parsed.problem.message}`);
   return {
-    prefix: text,
-    family,
-    firstAddress: bytes(base),
-    lastAddress: bytes(lastAddress(parsed.value).value),
-    prefixLength: length,
+    family: parsed.value.family,
+    firstAddress: Buffer.from(addressBytes(firstAddress(parsed.value))),
+    lastAddress: Buffer.from(addressBytes(lastAddress(parsed.value))),
+    prefixLength: parsed.value.length,
   };
 }

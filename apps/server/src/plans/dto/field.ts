@@ -1,8 +1,9 @@
+import 'reflect-metadata';
 import { applyDecorators } from '@nestjs/common';
 import { ApiProperty } from '@nestjs/swagger';
 import { registerDecorator } from 'class-validator';
 import { checkField, fieldSchema, isId, rulesOf, sayProblem } from '@wide-lattice/core';
-import type { Kind } from '@wide-lattice/core';
+import type { FieldRule, Kind } from '@wide-lattice/core';
 
 /** Validates and documents one field of an entity by the core's rule for it, so that there is one rule in one place. */
 export function Field(kind: Kind | 'settings', field: string): PropertyDecorator {
@@ -13,6 +14,7 @@ export function Field(kind: Kind | 'settings', field: string): PropertyDecorator
     return problem === undefined ? '' : sayProblem(problem);
   };
   return applyDecorators(
+    typed(rule),
     ApiProperty({ description: rule.help, ...fieldSchema(rule) }),
     validate('fieldRule', problemOf),
   );
@@ -21,9 +23,17 @@ export function Field(kind: Kind | 'settings', field: string): PropertyDecorator
 /** Validates and documents the id of an entity. */
 export function EntityId(): PropertyDecorator {
   return applyDecorators(
-    ApiProperty({ description: 'UUID, version 7 for new entities; kept by export and import.', format: 'uuid' }),
+    ApiProperty({ type: 'string', description: 'UUID, version 7 for new entities; kept by export and import.', format: 'uuid' }),
     validate('entityId', (value) => (isId(value) ? '' : 'The id must be a UUID in lower case.')),
   );
+}
+
+/** What the compiler would have noted of a declared property; the documentation asks for it. */
+function typed({ type }: FieldRule): PropertyDecorator {
+  const isNumber = type === 'integer' || type === 'optionalInteger' || type === 'decimal';
+  const isList = type === 'references' || type === 'prefixes' || type === 'choices' || type === 'texts';
+  const known = isNumber ? Number : isList ? Array : type === 'flag' ? Boolean : String;
+  return (target, propertyName) => Reflect.defineMetadata('design:type', known, target, propertyName);
 }
 
 function validate(name: string, problemOf: (value: unknown) => string): PropertyDecorator {

@@ -1,4 +1,5 @@
 import {
+  addressValue,
   contains,
   formatPrefix,
   growthRooms,
@@ -169,7 +170,7 @@ function drawn(view: Prefix, block: Prefix, words: Words): RibbonBlock {
   const share = (value: bigint) => Number((value * 1_000_000_000n) / prefixSize(view)) / 1_000_000_000;
   return {
     prefix: formatPrefix(block),
-    start: isWider ? 0 : share(block.base - view.base),
+    start: isWider ? 0 : share(addressValue(block) - addressValue(view)),
     width: isWider ? 1 : share(prefixSize(block)),
     clusterId: undefined,
     verdict: 'clear',

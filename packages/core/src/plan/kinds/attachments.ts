@@ -1,0 +1,55 @@
+import { choice, prefixes, reference, references } from './field.js';
+import { defineKind } from './kind.js';
+import type { EntityOfFields } from './kind.js';
+
+/** What one network advertises and accepts over one link. */
+export const attachments = defineKind({
+  kind: 'attachments',
+  code: 'attachment',
+  one: 'attachment',
+  about: 'What one network advertises and accepts over one link.',
+  since: 2,
+  unique: {
+    by: ['linkId', 'networkId'],
+    taken: {
+      field: 'networkId',
+      code: 'attachment.twice',
+      message: 'This network has an attachment to that link already.',
+      mend: 'Change that one instead.',
+    },
+  },
+  fields: {
+    linkId: reference({ label: 'Link', help: 'The link it is about.', to: 'links', onRemoval: 'cascade' }),
+    networkId: reference({
+      label: 'Network',
+      help: 'The network on that link.',
+      to: 'networks',
+      onRemoval: 'cascade',
+    }),
+    advertises: prefixes({
+      label: 'Advertises',
+      help: 'Prefixes it advertises to the others; empty for all its own. A prefix of another network is passed on (transit).',
+      min: 0,
+      max: 200,
+      fallback: [],
+    }),
+    learns: choice({
+      label: 'Accepts',
+      help: 'Which routes it accepts from the others: all, none, or those of the listed networks.',
+      options: ['all', 'none', 'listed'],
+      fallback: 'all',
+    }),
+    learnsFromIds: references({
+      label: 'Accepts from',
+      help: 'The networks whose routes it accepts, when it accepts listed ones.',
+      to: 'networks',
+      min: 0,
+      max: 1000,
+      onRemoval: 'drop',
+      fallback: [],
+    }),
+  },
+});
+
+/** What one network advertises and accepts over one link. */
+export type Attachment = EntityOfFields<(typeof attachments)['fields']>;

@@ -1,0 +1,148 @@
+import { add, applied, ground, testId } from '../../../test/worlds.js';
+import { demoPlan } from '../../demo/index.js';
+import { exportRows, importRows, planFileSchema, readPlanFile, writePlanFile } from '../../exchange/index.js';
+import {
+  applyOperations,
+  checkField,
+  duplicateOf,
+  emptyPlan,
+  fallbackOf,
+  kindOf,
+  kindNames,
+  kindRules,
+  kinds,
+  newId,
+  removalOf,
+  rulesOf,
+  uniqueKeyOf,
+} from '../index.js';
+import type { Entity, Kind, Plan } from '../index.js';
+import { referenceFields } from '../references.js';
+
+/** Rows of each kind as a person would paste them into the small plan below. A kind that is left out does not compile. */
+const examples: { readonly [K in Kind]: string } = {
+  profiles: 'Name,Reserved first,Reserved last,Subnet scope\nours,2,1,zone',
+  shapes: 'Name,Profile,vCPU,Memory\nsmall,plain,2,8',
+  sites: 'Name,Kind,Profile,Zones\nthere,edge,plain,"zone a; zone b"',
+  networks: 'Name,MTU\nn9,1400',
+  blocks: 'Network,Prefix\nn1,10.0.0.0/8',
+  subnets: 'Name,Network,Site,For,Prefix\ns1,n1,here,endpoint,10.200.0.0/24',
+  links: 'Name,Kind,Networks\np1,peering,"n1, n2"',
+  attachments: 'Link,Network,Advertises\nhub,n1,10.1.0.0/16 10.2.0.0/16',
+  pools: 'Name,Prefix,For\np,172.16.0.0/12,"node, pod"',
+  inUse: 'Prefix,Owner,Network\n192.168.0.0/16,Head office,n2',
+  templates: 'Name,Fixes\nkiosk,"Pod network=overlay; Pods per node=30"',
+  clusters: 'Name,Site,Network,Nodes now,Nodes at horizon\nnew,here,n1,3,6',
+  nodePools: 'Cluster,Name,Now,Most,At horizon\nc,extra,1,2,2',
+  allocations: 'Cluster,For,Prefix\nc,node,10.9.0.0/24',
+  runs: 'Name,Cluster,First address,Addresses\nvip,c,10.9.0.10,5',
+  rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
+};
+
+const small: Plan = applied(ground(3), [
+  ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
+  ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
+]); // prettier-ignore
+
+describe.each(kinds)('%s', (kind) => {
+  const { fields, unique, sameRow, since } = kindOf[kind];
+  const preview = importRows(small, kind, examples[kind]);
+  const taken = applyOperations(small, preview.operations);
+
+  test('an example is imported without a problem, and the same again changes nothing', () => {
+    expect(preview.problems).toEqual([]);
+    expect(preview.rows).toMatchObject([{ what: 'added' }]);
+    expect(taken).toMatchObject({ ok: true });
+    if (!taken.ok) return;
+    const again = importRows(taken.plan, kind, exportRows(taken.plan, kind, 'csv'));
+    expect(again.problems).toEqual([]);
+    expect(again.operations).toEqual([]);
+    expect(again.absent).toEqual([]);
+  });
+
+  test.each(['json', 'yaml'] as const)('rows and plan files come back from %s as they were', (syntax) => {
+    expect(taken.ok).toBe(true);
+    if (!taken.ok) return;
+    const rows = importRows(taken.plan, kind, exportRows(taken.plan, kind, syntax), { syntax });
+    expect([rows.problems, rows.operations]).toEqual([[], []]);
+    expect(readPlanFile(writePlanFile(taken.plan, syntax))).toEqual({ ok: true, plan: taken.plan });
+  });
+
+  test('its inverse, a copy of it and its removal can be applied', () => {
+    expect(taken.ok).toBe(true);
+    if (!taken.ok) return;
+    expect(applied(taken.plan, taken.inverse)).toEqual(small);
+    const added = (taken.plan[kind] as readonly Entity[]).find(
+      ({ id }) => !(small[kind] as readonly Entity[]).some((other) => other.id === id),
+    ) as Entity;
+    expect(applyOperations(taken.plan, removalOf(taken.plan, kind, added.id))).toMatchObject({ ok: true });
+    if (unique === undefined || unique.by.every((part) => part === 'name'))
+      expect(applyOperations(taken.plan, duplicateOf(taken.plan, kind, added.id)).ok).toBe(kind !== 'blocks');
+  });
+
+  test('it can be told from others, in words and by a key', () => {
+    expect(unique !== undefined || sameRow !== undefined).toBe(true);
+    for (const part of [...(unique?.by ?? []), ...(sameRow ?? [])])
+      expect(fields).toHaveProperty([typeof part === 'string' ? part : part.familyOf]);
+    if (unique?.taken !== undefined) expect(fields).toHaveProperty([unique.taken.field]);
+    else if (unique !== undefined) expect(fields).toHaveProperty(['name']);
+    expect(kindNames[kind]).toMatch(/^[a-z]/);
+    expect(taken.ok).toBe(true);
+    if (!taken.ok) return;
+    const labels = (taken.plan[kind] as readonly Entity[]).map((entity) => kindRules(kind).label(entity, taken.plan));
+    expect(labels.every((label) => label.trim() !== '')).toBe(true);
+    expect(new Set(labels).size).toBe(labels.length);
+  });
+
+  test('each field has its words, and a fallback that its own rule accepts', () => {
+    expect(Object.keys(fields).length).toBeGreaterThan(0);
+    for (const [field, rule] of Object.entries(rulesOf(kind))) {
+      expect([field, rule.label.trim(), rule.help.trim()]).not.toContain('');
+      const fallback = fallbackOf(rule);
+      if (fallback !== undefined) expect([field, checkField(rule, fallback)]).toEqual([field, undefined]);
+      // A field that came later than its kind must have a value in older files.
+      if ((rule.since ?? since) > since) expect([field, fallback]).not.toEqual([field, undefined]);
+      // Null can be written and read back only where there is a word for it or nothing.
+      if ('isOptional' in rule && rule.isOptional && rule.type === 'reference') expect(rule.empty).toBeDefined();
+    }
+  });
+
+  test('what it refers to stands before it, and can be let go only where that leaves a value', () => {
+    for (const { field, rule } of referenceFields(kind)) {
+      expect(kinds).toContain(rule.to);
+      expect([field, kinds.indexOf(rule.to) <= kinds.indexOf(kind)]).toEqual([field, true]);
+      if (rule.onRemoval === 'drop' && rule.type === 'reference') expect(rule.isOptional).toBe(true);
+    }
+  });
+
+  test('it is in the empty plan, the JSON Schema and the plan file', () => {
+    expect(emptyPlan()[kind]).toEqual([]);
+    expect(planFileSchema()).toMatchObject({ properties: { [kind]: { type: 'array' } } });
+    expect(writePlanFile(emptyPlan(), 'json')).toContain(`"${kind}": []`);
+  });
+});
+
+test('removing anything of the demo is refused with a reason or leaves a plan that its file reads back', () => {
+  const demo = demoPlan();
+  let removed = 0;
+  for (const kind of kinds) {
+    for (const { id } of demo[kind].slice(0, 3)) {
+      const result = applyOperations(demo, removalOf(demo, kind, id));
+      if (result.ok) {
+        removed++;
+        expect(readPlanFile(writePlanFile(result.plan, 'json'))).toEqual({ ok: true, plan: result.plan });
+        expect(applied(result.plan, result.inverse)).toEqual(demo);
+      } else expect(result.problems.every(({ mend }) => mend !== '')).toBe(true);
+    }
+  }
+  expect(removed).toBeGreaterThan(20);
+});
+
+test('names are one in any case and with spaces around, places letter by letter', () => {
+  const name = (text: string) => uniqueKeyOf('networks', { id: newId(), name: text });
+  expect(name(' Core ')).toBe(name('core'));
+  const at = (zone: string) =>
+    uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone, prefix: '10.0.0.0/8' });
+  expect(at('A')).not.toBe(at('a'));
+  expect(uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone: 'a' })).toBeUndefined();
+});

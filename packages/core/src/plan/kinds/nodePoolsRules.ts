@@ -1,0 +1,60 @@
+import { byId } from '../collection.js';
+import type { NodePool } from './nodePools.js';
+import { wrong } from './rules.js';
+import type { KindRules } from './rules.js';
+
+export const nodePoolsRules: KindRules<NodePool> = {
+  label: ({ name }) => name,
+  about: ({ clusterId, kind, nodesHorizon }, plan) =>
+    `node pool of ${byId(plan.clusters, clusterId)?.name ?? ''}, ${nodesHorizon} ${kind} at the horizon`,
+  betweenFields: ({ nodesMin, nodesMax, nodesNow }) => {
+    if (nodesMax < nodesMin)
+      return [
+        wrong(
+          'nodesMax',
+          'pool.bounds',
+          `Most (${nodesMax}) is below least (${nodesMin}).`,
+          'Raise most, or lower least.',
+        ),
+      ];
+    if (nodesNow >= nodesMin && nodesNow <= nodesMax) return [];
+    return [
+      wrong(
+        'nodesNow',
+        'pool.now',
+        `${nodesNow} nodes now lie outside least and most: ${nodesMin} to ${nodesMax}.`,
+        'Change the count, or the bounds.',
+      ),
+    ];
+  },
+  betweenEntities: (plan, { clusterId, zones, attachmentSubnetIds }) => {
+    const site = byId(plan.sites, byId(plan.clusters, clusterId)?.siteId ?? '');
+    if (site === undefined) return [];
+    const unknown = zones.find((zone) => !site.zones.includes(zone));
+    const elsewhere = attachmentSubnetIds
+      .flatMap((id) => byId(plan.subnets, id) ?? [])
+      .find(({ siteId }) => siteId !== site.id);
+    return [
+      ...(unknown === undefined
+        ? []
+        : [
+            wrong(
+              'zones',
+              'zone.missing',
+              `There is no zone "${unknown}" at ${site.name}.`,
+              `Its zones are ${site.zones.join(', ')}.`,
+            ),
+          ]),
+      ...(elsewhere === undefined
+        ? []
+        : [
+            wrong(
+              'attachmentSubnetIds',
+              'attachment.elsewhere',
+              `The subnet ${elsewhere.name} is not at ${site.name}.`,
+              'An interface can only be in a subnet of its own site: choose one there.',
+            ),
+          ]),
+    ];
+  },
+};

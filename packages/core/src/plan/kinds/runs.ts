@@ -1,0 +1,30 @@
+import { address, integer, name, note, reference } from './field.js';
+import { defineKind } from './kind.js';
+import type { EntityOfFields } from './kind.js';
+
+/** Addresses in a row, in one of a cluster's subnets, that must be kept for it: virtual addresses, control plane with its spare. */
+export const runs = defineKind({
+  kind: 'runs',
+  code: 'run',
+  one: 'address run',
+  about: 'Addresses in a row, in one of a cluster’s subnets, that are kept for it.',
+  since: 2,
+  unique: { by: ['name'] },
+  fields: {
+    name: name('What the addresses are kept for, such as the control plane of a cluster.'),
+    clusterId: reference({ label: 'Cluster', help: 'Whose addresses they are.', to: 'clusters', onRemoval: 'cascade' }),
+    first: address({ label: 'First address', help: 'The first of the addresses in a row.' }),
+    count: integer({
+      label: 'Addresses',
+      help: 'How many addresses in a row, the first included.',
+      unit: 'addresses',
+      min: 1,
+      max: 256,
+      fallback: 1,
+    }),
+    note: note(),
+  },
+});
+
+/** Addresses in a row that are kept for a cluster. */
+export type Run = EntityOfFields<(typeof runs)['fields']>;

@@ -1,0 +1,24 @@
+import { grouped } from '../grouped.js';
+import { wrong } from './rules.js';
+import type { KindRules } from './rules.js';
+import type { Site } from './sites.js';
+
+export const sitesRules: KindRules<Site> = {
+  label: ({ name }) => name,
+  about: ({ kind, zones }) => `${kind}, zones ${zones.join(', ')}`,
+  // Ranges of clusters that lose their zone become a finding; a subnet cannot be without its place.
+  betweenEntities: (plan, { id, zones }) => {
+    const left = (grouped(plan.subnets, 'siteId').get(id) ?? []).find(
+      ({ zone }) => zone !== '' && !zones.includes(zone),
+    );
+    if (left === undefined) return [];
+    return [
+      wrong(
+        'zones',
+        'zone.in-use',
+        `The subnet "${left.name}" is in zone ${left.zone}.`,
+        'Keep that zone, or move the subnet first.',
+      ),
+    ];
+  },
+};

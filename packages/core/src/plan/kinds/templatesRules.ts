@@ -1,0 +1,45 @@
+import { byId } from '../collection.js';
+import type { Plan } from '../entities.js';
+import { readFix } from '../fixes.js';
+import { wrong } from './rules.js';
+import type { FieldProblem, KindRules } from './rules.js';
+import type { Template } from './templates.js';
+
+export const templatesRules: KindRules<Template> = {
+  label: ({ name }) => name,
+  about: ({ fixes }) => `fixes ${fixes.length} fields`,
+  // What it fixes must be fields of clusters, and it may be based on another template, never on itself by any way.
+  betweenEntities: (plan, template) => {
+    const found = fixProblems(template);
+    return found.length > 0 ? found : cycleProblems(plan, template);
+  },
+};
+
+function fixProblems(template: Template): FieldProblem[] {
+  const fixes = template.fixes.map(readFix);
+  const bad = fixes.find((fix) => !fix.ok);
+  if (bad?.ok === false) return [wrong('fixes', 'template.fix', bad.message, bad.mend)];
+  const fields = fixes.flatMap((fix) => (fix.ok ? [fix.field] : []));
+  const twice = fields.find((field, i) => fields.indexOf(field) !== i);
+  if (twice === undefined) return [];
+  return [wrong('fixes', 'template.fix-twice', `${twice} is fixed twice.`, 'Remove one of the two.')];
+}
+
+function cycleProblems(plan: Plan, template: Template): FieldProblem[] {
+  const names = [template.name];
+  for (let next = byId(plan.templates, template.basedOnId ?? ''); next !== undefined;) {
+    names.push(next.name);
+    if (next.id === template.id)
+      return [
+        wrong(
+          'basedOnId',
+          'template.cycle',
+          `The template would follow itself: ${names.join(', based on ')}.`,
+          'Base one of them on nothing.',
+        ),
+      ];
+    if (names.length > plan.templates.length + 1) return [];
+    next = byId(plan.templates, next.basedOnId ?? '');
+  }
+  return [];
+}
