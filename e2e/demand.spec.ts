@@ -1,7 +1,7 @@
+import { idOf } from './demo.js';
 import { expect, test } from './fixtures.js';
 
-const cluster = (n: number) => `019aa000-0007-7000-8000-${n.toString(16).padStart(12, '0')}`;
-const [north, harbour, tide, timetable] = [1, 3, 4, 7].map(cluster);
+const [north, harbour, tide, timetable] = ['booking-north', 'harbour-ops', 'tide-models', 'timetable'].map(idOf);
 
 test('what runs out first: every limit on one scale, with month, working and the cheapest way to raise it', async ({
   page,
@@ -14,7 +14,7 @@ test('what runs out first: every limit on one scale, with month, working and the
   await expect(snat).toContainText('170');
   await expect(limits).toContainText('Cheapest: 1,008 ports a node instead of 1,024');
   await page.getByRole('button', { name: /farther away/ }).click();
-  for (const name of ['NodePorts', 'Balancer members', 'Public addresses', 'Pods a cluster', 'Clusters a site'])
+  for (const name of ['NodePorts', 'Balancer members', 'Public addresses', 'Pods per cluster', 'Clusters per site'])
     await expect(limits.getByRole('rowheader', { name })).toBeVisible();
   await snat.getByRole('button', { name: '170' }).click();
   await expect(page.getByRole('dialog')).toContainText('170 nodes ask for 189 of 189; 171 would ask for');
@@ -44,7 +44,7 @@ test('what cannot be is said at its field and in the consequences, and nothing e
   const right = page.getByRole('region', { name: 'Consequences' });
   for (const [label, value, words] of [
     [/^Zones/, '9', 'Orrery east has 3 zones, and 9 are wanted'],
-    [/^Pods a node \(/, '300', 'a node of shape orrery-m16 runs at most 256 pods'],
+    [/^Pods per node \(/, '300', 'a node of shape orrery-m16 runs at most 256 pods'],
     [/^Per-node prefix/, '30', 'a /30 has 4 addresses'],
   ] as const) {
     await page.getByLabel(label).first().fill(value);
@@ -73,16 +73,16 @@ test('sizes that hang together: one moves, the others follow, pins stay, and wha
   await field('Nodes').fill('400');
   await expect(field('Pod range')).toHaveValue('/16');
   await expect(field('Per-node prefix')).toHaveValue('/25');
-  await expect(field('Pods a node')).toHaveValue('64');
-  await part.getByRole('button', { name: 'Pin pods a node' }).click();
+  await expect(field('Pods per node')).toHaveValue('64');
+  await part.getByRole('button', { name: 'Pin pods per node' }).click();
   await field('Nodes').fill('900');
   await expect(part).toContainText(
-    'Cannot be computed because the nodes of 900 cannot be while the pod range, the pods a node are pinned',
+    'Cannot be computed because the nodes of 900 cannot be while the pod range, the pods per node are pinned',
   );
   await field('Nodes').fill('300');
   await part.getByRole('button', { name: 'Take as decisions' }).click();
   await expect(page.getByLabel('Nodes at horizon (nodes)')).toHaveValue('300');
-  await expect(page.getByLabel('Pods a node (pods)')).toHaveValue('64');
+  await expect(page.getByLabel('Pods per node (pods)')).toHaveValue('64');
   await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('As typed, not stored yet');
 });
 
@@ -132,7 +132,7 @@ test('a template is stamped over a pasted list; a line that cannot be is named, 
   page,
   open,
 }) => {
-  await open('demand?show=templates&template=019aa000-000e-7000-8000-000000000002');
+  await open(`demand?show=templates&template=${idOf('ticket kiosk')}`);
   await page.getByRole('button', { name: 'Stamp over sites' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Sites, one a line').fill('Basalt hall\nNowhere\nArdle pier, kiosk-ardle-2');
@@ -216,15 +216,15 @@ test('growth by a rate: what follows from it, and a rate that overflows is named
   const right = page.getByRole('region', { name: 'Consequences' });
   await page.locator('summary').filter({ hasText: 'Growth' }).click();
   await page.getByLabel(/^Growth( changed)?$/).selectOption('compound');
-  await page.getByLabel(/^Growth a year/).fill('100');
+  await page.getByLabel(/^Growth per year/).fill('100');
   // 9 nodes doubling for three years.
   await expect(right).toContainText('9 to 72');
-  await page.getByLabel(/^Growth a year/).fill('5000');
+  await page.getByLabel(/^Growth per year/).fill('5000');
   await expect(right.getByRole('alert')).toContainText(
     /growth of 5,000 % a year from 9 nodes passes 20,000 in month \d+/,
   );
   await page.getByLabel(/^Growth( changed)?$/).selectOption('steps');
-  await page.getByLabel(/^Growth a year/).fill('');
+  await page.getByLabel(/^Growth per year/).fill('');
   await page.getByLabel(/^Growth steps/).fill('12=20, 6=15');
   await expect(page.getByText('The months of growth steps do not rise.').first()).toBeVisible();
   await page.getByLabel(/^Growth steps/).fill('6=15, 12=20');

@@ -1,3 +1,4 @@
+import { idOf, pageOf } from './demo.js';
 import { readFileSync } from 'node:fs';
 import { expect, expectAccessible, test } from './fixtures.js';
 
@@ -89,7 +90,7 @@ test('a cluster shows the largest that fits and what longer prefixes free, and k
   page,
   open,
 }) => {
-  await open('clusters/019aa000-0007-7000-8000-000000000003');
+  await open(pageOf('harbour-ops'));
   await expect(page.getByRole('table', { name: 'Largest that still fits' })).toContainText('Overlay pods');
   await expect(page.getByRole('table', { name: 'What a longer per-node prefix would free' })).toContainText(
     'frees 8,192',
@@ -113,7 +114,7 @@ test('the board is narrowed to a finding', async ({ page, open }) => {
 });
 
 test('entry ranges are a strand of the board once a cluster has subnets for them', async ({ page, open }) => {
-  await open('clusters/019aa000-0007-7000-8000-000000000003');
+  await open(pageOf('harbour-ops'));
   await page.getByLabel('Entry subnets').selectOption('yes');
   await page.getByRole('button', { name: 'Store' }).click();
   await expect(page.getByLabel('entry range IPv4')).toHaveValue('');
@@ -156,7 +157,7 @@ test('pod networks are compared for a cluster, weighed, and one is chosen; a bui
   page,
   open,
 }) => {
-  await open('pod-network?cluster=019aa000-0007-7000-8000-000000000004');
+  await open(`pod-network?cluster=${idOf('tide-models')}`);
   const table = page.getByRole('table', { name: 'Pod networks for tide-models' });
   const possible = table.getByRole('row', { name: /^Possible/ });
   await expect(possible).toContainText('overlay addresses end at the cluster');

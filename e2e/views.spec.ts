@@ -1,3 +1,4 @@
+import { idOf, pageOf } from './demo.js';
 import { expect, expectAccessible, test } from './fixtures.js';
 
 const views = [
@@ -12,11 +13,11 @@ const views = [
   'demand?side=cost&time=horizon',
   'demand?show=nodePools',
   'demand?show=templates',
-  'clusters/019aa000-0007-7000-8000-000000000004',
+  pageOf('tide-models'),
   'ranges',
   'ranges?side=use&view=10.28.0.0/16',
   'pod-network',
-  'pod-network?side=paths&cluster=019aa000-0007-7000-8000-000000000003',
+  `pod-network?side=paths&cluster=${idOf('harbour-ops')}`,
   'pod-network?side=fleet',
   'pod-network?side=locked',
   'ledger',
@@ -105,7 +106,7 @@ test('any change that stands can be taken back from the history, and links reope
   page,
   open,
 }) => {
-  await open('clusters/019aa000-0007-7000-8000-000000000003');
+  await open(pageOf('harbour-ops'));
   await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page).toHaveURL(/demand/);
   await page.getByRole('link', { name: 'History' }).click();
@@ -165,7 +166,7 @@ test('a sheet is copied as CSV as it is shown: filtered, with its headings', asy
   await expect(page.getByText('Clusters: 3 rows are on the clipboard.')).toBeVisible();
   const text = await page.evaluate(() => navigator.clipboard.readText());
   expect(text.split(/\r?\n/).slice(0, 2)).toEqual([
-    'Name,Site,Network,Pods by,Nodes now,At horizon,Pods a node,Services',
+    'Name,Site,Network,Pod network,Nodes now,At horizon,Pods per node,Services',
     'booking-north,Halden north,booking,native,42,120,58,400',
   ]);
 });

@@ -1,7 +1,10 @@
 // Takes the pictures of docs/screenshots from a running application with fresh demo data.
 // Usage: node scripts/screenshots.mjs [http://127.0.0.1:4380]
 import { chromium } from '@playwright/test';
+import { demoPlan } from '@wide-lattice/core/demo';
 
+const idOf = (name) => [...demoPlan().clusters, ...demoPlan().templates].find((each) => each.name === name).id;
+const pageOf = (name) => `clusters/${idOf(name)}`;
 const base = process.argv[2] ?? 'http://127.0.0.1:4380';
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
@@ -28,7 +31,7 @@ async function show(name, view, act = async () => undefined) {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 }
 
-const tide = 'clusters/019aa000-0007-7000-8000-000000000004';
+const tide = pageOf('tide-models');
 await show('board', 'board');
 await show('ground', 'ground');
 await show('demand', 'demand');
@@ -48,9 +51,9 @@ await show('quick-start', 'demand', async () => {
   await page.getByLabel('Name').fill('refunds');
 });
 await show('address-plan', 'print');
-await show('pod-network', 'pod-network?cluster=019aa000-0007-7000-8000-000000000004');
+await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
 await show('handover', 'handover');
-await show('templates', 'demand?show=templates&template=019aa000-000e-7000-8000-000000000002', () =>
+await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`, () =>
   page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
 );
 await show('cost', 'demand?side=cost&time=horizon');

@@ -6,7 +6,9 @@ import type { Family, Prefix } from '../src/address/index.js';
 export function anyPrefix(family: Family): fc.Arbitrary<Prefix> {
   const bits = addressBits(family);
   const value = fc.bigInt({ min: 0n, max: (1n << BigInt(bits)) - 1n });
-  return fc.tuple(value, fc.integer({ min: 0, max: bits })).map(([base, length]) => prefixAround(addressAt(family, base), length));
+  return fc
+    .tuple(value, fc.integer({ min: 0, max: bits }))
+    .map(([base, length]) => prefixAround(addressAt(family, base), length));
 }
 
 /** Prefixes crowded into a small space, so that many nest, touch and repeat. */

@@ -83,7 +83,7 @@ function printNetwork(page: Page, network: PrintedNetwork): void {
   if (network.subnets.length > 0)
     page.table(
       [120, 110, 100, 90, 80],
-      ['Subnet', 'Range', 'Use', 'Place', 'Way out'],
+      ['Subnet', 'Range', 'Use', 'Place', 'Internet egress'],
       network.subnets.map((s) => [s.name, s.prefix, s.use, s.place, s.routeTable === '' ? s.wayOut : `${s.wayOut}, ${s.routeTable}`]),
     ); // prettier-ignore
 }

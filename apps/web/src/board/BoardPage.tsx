@@ -162,7 +162,7 @@ const strands: readonly SheetColumn<BoardRow>[] = [
     value: (row) => row.ranges.pod.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.pod} purpose="pod" />,
   },
-  { id: 'mode', label: 'Pods by', width: '4.8rem', value: (row) => row.podMode },
+  { id: 'mode', label: 'Pod network', width: '6.2rem', value: (row) => row.podMode },
   {
     id: 'service',
     label: 'Service ranges',

@@ -40,7 +40,7 @@ export function Inverse({ clusterId }: { readonly clusterId: string }) {
                   className={holdsToday ? '' : 'text-warning'}
                   title={holdsToday ? '' : 'fewer than the cluster asks for'}
                 >
-                  {podsPerNode} pods a node
+                  {podsPerNode} pods per node
                 </td>
                 <td className="font-mono">/{podRangeLength}</td>
                 <td className="text-right">frees {freed.toLocaleString('en-US')}</td>

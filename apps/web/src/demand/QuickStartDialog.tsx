@@ -157,7 +157,7 @@ function Made({ start }: { readonly start: Shown }) {
   return (
     <>
       <table className="w-full" aria-label="What would be made">
-        <TableHead labels={['What', 'Name', 'Range', 'Way out', 'Route table']} />
+        <TableHead labels={['What', 'Name', 'Range', 'Internet egress', 'Route table']} />
         <tbody>
           {start.rows.map((row) => (
             <tr key={`${row.what} ${row.name} ${row.range}`} className="rule-b">

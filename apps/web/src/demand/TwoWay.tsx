@@ -7,7 +7,7 @@ import { Part } from '../shared/Halves';
 type Field = keyof PodSizes;
 const fields: readonly { readonly field: Field; readonly label: string; readonly isLength: boolean }[] = [
   { field: 'nodes', label: 'Nodes', isLength: false },
-  { field: 'podsPerNode', label: 'Pods a node', isLength: false },
+  { field: 'podsPerNode', label: 'Pods per node', isLength: false },
   { field: 'perNodeLength', label: 'Per-node prefix', isLength: true },
   { field: 'podRangeLength', label: 'Pod range', isLength: true },
 ];
@@ -16,7 +16,7 @@ interface TwoWayProps {
   /** The sizes as they are decided or follow now. */
   readonly start: PodSizes;
   readonly context: PodSizesContext;
-  /** Takes nodes, pods a node and per-node prefix as decisions of the cluster. */
+  /** Takes nodes, pods per node and per-node prefix as decisions of the cluster. */
   readonly onTake: (sizes: PodSizes) => void;
 }
 

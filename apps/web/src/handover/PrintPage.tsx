@@ -152,7 +152,7 @@ function NetworkArticle({ network }: { readonly network: PrintedNetwork }) {
       ))}
       {network.subnets.length > 0 && (
         <Table
-          head={['Subnet', 'Range', 'Use', 'Place', 'Way out', 'Route table']}
+          head={['Subnet', 'Range', 'Use', 'Place', 'Internet egress', 'Route table']}
           rows={network.subnets.map((s) => [s.name, s.prefix, s.use, s.place, s.wayOut, s.routeTable])}
         />
       )}

@@ -157,7 +157,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'name', width: 'minmax(9rem, 1.4fr)' },
       { field: 'siteId', width: 'minmax(7rem, 1fr)' },
       { field: 'networkId', width: 'minmax(6rem, 0.8fr)' },
-      { field: 'podMode', width: '5.5rem', label: 'Pods by' },
+      { field: 'podMode', width: '6.6rem', label: 'Pod network' },
       { field: 'nodesNow', width: '6.2rem' },
       { field: 'nodesHorizon', width: '6.4rem', label: 'At horizon' },
       { field: 'podsPerNode', width: '6.8rem' },

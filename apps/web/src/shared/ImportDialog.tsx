@@ -277,7 +277,7 @@ const examples: Readonly<Record<Kind, string>> = {
   pools: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
   inUse: 'prefix,owner,network,note\n10.200.0.0/16,Ticket hall,piers,',
   clusters:
-    'name,site,network,pod network,nodes now,nodes at horizon,pods a node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
+    'name,site,network,pod network,nodes now,nodes at horizon,pods per node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
   templates: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,podMode=overlay; nodesHorizon=6',
   nodePools: 'cluster,name,now,least,most,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
   rebuilds:

@@ -25,7 +25,7 @@ function parseIpv6(text: string): Result<Address> {
 }
 
 /** The IPv6 address that was scanned last. */
-export function scannedAddress(): Address {
+function scannedAddress(): Address {
   const [w0, w1, w2, w3] = scanned as unknown as readonly [number, number, number, number];
   return { family: 6, w0, w1, w2, w3 };
 }

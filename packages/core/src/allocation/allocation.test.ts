@@ -216,7 +216,7 @@ describe('refusals say why and the way out', () => {
   test('too little room: the largest free block is named', () => {
     const refusal = need(add('pools', pool('small', '10.0.0.0/20'))).find(({ purpose }) => purpose === 'pod');
     expect(refusal?.reason).toMatch(/needs a \/17 pod range.*the largest free block is 10\.0\.\d+\.0\/\d+ in small/);
-    expect(refusal?.mend).toMatch(/nodes instead of 100, or \d+ pods a node instead of 110/);
+    expect(refusal?.mend).toMatch(/nodes instead of 100, or \d+ pods per node instead of 110/);
   });
 
   test('a fixed range and a built cluster are not moved', () => {

@@ -19,7 +19,7 @@ export interface LargestFit {
 /** What a longer prefix for each node would mean. */
 export interface SmallerPerNode {
   readonly length: number;
-  /** Pods a node that still leave each address twice, so that one rests before it is used again. */
+  /** Pods per node that still leave each address twice, so that one rests before it is used again. */
   readonly podsPerNode: number;
   readonly podRangeLength: number;
   /** Addresses freed against the pod range as it is, or as it is needed when there is none. */
@@ -45,7 +45,7 @@ export function largestFits(plan: Plan, clusterId: string): LargestFit[] | undef
   });
 }
 
-/** What each longer IPv4 per-node prefix would free, down to 4 pods a node; empty for native pods and IPv6 only. */
+/** What each longer IPv4 per-node prefix would free, down to 4 pods per node; empty for native pods and IPv6 only. */
 export function smallerPerNode(plan: Plan, clusterId: string): SmallerPerNode[] {
   const cluster = byId(plan.clusters, clusterId);
   if (cluster === undefined || cluster.podMode === 'native' || cluster.family === 'ipv6') return [];

@@ -73,6 +73,6 @@ function shrink(plan: Plan, cluster: Cluster, need: Need, available: number): st
     case 'node':
       return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}.`;
     case 'pod':
-      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}, or ${fits(cluster.podsPerNode)} pods a node instead of ${cluster.podsPerNode}.`;
+      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}, or ${fits(cluster.podsPerNode)} pods per node instead of ${cluster.podsPerNode}.`;
   }
 }

@@ -10,7 +10,7 @@ const watched: ReadonlySet<string> = new Set([
   'Balancer members',
   'SNAT ports',
   'Public addresses',
-  'Pods a cluster',
+  'Pods per cluster',
 ]);
 
 /** A limit is passed before the horizon; the cheapest way to raise it is said. */

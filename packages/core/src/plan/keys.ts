@@ -41,7 +41,8 @@ function fieldOf(part: KeyPart): string {
 }
 
 function keyBy(kind: Kind, by: readonly KeyPart[], entity: Partial<Entity>): string | undefined {
-  const values = entity as Readonly<Record<string, unknown>>;
+  // Keys are made of texts, references and choices.
+  const values = entity as Readonly<Record<string, string | null | undefined>>;
   const parts: string[] = [];
   for (const part of by) {
     const value = values[fieldOf(part)];

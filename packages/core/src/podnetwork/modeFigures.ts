@@ -48,7 +48,7 @@ export function routesTaken({ cluster, sizing }: Pick<Context, 'cluster' | 'sizi
     inputs: [
       { name: 'Nodes with surge', value: sayNumber(nodes) },
       { name: 'Families', value: String(count) },
-      { name: `Routes a table, ${profile.name}`, value: sayNumber(profile.routesPerTable) },
+      { name: `Routes per table, ${profile.name}`, value: sayNumber(profile.routesPerTable) },
     ],
     steps: [`${sayNumber(value)} of ${sayNumber(profile.routesPerTable)}`],
     result: `${sayNumber(value)} routes`,
@@ -69,7 +69,7 @@ export function podsPerNode({ cluster, sizing }: Context): Figure {
     title: 'Pods on a node',
     formula: 'what the cluster asks for, within the per-node prefix and the shape’s cap',
     inputs: [
-      { name: 'Pods a node', value: sayNumber(wanted) },
+      { name: 'Pods per node', value: sayNumber(wanted) },
       { name: 'Per-node prefix', value: cluster.podMode === 'native' ? 'none' : `/${prefix}` },
       { name: 'Shape', value: shape === undefined ? 'not decided' : `${shape.name}, cap ${shape.podCap}` },
     ],

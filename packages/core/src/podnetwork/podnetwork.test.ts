@@ -32,7 +32,7 @@ test.each([
   [{ interfaces: 8, slotsPerInterface: 30, vcpus: 32, podCap: 1000 }, 'prefixes', 250],
   [{ interfaces: 4, slotsPerInterface: 15, podCap: 40 }, 'addresses', 40],
   [{ interfaces: 4, slotsPerInterface: 15 }, 'none', 0],
-] as const)('native pods a node: %j by %s: %d', (fields, nativeRule, pods) =>
+] as const)('native pods per node: %j by %s: %d', (fields, nativeRule, pods) =>
   expect(nativePodsPerNode(shape(fields), { nativeRule }).value).toBe(pods),
 );
 

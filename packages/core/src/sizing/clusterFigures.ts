@@ -119,10 +119,10 @@ function podsAtHorizon(sizing: Sizing): Figure {
   const { groups, lonePods } = sizing;
   return figure(value, 'pods', () => ({
     title: 'Pods at the horizon',
-    formula: 'sum of nodes at horizon × pods a node',
+    formula: 'sum of nodes at horizon × pods per node',
     inputs: [
       ...groups.map(({ name, podsPerNode }, i) => ({
-        name: groups.length === 1 ? 'Nodes × pods a node' : `Nodes × pods a node, ${name}`,
+        name: groups.length === 1 ? 'Nodes × pods per node' : `Nodes × pods per node, ${name}`,
         value: `${sayNumber(counts.nodes[i] ?? 0)} × ${podsPerNode}`,
       })),
       ...lonePods.map(({ name }, i) => ({ name: `Pods of ${name}`, value: sayNumber(counts.pods[i] ?? 0) })),

@@ -34,7 +34,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
         ...stop(
           'podsPerNode',
           `a node of shape ${shape.name} runs at most ${shape.podCap} pods, and ${podsPerNode} are wanted${poolId === null ? '' : ` in the pool ${name}`}`,
-          'Choose another shape, or fewer pods a node.',
+          'Choose another shape, or fewer pods per node.',
         ),
         poolId,
       });
@@ -56,7 +56,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
       found.push({
         ...stop(
           'perNodeLength',
-          `a /${perNodeLength} has ${held} addresses, and ${held < wanted ? `${wanted} pods a node` : `twice ${wanted} pods`} need more`,
+          `a /${perNodeLength} has ${held} addresses, and ${held < wanted ? `${wanted} pods per node` : `twice ${wanted} pods`} need more`,
           'Decide a shorter prefix, or leave it empty to follow the pods.',
         ),
         isStopping: held < wanted,

@@ -48,7 +48,7 @@ export function monthReached(growth: Growth, nodesAllowed: number): Figure {
       { name: 'Nodes now', value: sayNumber(nodesNow) },
       { name: 'Nodes at horizon', value: sayNumber(nodesHorizon) },
       { name: 'Horizon', value: `${horizonMonths} months` },
-      ...(growth.perYear === null ? [] : [{ name: 'Growth a year', value: `${growth.perYear} %` }]),
+      ...(growth.perYear === null ? [] : [{ name: 'Growth per year', value: `${growth.perYear} %` }]),
       { name: 'Limit', value: `${sayNumber(nodesAllowed)} nodes` },
     ],
     steps:

@@ -178,12 +178,12 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   const slices = podRange === undefined ? Number.MAX_SAFE_INTEGER : Math.min(65_536, Math.floor(2 ** (addressBits(4) - podRange.length) / 2 ** (32 - slice))); // prettier-ignore
   const stock = {
     'Pod range': new Stock(slices),
-    'Nodes a cluster': new Stock(profile.nodesPerCluster),
-    'Pods a cluster': new Stock(150_000),
-    'Routes a table': new Stock(own.podMode === 'routed' ? profile.routesPerTable : Number.MAX_SAFE_INTEGER),
+    'Nodes per cluster': new Stock(profile.nodesPerCluster),
+    'Pods per cluster': new Stock(150_000),
+    'Routes per table': new Stock(own.podMode === 'routed' ? profile.routesPerTable : Number.MAX_SAFE_INTEGER),
     'SNAT ports': new Stock(own.natAddresses * Math.floor((65_536 - 1024) / own.snatPorts)),
     'Public addresses': new Stock(Math.max(0, profile.publicAddresses - world.neighbours.publicAddresses)),
-    'Clusters a site': new Stock(profile.clustersPerSite < world.neighbours.clusters ? 0 : profile.nodesPerCluster * (1 + profile.clustersPerSite - world.neighbours.clusters)), // prettier-ignore
+    'Clusters per site': new Stock(profile.clustersPerSite < world.neighbours.clusters ? 0 : profile.nodesPerCluster * (1 + profile.clustersPerSite - world.neighbours.clusters)), // prettier-ignore
     NodePorts: new Stock(NODE_PORTS),
     'Service range': new Stock(2 ** (32 - (range('service')?.length ?? 0)) - 2),
     'Balancer members': new Stock(profile.membersPerBalancer),
@@ -193,15 +193,15 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   const failed = new Set<string>();
   const arrive = (isPublic: boolean) => {
     stock['Pod range'].take();
-    stock['Routes a table'].take();
+    stock['Routes per table'].take();
     stock[isPublic ? 'Public addresses' : 'SNAT ports'].take();
   };
   for (const group of groups) {
     const rest = share(group.horizon);
     for (let i = 0; i < rest; i++) {
-      stock['Nodes a cluster'].take();
-      stock['Clusters a site'].take();
-      stock['Pods a cluster'].take(group.pods);
+      stock['Nodes per cluster'].take();
+      stock['Clusters per site'].take();
+      stock['Pods per cluster'].take(group.pods);
       pods += group.pods;
     }
     for (let i = 0; i < surged(rest, group.surge); i++) {
@@ -222,8 +222,8 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   }
   if (own.controlPlane === 'self-run') {
     for (let i = 0; i < own.controlNodes; i++) {
-      stock['Nodes a cluster'].take();
-      stock['Clusters a site'].take();
+      stock['Nodes per cluster'].take();
+      stock['Clusters per site'].take();
     }
     for (let i = 0; i < own.controlNodes + 1; i++) arrive(false);
     for (const zone of subnets) {
@@ -236,7 +236,7 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
     const inside = zones.filter((zone) => pool.zones.includes(zone));
     const where = inside.length === 0 ? zones : inside;
     const count = share(Math.max(pool.nodesMax, pool.nodesHorizon));
-    stock['Pods a cluster'].take(count);
+    stock['Pods per cluster'].take(count);
     pods += count;
     for (const zone of subnets) {
       if (zone !== '' && !where.includes(zone)) continue;
@@ -276,9 +276,9 @@ test('every limit is the count at which a node-by-node bring-up still holds, and
     'Pod subnets',
     'Pod range',
     'Service range',
-    'Routes a table',
-    'Nodes a cluster',
-    'Clusters a site',
+    'Routes per table',
+    'Nodes per cluster',
+    'Clusters per site',
     'Machine shape',
     'Balancer members',
     'SNAT ports',

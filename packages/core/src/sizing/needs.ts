@@ -82,7 +82,7 @@ export function servicesWithAddress({ services, headlessServices }: Cluster): nu
   return Math.max(0, services - headlessServices);
 }
 
-/** The per-node prefix of a cluster: decided, or what its most pods a node need. */
+/** The per-node prefix of a cluster: decided, or what its most pods per node need. */
 export function perNodeOf({ podsPerNode, cluster }: Sizing, family: Family): Figure {
   return perNodePrefix(family, podsPerNode, cluster.perNodeLength);
 }

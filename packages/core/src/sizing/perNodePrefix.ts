@@ -14,9 +14,9 @@ export function perNodePrefix(family: Family, podsPerNode: number, decided: numb
   const length = isDecided ? decided : needed;
   return figure(length, 'bits', () => ({
     title: 'Per-node pod prefix',
-    formula: family === 6 ? 'IPv6: a /64 for each node' : 'longest q with 2^(32 − q) ≥ 2 × pods a node',
+    formula: family === 6 ? 'IPv6: a /64 for each node' : 'longest q with 2^(32 − q) ≥ 2 × pods per node',
     inputs: [
-      { name: 'Pods a node', value: sayNumber(podsPerNode) },
+      { name: 'Pods per node', value: sayNumber(podsPerNode) },
       ...(isDecided ? [{ name: 'Decided length', value: `/${decided}` }] : []),
     ],
     steps:

@@ -8,31 +8,31 @@ import { familiesOf } from './needs.js';
 import { raiseBalancer, raiseQuota, raiseRoutes, raiseShape } from './raises.js';
 import type { Sizing } from './sizing.js';
 
-/** Pods a cluster may run. From memory: stated limits of the Kubernetes API. */
+/** Pods per cluster may run. From memory: stated limits of the Kubernetes API. */
 const PODS_PER_CLUSTER = 150_000;
 
 export function quotaBound(sizing: Sizing): Bound {
   const { profile } = sizing;
   const source = common('what the provider’s management can carry; the limit itself is the profile’s');
   return {
-    name: 'Nodes a cluster',
+    name: 'Nodes per cluster',
     what: 'nodes that one cluster may have',
-    capacity: given(profile.nodesPerCluster, 'nodes', 'Nodes one cluster may have', `Nodes a cluster, ${profile.name}`, source), // prettier-ignore
+    capacity: given(profile.nodesPerCluster, 'nodes', 'Nodes one cluster may have', `Nodes per cluster, ${profile.name}`, source), // prettier-ignore
     demandOf: (counts) => nodesAtRest(sizing, counts),
     formula: 'n + control nodes',
     source,
-    raises: (target) => raiseQuota(`${profile.name} to allow`, nodesAtRest(sizing, countsOf(sizing, target)), 'nodes a cluster'), // prettier-ignore
+    raises: (target) => raiseQuota(`${profile.name} to allow`, nodesAtRest(sizing, countsOf(sizing, target)), 'nodes per cluster'), // prettier-ignore
   };
 }
 
 export function podsBound(sizing: Sizing): Bound {
   const source = memory('Stated limits of the Kubernetes API: 150,000 pods a cluster');
   return {
-    name: 'Pods a cluster',
+    name: 'Pods per cluster',
     what: 'pods that one cluster may run',
-    capacity: given(PODS_PER_CLUSTER, 'pods', 'Pods one cluster may run', 'Pods a cluster', source),
+    capacity: given(PODS_PER_CLUSTER, 'pods', 'Pods one cluster may run', 'Pods per cluster', source),
     demandOf: (counts) => podsOf(sizing, counts),
-    formula: 'n × pods a node',
+    formula: 'n × pods per node',
     source,
     raises: () => [],
   };
@@ -45,7 +45,7 @@ export function shapeBounds(sizing: Sizing): Bound[] {
     const isNative = cluster.podMode === 'native' && profile.nativeRule !== 'none';
     const held = isNative
       ? nativePodsPerNode(shape, profile)
-      : given(shape.podCap, 'pods', 'Pods a node of the shape may run', `Pod cap of ${shape.name}`, common('the cap is the shape’s')); // prettier-ignore
+      : given(shape.podCap, 'pods', 'Pods one node of the shape may run', `Pod cap of ${shape.name}`, common('the cap is the shape’s')); // prettier-ignore
     // A shape that holds the pods of each node sets no limit to their number.
     if (held.value >= podsPerNode) return [];
     return [
@@ -54,7 +54,7 @@ export function shapeBounds(sizing: Sizing): Bound[] {
         what: `pods on a node of shape ${shape.name}`,
         capacity: held,
         demandOf: (counts: Counts) => ((counts.nodes[at] ?? 0) > 0 ? podsPerNode : 0),
-        formula: `pods a node${groups.length === 1 ? '' : ` of ${name}`}`,
+        formula: `pods per node${groups.length === 1 ? '' : ` of ${name}`}`,
         source: common('interfaces and slots of the shape, and its cap'),
         raises: () => raiseShape(sizing, at, held.value),
       },
@@ -67,9 +67,9 @@ export function routesBound(sizing: Sizing): Bound {
   const families = familiesOf(cluster).length;
   const source = common('a route a node and family; the limit itself is the profile’s');
   return {
-    name: 'Routes a table',
+    name: 'Routes per table',
     what: 'routes that one route table may hold',
-    capacity: given(profile.routesPerTable, 'routes', 'Routes one table may hold', `Routes a table, ${profile.name}`, source), // prettier-ignore
+    capacity: given(profile.routesPerTable, 'routes', 'Routes one table may hold', `Routes per table, ${profile.name}`, source), // prettier-ignore
     demandOf: (counts) => families * nodesAtOnce(sizing, counts),
     formula: 'n × (1 + surge) × families',
     source,
@@ -87,7 +87,7 @@ export function balancerBound(sizing: Sizing): Bound {
   return {
     name: 'Balancer members',
     what: 'members that one load balancer can send to',
-    capacity: given(profile.membersPerBalancer, 'members', 'Members a load balancer can send to', `Members a balancer, ${profile.name}`, source), // prettier-ignore
+    capacity: given(profile.membersPerBalancer, 'members', 'Members a load balancer can send to', `Members per load balancer, ${profile.name}`, source), // prettier-ignore
     demandOf: (counts) =>
       isByNode ? workers(counts) : Math.ceil(podsOf(sizing, counts) / Math.max(1, cluster.services)),
     formula: isByNode ? 'n × (1 + surge)' : '⌈pods ÷ services⌉, as they are on average',
@@ -103,14 +103,14 @@ export function siteBound({ sizing, neighbours }: LimitContext): Bound {
   const value = free < 0 ? 0 : profile.nodesPerCluster * (1 + free);
   const source = common('clusters at their largest; both limits are the profile’s');
   return {
-    name: 'Clusters a site',
+    name: 'Clusters per site',
     what: 'nodes in this cluster and in those the site has left',
     capacity: figure(value, 'nodes', () => ({
       title: 'Nodes in all clusters the site has left',
-      formula: 'nodes a cluster × (1 + clusters a site − clusters there)',
+      formula: 'nodes per cluster × (1 + clusters per site − clusters there)',
       inputs: [
-        { name: `Nodes a cluster, ${profile.name}`, value: sayNumber(profile.nodesPerCluster) },
-        { name: 'Clusters a site', value: sayNumber(profile.clustersPerSite) },
+        { name: `Nodes per cluster, ${profile.name}`, value: sayNumber(profile.nodesPerCluster) },
+        { name: 'Clusters per site', value: sayNumber(profile.clustersPerSite) },
         { name: `Clusters at ${site.name}`, value: sayNumber(neighbours.clusters) },
       ],
       steps: [free < 0 ? 'The site has more clusters than it may.' : `${free} more clusters can be made`],
@@ -120,6 +120,6 @@ export function siteBound({ sizing, neighbours }: LimitContext): Bound {
     demandOf: (counts) => nodesAtRest(sizing, counts),
     formula: 'n + control nodes',
     source,
-    raises: () => raiseQuota(`${profile.name} to allow`, neighbours.clusters + 1, 'clusters a site'),
+    raises: () => raiseQuota(`${profile.name} to allow`, neighbours.clusters + 1, 'clusters per site'),
   };
 }

@@ -39,18 +39,18 @@ test.each<[string, Case, RegExp[]]>([
   ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 8 } }, [/^A \/25 instead of the \/26/]],
   // 60 nodes, 4 entry, 2 reserved: 66 do not fit in 64, 62 do.
   ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^Entry addresses in subnets of their own/, /^A \/25/]],
-  ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods a node instead of 110/, /^A \/18/]],
+  ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods per node instead of 110/, /^A \/18/]],
   // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 a node, which holds 110 pods once.
   ['Pod range', { ranges: { pod: '10.0.0.0/18' }, cluster: { podMode: 'routed' } }, [/^A \/25 for each node.*rest less/, /^A \/17 pod range/]],
   ['Pod range', { ranges: { pod: '10.0.0.0/18' } }, [/^A \/17 pod range/, /^A \/25 for each node/]],
   ['Service range', { ranges: { service: '10.9.0.0/26' }, cluster: { services: 100 } }, [/^A \/25 service range/, /headless/]],
-  ['Nodes a cluster', { profile: { nodesPerCluster: 50 } }, [/^Ask plain to allow 100 nodes a cluster/]],
-  ['Pods a cluster', { cluster: { podsPerNode: 1000, nodesHorizon: 200 } }, []],
-  ['Routes a table', { cluster: { podMode: 'routed' }, profile: { routesPerTable: 60 } }, [/^Pods in an overlay/, /^Ask plain to allow 100 routes/]],
+  ['Nodes per cluster', { profile: { nodesPerCluster: 50 } }, [/^Ask plain to allow 100 nodes per cluster/]],
+  ['Pods per cluster', { cluster: { podsPerNode: 1000, nodesHorizon: 200 } }, []],
+  ['Routes per table', { cluster: { podMode: 'routed' }, profile: { routesPerTable: 60 } }, [/^Pods in an overlay/, /^Ask plain to allow 100 routes/]],
   ['NodePorts', { cluster: { services: 4000, nodePortServices: 3000 } }, [/^232 of them as ClusterIP/]],
   ['Balancer members', { cluster: { balancerServices: 1 }, profile: { membersPerBalancer: 50, priceBalancer: 0 } }, [/^A second load balancer/, /^Routed or native pods/, /^Ask plain/]],
   ['SNAT ports', { cluster: { natAddresses: 1 } }, [/^645 ports a node/, /^1 more NAT address\./]],
-  ['Clusters a site', { profile: { clustersPerSite: 1, nodesPerCluster: 50 } }, [/^Ask plain to allow 2 clusters a site/]],
+  ['Clusters per site', { profile: { clustersPerSite: 1, nodesPerCluster: 50 } }, [/^Ask plain to allow 2 clusters per site/]],
 ])('%s can be raised, the cheapest way first', (limit, of, expected) => {
   const found = words(limit, of);
   expect(found).toHaveLength(expected.length);
@@ -59,7 +59,7 @@ test.each<[string, Case, RegExp[]]>([
 
 test('a rebuild comes last, and an unknown price counts as dear', () => {
   const built = { cluster: { podMode: 'routed', isBuilt: true }, profile: { routesPerTable: 60 } } as const;
-  expect(raisesOf('Routes a table', built).map(({ isRebuild, isAsked }) => [isRebuild, isAsked])).toEqual([[false, true], [true, false]]); // prettier-ignore
+  expect(raisesOf('Routes per table', built).map(({ isRebuild, isAsked }) => [isRebuild, isAsked])).toEqual([[false, true], [true, false]]); // prettier-ignore
   const dear = raisesOf('SNAT ports', { cluster: { natAddresses: 1 } });
   expect(dear.map(({ monthly }) => monthly)).toEqual([0, null]);
 });
@@ -80,6 +80,6 @@ test('shapes of other providers are not offered, and those that hold too few pod
     ],
   };
   // Free, and it keeps the shape: fewer pods come before fifteen hundred a month.
-  expect(words('Machine shape', of)).toEqual(['50 pods a node instead of 110.', 'Shape fits instead of small.']);
+  expect(words('Machine shape', of)).toEqual(['50 pods per node instead of 110.', 'Shape fits instead of small.']);
   expect(raisesOf('Machine shape', of)[1]?.monthly).toBe(1500);
 });

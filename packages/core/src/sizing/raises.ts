@@ -73,7 +73,7 @@ export function raiseSubnets({ sizing, purpose, zone, length, target }: SubnetRa
   if (purpose === 'pod') {
     const pods = Math.floor(((sizeOf(length) - reserved) / demand) * sizing.podsPerNode);
     if (pods >= 1 && pods < sizing.podsPerNode)
-      raises.push({ ...free, words: `${pods} pods a node instead of ${sizing.podsPerNode}.` });
+      raises.push({ ...free, words: `${pods} pods per node instead of ${sizing.podsPerNode}.` });
   }
   return cheapestFirst(raises);
 }
@@ -152,13 +152,13 @@ export function raiseShape(sizing: Sizing, at: number, held: number): Raise[] {
       words: `Shape ${offer.name} instead of ${shape.name}.`,
       monthly: Math.round(100 * (offer.price - shape.price) * horizon) / 100,
     }));
-  return cheapestFirst([...others, { ...free, words: `${held} pods a node instead of ${podsPerNode}.` }]);
+  return cheapestFirst([...others, { ...free, words: `${held} pods per node instead of ${podsPerNode}.` }]);
 }
 
 /** A higher quota, or pods that take no routes. */
 export function raiseRoutes({ cluster, profile }: Sizing, routes: number): Raise[] {
   return cheapestFirst([
-    ...raiseQuota(`${profile.name} to allow`, routes, 'routes a table'),
+    ...raiseQuota(`${profile.name} to allow`, routes, 'routes per table'),
     { ...free, words: 'Pods in an overlay take no routes.', isRebuild: cluster.isBuilt },
   ]);
 }
@@ -174,7 +174,7 @@ export function raiseBalancer({ cluster, profile }: Sizing, members: number): Ra
   const isByNode = cluster.podMode === 'overlay';
   return cheapestFirst([
     { ...free, words: 'A second load balancer beside the first.', monthly: profile.priceBalancer },
-    ...raiseQuota(`${profile.name} to allow`, members, 'members a balancer'),
+    ...raiseQuota(`${profile.name} to allow`, members, 'members per load balancer'),
     ...(isByNode ? [{ ...free, words: 'Routed or native pods as members.', isRebuild: cluster.isBuilt }] : []),
   ]);
 }

@@ -23,7 +23,7 @@ export function subnetBounds({ sizing, rangeOf }: LimitContext, purpose: 'node' 
         formula:
           purpose === 'node'
             ? '⌈n ÷ zones⌉ × (1 + surge) + entry'
-            : '⌈n ÷ zones⌉ × (1 + surge) × (pods a node + spare)',
+            : '⌈n ÷ zones⌉ × (1 + surge) × (pods per node + spare)',
         source: common(
           purpose === 'node' ? 'nodes, their surge and entry addresses' : 'each pod takes one address of the subnet',
         ),

@@ -48,7 +48,7 @@ describe('per-node pod prefix (common practice: twice the pods)', () => {
     [128, 24],
     [129, 23],
     [256, 23],
-  ])('%d pods a node need a /%d', (pods, length) => expect(perNodePrefix(4, pods, null).value).toBe(length));
+  ])('%d pods per node need a /%d', (pods, length) => expect(perNodePrefix(4, pods, null).value).toBe(length));
 
   test('it is the longest prefix that holds twice the pods, for every count', () => {
     for (let pods = 1; pods <= 1000; pods++) {
@@ -178,7 +178,7 @@ describe('subnets (common practice)', () => {
     expect(lengths(more, 'pod')).toEqual(lengths(plain, 'pod'));
   });
 
-  test('the per-node prefix follows the pool with the most pods a node', () => {
+  test('the per-node prefix follows the pool with the most pods per node', () => {
     const sizing = zonal({ podsPerNode: 30 }, {}, [{ name: 'dense', podsPerNode: 110, nodesHorizon: 1 }]);
     expect(perNodeOf(sizing, 4).value).toBe(24);
   });
@@ -212,7 +212,7 @@ describe('subnets (common practice)', () => {
     expect(rangesNeeded(sizing).every(({ length }) => Number.isInteger(length.value))).toBe(true);
   }); // prettier-ignore
 
-  test('pods a node above the shape’s cap, and more attachments than it has interfaces', () => {
+  test('pods per node above the shape’s cap, and more attachments than it has interfaces', () => {
     const plan = applied(ground(1), [
       ...add('shapes', { name: 's', profileId: testId('profiles', 1), podCap: 60, interfaces: 1 }),
       ...add('subnets', { name: 'storage', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.9.0.0/24' }),

@@ -66,7 +66,7 @@ export interface Sizing {
   readonly lonePods: readonly LonePods[];
   readonly control: ControlDemand;
   readonly growth: Growth;
-  /** Most pods a node of any group runs: one per-node prefix length holds for all. */
+  /** Most pods per node of any group runs: one per-node prefix length holds for all. */
   readonly podsPerNode: number;
   readonly problems: readonly DemandProblem[];
 }

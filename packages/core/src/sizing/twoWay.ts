@@ -35,7 +35,7 @@ export const podSizeBounds: { readonly [F in keyof PodSizes]: readonly [number, 
 
 const names: Readonly<Record<keyof PodSizes, string>> = {
   nodes: 'the nodes',
-  podsPerNode: 'the pods a node',
+  podsPerNode: 'the pods per node',
   perNodeLength: 'the per-node prefix',
   podRangeLength: 'the pod range',
 };
@@ -58,7 +58,7 @@ export function holdTogether(sizes: PodSizes, context: PodSizesContext): boolean
 
 /**
  * One figure has moved: the others follow, those that are pinned stay. Lengths follow to the tightest that hold; nodes and
- * pods a node stay unless a length or a pin leaves them no room, and then become the most that fits.
+ * pods per node stay unless a length or a pin leaves them no room, and then become the most that fits.
  */
 export function follow(
   sizes: PodSizes,

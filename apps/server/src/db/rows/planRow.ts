@@ -6,13 +6,11 @@ import { IdKey, IntegerColumn } from './columns.js';
 
 /** One plan: its settings, whose columns are made from their rules, and the revision its entities are at. */
 @Entity('plan')
-export class PlanRow {
+export class PlanRow extends (Object as unknown as new () => PlanSettings) {
   @IdKey() id: string;
   @IntegerColumn() revision: number;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) createdAt: Date;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) changedAt: Date;
 }
-// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging -- the loop below declares these columns
-export interface PlanRow extends PlanSettings {}
 
 for (const [field, rule] of Object.entries(settingsRules)) columnFor(rule)(PlanRow.prototype, field);

@@ -12,7 +12,9 @@ export const dtoOf: { readonly [K in Kind | 'settings']: new () => object } = {
 };
 
 function dtoClass({ kind, code, about }: KindDescriptor & { readonly kind: Kind }): new () => object {
-  class Dto {}
+  class Dto {
+    declare readonly id: string;
+  }
   Object.defineProperty(Dto, 'name', { value: `${code[0]?.toUpperCase()}${code.slice(1)}Dto` });
   ApiSchema({ description: about })(Dto);
   EntityId()(Dto.prototype, 'id');

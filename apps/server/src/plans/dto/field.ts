@@ -23,7 +23,11 @@ export function Field(kind: Kind | 'settings', field: string): PropertyDecorator
 /** Validates and documents the id of an entity. */
 export function EntityId(): PropertyDecorator {
   return applyDecorators(
-    ApiProperty({ type: 'string', description: 'UUID, version 7 for new entities; kept by export and import.', format: 'uuid' }),
+    ApiProperty({
+      type: 'string',
+      description: 'UUID, version 7 for new entities; kept by export and import.',
+      format: 'uuid',
+    }),
     validate('entityId', (value) => (isId(value) ? '' : 'The id must be a UUID in lower case.')),
   );
 }

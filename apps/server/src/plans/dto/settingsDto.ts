@@ -2,8 +2,6 @@ import type { PlanSettings } from '@wide-lattice/core';
 import { describeFields } from './describeFields.js';
 
 /** What holds for the whole plan; its fields are declared by the loop below. */
-export class SettingsDto {}
-// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging -- see above
-export interface SettingsDto extends PlanSettings {}
+export class SettingsDto extends (Object as unknown as new () => PlanSettings) {}
 
 describeFields('settings', SettingsDto);

@@ -4,7 +4,7 @@ import type { Field, FileVersion, AnyField } from './field.js';
 export type KeyPart = string | { readonly familyOf: string };
 
 /** What may stand once only in a plan. */
-export interface UniqueKey {
+interface UniqueKey {
   readonly by: readonly KeyPart[];
   /** The field that a second one is told at, with the reason; a name that is taken when absent. */
   readonly taken?: { readonly field: string; readonly code: string; readonly message: string; readonly mend: string };

@@ -39,7 +39,7 @@ export const shapes = defineKind({
     }),
     podCap: integer({
       label: 'Pod cap',
-      help: 'Most pods a node of this shape may run, whatever its interfaces allow.',
+      help: 'Most pods one node of this shape may run, whatever its interfaces allow.',
       unit: 'pods',
       min: 1,
       max: 1000,
