@@ -14,7 +14,13 @@ test('what runs out first: every limit on one scale, with month, working and the
   await expect(snat).toContainText('170');
   await expect(limits).toContainText('Cheapest: 1,008 ports a node instead of 1,024');
   await page.getByRole('button', { name: /farther away/ }).click();
-  for (const name of ['NodePorts', 'Balancer members', 'Public addresses', 'Pods per cluster', 'Clusters per site'])
+  for (const name of [
+    'NodePorts',
+    'Load balancer members',
+    'Public addresses',
+    'Pods per cluster',
+    'Clusters per site',
+  ])
     await expect(limits.getByRole('rowheader', { name })).toBeVisible();
   await snat.getByRole('button', { name: '170' }).click();
   await expect(page.getByRole('dialog')).toContainText('170 nodes ask for 189 of 189; 171 would ask for');
@@ -122,7 +128,7 @@ test('a template change shows what it does to each cluster, and is applied to th
   await right.getByRole('button', { name: 'Store, apply to 22' }).click();
   await expect(right.getByRole('heading', { name: '2 have drifted' })).toBeVisible();
   await expect(right).toContainText('22 alike');
-  await page.getByRole('button', { name: 'Clusters' }).click();
+  await page.getByRole('tab', { name: 'Clusters' }).click();
   const sheet = page.getByRole('grid', { name: 'Clusters' });
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-brae' })).toContainText('12');
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-ardle' })).not.toContainText('12');
@@ -161,7 +167,7 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   await dialog.getByLabel('Reason').fill('Subnets of the north are full');
   await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
   await expect(table.getByRole('columnheader', { name: /Routed now/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Locked decisions' }).click();
+  await page.getByRole('tab', { name: 'Locked decisions' }).click();
   await page.getByRole('link', { name: 'Ledger to print' }).click();
   await expect(page.getByRole('heading', { name: /Ledger of locked decisions/ })).toBeVisible();
   await expect(page.getByText('Subnets of the north are full')).toBeVisible();

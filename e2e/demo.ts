@@ -1,5 +1,4 @@
 import { kinds } from '@wide-lattice/core';
-import type { Kind } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
 
 const demo = demoPlan();
@@ -7,7 +6,7 @@ const demo = demoPlan();
 /** The id of what is called so in the demo; every copy of the demo keeps its ids. */
 export function idOf(name: string): string {
   for (const kind of kinds) {
-    const found = (demo[kind as Kind] as readonly { id: string; name?: string }[]).find((each) => each.name === name);
+    const found = (demo[kind] as readonly { id: string; name?: string }[]).find((each) => each.name === name);
     if (found !== undefined) return found.id;
   }
   throw new Error(`Nothing in the demo is called "${name}".`);

@@ -182,9 +182,9 @@ test('pod networks are compared for a cluster, weighed, and one is chosen; a bui
   await expect(other.getByRole('columnheader', { name: /Native now/ })).toBeVisible();
   await page.getByRole('grid', { name: 'Clusters' }).getByText('booking-north').click();
   await expect(page.getByText('Built: the pod network is locked.')).toBeVisible();
-  await page.getByRole('button', { name: 'Locked decisions' }).click();
+  await page.getByRole('tab', { name: 'Locked decisions' }).click();
   await expect(page.getByRole('grid', { name: 'Locked decisions' })).toContainText('booking-north');
-  await page.getByRole('button', { name: 'On the wire' }).click();
+  await page.getByRole('tab', { name: 'On the wire' }).click();
   await page.getByRole('grid', { name: 'Clusters' }).getByText('harbour-ops').click();
   const paths = page.getByRole('table', { name: 'Packets of harbour-ops' });
   await expect(paths.getByRole('row', { name: /coast-radar/ })).toContainText('1,438');

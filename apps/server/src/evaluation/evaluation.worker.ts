@@ -1,4 +1,4 @@
-import { addressPlan, allocationTableCsv, Evaluator } from '@wide-lattice/core';
+import { addressPlan, allocationTableCsv, evaluate } from '@wide-lattice/core';
 import type { Finding, Plan } from '@wide-lattice/core';
 import { addressPlanPdf } from './addressPlanPdf.js';
 
@@ -10,7 +10,7 @@ export interface EvaluationTask {
 
 /** Runs in a worker thread: the same core as in the browser. */
 export default async function run(task: EvaluationTask): Promise<readonly Finding[] | string | Uint8Array> {
-  const evaluation = new Evaluator().evaluate(task.plan);
+  const evaluation = evaluate(task.plan);
   switch (task.want) {
     case 'findings':
       return evaluation.findings();

@@ -17,7 +17,7 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
   const navigate = useNavigate();
   const { data: answer } = useQuery({
     queryKey: [session.planId, revision, 'find', query],
-    queryFn: () => core.find(query),
+    queryFn: () => core.ask('find', query),
     enabled: query !== '',
   });
   const open = (hit: Hit) => {

@@ -18,7 +18,7 @@ export function TopBar() {
   const [isFinding, setFinding] = useState(false);
   const [isNaming, setNaming] = useState(false);
   const [theme, setTheme] = useState(currentTheme);
-  const counts = useSlice(['counts'], (core) => core.findingCounts());
+  const counts = useSlice('findingCounts');
   const { undo, redo } = undoState(history, clientId());
   const step = async (change: typeof undo, word: string) => {
     if (change === undefined) return;
@@ -86,9 +86,9 @@ export function TopBar() {
         </button>
       </div>
       <Link to="findings" className="plain inline-flex items-center gap-3 px-2" aria-label="Findings">
-        <SeverityMark severity="error" count={counts?.error ?? 0} />
-        <SeverityMark severity="warning" count={counts?.warning ?? 0} />
-        <SeverityMark severity="note" count={counts?.note ?? 0} />
+        <SeverityMark severity="error" count={counts?.all.error ?? 0} />
+        <SeverityMark severity="warning" count={counts?.all.warning ?? 0} />
+        <SeverityMark severity="note" count={counts?.all.note ?? 0} />
       </Link>
       {!isConnected && (
         <span className="plain text-error inline-flex items-center gap-1" role="status">

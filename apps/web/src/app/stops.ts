@@ -1,8 +1,34 @@
-/** The stops of the work that exist so far, with their place among all ten. */
-export const stops = [
+import type { Severity } from '@wide-lattice/core';
+import { kindsAt } from '../kinds/kindViews';
+import type { SheetStop } from '../kinds/kindView';
+import type { CountedFindings } from '../worker/slices/findingSlices';
+
+/** A stop of the work, with its place among all ten. */
+export interface Stop {
+  readonly place: number;
+  readonly name: string;
+  readonly path: SheetStop | 'handover';
+  readonly about: string;
+}
+
+/** The stops that there are so far, in the order of the work; the place of each is its place among all ten. */
+export const stops: readonly Stop[] = [
   { place: 1, name: 'Ground', path: 'ground', about: 'sites, networks, links, ranges in use' },
   { place: 2, name: 'Demand', path: 'demand', about: 'clusters and what they need' },
   { place: 3, name: 'Ranges', path: 'ranges', about: 'pools and allocated ranges' },
   { place: 4, name: 'Pod network', path: 'pod-network', about: 'overlay, routed or native pods' },
   { place: 10, name: 'Handover', path: 'handover', about: 'files for those who build' },
-] as const;
+];
+
+/** How many findings of the worst severity there are at a stop; undefined when nothing is wrong there. */
+export function worstAt(
+  path: Stop['path'],
+  { byKind }: CountedFindings,
+): { readonly severity: Severity; readonly count: number } | undefined {
+  const kinds = path === 'handover' ? [] : kindsAt(path);
+  for (const severity of ['error', 'warning'] as const) {
+    const count = kinds.reduce((sum, kind) => sum + (byKind[kind]?.[severity] ?? 0), 0);
+    if (count > 0) return { severity, count };
+  }
+  return undefined;
+}

@@ -16,7 +16,7 @@ const worst = (row: BoardRow) => (row.findings.error > 0 ? 2 : row.findings.warn
 
 /** All clusters at a glance: one figure, one fill, one mark a strand. */
 export function BoardPage() {
-  const rows = useSlice(['board'], (core) => core.board());
+  const rows = useSlice('board');
   const { session } = usePlan();
   const navigate = useNavigate();
   const [search, set] = useSearchState();

@@ -47,7 +47,7 @@ const parts = formParts('clusters');
 export function ClusterPage() {
   const { clusterId = '' } = useParams();
   const { plan, session } = usePlan();
-  const stored = useSlice(['cluster', clusterId], (worker) => worker.cluster(clusterId, []));
+  const stored = useSlice('cluster', clusterId, []);
   const cluster = plan.clusters.find(({ id }) => id === clusterId);
   if (cluster === undefined) {
     return (
@@ -74,7 +74,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
   );
   const { data: tried } = useQuery({
     queryKey: [session.planId, revision, 'draft', cluster.id, operations],
-    queryFn: () => core.cluster(cluster.id, operations),
+    queryFn: () => core.ask('cluster', cluster.id, operations),
     enabled: operations.length > 0,
     placeholderData: keepPreviousData,
   });

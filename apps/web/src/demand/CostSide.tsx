@@ -18,7 +18,7 @@ export function CostSide() {
   const { plan, session } = usePlan();
   const [search, set] = useSearchState();
   const time = times.find(({ id }) => id === search.get('time'))?.id ?? 'now';
-  const costs = useSlice(['costs', time], (core) => core.costs(time));
+  const costs = useSlice('costs', time);
   if (costs === undefined) return <p className="quiet p-4">Computing...</p>;
   const { currency } = plan.settings;
   const most = Math.max(1, ...costs.items.map(({ amount }) => amount));

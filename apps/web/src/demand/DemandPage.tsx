@@ -36,21 +36,21 @@ export function DemandPage() {
             tabs={sheets.map((id) => ({ id, label: kindViews[id].tab, count: plan[id].length }))}
             chosen={shown}
             onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
-          />
-          {shown === 'clusters' && <ClusterSheetPart />}
-          {shown === 'nodePools' && <NodePoolSheetPart />}
-          {shown === 'templates' && <TemplateSheetPart />}
-          {shown === 'runs' && <EntitySheet kind="runs" head={null} />}
+          >
+            {shown === 'clusters' && <ClusterSheetPart />}
+            {shown === 'nodePools' && <NodePoolSheetPart />}
+            {shown === 'templates' && <TemplateSheetPart />}
+            {shown === 'runs' && <EntitySheet kind="runs" head={null} />}
+          </Tabs>
         </>
       }
       right={
         shown === 'templates' ? (
           <TemplateSide />
         ) : (
-          <>
-            <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })} />
+          <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
             {side === 'cost' ? <CostSide /> : <ChosenCluster />}
-          </>
+          </Tabs>
         )
       }
     />
@@ -129,7 +129,7 @@ function useChosenCluster(): string | undefined {
 function ChosenCluster() {
   const { session } = usePlan();
   const clusterId = useChosenCluster() ?? '';
-  const answer = useSlice(['cluster', clusterId], (core) => core.cluster(clusterId, []));
+  const answer = useSlice('cluster', clusterId, []);
   const sheet = answer?.sheet;
   if (sheet === undefined) return null;
   return (

@@ -3,7 +3,7 @@ import { PurposeTag } from '../shared/Marks';
 
 /** The largest block that still fits for each need, and what a longer prefix for each node would free. */
 export function Inverse({ clusterId }: { readonly clusterId: string }) {
-  const answer = useSlice(['inverse', clusterId], (core) => core.inverse(clusterId));
+  const answer = useSlice('inverse', clusterId);
   if (answer === undefined) return null;
   const { largest, perNode } = answer;
   const useful = perNode.filter(({ freed }) => freed > 0).slice(0, 3);

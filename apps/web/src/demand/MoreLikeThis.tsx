@@ -3,7 +3,7 @@ import { useSlice } from '../plan/useSlice';
 
 /** How many more clusters like this one find all their ranges in what is left, and what the next would lack. */
 export function MoreLikeThis({ clusterId }: { readonly clusterId: string }) {
-  const more = useSlice(['more', clusterId], (core) => core.howManyMore(clusterId));
+  const more = useSlice('howManyMore', clusterId);
   if (more === undefined) return null;
   if (more.stoppedBy === undefined)
     return <p>At least {MOST_COPIES.toLocaleString('en-US')} more like this one fit in what is left.</p>;

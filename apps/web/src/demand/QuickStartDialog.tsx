@@ -9,6 +9,7 @@ import { DialogFoot } from '../shared/DialogFoot';
 import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
 import { core } from '../worker/coreClient';
+import type { SliceAnswer } from '../worker/slices';
 import { TableHead } from '../shared/TableHead';
 
 const sizes = ['small', 'medium', 'large', 'own'] as const;
@@ -54,7 +55,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
         };
   const { data: start } = useQuery({
     queryKey: [session.planId, revision, 'quickStart', request],
-    queryFn: async () => (request === undefined ? null : core.quickStart(request)),
+    queryFn: async () => (request === undefined ? null : core.ask('quickStart', request)),
     gcTime: 0,
   });
   const make = async () => {
@@ -151,7 +152,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
   );
 }
 
-type Shown = Extract<NonNullable<Awaited<ReturnType<typeof core.quickStart>>>, { ok: true }>;
+type Shown = Extract<SliceAnswer<'quickStart'>, { ok: true }>;
 
 function Made({ start }: { readonly start: Shown }) {
   return (

@@ -1,5 +1,5 @@
 import { addOperation, controlPlaneRun, newId } from '@wide-lattice/core';
-import type { Cluster, Run, RunPlace } from '@wide-lattice/core';
+import type { Cluster, Run } from '@wide-lattice/core';
 import { Trash2 } from 'lucide-react';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';
@@ -18,9 +18,7 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
   const [text, setText] = useState('1');
   const count = Number(text);
   const isGood = Number.isInteger(count) && count >= 1 && count <= MOST;
-  const place = useSlice<RunPlace>(['run', cluster.id, isGood ? count : 1], async (core) =>
-    core.placeRun(cluster.id, isGood ? count : 1),
-  );
+  const place = useSlice('placeRun', cluster.id, isGood ? count : 1);
   const keep = async () => {
     if (place === undefined || !place.ok) return;
     const run = { id: newId(), name: name.trim(), clusterId: cluster.id, first: place.first, count, note: '' };

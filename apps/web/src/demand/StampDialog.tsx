@@ -21,7 +21,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
   const rows = readStampList(useDeferredValue(text));
   const { data: stamp } = useQuery({
     queryKey: [session.planId, revision, 'stamp', template.id, rows],
-    queryFn: () => core.stamp(template.id, rows),
+    queryFn: () => core.ask('stamp', template.id, rows),
     placeholderData: keepPreviousData,
     gcTime: 0,
   });

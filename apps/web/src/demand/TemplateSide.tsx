@@ -31,7 +31,7 @@ function Chosen({ template }: { readonly template: Template }) {
   const changed = draft === undefined ? undefined : { ...template, fixes: draft };
   const { data: effects } = useQuery({
     queryKey: [session.planId, revision, 'template', template.id, changed?.fixes],
-    queryFn: () => core.templateEffects(template.id, changed),
+    queryFn: () => core.ask('templateEffects', template.id, changed),
     placeholderData: keepPreviousData,
   });
   const differing = (effects ?? []).filter(({ state }) => state !== 'alike');

@@ -25,7 +25,7 @@ const columns: readonly SheetColumn<Finding>[] = [
 
 /** Everything that is wrong or worth knowing, with the chosen one in full beside the list. */
 export function FindingsPage() {
-  const findings = useSlice(['findings'], (core) => core.findings());
+  const findings = useSlice('findings');
   const [search, set] = useSearchState();
   const filter = search.get('filter') ?? '';
   const severity = search.get('severity') ?? '';

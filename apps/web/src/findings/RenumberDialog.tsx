@@ -23,7 +23,7 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
   const [refused, setRefused] = useState('');
   const { data: ways } = useQuery({
     queryKey: [session.planId, revision, 'renumberings', rangeIds],
-    queryFn: () => core.renumberings(rangeIds),
+    queryFn: () => core.ask('renumberings', rangeIds),
     gcTime: 0,
     staleTime: Infinity,
   });

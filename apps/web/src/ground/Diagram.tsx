@@ -16,7 +16,7 @@ const STEP = 60;
 
 /** Networks and links, drawn from the plan. Zoom by wheel, buttons and keys; pan by dragging and arrow keys. */
 export function Diagram() {
-  const view = useSlice(['diagram'], (core) => core.diagram());
+  const view = useSlice('diagram');
   if (view === undefined) return <p className="quiet p-6">Drawing...</p>;
   if (view.nodes.length === 0) return <Empty>Add networks and links; the diagram draws itself from them.</Empty>;
   return <Drawing view={view} />;

@@ -34,17 +34,17 @@ export function GroundPage() {
             tabs={sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length }))}
             chosen={kind}
             onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
-          />
-          <EntitySheet key={kind} kind={kind} head={null} />
+          >
+            <EntitySheet key={kind} kind={kind} head={null} />
+          </Tabs>
         </>
       }
       right={
-        <>
-          <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })} />
+        <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
           {side === 'diagram' && <Diagram />}
           {side === 'reach' && <Reach />}
           {side === 'join' && <JoinPreview />}
-        </>
+        </Tabs>
       }
     />
   );

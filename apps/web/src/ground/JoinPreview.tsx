@@ -33,7 +33,7 @@ export function JoinPreview() {
     { value: '', label: 'choose' },
     ...plan.networks.map(({ id, name }) => ({ value: id, label: name })).sort((a, b) => (a.label < b.label ? -1 : 1)),
   ];
-  const effect = useSlice(['effect', operations], (core) => core.effectOf(operations));
+  const effect = useSlice('effectOf', operations);
   const gained = operations.length === 0 ? [] : (effect?.gained ?? []);
   const keep = async () => {
     const problem = await commit('Plan a peering', operations);

@@ -4,7 +4,7 @@ import { Part } from '../shared/Halves';
 
 /** Who can send to whom, and what lives where: what follows from networks and links. */
 export function Reach() {
-  const rows = useSlice(['reach'], (core) => core.reach());
+  const rows = useSlice('reach');
   return (
     <Part title="Who reaches whom">
       <p className="quiet mb-2">

@@ -23,10 +23,9 @@ const files = [
 /** Stop 10: what builders need. Files on the left, whether they may be used on the right. */
 export function HandoverPage() {
   const { session } = usePlan();
-  const counts = useSlice(['counts'], (core) => core.findingCounts());
-  const findings = useSlice(['findings'], (core) => core.findings());
-  const conflicts = findings?.filter(({ code }) => code === 'overlap.conflict').length ?? 0;
-  const missing = findings?.filter(({ code }) => code === 'range.missing').length ?? 0;
+  const counts = useSlice('findingCounts');
+  const conflicts = counts?.byCode['overlap.conflict'] ?? 0;
+  const missing = counts?.byCode['range.missing'] ?? 0;
   return (
     <Halves
       left={
@@ -80,7 +79,8 @@ export function HandoverPage() {
                 : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
             </p>
             <p className="quiet">
-              {counts?.error ?? 0} errors, {counts?.warning ?? 0} warnings, {counts?.note ?? 0} notes in all.
+              {counts?.all.error ?? 0} errors, {counts?.all.warning ?? 0} warnings, {counts?.all.note ?? 0} notes in
+              all.
             </p>
           </Part>
           <Part title="Check in a pipeline">

@@ -5,7 +5,7 @@ import { PurposeTag } from '../shared/Marks';
 
 /** The address plan as a document, on screen as it comes out of the printer. */
 export function PrintPage() {
-  const plan = useSlice(['addressPlan'], (core) => core.addressPlan());
+  const plan = useSlice('addressPlan');
   if (plan === undefined) return <p className="quiet p-6">Setting...</p>;
   return (
     <Paper>

@@ -27,7 +27,7 @@ export function ComparedRibbon({ states, planAt, ranges }: ComparedRibbonProps) 
     enabled: view !== '',
     queryFn: async () => {
       const [first, second] = await Promise.all(states.map(planAt));
-      return core.ribbons(view, first, second);
+      return core.ask('ribbons', view, first, second);
     },
   });
   if (view === '') return null;

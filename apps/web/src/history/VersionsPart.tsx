@@ -42,7 +42,7 @@ export function VersionsPart() {
     queryKey: [session.planId, revision, 'compare', from, to],
     queryFn: async () => {
       const [first, second] = await Promise.all([at(from), at(to)]);
-      return core.compare(first, second);
+      return core.ask('compare', first, second);
     },
   });
   const time = search.get('time') === 'horizon' ? 'horizon' : 'now';
@@ -50,7 +50,7 @@ export function VersionsPart() {
     queryKey: [session.planId, revision, 'compareCosts', from, to, time],
     queryFn: async () => {
       const [first, second] = await Promise.all([at(from), at(to)]);
-      return core.costDifference(first, second, time);
+      return core.ask('costDifference', first, second, time);
     },
   });
   const keep = async () => {

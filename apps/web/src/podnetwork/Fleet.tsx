@@ -84,7 +84,7 @@ export function Fleet() {
 }
 
 function Move({ siteId, mode }: { readonly siteId: string; readonly mode: PodMode }) {
-  const move = useSlice(['move', siteId, mode], (core) => core.moveSite(siteId, mode));
+  const move = useSlice('moveSite', siteId, mode);
   if (move === undefined) return <p className="quiet">Computing...</p>;
   const missing = move.clusters.reduce((count, { without }) => count + without.length, 0);
   const rebuilds = move.clusters.filter(({ isRebuild }) => isRebuild).length;

@@ -6,7 +6,7 @@ import type { LockedDecision } from '../worker/slices/podNetwork';
 /** The ledger of locked decisions and rebuilds, on screen as it comes out of the printer. */
 export function LedgerPage() {
   const { plan, revision } = usePlan();
-  const rows = useSlice(['locked'], (core) => core.lockedDecisions());
+  const rows = useSlice('lockedDecisions');
   if (rows === undefined) return <p className="quiet p-6">Setting...</p>;
   const clusters = [...new Set(rows.map(({ cluster }) => cluster))];
   const nameOf = (clusterId: string) => plan.clusters.find(({ id }) => id === clusterId)?.name ?? '';

@@ -16,7 +16,7 @@ const columns: readonly SheetColumn<LockedDecision>[] = [
 /** The decisions of built clusters that only a rebuild changes, and the rebuilds that were decided. */
 export function LockedDecisions() {
   const { plan, session } = usePlan();
-  const rows = useSlice(['locked'], (core) => core.lockedDecisions());
+  const rows = useSlice('lockedDecisions');
   if (rows === undefined) return null;
   const rebuilds = plan.rebuilds.toSorted((a, b) => (a.decidedOn < b.decidedOn ? 1 : -1));
   return (

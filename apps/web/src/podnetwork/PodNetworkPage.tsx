@@ -52,8 +52,7 @@ export function PodNetworkPage() {
         />
       }
       right={
-        <>
-          <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })} />
+        <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
           {side === 'locked' ? (
             <LockedDecisions />
           ) : side === 'fleet' ? (
@@ -61,14 +60,14 @@ export function PodNetworkPage() {
           ) : (
             chosen !== undefined && <Chosen clusterId={chosen} isWire={side === 'paths'} />
           )}
-        </>
+        </Tabs>
       }
     />
   );
 }
 
 function Chosen({ clusterId, isWire }: { readonly clusterId: string; readonly isWire: boolean }) {
-  const sheet = useSlice(['podNetwork', clusterId], (core) => core.podNetwork(clusterId));
+  const sheet = useSlice('podNetwork', clusterId);
   if (sheet === undefined) return null;
   if (isWire) return <PathTable sheet={sheet} />;
   return (

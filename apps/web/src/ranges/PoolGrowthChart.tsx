@@ -6,7 +6,7 @@ Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip);
 
 /** How the need for a pool grows against what is allocated and what there is, month by month. */
 export function PoolGrowthChart({ poolId }: { readonly poolId: string }) {
-  const growth = useSlice(['growth', poolId], (core) => core.poolGrowth(poolId));
+  const growth = useSlice('poolGrowth', poolId);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;

@@ -65,7 +65,7 @@ export function ProposalDialog({
   const verb = asked.move !== undefined ? 'Move' : asked.grow !== undefined ? 'Grow' : 'Allocate';
   const { data: proposal } = useQuery({
     queryKey: [session.planId, revision, 'propose', request],
-    queryFn: () => core.propose(request),
+    queryFn: () => core.ask('propose', request),
     gcTime: 0,
     staleTime: Infinity,
   });

@@ -26,7 +26,7 @@ const beside = [
 
 /** Stop 3: pools and allocated ranges in sheets and to scale, and the proposal of what is missing. */
 export function RangesPage() {
-  const pools = useSlice(['pools'], (core) => core.pools());
+  const pools = useSlice('pools');
   const [search, set] = useSearchState();
   const pool = pools?.find(({ pool: each }) => each.id === search.get('pool')) ?? busiest(pools);
   const view = search.get('view') ?? pool?.pool.prefix;
@@ -39,14 +39,13 @@ export function RangesPage() {
         rightWidth="33rem"
         left={<RangeSheet />}
         right={
-          <>
-            <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })} />
+          <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
             {side === 'pools' ? (
               <PoolsPart pools={pools} chosen={pool} onChoose={(id) => set({ pool: id, view: '' })} />
             ) : (
               <UsePart />
             )}
-          </>
+          </Tabs>
         }
       />
     </>
@@ -58,7 +57,7 @@ function busiest(pools: readonly PoolRow[] | undefined): PoolRow | undefined {
 }
 
 function RangeSheet() {
-  const rows = useSlice(['ranges'], (core) => core.ranges());
+  const rows = useSlice('ranges');
   const { plan, session } = usePlan();
   const navigate = useNavigate();
   const [isProposing, setProposing] = useState(false);

@@ -20,7 +20,7 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
   const commit = useCommit();
   const [refused, setRefused] = useState('');
 
-  const effect = useSlice(['effect', operations], (core) => core.effectOf(operations));
+  const effect = useSlice('effectOf', operations);
   const range = byId(plan.allocations, draft.id);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (range === undefined || cluster === undefined) return null;

@@ -52,7 +52,7 @@ export function Ribbon({ view, onView }: RibbonProps) {
       draft === undefined ? [] : [setOperation('allocations', draft.id, { prefix: draft.prefix })],
     [draft],
   );
-  const drawn = useSlice(['ribbon', view, operations], (worker) => worker.ribbon(view, operations));
+  const drawn = useSlice('ribbon', view, operations);
   const frame = useRef<HTMLDivElement>(null);
   const zoomOut = () => {
     const wider = parent(asPrefix(view) as Prefix);
@@ -184,7 +184,7 @@ function useWheelZoom(
 function GoTo({ view, onView }: RibbonProps) {
   const [text, setText] = useState('');
   const go = async () => {
-    const place = await core.placeOf(text);
+    const place = await core.ask('placeOf', text);
     const target = place === undefined ? undefined : asPrefix(place);
     if (target === undefined) {
       toast.error(`Nothing with addresses is called "${text}".`);

@@ -50,7 +50,7 @@ function Share({ figure }: { readonly figure: ShownFigure }) {
 
 /** How full the ranges of each site and purpose are, today and at the horizon, and how many routes they take. */
 export function UsePart() {
-  const rows = useSlice(['utilisation'], (core) => core.utilisation());
+  const rows = useSlice('utilisation');
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   return (
     <Sheet

@@ -35,7 +35,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
     let isCurrent = true;
     const later = setTimeout(() => {
       if (text.trim() === '') setPreview(undefined);
-      else void core.importRows(kind, text, { fields }).then((found) => isCurrent && setPreview(found));
+      else void core.ask('importRows', kind, text, { fields }).then((found) => isCurrent && setPreview(found));
     }, 150);
     return () => {
       isCurrent = false;

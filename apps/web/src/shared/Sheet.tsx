@@ -20,6 +20,7 @@ import { toast } from 'sonner';
 import type { CellEdit } from './CellEditor';
 import { useCommit } from '../plan/useCommit';
 import { SheetFoot } from './SheetFoot';
+import { actOfKey, linesOf, rowsFrom } from './sheetLines';
 import { SheetRow } from './SheetRow';
 import type { RowActions } from './SheetRow';
 import { readPasted } from './sheetPaste';
@@ -74,9 +75,6 @@ const features = tableFeatures({
 
 const ROW_HEIGHT = 30;
 
-type Line<R> =
-  { readonly kind: 'group'; readonly name: string; readonly count: number } | { readonly kind: 'row'; readonly row: R };
-
 /** A table for thousands of rows: sort, filter, group, edit in place, all by keyboard. */
 export function Sheet<R extends object>(props: SheetProps<R>) {
   const {
@@ -121,10 +119,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   );
   const model = table.getRowModel().rows;
   const sorted = useMemo(() => model.map((row) => row.original), [model]);
-  const lines = useMemo(
-    () => (groupOf === undefined ? sorted.map((row): Line<R> => ({ kind: 'row', row })) : grouped(sorted, groupOf)),
-    [sorted, groupOf],
-  );
+  const lines = useMemo(() => linesOf(sorted, groupOf), [sorted, groupOf]);
   const markedRows = useMemo(() => sorted.filter((row) => marked.ids.has(idOf(row))), [sorted, marked.ids, idOf]);
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer re-renders on its own
   const virtual = useVirtualizer({
@@ -143,33 +138,42 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   };
   const onCellKey = (event: KeyboardEvent, line: number, column: number, row: R) => {
     if (event.target !== event.currentTarget) return;
-    const move = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[event.key];
-    const isTyped = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && event.key !== ' ';
-    const canEdit = columns[column]?.edit?.(row) !== undefined;
-    if (event.key === 'a' && (event.ctrlKey || event.metaKey)) {
-      marked.all(order());
-    } else if (move !== undefined) {
-      const next = nextLine(lines, line, move[0] as number);
-      const target = lines[next];
-      if (event.shiftKey && move[1] === 0 && target?.kind === 'row') {
-        if (marked.ids.size === 0) marked.only(idOf(row));
-        marked.extend(order(), idOf(target.row));
-      }
-      focusCell(next, Math.max(0, Math.min(columns.length - 1, column + (move[1] as number))));
-    } else if (canEdit && (event.key === 'Enter' || event.key === 'F2' || isTyped)) {
-      setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: isTyped ? event.key : undefined });
-    } else if (event.key === 'Enter') {
-      (onOpen ?? onSelect)?.(row);
-    } else if (event.key === ' ') {
-      onSelect?.(row);
-    } else if (event.key === 'Delete' && removal !== undefined) {
-      void remove(row);
-    } else if (event.key === 'Escape' && marked.ids.size > 0) {
-      marked.only(undefined);
-    } else return;
+    const pressed = {
+      key: event.key,
+      isCommand: event.ctrlKey || event.metaKey,
+      isAlt: event.altKey,
+      isShift: event.shiftKey,
+      canEdit: columns[column]?.edit?.(row) !== undefined,
+      canRemove: removal !== undefined,
+      hasMarks: marked.ids.size > 0,
+    };
+    const act = actOfKey(pressed, lines, { line, column, columns: columns.length });
+    if (act === undefined) return;
     event.preventDefault();
+    switch (act.act) {
+      case 'go': {
+        const target = lines[act.line];
+        if (act.isMarking && target?.kind === 'row') {
+          if (marked.ids.size === 0) marked.only(idOf(row));
+          marked.extend(order(), idOf(target.row));
+        }
+        focusCell(act.line, act.column); return;
+      }
+      case 'edit':
+        { setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: act.typed }); return; }
+      case 'mark all':
+        { marked.all(order()); return; }
+      case 'open':
+        return (onOpen ?? onSelect)?.(row);
+      case 'select':
+        return onSelect?.(row);
+      case 'remove':
+        return void remove(row);
+      case 'unmark':
+        { marked.only(undefined); return; }
+    }
   };
-  const order = () => lines.flatMap((line) => (line.kind === 'row' ? [idOf(line.row)] : []));
+  const order = () => rowsFrom(lines, 0).map(idOf);
   const remove = async (row: R) => {
     const isMarked = marked.ids.has(idOf(row)) && marked.ids.size > 1;
     const gone = isMarked ? markedRows : [row];
@@ -194,8 +198,11 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     if (event.target instanceof HTMLInputElement || cell === null || !/[\n\t]/.test(text.trim())) return;
     event.preventDefault();
     const from = Number(cell.closest('[data-line]')?.getAttribute('data-line'));
-    const below = lines.slice(from).flatMap((line) => (line.kind === 'row' ? [line.row] : []));
-    const pasted = readPasted(text, { columns, rows: below, column: Number(cell.getAttribute('data-column')) });
+    const pasted = readPasted(text, {
+      columns,
+      rows: rowsFrom(lines, from),
+      column: Number(cell.getAttribute('data-column')),
+    });
     if (pasted.kind === 'rows' && onPasteRows !== undefined) onPasteRows(pasted.text);
     else if (pasted.kind === 'cells' && pasted.operations.length > 0) {
       const problem = await commit(`Paste ${pasted.cells} cells in ${label}`, pasted.operations);
@@ -322,25 +329,4 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
       />
     </>
   );
-}
-
-function grouped<R>(rows: readonly R[], groupOf: (row: R) => string): Line<R>[] {
-  const groups = new Map<string, R[]>();
-  for (const row of rows) {
-    const name = groupOf(row);
-    const group = groups.get(name);
-    if (group === undefined) groups.set(name, [row]);
-    else group.push(row);
-  }
-  return [...groups].flatMap(([name, own]): Line<R>[] => [
-    { kind: 'group', name, count: own.length },
-    ...own.map((row): Line<R> => ({ kind: 'row', row })),
-  ]);
-}
-
-/** The next line in a direction that is a row, or the same when there is none. */
-function nextLine<R>(lines: readonly Line<R>[], from: number, step: number): number {
-  if (step === 0) return from;
-  for (let at = from + step; at >= 0 && at < lines.length; at += step) if (lines[at]?.kind === 'row') return at;
-  return from;
 }

@@ -1,29 +1,38 @@
+import * as Radix from '@radix-ui/react-tabs';
+import type { ReactNode } from 'react';
+
 interface TabsProps<I extends string> {
   /** What the choice is about, for screen readers. */
   readonly label: string;
   readonly tabs: readonly { readonly id: I; readonly label: string; readonly count?: number }[];
   readonly chosen: I;
   readonly onChoose: (id: I) => void;
+  /** What the chosen tab shows. */
+  readonly children: ReactNode;
 }
 
-/** A row of short choices of which one is shown below. */
-export function Tabs<I extends string>({ label, tabs, chosen, onChoose }: TabsProps<I>) {
+/** A row of tabs and what the chosen one shows; the arrow keys go from tab to tab. */
+export function Tabs<I extends string>({ label, tabs, chosen, onChoose, children }: TabsProps<I>) {
   return (
-    <div className="rule-b flex flex-wrap px-3 pt-1" role="group" aria-label={label}>
-      {tabs.map(({ id, label: name, count }) => (
-        <button
-          key={id}
-          type="button"
-          aria-pressed={id === chosen}
-          className={`border-b-2 px-2 py-1 whitespace-nowrap ${id === chosen ? 'border-primary font-semibold' : 'hover:border-base-300 border-transparent'}`}
-          onClick={() => onChoose(id)}
-        >
-          {name}
-          {count !== undefined && (
-            <span className="quiet ml-1 text-xs font-normal">{count.toLocaleString('en-US')}</span>
-          )}
-        </button>
-      ))}
-    </div>
+    // Every value is the id of a tab.
+    <Radix.Root value={chosen} onValueChange={(id) => onChoose(id as I)} className="contents">
+      <Radix.List aria-label={label} className="rule-b flex flex-wrap px-3 pt-1">
+        {tabs.map(({ id, label: name, count }) => (
+          <Radix.Trigger
+            key={id}
+            value={id}
+            className={`border-b-2 px-2 py-1 whitespace-nowrap ${id === chosen ? 'border-primary font-semibold' : 'hover:border-base-300 border-transparent'}`}
+          >
+            {name}
+            {count !== undefined && (
+              <span className="quiet ml-1 text-xs font-normal">{count.toLocaleString('en-US')}</span>
+            )}
+          </Radix.Trigger>
+        ))}
+      </Radix.List>
+      <Radix.Content value={chosen} className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
+        {children}
+      </Radix.Content>
+    </Radix.Root>
   );
 }

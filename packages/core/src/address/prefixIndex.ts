@@ -1,6 +1,7 @@
 import type { Family } from './family.js';
 import type { Prefix } from './prefix.js';
 import { prefixTable, sortedRows, writeWords } from './prefixTable.js';
+import type { PrefixTable } from './prefixTable.js';
 
 /**
  * An ordered set of (prefix, id) of one family that takes single insertions and removals quickly and
@@ -20,21 +21,37 @@ export class PrefixIndex {
 
   /** Starts with the given prefixes; ids are their positions. */
   constructor(family: Family, prefixes: readonly Prefix[] = [], idOf: (position: number) => number = (i) => i) {
-    this.family = family;
     const table = prefixTable(family, prefixes);
-    this.wordsPerRow = table.wordsPerRow;
     const w = table.wordsPerRow;
     const capacity = Math.max(16, table.count + (table.count >> 2));
+    this.family = family;
+    this.wordsPerRow = w;
     this.words = new Uint32Array(capacity * w);
     this.lengths = new Uint8Array(capacity);
     this.ids = new Uint32Array(capacity);
-    sortedRows(table).forEach((row, at) => {
+    this.fill(table, sortedRows(table), idOf);
+  }
+
+  /** An index of a table whose order is known already. */
+  static of(table: PrefixTable, order: Uint32Array, idOf: (row: number) => number): PrefixIndex {
+    const index = new PrefixIndex(table.family);
+    index.words = new Uint32Array(Math.max(16, table.count) * table.wordsPerRow);
+    index.lengths = new Uint8Array(Math.max(16, table.count));
+    index.ids = new Uint32Array(Math.max(16, table.count));
+    index.fill(table, order, idOf);
+    return index;
+  }
+
+  private fill(table: PrefixTable, order: Uint32Array, idOf: (row: number) => number): void {
+    const w = table.wordsPerRow;
+    for (let at = 0; at < order.length; at++) {
+      const row = order[at] as number;
       for (let k = 0; k < w; k++) this.words[at * w + k] = table.words[row * w + k] as number;
       const length = table.lengths[row] as number;
       this.lengths[at] = length;
       this.ids[at] = idOf(row);
       this.countLength(length, 1);
-    });
+    }
     this.held = table.count;
   }
 

@@ -1,5 +1,5 @@
 import { addressBits, formatPrefix } from '../address/index.js';
-import { addOperation, byId, newId, rangeOf, setOperation } from '../plan/index.js';
+import { addOperation, byId, groupBy, newId, rangeOf, setOperation } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan } from '../plan/index.js';
 import type { Need } from '../sizing/index.js';
 import { demandsOf } from './demand.js';
@@ -108,15 +108,11 @@ function splitByLock(
 
 /** Destinations first, since shared ranges must avoid them; within, the groups with the largest sum first. */
 function groupsToPlace(wanted: readonly Wanted[]): Wanted[][] {
-  const groups = new Map<string, Wanted[]>();
-  for (const each of wanted) {
-    const { siteId, networkId, purpose, family, isInternal, isSubnet, poolIds } = each.demand;
+  const groups = groupBy(wanted, ({ demand }) => {
+    const { siteId, networkId, purpose, family, isInternal, isSubnet, poolIds } = demand;
     // Ranges cut from a network's blocks are placed together by network.
-    const key = `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId} ${isSubnet ? networkId : ''} ${poolIds?.join() ?? ''}`;
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [each]);
-    else group.push(each);
-  }
+    return `${isInternal ? 1 : 0} ${purpose} ${family} ${siteId} ${isSubnet ? networkId : ''} ${poolIds?.join() ?? ''}`;
+  });
   for (const group of groups.values())
     group.sort((a, b) => a.demand.roomLength - b.demand.roomLength || (a.spot < b.spot ? -1 : 1));
   return [...groups.values()].sort((a, b) => {

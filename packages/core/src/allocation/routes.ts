@@ -1,22 +1,19 @@
 import { formatPrefix, merge } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, purposes, rangeOf } from '../plan/index.js';
+import { byId, groupBy, purposes, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 import type { RouteChange } from './proposal.js';
 
 /** The ranges that leave their cluster, by site and purpose: what each site has to advertise. */
 export function advertisedRanges(plan: Plan, allocations: readonly Allocation[]): Map<string, Prefix[]> {
-  const groups = new Map<string, Prefix[]>();
-  for (const allocation of allocations) {
+  const leaving = allocations.flatMap((allocation) => {
     const cluster = byId(plan.clusters, allocation.clusterId);
-    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) continue;
-    const key = `${cluster.siteId} ${allocation.purpose}`;
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [rangeOf(allocation)]);
-    else group.push(rangeOf(allocation));
-  }
-  return groups;
+    if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) return [];
+    return [{ key: `${cluster.siteId} ${allocation.purpose}`, range: rangeOf(allocation) }];
+  });
+  const groups = groupBy(leaving, ({ key }) => key);
+  return new Map([...groups].map(([key, own]) => [key, own.map(({ range }) => range)]));
 }
 
 /** A range that leaves its cluster and is new, or changes. */

@@ -6,9 +6,9 @@ import {
   countsAtHorizon,
   countsRunning,
   nodesAtOnce,
-  nodeSubnetDemand,
+  nodeSubnetAddresses,
   perNodeOf,
-  podSubnetDemand,
+  podSubnetAddresses,
   reservedIn,
   servicesWithAddress,
   sizingOf,
@@ -80,14 +80,14 @@ function usedBy(plan: Plan, cluster: Cluster, purpose: Purpose, countsFor: (sizi
     zones.reduce((sum, zone) => sum + addresses(zone) + reservedIn(sizing), 0);
   switch (purpose) {
     case 'node':
-      return inZones((zone) => nodeSubnetDemand(sizing, counts, zone).addresses);
+      return inZones((zone) => nodeSubnetAddresses(sizing, counts, zone));
     case 'entry':
       return inZones(() => cluster.entryAddresses);
     case 'service':
       return servicesWithAddress(cluster);
     case 'pod':
       return cluster.podMode === 'native'
-        ? inZones((zone) => podSubnetDemand(sizing, counts, zone).addresses)
+        ? inZones((zone) => podSubnetAddresses(sizing, counts, zone))
         : // Whole per-node prefixes are handed out, so a node takes its slice however few pods it runs.
           nodesAtOnce(sizing, counts) * 2 ** (addressBits(4) - perNodeOf(sizing, 4).value);
   }

@@ -1,6 +1,6 @@
 import { merge } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
+import { byId, groupBy, rangeOf } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import type { Domains, Join } from './domains.js';
 
@@ -21,17 +21,14 @@ export function joinOfNetworks(plan: Plan, domains: Domains, from: string, to: s
 function rangesByNetwork(plan: Plan): ReadonlyMap<string, readonly Prefix[]> {
   const found = known.get(plan);
   if (found !== undefined) return found;
-  const lists = new Map<string, Prefix[]>();
-  const put = (networkId: string | null, item: { readonly prefix: string }) => {
-    if (networkId === null) return;
-    const list = lists.get(networkId);
-    if (list === undefined) lists.set(networkId, [rangeOf(item)]);
-    else list.push(rangeOf(item));
-  };
-  for (const item of [...plan.blocks, ...plan.subnets, ...plan.inUse]) put(item.networkId, item);
-  for (const range of plan.allocations)
-    if (range.purpose === 'node') put(byId(plan.clusters, range.clusterId)?.networkId ?? null, range);
-  const merged = new Map([...lists].map(([id, list]) => [id, merge(list)]));
+  const nodeRanges = plan.allocations
+    .filter(({ purpose }) => purpose === 'node')
+    .map(({ clusterId, prefix }) => ({ networkId: byId(plan.clusters, clusterId)?.networkId ?? null, prefix }));
+  const attached = [...plan.blocks, ...plan.subnets, ...plan.inUse, ...nodeRanges].filter(
+    ({ networkId }) => networkId !== null,
+  );
+  const lists = groupBy(attached, ({ networkId }) => networkId ?? '');
+  const merged = new Map([...lists].map(([id, list]) => [id, merge(list.map(rangeOf))]));
   known.set(plan, merged);
   return merged;
 }

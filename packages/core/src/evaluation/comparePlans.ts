@@ -2,7 +2,7 @@ import { contains } from '../address/index.js';
 import type { Finding } from '../findings/index.js';
 import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
 import type { Allocation, Entity, Plan } from '../plan/index.js';
-import { evaluate } from './evaluator.js';
+import { evaluate } from './evaluation.js';
 
 /** What became of one allocated range between two plans. */
 export interface RangeChange {

@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import { crowdedPrefix } from '../../test/arbitraries.js';
+import { anyEdit, edited } from '../../test/anyEdit.js';
 import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { formatPrefix } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
-import { newId, removalOf, setOperation } from '../plan/index.js';
+import { kinds, newId, removalOf, rulesOf, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
-import { evaluate, Evaluator } from './index.js';
+import { section } from '../section/index.js';
+import { evaluate } from './index.js';
 import type { Evaluation } from './index.js';
 
 function picture(evaluation: Evaluation) {
@@ -29,7 +31,7 @@ function picture(evaluation: Evaluation) {
   };
 }
 
-const anyEdit = fc.record({
+const anyClusterEdit = fc.record({
   pick: fc.nat(),
   what: fc.constantFrom('range', 'mode', 'remove', 'network', 'inUse', 'nodes', 'rename', 'pool', 'public', 'nat'),
   prefix: crowdedPrefix(4),
@@ -79,13 +81,14 @@ function edit(
 
 test('following edits gives what evaluating from nothing gives', () => {
   fc.assert(
-    fc.property(anyWorld, fc.array(anyEdit, { maxLength: 6 }), (start, edits) => {
-      const evaluator = new Evaluator();
+    fc.property(anyWorld, fc.array(anyClusterEdit, { maxLength: 6 }), (start, edits) => {
       let plan = start;
-      evaluator.evaluate(plan);
+      let evaluation = evaluate(plan);
+      picture(evaluation);
       for (const each of edits) {
         plan = applied(plan, edit(plan, each));
-        expect(picture(evaluator.evaluate(plan))).toEqual(picture(evaluate(plan)));
+        evaluation = evaluate(plan, evaluation);
+        expect(picture(evaluation)).toEqual(picture(evaluate(plan)));
       }
     }),
     { numRuns: 250 },
@@ -93,9 +96,9 @@ test('following edits gives what evaluating from nothing gives', () => {
 });
 
 test('ground, settings and pools edits on the demo are followed too', () => {
-  const evaluator = new Evaluator();
   let plan = demoPlan();
-  evaluator.evaluate(plan);
+  let evaluation = evaluate(plan);
+  picture(evaluation);
   const link = plan.links.find(({ isPlanned }) => isPlanned);
   const edits: Operation[][] = [
     [setOperation('links', link?.id ?? '', { isPlanned: false })],
@@ -108,9 +111,119 @@ test('ground, settings and pools edits on the demo are followed too', () => {
     const before = picture(evaluate(plan));
     plan = applied(plan, operations);
     const after = picture(evaluate(plan));
-    expect(picture(evaluator.evaluate(plan))).toEqual(after);
+    evaluation = evaluate(plan, evaluation);
+    expect(picture(evaluation)).toEqual(after);
     expect(after).not.toEqual(before);
   }
+});
+
+test('any field of any kind, changed in any order, gives what evaluating from nothing gives', () => {
+  const seen = new Set<string>();
+  fc.assert(
+    fc.property(fc.oneof({ weight: 4, arbitrary: anyWorld }, { weight: 1, arbitrary: fc.constant(demoPlan()) }), fc.array(anyEdit, { minLength: 1, maxLength: 8 }), (start, edits) => {
+      let evaluation = evaluate(start);
+      picture(evaluation);
+      for (const each of edits) {
+        const next = edited(evaluation.plan, each);
+        if (next === undefined) continue;
+        seen.add(next.what);
+        evaluation = evaluate(next.plan, evaluation);
+        expect([next.what, picture(evaluation)]).toEqual([next.what, picture(evaluate(next.plan))]);
+      }
+    }),
+    { numRuns: 200 },
+  ); // prettier-ignore
+  const fields = [...kinds, 'settings' as const].flatMap((kind) => Object.keys(rulesOf(kind)));
+  expect(seen.size).toBeGreaterThan(fields.length / 2);
+});
+
+test('an evaluation stays what it was while others follow it, drafts beside it included', () => {
+  fc.assert(
+    fc.property(anyWorld, fc.array(anyEdit, { minLength: 2, maxLength: 6 }), (start, edits) => {
+      const first = evaluate(start);
+      const before = picture(first);
+      let last = first;
+      for (const each of edits) {
+        const next = edited(last.plan, each);
+        // Every other edit is a draft of the first plan.
+        const draft = edited(start, each);
+        if (draft !== undefined) expect(picture(evaluate(draft.plan, first))).toEqual(picture(evaluate(draft.plan)));
+        if (next !== undefined) last = evaluate(next.plan, last);
+      }
+      picture(last);
+      expect(picture(first)).toEqual(before);
+      expect(picture(evaluate(start))).toEqual(before);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('many edits lay a fresh base, and nothing is lost or counted twice', () => {
+  let evaluation = evaluate(demoPlan());
+  const ranges = evaluation.plan.allocations.filter(({ purpose }) => purpose === 'service');
+  for (let n = 0; n < 320; n++) {
+    const range = ranges[n % ranges.length];
+    const owner = evaluation.plan.clusters.find(({ id }) => id === range?.clusterId);
+    if (range === undefined || owner?.isBuilt !== false) continue;
+    const plan = applied(evaluation.plan, [
+      setOperation('allocations', range.id, { prefix: `10.${n % 60}.${(n * 4) % 256}.0/22` }),
+    ]);
+    evaluation = evaluate(plan, evaluation);
+    evaluation.verdicts();
+  }
+  expect(picture(evaluation)).toEqual(picture(evaluate(evaluation.plan)));
+});
+
+test('a longer horizon finds what a fresh evaluation finds', () => {
+  const plan = applied(ground(1), [
+    { op: 'set', kind: 'settings', fields: { horizonMonths: 12 } },
+    ...add('clusters', cluster('one', { growth: 'compound', growthPerYear: 60, nodesNow: 20, nodesHorizon: 20 })),
+    ...add('subnets', { name: 's', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.9.0.0/26' }),
+    ...add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 20, nodesMax: 20, nodesHorizon: 20, attachmentSubnetIds: [testId('subnets', 1)] }),
+  ]); // prettier-ignore
+  const codes = (evaluation: Evaluation) => evaluation.findings().map(({ code }) => code);
+  const near = evaluate(plan);
+  // 20 nodes at 60 % a year are 32 after one year, and a /26 holds 62.
+  expect(codes(near)).not.toContain('attachment.full');
+  const far = applied(plan, [{ op: 'set', kind: 'settings', fields: { horizonMonths: 96 } }]);
+  // After eight years they are 20 × 1.6^8 = 859.
+  expect(codes(evaluate(far, near))).toContain('attachment.full');
+});
+
+test('a section is handed what it declares and nothing else, and only when somebody asks', () => {
+  const asked: string[] = [];
+  const names = section({
+    name: 'names',
+    reads: ['networks'],
+    needs: {},
+    build: (parts) => {
+      asked.push('names');
+      expect(Object.keys(parts)).toEqual(['networks']);
+      return parts.networks.map(({ name }) => name).join(' ');
+    },
+  });
+  const length = section({
+    name: 'length',
+    reads: [],
+    needs: { names },
+    build: (_, needed) => {
+      asked.push('length');
+      return needed.names.length;
+    },
+  });
+  const first = evaluate(ground(2));
+  expect(asked).toEqual([]);
+  expect(first.ask(length)).toBe('n1 n2'.length);
+  expect(asked).toEqual(['names', 'length']);
+  const noted = evaluate(applied(first.plan, [setOperation('networks', testId('networks', 1), { note: 'x' })]), first);
+  // The note changes what names reads; the text it gives is the same, so what needs it holds.
+  expect([noted.ask(length), asked]).toEqual(['n1 n2'.length, ['names', 'length', 'names']]);
+  const apart = evaluate(
+    applied(first.plan, add('pools', { name: 'p', prefix: '10.0.0.0/8', purposes: ['node'] })),
+    first,
+  );
+  apart.ask(length);
+  expect(asked).toHaveLength(3);
 });
 
 test('public addresses left for a cluster are the site’s less what its other clusters take', () => {

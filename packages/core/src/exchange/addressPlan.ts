@@ -1,9 +1,10 @@
 import { addressValue, containsAddress, familyName, formatPrefix, prefixSize } from '../address/index.js';
 import { poolFigures } from '../allocation/index.js';
-import type { ClusterResult } from '../findings/index.js';
 import type { Evaluation } from '../evaluation/index.js';
+
 import { byId, rangeOf } from '../plan/index.js';
 import type { Pool, Purpose } from '../plan/index.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { worstVerdict } from '../verdicts/index.js';
 import type { VerdictState } from '../verdicts/index.js';
 import { saySize } from '../working/index.js';

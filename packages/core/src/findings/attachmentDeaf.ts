@@ -4,7 +4,11 @@ import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** An attachment that learns from a list with nothing in it: it takes no route, though it says it takes some. */
-export function attachmentDeaf({ attachments, links, networks }: Plan): Finding[] {
+export function attachmentDeaf({
+  attachments,
+  links,
+  networks,
+}: Pick<Plan, 'attachments' | 'links' | 'networks'>): Finding[] {
   return attachments
     .filter(({ learns, learnsFromIds }) => learns === 'listed' && learnsFromIds.length === 0)
     .map((attachment) => {

@@ -1,26 +1,29 @@
 import { byId, rangeOf } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
-import { countsAtHorizon, nodesInZone, sizingOf, usableAddresses } from '../sizing/index.js';
+import type { Cluster, Plan } from '../plan/index.js';
+import type { Alongside } from '../section/index.js';
+import { countsAtHorizon, nodesInZone, usableAddresses } from '../sizing/index.js';
+import type { Sizing } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
+type Parts = Pick<Plan, 'nodePools' | 'subnets' | 'sites' | 'profiles'>;
+
 /** Subnets in which nodes have further interfaces, and more nodes with their surge than addresses. */
-export function attachmentsFull(plan: Plan): Finding[] {
+export function attachmentsFull(
+  plan: Parts,
+  { demand }: { readonly demand: Alongside<Cluster, Sizing> },
+): readonly Finding[] {
   const wanted = new Map<string, number>();
   for (const clusterId of new Set(
     plan.nodePools.filter((pool) => pool.attachmentSubnetIds.length > 0).map((pool) => pool.clusterId),
   )) {
-    const cluster = byId(plan.clusters, clusterId);
-    if (cluster === undefined) continue;
-    const sizing = sizingOf(plan, cluster);
+    const sizing = demand.of(clusterId);
+    if (sizing === undefined) continue;
     const counts = countsAtHorizon(sizing);
     sizing.groups.forEach(({ attachmentSubnetIds }, at) => {
       for (const id of attachmentSubnetIds)
-        wanted.set(
-          id,
-          (wanted.get(id) ?? 0) + nodesInZone(sizing, counts, at, byId(plan.subnets, id)?.zone ?? '').surged,
-        );
+        wanted.set(id, (wanted.get(id) ?? 0) + nodesInZone(sizing, counts, at, byId(plan.subnets, id)?.zone ?? ''));
     });
   }
   return [...wanted].flatMap(([id, nodes]) => {

@@ -1,30 +1,28 @@
 import { sayNumber } from '../working/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult, LimitCode } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** Limits that are no range and no quota with a check of its own. */
-const watched: ReadonlySet<string> = new Set([
-  'Machine shape',
-  'NodePorts',
-  'Balancer members',
-  'SNAT ports',
-  'Public addresses',
-  'Pods per cluster',
+const watched: ReadonlySet<LimitCode> = new Set([
+  'machine-shape',
+  'node-ports',
+  'balancer-members',
+  'snat-ports',
+  'public-addresses',
+  'pods-per-cluster',
 ]);
 
 /** A limit is passed before the horizon; the cheapest way to raise it is said. */
 export function limitBeforeHorizon({ cluster, sizing, figures }: ClusterResult): Finding[] {
   const { nodesHorizon } = sizing.growth;
-  return figures.limits
-    .filter(({ name, nodes }) => watched.has(name) && nodes.value < nodesHorizon)
-    .map(({ name, nodes, month, raises }) => {
-      const [cheapest] = raises();
-      const when = month.value <= 0 ? 'It is passed already.' : `It is passed in month ${month.value}.`;
-      return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
-        title: `${cluster.name}: ${name} end${name.endsWith('s') ? '' : 's'} at ${sayNumber(nodes.value)} nodes, and ${sayNumber(nodesHorizon)} are planned`,
-        detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
-        part: `${cluster.id} ${name}`,
-      });
+  return figures.limitsBelow(watched, nodesHorizon).map(({ code, name, nodes, month, raises }) => {
+    const [cheapest] = raises();
+    const when = month.value <= 0 ? 'It is passed already.' : `It is passed in month ${month.value}.`;
+    return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
+      title: `${cluster.name}: ${name} end${name.endsWith('s') ? '' : 's'} at ${sayNumber(nodes.value)} nodes, and ${sayNumber(nodesHorizon)} are planned`,
+      detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
+      part: `${cluster.id} ${code}`,
     });
+  });
 }

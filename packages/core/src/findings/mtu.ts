@@ -3,7 +3,7 @@ import type { Plan } from '../plan/index.js';
 import { podPacket } from '../podnetwork/index.js';
 import { sayNumber } from '../working/index.js';
 import { largestPacket } from '../wire/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -28,7 +28,7 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
  * A link that carries less than a network on it sends: large packets depend on messages that say so, and where a filter drops
  * those, connections hang (RFC 4821 1, RFC 2923 2.1).
  */
-export function narrowLinks({ links, networks }: Plan): Finding[] {
+export function narrowLinks({ links, networks }: Pick<Plan, 'links' | 'networks'>): Finding[] {
   return links.flatMap((link) => {
     const inside = largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value;
     const wider = link.networkIds.flatMap((id) => byId(networks, id) ?? []).filter(({ mtu }) => mtu > inside);

@@ -1,15 +1,17 @@
-import { rangeOf } from '../plan/index.js';
+import { grouped, rangeOf } from '../plan/index.js';
 import type { Block, Network, Plan, Profile } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 import { profilesByNetwork } from './profilesByNetwork.js';
 
 /** Address blocks that the provider cannot make: too small, too large, or too many for one network. */
-export function networkLimits(plan: Plan): Finding[] {
+export function networkLimits(
+  plan: Pick<Plan, 'profiles' | 'sites' | 'networks' | 'blocks' | 'subnets' | 'clusters'>,
+): Finding[] {
   const owners = new Set(plan.blocks.map(({ networkId }) => networkId));
   const profiles = profilesByNetwork(plan, owners);
   return plan.networks.flatMap((network) => {
-    const blocks = plan.blocks.filter(({ networkId }) => networkId === network.id);
+    const blocks = grouped(plan.blocks, 'networkId').get(network.id) ?? [];
     return (profiles.get(network.id) ?? []).flatMap((profile) => [
       ...blocks.flatMap((block) => blockSize(block, network, profile)),
       ...blockCount(blocks, network, profile),

@@ -1,6 +1,6 @@
 import { rangeOf } from '../plan/index.js';
 import { MAX_NODE_BITS, perNodeOf } from '../sizing/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 

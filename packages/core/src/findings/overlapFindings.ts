@@ -2,7 +2,7 @@ import { comparePrefixes, formatPrefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
-import { chainOf } from '../verdicts/index.js';
+import { chainOf, isNamedFirst } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Subject } from './finding.js';
@@ -10,9 +10,9 @@ import type { Finding, Fix, Subject } from './finding.js';
 const asSubject = (use: Use): Subject => ({ kind: use.kind, id: use.id });
 
 /** A conflict or a shadowed destination, with its chain and the moves that would end it. */
-export function verdictFinding(verdict: Verdict, plan: Plan, domains: Domains): Finding {
+export function verdictFinding(verdict: Verdict, networks: Plan['networks'], domains: Domains): Finding {
   const { a, b } = verdict;
-  const name = (id: string) => byId(plan.networks, id)?.name ?? 'unknown';
+  const name = (id: string) => byId(networks, id)?.name ?? 'unknown';
   const later = verdict.isPlanned ? ' once the planned link is made' : '';
   const title =
     verdict.kind === 'conflict'
@@ -76,5 +76,5 @@ function firstFew(uses: Iterable<Use>, count: number): Use[] {
 function comesBefore(a: Use, b: Use): boolean {
   const order = comparePrefixes(a.prefix, b.prefix);
   if (order !== 0) return order < 0;
-  return a.kind === b.kind ? a.id < b.id : a.kind === 'allocations';
+  return isNamedFirst(a, b);
 }

@@ -4,7 +4,9 @@ import type { Finding } from './finding.js';
 import { profilesByNetwork } from './profilesByNetwork.js';
 
 /** More peerings on a network than its provider allows; planned ones count. */
-export function peeringsOverQuota(plan: Plan): Finding[] {
+export function peeringsOverQuota(
+  plan: Pick<Plan, 'profiles' | 'sites' | 'networks' | 'links' | 'subnets' | 'clusters'>,
+): Finding[] {
   const counts = new Map<string, number>();
   for (const link of plan.links) {
     if (link.kind !== 'peering') continue;

@@ -1,5 +1,5 @@
 import { perNodePrefix } from '../sizing/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 

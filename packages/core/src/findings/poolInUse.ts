@@ -5,7 +5,7 @@ import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** A pool of which others use a large part: what it seems to hold it does not have. */
-export function poolInUse({ pools, inUse }: Plan): Finding[] {
+export function poolInUse({ pools, inUse }: Pick<Plan, 'pools' | 'inUse'>): Finding[] {
   const used = inUse.map(rangeOf);
   return pools.flatMap((pool) => {
     const whole = rangeOf(pool);

@@ -2,12 +2,14 @@ import { growsInPlace, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster } from '../plan/index.js';
 import { countsToday, isFromSubnet, rangesNeeded } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
 
 /** A range is allocated, and smaller than the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
 export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Finding[] {
+  const small = figures.needs.filter(({ isLargeEnough }) => !isLargeEnough);
+  if (small.length === 0) return [];
   const today = rangesNeeded(sizing, countsToday(sizing));
   const holdsToday = ({ purpose, zone, family }: Need, range: Allocation) =>
     today.some(
@@ -17,25 +19,23 @@ export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Find
         need.family === family &&
         need.length.value >= rangeOf(range).length,
     );
-  return figures.needs
-    .filter(({ isLargeEnough }) => !isLargeEnough)
-    .map(({ need, allocation }) => {
-      // A need that is not served large enough has a range, or it would be missing.
-      const range = allocation as Allocation;
-      return finding(
-        'range.too-small',
-        isFromSubnet(cluster, need.purpose) && holdsToday(need, range) ? 'warning' : 'error',
-        [
-          { kind: 'allocations', id: range.id },
-          { kind: 'clusters', id: cluster.id },
-        ],
-        {
-          title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-          detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
-        },
-        range.isFixed ? [] : fixesOf(cluster, range),
-      );
-    });
+  return small.map(({ need, allocation }) => {
+    // A need that is not served large enough has a range, or it would be missing.
+    const range = allocation as Allocation;
+    return finding(
+      'range.too-small',
+      isFromSubnet(cluster, need.purpose) && holdsToday(need, range) ? 'warning' : 'error',
+      [
+        { kind: 'allocations', id: range.id },
+        { kind: 'clusters', id: cluster.id },
+      ],
+      {
+        title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
+        detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
+      },
+      range.isFixed ? [] : fixesOf(cluster, range),
+    );
+  });
 }
 
 function howToMend(cluster: Cluster, { purpose }: Need): string {

@@ -1,5 +1,8 @@
 import type { Plan, Pool } from '../plan/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import { section } from '../section/index.js';
+import type { AnySection } from '../section/index.js';
+import { demand, expectsJoins, siteShares } from '../sizing/index.js';
+import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
@@ -44,42 +47,59 @@ const clusterChecks = [
 ];
 
 /** Everything found about one cluster and its own ranges, overlaps apart. */
-export function checkCluster(result: ClusterResult, pools: readonly Pool[], expectsJoins: boolean): Finding[] {
+export function checkCluster(result: ClusterResult, pools: readonly Pool[], joinsLikely: boolean): Finding[] {
   const { cluster, allocations } = result;
-  return [
-    ...clusterChecks.flatMap((check) => check(result)),
-    ...rangeOutsidePools(result, pools),
-    ...allocations.flatMap((range) => {
-      const label = `${cluster.name}: the ${range.purpose} range`;
-      return [...specialSpace('allocations', range, label), ...widelyUsed('allocations', range, label, expectsJoins)];
-    }),
-  ];
+  const found: Finding[] = [];
+  for (const check of clusterChecks) for (const each of check(result)) found.push(each);
+  for (const each of rangeOutsidePools(result, pools)) found.push(each);
+  for (const range of allocations) {
+    const label = `${cluster.name}: the ${range.purpose} range`;
+    found.push(...specialSpace('allocations', range, label), ...widelyUsed('allocations', range, label, joinsLikely));
+  }
+  return found;
 }
 
-/** A check of the plan as a whole and the parts it reads: it holds until one of them changes. */
-export interface PlanCheck {
-  readonly reads: readonly (keyof Plan)[];
-  readonly check: (plan: Plan) => Finding[];
+/** A check of the plan as a whole: a section that gives findings, and holds until what it reads changes. */
+type PlanCheck = AnySection & { readonly build: (...from: never) => readonly Finding[] };
+
+function check<const R extends keyof Plan>(
+  name: string,
+  reads: readonly R[],
+  build: (parts: Pick<Plan, R>) => readonly Finding[],
+): PlanCheck {
+  return section({ name, reads, needs: {}, build });
 }
 
 /** The checks of the ground and of what clusters share. */
 export const planChecks: readonly PlanCheck[] = [
-  { reads: ['pools'], check: ({ pools }) => poolOverlap(pools) },
-  { reads: ['pools', 'settings'], check: poolSpaceChecks },
-  { reads: ['pools', 'inUse'], check: poolInUse },
-  { reads: ['profiles', 'sites', 'networks', 'blocks', 'subnets', 'clusters'], check: networkLimits },
-  { reads: ['profiles', 'sites', 'subnets'], check: subnetLimits },
-  { reads: ['profiles', 'sites', 'clusters'], check: clustersOverQuota },
-  { reads: ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], check: peeringsOverQuota },
-  { reads: ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], check: runChecks },
-  { reads: ['links', 'networks'], check: narrowLinks },
-  { reads: ['nodePools', 'clusters', 'subnets', 'sites', 'profiles', 'shapes'], check: attachmentsFull },
-  { reads: ['attachments', 'links', 'networks'], check: attachmentDeaf },
+  check('pools that overlap', ['pools'], ({ pools }) => poolOverlap(pools)),
+  section({
+    name: 'space of pools',
+    reads: ['pools'],
+    needs: { expectsJoins },
+    build: ({ pools }, needed): readonly Finding[] =>
+      pools.flatMap((pool) => {
+        const label = `Pool ${pool.name}`;
+        return [...specialSpace('pools', pool, label), ...widelyUsed('pools', pool, label, needed.expectsJoins)];
+      }),
+  }),
+  check('pools in use', ['pools', 'inUse'], poolInUse),
+  check('limits of networks', ['profiles', 'sites', 'networks', 'blocks', 'subnets', 'clusters'], networkLimits),
+  check('limits of subnets', ['profiles', 'sites', 'subnets'], subnetLimits),
+  section({
+    name: 'clusters over quota',
+    reads: ['sites', 'profiles'],
+    needs: { siteShares },
+    build: clustersOverQuota,
+  }),
+  check('peerings over quota', ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], peeringsOverQuota),
+  check('address runs', ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], runChecks),
+  check('narrow links', ['links', 'networks'], narrowLinks),
+  section({
+    name: 'further interfaces',
+    reads: ['nodePools', 'subnets', 'sites', 'profiles'],
+    needs: { demand },
+    build: attachmentsFull,
+  }),
+  check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
 ];
-
-function poolSpaceChecks({ pools, settings }: Plan): Finding[] {
-  return pools.flatMap((pool) => {
-    const label = `Pool ${pool.name}`;
-    return [...specialSpace('pools', pool, label), ...widelyUsed('pools', pool, label, settings.expectsJoins)];
-  });
-}

@@ -1,4 +1,4 @@
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 

@@ -5,12 +5,14 @@ import type { Plan, Run } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
+type Parts = Pick<Plan, 'runs' | 'clusters' | 'allocations' | 'inUse' | 'sites' | 'profiles'>;
+
 /** Address runs that do not lie in one subnet of their cluster, or on addresses that somebody else holds. */
-export function runChecks(plan: Plan): Finding[] {
+export function runChecks(plan: Parts): Finding[] {
   return plan.runs.flatMap((run) => runFinding(plan, run));
 }
 
-function runFinding(plan: Plan, run: Run): Finding[] {
+function runFinding(plan: Parts, run: Run): Finding[] {
   const cluster = byId(plan.clusters, run.clusterId);
   const site = cluster === undefined ? undefined : byId(plan.sites, cluster.siteId);
   const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);

@@ -1,7 +1,7 @@
 import { addressBits } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
 import { MAX_SERVICE_HOST_BITS } from '../sizing/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 

@@ -1,12 +1,12 @@
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Profile } from '../plan/index.js';
 import { isFromSubnet } from '../sizing/index.js';
-import type { ClusterResult } from './clusterResult.js';
+import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
 /** Subnets of the ground that the provider cannot make: too small, too large, or zonal where subnets span the region. */
-export function subnetLimits({ subnets, sites, profiles }: Plan): Finding[] {
+export function subnetLimits({ subnets, sites, profiles }: Pick<Plan, 'subnets' | 'sites' | 'profiles'>): Finding[] {
   return subnets.flatMap((subnet) => {
     const site = byId(sites, subnet.siteId);
     const profile = site === undefined ? undefined : byId(profiles, site.profileId);

@@ -1,10 +1,12 @@
-const known = new WeakMap<object, Map<string, ReadonlyMap<unknown, readonly unknown[]>>>();
+import { groupBy as groupInRecord } from 'es-toolkit';
+
+const known = new WeakMap<object, Map<string, ReadonlyMap<string, readonly unknown[]>>>();
 
 /** The entities of a collection by the value of one field, in the order of the plan. Grouped once for each state of the collection. */
-export function grouped<E extends object, F extends keyof E & string>(
+export function grouped<F extends string, E extends { readonly [K in F]: string }>(
   items: readonly E[],
   field: F,
-): ReadonlyMap<E[F], readonly E[]> {
+): ReadonlyMap<string, readonly E[]> {
   let groupings = known.get(items);
   if (groupings === undefined) {
     groupings = new Map();
@@ -12,20 +14,13 @@ export function grouped<E extends object, F extends keyof E & string>(
   }
   const found = groupings.get(field);
   // Made below from these items by this field.
-  if (found !== undefined) return found as ReadonlyMap<E[F], readonly E[]>;
+  if (found !== undefined) return found as ReadonlyMap<string, readonly E[]>;
   const groups = groupBy(items, (item) => item[field]);
   groupings.set(field, groups);
   return groups;
 }
 
 /** Items by a key, each group in the order given. */
-export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K): Map<K, T[]> {
-  const groups = new Map<K, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [item]);
-    else group.push(item);
-  }
-  return groups;
+export function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  return new Map(Object.entries(groupInRecord(items, keyOf)));
 }

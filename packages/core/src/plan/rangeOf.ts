@@ -2,24 +2,29 @@ import { parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { expectGood } from '../result.js';
 
-const known = new WeakMap<object, Prefix>();
+/** Texts remembered before the older half is let go. */
+const MOST_KNOWN = 200_000;
 
-/** The parsed prefix of a pool, allocation or range in use; parsed once per entity, since entities never change. */
-export function rangeOf(entity: { readonly prefix: string }): Prefix {
-  const found = known.get(entity);
-  if (found !== undefined) return found;
-  const parsed = expectGood(parsePrefix(entity.prefix));
-  known.set(entity, parsed);
-  return parsed;
+// By text and not by entity: a map with objects as weak keys costs the collector more than parsing does. Two generations,
+// so that what is in use stays when the map is full.
+let recent = new Map<string, Prefix>();
+let older = new Map<string, Prefix>();
+
+/** The parsed prefix of a pool, allocation or range in use; a text is parsed once, and equal texts give the same object. */
+export function rangeOf({ prefix }: { readonly prefix: string }): Prefix {
+  return parsedOnce(prefix);
 }
 
-const knownLists = new WeakMap<object, readonly Prefix[]>();
+/** The parsed prefixes that an attachment advertises. */
+export function prefixesOf({ advertises }: { readonly advertises: readonly string[] }): readonly Prefix[] {
+  return advertises.map(parsedOnce);
+}
 
-/** The parsed prefixes that an attachment advertises; parsed once, as above. */
-export function prefixesOf(attachment: { readonly advertises: readonly string[] }): readonly Prefix[] {
-  const found = knownLists.get(attachment);
-  if (found !== undefined) return found;
-  const parsed = attachment.advertises.map((text) => expectGood(parsePrefix(text)));
-  knownLists.set(attachment, parsed);
+function parsedOnce(text: string): Prefix {
+  const known = recent.get(text);
+  if (known !== undefined) return known;
+  const parsed = older.get(text) ?? expectGood(parsePrefix(text));
+  if (recent.size >= MOST_KNOWN / 2) [older, recent] = [recent, new Map<string, Prefix>()];
+  recent.set(text, parsed);
   return parsed;
 }

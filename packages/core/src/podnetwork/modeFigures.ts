@@ -90,7 +90,7 @@ export function nodesAllowed({ sizing, cluster }: Context): Figure {
       return need === undefined ? undefined : prefixAround(addressAt(family, 0n), need.length.value);
     },
   });
-  const pods = limits.filter(({ name }) => name.startsWith('Pod range') || name === 'Pod subnets');
+  const pods = limits.filter(({ code }) => code === 'pod-range' || code === 'pod-subnets');
   const [first] = pods;
   if (first !== undefined) return first.nodes;
   return figure(MAX_NODES, 'nodes', () => ({

@@ -21,8 +21,26 @@ export interface LimitContext {
   readonly neighbours: Neighbours;
 }
 
+/** What can stop growth. */
+export type LimitCode =
+  | 'node-subnets'
+  | 'pod-subnets'
+  | 'pod-range'
+  | 'service-range'
+  | 'nodes-per-cluster'
+  | 'pods-per-cluster'
+  | 'machine-shape'
+  | 'routes-per-table'
+  | 'balancer-members'
+  | 'clusters-per-site'
+  | 'node-ports'
+  | 'snat-ports'
+  | 'public-addresses';
+
 /** A capacity and what a number of nodes asks of it. The limit is the most nodes whose demand it holds. */
 export interface Bound {
+  readonly code: LimitCode;
+  /** How it is shown. */
   readonly name: string;
   /** What it is in a sentence: "addresses in the node subnet of zone n1". */
   readonly what: string;

@@ -4,8 +4,8 @@ import type { Allocation } from '../plan/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { countsAtHorizon, podsOf } from './counts.js';
-import { limitsOf } from './limits.js';
-import type { Neighbours } from './bound.js';
+import { limitsBelow, limitsOf, nearestLimit } from './limits.js';
+import type { LimitCode, LimitContext, Neighbours } from './bound.js';
 import type { Limit } from './limits.js';
 import { familiesOf, nodesToAddress, perNodeOf, rangesNeeded } from './needs.js';
 import type { Need } from './needs.js';
@@ -35,7 +35,12 @@ export interface ClusterFigures {
     readonly usable: Figure;
     readonly bands: ServiceBands | undefined;
   }[];
+  /** Every limit, the nearest first. */
   readonly limits: readonly Limit[];
+  /** The limit that is reached first; undefined when nothing sets one. */
+  readonly nearestLimit: Limit | undefined;
+  /** The limits of these kinds that hold fewer nodes than given, the nearest first. */
+  readonly limitsBelow: (codes: ReadonlySet<LimitCode>, total: number) => readonly Limit[];
   /** What cannot be computed as asked, and what is doubtful. */
   readonly problems: readonly DemandProblem[];
 }
@@ -48,28 +53,73 @@ export interface ClusterContext {
   readonly neighbours: Neighbours;
 }
 
-/** Computes needs, consequences and limits of one cluster. */
-export function clusterFigures({ sizing, allocations, neighbours }: ClusterContext): ClusterFigures {
-  const needs = rangesNeeded(sizing).map((need) => fill(need, allocations));
-  const used = new Set(needs.map((filled) => filled.allocation));
-  const held = new Map<string, Prefix>(
-    needs.flatMap(({ need, allocation }) =>
-      allocation === undefined ? [] : [[`${need.purpose} ${need.zone} ${need.family}`, rangeOf(allocation)] as const],
-    ),
-  );
-  const heldRange = (purpose: string, zone: string, family: Family) => held.get(`${purpose} ${zone} ${family}`);
-  return {
-    needs,
-    strays: allocations.filter((allocation) => !used.has(allocation)),
-    nodesToAddress: nodesToAddress(sizing),
-    perNode: familiesOf(sizing.cluster).map((family) => ({ family, length: perNodeOf(sizing, family) })),
-    pods: podsAtHorizon(sizing),
-    services: needs.flatMap(({ need, allocation }) =>
+/** Computes needs, consequences and limits of one cluster; what few ask for is computed when they do. */
+export function clusterFigures(context: ClusterContext): ClusterFigures {
+  return new Computed(context);
+}
+
+class Computed implements ClusterFigures {
+  readonly needs: readonly FilledNeed[];
+  private readonly sizing: Sizing;
+  private readonly allocations: readonly Allocation[];
+  private readonly limitContext: LimitContext;
+  private allLimits: readonly Limit[] | undefined;
+  private first: { readonly limit: Limit | undefined } | undefined;
+
+  constructor({ sizing, allocations, neighbours }: ClusterContext) {
+    this.sizing = sizing;
+    this.allocations = allocations;
+    this.needs = rangesNeeded(sizing).map((need) => fill(need, allocations));
+    this.limitContext = { sizing, neighbours, rangeOf: (...place) => this.heldRange(...place) };
+  }
+
+  get strays(): readonly Allocation[] {
+    const used = new Set(this.needs.map(({ allocation }) => allocation));
+    return this.allocations.filter((allocation) => !used.has(allocation));
+  }
+
+  get nodesToAddress(): Figure {
+    return nodesToAddress(this.sizing);
+  }
+
+  get perNode() {
+    return familiesOf(this.sizing.cluster).map((family) => ({ family, length: perNodeOf(this.sizing, family) }));
+  }
+
+  get pods(): Figure {
+    return podsAtHorizon(this.sizing);
+  }
+
+  get services() {
+    return this.needs.flatMap(({ need, allocation }) =>
       need.purpose === 'service' && allocation !== undefined ? [serviceFigures(allocation)] : [],
-    ),
-    limits: limitsOf({ sizing, rangeOf: heldRange, neighbours }),
-    problems: [...sizing.problems, ...podRangeProblems(sizing, heldRange('pod', '', 4))],
-  };
+    );
+  }
+
+  get limits(): readonly Limit[] {
+    this.allLimits ??= limitsOf(this.limitContext);
+    return this.allLimits;
+  }
+
+  get nearestLimit(): Limit | undefined {
+    this.first ??= { limit: nearestLimit(this.limitContext) };
+    return this.first.limit;
+  }
+
+  get problems(): readonly DemandProblem[] {
+    return [...this.sizing.problems, ...podRangeProblems(this.sizing, this.heldRange('pod', '', 4))];
+  }
+
+  limitsBelow(codes: ReadonlySet<LimitCode>, total: number): readonly Limit[] {
+    return limitsBelow(this.limitContext, codes, total);
+  }
+
+  private heldRange(purpose: string, zone: string, family: Family): Prefix | undefined {
+    for (const { need, allocation } of this.needs)
+      if (need.purpose === purpose && need.zone === zone && need.family === family)
+        return allocation === undefined ? undefined : rangeOf(allocation);
+    return undefined;
+  }
 }
 
 function fill(need: Need, allocations: readonly Allocation[]): FilledNeed {

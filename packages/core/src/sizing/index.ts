@@ -14,10 +14,10 @@ export {
 } from './counts.js';
 export type { Growth } from './growth.js';
 export { monthReached, nodesInMonth } from './growth.js';
-export type { LimitContext, Neighbours } from './bound.js';
+export type { LimitCode, LimitContext, Neighbours } from './bound.js';
 export { withNodes } from './bound.js';
 export type { Limit } from './limits.js';
-export { limitsOf } from './limits.js';
+export { limitsOf, nearestLimit } from './limits.js';
 export { NODE_PORTS, publicAddressesOf } from './portBounds.js';
 export { nativePodsPerNode } from './nativePods.js';
 export type { Need } from './needs.js';
@@ -29,12 +29,20 @@ export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';
 export { MAX_NODES } from './demandProblems.js';
 export type { DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
+export type { DemandPlan } from './sizingOf.js';
 export { sizingOf } from './sizingOf.js';
+export { expectsJoins, horizon } from './settingsSections.js';
+export { demand } from './demandSection.js';
+export type { ClusterResult } from './clusterResult.js';
+export { clusters, rangesByCluster } from './clustersSection.js';
+export type { SiteShares } from './siteShares.js';
+export { siteShares } from './siteShares.js';
 export type { SubnetDemand } from './subnetDemand.js';
 export {
   nodesInZone,
+  nodeSubnetAddresses,
   nodeSubnetDemand,
-  podSubnetDemand,
+  podSubnetAddresses,
   reservedIn,
   subnetLength,
   subnetZones,

@@ -186,7 +186,7 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
     'Clusters per site': new Stock(profile.clustersPerSite < world.neighbours.clusters ? 0 : profile.nodesPerCluster * (1 + profile.clustersPerSite - world.neighbours.clusters)), // prettier-ignore
     NodePorts: new Stock(NODE_PORTS),
     'Service range': new Stock(2 ** (32 - (range('service')?.length ?? 0)) - 2),
-    'Balancer members': new Stock(profile.membersPerBalancer),
+    'Load balancer members': new Stock(profile.membersPerBalancer),
   };
   let workers = 0;
   let pods = 0;
@@ -248,7 +248,7 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   stock.NodePorts.take(share(own.nodePortServices + own.balancerServices));
   stock['Service range'].take(2 + share(own.services - own.headlessServices));
   stock['Public addresses'].take(own.natAddresses + (own.hasPublicBalancers ? share(own.balancerServices) : 0));
-  stock['Balancer members'].take(own.podMode === 'overlay' ? workers : each(pods, own.services));
+  stock['Load balancer members'].take(own.podMode === 'overlay' ? workers : each(pods, own.services));
   for (const [name, each_] of Object.entries(stock)) if (each_.isOverdrawn) failed.add(name);
   if ([...nodeStock.values()].some((each_) => each_.isOverdrawn)) failed.add('Node subnets');
   if (own.podMode === 'native' && [...podStock.values()].some((each_) => each_.isOverdrawn)) failed.add('Pod subnets');
@@ -280,7 +280,7 @@ test('every limit is the count at which a node-by-node bring-up still holds, and
     'Nodes per cluster',
     'Clusters per site',
     'Machine shape',
-    'Balancer members',
+    'Load balancer members',
     'SNAT ports',
     'Public addresses',
   ])

@@ -1,6 +1,6 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import type { Bound, LimitContext } from './bound.js';
+import type { Bound, LimitCode, LimitContext } from './bound.js';
 import { countsAtHorizon, countsOf } from './counts.js';
 import { monthReached } from './growth.js';
 import { familiesOf } from './needs.js';
@@ -12,6 +12,8 @@ import type { Sizing } from './sizing.js';
 
 /** Something that stops growth, on the one scale: worker nodes at rest. */
 export interface Limit {
+  readonly code: LimitCode;
+  /** How it is shown. */
   readonly name: string;
   readonly nodes: Figure;
   readonly month: Figure;
@@ -25,16 +27,55 @@ const MOST_COUNTED = 65_536;
 /** Every limit of a cluster (handbook 3), the nearest first. */
 export function limitsOf(context: LimitContext): Limit[] {
   const { sizing } = context;
-  const target = (value: number) => Math.max(sizing.growth.nodesHorizon, value + 1);
   return boundsOf(context)
-    .map((bounds) => nearest(sizing, bounds))
-    .map(({ bound, nodes }) => ({
-      name: bound.name,
-      nodes: limitFigure(sizing, bound, nodes),
-      month: monthReached(sizing.growth, nodes),
-      raises: () => bound.raises(target(nodes)),
-    }))
+    .map((bounds) => limitOf(sizing, nearest(sizing, bounds)))
     .sort((a, b) => a.nodes.value - b.nodes.value);
+}
+
+/** The limit that is reached first; undefined when nothing sets one. Cheaper than all of them: most are seen to lie farther off. */
+export function nearestLimit(context: LimitContext): Limit | undefined {
+  const { sizing } = context;
+  let least: { bound: Bound; nodes: number } | undefined;
+  for (const bound of boundsOf(context).flat()) {
+    // Of equal limits the first stays, as in the list of all.
+    if (least === undefined || !holdsMore(sizing, bound, least.nodes)) least = lesser(sizing, bound, least);
+  }
+  return least === undefined ? undefined : limitOf(sizing, least);
+}
+
+/** The limits of these kinds that hold fewer nodes than given, the nearest first. */
+export function limitsBelow(context: LimitContext, codes: ReadonlySet<LimitCode>, total: number): Limit[] {
+  const { sizing } = context;
+  return boundsOf(context)
+    .filter(([bound]) => bound !== undefined && codes.has(bound.code))
+    .filter((bounds) => bounds.some((bound) => !holds(sizing, bound, total)))
+    .map((bounds) => limitOf(sizing, nearest(sizing, bounds)))
+    .filter(({ nodes }) => nodes.value < total)
+    .sort((a, b) => a.nodes.value - b.nodes.value);
+}
+
+function limitOf(sizing: Sizing, { bound, nodes }: { bound: Bound; nodes: number }): Limit {
+  return {
+    code: bound.code,
+    name: bound.name,
+    nodes: limitFigure(sizing, bound, nodes),
+    month: monthReached(sizing.growth, nodes),
+    raises: () => bound.raises(Math.max(sizing.growth.nodesHorizon, nodes + 1)),
+  };
+}
+
+function holds(sizing: Sizing, { capacity, demandOf }: Bound, total: number): boolean {
+  return demandOf(countsOf(sizing, total), total) <= capacity.value;
+}
+
+/** Whether a bound holds at least as many nodes. */
+function holdsMore(sizing: Sizing, bound: Bound, nodes: number): boolean {
+  return nodes === 0 || holds(sizing, bound, nodes);
+}
+
+function lesser(sizing: Sizing, bound: Bound, least: { bound: Bound; nodes: number } | undefined) {
+  const nodes = mostNodes(sizing, bound);
+  return least === undefined || nodes < least.nodes ? { bound, nodes } : least;
 }
 
 /** Of bounds that are one limit in several zones, the one that holds fewest nodes. */
@@ -44,18 +85,17 @@ function nearest(sizing: Sizing, bounds: readonly Bound[]): { bound: Bound; node
 }
 
 /** The most nodes whose demand the capacity holds; 0 when it holds not even one, MOST_COUNTED when it holds more than that. */
-function mostNodes(sizing: Sizing, { capacity, demandOf }: Bound): number {
-  const holds = (total: number) => demandOf(countsOf(sizing, total), total) <= capacity.value;
-  if (!holds(1)) return 0;
+function mostNodes(sizing: Sizing, bound: Bound): number {
+  if (!holds(sizing, bound, 1)) return 0;
   // Most limits lie near the horizon's count, so the search starts there.
   let low = 1;
   let high = Math.max(2, 2 * sizing.growth.nodesHorizon);
-  while (high < MOST_COUNTED && holds(high)) [low, high] = [high, 2 * high];
+  while (high < MOST_COUNTED && holds(sizing, bound, high)) [low, high] = [high, 2 * high];
   high = Math.min(high, MOST_COUNTED);
-  if (holds(high)) return high;
+  if (holds(sizing, bound, high)) return high;
   while (high - low > 1) {
     const middle = (low + high) >>> 1;
-    if (holds(middle)) low = middle;
+    if (holds(sizing, bound, middle)) low = middle;
     else high = middle;
   }
   return low;

@@ -56,8 +56,9 @@ export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(si
         ]),
     ...(cluster.hasEntrySubnets
       ? inZones('entry', family, () => {
-          const parts = [{ name: 'Entry addresses', how: () => '', addresses: cluster.entryAddresses }];
-          return subnetLength('Entry subnet needed', { parts, addresses: cluster.entryAddresses }, reserved);
+          const addresses = cluster.entryAddresses;
+          const parts = () => [{ name: 'Entry addresses', how: '', addresses }];
+          return subnetLength('Entry subnet needed', { parts, addresses }, reserved);
         })
       : []),
     {

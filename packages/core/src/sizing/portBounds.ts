@@ -14,6 +14,7 @@ export function nodePortBound(sizing: Sizing): Bound {
   const services = nodePortServices + balancerServices;
   const source = memory('Kubernetes API: ports 30000 to 32767');
   return {
+    code: 'node-ports',
     name: 'NodePorts',
     what: 'ports that services can have on every node',
     capacity: given(NODE_PORTS, 'ports', 'NodePorts', 'Ports 30000 to 32767', source),
@@ -30,6 +31,7 @@ export function snatBound(sizing: Sizing): Bound {
   const perAddress = Math.floor(SNAT_PORTS / snatPorts);
   const source = common('65,536 − 1,024 ports for each public address and destination');
   return {
+    code: 'snat-ports',
     name: 'SNAT ports',
     what: 'nodes that the NAT addresses carry',
     capacity: figure(natAddresses * perAddress, 'nodes', () => ({
@@ -71,6 +73,7 @@ export function publicBound({ sizing, neighbours }: LimitContext): Bound {
   const source = common('one for each public node, public load balancer and NAT address; the limit is the profile’s');
   const left = Math.max(0, profile.publicAddresses - neighbours.publicAddresses);
   return {
+    code: 'public-addresses',
     name: 'Public addresses',
     what: 'public addresses that the site has left',
     capacity: figure(left, 'addresses', () => ({

@@ -8,13 +8,14 @@ import { familiesOf } from './needs.js';
 import { raiseBalancer, raiseQuota, raiseRoutes, raiseShape } from './raises.js';
 import type { Sizing } from './sizing.js';
 
-/** Pods per cluster may run. From memory: stated limits of the Kubernetes API. */
+/** Pods one cluster may run. From memory: stated limits of the Kubernetes API. */
 const PODS_PER_CLUSTER = 150_000;
 
 export function quotaBound(sizing: Sizing): Bound {
   const { profile } = sizing;
   const source = common('what the provider’s management can carry; the limit itself is the profile’s');
   return {
+    code: 'nodes-per-cluster',
     name: 'Nodes per cluster',
     what: 'nodes that one cluster may have',
     capacity: given(profile.nodesPerCluster, 'nodes', 'Nodes one cluster may have', `Nodes per cluster, ${profile.name}`, source), // prettier-ignore
@@ -28,6 +29,7 @@ export function quotaBound(sizing: Sizing): Bound {
 export function podsBound(sizing: Sizing): Bound {
   const source = memory('Stated limits of the Kubernetes API: 150,000 pods a cluster');
   return {
+    code: 'pods-per-cluster',
     name: 'Pods per cluster',
     what: 'pods that one cluster may run',
     capacity: given(PODS_PER_CLUSTER, 'pods', 'Pods one cluster may run', 'Pods per cluster', source),
@@ -50,6 +52,7 @@ export function shapeBounds(sizing: Sizing): Bound[] {
     if (held.value >= podsPerNode) return [];
     return [
       {
+        code: 'machine-shape' as const,
         name: 'Machine shape',
         what: `pods on a node of shape ${shape.name}`,
         capacity: held,
@@ -67,6 +70,7 @@ export function routesBound(sizing: Sizing): Bound {
   const families = familiesOf(cluster).length;
   const source = common('a route a node and family; the limit itself is the profile’s');
   return {
+    code: 'routes-per-table',
     name: 'Routes per table',
     what: 'routes that one route table may hold',
     capacity: given(profile.routesPerTable, 'routes', 'Routes one table may hold', `Routes per table, ${profile.name}`, source), // prettier-ignore
@@ -85,7 +89,8 @@ export function balancerBound(sizing: Sizing): Bound {
     isByNode ? 'a load balancer sends to a port on every node' : 'a load balancer sends to the pods of its service',
   );
   return {
-    name: 'Balancer members',
+    code: 'balancer-members',
+    name: 'Load balancer members',
     what: 'members that one load balancer can send to',
     capacity: given(profile.membersPerBalancer, 'members', 'Members a load balancer can send to', `Members per load balancer, ${profile.name}`, source), // prettier-ignore
     demandOf: (counts) =>
@@ -103,6 +108,7 @@ export function siteBound({ sizing, neighbours }: LimitContext): Bound {
   const value = free < 0 ? 0 : profile.nodesPerCluster * (1 + free);
   const source = common('clusters at their largest; both limits are the profile’s');
   return {
+    code: 'clusters-per-site',
     name: 'Clusters per site',
     what: 'nodes in this cluster and in those the site has left',
     capacity: figure(value, 'nodes', () => ({

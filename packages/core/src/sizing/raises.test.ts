@@ -48,7 +48,7 @@ test.each<[string, Case, RegExp[]]>([
   ['Pods per cluster', { cluster: { podsPerNode: 1000, nodesHorizon: 200 } }, []],
   ['Routes per table', { cluster: { podMode: 'routed' }, profile: { routesPerTable: 60 } }, [/^Pods in an overlay/, /^Ask plain to allow 100 routes/]],
   ['NodePorts', { cluster: { services: 4000, nodePortServices: 3000 } }, [/^232 of them as ClusterIP/]],
-  ['Balancer members', { cluster: { balancerServices: 1 }, profile: { membersPerBalancer: 50, priceBalancer: 0 } }, [/^A second load balancer/, /^Routed or native pods/, /^Ask plain/]],
+  ['Load balancer members', { cluster: { balancerServices: 1 }, profile: { membersPerBalancer: 50, priceBalancer: 0 } }, [/^A second load balancer/, /^Routed or native pods/, /^Ask plain/]],
   ['SNAT ports', { cluster: { natAddresses: 1 } }, [/^645 ports a node/, /^1 more NAT address\./]],
   ['Clusters per site', { profile: { clustersPerSite: 1, nodesPerCluster: 50 } }, [/^Ask plain to allow 2 clusters per site/]],
 ])('%s can be raised, the cheapest way first', (limit, of, expected) => {

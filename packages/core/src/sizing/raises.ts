@@ -9,7 +9,7 @@ import { perNodeOf, servicesWithAddress } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { MAX_SERVICE_HOST_BITS } from './serviceRange.js';
 import type { Sizing } from './sizing.js';
-import { entryInNodeSubnet, nodeSubnetDemand, podSubnetDemand, reservedIn, subnetZones } from './subnetDemand.js';
+import { entryInNodeSubnet, nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones } from './subnetDemand.js';
 
 /** One way to raise a limit, with what it costs. */
 export interface Raise {
@@ -53,7 +53,7 @@ interface SubnetRaise {
 export function raiseSubnets({ sizing, purpose, zone, length, target }: SubnetRaise): Raise[] {
   const reserved = reservedIn(sizing);
   const counts = countsOf(sizing, target);
-  const demand = (purpose === 'node' ? nodeSubnetDemand : podSubnetDemand)(sizing, counts, zone).addresses;
+  const demand = (purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses)(sizing, counts, zone);
   const wanted = 32 - bitsFor(demand + reserved);
   const where = zone === '' ? '' : ` of zone ${zone}`;
   const raises: Raise[] = [];

@@ -6,20 +6,21 @@ import { perNodeOf, servicesWithAddress } from './needs.js';
 import { nodesServed } from './podRange.js';
 import { raisePodRange, raiseServices, raiseSubnets } from './raises.js';
 import { serviceUsable } from './serviceRange.js';
-import { nodeSubnetDemand, podSubnetDemand, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
+import { nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
 
 export function subnetBounds({ sizing, rangeOf }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
-  const demand = purpose === 'node' ? nodeSubnetDemand : podSubnetDemand;
+  const demand = purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses;
   return subnetZones(sizing).flatMap((zone) => {
     const range = rangeOf(purpose, zone, 4);
     if (range === undefined) return [];
     const capacity = usableAddresses(range.length, reservedIn(sizing));
     return [
       {
+        code: purpose === 'node' ? 'node-subnets' : 'pod-subnets',
         name: purpose === 'node' ? 'Node subnets' : 'Pod subnets',
         what: `addresses in the ${purpose} subnet${zone === '' ? '' : ` of zone ${zone}`}`,
         capacity,
-        demandOf: (counts) => demand(sizing, counts, zone).addresses,
+        demandOf: (counts) => demand(sizing, counts, zone),
         formula:
           purpose === 'node'
             ? '⌈n ÷ zones⌉ × (1 + surge) + entry'
@@ -38,6 +39,7 @@ export function podRangeBound({ sizing, rangeOf }: LimitContext, family: Family)
   if (range === undefined) return [];
   return [
     {
+      code: 'pod-range',
       name: family === 6 ? 'Pod range (IPv6)' : 'Pod range',
       what: `node prefixes in the pod range`,
       capacity: nodesServed(range.length, perNodeOf(sizing, family)),
@@ -55,6 +57,7 @@ export function serviceBound({ sizing, rangeOf }: LimitContext, family: Family):
   const services = servicesWithAddress(sizing.cluster);
   return [
     {
+      code: 'service-range',
       name: family === 6 ? 'Service range (IPv6)' : 'Service range',
       what: 'addresses in the service range',
       capacity: serviceUsable(range),

@@ -287,7 +287,7 @@ test('every figure explains itself: formula, steps and source, and the result na
     serviceRangeLength(4, 40),
     serviceUsable(prefix('10.96.0.0/20')),
     usableAddresses(24, 5),
-    subnetLength('t', { parts: [{ name: 'n', how: () => '', addresses: 9 }], addresses: 9 }, 5),
+    subnetLength('t', { parts: () => [{ name: 'n', how: '', addresses: 9 }], addresses: 9 }, 5),
     monthReached({ kind: 'linear', nodesNow: 1, nodesHorizon: 30, horizonMonths: 12, perYear: null, steps: [] }, 9),
   ];
   for (const each of figures) {

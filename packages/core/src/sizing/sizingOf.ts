@@ -6,10 +6,15 @@ import { nodesInMonth } from './growth.js';
 import type { Growth } from './growth.js';
 import type { ControlDemand, DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
 
+/** What of a plan a cluster's demand follows from. */
+export type DemandPlan = Pick<Plan, 'sites' | 'profiles' | 'shapes' | 'nodePools'> & {
+  readonly settings: Pick<Plan['settings'], 'horizonMonths'>;
+};
+
 const offersOf = new WeakMap<readonly Shape[], Map<string, readonly Shape[]>>();
 
 /** Gathers what a cluster's sizes follow from. What cannot be is a problem in the answer, and the nearest that can be stands in for it. */
-export function sizingOf(plan: Plan, cluster: Cluster): Sizing {
+export function sizingOf(plan: DemandPlan, cluster: Cluster): Sizing {
   // The plan's integrity was checked when it was made: site and profile are there.
   const site = byId(plan.sites, cluster.siteId) as Site;
   const profile = byId(plan.profiles, site.profileId) as Profile;
@@ -56,7 +61,7 @@ function zonesOf({ zoneCount }: Cluster, site: Site, problems: DemandProblem[]):
 }
 
 function groupsOf(
-  plan: Plan,
+  plan: DemandPlan,
   cluster: Cluster,
   pools: readonly NodePool[],
   zones: readonly string[],
@@ -112,7 +117,7 @@ function lonePodsOf(pool: NodePool, zones: readonly string[]): LonePods {
   };
 }
 
-function controlOf(plan: Plan, cluster: Cluster): ControlDemand {
+function controlOf(plan: DemandPlan, cluster: Cluster): ControlDemand {
   const { controlPlane, apiEndpoint } = cluster;
   if (controlPlane === 'hosted')
     return {
@@ -176,7 +181,7 @@ function growthOf(
   return perYear === null ? plain : { ...plain, nodesHorizon: Math.min(MAX_NODES, Math.ceil(round(wanted))) };
 }
 
-function offersFor({ shapes }: Plan, profile: Profile): readonly Shape[] {
+function offersFor({ shapes }: DemandPlan, profile: Profile): readonly Shape[] {
   let known = offersOf.get(shapes);
   if (known === undefined) offersOf.set(shapes, (known = new Map<string, readonly Shape[]>()));
   let offers = known.get(profile.id);

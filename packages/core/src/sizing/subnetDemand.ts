@@ -8,35 +8,31 @@ import { saySurge, withSurge } from './surge.js';
 /** One thing that takes addresses in a subnet. */
 interface SubnetPart {
   readonly name: string;
-  /** "⌈40 ÷ 3⌉ = 14, with surge 16"; empty for a plain count. Written when asked: limits count thousands of times. */
-  readonly how: () => string;
+  /** "⌈40 ÷ 3⌉ = 14, with surge 16"; empty for a plain count. */
+  readonly how: string;
   readonly addresses: number;
 }
 
 /** What a subnet of a zone has to hold; what the provider reserves is apart. */
 export interface SubnetDemand {
-  readonly parts: readonly SubnetPart[];
   readonly addresses: number;
+  /** What the addresses are made of, written when asked. */
+  readonly parts: () => readonly SubnetPart[];
 }
-
-const plain = () => '';
 
 /** The zones that get subnets of their own, or one empty name where a subnet spans the region. */
 export function subnetZones({ zones, profile }: Sizing): readonly string[] {
   return profile.subnetScope === 'zone' ? zones : [''];
 }
 
-/** Nodes of one group in one zone's subnet at rest, and with their surge: an even share, rounded up. */
-export function nodesInZone(
-  sizing: Sizing,
-  counts: Counts,
-  at: number,
-  zone: string,
-): { rest: number; surged: number } {
+/** Nodes of one group in one zone's subnet with their surge: an even share, rounded up. */
+export function nodesInZone(sizing: Sizing, counts: Counts, at: number, zone: string): number {
   const group = sizing.groups[at];
-  if (group === undefined) return { rest: 0, surged: 0 };
-  const rest = shareOf(counts.nodes[at] ?? 0, group.zones, zone);
-  return { rest, surged: withSurge(rest, group.surge) };
+  return group === undefined ? 0 : withSurge(restInZone(sizing, counts, at, zone), group.surge);
+}
+
+function restInZone({ groups }: Sizing, counts: Counts, at: number, zone: string): number {
+  return shareOf(counts.nodes[at] ?? 0, groups[at]?.zones ?? [], zone);
 }
 
 function shareOf(count: number, zones: readonly string[], zone: string): number {
@@ -44,59 +40,137 @@ function shareOf(count: number, zones: readonly string[], zone: string): number 
   return zones.includes(zone) ? Math.ceil(count / zones.length) : 0;
 }
 
-/** Addresses that nodes, control plane, entry and pods without nodes take in a zone's node subnet. Source: common practice. */
-export function nodeSubnetDemand(sizing: Sizing, counts: Counts, zone: string): SubnetDemand {
-  const { cluster, control, lonePods, groups, zones } = sizing;
-  const entry = entryInNodeSubnet(sizing);
-  const controlNodes = control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone);
-  const parts: SubnetPart[] = groups.map((group, at) => {
-    const { rest, surged } = nodesInZone(sizing, counts, at, zone);
-    const total = counts.nodes[at] ?? 0;
-    const over = () => (zone === '' ? sayNumber(total) : `⌈${sayNumber(total)} ÷ ${group.zones.length}⌉ = ${rest}`);
-    return {
-      name: groups.length === 1 ? 'Nodes' : `Nodes, ${group.name}`,
-      how: () => `${over()}, with ${saySurge(group.surge)} surge ${sayNumber(surged)}`,
-      addresses: surged,
-    };
-  });
-  const add = (name: string, addresses: number) => {
-    if (addresses > 0) parts.push({ name, how: plain, addresses });
+/** One rule of what a subnet holds: how many addresses, and in which words. Limits ask for the number thousands of times. */
+interface PartRule {
+  readonly addresses: (sizing: Sizing, counts: Counts, zone: string) => number;
+  readonly parts: (sizing: Sizing, counts: Counts, zone: string) => readonly SubnetPart[];
+}
+
+/** A rule of one plain count, left out of the words when it is none. */
+function plainCount(name: string, addresses: PartRule['addresses']): PartRule {
+  return {
+    addresses,
+    parts: (...of) => {
+      const count = addresses(...of);
+      return count > 0 ? [{ name, how: '', addresses: count }] : [];
+    },
   };
-  add('Control nodes and one spare', controlNodes === 0 ? 0 : controlNodes + control.spare);
-  add('Virtual addresses of API and ingress', control.virtualAddresses);
-  add('Private endpoint of the API', control.endpoints);
-  add('Entry addresses', entry);
-  if (cluster.podMode !== 'native')
-    lonePods.forEach((pool, at) => add(`Pods of ${pool.name}`, shareOf(counts.pods[at] ?? 0, pool.zones, zone)));
-  return { parts, addresses: parts.reduce((sum, { addresses }) => sum + addresses, 0) };
+}
+
+const workers: PartRule = {
+  addresses: (sizing, counts, zone) => {
+    let sum = 0;
+    for (let at = 0; at < sizing.groups.length; at++) sum += nodesInZone(sizing, counts, at, zone);
+    return sum;
+  },
+  parts: (sizing, counts, zone) =>
+    sizing.groups.map((group, at) => {
+      const total = sayNumber(counts.nodes[at] ?? 0);
+      const rest = restInZone(sizing, counts, at, zone);
+      const surged = nodesInZone(sizing, counts, at, zone);
+      const over = zone === '' ? total : `⌈${total} ÷ ${group.zones.length}⌉ = ${rest}`;
+      return {
+        name: sizing.groups.length === 1 ? 'Nodes' : `Nodes, ${group.name}`,
+        how: `${over}, with ${saySurge(group.surge)} surge ${sayNumber(surged)}`,
+        addresses: surged,
+      };
+    }),
+};
+
+const podsWithoutNodes: PartRule = {
+  addresses: ({ lonePods }, { pods }, zone) => {
+    let sum = 0;
+    for (let at = 0; at < lonePods.length; at++) sum += shareOf(pods[at] ?? 0, lonePods[at]?.zones ?? [], zone);
+    return sum;
+  },
+  parts: ({ lonePods }, { pods }, zone) =>
+    lonePods.flatMap(({ name, zones }, at) => {
+      const addresses = shareOf(pods[at] ?? 0, zones, zone);
+      return addresses > 0 ? [{ name: `Pods of ${name}`, how: '', addresses }] : [];
+    }),
+};
+
+const nodeSubnetRules: readonly PartRule[] = [
+  workers,
+  plainCount('Control nodes and one spare', ({ control, zones }, _, zone) => {
+    const nodes = control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone);
+    return nodes === 0 ? 0 : nodes + control.spare;
+  }),
+  plainCount('Virtual addresses of API and ingress', ({ control }) => control.virtualAddresses),
+  plainCount('Private endpoint of the API', ({ control }) => control.endpoints),
+  plainCount('Entry addresses', (sizing) => entryInNodeSubnet(sizing)),
+  {
+    addresses: (sizing, ...of) => (sizing.cluster.podMode === 'native' ? 0 : podsWithoutNodes.addresses(sizing, ...of)),
+    parts: (sizing, ...of) => (sizing.cluster.podMode === 'native' ? [] : podsWithoutNodes.parts(sizing, ...of)),
+  },
+];
+
+const eachNode = ({ profile }: Sizing, podsPerNode: number) => podsPerNode + profile.warmSpare;
+const controlNodesAtOnce = ({ control, zones }: Sizing, zone: string) =>
+  control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone) + control.spare;
+
+const podSubnetRules: readonly PartRule[] = [
+  {
+    addresses: (sizing, counts, zone) => {
+      let sum = 0;
+      for (let at = 0; at < sizing.groups.length; at++)
+        sum += nodesInZone(sizing, counts, at, zone) * eachNode(sizing, sizing.groups[at]?.podsPerNode ?? 0);
+      return sum;
+    },
+    parts: (sizing, counts, zone) =>
+      sizing.groups.map(({ name, podsPerNode }, at) => {
+        const { warmSpare } = sizing.profile;
+        const surged = nodesInZone(sizing, counts, at, zone);
+        const each = warmSpare === 0 ? String(podsPerNode) : `(${podsPerNode} + ${warmSpare} spare)`;
+        return {
+          name: sizing.groups.length === 1 ? 'Pods' : `Pods, ${name}`,
+          how: `${sayNumber(surged)} nodes with surge × ${each}`,
+          addresses: surged * eachNode(sizing, podsPerNode),
+        };
+      }),
+  },
+  {
+    addresses: (sizing, _, zone) => controlNodesAtOnce(sizing, zone) * eachNode(sizing, sizing.cluster.podsPerNode),
+    parts: (sizing, _, zone) => {
+      const nodes = controlNodesAtOnce(sizing, zone);
+      const each = eachNode(sizing, sizing.cluster.podsPerNode);
+      return nodes === 0 ? [] : [{ name: 'Pods of control nodes', how: `${nodes} × ${each}`, addresses: nodes * each }];
+    },
+  },
+  podsWithoutNodes,
+];
+
+function addressesBy(rules: readonly PartRule[], sizing: Sizing, counts: Counts, zone: string): number {
+  let sum = 0;
+  for (const rule of rules) sum += rule.addresses(sizing, counts, zone);
+  return sum;
+}
+
+function demandBy(rules: readonly PartRule[], sizing: Sizing, counts: Counts, zone: string): SubnetDemand {
+  return {
+    addresses: addressesBy(rules, sizing, counts, zone),
+    parts: () => rules.flatMap((rule) => rule.parts(sizing, counts, zone)),
+  };
+}
+
+/** Addresses that nodes, control plane, entry and pods without nodes take in a zone's node subnet. Source: common practice. */
+export function nodeSubnetAddresses(sizing: Sizing, counts: Counts, zone: string): number {
+  return addressesBy(nodeSubnetRules, sizing, counts, zone);
+}
+
+/** The same with what they are made of. */
+export function nodeSubnetDemand(sizing: Sizing, counts: Counts, zone: string): SubnetDemand {
+  return demandBy(nodeSubnetRules, sizing, counts, zone);
 }
 
 /** Addresses that native pods take in a zone's pod subnet: each node its most pods and its warm spare. Source: common practice. */
+export function podSubnetAddresses(sizing: Sizing, counts: Counts, zone: string): number {
+  return addressesBy(podSubnetRules, sizing, counts, zone);
+}
+
+/** The same with what they are made of. */
 export function podSubnetDemand(sizing: Sizing, counts: Counts, zone: string): SubnetDemand {
-  const { groups, lonePods, control, profile, zones } = sizing;
-  const each = (podsPerNode: number) => podsPerNode + profile.warmSpare;
-  const parts: SubnetPart[] = groups.map((group, at) => {
-    const { surged } = nodesInZone(sizing, counts, at, zone);
-    return {
-      name: groups.length === 1 ? 'Pods' : `Pods, ${group.name}`,
-      how: () =>
-        `${sayNumber(surged)} nodes with surge × ${profile.warmSpare === 0 ? group.podsPerNode : `(${group.podsPerNode} + ${profile.warmSpare} spare)`}`,
-      addresses: surged * each(group.podsPerNode),
-    };
-  });
-  if (control.nodes > 0) {
-    const nodes = shareOf(control.nodes, zones, zone) + control.spare;
-    parts.push({
-      name: 'Pods of control nodes',
-      how: () => `${nodes} × ${each(sizing.cluster.podsPerNode)}`,
-      addresses: nodes * each(sizing.cluster.podsPerNode),
-    });
-  }
-  lonePods.forEach((pool, at) => {
-    const addresses = shareOf(counts.pods[at] ?? 0, pool.zones, zone);
-    if (addresses > 0) parts.push({ name: `Pods of ${pool.name}`, how: plain, addresses });
-  });
-  return { parts, addresses: parts.reduce((sum, { addresses }) => sum + addresses, 0) };
+  return demandBy(podSubnetRules, sizing, counts, zone);
 }
 
 /** Entry addresses that each node subnet has to hold: none when they have subnets of their own. */
@@ -113,21 +187,24 @@ export function reservedIn({ profile }: Sizing): number {
 export function subnetLength(title: string, demand: SubnetDemand, reserved: number): Figure {
   const wanted = demand.addresses + reserved;
   const length = 32 - bitsFor(wanted);
-  return figure(length, 'bits', () => ({
-    title,
-    formula: '32 − ⌈log2(what it holds + reserved)⌉',
-    inputs: [
-      ...demand.parts.map(({ name, addresses }) => ({ name, value: sayNumber(addresses) })),
-      { name: 'Reserved by the provider', value: sayNumber(reserved) },
-    ],
-    steps: [
-      ...demand.parts.filter(({ how }) => how() !== '').map(({ name, how }) => `${name}: ${how()}`),
-      `${[...demand.parts.map(({ addresses }) => sayNumber(addresses)), sayNumber(reserved)].join(' + ')} = ${sayNumber(wanted)} addresses`,
-      `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
-    ],
-    result: `/${length}`,
-    source: { mark: 'C', text: 'Common practice; surge for rolling upgrades' },
-  }));
+  return figure(length, 'bits', () => {
+    const parts = demand.parts();
+    return {
+      title,
+      formula: '32 − ⌈log2(what it holds + reserved)⌉',
+      inputs: [
+        ...parts.map(({ name, addresses }) => ({ name, value: sayNumber(addresses) })),
+        { name: 'Reserved by the provider', value: sayNumber(reserved) },
+      ],
+      steps: [
+        ...parts.filter(({ how }) => how !== '').map(({ name, how }) => `${name}: ${how}`),
+        `${[...parts.map(({ addresses }) => sayNumber(addresses)), sayNumber(reserved)].join(' + ')} = ${sayNumber(wanted)} addresses`,
+        `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
+      ],
+      result: `/${length}`,
+      source: { mark: 'C', text: 'Common practice; surge for rolling upgrades' },
+    };
+  });
 }
 
 /** Host addresses in an IPv4 subnet after the provider's reserved ones; never below 0. /31 as RFC 3021 on a plain LAN. */

@@ -1,7 +1,8 @@
 export { chainOf, reach } from './chain.js';
 export type { Verdict, VerdictKind, VerdictState } from './judge.js';
-export { judge, worstVerdict } from './judge.js';
+export { isNamedFirst, judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';
 export { isHolding, isInternalRange, useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan } from './use.js';
-export type { ReuseGroup } from './verdictEngine.js';
-export { VerdictEngine } from './verdictEngine.js';
+export type { ReuseGroup } from './groupBuilder.js';
+export { VerdictSet } from './verdictSet.js';
+export { verdicts } from './verdictsSection.js';

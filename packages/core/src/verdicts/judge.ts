@@ -54,7 +54,8 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
 
 const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks'];
 
-function isNamedFirst(one: Use, other: Use): boolean {
+/** One order of two uses, however they were met: ranges of clusters first, then of others, then of the ground. */
+export function isNamedFirst(one: Use, other: Use): boolean {
   if (one.kind !== other.kind) return kindOrder.indexOf(one.kind) < kindOrder.indexOf(other.kind);
   return one.id < other.id;
 }

@@ -1,6 +1,6 @@
 import { contains } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
+import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Plan, Subnet, SubnetPurpose } from '../plan/index.js';
 
 /** One range that somebody uses, as verdicts see it. */
@@ -87,18 +87,19 @@ export function useOfBlock(block: Block, networkName: string): Use {
   };
 }
 
-/** Every use in a plan. */
-export function usesOfPlan(plan: Plan): Use[] {
+/** Every use in a plan, those of a cluster after one another. */
+export function usesOfPlan(
+  plan: Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'blocks' | 'networks'>,
+): Use[] {
   const networkName = (id: string) => byId(plan.networks, id)?.name ?? '';
-  return [
-    ...plan.allocations.flatMap((allocation) => {
-      const cluster = byId(plan.clusters, allocation.clusterId);
-      return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
-    }),
-    ...plan.inUse.map(useOfInUse),
-    ...plan.subnets.map(useOfSubnet),
-    ...plan.blocks.map((block) => useOfBlock(block, networkName(block.networkId))),
-  ];
+  const ranges = grouped(plan.allocations, 'clusterId');
+  const uses: Use[] = [];
+  for (const cluster of plan.clusters)
+    for (const range of ranges.get(cluster.id) ?? []) uses.push(useOfAllocation(range, cluster));
+  for (const range of plan.inUse) uses.push(useOfInUse(range));
+  for (const subnet of plan.subnets) uses.push(useOfSubnet(subnet));
+  for (const block of plan.blocks) uses.push(useOfBlock(block, networkName(block.networkId)));
+  return uses;
 }
 
 /** Whether one range is the place that the other is in, so that both mean the same addresses. */

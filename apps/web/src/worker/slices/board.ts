@@ -1,8 +1,7 @@
 import { purposes, worstVerdict } from '@wide-lattice/core';
-import type { Cluster, Evaluation, Purpose, Severity, VerdictState } from '@wide-lattice/core';
-
-/** How many findings of each severity. */
-export type FindingCounts = Readonly<Record<Severity, number>>;
+import type { Cluster, Evaluation, Purpose, VerdictState } from '@wide-lattice/core';
+import { countFindings } from './findingSlices';
+import type { FindingCounts } from './findingSlices';
 
 /** One cluster on the board: a figure, a fill and a mark for each strand. */
 export interface BoardRow {
@@ -45,7 +44,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
         verdict: worstVerdict(verdicts),
       };
     };
-    const first = figures.limits[0];
+    const first = figures.nearestLimit;
     const { id, name, podMode, family, isBuilt } = cluster;
     const { nodesNow, nodesHorizon } = sizing.growth;
     const findings = evaluation.findingsOf(id);
@@ -65,11 +64,4 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       codes: [...new Set(findings.map(({ code }) => code))],
     };
   });
-}
-
-/** Counts findings by severity. */
-export function countFindings(findings: readonly { readonly severity: Severity }[]): FindingCounts {
-  const counts = { error: 0, warning: 0, note: 0 };
-  for (const { severity } of findings) counts[severity]++;
-  return counts;
 }

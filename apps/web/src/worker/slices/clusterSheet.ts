@@ -180,7 +180,7 @@ function subnetsOf(sizing: Sizing): ShownSubnet[] {
   const reserved = reservedIn(sizing);
   return subnetZones(sizing).map((zone) => {
     const demand = nodeSubnetDemand(sizing, counts, zone);
-    const parts = demand.parts.map(({ name, how, addresses }) => ({ name, how: how(), addresses }));
+    const parts = demand.parts();
     return {
       zone,
       parts,

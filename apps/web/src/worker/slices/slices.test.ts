@@ -1,5 +1,6 @@
-import { evaluate, Evaluator, prefixSize, rangeOf, saySize, sizePlans } from '@wide-lattice/core';
+import { evaluate, prefixSize, rangeOf, saySize, sizePlans } from '@wide-lattice/core';
 import { demoPlan } from '@wide-lattice/core/demo';
+import { SliceHost } from '../sliceHost';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
 import { costSheet } from './costs';
@@ -157,15 +158,15 @@ describe('diagram', () => {
   });
 });
 
-test('renumbering is tried on the plan and leaves the evaluator where it was', () => {
-  const evaluator = new Evaluator();
-  const before = evaluator.evaluate(plan).findings().length;
+test('renumbering is tried on the plan and leaves its evaluation as it was', () => {
+  const host = new SliceHost(evaluation);
+  const before = evaluation.findings().length;
   const verdict = evaluation.verdicts().find(({ isPlanned }) => isPlanned);
-  const ways = shownRenumberings(plan, evaluator, [verdict?.a.id ?? '', verdict?.b.id ?? '']);
+  const ways = shownRenumberings(host, [verdict?.a.id ?? '', verdict?.b.id ?? '']);
   expect(ways.length).toBeGreaterThan(1);
   expect(ways.some(({ title }) => title === 'Do not make the link coach-join')).toBe(true);
   for (const { lost } of ways) expect(lost.length).toBeGreaterThan(0);
-  expect(evaluator.evaluate(plan).findings()).toHaveLength(before);
+  expect(host.evaluation.findings()).toHaveLength(before);
 });
 
 test('the pod network of each cluster is shown with its workings, and what is locked is listed for built ones only', () => {

@@ -1,5 +1,7 @@
 import type { Allocation, Block, Cluster, Network, Profile, Site } from '../plan/index.js';
-import type { ClusterFigures, Sizing } from '../sizing/index.js';
+import type { Neighbours } from './bound.js';
+import type { ClusterFigures } from './clusterFigures.js';
+import type { Sizing } from './sizing.js';
 
 /** One cluster with what belongs to it and what was computed for it. */
 export interface ClusterResult {
@@ -9,7 +11,10 @@ export interface ClusterResult {
   readonly profile: Profile;
   /** Address blocks of its network. */
   readonly blocks: readonly Block[];
+  /** Its ranges by purpose, zone and age. */
   readonly allocations: readonly Allocation[];
   readonly sizing: Sizing;
+  /** What the other clusters of its site hold. */
+  readonly neighbours: Neighbours;
   readonly figures: ClusterFigures;
 }

@@ -1,0 +1,37 @@
+import { applyOperations, evaluate, Lookup, withRebuilds } from '@wide-lattice/core';
+import type { Evaluation, Operation, OperationProblem, Plan } from '@wide-lattice/core';
+import { tentative } from './slices/tentative';
+
+/** An evaluation of the plan as it would be with a draft, or why the draft cannot be applied. */
+export type Drafted =
+  | { readonly ok: true; readonly evaluation: Evaluation }
+  | { readonly ok: false; readonly problems: readonly OperationProblem[] };
+
+/** What every slice answers from: the plan, its evaluation, and evaluations of drafts beside it. */
+export class SliceHost {
+  private lookupOf: { readonly plan: Plan; readonly lookup: Lookup } | undefined;
+
+  constructor(readonly evaluation: Evaluation) {}
+
+  get plan(): Plan {
+    return this.evaluation.plan;
+  }
+
+  /** Who holds an address, a prefix, a name; made when the first is asked for. */
+  get lookup(): Lookup {
+    if (this.lookupOf?.plan !== this.plan) this.lookupOf = { plan: this.plan, lookup: new Lookup(this.plan) };
+    return this.lookupOf.lookup;
+  }
+
+  /** Evaluates changes that nobody has made yet, beside the plan as it stands; locked decisions count as taken anew. */
+  draft(operations: readonly Operation[]): Drafted {
+    if (operations.length === 0) return { ok: true, evaluation: this.evaluation };
+    const applied = applyOperations(this.plan, withRebuilds(this.plan, operations, tentative));
+    return applied.ok ? { ok: true, evaluation: evaluate(applied.plan, this.evaluation) } : applied;
+  }
+
+  /** Another state of the plan; the present one when none is given. */
+  at(plan: Plan | undefined): Evaluation {
+    return plan === undefined ? this.evaluation : evaluate(plan, this.evaluation);
+  }
+}

@@ -1,0 +1,50 @@
+import { compareStates } from '@wide-lattice/core';
+import type { Finding, Kind, Operation, PlanComparison, Severity } from '@wide-lattice/core';
+import type { SliceHost } from '../sliceHost';
+import { shownRenumberings } from './renumberings';
+
+/** How many findings of each severity. */
+export type FindingCounts = Readonly<Record<Severity, number>>;
+
+/** Findings counted in the ways that frames and summaries show them. */
+export interface CountedFindings {
+  readonly all: FindingCounts;
+  /** By the kind of what each is first about. */
+  readonly byKind: Readonly<Partial<Record<Kind, FindingCounts>>>;
+  readonly byCode: Readonly<Record<string, number>>;
+}
+
+/** Counts findings by severity. */
+export function countFindings(findings: readonly { readonly severity: Severity }[]): FindingCounts {
+  const counts = { error: 0, warning: 0, note: 0 };
+  for (const { severity } of findings) counts[severity]++;
+  return counts;
+}
+
+function counted(findings: readonly Finding[]): CountedFindings {
+  const byKind: Partial<Record<Kind, Record<Severity, number>>> = {};
+  const byCode: Record<string, number> = {};
+  for (const { severity, subjects, code } of findings) {
+    byCode[code] = (byCode[code] ?? 0) + 1;
+    const kind = subjects[0]?.kind;
+    if (kind !== undefined) (byKind[kind] ??= { error: 0, warning: 0, note: 0 })[severity]++;
+  }
+  return { all: countFindings(findings), byKind, byCode };
+}
+
+/** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
+export const findingSlices = {
+  findings: ({ evaluation }: SliceHost) => evaluation.findings(),
+  findingCounts: ({ evaluation }: SliceHost) => counted(evaluation.findings()),
+  /** Undefined when the change cannot be applied. */
+  effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
+    const draft = host.draft(operations);
+    if (!draft.ok) return undefined;
+    return compareStates(stateOf(host.evaluation), stateOf(draft.evaluation));
+  },
+  renumberings: (host: SliceHost, rangeIds: readonly string[]) => shownRenumberings(host, rangeIds),
+};
+
+function stateOf(evaluation: SliceHost['evaluation']) {
+  return { plan: evaluation.plan, findings: evaluation.findings() };
+}

@@ -1,0 +1,32 @@
+import type { SliceHost } from '../sliceHost';
+import { boardSlices } from './boardSlices';
+import { demandSlices } from './demandSlices';
+import { exchangeSlices } from './exchangeSlices';
+import { findingSlices } from './findingSlices';
+import { groundSlices } from './groundSlices';
+import { podNetworkSlices } from './podNetworkSlices';
+import { rangeSlices } from './rangeSlices';
+
+/** Every question that the page can ask the worker, capability by capability. */
+export const slices = {
+  ...boardSlices,
+  ...groundSlices,
+  ...demandSlices,
+  ...rangeSlices,
+  ...podNetworkSlices,
+  ...findingSlices,
+  ...exchangeSlices,
+};
+
+type Slices = typeof slices;
+
+/** The name of a slice. */
+export type SliceName = keyof Slices;
+
+/** What a slice is asked with, beside the plan. */
+export type SliceArgs<S extends SliceName> = Slices[S] extends (host: SliceHost, ...args: infer A) => unknown
+  ? A
+  : never;
+
+/** What a slice answers. */
+export type SliceAnswer<S extends SliceName> = ReturnType<Slices[S]>;

@@ -1,0 +1,106 @@
+import { domains } from '../domains/index.js';
+import type { Domains } from '../domains/index.js';
+import { findings, findingsOfCluster } from '../findings/index.js';
+import type { Finding } from '../findings/index.js';
+import type { Plan } from '../plan/index.js';
+import type { AnySection, Built, Needs, Part, Section } from '../section/index.js';
+import { clusters } from '../sizing/index.js';
+import type { ClusterResult } from '../sizing/index.js';
+import { verdicts } from '../verdicts/index.js';
+import type { ReuseGroup, Verdict } from '../verdicts/index.js';
+
+type AnyBuilt = Built<Part, Needs, unknown>;
+
+/**
+ * Everything derived from one plan, section by section, each when it is first asked for. What a section reads and needs
+ * is identical after most edits; then it is carried over from the evaluation before. An evaluation stays valid however
+ * many follow it, so a draft is a second one beside the first.
+ */
+export class Evaluation {
+  private readonly built = new Map<AnySection, AnyBuilt>();
+  /** Sections as they were last built, by whichever evaluation: none of them is known to hold yet. */
+  private readonly last: ReadonlyMap<AnySection, AnyBuilt>;
+
+  constructor(
+    readonly plan: Plan,
+    before?: Evaluation,
+  ) {
+    this.last = before === undefined ? new Map() : new Map([...before.last, ...before.built]);
+  }
+
+  /** What a section comes to for this plan. */
+  ask<R extends Part, N extends Needs, T>(section: Section<R, N, T>): T {
+    let found = this.built.get(section);
+    if (found === undefined) {
+      found = this.find(section as AnySection);
+      this.built.set(section, found);
+    }
+    // Stored under the section that gave it.
+    return found.value as T;
+  }
+
+  /** Who can send to whom. */
+  get domains(): Domains {
+    return this.ask(domains);
+  }
+
+  /** One result a cluster, in the order of plan.clusters. */
+  get clusters(): readonly ClusterResult[] {
+    return this.ask(clusters).values;
+  }
+
+  /** The result of one cluster; undefined when it is not in the plan. */
+  clusterOf(clusterId: string): ClusterResult | undefined {
+    return this.ask(clusters).of(clusterId);
+  }
+
+  /** Ranges that overlap without harm, in groups. */
+  get reuseGroups(): readonly ReuseGroup[] {
+    return this.ask(verdicts).reuseGroups();
+  }
+
+  /** Number of conflicts and shadowed pairs. */
+  get verdictCount(): number {
+    return this.ask(verdicts).verdictCount;
+  }
+
+  /** Conflicts and shadowed pairs of one allocated range or range in use. */
+  verdictsOf(rangeId: string): readonly Verdict[] {
+    return this.ask(verdicts).verdictsOf(rangeId);
+  }
+
+  /** Every conflict and shadowed pair. */
+  verdicts(): readonly Verdict[] {
+    return this.ask(verdicts).verdicts();
+  }
+
+  /** Findings about one cluster, overlaps of its ranges included. */
+  findingsOf(clusterId: string): readonly Finding[] {
+    return this.ask(findingsOfCluster)(clusterId);
+  }
+
+  /** Every finding: errors first, then warnings, then notes. */
+  findings(): readonly Finding[] {
+    return this.ask(findings);
+  }
+
+  private find(section: AnySection): AnyBuilt {
+    const { reads, needs, build, follow } = section as Section<Part, Needs, unknown>;
+    // The section is handed what it declared and nothing else.
+    const parts = Object.fromEntries(reads.map((part) => [part, this.plan[part]])) as AnyBuilt['parts'];
+    const needed: Record<string, unknown> = {};
+    for (const [name, other] of Object.entries(needs)) needed[name] = this.ask(other);
+    const last = this.last.get(section);
+    if (last === undefined) return { parts, needed, value: build(parts, needed) };
+    const isHolding =
+      reads.every((part) => last.parts[part] === parts[part]) &&
+      Object.keys(needs).every((name) => Object.is(last.needed[name], needed[name]));
+    if (isHolding) return last;
+    return { parts, needed, value: follow?.(last, parts, needed) ?? build(parts, needed) };
+  }
+}
+
+/** Evaluates a plan: from nothing, or as the successor of an evaluation, which stays as it is. */
+export function evaluate(plan: Plan, before?: Evaluation): Evaluation {
+  return new Evaluation(plan, before);
+}

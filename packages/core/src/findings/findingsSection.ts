@@ -1,0 +1,119 @@
+import { domains } from '../domains/index.js';
+import type { Domains } from '../domains/index.js';
+import type { Cluster, Network } from '../plan/index.js';
+import { Alongside, placesBefore, section } from '../section/index.js';
+import { clusters, expectsJoins } from '../sizing/index.js';
+import { verdicts } from '../verdicts/index.js';
+import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
+import type { Finding } from './finding.js';
+import { reuseFinding, verdictFinding } from './overlapFindings.js';
+import { inRank, rank } from './ranked.js';
+import type { Ranked } from './ranked.js';
+import { checkCluster, planChecks } from './registry.js';
+
+/** What was found about objects that did not change, kept with them. */
+function kept<K extends object, V>(make: (key: K) => V): (key: K) => V {
+  const known = new WeakMap<K, V>();
+  return (key) => {
+    const found = known.get(key);
+    if (found !== undefined) return found;
+    const made = make(key);
+    known.set(key, made);
+    return made;
+  };
+}
+
+/** What was found about each cluster and its own ranges, in the order of the plan. */
+const ownFindings = section({
+  name: 'own findings',
+  reads: ['pools'],
+  needs: { expectsJoins, clusters },
+  build: ({ pools }, needed): Alongside<Cluster, readonly Finding[]> =>
+    new Alongside(
+      needed.clusters.items,
+      needed.clusters.values.map((result) => checkCluster(result, pools, needed.expectsJoins)),
+    ),
+  follow: (last, { pools }, needed) => {
+    if (last.parts.pools !== pools || last.needed.expectsJoins !== needed.expectsJoins) return undefined;
+    const { items, values } = needed.clusters;
+    const places = placesBefore(last.value.items, items);
+    const found = values.map((result, at) => {
+      const place = places[at] as number;
+      const known = last.needed.clusters.values[place] === result ? last.value.values[place] : undefined;
+      return known ?? checkCluster(result, pools, needed.expectsJoins);
+    });
+    return new Alongside(items, found);
+  },
+});
+
+/** How a verdict is said. */
+const overlapFindings = section({
+  name: 'overlap findings',
+  reads: ['networks'],
+  needs: { domains },
+  build: ({ networks }: { readonly networks: readonly Network[] }, needed: { readonly domains: Domains }) =>
+    kept((verdict: Verdict) => verdictFinding(verdict, networks, needed.domains)),
+});
+
+/** All overlaps by severity: they can be many, and most edits leave every range where it is. */
+const rankedOverlaps = section({
+  name: 'ranked overlaps',
+  reads: [],
+  needs: { verdicts, say: overlapFindings },
+  build: (_, needed): Ranked => rank(needed.verdicts.verdicts().map(needed.say)),
+});
+
+/** Notes on ranges that are used more than once. */
+const reuseNotes = section({
+  name: 'reuse notes',
+  reads: [],
+  needs: { verdicts },
+  build: (_, needed): ReuseNotes => reuseNotesOf(needed.verdicts, new WeakMap()),
+  follow: ({ value }, _, needed) => reuseNotesOf(needed.verdicts, value.known),
+});
+
+interface ReuseNotes {
+  readonly known: WeakMap<ReuseGroup, Finding>;
+  readonly ranked: Ranked;
+}
+
+function reuseNotesOf(set: VerdictSet, known: WeakMap<ReuseGroup, Finding>): ReuseNotes {
+  const notes = set.reuseGroups().map((group) => {
+    const note = known.get(group) ?? reuseFinding(group, set.usesWithin(group.outermost));
+    known.set(group, note);
+    return note;
+  });
+  return { known, ranked: rank(notes) };
+}
+
+/** The checks of the plan as a whole, by their names. */
+const ofPlan = section({
+  name: 'findings of the plan',
+  reads: [],
+  needs: Object.fromEntries(planChecks.map((check) => [check.name, check])),
+  build: (_, needed): Ranked => rank(Object.values(needed as Record<string, readonly Finding[]>).flat()),
+});
+
+/** Findings about one cluster, overlaps of its ranges included: a question, since few clusters are looked at. */
+export const findingsOfCluster = section({
+  name: 'findings of a cluster',
+  reads: [],
+  needs: { clusters, verdicts, own: ownFindings, say: overlapFindings },
+  build:
+    (_, needed) =>
+    (clusterId: string): readonly Finding[] => {
+      const result = needed.clusters.of(clusterId);
+      if (result === undefined) return [];
+      const overlaps = new Set(result.allocations.flatMap(({ id }) => needed.verdicts.verdictsOf(id)));
+      return inRank([rank([...[...overlaps].map(needed.say), ...(needed.own.of(clusterId) ?? [])])]);
+    },
+});
+
+/** Every finding: errors first, then warnings, then notes. */
+export const findings = section({
+  name: 'findings',
+  reads: [],
+  needs: { overlaps: rankedOverlaps, ofPlan, own: ownFindings, reuse: reuseNotes },
+  build: (_, needed): readonly Finding[] =>
+    inRank([needed.overlaps, needed.ofPlan, rank(needed.own.values.flat()), needed.reuse.ranked]),
+});

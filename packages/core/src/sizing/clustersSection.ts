@@ -1,0 +1,103 @@
+import { byId, purposes } from '../plan/index.js';
+import type { Allocation, Block, Cluster, Network, Plan } from '../plan/index.js';
+import { Alongside, followGroups, inGroups, placesBefore, section } from '../section/index.js';
+import type { Groups } from '../section/index.js';
+import { clusterFigures } from './clusterFigures.js';
+import type { ClusterResult } from './clusterResult.js';
+import { demand } from './demandSection.js';
+import type { Neighbours } from './bound.js';
+import { siteShares } from './siteShares.js';
+import type { Sizing } from './sizing.js';
+
+const ownerOf = ({ clusterId }: Allocation) => clusterId;
+const networkOf = ({ networkId }: Block) => networkId;
+
+/** The ranges of each cluster: by purpose, zone and age. */
+export const rangesByCluster = section({
+  name: 'ranges by cluster',
+  reads: ['allocations'],
+  needs: {},
+  build: ({ allocations }) => inGroups(allocations, ownerOf, bySpot),
+  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], ownerOf, bySpot),
+});
+
+/** The address blocks of each network. */
+const blocksByNetwork = section({
+  name: 'blocks by network',
+  reads: ['blocks'],
+  needs: {},
+  build: ({ blocks }) => inGroups(blocks, networkOf),
+  follow: (last, { blocks }) => followGroups(last.value, [last.parts.blocks, blocks], networkOf),
+});
+
+interface Beside {
+  readonly ranges: Groups<Allocation>;
+  readonly blocks: Groups<Block>;
+}
+
+/** One result for each cluster, in the order of the plan. */
+export const clusters = section({
+  name: 'clusters',
+  reads: ['clusters', 'networks'],
+  needs: { demand, siteShares, ranges: rangesByCluster, blocks: blocksByNetwork },
+  build: (plan, needed): Alongside<Cluster, ClusterResult> =>
+    new Alongside(
+      plan.clusters,
+      plan.clusters.map((cluster, at) => {
+        const sizing = needed.demand.values[at] as Sizing;
+        return resultOf(plan, sizing, needed.siteShares.of(sizing, at), beside(cluster, needed));
+      }),
+    ),
+  follow: (last, plan, needed) => {
+    const places = placesBefore(last.value.items, plan.clusters);
+    // Most edits leave all that stands beside the clusters as it was; then only their own demand can differ.
+    const isBesideAlike =
+      last.needed.siteShares === needed.siteShares &&
+      last.needed.ranges === needed.ranges &&
+      last.needed.blocks === needed.blocks &&
+      last.parts.networks === plan.networks;
+    const results = plan.clusters.map((cluster, at) => {
+      const sizing = needed.demand.values[at] as Sizing;
+      const known = last.value.values[places[at] as number];
+      if (known?.sizing === sizing && isBesideAlike) return known;
+      const neighbours = needed.siteShares.of(sizing, at);
+      const own = beside(cluster, needed);
+      const isAlike =
+        known?.sizing === sizing &&
+        known.allocations === own.allocations &&
+        known.blocks === own.blocks &&
+        known.neighbours.clusters === neighbours.clusters &&
+        known.neighbours.publicAddresses === neighbours.publicAddresses &&
+        known.network === byId(plan.networks, cluster.networkId);
+      return isAlike ? known : resultOf(plan, sizing, neighbours, own);
+    });
+    return new Alongside(plan.clusters, results);
+  },
+});
+
+const none: readonly never[] = [];
+
+function beside(cluster: Cluster, { ranges, blocks }: Beside) {
+  return { allocations: ranges.get(cluster.id) ?? none, blocks: blocks.get(cluster.networkId) ?? none };
+}
+
+function resultOf(
+  { networks }: Pick<Plan, 'networks'>,
+  sizing: Sizing,
+  neighbours: Neighbours,
+  { allocations, blocks }: Pick<ClusterResult, 'allocations' | 'blocks'>,
+): ClusterResult {
+  const { cluster, site, profile } = sizing;
+  // The plan's integrity was checked when it was made: what a cluster refers to is there.
+  const network = byId(networks, cluster.networkId) as Network;
+  const figures = clusterFigures({ sizing, allocations, neighbours });
+  return { cluster, site, network, profile, blocks, allocations, sizing, neighbours, figures };
+}
+
+function bySpot(a: Allocation, b: Allocation): number {
+  return (
+    purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose) ||
+    (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
+    (a.id < b.id ? -1 : 1)
+  );
+}

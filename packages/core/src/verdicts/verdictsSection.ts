@@ -1,0 +1,69 @@
+import { byId, changedBetween } from '../plan/index.js';
+import type { Allocation, Plan } from '../plan/index.js';
+import { domains } from '../domains/index.js';
+import { section } from '../section/index.js';
+import type { Groups } from '../section/index.js';
+import { rangesByCluster } from '../sizing/index.js';
+import { useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan } from './use.js';
+import type { Use } from './use.js';
+import { VerdictSet } from './verdictSet.js';
+
+type Parts = Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'blocks' | 'networks'>;
+
+/** Conflicts, shadowed destinations and reuse of all ranges. An edit is handed over range by range. */
+export const verdicts = section({
+  name: 'verdicts',
+  reads: ['allocations', 'clusters', 'inUse', 'subnets', 'blocks', 'networks'],
+  needs: { domains, ranges: rangesByCluster },
+  build: (parts, needed) => VerdictSet.of(needed.domains, usesOfPlan(parts)),
+  follow: (last, parts, needed) =>
+    last.needed.domains === needed.domains && last.parts.networks === parts.networks
+      ? followed(last.value, { ...last.parts, ranges: last.needed.ranges }, { ...parts, ranges: needed.ranges })
+      : undefined,
+});
+
+interface State extends Parts {
+  readonly ranges: Groups<Allocation>;
+}
+
+function followed(set: VerdictSet, before: State, after: State): VerdictSet {
+  const allocations = changedBetween(before.allocations, after.allocations);
+  const clusters = changedBetween(before.clusters, after.clusters);
+  const inUse = changedBetween(before.inUse, after.inUse);
+  const subnets = changedBetween(before.subnets, after.subnets);
+  const blocks = changedBetween(before.blocks, after.blocks);
+  // A cluster's own edit can change what all its ranges are: where they live, whether they stay inside, what they are called.
+  const touched = new Set([...clusters.gone, ...clusters.come].map(({ id }) => id));
+  const ofTouched = ({ ranges }: State) => [...touched].flatMap((id) => ranges.get(id) ?? []);
+  const gone = [...inUse.gone, ...subnets.gone, ...blocks.gone, ...allocations.gone, ...ofTouched(before)];
+  const held = new Map(gone.flatMap(({ id }) => set.find(id) ?? []).map((use) => [use.id, use]));
+  const networkName = (id: string) => byId(after.networks, id)?.name ?? '';
+  const useOf = (allocation: Allocation): Use[] => {
+    const cluster = byId(after.clusters, allocation.clusterId);
+    return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
+  };
+  const come = new Map<string, Use>();
+  for (const use of [
+    ...inUse.come.map(useOfInUse),
+    ...subnets.come.map(useOfSubnet),
+    ...blocks.come.map((block) => useOfBlock(block, networkName(block.networkId))),
+    ...[...allocations.come, ...ofTouched(after)].flatMap(useOf),
+  ]) {
+    const old = held.get(use.id);
+    // Most edits of a cluster leave its ranges as they were.
+    if (old !== undefined && isSameUse(old, use)) held.delete(use.id);
+    else come.set(use.id, use);
+  }
+  return set.with([...held.values()], [...come.values()]);
+}
+
+function isSameUse(a: Use, b: Use): boolean {
+  return (
+    a.prefix === b.prefix &&
+    a.networkId === b.networkId &&
+    a.clusterId === b.clusterId &&
+    a.isInternal === b.isInternal &&
+    a.isMovable === b.isMovable &&
+    a.label === b.label
+  );
+}
