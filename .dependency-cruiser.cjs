@@ -2,6 +2,7 @@
 const floors = [
   ['result', 'address', 'working'],
   ['plan'],
+  ['section'],
   ['domains', 'sizing', 'wire'],
   ['verdicts', 'money'],
   ['allocation'],
@@ -51,10 +52,10 @@ module.exports = {
     },
     {
       name: 'core-by-its-door',
-      comment: 'Applications use the core by its package name.',
+      comment: 'Applications use the core by its doors, one for each folder.',
       severity: 'error',
       from: { path: '^(apps|e2e|bench)/' },
-      to: { path: '^packages/core/src/', pathNot: '^packages/core/src/(index|demo/index)\\.ts$' },
+      to: { path: '^packages/core/src/', pathNot: '^packages/core/src/([^/]+/index|result)\\.ts$' },
     },
     {
       name: 'slices-know-no-page',

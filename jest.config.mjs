@@ -27,7 +27,7 @@ const base = {
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': ['$1', '$1.js'] },
   transform: { '^.+\\.ts$': swc('ts'), '^.+\\.tsx$': swc('tsx'), '^.+\\.m?js$': swc('js') },
   // Packages that ship ESM only are compiled for the tests.
-  transformIgnorePatterns: ['/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/)'],
+  transformIgnorePatterns: ['/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/|d3-array/|internmap/)'],
 };
 
 const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, testMatch: ['<rootDir>/**/*.test.ts'] });
@@ -38,7 +38,14 @@ export default {
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),
-    project('web', 'apps/web'),
+    // Pages are tested in Chromium; what can be tested without one is, components in a document of jsdom.
+    {
+      ...project('web', 'apps/web'),
+      testMatch: ['<rootDir>/**/*.test.ts', '<rootDir>/**/*.test.tsx'],
+      testEnvironment: 'jsdom',
+      testEnvironmentOptions: { customExportConditions: ['wl-source', 'node', 'node-addons'] },
+      setupFiles: ['<rootDir>/test/setUp.mjs'],
+    },
     {
       ...project('server', 'apps/server'),
       globalSetup: '<rootDir>/test/startDatabase.mjs',

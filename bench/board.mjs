@@ -1,7 +1,7 @@
 // Opens a generated plan of 5,000 clusters in Chromium and scrolls its board; long tasks (over 50 ms) of the page are counted.
 // Needs a running application: node bench/board.mjs [http://127.0.0.1:4380]. The demo plan is the reference of the same run.
 import { chromium } from '@playwright/test';
-import { writePlanFile } from '@wide-lattice/core';
+import { writePlanFile } from '@wide-lattice/core/exchange';
 import { organisation } from './organisation.mjs';
 
 const base = process.argv[2] ?? 'http://127.0.0.1:4380';

@@ -1,5 +1,6 @@
 // Full evaluation of 1,000 clusters, and re-evaluation after one of them is edited.
-import { evaluate, setOperation } from '@wide-lattice/core';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { setOperation } from '@wide-lattice/core/plan';
 import { median, row } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 

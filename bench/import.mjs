@@ -1,5 +1,6 @@
 // 10,000 rows in use read as a difference, against reading the same text into cells with the library alone.
-import { applyOperations, importRows } from '@wide-lattice/core';
+import { importRows } from '@wide-lattice/core/exchange';
+import { applyOperations } from '@wide-lattice/core/plan';
 import { createRequire } from 'node:module';
 import { median, row, seeded } from './measure.mjs';
 import { organisation } from './organisation.mjs';

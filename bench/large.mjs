@@ -1,21 +1,11 @@
 // A generated organisation of 5,000 clusters on 60 sites, 40,000 ranges, 10,000 in use: verdicts, one edit, a proposal for 1,000.
-import {
-  addOperation,
-  addressAt,
-  addressFurther,
-  applyOperations,
-  Domains,
-  evaluate,
-  formatPrefix,
-  newId,
-  prefixAround,
-  propose,
-  rangesNeeded,
-  sizingOf,
-  setOperation,
-  usesOfPlan,
-  VerdictSet,
-} from '@wide-lattice/core';
+import { addressAt, addressFurther, formatPrefix, prefixAround } from '@wide-lattice/core/address';
+import { propose } from '@wide-lattice/core/allocation';
+import { Domains } from '@wide-lattice/core/domains';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { addOperation, applyOperations, newId, setOperation } from '@wide-lattice/core/plan';
+import { rangesNeeded, sizingOf } from '@wide-lattice/core/sizing';
+import { usesOfPlan, VerdictSet } from '@wide-lattice/core/verdicts';
 import { median, row } from './measure.mjs';
 import { apply, bareOrganisation, organisation } from './organisation.mjs';
 

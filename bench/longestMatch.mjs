@@ -1,5 +1,5 @@
 // Longest prefix match of 100,000 addresses in 10,000 prefixes against a library's linear scan and a binary search.
-import { addressAt, formatPrefix, LongestMatch, prefixAround } from '@wide-lattice/core';
+import { addressAt, formatPrefix, LongestMatch, prefixAround } from '@wide-lattice/core/address';
 import ipaddr from 'ipaddr.js';
 import { median, row, seeded } from './measure.mjs';
 

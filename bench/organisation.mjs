@@ -1,4 +1,5 @@
-import { addOperation, applyOperations, emptyPlan, kinds, propose, withFallbacks } from '@wide-lattice/core';
+import { propose } from '@wide-lattice/core/allocation';
+import { addOperation, applyOperations, emptyPlan, kinds, withFallbacks } from '@wide-lattice/core/plan';
 import { seeded } from './measure.mjs';
 
 const hex = (n, digits) => n.toString(16).padStart(digits, '0');

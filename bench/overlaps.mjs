@@ -1,6 +1,6 @@
 // All overlapping pairs among 100,000 prefixes against sorting the same keys and against an interval tree.
 import IntervalTree from '@flatten-js/interval-tree';
-import { addressAt, forEachOverlap, prefixAround, prefixTable, sortedRows } from '@wide-lattice/core';
+import { addressAt, forEachOverlap, prefixAround, prefixTable, sortedRows } from '@wide-lattice/core/address';
 import { median, row, seeded } from './measure.mjs';
 
 const COUNT = 100_000;

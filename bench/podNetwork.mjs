@@ -1,5 +1,7 @@
 // Comparison of pod networks for 5,000 clusters, and of one cluster as it is typed.
-import { byId, comparePodNetworks, limitsOf, rangeOf, rangesNeeded, setOperation, sizingOf } from '@wide-lattice/core';
+import { byId, rangeOf, setOperation } from '@wide-lattice/core/plan';
+import { comparePodNetworks } from '@wide-lattice/core/podnetwork';
+import { limitsOf, rangesNeeded, sizingOf } from '@wide-lattice/core/sizing';
 import { median, row } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 

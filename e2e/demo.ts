@@ -1,4 +1,4 @@
-import { kinds } from '@wide-lattice/core';
+import { kinds } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 
 const demo = demoPlan();

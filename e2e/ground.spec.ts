@@ -24,7 +24,7 @@ test('a quick start gives a whole network as a difference, and it is taken as on
   await page.getByRole('link', { name: 'History' }).click();
   await expect(page.getByRole('grid', { name: 'History' }).getByRole('row')).toHaveCount(2);
   await page.getByRole('link', { name: /Ground/ }).click();
-  await page.getByRole('button', { name: /^Subnets/ }).click();
+  await page.getByRole('tab', { name: /^Subnets/ }).click();
   await expect(page.getByRole('grid', { name: 'Subnets' })).toContainText('refunds-nat');
 });
 
@@ -177,6 +177,6 @@ test('a profile is copied with its shapes and edited on its own', async ({ page,
   await page.getByRole('button', { name: 'Copy Halden' }).click();
   const sheet = page.getByRole('grid', { name: 'Provider profiles' });
   await expect(sheet.getByText('Halden copy')).toBeVisible();
-  await page.getByRole('button', { name: /^Shapes/ }).click();
+  await page.getByRole('tab', { name: /^Shapes/ }).click();
   await expect(page.getByRole('grid', { name: 'Machine shapes' })).toContainText('halden-wide-32 copy');
 });

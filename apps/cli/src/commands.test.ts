@@ -2,16 +2,10 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import {
-  applyOperations,
-  emptyPlan,
-  evaluate,
-  readPlanFile,
-  removalOf,
-  withRebuilds,
-  writePlanFile,
-} from '@wide-lattice/core';
-import type { Plan } from '@wide-lattice/core';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
+import { applyOperations, emptyPlan, removalOf, withRebuilds } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { check, convert, proposal, table } from './commands.js';
 

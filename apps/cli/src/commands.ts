@@ -1,5 +1,9 @@
-import { allocationTableCsv, evaluate, propose, readPlanFile, sayNumber, writePlanFile } from '@wide-lattice/core';
-import type { Finding, Plan } from '@wide-lattice/core';
+import { propose } from '@wide-lattice/core/allocation';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { allocationTableCsv, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
+import { sayNumber } from '@wide-lattice/core/working';
+import type { Finding } from '@wide-lattice/core/findings';
+import type { Plan } from '@wide-lattice/core/plan';
 
 /** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
 export interface Outcome {

@@ -8,6 +8,7 @@ import { dataSourceOptions } from './db/dataSourceOptions.js';
 import { EvaluationController } from './evaluation/evaluationController.js';
 import { EvaluationService } from './evaluation/evaluationService.js';
 import { ChangesService } from './plans/changesService.js';
+import { PlanBodies } from './plans/planBody.js';
 import { PlansController } from './plans/plansController.js';
 import { PlansService } from './plans/plansService.js';
 import { PlanStore } from './plans/planStore.js';
@@ -39,6 +40,6 @@ const web = existsSync(webBuild)
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
   controllers: [PlansController, EvaluationController],
-  providers: [PlanStore, PlansService, ChangesService, VersionsService, RevisionFeed, EvaluationService],
+  providers: [PlanStore, PlanBodies, PlansService, ChangesService, VersionsService, RevisionFeed, EvaluationService],
 })
 export class AppModule {}

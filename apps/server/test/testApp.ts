@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { newId } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { newId } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import request from 'supertest';

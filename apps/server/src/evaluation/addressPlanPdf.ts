@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
-import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core';
+import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core/exchange';
 
 const require = createRequire(import.meta.url);
 // Of the font's files only the older format can be cut down to the letters used.

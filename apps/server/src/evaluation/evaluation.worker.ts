@@ -1,5 +1,7 @@
-import { addressPlan, allocationTableCsv, evaluate } from '@wide-lattice/core';
-import type { Finding, Plan } from '@wide-lattice/core';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { addressPlan, allocationTableCsv } from '@wide-lattice/core/exchange';
+import type { Finding } from '@wide-lattice/core/findings';
+import type { Plan } from '@wide-lattice/core/plan';
 import { addressPlanPdf } from './addressPlanPdf.js';
 
 /** What the worker thread is asked. */

@@ -11,7 +11,7 @@ import {
 } from '@nestjs/common';
 import type { Response } from 'express';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
-import { writePlanFile } from '@wide-lattice/core';
+import { writePlanFile } from '@wide-lattice/core/exchange';
 import { PlansService } from '../plans/plansService.js';
 import { EvaluationService } from './evaluationService.js';
 

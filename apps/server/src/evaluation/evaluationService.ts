@@ -1,6 +1,7 @@
 import { Injectable, ServiceUnavailableException } from '@nestjs/common';
 import type { OnModuleDestroy } from '@nestjs/common';
-import type { Finding, Plan } from '@wide-lattice/core';
+import type { Finding } from '@wide-lattice/core/findings';
+import type { Plan } from '@wide-lattice/core/plan';
 import { Piscina } from 'piscina';
 import type { EvaluationTask } from './evaluation.worker.js';
 

@@ -1,5 +1,5 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { defaultSettings } from '@wide-lattice/core';
+import { defaultSettings } from '@wide-lattice/core/plan';
 import request from 'supertest';
 import { addressOf, startTestApp } from '../../test/testApp.js';
 

@@ -1,17 +1,10 @@
 import { get } from 'node:http';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import {
-  addOperation,
-  applyOperations,
-  evaluate,
-  newId,
-  propose,
-  removalOf,
-  setOperation,
-  withRebuilds,
-  writePlanFile,
-} from '@wide-lattice/core';
-import type { Operation, Plan, Site } from '@wide-lattice/core';
+import { propose } from '@wide-lattice/core/allocation';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import { addOperation, applyOperations, newId, removalOf, setOperation, withRebuilds } from '@wide-lattice/core/plan';
+import type { Operation, Plan, Site } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { DataSource } from 'typeorm';
 import { extractText } from 'unpdf';

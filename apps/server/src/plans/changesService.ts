@@ -1,7 +1,7 @@
 import { ConflictException, Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, touchedBy } from '@wide-lattice/core';
-import type { Operation, OperationProblem } from '@wide-lattice/core';
+import { applyOperations, touchedBy } from '@wide-lattice/core/plan';
+import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { DataSource, EntityManager, LessThan, MoreThan } from 'typeorm';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
 import type { ChangeDto } from './dto/changeDto.js';

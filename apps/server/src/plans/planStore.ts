@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
-import { byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core';
-import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core';
+import { byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core/plan';
+import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
 import { EntityManager } from 'typeorm';
 import { PlanRow, rowOf } from '../db/rows/index.js';

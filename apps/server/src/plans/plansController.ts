@@ -10,17 +10,21 @@ import {
   ParseUUIDPipe,
   Post,
   Query,
+  Req,
+  Res,
   Sse,
 } from '@nestjs/common';
 import type { MessageEvent } from '@nestjs/common';
-import { ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
+import { ApiOkResponse, ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsString, Length, MaxLength } from 'class-validator';
-import { planFileSchema } from '@wide-lattice/core';
+import type { Request, Response } from 'express';
+import { planFileSchema } from '@wide-lattice/core/exchange';
 import { interval, map, merge } from 'rxjs';
 import type { Observable } from 'rxjs';
 import { ChangesService } from './changesService.js';
 import { ChangeDto } from './dto/changeDto.js';
 import { SettingsDto } from './dto/settingsDto.js';
+import { PlanBodies } from './planBody.js';
 import { PlansService } from './plansService.js';
 import { VersionsService } from './versionsService.js';
 import { RevisionFeed } from './revisionFeed.js';
@@ -57,6 +61,7 @@ export class PlansController {
     private readonly changes: ChangesService,
     private readonly versions: VersionsService,
     private readonly feed: RevisionFeed,
+    private readonly bodies: PlanBodies,
   ) {}
 
   @ApiOperation({ summary: 'List plans by name, 100 a page' })
@@ -78,9 +83,22 @@ export class PlansController {
   }
 
   @ApiOperation({ summary: 'Read a plan at its present revision' })
+  @ApiOkResponse({ description: 'The revision and the plan; compressed when the client takes gzip.' })
   @Get('plans/:id')
-  read(@Param('id', ParseUUIDPipe) id: string) {
-    return this.plans.read(id);
+  async read(@Param('id', ParseUUIDPipe) id: string, @Req() request: Request, @Res() response: Response) {
+    const stored = await this.plans.read(id);
+    response.setHeader('etag', this.bodies.tagOf(id, stored));
+    response.setHeader('vary', 'accept-encoding');
+    // A revision never changes, so a client that has this one needs nothing sent.
+    if (request.headers['if-none-match'] === this.bodies.tagOf(id, stored)) {
+      response.status(304).end();
+      return;
+    }
+    const { plain, gzipped } = await this.bodies.of(id, stored);
+    response.type('json');
+    const takesGzip = request.acceptsEncodings('gzip') === 'gzip';
+    if (takesGzip) response.setHeader('content-encoding', 'gzip');
+    response.end(takesGzip ? gzipped : plain);
   }
 
   @ApiOperation({ summary: 'Apply a change whole or not at all' })

@@ -1,7 +1,8 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { addOperation, emptyPlan, kinds, newId, readPlanFile } from '@wide-lattice/core';
-import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core';
+import { readPlanFile } from '@wide-lattice/core/exchange';
+import { addOperation, emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
+import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
 import { PlanRow } from '../db/rows/index.js';
 import { PlanStore } from './planStore.js';

@@ -1,5 +1,5 @@
-import { rulesOf } from '@wide-lattice/core';
-import type { Entity, EntityOf, Kind, PlanSettings } from '@wide-lattice/core';
+import { rulesOf } from '@wide-lattice/core/plan';
+import type { Entity, EntityOf, Kind, PlanSettings } from '@wide-lattice/core/plan';
 import { rangeValues } from '../db/rows/index.js';
 import type { KindRow, PlanRow } from '../db/rows/index.js';
 

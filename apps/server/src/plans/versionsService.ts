@@ -1,6 +1,6 @@
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, newId } from '@wide-lattice/core';
+import { applyOperations, newId } from '@wide-lattice/core/plan';
 import { DataSource, MoreThan } from 'typeorm';
 import { ChangeRow, VersionRow } from '../db/rows/index.js';
 import { PlansService } from './plansService.js';

@@ -1,7 +1,8 @@
 import * as Dialog from '@radix-ui/react-dialog';
 import { useQuery } from '@tanstack/react-query';
-import { byId, kindNames } from '@wide-lattice/core';
-import type { Entity, Hit } from '@wide-lattice/core';
+import { byId, kindNames } from '@wide-lattice/core/plan';
+import type { Hit } from '@wide-lattice/core/lookup';
+import type { Entity } from '@wide-lattice/core/plan';
 import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
 import { useNavigate } from 'react-router';

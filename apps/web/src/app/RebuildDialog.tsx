@@ -1,4 +1,4 @@
-import { nodePoolsOf } from '@wide-lattice/core';
+import { nodePoolsOf } from '@wide-lattice/core/plan';
 import { useId, useState, useSyncExternalStore } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { rebuildRequest } from '../plan/rebuildRequest';

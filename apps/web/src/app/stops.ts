@@ -1,4 +1,4 @@
-import type { Severity } from '@wide-lattice/core';
+import type { Severity } from '@wide-lattice/core/findings';
 import { kindsAt } from '../kinds/kindViews';
 import type { SheetStop } from '../kinds/kindView';
 import type { CountedFindings } from '../worker/slices/findingSlices';

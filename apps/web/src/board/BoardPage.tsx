@@ -1,5 +1,5 @@
-import { findingTitles } from '@wide-lattice/core';
-import type { Purpose } from '@wide-lattice/core';
+import { findingTitles } from '@wide-lattice/core/findings';
+import type { Purpose } from '@wide-lattice/core/plan';
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { usePlan } from '../plan/PlanContext';

@@ -1,14 +1,7 @@
-import {
-  fallbacks,
-  isSameValue,
-  newId,
-  parsePrefix,
-  removalOf,
-  rulesOf,
-  sayField,
-  writeField,
-} from '@wide-lattice/core';
-import type { Cluster, FieldRule, FieldValue, Plan, PodSizes } from '@wide-lattice/core';
+import { parsePrefix } from '@wide-lattice/core/address';
+import { fallbacks, isSameValue, newId, removalOf, rulesOf, sayField, writeField } from '@wide-lattice/core/plan';
+import type { Cluster, FieldRule, FieldValue, Plan } from '@wide-lattice/core/plan';
+import type { PodSizes } from '@wide-lattice/core/sizing';
 import { useQuery, keepPreviousData } from '@tanstack/react-query';
 import { ArrowLeft, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';

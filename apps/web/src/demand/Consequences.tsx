@@ -1,4 +1,4 @@
-import { sayMoney } from '@wide-lattice/core';
+import { sayMoney } from '@wide-lattice/core/money';
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
 import { Part } from '../shared/Halves';

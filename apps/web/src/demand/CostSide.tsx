@@ -1,5 +1,5 @@
-import { sayMoney } from '@wide-lattice/core';
-import type { CostTime } from '@wide-lattice/core';
+import { sayMoney } from '@wide-lattice/core/money';
+import type { CostTime } from '@wide-lattice/core/money';
 import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';

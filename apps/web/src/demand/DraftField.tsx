@@ -1,4 +1,4 @@
-import type { FieldRule } from '@wide-lattice/core';
+import type { FieldRule } from '@wide-lattice/core/plan';
 import { useId } from 'react';
 
 interface DraftFieldProps {

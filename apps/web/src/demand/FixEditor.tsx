@@ -6,12 +6,12 @@ import {
   readFieldChecked,
   readFix,
   sayField,
-  sayProblem,
   templateFields,
   writeField,
   writeFix,
-} from '@wide-lattice/core';
-import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core';
+} from '@wide-lattice/core/plan';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core/plan';
 import { Plus, X } from 'lucide-react';
 import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';

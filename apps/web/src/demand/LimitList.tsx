@@ -1,5 +1,5 @@
-import type { Raise } from '@wide-lattice/core';
-import { sayMoney } from '@wide-lattice/core';
+import type { Raise } from '@wide-lattice/core/sizing';
+import { sayMoney } from '@wide-lattice/core/money';
 import { Fragment, useState } from 'react';
 import { FigureButton } from '../shared/FigureButton';
 import { sayMonth } from '../shared/sayMonth';

@@ -1,4 +1,4 @@
-import { MOST_COPIES } from '@wide-lattice/core';
+import { MOST_COPIES } from '@wide-lattice/core/allocation';
 import { useSlice } from '../plan/useSlice';
 
 /** How many more clusters like this one find all their ranges in what is left, and what the next would lack. */

@@ -1,4 +1,4 @@
-import type { NodePool } from '@wide-lattice/core';
+import type { NodePool } from '@wide-lattice/core/plan';
 import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { Part } from '../shared/Halves';

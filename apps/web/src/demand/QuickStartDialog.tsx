@@ -1,5 +1,6 @@
-import { sizePlans, workloads } from '@wide-lattice/core';
-import type { Cluster, QuickStartRequest, Workload } from '@wide-lattice/core';
+import { sizePlans, workloads } from '@wide-lattice/core/allocation';
+import type { QuickStartRequest, Workload } from '@wide-lattice/core/allocation';
+import type { Cluster } from '@wide-lattice/core/plan';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';

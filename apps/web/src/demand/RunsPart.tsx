@@ -1,5 +1,6 @@
-import { addOperation, controlPlaneRun, newId } from '@wide-lattice/core';
-import type { Cluster, Run } from '@wide-lattice/core';
+import { controlPlaneRun } from '@wide-lattice/core/allocation';
+import { addOperation, newId } from '@wide-lattice/core/plan';
+import type { Cluster, Run } from '@wide-lattice/core/plan';
 import { Trash2 } from 'lucide-react';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';

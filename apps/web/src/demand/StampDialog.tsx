@@ -1,5 +1,6 @@
-import { MOST_STAMPED, readStampList } from '@wide-lattice/core';
-import type { Stamp, Template } from '@wide-lattice/core';
+import { MOST_STAMPED, readStampList } from '@wide-lattice/core/templates';
+import type { Template } from '@wide-lattice/core/plan';
+import type { Stamp } from '@wide-lattice/core/templates';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';

@@ -1,5 +1,6 @@
-import { byId, rulesOf, sayField, setOperation } from '@wide-lattice/core';
-import type { Cluster, FieldRule, FieldValue, Template, TemplateEffect, TemplateState } from '@wide-lattice/core';
+import { byId, rulesOf, sayField, setOperation } from '@wide-lattice/core/plan';
+import type { Cluster, FieldRule, FieldValue, Template } from '@wide-lattice/core/plan';
+import type { TemplateEffect, TemplateState } from '@wide-lattice/core/templates';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Stamp } from 'lucide-react';
 import { useState } from 'react';

@@ -1,5 +1,5 @@
-import { follow, holdTogether, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core';
-import type { PodSizes, PodSizesContext } from '@wide-lattice/core';
+import { follow, holdTogether, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core/sizing';
+import type { PodSizes, PodSizesContext } from '@wide-lattice/core/sizing';
 import { Pin, PinOff } from 'lucide-react';
 import { useId, useState } from 'react';
 import { Part } from '../shared/Halves';

@@ -1,13 +1,7 @@
-import {
-  addOperation,
-  formatPrefix,
-  parsePrefix,
-  readFieldChecked,
-  rulesOf,
-  sayProblem,
-  setOperation,
-} from '@wide-lattice/core';
-import type { Cluster, FieldRule, Operation, Plan } from '@wide-lattice/core';
+import { formatPrefix, parsePrefix } from '@wide-lattice/core/address';
+import { addOperation, readFieldChecked, rulesOf, setOperation } from '@wide-lattice/core/plan';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Cluster, FieldRule, Operation, Plan } from '@wide-lattice/core/plan';
 import type { NeedRow } from '../worker/slices/clusterSheet';
 
 /** Where one range of a cluster goes: what it is for, its zone, its family. */

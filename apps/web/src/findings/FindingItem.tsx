@@ -1,11 +1,12 @@
-import type { Finding, Fix, ProposalRequest } from '@wide-lattice/core';
+import type { ProposalRequest } from '@wide-lattice/core/allocation';
+import type { Finding, Fix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { ProposalDialog } from '../ranges/ProposalDialog';
 import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
 import { usePlan } from '../plan/PlanContext';
-import { byId } from '@wide-lattice/core';
-import type { Plan } from '@wide-lattice/core';
+import { byId } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 
 interface FindingItemProps {
   readonly finding: Finding;

@@ -1,5 +1,5 @@
-import { findingTitles } from '@wide-lattice/core';
-import type { Finding } from '@wide-lattice/core';
+import { findingTitles } from '@wide-lattice/core/findings';
+import type { Finding } from '@wide-lattice/core/findings';
 
 import { useSlice } from '../plan/useSlice';
 import { Empty, Halves } from '../shared/Halves';

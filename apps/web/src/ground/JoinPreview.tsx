@@ -1,5 +1,5 @@
-import { addOperation, newId, withFallbacks } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';

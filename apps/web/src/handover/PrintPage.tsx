@@ -1,4 +1,4 @@
-import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core';
+import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core/exchange';
 import { useSlice } from '../plan/useSlice';
 import { Paper } from '../shared/Paper';
 import { PurposeTag } from '../shared/Marks';

@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { contains, parsePrefix } from '@wide-lattice/core';
-import type { Plan, Prefix, RangeChange } from '@wide-lattice/core';
+import { contains, parsePrefix } from '@wide-lattice/core/address';
+import type { Prefix } from '@wide-lattice/core/address';
+import type { RangeChange } from '@wide-lattice/core/evaluation';
+import type { Plan } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { Choice } from '../shared/Choice';

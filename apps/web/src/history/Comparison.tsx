@@ -1,4 +1,5 @@
-import type { Finding, PlanComparison } from '@wide-lattice/core';
+import type { PlanComparison } from '@wide-lattice/core/evaluation';
+import type { Finding } from '@wide-lattice/core/findings';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { TableHead } from '../shared/TableHead';
 

@@ -1,5 +1,5 @@
-import { sayMoney } from '@wide-lattice/core';
-import type { CostDifference, CostTime } from '@wide-lattice/core';
+import { sayMoney } from '@wide-lattice/core/money';
+import type { CostDifference, CostTime } from '@wide-lattice/core/money';
 import { usePlan } from '../plan/PlanContext';
 
 const SHOWN = 40;

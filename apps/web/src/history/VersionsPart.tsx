@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { operationsBetween } from '@wide-lattice/core';
+import { operationsBetween } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, ApiError } from '../plan/api';

@@ -1,4 +1,4 @@
-import type { EntityOf, Kind } from '@wide-lattice/core';
+import type { EntityOf, Kind } from '@wide-lattice/core/plan';
 import type { ReactNode } from 'react';
 
 /** The stops of the work that hold sheets of entities. */

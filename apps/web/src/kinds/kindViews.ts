@@ -1,4 +1,4 @@
-import type { EntityOf, Kind } from '@wide-lattice/core';
+import type { EntityOf, Kind } from '@wide-lattice/core/plan';
 import type { KindView, SheetStop } from './kindView';
 
 const name = { field: 'name', width: 'minmax(8.5rem, 1.2fr)' } as const;

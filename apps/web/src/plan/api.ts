@@ -1,4 +1,4 @@
-import type { Operation, OperationProblem, Plan, PlanSettings } from '@wide-lattice/core';
+import type { Operation, OperationProblem, Plan, PlanSettings } from '@wide-lattice/core/plan';
 
 /** A plan in the list of plans. */
 export interface PlanSummary {

@@ -1,4 +1,4 @@
-import { newId } from '@wide-lattice/core';
+import { newId } from '@wide-lattice/core/plan';
 
 const CLIENT = 'wide-lattice.client';
 const AUTHOR = 'wide-lattice.author';

@@ -1,5 +1,5 @@
-import { applyOperations } from '@wide-lattice/core';
-import type { Operation, OperationProblem, Plan } from '@wide-lattice/core';
+import { applyOperations } from '@wide-lattice/core/plan';
+import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { core } from '../worker/coreClient';
 import { api, ApiError } from './api';
 import type { Change, ChangeSummary, TheirChange } from './api';

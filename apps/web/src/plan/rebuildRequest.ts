@@ -1,4 +1,4 @@
-import type { NeededRebuild } from '@wide-lattice/core';
+import type { NeededRebuild } from '@wide-lattice/core/plan';
 
 /** An edit that waits for the reason of the rebuilds it needs. */
 export interface RebuildRequest {

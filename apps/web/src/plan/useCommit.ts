@@ -1,5 +1,5 @@
-import { rebuildsNeeded, withRebuilds } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { rebuildsNeeded, withRebuilds } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
 import { authorName } from './identity';

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { defaultSettings } from '@wide-lattice/core';
+import { defaultSettings } from '@wide-lattice/core/plan';
 import { FileUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';

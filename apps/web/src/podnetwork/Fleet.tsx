@@ -1,5 +1,6 @@
-import { sayMoney } from '@wide-lattice/core';
-import type { MovedCluster, MoveOfSite, PodMode } from '@wide-lattice/core';
+import { sayMoney } from '@wide-lattice/core/money';
+import type { PodMode } from '@wide-lattice/core/plan';
+import type { MovedCluster, MoveOfSite } from '@wide-lattice/core/podnetwork';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';

@@ -1,5 +1,5 @@
-import { setOperation } from '@wide-lattice/core';
-import type { ClusterFamily, PodMode } from '@wide-lattice/core';
+import { setOperation } from '@wide-lattice/core/plan';
+import type { ClusterFamily, PodMode } from '@wide-lattice/core/plan';
 import { Check, X } from 'lucide-react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';

@@ -1,5 +1,6 @@
-import { criteria } from '@wide-lattice/core';
-import type { PodMode, Sensitivity } from '@wide-lattice/core';
+import { criteria } from '@wide-lattice/core/podnetwork';
+import type { PodMode } from '@wide-lattice/core/plan';
+import type { Sensitivity } from '@wide-lattice/core/podnetwork';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';

@@ -1,5 +1,5 @@
-import { removalOfAll } from '@wide-lattice/core';
-import type { Pool } from '@wide-lattice/core';
+import { removalOfAll } from '@wide-lattice/core/plan';
+import type { Pool } from '@wide-lattice/core/plan';
 import { FileUp, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { ProposalRequest, RouteChange, SizeFor } from '@wide-lattice/core';
+import type { ProposalRequest, RouteChange, SizeFor } from '@wide-lattice/core/allocation';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';

@@ -1,4 +1,4 @@
-import { byId } from '@wide-lattice/core';
+import { byId } from '@wide-lattice/core/plan';
 import { ListPlus, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';

@@ -1,5 +1,5 @@
-import { byId } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { byId } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';

@@ -1,6 +1,5 @@
 import {
   addressBits,
-  byId,
   contains,
   formatAddress,
   formatPrefix,
@@ -9,9 +8,10 @@ import {
   parent,
   parsePrefix,
   prefixAround,
-  setOperation,
-} from '@wide-lattice/core';
-import type { Operation, Prefix } from '@wide-lattice/core';
+} from '@wide-lattice/core/address';
+import { byId, setOperation } from '@wide-lattice/core/plan';
+import type { Prefix } from '@wide-lattice/core/address';
+import type { Operation } from '@wide-lattice/core/plan';
 import { Search, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent, PointerEvent } from 'react';

@@ -1,4 +1,4 @@
-import { formatPrefix, halves, parent, parsePrefix } from '@wide-lattice/core';
+import { formatPrefix, halves, parent, parsePrefix } from '@wide-lattice/core/address';
 
 /** Grows by one bit, or shrinks by one keeping the lower or the upper half. */
 export type Resize = 'grow' | 'keepLower' | 'keepUpper';

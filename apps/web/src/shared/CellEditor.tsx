@@ -1,4 +1,5 @@
-import type { Operation, Result } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core/plan';
+import type { Result } from '@wide-lattice/core/result';
 import { useId, useRef, useState } from 'react';
 import type { FieldOption } from './fieldOptions';
 

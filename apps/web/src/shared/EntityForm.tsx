@@ -1,5 +1,6 @@
-import { addOperation, fallbacks, kindNames, newId, readFieldChecked, rulesOf, sayProblem } from '@wide-lattice/core';
-import type { EntityOf, FieldRule, Kind } from '@wide-lattice/core';
+import { addOperation, fallbacks, kindNames, newId, readFieldChecked, rulesOf } from '@wide-lattice/core/plan';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
 import { useId, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';

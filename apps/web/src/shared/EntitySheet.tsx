@@ -1,5 +1,6 @@
-import { duplicateOf, exportRows, kindNames, kindRules, removalOfAll, rulesOf, sayField } from '@wide-lattice/core';
-import type { EntityOf, FieldValue, Kind } from '@wide-lattice/core';
+import { exportRows } from '@wide-lattice/core/exchange';
+import { duplicateOf, kindNames, kindRules, removalOfAll, rulesOf, sayField } from '@wide-lattice/core/plan';
+import type { EntityOf, FieldValue, Kind } from '@wide-lattice/core/plan';
 import { Columns3, Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';

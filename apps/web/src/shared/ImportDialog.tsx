@@ -1,5 +1,7 @@
-import { kindNames, MAX_IMPORT_ROWS, removalOfAll, rulesOf } from '@wide-lattice/core';
-import type { ImportPreview, Kind } from '@wide-lattice/core';
+import { MAX_IMPORT_ROWS } from '@wide-lattice/core/exchange';
+import { kindNames, removalOfAll, rulesOf } from '@wide-lattice/core/plan';
+import type { ImportPreview } from '@wide-lattice/core/exchange';
+import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';

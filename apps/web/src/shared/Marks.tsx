@@ -1,4 +1,6 @@
-import type { Purpose, Severity, VerdictState } from '@wide-lattice/core';
+import type { Severity } from '@wide-lattice/core/findings';
+import type { Purpose } from '@wide-lattice/core/plan';
+import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { CircleDot, OctagonX, TriangleAlert } from 'lucide-react';
 
 const severities = {

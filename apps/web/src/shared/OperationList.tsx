@@ -1,5 +1,5 @@
-import { byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core';
-import type { Entity, FieldValue, Operation } from '@wide-lattice/core';
+import { byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core/plan';
+import type { Entity, FieldValue, Operation } from '@wide-lattice/core/plan';
 import { usePlan } from '../plan/PlanContext';
 
 const SHOWN = 60;

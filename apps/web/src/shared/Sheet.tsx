@@ -11,8 +11,8 @@ import {
 } from '@tanstack/react-table';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { sayProblem } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Operation } from '@wide-lattice/core/plan';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import type { ClipboardEvent, KeyboardEvent, MouseEvent, ReactNode } from 'react';
@@ -157,20 +157,27 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
           if (marked.ids.size === 0) marked.only(idOf(row));
           marked.extend(order(), idOf(target.row));
         }
-        focusCell(act.line, act.column); return;
+        focusCell(act.line, act.column);
+        return;
       }
-      case 'edit':
-        { setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: act.typed }); return; }
-      case 'mark all':
-        { marked.all(order()); return; }
+      case 'edit': {
+        setEditing({ id: idOf(row), column: columns[column]?.id ?? '', typed: act.typed });
+        return;
+      }
+      case 'mark all': {
+        marked.all(order());
+        return;
+      }
       case 'open':
         return (onOpen ?? onSelect)?.(row);
       case 'select':
         return onSelect?.(row);
       case 'remove':
         return void remove(row);
-      case 'unmark':
-        { marked.only(undefined); return; }
+      case 'unmark': {
+        marked.only(undefined);
+        return;
+      }
     }
   };
   const order = () => rowsFrom(lines, 0).map(idOf);

@@ -1,5 +1,6 @@
-import { rowsAsCsv, sayProblem } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { rowsAsCsv } from '@wide-lattice/core/exchange';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Operation } from '@wide-lattice/core/plan';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';

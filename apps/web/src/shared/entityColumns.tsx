@@ -1,5 +1,5 @@
-import { kindRules, readField, rulesOf, sayField, setOperation, writeField } from '@wide-lattice/core';
-import type { EntityOf, FieldRule, FieldValue, Kind, Plan } from '@wide-lattice/core';
+import { kindRules, readField, rulesOf, sayField, setOperation, writeField } from '@wide-lattice/core/plan';
+import type { EntityOf, FieldRule, FieldValue, Kind, Plan } from '@wide-lattice/core/plan';
 import type { CellEdit } from './CellEditor';
 import { optionsOf } from './fieldOptions';
 import type { SheetColumn } from './Sheet';

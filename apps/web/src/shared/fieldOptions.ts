@@ -1,5 +1,5 @@
-import { kindRules, writeField } from '@wide-lattice/core';
-import type { Entity, FieldRule, Plan } from '@wide-lattice/core';
+import { kindRules, writeField } from '@wide-lattice/core/plan';
+import type { Entity, FieldRule, Plan } from '@wide-lattice/core/plan';
 
 /** A choice of a field whose value is one of a few; its value is the text that is read back. */
 export interface FieldOption {

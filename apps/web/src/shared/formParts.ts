@@ -1,5 +1,5 @@
-import { rulesOf } from '@wide-lattice/core';
-import type { FieldRule, Kind } from '@wide-lattice/core';
+import { rulesOf } from '@wide-lattice/core/plan';
+import type { FieldRule, Kind } from '@wide-lattice/core/plan';
 
 /** A field of a kind and its rule. */
 export type FormField = readonly [field: string, rule: FieldRule];

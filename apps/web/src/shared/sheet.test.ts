@@ -1,5 +1,5 @@
-import { byId, fieldRules, setOperation } from '@wide-lattice/core';
-import type { Cluster } from '@wide-lattice/core';
+import { byId, fieldRules, setOperation } from '@wide-lattice/core/plan';
+import type { Cluster } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { fieldColumn } from './entityColumns';
 import { optionsOf, startText } from './fieldOptions';

@@ -1,4 +1,4 @@
-import { groupBy } from '@wide-lattice/core';
+import { groupBy } from '@wide-lattice/core/plan';
 
 /** One line of a sheet: a row, or the heading of a group of rows. */
 export type Line<R> =

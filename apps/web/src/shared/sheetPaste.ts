@@ -1,5 +1,5 @@
-import { sayProblem } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Operation } from '@wide-lattice/core/plan';
 import type { SheetColumn } from './Sheet';
 
 /** What a pasted text is to a sheet: rows with headings, values for cells from the focused one on, or too much for them. */

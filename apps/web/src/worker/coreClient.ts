@@ -1,5 +1,5 @@
 import { wrap } from 'comlink';
-import type { Operation, Plan } from '@wide-lattice/core';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
 import type { CoreWorkerApi } from './coreWorker';
 import type { SliceAnswer, SliceArgs, SliceName } from './slices';
 

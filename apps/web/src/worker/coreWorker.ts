@@ -1,5 +1,6 @@
-import { applyOperations, emptyPlan, evaluate } from '@wide-lattice/core';
-import type { Operation, Plan } from '@wide-lattice/core';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { applyOperations, emptyPlan } from '@wide-lattice/core/plan';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { expose } from 'comlink';
 import { SliceHost } from './sliceHost';
 import { slices } from './slices';

@@ -1,5 +1,8 @@
-import { applyOperations, evaluate, Lookup, withRebuilds } from '@wide-lattice/core';
-import type { Evaluation, Operation, OperationProblem, Plan } from '@wide-lattice/core';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { Lookup } from '@wide-lattice/core/lookup';
+import { applyOperations, withRebuilds } from '@wide-lattice/core/plan';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { tentative } from './slices/tentative';
 
 /** An evaluation of the plan as it would be with a draft, or why the draft cannot be applied. */

@@ -1,6 +1,7 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
-import { formatPrefix, prefixSize, rangeOf } from '../index.js';
+import { formatPrefix, prefixSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
+import { rangeOf } from '../plan/index.js';
 import { controlPlaneRun, howManyMore, MOST_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
 
 const routed = (count: number, prefix: string) =>

@@ -1,4 +1,4 @@
-import { groupBy as groupInRecord } from 'es-toolkit';
+import { group } from 'd3-array';
 
 const known = new WeakMap<object, Map<string, ReadonlyMap<string, readonly unknown[]>>>();
 
@@ -22,5 +22,6 @@ export function grouped<F extends string, E extends { readonly [K in F]: string 
 
 /** Items by a key, each group in the order given. */
 export function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  return new Map(Object.entries(groupInRecord(items, keyOf)));
+  // In a map and not in an object, whose own names and order of numbers would come between.
+  return group(items, keyOf);
 }

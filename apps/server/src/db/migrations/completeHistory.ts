@@ -1,5 +1,5 @@
-import { addOperation, withFallbacks } from '@wide-lattice/core';
-import type { Operation } from '@wide-lattice/core';
+import { addOperation, withFallbacks } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
 import type { QueryRunner } from 'typeorm';
 
 const CHANGES_AT_ONCE = 50;

@@ -1,5 +1,5 @@
 import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
-import type { Operation } from '@wide-lattice/core';
+import type { Operation } from '@wide-lattice/core/plan';
 import { IdColumn, IdKey, IntegerColumn, TextColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 

@@ -1,4 +1,4 @@
-import type { FieldRule } from '@wide-lattice/core';
+import type { FieldRule } from '@wide-lattice/core/plan';
 import { Column } from 'typeorm';
 import { DecimalColumn, IdColumn, IntegerColumn, NameColumn, TextColumn } from './columns.js';
 import { decorateRange } from './rangeColumns.js';

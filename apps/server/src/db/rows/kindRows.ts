@@ -1,5 +1,5 @@
-import { byKind, kinds, referenceFields, rulesOf } from '@wide-lattice/core';
-import type { Kind, KindDescriptor } from '@wide-lattice/core';
+import { byKind, kinds, referenceFields, rulesOf } from '@wide-lattice/core/plan';
+import type { Kind, KindDescriptor } from '@wide-lattice/core/plan';
 import { Entity, ForeignKey, Index, Unique } from 'typeorm';
 import { columnFor } from './columnFor.js';
 import { IdKey } from './columns.js';

@@ -1,5 +1,5 @@
-import { settingsRules } from '@wide-lattice/core';
-import type { PlanSettings } from '@wide-lattice/core';
+import { settingsRules } from '@wide-lattice/core/plan';
+import type { PlanSettings } from '@wide-lattice/core/plan';
 import { Column, Entity } from 'typeorm';
 import { columnFor } from './columnFor.js';
 import { IdKey, IntegerColumn } from './columns.js';

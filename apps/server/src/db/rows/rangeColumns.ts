@@ -1,5 +1,5 @@
 import { Column } from 'typeorm';
-import { addressBytes, firstAddress, lastAddress, parsePrefix } from '@wide-lattice/core';
+import { addressBytes, firstAddress, lastAddress, parsePrefix } from '@wide-lattice/core/address';
 
 /** What the database can compare and index of a prefix: family, binary first and last address, length. */
 interface RangeValues {

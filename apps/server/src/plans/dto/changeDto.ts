@@ -14,8 +14,8 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { kinds } from '@wide-lattice/core';
-import type { Kind } from '@wide-lattice/core';
+import { kinds } from '@wide-lattice/core/plan';
+import type { Kind } from '@wide-lattice/core/plan';
 import { dtoOf } from './dtoOf.js';
 
 /** Most operations one change takes. */

@@ -1,6 +1,6 @@
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
-import type { Operation, OperationProblem } from '@wide-lattice/core';
+import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
 import type { OperationDto } from './changeDto.js';
 import { dtoOf } from './dtoOf.js';
 

@@ -1,5 +1,5 @@
-import { rulesOf } from '@wide-lattice/core';
-import type { Kind } from '@wide-lattice/core';
+import { rulesOf } from '@wide-lattice/core/plan';
+import type { Kind } from '@wide-lattice/core/plan';
 import { Field } from './field.js';
 
 /** Has a class validate and document every field of a kind, or of the settings, by the core's rule for it. */

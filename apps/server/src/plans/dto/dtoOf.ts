@@ -1,6 +1,6 @@
 import { ApiSchema } from '@nestjs/swagger';
-import { byKind } from '@wide-lattice/core';
-import type { Kind, KindDescriptor } from '@wide-lattice/core';
+import { byKind } from '@wide-lattice/core/plan';
+import type { Kind, KindDescriptor } from '@wide-lattice/core/plan';
 import { describeFields } from './describeFields.js';
 import { EntityId } from './field.js';
 import { SettingsDto } from './settingsDto.js';

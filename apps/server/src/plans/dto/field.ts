@@ -2,8 +2,10 @@ import 'reflect-metadata';
 import { applyDecorators } from '@nestjs/common';
 import { ApiProperty } from '@nestjs/swagger';
 import { registerDecorator } from 'class-validator';
-import { checkField, fieldSchema, isId, rulesOf, sayProblem } from '@wide-lattice/core';
-import type { FieldRule, Kind } from '@wide-lattice/core';
+import { fieldSchema } from '@wide-lattice/core/exchange';
+import { checkField, isId, rulesOf } from '@wide-lattice/core/plan';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { FieldRule, Kind } from '@wide-lattice/core/plan';
 
 /** Validates and documents one field of an entity by the core's rule for it, so that there is one rule in one place. */
 export function Field(kind: Kind | 'settings', field: string): PropertyDecorator {

@@ -1,4 +1,4 @@
-import type { PlanSettings } from '@wide-lattice/core';
+import type { PlanSettings } from '@wide-lattice/core/plan';
 import { describeFields } from './describeFields.js';
 
 /** What holds for the whole plan; its fields are declared by the loop below. */

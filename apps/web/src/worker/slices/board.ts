@@ -1,5 +1,8 @@
-import { purposes, worstVerdict } from '@wide-lattice/core';
-import type { Cluster, Evaluation, Purpose, VerdictState } from '@wide-lattice/core';
+import { purposes } from '@wide-lattice/core/plan';
+import { worstVerdict } from '@wide-lattice/core/verdicts';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Cluster, Purpose } from '@wide-lattice/core/plan';
+import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { countFindings } from './findingSlices';
 import type { FindingCounts } from './findingSlices';
 

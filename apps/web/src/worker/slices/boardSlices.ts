@@ -1,4 +1,4 @@
-import type { LookupAnswer } from '@wide-lattice/core';
+import type { LookupAnswer } from '@wide-lattice/core/lookup';
 import type { SliceHost } from '../sliceHost';
 import { boardRows } from './board';
 

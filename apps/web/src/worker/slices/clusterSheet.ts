@@ -1,33 +1,21 @@
+import { familyName, formatPrefix, prefixSize } from '@wide-lattice/core/address';
+import { clusterCost, totalOf } from '@wide-lattice/core/money';
+import { rangeOf } from '@wide-lattice/core/plan';
 import {
-  clusterCost,
   countsAtHorizon,
-  familyName,
-  formatPrefix,
   nodesInMonth,
   nodeSubnetDemand,
-  prefixSize,
-  rangeOf,
   reservedIn,
-  saySize,
   subnetLength,
   subnetZones,
-  totalOf,
-  worstVerdict,
-} from '@wide-lattice/core';
-import type {
-  Allocation,
-  Cluster,
-  ClusterResult,
-  DemandProblem,
-  Evaluation,
-  Finding,
-  PodSizesContext,
-  Purpose,
-  Raise,
-  Run,
-  Sizing,
-  VerdictState,
-} from '@wide-lattice/core';
+} from '@wide-lattice/core/sizing';
+import { worstVerdict } from '@wide-lattice/core/verdicts';
+import { saySize } from '@wide-lattice/core/working';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Finding } from '@wide-lattice/core/findings';
+import type { Allocation, Cluster, Purpose, Run } from '@wide-lattice/core/plan';
+import type { ClusterResult, DemandProblem, PodSizesContext, Raise, Sizing } from '@wide-lattice/core/sizing';
+import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

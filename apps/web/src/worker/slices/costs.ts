@@ -1,5 +1,6 @@
-import { planCost } from '@wide-lattice/core';
-import type { CostLine, CostTime, Plan } from '@wide-lattice/core';
+import { planCost } from '@wide-lattice/core/money';
+import type { CostLine, CostTime } from '@wide-lattice/core/money';
+import type { Plan } from '@wide-lattice/core/plan';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

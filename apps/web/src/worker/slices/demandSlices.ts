@@ -1,23 +1,10 @@
-import {
-  costDifference,
-  howManyMore,
-  largestFits,
-  placeRun,
-  smallerPerNode,
-  stampTemplate,
-  templateEffects,
-} from '@wide-lattice/core';
-import type {
-  CostTime,
-  LargestFit,
-  Operation,
-  OperationProblem,
-  Plan,
-  QuickStartRequest,
-  SmallerPerNode,
-  StampRow,
-  Template,
-} from '@wide-lattice/core';
+import { howManyMore, largestFits, placeRun, smallerPerNode } from '@wide-lattice/core/allocation';
+import { costDifference } from '@wide-lattice/core/money';
+import { stampTemplate, templateEffects } from '@wide-lattice/core/templates';
+import type { LargestFit, QuickStartRequest, SmallerPerNode } from '@wide-lattice/core/allocation';
+import type { CostTime } from '@wide-lattice/core/money';
+import type { Operation, OperationProblem, Plan, Template } from '@wide-lattice/core/plan';
+import type { StampRow } from '@wide-lattice/core/templates';
 import type { SliceHost } from '../sliceHost';
 import { clusterSheet } from './clusterSheet';
 import type { ClusterSheet } from './clusterSheet';

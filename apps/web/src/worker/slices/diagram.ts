@@ -1,5 +1,6 @@
 import dagre from '@dagrejs/dagre';
-import type { Attachment, Evaluation, Link, LinkKind, Plan } from '@wide-lattice/core';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Attachment, Link, LinkKind, Plan } from '@wide-lattice/core/plan';
 
 /** A network or a transit hub, with its place. */
 export interface DiagramNode {

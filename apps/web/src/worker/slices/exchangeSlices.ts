@@ -1,5 +1,7 @@
-import { addressPlan, compareStates, importRows } from '@wide-lattice/core';
-import type { ImportOptions, Kind, Plan } from '@wide-lattice/core';
+import { compareStates } from '@wide-lattice/core/evaluation';
+import { addressPlan, importRows } from '@wide-lattice/core/exchange';
+import type { ImportOptions } from '@wide-lattice/core/exchange';
+import type { Kind, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 
 /** Rows that come in, documents that go out, and states of the plan that are compared. */

@@ -1,4 +1,4 @@
-import type { Figure, Working } from '@wide-lattice/core';
+import type { Figure, Working } from '@wide-lattice/core/working';
 
 /** A figure with its derivation made, ready to leave the worker. */
 export interface ShownFigure {

@@ -1,5 +1,7 @@
-import { compareStates } from '@wide-lattice/core';
-import type { Finding, Kind, Operation, PlanComparison, Severity } from '@wide-lattice/core';
+import { compareStates } from '@wide-lattice/core/evaluation';
+import type { PlanComparison } from '@wide-lattice/core/evaluation';
+import type { Finding, Severity } from '@wide-lattice/core/findings';
+import type { Kind, Operation } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shownRenumberings } from './renumberings';
 

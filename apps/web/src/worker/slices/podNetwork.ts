@@ -1,15 +1,15 @@
+import { byId } from '@wide-lattice/core/plan';
 import {
   advertisedPrefixes,
-  byId,
   comparePodNetworks,
-  familiesOf,
   fullMeshSessions,
-  nodesToAddress,
   reflectedSessions,
-  sizingOf,
   wirePaths,
-} from '@wide-lattice/core';
-import type { ClusterFamily, Criterion, Evaluation, FamilyComparison, PodMode, Sensitivity } from '@wide-lattice/core';
+} from '@wide-lattice/core/podnetwork';
+import { familiesOf, nodesToAddress, sizingOf } from '@wide-lattice/core/sizing';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { ClusterFamily, PodMode } from '@wide-lattice/core/plan';
+import type { Criterion, FamilyComparison, Sensitivity } from '@wide-lattice/core/podnetwork';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

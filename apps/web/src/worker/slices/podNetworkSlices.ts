@@ -1,5 +1,5 @@
-import { moveSite } from '@wide-lattice/core';
-import type { PodMode } from '@wide-lattice/core';
+import { moveSite } from '@wide-lattice/core/podnetwork';
+import type { PodMode } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { lockedDecisions, podNetworkSheet } from './podNetwork';
 

@@ -1,5 +1,9 @@
-import { formatPrefix, poolFigures, prefixSize, rangeOf, saySize } from '@wide-lattice/core';
-import type { Evaluation, Pool } from '@wide-lattice/core';
+import { formatPrefix, prefixSize } from '@wide-lattice/core/address';
+import { poolFigures } from '@wide-lattice/core/allocation';
+import { rangeOf } from '@wide-lattice/core/plan';
+import { saySize } from '@wide-lattice/core/working';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Pool } from '@wide-lattice/core/plan';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

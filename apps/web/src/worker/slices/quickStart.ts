@@ -1,5 +1,9 @@
-import { applyOperations, comparePlans, quickStart } from '@wide-lattice/core';
-import type { Finding, Operation, Plan, QuickStartRequest } from '@wide-lattice/core';
+import { quickStart } from '@wide-lattice/core/allocation';
+import { comparePlans } from '@wide-lattice/core/evaluation';
+import { applyOperations } from '@wide-lattice/core/plan';
+import type { QuickStartRequest } from '@wide-lattice/core/allocation';
+import type { Finding } from '@wide-lattice/core/findings';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
 
 /** One thing a quick start would make. */
 interface MadeRow {

@@ -1,15 +1,8 @@
-import {
-  addressBits,
-  byId,
-  formatPrefix,
-  kindRules,
-  parseAddress,
-  parsePrefix,
-  poolGrowth,
-  prefixAround,
-  propose,
-} from '@wide-lattice/core';
-import type { Entity, Operation, Plan, PoolGrowth, ProposalRequest } from '@wide-lattice/core';
+import { addressBits, formatPrefix, parseAddress, parsePrefix, prefixAround } from '@wide-lattice/core/address';
+import { poolGrowth, propose } from '@wide-lattice/core/allocation';
+import { byId, kindRules } from '@wide-lattice/core/plan';
+import type { PoolGrowth, ProposalRequest } from '@wide-lattice/core/allocation';
+import type { Entity, Operation, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { poolRows } from './pools';
 import { rangeRows } from './ranges';

@@ -1,5 +1,10 @@
-import { familyName, prefixSize, rangeOf, saySize, worstVerdict } from '@wide-lattice/core';
-import type { Allocation, Evaluation, VerdictState } from '@wide-lattice/core';
+import { familyName, prefixSize } from '@wide-lattice/core/address';
+import { rangeOf } from '@wide-lattice/core/plan';
+import { worstVerdict } from '@wide-lattice/core/verdicts';
+import { saySize } from '@wide-lattice/core/working';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Allocation } from '@wide-lattice/core/plan';
+import type { VerdictState } from '@wide-lattice/core/verdicts';
 
 /** One allocated range in the sheet of ranges. */
 export interface RangeRow {

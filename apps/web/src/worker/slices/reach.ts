@@ -1,5 +1,6 @@
-import { joinOfNetworks } from '@wide-lattice/core';
-import type { Evaluation, LinkKind } from '@wide-lattice/core';
+import { joinOfNetworks } from '@wide-lattice/core/domains';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { LinkKind } from '@wide-lattice/core/plan';
 
 /** One network: what it reaches and what uses it. */
 export interface ReachRow {

@@ -1,5 +1,7 @@
-import { compareStates, renumberings } from '@wide-lattice/core';
-import type { Finding, Renumbering } from '@wide-lattice/core';
+import { renumberings } from '@wide-lattice/core/allocation';
+import { compareStates } from '@wide-lattice/core/evaluation';
+import type { Renumbering } from '@wide-lattice/core/allocation';
+import type { Finding } from '@wide-lattice/core/findings';
 import type { SliceHost } from '../sliceHost';
 
 /** A way to end an overlap with what it would gain and lose. */

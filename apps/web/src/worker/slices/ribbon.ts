@@ -2,17 +2,20 @@ import {
   addressValue,
   contains,
   formatPrefix,
-  growthRooms,
   intersect,
   overlaps,
   parent,
   parsePrefix,
   prefixSize,
-  rangeOf,
   subtract,
-  worstVerdict,
-} from '@wide-lattice/core';
-import type { Allocation, Evaluation, Plan, Prefix, Purpose, VerdictState } from '@wide-lattice/core';
+} from '@wide-lattice/core/address';
+import { growthRooms } from '@wide-lattice/core/allocation';
+import { rangeOf } from '@wide-lattice/core/plan';
+import { worstVerdict } from '@wide-lattice/core/verdicts';
+import type { Prefix } from '@wide-lattice/core/address';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Allocation, Plan, Purpose } from '@wide-lattice/core/plan';
+import type { VerdictState } from '@wide-lattice/core/verdicts';
 
 /** One block drawn on the ribbon; start and width are shares of the view, 0 to 1. */
 export interface RibbonBlock {

@@ -1,4 +1,8 @@
-import { evaluate, prefixSize, rangeOf, saySize, sizePlans } from '@wide-lattice/core';
+import { prefixSize } from '@wide-lattice/core/address';
+import { sizePlans } from '@wide-lattice/core/allocation';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { rangeOf } from '@wide-lattice/core/plan';
+import { saySize } from '@wide-lattice/core/working';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { SliceHost } from '../sliceHost';
 import { boardRows } from './board';

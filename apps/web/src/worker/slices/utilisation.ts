@@ -1,5 +1,5 @@
-import { utilisation } from '@wide-lattice/core';
-import type { Plan, Purpose } from '@wide-lattice/core';
+import { utilisation } from '@wide-lattice/core/allocation';
+import type { Plan, Purpose } from '@wide-lattice/core/plan';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 

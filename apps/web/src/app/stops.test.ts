@@ -1,0 +1,38 @@
+import { kinds } from '@wide-lattice/core/plan';
+import { kindsAt, kindViews } from '../kinds/kindViews';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { SliceHost } from '../worker/sliceHost';
+import { slices } from '../worker/slices';
+import { stops, worstAt } from './stops';
+
+test('every kind is at a stop that there is, shows fields of its own, and leads somewhere', () => {
+  const plan = demoPlan();
+  const paths = new Set<string>(stops.map(({ path }) => path));
+  for (const kind of kinds) {
+    const view = kindViews[kind];
+    expect([kind, paths.has(view.stop)]).toEqual([kind, true]);
+    expect(view.empty.length).toBeGreaterThan(20);
+    expect(new Set(view.fields.map(({ field }) => field)).size).toBe(view.fields.length);
+    const [entity] = plan[kind];
+    for (const { field } of view.fields) expect(entity).toHaveProperty([field]);
+    expect((view.link as (of: unknown) => string)(entity)).toMatch(/^[a-z]/);
+  }
+  const listed = (['ground', 'demand', 'ranges', 'pod-network'] as const).flatMap(kindsAt);
+  expect([...listed].sort()).toEqual([...kinds].sort());
+});
+
+test('a stop shows what is worst there, counted from the findings', () => {
+  const evaluation = evaluate(demoPlan());
+  const counts = slices.findingCounts(new SliceHost(evaluation));
+  const errors = evaluation
+    .findings()
+    .filter(
+      ({ severity, subjects }) => severity === 'error' && kindsAt('ranges').includes(subjects[0]?.kind ?? 'sites'),
+    );
+  expect(errors.length).toBeGreaterThan(0);
+  expect(worstAt('ranges', counts)).toEqual({ severity: 'error', count: errors.length });
+  expect(worstAt('demand', counts)?.severity).toBe('warning');
+  expect(worstAt('handover', counts)).toBeUndefined();
+  expect(counts.all.error + counts.all.warning + counts.all.note).toBe(evaluation.findings().length);
+});

@@ -1,0 +1,215 @@
+import { demoPlan } from '@wide-lattice/core/demo';
+import { setOperation } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
+import { FakeServer } from '../../test/fakes';
+import { ApiError } from './api';
+import type { Change } from './api';
+import { clientId } from './identity';
+import { PlanSession } from './planSession';
+
+let server: FakeServer;
+const worker: { loads: number; advanced: (readonly Operation[])[] } = { loads: 0, advanced: [] };
+
+jest.mock('./api', () => ({
+  ...jest.requireActual<object>('./api'),
+  api: new Proxy({}, { get: (_, name: string) => (server.api as Record<string, unknown>)[name] }),
+}));
+jest.mock('../worker/coreClient', () => ({
+  core: {
+    load: () => Promise.resolve(void worker.loads++),
+    advance: (operations: readonly Operation[]) => Promise.resolve(void worker.advanced.push(operations)),
+  },
+}));
+
+const demo = demoPlan();
+const [a, b] = demo.networks as unknown as [{ id: string }, { id: string }];
+const note = (id: string, text: string) => [setOperation('networks', id, { note: text })];
+const others = (id: string, text: string, baseRevision: number) =>
+  server.store({ baseRevision, label: `their ${text}`, author: 'Ines', clientId: 'x', operations: note(id, text) });
+
+class FakeEvents extends EventTarget {
+  static last: FakeEvents | undefined;
+  isClosed = false;
+  constructor() {
+    super();
+    FakeEvents.last = this;
+  }
+  close(): void {
+    this.isClosed = true;
+  }
+  tell(revision: number): void {
+    this.dispatchEvent(new MessageEvent('revision', { data: JSON.stringify({ revision }) }));
+  }
+}
+
+async function opened(): Promise<PlanSession> {
+  server = new FakeServer({ revision: 0, plan: demo });
+  worker.loads = 0;
+  worker.advanced = [];
+  return PlanSession.open('p');
+}
+
+const settled = () => new Promise((resolve) => setTimeout(resolve, 5));
+
+test('an edit is stored, followed here and in the worker, and told to who listens', async () => {
+  const session = await opened();
+  expect(worker.loads).toBe(1);
+  let told = 0;
+  session.subscribe(() => told++);
+  expect(await session.commit('note', note(a.id, 'x'))).toEqual({ kind: 'stored', isMerged: false });
+  const { plan, revision, history } = session.snapshot();
+  expect(plan).toEqual(server.plan);
+  expect([revision, history.length, worker.advanced.length]).toEqual([1, 1, 1]);
+  expect(told).toBeGreaterThan(0);
+});
+
+test('edits made at once are sent one after the other, each on top of the last', async () => {
+  const session = await opened();
+  const outcomes = await Promise.all(['1', '2', '3'].map((text) => session.commit(text, note(a.id, text))));
+  expect(outcomes.every(({ kind }) => kind === 'stored')).toBe(true);
+  expect(server.bases).toEqual([0, 1, 2]);
+  expect(session.snapshot().plan.networks[0]?.note).toBe('3');
+});
+
+test('an edit that is wrong on its own is refused without asking the server', async () => {
+  const session = await opened();
+  const outcome = await session.commit('mtu', [setOperation('networks', a.id, { mtu: 3 })]);
+  expect(outcome).toMatchObject({ kind: 'refused', problems: [{ field: 'mtu' }] });
+  expect(server.changes).toEqual([]);
+});
+
+test('what others changed elsewhere is merged and followed', async () => {
+  const session = await opened();
+  server.meanwhile = () => others(b.id, 'theirs', 0);
+  expect(await session.commit('mine', note(a.id, 'mine'))).toEqual({ kind: 'stored', isMerged: true });
+  expect(session.snapshot().plan).toEqual(server.plan);
+  expect(
+    session
+      .snapshot()
+      .plan.networks.slice(0, 2)
+      .map((each) => each.note),
+  ).toEqual(['mine', 'theirs']);
+});
+
+describe('an edit that others overtook', () => {
+  async function overtaken(): Promise<PlanSession> {
+    const session = await opened();
+    server.meanwhile = () => others(a.id, 'theirs', 0);
+    expect(await session.commit('mine', note(a.id, 'mine'))).toEqual({ kind: 'overtaken' });
+    return session;
+  }
+
+  test('stays in the user’s hands with both sides, and nothing of it is stored', async () => {
+    const session = await overtaken();
+    expect(session.snapshot().overtaken).toMatchObject({
+      label: 'mine',
+      theirs: [{ author: 'Ines' }],
+      currentRevision: 1,
+    });
+    expect(server.plan.networks[0]?.note).toBe('theirs');
+    expect(session.snapshot().plan.networks[0]?.note).toBe('theirs');
+  });
+
+  test('can be sent again on top of theirs', async () => {
+    const session = await overtaken();
+    expect(await session.insist()).toMatchObject({ kind: 'stored' });
+    expect(server.plan.networks[0]?.note).toBe('mine');
+    expect(session.snapshot().overtaken).toBeUndefined();
+    expect(await session.insist()).toMatchObject({ kind: 'failed' });
+  });
+
+  test('or is let go', async () => {
+    const session = await overtaken();
+    session.yieldToTheirs();
+    await settled();
+    expect(session.snapshot().overtaken).toBeUndefined();
+    expect(server.plan.networks[0]?.note).toBe('theirs');
+  });
+});
+
+test('a server that is away keeps the edit out of the plan and says so; the next one goes through', async () => {
+  const session = await opened();
+  server.failures.push(new ApiError(0, 'The server cannot be reached.', {}));
+  expect(await session.commit('x', note(a.id, 'x'))).toEqual({
+    kind: 'failed',
+    message: 'The server cannot be reached.',
+  });
+  expect(session.snapshot().plan).toEqual(demo);
+  expect(await session.commit('y', note(a.id, 'y'))).toMatchObject({ kind: 'stored' });
+});
+
+test('a fault of the page is not swallowed, and the queue goes on', async () => {
+  const session = await opened();
+  server.failures.push(new TypeError('bug') as unknown as ApiError);
+  await expect(session.commit('x', note(a.id, 'x'))).rejects.toThrow('bug');
+  expect(await session.commit('y', note(a.id, 'y'))).toMatchObject({ kind: 'stored' });
+});
+
+describe('revisions of others', () => {
+  async function following() {
+    (globalThis as unknown as { EventSource: unknown }).EventSource = FakeEvents;
+    const session = await opened();
+    const seen: Change[] = [];
+    const stop = session.follow((change) => seen.push(change));
+    return { session, seen, stop, events: FakeEvents.last as FakeEvents };
+  }
+
+  test('are followed in order, and told unless they are this page’s own', async () => {
+    const { session, seen, stop, events } = await following();
+    others(a.id, 'one', 0);
+    others(b.id, 'two', 1);
+    events.tell(2);
+    await settled();
+    expect(session.snapshot().revision).toBe(2);
+    expect(seen.map(({ label }) => label)).toEqual(['their one', 'their two']);
+    await session.commit('mine', note(a.id, 'mine'));
+    events.tell(3);
+    await settled();
+    expect(seen).toHaveLength(2);
+    stop();
+    expect(events.isClosed).toBe(true);
+  });
+
+  test('a revision that is known already asks nothing', async () => {
+    const { session, events } = await following();
+    await session.commit('mine', note(a.id, 'mine'));
+    const { advanced } = worker;
+    const before = advanced.length;
+    events.tell(1);
+    await settled();
+    expect(worker.advanced).toHaveLength(before);
+  });
+
+  test('the connection is shown as lost and found', async () => {
+    const { session, events } = await following();
+    events.dispatchEvent(new Event('error'));
+    expect(session.snapshot().isConnected).toBe(false);
+    events.dispatchEvent(new Event('open'));
+    expect(session.snapshot().isConnected).toBe(true);
+  });
+
+  test('a change that does not fit this page’s plan makes it read the plan anew', async () => {
+    const { session, events } = await following();
+    others(a.id, 'one', 0);
+    const [change] = server.changes as [Change];
+    server.changes[0] = { ...change, operations: [{ op: 'remove', kind: 'networks', id: 'nowhere' }] };
+    events.tell(1);
+    await settled();
+    expect(worker.loads).toBe(2);
+    expect(session.snapshot().plan).toEqual(server.plan);
+  });
+});
+
+test('a change is taken back by its inverse, against the revision that it made, and redone', async () => {
+  const session = await opened();
+  await session.commit('note', note(a.id, 'x'));
+  const [change] = session.snapshot().history;
+  expect(change).toMatchObject({ clientId: clientId() });
+  expect(await session.takeBack(change as Change)).toMatchObject({ kind: 'stored' });
+  expect(server.plan).toEqual(demo);
+  const [undo] = session.snapshot().history;
+  expect(undo).toMatchObject({ label: 'Undo: note', reverts: 1 });
+  await session.takeBack(undo as Change);
+  expect(session.snapshot().history[0]).toMatchObject({ label: 'Redo: note', reverts: 2 });
+  expect(server.plan.networks[0]?.note).toBe('x');
+});

@@ -1,0 +1,9 @@
+// The document of jsdom lacks what Node and every browser have.
+import { TextDecoder, TextEncoder } from 'node:util';
+import { webcrypto } from 'node:crypto';
+
+const { structuredClone: clone } = globalThis;
+Object.assign(globalThis, { TextDecoder, TextEncoder });
+if (globalThis.crypto?.getRandomValues === undefined) Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+globalThis.structuredClone = clone ?? ((value) => JSON.parse(JSON.stringify(value)));
+globalThis.IS_REACT_ACT_ENVIRONMENT = true;
