@@ -102,7 +102,8 @@ describe.each(kinds)('%s', (kind) => {
     if (removal === undefined) {
       // All of the demo's are in use; then the refusal must say by what.
       const { body } = await client.change(planId, 0, found[0] ?? []).expect(422);
-      expect(body).toMatchObject({ problems: [{ code: 'entity.referred-to' }] });
+      const { problems } = body as { problems: { code: string }[] };
+      expect(new Set(problems.map(({ code }) => code))).toEqual(new Set(['entity.referred-to']));
       return;
     }
     const without = await store(planId, 0, demo, removal);

@@ -69,6 +69,7 @@ export class PlansService {
       });
       await this.store.write(manager, id, emptyPlan(plan.settings), { ...plan }, everything(plan));
     });
+    this.store.keep(id, { revision: 0, plan });
     return id;
   }
 }

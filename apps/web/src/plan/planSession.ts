@@ -45,10 +45,11 @@ export class PlanSession {
     private state: SessionState,
   ) {}
 
-  /** Reads the plan, hands it to the worker and starts to follow it. */
+  /** Reads the plan, here and in the worker at the same time, and starts to follow it. */
   static async open(planId: string): Promise<PlanSession> {
-    const [stored, history] = await Promise.all([api.plan(planId), api.history(planId)]);
-    await core.load(stored.plan);
+    const [stored, history, revision] = await Promise.all([api.plan(planId), api.history(planId), core.open(planId)]);
+    // Somebody may have changed the plan between the two readings.
+    if (revision !== stored.revision) await core.load(stored.plan);
     return new PlanSession(planId, { ...stored, history, overtaken: undefined, isConnected: true });
   }
 

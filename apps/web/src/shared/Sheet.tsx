@@ -14,14 +14,14 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import type { ClipboardEvent, KeyboardEvent, MouseEvent, ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { CellEdit } from './CellEditor';
 import { useCommit } from '../plan/useCommit';
 import { SheetFoot } from './SheetFoot';
 import { actOfKey, linesOf, rowsFrom } from './sheetLines';
-import { SheetRow } from './SheetRow';
+import { ROW_HEIGHT, SheetBody } from './SheetBody';
 import type { RowActions } from './SheetRow';
 import { readPasted } from './sheetPaste';
 import { useMarked } from './useMarked';
@@ -73,7 +73,8 @@ const features = tableFeatures({
   filterFns: { includesString: filterFn_includesString },
 });
 
-const ROW_HEIGHT = 30;
+/** A row that scrolls into sight is drawn within a few frames; so long a cell of it is waited for. */
+const MOST_FRAMES = 30;
 
 /** A table for thousands of rows: sort, filter, group, edit in place, all by keyboard. */
 export function Sheet<R extends object>(props: SheetProps<R>) {
@@ -128,13 +129,19 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     estimateSize: () => ROW_HEIGHT,
     overscan: 6,
   });
+  // Rows that scroll into sight are drawn bit by bit, so that a jump by a page does not hold up the page.
+  const drawn = useDeferredValue(virtual.getVirtualItems());
   const template = columns.map(({ width }) => width).join(' ');
   const focusCell = (line: number, column: number) => {
     virtual.scrollToIndex(Math.max(0, Math.min(lines.length - 1, line)));
     const cell = () => scroller.current?.querySelector<HTMLElement>(`[data-line="${line}"] [data-column="${column}"]`);
     // At once when the row is drawn, so that keys pressed quickly land where they should.
-    if (cell() === null) requestAnimationFrame(() => cell()?.focus());
-    else cell()?.focus();
+    const tryFocus = (framesLeft: number) => {
+      const target = cell();
+      if (target !== null && target !== undefined) target.focus();
+      else if (framesLeft > 0) requestAnimationFrame(() => tryFocus(framesLeft - 1));
+    };
+    tryFocus(MOST_FRAMES);
   };
   const onCellKey = (event: KeyboardEvent, line: number, column: number, row: R) => {
     if (event.target !== event.currentTarget) return;
@@ -286,40 +293,18 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
             {filter === '' ? 'Nothing here yet.' : `Nothing matches "${filter}".`}
           </p>
         ))}
-      <div className="relative min-w-fit" style={{ height: virtual.getTotalSize() }} role="rowgroup">
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const line = lines[index];
-          if (line === undefined) return null;
-          if (line.kind === 'group') {
-            return (
-              <div
-                key={`group ${line.name}`}
-                role="row"
-                className="bg-base-200 absolute inset-x-0 top-0"
-                style={{ transform: `translateY(${start}px)`, height: ROW_HEIGHT }}
-              >
-                <div role="gridcell" className="sheet-cell font-semibold">
-                  {line.name} <span className="quiet font-normal">{line.count}</span>
-                </div>
-              </div>
-            );
-          }
-          const id = idOf(line.row);
-          return (
-            <SheetRow
-              key={id}
-              row={line.row}
-              index={index}
-              start={start}
-              columns={columns}
-              template={template}
-              isSelected={selectedId === id || marked.ids.has(id)}
-              editing={editing?.id === id ? editing : undefined}
-              actions={actions}
-            />
-          );
-        })}
-      </div>
+      <SheetBody
+        height={virtual.getTotalSize()}
+        items={drawn}
+        lines={lines}
+        idOf={idOf}
+        columns={columns}
+        template={template}
+        selectedId={selectedId}
+        marked={marked.ids}
+        editing={editing}
+        actions={actions}
+      />
     </div>
   );
   if (maxHeight !== undefined) return grid;

@@ -8,6 +8,8 @@ const remote = wrap<CoreWorkerApi>(worker);
 
 /** The worker that holds the open plan and computes; one for the page. */
 export const core = {
+  /** Has the worker read a plan itself; answers the revision it read, or -1. */
+  open: (planId: string): Promise<number> => remote.open(planId),
   /** Hands over a plan whole. */
   load: (plan: Plan): Promise<void> => remote.load(plan),
   /** Hands over a change that the page has applied to its own copy. */

@@ -10,7 +10,17 @@ import type { SliceArgs, SliceName } from './slices';
 class CoreWorker {
   private host = new SliceHost(evaluate(emptyPlan()));
 
-  /** Takes a plan whole; called when one is opened or was reloaded. */
+  /** Reads a plan itself, beside the page that reads its own copy; answers the revision it read. */
+  async open(planId: string): Promise<number> {
+    const response = await fetch(`/api/plans/${encodeURIComponent(planId)}`);
+    // What is wrong is said by the page, which asks the same.
+    if (!response.ok) return -1;
+    const { revision, plan } = (await response.json()) as { revision: number; plan: Plan };
+    this.load(plan);
+    return revision;
+  }
+
+  /** Takes a plan whole; called when one was reloaded. */
   load(plan: Plan): void {
     this.host = new SliceHost(evaluate(plan));
   }

@@ -30,6 +30,18 @@ export interface Finding {
   readonly fixes: readonly Fix[];
 }
 
+/** A finding as it is counted: the check that found it, how grave it is, the kind of what it is first about. */
+export interface FindingMark {
+  readonly code: string;
+  readonly severity: Severity;
+  readonly kind: Kind | undefined;
+}
+
+/** The mark of a finding. */
+export function markOf({ code, severity, subjects }: Finding): FindingMark {
+  return { code, severity, kind: subjects[0]?.kind };
+}
+
 /** Builds a finding; the key is made of code and subjects, or of code and `part` where the subjects come and go. */
 export function finding(
   code: string,

@@ -5,8 +5,9 @@ import { Alongside, placesBefore, section } from '../section/index.js';
 import { clusters, expectsJoins } from '../sizing/index.js';
 import { verdicts } from '../verdicts/index.js';
 import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
-import type { Finding } from './finding.js';
-import { reuseFinding, verdictFinding } from './overlapFindings.js';
+import { markOf } from './finding.js';
+import type { Finding, FindingMark } from './finding.js';
+import { overlapMark, reuseFinding, verdictFinding } from './overlapFindings.js';
 import { inRank, rank } from './ranked.js';
 import type { Ranked } from './ranked.js';
 import { checkCluster, planChecks } from './registry.js';
@@ -116,4 +117,37 @@ export const findings = section({
   needs: { overlaps: rankedOverlaps, ofPlan, own: ownFindings, reuse: reuseNotes },
   build: (_, needed): readonly Finding[] =>
     inRank([needed.overlaps, needed.ofPlan, rank(needed.own.values.flat()), needed.reuse.ranked]),
+});
+
+/** The marks of every finding, in no order: what frames and summaries count. */
+export const findingMarks = section({
+  name: 'finding marks',
+  reads: [],
+  needs: { verdicts, ofPlan, own: ownFindings, reuse: reuseNotes },
+  build: (_, needed): readonly FindingMark[] => [
+    ...needed.verdicts.unordered().map(overlapMark),
+    ...inRank([needed.ofPlan, needed.reuse.ranked]).map(markOf),
+    ...needed.own.values.flatMap((found) => found.map(markOf)),
+  ],
+});
+
+/** The marks of what is found about one cluster, overlaps of its ranges included: a question. */
+export const marksOfCluster = section({
+  name: 'marks of a cluster',
+  reads: [],
+  needs: { clusters, verdicts, own: ownFindings },
+  build:
+    (_, needed) =>
+    (clusterId: string): readonly FindingMark[] => {
+      const marks = (needed.own.of(clusterId) ?? []).map(markOf);
+      const seen = new Set<Verdict>();
+      for (const { id } of needed.clusters.of(clusterId)?.allocations ?? []) {
+        for (const verdict of needed.verdicts.verdictsOf(id)) {
+          if (seen.has(verdict)) continue;
+          seen.add(verdict);
+          marks.push(overlapMark(verdict));
+        }
+      }
+      return marks;
+    },
 });

@@ -1,3 +1,3 @@
-export type { Finding, Fix, Severity, Subject } from './finding.js';
-export { findings, findingsOfCluster } from './findingsSection.js';
+export type { Finding, FindingMark, Fix, Severity, Subject } from './finding.js';
+export { findingMarks, findings, findingsOfCluster, marksOfCluster } from './findingsSection.js';
 export { findingTitles } from './findingTitles.js';

@@ -5,7 +5,16 @@ import type { Plan } from '../plan/index.js';
 import { chainOf, isNamedFirst } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
 import { finding } from './finding.js';
-import type { Finding, Fix, Subject } from './finding.js';
+import type { Finding, FindingMark, Fix, Subject } from './finding.js';
+
+/** What a verdict counts as, without its words: there can be tens of thousands. */
+export function overlapMark({ kind, a, isPlanned }: Verdict): FindingMark {
+  return {
+    code: kind === 'conflict' ? 'overlap.conflict' : 'overlap.shadowed',
+    severity: isPlanned ? 'warning' : 'error',
+    kind: a.kind,
+  };
+}
 
 const asSubject = (use: Use): Subject => ({ kind: use.kind, id: use.id });
 
@@ -24,9 +33,10 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
     fixes.length > 0
       ? ''
       : ' Neither can be moved here: each is fixed, in a built cluster, or somebody else’s. Plan the rebuild, or have the other side renumbered.';
+  const { code, severity } = overlapMark(verdict);
   return finding(
-    verdict.kind === 'conflict' ? 'overlap.conflict' : 'overlap.shadowed',
-    verdict.isPlanned ? 'warning' : 'error',
+    code,
+    severity,
     [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
     {
       title: title.charAt(0).toUpperCase() + title.slice(1),

@@ -84,6 +84,17 @@ export class VerdictSet {
     return found;
   }
 
+  /** The same in no order, for counting. */
+  unordered(): Verdict[] {
+    const found: Verdict[] = [];
+    const take = (own: readonly Verdict[], id: string) => {
+      for (const verdict of own) if (verdict.a.id === id) found.push(verdict);
+    };
+    this.base.verdicts.forEach((own, id) => !this.changed.has(id) && take(own, id));
+    this.changed.forEach(take);
+    return found;
+  }
+
   /** Ranges that overlap harmlessly, by group, in order of address. */
   reuseGroups(): readonly ReuseGroup[] {
     const found: ReuseGroup[] = [];

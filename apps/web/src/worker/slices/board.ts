@@ -1,3 +1,4 @@
+import { marksOfCluster } from '@wide-lattice/core/findings';
 import { purposes } from '@wide-lattice/core/plan';
 import { worstVerdict } from '@wide-lattice/core/verdicts';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
@@ -35,6 +36,7 @@ export interface RangeCell {
 
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {
+  const marksOf = evaluation.ask(marksOfCluster);
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
@@ -50,7 +52,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
     const first = figures.nearestLimit;
     const { id, name, podMode, family, isBuilt } = cluster;
     const { nodesNow, nodesHorizon } = sizing.growth;
-    const findings = evaluation.findingsOf(id);
+    const marks = marksOf(id);
     return {
       id,
       name,
@@ -63,8 +65,8 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       nodesHorizon,
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
-      findings: countFindings(findings),
-      codes: [...new Set(findings.map(({ code }) => code))],
+      findings: countFindings(marks),
+      codes: [...new Set(marks.map(({ code }) => code))],
     };
   });
 }

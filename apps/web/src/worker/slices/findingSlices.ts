@@ -1,6 +1,7 @@
 import { compareStates } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
-import type { Finding, Severity } from '@wide-lattice/core/findings';
+import { findingMarks } from '@wide-lattice/core/findings';
+import type { FindingMark, Severity } from '@wide-lattice/core/findings';
 import type { Kind, Operation } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shownRenumberings } from './renumberings';
@@ -23,21 +24,20 @@ export function countFindings(findings: readonly { readonly severity: Severity }
   return counts;
 }
 
-function counted(findings: readonly Finding[]): CountedFindings {
+function counted(marks: readonly FindingMark[]): CountedFindings {
   const byKind: Partial<Record<Kind, Record<Severity, number>>> = {};
   const byCode: Record<string, number> = {};
-  for (const { severity, subjects, code } of findings) {
+  for (const { severity, kind, code } of marks) {
     byCode[code] = (byCode[code] ?? 0) + 1;
-    const kind = subjects[0]?.kind;
     if (kind !== undefined) (byKind[kind] ??= { error: 0, warning: 0, note: 0 })[severity]++;
   }
-  return { all: countFindings(findings), byKind, byCode };
+  return { all: countFindings(marks), byKind, byCode };
 }
 
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
 export const findingSlices = {
   findings: ({ evaluation }: SliceHost) => evaluation.findings(),
-  findingCounts: ({ evaluation }: SliceHost) => counted(evaluation.findings()),
+  findingCounts: ({ evaluation }: SliceHost) => counted(evaluation.ask(findingMarks)),
   /** Undefined when the change cannot be applied. */
   effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
     const draft = host.draft(operations);
