@@ -28,3 +28,17 @@ export function row(what, ms, reference, referenceMs) {
   const words = ratio >= 1 ? `${ratio.toFixed(2)}x the time of` : `${(1 / ratio).toFixed(1)}x faster than`;
   console.log(`${what}: ${ms.toFixed(2)} ms, ${words} ${reference} (${referenceMs.toFixed(2)} ms)`);
 }
+
+/** Median times of several ways in milliseconds, run in turn so that a slow moment of the machine meets all of them. */
+export function alternate(ways, times = 7) {
+  const taken = ways.map(() => []);
+  for (let round = 0; round <= times; round++) {
+    ways.forEach((way, i) => {
+      const from = performance.now();
+      way();
+      // The first round is not counted.
+      if (round > 0) taken[i].push(performance.now() - from);
+    });
+  }
+  return taken.map((list) => list.sort((a, b) => a - b)[Math.floor(times / 2)]);
+}

@@ -1,6 +1,7 @@
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, emptyPlan } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
+import { findingMarks } from '@wide-lattice/core/findings';
 import { expose } from 'comlink';
 import { SliceHost } from './sliceHost';
 import { slices } from './slices';
@@ -17,6 +18,8 @@ class CoreWorker {
     if (!response.ok) return -1;
     const { revision, plan } = (await response.json()) as { revision: number; plan: Plan };
     this.load(plan);
+    // While the page is still reading its own copy, what its frame will ask first is computed already.
+    setTimeout(() => this.host.evaluation.ask(findingMarks));
     return revision;
   }
 

@@ -6,6 +6,7 @@ import { addressBits } from './family.js';
 import type { Family } from './family.js';
 import { formatAddress } from './formatAddress.js';
 import { parseAddress } from './parseAddress.js';
+import { scanIpv4 } from './scanAddress.js';
 
 declare const checked: unique symbol;
 
@@ -43,15 +44,21 @@ export function prefixAround({ family, w0, w1, w2, w3 }: Address, length: number
  */
 export function parsePrefix(text: string): Result<Prefix> {
   const trimmed = text.trim();
-  if (trimmed === '') return bad('prefix.empty', 'A prefix is missing.', 'Write one such as 10.20.0.0/16.');
   const slash = trimmed.indexOf('/');
+  const length = slash < 0 ? -1 : lengthIn(trimmed, slash + 1);
+  // What is right is read without a detour; only for what is not does the strict reader look for the reason.
+  const v4 = slash < 0 ? -1 : scanIpv4(trimmed, 0, slash);
+  if (v4 >= 0 && length >= 0 && length <= 32) {
+    const base = mask(v4, length);
+    if (base === v4) return good(make(4, base, 0, 0, 0, length));
+  }
+  if (trimmed === '') return bad('prefix.empty', 'A prefix is missing.', 'Write one such as 10.20.0.0/16.');
   const address = parseAddress(slash < 0 ? trimmed : trimmed.slice(0, slash));
   if (!address.ok) return address;
   const bits = addressBits(address.value.family);
   if (slash < 0) {
     return bad('prefix.no-length', `"${trimmed}" has no length.`, `Write ${trimmed}/${bits} for this one address.`);
   }
-  const length = lengthIn(trimmed, slash + 1);
   if (length < 0 || length > bits) {
     return bad(
       'prefix.length',
@@ -162,6 +169,12 @@ export function halves(value: Prefix): readonly [Prefix, Prefix] | undefined {
 /** The other half of the next larger prefix; undefined for /0. */
 export function sibling(value: Prefix): Prefix | undefined {
   return value.length === 0 ? undefined : withLastBit(value, value.length, false);
+}
+
+/** The sibling of the prefix of this length, from 1 on, that holds the address. */
+export function siblingAround(address: Address, length: number): Prefix {
+  if (address.family === 4) return make(4, (mask(address.w0, length) ^ (1 << (32 - length))) >>> 0, 0, 0, 0, length);
+  return withLastBit(prefixAround(address, length), length, false);
 }
 
 /** Sets the last bit of a length, or turns it over. */

@@ -2,7 +2,16 @@ import { addressAt, addressValue, bitOf, commonBits } from './address.js';
 import type { Address } from './address.js';
 import { addressBits } from './family.js';
 import type { Family } from './family.js';
-import { contains, halves, lastAddress, overlaps, prefixAround, prefixSize, sibling, sizeOfLength } from './prefix.js';
+import {
+  contains,
+  halves,
+  lastAddress,
+  overlaps,
+  prefixAround,
+  prefixSize,
+  siblingAround,
+  sizeOfLength,
+} from './prefix.js';
 import type { Prefix } from './prefix.js';
 import { prefixTable, sortedRows } from './prefixTable.js';
 
@@ -61,13 +70,13 @@ export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
 /** The blocks below a prefix of that length, around `block` and before it: the left siblings on the way down to it. */
 function pushBefore(block: Prefix, above: number, into: Prefix[]): void {
   for (let length = above + 1; length <= block.length; length++)
-    if (bitOf(block, length - 1) === 1) into.push(sibling(prefixAround(block, length)) as Prefix);
+    if (bitOf(block, length - 1) === 1) into.push(siblingAround(block, length));
 }
 
 /** The same after it: the right siblings on the way up. */
 function pushAfter(block: Prefix, above: number, into: Prefix[]): void {
   for (let length = block.length; length > above; length--)
-    if (bitOf(block, length - 1) === 0) into.push(sibling(prefixAround(block, length)) as Prefix);
+    if (bitOf(block, length - 1) === 0) into.push(siblingAround(block, length));
 }
 
 /** What of `whole` the others cover, as the fewest prefixes, in order. */
