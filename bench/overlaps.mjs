@@ -17,7 +17,7 @@ const sweep = median(() => {
   forEachOverlap(table, sortedRows(table), () => pairs++);
 });
 const sort = median(() => Float64Array.from(keys).sort());
-const ends = prefixes.map(({ base, length }) => [Number(base), Number(base) + 2 ** (32 - length) - 1]);
+const ends = prefixes.map(({ w0, length }) => [w0, w0 + 2 ** (32 - length) - 1]);
 let treePairs = 0;
 const tree = median(() => {
   const built = new IntervalTree();

@@ -18,15 +18,15 @@ failed=0
 
 # step NAME COMMAND...: one check; its output is shown when it fails.
 step() {
-  local name=$1 log
+  local name=$1 log from=$SECONDS
   shift
   log=$(mktemp)
   if "$@" >"$log" 2>&1; then
     passed=$((passed + 1))
-    say "ok    $name"
+    say "ok    $name, $((SECONDS - from)) s"
   else
     failed=$((failed + 1))
-    say "FAIL  $name"
+    say "FAIL  $name, $((SECONDS - from)) s"
     tail -n 60 "$log"
   fi
   rm -f "$log"
@@ -55,16 +55,20 @@ step "interface build" build_application
 
 mkdir -p test-results
 rm -f test-results/*.json
+from=$SECONDS
 NODE_OPTIONS=--experimental-vm-modules bin jest/bin/jest.js --json --outputFile=test-results/unit.json
 unit=$?
+say "unit and server tests took $((SECONDS - from)) s"
 add_counts test-results/unit.json numPassedTests numFailedTests
 
 WL_E2E_PORT=$(free_port 4460)
 WL_E2E_DATA=$(mktemp -d /var/tmp/wl-e2e-XXXXXX)
 export WL_E2E_PORT WL_E2E_DATA
 chmod a+x "$WL_E2E_DATA"
+from=$SECONDS
 PLAYWRIGHT_JSON_OUTPUT_FILE=test-results/e2e.json bin @playwright/test/cli.js test
 e2e=$?
+say "browser tests took $((SECONDS - from)) s"
 add_counts test-results/e2e.json stats.expected stats.unexpected
 rm -rf "$WL_E2E_DATA"
 

@@ -21,8 +21,8 @@ jest.mock('./api', () => ({
 jest.mock('../worker/coreClient', () => ({
   core: {
     open: () => Promise.resolve(worker.opens),
-    load: () => Promise.resolve(void worker.loads++),
-    advance: (operations: readonly Operation[]) => Promise.resolve(void worker.advanced.push(operations)),
+    load: () => Promise.resolve(worker.loads++),
+    advance: (operations: readonly Operation[]) => Promise.resolve(worker.advanced.push(operations)),
   },
 }));
 

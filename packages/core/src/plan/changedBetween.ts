@@ -2,8 +2,25 @@ interface HasId {
   readonly id: string;
 }
 
-/** What differs between two collections ordered by id: by identity, since entities never change in place. */
-export function changedBetween<E extends HasId>(before: readonly E[], after: readonly E[]): { gone: E[]; come: E[] } {
+/** What differs between two states of a collection. */
+export interface Changed<E> {
+  readonly gone: readonly E[];
+  readonly come: readonly E[];
+}
+
+const known = new WeakMap<object, { readonly before: object; readonly changed: Changed<unknown> }>();
+
+/** What differs between two collections ordered by id: by identity, since entities never change in place. Several ask the same after an edit, so the last answer is kept. */
+export function changedBetween<E extends HasId>(before: readonly E[], after: readonly E[]): Changed<E> {
+  const last = known.get(after);
+  // Found for these two collections.
+  if (last?.before === before) return last.changed as Changed<E>;
+  const changed = compare(before, after);
+  known.set(after, { before, changed });
+  return changed;
+}
+
+function compare<E extends HasId>(before: readonly E[], after: readonly E[]): Changed<E> {
   const gone: E[] = [];
   const come: E[] = [];
   if (before === after) return { gone, come };

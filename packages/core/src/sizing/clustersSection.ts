@@ -43,9 +43,9 @@ export const clusters = section({
   build: (plan, needed): Alongside<Cluster, ClusterResult> =>
     new Alongside(
       plan.clusters,
-      plan.clusters.map((cluster, at) => {
+      plan.clusters.map((_, at) => {
         const sizing = needed.demand.values[at] as Sizing;
-        return resultOf(plan, sizing, needed.siteShares.of(sizing, at), beside(cluster, needed));
+        return resultOf(plan, sizing, needed.siteShares.of(sizing, at), needed);
       }),
     ),
   follow: (last, plan, needed) => {
@@ -56,20 +56,21 @@ export const clusters = section({
       last.needed.ranges === needed.ranges &&
       last.needed.blocks === needed.blocks &&
       last.parts.networks === plan.networks;
+    const isShareAlike = last.needed.siteShares === needed.siteShares;
+    const isNetworkAlike = last.parts.networks === plan.networks;
     const results = plan.clusters.map((cluster, at) => {
       const sizing = needed.demand.values[at] as Sizing;
       const known = last.value.values[places[at] as number];
-      if (known?.sizing === sizing && isBesideAlike) return known;
-      const neighbours = needed.siteShares.of(sizing, at);
-      const own = beside(cluster, needed);
-      const isAlike =
-        known?.sizing === sizing &&
-        known.allocations === own.allocations &&
-        known.blocks === own.blocks &&
-        known.neighbours.clusters === neighbours.clusters &&
-        known.neighbours.publicAddresses === neighbours.publicAddresses &&
-        known.network === byId(plan.networks, cluster.networkId);
-      return isAlike ? known : resultOf(plan, sizing, neighbours, own);
+      if (known?.sizing === sizing) {
+        if (isBesideAlike) return known;
+        const isAlike =
+          known.allocations === rangesOf(cluster, needed) &&
+          known.blocks === blocksOf(cluster, needed) &&
+          (isShareAlike || isSameShare(known.neighbours, needed.siteShares.of(sizing, at))) &&
+          (isNetworkAlike || known.network === byId(plan.networks, cluster.networkId));
+        if (isAlike) return known;
+      }
+      return resultOf(plan, sizing, needed.siteShares.of(sizing, at), needed);
     });
     return new Alongside(plan.clusters, results);
   },
@@ -77,17 +78,26 @@ export const clusters = section({
 
 const none: readonly never[] = [];
 
-function beside(cluster: Cluster, { ranges, blocks }: Beside) {
-  return { allocations: ranges.get(cluster.id) ?? none, blocks: blocks.get(cluster.networkId) ?? none };
+function rangesOf({ id }: Cluster, { ranges }: Beside): readonly Allocation[] {
+  return ranges.get(id) ?? none;
+}
+
+function blocksOf({ networkId }: Cluster, { blocks }: Beside): readonly Block[] {
+  return blocks.get(networkId) ?? none;
+}
+
+function isSameShare(a: Neighbours, b: Neighbours): boolean {
+  return a.clusters === b.clusters && a.publicAddresses === b.publicAddresses;
 }
 
 function resultOf(
   { networks }: Pick<Plan, 'networks'>,
   sizing: Sizing,
   neighbours: Neighbours,
-  { allocations, blocks }: Pick<ClusterResult, 'allocations' | 'blocks'>,
+  beside: Beside,
 ): ClusterResult {
   const { cluster, site, profile } = sizing;
+  const [allocations, blocks] = [rangesOf(cluster, beside), blocksOf(cluster, beside)];
   // The plan's integrity was checked when it was made: what a cluster refers to is there.
   const network = byId(networks, cluster.networkId) as Network;
   const figures = clusterFigures({ sizing, allocations, neighbours });

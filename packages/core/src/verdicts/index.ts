@@ -6,3 +6,5 @@ export { isHolding, isInternalRange, useOfAllocation, useOfBlock, useOfInUse, us
 export type { ReuseGroup } from './groupBuilder.js';
 export { VerdictSet } from './verdictSet.js';
 export { verdicts } from './verdictsSection.js';
+export type { PairVerdict } from './verdictOfPair.js';
+export { verdictOfPair } from './verdictOfPair.js';

@@ -20,6 +20,8 @@ export interface VerdictBase {
   readonly verdicts: ReadonlyMap<string, readonly Verdict[]>;
   /** Groups by their outermost prefix. */
   readonly groups: ReadonlyMap<string, ReuseGroup>;
+  /** Those of them in which ranges overlap without harm. */
+  readonly shared: readonly (readonly [key: string, group: ReuseGroup])[];
   /** Number of conflicts and shadowed pairs. */
   readonly count: number;
 }
@@ -60,7 +62,7 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
     });
     builder.close();
   }
-  return { uses, slots: slotMap(uses), indexes, verdicts, groups, count };
+  return { uses, slots: slotMap(uses), indexes, verdicts, groups, shared: sharedOf(groups), count };
 }
 
 /** The same uses and judgements in a fresh base, once many edits were laid over the last one. */
@@ -70,7 +72,17 @@ export function settled(uses: readonly Use[], judged: Pick<VerdictBase, 'verdict
     const prefixes = slots.map((slot): Prefix => (uses[slot] as Use).prefix);
     return new PrefixIndex(family, prefixes, (row) => slots[row] as number);
   };
-  return { uses, slots: slotMap(uses), indexes: { 4: index(4), 6: index(6) }, ...judged };
+  return {
+    uses,
+    slots: slotMap(uses),
+    indexes: { 4: index(4), 6: index(6) },
+    shared: sharedOf(judged.groups),
+    ...judged,
+  };
+}
+
+function sharedOf(groups: ReadonlyMap<string, ReuseGroup>) {
+  return [...groups].filter(([, { pairs }]) => pairs > 0);
 }
 
 function slotsOf(uses: readonly Use[], family: Family): number[] {

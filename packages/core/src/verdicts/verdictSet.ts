@@ -98,7 +98,7 @@ export class VerdictSet {
   /** Ranges that overlap harmlessly, by group, in order of address. */
   reuseGroups(): readonly ReuseGroup[] {
     const found: ReuseGroup[] = [];
-    for (const [key, group] of this.base.groups) if (!this.regrouped.has(key) && group.pairs > 0) found.push(group);
+    for (const [key, group] of this.base.shared) if (!this.regrouped.has(key)) found.push(group);
     for (const group of this.regrouped.values()) if (group !== undefined && group.pairs > 0) found.push(group);
     return found.sort((a, b) => comparePrefixes(a.outermost, b.outermost));
   }

@@ -6,7 +6,7 @@ import type { EntityOfFields } from './kind.js';
 export const attachments = defineKind({
   kind: 'attachments',
   code: 'attachment',
-  one: 'attachment',
+  one: 'link attachment',
   about: 'What one network advertises and accepts over one link.',
   since: 2,
   unique: {

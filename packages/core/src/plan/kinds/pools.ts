@@ -7,7 +7,7 @@ import { purposes } from './vocabulary.js';
 export const pools = defineKind({
   kind: 'pools',
   code: 'pool',
-  one: 'pool',
+  one: 'address pool',
   about: 'Address space that ranges are allocated from.',
   since: 1,
   unique: { by: ['name'] },

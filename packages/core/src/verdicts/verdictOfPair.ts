@@ -1,0 +1,43 @@
+import { overlaps } from '../address/index.js';
+import { domains } from '../domains/index.js';
+import { byId } from '../plan/index.js';
+import { section } from '../section/index.js';
+import { chainOf } from './chain.js';
+import { isHolding } from './use.js';
+import { verdicts } from './verdictsSection.js';
+
+/** What two ranges of a plan are to each other. */
+export type PairVerdict =
+  /** They share no address; one is the place that the other is in; or they share addresses and nobody reaches both. */
+  | { readonly kind: 'apart' | 'held' | 'reuse' }
+  /** One of the ids names no range of the plan. */
+  | { readonly kind: 'unknown'; readonly id: string }
+  | {
+      readonly kind: 'conflict' | 'shadowed';
+      /** It only comes about by a link that is planned. */
+      readonly isPlanned: boolean;
+      /** How it comes about, a sentence per step. */
+      readonly chain: readonly string[];
+    };
+
+/** The verdict of two ranges, by their ids: allocated ranges, ranges in use, subnets or address blocks. */
+export const verdictOfPair = section({
+  name: 'verdict of a pair',
+  reads: ['networks'],
+  needs: { verdicts, domains },
+  build:
+    ({ networks }, needed) =>
+    (oneId: string, otherId: string): PairVerdict => {
+      const one = needed.verdicts.find(oneId);
+      const other = needed.verdicts.find(otherId);
+      if (one === undefined || other === undefined) return { kind: 'unknown', id: one === undefined ? oneId : otherId };
+      const verdict = needed.verdicts.verdictsOf(oneId).find(({ a, b }) => a.id === otherId || b.id === otherId);
+      if (verdict !== undefined) {
+        const name = (id: string) => byId(networks, id)?.name ?? '';
+        const { kind, isPlanned } = verdict;
+        return { kind, isPlanned, chain: chainOf(verdict, needed.domains, name) };
+      }
+      if (!overlaps(one.prefix, other.prefix)) return { kind: 'apart' };
+      return { kind: isHolding(one, other) || isHolding(other, one) ? 'held' : 'reuse' };
+    },
+});
