@@ -1,5 +1,6 @@
 import { idOf } from './demo.js';
 import { expect, test } from './fixtures.js';
+import { consequences, decisions, goTo, press, rowOf, sheetOf, tableOf } from './pages.js';
 
 const [north, harbour, tide, timetable] = ['booking-north', 'harbour-ops', 'tide-models', 'timetable'].map(idOf);
 
@@ -8,7 +9,7 @@ test('what runs out first: every limit on one scale, with month, working and the
   open,
 }) => {
   await open(`clusters/${north}`);
-  const limits = page.getByRole('table', { name: 'What runs out first' });
+  const limits = tableOf(page, 'What runs out first');
   const snat = limits.getByRole('row').filter({ hasText: 'SNAT ports' });
   // 3 addresses × 63 nodes, less surge.
   await expect(snat).toContainText('170');
@@ -31,23 +32,23 @@ test('a self-run control plane changes the sizes while it is typed, and what eac
   open,
 }) => {
   await open(`clusters/${timetable}`);
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await expect(right).toContainText('33 nodes');
   await page.locator('summary').filter({ hasText: 'Control plane' }).click();
   await page.getByLabel('Control plane').selectOption('self-run');
   await expect(right).toContainText('37 nodes');
-  const subnets = page.getByRole('table', { name: 'What each node subnet holds' });
+  const subnets = tableOf(page, 'What each node subnet holds');
   await expect(subnets.getByRole('row', { name: /Control nodes and one spare/ })).toContainText('2');
   await page.getByLabel(/^Control nodes/).fill('4');
   await expect(page.getByText('4 control nodes bear no more failures than 3').first()).toBeVisible();
   await page.getByLabel(/^Control nodes/).fill('3');
-  await page.getByRole('button', { name: 'Store' }).click();
+  await press(page, 'Store');
   await expect(right).toContainText('As stored');
 });
 
 test('what cannot be is said at its field and in the consequences, and nothing else breaks', async ({ page, open }) => {
   await open(`clusters/${tide}`);
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   for (const [label, value, words] of [
     [/^Zones/, '9', 'Orrery east has 3 zones, and 9 are wanted'],
     [/^Pods per node \(/, '300', 'a node of shape orrery-m16 runs at most 256 pods'],
@@ -55,9 +56,9 @@ test('what cannot be is said at its field and in the consequences, and nothing e
   ] as const) {
     await page.getByLabel(label).first().fill(value);
     await expect(right.getByRole('alert')).toContainText(`Cannot be computed because ${words}`);
-    await expect(page.getByRole('region', { name: 'Decisions' })).toContainText(words);
-    await expect(page.getByRole('table', { name: 'What runs out first' })).toBeVisible();
-    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(decisions(page)).toContainText(words);
+    await expect(tableOf(page, 'What runs out first')).toBeVisible();
+    await press(page, 'Discard');
     await expect(right.getByRole('alert')).toHaveCount(0);
   }
   await page.getByLabel(/^Zones/).fill('0');
@@ -89,7 +90,7 @@ test('sizes that hang together: one moves, the others follow, pins stay, and wha
   await part.getByRole('button', { name: 'Take as decisions' }).click();
   await expect(page.getByLabel('Nodes at horizon (nodes)')).toHaveValue('300');
   await expect(page.getByLabel('Pods per node (pods)')).toHaveValue('64');
-  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('As typed, not stored yet');
+  await expect(consequences(page)).toContainText('As typed, not stored yet');
 });
 
 test('a node pool with bounds that cannot be is refused at the field, and a good one adds its nodes', async ({
@@ -97,7 +98,7 @@ test('a node pool with bounds that cannot be is refused at the field, and a good
   open,
 }) => {
   await open('demand?show=nodePools');
-  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await press(page, 'Add');
   const form = page.getByRole('dialog');
   await form.getByLabel('Cluster').selectOption({ label: 'timetable' });
   await form.getByLabel('Name').fill('rush-hour');
@@ -109,9 +110,9 @@ test('a node pool with bounds that cannot be is refused at the field, and a good
   await expect(form.getByRole('alert')).toContainText('Most (4) is below least (5).');
   await form.getByLabel('Least').fill('0');
   await form.getByRole('button', { name: 'Add' }).click();
-  await expect(page.getByRole('grid', { name: 'Node pools' })).toContainText('rush-hour');
-  await page.getByRole('grid', { name: 'Node pools' }).getByText('rush-hour').click();
-  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('11 to 36');
+  await expect(sheetOf(page, 'Node pools')).toContainText('rush-hour');
+  await sheetOf(page, 'Node pools').getByText('rush-hour').click();
+  await expect(consequences(page)).toContainText('11 to 36');
 });
 
 test('a template change shows what it does to each cluster, and is applied to those that are chosen', async ({
@@ -119,8 +120,8 @@ test('a template change shows what it does to each cluster, and is applied to th
   open,
 }) => {
   await open('demand?show=templates');
-  await page.getByRole('grid', { name: 'Templates' }).getByText('ticket kiosk').click();
-  const right = page.getByRole('region', { name: 'Consequences' });
+  await sheetOf(page, 'Templates').getByText('ticket kiosk').click();
+  const right = consequences(page);
   await expect(right).toContainText('1 have drifted');
   await right.getByLabel('Nodes at horizon', { exact: true }).fill('12');
   await expect(right.getByRole('heading', { name: '23 accept it' })).toBeVisible();
@@ -129,7 +130,7 @@ test('a template change shows what it does to each cluster, and is applied to th
   await expect(right.getByRole('heading', { name: '2 have drifted' })).toBeVisible();
   await expect(right).toContainText('22 alike');
   await page.getByRole('tab', { name: 'Clusters' }).click();
-  const sheet = page.getByRole('grid', { name: 'Clusters' });
+  const sheet = sheetOf(page, 'Clusters');
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-brae' })).toContainText('12');
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-ardle' })).not.toContainText('12');
 });
@@ -156,7 +157,7 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   open,
 }) => {
   await open(`pod-network?cluster=${north}`);
-  const table = page.getByRole('table', { name: 'Pod networks for booking-north' });
+  const table = tableOf(page, 'Pod networks for booking-north');
   await table.getByRole('button', { name: 'Rebuild as routed' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Pod network: native to routed');
@@ -168,23 +169,23 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
   await expect(table.getByRole('columnheader', { name: /Routed now/ })).toBeVisible();
   await page.getByRole('tab', { name: 'Locked decisions' }).click();
-  await page.getByRole('link', { name: 'Ledger to print' }).click();
+  await goTo(page, 'Ledger to print');
   await expect(page.getByRole('heading', { name: /Ledger of locked decisions/ })).toBeVisible();
   await expect(page.getByText('Subnets of the north are full')).toBeVisible();
   await expect(page.getByText('Pod network: native to routed')).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await press(page, 'Undo');
   await expect(page.getByText('Subnets of the north are full')).toHaveCount(0);
   // The sheet asks the same.
   await open('pod-network?cols=name,podMode,family');
-  const cell = page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'booking-north' });
+  const cell = rowOf(page, 'Clusters', 'booking-north');
   await cell.getByText('native').dblclick();
-  await page.getByRole('grid', { name: 'Clusters' }).getByRole('combobox').selectOption('overlay');
+  await sheetOf(page, 'Clusters').getByRole('combobox').selectOption('overlay');
   await expect(page.getByRole('dialog')).toContainText('Pod network: native to overlay');
 });
 
 test('the fleet: what a move of a whole site would take', async ({ page, open }) => {
   await open('pod-network?side=fleet');
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await expect(right).toContainText('+6,144');
   await right.getByRole('button', { name: 'Orrery east' }).click();
   await expect(right).toContainText('Orrery gives pods no addresses from subnets.');
@@ -198,7 +199,7 @@ test('money: now and at the horizon, what cannot be computed, and what drives th
   open,
 }) => {
   await open('demand?side=cost');
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await expect(right.getByRole('heading', { name: /crowns a month/ })).toBeVisible();
   await expect(right).toContainText('cannot be computed because no machine shape is decided');
   const now = await right.getByRole('heading', { name: /crowns a month/ }).textContent();
@@ -206,9 +207,9 @@ test('money: now and at the horizon, what cannot be computed, and what drives th
   await expect(right.getByRole('heading', { name: /crowns a month/ })).not.toHaveText(now ?? '');
   await open(`clusters/${tide}`);
   await page.getByLabel('Machine shape').selectOption({ label: 'orrery-m4' });
-  await page.getByRole('button', { name: 'Store' }).click();
+  await press(page, 'Store');
   await open('history?show=versions&from=0');
-  const drivers = page.getByRole('table', { name: 'What drives the difference' });
+  const drivers = tableOf(page, 'What drives the difference');
   // 60 nodes × (104 − 416).
   await expect(drivers.getByRole('row').nth(1)).toContainText('tide-models: Nodes');
   await expect(drivers.getByRole('row').nth(1)).toContainText('−18,720.00');
@@ -219,7 +220,7 @@ test('growth by a rate: what follows from it, and a rate that overflows is named
   open,
 }) => {
   await open(`clusters/${timetable}`);
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await page.locator('summary').filter({ hasText: 'Growth' }).click();
   await page.getByLabel(/^Growth( changed)?$/).selectOption('compound');
   await page.getByLabel(/^Growth per year/).fill('100');
@@ -245,7 +246,7 @@ test('more services of a kind than services are refused at the field, and stored
   await page.locator('summary').filter({ hasText: 'Services by kind' }).click();
   await page.getByLabel(/^NodePort services/).fill('900');
   await expect(page.getByText(/900 services are NodePort, LoadBalancer or headless/).first()).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('33 nodes');
+  await expect(consequences(page)).toContainText('33 nodes');
   await page.getByLabel(/^Services \(/).fill('1000');
   await expect(page.getByText(/900 services are NodePort/)).toHaveCount(0);
   await page.getByRole('button', { name: /farther away/ }).click();
@@ -259,14 +260,14 @@ test('a range typed over that of a built cluster is stored as a rebuild, or stay
   await open(`clusters/${north}`);
   const service = page.getByLabel('service range IPv4');
   await service.fill('100.114.0.0/22');
-  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('As typed, not stored yet');
-  await page.getByRole('button', { name: 'Store' }).click();
+  await expect(consequences(page)).toContainText('As typed, not stored yet');
+  await press(page, 'Store');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('service range: 100.112.0.0/22 to 100.114.0.0/22');
   await dialog.getByRole('button', { name: 'Leave it locked' }).click();
   await expect(service).toHaveValue('100.114.0.0/22');
   await expect(page.getByRole('alert')).toContainText('a rebuild needs its reason');
-  await page.getByRole('button', { name: 'Store' }).click();
+  await press(page, 'Store');
   await dialog.getByLabel('Reason').fill('Shadowed elsewhere');
   await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
   await expect(page.getByText('As stored')).toBeVisible();
@@ -276,9 +277,9 @@ test('a range typed over that of a built cluster is stored as a rebuild, or stay
 
 test('a template cannot follow itself: the cell says by which way', async ({ page, open }) => {
   await open('demand?show=templates');
-  const row = page.getByRole('grid', { name: 'Templates' }).getByRole('row').filter({ hasText: 'pier site' }).first();
+  const row = rowOf(page, 'Templates', 'pier site').first();
   await row.getByRole('gridcell').nth(1).dblclick();
-  await page.getByRole('grid', { name: 'Templates' }).getByRole('combobox').selectOption({ label: 'ticket kiosk' });
+  await sheetOf(page, 'Templates').getByRole('combobox').selectOption({ label: 'ticket kiosk' });
   await expect(page.getByRole('alert')).toContainText(
     'The template would follow itself: pier site, based on ticket kiosk, based on pier site',
   );
@@ -286,7 +287,7 @@ test('a template cannot follow itself: the cell says by which way', async ({ pag
 
 test('a price with no number is refused in its cell; a good one changes the cost', async ({ page, open }) => {
   await open('ground?show=profiles&cols=name,priceBalancer');
-  const sheet = page.getByRole('grid', { name: 'Provider profiles' });
+  const sheet = sheetOf(page, 'Provider profiles');
   const cell = sheet.getByRole('row').filter({ hasText: 'Halden' }).getByRole('gridcell').nth(1);
   await cell.dblclick();
   await sheet.getByRole('textbox').fill('dear');
@@ -297,9 +298,7 @@ test('a price with no number is refused in its cell; a good one changes the cost
   await expect(cell).toHaveText('100');
   await open(`clusters/${north}`);
   // 12 services of 120 nodes at the horizon, and 5 of 46 now.
-  await expect(
-    page.getByRole('table', { name: 'Cost a month' }).getByRole('row', { name: /^Load balancers/ }),
-  ).toContainText('1,200.00');
+  await expect(tableOf(page, 'Cost a month').getByRole('row', { name: /^Load balancers/ })).toContainText('1,200.00');
 });
 
 test('encryption between nodes is stacked on the wire and meets the requirement in every mode', async ({
@@ -307,11 +306,11 @@ test('encryption between nodes is stacked on the wire and meets the requirement 
   open,
 }) => {
   await open(`pod-network?cluster=${harbour}&cols=name,encryption,podNeeds`);
-  const table = page.getByRole('table', { name: 'Pod networks for harbour-ops' });
+  const table = tableOf(page, 'Pod networks for harbour-ops');
   await expect(table.getByRole('row', { name: /^Possible/ })).toContainText('this overlay is not');
-  const row = page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'harbour-ops' });
+  const row = rowOf(page, 'Clusters', 'harbour-ops');
   await row.getByRole('gridcell').nth(2).dblclick();
-  await page.getByRole('grid', { name: 'Clusters' }).getByRole('combobox').selectOption('wireguard');
+  await sheetOf(page, 'Clusters').getByRole('combobox').selectOption('wireguard');
   // WireGuard leaves 1,440 of 1,500, VXLAN within it 1,390: below the floor of 1,420 that this cluster has.
   await expect(table.getByRole('row', { name: /^Largest packet between pods/ })).toContainText('1,390 bytes');
   await expect(table.getByRole('row', { name: /^Possible/ })).toContainText(

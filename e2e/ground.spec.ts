@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, expectAccessible, test } from './fixtures.js';
+import { expectChanges, goTo, pasteRows, press, sheetOf } from './pages.js';
 
 test('a quick start gives a whole network as a difference, and it is taken as one change', async ({ page, open }) => {
   await open('demand');
@@ -21,11 +22,10 @@ test('a quick start gives a whole network as a difference, and it is taken as on
   await expect(made.getByRole('row').filter({ hasText: 'entry' })).toHaveCount(0);
   await dialog.getByRole('button', { name: 'Take it into the plan' }).click();
   await expect(page.getByRole('heading', { name: 'refunds' })).toBeVisible();
-  await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByRole('grid', { name: 'History' }).getByRole('row')).toHaveCount(2);
-  await page.getByRole('link', { name: /Ground/ }).click();
+  await expectChanges(page, 1);
+  await goTo(page, /Ground/);
   await page.getByRole('tab', { name: /^Subnets/ }).click();
-  await expect(page.getByRole('grid', { name: 'Subnets' })).toContainText('refunds-nat');
+  await expect(sheetOf(page, 'Subnets')).toContainText('refunds-nat');
 });
 
 test('columns with other headings are named by hand; a second import shows what changes and drops nothing silently', async ({
@@ -33,10 +33,7 @@ test('columns with other headings are named by hand; a second import shows what 
   open,
 }) => {
   await open('ground?show=inUse');
-  await page.getByRole('button', { name: 'Import' }).click();
-  await page
-    .getByLabel(/Paste CSV/)
-    .fill('Netz,Wer,Farbe\n10.20.0.0/16,Desks and phones,rot\n10.211.0.0/16,Werft,blau\n');
+  await pasteRows(page, 'Netz,Wer,Farbe\n10.20.0.0/16,Desks and phones,rot\n10.211.0.0/16,Werft,blau\n');
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Netz').selectOption('Prefix');
   await dialog.getByLabel('Wer').selectOption('Owner');
@@ -53,7 +50,7 @@ test('columns with other headings are named by hand; a second import shows what 
   await expectAccessible(page);
   await dialog.getByRole('checkbox').check();
   await dialog.getByRole('button', { name: 'Take 1 good rows, remove 8' }).click();
-  const sheet = page.getByRole('grid', { name: 'Ranges in use elsewhere' });
+  const sheet = sheetOf(page, 'Ranges in use elsewhere');
   await expect(sheet.getByRole('row')).toHaveCount(3);
   await expect(sheet).toContainText('Desks and phones');
 });
@@ -75,7 +72,7 @@ test('a file that is too large or in another encoding is refused with the limit 
     .getByLabel(/Paste CSV/)
     .fill('prefix,owner\n10.219.0.0/16,<img src=x onerror=alert(1)>\n10.220.0.0/16,=1+1\n');
   await page.getByRole('button', { name: 'Take 2 good rows' }).click();
-  const sheet = page.getByRole('grid', { name: 'Ranges in use elsewhere' });
+  const sheet = sheetOf(page, 'Ranges in use elsewhere');
   await expect(sheet).toContainText('<img src=x onerror=alert(1)>');
   expect(await sheet.locator('img').count()).toBe(0);
 });
@@ -85,16 +82,16 @@ test('rows are marked and one field of all is set as one change; cells pasted fi
   open,
 }) => {
   await open('demand?filter=kiosk-&cols=name,nodesNow,nodesHorizon,services');
-  const sheet = page.getByRole('grid', { name: 'Clusters' });
+  const sheet = sheetOf(page, 'Clusters');
   await sheet.locator('[data-line="0"] [data-column="0"]').click();
   await sheet.locator('[data-line="3"] [data-column="0"]').click({ modifiers: ['Shift'] });
   await expect(page.getByText('4 marked')).toBeVisible();
   await page.getByLabel('Field to set').selectOption('Services');
   await page.getByLabel('Value for all marked rows').fill('-1');
-  await page.getByRole('button', { name: 'Set all' }).click();
+  await press(page, 'Set all');
   await expect(page.getByRole('alert')).toContainText('outside 0 to 500000');
   await page.getByLabel('Value for all marked rows').fill('77');
-  await page.getByRole('button', { name: 'Set all' }).click();
+  await press(page, 'Set all');
   for (const line of [0, 1, 2, 3]) await expect(sheet.locator(`[data-line="${line}"]`)).toContainText('77');
   await expect(sheet.locator('[data-line="4"]')).not.toContainText('77');
   await sheet.evaluate((element) => {
@@ -106,9 +103,9 @@ test('rows are marked and one field of all is set as one change; cells pasted fi
   });
   await expect(sheet.locator('[data-line="5"] [data-column="2"]')).toHaveText('8');
   await expect(sheet.locator('[data-line="6"] [data-column="1"]')).toHaveText('5');
-  await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Paste 4 cells in Clusters');
-  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Services of 4 rows: 77');
+  await goTo(page, 'History');
+  await expect(sheetOf(page, 'History')).toContainText('Paste 4 cells in Clusters');
+  await expect(sheetOf(page, 'History')).toContainText('Services of 4 rows: 77');
 });
 
 test('a sheet is grouped, its columns are chosen, and its file reads back as no change', async ({
@@ -117,7 +114,7 @@ test('a sheet is grouped, its columns are chosen, and its file reads back as no 
 }, info) => {
   await open('ground?show=subnets');
   await page.getByLabel('Group rows').selectOption('by network');
-  const sheet = page.getByRole('grid', { name: 'Subnets' });
+  const sheet = sheetOf(page, 'Subnets');
   await expect(sheet.getByRole('gridcell', { name: /^models 3$/ })).toBeVisible();
   await expect(sheet.getByRole('columnheader', { name: 'Route table' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Columns' }).click();
@@ -169,14 +166,14 @@ test('the diagram is drawn from the plan, zooms by keys, opens what it shows, an
     }
   }
   await drawing.getByRole('button', { name: /^skerry-hub/ }).press('Enter');
-  await expect(page.getByRole('grid', { name: 'Links' }).getByRole('row')).toHaveCount(2);
+  await expect(sheetOf(page, 'Links').getByRole('row')).toHaveCount(2);
 }); // prettier-ignore
 
 test('a profile is copied with its shapes and edited on its own', async ({ page, open }) => {
   await open('ground?show=profiles');
   await page.getByRole('button', { name: 'Copy Halden' }).click();
-  const sheet = page.getByRole('grid', { name: 'Provider profiles' });
+  const sheet = sheetOf(page, 'Provider profiles');
   await expect(sheet.getByText('Halden copy')).toBeVisible();
   await page.getByRole('tab', { name: /^Shapes/ }).click();
-  await expect(page.getByRole('grid', { name: 'Machine shapes' })).toContainText('halden-wide-32 copy');
+  await expect(sheetOf(page, 'Machine shapes')).toContainText('halden-wide-32 copy');
 });

@@ -1,6 +1,7 @@
 import { idOf, pageOf } from './demo.js';
 import { readFileSync } from 'node:fs';
 import { expect, expectAccessible, test } from './fixtures.js';
+import { press, rowOf, sheetOf, tableOf } from './pages.js';
 
 test('a range is resized on the ribbon by keys and by its edge, with the consequences before it is stored', async ({
   page,
@@ -31,7 +32,7 @@ test('a range is resized on the ribbon by keys and by its edge, with the consequ
   await expect(draft).toContainText('10.28.0.0/18');
   await expectAccessible(page);
   await draft.getByRole('button', { name: 'Store' }).click();
-  await expect(page.getByRole('grid', { name: 'Allocated ranges' })).toContainText('10.28.0.0/18');
+  await expect(sheetOf(page, 'Allocated ranges')).toContainText('10.28.0.0/18');
 });
 
 test('the ribbon goes to an address, a prefix or a name', async ({ page, open }) => {
@@ -64,12 +65,12 @@ test('the ways to end an overlap are compared and one is applied', async ({ page
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Do this' }).click();
   await expect(dialog).toHaveCount(0);
-  await expect(page.getByRole('grid', { name: 'Findings' }).getByText(/Pod range of shared-services/)).toHaveCount(0);
+  await expect(sheetOf(page, 'Findings').getByText(/Pod range of shared-services/)).toHaveCount(0);
 });
 
 test('a proposal says the routes before and after, and can leave room to grow', async ({ page, open }) => {
   await open('ranges');
-  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  await press(page, 'Propose');
   const dialog = page.getByRole('dialog');
   const nodes = dialog.getByRole('row').filter({ hasText: 'weather-models' }).filter({ hasText: 'node' }).first();
   await expect(nodes).toContainText('/25');
@@ -81,7 +82,7 @@ test('a proposal says the routes before and after, and can leave room to grow', 
 
 test('use by site and purpose opens its working', async ({ page, open }) => {
   await open('ranges?side=use');
-  const row = page.getByRole('grid', { name: 'Use by site and purpose' }).getByRole('row').filter({ hasText: 'Ardle pier' }); // prettier-ignore
+  const row = rowOf(page, 'Use by site and purpose', 'Ardle pier'); // prettier-ignore
   await row.filter({ hasText: 'pod' }).getByRole('button').last().click();
   await expect(page.getByRole('dialog')).toContainText('taken ÷ allocated');
 });
@@ -91,17 +92,15 @@ test('a cluster shows the largest that fits and what longer prefixes free, and k
   open,
 }) => {
   await open(pageOf('harbour-ops'));
-  await expect(page.getByRole('table', { name: 'Largest that still fits' })).toContainText('Overlay pods');
-  await expect(page.getByRole('table', { name: 'What a longer per-node prefix would free' })).toContainText(
-    'frees 8,192',
-  );
-  await expect(page.getByRole('table', { name: 'Addresses kept in a row' })).toContainText('harbour-ops control plane');
+  await expect(tableOf(page, 'Largest that still fits')).toContainText('Overlay pods');
+  await expect(tableOf(page, 'What a longer per-node prefix would free')).toContainText('frees 8,192');
+  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('harbour-ops control plane');
   await page.getByLabel('How many').fill('400');
   await expect(page.getByText('Write a whole number from 1 to 256.')).toBeVisible();
   await page.getByLabel('How many').fill('2');
   await page.getByLabel('Kept for').fill('ingress addresses');
   await page.getByRole('button', { name: 'Keep them' }).click();
-  await expect(page.getByRole('table', { name: 'Addresses kept in a row' })).toContainText('10.40.16.134');
+  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('10.40.16.134');
   await page.getByLabel('How many').fill('200');
   await expect(page.getByText(/No 200 addresses in a row are free/)).toBeVisible();
 });
@@ -116,17 +115,17 @@ test('the board is narrowed to a finding', async ({ page, open }) => {
 test('entry ranges are a strand of the board once a cluster has subnets for them', async ({ page, open }) => {
   await open(pageOf('harbour-ops'));
   await page.getByLabel('Entry subnets').selectOption('yes');
-  await page.getByRole('button', { name: 'Store' }).click();
+  await press(page, 'Store');
   await expect(page.getByLabel('entry range IPv4')).toHaveValue('');
   await page.getByRole('link', { name: 'Board' }).first().click();
-  const board = page.getByRole('grid', { name: 'Board of clusters' });
+  const board = sheetOf(page, 'Board of clusters');
   await expect(board.getByRole('columnheader', { name: 'Entry ranges' })).toBeVisible();
   await expect(board.getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText('1 missing');
 });
 
 test('two versions are compared on the ribbon', async ({ page, open }) => {
   await open('ranges');
-  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  await press(page, 'Propose');
   await page.getByRole('button', { name: /^Apply/ }).click();
   await page.goto(page.url().replace('ranges', 'history?show=versions&from=0'));
   const figure = page.getByRole('figure', { name: 'The two on the ribbon' });
@@ -158,7 +157,7 @@ test('pod networks are compared for a cluster, weighed, and one is chosen; a bui
   open,
 }) => {
   await open(`pod-network?cluster=${idOf('tide-models')}`);
-  const table = page.getByRole('table', { name: 'Pod networks for tide-models' });
+  const table = tableOf(page, 'Pod networks for tide-models');
   const possible = table.getByRole('row', { name: /^Possible/ });
   await expect(possible).toContainText('overlay addresses end at the cluster');
   await expect(possible).toContainText('Orrery gives pods no addresses from subnets');
@@ -175,17 +174,17 @@ test('pod networks are compared for a cluster, weighed, and one is chosen; a bui
   const weight = page.getByLabel('Weight of reach');
   await weight.focus();
   await page.keyboard.press('ArrowRight');
-  await expect(page.getByRole('table', { name: 'Weights' }).getByRole('row', { name: /^Reach/ })).toContainText('6');
-  await page.getByRole('grid', { name: 'Clusters' }).getByText('timetable').click();
-  const other = page.getByRole('table', { name: 'Pod networks for timetable' });
+  await expect(tableOf(page, 'Weights').getByRole('row', { name: /^Reach/ })).toContainText('6');
+  await sheetOf(page, 'Clusters').getByText('timetable').click();
+  const other = tableOf(page, 'Pod networks for timetable');
   await other.getByRole('button', { name: 'Use native' }).click();
   await expect(other.getByRole('columnheader', { name: /Native now/ })).toBeVisible();
-  await page.getByRole('grid', { name: 'Clusters' }).getByText('booking-north').click();
+  await sheetOf(page, 'Clusters').getByText('booking-north').click();
   await expect(page.getByText('Built: the pod network is locked.')).toBeVisible();
   await page.getByRole('tab', { name: 'Locked decisions' }).click();
-  await expect(page.getByRole('grid', { name: 'Locked decisions' })).toContainText('booking-north');
+  await expect(sheetOf(page, 'Locked decisions')).toContainText('booking-north');
   await page.getByRole('tab', { name: 'On the wire' }).click();
-  await page.getByRole('grid', { name: 'Clusters' }).getByText('harbour-ops').click();
-  const paths = page.getByRole('table', { name: 'Packets of harbour-ops' });
+  await sheetOf(page, 'Clusters').getByText('harbour-ops').click();
+  const paths = tableOf(page, 'Packets of harbour-ops');
   await expect(paths.getByRole('row', { name: /coast-radar/ })).toContainText('1,438');
 });

@@ -2,13 +2,14 @@ import { idOf, pageOf } from './demo.js';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, test, watchConsole } from './fixtures.js';
+import { consequences, expectChanges, goTo, press, rowOf, sheetOf, tableOf } from './pages.js';
 
 const cli = 'apps/cli/dist/main.js';
 
 test('1 the demo plan is there, its mistakes marked on the board', async ({ page }) => {
   await page.goto('/');
-  await page.getByRole('link', { name: /^Skerry Line/ }).click();
-  const board = page.getByRole('grid', { name: 'Board of clusters' });
+  await goTo(page, /^Skerry Line/);
+  const board = sheetOf(page, 'Board of clusters');
   await expect(board.getByRole('row').filter({ hasText: 'booking-north' })).toContainText('10.23.96.0/25');
   await expect(board.getByRole('row').filter({ hasText: 'tide-models' })).toContainText('Pod range, now');
   await expect(board.getByRole('row').filter({ hasText: 'weather-models' })).toContainText('2 missing');
@@ -28,12 +29,12 @@ test('2 ranges in use are pasted: bad rows are listed with line, field and mend,
     .fill(
       'prefix,owner,network\n10.200.0.0/16,Ticket hall,piers\n10.201.0.9/16,Ticket hall,piers\n10.202.0.0/16,Depot,nowhere\n',
     );
-  const bad = page.getByRole('table', { name: 'Rows that cannot be taken' });
+  const bad = tableOf(page, 'Rows that cannot be taken');
   await expect(bad.getByRole('row')).toHaveCount(3);
   await expect(bad).toContainText('Write 10.201.0.0/16.');
   await expect(bad.getByRole('row').nth(2)).toContainText('Network');
   await page.getByRole('button', { name: 'Take 1 good rows' }).click();
-  await expect(page.getByRole('grid', { name: 'Ranges in use elsewhere' })).toContainText('10.200.0.0/16');
+  await expect(sheetOf(page, 'Ranges in use elsewhere')).toContainText('10.200.0.0/16');
 });
 
 test('2 pools come from a JSON file, clusters from YAML, and a form adds one', async ({ page, open }) => {
@@ -45,10 +46,10 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     buffer: Buffer.from('[{"name":"North space","prefix":"10.64.0.0/12","for":["node","pod"]}]'),
   });
   await page.getByRole('button', { name: 'Take 1 good rows' }).click();
-  await expect(page.getByRole('grid', { name: 'Pools' })).toContainText('North space');
-  await page.getByRole('link', { name: /Demand/ }).click();
+  await expect(sheetOf(page, 'Pools')).toContainText('North space');
+  await goTo(page, /Demand/);
   await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible();
-  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await press(page, 'Import');
   await page
     .getByLabel(/Paste CSV/)
     .fill(
@@ -56,7 +57,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     );
   await expect(page.getByText('Nodes at horizon: -8 is outside 0 to 20000 nodes.')).toBeVisible();
   await page.getByRole('button', { name: 'Take 1 good rows' }).click();
-  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await press(page, 'Add');
   const form = page.getByRole('dialog');
   await form.getByLabel('Name').fill('by-hand');
   await form.getByLabel('Nodes now').fill('x');
@@ -66,15 +67,13 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
   await form.getByLabel('Nodes now').fill('4');
   await form.getByRole('button', { name: 'Add' }).click();
   await page.getByLabel('Filter clusters').fill('by-hand');
-  await expect(
-    page.getByRole('grid', { name: 'Clusters' }).getByRole('row').filter({ hasText: 'by-hand' }),
-  ).toBeVisible();
+  await expect(rowOf(page, 'Clusters', 'by-hand')).toBeVisible();
 });
 
 test('3 missing ranges are proposed as a difference and applied as one change', async ({ page, open }) => {
   await open('ranges');
   await expect(page.getByText('89 rows')).toBeVisible();
-  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  await press(page, 'Propose');
   const proposal = page.getByRole('dialog');
   await expect(
     proposal.getByRole('table', { name: 'Proposed ranges' }).getByRole('row').filter({ hasText: 'weather-models' }),
@@ -82,15 +81,14 @@ test('3 missing ranges are proposed as a difference and applied as one change', 
   await expect(proposal.getByRole('row').filter({ hasText: 'kiosk-vaila' }).first()).toContainText('none');
   await proposal.getByRole('button', { name: 'Apply 15 ranges' }).click();
   await expect(page.getByText('104 rows')).toBeVisible();
-  await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByRole('grid', { name: 'History' }).getByRole('row')).toHaveCount(2);
-  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Allocate 15 ranges for 4 clusters');
+  await expectChanges(page, 1);
+  await expect(sheetOf(page, 'History')).toContainText('Allocate 15 ranges for 4 clusters');
 });
 
 test('4 a range typed by hand shows its consequences before it is stored', async ({ page, open }) => {
   await open('board');
   await page.getByRole('gridcell', { name: 'tide-models' }).click();
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await expect(right.getByRole('row', { name: /^Pod range/ })).toContainText('53');
   const pods = page.getByLabel('pod range IPv4');
   await pods.fill('10.23.0.0/17');
@@ -104,10 +102,10 @@ test('4 a range typed by hand shows its consequences before it is stored', async
   await expect(right.getByRole('row', { name: /^Pod range/ })).toContainText('213');
   await page.getByLabel(/^Nodes at horizon/).fill('400');
   await expect(right.getByText('480 nodes')).toBeVisible();
-  await page.getByRole('button', { name: 'Discard' }).click();
+  await press(page, 'Discard');
   await expect(pods).toHaveValue('10.28.0.0/19');
   await pods.fill('10.26.0.0/17');
-  await page.getByRole('button', { name: 'Store' }).click();
+  await press(page, 'Store');
   await expect(right).toContainText('As stored');
   await page.reload();
   await expect(pods).toHaveValue('10.26.0.0/17');
@@ -115,14 +113,14 @@ test('4 a range typed by hand shows its consequences before it is stored', async
 
 test('5 every overlap has its verdict and chain, and a fix beside it', async ({ page, open }) => {
   await open('findings');
-  const list = page.getByRole('grid', { name: 'Findings' });
+  const list = sheetOf(page, 'Findings');
   for (const kind of ['conflict', 'shadowed', 'reuse'])
     await expect(list.getByRole('gridcell', { name: kind, exact: true }).first()).toBeVisible();
   await list
     .getByText(/Service range of harbour-ops/)
     .first()
     .click();
-  const right = page.getByRole('region', { name: 'Consequences' });
+  const right = consequences(page);
   await expect(right).toContainText('the cluster stands in network basalt-lan');
   await right.getByRole('button', { name: 'Propose another service range for harbour-ops' }).click();
   await expect(page.getByRole('dialog')).toContainText('10.96.0.0/12');
@@ -190,9 +188,9 @@ test('7 undo and redo, by button and by key', async ({ page, open }) => {
   await page.getByLabel('Nodes now of row 2').fill('31');
   await page.keyboard.press('Enter');
   await expect(cell()).toHaveText('31');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await press(page, 'Undo');
   await expect(cell()).toHaveText('24');
-  await page.getByRole('button', { name: 'Redo' }).click();
+  await press(page, 'Redo');
   await expect(cell()).toHaveText('31');
   await page.keyboard.press('Control+z');
   await expect(cell()).toHaveText('24');
@@ -275,7 +273,7 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   for (const { title } of findings.findings) await expect(page.getByRole('gridcell', { name: title })).toBeVisible();
   await page.goto('/');
   await page.getByLabel('Take a plan file').setInputFiles(json);
-  await expect(page.getByRole('grid', { name: 'Board of clusters' })).toContainText('booking-north');
+  await expect(sheetOf(page, 'Board of clusters')).toContainText('booking-north');
   const taken = /plans\/([^/]+)\//.exec(page.url())?.[1] ?? '';
   expect(taken).not.toBe(planId);
   expect(await (await request.get(`/api/plans/${taken}/export/plan.yaml`)).text()).toBe(readFileSync(yaml, 'utf8'));
@@ -286,15 +284,15 @@ test('a version is named, compared with what came after, and restored as a chang
   await page.getByLabel('Name of the version').fill('As agreed');
   await page.getByRole('button', { name: 'Name it' }).click();
   await expect(page.getByLabel('First')).toContainText('As agreed (revision 0)');
-  await page.getByRole('link', { name: /Ranges/ }).click();
-  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  await goTo(page, /Ranges/);
+  await press(page, 'Propose');
   await page.getByRole('button', { name: 'Apply 15 ranges' }).click();
-  await page.getByRole('link', { name: 'History' }).click();
+  await goTo(page, 'History');
   await page.getByRole('button', { name: 'Versions' }).click();
   await expect(page.getByRole('region', { name: 'Findings lost: 4' })).toContainText('kiosk-vaila lacks 3 ranges');
   await expect(page.getByRole('region', { name: 'Ranges that differ' }).getByRole('row')).toHaveCount(16);
   await page.getByRole('button', { name: 'Restore the first' }).click();
-  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Restore As agreed (revision 0)');
+  await expect(sheetOf(page, 'History')).toContainText('Restore As agreed (revision 0)');
   await expect(page.getByText('The two are alike.')).toBeVisible();
 });
 
@@ -315,13 +313,13 @@ test('what a peering would break is said before it is made, and it can be kept a
   await right.getByLabel('The other').selectOption('coaches');
   await expect(right.getByRole('listitem').filter({ hasText: 'Coach depots' })).toBeVisible();
   await right.getByRole('button', { name: 'Keep it as planned' }).click();
-  await expect(page.getByRole('grid', { name: 'Links' })).toContainText('basalt-lan to coaches');
+  await expect(sheetOf(page, 'Links')).toContainText('basalt-lan to coaches');
 });
 
 test('a pool shows when it is exhausted, and a cluster how many more like it fit', async ({ page, open }) => {
   await open('ranges');
   await expect(page.getByRole('img', { name: /At the planned growth, Backbone/ })).toBeVisible();
-  await page.getByRole('grid', { name: 'Pools' }).getByText('Old branch space').click();
+  await sheetOf(page, 'Pools').getByText('Old branch space').click();
   await expect(page.getByRole('img', { name: /Old branch space/ })).toBeVisible();
   await page.getByTitle('How this came about: Routes to advertise').click();
   await expect(page.getByRole('dialog')).toContainText('the fewest prefixes that hold exactly its ranges');

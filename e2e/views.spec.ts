@@ -1,5 +1,6 @@
 import { idOf, pageOf } from './demo.js';
 import { expect, expectAccessible, test } from './fixtures.js';
+import { goTo, sheetOf } from './pages.js';
 
 const views = [
   'board',
@@ -59,7 +60,7 @@ test('axe finds nothing on the list of plans, in quick find, in a form and in an
 
 test('a sheet is worked by keyboard alone: move, edit, be refused, leave', async ({ page, open }) => {
   await open('ranges');
-  const sheet = page.getByRole('grid', { name: 'Allocated ranges' });
+  const sheet = sheetOf(page, 'Allocated ranges');
   await sheet.locator('[data-line="0"] [data-column="0"]').focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowRight');
@@ -79,7 +80,7 @@ test('a sheet is worked by keyboard alone: move, edit, be refused, leave', async
 
 test('rows pasted on a sheet open the import with them', async ({ page, open }) => {
   await open('ground?show=inUse');
-  const sheet = page.getByRole('grid', { name: 'Ranges in use elsewhere' });
+  const sheet = sheetOf(page, 'Ranges in use elsewhere');
   await sheet.locator('[data-line="0"] [data-column="0"]').focus();
   await sheet.evaluate((element) => {
     const data = new DataTransfer();
@@ -99,7 +100,7 @@ test('a network in use cannot be removed, and the message says by whom', async (
   await open('ground?show=networks');
   await page.getByRole('button', { name: 'Remove booking' }).click();
   await expect(page.getByText(/still used by the cluster "booking-north"/)).toBeVisible();
-  await expect(page.getByRole('grid', { name: 'Networks' })).toContainText('booking');
+  await expect(sheetOf(page, 'Networks')).toContainText('booking');
 });
 
 test('any change that stands can be taken back from the history, and links reopen what was shown', async ({
@@ -109,9 +110,9 @@ test('any change that stands can be taken back from the history, and links reope
   await open(pageOf('harbour-ops'));
   await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page).toHaveURL(/demand/);
-  await page.getByRole('link', { name: 'History' }).click();
+  await goTo(page, 'History');
   await page.getByRole('button', { name: 'Take it back' }).click();
-  await expect(page.getByRole('grid', { name: 'History' })).toContainText('Undo: Remove cluster harbour-ops');
+  await expect(sheetOf(page, 'History')).toContainText('Undo: Remove cluster harbour-ops');
   await page.goto(page.url().replace('history', 'board?filter=harbour'));
   await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(
     '10.96.0.0/12',
@@ -127,7 +128,7 @@ test('an empty plan says what to do next, and an unknown address leads back', as
   await page.getByRole('link', { name: 'Ranges', exact: false }).first().click();
   await expect(page.getByText('Nothing is allocated yet.')).toBeVisible();
   await page.goto('/nowhere');
-  await page.getByRole('link', { name: 'To the plans' }).click();
+  await goTo(page, 'To the plans');
   await expect(page.getByRole('heading', { name: 'Plans' })).toBeVisible();
 });
 

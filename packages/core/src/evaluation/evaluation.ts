@@ -18,14 +18,17 @@ type AnyBuilt = Built<Part, Needs, unknown>;
  */
 export class Evaluation {
   private readonly built = new Map<AnySection, AnyBuilt>();
-  /** Sections as they were last built, by whichever evaluation: none of them is known to hold yet. */
-  private readonly last: ReadonlyMap<AnySection, AnyBuilt>;
+  /** What the evaluation before has built: it may be asked for more, and what it builds then serves this one too. */
+  private readonly before: ReadonlyMap<AnySection, AnyBuilt>;
+  /** Sections it had not been asked for, as they were last built further back. */
+  private readonly older: ReadonlyMap<AnySection, AnyBuilt>;
 
   constructor(
     readonly plan: Plan,
     before?: Evaluation,
   ) {
-    this.last = before === undefined ? new Map() : new Map([...before.last, ...before.built]);
+    this.before = before?.built ?? new Map();
+    this.older = before === undefined ? new Map() : new Map([...before.older, ...before.before]);
   }
 
   /** What a section comes to for this plan. */
@@ -90,7 +93,7 @@ export class Evaluation {
     const parts = Object.fromEntries(reads.map((part) => [part, this.plan[part]])) as AnyBuilt['parts'];
     const needed: Record<string, unknown> = {};
     for (const [name, other] of Object.entries(needs)) needed[name] = this.ask(other);
-    const last = this.last.get(section);
+    const last = this.before.get(section) ?? this.older.get(section);
     if (last === undefined) return { parts, needed, value: build(parts, needed) };
     const isHolding =
       reads.every((part) => last.parts[part] === parts[part]) &&

@@ -1,0 +1,41 @@
+import type { Locator, Page } from '@playwright/test';
+import { expect } from './fixtures.js';
+
+/** The half of a working screen that says what follows. */
+export const consequences = (page: Page): Locator => page.getByRole('region', { name: 'Consequences' });
+
+/** The half in which is decided. */
+export const decisions = (page: Page): Locator => page.getByRole('region', { name: 'Decisions' });
+
+/** A sheet by its name: "Clusters". */
+export const sheetOf = (page: Page, name: string): Locator => page.getByRole('grid', { name });
+
+/** A row of a sheet, by a text in it. */
+export const rowOf = (page: Page, name: string, text: string): Locator =>
+  sheetOf(page, name).getByRole('row').filter({ hasText: text });
+
+/** A table by its name: "What runs out first". */
+export const tableOf = (page: Page, name: string): Locator => page.getByRole('table', { name });
+
+/** Presses a button of the page by its whole name. */
+export async function press(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name, exact: true }).click();
+}
+
+/** Goes to a stop, to the findings or to the history by its link. */
+export async function goTo(page: Page, name: string | RegExp): Promise<void> {
+  await page.getByRole('link', { name }).click();
+}
+
+/** The history with this many changes in it: one row each under the head. */
+export async function expectChanges(page: Page, count: number): Promise<void> {
+  await goTo(page, 'History');
+  await expect(sheetOf(page, 'History').getByRole('row')).toHaveCount(count + 1);
+}
+
+/** Opens the import of the sheet in sight and pastes rows; gives the dialog. */
+export async function pasteRows(page: Page, text: string): Promise<Locator> {
+  await page.getByRole('button', { name: 'Import' }).click();
+  await page.getByLabel(/Paste CSV/).fill(text);
+  return page.getByRole('dialog');
+}
