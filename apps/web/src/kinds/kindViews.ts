@@ -58,7 +58,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'kind', width: '5.5rem' },
       { field: 'networkIds', width: 'minmax(12rem, 2fr)' },
       { field: 'mtu', width: '4.6rem' },
-      { field: 'encapsulation', width: '6.6rem' },
+      { field: 'encapsulation', width: '8rem' },
       { field: 'isPlanned', width: '5.2rem' },
     ],
   },

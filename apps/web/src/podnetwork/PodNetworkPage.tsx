@@ -14,7 +14,7 @@ import { Weights } from './Weights';
 const fields: readonly SheetField<'clusters'>[] = [
   { field: 'name', width: 'minmax(7.5rem, 1fr)' },
   { field: 'podMode', width: '6.4rem', label: 'Pod network' },
-  { field: 'encapsulation', width: '5.6rem' },
+  { field: 'encapsulation', width: '7.9rem' },
   { field: 'shapeId', width: 'minmax(6.5rem, 0.8fr)', label: 'Shape' },
   { field: 'podNeeds', width: 'minmax(7rem, 1.2fr)' },
   { field: 'podWishes', width: 'minmax(7rem, 1fr)', isExtra: true },

@@ -268,14 +268,15 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
               role="columnheader"
               key={header.id}
               aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}
-              className={`sheet-cell ${column?.align === 'right' ? 'justify-end' : ''}`}
+              className={`sheet-cell sheet-head ${column?.align === 'right' ? 'justify-end text-right' : 'text-left'}`}
             >
               {column?.isAction === true ? (
                 <span className="sr-only">{column.label}</span>
               ) : (
                 <button
                   type="button"
-                  className="quiet hover:text-base-content inline-flex items-center gap-1 truncate font-medium"
+                  className="quiet hover:text-base-content inline-flex items-center gap-1 font-medium"
+                  style={{ textAlign: 'inherit' }}
                   onClick={header.column.getToggleSortingHandler()}
                 >
                   {column?.label}
