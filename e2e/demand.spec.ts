@@ -66,12 +66,12 @@ test('what cannot be is said at its field and in the consequences, and nothing e
   await expect(page.getByRole('button', { name: 'Store' })).toBeDisabled();
 });
 
-test('sizes that hang together: one moves, the others follow, pins stay, and what follows becomes decisions', async ({
+test('linked sizes: one moves, the others follow, pins stay, and what follows becomes decisions', async ({
   page,
   open,
 }) => {
   await open(`clusters/${harbour}`);
-  const part = page.getByRole('region', { name: 'Sizes that hang together' });
+  const part = page.getByRole('region', { name: 'Linked sizes' });
   const field = (name: string) => part.getByRole('textbox', { name });
   await expect(field('Pod range')).toHaveValue('/18');
   await field('Nodes').fill('200');
@@ -162,7 +162,7 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Pod network: native to routed');
   await expect(dialog.getByRole('button', { name: 'Plan the rebuild' })).toBeDisabled();
-  await dialog.getByRole('button', { name: 'Leave it locked' }).click();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
   await expect(table.getByRole('columnheader', { name: /Native now/ })).toBeVisible();
   await table.getByRole('button', { name: 'Rebuild as routed' }).click();
   await dialog.getByLabel('Reason').fill('Subnets of the north are full');
@@ -200,11 +200,11 @@ test('money: now and at the horizon, what cannot be computed, and what drives th
 }) => {
   await open('demand?side=cost');
   const right = consequences(page);
-  await expect(right.getByRole('heading', { name: /crowns a month/ })).toBeVisible();
+  await expect(right.getByRole('heading', { name: /crowns per month/ })).toBeVisible();
   await expect(right).toContainText('cannot be computed because no machine shape is decided');
-  const now = await right.getByRole('heading', { name: /crowns a month/ }).textContent();
+  const now = await right.getByRole('heading', { name: /crowns per month/ }).textContent();
   await right.getByRole('button', { name: 'at the horizon' }).click();
-  await expect(right.getByRole('heading', { name: /crowns a month/ })).not.toHaveText(now ?? '');
+  await expect(right.getByRole('heading', { name: /crowns per month/ })).not.toHaveText(now ?? '');
   await open(`clusters/${tide}`);
   await page.getByLabel('Machine shape').selectOption({ label: 'orrery-m4' });
   await press(page, 'Store');
@@ -264,7 +264,7 @@ test('a range typed over that of a built cluster is stored as a rebuild, or stay
   await press(page, 'Store');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('service range: 100.112.0.0/22 to 100.114.0.0/22');
-  await dialog.getByRole('button', { name: 'Leave it locked' }).click();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
   await expect(service).toHaveValue('100.114.0.0/22');
   await expect(page.getByRole('alert')).toContainText('a rebuild needs its reason');
   await press(page, 'Store');
@@ -298,7 +298,7 @@ test('a price with no number is refused in its cell; a good one changes the cost
   await expect(cell).toHaveText('100');
   await open(`clusters/${north}`);
   // 12 services of 120 nodes at the horizon, and 5 of 46 now.
-  await expect(tableOf(page, 'Cost a month').getByRole('row', { name: /^Load balancers/ })).toContainText('1,200.00');
+  await expect(tableOf(page, 'Cost per month').getByRole('row', { name: /^Load balancers/ })).toContainText('1,200.00');
 });
 
 test('encryption between nodes is stacked on the wire and meets the requirement in every mode', async ({

@@ -20,7 +20,7 @@ test('a quick start gives a whole network as a difference, and it is taken as on
   await dialog.getByLabel('Zones').fill('2');
   await dialog.getByLabel('Purpose').selectOption('batch');
   await expect(made.getByRole('row').filter({ hasText: 'entry' })).toHaveCount(0);
-  await dialog.getByRole('button', { name: 'Take it into the plan' }).click();
+  await dialog.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByRole('heading', { name: 'refunds' })).toBeVisible();
   await expectChanges(page, 1);
   await goTo(page, /Ground/);

@@ -9,8 +9,6 @@ const MOST_BYTES = 64_000_000;
 
 /** A plan at a revision as it goes out: its text, and the same compressed. */
 export interface PlanBody {
-  /** Names this plan at this revision, for If-None-Match. */
-  readonly tag: string;
   readonly plain: Buffer;
   readonly gzipped: Buffer;
 }
@@ -18,10 +16,10 @@ export interface PlanBody {
 /** Writes and compresses each plan once per revision, however many ask for it. */
 @Injectable()
 export class PlanBodies {
-  private readonly kept = new LRUCache<string, Promise<PlanBody>>({
-    max: 100,
+  private readonly kept = new LRUCache<string, PlanBody, StoredPlan>({
     maxSize: MOST_BYTES,
-    sizeCalculation: () => 1,
+    sizeCalculation: ({ plain, gzipped }) => plain.length + gzipped.length,
+    fetchMethod: (_tag, _stale, { context }) => bodyOf(context),
   });
 
   /** What names a plan at a revision. */
@@ -31,18 +29,12 @@ export class PlanBodies {
 
   /** The body of a plan at its revision. */
   of(planId: string, stored: StoredPlan): Promise<PlanBody> {
-    const tag = this.tagOf(planId, stored);
-    const known = this.kept.get(tag);
-    if (known !== undefined) return known;
-    const body = bodyOf(tag, stored);
-    this.kept.set(tag, body);
-    void body.then(({ plain, gzipped }) => this.kept.set(tag, body, { size: plain.length + gzipped.length }));
-    return body;
+    return this.kept.forceFetch(this.tagOf(planId, stored), { context: stored });
   }
 }
 
-async function bodyOf(tag: string, stored: StoredPlan): Promise<PlanBody> {
+async function bodyOf(stored: StoredPlan): Promise<PlanBody> {
   const plain = Buffer.from(JSON.stringify(stored));
   // The quickest level already takes nine tenths off: plans repeat their field names.
-  return { tag, plain, gzipped: await compress(plain, { level: constants.Z_BEST_SPEED }) };
+  return { plain, gzipped: await compress(plain, { level: constants.Z_BEST_SPEED }) };
 }

@@ -87,10 +87,11 @@ export class PlansController {
   @Get('plans/:id')
   async read(@Param('id', ParseUUIDPipe) id: string, @Req() request: Request, @Res() response: Response) {
     const stored = await this.plans.read(id);
-    response.setHeader('etag', this.bodies.tagOf(id, stored));
+    const tag = this.bodies.tagOf(id, stored);
+    response.setHeader('etag', tag);
     response.setHeader('vary', 'accept-encoding');
     // A revision never changes, so a client that has this one needs nothing sent.
-    if (request.headers['if-none-match'] === this.bodies.tagOf(id, stored)) {
+    if (request.headers['if-none-match'] === tag) {
       response.status(304).end();
       return;
     }

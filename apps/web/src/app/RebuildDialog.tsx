@@ -67,7 +67,7 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
           onChange={(event) => setReason(event.target.value)}
         />
         <p className="quiet text-xs">It goes into the ledger of locked decisions, with your name and the day.</p>
-        <DialogFoot refused="" leave="Leave it locked" onLeave={() => request.answer(undefined)}>
+        <DialogFoot refused="" onLeave={() => request.answer(undefined)}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={reason.trim() === ''}>
             Plan the rebuild
           </button>

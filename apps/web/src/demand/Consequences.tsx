@@ -20,7 +20,7 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
               <strong>Cannot be computed because</strong> {message}. {mend}
             </p>
           ))}
-          <p className="text-xs">The nearest that can be stands in for it below.</p>
+          <p className="text-xs">The closest feasible value is used below.</p>
         </div>
       )}
       <Part title="What runs out first">
@@ -72,14 +72,14 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
   );
 }
 
-/** What the cluster costs a month, now and at the horizon. */
+/** What the cluster costs per month, now and at the horizon. */
 function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
   const { currency } = usePlan().plan.settings;
   const isKnown = sheet.costs.some(({ cannot }) => cannot === '');
   const amount = `${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`;
   return (
-    <Part title={`Cost a month: ${isKnown ? amount : 'not known'}`}>
-      <table className="w-full" aria-label="Cost a month">
+    <Part title={`Cost per month: ${isKnown ? amount : 'not known'}`}>
+      <table className="w-full" aria-label="Cost per month">
         <TableHead labels={['Item', 'Now', 'At the horizon']} rightFrom={1} />
         <tbody>
           {sheet.costs.map(({ item, now, horizon, cannot }) => (

@@ -13,7 +13,7 @@ const times: readonly { readonly id: CostTime; readonly label: string }[] = [
   { id: 'horizon', label: 'at the horizon' },
 ];
 
-/** What the whole plan costs a month: by item as bars, then every line with its working. */
+/** What the whole plan costs per month: by item as bars, then every line with its working. */
 export function CostSide() {
   const { plan, session } = usePlan();
   const [search, set] = useSearchState();
@@ -25,7 +25,7 @@ export function CostSide() {
   return (
     <>
       <Part
-        title={costs.count === 0 ? 'Cost not known' : `${sayMoney(costs.total, currency)} a month`}
+        title={costs.count === 0 ? 'Cost not known' : `${sayMoney(costs.total, currency)} per month`}
         aside={
           <div role="group" aria-label="When" className="join">
             {times.map(({ id, label }) => (

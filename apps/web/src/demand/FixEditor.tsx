@@ -117,8 +117,8 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
-          aria-label={`Leave ${rule.label} open`}
-          title="Leave it open"
+          aria-label={`Do not fix ${rule.label}`}
+          title="Do not fix it"
           onClick={onFree}
         >
           <X size={12} aria-hidden />

@@ -99,7 +99,7 @@ function Bar({
 function sayRaise({ words, addresses, monthly, isRebuild }: Raise): string {
   const costs = [
     ...(addresses > 0 ? [`${addresses.toLocaleString('en-US')} addresses`] : []),
-    ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${sayMoney(monthly)} a month`]),
+    ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${sayMoney(monthly)} per month`]),
     ...(isRebuild ? ['a rebuild'] : []),
   ];
   return costs.length === 0 ? words : `${words} Costs ${costs.join(', ')}.`;

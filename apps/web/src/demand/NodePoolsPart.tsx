@@ -14,7 +14,7 @@ export function NodePoolsPart({ clusterId, name }: { readonly clusterId: string;
       title={`Node pools: ${pools.length}`}
       aside={
         <Link className="btn btn-sm btn-outline" to={sheet}>
-          {pools.length === 0 ? 'Add a node pool' : 'Edit in their sheet'}
+          {pools.length === 0 ? 'Add a node pool' : 'Edit node pools'}
         </Link>
       }
     >

@@ -139,14 +139,14 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
         )}
         {start !== undefined && start !== null && start.ok && <Made start={start} />}
       </div>
-      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+      <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"
           disabled={start === undefined || start === null || !start.ok}
           onClick={() => void make()}
         >
-          Take it into the plan
+          Apply
         </button>
       </DialogFoot>
     </Modal>

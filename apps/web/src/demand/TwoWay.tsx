@@ -20,7 +20,7 @@ interface TwoWayProps {
   readonly onTake: (sizes: PodSizes) => void;
 }
 
-/** Four figures that hang together: move one, the others follow, and what is pinned stays. */
+/** Four linked figures: move one, the others follow, and what is pinned stays. */
 export function TwoWay({ start, context, onTake }: TwoWayProps) {
   const [sizes, setSizes] = useState(start);
   const [pinned, setPinned] = useState<ReadonlySet<Field>>(new Set());
@@ -48,7 +48,7 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
   const served = nodesServed(sizes.podRangeLength, perNodePrefix(4, sizes.podsPerNode, sizes.perNodeLength)).value;
   return (
     <Part
-      title="Sizes that hang together"
+      title="Linked sizes"
       aside={
         <span className="flex gap-2">
           <button

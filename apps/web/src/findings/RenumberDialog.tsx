@@ -80,7 +80,7 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
           ))}
         </fieldset>
       )}
-      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+      <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"

@@ -10,7 +10,7 @@ interface CostComparisonProps {
   readonly onTime: (time: CostTime) => void;
 }
 
-/** What two states of the plan cost a month, and which items drive the difference. */
+/** What two states of the plan cost per month, and which items drive the difference. */
 export function CostComparison({ difference, time, onTime }: CostComparisonProps) {
   const { currency } = usePlan().plan.settings;
   const { before, after, drivers } = difference;
@@ -19,7 +19,7 @@ export function CostComparison({ difference, time, onTime }: CostComparisonProps
     <section aria-label="Cost" className="mt-3">
       <div className="flex items-center justify-between">
         <h3 className="heading">
-          Cost a month: {sayMoney(before)} to {sayMoney(after, currency)}
+          Cost per month: {sayMoney(before)} to {sayMoney(after, currency)}
         </h3>
         <label className="inline-flex items-center gap-1.5">
           <input

@@ -25,6 +25,8 @@ export interface KindView<K extends Kind> {
   readonly title: string;
   /** What to do while there is none. */
   readonly empty: string;
+  /** Rows to import, as they may be pasted: shown where they are. */
+  readonly example: string;
   /** Whether one is often made from another. */
   readonly canCopy?: boolean;
   /** Where quick find goes, below the plan's own address. */

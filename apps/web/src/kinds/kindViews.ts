@@ -16,8 +16,9 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ground',
     tab: 'Networks',
     title: 'Networks',
-    empty: 'A network is one forwarding place: in it, an address means one thing. Add the first.',
+    empty: 'A network is a routing domain: each address is unique in it. Add the first.',
     link: () => 'ground?show=networks',
+    example: 'name,note\ndepot,Bus depots',
     fields: [name, { field: 'mtu', width: '5rem' }, note],
   },
   blocks: {
@@ -26,6 +27,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Address blocks',
     empty: 'A network that has address blocks takes its subnets from them. Without any, subnets come from the pools.',
     link: () => 'ground?show=blocks',
+    example: 'network,prefix,note\ndepot,10.52.0.0/16,',
     fields: [network, prefix, note],
   },
   subnets: {
@@ -34,6 +36,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Subnets',
     empty: 'Subnets set parts of a network aside: for nodes, pods, entry, endpoints, storage, a bastion.',
     link: () => 'ground?show=subnets',
+    example: 'name,network,site,zone,for,prefix\ndepot-endpoints,depot,North pier,,endpoint,10.52.255.0/26',
     fields: [
       name,
       { ...network, width: 'minmax(5.5rem, 0.8fr)' },
@@ -53,6 +56,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Links',
     empty: 'No links: no network reaches another. Add a peering, a transit hub, a tunnel or a private circuit.',
     link: () => 'ground?show=links',
+    example: 'name,kind,networks\ndepot-peering,peering,depot; piers',
     fields: [
       { ...name, width: 'minmax(8rem, 0.8fr)' },
       { field: 'kind', width: '5.5rem' },
@@ -66,8 +70,9 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ground',
     tab: 'Attachments',
     title: 'Attachments',
-    empty: 'Without attachments, each network tells all its own ranges over its links, and learns all.',
+    empty: 'Without attachments, each network advertises all its own ranges over its links and accepts all routes.',
     link: () => 'ground?show=attachments',
+    example: 'link,network,advertises,accepts\ndepot-peering,depot,10.52.0.0/16,all',
     fields: [
       { field: 'networkId', width: 'minmax(6.5rem, 0.7fr)' },
       { field: 'linkId', width: 'minmax(8rem, 0.8fr)' },
@@ -82,6 +87,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Ranges in use elsewhere',
     empty: 'List what others already use, so that nothing is planned on top of it.',
     link: () => 'ground?show=inUse',
+    example: 'prefix,owner,network,note\n10.200.0.0/16,Ticket hall,piers,',
     fields: [prefix, { field: 'owner', width: 'minmax(9rem, 1.4fr)' }, network, note],
   },
   sites: {
@@ -90,6 +96,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Sites',
     empty: 'A site is where clusters stand. It needs a provider profile; add that first.',
     link: () => 'ground?show=sites',
+    example: 'name,kind,profile,zones\nNorth pier,edge,Pier site,pier',
     fields: [
       name,
       { field: 'kind', width: '6.6rem' },
@@ -106,6 +113,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty: 'A profile holds a provider’s rules: reserved addresses, zonal or regional subnets, sizes, quotas.',
     canCopy: true,
     link: () => 'ground?show=profiles',
+    example: 'name,reserved first,reserved last,subnet scope\nNorth cloud,4,1,zone',
     fields: [
       { ...name, width: 'minmax(7rem, 1fr)' },
       { field: 'reservedFirst', width: '4.4rem', label: 'First' },
@@ -117,8 +125,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'largestBlock', width: '7rem', isExtra: true },
       { field: 'blocksPerNetwork', width: '7.5rem', isExtra: true },
       { field: 'clustersPerSite', width: '7rem', isExtra: true },
-      { field: 'nodesPerCluster', width: '7.6rem', label: 'Nodes/cluster' },
-      { field: 'routesPerTable', width: '7rem', label: 'Routes/table' },
+      { field: 'nodesPerCluster', width: '6.4rem' },
+      { field: 'routesPerTable', width: '6.4rem' },
       { field: 'peeringsPerNetwork', width: '8.4rem', isExtra: true },
       { field: 'leastSurge', width: '6.4rem', isExtra: true },
       { field: 'nativeRule', width: '6.4rem' },
@@ -135,6 +143,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty: 'Machine shapes say what a node can hold: vCPU, memory, interfaces, pods, price.',
     canCopy: true,
     link: () => 'ground?show=shapes',
+    example:
+      'name,profile,vCPU,memory,interfaces,slots,pod cap,price per month\nplain-4,North cloud,4,16,4,15,110,118.4',
     fields: [
       name,
       { field: 'profileId', width: 'minmax(5.5rem, 0.7fr)' },
@@ -153,6 +163,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Clusters',
     empty: 'No clusters yet. Start quickly from a site and a size, enter one, or paste a list.',
     link: ({ id }) => `clusters/${id}`,
+    example:
+      'name,site,network,pod network,nodes now,nodes at horizon,pods per node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
     fields: [
       { field: 'name', width: 'minmax(9rem, 1.4fr)' },
       { field: 'siteId', width: 'minmax(7rem, 1fr)' },
@@ -194,6 +206,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty:
       'No node pools: each cluster has its main nodes only. Add one for other machines, other zones, or pods without nodes.',
     link: ({ id }) => `demand?show=nodePools&pool=${id}`,
+    example: 'cluster,name,now,least,most,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
     fields: [
       { field: 'name', width: 'minmax(7rem, 1fr)' },
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
@@ -218,6 +231,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Templates',
     empty: 'No templates. One fixes what clusters that are alike have in common, and is stamped over a list of sites.',
     link: ({ id }) => `demand?show=templates&template=${id}`,
+    example: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,Pod network=overlay; Nodes at horizon=6',
     fields: [
       { field: 'name', width: 'minmax(7rem, 0.8fr)' },
       { field: 'basedOnId', width: '6.4rem' },
@@ -234,6 +248,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Address runs',
     empty: 'No address runs. One keeps addresses in a row in a cluster’s subnet: virtual addresses, a control plane.',
     link: ({ clusterId }) => `clusters/${clusterId}`,
+    example: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
     fields: [
       name,
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
@@ -248,6 +263,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Pools',
     empty: 'No pools yet. A pool is address space that ranges are taken from.',
     link: ({ id }) => `ranges?pool=${id}`,
+    example: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
     fields: [
       name,
       { ...prefix, width: '11.4rem' },
@@ -262,6 +278,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Allocated ranges',
     empty: 'Nothing is allocated yet. Add a pool, then propose the ranges that the clusters need.',
     link: ({ clusterId }) => `clusters/${clusterId}`,
+    example: 'cluster,for,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
     fields: [
       { field: 'clusterId', width: 'minmax(7.5rem, 0.8fr)', isReadOnly: true },
       { field: 'purpose', width: '6.6rem', isReadOnly: true },
@@ -276,6 +293,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Rebuilds',
     empty: 'No rebuilds: no locked decision of a built cluster has been changed.',
     link: () => 'ledger',
+    example:
+      'cluster,changes,reason,decided on,decided by\nkiosk-new,Pod network: overlay to routed,Pods must be reached,2026-11-23,Network team',
     fields: [
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
       { field: 'what', width: 'minmax(12rem, 2fr)' },

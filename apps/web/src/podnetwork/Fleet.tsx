@@ -100,7 +100,7 @@ function Move({ siteId, mode }: { readonly siteId: string; readonly mode: PodMod
         {rebuilds > 0 && ` ${rebuilds} ${rebuilds === 1 ? 'cluster is' : 'clusters are'} built and would be rebuilt.`}
       </p>
       <table className="mt-2 w-full" aria-label="Clusters that would move">
-        <TableHead labels={['Cluster', 'From', 'Addresses', 'Routes', 'Nodes', 'Cost a month']} rightFrom={2} />
+        <TableHead labels={['Cluster', 'From', 'Addresses', 'Routes', 'Nodes', 'Cost per month']} rightFrom={2} />
         <tbody>
           {move.clusters.map((cluster) => (
             <Row key={cluster.clusterId} cluster={cluster} />
@@ -143,7 +143,7 @@ function Totals({ move }: { readonly move: MoveOfSite }) {
           ['addresses of routable space', change(addresses)],
           ['routes', change(routes)],
           ['nodes', change(nodes)],
-          [`${currency} a month`.trim(), money(costs)],
+          [`${currency} per month`.trim(), money(costs)],
         ] as const
       ).map(([label, value]) => (
         <div key={label}>

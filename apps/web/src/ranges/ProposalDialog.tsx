@@ -143,7 +143,7 @@ export function ProposalDialog({
           </ul>
         </section>
       )}
-      <DialogFoot refused={refused} leave="Leave it" onLeave={onClose}>
+      <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"

@@ -61,7 +61,7 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
         )}
       </div>
       <button type="button" className="btn btn-xs btn-ghost" onClick={onDone}>
-        Leave it
+        Cancel
       </button>
       <button type="button" className="btn btn-xs btn-primary" onClick={() => void keep()}>
         Store

@@ -3,12 +3,10 @@ import type { ReactNode } from 'react';
 /** The foot of a dialog: why it was refused, if it was; the way out; the action. */
 export function DialogFoot({
   refused,
-  leave,
   onLeave,
   children,
 }: {
   readonly refused: string;
-  readonly leave: string;
   readonly onLeave: () => void;
   readonly children: ReactNode;
 }) {
@@ -20,7 +18,7 @@ export function DialogFoot({
         </p>
       )}
       <button type="button" className="btn btn-sm btn-ghost" onClick={onLeave}>
-        {leave}
+        Cancel
       </button>
       {children}
     </div>

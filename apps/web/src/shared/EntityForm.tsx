@@ -82,7 +82,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
           </details>
         ))}
         <div className="col-span-2">
-          <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
+          <DialogFoot refused={refused} onLeave={onClose}>
             <button type="submit" className="btn btn-sm btn-primary" disabled={form.formState.isSubmitting}>
               Add
             </button>

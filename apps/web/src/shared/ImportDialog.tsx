@@ -4,6 +4,7 @@ import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
+import { kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { core } from '../worker/coreClient';
@@ -102,7 +103,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         spellCheck={false}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        placeholder={examples[kind]}
+        placeholder={kindViews[kind].example}
       />
       <p className="quiet mt-1">
         At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows and 10 MB. References go by name; empty cells take the
@@ -141,7 +142,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           )}
         </div>
       )}
-      <DialogFoot refused={refused} leave="Cancel" onLeave={onClose}>
+      <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-primary"
@@ -266,24 +267,3 @@ function Changes({ preview }: { readonly preview: ImportPreview }) {
     </>
   );
 }
-
-const examples: Readonly<Record<Kind, string>> = {
-  profiles: 'name,reserved first,reserved last,subnet scope\nNorth cloud,4,1,zone',
-  shapes: 'name,profile,vCPU,memory,interfaces,slots,pod cap,price a month\nplain-4,North cloud,4,16,4,15,110,118.4',
-  sites: 'name,kind,profile,zones\nNorth pier,edge,Pier site,pier',
-  networks: 'name,note\ndepot,Bus depots',
-  blocks: 'network,prefix,note\ndepot,10.52.0.0/16,',
-  subnets: 'name,network,site,zone,for,prefix\ndepot-endpoints,depot,North pier,,endpoint,10.52.255.0/26',
-  links: 'name,kind,networks\ndepot-peering,peering,depot; piers',
-  attachments: 'link,network,advertises,learns\ndepot-peering,depot,10.52.0.0/16,all',
-  pools: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
-  inUse: 'prefix,owner,network,note\n10.200.0.0/16,Ticket hall,piers,',
-  clusters:
-    'name,site,network,pod network,nodes now,nodes at horizon,pods per node,services\nkiosk-new,Wyre pier,piers,overlay,3,6,30,40',
-  templates: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,podMode=overlay; nodesHorizon=6',
-  nodePools: 'cluster,name,now,least,most,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
-  rebuilds:
-    'cluster,changes,reason,decided on,decided by\nkiosk-new,Pod network: overlay to routed,Pods must be reached,2026-11-23,Network team',
-  allocations: 'cluster,for,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
-  runs: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
-};

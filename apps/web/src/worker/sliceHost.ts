@@ -12,7 +12,7 @@ export type Drafted =
 
 /** What every slice answers from: the plan, its evaluation, and evaluations of drafts beside it. */
 export class SliceHost {
-  private lookupOf: { readonly plan: Plan; readonly lookup: Lookup } | undefined;
+  private madeLookup: Lookup | undefined;
 
   constructor(readonly evaluation: Evaluation) {}
 
@@ -22,8 +22,8 @@ export class SliceHost {
 
   /** Who holds an address, a prefix, a name; made when the first is asked for. */
   get lookup(): Lookup {
-    if (this.lookupOf?.plan !== this.plan) this.lookupOf = { plan: this.plan, lookup: new Lookup(this.plan) };
-    return this.lookupOf.lookup;
+    this.madeLookup ??= new Lookup(this.plan);
+    return this.madeLookup;
   }
 
   /** Evaluates changes that nobody has made yet, beside the plan as it stands; locked decisions count as taken anew. */

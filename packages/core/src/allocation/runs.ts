@@ -9,18 +9,12 @@ import {
   parseAddress,
 } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Cluster, Plan, Profile, Run } from '../plan/index.js';
+import { byId, rangeOf, stretchOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan, Profile, Stretch } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { isFromSubnet } from '../sizing/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-
-/** A stretch of addresses, first and last included. */
-export interface Stretch {
-  readonly first: Address;
-  readonly last: Address;
-}
 
 /** Something that already holds addresses in a subnet. */
 export interface Held extends Stretch {
@@ -46,12 +40,6 @@ export function controlPlaneRun(nodes: number): Figure {
     result: `${value} addresses`,
     source: { mark: 'C', text: 'Common practice: three control nodes need five addresses in a row' },
   }));
-}
-
-/** The addresses of a run. */
-export function stretchOf(run: Pick<Run, 'first' | 'count'>): Stretch {
-  const first = expectGood(parseAddress(run.first));
-  return { first, last: addressFurther(first, run.count - 1) };
 }
 
 /** The subnets of a cluster that runs can lie in: those for nodes and for entry. */

@@ -3,6 +3,7 @@ import type { Finding } from '../findings/index.js';
 import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
 import type { Allocation, Entity, Plan } from '../plan/index.js';
 import { evaluate } from './evaluation.js';
+import type { Evaluation } from './evaluation.js';
 
 /** What became of one allocated range between two plans. */
 export interface RangeChange {
@@ -29,20 +30,12 @@ export interface PlanComparison {
 
 /** Compares two states of a plan: ranges added, removed, moved (elsewhere) or resized (grown or shrunk in place), and findings gained and lost. */
 export function comparePlans(before: Plan, after: Plan): PlanComparison {
-  return compareStates(
-    { plan: before, findings: evaluate(before).findings() },
-    { plan: after, findings: evaluate(after).findings() },
-  );
+  const first = evaluate(before);
+  return compareEvaluations(first, evaluate(after, first));
 }
 
-/** A state of a plan with what an evaluation found in it. */
-export interface PlanState {
-  readonly plan: Plan;
-  readonly findings: readonly Finding[];
-}
-
-/** The same for two states whose findings are known: an evaluator that follows edits has them sooner. */
-export function compareStates(first: PlanState, second: PlanState): PlanComparison {
+/** The same for two plans that are evaluated already. */
+export function compareEvaluations(first: Evaluation, second: Evaluation): PlanComparison {
   const [before, after] = [first.plan, second.plan];
   const ranges: RangeChange[] = [];
   const others: string[] = [];
@@ -92,6 +85,11 @@ function isInPlace(was: Allocation, is: Allocation): boolean {
   return contains(rangeOf(was), rangeOf(is)) || contains(rangeOf(is), rangeOf(was));
 }
 
-function serious({ findings }: PlanState): Map<string, Finding> {
-  return new Map(findings.filter(({ severity }) => severity !== 'note').map((finding) => [finding.key, finding]));
+function serious(evaluation: Evaluation): Map<string, Finding> {
+  return new Map(
+    evaluation
+      .findings()
+      .filter(({ severity }) => severity !== 'note')
+      .map((finding) => [finding.key, finding]),
+  );
 }

@@ -1,7 +1,6 @@
 import { addressValue, containsAddress, familyName, formatPrefix, prefixSize } from '../address/index.js';
 import { poolFigures } from '../allocation/index.js';
 import type { Evaluation } from '../evaluation/index.js';
-
 import { byId, rangeOf } from '../plan/index.js';
 import type { Pool, Purpose } from '../plan/index.js';
 import type { ClusterResult } from '../sizing/index.js';

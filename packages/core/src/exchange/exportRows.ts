@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { idNamed, rulesOf, writeField } from '../plan/index.js';
+import { rulesOf, writeField } from '../plan/index.js';
 import type { Entity, FieldRule, FieldValue, Kind, Plan } from '../plan/index.js';
 import type { RowSyntax } from './readRows.js';
 import { rowsAsCsv } from './rowsAsCsv.js';
@@ -31,8 +31,5 @@ function named(plan: Plan, rule: FieldRule, value: FieldValue): FieldValue {
   if (value === null) return null;
   if (rule.type === 'reference') return writeField(plan, rule, value);
   if (rule.type !== 'references') return value;
-  return (value as readonly string[]).map((id) => {
-    const name = writeField(plan, rule, [id]);
-    return idNamed(plan, rule.to, name).ok ? name : id;
-  });
+  return (value as readonly string[]).map((id) => writeField(plan, rule, [id]));
 }

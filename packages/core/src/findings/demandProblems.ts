@@ -16,7 +16,7 @@ export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
         ],
         {
           title: `${cluster.name}: ${message}`,
-          detail: `${isStopping ? 'What follows from it cannot be computed; the nearest that can be stands in for it. ' : ''}${mend}`,
+          detail: `${isStopping ? 'What follows from it cannot be computed; the closest feasible value is used instead. ' : ''}${mend}`,
           part: `${cluster.id} ${poolId ?? ''} ${field}`,
         },
       ),

@@ -1,6 +1,6 @@
 import { compareAddresses, containsAddress } from '../address/index.js';
-import { heldInSubnet, stretchOf, subnetsForRuns } from '../allocation/index.js';
-import { byId, rangeOf } from '../plan/index.js';
+import { heldInSubnet, subnetsForRuns } from '../allocation/index.js';
+import { byId, rangeOf, stretchOf } from '../plan/index.js';
 import type { Plan, Run } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';

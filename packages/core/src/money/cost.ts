@@ -7,7 +7,7 @@ import type { Figure } from '../working/index.js';
 /** The time a cost is for. */
 export type CostTime = 'now' | 'horizon';
 
-/** One item of what a cluster costs a month. */
+/** One item of what a cluster costs per month. */
 export interface CostLine {
   readonly clusterId: string;
   readonly clusterName: string;
@@ -23,7 +23,7 @@ export interface CostLine {
   readonly cannot: string;
 }
 
-/** What a plan costs a month, item by item. */
+/** What a plan costs per month, item by item. */
 export interface PlanCost {
   readonly lines: readonly CostLine[];
   /** The sum of the lines that can be computed. */
@@ -175,15 +175,15 @@ function lineOf({ cluster }: Sizing, { item, quantity, unit, price, how, lacks }
     unit,
     price,
     cannot: '',
-    monthly: figure(value, 'a month', () => ({
-      title: `${item} of ${cluster.name} a month`,
+    monthly: figure(value, 'per month', () => ({
+      title: `${item} of ${cluster.name} per month`,
       formula: 'quantity × price',
       inputs: [
         { name: 'Quantity', value: `${sayNumber(quantity)} ${unit}${how === '' ? '' : `, ${how}`}` },
         { name: 'Price of one', value: sayNumber(price) },
       ],
       steps: [`${sayNumber(quantity)} × ${sayNumber(price)} = ${sayMoney(value)}`],
-      result: `${sayMoney(value)} a month`,
+      result: `${sayMoney(value)} per month`,
       source: { mark: 'C', text: 'Common practice; prices are the plan’s own' },
     })),
   };

@@ -25,8 +25,11 @@ export type Plan = { readonly settings: PlanSettings } & { readonly [K in Kind]:
 /** What one field accepts. Forms, imports, the server's validation and tables and the published JSON Schema all read this. */
 export type FieldRule = AnyField & ({ readonly to: Kind } | { readonly to?: never });
 
+/** The descriptor of one of the plan's kinds. */
+export type PlanKind = KindDescriptor & { readonly kind: Kind };
+
 /** A record with an entry for every kind, made from its descriptor. */
-export function byKind<T>(make: (descriptor: KindDescriptor & { readonly kind: Kind }) => T): {
+export function byKind<T>(make: (descriptor: PlanKind) => T): {
   readonly [K in Kind]: T;
 } {
   // One entry for each kind of the list.
@@ -34,9 +37,7 @@ export function byKind<T>(make: (descriptor: KindDescriptor & { readonly kind: K
 }
 
 /** The descriptor of each kind. */
-export const kindOf: { readonly [K in Kind]: KindDescriptor & { readonly kind: Kind } } = byKind(
-  (descriptor) => descriptor,
-);
+export const kindOf: { readonly [K in Kind]: PlanKind } = byKind((descriptor) => descriptor);
 
 /** What one entity of a kind is called in a sentence. */
 export const kindNames: { readonly [K in Kind]: string } = byKind(({ one }) => one);

@@ -6,7 +6,7 @@ import type { Entity, FieldRule, Plan } from './entities.js';
 import { keptFix, showFix } from './fixes.js';
 import { kindRules } from './kinds/kindRules.js';
 import { idNamed } from './nameBook.js';
-import { isEmptyFor, optionLike, readScalar, standardPrefix } from './scalarText.js';
+import { isEmptyFor, optionLike, readScalar, standardPrefix, writeScalar } from './scalarText.js';
 
 /** What a field of an entity can hold. */
 export type FieldValue = string | number | boolean | readonly string[] | null;
@@ -60,7 +60,7 @@ export function writeField(plan: Plan, rule: FieldRule, value: FieldValue): stri
   if (rule.type === 'references')
     return (value as readonly string[]).map((id) => nameFor(plan, rule.to, id)).join(', ');
   if (Array.isArray(value)) return value.map((item: string) => (isFix(rule) ? showFix(item) : item)).join(', ');
-  return typeof value === 'boolean' ? sayFlag(value) : String(value);
+  return writeScalar(value as string | number | boolean);
 }
 
 /** A field's value as it is shown: numbers with thousands set apart, prefix lengths with their slash, words for what is empty. */
@@ -75,10 +75,6 @@ export function sayField(plan: Plan, rule: FieldRule, value: FieldValue): string
 
 function isFix(rule: FieldRule): boolean {
   return rule.type === 'texts' && rule.form === 'fix';
-}
-
-function sayFlag(value: boolean): string {
-  return value ? 'yes' : 'no';
 }
 
 /** The words for an empty reference mean none, unless something is called that. */

@@ -1,5 +1,6 @@
 import { byKind, kindOf } from './entities.js';
 import type { EntityOf, FieldRule, Kind, PlanSettings } from './entities.js';
+import { mayBeEmpty } from './kinds/field.js';
 import type { AnyField } from './kinds/field.js';
 import { settingsFields } from './kinds/settings.js';
 
@@ -22,7 +23,7 @@ export function rulesOf(kind: Kind | 'settings'): Readonly<Record<string, FieldR
 /** The value of a field that has one before anybody chose it; undefined where it must be given. */
 export function fallbackOf(rule: AnyField): unknown {
   if ('fallback' in rule) return rule.fallback;
-  return rule.type === 'optionalInteger' || ('isOptional' in rule && rule.isOptional) ? null : undefined;
+  return mayBeEmpty(rule) ? null : undefined;
 }
 
 /** The values a new entity or a row with empty cells starts from; fields without a fallback are left out. */

@@ -2,7 +2,7 @@ import { checkField } from './checkField.js';
 import { fieldRules } from './fields.js';
 import type { FieldRule } from './entities.js';
 import type { Cluster } from './kinds/clusters.js';
-import { optionLike, readScalar } from './scalarText.js';
+import { optionLike, readScalar, writeScalar } from './scalarText.js';
 import { templateFields } from './templateFields.js';
 
 /** A field of a cluster that a template may fix. */
@@ -57,9 +57,7 @@ export function keptFix(text: string): string {
 const LIST_MARK = '+';
 
 function written(value: Cluster[TemplateField]): string {
-  if (Array.isArray(value)) return value.join(LIST_MARK);
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return value === null ? '' : String(value);
+  return typeof value === 'object' && value !== null ? value.join(LIST_MARK) : writeScalar(value);
 }
 
 function readWritten(rule: FieldRule, text: string): unknown {

@@ -1,6 +1,5 @@
-export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanSettings } from './entities.js';
+export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanKind, PlanSettings } from './entities.js';
 export { byKind, kindNames, kindOf, kinds } from './entities.js';
-export type { KindDescriptor } from './kinds/kind.js';
 export type { Allocation } from './kinds/allocations.js';
 export type { Attachment } from './kinds/attachments.js';
 export type { Block } from './kinds/blocks.js';
@@ -51,6 +50,8 @@ export { labelOf } from './integrity.js';
 export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
 export { referenceFields } from './references.js';
 export { prefixesOf, rangeOf } from './rangeOf.js';
+export type { Stretch } from './stretchOf.js';
+export { stretchOf } from './stretchOf.js';
 export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';

@@ -1,4 +1,5 @@
 import { formatAddress, formatPrefix, parseAddress, parsePrefix } from '../address/index.js';
+import { mayBeEmpty } from './kinds/field.js';
 import type { AnyField } from './kinds/field.js';
 
 // Thousands may be set apart by commas or by any space, in threes: "1,5" is not fifteen.
@@ -33,10 +34,15 @@ export function readScalar(rule: AnyField, typed: string): unknown {
   }
 }
 
+/** A value that stands alone as the text that reads back as it. */
+export function writeScalar(value: string | number | boolean | null): string {
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return value === null ? '' : String(value);
+}
+
 /** Whether a text leaves an optional field empty: nothing, or the words that are shown for it. */
 export function isEmptyFor(rule: AnyField, text: string): boolean {
-  const isOptional = rule.type === 'optionalInteger' || ('isOptional' in rule && rule.isOptional);
-  return isOptional && (text === '' || text.toLowerCase() === rule.empty?.toLowerCase());
+  return mayBeEmpty(rule) && (text === '' || text.toLowerCase() === rule.empty?.toLowerCase());
 }
 
 /** The option that a text means, in any case; the text itself when it is none. */

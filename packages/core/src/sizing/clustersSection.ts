@@ -50,14 +50,11 @@ export const clusters = section({
     ),
   follow: (last, plan, needed) => {
     const places = placesBefore(last.value.items, plan.clusters);
-    // Most edits leave all that stands beside the clusters as it was; then only their own demand can differ.
-    const isBesideAlike =
-      last.needed.siteShares === needed.siteShares &&
-      last.needed.ranges === needed.ranges &&
-      last.needed.blocks === needed.blocks &&
-      last.parts.networks === plan.networks;
     const isShareAlike = last.needed.siteShares === needed.siteShares;
     const isNetworkAlike = last.parts.networks === plan.networks;
+    // Most edits leave all that stands beside the clusters as it was; then only their own demand can differ.
+    const isBesideAlike =
+      isShareAlike && isNetworkAlike && last.needed.ranges === needed.ranges && last.needed.blocks === needed.blocks;
     const results = plan.clusters.map((cluster, at) => {
       const sizing = needed.demand.values[at] as Sizing;
       const known = last.value.values[places[at] as number];

@@ -38,7 +38,7 @@ export function nearestLimit(context: LimitContext): Limit | undefined {
   let least: { bound: Bound; nodes: number } | undefined;
   for (const bound of boundsOf(context).flat()) {
     // Of equal limits the first stays, as in the list of all.
-    if (least === undefined || !holdsMore(sizing, bound, least.nodes)) least = lesser(sizing, bound, least);
+    if (least === undefined || !holdsAtLeast(sizing, bound, least.nodes)) least = lesser(sizing, bound, least);
   }
   return least === undefined ? undefined : limitOf(sizing, least);
 }
@@ -68,8 +68,7 @@ function holds(sizing: Sizing, { capacity, demandOf }: Bound, total: number): bo
   return demandOf(countsOf(sizing, total), total) <= capacity.value;
 }
 
-/** Whether a bound holds at least as many nodes. */
-function holdsMore(sizing: Sizing, bound: Bound, nodes: number): boolean {
+function holdsAtLeast(sizing: Sizing, bound: Bound, nodes: number): boolean {
   return nodes === 0 || holds(sizing, bound, nodes);
 }
 

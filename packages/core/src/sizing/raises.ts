@@ -17,7 +17,7 @@ export interface Raise {
   readonly words: string;
   /** IPv4 addresses it takes on top. */
   readonly addresses: number;
-  /** What it costs a month on top; null when the price is not known. */
+  /** What it costs per month on top; null when the price is not known. */
   readonly monthly: number | null;
   /** Whether the cluster has to be built anew for it. */
   readonly isRebuild: boolean;

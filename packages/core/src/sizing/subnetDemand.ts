@@ -90,12 +90,14 @@ const podsWithoutNodes: PartRule = {
     }),
 };
 
+/** Control nodes in a zone's subnet with the spare that an upgrade needs. */
+function controlNodesAtOnce({ control, zones }: Sizing, zone: string): number {
+  return control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone) + control.spare;
+}
+
 const nodeSubnetRules: readonly PartRule[] = [
   workers,
-  plainCount('Control nodes and one spare', ({ control, zones }, _, zone) => {
-    const nodes = control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone);
-    return nodes === 0 ? 0 : nodes + control.spare;
-  }),
+  plainCount('Control nodes and one spare', (sizing, _, zone) => controlNodesAtOnce(sizing, zone)),
   plainCount('Virtual addresses of API and ingress', ({ control }) => control.virtualAddresses),
   plainCount('Private endpoint of the API', ({ control }) => control.endpoints),
   plainCount('Entry addresses', (sizing) => entryInNodeSubnet(sizing)),
@@ -106,8 +108,6 @@ const nodeSubnetRules: readonly PartRule[] = [
 ];
 
 const eachNode = ({ profile }: Sizing, podsPerNode: number) => podsPerNode + profile.warmSpare;
-const controlNodesAtOnce = ({ control, zones }: Sizing, zone: string) =>
-  control.nodes === 0 ? 0 : shareOf(control.nodes, zones, zone) + control.spare;
 
 const podSubnetRules: readonly PartRule[] = [
   {

@@ -1,6 +1,7 @@
 import { byKind, kinds, referenceFields, rulesOf } from '@wide-lattice/core/plan';
-import type { Kind, KindDescriptor } from '@wide-lattice/core/plan';
+import type { Kind, PlanKind } from '@wide-lattice/core/plan';
 import { Entity, ForeignKey, Index, Unique } from 'typeorm';
+import { nameClass } from '../../nameClass.js';
 import { columnFor } from './columnFor.js';
 import { IdKey } from './columns.js';
 import { PlanRow } from './planRow.js';
@@ -18,12 +19,12 @@ export const rowOf: { readonly [K in Kind]: new () => KindRow } = byKind(rowClas
 /** Every kind's row class, each after those it refers to. */
 export const kindRows = kinds.map((kind) => rowOf[kind]);
 
-function rowClass({ kind, code, unique, fields }: KindDescriptor & { readonly kind: Kind }): new () => KindRow {
+function rowClass({ kind, code, unique, fields }: PlanKind): new () => KindRow {
   class Row {
     declare planId: string;
     declare id: string;
   }
-  Object.defineProperty(Row, 'name', { value: `${code[0]?.toUpperCase()}${code.slice(1)}Row` });
+  nameClass(Row, code, 'Row');
   Entity(tableOf(code))(Row);
   ForeignKey(() => PlanRow, ['planId'], ['id'], { onDelete: 'CASCADE' })(Row);
   IdKey()(Row.prototype, 'planId');

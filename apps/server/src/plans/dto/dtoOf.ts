@@ -1,6 +1,7 @@
 import { ApiSchema } from '@nestjs/swagger';
 import { byKind } from '@wide-lattice/core/plan';
-import type { Kind, KindDescriptor } from '@wide-lattice/core/plan';
+import type { Kind, PlanKind } from '@wide-lattice/core/plan';
+import { nameClass } from '../../nameClass.js';
 import { describeFields } from './describeFields.js';
 import { EntityId } from './field.js';
 import { SettingsDto } from './settingsDto.js';
@@ -11,11 +12,11 @@ export const dtoOf: { readonly [K in Kind | 'settings']: new () => object } = {
   settings: SettingsDto,
 };
 
-function dtoClass({ kind, code, about }: KindDescriptor & { readonly kind: Kind }): new () => object {
+function dtoClass({ kind, code, about }: PlanKind): new () => object {
   class Dto {
     declare readonly id: string;
   }
-  Object.defineProperty(Dto, 'name', { value: `${code[0]?.toUpperCase()}${code.slice(1)}Dto` });
+  nameClass(Dto, code, 'Dto');
   ApiSchema({ description: about })(Dto);
   EntityId()(Dto.prototype, 'id');
   describeFields(kind, Dto);

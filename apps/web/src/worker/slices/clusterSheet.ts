@@ -49,7 +49,7 @@ interface ShownSubnet {
   readonly length: ShownFigure;
 }
 
-/** One item of what the cluster costs a month. */
+/** One item of what the cluster costs per month. */
 interface ShownCost {
   readonly item: string;
   readonly now: ShownFigure | undefined;

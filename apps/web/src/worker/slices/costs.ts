@@ -26,7 +26,7 @@ interface MissingCost {
   readonly cannot: string;
 }
 
-/** What the plan costs a month. */
+/** What the plan costs per month. */
 export interface CostSheet {
   readonly total: number;
   /** The dearest lines. */

@@ -1,4 +1,4 @@
-import { compareStates } from '@wide-lattice/core/evaluation';
+import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import { addressPlan, importRows } from '@wide-lattice/core/exchange';
 import type { ImportOptions } from '@wide-lattice/core/exchange';
 import type { Kind, Plan } from '@wide-lattice/core/plan';
@@ -11,11 +11,6 @@ export const exchangeSlices = {
   /** The address plan as a document. */
   addressPlan: ({ evaluation }: SliceHost) => addressPlan(evaluation),
   /** The difference between two states of the plan; the present one where none is given. */
-  compare: (host: SliceHost, before: Plan | undefined, after: Plan | undefined) => {
-    const [first, second] = [host.at(before), host.at(after)];
-    return compareStates(
-      { plan: first.plan, findings: first.findings() },
-      { plan: second.plan, findings: second.findings() },
-    );
-  },
+  compare: (host: SliceHost, before: Plan | undefined, after: Plan | undefined) =>
+    compareEvaluations(host.at(before), host.at(after)),
 };

@@ -1,4 +1,4 @@
-import { compareStates } from '@wide-lattice/core/evaluation';
+import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
 import { findingMarks } from '@wide-lattice/core/findings';
 import type { FindingMark, Severity } from '@wide-lattice/core/findings';
@@ -41,12 +41,7 @@ export const findingSlices = {
   /** Undefined when the change cannot be applied. */
   effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
     const draft = host.draft(operations);
-    if (!draft.ok) return undefined;
-    return compareStates(stateOf(host.evaluation), stateOf(draft.evaluation));
+    return draft.ok ? compareEvaluations(host.evaluation, draft.evaluation) : undefined;
   },
   renumberings: (host: SliceHost, rangeIds: readonly string[]) => shownRenumberings(host, rangeIds),
 };
-
-function stateOf(evaluation: SliceHost['evaluation']) {
-  return { plan: evaluation.plan, findings: evaluation.findings() };
-}

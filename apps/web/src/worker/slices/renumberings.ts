@@ -1,5 +1,5 @@
 import { renumberings } from '@wide-lattice/core/allocation';
-import { compareStates } from '@wide-lattice/core/evaluation';
+import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { Renumbering } from '@wide-lattice/core/allocation';
 import type { Finding } from '@wide-lattice/core/findings';
 import type { SliceHost } from '../sliceHost';
@@ -13,15 +13,13 @@ export interface ShownRenumbering extends Renumbering {
 /** The ways to end the overlaps of some ranges, each tried on the plan. */
 export function shownRenumberings(host: SliceHost, rangeIds: readonly string[]): ShownRenumbering[] {
   const { plan, evaluation } = host;
-  const findings = evaluation.findings();
   const links = rangeIds.some((id) => evaluation.verdictsOf(id).some(({ isPlanned }) => isPlanned))
     ? plan.links.filter(({ isPlanned }) => isPlanned).map(({ id }) => id)
     : [];
   const shown = renumberings(plan, rangeIds, links).flatMap((way): ShownRenumbering[] => {
     const draft = host.draft(way.operations);
     if (!draft.ok) return [];
-    const after = { plan: draft.evaluation.plan, findings: draft.evaluation.findings() };
-    const { gained, lost } = compareStates({ plan, findings }, after);
+    const { gained, lost } = compareEvaluations(evaluation, draft.evaluation);
     return [{ ...way, gained, lost }];
   });
   // A link that has nothing to do with the overlap ends nothing.

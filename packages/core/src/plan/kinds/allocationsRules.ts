@@ -3,7 +3,7 @@ import type { Plan } from '../entities.js';
 import { rangeOf } from '../rangeOf.js';
 import type { Allocation } from './allocations.js';
 import type { KindRules } from './rules.js';
-import { zoneProblem } from './subnetsRules.js';
+import { zoneProblem } from './sitesRules.js';
 
 export const allocationsRules: KindRules<Allocation> = {
   label: (allocation, plan) => `${allocation.prefix} (${rangeOfWhom(allocation, plan)})`,

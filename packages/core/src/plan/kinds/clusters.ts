@@ -1,4 +1,4 @@
-import { choice, choices, decimal, flag, integer, name, optionalInteger, reference, texts } from './field.js';
+import { choice, choices, decimal, flag, integer, name, optionalInteger, reference, surge, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 import { clusterFamilies, encapsulationNames, encryptionNames, podModes, podRequirements } from './vocabulary.js';
@@ -90,14 +90,7 @@ export const clusters = defineKind({
       max: 500_000,
       fallback: 200,
     }),
-    surgePercent: integer({
-      label: 'Surge',
-      help: 'Extra nodes while an upgrade rolls.',
-      unit: '%',
-      min: 0,
-      max: 100,
-      fallback: 10,
-    }),
+    surgePercent: surge(),
     zoneCount: optionalInteger({
       label: 'Zones',
       help: 'How many of the site’s zones it is spread over, in their order; empty for all.',

@@ -116,6 +116,11 @@ export type AnyField = Common &
     | TextsRule
   );
 
+/** Whether a field may be empty, so that something else decides or nothing is known: null. */
+export function mayBeEmpty(rule: AnyField): boolean {
+  return rule.type === 'optionalInteger' || ('isOptional' in rule && rule.isOptional);
+}
+
 declare const value: unique symbol;
 
 /** A field whose values are of type T. The type is carried for the compiler only. */
@@ -147,6 +152,10 @@ export const zone = (help: string): Field<string> =>
 
 /** A whole number from `min` to `max`, in `unit`. */
 export const integer = (of: About<IntegerRule>): Field<number> => ({ type: 'integer', ...of });
+
+/** Extra nodes while an upgrade rolls, in percent. */
+export const surge = (): Field<number> =>
+  integer({ label: 'Surge', help: 'Extra nodes while an upgrade rolls.', unit: '%', min: 0, max: 100, fallback: 10 });
 
 /** A whole number, or null where something else decides; `empty` says what. */
 export const optionalInteger = (of: About<OptionalIntegerRule>): Field<number | null> => ({

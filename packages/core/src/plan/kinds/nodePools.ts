@@ -1,4 +1,4 @@
-import { choice, flag, integer, name, optionalInteger, reference, references, texts } from './field.js';
+import { choice, flag, integer, name, optionalInteger, reference, references, surge, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
@@ -47,14 +47,7 @@ export const nodePools = defineKind({
     }),
     nodesMax: nodes('Most', 'Most nodes it scales up to today.'),
     nodesHorizon: nodes('At horizon', 'Most nodes at the horizon.'),
-    surgePercent: integer({
-      label: 'Surge',
-      help: 'Extra nodes while an upgrade rolls.',
-      unit: '%',
-      min: 0,
-      max: 100,
-      fallback: 10,
-    }),
+    surgePercent: surge(),
     podsPerNode: optionalInteger({
       label: 'Pods per node',
       help: 'Most pods one node may run; empty follows the cluster.',

@@ -2,6 +2,7 @@ import { byId } from '../collection.js';
 import type { NodePool } from './nodePools.js';
 import { wrong } from './rules.js';
 import type { KindRules } from './rules.js';
+import { zoneProblem } from './sitesRules.js';
 
 export const nodePoolsRules: KindRules<NodePool> = {
   label: ({ name }) => name,
@@ -30,21 +31,11 @@ export const nodePoolsRules: KindRules<NodePool> = {
   betweenEntities: (plan, { clusterId, zones, attachmentSubnetIds }) => {
     const site = byId(plan.sites, byId(plan.clusters, clusterId)?.siteId ?? '');
     if (site === undefined) return [];
-    const unknown = zones.find((zone) => !site.zones.includes(zone));
     const elsewhere = attachmentSubnetIds
       .flatMap((id) => byId(plan.subnets, id) ?? [])
       .find(({ siteId }) => siteId !== site.id);
     return [
-      ...(unknown === undefined
-        ? []
-        : [
-            wrong(
-              'zones',
-              'zone.missing',
-              `There is no zone "${unknown}" at ${site.name}.`,
-              `Its zones are ${site.zones.join(', ')}.`,
-            ),
-          ]),
+      ...zones.flatMap((zone) => zoneProblem(plan, site.id, zone, 'zones')).slice(0, 1),
       ...(elsewhere === undefined
         ? []
         : [

@@ -1,5 +1,5 @@
-import { addressFurther, cover, parseAddress } from '../../address/index.js';
-import { expectGood } from '../../result.js';
+import { cover } from '../../address/index.js';
+import { stretchOf } from '../stretchOf.js';
 import type { KindRules } from './rules.js';
 import type { Run } from './runs.js';
 
@@ -7,9 +7,9 @@ export const runsRules: KindRules<Run> = {
   label: ({ name }) => name,
   about: ({ count, first }) => `${count} addresses from ${first}`,
   holds: {
-    prefixes: ({ first, count }) => {
-      const from = expectGood(parseAddress(first));
-      return cover(from, addressFurther(from, count - 1));
+    prefixes: (run) => {
+      const { first, last } = stretchOf(run);
+      return cover(first, last);
     },
     called: ({ name }) => `run ${name}`,
   },

@@ -1,6 +1,8 @@
+import { byId } from '../collection.js';
+import type { Plan } from '../entities.js';
 import { grouped } from '../grouped.js';
 import { wrong } from './rules.js';
-import type { KindRules } from './rules.js';
+import type { FieldProblem, KindRules } from './rules.js';
 import type { Site } from './sites.js';
 
 export const sitesRules: KindRules<Site> = {
@@ -22,3 +24,17 @@ export const sitesRules: KindRules<Site> = {
     ];
   },
 };
+
+/** A zone that its site does not have, said at the field that names it; an empty one is none in particular. */
+export function zoneProblem(plan: Plan, siteId: string, zone: string, field = 'zone'): FieldProblem[] {
+  const site = byId(plan.sites, siteId);
+  if (zone === '' || site === undefined || site.zones.includes(zone)) return [];
+  return [
+    wrong(
+      field,
+      'zone.missing',
+      `There is no zone "${zone}" at ${site.name}.`,
+      `Its zones are ${site.zones.join(', ')}.`,
+    ),
+  ];
+}

@@ -6,6 +6,7 @@ import { around } from '../rangeIndex.js';
 import { rangeOf } from '../rangeOf.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
+import { zoneProblem } from './sitesRules.js';
 import type { Subnet } from './subnets.js';
 
 export const subnetsRules: KindRules<Subnet> = {
@@ -42,20 +43,6 @@ function outsideBlocks(plan: Plan, subnet: Subnet): FieldProblem[] {
       'subnet.outside-network',
       `${subnet.prefix} lies in no address block of its network.`,
       `Choose a part of ${blocks.slice(0, 5).map(formatPrefix).join(' or ')}, or add a block to the network.`,
-    ),
-  ];
-}
-
-/** A zone that its site does not have. */
-export function zoneProblem(plan: Plan, siteId: string, zone: string): FieldProblem[] {
-  const site = byId(plan.sites, siteId);
-  if (zone === '' || site === undefined || site.zones.includes(zone)) return [];
-  return [
-    wrong(
-      'zone',
-      'zone.missing',
-      `There is no zone "${zone}" at ${site.name}.`,
-      `Its zones are ${site.zones.join(', ')}.`,
     ),
   ];
 }

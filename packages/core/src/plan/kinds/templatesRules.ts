@@ -1,6 +1,7 @@
 import { byId } from '../collection.js';
 import type { Plan } from '../entities.js';
 import { readFix } from '../fixes.js';
+import { clusters } from './clusters.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
 import type { Template } from './templates.js';
@@ -22,7 +23,9 @@ function fixProblems(template: Template): FieldProblem[] {
   const fields = fixes.flatMap((fix) => (fix.ok ? [fix.field] : []));
   const twice = fields.find((field, i) => fields.indexOf(field) !== i);
   if (twice === undefined) return [];
-  return [wrong('fixes', 'template.fix-twice', `${twice} is fixed twice.`, 'Remove one of the two.')];
+  return [
+    wrong('fixes', 'template.fix-twice', `${clusters.fields[twice].label} is fixed twice.`, 'Remove one of the two.'),
+  ];
 }
 
 function cycleProblems(plan: Plan, template: Template): FieldProblem[] {
