@@ -13,7 +13,7 @@ test('what runs out first: every limit on one scale, with month, working and the
   const snat = limits.getByRole('row').filter({ hasText: 'SNAT ports' });
   // 3 addresses × 63 nodes, less surge.
   await expect(snat).toContainText('170');
-  await expect(limits).toContainText('Cheapest: 1,008 ports a node instead of 1,024');
+  await expect(limits).toContainText('Cheapest: 1,008 ports per node instead of 1,024');
   await page.getByRole('button', { name: /farther away/ }).click();
   for (const name of [
     'NodePorts',

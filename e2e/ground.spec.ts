@@ -49,7 +49,7 @@ test('columns with other headings are named by hand; a second import shows what 
   await expect(dialog).toContainText('8 in the plan are not named here and stay.');
   await expectAccessible(page);
   await dialog.getByRole('checkbox').check();
-  await dialog.getByRole('button', { name: 'Take 1 good rows, remove 8' }).click();
+  await dialog.getByRole('button', { name: 'Import 1 valid row, remove 8' }).click();
   const sheet = sheetOf(page, 'Ranges in use elsewhere');
   await expect(sheet.getByRole('row')).toHaveCount(3);
   await expect(sheet).toContainText('Desks and phones');
@@ -71,7 +71,7 @@ test('a file that is too large or in another encoding is refused with the limit 
   await page
     .getByLabel(/Paste CSV/)
     .fill('prefix,owner\n10.219.0.0/16,<img src=x onerror=alert(1)>\n10.220.0.0/16,=1+1\n');
-  await page.getByRole('button', { name: 'Take 2 good rows' }).click();
+  await page.getByRole('button', { name: 'Import 2 valid rows' }).click();
   const sheet = sheetOf(page, 'Ranges in use elsewhere');
   await expect(sheet).toContainText('<img src=x onerror=alert(1)>');
   expect(await sheet.locator('img').count()).toBe(0);

@@ -33,7 +33,7 @@ test('2 ranges in use are pasted: bad rows are listed with line, field and mend,
   await expect(bad.getByRole('row')).toHaveCount(3);
   await expect(bad).toContainText('Write 10.201.0.0/16.');
   await expect(bad.getByRole('row').nth(2)).toContainText('Network');
-  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await page.getByRole('button', { name: 'Import 1 valid row' }).click();
   await expect(sheetOf(page, 'Ranges in use elsewhere')).toContainText('10.200.0.0/16');
 });
 
@@ -45,7 +45,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     mimeType: 'application/json',
     buffer: Buffer.from('[{"name":"North space","prefix":"10.64.0.0/12","for":["node","pod"]}]'),
   });
-  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await page.getByRole('button', { name: 'Import 1 valid row' }).click();
   await expect(sheetOf(page, 'Pools')).toContainText('North space');
   await goTo(page, /Demand/);
   await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible();
@@ -56,7 +56,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
       '- name: depot-a\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: 8\n- name: depot-b\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: -8\n',
     );
   await expect(page.getByText('Nodes at horizon: -8 is outside 0 to 20000 nodes.')).toBeVisible();
-  await page.getByRole('button', { name: 'Take 1 good rows' }).click();
+  await page.getByRole('button', { name: 'Import 1 valid row' }).click();
   await press(page, 'Add');
   const form = page.getByRole('dialog');
   await form.getByLabel('Name').fill('by-hand');

@@ -92,7 +92,7 @@ test('rows pasted on a sheet open the import with them', async ({ page, open }) 
       .querySelector('[data-column="0"]')
       ?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
   });
-  await page.getByRole('button', { name: 'Take 2 good rows' }).click();
+  await page.getByRole('button', { name: 'Import 2 valid rows' }).click();
   await expect(sheet).toContainText('Kiosk store');
 });
 

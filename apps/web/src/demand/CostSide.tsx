@@ -66,7 +66,7 @@ export function CostSide() {
       </Part>
       <Part title={`Lines: ${costs.count.toLocaleString('en-US')}`}>
         <table className="w-full" aria-label="Cost lines">
-          <TableHead labels={['Cluster', 'Item', 'Quantity', 'A month']} rightFrom={2} />
+          <TableHead labels={['Cluster', 'Item', 'Quantity', 'Per month']} rightFrom={2} />
           <tbody>
             {costs.rows.map(({ id, clusterId, cluster, item, quantity, monthly }) => (
               <tr key={id} className="rule-b align-top">

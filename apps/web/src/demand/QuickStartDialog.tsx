@@ -70,7 +70,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
   return (
     <Modal
       title="Quick start"
-      description="A site, a size and a purpose give a whole network. Nothing is stored until you take it."
+      description="A site, a size and a purpose give a whole network. Nothing is stored until you apply it."
       onClose={onClose}
       isWide
     >

@@ -93,7 +93,7 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
       </div>
       <p className={`mt-1 ${refused === undefined && isHolding ? 'quiet' : 'text-error'}`} aria-live="polite">
         {refused?.words ??
-          (isHolding ? '' : 'These do not hold together; move one, and the others follow. ') +
+          (isHolding ? '' : 'These sizes do not fit together; move one, and the others follow. ') +
             `The range holds ${served.toLocaleString('en-US')} node prefixes of ${(2 ** (32 - sizes.perNodeLength)).toLocaleString('en-US')} addresses; surge and control nodes take theirs.`}
       </p>
     </Part>

@@ -149,7 +149,9 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           disabled={isBusy || taken + absent.length === 0}
           onClick={() => void take()}
         >
-          {isBusy ? 'Storing...' : `Take ${taken} good rows${absent.length > 0 ? `, remove ${absent.length}` : ''}`}
+          {isBusy
+            ? 'Storing...'
+            : `Import ${taken} valid ${taken === 1 ? 'row' : 'rows'}${absent.length > 0 ? `, remove ${absent.length}` : ''}`}
         </button>
       </DialogFoot>
     </Modal>
@@ -214,7 +216,7 @@ function Problems({ preview }: { readonly preview: ImportPreview }) {
           <tr className="quiet rule-b text-left">
             <th className="w-16 py-1 font-medium">Line</th>
             <th className="w-40 font-medium">Field</th>
-            <th className="font-medium">What is wrong, and the mend</th>
+            <th className="font-medium">Problem and fix</th>
           </tr>
         </thead>
         <tbody>

@@ -22,7 +22,7 @@ export function nodePartTooWide({ cluster, allocations, sizing }: ClusterResult)
         ],
         {
           title: `${cluster.name}: ${perNode - length} bits of nodes in ${range.prefix}`,
-          detail: `With a /${perNode} a node, at most ${MAX_NODE_BITS} bits can number nodes: use a /${perNode - MAX_NODE_BITS} or smaller.`,
+          detail: `With a /${perNode} per node, at most ${MAX_NODE_BITS} bits can number nodes: use a /${perNode - MAX_NODE_BITS} or smaller.`,
         },
       ),
     ];

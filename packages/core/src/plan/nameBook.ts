@@ -16,7 +16,8 @@ export function idNamed(plan: Plan, kind: Kind, name: unknown): Result<string> {
   const names = namesOf(plan, kind);
   const id = names.get(text.toLowerCase());
   if (id !== undefined) return good(id);
-  const some = [...names.keys()].slice(0, 5).join(', ');
+  const { label } = kindRules(kind);
+  const some = (plan[kind] as readonly Entity[]).slice(0, 5).map((entity) => label(entity, plan)).join(', '); // prettier-ignore
   return bad(
     'reference.unknown',
     `There is no ${kindNames[kind]} "${text}".`,

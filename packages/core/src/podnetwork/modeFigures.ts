@@ -44,7 +44,7 @@ export function routesTaken({ cluster, sizing }: Pick<Context, 'cluster' | 'sizi
   return figure(value, 'routes', () => ({
     title: 'Routes the pods take in the route table',
     formula:
-      cluster.podMode === 'routed' ? 'nodes with surge × families' : 'none: no prefix a node in the network’s table',
+      cluster.podMode === 'routed' ? 'nodes with surge × families' : 'none: no prefix per node in the network’s table',
     inputs: [
       { name: 'Nodes with surge', value: sayNumber(nodes) },
       { name: 'Families', value: String(count) },

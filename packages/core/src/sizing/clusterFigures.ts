@@ -149,7 +149,7 @@ function podRangeProblems(sizing: Sizing, range: Prefix | undefined): DemandProb
         ...at,
         isStopping: true,
         message: `the /${q} of one node is larger than the whole pod range, a /${range.length}`,
-        mend: 'Decide a longer prefix a node, or give a larger pod range.',
+        mend: 'Decide a longer prefix per node, or give a larger pod range.',
       },
     ];
   if (q - range.length <= MAX_NODE_BITS) return [];
@@ -157,8 +157,8 @@ function podRangeProblems(sizing: Sizing, range: Prefix | undefined): DemandProb
     {
       ...at,
       isStopping: false,
-      message: `a /${q} a node in a /${range.length} leaves ${q - range.length} bits for the node, and ${MAX_NODE_BITS} can be used`,
-      mend: 'Decide a shorter prefix a node, or take a smaller range.',
+      message: `a /${q} per node in a /${range.length} leaves ${q - range.length} bits for the node, and ${MAX_NODE_BITS} can be used`,
+      mend: 'Decide a shorter prefix per node, or take a smaller range.',
     },
   ];
 }

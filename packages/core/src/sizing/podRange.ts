@@ -21,7 +21,7 @@ export function podRangeLength(nodes: Figure, perNode: Figure): Figure {
       `${perNode.value} − ${bits} = ${length}`,
     ],
     result: `/${length}`,
-    source: { mark: 'C', text: 'Common practice: one prefix a node, cut from the pod range' },
+    source: { mark: 'C', text: 'Common practice: one prefix per node, cut from the pod range' },
   }));
 }
 
@@ -44,7 +44,7 @@ export function nodesServed(podLength: number, perNode: Figure): Figure {
     result: `${sayNumber(value)} nodes`,
     source: {
       mark: 'M',
-      text: 'Kubernetes API node address controller: prefix a node, node part at most 16 bits (from memory)',
+      text: 'Kubernetes API node address controller: prefix per node, node part at most 16 bits (from memory)',
     },
   }));
 }

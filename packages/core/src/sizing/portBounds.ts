@@ -36,10 +36,10 @@ export function snatBound(sizing: Sizing): Bound {
     what: 'nodes that the NAT addresses carry',
     capacity: figure(natAddresses * perAddress, 'nodes', () => ({
       title: 'Nodes the NAT addresses carry',
-      formula: 'addresses × ⌊64,512 ÷ ports a node⌋',
+      formula: 'addresses × ⌊64,512 ÷ ports per node⌋',
       inputs: [
         { name: 'NAT addresses', value: sayNumber(natAddresses) },
-        { name: 'SNAT ports a node', value: sayNumber(snatPorts) },
+        { name: 'SNAT ports per node', value: sayNumber(snatPorts) },
       ],
       steps: [`⌊64,512 ÷ ${sayNumber(snatPorts)}⌋ = ${perAddress} nodes an address`],
       result: `${sayNumber(natAddresses * perAddress)} nodes`,

@@ -27,7 +27,7 @@ export function quotaBound(sizing: Sizing): Bound {
 }
 
 export function podsBound(sizing: Sizing): Bound {
-  const source = memory('Stated limits of the Kubernetes API: 150,000 pods a cluster');
+  const source = memory('Stated limits of the Kubernetes API: 150,000 pods per cluster');
   return {
     code: 'pods-per-cluster',
     name: 'Pods per cluster',
@@ -68,7 +68,7 @@ export function shapeBounds(sizing: Sizing): Bound[] {
 export function routesBound(sizing: Sizing): Bound {
   const { profile, cluster } = sizing;
   const families = familiesOf(cluster).length;
-  const source = common('a route a node and family; the limit itself is the profile’s');
+  const source = common('one route per node and family; the limit itself is the profile’s');
   return {
     code: 'routes-per-table',
     name: 'Routes per table',

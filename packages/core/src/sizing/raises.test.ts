@@ -40,7 +40,7 @@ test.each<[string, Case, RegExp[]]>([
   // 60 nodes, 4 entry, 2 reserved: 66 do not fit in 64, 62 do.
   ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^Entry addresses in subnets of their own/, /^A \/25/]],
   ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods per node instead of 110/, /^A \/18/]],
-  // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 a node, which holds 110 pods once.
+  // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 per node, which holds 110 pods once.
   ['Pod range', { ranges: { pod: '10.0.0.0/18' }, cluster: { podMode: 'routed' } }, [/^A \/25 for each node.*rest less/, /^A \/17 pod range/]],
   ['Pod range', { ranges: { pod: '10.0.0.0/18' } }, [/^A \/17 pod range/, /^A \/25 for each node/]],
   ['Service range', { ranges: { service: '10.9.0.0/26' }, cluster: { services: 100 } }, [/^A \/25 service range/, /headless/]],
@@ -49,7 +49,7 @@ test.each<[string, Case, RegExp[]]>([
   ['Routes per table', { cluster: { podMode: 'routed' }, profile: { routesPerTable: 60 } }, [/^Pods in an overlay/, /^Ask plain to allow 100 routes/]],
   ['NodePorts', { cluster: { services: 4000, nodePortServices: 3000 } }, [/^232 of them as ClusterIP/]],
   ['Load balancer members', { cluster: { balancerServices: 1 }, profile: { membersPerBalancer: 50, priceBalancer: 0 } }, [/^A second load balancer/, /^Routed or native pods/, /^Ask plain/]],
-  ['SNAT ports', { cluster: { natAddresses: 1 } }, [/^645 ports a node/, /^1 more NAT address\./]],
+  ['SNAT ports', { cluster: { natAddresses: 1 } }, [/^645 ports per node/, /^1 more NAT address\./]],
   ['Clusters per site', { profile: { clustersPerSite: 1, nodesPerCluster: 50 } }, [/^Ask plain to allow 2 clusters per site/]],
 ])('%s can be raised, the cheapest way first', (limit, of, expected) => {
   const found = words(limit, of);

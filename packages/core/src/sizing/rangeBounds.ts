@@ -45,7 +45,7 @@ export function podRangeBound({ sizing, rangeOf }: LimitContext, family: Family)
       capacity: nodesServed(range.length, perNodeOf(sizing, family)),
       demandOf: (counts) => nodesAtOnce(sizing, counts),
       formula: 'n × (1 + surge) + control nodes',
-      source: memory('Kubernetes API node address controller: a prefix a node, node part at most 16 bits'),
+      source: memory('Kubernetes API node address controller: a prefix per node, node part at most 16 bits'),
       raises: (target) => raisePodRange({ sizing, family, length: range.length, target }),
     },
   ];

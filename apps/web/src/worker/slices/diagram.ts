@@ -36,7 +36,7 @@ export interface DiagramView {
   readonly edges: readonly DiagramEdge[];
 }
 
-const NODE = { width: 138, height: 48 };
+const NODE = { width: 150, height: 48 };
 const LETTER = 6.6;
 /** The place that a diagram usually has. */
 const TALL = { width: 450, height: 600 };
@@ -112,7 +112,7 @@ function edgesOf(plan: Plan, link: Link) {
     return link.networkIds.map((id) => {
       const policy = told(id);
       const label = policy === undefined ? '' : shortPolicy(policy);
-      const detail = `${nameOf(plan, id)} on ${link.name}: ${policy === undefined ? 'tells all its own ranges, learns all' : longPolicy(plan, policy)}`;
+      const detail = `${nameOf(plan, id)} on ${link.name}: ${policy === undefined ? 'advertises all its own ranges, accepts all routes' : longPolicy(plan, policy)}`;
       return { ...base, key: `${link.id} ${id}`, from: link.id, to: id, label, detail };
     });
   const [from = '', to = ''] = link.networkIds;
@@ -129,16 +129,16 @@ function nameOf(plan: Plan, networkId: string): string {
 }
 
 function shortPolicy({ advertises, learns }: Attachment): string {
-  const tells = advertises.length === 0 ? '' : `tells ${advertises.length}`;
-  const takes = learns === 'all' ? '' : learns === 'none' ? 'learns none' : 'learns some';
-  return [tells, takes].filter((part) => part !== '').join(', ');
+  const advertised = advertises.length === 0 ? '' : `advertises ${advertises.length}`;
+  const accepted = learns === 'all' ? '' : learns === 'none' ? 'accepts none' : 'accepts some';
+  return [advertised, accepted].filter((part) => part !== '').join(', ');
 }
 
 function longPolicy(plan: Plan, { advertises, learns, learnsFromIds }: Attachment): string {
-  const tells = advertises.length === 0 ? 'all its own ranges' : advertises.join(', ');
+  const advertised = advertises.length === 0 ? 'all its own ranges' : advertises.join(', ');
   const from = learnsFromIds.map((id) => nameOf(plan, id)).join(', ');
-  const takes = learns === 'listed' ? `from ${from === '' ? 'nobody' : from}` : learns;
-  return `tells ${tells}, learns ${takes}`;
+  const accepted = learns === 'listed' ? `routes from ${from === '' ? 'nobody' : from}` : learns === 'all' ? 'all routes' : 'no routes'; // prettier-ignore
+  return `advertises ${advertised}, accepts ${accepted}`;
 }
 
 function contentsOf({ clusters, inUse, subnets, blocks }: Plan, id: string): string {

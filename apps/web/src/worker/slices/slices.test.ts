@@ -151,12 +151,12 @@ describe('diagram', () => {
     }
   });
 
-  test('a hub is joined with each of its networks, other links with two; each says what is told', () => {
+  test('a hub is joined with each of its networks, other links with two; each says what is advertised', () => {
     const hub = plan.links.find(({ kind }) => kind === 'hub');
     expect(view.edges).toHaveLength((hub?.networkIds.length ?? 0) + plan.links.length - 1);
     expect(view.edges.find(({ label }) => label === 'radar-tunnel')).toMatchObject({
       kind: 'tunnel',
-      detail: expect.stringContaining('coast-radar tells 10.90.0.0/24, learns all') as string,
+      detail: expect.stringContaining('coast-radar advertises 10.90.0.0/24, accepts all routes') as string,
     });
     expect(view.edges.filter(({ isPlanned }) => isPlanned)).toHaveLength(1);
   });
