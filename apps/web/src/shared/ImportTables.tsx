@@ -1,0 +1,107 @@
+import { rulesOf } from '@wide-lattice/core/plan';
+import type { ImportPreview } from '@wide-lattice/core/exchange';
+
+const SHOWN = 200;
+
+interface ImportColumnsProps {
+  readonly preview: ImportPreview;
+  readonly chosen: Readonly<Record<string, string>>;
+  readonly onChoose: (fields: Readonly<Record<string, string>>) => void;
+}
+
+/** What each column is read as, shown when a heading is no field of its own. */
+export function ImportColumns({ preview, chosen, onChoose }: ImportColumnsProps) {
+  const isAsked = preview.columns.some(({ heading, field }) => field === undefined || Object.hasOwn(chosen, heading));
+  if (!isAsked) return null;
+  const rules = Object.entries(rulesOf(preview.kind));
+  return (
+    <fieldset className="border-base-300 mb-3 border px-3 py-2">
+      <legend className="px-1 font-medium">What the columns are</legend>
+      <div className="grid grid-cols-4 gap-x-3 gap-y-1.5">
+        {preview.columns.map(({ heading, field }) => (
+          <label key={heading} className="min-w-0">
+            <span className={`block truncate ${field === undefined ? 'text-error font-semibold' : ''}`}>{heading}</span>
+            <select
+              className="select select-xs w-full"
+              value={field ?? 'unknown'}
+              onChange={(event) => onChoose({ ...chosen, [heading]: event.target.value })}
+            >
+              {field === undefined && <option value="unknown">choose</option>}
+              <option value="">leave it out</option>
+              {rules.map(([name, { label }]) => (
+                <option key={name} value={name}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+/** The rows that cannot be taken, each with line, field, problem and fix. */
+export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
+  if (problems.length === 0) return null;
+  return (
+    <>
+      <table className="w-full" aria-label="Rows that cannot be taken">
+        <thead>
+          <tr className="quiet rule-b text-left">
+            <th className="w-16 py-1 font-medium">Line</th>
+            <th className="w-40 font-medium">Field</th>
+            <th className="font-medium">Problem and fix</th>
+          </tr>
+        </thead>
+        <tbody>
+          {problems.slice(0, SHOWN).map((problem, i) => (
+            <tr key={i} className="rule-b align-top">
+              <td className="py-1 font-mono">{problem.line}</td>
+              <td>{problem.field}</td>
+              <td>
+                {problem.message} <span className="quiet">{problem.mend}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {problems.length > SHOWN && <p className="quiet mt-1">and {problems.length - SHOWN} more.</p>}
+    </>
+  );
+}
+
+/** The rows that change what the plan has, field by field. */
+export function ImportedChanges({ rows }: Pick<ImportPreview, 'rows'>) {
+  const changed = rows.filter(({ what }) => what === 'changed');
+  if (changed.length === 0) return null;
+  return (
+    <>
+      <table className="mt-2 w-full" aria-label="Rows that change what is there">
+        <thead>
+          <tr className="quiet rule-b text-left">
+            <th className="w-16 py-1 font-medium">Line</th>
+            <th className="font-medium">Changes</th>
+            <th className="font-medium">From</th>
+            <th className="font-medium">To</th>
+          </tr>
+        </thead>
+        <tbody>
+          {changed.slice(0, SHOWN).flatMap(({ line, label, changes }) =>
+            changes.map((change) => (
+              <tr key={`${line} ${change.field}`} className="rule-b align-top">
+                <td className="py-1 font-mono">{line}</td>
+                <td>
+                  {label}: {change.field}
+                </td>
+                <td className="quiet">{change.before === '' ? 'empty' : change.before}</td>
+                <td>{change.after}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+      {changed.length > SHOWN && <p className="quiet mt-1">and {changed.length - SHOWN} more.</p>}
+    </>
+  );
+}
