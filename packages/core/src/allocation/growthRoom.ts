@@ -1,9 +1,9 @@
-import { contains, prefixAround, splitAround } from '../address/index.js';
+import { contains, formatPrefix, prefixAround, splitAround } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan } from '../plan/index.js';
 import { rangesNeeded, sizingOf } from '../sizing/index.js';
-import { isInternalRange } from '../verdicts/index.js';
+import { advertisedIn, isInternalRange } from '../verdicts/index.js';
 
 /** The addresses beside a range that it needs to grow in place to its size at the horizon. */
 export interface GrowthRoom {
@@ -50,6 +50,9 @@ export function inTheWay(plan: Plan, { allocation, grown }: GrowthRoom): string[
       })
       .map((other) => `${other.prefix} of ${byId(plan.clusters, other.clusterId)?.name ?? ''}`),
     ...plan.inUse.filter(touches).map((other) => `${other.prefix} of ${other.owner}`),
+    ...advertisedIn(plan)
+      .filter(({ prefix, networkId }) => networkId !== cluster?.networkId && contains(grown, prefix))
+      .map(({ prefix, label }) => `${formatPrefix(prefix)} (${label})`),
     ...plan.subnets.filter(touches).map((other) => `${other.prefix} (subnet ${other.name})`),
     ...(held.length > 0 && !held.some((block) => contains(block, grown)) ? ['the end of the address block'] : []),
   ];

@@ -2,7 +2,7 @@ import { comparePrefixes, contains, formatPrefix, overlaps, prefixAround, Prefix
 import type { Family, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
-import { useOfAllocation, useOfInUse, useOfSubnet } from '../verdicts/index.js';
+import { advertisedIn, useOfAllocation, useOfInUse, useOfSubnet } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { growthRooms } from './growthRoom.js';
@@ -50,6 +50,9 @@ interface Ground {
   readonly uses: readonly Use[];
   readonly index: Readonly<Record<Family, PrefixIndex>>;
   readonly rooms: readonly GrowthRoom[];
+  readonly advertised: readonly Use[];
+  /** Pools as a network that advertises a part of them itself may use them, by pool and network. */
+  readonly homes: ReadonlyMap<string, Source>;
 }
 
 // Several spaces are asked of one plan in a row: a proposal, what more would fit, each mode of a pod network.
@@ -59,6 +62,15 @@ function groundOf(plan: Plan): Ground {
   const known = grounds.get(plan);
   if (known !== undefined) return known;
   const sources = sourcesOf(plan);
+  const advertised = advertisedIn(plan);
+  const homes = new Map<string, Source>();
+  for (const source of sources) {
+    if (source.pool === undefined) continue;
+    for (const { networkId, prefix } of advertised)
+      if (networkId !== null && overlaps(prefix, source.whole))
+        homes.set(homeKey(source, networkId), { ...source, homeId: networkId });
+  }
+  const all = [...sources, ...homes.values()];
   const uses = [
     ...plan.allocations.flatMap((allocation) => {
       const cluster = byId(plan.clusters, allocation.clusterId);
@@ -78,11 +90,13 @@ function groundOf(plan: Plan): Ground {
   const ground: Ground = {
     sources,
     overlapping: new Map(
-      sources.map((one) => [one, sources.filter((other) => other !== one && overlaps(one.whole, other.whole))]),
+      all.map((one) => [one, all.filter((other) => other !== one && overlaps(one.whole, other.whole))]),
     ),
     uses,
     index: { 4: index(4), 6: index(6) },
     rooms: growthRooms(plan),
+    advertised,
+    homes,
   };
   grounds.set(plan, ground);
   return ground;
@@ -91,8 +105,9 @@ function groundOf(plan: Plan): Ground {
 /**
  * The pools and blocks of a plan and what is free in them while a proposal grows. Ranges that are destinations, and
  * all ranges from pools that are not shared, are kept distinct in the whole plan, so that a later join
- * finds no conflict; shared pools give cluster-internal ranges that avoid every destination. Room that ranges want
- * to grow into is left alone as long as there is other space.
+ * finds no conflict; shared pools give cluster-internal ranges that avoid every destination. What a network advertises is
+ * a destination too and left to its own clusters; a pool that lies in a wider summary of another is used last. Room that
+ * ranges want to grow into is left alone as long as there is other space.
  */
 export class PoolSpace {
   private readonly sources: readonly Source[];
@@ -100,6 +115,8 @@ export class PoolSpace {
   private readonly index: Readonly<Record<Family, PrefixIndex>>;
   private readonly uses: readonly Use[];
   private readonly rooms: readonly Prefix[];
+  private readonly advertised: readonly Use[];
+  private readonly homes: ReadonlyMap<string, Source>;
   private readonly distinct = new Map<Source, FreeSpace>();
   private readonly shared = new Map<Source, FreeSpace>();
   private readonly heldBack = new Map<Source, Prefix[]>();
@@ -116,7 +133,9 @@ export class PoolSpace {
     plan: Plan,
     private readonly leaving: ReadonlySet<string> = new Set(),
   ) {
-    const { sources, overlapping, uses, index, rooms } = groundOf(plan);
+    const { sources, overlapping, uses, index, rooms, advertised, homes } = groundOf(plan);
+    this.advertised = advertised;
+    this.homes = homes;
     this.sources = sources;
     this.overlappingSources = overlapping;
     this.uses = uses;
@@ -206,15 +225,46 @@ export class PoolSpace {
       ? this.sources.filter((source) => source.networkId === networkId && source.whole.family === family)
       : [];
     if (own.length > 0) return own.sort((a, b) => comparePrefixes(a.whole, b.whole));
-    const rank = ({ pool, isShared }: Source) => (pool?.siteId === null ? 2 : 0) + (isInternal === isShared ? 0 : 1);
+    const rank = (source: Source) =>
+      (this.isInSummary(source, networkId) ? 4 : 0) +
+      (source.pool?.siteId === null ? 2 : 0) +
+      (isInternal === source.isShared ? 0 : 1);
     const open = this.sources.filter(
       ({ pool, whole }) => pool !== undefined && whole.family === family && isOpenTo(pool, purpose, siteId),
     );
     const chosen = open.filter(({ id }) => poolIds?.includes(id) === true);
-    return (chosen.length > 0 ? chosen : open).sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
+    const list = (chosen.length > 0 ? chosen : open).sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
+    return isInternal ? list : list.map((source) => this.homes.get(homeKey(source, networkId)) ?? source);
+  }
+
+  /** "10.150.0.0/16 (prefix advertised by onprem)": what networks advertise of the sources a demand may use, and it may not. */
+  advertisedFor(demand: Demand): readonly string[] {
+    const kept = new Set<string>();
+    for (const { whole, homeId } of this.sourcesFor(demand))
+      for (const use of this.advertised)
+        if (overlaps(use.prefix, whole) && (demand.isInternal || (use.networkId !== homeId && !isAround(use.prefix, whole)))) kept.add(`${formatPrefix(use.prefix)} (${use.label})`); // prettier-ignore
+    return [...kept];
+  }
+
+  /** Whether every cluster-internal range of a source would hide a wider prefix that is advertised. */
+  private isHiding({ whole }: Source, { isInternal }: Demand): boolean {
+    return isInternal && this.advertised.some(({ prefix }) => isAround(prefix, whole));
+  }
+
+  /** Whether a pool lies in a wider prefix that another network advertises. */
+  private isInSummary({ whole }: Source, networkId: string): boolean {
+    return this.advertised.some((use) => use.networkId !== networkId && isAround(use.prefix, whole));
+  }
+
+  /** What others advertise of a source, a summary around all of it apart: that says nothing about who uses it. */
+  private advertisedIn({ whole, homeId }: Source): Prefix[] {
+    return this.advertised.flatMap(({ prefix, networkId }) =>
+      networkId !== homeId && overlaps(prefix, whole) && !isAround(prefix, whole) ? [prefix] : [],
+    );
   }
 
   private placeIn(source: Source, demand: Demand): Prefix | undefined {
+    if (this.isHiding(source, demand)) return undefined;
     if (source.isShared && demand.isInternal) {
       const prefix = this.sharedSpace(source).fit(demand.length, this.own(demand.clusterId));
       return prefix === undefined ? undefined : this.note(prefix, source, demand);
@@ -237,6 +287,7 @@ export class PoolSpace {
   }
 
   private largestIn(source: Source, demand: Demand): Prefix | undefined {
+    if (this.isHiding(source, demand)) return undefined;
     if (!(source.isShared && demand.isInternal)) return this.space(source).largest();
     for (let length = source.whole.length; length <= demand.length; length++) {
       const found = this.sharedSpace(source).fit(length, this.own(demand.clusterId));
@@ -285,7 +336,8 @@ export class PoolSpace {
   private sharedSpace(source: Source): FreeSpace {
     let space = this.shared.get(source);
     if (space === undefined) {
-      const taken = this.within(source, (use) => !use.isInternal);
+      const reached = this.advertised.map(({ prefix }) => prefix).filter((prefix) => overlaps(prefix, source.whole));
+      const taken = [...this.within(source, (use) => !use.isInternal), ...reached];
       space = FreeSpace.within(source.whole, [...taken, ...this.blocksIn(source), ...this.givenDistinct]);
       this.shared.set(source, space);
     }
@@ -297,6 +349,7 @@ export class PoolSpace {
     if (space === undefined) {
       space = FreeSpace.within(source.whole, [
         ...this.within(source, () => true),
+        ...this.advertisedIn(source),
         ...this.blocksIn(source),
         ...this.givenDistinct,
         ...this.givenShared,
@@ -342,6 +395,14 @@ export class PoolSpace {
 
 function excluded(space: FreeSpace, source: Source, room: Prefix): Prefix[] {
   return room.family === source.whole.family && overlaps(source.whole, room) ? space.exclude(room) : [];
+}
+
+function isAround(outer: Prefix, inner: Prefix): boolean {
+  return outer.length < inner.length && contains(outer, inner);
+}
+
+function homeKey({ id }: Source, networkId: string): string {
+  return `${id} ${networkId}`;
 }
 
 function placeKey(source: Source, { siteId, purpose }: Pick<Demand, 'siteId' | 'purpose'>): string {

@@ -31,10 +31,13 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
     largest === undefined
       ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}`
       : `the largest free block is ${sayPlaced(largest)}`;
+  const advertised = space.advertisedFor(demand);
+  const keptFree =
+    advertised.length === 0 ? '' : ` Kept free, since a link makes it reachable: ${advertised.slice(0, 3).join(', ')}.`;
   const more = sources.some(({ networkId }) => networkId !== undefined) ? 'an address block to the network' : 'a pool';
   return {
     ...base,
-    reason: `${cluster.name} needs ${wanted}; ${have}.`,
+    reason: `${cluster.name} needs ${wanted}; ${have}.${keptFree}`,
     mend:
       largest === undefined
         ? `Add ${more}.`

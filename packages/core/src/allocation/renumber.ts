@@ -3,7 +3,7 @@ import type { Family, Prefix } from '../address/index.js';
 import { addOperation, applyOperations, byId, newId, rangeOf, withFallbacks } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan, Pool } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { isInternalRange } from '../verdicts/index.js';
+import { advertisedIn, isInternalRange } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
 import type { ProposedRange } from './proposal.js';
 import { propose } from './propose.js';
@@ -94,9 +94,10 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
 function newPool(plan: Plan, range: Allocation, cluster: Cluster): Pool | undefined {
   const { family, length } = rangeOf(range);
   const taken = merge(
-    [...plan.pools, ...plan.blocks, ...plan.subnets, ...plan.inUse, ...plan.allocations]
-      .map(rangeOf)
-      .filter((each) => each.family === family),
+    [
+      ...[...plan.pools, ...plan.blocks, ...plan.subnets, ...plan.inUse, ...plan.allocations].map(rangeOf),
+      ...advertisedIn(plan).map(({ prefix }) => prefix),
+    ].filter((each) => each.family === family),
   );
   const wanted = Math.min(family === 4 ? 24 : 56, Math.max(4, length - 2));
   for (const whole of privateSpace[family]) {

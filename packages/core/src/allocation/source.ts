@@ -12,6 +12,8 @@ export interface Source {
   readonly pool: Pool | undefined;
   /** The network whose block it is; undefined for pools. */
   readonly networkId: string | undefined;
+  /** The network whose own advertised prefixes it gives destinations from; undefined when it keeps out of all. */
+  readonly homeId: string | undefined;
 }
 
 /** Every pool and every address block of the plan as a source. */
@@ -24,6 +26,7 @@ export function sourcesOf(plan: Plan): Source[] {
       isShared: pool.isShared,
       pool,
       networkId: undefined,
+      homeId: undefined,
     })),
     ...plan.blocks.map((block): Source => ({
       id: block.id,
@@ -32,6 +35,7 @@ export function sourcesOf(plan: Plan): Source[] {
       isShared: false,
       pool: undefined,
       networkId: block.networkId,
+      homeId: block.networkId,
     })),
   ];
 }

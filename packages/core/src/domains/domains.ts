@@ -28,9 +28,6 @@ interface Route extends Join {
   readonly parts: readonly Prefix[];
 }
 
-/** Most links one route is followed over; longer chains of passing on are not built. */
-const MAX_HOPS = 4;
-
 const itself: Join = { hops: [], isPlanned: false };
 
 /**
@@ -67,7 +64,7 @@ export class Domains {
     if (from === to) return itself;
     if (!this.isPolicied.has(from)) return this.plainJoin(from, to);
     if (range === undefined) return this.anyJoin(from, to);
-    return this.routes(from, to, [range]).sort(standingFirst)[0];
+    return this.routesTo(to, range, from).get(from)?.sort(standingFirst)[0];
   }
 
   /** The network where destinations of both meet for addresses of `range`; undefined when no network reaches both. */
@@ -80,6 +77,18 @@ export class Domains {
     }
     if (!known.has(second)) known.set(second, this.findMeeting(first, second, range));
     return known.get(second);
+  }
+
+  /**
+   * Whether what a network advertises over some links is another network's, which it passes on: it reaches that one for
+   * the range by another link, and does not tell it to that one itself.
+   */
+  passesOn(linkIds: readonly string[], networkId: string, ownerId: string, range: Prefix): boolean {
+    const over = (this.linksOf.get(networkId) ?? []).filter(({ id }) => linkIds.includes(id));
+    if (networkId === ownerId || over.some((link) => this.membersOf.get(link)?.has(ownerId) === true)) return false;
+    return this.routesTo(ownerId, range, networkId, (link, id) => id === networkId && over.includes(link)).has(
+      networkId,
+    );
   }
 
   /** The networks that share a link with `from`, each once, itself not among them. */
@@ -132,63 +141,98 @@ export class Domains {
       : { hops: [{ link: direct, toNetworkId: to }], isPlanned: direct.isPlanned };
   }
 
-  /** Every way from one network to another for parts of a range; depth first, no network twice. */
-  private routes(from: string, to: string, wanted: readonly Prefix[], passed: readonly string[] = []): Route[] {
-    if (from === to) return [{ ...itself, parts: wanted }];
-    if (passed.length === MAX_HOPS) return [];
-    const found: Route[] = [];
-    for (const link of this.linksOf.get(from) ?? []) {
-      for (const next of link.networkIds) {
-        if (next === from || passed.includes(next) || !this.learns(link, from, next)) continue;
-        const listed = this.advertised(link, next);
-        // Without a list a network tells its own ranges only, so the way ends there.
-        if (listed === undefined && next !== to) continue;
-        const parts = listed === undefined ? wanted : common(wanted, listed);
-        if (parts.length === 0) continue;
-        for (const rest of this.routes(next, to, parts, [...passed, from]))
-          found.push({
-            hops: [{ link, toNetworkId: next }, ...rest.hops],
-            isPlanned: link.isPlanned || rest.isPlanned,
-            parts: rest.parts,
-          });
+  /**
+   * The routes by which networks reach `to` for parts of a range, however many networks pass them on: told link by link
+   * from `to` outwards, over links that stand before planned ones. A route that carries nothing new is not told further,
+   * so it ends. With `until` it ends as soon as that network has a route that stands; what is barred is not told there.
+   */
+  private routesTo(
+    to: string,
+    range: Prefix,
+    until?: string,
+    isBarred: (link: Link, id: string) => boolean = () => false,
+  ): Map<string, Route[]> {
+    const found = new Map<string, Route[]>([[to, [{ ...itself, parts: [range] }]]]);
+    const planned: [string, Route][] = [];
+    let open: [string, Route][] = [[to, { ...itself, parts: [range] }]];
+    while (open.length > 0 || planned.length > 0) {
+      if (open.length === 0) open = planned.splice(0);
+      const next: [string, Route][] = [];
+      for (const [via, route] of open) {
+        for (const link of this.linksOf.get(via) ?? []) {
+          const listed = this.advertised(link, via);
+          // Without a list a network advertises its own ranges only.
+          if (listed === undefined && via !== to) continue;
+          const parts = listed === undefined ? route.parts : common(route.parts, listed);
+          if (parts.length === 0) continue;
+          const isPlanned = route.isPlanned || link.isPlanned;
+          for (const id of this.toldOver(link, via, until)) {
+            if (id === to || isBarred(link, id)) continue;
+            const told: Route = { hops: [{ link, toNetworkId: via }, ...route.hops], isPlanned, parts };
+            const known = found.get(id);
+            if (known?.some((each) => (isPlanned || !each.isPlanned) && parts.every((part) => each.parts.some((own) => contains(own, part))))) continue; // prettier-ignore
+            if (known === undefined) found.set(id, [told]);
+            else known.push(told);
+            if (id === until && !isPlanned) return found;
+            (isPlanned ? planned : next).push([id, told]);
+          }
+        }
       }
+      open = next;
     }
     return found;
   }
 
-  private ways(from: string, to: string, range: Prefix): Route[] {
-    if (from !== to && !this.isPolicied.has(from)) {
-      const join = this.plainJoin(from, to);
-      return join === undefined ? [] : [{ ...join, parts: [range] }];
-    }
-    return this.routes(from, to, [range]).sort(standingFirst);
+  /** Who accepts over a link what a network on it advertises; `first` before all others. */
+  private *toldOver(link: Link, fromId: string, first: string | undefined): Iterable<string> {
+    const isFirstOn = first !== undefined && first !== fromId && this.membersOf.get(link)?.has(first) === true;
+    if (isFirstOn && this.learns(link, first, fromId)) yield first;
+    for (const id of link.networkIds)
+      if (id !== fromId && (id !== first || !isFirstOn) && this.learns(link, id, fromId)) yield id;
   }
 
   private findMeeting(first: string, second: string, range: Prefix): Meeting | undefined {
+    if (!this.isPolicied.has(first) && !this.isPolicied.has(second)) return this.plainMeeting(first, second);
     let planned: Meeting | undefined;
-    for (const vantageId of this.vantages(first, second)) {
-      for (const toFirst of this.ways(vantageId, first, range)) {
-        for (const toSecond of this.ways(vantageId, second, range)) {
-          if (common(toFirst.parts, toSecond.parts).length === 0) continue;
-          const isPlanned = toFirst.isPlanned || toSecond.isPlanned;
-          const found = { vantageId, toFirst, toSecond, isPlanned };
-          if (!isPlanned) return found;
-          planned ??= found;
+    const meet = (vantageId: string, toFirst: Route, toSecond: Route): Meeting | undefined => {
+      if (common(toFirst.parts, toSecond.parts).length === 0) return undefined;
+      const isPlanned = toFirst.isPlanned || toSecond.isPlanned;
+      const met = { vantageId, toFirst, toSecond, isPlanned };
+      if (isPlanned) planned ??= met;
+      return isPlanned ? undefined : met;
+    };
+    const home: Route = { ...itself, parts: [range] };
+    if (first === second) return meet(first, home, home);
+    // Most meet where one of the two is at home, and that is soon found.
+    for (const route of this.routesTo(second, range, first).get(first) ?? []) {
+      const met = meet(first, home, route);
+      if (met !== undefined) return met;
+    }
+    const toFirst = this.routesTo(first, range);
+    const toSecond = this.routesTo(second, range);
+    for (const vantageId of new Set([second, ...toFirst.keys()])) {
+      for (const one of toFirst.get(vantageId) ?? []) {
+        for (const other of toSecond.get(vantageId) ?? []) {
+          const met = meet(vantageId, one, other);
+          if (met !== undefined) return met;
         }
       }
     }
     return planned;
   }
 
-  /** Networks from which both may be reached, the two themselves first. */
-  private vantages(first: string, second: string): readonly string[] {
-    if (first === second) return [first];
-    const near = this.neighbours(first);
-    if (!this.isPolicied.has(first)) return [first, ...near];
-    const found = new Set([first, second, ...near]);
-    // Passing on can make any network of the joined whole see both.
-    for (const id of found) if (found.size < this.linksOf.size) for (const next of this.neighbours(id)) found.add(next);
-    return [...found];
+  private plainMeeting(first: string, second: string): Meeting | undefined {
+    let planned: Meeting | undefined;
+    for (const vantageId of first === second ? [first] : [first, ...this.neighbours(first)]) {
+      const toFirst = vantageId === first ? itself : this.plainJoin(vantageId, first);
+      const toSecond = vantageId === second ? itself : this.plainJoin(vantageId, second);
+      if (toFirst === undefined || toSecond === undefined) continue;
+      const isPlanned = toFirst.isPlanned || toSecond.isPlanned;
+      const met = { vantageId, toFirst, toSecond, isPlanned };
+      if (!isPlanned) return met;
+      planned ??= met;
+    }
+    return planned;
   }
 }
 

@@ -63,6 +63,17 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
       add('inUse', { prefix: '10.0.0.0/25', owner: 'x', networkId: testId('networks', 1), note: '' }),
     ),
   },
+  'overlap.hidden': {
+    severity: 'warning',
+    plan: applied(
+      world({}, range('node', '10.0.0.0/24')),
+      [
+        ...add('networks', {}, { name: 'premises' }).slice(1),
+        ...add('links', { name: 'c', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] }),
+        ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['10.0.0.0/8'] }),
+      ],
+    ), // prettier-ignore
+  },
   'overlap.reuse': {
     severity: 'note',
     plan: world(

@@ -8,6 +8,7 @@ import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
 import { markOf } from './finding.js';
 import type { Finding, FindingMark } from './finding.js';
 import { overlapMark, reuseFinding, verdictFinding } from './overlapFindings.js';
+import { hiddenParts } from './hiddenParts.js';
 import { inRank, rank } from './ranked.js';
 import type { Ranked } from './ranked.js';
 import { checkCluster, planChecks } from './registry.js';
@@ -99,14 +100,20 @@ const ofPlan = section({
 export const findingsOfCluster = section({
   name: 'findings of a cluster',
   reads: [],
-  needs: { clusters, verdicts, own: ownFindings, say: overlapFindings },
+  needs: { clusters, verdicts, own: ownFindings, say: overlapFindings, hidden: hiddenParts },
   build:
     (_, needed) =>
     (clusterId: string): readonly Finding[] => {
       const result = needed.clusters.of(clusterId);
       if (result === undefined) return [];
       const overlaps = new Set(result.allocations.flatMap(({ id }) => needed.verdicts.verdictsOf(id)));
-      return inRank([rank([...[...overlaps].map(needed.say), ...(needed.own.of(clusterId) ?? [])])]);
+      // All that hides parts of one summary is one finding.
+      const said = new Set(
+        [...overlaps].flatMap((each) =>
+          each.kind === 'hidden' ? (needed.hidden.get(each.b.id) ?? []) : needed.say(each),
+        ),
+      );
+      return inRank([rank([...said, ...(needed.own.of(clusterId) ?? [])])]);
     },
 });
 
@@ -114,18 +121,25 @@ export const findingsOfCluster = section({
 export const findings = section({
   name: 'findings',
   reads: [],
-  needs: { overlaps: rankedOverlaps, ofPlan, own: ownFindings, reuse: reuseNotes },
+  needs: { overlaps: rankedOverlaps, hidden: hiddenParts, ofPlan, own: ownFindings, reuse: reuseNotes },
   build: (_, needed): readonly Finding[] =>
-    inRank([needed.overlaps, needed.ofPlan, rank(needed.own.values.flat()), needed.reuse.ranked]),
+    inRank([
+      needed.overlaps,
+      rank([...needed.hidden.values()]),
+      needed.ofPlan,
+      rank(needed.own.values.flat()),
+      needed.reuse.ranked,
+    ]),
 });
 
 /** The marks of every finding, in no order: what frames and summaries count. */
 export const findingMarks = section({
   name: 'finding marks',
   reads: [],
-  needs: { verdicts, ofPlan, own: ownFindings, reuse: reuseNotes },
+  needs: { verdicts, hidden: hiddenParts, ofPlan, own: ownFindings, reuse: reuseNotes },
   build: (_, needed): readonly FindingMark[] => [
     ...needed.verdicts.unordered().map(overlapMark),
+    ...[...needed.hidden.values()].map(markOf),
     ...inRank([needed.ofPlan, needed.reuse.ranked]).map(markOf),
     ...needed.own.values.flatMap((found) => found.map(markOf)),
   ],
@@ -135,19 +149,25 @@ export const findingMarks = section({
 export const marksOfCluster = section({
   name: 'marks of a cluster',
   reads: [],
-  needs: { clusters, verdicts, own: ownFindings },
+  needs: { clusters, verdicts, own: ownFindings, hidden: hiddenParts },
   build:
     (_, needed) =>
     (clusterId: string): readonly FindingMark[] => {
       const marks = (needed.own.of(clusterId) ?? []).map(markOf);
       const seen = new Set<Verdict>();
+      const hidden = new Set<Finding>();
       for (const { id } of needed.clusters.of(clusterId)?.allocations ?? []) {
         for (const verdict of needed.verdicts.verdictsOf(id)) {
           if (seen.has(verdict)) continue;
           seen.add(verdict);
-          marks.push(overlapMark(verdict));
+          if (verdict.kind !== 'hidden') {
+            marks.push(overlapMark(verdict));
+            continue;
+          }
+          const part = needed.hidden.get(verdict.b.id);
+          if (part !== undefined) hidden.add(part);
         }
       }
-      return marks;
+      return [...marks, ...[...hidden].map(markOf)];
     },
 });

@@ -16,7 +16,7 @@ export function overlapMark({ kind, a, isPlanned }: Verdict): FindingMark {
   };
 }
 
-const asSubject = (use: Use): Subject => ({ kind: use.kind, id: use.id });
+const asSubject = ({ kind, id, advertised }: Use): Subject => ({ kind, id: advertised?.attachmentId ?? id });
 
 /** A conflict or a shadowed destination, with its chain and the moves that would end it. */
 export function verdictFinding(verdict: Verdict, networks: Plan['networks'], domains: Domains): Finding {
@@ -51,7 +51,8 @@ function moveOf(use: Use): Fix[] {
   return use.isMovable ? [{ kind: 'move', allocationId: use.id }] : [];
 }
 
-function sayUse(use: Use): string {
+/** "node range of x 10.0.0.0/24". */
+export function sayUse(use: Use): string {
   return `${use.label} ${formatPrefix(use.prefix)}`;
 }
 
@@ -69,12 +70,11 @@ export function reuseFinding(group: ReuseGroup, uses: Iterable<Use>): Finding {
   });
 }
 
-/** The first few in one order, whatever order equal prefixes came in; the uses come by prefix and can be thousands. */
-function firstFew(uses: Iterable<Use>, count: number): Use[] {
+/** The first few in order of address, in one order also where prefixes are equal; there can be thousands. */
+export function firstFew(uses: Iterable<Use>, count: number): Use[] {
   const found: Use[] = [];
   for (const use of uses) {
     const last = found[count - 1];
-    if (last !== undefined && comparePrefixes(use.prefix, last.prefix) > 0) break;
     if (last !== undefined && !comesBefore(use, last)) continue;
     const at = found.findIndex((each) => comesBefore(use, each));
     found.splice(at < 0 ? found.length : at, 0, use);

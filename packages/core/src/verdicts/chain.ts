@@ -35,6 +35,13 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   const reaches = [meeting.toFirst, meeting.toSecond].flatMap((join) =>
     join.hops.length === 0 ? [] : [reach(vantage, join, networkName)],
   );
+  if (verdict.kind === 'hidden') {
+    return [
+      ...homes,
+      ...reaches,
+      `In ${vantage} the longer prefix wins, so packets to these addresses go to the ${a.label} and never to ${networkName(to)}.`,
+    ];
+  }
   return [...homes, ...reaches, `So in ${vantage} one address means two places: forwarding is ambiguous or refused.`];
 }
 

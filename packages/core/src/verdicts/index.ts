@@ -1,3 +1,4 @@
+export { advertisedIn, advertisedUses } from './advertised.js';
 export { chainOf, reach } from './chain.js';
 export type { Verdict, VerdictKind, VerdictState } from './judge.js';
 export { isNamedFirst, judge, worstVerdict } from './judge.js';

@@ -1,9 +1,12 @@
 import type { Domains } from '../domains/index.js';
-import { isHolding } from './use.js';
+import { isHolding, isSummaryOf } from './use.js';
 import type { Use } from './use.js';
 
-/** What an overlap means: conflict and shadowed break something; reuse is harmless until the two are joined. */
-export type VerdictKind = 'conflict' | 'shadowed' | 'reuse';
+/**
+ * What an overlap means: conflict and shadowed break something; hidden leaves a part of an advertised summary out of
+ * reach; reuse is harmless until the two are joined.
+ */
+export type VerdictKind = 'conflict' | 'shadowed' | 'hidden' | 'reuse';
 
 /** The worst that holds of a range; "planned" when it only comes about by a planned link. */
 export type VerdictState = 'conflict' | 'shadowed' | 'planned conflict' | 'planned shadow' | 'clear';
@@ -18,7 +21,10 @@ export function worstVerdict(verdicts: readonly Verdict[]): VerdictState {
   return has('shadowed', true) ? 'planned shadow' : 'clear';
 }
 
-/** One overlapping pair with its meaning. For shadowed, `a` is the cluster-internal range that hides `b`. */
+/**
+ * One overlapping pair with its meaning. For shadowed, `a` is the cluster-internal range that hides `b`; for hidden, the
+ * longer prefix that wins over the advertised summary `b`.
+ */
 export interface Verdict {
   readonly kind: Exclude<VerdictKind, 'reuse'>;
   readonly a: Use;
@@ -30,7 +36,9 @@ export interface Verdict {
 /**
  * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. A range inside its own network's
  * block or subnet is where it belongs. Two destinations conflict when some network reaches both. A cluster-internal range
- * shadows a destination its cluster's network reaches. Everything else is reuse, and undefined here.
+ * shadows a destination its cluster's network reaches. What a network advertises is a destination too; a summary around
+ * more specific ranges of others conflicts with none of them, but hides what it has there. Everything else is reuse, and
+ * undefined here.
  */
 export function judge(one: Use, other: Use, domains: Domains): Verdict | undefined {
   // One order however the pair was found, so that the same plan gives the same words.
@@ -41,10 +49,15 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   if (first.isInternal && second.isInternal) return undefined;
   if (first.networkId === null || second.networkId === null) return undefined;
   if (isHolding(first, second) || isHolding(second, first)) return undefined;
+  if (isAdvertisedFor(first, second, domains) || isAdvertisedFor(second, first, domains)) return undefined;
   const both = first.prefix.length > second.prefix.length ? first.prefix : second.prefix;
   if (!first.isInternal && !second.isInternal) {
     const meeting = domains.meeting(first.networkId, second.networkId, both);
-    return meeting === undefined ? undefined : { kind: 'conflict', a: first, b: second, isPlanned: meeting.isPlanned };
+    if (meeting === undefined) return undefined;
+    const { isPlanned } = meeting;
+    if (isSummaryOf(second, first)) return { kind: 'hidden', a: first, b: second, isPlanned };
+    if (isSummaryOf(first, second)) return { kind: 'hidden', a: second, b: first, isPlanned };
+    return { kind: 'conflict', a: first, b: second, isPlanned };
   }
   const [inner, outer] = first.isInternal ? [first, second] : [second, first];
   // Both ids are known from the check above; the pair was only put in order.
@@ -52,7 +65,15 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   return join === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: join.isPlanned };
 }
 
-const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks'];
+/** Whether an advertised prefix means the same addresses as the other range: its network's own, or one that it passes on. */
+function isAdvertisedFor({ advertised, networkId, prefix }: Use, other: Use, domains: Domains): boolean {
+  if (advertised === undefined || networkId === null || other.networkId === null) return false;
+  if (networkId === other.networkId) return !other.isInternal;
+  const both = prefix.length > other.prefix.length ? prefix : other.prefix;
+  return domains.passesOn(advertised.linkIds, networkId, other.networkId, both);
+}
+
+const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks', 'attachments'];
 
 /** One order of two uses, however they were met: ranges of clusters first, then of others, then of the ground. */
 export function isNamedFirst(one: Use, other: Use): boolean {

@@ -5,7 +5,8 @@ import type { Allocation, Block, Cluster, InUseRange, Plan, Subnet, SubnetPurpos
 
 /** One range that somebody uses, as verdicts see it. */
 export interface Use {
-  readonly kind: 'allocations' | 'inUse' | 'subnets' | 'blocks';
+  readonly kind: 'allocations' | 'inUse' | 'subnets' | 'blocks' | 'attachments';
+  /** The entity's id; of a prefix that an attachment advertises, that and the prefix. */
   readonly id: string;
   readonly prefix: Prefix;
   /** The network it lives in; null when it is attached to none. */
@@ -18,7 +19,15 @@ export interface Use {
   readonly purpose: SubnetPurpose | Allocation['purpose'] | undefined;
   /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
   readonly isMovable: boolean;
+  /** For a prefix that a network advertises: which attachment says so, and over which links. */
+  readonly advertised?: Advertised;
   readonly label: string;
+}
+
+/** Where a prefix is advertised. */
+export interface Advertised {
+  readonly attachmentId: string;
+  readonly linkIds: readonly string[];
 }
 
 /** Whether a cluster's range of this purpose stays inside the cluster (handbook 2). */
@@ -107,4 +116,14 @@ export function isHolding(outer: Use, inner: Use): boolean {
   if (outer.networkId !== inner.networkId || inner.isInternal || !contains(outer.prefix, inner.prefix)) return false;
   if (outer.kind === 'blocks') return inner.kind !== 'blocks';
   return outer.kind === 'subnets' && inner.kind === 'allocations' && outer.purpose === inner.purpose;
+}
+
+/** Whether an advertised prefix is a summary around a range of another network: of the two the longer prefix wins. */
+export function isSummaryOf(outer: Use, inner: Use): boolean {
+  return (
+    outer.advertised !== undefined &&
+    outer.prefix.length < inner.prefix.length &&
+    !inner.isInternal &&
+    contains(outer.prefix, inner.prefix)
+  );
 }

@@ -16,7 +16,7 @@ export interface VerdictBase {
   readonly slots: ReadonlyMap<string, number>;
   /** Slots by address. */
   readonly indexes: Readonly<Record<Family, PrefixIndex>>;
-  /** Conflicts and shadowed pairs of those uses that have any. */
+  /** Conflicts, shadowed pairs and what is hidden, of those uses that have any. */
   readonly verdicts: ReadonlyMap<string, readonly Verdict[]>;
   /** Groups by their outermost prefix. */
   readonly groups: ReadonlyMap<string, ReuseGroup>;
@@ -39,7 +39,7 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
     if (verdict === undefined) return;
     note(verdict.a.id, verdict);
     note(verdict.b.id, verdict);
-    count++;
+    if (verdict.kind !== 'hidden') count++;
   };
   const groups = new Map<string, ReuseGroup>();
   const indexes = { 4: new PrefixIndex(4), 6: new PrefixIndex(6) };
@@ -58,11 +58,21 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
     const builder = new GroupBuilder((group) => groups.set(formatPrefix(group.outermost), group));
     indexes[family].forEachInOrder((slot) => {
       const use = uses[slot] as Use;
-      builder.add(use, verdicts.get(use.id)?.length ?? 0);
+      if (isGrouped(use)) builder.add(use, judgedInGroup(verdicts.get(use.id)));
     });
     builder.close();
   }
   return { uses, slots: slotMap(uses), indexes, verdicts, groups, shared: sharedOf(groups), count };
+}
+
+/** Whether a use is counted where ranges overlap without harm: what is advertised is not used there by itself. */
+export function isGrouped({ advertised }: Use): boolean {
+  return advertised === undefined;
+}
+
+/** How many of a range's verdicts are with ranges of its group. */
+export function judgedInGroup(own: readonly Verdict[] | undefined): number {
+  return own === undefined ? 0 : own.filter(({ a, b }) => isGrouped(a) && isGrouped(b)).length;
 }
 
 /** The same uses and judgements in a fresh base, once many edits were laid over the last one. */

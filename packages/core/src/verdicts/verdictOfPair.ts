@@ -13,14 +13,14 @@ export type PairVerdict =
   /** One of the ids names no range of the plan. */
   | { readonly kind: 'unknown'; readonly id: string }
   | {
-      readonly kind: 'conflict' | 'shadowed';
+      readonly kind: 'conflict' | 'shadowed' | 'hidden';
       /** It only comes about by a link that is planned. */
       readonly isPlanned: boolean;
       /** How it comes about, a sentence per step. */
       readonly chain: readonly string[];
     };
 
-/** The verdict of two ranges, by their ids: allocated ranges, ranges in use, subnets or address blocks. */
+/** The verdict of two ranges, by their ids: allocated ranges, ranges in use, subnets, address blocks, or "attachment id prefix". */
 export const verdictOfPair = section({
   name: 'verdict of a pair',
   reads: ['networks'],

@@ -6,7 +6,7 @@ import type { ReuseGroup } from './groupBuilder.js';
 import { judge } from './judge.js';
 import type { Verdict } from './judge.js';
 import type { Use } from './use.js';
-import { judgeAll, settled } from './verdictBase.js';
+import { isGrouped, judgeAll, judgedInGroup, settled } from './verdictBase.js';
 import type { VerdictBase } from './verdictBase.js';
 
 const none: readonly never[] = [];
@@ -67,7 +67,7 @@ export class VerdictSet {
     return slot === undefined || this.gone.has(slot) ? undefined : this.base.uses[slot];
   }
 
-  /** Conflicts and shadowed pairs of one use. */
+  /** Conflicts and shadowed pairs of one use, and what of a summary is hidden. */
   verdictsOf(useId: string): readonly Verdict[] {
     return this.changed.get(useId) ?? this.base.verdicts.get(useId) ?? none;
   }
@@ -77,7 +77,7 @@ export class VerdictSet {
     const ids = new Set([...this.base.verdicts.keys(), ...this.changed.keys()]);
     const found: Verdict[] = [];
     for (const id of [...ids].sort()) {
-      const own = this.verdictsOf(id).filter(({ a }) => a.id === id);
+      const own = this.verdictsOf(id).filter(({ a, kind }) => a.id === id && kind !== 'hidden');
       if (own.length > 1) own.sort((one, other) => (one.b.id < other.b.id ? -1 : 1));
       for (const verdict of own) found.push(verdict);
     }
@@ -88,7 +88,7 @@ export class VerdictSet {
   unordered(): Verdict[] {
     const found: Verdict[] = [];
     const take = (own: readonly Verdict[], id: string) => {
-      for (const verdict of own) if (verdict.a.id === id) found.push(verdict);
+      for (const verdict of own) if (verdict.a.id === id && verdict.kind !== 'hidden') found.push(verdict);
     };
     this.base.verdicts.forEach((own, id) => !this.changed.has(id) && take(own, id));
     this.changed.forEach(take);
@@ -105,7 +105,7 @@ export class VerdictSet {
 
   /** The uses within a prefix, those around it included, in order of address. */
   usesWithin(hull: Prefix): Use[] {
-    return this.inOrder([...this.around(hull), ...this.inside(hull)], hull);
+    return this.inOrder([...this.around(hull), ...this.inside(hull)].filter(isGrouped), hull);
   }
 
   /** A fresh base of what this set holds. */
@@ -129,11 +129,11 @@ export class VerdictSet {
         this.verdictsOf(otherId).filter((each) => each !== verdict),
       );
     }
-    this.count -= own.length;
+    this.count -= countOf(own);
     this.changed.set(use.id, none);
     const root = this.outermostAround(held.prefix);
     if (!this.come.delete(use.id)) this.gone.add(this.base.slots.get(use.id) as number);
-    this.leaveGroup(held, root, own.length);
+    if (isGrouped(held)) this.leaveGroup(held, root, judgedInGroup(own));
   }
 
   private put(use: Use): void {
@@ -142,7 +142,7 @@ export class VerdictSet {
     const own: Verdict[] = [];
     for (const neighbour of [...this.around(prefix), ...this.inside(prefix)]) {
       if (isHeldPair(use, neighbour)) continue;
-      overlapping++;
+      if (isGrouped(neighbour)) overlapping++;
       // Two internal ranges matter within one cluster only.
       if (use.isInternal && neighbour.isInternal && use.clusterId !== neighbour.clusterId) continue;
       const verdict = judge(use, neighbour, this.domains);
@@ -150,8 +150,8 @@ export class VerdictSet {
       own.push(verdict);
       this.changed.set(neighbour.id, [...this.verdictsOf(neighbour.id), verdict]);
     }
-    this.count += own.length;
-    this.joinGroup(prefix, overlapping - own.length);
+    this.count += countOf(own);
+    if (isGrouped(use)) this.joinGroup(prefix, overlapping - judgedInGroup(own));
     this.changed.set(use.id, own);
     this.come.set(use.id, use);
   }
@@ -186,7 +186,7 @@ export class VerdictSet {
 
   private outermostAround(value: Prefix): Prefix {
     let found = value;
-    for (const { prefix } of this.around(value)) if (prefix.length < found.length) found = prefix;
+    for (const use of this.around(value)) if (isGrouped(use) && use.prefix.length < found.length) found = use.prefix;
     return found;
   }
 
@@ -217,14 +217,14 @@ export class VerdictSet {
     const group = this.groupAt(key);
     if (group === undefined) return;
     const isRoot = formatPrefix(held.prefix) === key;
-    if (isRoot && !this.around(root).some(({ prefix }) => prefix.length === root.length)) {
+    if (isRoot && !this.around(root).some((use) => isGrouped(use) && use.prefix.length === root.length)) {
       this.regrouped.set(key, undefined);
       this.groupInside(root);
       return;
     }
     let overlapping = 0;
     for (const use of [...this.around(held.prefix), ...this.inside(held.prefix)])
-      if (!isHeldPair(held, use)) overlapping++;
+      if (isGrouped(use) && !isHeldPair(held, use)) overlapping++;
     this.regrouped.set(key, {
       outermost: root,
       count: group.count - 1,
@@ -234,7 +234,7 @@ export class VerdictSet {
 
   private rootsInside(hull: Prefix): Prefix[] {
     const roots: Prefix[] = [];
-    for (const { prefix } of this.inOrder(this.inside(hull), hull)) {
+    for (const { prefix } of this.inOrder(this.inside(hull).filter(isGrouped), hull)) {
       const last = roots.at(-1);
       if (last === undefined || !contains(last, prefix)) roots.push(prefix);
     }
@@ -243,7 +243,12 @@ export class VerdictSet {
 
   private groupInside(hull: Prefix): void {
     const builder = new GroupBuilder((built) => this.regrouped.set(formatPrefix(built.outermost), built));
-    for (const use of this.inOrder(this.inside(hull), hull)) builder.add(use, this.verdictsOf(use.id).length);
+    for (const use of this.inOrder(this.inside(hull).filter(isGrouped), hull))
+      builder.add(use, judgedInGroup(this.verdictsOf(use.id)));
     builder.close();
   }
+}
+
+function countOf(own: readonly Verdict[]): number {
+  return own.filter(({ kind }) => kind !== 'hidden').length;
 }

@@ -4,17 +4,17 @@ import { addressValue, overlaps, parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { rangeOf, setOperation } from '../plan/index.js';
-import type { Attachment, Plan } from '../plan/index.js';
+import type { Allocation, Attachment, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { worstVerdict } from './index.js';
+import { advertisedUses, worstVerdict } from './index.js';
 
 const inside = (address: bigint, range: Prefix) =>
   address >> BigInt(32 - range.length) === addressValue(range) >> BigInt(32 - range.length);
 
-/** Which networks each network reaches for one address: routes told link by link, round after round, until four links far. */
+/** Which networks each network reaches for one address: routes told link by link, round after round, until nobody hears anything new. */
 function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<string, Set<string>> {
   let known = new Map(plan.networks.map(({ id }) => [id, new Set([id])]));
-  for (let round = 0; round < 4; round++) {
+  for (let round = 0; round < plan.networks.length; round++) {
     const next = new Map([...known].map(([id, reached]) => [id, new Set(reached)]));
     for (const link of plan.links.filter(({ isPlanned }) => withPlanned || !isPlanned)) {
       for (const to of link.networkIds) {
@@ -33,6 +33,48 @@ function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<strin
     known = next;
   }
   return known;
+}
+
+/** Prefixes that networks advertise and that neither they nor those behind them have entered, once for each network. */
+function advertisedOf(plan: Plan) {
+  const told = plan.attachments.flatMap(({ id, linkId, networkId, advertises }) =>
+    advertises.map((text) => ({ attachment: id, linkId, network: networkId, text })),
+  );
+  const once = told.filter(
+    (one, i) => told.findIndex(({ network, text }) => network === one.network && text === one.text) === i,
+  );
+  return once.flatMap(({ attachment, network, text }) => {
+    const prefix = expectGood(parsePrefix(text));
+    const links = told.filter((each) => each.network === network && each.text === text).map(({ linkId }) => linkId);
+    const entered = [...plan.inUse, ...plan.subnets, ...plan.blocks].filter(
+      (each) => rangeOf(each).length <= prefix.length && overlaps(rangeOf(each), prefix) && each.networkId !== null,
+    );
+    const isKnown = entered.some(({ networkId }) => networkId === network || passesOn(plan, links, network, networkId ?? '', prefix)); // prettier-ignore
+    return isKnown
+      ? []
+      : [{ id: `${attachment} ${text}`, prefix, network, owner: '', stays: false, what: 'told', links }];
+  });
+}
+
+/** Whether a network has the owner's part of a range from elsewhere than the links it tells it over, and the owner is on none of those. */
+function passesOn(plan: Plan, links: readonly string[], network: string, owner: string, range: Prefix): boolean {
+  const on = plan.links.filter(({ id, networkIds }) => links.includes(id) && networkIds.includes(network));
+  if (on.some(({ networkIds }) => networkIds.includes(owner))) return false;
+  const others = plan.links.map((link) =>
+    on.includes(link) ? { ...link, networkIds: link.networkIds.filter((id) => id !== network) } : link,
+  );
+  return placesIn(plan, range).some((at) =>
+    routesFor({ ...plan, links: others }, at, true)
+      .get(network)
+      ?.has(owner),
+  );
+}
+
+/** Addresses of a range where an answer can change: its first, and every edge in it. */
+function placesIn(plan: Plan, range: Prefix): bigint[] {
+  const told = plan.attachments.flatMap(({ advertises }) => advertises.map((text) => expectGood(parsePrefix(text))));
+  const edges = told.flatMap((each) => [addressValue(each), addressValue(each) + (1n << BigInt(32 - each.length))]);
+  return [addressValue(range), ...edges.filter((edge) => inside(edge, range))];
 }
 
 /** The slow reference: every pair, every address where an answer can change, every network, written without the engine's parts. */
@@ -60,9 +102,16 @@ function slowVerdicts(plan: Plan): string[] {
     }),
     ...plan.inUse.map((r) => ({ id: r.id, prefix: rangeOf(r), network: r.networkId, owner: '', stays: false, what: 'in use' })),
     ...plan.subnets.map((s) => ({ id: s.id, prefix: rangeOf(s), network: s.networkId, owner: '', stays: false, what: `subnet ${s.purpose}` })),
+    ...advertisedOf(plan),
     ...plan.blocks.map((b) => ({ id: b.id, prefix: rangeOf(b), network: b.networkId, owner: '', stays: false, what: 'block' })),
   ]; // prettier-ignore
-  type Range = (typeof ranges)[number];
+  type Range = { id: string; prefix: Prefix; network: string | null; owner: string; stays: boolean; what: string; links?: string[] }; // prettier-ignore
+  const isSame = (told: Range, other: Range) =>
+    told.links !== undefined &&
+    other.network !== null &&
+    (told.network === other.network
+      ? !other.stays
+      : passesOn(plan, told.links, told.network ?? '', other.network, told.prefix.length > other.prefix.length ? told.prefix : other.prefix)); // prettier-ignore
   const holds = (outer: Range, inner: Range) =>
     outer.network === inner.network &&
     !inner.stays &&
@@ -74,19 +123,24 @@ function slowVerdicts(plan: Plan): string[] {
     const narrow = a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
     const places = [addressValue(narrow), ...edges.filter((edge) => inside(edge, narrow))];
     const [from, to] = [a.network, b.network];
+    if (isSame(a, b) || isSame(b, a)) return '';
     if (a.stays) return places.some((at) => reached(from, at, withPlanned).has(to)) ? 'shadowed' : '';
     if (b.stays) return places.some((at) => reached(to, at, withPlanned).has(from)) ? 'shadowed' : '';
     const someoneSeesBoth = plan.networks.some(({ id }) =>
       places.some((at) => reached(id, at, withPlanned).has(from) && reached(id, at, withPlanned).has(to)),
     );
-    return someoneSeesBoth ? 'conflict' : '';
+    if (!someoneSeesBoth) return '';
+    const wide = a.prefix.length < b.prefix.length ? a : b;
+    return a.prefix.length !== b.prefix.length && wide.links !== undefined ? 'hidden' : 'conflict';
   };
   const found: string[] = [];
-  ranges.forEach((a, i) => {
-    for (const b of ranges.slice(i + 1)) {
+  (ranges as Range[]).forEach((a, i) => {
+    for (const b of (ranges as Range[]).slice(i + 1)) {
       if (!overlaps(a.prefix, b.prefix) || holds(a, b) || holds(b, a)) continue;
       const now = judge(a, b, false);
       const kind = now !== '' ? now : judge(a, b, true);
+      // What is advertised is no use there by itself, so it is no reuse.
+      if (kind === '' && (a.what === 'told' || b.what === 'told')) continue;
       found.push(
         `${[a.id, b.id].sort().join(' ')} ${kind === '' ? 'reuse' : kind}${kind !== '' && now === '' ? ' planned' : ''}`,
       );
@@ -97,9 +151,10 @@ function slowVerdicts(plan: Plan): string[] {
 
 function fastVerdicts(plan: Plan): { judged: string[]; reusePairs: number } {
   const evaluation = evaluate(plan);
-  const judged = evaluation
-    .verdicts()
-    .map(({ kind, a, b, isPlanned }) => `${[a.id, b.id].sort().join(' ')} ${kind}${isPlanned ? ' planned' : ''}`);
+  const hidden = evaluation.ask(advertisedUses).flatMap(({ id }) => evaluation.verdictsOf(id).filter((each) => each.kind === 'hidden' && each.b.id === id)); // prettier-ignore
+  const judged = [...evaluation.verdicts(), ...hidden].map(
+    ({ kind, a, b, isPlanned }) => `${[a.id, b.id].sort().join(' ')} ${kind}${isPlanned ? ' planned' : ''}`,
+  );
   return { judged: judged.sort(), reusePairs: evaluation.reuseGroups.reduce((sum, { pairs }) => sum + pairs, 0) };
 }
 
@@ -211,7 +266,8 @@ describe('who may overlap whom (handbook 2)', () => {
 
     test('a side that tells nothing of the range cannot conflict, part of it can', () => {
       expect(kinds(joined({ networkId: two, advertises: ['10.9.0.0/16'] }, { networkId: one, advertises: ['10.8.0.0/16'] }))).toEqual([]);
-      expect(kinds(joined({ networkId: two, advertises: ['10.0.7.0/24'] }))).toEqual(['conflict']);
+      // With the range and with the prefix of it that is advertised.
+      expect(kinds(joined({ networkId: two, advertises: ['10.0.7.0/24'] }))).toEqual(['conflict', 'conflict']);
     }); // prettier-ignore
 
     test('two sides that learn nothing keep apart', () => {
@@ -230,10 +286,12 @@ describe('who may overlap whom (handbook 2)', () => {
         plan,
         add('attachments', { linkId: testId('links', 1), networkId: two, advertises: ['10.100.0.0/16'] }),
       );
-      const [finding] = evaluate(passed)
+      const chains = evaluate(passed)
         .findings()
-        .filter(({ code }) => code === 'overlap.shadowed');
-      expect(finding?.chain.join(' ')).toContain(
+        .filter(({ code }) => code === 'overlap.shadowed')
+        .map(({ chain }) => chain.join(' '));
+      expect(chains).toHaveLength(2);
+      expect(chains.join('\n')).toContain(
         'Network n1 reaches n3 by the peering p12 to n2, which passes it on, by the private circuit p23.',
       );
     });
@@ -264,5 +322,113 @@ describe('who may overlap whom (handbook 2)', () => {
       ...add('links', peering(1, 2, true)),
     ]);
     expect(kinds(plan)).toEqual(['conflict planned']);
+  });
+});
+
+describe('what a link brings is a destination, though nobody entered a range in it (handbook 2)', () => {
+  const [cloud, premises, third] = [1, 2, 3].map((n) => testId('networks', n)) as [string, string, string];
+  /** n1 is a cloud's network, n2 on-premises; a circuit joins them, and n2 advertises what is given. */
+  const joined = (advertises: string[], ranges: Partial<Allocation>[], more: Operation[] = []) =>
+    evaluate(
+      applied(ground(3), [
+        ...add('links', { name: 'c', kind: 'circuit', networkIds: [cloud, premises] }),
+        ...add('attachments', { linkId: testId('links', 1), networkId: premises, advertises }),
+        ...add('clusters', cluster('one', { networkId: cloud }), cluster('home', { networkId: premises })),
+        ...add('allocations', ...ranges.map((each) => ({ clusterId: testId('clusters', 1), ...each }))),
+        ...more,
+      ]),
+    );
+  const codes = (evaluation: ReturnType<typeof joined>) =>
+    evaluation
+      .findings()
+      .map(({ code }) => code)
+      .filter((code) => code.startsWith('overlap'));
+
+  test('a service range inside it is shadowed', () => {
+    const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }]);
+    expect(codes(evaluation)).toEqual(['overlap.shadowed']);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    expect(finding?.title).toBe('Service range of one 10.150.64.0/20 hides prefix advertised by n2 10.150.0.0/16');
+    expect(finding?.chain[1]).toBe('Network n1 reaches n2 by the private circuit c.');
+    expect(finding?.subjects[1]).toEqual({ kind: 'attachments', id: testId('attachments', 1) });
+  });
+
+  test('so is one around it, and one of a cluster that stands on the premises', () => {
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.144.0.0/12' }]))).toEqual(['overlap.shadowed']);
+    const home = [{ clusterId: testId('clusters', 2), purpose: 'service' as const, prefix: '10.150.64.0/20' }];
+    expect(codes(joined(['10.150.0.0/16'], home))).toEqual(['overlap.shadowed']);
+  }); // prettier-ignore
+
+  test('a destination of the other side that is the same or wider conflicts', () => {
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.150.0.0/16' }]))).toEqual(['overlap.conflict']);
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.128.0.0/10' }]))).toEqual(['overlap.conflict']);
+  }); // prettier-ignore
+
+  test('a summary around what the other side uses is no conflict; a finding says what is out of reach', () => {
+    const evaluation = joined(['10.0.0.0/8'], [{ purpose: 'node', prefix: '10.64.0.0/16' }]);
+    expect(evaluation.verdicts()).toEqual([]);
+    expect(evaluation.verdictCount).toBe(0);
+    expect(codes(evaluation)).toEqual(['overlap.hidden']);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.hidden');
+    expect(finding?.severity).toBe('warning');
+    expect(finding?.title).toBe('Part of 10.0.0.0/8, which n2 advertises, cannot be reached');
+    expect(finding?.detail).toContain('node range of one 10.64.0.0/16');
+    // It is said of the cluster too.
+    expect(evaluation.findingsOf(testId('clusters', 1)).map(({ code }) => code)).toContain('overlap.hidden');
+  });
+
+  test('its own network may use it, and what nobody reaches is judged by nobody', () => {
+    const home = [{ clusterId: testId('clusters', 2), purpose: 'node' as const, prefix: '10.150.4.0/22' }];
+    expect(codes(joined(['10.150.0.0/16'], home))).toEqual([]);
+    const apart = add('inUse', { prefix: '10.150.0.0/16', owner: 'far', networkId: third });
+    expect(codes(joined(['10.150.0.0/16'], [], apart))).toEqual([]);
+  });
+
+  test('a side that accepts nothing is not hidden from, and reaches nothing', () => {
+    const deaf = add('attachments', { linkId: testId('links', 1), networkId: premises, advertises: ['10.150.0.0/16'] }, { linkId: testId('links', 1), networkId: cloud, learns: 'none' }).slice(1); // prettier-ignore
+    const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }], deaf);
+    expect(codes(evaluation)).toEqual([]);
+  });
+
+  test('a prefix of another network that is passed on is that network’s, and no conflict with it', () => {
+    const behind = [
+      ...add('links', {}, { name: 't', kind: 'tunnel' as const, networkIds: [premises, third] }).slice(1),
+      ...add('inUse', { prefix: '10.90.0.0/24', owner: 'radar', networkId: third }),
+    ];
+    expect(codes(joined(['10.90.0.0/24'], [], behind))).toEqual([]);
+    // The same prefix where the other network is not behind it: two places.
+    const beside = add('inUse', { prefix: '10.90.0.0/24', owner: 'radar', networkId: cloud });
+    expect(codes(joined(['10.90.0.0/24'], [], beside))).toEqual(['overlap.conflict']);
+  });
+
+  test('one prefix over two circuits is one destination', () => {
+    const second = [
+      ...add('links', {}, { name: 'c2', kind: 'circuit' as const, networkIds: [cloud, premises] }).slice(1),
+      ...add('attachments', {}, { linkId: testId('links', 2), networkId: premises, advertises: ['10.150.0.0/16'] }).slice(1),
+    ]; // prettier-ignore
+    const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }], second);
+    expect(codes(evaluation)).toEqual(['overlap.shadowed']);
+  });
+
+  test('a chain of seven networks is followed to its end', () => {
+    const links = Array.from({ length: 6 }, (_, i) => ({
+      name: `l${i}`,
+      kind: 'circuit' as const,
+      networkIds: [testId('networks', i + 1), testId('networks', i + 2)],
+    }));
+    // Each tells the one before it what lies behind.
+    const told = links.map((_, i) => ({ linkId: testId('links', i + 1), networkId: testId('networks', i + 2), advertises: ['10.7.0.0/16'] })); // prettier-ignore
+    const evaluation = evaluate(
+      applied(ground(7), [
+        ...add('links', ...links),
+        ...add('attachments', ...told),
+        ...add('clusters', cluster('one')),
+        ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'service', prefix: '10.7.0.0/20' }),
+        ...add('inUse', { prefix: '10.7.0.0/16', owner: 'far', networkId: testId('networks', 7) }),
+      ]),
+    );
+    expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'inUse']]);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    expect(finding?.chain.join(' ')).toContain('l5');
   });
 });

@@ -4,6 +4,7 @@ import { domains } from '../domains/index.js';
 import { section } from '../section/index.js';
 import type { Groups } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
+import { advertisedUses } from './advertised.js';
 import { useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan } from './use.js';
 import type { Use } from './use.js';
 import { VerdictSet } from './verdictSet.js';
@@ -14,16 +15,17 @@ type Parts = Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'bloc
 export const verdicts = section({
   name: 'verdicts',
   reads: ['allocations', 'clusters', 'inUse', 'subnets', 'blocks', 'networks'],
-  needs: { domains, ranges: rangesByCluster },
-  build: (parts, needed) => VerdictSet.of(needed.domains, usesOfPlan(parts)),
+  needs: { domains, ranges: rangesByCluster, advertised: advertisedUses },
+  build: (parts, needed) => VerdictSet.of(needed.domains, [...usesOfPlan(parts), ...needed.advertised]),
   follow: (last, parts, needed) =>
     last.needed.domains === needed.domains && last.parts.networks === parts.networks
-      ? followed(last.value, { ...last.parts, ranges: last.needed.ranges }, { ...parts, ranges: needed.ranges })
+      ? followed(last.value, { ...last.parts, ...last.needed }, { ...parts, ...needed })
       : undefined,
 });
 
 interface State extends Parts {
   readonly ranges: Groups<Allocation>;
+  readonly advertised: readonly Use[];
 }
 
 function followed(set: VerdictSet, before: State, after: State): VerdictSet {
@@ -35,7 +37,15 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
   // A cluster's own edit can change what all its ranges are: where they live, whether they stay inside, what they are called.
   const touched = new Set([...clusters.gone, ...clusters.come].map(({ id }) => id));
   const ofTouched = ({ ranges }: State) => [...touched].flatMap((id) => ranges.get(id) ?? []);
-  const gone = [...inUse.gone, ...subnets.gone, ...blocks.gone, ...allocations.gone, ...ofTouched(before)];
+  const advertised = changedUses(before.advertised, after.advertised);
+  const gone = [
+    ...inUse.gone,
+    ...subnets.gone,
+    ...blocks.gone,
+    ...advertised.gone,
+    ...allocations.gone,
+    ...ofTouched(before),
+  ];
   const held = new Map(gone.flatMap(({ id }) => set.find(id) ?? []).map((use) => [use.id, use]));
   const networkName = (id: string) => byId(after.networks, id)?.name ?? '';
   const useOf = (allocation: Allocation): Use[] => {
@@ -47,6 +57,7 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
     ...inUse.come.map(useOfInUse),
     ...subnets.come.map(useOfSubnet),
     ...blocks.come.map((block) => useOfBlock(block, networkName(block.networkId))),
+    ...advertised.come,
     ...[...allocations.come, ...ofTouched(after)].flatMap(useOf),
   ]) {
     const old = held.get(use.id);
@@ -57,6 +68,14 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
   return set.with([...held.values()], [...come.values()]);
 }
 
+function changedUses(before: readonly Use[], after: readonly Use[]): { gone: Use[]; come: Use[] } {
+  if (before === after) return { gone: [], come: [] };
+  return {
+    gone: before.filter((use) => !after.includes(use)),
+    come: after.filter((use) => !before.includes(use)),
+  };
+}
+
 function isSameUse(a: Use, b: Use): boolean {
   return (
     a.prefix === b.prefix &&
@@ -64,6 +83,7 @@ function isSameUse(a: Use, b: Use): boolean {
     a.clusterId === b.clusterId &&
     a.isInternal === b.isInternal &&
     a.isMovable === b.isMovable &&
+    a.advertised?.linkIds.join() === b.advertised?.linkIds.join() &&
     a.label === b.label
   );
 }
