@@ -88,6 +88,7 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
         advertises: fc.uniqueArray(crowdedPrefix(4).map(formatPrefix), { maxLength: 2 }),
         learns: fc.constantFrom<'all' | 'none' | 'listed'>('all', 'all', 'none', 'listed'),
         from: anyNetwork,
+        isPlanned: fc.nat({ max: 3 }).map((n) => n === 0),
       }),
       { maxLength: 4 },
     ),
@@ -151,11 +152,12 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
     return appliedWherePossible(whole, [
       ...add(
         'attachments',
-        ...attachments.map(({ link, network, advertises, learns, from }) => ({
+        ...attachments.map(({ link, network, advertises, learns, from, isPlanned }) => ({
           linkId: testId('links', link),
           networkId: testId('networks', network),
           advertises,
           learns,
+          isPlanned,
           learnsFromIds: learns === 'listed' ? [testId('networks', from)] : [],
         })),
       ),

@@ -215,9 +215,10 @@ function Marks({ row }: { readonly row: BoardRow }) {
 
 function Nodes({ row }: { readonly row: BoardRow }) {
   const limit = row.first?.nodes;
-  const most = Math.max(row.nodesHorizon, limit ?? 0, 1);
+  const planned = Math.max(row.nodesNow, row.nodesHorizon);
+  const most = Math.max(planned, limit ?? 0, 1);
   const share = (nodes: number) => `${Math.min(100, (100 * nodes) / most)}%`;
-  const isOver = limit !== undefined && row.nodesHorizon > limit;
+  const isOver = limit !== undefined && planned > limit;
   return (
     <span
       className="flex w-full items-center gap-2"
@@ -256,7 +257,7 @@ function First({ row }: { readonly row: BoardRow }) {
   const when = sayMonth(month);
   return (
     <span
-      className={`truncate ${row.nodesHorizon > nodes ? 'text-error font-semibold' : ''}`}
+      className={`truncate ${Math.max(row.nodesNow, row.nodesHorizon) > nodes ? 'text-error font-semibold' : ''}`}
       title={`${name}: ${nodes} nodes, ${when}`}
     >
       {name}, {when}

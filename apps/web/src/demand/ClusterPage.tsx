@@ -250,11 +250,11 @@ function idFor(cluster: Cluster, place: Place): string {
 }
 
 /** The sizes of a cluster's IPv4 pods as they are: the range it has, or the one it needs. */
-function podSizesOf({ needs, nodesHorizon, podSizes }: ClusterSheet): PodSizes {
+function podSizesOf({ needs, nodesNow, nodesHorizon, podSizes }: ClusterSheet): PodSizes {
   const pod = needs.find(({ purpose, family }) => purpose === 'pod' && family === 'IPv4');
   const held = pod?.allocation === undefined ? undefined : parsePrefix(pod.allocation.prefix);
   return {
-    nodes: Math.max(1, nodesHorizon),
+    nodes: Math.max(1, nodesNow, nodesHorizon),
     podsPerNode: podSizes.podsPerNode,
     perNodeLength: podSizes.perNodeLength,
     podRangeLength: held?.ok === true ? held.value.length : (pod?.needed.value ?? 16),

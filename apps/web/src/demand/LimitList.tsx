@@ -14,8 +14,9 @@ const SCALE = 1.5;
 /** Every limit of a cluster on one scale, nodes, with the cheapest way to raise those that are near. */
 export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
   const [isAll, setAll] = useState(false);
-  const { limits, nodesHorizon } = sheet;
-  const near = limits.filter(({ nodes }, i) => i < 3 || nodes.value < FAR * nodesHorizon);
+  const { limits, nodesNow, nodesHorizon } = sheet;
+  const most = Math.max(nodesNow, nodesHorizon);
+  const near = limits.filter(({ nodes }, i) => i < 3 || nodes.value < FAR * most);
   const shown = isAll ? limits : near;
   return (
     <>
@@ -26,10 +27,10 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
           <col className="w-16" />
           <col className="w-24" />
         </colgroup>
-        <TableHead labels={['Limit', 'Scale', 'Nodes', 'Passed in']} rightFrom={2} />
+        <TableHead labels={['Limit', 'Scale', 'Nodes', 'Exceeded in']} rightFrom={2} />
         <tbody>
           {shown.map(({ name, nodes, month, raises }) => {
-            const isOver = nodesHorizon > nodes.value;
+            const isOver = most > nodes.value;
             const [cheapest] = raises;
             return (
               <Fragment key={name}>
@@ -47,7 +48,7 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
                     <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
                   </td>
                 </tr>
-                {cheapest !== undefined && nodes.value < FAR * nodesHorizon && (
+                {cheapest !== undefined && nodes.value < FAR * most && (
                   <tr>
                     <td colSpan={4} className="quiet pb-1 text-xs" title={raises.slice(1).map(sayRaise).join(' Or: ')}>
                       Cheapest: {sayRaise(cheapest)}
@@ -77,7 +78,7 @@ function Bar({
   readonly nodes: number;
   readonly isOver: boolean;
 }) {
-  const whole = Math.max(1, SCALE * sheet.nodesHorizon);
+  const whole = Math.max(1, SCALE * Math.max(sheet.nodesNow, sheet.nodesHorizon));
   const at = (value: number) => `${Math.min(100, (100 * value) / whole)}%`;
   const mark = (value: number, look: string) => (
     <span className={`absolute -inset-y-0.5 w-0.5 ${look}`} style={{ left: `calc(${at(value)} - 1px)` }} />

@@ -7,7 +7,7 @@ Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip);
 
 const dashes = [[], [8, 4], [3, 3], [10, 3, 2, 3], [1, 3]];
 
-/** The cluster's nodes over time against each limit as a line: where they cross, the limit is passed. */
+/** The cluster's nodes over time against each limit as a line: where they cross, the limit is exceeded. */
 export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { course } = sheet;

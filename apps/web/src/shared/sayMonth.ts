@@ -1,7 +1,7 @@
 /** Farther ahead nobody plans; a straight line says nothing there. */
 const FARTHEST_MONTH = 600;
 
-/** When a limit is passed, as people say it. */
+/** When a limit is exceeded, as people say it. */
 export function sayMonth(month: number): string {
   if (month < 0) return 'never';
   if (month === 0) return 'now';

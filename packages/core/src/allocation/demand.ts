@@ -9,6 +9,8 @@ import type { Demand } from './poolSpace.js';
 export interface ClusterDemand {
   readonly need: Need;
   readonly demand: Demand;
+  /** Length of the provider's largest subnet, where the need is larger: then nothing can be placed. */
+  readonly largest?: number;
 }
 
 /** What ranges are sized for: the horizon at once, or today with room to grow beside. */
@@ -28,14 +30,16 @@ export function demandsOf(plan: Plan, cluster: Cluster, sizeFor: SizeFor = 'hori
     const length = isSubnet ? (today[i] as Need).length.value : need.length.value;
     return {
       need,
+      ...(isSubnet && need.family === 4 && need.length.value < sizing.profile.largestSubnet
+        ? { largest: sizing.profile.largestSubnet }
+        : {}),
       demand: {
         clusterId: cluster.id,
         siteId: cluster.siteId,
         networkId: cluster.networkId,
         purpose: need.purpose,
         family: need.family,
-        // Today's nodes can be more than the horizon's where a cluster shrinks.
-        length: Math.max(length, need.length.value),
+        length,
         roomLength: need.length.value,
         isInternal: isInternalRange(cluster, need.purpose),
         isSubnet,

@@ -2,7 +2,7 @@ import { contains, formatPrefix, prefixAround, splitAround } from '../address/in
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan } from '../plan/index.js';
-import { rangesNeeded, sizingOf } from '../sizing/index.js';
+import { isFromSubnet, rangesNeeded, sizingOf } from '../sizing/index.js';
 import { advertisedIn, isInternalRange } from '../verdicts/index.js';
 
 /** The addresses beside a range that it needs to grow in place to its size at the horizon. */
@@ -39,6 +39,8 @@ export function inTheWay(plan: Plan, { allocation, grown }: GrowthRoom): string[
   const touches = (other: { readonly prefix: string }) =>
     contains(grown, rangeOf(other)) || contains(rangeOf(other), grown);
   const cluster = byId(plan.clusters, allocation.clusterId);
+  const site = byId(plan.sites, cluster?.siteId ?? '');
+  const largest = byId(plan.profiles, site?.profileId ?? '')?.largestSubnet ?? 0;
   const blocks = plan.blocks.filter(({ networkId }) => networkId === cluster?.networkId).map(rangeOf);
   const held = blocks.filter((block) => block.family === grown.family && contains(block, rangeOf(allocation)));
   return [
@@ -54,6 +56,12 @@ export function inTheWay(plan: Plan, { allocation, grown }: GrowthRoom): string[
       .filter(({ prefix, networkId }) => networkId !== cluster?.networkId && contains(grown, prefix))
       .map(({ prefix, label }) => `${formatPrefix(prefix)} (${label})`),
     ...plan.subnets.filter(touches).map((other) => `${other.prefix} (subnet ${other.name})`),
+    ...(cluster !== undefined &&
+    isFromSubnet(cluster, allocation.purpose) &&
+    grown.family === 4 &&
+    grown.length < largest
+      ? [`the provider’s largest subnet, a /${largest}`]
+      : []),
     ...(held.length > 0 && !held.some((block) => contains(block, grown)) ? ['the end of the address block'] : []),
   ];
 }

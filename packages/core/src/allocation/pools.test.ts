@@ -1,7 +1,9 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { formatPrefix, prefixSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
-import { rangeOf } from '../plan/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { rangeOf, setOperation } from '../plan/index.js';
+import type { Plan, Profile } from '../plan/index.js';
 import { controlPlaneRun, howManyMore, MOST_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
 
 const routed = (count: number, prefix: string) =>
@@ -73,9 +75,62 @@ test('how many more: what shared pools give out again sets no limit, and countin
   const plan = applied(ground(1), [
     ...add('pools', pool('wide', 'fd00::/8', { isShared: true })),
     ...add('clusters', cluster('c', { family: 'ipv6' })),
+    setOperation('profiles', testId('profiles', 1), { clustersPerSite: 5000 }),
   ]);
   expect(howManyMore(plan, testId('clusters', 1))).toEqual({ count: MOST_COPIES, stoppedBy: undefined });
   expect(howManyMore(plan, 'none')).toBeUndefined();
+});
+
+test('how many more: the quotas of the site count as the pools do', () => {
+  const plan = (fields: Partial<Profile>) =>
+    applied(filled(2, '10.0.0.0/8'), [setOperation('profiles', testId('profiles', 1), fields)]);
+  // Two clusters are there.
+  expect(howManyMore(plan({ clustersPerSite: 7 }), testId('clusters', 1))).toEqual({
+    count: 5,
+    stoppedBy: 'a place at here, where plain allows 7 clusters',
+  });
+  expect(howManyMore(plan({ clustersPerSite: 1 }), testId('clusters', 1))?.count).toBe(0);
+  // Each takes 3 NAT addresses: 20 − 2 × 3 = 14, four times 3 and 2 left.
+  const natted = applied(plan({ publicAddresses: 20 }), [
+    setOperation('clusters', testId('clusters', 1), { natAddresses: 3 }),
+    setOperation('clusters', testId('clusters', 2), { natAddresses: 3 }),
+  ]);
+  expect(howManyMore(natted, testId('clusters', 1))).toEqual({
+    count: 4,
+    stoppedBy: 'public addresses: it takes 3, and 2 of the 20 at here would be left',
+  });
+});
+
+describe('the provider’s smallest and largest subnet', () => {
+  const world = (fields: Partial<Profile>, nodes: number) =>
+    applied(ground(1), [
+      setOperation('profiles', testId('profiles', 1), fields),
+      ...add('clusters', cluster('c', { nodesNow: nodes, nodesHorizon: nodes })),
+      ...add('pools', pool('p', '10.0.0.0/8')),
+    ]);
+  const codes = (plan: Plan) => evaluate(plan).findings().map(({ code }) => code); // prettier-ignore
+
+  test('two nodes under a smallest /28 get a /28, and no error follows', () => {
+    const plan = world({ smallestSubnet: 28, largestSubnet: 16 }, 2);
+    const { ranges, operations } = propose(plan);
+    expect(ranges.find(({ purpose }) => purpose === 'node')?.after).toMatch(/\/28$/);
+    const after = codes(applied(plan, operations));
+    expect(after).not.toContain('subnet.size');
+    expect(after).not.toContain('range.too-small');
+  });
+
+  test('what needs more than the largest is refused with what fits, not placed', () => {
+    // 300 nodes and two reserved addresses need a /23; a /24 holds about half of them.
+    const plan = world({ smallestSubnet: 28, largestSubnet: 24 }, 300);
+    const { ranges, refusals } = propose(plan);
+    expect(ranges.map(({ purpose }) => purpose).sort()).toEqual(['pod', 'service']);
+    expect(refusals).toMatchObject([{ purpose: 'node', length: 23 }]);
+    expect(refusals[0]?.reason).toBe(
+      'c needs a /23 node range (IPv4), and the largest subnet its provider makes is a /24.',
+    );
+    expect(refusals[0]?.mend).toContain('about 150 nodes instead of 300');
+    expect(howManyMore(plan, testId('clusters', 1))).toMatchObject({ count: 0 });
+  });
 });
 
 test('growth: the month of exhaustion is the first in which the sizes of that month do not fit, counted one by one', () => {

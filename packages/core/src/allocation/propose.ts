@@ -8,7 +8,7 @@ import { PoolSpace } from './poolSpace.js';
 import type { Demand, Placed } from './poolSpace.js';
 import type { Proposal, ProposedRange, Refusal } from './proposal.js';
 import { proposeGrowth } from './proposeGrowth.js';
-import { refuse, refuseLocked } from './refuse.js';
+import { refuse, refuseLocked, refuseTooLarge } from './refuse.js';
 import { routeChanges } from './routes.js';
 import type { Rerouted } from './routes.js';
 
@@ -30,6 +30,7 @@ interface Wanted {
   readonly cluster: Cluster;
   readonly need: Need;
   readonly demand: Demand;
+  readonly largest?: number;
   /** The range that moves; undefined when it is new. */
   readonly moving: Allocation | undefined;
   /** Cluster, purpose, zone and family: what puts equal ones in one order. */
@@ -62,7 +63,10 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
     if (!each.demand.isInternal) rerouted.push({ ...each.demand, before, after: placed.prefix });
     operations.push(asOperation(each, placed));
   };
-  for (const group of groupsToPlace(wanted)) placeGroup(group, space, settle);
+  const possible = wanted.filter(({ largest }) => largest === undefined);
+  for (const each of wanted)
+    if (each.largest !== undefined) refusals.push(refuseTooLarge(plan, each.cluster, each.need, each.largest));
+  for (const group of groupsToPlace(possible)) placeGroup(group, space, settle);
   return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, rerouted) };
 }
 

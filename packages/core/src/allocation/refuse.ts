@@ -1,7 +1,7 @@
 import { familyName } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
-import { sizingOf } from '../sizing/index.js';
+import { mostNodes, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { sayPlaced } from './poolSpace.js';
@@ -45,6 +45,19 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   };
 }
 
+/** Says that a need is larger than any subnet the provider makes. */
+export function refuseTooLarge(plan: Plan, cluster: Cluster, need: Need, largest: number): Refusal {
+  return {
+    clusterId: cluster.id,
+    clusterName: cluster.name,
+    purpose: need.purpose,
+    zone: need.zone,
+    length: need.length.value,
+    reason: `${cluster.name} needs a /${need.length.value} ${need.purpose} range (${familyName(need.family)}), and the largest subnet its provider makes is a /${largest}.`,
+    mend: `Spread it over more zones, or shrink the demand to fit: ${shrink(plan, cluster, need, largest)}`,
+  };
+}
+
 /** Why a range must stay as it is; undefined when it may change. With `isRebuild`, being built is no reason. */
 export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: boolean): Refusal | undefined {
   const cluster = byId(plan.clusters, allocation.clusterId);
@@ -65,7 +78,7 @@ export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: bool
 }
 
 function shrink(plan: Plan, cluster: Cluster, need: Need, available: number): string {
-  const { nodesHorizon: nodes } = sizingOf(plan, cluster).growth;
+  const nodes = mostNodes(sizingOf(plan, cluster).growth);
   const factor = 2 ** (available - need.length.value);
   const fits = (count: number) => sayNumber(Math.max(1, Math.floor(count / factor)));
   switch (need.purpose) {

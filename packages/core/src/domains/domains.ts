@@ -116,6 +116,12 @@ export class Domains {
     return attachment.learns === 'listed' && attachment.learnsFromIds.includes(fromId);
   }
 
+  /** Whether two networks on a link are joined by it only later: the link is planned, or the attachment of one. */
+  private isPlannedBetween(link: Link, one: string, other: string): boolean {
+    const isLate = (networkId: string) => this.attachmentOf.get(`${link.id} ${networkId}`)?.isPlanned === true;
+    return link.isPlanned || isLate(one) || isLate(other);
+  }
+
   /** Marks all that can see a policied link: those on it, and those that what it carries may be passed on to. */
   private spreadPolicy(link: Link): void {
     const open = [...link.networkIds];
@@ -133,12 +139,10 @@ export class Domains {
 
   /** A way for whatever the other side advertises: directly, or for one of the listed prefixes that are passed on. */
   private anyJoin(from: string, to: string): Join | undefined {
-    const direct = (this.linksOf.get(from) ?? []).find(
-      (link) => this.membersOf.get(link)?.has(to) === true && this.learns(link, from, to),
-    );
-    return direct === undefined
-      ? undefined
-      : { hops: [{ link: direct, toNetworkId: to }], isPlanned: direct.isPlanned };
+    const ways = (this.linksOf.get(from) ?? [])
+      .filter((link) => this.membersOf.get(link)?.has(to) === true && this.learns(link, from, to))
+      .map((link): Join => ({ hops: [{ link, toNetworkId: to }], isPlanned: this.isPlannedBetween(link, from, to) }));
+    return ways.find(({ isPlanned }) => !isPlanned) ?? ways[0];
   }
 
   /**
@@ -165,9 +169,9 @@ export class Domains {
           if (listed === undefined && via !== to) continue;
           const parts = listed === undefined ? route.parts : common(route.parts, listed);
           if (parts.length === 0) continue;
-          const isPlanned = route.isPlanned || link.isPlanned;
           for (const id of this.toldOver(link, via, until)) {
             if (id === to || isBarred(link, id)) continue;
+            const isPlanned = route.isPlanned || this.isPlannedBetween(link, via, id);
             const told: Route = { hops: [{ link, toNetworkId: via }, ...route.hops], isPlanned, parts };
             const known = found.get(id);
             if (known?.some((each) => (isPlanned || !each.isPlanned) && parts.every((part) => each.parts.some((own) => contains(own, part))))) continue; // prettier-ignore

@@ -1,7 +1,7 @@
 import { byId, rangeOf } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import type { Alongside } from '../section/index.js';
-import { countsAtHorizon, nodesInZone, usableAddresses } from '../sizing/index.js';
+import { countsToHold, nodesInZone, usableAddresses } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
@@ -20,7 +20,7 @@ export function attachmentsFull(
   )) {
     const sizing = demand.of(clusterId);
     if (sizing === undefined) continue;
-    const counts = countsAtHorizon(sizing);
+    const counts = countsToHold(sizing);
     sizing.groups.forEach(({ attachmentSubnetIds }, at) => {
       for (const id of attachmentSubnetIds)
         wanted.set(id, (wanted.get(id) ?? 0) + nodesInZone(sizing, counts, at, byId(plan.subnets, id)?.zone ?? ''));

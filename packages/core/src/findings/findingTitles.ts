@@ -24,6 +24,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'range.missing': 'ranges missing',
   'range.outside-network': 'outside its network',
   'range.outside-pools': 'in no pool',
+  'range.purpose': 'range in a subnet for something else',
   'range.stray': 'range serves nothing',
   'range.too-small': 'range too small',
   'routes.over-limit': 'too many routes',

@@ -74,6 +74,18 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
       ],
     ), // prettier-ignore
   },
+  'range.purpose': {
+    severity: 'warning',
+    plan: applied(world({}, range('node', '10.0.0.0/24')), [
+      ...add('subnets', {
+        name: 's',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'pod',
+        prefix: '10.0.0.0/20',
+      }),
+    ]),
+  },
   'overlap.reuse': {
     severity: 'note',
     plan: world(

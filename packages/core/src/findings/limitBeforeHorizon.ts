@@ -1,4 +1,5 @@
 import { sayNumber } from '../working/index.js';
+import { mostNodes } from '../sizing/index.js';
 import type { ClusterResult, LimitCode } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -13,14 +14,14 @@ const watched: ReadonlySet<LimitCode> = new Set([
   'pods-per-cluster',
 ]);
 
-/** A limit is passed before the horizon; the cheapest way to raise it is said. */
+/** A limit is exceeded before the horizon; the cheapest way to raise it is said. */
 export function limitBeforeHorizon({ cluster, sizing, figures }: ClusterResult): Finding[] {
-  const { nodesHorizon } = sizing.growth;
-  return figures.limitsBelow(watched, nodesHorizon).map(({ code, name, nodes, month, raises }) => {
+  const planned = mostNodes(sizing.growth);
+  return figures.limitsBelow(watched, planned).map(({ code, name, nodes, month, raises }) => {
     const [cheapest] = raises();
-    const when = month.value <= 0 ? 'It is passed already.' : `It is passed in month ${month.value}.`;
+    const when = month.value <= 0 ? 'It is exceeded already.' : `It is exceeded in month ${month.value}.`;
     return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: ${name} end${name.endsWith('s') ? '' : 's'} at ${sayNumber(nodes.value)} nodes, and ${sayNumber(nodesHorizon)} are planned`,
+      title: `${cluster.name}: ${name} end${name.endsWith('s') ? '' : 's'} at ${sayNumber(nodes.value)} nodes, and ${sayNumber(planned)} are planned`,
       detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
       part: `${cluster.id} ${code}`,
     });

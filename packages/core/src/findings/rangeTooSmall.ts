@@ -6,32 +6,26 @@ import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
 
-/** A range is allocated, and smaller than the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
+/** A range is allocated, and smaller than today or the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
 export function rangeTooSmall({ cluster, sizing, figures }: ClusterResult): Finding[] {
   const small = figures.needs.filter(({ isLargeEnough }) => !isLargeEnough);
   if (small.length === 0) return [];
   const today = rangesNeeded(sizing, countsToday(sizing));
-  const holdsToday = ({ purpose, zone, family }: Need, range: Allocation) =>
-    today.some(
-      (need) =>
-        need.purpose === purpose &&
-        need.zone === zone &&
-        need.family === family &&
-        need.length.value >= rangeOf(range).length,
-    );
+  const lengthToday = ({ purpose, zone, family }: Need) =>
+    today.find((need) => need.purpose === purpose && need.zone === zone && need.family === family)?.length.value ?? 0;
   return small.map(({ need, allocation }) => {
     // A need that is not served large enough has a range, or it would be missing.
     const range = allocation as Allocation;
     return finding(
       'range.too-small',
-      isFromSubnet(cluster, need.purpose) && holdsToday(need, range) ? 'warning' : 'error',
+      isFromSubnet(cluster, need.purpose) && lengthToday(need) >= rangeOf(range).length ? 'warning' : 'error',
       [
         { kind: 'allocations', id: range.id },
         { kind: 'clusters', id: cluster.id },
       ],
       {
         title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-        detail: `The horizon needs a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
+        detail: `${lengthToday(need) === need.length.value ? 'Today’s nodes need' : 'The horizon needs'} a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
       },
       range.isFixed ? [] : fixesOf(cluster, range),
     );

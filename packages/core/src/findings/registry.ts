@@ -1,7 +1,7 @@
 import type { Plan, Pool } from '../plan/index.js';
 import { section } from '../section/index.js';
 import type { AnySection } from '../section/index.js';
-import { demand, expectsJoins, siteShares } from '../sizing/index.js';
+import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
@@ -22,6 +22,7 @@ import { rangeMissing } from './rangeMissing.js';
 import { rangeOutsideBlocks } from './rangeOutsideBlocks.js';
 import { rangeOutsidePools } from './rangeOutsidePools.js';
 import { specialSpace, widelyUsed } from './rangeSpace.js';
+import { rangePurpose } from './rangePurpose.js';
 import { rangeStray } from './rangeStray.js';
 import { rangeTooSmall } from './rangeTooSmall.js';
 import { routesOverLimit } from './routesOverLimit.js';
@@ -100,6 +101,12 @@ export const planChecks: readonly PlanCheck[] = [
     reads: ['nodePools', 'subnets', 'sites', 'profiles'],
     needs: { demand },
     build: attachmentsFull,
+  }),
+  section({
+    name: 'purposes of subnets',
+    reads: ['clusters', 'subnets'],
+    needs: { ranges: rangesByCluster },
+    build: rangePurpose,
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
 ];

@@ -1,4 +1,4 @@
-import { nodesInMonth } from './growth.js';
+import { inMillionths, nodesInMonth } from './growth.js';
 import type { NodeGroup, Sizing } from './sizing.js';
 import { withSurge } from './surge.js';
 
@@ -18,9 +18,15 @@ export function countsToday({ groups, lonePods }: Sizing): Counts {
   return { nodes: atLeastOne(groups.map(({ most }) => most)), pods: lonePods.map(({ most }) => most) };
 }
 
-/** What ranges must hold at the horizon. */
+/** What there is at the horizon. */
 export function countsAtHorizon({ groups, lonePods }: Sizing): Counts {
   return { nodes: groups.map(({ horizon }) => horizon), pods: lonePods.map(({ horizon }) => horizon) };
+}
+
+/** What ranges must hold until the horizon: of each the more of today's and the horizon's, since a cluster may shrink. */
+export function countsToHold({ groups, lonePods }: Sizing): Counts {
+  const more = ({ most, horizon }: { most: number; horizon: number }) => Math.max(most, horizon);
+  return { nodes: groups.map(more), pods: lonePods.map(more) };
 }
 
 /** What ranges must hold in a month; a cluster that shrinks keeps what it has today. */
@@ -31,7 +37,7 @@ export function countsInMonth(sizing: Sizing, month: number): Counts {
       ? month / horizonMonths
       : (nodesInMonth(sizing.growth, month) - nodesNow) / (nodesHorizon - nodesNow);
   const grown = ({ most, now, horizon }: { most: number; now: number; horizon: number }) =>
-    Math.max(most, Math.ceil(Math.round((now + (horizon - now) * way) * 1e6) / 1e6));
+    Math.max(most, Math.ceil(inMillionths(now + (horizon - now) * way)));
   return { nodes: atLeastOne(sizing.groups.map(grown)), pods: sizing.lonePods.map(grown) };
 }
 

@@ -18,10 +18,24 @@ export interface Growth {
 const LAST_MONTH = 1200;
 
 /**
- * Nodes wanted in a month, not rounded. Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through
+ * Nodes wanted in a month, in millionths of a node: 50 growing by 10 % a year are 55 in month 12, and not a hair more. Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through
  * both counts n0 × (nH ÷ n0)^(t ÷ months). Steps: the last step so far, and the count at the horizon from there on. Source: common practice.
  */
 export function nodesInMonth(growth: Growth, month: number): number {
+  return inMillionths(wanted(growth, month));
+}
+
+/** Keeps a product such as 50 × 1.1 from being a hair above the whole number it is: the one rounding of growth and limits. */
+export function inMillionths(value: number): number {
+  return Math.round(value * 1e6) / 1e6;
+}
+
+/** Nodes that ranges are sized for: what there is now, or at the horizon where that is more. */
+export function mostNodes({ nodesNow, nodesHorizon }: Pick<Growth, 'nodesNow' | 'nodesHorizon'>): number {
+  return Math.max(nodesNow, nodesHorizon);
+}
+
+function wanted(growth: Growth, month: number): number {
   const { kind, nodesNow, nodesHorizon, horizonMonths, perYear, steps } = growth;
   switch (kind) {
     case 'linear':
@@ -37,12 +51,15 @@ export function nodesInMonth(growth: Growth, month: number): number {
   }
 }
 
-/** The first month in which more nodes are wanted than allowed; -1 when growth never gets there within a hundred years. Month 0 is now. */
-export function monthReached(growth: Growth, nodesAllowed: number): Figure {
+/**
+ * The month in which a limit is exceeded: the first with more nodes than it allows. With exactly as many it is reached
+ * and still holds. -1 when growth never gets there within a hundred years; month 0 is now.
+ */
+export function monthExceeded(growth: Growth, nodesAllowed: number): Figure {
   const { nodesNow, nodesHorizon, horizonMonths } = growth;
   const value = firstMonthOver(growth, nodesAllowed);
   return figure(value, 'months', () => ({
-    title: 'Month the limit is passed',
+    title: 'Month the limit is exceeded',
     formula: `first whole t with ${formulas[growth.perYear === null ? growth.kind : 'rate']} > limit`,
     inputs: [
       { name: 'Nodes now', value: sayNumber(nodesNow) },
@@ -58,7 +75,7 @@ export function monthReached(growth: Growth, nodesAllowed: number): Figure {
             `month ${value - 1}: ${nodesInMonth(growth, value - 1).toFixed(2)} nodes`,
             `month ${value}: ${nodesInMonth(growth, value).toFixed(2)} nodes`,
           ],
-    result: value < 0 ? 'never at this growth' : value === 0 ? 'passed already' : `month ${value}`,
+    result: value < 0 ? 'never at this growth' : value === 0 ? 'exceeded already' : `month ${value}`,
     source: { mark: 'C', text: 'Common practice: straight, compound or stepwise growth between two counts' },
   }));
 }

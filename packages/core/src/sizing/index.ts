@@ -5,6 +5,7 @@ export type { Counts } from './counts.js';
 export {
   countsAtHorizon,
   countsInMonth,
+  countsToHold,
   countsOf,
   countsRunning,
   countsToday,
@@ -13,7 +14,7 @@ export {
   podsOf,
 } from './counts.js';
 export type { Growth } from './growth.js';
-export { monthReached, nodesInMonth } from './growth.js';
+export { monthExceeded, mostNodes, nodesInMonth } from './growth.js';
 export type { LimitCode, LimitContext, Neighbours } from './bound.js';
 export { withNodes } from './bound.js';
 export type { Limit } from './limits.js';

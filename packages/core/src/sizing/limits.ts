@@ -1,8 +1,8 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Bound, LimitCode, LimitContext } from './bound.js';
-import { countsAtHorizon, countsOf } from './counts.js';
-import { monthReached } from './growth.js';
+import { countsOf, countsToHold } from './counts.js';
+import { monthExceeded, mostNodes } from './growth.js';
 import { familiesOf } from './needs.js';
 import { nodePortBound, publicAddressesOf, publicBound, snatBound } from './portBounds.js';
 import { balancerBound, podsBound, quotaBound, routesBound, shapeBounds, siteBound } from './quotaBounds.js';
@@ -59,8 +59,8 @@ function limitOf(sizing: Sizing, { bound, nodes }: { bound: Bound; nodes: number
     code: bound.code,
     name: bound.name,
     nodes: limitFigure(sizing, bound, nodes),
-    month: monthReached(sizing.growth, nodes),
-    raises: () => bound.raises(Math.max(sizing.growth.nodesHorizon, nodes + 1)),
+    month: monthExceeded(sizing.growth, nodes),
+    raises: () => bound.raises(Math.max(mostNodes(sizing.growth), nodes + 1)),
   };
 }
 
@@ -73,18 +73,18 @@ function holdsAtLeast(sizing: Sizing, bound: Bound, nodes: number): boolean {
 }
 
 function lesser(sizing: Sizing, bound: Bound, least: { bound: Bound; nodes: number } | undefined) {
-  const nodes = mostNodes(sizing, bound);
+  const nodes = mostHeld(sizing, bound);
   return least === undefined || nodes < least.nodes ? { bound, nodes } : least;
 }
 
 /** Of bounds that are one limit in several zones, the one that holds fewest nodes. */
 function nearest(sizing: Sizing, bounds: readonly Bound[]): { bound: Bound; nodes: number } {
-  const held = bounds.map((bound) => ({ bound, nodes: mostNodes(sizing, bound) }));
+  const held = bounds.map((bound) => ({ bound, nodes: mostHeld(sizing, bound) }));
   return held.reduce((least, each) => (each.nodes < least.nodes ? each : least));
 }
 
 /** The most nodes whose demand the capacity holds; 0 when it holds not even one, MOST_COUNTED when it holds more than that. */
-function mostNodes(sizing: Sizing, bound: Bound): number {
+function mostHeld(sizing: Sizing, bound: Bound): number {
   if (!holds(sizing, bound, 1)) return 0;
   // Most limits lie near the horizon's count, so the search starts there.
   let low = 1;
@@ -145,7 +145,7 @@ function boundsOf(context: LimitContext): Bound[][] {
     cluster.nodePortServices + cluster.balancerServices > 0 ? [nodePortBound(sizing)] : [],
     cluster.balancerServices > 0 ? [balancerBound(sizing)] : [],
     cluster.natAddresses > 0 ? [snatBound(sizing)] : [],
-    publicAddressesOf(sizing, countsAtHorizon(sizing), sizing.growth.nodesHorizon) > 0 ? [publicBound(context)] : [],
+    publicAddressesOf(sizing, countsToHold(sizing), mostNodes(sizing.growth)) > 0 ? [publicBound(context)] : [],
     [siteBound(context)],
   ].filter((bounds) => bounds.length > 0);
 }

@@ -2,7 +2,7 @@ import type { Family } from '../address/index.js';
 import type { Cluster, Purpose } from '../plan/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import { countsAtHorizon, nodesAtOnce } from './counts.js';
+import { countsToHold, nodesAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
 import { perNodePrefix } from './perNodePrefix.js';
 import { ipv6SubnetLength, podRangeLength } from './podRange.js';
@@ -26,11 +26,12 @@ export function familiesOf({ family }: Pick<Cluster, 'family'>): Family[] {
   return family === 'ipv4' ? [4] : family === 'ipv6' ? [6] : [4, 6];
 }
 
-/** Every range the cluster needs for these counts, its horizon's unless said otherwise: node subnets, pod range or subnets, entry subnets, service range, in each family. */
-export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(sizing)): Need[] {
+/** Every range the cluster needs for these counts, the more of today's and the horizon's unless said otherwise: node subnets, pod range or subnets, entry subnets, service range, in each family. */
+export function rangesNeeded(sizing: Sizing, counts: Counts = countsToHold(sizing)): Need[] {
   const { cluster } = sizing;
   const zones = subnetZones(sizing);
   const reserved = reservedIn(sizing);
+  const smallest = sizing.profile.smallestSubnet;
   const inZones = (purpose: Purpose, family: Family, length: (zone: string) => Figure) =>
     zones.map((zone): Need => ({
       purpose,
@@ -40,11 +41,11 @@ export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(si
     }));
   return familiesOf(cluster).flatMap((family) => [
     ...inZones('node', family, (zone) =>
-      subnetLength(`${titles.node} needed${where(zone)}`, nodeSubnetDemand(sizing, counts, zone), reserved),
+      subnetLength(`${titles.node} needed${where(zone)}`, nodeSubnetDemand(sizing, counts, zone), reserved, smallest),
     ),
     ...(cluster.podMode === 'native'
       ? inZones('pod', family, (zone) =>
-          subnetLength(`${titles.pod} needed${where(zone)}`, podSubnetDemand(sizing, counts, zone), reserved),
+          subnetLength(`${titles.pod} needed${where(zone)}`, podSubnetDemand(sizing, counts, zone), reserved, smallest),
         )
       : [
           {
@@ -58,7 +59,7 @@ export function rangesNeeded(sizing: Sizing, counts: Counts = countsAtHorizon(si
       ? inZones('entry', family, () => {
           const addresses = cluster.entryAddresses;
           const parts = () => [{ name: 'Entry addresses', how: '', addresses }];
-          return subnetLength('Entry subnet needed', { parts, addresses }, reserved);
+          return subnetLength('Entry subnet needed', { parts, addresses }, reserved, smallest);
         })
       : []),
     {
@@ -89,7 +90,7 @@ export function perNodeOf({ podsPerNode, cluster }: Sizing, family: Family): Fig
 }
 
 /** Nodes that need addresses at once: workers with their surge, control nodes with their spare. Source: common practice. */
-export function nodesToAddress(sizing: Sizing, counts: Counts = countsAtHorizon(sizing)): Figure {
+export function nodesToAddress(sizing: Sizing, counts: Counts = countsToHold(sizing)): Figure {
   const value = nodesAtOnce(sizing, counts);
   const { groups, control } = sizing;
   const one = groups.length === 1;
@@ -98,7 +99,10 @@ export function nodesToAddress(sizing: Sizing, counts: Counts = countsAtHorizon(
     formula: 'nodes + ⌈nodes × surge⌉, and at least what the provider adds; control nodes + 1',
     inputs: [
       ...groups.flatMap(({ name, surge }, i) => [
-        { name: one ? 'Nodes at horizon' : `Nodes, ${name}`, value: sayNumber(counts.nodes[i] ?? 0) },
+        {
+          name: one ? 'Nodes, the more of now and the horizon' : `Nodes, ${name}`,
+          value: sayNumber(counts.nodes[i] ?? 0),
+        },
         { name: one ? 'Surge' : `Surge, ${name}`, value: saySurge(surge) },
       ]),
       ...(control.nodes === 0 ? [] : [{ name: 'Control nodes', value: sayNumber(control.nodes) }]),

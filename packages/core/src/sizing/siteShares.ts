@@ -1,13 +1,14 @@
 import { placesBefore, section } from '../section/index.js';
 import type { Neighbours } from './bound.js';
-import { countsAtHorizon } from './counts.js';
+import { countsToHold } from './counts.js';
 import { demand } from './demandSection.js';
+import { mostNodes } from './growth.js';
 import { publicAddressesOf } from './portBounds.js';
 import type { Sizing } from './sizing.js';
 
 interface Share {
   readonly siteId: string;
-  /** Public addresses at the horizon. */
+  /** Public addresses, the more of today's and the horizon's. */
   readonly held: number;
 }
 
@@ -65,6 +66,6 @@ export const siteShares = section({
 });
 
 function shareOf(sizing: Sizing): Share {
-  const held = publicAddressesOf(sizing, countsAtHorizon(sizing), sizing.growth.nodesHorizon);
+  const held = publicAddressesOf(sizing, countsToHold(sizing), mostNodes(sizing.growth));
   return { siteId: sizing.site.id, held };
 }

@@ -1,12 +1,13 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { prefix } from '../address/index.js';
+import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
 import type { Cluster, NodePool, Profile, Purpose } from '../plan/index.js';
 import { figure } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import {
   countsAtHorizon,
-  monthReached,
+  monthExceeded,
   nodesInMonth,
   nodesServed,
   nodeSubnetDemand,
@@ -185,7 +186,7 @@ describe('subnets (common practice)', () => {
 
   test('the subnet that is asked for holds the nodes, one bit less does not: counted node by node', () => {
     for (let nodes = 1; nodes <= 400; nodes += 3) {
-      const sizing = zonal({ nodesHorizon: nodes, zoneCount: 1 });
+      const sizing = zonal({ nodesNow: 0, nodesHorizon: nodes, zoneCount: 1 });
       const fits = (bits: number) => {
         let free = 2 ** bits - 5 - 8;
         for (let node = 0; node < Math.ceil(nodes * 1.1 - 1e-9); node++) free--;
@@ -261,7 +262,7 @@ describe('growth', () => {
       months.forEach((nodes, month) => expect(nodesInMonth(growth, month)).toBeCloseTo(nodes, 6));
       for (let limit = 5.5; limit < 60; limit++) {
         const first = months.findIndex((nodes) => nodes > limit);
-        const { value } = monthReached(growth, limit);
+        const { value } = monthExceeded(growth, limit);
         expect(first < 0 ? value === -1 || value > 120 : value === first).toBe(true);
       }
     },
@@ -272,9 +273,22 @@ describe('growth', () => {
     expect(nodesInMonth({ ...linear, kind: 'compound', nodesNow: 7, perYear: 100 }, 36)).toBeCloseTo(56, 9);
   });
 
-  test('no growth never passes a limit that holds now', () => {
-    expect(monthReached({ ...linear, nodesNow: 5, nodesHorizon: 5 }, 5).value).toBe(-1);
-    expect(monthReached({ ...linear, nodesNow: 5, nodesHorizon: 3 }, 4).value).toBe(0);
+  // 50 × 1.1 = 55.00 in month 12: as many as a limit of 55 allows. Floating point makes 55.00000000000001 of it.
+  test('a limit that is reached still holds, and is exceeded in the month after', () => {
+    const yearly: Growth = { ...linear, kind: 'compound', nodesNow: 50, nodesHorizon: 67, perYear: 10 };
+    expect(nodesInMonth(yearly, 12)).toBe(55);
+    expect(monthExceeded(yearly, 55).value).toBe(13);
+    // 54 = 50 × 1.1^(t ÷ 12) at t = 12 × ln 1.08 ÷ ln 1.1 = 9.7.
+    expect(monthExceeded(yearly, 54).value).toBe(10);
+    // 10 + 90 × 7 ÷ 30 = 31 in month 7.
+    const straight: Growth = { ...linear, nodesNow: 10, nodesHorizon: 100, horizonMonths: 30 };
+    expect(nodesInMonth(straight, 7)).toBe(31);
+    expect(monthExceeded(straight, 31).value).toBe(8);
+  });
+
+  test('no growth never exceeds a limit that holds now', () => {
+    expect(monthExceeded({ ...linear, nodesNow: 5, nodesHorizon: 5 }, 5).value).toBe(-1);
+    expect(monthExceeded({ ...linear, nodesNow: 5, nodesHorizon: 3 }, 4).value).toBe(0);
   });
 });
 
@@ -288,7 +302,7 @@ test('every figure explains itself: formula, steps and source, and the result na
     serviceUsable(prefix('10.96.0.0/20')),
     usableAddresses(24, 5),
     subnetLength('t', { parts: () => [{ name: 'n', how: '', addresses: 9 }], addresses: 9 }, 5),
-    monthReached({ kind: 'linear', nodesNow: 1, nodesHorizon: 30, horizonMonths: 12, perYear: null, steps: [] }, 9),
+    monthExceeded({ kind: 'linear', nodesNow: 1, nodesHorizon: 30, horizonMonths: 12, perYear: null, steps: [] }, 9),
   ];
   for (const each of figures) {
     const working = each.explain();
@@ -297,4 +311,33 @@ test('every figure explains itself: formula, steps and source, and the result na
     expect(working.source.text.length).toBeGreaterThan(10);
     expect(working.result.replaceAll(',', '')).toContain(String(each.value));
   }
+});
+
+describe('a cluster that shrinks is sized for the larger of both counts', () => {
+  // 200 nodes and the plan's two reserved addresses: a /24; 200 × a /24 for 110 pods: 2^8 of them, a /16.
+  test.each([
+    [200, 50],
+    [50, 200],
+  ])('%d nodes now and %d at the horizon: node subnet /24, pods /16', (nodesNow, nodesHorizon) => {
+    const plan = applied(ground(1), add('clusters', cluster('c', { nodesNow, nodesHorizon, podsPerNode: 110 })));
+    const needs = rangesNeeded(sizingOf(plan, plan.clusters[0] as Cluster));
+    const lengthOf = (purpose: Purpose) => needs.find((need) => need.purpose === purpose)?.length.value;
+    expect([lengthOf('node'), lengthOf('pod')]).toEqual([24, 16]);
+  });
+
+  test('ranges that only hold the horizon are errors, and say whose nodes they are too small for', () => {
+    const plan = applied(ground(1), [
+      ...add('clusters', cluster('c', { nodesNow: 200, nodesHorizon: 50, podsPerNode: 110 })),
+      ...add(
+        'allocations',
+        { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.0.0.0/26' },
+        { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '100.64.0.0/18' },
+      ),
+    ]);
+    const small = evaluate(plan)
+      .findings()
+      .filter(({ code }) => code === 'range.too-small');
+    expect(small.map(({ severity }) => severity)).toEqual(['error', 'error']);
+    for (const { detail } of small) expect(detail).toMatch(/^Today’s nodes need a \/(24|16)\./);
+  });
 });

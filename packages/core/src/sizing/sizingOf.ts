@@ -2,7 +2,7 @@ import { byId, nodePoolsOf, readStep } from '../plan/index.js';
 import type { Cluster, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
 import { groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
-import { nodesInMonth } from './growth.js';
+import { inMillionths, nodesInMonth } from './growth.js';
 import type { Growth } from './growth.js';
 import type { ControlDemand, DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
 
@@ -28,7 +28,7 @@ export function sizingOf(plan: DemandPlan, cluster: Cluster): Sizing {
   const groups =
     growth.perYear === null
       ? given
-      : given.map((group) => ({ ...group, horizon: Math.min(MAX_NODES, Math.ceil(round(group.now * factor))) }));
+      : given.map((group) => ({ ...group, horizon: Math.min(MAX_NODES, Math.ceil(inMillionths(group.now * factor))) }));
   const sizing: Sizing = {
     cluster,
     site,
@@ -44,11 +44,6 @@ export function sizingOf(plan: DemandPlan, cluster: Cluster): Sizing {
   };
   problems.push(...zoneProblems(pools, zones, cluster), ...groupProblems(sizing));
   return sizing;
-}
-
-/** Keeps a product such as 10 × 1.1 from being a hair above the whole number it is. */
-function round(value: number): number {
-  return Math.round(value * 1e6) / 1e6;
 }
 
 function zonesOf({ zoneCount }: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {
@@ -178,7 +173,7 @@ function growthOf(
       ),
       isStopping: false,
     });
-  return perYear === null ? plain : { ...plain, nodesHorizon: Math.min(MAX_NODES, Math.ceil(round(wanted))) };
+  return perYear === null ? plain : { ...plain, nodesHorizon: Math.min(MAX_NODES, Math.ceil(wanted)) };
 }
 
 function offersFor({ shapes }: DemandPlan, profile: Profile): readonly Shape[] {

@@ -183,10 +183,14 @@ export function reservedIn({ profile }: Sizing): number {
   return profile.reservedFirst + profile.reservedLast;
 }
 
-/** Length of the IPv4 subnet that holds a demand and what the provider reserves: 32 − ⌈log2(demand + reserved)⌉. */
-export function subnetLength(title: string, demand: SubnetDemand, reserved: number): Figure {
+/**
+ * Length of the IPv4 subnet that holds a demand and what the provider reserves: 32 − ⌈log2(demand + reserved)⌉, and no
+ * longer than `smallest`, the provider's smallest subnet.
+ */
+export function subnetLength(title: string, demand: SubnetDemand, reserved: number, smallest = 32): Figure {
   const wanted = demand.addresses + reserved;
-  const length = 32 - bitsFor(wanted);
+  const fitting = 32 - bitsFor(wanted);
+  const length = Math.min(fitting, smallest);
   return figure(length, 'bits', () => {
     const parts = demand.parts();
     return {
@@ -199,7 +203,8 @@ export function subnetLength(title: string, demand: SubnetDemand, reserved: numb
       steps: [
         ...parts.filter(({ how }) => how !== '').map(({ name, how }) => `${name}: ${how}`),
         `${[...parts.map(({ addresses }) => sayNumber(addresses)), sayNumber(reserved)].join(' + ')} = ${sayNumber(wanted)} addresses`,
-        `2^${32 - length} = ${sayNumber(2 ** (32 - length))} holds them`,
+        `2^${32 - fitting} = ${sayNumber(2 ** (32 - fitting))} holds them`,
+        ...(length < fitting ? [`the provider’s smallest subnet is a /${smallest}`] : []),
       ],
       result: `/${length}`,
       source: { mark: 'C', text: 'Common practice; surge for rolling upgrades' },

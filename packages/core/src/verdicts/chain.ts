@@ -2,6 +2,7 @@ import { formatPrefix } from '../address/index.js';
 import type { Domains, Join } from '../domains/index.js';
 import type { LinkKind } from '../plan/index.js';
 import type { Use } from './use.js';
+import { wayOfNodes } from './judge.js';
 import type { Verdict } from './judge.js';
 
 /** How a verdict comes about, one step a line: which domain, by which links, from which place to which place. */
@@ -17,16 +18,18 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   const from = a.networkId as string;
   const to = b.networkId as string;
   if (verdict.kind === 'shadowed') {
-    const join = domains.join(from, to, both(verdict));
+    const way = wayOfNodes(a, b, both(verdict), domains);
+    const home = way?.fromId ?? from;
     return [
       `${say(a)} exists inside its cluster only; the cluster stands in network ${networkName(from)}.`,
-      reach(networkName(from), join, networkName),
+      ...(home === from ? [] : [`Nodes of it have a further interface in network ${networkName(home)}.`]),
+      reach(networkName(home), way?.join, networkName),
       `${say(b)} answers there.`,
       'Inside the cluster these addresses are translated before they leave, so that destination cannot be reached from its pods and nodes.',
     ];
   }
   const meeting = domains.meeting(from, to, both(verdict));
-  if (meeting === undefined) return [];
+  if (meeting === undefined) return metChain(verdict, domains, networkName);
   const vantage = networkName(meeting.vantageId);
   const homes =
     from === to
@@ -45,12 +48,30 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   return [...homes, ...reaches, `So in ${vantage} one address means two places: forwarding is ambiguous or refused.`];
 }
 
+/** Two destinations that only nodes with further interfaces see. */
+function metChain({ a, b }: Verdict, domains: Domains, networkName: (id: string) => string): string[] {
+  const range = both({ a, b });
+  for (const [one, other] of [
+    [a, b],
+    [b, a],
+  ] as const) {
+    const way = one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains);
+    if (way === undefined) continue;
+    return [
+      `${say(one)} lives in network ${networkName(one.networkId as string)}; its cluster has nodes with a further interface in network ${networkName(way.fromId)}.`,
+      reach(networkName(way.fromId), way.join, networkName),
+      `So on those nodes one address means two places: theirs, and ${say(other, 'the')}.`,
+    ];
+  }
+  return [];
+}
+
 function say(use: Use, article: 'The' | 'the' = 'The'): string {
   return `${article} ${use.label} ${formatPrefix(use.prefix)}`;
 }
 
 /** The addresses that both ranges hold: of two prefixes that overlap, the longer. */
-function both({ a, b }: Verdict) {
+function both({ a, b }: Pick<Verdict, 'a' | 'b'>) {
   return a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
 }
 

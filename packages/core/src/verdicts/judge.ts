@@ -1,4 +1,5 @@
-import type { Domains } from '../domains/index.js';
+import type { Prefix } from '../address/index.js';
+import type { Domains, Join } from '../domains/index.js';
 import { isHolding, isSummaryOf } from './use.js';
 import type { Use } from './use.js';
 
@@ -53,16 +54,42 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   const both = first.prefix.length > second.prefix.length ? first.prefix : second.prefix;
   if (!first.isInternal && !second.isInternal) {
     const meeting = domains.meeting(first.networkId, second.networkId, both);
-    if (meeting === undefined) return undefined;
-    const { isPlanned } = meeting;
+    const isPlanned = (meeting ?? metByNodes(first, second, both, domains))?.isPlanned;
+    if (isPlanned === undefined) return undefined;
     if (isSummaryOf(second, first)) return { kind: 'hidden', a: first, b: second, isPlanned };
     if (isSummaryOf(first, second)) return { kind: 'hidden', a: second, b: first, isPlanned };
     return { kind: 'conflict', a: first, b: second, isPlanned };
   }
   const [inner, outer] = first.isInternal ? [first, second] : [second, first];
-  // Both ids are known from the check above; the pair was only put in order.
-  const join = domains.join(inner.networkId as string, outer.networkId as string, both);
-  return join === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: join.isPlanned };
+  const way = wayOfNodes(inner, outer, both, domains);
+  return way === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: way.join.isPlanned };
+}
+
+/** How the nodes of a range's cluster reach another range: from their network, or by a further interface in another. */
+export interface WayOfNodes {
+  readonly fromId: string;
+  readonly join: Join;
+}
+
+/** The way by which the nodes of a range's cluster reach another range's network, one that stands before a planned one. */
+export function wayOfNodes(use: Use, other: Use, range: Prefix, domains: Domains): WayOfNodes | undefined {
+  let planned: WayOfNodes | undefined;
+  for (const fromId of [use.networkId, ...(use.furtherIds ?? [])]) {
+    const join = fromId === null || other.networkId === null ? undefined : domains.join(fromId, other.networkId, range);
+    if (fromId === null || join === undefined) continue;
+    if (!join.isPlanned) return { fromId, join };
+    planned ??= { fromId, join };
+  }
+  return planned;
+}
+
+/** Nodes that have a further interface see their own range and what they reach by it, though the networks are not joined. */
+export function metByNodes(one: Use, other: Use, range: Prefix, domains: Domains): Join | undefined {
+  const ways = [
+    one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains),
+    other.furtherIds === undefined ? undefined : wayOfNodes(other, one, range, domains),
+  ].flatMap((way) => way?.join ?? []);
+  return ways.find(({ isPlanned }) => !isPlanned) ?? ways[0];
 }
 
 /** Whether an advertised prefix means the same addresses as the other range: its network's own, or one that it passes on. */

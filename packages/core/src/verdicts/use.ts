@@ -11,6 +11,8 @@ export interface Use {
   readonly prefix: Prefix;
   /** The network it lives in; null when it is attached to none. */
   readonly networkId: string | null;
+  /** Networks in which its cluster's nodes have further interfaces; none as a rule. */
+  readonly furtherIds?: readonly string[];
   /** The cluster it belongs to; null for ranges of others. */
   readonly clusterId: string | null;
   /** Exists inside its cluster only: overlay pods and services are never destinations of the network. */
@@ -35,14 +37,15 @@ export function isInternalRange(cluster: Cluster, purpose: Allocation['purpose']
   return purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay');
 }
 
-/** The use of an allocated range. */
-export function useOfAllocation(allocation: Allocation, cluster: Cluster): Use {
+/** The use of an allocated range; `furtherIds` are the networks of further interfaces of the cluster's nodes. */
+export function useOfAllocation(allocation: Allocation, cluster: Cluster, furtherIds?: readonly string[]): Use {
   const zone = allocation.zone === '' ? '' : ` in zone ${allocation.zone}`;
   return {
     kind: 'allocations',
     id: allocation.id,
     prefix: rangeOf(allocation),
     networkId: cluster.networkId,
+    ...(furtherIds === undefined ? {} : { furtherIds }),
     clusterId: cluster.id,
     isInternal: isInternalRange(cluster, allocation.purpose),
     purpose: allocation.purpose,
@@ -99,23 +102,29 @@ export function useOfBlock(block: Block, networkName: string): Use {
 /** Every use in a plan, those of a cluster after one another. */
 export function usesOfPlan(
   plan: Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'blocks' | 'networks'>,
+  further: ReadonlyMap<string, readonly string[]>,
 ): Use[] {
   const networkName = (id: string) => byId(plan.networks, id)?.name ?? '';
   const ranges = grouped(plan.allocations, 'clusterId');
   const uses: Use[] = [];
   for (const cluster of plan.clusters)
-    for (const range of ranges.get(cluster.id) ?? []) uses.push(useOfAllocation(range, cluster));
+    for (const range of ranges.get(cluster.id) ?? [])
+      uses.push(useOfAllocation(range, cluster, further.get(cluster.id)));
   for (const range of plan.inUse) uses.push(useOfInUse(range));
   for (const subnet of plan.subnets) uses.push(useOfSubnet(subnet));
   for (const block of plan.blocks) uses.push(useOfBlock(block, networkName(block.networkId)));
   return uses;
 }
 
-/** Whether one range is the place that the other is in, so that both mean the same addresses. */
+/**
+ * Whether one range is the place that the other is in, so that both mean the same addresses. Nodes and pods in a subnet
+ * that is meant for the other are in it all the same; that the purposes differ is a finding of its own.
+ */
 export function isHolding(outer: Use, inner: Use): boolean {
   if (outer.networkId !== inner.networkId || inner.isInternal || !contains(outer.prefix, inner.prefix)) return false;
   if (outer.kind === 'blocks') return inner.kind !== 'blocks';
-  return outer.kind === 'subnets' && inner.kind === 'allocations' && outer.purpose === inner.purpose;
+  if (outer.kind !== 'subnets' || inner.kind !== 'allocations') return false;
+  return outer.purpose === inner.purpose || (isForMachines(outer.purpose) && isForMachines(inner.purpose));
 }
 
 /** Whether an advertised prefix is a summary around a range of another network: of the two the longer prefix wins. */
@@ -126,4 +135,8 @@ export function isSummaryOf(outer: Use, inner: Use): boolean {
     !inner.isInternal &&
     contains(outer.prefix, inner.prefix)
   );
+}
+
+function isForMachines(purpose: Use['purpose']): boolean {
+  return purpose === 'node' || purpose === 'pod';
 }

@@ -21,6 +21,7 @@ function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<strin
         for (const from of link.networkIds.filter((id) => id !== to)) {
           const told = plan.attachments.find((a) => a.linkId === link.id && a.networkId === from);
           const taken = plan.attachments.find((a) => a.linkId === link.id && a.networkId === to);
+          if (!withPlanned && (told?.isPlanned === true || taken?.isPlanned === true)) continue;
           if (taken?.learns === 'none') continue;
           if (taken?.learns === 'listed' && !taken.learnsFromIds.includes(from)) continue;
           const list = told?.advertises ?? [];
@@ -116,7 +117,10 @@ function slowVerdicts(plan: Plan): string[] {
     outer.network === inner.network &&
     !inner.stays &&
     outer.prefix.length <= inner.prefix.length &&
-    ((outer.what === 'block' && inner.what !== 'block') || outer.what === `subnet ${inner.what}`);
+    ((outer.what === 'block' && inner.what !== 'block') ||
+      outer.what === `subnet ${inner.what}` ||
+      // Nodes and pods share a subnet, whichever it is meant for.
+      (['subnet node', 'subnet pod'].includes(outer.what) && ['node', 'pod'].includes(inner.what)));
   const judge = (a: Range, b: Range, withPlanned: boolean): string => {
     if (a.owner !== '' && a.owner === b.owner) return 'conflict';
     if (a.network === null || b.network === null || (a.stays && b.stays)) return '';
@@ -314,6 +318,10 @@ describe('who may overlap whom (handbook 2)', () => {
     expect(evaluate(held).reuseGroups).toEqual([]);
     const other = applied(held, [setOperation('subnets', testId('subnets', 1), { purpose: 'endpoint' })]);
     expect(kinds(other)).toEqual(['conflict']);
+    // Nodes in a subnet for pods are where they are, and meant to be elsewhere.
+    const mixed = evaluate(applied(held, [setOperation('subnets', testId('subnets', 1), { purpose: 'pod' })]));
+    expect(mixed.verdicts()).toEqual([]);
+    expect(mixed.findings().map(({ code }) => code)).toContain('range.purpose');
   });
 
   test('the blocks of two networks that are joined conflict before anything stands in them', () => {
@@ -430,5 +438,78 @@ describe('what a link brings is a destination, though nobody entered a range in 
     expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'inUse']]);
     const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.join(' ')).toContain('l5');
+  });
+});
+
+describe('a further interface joins the nodes to its network', () => {
+  const [home, store, behind] = [1, 2, 3].map((n) => testId('networks', n)) as [string, string, string];
+  /** A cluster in n1 with a node pool that has a further interface in n2; the two networks are not joined. */
+  const world = (ranges: Partial<Allocation>[], more: Operation[] = []) =>
+    evaluate(
+      applied(ground(3), [
+        ...add('clusters', cluster('one', { networkId: home })),
+        ...add('subnets', { name: 's', networkId: store, siteId: testId('sites', 1), purpose: 'node', prefix: '10.20.0.0/24' }),
+        ...add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, attachmentSubnetIds: [testId('subnets', 1)] }),
+        ...add('allocations', ...ranges.map((each) => ({ clusterId: testId('clusters', 1), ...each }))),
+        ...more,
+      ]),
+    ); // prettier-ignore
+  const service = { purpose: 'service' as const, prefix: '10.20.0.0/16' };
+
+  test('a service range over that network is shadowed, and the chain names the interface', () => {
+    const evaluation = world([service]);
+    expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'subnets']]);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    expect(finding?.chain.slice(0, 3)).toEqual([
+      'The service range of one 10.20.0.0/16 exists inside its cluster only; the cluster stands in network n1.',
+      'Nodes of it have a further interface in network n2.',
+      'The destination is in that same network.',
+    ]);
+  });
+
+  test('so is one over what that network reaches', () => {
+    const peered = [
+      ...add('links', { name: 'p', kind: 'peering', networkIds: [store, behind] }),
+      ...add('inUse', { prefix: '10.20.8.0/24', owner: 'far', networkId: behind }),
+    ];
+    expect(world([service], peered).verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'subnets'], ['shadowed', 'inUse']]); // prettier-ignore
+  });
+
+  test('node ranges that are the same in both are two places on those nodes', () => {
+    const evaluation = world([{ purpose: 'node', prefix: '10.20.0.0/24' }]);
+    expect(evaluation.verdicts().map(({ kind }) => kind)).toEqual(['conflict']);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.conflict');
+    expect(finding?.chain.join(' ')).toContain('its cluster has nodes with a further interface in network n2');
+  });
+
+  test('without the interface it is reuse, before an edit and after it', () => {
+    const joined = world([service]);
+    const apart = evaluate(applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { attachmentSubnetIds: [] })]), joined); // prettier-ignore
+    expect(apart.verdicts()).toEqual([]);
+    expect(apart.reuseGroups).toMatchObject([{ pairs: 1 }]);
+    const again = evaluate(joined.plan, apart);
+    expect(again.verdicts()).toHaveLength(1);
+    expect(again.reuseGroups).toEqual([]);
+  });
+});
+
+describe('one network’s attachment to a hub that stands can be planned', () => {
+  const world = (isPlanned: boolean) =>
+    evaluate(
+      applied(ground(3), [
+        ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
+        ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), isPlanned }),
+        ...add(
+          'inUse',
+          ...[1, 2, 3].map((n) => ({ prefix: '10.0.0.0/24', owner: `o${n}`, networkId: testId('networks', n) })),
+        ),
+      ]),
+    );
+  const said = (evaluation: ReturnType<typeof world>) =>
+    evaluation.verdicts().map(({ a, b, isPlanned }) => `${a.label.at(-1)}${b.label.at(-1)}${isPlanned ? ' planned' : ''}`); // prettier-ignore
+
+  test('what needs it is planned, what does not stands', () => {
+    expect(said(world(false))).toEqual(['12', '13', '23']);
+    expect(said(world(true))).toEqual(['12 planned', '13', '23 planned']);
   });
 });

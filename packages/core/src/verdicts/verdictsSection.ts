@@ -5,6 +5,8 @@ import { section } from '../section/index.js';
 import type { Groups } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
 import { advertisedUses } from './advertised.js';
+import { furtherNetworks } from './furtherNetworks.js';
+import type { FurtherNetworks } from './furtherNetworks.js';
 import { useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan } from './use.js';
 import type { Use } from './use.js';
 import { VerdictSet } from './verdictSet.js';
@@ -15,8 +17,8 @@ type Parts = Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'bloc
 export const verdicts = section({
   name: 'verdicts',
   reads: ['allocations', 'clusters', 'inUse', 'subnets', 'blocks', 'networks'],
-  needs: { domains, ranges: rangesByCluster, advertised: advertisedUses },
-  build: (parts, needed) => VerdictSet.of(needed.domains, [...usesOfPlan(parts), ...needed.advertised]),
+  needs: { domains, ranges: rangesByCluster, advertised: advertisedUses, further: furtherNetworks },
+  build: (parts, needed) => VerdictSet.of(needed.domains, [...usesOfPlan(parts, needed.further), ...needed.advertised]),
   follow: (last, parts, needed) =>
     last.needed.domains === needed.domains && last.parts.networks === parts.networks
       ? followed(last.value, { ...last.parts, ...last.needed }, { ...parts, ...needed })
@@ -26,6 +28,7 @@ export const verdicts = section({
 interface State extends Parts {
   readonly ranges: Groups<Allocation>;
   readonly advertised: readonly Use[];
+  readonly further: FurtherNetworks;
 }
 
 function followed(set: VerdictSet, before: State, after: State): VerdictSet {
@@ -36,6 +39,9 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
   const blocks = changedBetween(before.blocks, after.blocks);
   // A cluster's own edit can change what all its ranges are: where they live, whether they stay inside, what they are called.
   const touched = new Set([...clusters.gone, ...clusters.come].map(({ id }) => id));
+  if (before.further !== after.further)
+    for (const id of [...before.further.keys(), ...after.further.keys()])
+      if (before.further.get(id)?.join() !== after.further.get(id)?.join()) touched.add(id);
   const ofTouched = ({ ranges }: State) => [...touched].flatMap((id) => ranges.get(id) ?? []);
   const advertised = changedUses(before.advertised, after.advertised);
   const gone = [
@@ -50,7 +56,7 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
   const networkName = (id: string) => byId(after.networks, id)?.name ?? '';
   const useOf = (allocation: Allocation): Use[] => {
     const cluster = byId(after.clusters, allocation.clusterId);
-    return cluster === undefined ? [] : [useOfAllocation(allocation, cluster)];
+    return cluster === undefined ? [] : [useOfAllocation(allocation, cluster, after.further.get(cluster.id))];
   };
   const come = new Map<string, Use>();
   for (const use of [
@@ -80,8 +86,10 @@ function isSameUse(a: Use, b: Use): boolean {
   return (
     a.prefix === b.prefix &&
     a.networkId === b.networkId &&
+    a.furtherIds?.join() === b.furtherIds?.join() &&
     a.clusterId === b.clusterId &&
     a.isInternal === b.isInternal &&
+    a.purpose === b.purpose &&
     a.isMovable === b.isMovable &&
     a.advertised?.linkIds.join() === b.advertised?.linkIds.join() &&
     a.label === b.label

@@ -2,7 +2,7 @@ import { familyName, formatPrefix, prefixSize } from '@wide-lattice/core/address
 import { clusterCost, totalOf } from '@wide-lattice/core/money';
 import { rangeOf } from '@wide-lattice/core/plan';
 import {
-  countsAtHorizon,
+  countsToHold,
   nodesInMonth,
   nodeSubnetDemand,
   reservedIn,
@@ -164,7 +164,7 @@ function courseOf({ growth }: Sizing): ClusterSheet['course'] {
 }
 
 function subnetsOf(sizing: Sizing): ShownSubnet[] {
-  const counts = countsAtHorizon(sizing);
+  const counts = countsToHold(sizing);
   const reserved = reservedIn(sizing);
   return subnetZones(sizing).map((zone) => {
     const demand = nodeSubnetDemand(sizing, counts, zone);
@@ -174,7 +174,7 @@ function subnetsOf(sizing: Sizing): ShownSubnet[] {
       parts,
       addresses: demand.addresses,
       reserved,
-      length: shown(subnetLength('Node subnet needed', demand, reserved)),
+      length: shown(subnetLength('Node subnet needed', demand, reserved, sizing.profile.smallestSubnet)),
     };
   });
 }

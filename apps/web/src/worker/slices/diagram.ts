@@ -105,7 +105,7 @@ function draw(evaluation: Evaluation, rankdir: 'TB' | 'LR'): DiagramView {
 }
 
 function edgesOf(plan: Plan, link: Link) {
-  const base = { kind: link.kind, isPlanned: link.isPlanned };
+  const base = { kind: link.kind };
   const told = (networkId: string) =>
     plan.attachments.find((each) => each.linkId === link.id && each.networkId === networkId);
   if (link.kind === 'hub')
@@ -113,15 +113,17 @@ function edgesOf(plan: Plan, link: Link) {
       const policy = told(id);
       const label = policy === undefined ? '' : shortPolicy(policy);
       const detail = `${nameOf(plan, id)} on ${link.name}: ${policy === undefined ? 'advertises all its own ranges, accepts all routes' : longPolicy(plan, policy)}`;
-      return { ...base, key: `${link.id} ${id}`, from: link.id, to: id, label, detail };
+      const isPlanned = link.isPlanned || policy?.isPlanned === true;
+      return { ...base, isPlanned, key: `${link.id} ${id}`, from: link.id, to: id, label, detail };
     });
   const [from = '', to = ''] = link.networkIds;
   const policies = link.networkIds.flatMap((id) => {
     const policy = told(id);
     return policy === undefined ? [] : [`${nameOf(plan, id)} ${longPolicy(plan, policy)}`];
   });
-  const detail = `${link.kind} ${link.name}${link.isPlanned ? ', planned' : ''}: ${nameOf(plan, from)} and ${nameOf(plan, to)}${policies.length === 0 ? '' : `; ${policies.join('; ')}`}`;
-  return [{ ...base, key: link.id, from, to, label: link.name, detail }];
+  const isPlanned = link.isPlanned || link.networkIds.some((id) => told(id)?.isPlanned);
+  const detail = `${link.kind} ${link.name}${isPlanned ? ', planned' : ''}: ${nameOf(plan, from)} and ${nameOf(plan, to)}${policies.length === 0 ? '' : `; ${policies.join('; ')}`}`;
+  return [{ ...base, isPlanned, key: link.id, from, to, label: link.name, detail }];
 }
 
 function nameOf(plan: Plan, networkId: string): string {
@@ -134,11 +136,11 @@ function shortPolicy({ advertises, learns }: Attachment): string {
   return [advertised, accepted].filter((part) => part !== '').join(', ');
 }
 
-function longPolicy(plan: Plan, { advertises, learns, learnsFromIds }: Attachment): string {
+function longPolicy(plan: Plan, { advertises, learns, learnsFromIds, isPlanned }: Attachment): string {
   const advertised = advertises.length === 0 ? 'all its own ranges' : advertises.join(', ');
   const from = learnsFromIds.map((id) => nameOf(plan, id)).join(', ');
   const accepted = learns === 'listed' ? `routes from ${from === '' ? 'nobody' : from}` : learns === 'all' ? 'all routes' : 'no routes'; // prettier-ignore
-  return `advertises ${advertised}, accepts ${accepted}`;
+  return `${isPlanned ? 'planned, ' : ''}advertises ${advertised}, accepts ${accepted}`;
 }
 
 function contentsOf({ clusters, inUse, subnets, blocks }: Plan, id: string): string {

@@ -1,4 +1,4 @@
-import { choice, prefixes, reference, references } from './field.js';
+import { choice, flag, prefixes, reference, references } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
@@ -47,6 +47,12 @@ export const attachments = defineKind({
       max: 1000,
       onRemoval: 'drop',
       fallback: [],
+    }),
+    isPlanned: flag({
+      label: 'Planned',
+      help: 'The network is not on the link yet, though the link may stand; verdicts that need it say so.',
+      fallback: false,
+      since: 4,
     }),
   },
 });

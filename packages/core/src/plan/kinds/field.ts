@@ -5,7 +5,7 @@ export type TextForm = 'label' | 'taint' | 'step' | 'fix';
 export type OnRemoval = 'refuse' | 'cascade' | 'drop';
 
 /** Versions of the plan file, oldest first. */
-export type FileVersion = 1 | 2 | 3;
+export type FileVersion = 1 | 2 | 3 | 4;
 
 interface Common {
   /** Column heading and form label. */
