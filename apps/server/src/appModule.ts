@@ -6,7 +6,6 @@ import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { dataSourceOptions } from './db/dataSourceOptions.js';
 import { EvaluationController } from './evaluation/evaluationController.js';
-import { EvaluationService } from './evaluation/evaluationService.js';
 import { ChangesService } from './plans/changesService.js';
 import { PlanBodies } from './plans/planBody.js';
 import { PlansController } from './plans/plansController.js';
@@ -14,6 +13,7 @@ import { PlansService } from './plans/plansService.js';
 import { PlanStore } from './plans/planStore.js';
 import { VersionsService } from './plans/versionsService.js';
 import { RevisionFeed } from './plans/revisionFeed.js';
+import { WorkPool } from './work/workPool.js';
 
 const webBuild = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
@@ -40,6 +40,6 @@ const web = existsSync(webBuild)
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
   controllers: [PlansController, EvaluationController],
-  providers: [PlanStore, PlanBodies, PlansService, ChangesService, VersionsService, RevisionFeed, EvaluationService],
+  providers: [PlanStore, PlanBodies, PlansService, ChangesService, VersionsService, RevisionFeed, WorkPool],
 })
 export class AppModule {}

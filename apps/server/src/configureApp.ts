@@ -1,8 +1,12 @@
-import { BadRequestException, ValidationPipe } from '@nestjs/common';
+import { Reflector } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
-import type { ValidationError } from 'class-validator';
+import { json } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
+import { BodyPipe } from './http/bodyPipe.js';
+import { refuseDeep } from './http/depth.js';
+import { QueryGuard } from './http/known.js';
 import { BODY_LIMIT } from './http/limits.js';
 import { loopbackOnly } from './http/loopbackOnly.js';
 import { ProblemFilter } from './http/problemFilter.js';
@@ -11,7 +15,6 @@ import { dtoOf } from './plans/dto/dtoOf.js';
 /** Everything between the socket and the controllers; the tests use the same. */
 export function configureApp(app: NestExpressApplication): void {
   app.disable('x-powered-by');
-  app.use(loopbackOnly);
   app.use(
     helmet({
       // The server speaks plain HTTP on loopback.
@@ -33,19 +36,11 @@ export function configureApp(app: NestExpressApplication): void {
       },
     }),
   );
-  app.useBodyParser('json', { limit: BODY_LIMIT });
-  app.useGlobalPipes(
-    new ValidationPipe({
-      whitelist: true,
-      forbidNonWhitelisted: true,
-      transform: true,
-      exceptionFactory: (errors) =>
-        new BadRequestException({
-          message: 'The request is not as documented at /api/docs.',
-          fields: errors.flatMap((error) => fieldsOf(error, '')),
-        }),
-    }),
-  );
+  app.use(loopbackOnly);
+  app.use('/api', neverStored);
+  app.use(json({ limit: BODY_LIMIT, verify: (_request, _response, body) => refuseDeep(body) }));
+  app.useGlobalGuards(new QueryGuard(app.get(Reflector)));
+  app.useGlobalPipes(new BodyPipe());
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();
   const config = new DocumentBuilder()
@@ -57,8 +52,8 @@ export function configureApp(app: NestExpressApplication): void {
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/openapi.json' });
 }
 
-function fieldsOf(error: ValidationError, before: string): { field: string; messages: string[] }[] {
-  const field = before === '' ? error.property : `${before}.${error.property}`;
-  const own = error.constraints === undefined ? [] : [{ field, messages: Object.values(error.constraints) }];
-  return [...own, ...(error.children ?? []).flatMap((child) => fieldsOf(child, field))];
+/** Plans are nobody's but their user's: neither the browser nor anything between keeps them. */
+function neverStored(_request: Request, response: Response, next: NextFunction): void {
+  response.setHeader('cache-control', 'no-store');
+  next();
 }

@@ -4,11 +4,12 @@ import dataSource from './db/dataSource.js';
 import { PlanRow } from './db/rows/index.js';
 import { PlansService } from './plans/plansService.js';
 import { PlanStore } from './plans/planStore.js';
+import { WorkPool } from './work/workPool.js';
 
 // Loads the demo once: a database that holds any plan is left as it is.
 await dataSource.initialize();
 if ((await dataSource.manager.count(PlanRow)) === 0) {
-  await new PlansService(dataSource, new PlanStore()).start(demoPlan());
+  await new PlansService(dataSource, new PlanStore(dataSource), new WorkPool()).start(demoPlan());
   console.log('Loaded the demo plan.');
 }
 await dataSource.destroy();

@@ -5,11 +5,13 @@ import type { Change, ChangeRequest, StoredPlan } from '../src/plan/api';
 
 /** A server in memory that keeps one plan as the real one does: it merges what is apart and refuses what is overtaken. */
 export class FakeServer {
-  readonly changes: Change[] = [];
+  readonly changes: (Change & { readonly changeId: string })[] = [];
   /** The revision that each change was made against. */
   readonly bases: number[] = [];
   /** Requests to answer with a failure before the next is taken. */
   failures: ApiError[] = [];
+  /** How many of the next answers are lost after their change was stored. */
+  lostAnswers = 0;
   /** What happens at the server between an edit's sending and its answer. */
   meanwhile: (() => void) | undefined;
 
@@ -21,6 +23,8 @@ export class FakeServer {
 
   /** Stores a change, whoever makes it. */
   store(change: ChangeRequest): { revision: number; isMerged: boolean } {
+    const earlier = this.changes.find(({ changeId }) => changeId === change.changeId);
+    if (earlier !== undefined) return { revision: earlier.revision, isMerged: false };
     const mine = new Set(change.operations.map(touched));
     const since = this.changes.filter(({ revision }) => revision > change.baseRevision);
     const theirs = since.filter(({ operations }) => operations.some((each) => mine.has(touched(each))));
@@ -54,7 +58,12 @@ export class FakeServer {
       this.meanwhile?.();
       this.meanwhile = undefined;
       await Promise.resolve();
-      return this.store(change);
+      const outcome = this.store(change);
+      if (this.lostAnswers > 0) {
+        this.lostAnswers--;
+        throw new ApiError(0, 'no answer', { isUnknown: true });
+      }
+      return outcome;
     },
   };
 }

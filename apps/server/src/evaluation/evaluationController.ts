@@ -1,19 +1,10 @@
-import {
-  Controller,
-  DefaultValuePipe,
-  Get,
-  Header,
-  Param,
-  ParseIntPipe,
-  ParseUUIDPipe,
-  Query,
-  Res,
-} from '@nestjs/common';
+import { Controller, Get, Header, Param, ParseUUIDPipe, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import { PlansService } from '../plans/plansService.js';
-import { EvaluationService } from './evaluationService.js';
+import { KnownQuery, WholeNumber } from '../http/known.js';
+import { WorkPool } from '../work/workPool.js';
 
 const PAGE = 500;
 
@@ -22,19 +13,16 @@ const PAGE = 500;
 export class EvaluationController {
   constructor(
     private readonly plans: PlansService,
-    private readonly evaluation: EvaluationService,
+    private readonly workers: WorkPool,
   ) {}
 
   @ApiOperation({ summary: 'Findings, errors first, 500 a page' })
+  @KnownQuery('offset')
   @Get('findings')
-  async findings(
-    @Param('id', ParseUUIDPipe) id: string,
-    @Query('offset', new DefaultValuePipe(0), ParseIntPipe) offset: number,
-  ) {
+  async findings(@Param('id', ParseUUIDPipe) id: string, @Query('offset', new WholeNumber(0, 0)) offset: number) {
     const { revision, plan } = await this.plans.read(id);
-    const findings = await this.evaluation.findings(plan);
-    const from = Math.max(0, offset);
-    return { revision, total: findings.length, findings: findings.slice(from, from + PAGE) };
+    const findings = await this.workers.run('findings', plan);
+    return { revision, total: findings.length, findings: findings.slice(offset, offset + PAGE) };
   }
 
   @ApiOperation({ summary: 'The plan file as JSON' })
@@ -58,13 +46,13 @@ export class EvaluationController {
   @Header('content-type', 'text/csv; charset=utf-8')
   @Header('content-disposition', 'attachment; filename="allocations.csv"')
   async csv(@Param('id', ParseUUIDPipe) id: string) {
-    return this.evaluation.allocationTable((await this.plans.read(id)).plan);
+    return this.workers.run('allocationTable', (await this.plans.read(id)).plan);
   }
 
   @ApiOperation({ summary: 'The address plan to print, as PDF' })
   @Get('export/address-plan.pdf')
   async pdf(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
-    const pdf = await this.evaluation.addressPlanPdf((await this.plans.read(id)).plan);
+    const pdf = await this.workers.run('addressPlanPdf', (await this.plans.read(id)).plan);
     response.type('application/pdf').attachment('address-plan.pdf').send(Buffer.from(pdf));
   }
 }

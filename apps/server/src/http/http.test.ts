@@ -79,3 +79,93 @@ test('the API is documented, every kind with its fields', async () => {
   await request(address).get('/api/docs').expect(200);
   await request(address).get('/api/nope').expect(404);
 });
+
+describe('what a browser says of where a request began', () => {
+  test.each([
+    ['cross-site', 403],
+    ['same-site', 403],
+    ['same-origin', 200],
+    ['none', 200],
+  ])('Sec-Fetch-Site %s is answered %d', async (site, status) => {
+    const { headers } = await request(address).get('/api/plans').set('sec-fetch-site', site).expect(status);
+    // Refusals carry the security headers too.
+    expect(headers['content-security-policy']).toContain("default-src 'self'");
+  });
+});
+
+test('nothing of the API is kept by a browser or a cache', async () => {
+  const { headers } = await request(address).get('/api/plans').expect(200);
+  expect(headers['cache-control']).toBe('no-store');
+});
+
+describe('bad requests name the field', () => {
+  const version = { name: 'v', author: 'a' };
+  let planId: string;
+  const change = (more: object) =>
+    request(address)
+      .post(`/api/plans/${planId}/changes`)
+      .send({ baseRevision: 0, label: 'l', author: 'a', clientId: planId, operations: [{ op: 'set', kind: 'settings', fields: { horizonMonths: 12 } }], ...more }); // prettier-ignore
+
+  beforeAll(async () => {
+    const { body } = await request(address).post('/api/plans').send({ ...defaultSettings, name: 'bad requests' }).expect(201); // prettier-ignore
+    planId = (body as { id: string }).id;
+  });
+
+  test.each<[string, object]>([
+    ['reverts', { reverts: 3e9 }],
+    ['baseRevision', { baseRevision: 3e9 }],
+    ['label', { label: '   ' }],
+    ['label', { label: 'two\nlines' }],
+    ['label', { label: 'left\u202eright' }],
+    ['author', { author: '\u0007' }],
+    ['author', { author: 'half \ud800' }],
+    ['author', { author: 'a\ufe0f' }],
+    ['changeId', { changeId: 'x' }],
+    ['constructor', JSON.parse('{"constructor":1}') as object],
+  ])('%s of a change: %j', async (field, more) => {
+    const { body } = await change(more).expect(400);
+    expect(body).toMatchObject({ fields: [{ field }] });
+  });
+
+  test.each<[string, string]>([
+    ['a lone surrogate', 'half \ud800'],
+    ['a mark that turns the text', 'left\u202eright'],
+    ['a character that nobody sees', 'a\ufe0f'],
+    ['a line break', 'two\nlines'],
+    ['nothing but spaces', '   '],
+  ])('a name with %s is refused in a change and in a version', async (_, name) => {
+    const operations = [{ op: 'add', kind: 'networks', entity: { id: planId, name, mtu: 1500, note: '' } }];
+    const { body } = await change({ operations }).expect(422);
+    expect(body).toMatchObject({ problems: [{ field: 'name' }] });
+    await request(address).post(`/api/plans/${planId}/versions`).send({ ...version, name }).expect(400); // prettier-ignore
+  });
+
+  test('notes may have lines and emoji', async () => {
+    const entity = { id: planId, name: 'n', mtu: 1500, note: 'two\nlines \u2713\ufe0f' };
+    await change({ operations: [{ op: 'add', kind: 'networks', entity }] }).expect(200);
+  });
+
+  test.each([
+    ['plans?offset=18446744073709551616', 'offset'],
+    ['plans?offset=-1', 'offset'],
+    ['plans?offset=x', 'offset'],
+    ['plans?ofset=1', 'ofset'],
+  ])('%s', async (path, field) => {
+    const { body } = await request(address).get(`/api/${path}`).expect(400);
+    expect(body).toMatchObject({ fields: [{ field }] });
+  });
+
+  test('a request without parameters takes none, and a history page has bounds', async () => {
+    await request(address).get(`/api/plans/${planId}?x=1`).expect(400);
+    await request(address).get(`/api/plans/${planId}/history?limit=0`).expect(400);
+    await request(address).get(`/api/plans/${planId}/history?limit=201`).expect(400);
+    await request(address).get(`/api/plans/${planId}/changes`).expect(400);
+    await request(address).get(`/api/plans/${planId}/at/99999999999`).expect(400);
+  });
+
+  test('3,000 levels of lists are refused before anything goes down them', async () => {
+    const deep = `{"text":${'['.repeat(3000)}${']'.repeat(3000)}}`;
+    const { body } = await request(address).post('/api/plans/import').set('content-type', 'application/json').send(deep).expect(400); // prettier-ignore
+    expect((body as { message: string }).message).toContain('more than 32 levels');
+  });
+});

@@ -2,6 +2,7 @@ import { Catch, HttpException, Logger } from '@nestjs/common';
 import type { ArgumentsHost, ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
 import { QueryFailedError } from 'typeorm';
+import { MOST_LEVELS, TOO_DEEP } from './depth.js';
 import { BODY_LIMIT } from './limits.js';
 
 /** Turns every failure into a plain answer: what is wrong and, where known, the mend; never a stack trace. */
@@ -25,7 +26,15 @@ export class ProblemFilter implements ExceptionFilter {
     if (type === 'entity.too.large') {
       return { status: 413, body: { message: `The request is larger than ${BODY_LIMIT}. Send it in parts.` } };
     }
-    if (type === 'entity.parse.failed') return { status: 400, body: { message: 'The request body is not JSON.' } };
+    if (type === TOO_DEEP)
+      return {
+        status: 400,
+        body: { message: `The body has more than ${MOST_LEVELS} levels of lists and objects in one another.` },
+      };
+    if (type === 'charset.unsupported' || type === 'encoding.unsupported')
+      return { status: 415, body: { message: 'The request body must be JSON in UTF-8.' } };
+    if (type === 'entity.parse.failed' || type === 'request.size.invalid' || type === 'request.aborted')
+      return { status: 400, body: { message: 'The request body is not JSON.' } };
     if (error instanceof HttpException) {
       const content = error.getResponse();
       return { status: error.getStatus(), body: typeof content === 'string' ? { message: content } : { ...content } };
@@ -34,7 +43,10 @@ export class ProblemFilter implements ExceptionFilter {
       return { status: 422, body: { message: 'A name or place is taken already; nothing was stored.', problems: [] } };
     }
     this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
-    return { status: 500, body: { message: 'The server failed; nothing was stored. Its log says why.' } };
+    return {
+      status: 500,
+      body: { message: 'The server failed, and its log says why. Whether anything was stored is unknown; look again.' },
+    };
   }
 }
 

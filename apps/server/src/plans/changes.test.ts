@@ -134,8 +134,8 @@ describe('changes', () => {
       [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: { colour: 'red' } }],
       422,
     ],
-    ['unknown operation field', [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: {}, extra: 1 }], 400],
-    ['unknown kind', [{ op: 'remove', kind: 'gremlins', id: 'x' }], 400],
+    ['unknown operation field', [{ op: 'set', kind: 'clusters', id: demo.clusters[0]?.id, fields: {}, extra: 1 }], 422],
+    ['unknown kind', [{ op: 'remove', kind: 'gremlins', id: 'x' }], 422],
     ['no operations', [], 400],
     [
       'prototype field',

@@ -1,13 +1,22 @@
-import { ConflictException, Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
+import { isDeepStrictEqual } from 'node:util';
+import {
+  ConflictException,
+  Injectable,
+  NotFoundException,
+  ServiceUnavailableException,
+  UnprocessableEntityException,
+} from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, touchedBy } from '@wide-lattice/core/plan';
+import { applyInSteps, touchedBy } from '@wide-lattice/core/plan';
 import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
-import { DataSource, EntityManager, LessThan, MoreThan } from 'typeorm';
+import { DataSource, LessThan, MoreThan } from 'typeorm';
+import { committed } from '../db/committed.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
+import { inTurns } from '../work/inTurns.js';
+import { PlanQueue } from '../work/planQueue.js';
 import type { ChangeDto } from './dto/changeDto.js';
 import { checkOperations } from './dto/checkOperations.js';
 import { PlanStore } from './planStore.js';
-import type { StoredPlan } from './planStore.js';
 import { RevisionFeed } from './revisionFeed.js';
 import { standingChanges } from './standingChanges.js';
 
@@ -20,25 +29,37 @@ export interface ChangeOutcome {
 
 const MAX_PAGE = 200;
 
+/** Times a change is computed again because another server stored one first. */
+const MOST_ATTEMPTS = 20;
+
 /** The one mechanism for every edit: check, apply whole or not at all, remember with inverse, tell open browsers. */
 @Injectable()
 export class ChangesService {
+  private readonly queue = new PlanQueue();
+
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly store: PlanStore,
     private readonly feed: RevisionFeed,
   ) {}
 
-  /** Applies a change on top of the present revision, or refuses it with both sides. */
+  /**
+   * Applies a change on top of the present revision, or refuses it with both sides. It is computed against a revision while
+   * nothing is locked, then stored in a short transaction that checks that revision; changes of one plan wait for one
+   * another in this server, so that only those of other servers make it compute again.
+   */
   async apply(planId: string, change: ChangeDto): Promise<ChangeOutcome> {
-    const { operations, problems } = checkOperations(change.operations);
+    const { operations, problems } = await checkOperations(change.operations);
     if (problems.length > 0) throw refused(problems);
-    const { outcome, stored } = await this.database.transaction('READ COMMITTED', (manager) =>
-      this.applyWithin(manager, planId, change, operations),
-    );
-    this.store.keep(planId, stored);
-    this.feed.announce(planId, outcome.revision);
-    return outcome;
+    return this.queue.run(planId, async () => {
+      for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+        const outcome = await this.applyOnce(planId, change, operations);
+        if (outcome !== undefined) return outcome;
+      }
+      throw new ServiceUnavailableException(
+        'Others change this plan faster than this change could be stored. Nothing was stored; send it again.',
+      );
+    });
   }
 
   /** Changes after a revision, oldest first, at most 200. */
@@ -66,12 +87,17 @@ export class ChangesService {
       },
       where: { planId, revision: LessThan(revision) },
       order: { revision: 'DESC' },
-      take: Math.min(limit, MAX_PAGE),
+      take: limit,
     });
   }
 
-  private async applyWithin(manager: EntityManager, planId: string, change: ChangeDto, operations: Operation[]) {
-    const stored = await this.store.read(manager, planId, true);
+  /** Computes a change and stores it; undefined when somebody else stored one between the two. */
+  private async applyOnce(
+    planId: string,
+    change: ChangeDto,
+    operations: readonly Operation[],
+  ): Promise<ChangeOutcome | undefined> {
+    const stored = await this.store.read(planId);
     if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
     if (change.baseRevision > stored.revision) {
       throw new ConflictException({
@@ -80,61 +106,96 @@ export class ChangesService {
         theirs: [],
       });
     }
-    await this.refuseIfOvertaken(manager, planId, change, operations, stored);
-    const applied = applyOperations(stored.plan, operations);
+    const since = await this.changesSince(planId, change, stored.revision);
+    // Sent again because its answer was lost: it is stored already, and once.
+    const earlier = since.find(({ changeId }) => changeId !== null && changeId === change.changeId);
+    if (earlier !== undefined)
+      return { revision: earlier.revision, isMerged: earlier.baseRevision < earlier.revision - 1 };
+    if (change.reverts !== undefined) refuseFalseReversal(change.reverts, operations, since);
+    refuseOvertaken(
+      operations,
+      since.filter(({ revision }) => revision > change.baseRevision),
+      stored.revision,
+    );
+    const applied = await inTurns(applyInSteps(stored.plan, operations));
     if (!applied.ok) throw refused(applied.problems);
     const revision = stored.revision + 1;
-    await this.store.write(manager, planId, stored.plan, applied.plan, operations);
-    await manager.insert(ChangeRow, {
-      planId,
-      revision,
-      label: change.label,
-      author: change.author,
-      clientId: change.clientId,
-      reverts: change.reverts ?? null,
-      baseRevision: change.baseRevision,
-      operationCount: operations.length,
-      operations,
-      inverse: [...applied.inverse],
-      createdAt: new Date(),
+    const isStored = await committed(this.database, async (manager) => {
+      if ((await this.store.lock(manager, planId)) !== stored.revision) return false;
+      await this.store.write(manager, planId, stored.plan, applied.plan, operations);
+      await manager.insert(ChangeRow, {
+        planId,
+        revision,
+        label: change.label,
+        author: change.author,
+        clientId: change.clientId,
+        changeId: change.changeId ?? null,
+        reverts: change.reverts ?? null,
+        baseRevision: change.baseRevision,
+        operationCount: operations.length,
+        operations: [...operations],
+        inverse: [...applied.inverse],
+        createdAt: new Date(),
+      });
+      await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
+      return true;
     });
-    await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
-    return {
-      outcome: { revision, isMerged: change.baseRevision < stored.revision },
-      stored: { revision, plan: applied.plan },
-    };
+    if (!isStored) return undefined;
+    this.store.keep(planId, { revision, plan: applied.plan });
+    this.feed.announce(planId, revision);
+    return { revision, isMerged: change.baseRevision < stored.revision };
   }
 
-  /** Refuses when another change that still stands touched the same entities since the author looked. */
-  private async refuseIfOvertaken(
-    manager: EntityManager,
-    planId: string,
-    change: ChangeDto,
-    operations: readonly Operation[],
-    stored: StoredPlan,
-  ): Promise<void> {
-    if (change.baseRevision === stored.revision) return;
-    const since = await manager.find(ChangeRow, {
-      where: { planId, revision: MoreThan(change.baseRevision) },
+  /** The changes since the author looked, and from the one on that this one takes back. */
+  private changesSince(planId: string, { baseRevision, reverts }: ChangeDto, present: number): Promise<ChangeRow[]> {
+    const after = Math.min(baseRevision, reverts === undefined ? baseRevision : reverts - 1);
+    if (after >= present) return Promise.resolve([]);
+    return this.database.manager.find(ChangeRow, {
+      where: { planId, revision: MoreThan(after) },
       order: { revision: 'ASC' },
     });
-    const mine = new Set(operations.map(touchedBy));
-    const theirs = standingChanges(since).flatMap(({ revision, author, label, operations: done }) => {
-      const shared = done.filter((operation) => mine.has(touchedBy(operation)));
-      return shared.length === 0 ? [] : [{ revision, author, label, operations: shared }];
-    });
-    if (theirs.length === 0) return;
-    throw new ConflictException({
-      message: `${theirs.map((each) => each.author).join(', ')} changed the same since you looked. Nothing of yours was stored.`,
-      currentRevision: stored.revision,
-      theirs,
-    });
   }
+}
+
+/** Only what takes a change back that stands is its reversal: anything else under that name would undo what others rely on. */
+function refuseFalseReversal(reverts: number, operations: readonly Operation[], since: readonly ChangeRow[]): void {
+  const reverted = since.find(({ revision }) => revision === reverts);
+  const misses = (message: string) =>
+    new UnprocessableEntityException({
+      message: `${message} Nothing was stored.`,
+      problems: [
+        { operation: 0, field: 'reverts', code: 'reverts', message, mend: 'Reload the history and look again.' },
+      ],
+    });
+  if (reverted === undefined) throw misses(`There is no change ${reverts} to take back.`);
+  if (!standingChanges(since).includes(reverted)) throw misses(`Change ${reverts} was taken back already.`);
+  if (!isDeepStrictEqual(asJson(operations), asJson(reverted.inverse)))
+    throw misses(`These operations are not what takes change ${reverts} back.`);
+}
+
+function asJson(operations: readonly Operation[]): unknown {
+  return JSON.parse(JSON.stringify(operations));
+}
+
+/** Refuses when another change that still stands touched the same entities since the author looked. */
+function refuseOvertaken(operations: readonly Operation[], since: readonly ChangeRow[], currentRevision: number): void {
+  if (since.length === 0) return;
+  const mine = new Set(operations.map(touchedBy));
+  const theirs = standingChanges(since).flatMap(({ revision, author, label, operations: done }) => {
+    const shared = done.filter((operation) => mine.has(touchedBy(operation)));
+    return shared.length === 0 ? [] : [{ revision, author, label, operations: shared }];
+  });
+  if (theirs.length === 0) return;
+  throw new ConflictException({
+    message: `${theirs.map((each) => each.author).join(', ')} changed the same since you looked. Nothing of yours was stored.`,
+    currentRevision,
+    theirs,
+  });
 }
 
 function refused(problems: readonly OperationProblem[]): UnprocessableEntityException {
   return new UnprocessableEntityException({
     message: 'The change was not applied; nothing was stored.',
-    problems: problems.slice(0, 500),
+    problems,
   });
 }

@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
-import { byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core/plan';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { applyOperations, byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core/plan';
 import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
-import { EntityManager } from 'typeorm';
-import { PlanRow, rowOf } from '../db/rows/index.js';
+import { Between, DataSource, EntityManager } from 'typeorm';
+import { ChangeRow, PlanRow, rowOf } from '../db/rows/index.js';
 import { settingsIn, toEntity, toRow } from './rowMapping.js';
 
 /** A plan and the revision it is at. */
@@ -15,28 +16,53 @@ export interface StoredPlan {
 const KEPT_PLANS = 20;
 const ROWS_PER_STATEMENT = 500;
 
+/** A plan this many revisions behind is read anew; nearer ones follow the changes. */
+const MOST_BEHIND = 200;
+
 /** Reads plans from their tables and writes changes back. Keeps the last read plans, each with the revision it is true for. */
 @Injectable()
 export class PlanStore {
   private readonly kept = new LRUCache<string, StoredPlan>({ max: KEPT_PLANS });
 
-  /** The plan at its present revision; undefined when there is none. `lock` holds the plan row until the transaction ends. */
-  async read(manager: EntityManager, planId: string, lock = false): Promise<StoredPlan | undefined> {
-    const row = await manager.findOne(PlanRow, {
-      where: { id: planId },
-      ...(lock ? { lock: { mode: 'pessimistic_write' as const } } : {}),
-    });
-    if (row === null) return undefined;
+  constructor(@InjectDataSource() private readonly database: DataSource) {}
+
+  /** The plan at its present revision; undefined when there is none. What others changed meanwhile is followed change by change. */
+  async read(planId: string): Promise<StoredPlan | undefined> {
     const known = this.kept.get(planId);
-    if (known?.revision === row.revision) return known;
-    const stored = { revision: row.revision, plan: await this.readEntities(manager, row) };
-    this.keep(planId, stored);
+    if (known !== undefined) {
+      const row = await this.database.manager.findOne(PlanRow, { select: { revision: true }, where: { id: planId } });
+      if (row === null) return undefined;
+      if (row.revision === known.revision) return known;
+      const followed = await this.followed(planId, known, row.revision);
+      if (followed !== undefined) return this.keep(planId, followed);
+    }
+    const stored = await this.database.transaction('REPEATABLE READ', async (manager) => {
+      const row = await manager.findOne(PlanRow, { where: { id: planId } });
+      return row === null ? undefined : { revision: row.revision, plan: await this.readEntities(manager, row) };
+    });
+    return stored === undefined ? undefined : this.keep(planId, stored);
+  }
+
+  /** The revision that a plan is at, its row held until the transaction ends; undefined when there is none. */
+  async lock(manager: EntityManager, planId: string): Promise<number | undefined> {
+    const row = await manager.findOne(PlanRow, {
+      select: { revision: true },
+      where: { id: planId },
+      lock: { mode: 'pessimistic_write' },
+    });
+    return row?.revision;
+  }
+
+  /** Remembers a plan that was just stored or read, unless a newer one is known. */
+  keep(planId: string, stored: StoredPlan): StoredPlan {
+    const known = this.kept.get(planId);
+    if (known === undefined || known.revision < stored.revision) this.kept.set(planId, stored);
     return stored;
   }
 
-  /** Remembers a plan that was just stored or read. */
-  keep(planId: string, stored: StoredPlan): void {
-    this.kept.set(planId, stored);
+  /** Lets a plan go, as it was removed. */
+  forget(planId: string): void {
+    this.kept.delete(planId);
   }
 
   /**
@@ -54,11 +80,30 @@ export class PlanStore {
     const touched = touchedIds(operations);
     const touchedIn = (plan: Plan, kind: Kind) =>
       [...(touched.get(kind) ?? [])].flatMap((id) => byId<Entity>(plan[kind], id) ?? []);
-    await withoutForeignKeys(manager, async () => {
-      for (const kind of [...kinds].reverse()) await this.remove(manager, planId, kind, touchedIn(before, kind));
-    });
+    const gone = [...kinds].reverse().map((kind) => ({ kind, entities: touchedIn(before, kind) }));
+    if (gone.some(({ entities }) => entities.length > 0))
+      await withoutForeignKeys(manager, async () => {
+        for (const { kind, entities } of gone) await this.remove(manager, planId, kind, entities);
+      });
     for (const kind of kinds) await this.insert(manager, planId, kind, touchedIn(after, kind));
     if (before.settings !== after.settings) await manager.update(PlanRow, { id: planId }, { ...after.settings });
+  }
+
+  private async followed(planId: string, known: StoredPlan, revision: number): Promise<StoredPlan | undefined> {
+    if (revision < known.revision || revision - known.revision > MOST_BEHIND) return undefined;
+    const changes = await this.database.manager.find(ChangeRow, {
+      select: { planId: true, revision: true, operations: true },
+      where: { planId, revision: Between(known.revision + 1, revision) },
+      order: { revision: 'ASC' },
+    });
+    if (changes.length !== revision - known.revision) return undefined;
+    let { plan } = known;
+    for (const { operations } of changes) {
+      const applied = applyOperations(plan, operations);
+      if (!applied.ok) return undefined;
+      plan = applied.plan;
+    }
+    return { revision, plan };
   }
 
   private async readEntities(manager: EntityManager, row: PlanRow): Promise<Plan> {

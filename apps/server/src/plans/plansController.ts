@@ -1,12 +1,10 @@
 import {
   Body,
   Controller,
-  DefaultValuePipe,
   Get,
   Header,
   HttpCode,
   Param,
-  ParseIntPipe,
   ParseUUIDPipe,
   Post,
   Query,
@@ -16,13 +14,15 @@ import {
 } from '@nestjs/common';
 import type { MessageEvent } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsString, Length, MaxLength } from 'class-validator';
+import { IsString, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { planFileSchema } from '@wide-lattice/core/exchange';
 import { interval, map, merge } from 'rxjs';
 import type { Observable } from 'rxjs';
+import { KnownQuery, MOST, WholeNumber } from '../http/known.js';
 import { ChangesService } from './changesService.js';
 import { ChangeDto } from './dto/changeDto.js';
+import { IsLine } from './dto/line.js';
 import { SettingsDto } from './dto/settingsDto.js';
 import { PlanBodies } from './planBody.js';
 import { PlansService } from './plansService.js';
@@ -43,13 +43,11 @@ class PlanFileDto {
 /** A name for the present revision. */
 class VersionDto {
   @ApiProperty()
-  @IsString()
-  @Length(1, 80)
+  @IsLine(80)
   name: string;
 
   @ApiProperty({ description: 'Who names it.' })
-  @IsString()
-  @Length(1, 80)
+  @IsLine(80)
   author: string;
 }
 
@@ -65,9 +63,10 @@ export class PlansController {
   ) {}
 
   @ApiOperation({ summary: 'List plans by name, 100 a page' })
+  @KnownQuery('offset')
   @Get('plans')
-  list(@Query('offset', new DefaultValuePipe(0), ParseIntPipe) offset: number) {
-    return this.plans.list(Math.max(0, offset), 100);
+  list(@Query('offset', new WholeNumber(0, 0)) offset: number) {
+    return this.plans.list(offset, 100);
   }
 
   @ApiOperation({ summary: 'Start an empty plan' })
@@ -110,19 +109,21 @@ export class PlansController {
   }
 
   @ApiOperation({ summary: 'Changes after a revision, oldest first, 200 a page' })
+  @KnownQuery('after')
   @Get('plans/:id/changes')
-  changesAfter(@Param('id', ParseUUIDPipe) id: string, @Query('after', ParseIntPipe) after: number) {
+  changesAfter(@Param('id', ParseUUIDPipe) id: string, @Query('after', new WholeNumber(-1)) after: number) {
     return this.changes.after(id, after);
   }
 
   @ApiOperation({ summary: 'The history before a revision, newest first' })
+  @KnownQuery('before', 'limit')
   @Get('plans/:id/history')
   history(
     @Param('id', ParseUUIDPipe) id: string,
-    @Query('before', new DefaultValuePipe(2_147_483_647), ParseIntPipe) before: number,
-    @Query('limit', new DefaultValuePipe(50), ParseIntPipe) limit: number,
+    @Query('before', new WholeNumber(0, MOST)) before: number,
+    @Query('limit', new WholeNumber(1, 50, 200)) limit: number,
   ) {
-    return this.changes.before(id, before, Math.max(1, limit));
+    return this.changes.before(id, before, limit);
   }
 
   @ApiOperation({ summary: 'Named versions, newest first' })
@@ -139,7 +140,7 @@ export class PlansController {
 
   @ApiOperation({ summary: 'The plan as it was at a revision' })
   @Get('plans/:id/at/:revision')
-  at(@Param('id', ParseUUIDPipe) id: string, @Param('revision', ParseIntPipe) revision: number) {
+  at(@Param('id', ParseUUIDPipe) id: string, @Param('revision', new WholeNumber(0)) revision: number) {
     return this.versions.at(id, revision);
   }
 

@@ -1,12 +1,12 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { readPlanFile } from '@wide-lattice/core/exchange';
 import { addOperation, emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
 import { PlanRow } from '../db/rows/index.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
+import { WorkPool } from '../work/workPool.js';
 
 /** A plan in the list of plans. */
 export interface PlanSummary {
@@ -22,6 +22,7 @@ export class PlansService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly store: PlanStore,
+    private readonly workers: WorkPool,
   ) {}
 
   /** A page of plans by name. */
@@ -36,7 +37,7 @@ export class PlansService {
 
   /** The plan at its present revision. */
   async read(planId: string): Promise<StoredPlan> {
-    const stored = await this.database.transaction('REPEATABLE READ', (manager) => this.store.read(manager, planId));
+    const stored = await this.store.read(planId);
     if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
     return stored;
   }
@@ -47,12 +48,12 @@ export class PlansService {
   }
 
   /** Starts a plan from a plan file; entities keep their ids. */
-  importFile(text: string): Promise<string> {
-    const read = readPlanFile(text);
+  async importFile(text: string): Promise<string> {
+    const read = await this.workers.run('readPlanFile', text);
     if (read.ok) return this.start(read.plan);
     throw new UnprocessableEntityException({
       message: 'The plan file was not taken; nothing was stored.',
-      problems: read.problems.slice(0, 500),
+      problems: read.problems,
     });
   }
 

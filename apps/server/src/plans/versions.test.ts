@@ -56,7 +56,7 @@ describe('the plan as it was', () => {
     const planId = await newPlan();
     const { body } = await client.get(`/plans/${planId}/at/7`).expect(404);
     expect(body).toMatchObject({ message: 'There is no revision 7; the plan is at 0.' });
-    await client.get(`/plans/${planId}/at/-1`).expect(404);
+    await client.get(`/plans/${planId}/at/-1`).expect(400);
     await client.get(`/plans/${newId()}/at/0`).expect(404);
   });
 });

@@ -38,7 +38,7 @@ export class VersionsService {
   /** The plan as it was at a revision: the present one with every later change taken back. */
   async at(planId: string, revision: number): Promise<StoredPlan> {
     const present = await this.plans.read(planId);
-    if (revision < 0 || revision > present.revision)
+    if (revision > present.revision)
       throw new NotFoundException(`There is no revision ${revision}; the plan is at ${present.revision}.`);
     const later = await this.database.manager.find(ChangeRow, {
       where: { planId, revision: MoreThan(revision) },

@@ -47,6 +47,8 @@ export interface ChangeRequest {
   readonly author: string;
   readonly clientId: string;
   readonly reverts?: number;
+  /** Under this the change is stored once, however often it is sent. */
+  readonly changeId: string;
   readonly operations: readonly Operation[];
 }
 
@@ -67,6 +69,8 @@ export class ApiError extends Error {
       readonly currentRevision?: number;
       readonly theirs?: readonly TheirChange[];
       readonly problems?: readonly OperationProblem[];
+      /** Whether the request was done nobody knows. */
+      readonly isUnknown?: boolean;
     },
   ) {
     super(message);
@@ -79,7 +83,9 @@ async function request<T>(path: string, options?: RequestInit): Promise<T> {
   try {
     response = await fetch(`/api${path}`, options);
   } catch {
-    throw new ApiError(0, 'The server cannot be reached. Is it still running? What you typed is kept here.', {});
+    throw new ApiError(0, 'The server cannot be reached. Is it still running? What you typed is kept here.', {
+      isUnknown: true,
+    });
   }
   const body: unknown = await response.json().catch(() => ({}));
   if (response.ok) return body as T;

@@ -1,5 +1,5 @@
 import { demoPlan } from '@wide-lattice/core/demo';
-import { setOperation } from '@wide-lattice/core/plan';
+import { newId, setOperation } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
 import { FakeServer } from '../../test/fakes';
 import { ApiError } from './api';
@@ -30,7 +30,14 @@ const demo = demoPlan();
 const [a, b] = demo.networks as unknown as [{ id: string }, { id: string }];
 const note = (id: string, text: string) => [setOperation('networks', id, { note: text })];
 const others = (id: string, text: string, baseRevision: number) =>
-  server.store({ baseRevision, label: `their ${text}`, author: 'Ines', clientId: 'x', operations: note(id, text) });
+  server.store({
+    baseRevision,
+    label: `their ${text}`,
+    author: 'Ines',
+    clientId: 'x',
+    changeId: newId(),
+    operations: note(id, text),
+  });
 
 class FakeEvents extends EventTarget {
   static last: FakeEvents | undefined;
@@ -142,13 +149,30 @@ describe('an edit that others overtook', () => {
 
 test('a server that is away keeps the edit out of the plan and says so; the next one goes through', async () => {
   const session = await opened();
-  server.failures.push(new ApiError(0, 'The server cannot be reached.', {}));
-  expect(await session.commit('x', note(a.id, 'x'))).toEqual({
+  server.failures.push(
+    ...Array.from({ length: 3 }, () => new ApiError(0, 'The server cannot be reached.', { isUnknown: true })),
+  );
+  expect(await session.commit('x', note(a.id, 'x'))).toMatchObject({
     kind: 'failed',
-    message: 'The server cannot be reached.',
+    message: expect.stringContaining('whether this was saved is unknown') as string,
   });
   expect(session.snapshot().plan).toEqual(demo);
   expect(await session.commit('y', note(a.id, 'y'))).toMatchObject({ kind: 'stored' });
+});
+
+test('an edit whose answer is lost is asked for again and stored once', async () => {
+  const session = await opened();
+  server.lostAnswers = 2;
+  expect(await session.commit('x', note(a.id, 'x'))).toEqual({ kind: 'stored', isMerged: false });
+  expect(server.changes).toHaveLength(1);
+  expect(session.snapshot()).toMatchObject({ revision: 1, overtaken: undefined });
+});
+
+test('what the server refuses is not sent again', async () => {
+  const session = await opened();
+  server.failures.push(new ApiError(422, 'refused', { problems: [] }));
+  expect(await session.commit('x', note(a.id, 'x'))).toMatchObject({ kind: 'refused' });
+  expect(server.changes).toHaveLength(0);
 });
 
 test('a fault of the page is not swallowed, and the queue goes on', async () => {
@@ -204,7 +228,7 @@ describe('revisions of others', () => {
   test('a change that does not fit this page’s plan makes it read the plan anew', async () => {
     const { session, events } = await following();
     others(a.id, 'one', 0);
-    const [change] = server.changes as [Change];
+    const [change] = server.changes as unknown as [Change & { changeId: string }];
     server.changes[0] = { ...change, operations: [{ op: 'remove', kind: 'networks', id: 'nowhere' }] };
     events.tell(1);
     await settled();

@@ -1,9 +1,19 @@
-import { applyOperations } from '@wide-lattice/core/plan';
+import { applyOperations, newId } from '@wide-lattice/core/plan';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { core } from '../worker/coreClient';
 import { api, ApiError } from './api';
-import type { Change, ChangeSummary, TheirChange } from './api';
+import type { Change, ChangeRequest, ChangeSummary, TheirChange } from './api';
 import { authorName, clientId } from './identity';
+
+/** How long an edit without an answer waits before it is sent again, in milliseconds. */
+const WAITS_MS = [300, 1500];
+
+const unanswered =
+  'No answer came: whether this was saved is unknown. Reload the plan and look before you do it again; what you typed is kept here.';
+
+function isUnanswered({ status, body }: ApiError): boolean {
+  return body.isUnknown === true || status === 0 || status >= 502;
+}
 
 /** What became of an edit. Anything but "stored" leaves the edit in the user's hands. */
 export type CommitOutcome =
@@ -120,11 +130,12 @@ export class PlanSession {
       return { kind: 'refused', message: tried.problems[0]?.message ?? '', problems: tried.problems };
     }
     try {
-      const { isMerged } = await api.change(this.planId, {
+      const { isMerged } = await this.sendUntilAnswered({
         baseRevision,
         label,
         author: authorName(),
         clientId: clientId(),
+        changeId: newId(),
         operations,
         ...(reverts === undefined ? {} : { reverts }),
       });
@@ -142,8 +153,21 @@ export class PlanSession {
       }
       return error.status === 422
         ? { kind: 'refused', message: problems?.[0]?.message ?? error.message, problems: problems ?? [] }
-        : { kind: 'failed', message: error.message };
+        : { kind: 'failed', message: isUnanswered(error) ? unanswered : error.message };
     }
+  }
+
+  /** An answer can be lost after the change was stored: it is asked for again under the same id, which stores nothing twice. */
+  private async sendUntilAnswered(change: ChangeRequest): Promise<{ readonly isMerged: boolean }> {
+    for (const wait of WAITS_MS) {
+      try {
+        return await api.change(this.planId, change);
+      } catch (error) {
+        if (!(error instanceof ApiError) || !isUnanswered(error)) throw error;
+        await new Promise((resolve) => setTimeout(resolve, wait));
+      }
+    }
+    return api.change(this.planId, change);
   }
 
   /** Applies every change since this page's revision, here and in the worker. */

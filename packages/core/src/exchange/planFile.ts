@@ -1,8 +1,18 @@
-import { LineCounter, parseDocument, stringify, visit } from 'yaml';
-import { addOperation, applyOperations, checkFields, emptyPlan, kindNames, kinds, rulesOf } from '../plan/index.js';
+import { stringify } from 'yaml';
+import {
+  addOperation,
+  applyOperations,
+  checkFields,
+  emptyPlan,
+  kindNames,
+  kinds,
+  MOST_PROBLEMS,
+  rulesOf,
+} from '../plan/index.js';
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
 import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
 import { upgradePlanFile } from './planFileVersions.js';
+import { parseYaml } from './parseYaml.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
 export interface PlanFileProblem {
@@ -74,7 +84,7 @@ export function readPlanFile(text: string): PlanFileResult {
         mend,
       })),
     );
-  if (problems.length > 0) return { ok: false, problems };
+  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MOST_PROBLEMS) };
   // Checked field by field just above.
   const applied = applyOperations(emptyPlan(settings as Partial<PlanSettings>), operations);
   if (applied.ok) return { ok: true, plan: applied.plan };
@@ -111,21 +121,9 @@ function parseText(text: string): { ok: true; value: Record<string, unknown> } |
       );
     }
   } else {
-    const lines = new LineCounter();
-    const document = parseDocument(text, { lineCounter: lines });
-    const first = document.errors[0];
-    if (first !== undefined) {
-      return fail(
-        `line ${lines.linePos(first.pos[0]).line}`,
-        `The YAML cannot be read: ${first.message.split('\n')[0]}`,
-        'Correct it at that line.',
-      );
-    }
-    const aliases: unknown[] = [];
-    visit(document, { Alias: (_, node) => void aliases.push(node) });
-    // Aliases can unfold to far more than the file holds.
-    if (aliases.length > 0) return fail('file', 'The YAML uses aliases (*name).', 'Write each value out.');
-    value = document.toJS();
+    const read = parseYaml(text);
+    if (!read.ok) return fail(`line ${read.line}`, `The YAML cannot be read: ${read.message}.`, read.mend);
+    value = read.document.toJS();
   }
   return isObject(value) ? { ok: true, value } : fail('file', 'The file holds no plan.', 'Export one to see the form.');
 }

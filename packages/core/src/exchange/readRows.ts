@@ -1,8 +1,9 @@
 import { parse as parseJson, printParseErrorCode } from 'jsonc-parser';
 import type { ParseError } from 'jsonc-parser';
 import Papa from 'papaparse';
-import { isMap, isScalar, isSeq, LineCounter, parseDocument } from 'yaml';
+import { isMap, isScalar, isSeq } from 'yaml';
 import type { Node } from 'yaml';
+import { parseYaml } from './parseYaml.js';
 
 /** How a list of rows is written. */
 export type RowSyntax = 'csv' | 'json' | 'yaml';
@@ -162,20 +163,14 @@ function linesOfItems(text: string): number[] {
 
 function readYaml(text: string): RawRows {
   const syntax = 'yaml';
-  const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines });
-  const first = document.errors[0];
-  if (first !== undefined) {
-    const problem = {
-      line: lines.linePos(first.pos[0]).line,
-      message: `The file cannot be read: ${(first.message.split('\n')[0] ?? '').replace(/:$/, '')}.`,
-      mend: 'Correct it there.',
-    };
-    return { syntax, rows: [], problem };
+  const read = parseYaml(text);
+  if (!read.ok) {
+    const { line, message, mend } = read;
+    return { syntax, rows: [], problem: { line, message: `The file cannot be read: ${message}.`, mend } };
   }
-  const list = document.contents;
+  const list = read.document.contents;
   if (!isSeq(list)) return { syntax, rows: [], problem: noList };
-  const lineOf = (node: Node) => lines.linePos(node.range?.[0] ?? 0).line;
+  const lineOf = (node: Node) => read.lineAt(node.range?.[0] ?? 0);
   const rows: RawRow[] = [];
   for (const item of list.items) {
     if (!isMap(item)) {

@@ -3,6 +3,7 @@ import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
 import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
 import { integrityProblems } from './integrity.js';
+import { MOST_PROBLEMS, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 
 /** The plan after a change with the change that takes it back, or everything that is wrong with the change. */
@@ -12,21 +13,33 @@ export type Applied =
 
 /**
  * Applies a change whole or not at all. Fields are checked by their rules; then the plan is checked for
- * missing references, names taken twice and removals that would leave a reference hanging.
+ * missing references, names taken twice and removals that would leave a reference hanging. At most MOST_PROBLEMS are told.
  */
 export function applyOperations(plan: Plan, operations: readonly Operation[]): Applied {
+  const steps = applyInSteps(plan, operations);
+  for (;;) {
+    const step = steps.next();
+    if (step.done === true) return step.value;
+  }
+}
+
+/** The same in steps of a few hundred operations, for who has others to answer between them; what it returns at its end counts. */
+export function* applyInSteps(plan: Plan, operations: readonly Operation[]): Generator<undefined, Applied> {
   const draft = new Draft(plan);
   const inverse: Operation[] = [];
   const problems: OperationProblem[] = [];
-  operations.forEach((operation, at) => {
+  for (const [at, operation] of operations.entries()) {
     const report = (field: string, code: string, message: string, mend: string) =>
       problems.push({ operation: at, field, code, message, mend });
     const undo = applyOne(draft, operation, report);
     if (undo !== undefined) inverse.push(undo);
-  });
-  if (problems.length > 0) return { ok: false, problems };
+    if (problems.length >= MOST_PROBLEMS) break;
+    if (at % STEP === STEP - 1) yield;
+  }
+  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MOST_PROBLEMS) };
   const after = draft.finished();
-  const broken = integrityProblems(plan, after, operations);
+  yield;
+  const broken = yield* integrityProblems(plan, after, operations);
   return broken.length > 0 ? { ok: false, problems: broken } : { ok: true, plan: after, inverse: inverse.reverse() };
 }
 

@@ -25,6 +25,8 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
   const label = rule.label;
   switch (rule.type) {
     case 'text':
+      // Texts that are compared are names; others may have lines.
+      if (rule.compare !== undefined) return lineProblem(label, value, rule.min, rule.max);
       if (typeof value !== 'string')
         return problem('field.text', `${label}: ${show(value)} is not text.`, 'Write text.');
       return checkText(label, value, rule.min, rule.max);
@@ -96,8 +98,24 @@ function checkText(label: string, value: string, min: number, max: number): Prob
   if (value.length > max)
     return problem('field.long', `${label} has ${value.length} characters; ${max} is the most.`, 'Shorten it.');
   // eslint-disable-next-line no-control-regex -- control characters are exactly what is refused here
-  if (/[\u0000-\u0008\u000b-\u001f\u007f]/.test(value))
+  if (/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/.test(value))
     return problem('field.control', `${label} holds a control character.`, 'Remove it.');
+  if (/\p{Surrogate}/u.test(value))
+    return problem('field.surrogate', `${label} holds half of a character (a lone surrogate).`, 'Write it again.');
+  if (/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/.test(value))
+    return problem('field.bidi', `${label} holds an invisible mark that turns the direction of text.`, 'Remove it.');
+  return undefined;
+}
+
+/** Checks one line that a person wrote, a name or a label: a text without line breaks and without marks that nobody sees. */
+export function lineProblem(label: string, value: unknown, min: number, max: number): Problem | undefined {
+  if (typeof value !== 'string') return problem('field.text', `${label}: ${show(value)} is not text.`, 'Write text.');
+  const found = checkText(label, value, min, max);
+  if (found !== undefined) return found;
+  if (/[\t\n\u2028\u2029]/.test(value))
+    return problem('field.line', `${label} holds a tab or a line break.`, 'Write it on one line.');
+  if (/[\u00ad\u200b-\u200d\u2060\ufe00-\ufe0f\ufeff\u{e0000}-\u{e01ef}]/u.test(value))
+    return problem('field.invisible', `${label} holds a character that nobody sees.`, 'Write it again without.');
   return undefined;
 }
 

@@ -4,25 +4,33 @@ import type { Entity, Kind, Plan } from './entities.js';
 import { keyFieldsOf, uniqueKeyOf } from './keys.js';
 import { kindRules } from './kinds/kindRules.js';
 import { lockProblems } from './locks.js';
+import { MOST_PROBLEMS, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 import { idsIn, referenceFields } from './references.js';
 
 type Removal = Operation & { readonly op: 'remove' };
 
 /** What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed in passing. Only what the change touched is looked at. */
-export function integrityProblems(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
+export function* integrityProblems(
+  before: Plan,
+  after: Plan,
+  operations: readonly Operation[],
+): Generator<undefined, OperationProblem[]> {
   const problems: OperationProblem[] = [];
   const owners = new Owners(after);
   const referrers = referrersOf(after, operations);
-  operations.forEach((operation, at) => {
-    if (operation.kind === 'settings') return;
+  yield;
+  for (const [at, operation] of operations.entries()) {
+    if (at % STEP === STEP - 1) yield;
+    if (problems.length >= MOST_PROBLEMS) return problems.slice(0, MOST_PROBLEMS);
+    if (operation.kind === 'settings') continue;
     if (operation.op === 'remove') {
       problems.push(...removalProblems(before, after, operation, at, referrers));
-      return;
+      continue;
     }
     const id = operation.op === 'add' ? operation.entity.id : operation.id;
     const entity = byId<Entity>(after[operation.kind], id);
-    if (entity === undefined) return;
+    if (entity === undefined) continue;
     const fields = new Set(Object.keys(operation.op === 'add' ? operation.entity : operation.fields));
     const missing = missingReferences(after, operation.kind, entity, fields, at);
     problems.push(...missing);
@@ -32,9 +40,9 @@ export function integrityProblems(before: Plan, after: Plan, operations: readonl
     }
     if (keyFieldsOf(operation.kind).some((field) => fields.has(field)) && owners.isTaken(operation.kind, entity))
       problems.push({ operation: at, ...sayTaken(operation.kind, entity) });
-  });
+  }
   problems.push(...lockProblems(before, after, operations));
-  return problems;
+  return problems.slice(0, MOST_PROBLEMS);
 }
 
 function removalProblems(

@@ -49,6 +49,12 @@ export function touchedBy(operation: Operation): string {
   return `${operation.kind}:${operation.op === 'add' ? operation.entity.id : operation.id}`;
 }
 
+/** Most problems that are told of one change or file: more help nobody to mend it. */
+export const MOST_PROBLEMS = 500;
+
+/** Operations that are looked at in a row before others get their turn. */
+export const STEP = 256;
+
 /** A problem and the operation (from 0) and field it is in. */
 export interface OperationProblem {
   readonly operation: number;

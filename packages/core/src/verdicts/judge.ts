@@ -84,7 +84,7 @@ export function wayOfNodes(use: Use, other: Use, range: Prefix, domains: Domains
 }
 
 /** Nodes that have a further interface see their own range and what they reach by it, though the networks are not joined. */
-export function metByNodes(one: Use, other: Use, range: Prefix, domains: Domains): Join | undefined {
+function metByNodes(one: Use, other: Use, range: Prefix, domains: Domains): Join | undefined {
   const ways = [
     one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains),
     other.furtherIds === undefined ? undefined : wayOfNodes(other, one, range, domains),

@@ -27,7 +27,7 @@ export interface Use {
 }
 
 /** Where a prefix is advertised. */
-export interface Advertised {
+interface Advertised {
   readonly attachmentId: string;
   readonly linkIds: readonly string[];
 }
@@ -102,7 +102,7 @@ export function useOfBlock(block: Block, networkName: string): Use {
 /** Every use in a plan, those of a cluster after one another. */
 export function usesOfPlan(
   plan: Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'blocks' | 'networks'>,
-  further: ReadonlyMap<string, readonly string[]>,
+  further: ReadonlyMap<string, readonly string[]> = new Map(),
 ): Use[] {
   const networkName = (id: string) => byId(plan.networks, id)?.name ?? '';
   const ranges = grouped(plan.allocations, 'clusterId');

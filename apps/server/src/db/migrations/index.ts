@@ -6,6 +6,7 @@ import { GroundValues1795456449809 } from './1795456449809-GroundValues.js';
 import { PodNetwork1795461690226 } from './1795461690226-PodNetwork.js';
 import { Demand1795467851092 } from './1795467851092-Demand.js';
 import { OneShapePerKind1795599000000 } from './1795599000000-OneShapePerKind.js';
+import { ChangeIds1795611000000 } from './1795611000000-ChangeIds.js';
 import { PlannedAttachments1795610000000 } from './1795610000000-PlannedAttachments.js';
 
 /** Every migration in order; listed by hand so that nothing depends on file patterns. */
@@ -19,4 +20,5 @@ export const migrations = [
   Demand1795467851092,
   OneShapePerKind1795599000000,
   PlannedAttachments1795610000000,
+  ChangeIds1795611000000,
 ];

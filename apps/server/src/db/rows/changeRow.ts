@@ -1,10 +1,11 @@
-import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, PrimaryColumn, Unique } from 'typeorm';
 import type { Operation } from '@wide-lattice/core/plan';
 import { IdColumn, IdKey, IntegerColumn, TextColumn } from './columns.js';
 import { PlanRow } from './planRow.js';
 
 /** One applied change with the change that takes it back. */
 @Entity('plan_change')
+@Unique('plan_change_id', ['planId', 'changeId'])
 @ForeignKey(() => PlanRow, ['planId'], ['id'], { onDelete: 'CASCADE' })
 export class ChangeRow {
   @IdKey() planId: string;
@@ -14,6 +15,8 @@ export class ChangeRow {
   @TextColumn(80) author: string;
   /** The browser it came from; undo and redo go by it. */
   @IdColumn() clientId: string;
+  /** The name it was sent under, so that it is stored once; null for those that gave none. */
+  @IdColumn({ nullable: true }) changeId: string | null;
   /** The revision this change takes back; null for an ordinary edit. */
   @IntegerColumn({ nullable: true }) reverts: number | null;
   /** The revision the author had seen. */

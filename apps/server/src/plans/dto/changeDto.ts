@@ -1,5 +1,4 @@
 import { ApiProperty, ApiPropertyOptional, getSchemaPath } from '@nestjs/swagger';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -10,13 +9,14 @@ import {
   IsOptional,
   IsString,
   IsUUID,
-  Length,
+  Max,
   Min,
-  ValidateNested,
 } from 'class-validator';
 import { kinds } from '@wide-lattice/core/plan';
 import type { Kind } from '@wide-lattice/core/plan';
+import { MOST } from '../../http/known.js';
 import { dtoOf } from './dtoOf.js';
+import { IsLine } from './line.js';
 
 /** Most operations one change takes. */
 const MAX_OPERATIONS = 50_000;
@@ -54,16 +54,15 @@ export class ChangeDto {
   @ApiProperty({ description: 'The revision the author had seen.' })
   @IsInt()
   @Min(0)
+  @Max(MOST)
   baseRevision: number;
 
   @ApiProperty({ description: 'What the change does, for the history.' })
-  @IsString()
-  @Length(1, 120)
+  @IsLine(120)
   label: string;
 
   @ApiProperty({ description: 'Who makes it.' })
-  @IsString()
-  @Length(1, 80)
+  @IsLine(80)
   author: string;
 
   @ApiProperty({ description: 'The browser or program it comes from.', format: 'uuid' })
@@ -74,13 +73,22 @@ export class ChangeDto {
   @IsOptional()
   @IsInt()
   @Min(1)
+  @Max(MOST)
   reverts?: number;
 
+  @ApiPropertyOptional({
+    description:
+      'Names the change, so that it is stored once however often it is sent: send it again with the same id when no answer came.',
+    format: 'uuid',
+  })
+  @IsOptional()
+  @IsUUID()
+  changeId?: string;
+
+  // Each is checked by its class in its turn, others being answered between them.
   @ApiProperty({ type: [OperationDto] })
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(MAX_OPERATIONS)
-  @ValidateNested({ each: true })
-  @Type(() => OperationDto)
-  operations: OperationDto[];
+  operations: unknown[];
 }

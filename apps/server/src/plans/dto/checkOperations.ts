@@ -1,61 +1,54 @@
-import { plainToInstance } from 'class-transformer';
-import { validateSync } from 'class-validator';
+import { setImmediate } from 'node:timers/promises';
+import { MOST_PROBLEMS, STEP } from '@wide-lattice/core/plan';
 import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
-import type { OperationDto } from './changeDto.js';
+import { refusedFields } from '../../http/bodyPipe.js';
+import { OperationDto } from './changeDto.js';
 import { dtoOf } from './dtoOf.js';
 
-/** Checks each operation's entity or fields by the class of its kind; the good ones are operations of the core. */
-export function checkOperations(operations: readonly OperationDto[]): {
-  operations: Operation[];
-  problems: OperationProblem[];
-} {
-  const problems = operations.flatMap((operation, at) => checkOperation(operation, at));
-  // Every part was checked by its class just above.
-  return {
-    operations:
-      problems.length > 0 ? [] : operations.map((operation) => withoutUnset(operation) as unknown as Operation),
-    problems,
-  };
+interface Checked {
+  readonly operations: Operation[];
+  readonly problems: OperationProblem[];
 }
 
-function checkOperation(operation: OperationDto, at: number): OperationProblem[] {
-  const { op, kind, id, entity, fields } = operation;
+/**
+ * Checks each operation and its entity or fields by the class of its kind; the good ones are operations of the core. Others
+ * get their turn every few hundred, and after MOST_PROBLEMS no more are looked for.
+ */
+export async function checkOperations(given: readonly unknown[]): Promise<Checked> {
+  const problems: OperationProblem[] = [];
+  const operations: Operation[] = [];
+  for (const [at, each] of given.entries()) {
+    const found = checkOperation(each, at);
+    problems.push(...found);
+    if (problems.length >= MOST_PROBLEMS) break;
+    // Every part was checked by its class just above.
+    if (found.length === 0) operations.push(each as Operation);
+    if (at % STEP === STEP - 1) await setImmediate();
+  }
+  return { operations: problems.length > 0 ? [] : operations, problems: problems.slice(0, MOST_PROBLEMS) };
+}
+
+function checkOperation(given: unknown, at: number): OperationProblem[] {
   const misses = (field: string, message: string, mend: string): OperationProblem[] => [
     { operation: at, field, code: 'operation.shape', message, mend },
   ];
+  const problemsOf = (shape: new () => object, values: unknown, isPartial: boolean): OperationProblem[] =>
+    refusedFields(shape, values, isPartial).map((refused) => ({ operation: at, ...refused, mend: '' }));
+  const wrong = problemsOf(OperationDto, given, false);
+  if (wrong.length > 0) return wrong;
+  const { op, kind, id, entity, fields } = given as OperationDto;
   if (kind === 'settings' && op !== 'set') return misses('op', 'The settings can only be set.', 'Use "set".');
   if (op === 'add')
-    return entity === undefined
-      ? misses('entity', 'The entity to add is missing.', 'Send it whole.')
-      : checkFieldsOf(kind, entity, at, false);
-  if (kind !== 'settings' && id === undefined) return misses('id', 'The id is missing.', 'Name the entity.');
+    return isGiven(entity)
+      ? problemsOf(dtoOf[kind], entity, false)
+      : misses('entity', 'The entity to add is missing.', 'Send it whole.');
+  if (kind !== 'settings' && !isGiven(id)) return misses('id', 'The id is missing.', 'Name the entity.');
   if (op === 'remove') return [];
-  return fields === undefined || Object.keys(fields).length === 0
-    ? misses('fields', 'The fields to set are missing.', 'Send at least one.')
-    : checkFieldsOf(kind, fields, at, true);
+  return isGiven(fields) && Object.keys(fields).length > 0
+    ? problemsOf(dtoOf[kind], fields, true)
+    : misses('fields', 'The fields to set are missing.', 'Send at least one.');
 }
 
-function checkFieldsOf(
-  kind: OperationDto['kind'],
-  values: Record<string, unknown>,
-  at: number,
-  isPartial: boolean,
-): OperationProblem[] {
-  const errors = validateSync(plainToInstance(dtoOf[kind], values), {
-    whitelist: true,
-    forbidNonWhitelisted: true,
-    skipUndefinedProperties: isPartial,
-    forbidUnknownValues: true,
-  });
-  return errors.map((error) => ({
-    operation: at,
-    field: error.property,
-    code: Object.keys(error.constraints ?? {})[0] ?? 'field',
-    message: Object.values(error.constraints ?? {})[0] ?? 'This is not accepted.',
-    mend: '',
-  }));
-}
-
-function withoutUnset(operation: OperationDto): Record<string, unknown> {
-  return Object.fromEntries(Object.entries(operation).filter(([, value]) => value !== undefined));
+function isGiven<T>(value: T | null | undefined): value is T {
+  return value !== undefined && value !== null;
 }

@@ -16,9 +16,8 @@ export const blocksRules: KindRules<Block> = {
   },
   about: ({ note }) => note,
   betweenEntities: (plan, block) => {
-    const twin = overlapping(plan.blocks, rangeOf(block)).find(
-      (other) => other.id !== block.id && other.networkId === block.networkId,
-    );
+    const own = grouped(plan.blocks, 'networkId').get(block.networkId) ?? [];
+    const twin = overlapping(own, rangeOf(block)).find((other) => other.id !== block.id);
     if (twin === undefined) return strandedSubnets(plan, block.networkId);
     return [
       wrong(
@@ -44,12 +43,11 @@ function strandedSubnets(plan: Plan, networkId: string): FieldProblem[] {
 }
 
 function findStranded(plan: Plan, networkId: string): FieldProblem[] {
-  const families = new Set(
-    (grouped(plan.blocks, 'networkId').get(networkId) ?? []).map((each) => rangeOf(each).family),
-  );
+  const blocks = grouped(plan.blocks, 'networkId').get(networkId) ?? [];
+  const families = new Set(blocks.map((each) => rangeOf(each).family));
   const stranded = (grouped(plan.subnets, 'networkId').get(networkId) ?? []).find((subnet) => {
     const range = rangeOf(subnet);
-    return families.has(range.family) && !around(plan.blocks, range).some((block) => block.networkId === networkId);
+    return families.has(range.family) && around(blocks, range).length === 0;
   });
   if (stranded === undefined) return [];
   return [

@@ -32,10 +32,9 @@ export const subnetsRules: KindRules<Subnet> = {
 
 function outsideBlocks(plan: Plan, subnet: Subnet): FieldProblem[] {
   const range = rangeOf(subnet);
-  if (around(plan.blocks, range).some(({ networkId }) => networkId === subnet.networkId)) return [];
-  const blocks = (grouped(plan.blocks, 'networkId').get(subnet.networkId) ?? [])
-    .map(rangeOf)
-    .filter((block) => block.family === range.family);
+  const own = grouped(plan.blocks, 'networkId').get(subnet.networkId) ?? [];
+  if (around(own, range).length > 0) return [];
+  const blocks = own.map(rangeOf).filter((block) => block.family === range.family);
   if (blocks.length === 0) return [];
   return [
     wrong(

@@ -1,0 +1,35 @@
+import { ServiceUnavailableException } from '@nestjs/common';
+import type { DataSource, EntityManager } from 'typeorm';
+
+/**
+ * Runs a short transaction. What fails before it is committed is rolled back; when the answer to the commit itself is lost,
+ * nobody here knows whether it was stored, and the error says so. False from `work` rolls back.
+ */
+export async function committed(
+  database: DataSource,
+  work: (manager: EntityManager) => Promise<boolean>,
+): Promise<boolean> {
+  const runner = database.createQueryRunner();
+  try {
+    await runner.startTransaction('READ COMMITTED');
+    if (!(await work(runner.manager))) {
+      await runner.rollbackTransaction();
+      return false;
+    }
+    try {
+      await runner.commitTransaction();
+    } catch {
+      throw new ServiceUnavailableException({
+        message:
+          'The database’s answer was lost: whether this was stored is unknown. Send it again with the same changeId.',
+        isUnknown: true,
+      });
+    }
+    return true;
+  } catch (error) {
+    if (runner.isTransactionActive) await runner.rollbackTransaction().catch(() => undefined);
+    throw error;
+  } finally {
+    await runner.release().catch(() => undefined);
+  }
+}

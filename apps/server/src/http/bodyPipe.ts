@@ -1,0 +1,72 @@
+import { BadRequestException, Injectable } from '@nestjs/common';
+import type { ArgumentMetadata, PipeTransform } from '@nestjs/common';
+import { validateSync } from 'class-validator';
+
+/** A field that its class refuses: its name, the validator that did, and why. */
+export interface RefusedField {
+  readonly field: string;
+  readonly code: string;
+  readonly message: string;
+}
+
+/** Fields that would change what an object is, and are none of any class here. */
+const forbidden: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'prototype']);
+
+/**
+ * Checks the fields of a flat object by a class. What is inside a field is left as it came: the usual transformer goes down
+ * into it by whatever "constructor" it finds there, and falls.
+ */
+export function refusedFields<T extends object>(
+  shape: new () => T,
+  values: unknown,
+  isPartial = false,
+): RefusedField[] {
+  const made = instanceOf(shape, values);
+  if (!made.ok) return [made.refused];
+  const errors = validateSync(made.instance, {
+    whitelist: true,
+    forbidNonWhitelisted: true,
+    skipUndefinedProperties: isPartial,
+    forbidUnknownValues: true,
+  });
+  return errors.map(({ property, constraints = {} }) => ({
+    field: property,
+    code: Object.keys(constraints)[0] ?? 'field',
+    message: Object.values(constraints)[0] ?? 'This is not accepted.',
+  }));
+}
+
+function instanceOf<T extends object>(
+  shape: new () => T,
+  values: unknown,
+): { ok: true; instance: T } | { ok: false; refused: RefusedField } {
+  if (typeof values !== 'object' || values === null || Array.isArray(values))
+    return { ok: false, refused: { field: '', code: 'object', message: 'This is not an object with fields.' } };
+  const instance = new shape();
+  for (const [field, value] of Object.entries(values)) {
+    if (forbidden.has(field))
+      return {
+        ok: false,
+        refused: { field, code: 'whitelistValidation', message: `property ${field} should not exist` },
+      };
+    (instance as Record<string, unknown>)[field] = value;
+  }
+  return { ok: true, instance };
+}
+
+/** Checks every body by its class; a refusal names each field. */
+@Injectable()
+export class BodyPipe implements PipeTransform<unknown, unknown> {
+  transform(value: unknown, { type, metatype }: ArgumentMetadata): unknown {
+    if (type !== 'body' || metatype === undefined || metatype === Object) return value;
+    const shape = metatype as new () => object;
+    const refused = refusedFields(shape, value);
+    if (refused.length > 0)
+      throw new BadRequestException({
+        message: 'The request is not as documented at /api/docs.',
+        fields: refused.map(({ field, message }) => ({ field, messages: [message] })),
+      });
+    const made = instanceOf(shape, value);
+    return made.ok ? made.instance : value;
+  }
+}

@@ -1,0 +1,226 @@
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import { addOperation, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
+import { DataSource } from 'typeorm';
+import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
+import { PlanStore } from './planStore.js';
+
+let app: NestExpressApplication;
+let other: NestExpressApplication;
+let here: TestClient;
+let there: TestClient;
+
+beforeAll(async () => {
+  app = await startTestApp();
+  other = await startTestApp();
+  here = new TestClient(await addressOf(app));
+  there = new TestClient(await addressOf(other));
+}, 60_000);
+afterAll(async () => {
+  await app.close();
+  await other.close();
+});
+
+const demo = demoPlan();
+const [network, second] = demo.networks as unknown as [{ id: string }, { id: string }];
+
+async function newPlan(): Promise<string> {
+  const { body } = await here.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  return (body as { id: string }).id;
+}
+
+async function read(client: TestClient, planId: string): Promise<{ revision: number; plan: Plan }> {
+  return (await client.get(`/plans/${planId}`).expect(200)).body as { revision: number; plan: Plan };
+}
+
+const site = (name: string): Operation =>
+  addOperation('sites', withFallbacks('sites', { ...demo.sites[0], id: newId(), name }));
+
+describe('two servers on one plan', () => {
+  test('80 edits of each are all there afterwards, in both, and each revision once', async () => {
+    const planId = await newPlan();
+    const writer = async (client: TestClient, name: string) => {
+      for (let n = 0; n < 80; n++) await client.change(planId, 0, [site(`${name} ${n}`)]).expect(200);
+    };
+    await Promise.all([writer(here, 'a'), writer(there, 'b')]);
+    const [mine, theirs] = [await read(here, planId), await read(there, planId)];
+    expect(mine.revision).toBe(160);
+    expect(theirs).toEqual(mine);
+    expect(mine.plan.sites).toHaveLength(demo.sites.length + 160);
+    const seen = new Set<number>();
+    for (const after of [0, 200]) {
+      const { body } = await here.get(`/plans/${planId}/changes?after=${after}`);
+      for (const { revision } of body as { revision: number }[]) seen.add(revision);
+    }
+    expect(seen.size).toBe(160);
+  });
+
+  test('a plan that others change is followed change by change, not read again', async () => {
+    const planId = await newPlan();
+    await read(there, planId);
+    const reading = jest.spyOn(other.get(PlanStore) as unknown as { readEntities: () => unknown }, 'readEntities');
+    for (let n = 0; n < 5; n++) await here.change(planId, n, [site(`s${n}`)]).expect(200);
+    expect((await read(there, planId)).plan.sites).toHaveLength(demo.sites.length + 5);
+    expect(reading).not.toHaveBeenCalled();
+    reading.mockRestore();
+  });
+
+  test('of two edits of one field from one revision, one is stored and one is told of the other', async () => {
+    const planId = await newPlan();
+    const edit = (client: TestClient, mtu: number) =>
+      client.change(planId, 0, [setOperation('networks', network.id, { mtu })]);
+    const answers = await Promise.all([edit(here, 1400), edit(there, 1380)]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
+    expect((await read(here, planId)).revision).toBe(1);
+  });
+});
+
+describe('a change that carries an id', () => {
+  test('is stored once, however often and wherever it is sent', async () => {
+    const planId = await newPlan();
+    const operations = [site('once')];
+    const changeId = newId();
+    const send = (client: TestClient) => client.change(planId, 0, operations, { changeId });
+    await send(here).expect(200, { revision: 1, isMerged: false });
+    await send(here).expect(200, { revision: 1, isMerged: false });
+    await send(there).expect(200, { revision: 1, isMerged: false });
+    expect((await read(there, planId)).revision).toBe(1);
+  });
+
+  test('is found again after others changed the plan, also where they changed the same', async () => {
+    const planId = await newPlan();
+    const changeId = newId();
+    const mine = () => here.change(planId, 0, [setOperation('networks', network.id, { mtu: 1400 })], { changeId });
+    await mine().expect(200);
+    await there.change(planId, 1, [setOperation('networks', network.id, { mtu: 1380 })]).expect(200);
+    await mine().expect(200, { revision: 1, isMerged: false });
+    expect((await read(here, planId)).plan.networks.find(({ id }) => id === network.id)).toMatchObject({ mtu: 1380 });
+  });
+
+  test('sent twice at once to two servers is one change', async () => {
+    const planId = await newPlan();
+    const operations = [site('race')];
+    const changeId = newId();
+    const answers = await Promise.all(
+      [here, there].map((client) => client.change(planId, 0, operations, { changeId })),
+    );
+    expect(answers.map(({ status, body }) => [status, (body as { revision: number }).revision])).toEqual([[200, 1], [200, 1]]); // prettier-ignore
+    expect((await read(here, planId)).revision).toBe(1);
+  });
+});
+
+describe('what says that it takes a change back', () => {
+  const edit = (planId: string, base: number, mtu: number, more: object = {}) =>
+    here.change(planId, base, [setOperation('networks', network.id, { mtu })], more);
+  const before = demo.networks.find(({ id }) => id === network.id) as { mtu: number };
+
+  test('is taken when it is exactly the inverse', async () => {
+    const planId = await newPlan();
+    await edit(planId, 0, 1400).expect(200);
+    await edit(planId, 1, before.mtu, { reverts: 1 }).expect(200);
+    expect((await read(here, planId)).plan).toEqual(demo);
+  });
+
+  test('is refused when it does anything else: it would hide what others did from a stale edit', async () => {
+    const planId = await newPlan();
+    await edit(planId, 0, 1400).expect(200);
+    const { body } = await edit(planId, 1, 1390, { reverts: 1 }).expect(422);
+    expect(body).toMatchObject({ problems: [{ field: 'reverts' }] });
+    // The edit that would have been lost is told to who comes after it.
+    await here.change(planId, 0, [setOperation('networks', network.id, { mtu: 1300 })]).expect(409);
+  });
+
+  test('is refused when there is no such change, or it was taken back already', async () => {
+    const planId = await newPlan();
+    await edit(planId, 0, 1400).expect(200);
+    await edit(planId, 1, before.mtu, { reverts: 9 }).expect(422);
+    await edit(planId, 1, before.mtu, { reverts: 1 }).expect(200);
+    const { body } = await edit(planId, 2, before.mtu, { reverts: 1 }).expect(422);
+    expect((body as { message: string }).message).toContain('Change 1 was taken back already');
+  });
+
+  test('may itself be taken back, and then the change stands again', async () => {
+    const planId = await newPlan();
+    await edit(planId, 0, 1400).expect(200);
+    await edit(planId, 1, before.mtu, { reverts: 1 }).expect(200);
+    await edit(planId, 2, 1400, { reverts: 2 }).expect(200);
+    await here.change(planId, 0, [setOperation('networks', second.id, { mtu: 1300 })]).expect(200);
+    await here.change(planId, 0, [setOperation('networks', network.id, { mtu: 1300 })]).expect(409);
+  });
+});
+
+describe('large and hostile requests', () => {
+  test('20,000 address blocks are one change, and others are answered meanwhile', async () => {
+    const planId = await newPlan();
+    const free = newId();
+    const operations = [
+      addOperation('networks', withFallbacks('networks', { id: free, name: 'wide' })),
+      ...Array.from({ length: 20_000 }, (_, i) =>
+        addOperation('blocks', withFallbacks('blocks', { id: newId(), networkId: free, prefix: `20.${i >> 8}.${i & 255}.0/24` })),
+      ),
+    ]; // prettier-ignore
+    let isDone = false;
+    const large = here.change(planId, 0, operations).then((answer) => {
+      isDone = true;
+      return answer.status;
+    });
+    let answered = 0;
+    while (!isDone && answered < 10_000) {
+      await here.get('/plans').expect(200);
+      answered++;
+    }
+    expect(await large).toBe(200);
+    // How many is a matter of the machine; that they were answered before it ended is not.
+    expect(answered).toBeGreaterThan(5);
+    expect((await read(there, planId)).plan.blocks).toHaveLength(demo.blocks.length + 20_000);
+  });
+
+  test.each<[string, () => unknown[]]>([
+    ['50,000 operations that are none', () => Array.from({ length: 50_000 }, () => ({ op: 'x', kind: 'y' }))],
+    ['50,000 entities without fields', () => Array.from({ length: 50_000 }, () => ({ op: 'add', kind: 'clusters', entity: { id: newId() } }))],
+    ['20,000 blocks that are the same', () => Array.from({ length: 20_000 }, () => addOperation('blocks', withFallbacks('blocks', { id: newId(), networkId: network.id, prefix: '20.0.0.0/24' })))],
+  ])('%s are refused with the first 500 problems', async (_, make) => {
+    const planId = await newPlan();
+    const { body } = await here.change(planId, 0, make() as Operation[]).expect(422);
+    expect((body as { problems: unknown[] }).problems).toHaveLength(500);
+    expect((await read(here, planId)).revision).toBe(0);
+  }); // prettier-ignore
+
+  test('a YAML of 40,000 keys, one of 3,000 levels, and lists of 50,000 empty entries are answered with what is wrong', async () => {
+    const keys = Array.from({ length: 40_000 }, (_, i) => `key${i}: 1`).join('\n');
+    await here.post('/plans/import', { text: keys }).expect(422);
+    const deep = `a: ${'['.repeat(3000)}${']'.repeat(3000)}`;
+    const { body } = await here.post('/plans/import', { text: deep }).expect(422);
+    expect(JSON.stringify(body)).toContain('more than 50 levels');
+    const content = JSON.parse(writePlanFile(demo, 'json')) as Record<string, unknown>;
+    for (const kind of ['sites', 'networks', 'clusters', 'blocks', 'allocations'])
+      content[kind] = Array.from({ length: 50_000 }, () => ({}));
+    const answer = await here.post('/plans/import', { text: JSON.stringify(content) }).expect(422);
+    expect((answer.body as { problems: unknown[] }).problems).toHaveLength(500);
+  });
+});
+
+test('a commit whose answer is lost is said to be unknown, and asking again finds it', async () => {
+  const planId = await newPlan();
+  const database = app.get(DataSource);
+  const make = database.createQueryRunner.bind(database);
+  const spy = jest.spyOn(database, 'createQueryRunner').mockImplementation((...args) => {
+    const runner = make(...args);
+    const commit = runner.commitTransaction.bind(runner);
+    // The commit reaches the database; its answer does not come back.
+    runner.commitTransaction = async () => {
+      await commit();
+      throw new Error('read ECONNRESET');
+    };
+    return runner;
+  });
+  const changeId = newId();
+  const operations = [site('kept')];
+  const { body } = await here.change(planId, 0, operations, { changeId }).expect(503);
+  expect(body).toMatchObject({ isUnknown: true });
+  expect((body as { message: string }).message).not.toContain('othing was stored');
+  spy.mockRestore();
+  await here.change(planId, 0, operations, { changeId }).expect(200, { revision: 1, isMerged: false });
+});
