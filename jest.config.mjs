@@ -38,6 +38,8 @@ export default {
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),
+    // Starts, kills, backs up and restores the application as a user would; it must be built.
+    project('scripts', 'scripts'),
     // Pages are tested in Chromium; what can be tested without one is, components in a document of jsdom.
     {
       ...project('web', 'apps/web'),

@@ -76,11 +76,14 @@ start_database() {
   if [ "$(id -u)" -eq 0 ]; then chown mysql:mysql "$folder" "$folder/run"; fi
   DB_SOCKET="$folder/run/m.sock"
   [ "${#DB_SOCKET}" -lt 104 ] || fail "the path $DB_SOCKET is too long for a socket. Move the project to a shorter path."
-  if [ ! -d "$folder/data/mysql" ]; then
-    rm -rf "$folder/data"
-    mariadb-install-db --no-defaults --user="$user" --datadir="$folder/data" --auth-root-authentication-method=socket \
+  end_leftover "$folder/run/m.pid" "--datadir=$folder/data"
+  if [ ! -d "$folder/data" ]; then
+    # Made aside and moved into place, so that a folder that was cut off is never taken for a whole one.
+    rm -rf "$folder/data.new"
+    mariadb-install-db --no-defaults --user="$user" --datadir="$folder/data.new" --auth-root-authentication-method=socket \
       --auth-root-socket-user="$(id -un)" --skip-test-db >"$folder/install.log" 2>&1 ||
       { tail -n 20 "$folder/install.log" >&2; fail "the database folder $folder/data could not be made. Mend what it says above."; }
+    mv "$folder/data.new" "$folder/data"
   fi
   local server
   server=$(command -v mariadbd || printf '/usr/sbin/mariadbd')
@@ -88,6 +91,7 @@ start_database() {
     --bind-address=127.0.0.1 --port="$port" --skip-name-resolve --log-error="$folder/run/error.log" \
     --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --default-time-zone=+00:00 --max-allowed-packet=64M \
     --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE \
+    --innodb-lock-wait-timeout=15 \
     "$@" </dev/null >/dev/null 2>&1 &
   DB_PID=$!
   local waited=0
@@ -99,7 +103,7 @@ start_database() {
   done
 }
 
-# make_schema NAME PASSWORD: makes the schema and its loopback user when they are missing.
+# make_schema NAME PASSWORD: makes the schema and its loopback user, who may do everything in it, when they are missing.
 make_schema() {
   mariadb --no-defaults --socket="$DB_SOCKET" <<SQL
 CREATE DATABASE IF NOT EXISTS \`$1\`;
@@ -109,9 +113,72 @@ GRANT ALL ON \`$1\`.* TO 'wide_lattice'@'127.0.0.1';
 SQL
 }
 
+# make_runtime_user NAME PASSWORD: the user the server runs as. It may read and write plans, but changes neither the schema
+# nor the history, and no statement of it runs longer than a minute. Asked again after every upgrade, since tables come.
+make_runtime_user() {
+  local table rights
+  {
+    printf "CREATE USER IF NOT EXISTS 'wide_lattice_app'@'127.0.0.1' IDENTIFIED BY '%s';\n" "$2"
+    printf "ALTER USER 'wide_lattice_app'@'127.0.0.1' IDENTIFIED BY '%s' WITH MAX_STATEMENT_TIME 60;\n" "$2"
+    for table in $(mariadb --no-defaults --socket="$DB_SOCKET" -N -e "SELECT table_name FROM information_schema.tables WHERE table_schema = '$1'"); do
+      case "$table" in
+        plan_change) rights="SELECT, INSERT" ;;
+        migrations) rights="SELECT" ;;
+        *) rights="SELECT, INSERT, UPDATE, DELETE" ;;
+      esac
+      printf "GRANT %s ON \`%s\`.\`%s\` TO 'wide_lattice_app'@'127.0.0.1';\n" "$rights" "$1" "$table"
+    done
+  } | mariadb --no-defaults --socket="$DB_SOCKET"
+}
+
+# end_process PID SECONDS: asks a process to end, and ends it when it has not within that time.
+end_process() {
+  local tenths=$(($2 * 10))
+  kill -TERM "$1" 2>/dev/null || return 0
+  while kill -0 "$1" 2>/dev/null; do
+    tenths=$((tenths - 1))
+    [ "$tenths" -gt 0 ] || { kill -KILL "$1" 2>/dev/null || true; return 0; }
+    sleep 0.1
+  done
+}
+
+# end_leftover PIDFILE WORD: ends what a start command that was killed left running; its command line must hold the word.
+end_leftover() {
+  local pid
+  [ -f "$1" ] || return 0
+  pid=$(cat "$1" 2>/dev/null || true)
+  if [ -n "$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- "$2"; then
+    say "Ending what a killed start left running (process $pid)." >&2
+    end_process "$pid" 15
+  fi
+  rm -f "$1"
+}
+
+# with_database FOLDER COMMAND...: runs a command against the running database of a data folder, or one started for it alone.
+with_database() {
+  local folder=$1 status=0
+  shift
+  if [ -S "$folder/db/run/m.sock" ] && mariadb-admin --no-defaults --socket="$folder/db/run/m.sock" ping >/dev/null 2>&1; then
+    DB_SOCKET="$folder/db/run/m.sock"
+    "$@"
+    return
+  fi
+  start_database "$folder/db" "$(free_port "${WL_DB_PORT:-4390}")"
+  ("$@") || status=$?
+  stop_database
+  return "$status"
+}
+
+# dump_schema NAME FILE: writes all of a schema as one state, while it may be written to; the file appears when it is whole.
+dump_schema() {
+  (umask 077 && mariadb-dump --no-defaults --socket="$DB_SOCKET" --single-transaction --quick --hex-blob "$1" | gzip >"$2.part")
+  mv "$2.part" "$2"
+}
+
 stop_database() {
   [ -n "${DB_PID:-}" ] || return 0
-  mariadb-admin --no-defaults --socket="$DB_SOCKET" shutdown >/dev/null 2>&1 || true
+  # What was committed is on disk, so a server that does not end in time loses nothing when it is ended.
+  end_process "$DB_PID" 5
   wait "$DB_PID" 2>/dev/null || true
   DB_PID=""
 }

@@ -24,6 +24,8 @@ build_application
 folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
 flock -n 9 || fail "it is running already from this folder. Stop it with Ctrl-C in its terminal first."
+end_leftover "$folder/server.pid" "apps/server/dist/main.js"
+end_leftover "$folder/db/run/m.pid" "--datadir=$folder/db/data"
 [ -z "$fresh" ] || rm -rf "$folder/db"
 port=$(free_port "${WL_PORT:-4380}")
 db_port=$(free_port "${WL_DB_PORT:-4390}")
@@ -34,9 +36,10 @@ server_pid=""
 stop_all() {
   trap - EXIT INT TERM
   if [ -n "$server_pid" ]; then
-    kill -TERM "$server_pid" 2>/dev/null || true
+    end_process "$server_pid" 3
     wait "$server_pid" 2>/dev/null || true
   fi
+  rm -f "$folder/server.pid"
   stop_database
   say "Stopped; plans are kept in $folder."
 }
@@ -47,10 +50,23 @@ trap 'exit 143' TERM
 start_database "$folder/db" "$db_port" 9>&-
 make_schema wide_lattice "$password"
 export WL_DB_PORT=$db_port WL_DB_PASSWORD=$password WL_DB_NAME=wide_lattice WL_PORT=$port
+needs=0
+node apps/server/dist/db/migrate.js --check || needs=$?
+if [ "$needs" -eq 3 ]; then
+  mkdir -p "$folder/backups"
+  copy="$folder/backups/before-upgrade-$(date -u +%Y%m%dT%H%M%SZ).sql.gz"
+  dump_schema wide_lattice "$copy"
+  say "The database is upgraded. A copy of it as it was: $copy"
+elif [ "$needs" -ne 0 ]; then
+  fail "the database could not be read. Its message stands above."
+fi
 node apps/server/dist/db/migrate.js
+make_runtime_user wide_lattice "$password"
+export WL_DB_USER=wide_lattice_app
 node apps/server/dist/seedDemo.js
 node apps/server/dist/main.js 9>&- &
 server_pid=$!
+printf '%s' "$server_pid" >"$folder/server.pid"
 for _ in $(seq 1 150); do
   kill -0 "$server_pid" 2>/dev/null || fail "the server stopped. Its message stands above."
   if ! port_is_free "$port"; then break; fi
@@ -60,4 +76,15 @@ say ""
 say "Wide Lattice is ready:  http://127.0.0.1:$port"
 say "API documentation:      http://127.0.0.1:$port/api/docs"
 say "Ctrl-C stops it."
-wait "$server_pid"
+# A database that ends is started again; plans are as they were last stored.
+restarts=0
+while true; do
+  wait -n "$server_pid" "$DB_PID" || true
+  kill -0 "$server_pid" 2>/dev/null || { server_pid=""; fail "the server stopped. Its message stands above."; }
+  if ! kill -0 "$DB_PID" 2>/dev/null; then
+    restarts=$((restarts + 1))
+    [ "$restarts" -le 5 ] || fail "the database stopped $restarts times. Its log: $folder/db/run/error.log"
+    say "The database stopped; starting it again. Its log: $folder/db/run/error.log"
+    start_database "$folder/db" "$db_port" 9>&-
+  fi
+done

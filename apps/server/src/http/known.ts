@@ -40,7 +40,8 @@ export class WholeNumber implements PipeTransform<unknown, number> {
     const isWhole = Number.isInteger(value) || (typeof value === 'string' && /^-?\d{1,20}$/.test(value));
     const number = isWhole ? Number(value) : NaN;
     if (number >= this.least && number <= this.most) return number;
-    const given = value === undefined ? 'nothing' : `"${String(value as unknown).slice(0, 40)}"`;
+    const given =
+      value === undefined ? 'nothing' : `"${(typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 40)}"`;
     throw refusedField(data, `${data}: ${given} is not a whole number from ${this.least} to ${this.most}.`);
   }
 }

@@ -8,8 +8,9 @@ import { Demand1795467851092 } from './1795467851092-Demand.js';
 import { OneShapePerKind1795599000000 } from './1795599000000-OneShapePerKind.js';
 import { ChangeIds1795611000000 } from './1795611000000-ChangeIds.js';
 import { PlannedAttachments1795610000000 } from './1795610000000-PlannedAttachments.js';
+import { resumable } from './resumable.js';
 
-/** Every migration in order; listed by hand so that nothing depends on file patterns. */
+/** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
 export const migrations = [
   Initial1795445711594,
   Checks1795445800000,
@@ -21,4 +22,4 @@ export const migrations = [
   OneShapePerKind1795599000000,
   PlannedAttachments1795610000000,
   ChangeIds1795611000000,
-];
+].map(resumable);
