@@ -5,6 +5,7 @@ const floors = [
   ['section'],
   ['domains', 'sizing', 'wire'],
   ['verdicts', 'money'],
+  ['starter'],
   ['allocation'],
   ['podnetwork', 'templates'],
   ['findings', 'lookup'],

@@ -40,10 +40,10 @@ test('a self-run control plane changes the sizes while it is typed, and what eac
   const subnets = tableOf(page, 'What each node subnet holds');
   await expect(subnets.getByRole('row', { name: /Control nodes and one spare/ })).toContainText('2');
   await page.getByLabel(/^Control nodes/).fill('4');
-  await expect(page.getByText('4 control nodes bear no more failures than 3').first()).toBeVisible();
+  await expect(page.getByText('4 control nodes tolerate no more failures than 3').first()).toBeVisible();
   await page.getByLabel(/^Control nodes/).fill('3');
-  await press(page, 'Store');
-  await expect(right).toContainText('As stored');
+  await press(page, 'Save');
+  await expect(right).toContainText('As saved');
 });
 
 test('what cannot be is said at its field and in the consequences, and nothing else breaks', async ({ page, open }) => {
@@ -63,7 +63,7 @@ test('what cannot be is said at its field and in the consequences, and nothing e
   }
   await page.getByLabel(/^Zones/).fill('0');
   await expect(page.getByText('Zones: 0 is outside 1 to 9 zones.')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Store' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled();
 });
 
 test('linked sizes: one moves, the others follow, pins stay, and what follows becomes decisions', async ({
@@ -90,7 +90,7 @@ test('linked sizes: one moves, the others follow, pins stay, and what follows be
   await part.getByRole('button', { name: 'Take as decisions' }).click();
   await expect(page.getByLabel('Nodes at horizon (nodes)')).toHaveValue('300');
   await expect(page.getByLabel('Pods per node (pods)')).toHaveValue('64');
-  await expect(consequences(page)).toContainText('As typed, not stored yet');
+  await expect(consequences(page)).toContainText('As typed, not saved yet');
 });
 
 test('a node pool with bounds that cannot be is refused at the field, and a good one adds its nodes', async ({
@@ -126,7 +126,7 @@ test('a template change shows what it does to each cluster, and is applied to th
   await right.getByLabel('Nodes at horizon', { exact: true }).fill('12');
   await expect(right.getByRole('heading', { name: '23 accept it' })).toBeVisible();
   await right.getByRole('checkbox', { name: /kiosk-ardle/ }).uncheck();
-  await right.getByRole('button', { name: 'Store, apply to 22' }).click();
+  await right.getByRole('button', { name: 'Save and apply to 22' }).click();
   await expect(right.getByRole('heading', { name: '2 have drifted' })).toBeVisible();
   await expect(right).toContainText('22 alike');
   await page.getByRole('tab', { name: 'Clusters' }).click();
@@ -207,7 +207,7 @@ test('money: now and at the horizon, what cannot be computed, and what drives th
   await expect(right.getByRole('heading', { name: /crowns per month/ })).not.toHaveText(now ?? '');
   await open(`clusters/${tide}`);
   await page.getByLabel('Machine shape').selectOption({ label: 'orrery-m4' });
-  await press(page, 'Store');
+  await press(page, 'Save');
   await open('history?show=versions&from=0');
   const drivers = tableOf(page, 'What drives the difference');
   // 60 nodes × (104 − 416).
@@ -260,17 +260,17 @@ test('a range typed over that of a built cluster is stored as a rebuild, or stay
   await open(`clusters/${north}`);
   const service = page.getByLabel('service range IPv4');
   await service.fill('100.114.0.0/22');
-  await expect(consequences(page)).toContainText('As typed, not stored yet');
-  await press(page, 'Store');
+  await expect(consequences(page)).toContainText('As typed, not saved yet');
+  await press(page, 'Save');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('service range: 100.112.0.0/22 to 100.114.0.0/22');
   await dialog.getByRole('button', { name: 'Cancel' }).click();
   await expect(service).toHaveValue('100.114.0.0/22');
   await expect(page.getByRole('alert')).toContainText('a rebuild needs its reason');
-  await press(page, 'Store');
+  await press(page, 'Save');
   await dialog.getByLabel('Reason').fill('Shadowed elsewhere');
   await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
-  await expect(page.getByText('As stored')).toBeVisible();
+  await expect(page.getByText('As saved')).toBeVisible();
   await page.reload();
   await expect(service).toHaveValue('100.114.0.0/22');
 });

@@ -31,7 +31,7 @@ test('a range is resized on the ribbon by keys and by its edge, with the consequ
   await page.mouse.up();
   await expect(draft).toContainText('10.28.0.0/18');
   await expectAccessible(page);
-  await draft.getByRole('button', { name: 'Store' }).click();
+  await draft.getByRole('button', { name: 'Save' }).click();
   await expect(sheetOf(page, 'Allocated ranges')).toContainText('10.28.0.0/18');
 });
 
@@ -115,7 +115,7 @@ test('the board is narrowed to a finding', async ({ page, open }) => {
 test('entry ranges are a strand of the board once a cluster has subnets for them', async ({ page, open }) => {
   await open(pageOf('harbour-ops'));
   await page.getByLabel('Entry subnets').selectOption('yes');
-  await press(page, 'Store');
+  await press(page, 'Save');
   await expect(page.getByLabel('entry range IPv4')).toHaveValue('');
   await page.getByRole('link', { name: 'Board' }).first().click();
   const board = sheetOf(page, 'Board of clusters');

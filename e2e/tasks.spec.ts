@@ -29,7 +29,7 @@ test('2 ranges in use are pasted: bad rows are listed with line, field and mend,
     .fill(
       'prefix,owner,network\n10.200.0.0/16,Ticket hall,piers\n10.201.0.9/16,Ticket hall,piers\n10.202.0.0/16,Depot,nowhere\n',
     );
-  const bad = tableOf(page, 'Rows that cannot be taken');
+  const bad = tableOf(page, 'Rows that cannot be imported');
   await expect(bad.getByRole('row')).toHaveCount(3);
   await expect(bad).toContainText('Write 10.201.0.0/16.');
   await expect(bad.getByRole('row').nth(2)).toContainText('Network');
@@ -92,11 +92,11 @@ test('4 a range typed by hand shows its consequences before it is stored', async
   await expect(right.getByRole('row', { name: /^Pod range/ })).toContainText('53');
   const pods = page.getByLabel('pod range IPv4');
   await pods.fill('10.23.0.0/17');
-  await expect(right).toContainText('As typed, not stored yet');
+  await expect(right).toContainText('As typed, not saved yet');
   await expect(right).toContainText('conflict');
   await pods.fill('10.26.0.1/17');
   await expect(page.getByText('Write 10.26.0.0/17.')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Store' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled();
   await pods.fill('10.26.0.0/17');
   // 256 node prefixes of /25, at rest with 20 % surge kept free.
   await expect(right.getByRole('row', { name: /^Pod range/ })).toContainText('213');
@@ -105,8 +105,8 @@ test('4 a range typed by hand shows its consequences before it is stored', async
   await press(page, 'Discard');
   await expect(pods).toHaveValue('10.28.0.0/19');
   await pods.fill('10.26.0.0/17');
-  await press(page, 'Store');
-  await expect(right).toContainText('As stored');
+  await press(page, 'Save');
+  await expect(right).toContainText('As saved');
   await page.reload();
   await expect(pods).toHaveValue('10.26.0.0/17');
 });
@@ -224,12 +224,12 @@ test('7 two browsers see each other; a stale edit shows both sides and is not lo
   await page.getByLabel('Nodes now of row 2').fill('35');
   await page.keyboard.press('Enter');
   await expect(row.getByRole('gridcell').nth(4)).toHaveText('35');
-  await other.getByRole('button', { name: 'Store' }).click();
+  await other.getByRole('button', { name: 'Save' }).click();
   const both = other.getByRole('dialog', { name: 'Somebody else changed the same' });
   await expect(both.getByRole('region', { name: 'Yours' })).toContainText('Nodes now: 29');
   await expect(both.getByRole('region', { name: 'Theirs' })).toContainText('Nodes now: 35');
   await other.unroute('**/changes?after=*');
-  await both.getByRole('button', { name: 'Store mine on top' }).click();
+  await both.getByRole('button', { name: 'Save mine on top' }).click();
   await expect(row.getByRole('gridcell').nth(4)).toHaveText('29');
   expect(errors).toEqual([]);
   await other.close();
@@ -272,7 +272,7 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   await page.getByRole('link', { name: 'Findings' }).first().click();
   for (const { title } of findings.findings) await expect(page.getByRole('gridcell', { name: title })).toBeVisible();
   await page.goto('/');
-  await page.getByLabel('Take a plan file').setInputFiles(json);
+  await page.getByLabel('Open a plan file').setInputFiles(json);
   await expect(sheetOf(page, 'Board of clusters')).toContainText('booking-north');
   const taken = /plans\/([^/]+)\//.exec(page.url())?.[1] ?? '';
   expect(taken).not.toBe(planId);

@@ -1,6 +1,6 @@
 import { idOf, pageOf } from './demo.js';
 import { expect, expectAccessible, test } from './fixtures.js';
-import { goTo, sheetOf } from './pages.js';
+import { goTo, press, sheetOf } from './pages.js';
 
 const views = [
   'board',
@@ -151,7 +151,7 @@ test('any change that stands can be taken back from the history, and links reope
   await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page).toHaveURL(/demand/);
   await goTo(page, 'History');
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(sheetOf(page, 'History')).toContainText('Undo: Remove cluster harbour-ops');
   await page.goto(page.url().replace('history', 'board?filter=harbour'));
   await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(
@@ -162,8 +162,12 @@ test('any change that stands can be taken back from the history, and links reope
 
 test('an empty plan says what to do next, and an unknown address leads back', async ({ page }) => {
   await page.goto('/');
-  await page.getByLabel('Name of a new plan').fill(`Empty ${Date.now()}`);
-  await page.getByRole('button', { name: 'Start' }).click();
+  await press(page, 'New plan');
+  await page.getByLabel('Name of the plan').fill(`Empty ${Date.now()}`);
+  await page.getByRole('radio', { name: /^Empty/ }).check();
+  await press(page, 'Create plan');
+  await expect(page.getByText(/A profile holds a provider/)).toBeVisible();
+  await page.getByRole('link', { name: 'Board', exact: true }).click();
   await expect(page.getByText('No clusters yet.')).toBeVisible();
   await page.getByRole('link', { name: 'Ranges', exact: false }).first().click();
   await expect(page.getByText('Nothing is allocated yet.')).toBeVisible();

@@ -15,7 +15,7 @@ apt_install() {
   local log
   log=$(mktemp)
   { $run apt-get update -q && DEBIAN_FRONTEND=noninteractive $run apt-get install -y -q --no-install-recommends "$@"; } >"$log" 2>&1 ||
-    { tail -n 20 "$log" >&2; fail "apt-get could not install $*. Mend what it says above, then run this again."; }
+    { tail -n 20 "$log" >&2; fail "apt-get could not install $*. Fix what it says above, then run this again."; }
 }
 
 # need_command COMMAND PACKAGE: installs PACKAGE when COMMAND is not there.
@@ -82,7 +82,7 @@ start_database() {
     rm -rf "$folder/data.new"
     mariadb-install-db --no-defaults --user="$user" --datadir="$folder/data.new" --auth-root-authentication-method=socket \
       --auth-root-socket-user="$(id -un)" --skip-test-db >"$folder/install.log" 2>&1 ||
-      { tail -n 20 "$folder/install.log" >&2; fail "the database folder $folder/data could not be made. Mend what it says above."; }
+      { tail -n 20 "$folder/install.log" >&2; fail "the database folder $folder/data could not be made. Fix what it says above."; }
     mv "$folder/data.new" "$folder/data"
   fi
   local server

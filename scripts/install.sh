@@ -19,11 +19,11 @@ install_packages() {
 
 # build_application: compiles what changed, and bundles the interface when its sources changed.
 build_application() {
-  node node_modules/ts7/bin/tsc -b || fail "the sources do not compile. Mend what is named above."
+  node node_modules/ts7/bin/tsc -b || fail "the sources do not compile. Fix what is named above."
   local stamp="apps/web/dist/.built-from" sum
   sum=$(find apps/web/src apps/web/index.html apps/web/public apps/web/vite.config.ts packages/core/src package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$sum" ] && return
   say "Building the interface..."
-  (cd apps/web && node ../../node_modules/vite/bin/vite.js build --logLevel warn) || fail "the interface could not be built. Mend what is named above."
+  (cd apps/web && node ../../node_modules/vite/bin/vite.js build --logLevel warn) || fail "the interface could not be built. Fix what is named above."
   printf '%s' "$sum" >"$stamp"
 }

@@ -43,6 +43,10 @@ export class TestClient {
     return request(this.address).get(`/api${path}`);
   }
 
+  delete(path: string) {
+    return request(this.address).delete(`/api${path}`);
+  }
+
   post(path: string, body: object) {
     return request(this.address).post(`/api${path}`).send(body);
   }

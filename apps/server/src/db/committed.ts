@@ -21,7 +21,7 @@ export async function committed(
     } catch {
       throw new ServiceUnavailableException({
         message:
-          'The database’s answer was lost: whether this was stored is unknown. Send it again with the same changeId.',
+          'The database’s answer was lost: whether this was saved is unknown. Send it again with the same changeId.',
         isUnknown: true,
       });
     }

@@ -40,12 +40,12 @@ export class ProblemFilter implements ExceptionFilter {
       return { status: error.getStatus(), body: typeof content === 'string' ? { message: content } : { ...content } };
     }
     if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === 'ER_DUP_ENTRY') {
-      return { status: 422, body: { message: 'A name or place is taken already; nothing was stored.', problems: [] } };
+      return { status: 422, body: { message: 'A name or place is taken already; nothing was saved.', problems: [] } };
     }
     this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     return {
       status: 500,
-      body: { message: 'The server failed, and its log says why. Whether anything was stored is unknown; look again.' },
+      body: { message: 'The server failed, and its log says why. Whether anything was saved is unknown; look again.' },
     };
   }
 }

@@ -63,6 +63,44 @@ describe('plans', () => {
   });
 });
 
+describe('the list of plans', () => {
+  const names = async () => ((await client.get('/plans')).body as { id: string; name: string }[]).map(({ id }) => id);
+
+  test('begins with the one that was changed last', async () => {
+    const [first, later] = [await newPlan(), await newPlan()];
+    expect((await names()).slice(0, 2)).toEqual([later, first]);
+    await client.change(first, 0, [{ op: 'set', kind: 'settings', fields: { name: 'Renamed last' } }]).expect(200);
+    expect((await names()).slice(0, 2)).toEqual([first, later]);
+  });
+
+  test('a copy has a name and a history of its own', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, removalOf(demo, 'clusters', cluster(0))).expect(200);
+    const { body } = await client.post(`/plans/${planId}/duplicate`, { name: ' A copy ' }).expect(201);
+    const copyId = (body as { id: string }).id;
+    const [original, copy] = [await read(planId), await read(copyId)];
+    expect(copy.revision).toBe(0);
+    expect(copy.plan).toEqual({ ...original.plan, settings: { ...original.plan.settings, name: 'A copy' } });
+    await client.change(copyId, 0, [{ op: 'set', kind: 'settings', fields: { horizonMonths: 12 } }]).expect(200);
+    expect((await read(planId)).plan.settings.horizonMonths).toBe(demo.settings.horizonMonths);
+    await client.post(`/plans/${newId()}/duplicate`, { name: 'x' }).expect(404);
+    await client.post(`/plans/${planId}/duplicate`, { name: ' ' }).expect(400);
+  });
+
+  test('a plan that is removed is gone with its history and versions, here and in another server', async () => {
+    const planId = await newPlan();
+    const fresh = new TestClient(await addressOf(other));
+    await fresh.get(`/plans/${planId}`).expect(200);
+    await client.change(planId, 0, removalOf(demo, 'clusters', cluster(0))).expect(200);
+    await client.post(`/plans/${planId}/versions`, { name: 'v', author: 'a' }).expect(201);
+    await client.delete(`/plans/${planId}`).expect(204);
+    for (const each of [client, fresh]) await each.get(`/plans/${planId}`).expect(404);
+    const rows = await database.query('SELECT COUNT(*) AS n FROM plan_change WHERE planId = ?', [planId]);
+    expect(Number((rows as { n: string }[])[0]?.n)).toBe(0);
+    await client.delete(`/plans/${planId}`).expect(404);
+  });
+});
+
 describe('changes', () => {
   test('every kind of operation is stored as the core applies it', async () => {
     const planId = await newPlan();

@@ -57,7 +57,7 @@ export class ChangesService {
         if (outcome !== undefined) return outcome;
       }
       throw new ServiceUnavailableException(
-        'Others change this plan faster than this change could be stored. Nothing was stored; send it again.',
+        'Others change this plan faster than this change could be saved. Nothing was saved; send it again.',
       );
     });
   }
@@ -162,15 +162,15 @@ function refuseFalseReversal(reverts: number, operations: readonly Operation[], 
   const reverted = since.find(({ revision }) => revision === reverts);
   const misses = (message: string) =>
     new UnprocessableEntityException({
-      message: `${message} Nothing was stored.`,
+      message: `${message} Nothing was saved.`,
       problems: [
         { operation: 0, field: 'reverts', code: 'reverts', message, mend: 'Reload the history and look again.' },
       ],
     });
-  if (reverted === undefined) throw misses(`There is no change ${reverts} to take back.`);
-  if (!standingChanges(since).includes(reverted)) throw misses(`Change ${reverts} was taken back already.`);
+  if (reverted === undefined) throw misses(`There is no change ${reverts} to undo.`);
+  if (!standingChanges(since).includes(reverted)) throw misses(`Change ${reverts} was undone already.`);
   if (!isDeepStrictEqual(asJson(operations), asJson(reverted.inverse)))
-    throw misses(`These operations are not what takes change ${reverts} back.`);
+    throw misses(`These operations are not what undoes change ${reverts}.`);
 }
 
 function asJson(operations: readonly Operation[]): unknown {
@@ -187,7 +187,7 @@ function refuseOvertaken(operations: readonly Operation[], since: readonly Chang
   });
   if (theirs.length === 0) return;
   throw new ConflictException({
-    message: `${theirs.map((each) => each.author).join(', ')} changed the same since you looked. Nothing of yours was stored.`,
+    message: `${theirs.map((each) => each.author).join(', ')} changed the same since you looked. Nothing of yours was saved.`,
     currentRevision,
     theirs,
   });
@@ -195,7 +195,7 @@ function refuseOvertaken(operations: readonly Operation[], since: readonly Chang
 
 function refused(problems: readonly OperationProblem[]): UnprocessableEntityException {
   return new UnprocessableEntityException({
-    message: 'The change was not applied; nothing was stored.',
+    message: 'The change was not applied; nothing was saved.',
     problems,
   });
 }

@@ -133,13 +133,13 @@ describe('what says that it takes a change back', () => {
     await here.change(planId, 0, [setOperation('networks', network.id, { mtu: 1300 })]).expect(409);
   });
 
-  test('is refused when there is no such change, or it was taken back already', async () => {
+  test('is refused when there is no such change, or it was undone already', async () => {
     const planId = await newPlan();
     await edit(planId, 0, 1400).expect(200);
     await edit(planId, 1, before.mtu, { reverts: 9 }).expect(422);
     await edit(planId, 1, before.mtu, { reverts: 1 }).expect(200);
     const { body } = await edit(planId, 2, before.mtu, { reverts: 1 }).expect(422);
-    expect((body as { message: string }).message).toContain('Change 1 was taken back already');
+    expect((body as { message: string }).message).toContain('Change 1 was undone already');
   });
 
   test('may itself be taken back, and then the change stands again', async () => {
@@ -223,7 +223,7 @@ test('a commit whose answer is lost is said to be unknown, and asking again find
   const operations = [site('kept')];
   const { body } = await here.change(planId, 0, operations, { changeId }).expect(503);
   expect(body).toMatchObject({ isUnknown: true });
-  expect((body as { message: string }).message).not.toContain('othing was stored');
+  expect((body as { message: string }).message).not.toContain('othing was saved');
   spy.mockRestore();
   await here.change(planId, 0, operations, { changeId }).expect(200, { revision: 1, isMerged: false });
 });

@@ -1,6 +1,7 @@
 import {
   Body,
   Controller,
+  Delete,
   Get,
   Header,
   HttpCode,
@@ -40,6 +41,13 @@ class PlanFileDto {
   text: string;
 }
 
+/** A name for a copy of a plan. */
+class NameDto {
+  @ApiProperty()
+  @IsLine(80)
+  name: string;
+}
+
 /** A name for the present revision. */
 class VersionDto {
   @ApiProperty()
@@ -62,7 +70,7 @@ export class PlansController {
     private readonly bodies: PlanBodies,
   ) {}
 
-  @ApiOperation({ summary: 'List plans by name, 100 a page' })
+  @ApiOperation({ summary: 'List plans, the one changed last first, 100 per page' })
   @KnownQuery('offset')
   @Get('plans')
   list(@Query('offset', new WholeNumber(0, 0)) offset: number) {
@@ -79,6 +87,19 @@ export class PlansController {
   @Post('plans/import')
   async importFile(@Body() { text }: PlanFileDto) {
     return { id: await this.plans.importFile(text) };
+  }
+
+  @ApiOperation({ summary: 'Copy a plan as it is now under another name' })
+  @Post('plans/:id/duplicate')
+  async duplicate(@Param('id', ParseUUIDPipe) id: string, @Body() { name }: NameDto) {
+    return { id: await this.plans.duplicate(id, name.trim()) };
+  }
+
+  @ApiOperation({ summary: 'Remove a plan with its history and versions, for good' })
+  @HttpCode(204)
+  @Delete('plans/:id')
+  remove(@Param('id', ParseUUIDPipe) id: string) {
+    return this.plans.remove(id);
   }
 
   @ApiOperation({ summary: 'Read a plan at its present revision' })

@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { addOperation, emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
-import { PlanRow } from '../db/rows/index.js';
+import { PlanRow, rowOf } from '../db/rows/index.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
 import { WorkPool } from '../work/workPool.js';
@@ -25,10 +25,10 @@ export class PlansService {
     private readonly workers: WorkPool,
   ) {}
 
-  /** A page of plans by name. */
+  /** A page of plans, the one changed last first. */
   async list(offset: number, limit: number): Promise<PlanSummary[]> {
     const rows = await this.database.manager.find(PlanRow, {
-      order: { name: 'ASC', id: 'ASC' },
+      order: { changedAt: 'DESC', id: 'ASC' },
       skip: offset,
       take: limit,
     });
@@ -52,9 +52,26 @@ export class PlansService {
     const read = await this.workers.run('readPlanFile', text);
     if (read.ok) return this.start(read.plan);
     throw new UnprocessableEntityException({
-      message: 'The plan file was not taken; nothing was stored.',
+      message: 'The plan file cannot be used; nothing was saved.',
       problems: read.problems,
     });
+  }
+
+  /** Starts a plan that is a copy of another as it is now, under a name of its own; the history stays with the original. */
+  async duplicate(planId: string, name: string): Promise<string> {
+    const { plan } = await this.read(planId);
+    return this.start({ ...plan, settings: { ...plan.settings, name } });
+  }
+
+  /** Removes a plan with its history and versions, for good. */
+  async remove(planId: string): Promise<void> {
+    const affected = await this.database.transaction(async (manager) => {
+      // What refers goes before what it refers to; the history and the versions go with the plan.
+      for (const kind of [...kinds].reverse()) await manager.delete(rowOf[kind], { planId });
+      return (await manager.delete(PlanRow, { id: planId })).affected;
+    });
+    if (affected === 0) throw new NotFoundException('There is no plan with this id.');
+    this.store.forget(planId);
   }
 
   /** Stores a checked plan as a new one. */

@@ -28,11 +28,11 @@ export class WorkPool implements OnModuleDestroy {
       return (await this.pool.run({ work, asked }, { signal: AbortSignal.timeout(LIMIT_SECONDS * 1000) })) as Work[W]['gives']; // prettier-ignore
     } catch (error) {
       if ((error as { code?: unknown } | null)?.code === 'ERR_WORKER_OUT_OF_MEMORY')
-        throw new PayloadTooLargeException(`This takes more than ${MEMORY_MB} MB of memory, the most one request may use. Split it; nothing was stored.`); // prettier-ignore
+        throw new PayloadTooLargeException(`This takes more than ${MEMORY_MB} MB of memory, the most one request may use. Split it; nothing was saved.`); // prettier-ignore
       const isLimit = error instanceof Error && (error.name === 'AbortError' || error.message.includes('queue'));
       if (isLimit)
         throw new ServiceUnavailableException(
-          `This took more than ${LIMIT_SECONDS} s, or too many others wait. Nothing was stored; try again in a moment.`,
+          `This took more than ${LIMIT_SECONDS} s, or too many others wait. Nothing was saved; try again in a moment.`,
         );
       throw error;
     }

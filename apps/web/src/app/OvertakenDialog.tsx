@@ -15,7 +15,7 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
   return (
     <Modal
       title="Somebody else changed the same"
-      description="Your edit is not stored yet. Choose which side stands."
+      description="Your edit is not saved yet. Choose which side stands."
       onClose={() => session.yieldToTheirs()}
       isWide
     >
@@ -40,7 +40,7 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
           Keep theirs
         </button>
         <button type="button" className="btn btn-sm btn-primary" onClick={() => void insist()}>
-          Store mine on top
+          Save mine on top
         </button>
       </div>
     </Modal>

@@ -161,7 +161,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
               className="btn btn-sm btn-primary"
               disabled={!isTyped || problems.size > 0 || operations.length === 0}
             >
-              Store
+              Save
             </button>
           </div>
           {(refused !== '' || wholeProblem !== undefined) && (
@@ -196,7 +196,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
                 className="btn btn-sm btn-outline"
                 disabled={!isMissing || isTyped}
                 onClick={() => setProposing(true)}
-                title={isTyped ? 'Store or discard what you typed first' : isMissing ? '' : 'Nothing is missing'}
+                title={isTyped ? 'Save or discard what you typed first' : isMissing ? '' : 'Nothing is missing'}
               >
                 Propose missing ranges
               </button>
@@ -223,7 +223,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             className={`rule-b px-4 py-2 ${isTyped ? 'bg-accent text-accent-content font-semibold' : 'quiet'}`}
             aria-live="polite"
           >
-            {isTyped ? 'As typed, not stored yet' : 'As stored'}
+            {isTyped ? 'As typed, not saved yet' : 'As saved'}
           </p>
           <Consequences sheet={sheet} isDraft={isTyped} />
         </>

@@ -58,27 +58,28 @@ export function DemandPage() {
 }
 
 function ClusterSheetPart() {
-  const { plan, session } = usePlan();
+  const { session } = usePlan();
   const navigate = useNavigate();
   const [, set] = useSearchState();
   const [isStarting, setStarting] = useState(false);
   const chosen = useChosenCluster();
+  const starter = (
+    <button
+      type="button"
+      className="btn btn-sm btn-outline"
+      title="From a site and a size to a whole network"
+      onClick={() => setStarting(true)}
+    >
+      <Rocket size={14} aria-hidden /> Quick start
+    </button>
+  );
   return (
     <>
       <EntitySheet
         kind="clusters"
         head={null}
-        actions={
-          <button
-            type="button"
-            className="btn btn-sm btn-outline"
-            disabled={plan.sites.length === 0}
-            title={plan.sites.length === 0 ? 'Enter a site first' : 'From a site and a size to a whole network'}
-            onClick={() => setStarting(true)}
-          >
-            <Rocket size={14} aria-hidden /> Quick start
-          </button>
-        }
+        actions={starter}
+        emptyActions={starter}
         selectedId={chosen}
         onSelect={(cluster) => set({ cluster })}
         onOpen={(id) => void navigate(`/plans/${session.planId}/clusters/${id}`)}
@@ -131,7 +132,7 @@ function ChosenCluster() {
   const clusterId = useChosenCluster() ?? '';
   const answer = useSlice('cluster', clusterId, []);
   const sheet = answer?.sheet;
-  if (sheet === undefined) return null;
+  if (sheet === undefined) return <NextSteps />;
   return (
     <>
       <div className="rule-b flex items-center justify-between gap-2 px-4 py-1.5">
@@ -141,6 +142,57 @@ function ChosenCluster() {
         </Link>
       </div>
       <Consequences sheet={sheet} />
+    </>
+  );
+}
+
+/** What a plan without clusters needs, in order, and what of it is there. */
+function NextSteps() {
+  const { plan, session } = usePlan();
+  const step = (isDone: boolean, label: string, about: string, to: string) => (
+    <li className="rule-b flex items-start gap-3 px-4 py-2">
+      <span className={isDone ? 'text-success' : 'quiet'} aria-hidden>
+        {isDone ? '✓' : '○'}
+      </span>
+      <span>
+        <Link className="link font-medium" to={`/plans/${session.planId}/${to}`}>
+          {label}
+        </Link>
+        <span className="quiet block">{about}</span>
+      </span>
+    </li>
+  );
+  const said = (count: number, one: string) => `${count.toLocaleString('en-US')} ${one}${count === 1 ? '' : 's'}`;
+  return (
+    <>
+      <h2 className="heading rule-b px-4 py-2">From nothing to an address plan</h2>
+      <ol>
+        {step(
+          plan.sites.length > 0,
+          'Sites and provider profiles',
+          `${said(plan.profiles.length, 'profile')}, ${said(plan.sites.length, 'site')}; quick start and import create them too.`,
+          'ground?show=sites',
+        )}
+        {step(
+          plan.pools.length > 0,
+          'Address pools',
+          `${said(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
+          'ranges?show=pools',
+        )}
+        {step(
+          plan.inUse.length > 0,
+          'Ranges in use elsewhere',
+          `${said(plan.inUse.length, 'range')}; optional, and what saves the most trouble later.`,
+          'ground?show=inUse',
+        )}
+        {step(plan.clusters.length > 0, 'Clusters', 'Start quickly, add one, or import a list on the left.', 'demand')}
+        {step(
+          plan.allocations.length > 0,
+          'Ranges',
+          'Propose every missing range and apply it as one change.',
+          'ranges',
+        )}
+      </ol>
     </>
   );
 }

@@ -1,6 +1,8 @@
 import { sizePlans, workloads } from '@wide-lattice/core/allocation';
 import type { QuickStartRequest, Workload } from '@wide-lattice/core/allocation';
 import type { Cluster } from '@wide-lattice/core/plan';
+import { starters } from '@wide-lattice/core/starter';
+import type { StarterName } from '@wide-lattice/core/starter';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -12,6 +14,8 @@ import { Modal } from '../shared/Modal';
 import { core } from '../worker/coreClient';
 import type { SliceAnswer } from '../worker/slices';
 import { TableHead } from '../shared/TableHead';
+
+const NEW = 'new ';
 
 const sizes = ['small', 'medium', 'large', 'own'] as const;
 type Size = (typeof sizes)[number];
@@ -36,7 +40,9 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
   const commit = useCommit();
   const nameId = useId();
   const [name, setName] = useState('');
-  const [siteId, setSite] = useState(plan.sites[0]?.id ?? '');
+  // Without a site, one is made under a generic profile.
+  const [siteId, setSite] = useState<string>(plan.sites[0]?.id ?? `${NEW}zonal`);
+  const [siteName, setSiteName] = useState('Main site');
   const [size, setSize] = useState<Size>('medium');
   const [own, setOwn] = useState<Record<Count, string>>(asTexts(sizePlans.medium));
   const [workload, setWorkload] = useState<Workload>('public');
@@ -48,7 +54,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
       ? undefined
       : {
           name: name.trim(),
-          siteId,
+          ...placeOf(siteId, siteName),
           size: size === 'own' ? asCounts(own) : sizePlans[size],
           workload,
           podMode,
@@ -70,7 +76,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
   return (
     <Modal
       title="Quick start"
-      description="A site, a size and a purpose give a whole network. Nothing is stored until you apply it."
+      description="A site, a size and a purpose give a whole network. Nothing is saved until you apply it."
       onClose={onClose}
       isWide
     >
@@ -92,9 +98,12 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
           label="Site"
           value={siteId}
           onChoose={setSite}
-          options={plan.sites
-            .map(({ id, name: label }) => ({ value: id, label }))
-            .sort((a, b) => (a.label < b.label ? -1 : 1))}
+          options={[
+            ...plan.sites
+              .map(({ id, name: label }) => ({ value: id, label }))
+              .sort((a, b) => (a.label < b.label ? -1 : 1)),
+            ...Object.entries(starters).map(([key, { label }]) => ({ value: NEW + key, label: `New site: ${label}` })),
+          ]}
         />
         <Choice
           label="Pod network"
@@ -104,6 +113,18 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
           options={['overlay', 'routed', 'native'].map((value) => ({ value, label: value }))}
         />
       </div>
+      {siteId.startsWith(NEW) && (
+        <label className="mt-2 block">
+          <span className="block">Name of the new site</span>
+          <input
+            className="input input-sm w-64"
+            autoComplete="off"
+            value={siteName}
+            maxLength={80}
+            onChange={(event) => setSiteName(event.target.value)}
+          />
+        </label>
+      )}
       <div className="mt-2 grid grid-cols-2 gap-4">
         <Choice
           label="Size"
@@ -131,7 +152,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
           ))}
       </div>
       <div className="mt-3 min-h-0" aria-live="polite">
-        {request === undefined && <p className="quiet">Give it a name to see what would be made.</p>}
+        {request === undefined && <p className="quiet">Enter a name to see what would be created.</p>}
         {start !== undefined && start !== null && !start.ok && (
           <p className="text-error">
             {start.reason} {start.mend}
@@ -151,6 +172,13 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
       </DialogFoot>
     </Modal>
   );
+}
+
+/** Where it is to stand: a site of the plan, or a new one of a generic kind. */
+function placeOf(siteId: string, siteName: string): Pick<QuickStartRequest, 'siteId' | 'starter' | 'siteName'> {
+  if (!siteId.startsWith(NEW)) return { siteId };
+  // One of the starters' names follows.
+  return { siteId: '', starter: siteId.slice(NEW.length) as StarterName, siteName };
 }
 
 type Shown = Extract<SliceAnswer<'quickStart'>, { ok: true }>;

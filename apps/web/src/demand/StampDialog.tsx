@@ -38,7 +38,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
   return (
     <Modal
       title={`Stamp ${template.name} over sites`}
-      description="One cluster for each site of the list, each with its ranges. Nothing is stored until you apply it."
+      description="One cluster for each site of the list, each with its ranges. Nothing is saved until you apply it."
       onClose={onClose}
       isWide
     >

@@ -92,7 +92,7 @@ function Chosen({ template }: { readonly template: Template }) {
               disabled={draft === undefined && taken.size === 0}
               onClick={() => void store()}
             >
-              {draft === undefined ? `Apply to ${taken.size}` : `Store, apply to ${taken.size}`}
+              {draft === undefined ? `Apply to ${taken.size}` : `Save and apply to ${taken.size}`}
             </button>
           </span>
         }

@@ -41,7 +41,7 @@ export function HistoryPage() {
             idOf={(row) => String(row.revision)}
             selectedId={String(change?.revision)}
             onSelect={(row) => setChosen(row.revision)}
-            empty={<Empty>Nothing was changed yet. Every edit will stand here, and can be taken back.</Empty>}
+            empty={<Empty>No changes yet. Every edit is listed here and can be undone.</Empty>}
           />
         </>
       }
@@ -85,7 +85,7 @@ function ChangeDetail({ change }: { readonly change: ChangeSummary }) {
       title={`Revision ${change.revision}`}
       aside={
         <button type="button" className="btn btn-sm btn-outline" onClick={() => void takeBack()}>
-          Take it back
+          Undo
         </button>
       }
     >

@@ -103,7 +103,9 @@ function post<T>(path: string, body: unknown): Promise<T> {
 
 /** The server's endpoints that the interface uses; all are documented at /api/docs. */
 export const api = {
-  plans: () => request<PlanSummary[]>('/plans'),
+  plans: (offset: number) => request<PlanSummary[]>(`/plans?offset=${offset}`),
+  duplicate: (id: string, name: string) => post<{ id: string }>(`/plans/${id}/duplicate`, { name }),
+  remove: (id: string) => request<unknown>(`/plans/${id}`, { method: 'DELETE' }),
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
   create: (settings: PlanSettings) => post<{ id: string }>('/plans', settings),
   importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),

@@ -23,7 +23,7 @@ async function commitWithReason(
   const rebuilds = rebuildsNeeded(plan, operations);
   if (rebuilds.length === 0) return tellOutcome(await session.commit(label, operations));
   const reason = await askForReason(label, rebuilds);
-  if (reason === undefined) return 'Not stored: a rebuild needs its reason.';
+  if (reason === undefined) return 'Not saved: a rebuild needs its reason.';
   const decision = { reason, decidedOn: new Date().toISOString().slice(0, 10), decidedBy: authorName() };
   return tellOutcome(await session.commit(label, withRebuilds(plan, operations, decision)));
 }
@@ -32,7 +32,7 @@ async function commitWithReason(
 export function tellOutcome(outcome: CommitOutcome): string {
   switch (outcome.kind) {
     case 'stored':
-      if (outcome.isMerged) toast.info('Stored together with a change that somebody else made meanwhile.');
+      if (outcome.isMerged) toast.info('Saved together with a change that somebody else made meanwhile.');
       return '';
     case 'refused': {
       const first = outcome.problems[0];

@@ -1,41 +1,49 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { defaultSettings } from '@wide-lattice/core/plan';
-import { FileUp, Plus } from 'lucide-react';
+import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import { Copy, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ApiError } from '../plan/api';
+import type { PlanSummary } from '../plan/api';
 import { Empty } from '../shared/Halves';
+import { openingOf, planOf } from './newPlan';
+import { NewPlanDialog } from './NewPlanDialog';
+import { RemovePlanDialog } from './RemovePlanDialog';
 
-// The server lists this many at once.
-const SHOWN = 100;
+/** The server lists this many at once. */
+const PAGE = 100;
 const MAX_FILE_BYTES = 16_000_000;
 
-/** Every plan; start one, or take one from a plan file. */
+/** Every plan, the one changed last first; start one, copy one, remove one, or open one from a plan file. */
 export function PlansPage() {
-  const { data: plans, error } = useQuery({ queryKey: ['plans'], queryFn: api.plans });
+  const { data, error, hasNextPage, fetchNextPage } = useInfiniteQuery({
+    queryKey: ['plans'],
+    queryFn: ({ pageParam }) => api.plans(pageParam),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => (last.length < PAGE ? undefined : pages.length * PAGE),
+  });
+  const plans = data?.pages.flat();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const [name, setName] = useState('');
+  const [isStarting, setStarting] = useState(false);
+  const [removed, setRemoved] = useState<PlanSummary>();
   const [problems, setProblems] = useState<readonly string[]>([]);
-  const attempt = async (work: () => Promise<{ id: string }>) => {
+  const reload = () => queries.invalidateQueries({ queryKey: ['plans'] });
+  const create = async (work: () => Promise<{ id: string }>, opening: (id: string) => string) => {
+    const { id } = await work();
+    await reload();
+    void navigate(opening(id));
+  };
+  const attempt = async (work: () => Promise<unknown>) => {
     setProblems([]);
-    try {
-      const { id } = await work();
-      await queries.invalidateQueries({ queryKey: ['plans'] });
-      void navigate(`/plans/${id}`);
-    } catch (failure) {
-      if (!(failure instanceof ApiError)) throw failure;
-      const listed = (failure.body.problems ?? []).map(
-        (problem) => `${'path' in problem ? String(problem.path) : problem.field}: ${problem.message} ${problem.mend}`,
-      );
-      setProblems([failure.message, ...listed]);
-    }
+    const wrong = await problemsOf(work);
+    setProblems(wrong);
   };
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     if (file.size > MAX_FILE_BYTES)
       setProblems([`${file.name} has ${Math.ceil(file.size / 1_000_000)} MB; a plan file may have 16 MB.`]);
-    else await attempt(async () => api.importFile(await file.text()));
+    else await attempt(() => create(async () => api.importFile(await file.text()), (id) => `/plans/${id}`)); // prettier-ignore
   };
   return (
     <>
@@ -46,53 +54,11 @@ export function PlansPage() {
         </span>
       </header>
       <main className="mx-auto w-full max-w-3xl px-4 py-6">
-        <h1 className="mb-3 text-xl font-semibold">Plans</h1>
-        {error !== null && (
-          <p role="alert" className="text-error mb-3">
-            {error.message}
-          </p>
-        )}
-        <ul className="mb-6">
-          {plans?.map((plan) => (
-            <li key={plan.id} className="rule-b">
-              <Link
-                to={`/plans/${plan.id}`}
-                className="hover:bg-base-200 flex items-baseline justify-between gap-4 px-2 py-2.5"
-              >
-                <span className="text-lg font-medium">{plan.name}</span>
-                <span className="quiet">
-                  revision {plan.revision}, changed {plan.changedAt.slice(0, 10)}
-                </span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-        {plans?.length === SHOWN && <p className="quiet mb-6">The {SHOWN} plans that were changed last are shown.</p>}
-        {plans?.length === 0 && <Empty>No plan yet. Start one below.</Empty>}
-        <div className="flex flex-wrap items-end gap-3">
-          <form
-            className="flex items-end gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void attempt(() => api.create({ ...defaultSettings, name: name.trim() }));
-            }}
-          >
-            <label className="block">
-              <span className="block">Name of a new plan</span>
-              <input
-                className="input input-sm w-64"
-                value={name}
-                maxLength={80}
-                required
-                onChange={(event) => setName(event.target.value)}
-              />
-            </label>
-            <button type="submit" className="btn btn-sm btn-primary">
-              <Plus size={14} aria-hidden /> Start
-            </button>
-          </form>
+        <div className="mb-3 flex items-center gap-3">
+          <h1 className="text-xl font-semibold">Plans</h1>
+          <span className="ml-auto" />
           <label className="btn btn-sm btn-outline">
-            <FileUp size={14} aria-hidden /> Take a plan file
+            <FileUp size={14} aria-hidden /> Open a plan file
             <input
               type="file"
               className="sr-only"
@@ -100,15 +66,116 @@ export function PlansPage() {
               onChange={(event) => void readFile(event.target.files?.[0])}
             />
           </label>
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => setStarting(true)}>
+            <Plus size={14} aria-hidden /> New plan
+          </button>
         </div>
+        {error !== null && (
+          <p role="alert" className="text-error mb-3">
+            {error.message}
+          </p>
+        )}
         {problems.length > 0 && (
-          <ul role="alert" className="text-error mt-4">
+          <ul role="alert" className="text-error mb-3">
             {problems.slice(0, 50).map((problem) => (
               <li key={problem}>{problem}</li>
             ))}
           </ul>
         )}
+        {plans !== undefined && plans.length > 0 && <p className="quiet">The one changed last comes first.</p>}
+        <ul className="mb-4">
+          {plans?.map((plan) => (
+            <li key={plan.id} className="rule-b hover:bg-base-200 flex items-center gap-1 px-2">
+              <Link
+                to={`/plans/${plan.id}`}
+                className="flex min-w-0 flex-1 items-baseline justify-between gap-4 py-2.5"
+              >
+                <span className="truncate text-lg font-medium">{plan.name}</span>
+                <span className="quiet shrink-0">
+                  revision {plan.revision.toLocaleString('en-US')}, changed{' '}
+                  {plan.changedAt.slice(0, 16).replace('T', ' ')} UTC
+                </span>
+              </Link>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Duplicate ${plan.name}`}
+                title="Duplicate"
+                onClick={() =>
+                  void attempt(async () => {
+                    await api.duplicate(plan.id, `${plan.name.slice(0, 70)} (copy)`);
+                    await reload();
+                  })
+                }
+              >
+                <Copy size={14} aria-hidden />
+              </button>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Remove ${plan.name}`}
+                title="Remove"
+                onClick={() => setRemoved(plan)}
+              >
+                <Trash2 size={14} aria-hidden />
+              </button>
+            </li>
+          ))}
+        </ul>
+        {hasNextPage && (
+          <button type="button" className="btn btn-sm btn-outline" onClick={() => void fetchNextPage()}>
+            Show {PAGE} more
+          </button>
+        )}
+        {plans?.length === 0 && (
+          <Empty
+            action={
+              <button type="button" className="btn btn-sm btn-primary" onClick={() => setStarting(true)}>
+                New plan
+              </button>
+            }
+          >
+            No plan yet. Begin with a usual kind of place, a list of clusters, or the demo.
+          </Empty>
+        )}
       </main>
+      {isStarting && (
+        <NewPlanDialog
+          onClose={() => setStarting(false)}
+          onStart={async (wanted) => {
+            const text = writePlanFile(planOf(wanted), 'json');
+            const wrong = await problemsOf(() => create(() => api.importFile(text), (id) => openingOf(id, wanted.from))); // prettier-ignore
+            return wrong.join(' ');
+          }}
+        />
+      )}
+      {removed !== undefined && (
+        <RemovePlanDialog
+          plan={removed}
+          onClose={() => setRemoved(undefined)}
+          onRemove={async () => {
+            const wrong = await problemsOf(() => api.remove(removed.id));
+            if (wrong.length > 0) return wrong.join(' ');
+            setRemoved(undefined);
+            await reload();
+            return '';
+          }}
+        />
+      )}
     </>
   );
+}
+
+/** Does something at the server; gives what it refused, nothing when it was done. */
+async function problemsOf(work: () => Promise<unknown>): Promise<readonly string[]> {
+  try {
+    await work();
+    return [];
+  } catch (failure) {
+    if (!(failure instanceof ApiError)) throw failure;
+    const listed = (failure.body.problems ?? []).map(
+      (problem) => `${'path' in problem ? String(problem.path) : problem.field}: ${problem.message} ${problem.mend}`,
+    );
+    return [failure.message, ...listed];
+  }
 }

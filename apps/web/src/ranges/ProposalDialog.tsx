@@ -80,7 +80,7 @@ export function ProposalDialog({
   return (
     <Modal
       title="Proposed ranges"
-      description="Nothing is stored until you apply it; what is allocated already stays where it is."
+      description="Nothing is saved until you apply it; what is allocated already stays where it is."
       onClose={onClose}
       isWide
     >

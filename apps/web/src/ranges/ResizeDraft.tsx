@@ -64,7 +64,7 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
         Cancel
       </button>
       <button type="button" className="btn btn-xs btn-primary" onClick={() => void keep()}>
-        Store
+        Save
       </button>
     </div>
   );

@@ -11,7 +11,7 @@ export function DialogFoot({
   readonly children: ReactNode;
 }) {
   return (
-    <div className="bg-base-100 sticky bottom-0 mt-3 flex items-center justify-end gap-2 py-2">
+    <div className="bg-base-100 sticky -bottom-3 z-10 mt-3 -mb-3 flex items-center justify-end gap-2 pt-2 pb-3">
       {refused !== '' && (
         <p role="alert" className="text-error mr-auto">
           {refused}

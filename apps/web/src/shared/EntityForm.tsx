@@ -1,6 +1,14 @@
-import { addOperation, fallbacks, kindNames, newId, readFieldChecked, rulesOf } from '@wide-lattice/core/plan';
+import {
+  addOperation,
+  fallbacks,
+  kindNames,
+  kindRules,
+  newId,
+  readFieldChecked,
+  rulesOf,
+} from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
-import type { EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
+import type { Entity, EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
 import { useId, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';
@@ -21,9 +29,10 @@ interface EntityFormProps {
 
 /** Adds one entity; every field is checked by its rule as it is left, and what is refused stays in the form. */
 export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
-  const { plan } = usePlan();
+  const { plan, session } = usePlan();
   const commit = useCommit();
   const [refused, setRefused] = useState('');
+  const [making, setMaking] = useState<{ readonly field: string; readonly kind: Kind }>();
   const rules = Object.entries(rulesOf(kind));
   const start = fallbacks(kind);
   const form = useForm<Record<string, string>>({
@@ -55,6 +64,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
       rule={rule}
       options={optionsOf(plan, rule)}
       problem={form.formState.errors[field]?.message}
+      onNew={rule.type === 'reference' ? () => setMaking({ field, kind: rule.to }) : undefined}
       registered={form.register(field, {
         validate: (text) => {
           const read = readFieldChecked(plan, rule, text);
@@ -89,6 +99,21 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
           </DialogFoot>
         </div>
       </form>
+      {making !== undefined && (
+        <EntityForm
+          kind={making.kind}
+          onClose={() => setMaking(undefined)}
+          onAdded={(id) => {
+            const { plan: now } = session.snapshot();
+            const made = (now[making.kind] as readonly Entity[]).find((each) => each.id === id);
+            if (made === undefined) return;
+            // The list of choices has the new one once the form is drawn again.
+            setTimeout(() =>
+              form.setValue(making.field, kindRules(making.kind).label(made, now), { shouldValidate: true }),
+            );
+          }}
+        />
+      )}
     </Modal>
   );
 }
@@ -114,10 +139,12 @@ interface FormFieldProps {
   readonly options: readonly FieldOption[] | undefined;
   readonly problem: string | undefined;
   readonly registered: UseFormRegisterReturn;
+  /** Creates what the field could refer to; undefined for fields that refer to nothing. */
+  readonly onNew: (() => void) | undefined;
 }
 
 /** One labelled field of a form. */
-function FormField({ rule, options, problem, registered }: FormFieldProps) {
+function FormField({ rule, options, problem, registered, onNew }: FormFieldProps) {
   const id = useId();
   const describedBy = `${id}-about`;
   const common = { id, 'aria-describedby': describedBy, 'aria-invalid': problem !== undefined, ...registered };
@@ -139,13 +166,26 @@ function FormField({ rule, options, problem, registered }: FormFieldProps) {
           autoComplete="off"
         />
       ) : (
-        <select {...common} className="select select-sm w-full">
-          {options.map(({ value, label }) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
+        <span className="flex gap-1">
+          <select {...common} className="select select-sm w-full">
+            {options.length === 0 && <option value="">none yet: create one</option>}
+            {options.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+          {onNew !== undefined && (
+            <button
+              type="button"
+              className="btn btn-sm btn-outline"
+              aria-label={`New ${rule.label.toLowerCase()}`}
+              onClick={onNew}
+            >
+              New
+            </button>
+          )}
+        </span>
       )}
       <p id={describedBy} className={problem === undefined ? 'quiet text-xs' : 'text-error text-xs'}>
         {problem ?? `${list}${rule.help}`}

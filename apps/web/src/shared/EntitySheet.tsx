@@ -35,6 +35,8 @@ interface EntitySheetProps<K extends Kind> {
   readonly head: ReactNode;
   /** More actions in the bar. */
   readonly actions?: ReactNode;
+  /** More that can be done while there is nothing in the sheet. */
+  readonly emptyActions?: ReactNode;
   readonly selectedId?: string | undefined;
   readonly onSelect?: (id: string) => void;
   readonly onOpen?: (id: string) => void;
@@ -45,14 +47,17 @@ const groupable = new Set(['reference', 'choice', 'flag']);
 
 /** The sheet of one kind with all that can be done to it: filter, group, choose columns, edit, paste, import, export, add, remove. */
 export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
-  const { kind, derived = none, head, actions, selectedId, onSelect, onOpen } = props;
+  const { kind, derived = none, head, actions, emptyActions, selectedId, onSelect, onOpen } = props;
   const view = kindViews[kind];
   const { title = view.title, empty = view.empty, fields = view.fields } = props;
   const canCopy = view.canCopy ?? false;
   const { plan } = usePlan();
   const commit = useCommit();
   const [search, set] = useSearchState();
-  const [dialog, setDialog] = useState<'add' | 'import'>();
+  // An address can open the import, so that a new plan begins with it.
+  const [dialog, setDialog] = useState<'add' | 'import' | undefined>(
+    search.get('dialog') === 'import' ? 'import' : undefined,
+  );
   const [pasted, setPasted] = useState('');
   type Row = EntityOf[K];
   const filter = search.get('filter') ?? '';
@@ -144,9 +149,15 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
           filter !== '' ? undefined : (
             <Empty
               action={
-                <button type="button" className="btn btn-sm btn-primary" onClick={() => setDialog('add')}>
-                  Add {/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} {kindNames[kind]}
-                </button>
+                <span className="flex gap-2">
+                  <button type="button" className="btn btn-sm btn-outline" onClick={() => setDialog('import')}>
+                    Import a list
+                  </button>
+                  {emptyActions}
+                  <button type="button" className="btn btn-sm btn-primary" onClick={() => setDialog('add')}>
+                    Add {/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} {kindNames[kind]}
+                  </button>
+                </span>
               }
             >
               {empty}
@@ -164,6 +175,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
           onClose={() => {
             setPasted('');
             setDialog(undefined);
+            if (search.get('dialog') !== null) set({ dialog: '' });
           }}
         />
       )}

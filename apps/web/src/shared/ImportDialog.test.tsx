@@ -34,15 +34,15 @@ const button = () => screen.getByRole('button', { name: /^Import \d/ });
 test('with no text there is nothing to import, and the columns are named', () => {
   setUp('');
   expect(button()).toHaveProperty('disabled', true);
-  expect(screen.getByRole('dialog').textContent).toContain('Columns: Name, MTU');
+  expect(screen.getByRole('dialog').textContent).toContain('Needed columns: Name.');
 });
 
 test('valid rows are taken, bad ones listed with line, field, problem and fix', async () => {
   const { onClose, user } = setUp('Name,MTU\nquay-lab,1500\nbad,wide');
-  const bad = await screen.findByRole('table', { name: 'Rows that cannot be taken' });
+  const bad = await screen.findByRole('table', { name: 'Rows that cannot be imported' });
   const [, row] = within(bad).getAllByRole('row');
   expect(row?.textContent).toMatch(/^3MTU.*wide/);
-  expect(screen.getByText(/line cannot be taken/).textContent).toContain('1 line');
+  expect(screen.getByText(/line cannot be imported/).textContent).toContain('1 line');
   await user.click(button());
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   const [label, operations] = commit.mock.calls[0] ?? [];

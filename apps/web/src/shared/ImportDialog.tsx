@@ -1,5 +1,5 @@
 import { MAX_IMPORT_ROWS } from '@wide-lattice/core/exchange';
-import { kindNames, rulesOf } from '@wide-lattice/core/plan';
+import { fallbacks, kindNames, rulesOf } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
@@ -11,6 +11,7 @@ import { core } from '../worker/coreClient';
 import { DialogFoot } from './DialogFoot';
 import { countsOf, importChange, textOfFile } from './importDraft';
 import { ImportColumns, ImportedChanges, ImportProblems } from './ImportTables';
+import { MissingReferences } from './MissingReferences';
 import { Modal } from './Modal';
 
 interface ImportDialogProps {
@@ -28,22 +29,27 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [preview, setPreview] = useState<ImportPreview>();
   const [isRemoving, setRemoving] = useState(false);
+  const [isMaking, setMaking] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
   const { plan } = usePlan();
+  const [profileId, setProfile] = useState(plan.sites[0]?.profileId ?? plan.profiles[0]?.id);
   const commit = useCommit();
   const areaId = useId();
   useEffect(() => {
     let isCurrent = true;
     const later = setTimeout(() => {
       if (text.trim() === '') setPreview(undefined);
-      else void core.ask('importRows', kind, text, { fields }).then((found) => isCurrent && setPreview(found));
+      else
+        void core
+          .ask('importRows', kind, text, { fields, ...(isMaking ? { make: { profileId } } : {}) })
+          .then((found) => isCurrent && setPreview(found));
     }, 150);
     return () => {
       isCurrent = false;
       clearTimeout(later);
     };
-  }, [kind, text, fields]);
+  }, [kind, text, fields, isMaking, profileId]);
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     setRefused('');
@@ -62,14 +68,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
     else setRefused(problem);
   };
   return (
-    <Modal
-      title={`Import: ${kindNames[kind]}`}
-      description={`Columns: ${Object.values(rulesOf(kind))
-        .map((rule) => rule.label)
-        .join(', ')}`}
-      onClose={onClose}
-      isWide
-    >
+    <Modal title={`Import: ${kindNames[kind]}`} description={neededColumns(kind)} onClose={onClose} isWide>
       <div className="mb-2 flex items-end justify-between gap-4">
         <label htmlFor={areaId} className="font-medium">
           Paste CSV, JSON or YAML, with column names first
@@ -92,6 +91,12 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         onChange={(event) => setText(event.target.value)}
         placeholder={kindViews[kind].example}
       />
+      <details className="quiet mt-1">
+        <summary className="cursor-pointer">All {Object.keys(rulesOf(kind)).length} columns</summary>
+        {Object.values(rulesOf(kind))
+          .map(({ label }) => label)
+          .join(', ')}
+      </details>
       <p className="quiet mt-1">
         At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows and 10 MB. References go by name; empty cells take the
         usual value, or leave what the plan has.
@@ -104,11 +109,19 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
             <strong>{counts.changed}</strong> change what is there, {counts.unchanged} are as in the plan
             {counts.badLines > 0 && (
               <span className="text-error">
-                , {counts.badLines} {counts.badLines === 1 ? 'line cannot' : 'lines cannot'} be taken
+                , {counts.badLines} {counts.badLines === 1 ? 'line cannot' : 'lines cannot'} be imported
               </span>
             )}
             . Read as {preview.syntax.toUpperCase()}.
           </p>
+          <MissingReferences
+            missing={preview.missing}
+            isMaking={isMaking}
+            onMake={setMaking}
+            profiles={plan.profiles}
+            profileId={profileId}
+            onProfile={setProfile}
+          />
           <ImportProblems problems={preview.problems} />
           <ImportedChanges rows={preview.rows} />
           {preview.absent.length > 0 && preview.rowsRead > 0 && (
@@ -146,4 +159,11 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
       </DialogFoot>
     </Modal>
   );
+}
+
+/** The columns that a new row cannot do without. */
+function neededColumns(kind: Kind): string {
+  const usual = fallbacks(kind);
+  const needed = Object.entries(rulesOf(kind)).filter(([field]) => !Object.hasOwn(usual, field));
+  return `Needed columns: ${needed.map(([, { label }]) => label).join(', ')}. All others are optional.`;
 }

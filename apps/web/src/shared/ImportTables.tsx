@@ -46,7 +46,7 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
   if (problems.length === 0) return null;
   return (
     <>
-      <table className="w-full" aria-label="Rows that cannot be taken">
+      <table className="w-full" aria-label="Rows that cannot be imported">
         <thead>
           <tr className="quiet rule-b text-left">
             <th className="w-16 py-1 font-medium">Line</th>
@@ -58,8 +58,8 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
           {problems.slice(0, SHOWN).map((problem, i) => (
             <tr key={i} className="rule-b align-top">
               <td className="py-1 font-mono">{problem.line}</td>
-              <td>{problem.field}</td>
-              <td>
+              <td className="py-1">{problem.field}</td>
+              <td className="py-1">
                 {problem.message} <span className="quiet">{problem.mend}</span>
               </td>
             </tr>
@@ -91,7 +91,7 @@ export function ImportedChanges({ rows }: Pick<ImportPreview, 'rows'>) {
             changes.map((change) => (
               <tr key={`${line} ${change.field}`} className="rule-b align-top">
                 <td className="py-1 font-mono">{line}</td>
-                <td>
+                <td className="py-1">
                   {label}: {change.field}
                 </td>
                 <td className="quiet">{change.before === '' ? 'empty' : change.before}</td>

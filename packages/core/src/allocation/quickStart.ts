@@ -4,6 +4,8 @@ import { addOperation, applyOperations, byId, newId, withFallbacks } from '../pl
 import type { Cluster, Operation, Plan, Profile, Site, Subnet } from '../plan/index.js';
 import { bitsFor, isFromSubnet, rangesNeeded, sizingOf, subnetZones } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
+import { starterOperations } from '../starter/index.js';
+import type { StarterName } from '../starter/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { PoolSpace } from './poolSpace.js';
 import { propose } from './propose.js';
@@ -57,6 +59,9 @@ export interface QuickStartRequest {
   readonly workload: Workload;
   readonly podMode: Cluster['podMode'];
   readonly podsPerNode: number;
+  /** A starter for a site that is made with it, named by siteName; then siteId names none. */
+  readonly starter?: StarterName;
+  readonly siteName?: string;
 }
 
 /** A complete proposed network as a change that has not been made, or why there is none. */
@@ -80,6 +85,7 @@ interface Piece {
  * a public subnet for address translation, one for endpoints, each with its route table's name; pod and service ranges.
  */
 export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
+  if (request.starter !== undefined) return quickStartAtNewSite(plan, request, request.starter);
   const site = byId(plan.sites, request.siteId);
   const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
   if (site === undefined || profile === undefined)
@@ -110,6 +116,20 @@ export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
       mend: 'Add a pool for node ranges, or choose a smaller size.',
     };
   return complete(plan, { request, site, cluster, needs, pieces, block: placed.prefix, notes });
+}
+
+/** The same where there is no site yet: a generic profile with its shapes, a site and pools come with it. */
+function quickStartAtNewSite(
+  plan: Plan,
+  { starter: _, siteName = '', ...request }: QuickStartRequest,
+  name: StarterName,
+): QuickStart {
+  const site = siteName.trim() === '' ? 'Main' : siteName.trim();
+  const { operations, siteId } = starterOperations(plan, name, { site });
+  const begun = applyOperations(plan, operations);
+  if (!begun.ok) return { ok: false, reason: begun.problems[0]?.message ?? '', mend: begun.problems[0]?.mend ?? '' };
+  const start = quickStart(begun.plan, { ...request, siteId });
+  return start.ok ? { ...start, operations: [...operations, ...start.operations] } : start;
 }
 
 interface Parts {

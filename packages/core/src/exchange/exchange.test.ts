@@ -71,7 +71,7 @@ describe('plan file', () => {
     ['a: [', 'line 1'],
     ['{"format":"other"}', 'format'],
     ['{"format":"wide-lattice-plan","version":99}', 'version'],
-    ['a: &x 1\nb: *x', 'file'],
+    ['a: &x 1\nb: *x', 'line 2'],
     ['{"format":"wide-lattice-plan","version":1,"extra":[]}', 'extra'],
   ])('%s is refused at %s', (text, path) => {
     const read = readPlanFile(text);

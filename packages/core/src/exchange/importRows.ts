@@ -1,5 +1,6 @@
 import {
   addOperation,
+  applyOperations,
   byId,
   checkEntity,
   fallbacks,
@@ -17,6 +18,8 @@ import {
   tellingFieldOf,
 } from '../plan/index.js';
 import type { Entity, EntityOf, FieldRule, FieldValue, Kind, Operation, Plan } from '../plan/index.js';
+import { makeMissing, missingReferences } from './missingReferences.js';
+import type { MissingReference } from './missingReferences.js';
 import { readRows } from './readRows.js';
 import type { RawRow, RowSyntax } from './readRows.js';
 
@@ -52,7 +55,9 @@ export interface ImportPreview {
   readonly columns: readonly ImportColumn[];
   readonly rows: readonly ImportedRow[];
   readonly problems: readonly RowProblem[];
-  /** The change that takes the good rows. */
+  /** Sites and networks that rows name and the plan does not have; they are made in the same change when that is asked for. */
+  readonly missing: readonly MissingReference[];
+  /** The change that takes the good rows, and makes what they refer to where that was asked for. */
   readonly operations: readonly Operation[];
   /** Entities of the kind that no row names; they stay unless they are removed on purpose. */
   readonly absent: readonly { readonly id: string; readonly label: string }[];
@@ -63,20 +68,37 @@ export interface ImportOptions {
   readonly syntax?: RowSyntax;
   /** What to read columns as whose headings are no field: field name by heading, empty to leave the column out. */
   readonly fields?: Readonly<Record<string, string>>;
+  /** Whether sites and networks that do not exist are made, and under which profile sites are. */
+  readonly make?: { readonly profileId: string | undefined };
 }
 
 /**
  * Reads rows of one kind as a difference to the plan. Headings are field names or labels, in any case; references are
- * given by name; empty cells take the usual value in a new row and leave the field as it is in one that the plan has.
+ * given by name; empty cells take the usual value in a new row and leave the field as it is in one that the plan has. Sites and
+ * networks that rows name and nobody has entered are told, and made in the same change when asked for.
  */
 export function importRows(plan: Plan, kind: Kind, text: string, options: ImportOptions = {}): ImportPreview {
   const read = readRows(text, options.syntax);
   if (read.problem !== undefined) {
     const problems = [{ field: '', ...read.problem }];
-    return { kind, syntax: read.syntax, rowsRead: 0, columns: [], rows: [], problems, operations: [], absent: [] };
+    return {
+      kind,
+      syntax: read.syntax,
+      rowsRead: 0,
+      columns: [],
+      rows: [],
+      problems,
+      missing: [],
+      operations: [],
+      absent: [],
+    };
   }
   const columns = columnsOf(kind, read.rows, options.fields ?? {});
-  const reader = new RowReader(plan, kind, columns);
+  const fieldOf = new Map(columns.map(({ heading, field }) => [heading, field]));
+  const missing = missingReferences(plan, kind, read.rows, (heading) => fieldOf.get(heading));
+  const made = options.make === undefined ? [] : makeMissing(plan, missing, options.make.profileId);
+  const wider = applyOperations(plan, made);
+  const reader = new RowReader(wider.ok ? wider.plan : plan, kind, columns);
   reader.takeAll(read.rows);
   return {
     kind,
@@ -85,7 +107,8 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
     columns,
     rows: reader.rows,
     problems: reader.problems,
-    operations: reader.operations,
+    missing,
+    operations: [...(wider.ok ? made : []), ...reader.operations],
     absent: plan[kind]
       .filter((entity) => !reader.named.has(entity.id))
       .map((entity) => ({ id: entity.id, label: labelOf(plan, kind, entity) })),
@@ -97,19 +120,23 @@ function columnsOf(kind: Kind, rows: readonly RawRow[], chosen: Readonly<Record<
   const headings = new Set(rows.flatMap((row) => Object.keys(row.cells)));
   return [...headings].map((heading) => ({
     heading,
-    field: Object.hasOwn(chosen, heading) ? chosen[heading] : fieldNamed(rules, heading),
+    field: Object.hasOwn(chosen, heading) ? chosen[heading] : fieldNamed(kind, rules, heading),
   }));
 }
 
-function fieldNamed(rules: Readonly<Record<string, FieldRule>>, heading: string): string | undefined {
+/** The field a heading means: its name or label in any spelling, the kind's own name for what it is called, or a usual word for it. */
+function fieldNamed(kind: Kind, rules: Readonly<Record<string, FieldRule>>, heading: string): string | undefined {
   const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9]/g, '');
   const sought = plain(heading);
-  return Object.keys(rules).find(
+  const found = Object.keys(rules).find(
     (field) =>
       plain(field) === sought ||
       plain(rules[field]?.label ?? '') === sought ||
       plain(field.replace(/Ids?$/, '')) === sought,
   );
+  if (found !== undefined) return found;
+  if (Object.hasOwn(rules, 'name') && sought === plain(kindNames[kind])) return 'name';
+  return kindRules(kind).headings?.[sought];
 }
 
 /** A row with what its cells say, before it is compared with the plan. */
@@ -163,7 +190,8 @@ class RowReader {
     const wrong: RowProblem[] = [];
     const given = this.readCells(row, (field, message, mend) => wrong.push({ line: row.line, field, message, mend }));
     // Whether it is an entity of its kind is checked below.
-    const entity = { id: newId(), ...fallbacks(this.kind), ...given } as unknown as Entity;
+    const usual = { ...fallbacks(this.kind), ...kindRules(this.kind).usual?.(given) };
+    const entity = { id: newId(), ...usual, ...given } as unknown as Entity;
     return { row, given, entity, wrong };
   }
 

@@ -15,8 +15,8 @@ export function attachmentDeaf({
       const link = byId(links, attachment.linkId)?.name ?? '';
       const network = byId(networks, attachment.networkId)?.name ?? '';
       return finding('attachment.deaf', 'warning', [{ kind: 'attachments', id: attachment.id }], {
-        title: `${network} learns nothing over ${link}`,
-        detail: 'It learns from listed networks, and none is listed. List them, or let it learn none.',
+        title: `${network} accepts no routes over ${link}`,
+        detail: 'It accepts routes from listed networks, and none is listed. List them, or set it to accept none.',
       });
     });
 }

@@ -1,6 +1,6 @@
 /** What each check looks for, in a few words, by the code of its findings. */
 export const findingTitles: Readonly<Record<string, string>> = {
-  'attachment.deaf': 'attachment learns nothing',
+  'attachment.deaf': 'attachment accepts no routes',
   'attachment.full': 'attached subnet full',
   'block.count': 'too many address blocks',
   'block.size': 'address block of a wrong size',

@@ -26,7 +26,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
   const pods = lonePods.reduce((sum, { horizon }) => sum + horizon, 0);
   const found: DemandProblem[] = [];
   if (nodes + pods === 0)
-    found.push(stop('nodesHorizon', 'it has no nodes at the horizon', 'Give it nodes, or a node pool.'));
+    found.push(stop('nodesHorizon', 'it has no nodes at the horizon', 'Enter nodes, or add a node pool.'));
   for (const { shape, podsPerNode, name, poolId, attachmentSubnetIds } of groups) {
     if (shape === undefined) continue;
     if (podsPerNode > shape.podCap)
@@ -66,7 +66,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
     found.push({
       ...stop(
         'controlNodes',
-        `${control.nodes} control nodes bear no more failures than ${control.nodes - 1}`,
+        `${control.nodes} control nodes tolerate no more failures than ${control.nodes - 1}`,
         'Use an odd number.',
       ),
       isStopping: false,

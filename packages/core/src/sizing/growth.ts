@@ -76,14 +76,14 @@ export function monthExceeded(growth: Growth, nodesAllowed: number): Figure {
             `month ${value}: ${nodesInMonth(growth, value).toFixed(2)} nodes`,
           ],
     result: value < 0 ? 'never at this growth' : value === 0 ? 'exceeded already' : `month ${value}`,
-    source: { mark: 'C', text: 'Common practice: straight, compound or stepwise growth between two counts' },
+    source: { mark: 'C', text: 'Common practice: linear, compound or stepwise growth between two counts' },
   }));
 }
 
 const formulas: Readonly<Record<GrowthKind | 'rate', string>> = {
   linear: 'now + t × (horizon − now) ÷ months',
   compound: 'now × (horizon ÷ now)^(t ÷ months)',
-  rate: 'now × (1 + growth a year)^(t ÷ 12)',
+  rate: 'now × (1 + growth per year)^(t ÷ 12)',
   steps: 'the step that holds in month t',
 };
 

@@ -26,7 +26,7 @@ export function perNodePrefix(family: Family, podsPerNode: number, decided: numb
             `2 × ${podsPerNode} = ${sayNumber(2 * podsPerNode)} addresses wanted`,
             `2^${32 - needed} = ${sayNumber(2 ** (32 - needed))} is the smallest power of two that holds them: /${needed}`,
             ...(isDecided
-              ? [`The cluster decides /${decided}: ${sayNumber(2 ** (32 - decided))} addresses a node.`]
+              ? [`The cluster decides /${decided}: ${sayNumber(2 ** (32 - decided))} addresses per node.`]
               : []),
           ],
     result: `/${length}`,

@@ -41,7 +41,7 @@ export function snatBound(sizing: Sizing): Bound {
         { name: 'NAT addresses', value: sayNumber(natAddresses) },
         { name: 'SNAT ports per node', value: sayNumber(snatPorts) },
       ],
-      steps: [`⌊64,512 ÷ ${sayNumber(snatPorts)}⌋ = ${perAddress} nodes an address`],
+      steps: [`⌊64,512 ÷ ${sayNumber(snatPorts)}⌋ = ${perAddress} nodes per address`],
       result: `${sayNumber(natAddresses * perAddress)} nodes`,
       source,
     })),
@@ -78,9 +78,9 @@ export function publicBound({ sizing, neighbours }: LimitContext): Bound {
     what: 'public addresses that the site has left',
     capacity: figure(left, 'addresses', () => ({
       title: 'Public addresses left at the site',
-      formula: 'addresses a site − what its other clusters take',
+      formula: 'addresses per site − what its other clusters take',
       inputs: [
-        { name: `Public addresses a site, ${profile.name}`, value: sayNumber(profile.publicAddresses) },
+        { name: `Public addresses per site, ${profile.name}`, value: sayNumber(profile.publicAddresses) },
         { name: 'Other clusters at the site', value: sayNumber(neighbours.publicAddresses) },
       ],
       steps: [`${sayNumber(left)} left`],

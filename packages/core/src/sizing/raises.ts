@@ -206,6 +206,6 @@ export function raisePublicAddresses({ groups, profile }: Sizing, addresses: num
     ...(open.length > 0
       ? [{ ...free, words: `Private nodes in ${open.join(', ')}: they leave by address translation.` }]
       : []),
-    ...raiseQuota(`${profile.name} to allow`, addresses, 'public addresses a site'),
+    ...raiseQuota(`${profile.name} to allow`, addresses, 'public addresses per site'),
   ]);
 }

@@ -147,8 +147,8 @@ function growthOf(
     problems.push(
       stop(
         'growth',
-        'compound growth starts from no nodes and never gets anywhere',
-        'Give the nodes it has now, or let it grow straight.',
+        'compound growth starts from no nodes, so it stays at none',
+        'Enter the nodes it has now, or choose linear growth.',
       ),
     );
   const wanted = nodesInMonth(plain, horizonMonths);

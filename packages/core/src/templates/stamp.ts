@@ -81,7 +81,7 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     };
     const site = sites.get(row.siteName.toLowerCase());
     if (site === undefined)
-      return refuse(`There is no site "${row.siteName}".`, 'Add it at the stop Ground, or mend its name.');
+      return refuse(`There is no site "${row.siteName}".`, 'Add it at the stop Ground, or correct its name.');
     const networkId = fixes.networkId ?? networkAt(plan, site);
     if (networkId === undefined)
       return refuse(`No network is known at ${site.name}.`, 'Let the template fix the network.');

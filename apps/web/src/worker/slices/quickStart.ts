@@ -70,11 +70,14 @@ function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
       return purpose === 'node' ? [] : [{ ...plain, what: `${purpose} range`, name: zone, range: prefix }];
     }
     case 'profiles':
-    case 'shapes':
+      return [{ ...plain, what: 'provider profile', name: operation.entity.name }];
     case 'sites':
+      return [{ ...plain, what: 'site', name: operation.entity.name }];
+    case 'pools':
+      return [{ ...plain, what: 'address pool', name: operation.entity.name, range: operation.entity.prefix }];
+    case 'shapes':
     case 'links':
     case 'attachments':
-    case 'pools':
     case 'inUse':
     case 'templates':
     case 'nodePools':

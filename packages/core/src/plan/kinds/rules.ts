@@ -25,6 +25,10 @@ export interface KindRules<E> {
   readonly betweenFields?: (entity: E) => FieldProblem[];
   /** What must hold between it and what it stands beside; its references are good. Asked when it was added or set. */
   readonly betweenEntities?: (plan: Plan, entity: E) => FieldProblem[];
+  /** Usual words at the head of a column for a field, in lower case without spaces, beside its own name and label. */
+  readonly headings?: Readonly<Record<string, string>>;
+  /** Values of a new row of an import that follow from those given; what is given wins. */
+  readonly usual?: (given: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
   /** What is surely a slip in a row of an import, though a plan may hold it. */
   readonly mistypes?: (plan: Plan, entity: E) => FieldProblem[];
   /** What its removal would break, though nothing refers to it. */

@@ -1,0 +1,102 @@
+import { expect, test } from './fixtures.js';
+import { goTo, press, rowOf, sheetOf } from './pages.js';
+
+const unique = () => `${Date.now()} ${Math.random()}`;
+
+const table = [
+  'Cluster,Site,Network,Node count',
+  ...Array.from({ length: 10 }, (_, i) => `fleet-${i},${i < 5 ? 'Harbour' : 'Island'},${i % 2 === 0 ? 'front' : 'back'},${4 + i}`),
+].join('\n'); // prettier-ignore
+
+test('from nothing to a checked address plan for ten clusters of a spreadsheet, in ten actions', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/');
+  let actions = 0;
+  const act = async (what: Promise<unknown>) => {
+    await what;
+    actions++;
+  };
+  await act(press(page, 'New plan'));
+  await act(page.getByLabel('Name of the plan').fill(`First hour ${unique()}`));
+  await act(page.getByRole('radio', { name: /^Spreadsheet/ }).check());
+  await act(press(page, 'Create plan'));
+  await act(page.getByLabel(/Paste CSV/).fill(table));
+  await expect(page.getByRole('dialog')).toContainText('2 sites (Harbour, Island) and 2 networks (front, back)');
+  await act(page.getByRole('checkbox', { name: /Create what is not in the plan yet/ }).check());
+  await act(page.getByRole('button', { name: 'Import 10 valid rows' }).click());
+  await expect(sheetOf(page, 'Clusters')).toContainText('fleet-9');
+  await act(goTo(page, /Ranges/));
+  await act(page.getByRole('button', { name: /^Propose/ }).click());
+  await act(page.getByRole('button', { name: /^Apply \d+ ranges/ }).click());
+  expect(actions).toBeLessThanOrEqual(10);
+  await goTo(page, 'Board');
+  await expect(page.getByText('10 of 10 clusters')).toBeVisible();
+  const planId = /plans\/([^/]+)/.exec(page.url())?.[1] ?? '';
+  const { findings } = (await (await request.get(`/api/plans/${planId}/findings`)).json()) as {
+    findings: { severity: string; code: string }[];
+  };
+  expect(findings.filter(({ severity, code }) => severity === 'error' || code === 'range.missing')).toEqual([]);
+});
+
+test('quick start works in an empty plan: it brings a site of a usual kind with it', async ({ page }) => {
+  await page.goto('/');
+  await press(page, 'New plan');
+  await page.getByLabel('Name of the plan').fill(`Quick ${unique()}`);
+  await page.getByRole('radio', { name: /^Empty/ }).check();
+  await press(page, 'Create plan');
+  await goTo(page, /Demand/);
+  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('From nothing to an address plan');
+  await page.getByRole('button', { name: 'Quick start' }).first().click();
+  await page.getByLabel('Name', { exact: true }).fill('shop');
+  await page.getByLabel('Site', { exact: true }).selectOption({ label: 'New site: Plain LAN' });
+  await page.getByLabel('Name of the new site').fill('Cellar');
+  await expect(page.getByRole('table', { name: 'What would be made' })).toContainText('Plain LAN');
+  await press(page, 'Apply');
+  await expect(rowOf(page, 'Clusters', 'shop')).toContainText('Cellar');
+});
+
+test('what a form refers to is created from within it', async ({ page }) => {
+  await page.goto('/');
+  await press(page, 'New plan');
+  await page.getByLabel('Name of the plan').fill(`Forms ${unique()}`);
+  await press(page, 'Create plan');
+  await page.getByRole('button', { name: 'Add a cluster' }).click();
+  await press(page, 'New network');
+  const inner = page.getByRole('dialog', { name: 'Add a network' });
+  await inner.getByLabel('Name', { exact: true }).fill('side');
+  await inner.getByRole('button', { name: 'Add', exact: true }).click();
+  const outer = page.getByRole('dialog', { name: 'Add a cluster' });
+  await expect(outer.getByLabel('Network', { exact: true })).toHaveValue('side');
+  await outer.getByLabel('Name', { exact: true }).fill('kiosk');
+  await outer.getByLabel('Nodes now', { exact: true }).fill('3');
+  await outer.getByLabel(/Nodes at horizon|At horizon/).fill('5');
+  await outer.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(rowOf(page, 'Clusters', 'kiosk')).toContainText('side');
+});
+
+test('plans are listed by their last change, duplicated, and removed after being asked twice', async ({
+  page,
+  request,
+}) => {
+  const name = `Short-lived ${unique()}`;
+  await page.goto('/');
+  await press(page, 'New plan');
+  await page.getByLabel('Name of the plan').fill(name);
+  await press(page, 'Create plan');
+  await expect(page.getByText('No clusters yet.')).toBeVisible();
+  await page.goto('/');
+  await press(page, `Duplicate ${name}`);
+  await expect(page.getByRole('link', { name: `${name} (copy)` })).toBeVisible();
+  await press(page, `Remove ${name}`);
+  const dialog = page.getByRole('dialog');
+  const remove = dialog.getByRole('button', { name: 'Remove for good' });
+  await expect(remove).toBeDisabled();
+  const href = await dialog.getByRole('link', { name: /Save a plan file first/ }).getAttribute('href');
+  expect(await (await request.get(href ?? '')).json()).toMatchObject({ settings: { name } });
+  await dialog.getByRole('checkbox').check();
+  await remove.click();
+  await expect(page.getByRole('link', { name, exact: false })).toHaveCount(1);
+  await expect(page.getByRole('link', { name: `${name} (copy)` })).toBeVisible();
+});
