@@ -100,7 +100,7 @@ test('a node pool with bounds that cannot be is refused at the field, and a good
   await open('demand?show=nodePools');
   await press(page, 'Add');
   const form = page.getByRole('dialog');
-  await form.getByLabel('Cluster').selectOption({ label: 'timetable' });
+  await form.getByLabel('Cluster', { exact: true }).selectOption({ label: 'timetable' });
   await form.getByLabel('Name').fill('rush-hour');
   await form.getByLabel('Now').fill('2');
   await form.getByLabel('Least').fill('5');

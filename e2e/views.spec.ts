@@ -1,6 +1,6 @@
 import { idOf, pageOf } from './demo.js';
 import { expect, expectAccessible, test } from './fixtures.js';
-import { goTo, press, sheetOf } from './pages.js';
+import { consequences, goTo, press, sheetOf } from './pages.js';
 
 const views = [
   'board',
@@ -151,7 +151,7 @@ test('any change that stands can be taken back from the history, and links reope
   await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page).toHaveURL(/demand/);
   await goTo(page, 'History');
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await consequences(page).getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(sheetOf(page, 'History')).toContainText('Undo: Remove cluster harbour-ops');
   await page.goto(page.url().replace('history', 'board?filter=harbour'));
   await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(

@@ -3,18 +3,19 @@ import type { DataSource, EntityManager } from 'typeorm';
 
 /**
  * Runs a short transaction. What fails before it is committed is rolled back; when the answer to the commit itself is lost,
- * nobody here knows whether it was stored, and the error says so. False from `work` rolls back.
+ * nobody here knows whether it was stored, and the error says so. Undefined from `work` rolls back.
  */
-export async function committed(
+export async function committed<T>(
   database: DataSource,
-  work: (manager: EntityManager) => Promise<boolean>,
-): Promise<boolean> {
+  work: (manager: EntityManager) => Promise<T | undefined>,
+): Promise<T | undefined> {
   const runner = database.createQueryRunner();
   try {
     await runner.startTransaction('READ COMMITTED');
-    if (!(await work(runner.manager))) {
+    const done = await work(runner.manager);
+    if (done === undefined) {
       await runner.rollbackTransaction();
-      return false;
+      return undefined;
     }
     try {
       await runner.commitTransaction();
@@ -25,7 +26,7 @@ export async function committed(
         isUnknown: true,
       });
     }
-    return true;
+    return done;
   } catch (error) {
     if (runner.isTransactionActive) await runner.rollbackTransaction().catch(() => undefined);
     throw error;

@@ -8,7 +8,7 @@ import {
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { applyInSteps, touchedBy } from '@wide-lattice/core/plan';
-import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
+import type { Applied, Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { DataSource, LessThan, MoreThan } from 'typeorm';
 import { committed } from '../db/committed.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
@@ -17,6 +17,7 @@ import { PlanQueue } from '../work/planQueue.js';
 import type { ChangeDto } from './dto/changeDto.js';
 import { checkOperations } from './dto/checkOperations.js';
 import { PlanStore } from './planStore.js';
+import type { StoredPlan } from './planStore.js';
 import { RevisionFeed } from './revisionFeed.js';
 import { standingChanges } from './standingChanges.js';
 
@@ -29,8 +30,14 @@ export interface ChangeOutcome {
 
 const MAX_PAGE = 200;
 
-/** Times a change is computed again because another server stored one first. */
-const MOST_ATTEMPTS = 20;
+/** Times a change is computed again because another server stored one first, and from which on the plan is held meanwhile. */
+const MOST_ATTEMPTS = 8;
+const PATIENCE = 1;
+
+/** A change as it was computed, or the outcome of the same change sent before. */
+type Computed =
+  | { readonly earlier: ChangeOutcome }
+  | { readonly earlier: undefined; readonly stored: StoredPlan; readonly applied: Applied & { readonly ok: true } };
 
 /** The one mechanism for every edit: check, apply whole or not at all, remember with inverse, tell open browsers. */
 @Injectable()
@@ -45,7 +52,8 @@ export class ChangesService {
 
   /**
    * Applies a change on top of the present revision, or refuses it with both sides. It is computed against a revision while
-   * nothing is locked, then stored in a short transaction that checks that revision; changes of one plan wait for one
+   * nothing is locked, then stored in a short transaction that checks that revision (and holds the plan only for one that lost to
+   * other servers again and again); changes of one plan wait for one
    * another in this server, so that only those of other servers make it compute again.
    */
   async apply(planId: string, change: ChangeDto): Promise<ChangeOutcome> {
@@ -53,7 +61,7 @@ export class ChangesService {
     if (problems.length > 0) throw refused(problems);
     return this.queue.run(planId, async () => {
       for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
-        const outcome = await this.applyOnce(planId, change, operations);
+        const outcome = await this.applyOnce(planId, change, operations, attempt >= PATIENCE);
         if (outcome !== undefined) return outcome;
       }
       throw new ServiceUnavailableException(
@@ -91,37 +99,25 @@ export class ChangesService {
     });
   }
 
-  /** Computes a change and stores it; undefined when somebody else stored one between the two. */
+  /**
+   * Computes a change and stores it; undefined when somebody else stored one between the two. When that has happened often,
+   * the plan is held while it is computed, so that a slower server gets its turn too.
+   */
   private async applyOnce(
     planId: string,
     change: ChangeDto,
     operations: readonly Operation[],
+    isHolding: boolean,
   ): Promise<ChangeOutcome | undefined> {
-    const stored = await this.store.read(planId);
-    if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
-    if (change.baseRevision > stored.revision) {
-      throw new ConflictException({
-        message: `The plan is at revision ${stored.revision}; ${change.baseRevision} does not exist.`,
-        currentRevision: stored.revision,
-        theirs: [],
-      });
-    }
-    const since = await this.changesSince(planId, change, stored.revision);
-    // Sent again because its answer was lost: it is stored already, and once.
-    const earlier = since.find(({ changeId }) => changeId !== null && changeId === change.changeId);
-    if (earlier !== undefined)
-      return { revision: earlier.revision, isMerged: earlier.baseRevision < earlier.revision - 1 };
-    if (change.reverts !== undefined) refuseFalseReversal(change.reverts, operations, since);
-    refuseOvertaken(
-      operations,
-      since.filter(({ revision }) => revision > change.baseRevision),
-      stored.revision,
-    );
-    const applied = await inTurns(applyInSteps(stored.plan, operations));
-    if (!applied.ok) throw refused(applied.problems);
-    const revision = stored.revision + 1;
-    const isStored = await committed(this.database, async (manager) => {
-      if ((await this.store.lock(manager, planId)) !== stored.revision) return false;
+    const before = isHolding ? undefined : await this.compute(planId, change, operations);
+    if (before?.earlier !== undefined) return before.earlier;
+    const outcome = await committed(this.database, async (manager) => {
+      const present = await this.store.lock(manager, planId);
+      const computed = before ?? (await this.compute(planId, change, operations));
+      if (computed.earlier !== undefined) return computed.earlier;
+      const { stored, applied } = computed;
+      if (present !== stored.revision) return undefined;
+      const revision = stored.revision + 1;
       await this.store.write(manager, planId, stored.plan, applied.plan, operations);
       await manager.insert(ChangeRow, {
         planId,
@@ -138,12 +134,41 @@ export class ChangesService {
         createdAt: new Date(),
       });
       await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
-      return true;
+      return {
+        revision,
+        isMerged: change.baseRevision < stored.revision,
+        plan: applied.plan,
+      };
     });
-    if (!isStored) return undefined;
-    this.store.keep(planId, { revision, plan: applied.plan });
+    if (outcome === undefined || !('plan' in outcome)) return outcome;
+    const { revision, isMerged, plan } = outcome;
+    this.store.keep(planId, { revision, plan });
     this.feed.announce(planId, revision);
-    return { revision, isMerged: change.baseRevision < stored.revision };
+    return { revision, isMerged };
+  }
+
+  /** What a change comes to at the present revision, or what became of it when it was sent before. */
+  private async compute(planId: string, change: ChangeDto, operations: readonly Operation[]): Promise<Computed> {
+    const stored = await this.store.read(planId);
+    if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
+    if (change.baseRevision > stored.revision) {
+      throw new ConflictException({
+        message: `The plan is at revision ${stored.revision}; ${change.baseRevision} does not exist.`,
+        currentRevision: stored.revision,
+        theirs: [],
+      });
+    }
+    const since = await this.changesSince(planId, change, stored.revision);
+    // Sent again because its answer was lost: it is stored already, and once.
+    const earlier = since.find(({ changeId }) => changeId !== null && changeId === change.changeId);
+    if (earlier !== undefined)
+      return { earlier: { revision: earlier.revision, isMerged: earlier.baseRevision < earlier.revision - 1 } };
+    if (change.reverts !== undefined) refuseFalseReversal(change.reverts, operations, since);
+    const later = since.filter(({ revision }) => revision > change.baseRevision);
+    refuseOvertaken(operations, later, stored.revision);
+    const applied = await inTurns(applyInSteps(stored.plan, operations));
+    if (!applied.ok) throw refused(applied.problems);
+    return { earlier: undefined, stored, applied };
   }
 
   /** The changes since the author looked, and from the one on that this one takes back. */

@@ -77,7 +77,7 @@ function ChangeDetail({ change }: { readonly change: ChangeSummary }) {
   });
   const takeBack = async () => {
     const problem = tellOutcome(await session.takeBack(change));
-    if (problem === '') toast.success(`Taken back: ${change.label}`);
+    if (problem === '') toast.success(`Undone: ${change.label}`);
     else toast.error(problem);
   };
   return (
@@ -91,7 +91,7 @@ function ChangeDetail({ change }: { readonly change: ChangeSummary }) {
     >
       <p className="mb-2">
         {change.author}: {change.label}
-        {change.reverts !== null && <span className="quiet"> (takes back revision {change.reverts})</span>}
+        {change.reverts !== null && <span className="quiet"> (undoes revision {change.reverts})</span>}
       </p>
       {data != null && <OperationList operations={data.operations} />}
     </Part>

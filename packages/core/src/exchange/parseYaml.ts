@@ -31,13 +31,16 @@ export function parseYaml(text: string): ParsedYaml {
   const lineAt = (offset: number) => lines.linePos(offset).line;
   const [first] = document.errors;
   if (first !== undefined) {
+    // It tells some of its own falls as faults of the text.
+    if (first.message.startsWith('Maximum call stack')) return { ok: false, line: lineAt(first.pos[0]), ...tooDeep };
     const message = (first.message.split('\n')[0] ?? '').replace(/:$/, '');
     return { ok: false, line: lineAt(first.pos[0]), message, mend: 'Correct it there.' };
   }
   const open: [node: unknown, level: number][] = [[document.contents, 0]];
   for (let next = open.pop(); next !== undefined; next = open.pop()) {
     const [node, level] = next;
-    if (level > MOST_LEVELS) return { ok: false, line: isNode(node) ? lineAt(node.range?.[0] ?? 0) : 1, ...tooDeep };
+    if (level >= MOST_LEVELS && (isMap(node) || isSeq(node)))
+      return { ok: false, line: lineAt(node.range?.[0] ?? 0), ...tooDeep };
     if (isNode(node) && !isScalar(node) && !isMap(node) && !isSeq(node))
       return { ok: false, line: lineAt(node.range?.[0] ?? 0), message: 'it uses aliases (*name)', mend: 'Write each value out.' }; // prettier-ignore
     if (isPair(node)) {

@@ -7,7 +7,7 @@ import type { KindRules } from './rules.js';
 export const clustersRules: KindRules<Cluster> = {
   label: ({ name }) => name,
   about: ({ siteId, podMode }, plan) => `cluster at ${byId(plan.sites, siteId)?.name ?? ''}, ${podMode} pods`,
-  headings: { nodes: 'nodesNow', nodecount: 'nodesNow', nodesathorizon: 'nodesHorizon' },
+  headings: { nodes: 'nodesNow', nodecount: 'nodesNow', athorizon: 'nodesHorizon' },
   // A list that only counts today's nodes plans no growth yet.
   usual: ({ nodesNow }) => (nodesNow === undefined ? {} : { nodesHorizon: nodesNow }),
   betweenFields: ({ services, nodePortServices, balancerServices, headlessServices, growthSteps }) => {

@@ -1,0 +1,107 @@
+import { DataSource } from 'typeorm';
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { dataSourceOptions } from './dataSourceOptions.js';
+import { migrations } from './migrations/index.js';
+
+const NAME = 'wide_lattice_resume';
+
+// The library tells of each migration that fails; here they are meant to.
+beforeAll(() => jest.spyOn(console, 'log').mockImplementation(() => undefined));
+afterAll(() => jest.restoreAllMocks());
+
+/** Connects to the schema of these tests alone. */
+function connected(upTo: readonly (new () => MigrationInterface)[] = migrations): Promise<DataSource> {
+  return new DataSource({ ...dataSourceOptions({ ...process.env, WL_DB_NAME: NAME }), migrations: [...upTo] } as never).initialize(); // prettier-ignore
+}
+
+async function emptied(): Promise<void> {
+  const database = await connected();
+  await database.query('SET FOREIGN_KEY_CHECKS = 0');
+  await database.dropDatabase();
+  await database.destroy();
+}
+
+/** Everything that says how the tables are made, as text. */
+async function schemaOf(database: DataSource): Promise<string> {
+  const tables = (await database.query(
+    'SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() ORDER BY table_name',
+  )) as { name: string }[];
+  const made: string[] = [];
+  for (const { name } of tables) {
+    const [row] = (await database.query(`SHOW CREATE TABLE \`${name}\``)) as Record<string, string>[];
+    // Where a counter stands is no part of how a table is made; the order of keys is that of their making.
+    made.push(...String(row?.['Create Table']).replace(/ AUTO_INCREMENT=\d+/, '').split('\n').map((line) => `${name}: ${line.trim().replace(/,$/, '')}`)); // prettier-ignore
+  }
+  return made.sort().join('\n');
+}
+
+/** The migrations, cut off after a number of statements as a kill would: the last is done, and nothing after it. */
+function cutOff(after: number): { all: (new () => MigrationInterface)[]; done: () => number } {
+  let count = 0;
+  const counted = (queryRunner: QueryRunner): QueryRunner =>
+    new Proxy(queryRunner, {
+      get: (target, name) => {
+        if (name !== 'query') {
+          const value: unknown = Reflect.get(target, name);
+          return typeof value === 'function' ? (value.bind(target) as unknown) : value;
+        }
+        return async (...args: Parameters<QueryRunner['query']>): Promise<unknown> => {
+          const answer: unknown = await target.query(...args);
+          if (++count === after) throw new Error('killed');
+          return answer;
+        };
+      },
+    });
+  const all = migrations.map((migration) => {
+    const cut = class extends migration {
+      override up(queryRunner: QueryRunner): Promise<void> {
+        return super.up(counted(queryRunner)) as Promise<void>;
+      }
+    };
+    Object.defineProperty(cut, 'name', { value: migration.name });
+    return cut;
+  });
+  return { all, done: () => count };
+}
+
+test('migrations that were cut off anywhere are finished by the next run, and the schema is the same', async () => {
+  await emptied();
+  const whole = await connected();
+  await whole.runMigrations({ transaction: 'each' });
+  const expected = await schemaOf(whole);
+  await whole.destroy();
+  const counting = cutOff(-1);
+  await emptied();
+  const counted = await connected(counting.all);
+  await counted.runMigrations({ transaction: 'each' });
+  await counted.destroy();
+  expect(counting.done()).toBeGreaterThan(100);
+  // Every seventeenth statement: all kinds of statements and both ends of migrations are among them.
+  for (let after = 1; after <= counting.done(); after += 17) {
+    await emptied();
+    const killed = await connected(cutOff(after).all);
+    await expect(killed.runMigrations({ transaction: 'each' })).rejects.toThrow('killed');
+    await killed.destroy();
+    const again = await connected();
+    await again.runMigrations({ transaction: 'each' });
+    expect([after, await schemaOf(again)]).toEqual([after, expected]);
+    await again.destroy();
+  }
+});
+
+test('what is wrong with a statement for another reason is not taken for done', async () => {
+  const database = await connected();
+  const [first] = migrations;
+  if (first === undefined) throw new Error('there are migrations');
+  const runner = database.createQueryRunner();
+  const refusing = new Proxy(runner, {
+    get: (target, name) => {
+      if (name === 'query') return () => target.query('ALTER TABLE `no_such_table` ADD COLUMN `x` int');
+      const value: unknown = Reflect.get(target, name);
+      return typeof value === 'function' ? (value.bind(target) as unknown) : value;
+    },
+  });
+  await expect(new first().up(refusing)).rejects.toThrow(/no_such_table/);
+  await runner.release();
+  await database.destroy();
+});
