@@ -48,8 +48,8 @@ test('the course holds all thirteen places at 1280 wide, by keyboard too', async
   const course = page.getByRole('navigation', { name: 'Course of the work' });
   // The stops to come are not shown yet; here they stand in their places, each with its number and a mark as a real one may have.
   await course.evaluate((nav) => {
-    const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent?.includes('Ground'));
-    const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent?.includes('Handover'));
+    const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Ground'));
+    const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Handover'));
     const mark = [...nav.querySelectorAll('a svg')].at(-1)?.parentElement;
     for (const [i, name] of ['Egress', 'Ingress', 'DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
       const stop = ground?.cloneNode(true) as HTMLElement;

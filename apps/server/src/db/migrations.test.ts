@@ -11,7 +11,7 @@ afterAll(() => jest.restoreAllMocks());
 
 /** Connects to the schema of these tests alone. */
 function connected(upTo: readonly (new () => MigrationInterface)[] = migrations): Promise<DataSource> {
-  return new DataSource({ ...dataSourceOptions({ ...process.env, WL_DB_NAME: NAME }), migrations: [...upTo] } as never).initialize(); // prettier-ignore
+  return new DataSource({ ...dataSourceOptions({ ...process.env, WL_DB_NAME: NAME }), migrations: [...upTo] }).initialize(); // prettier-ignore
 }
 
 async function emptied(): Promise<void> {
@@ -23,12 +23,12 @@ async function emptied(): Promise<void> {
 
 /** Everything that says how the tables are made, as text. */
 async function schemaOf(database: DataSource): Promise<string> {
-  const tables = (await database.query(
+  const tables = await database.query<{ name: string }[]>(
     'SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() ORDER BY table_name',
-  )) as { name: string }[];
+  );
   const made: string[] = [];
   for (const { name } of tables) {
-    const [row] = (await database.query(`SHOW CREATE TABLE \`${name}\``)) as Record<string, string>[];
+    const [row] = await database.query<Record<string, string>[]>(`SHOW CREATE TABLE \`${name}\``);
     // Where a counter stands is no part of how a table is made; the order of keys is that of their making.
     made.push(...String(row?.['Create Table']).replace(/ AUTO_INCREMENT=\d+/, '').split('\n').map((line) => `${name}: ${line.trim().replace(/,$/, '')}`)); // prettier-ignore
   }

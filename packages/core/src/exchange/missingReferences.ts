@@ -3,7 +3,7 @@ import type { EntityOf, Kind, Operation, Plan } from '../plan/index.js';
 import type { RawRow } from './readRows.js';
 
 /** The kinds that can be made from a name: a network needs nothing else, and a site a provider profile. */
-export type MakeableKind = 'sites' | 'networks';
+type MakeableKind = 'sites' | 'networks';
 
 /** A name that rows refer to and nothing in the plan has. */
 export interface MissingReference {

@@ -70,11 +70,12 @@ export function reuseFinding(group: ReuseGroup, uses: Iterable<Use>): Finding {
   });
 }
 
-/** The first few in order of address, in one order also where prefixes are equal; there can be thousands. */
+/** The first few in one order, whatever order equal prefixes came in; the uses come by prefix and can be thousands. */
 export function firstFew(uses: Iterable<Use>, count: number): Use[] {
   const found: Use[] = [];
   for (const use of uses) {
     const last = found[count - 1];
+    if (last !== undefined && comparePrefixes(use.prefix, last.prefix) > 0) break;
     if (last !== undefined && !comesBefore(use, last)) continue;
     const at = found.findIndex((each) => comesBefore(use, each));
     found.splice(at < 0 ? found.length : at, 0, use);

@@ -107,6 +107,10 @@ export const planChecks: readonly PlanCheck[] = [
     reads: ['clusters', 'subnets'],
     needs: { ranges: rangesByCluster },
     build: rangePurpose,
+    follow: ({ value }, parts, needed) => {
+      const found = rangePurpose(parts, needed);
+      return found.length === value.length && found.every((each, i) => each === value[i]) ? value : found;
+    },
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
 ];
