@@ -57,7 +57,7 @@ test('the ways to end an overlap are compared and one is applied', async ({ page
     .getByRole('grid', { name: 'Findings' })
     .getByText(/Pod range of shared-services/)
     .click();
-  await page.getByRole('button', { name: 'Compare the ways out' }).click();
+  await page.getByRole('button', { name: 'Compare the fixes' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('radio')).not.toHaveCount(0);
   await expect(dialog.locator('label').first()).toContainText('nothing built');

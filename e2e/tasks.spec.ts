@@ -46,7 +46,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     buffer: Buffer.from('[{"name":"North space","prefix":"10.64.0.0/12","for":["node","pod"]}]'),
   });
   await page.getByRole('button', { name: 'Import 1 valid row' }).click();
-  await expect(sheetOf(page, 'Pools')).toContainText('North space');
+  await expect(sheetOf(page, 'Address pools')).toContainText('North space');
   await goTo(page, /Demand/);
   await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible();
   await press(page, 'Import');
@@ -319,7 +319,7 @@ test('what a peering would break is said before it is made, and it can be kept a
 test('a pool shows when it is exhausted, and a cluster how many more like it fit', async ({ page, open }) => {
   await open('ranges');
   await expect(page.getByRole('img', { name: /At the planned growth, Backbone/ })).toBeVisible();
-  await sheetOf(page, 'Pools').getByText('Old branch space').click();
+  await sheetOf(page, 'Address pools').getByText('Old branch space').click();
   await expect(page.getByRole('img', { name: /Old branch space/ })).toBeVisible();
   await page.getByTitle('How this came about: Routes to advertise').click();
   await expect(page.getByRole('dialog')).toContainText('the fewest prefixes that hold exactly its ranges');

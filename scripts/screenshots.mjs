@@ -44,7 +44,7 @@ await show('ways-out', 'findings', async () => {
     .getByRole('grid')
     .getByText(/Pod range of shared-services/)
     .click();
-  await page.getByRole('button', { name: 'Compare the ways out' }).click();
+  await page.getByRole('button', { name: 'Compare the fixes' }).click();
 });
 await show('quick-start', 'demand', async () => {
   await page.getByRole('button', { name: 'Quick start' }).click();
@@ -58,10 +58,11 @@ await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`
 );
 await show('cost', 'demand?side=cost&time=horizon');
 await show('fleet', 'pod-network?side=fleet');
-await show('quick-find', 'board', async () => {
-  await page.keyboard.press('/');
-  await page.keyboard.type('10.28.3.4');
-});
+await page.goto(base);
+await page.getByRole('button', { name: 'New plan' }).click();
+await page.getByLabel('Name of the plan').fill('Harbour group');
+await page.waitForTimeout(600);
+await page.screenshot({ path: 'docs/screenshots/new-plan.png' });
 await page.evaluate(() => localStorage.setItem('wide-lattice.theme', 'slate'));
 await show('board-slate', 'board?group=site');
 await page.evaluate(() => localStorage.removeItem('wide-lattice.theme'));

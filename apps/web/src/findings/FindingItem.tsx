@@ -43,7 +43,7 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
           <div className="mt-1.5 flex flex-wrap gap-2">
             {isOverlap && (
               <button type="button" className="btn btn-xs btn-outline" onClick={() => setRenumbering(true)}>
-                Compare the ways out
+                Compare the fixes
               </button>
             )}
             {finding.fixes.map((fix) => (

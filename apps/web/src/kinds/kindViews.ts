@@ -69,7 +69,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
   attachments: {
     stop: 'ground',
     tab: 'Attachments',
-    title: 'Attachments',
+    title: 'Link attachments',
     empty: 'Without attachments, each network advertises all its own ranges over its links and accepts all routes.',
     link: () => 'ground?show=attachments',
     example: 'link,network,advertises,accepts\ndepot-peering,depot,10.52.0.0/16,all',
@@ -238,7 +238,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Templates',
     empty: 'No templates. One fixes what clusters that are alike have in common, and is stamped over a list of sites.',
     link: ({ id }) => `demand?show=templates&template=${id}`,
-    example: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,Pod network=overlay; Nodes at horizon=6',
+    example: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,Pod network: overlay; Nodes at horizon: 6',
     fields: [
       { field: 'name', width: 'minmax(7rem, 0.8fr)' },
       { field: 'basedOnId', width: '6.4rem' },
@@ -267,7 +267,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
   pools: {
     stop: 'ranges',
     tab: 'Pools',
-    title: 'Pools',
+    title: 'Address pools',
     empty: 'No pools yet. A pool is address space that ranges are taken from.',
     link: ({ id }) => `ranges?pool=${id}`,
     example: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',

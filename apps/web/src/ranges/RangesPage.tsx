@@ -20,7 +20,7 @@ import { Ribbon } from './Ribbon';
 import { UsePart } from './UsePart';
 
 const beside = [
-  { id: 'pools', label: 'Pools' },
+  { id: 'pools', label: 'Address pools' },
   { id: 'use', label: 'Use by site and purpose' },
 ] as const;
 

@@ -85,6 +85,6 @@ describe('templates', () => {
       const value = sample[field];
       expect(readFix(writeFix(field, value))).toEqual({ ok: true, field, value });
     }
-    expect(readFix('Pods per node=30')).toMatchObject({ field: 'podsPerNode', value: 30 });
+    expect(readFix('Pods per node: 30')).toMatchObject({ field: 'podsPerNode', value: 30 });
   });
 });

@@ -47,7 +47,7 @@ test.each<[string, FieldRule, unknown, unknown]>([
   ['a list as JSON has it', zones, ['a', 'b'], ['a', 'b']],
   ['a number as JSON has it', fieldRules.clusters.nodesNow, 7, 7],
   ['a formula kept from being one', fieldRules.networks.note, "'=1+1", '=1+1'],
-  ['a fix by its label', fieldRules.templates.fixes, 'Pod network=Overlay, Pods per node=1 000', ['podMode=overlay', 'podsPerNode=1000']],
+  ['a fix by its label', fieldRules.templates.fixes, 'Pod network: Overlay, Pods per node=1 000', ['podMode=overlay', 'podsPerNode=1000']],
 ])('%s', (_, rule, typed, value) => expect(read(rule, typed)).toEqual({ ok: true, value })); // prettier-ignore
 
 test('references go by name in any case, by id, and are shown by name', () => {
@@ -76,7 +76,7 @@ test('lengths are said as lengths, nothing as what it means, templates by labels
   expect(sayField(plan, fieldRules.sites.latitude, null)).toBe('');
   expect(sayField(plan, fieldRules.clusters.nodesNow, 12_000)).toBe('12,000');
   expect(sayField(plan, fieldRules.templates.fixes, ['podMode=overlay', 'hasEntrySubnets=true'])).toBe(
-    'Pod network=overlay, Entry subnets=yes',
+    'Pod network: overlay, Entry subnets: yes',
   );
 });
 

@@ -13,9 +13,9 @@ export type ReadFix =
   | { readonly ok: true; readonly field: TemplateField; readonly value: unknown }
   | { readonly ok: false; readonly message: string; readonly mend: string };
 
-/** Reads "podMode=overlay" or "Pod network=Overlay": the field by its name or its label, the value by the field's rule. */
+/** Reads "Pod network: overlay" or "podMode=overlay": the field by its label or its name, the value by the field's rule. */
 export function readFix(text: string): ReadFix {
-  const at = text.indexOf('=');
+  const at = text.search(/[:=]/);
   const [name, written] = at < 0 ? [text, ''] : [text.slice(0, at).trim(), text.slice(at + 1).trim()];
   const sought = name.toLowerCase();
   const field = templateFields.find(
@@ -25,7 +25,7 @@ export function readFix(text: string): ReadFix {
     return {
       ok: false,
       message: `"${text}" fixes no field of a cluster.`,
-      mend: `Write field=value; the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
+      mend: `Write a field and its value, such as Pod network: overlay; the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
     };
   const rule = fieldRules.clusters[field];
   const value = readWritten(rule, written);
@@ -40,11 +40,11 @@ export function writeFix(field: TemplateField, value: Cluster[TemplateField]): s
   return `${field}=${written(value)}`;
 }
 
-/** A text of a template's fixes with the field's label, as it is shown: "Pod network=overlay". What is none is handed on. */
+/** A text of a template's fixes with the field's label, as it is shown: "Pod network: overlay". What is none is handed on. */
 export function showFix(text: string): string {
   const fix = readFix(text);
   // Its value was read by the rule of its field.
-  return fix.ok ? `${fieldRules.clusters[fix.field].label}=${written(fix.value as Cluster[TemplateField])}` : text;
+  return fix.ok ? `${fieldRules.clusters[fix.field].label}: ${written(fix.value as Cluster[TemplateField])}` : text;
 }
 
 /** A typed fix as it is kept; what is none is handed on, for the rules to refuse. */

@@ -31,7 +31,7 @@ const examples: { readonly [K in Kind]: string } = {
   attachments: 'Link,Network,Advertises\nhub,n1,10.1.0.0/16 10.2.0.0/16',
   pools: 'Name,Prefix,For\np,172.16.0.0/12,"node, pod"',
   inUse: 'Prefix,Owner,Network\n192.168.0.0/16,Head office,n2',
-  templates: 'Name,Fixes\nkiosk,"Pod network=overlay; Pods per node=30"',
+  templates: 'Name,Fixes\nkiosk,"Pod network: overlay; Pods per node: 30"',
   clusters: 'Name,Site,Network,Nodes now,Nodes at horizon\nnew,here,n1,3,6',
   nodePools: 'Cluster,Name,Now,Most,At horizon\nc,extra,1,2,2',
   allocations: 'Cluster,For,Prefix\nc,node,10.9.0.0/24',

@@ -42,7 +42,7 @@ export const templates = defineKind({
     }),
     fixes: texts({
       label: 'Fixes',
-      help: 'The other cluster fields it fixes, each as Pod network=overlay.',
+      help: 'The other cluster fields it fixes, each as Pod network: overlay.',
       min: 0,
       max: 40,
       maxLength: 200,

@@ -1,0 +1,50 @@
+import { starterPlan } from '@wide-lattice/core/starter';
+import { render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { MissingReferences } from './MissingReferences';
+
+const { profiles } = starterPlan('p', 'lan', {});
+const site = (name: string) => ({ kind: 'sites' as const, name, rows: 1 });
+const network = (name: string) => ({ kind: 'networks' as const, name, rows: 1 });
+
+function setUp(missing: Parameters<typeof MissingReferences>[0]['missing'], known = profiles) {
+  const onMake = jest.fn();
+  const onProfile = jest.fn();
+  const { container } = render(
+    <MissingReferences
+      missing={missing}
+      isMaking={false}
+      onMake={onMake}
+      profiles={known}
+      profileId={known[0]?.id}
+      onProfile={onProfile}
+    />,
+  );
+  return { container, onMake, user: userEvent.setup() };
+}
+
+test('nothing is shown when nothing is missing', () => {
+  expect(setUp([]).container.textContent).toBe('');
+});
+
+test('what is missing is named, sites with the profile they will have', async () => {
+  const { onMake, user } = setUp([site('Quay'), network('front'), network('back')]);
+  const box = screen.getByRole('checkbox', { name: /1 site \(Quay\) and 2 networks \(front, back\)/ });
+  expect(screen.getByRole('combobox', { name: /Provider profile of the new sites/ })).toBeTruthy();
+  await user.click(box);
+  expect(onMake).toHaveBeenCalledWith(true);
+});
+
+test('networks need no profile; sites without one say where it is added', () => {
+  setUp([network('front')], []);
+  expect(screen.getByRole('checkbox')).toHaveProperty('disabled', false);
+  expect(screen.queryByRole('combobox')).toBeNull();
+  setUp([site('Quay')], []);
+  expect(screen.getAllByRole('checkbox')[1]).toHaveProperty('disabled', true);
+  expect(document.body.textContent).toContain('Sites need a provider profile; add one at Ground first.');
+});
+
+test('of many, the first dozen are named', () => {
+  setUp(Array.from({ length: 15 }, (_, i) => network(`n${i}`)));
+  expect(screen.getByRole('checkbox', { name: /15 networks \(n0, .*n11 and others\)/ })).toBeTruthy();
+});
