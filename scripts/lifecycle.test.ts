@@ -90,6 +90,11 @@ async function rename(name: string): Promise<number> {
   return body.revision;
 }
 
+interface Named {
+  readonly revision: number;
+  readonly operations: readonly { readonly fields: { readonly name: string } }[];
+}
+
 const pidOf = (file: string) => Number(readFileSync(`${folder}/${file}`, 'utf8'));
 const sql = (statement: string) => execFileSync('mariadb', ['--no-defaults', `--socket=${folder}/db/run/m.sock`, '-N', '-e', statement], { encoding: 'utf8' }); // prettier-ignore
 const script = (name: string, ...args: string[]) => execFileSync('bash', [`scripts/${name}`, ...args], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
@@ -136,15 +141,57 @@ test('a start command that is killed leaves a server and a database; the next st
   await stopped(next.child);
 });
 
-test('a database that dies is started again, and what was acknowledged is there', async () => {
+test('a database that is killed again and again under writing is started again; every change that was acknowledged is there, and none by half', async () => {
   const { child, said } = await ready();
-  const revision = await rename('kept through a crash');
-  process.kill(pidOf('db/run/m.pid'), 'SIGKILL');
-  await until('restarted', () => said().includes('The database stopped; starting it again'), said);
-  await until('answers', async () => (await fetch(`${api}/plans`)).ok);
-  expect(await plans()).toMatchObject([{ name: 'kept through a crash', revision }]);
-  await rename('goes on');
+  const [plan] = await plans();
+  const acknowledged = new Map<number, string>();
+  const over = new AbortController();
+  const writing = (async () => {
+    for (let n = 0; !over.signal.aborted; n++) {
+      const name = `under kills ${n}`;
+      // What is not answered may or may not be stored; what is answered is.
+      const revision = await change(name).catch(() => undefined);
+      if (revision !== undefined) acknowledged.set(revision, name);
+    }
+  })();
+  for (let kill = 1; kill <= 4; kill++) {
+    const before = acknowledged.size;
+    await until('some changes', () => acknowledged.size > before + 5);
+    process.kill(pidOf('db/run/m.pid'), 'SIGKILL');
+    const started = () => said().split('The database stopped; starting it again').length - 1;
+    await until('restarted', () => started() === kill, said);
+  }
+  const before = acknowledged.size;
+  await until('writing goes on', () => acknowledged.size > before + 5);
+  over.abort();
+  await writing;
+  const history = new Map<number, string>();
+  for (let after = plan?.revision ?? 0; ; after += 200) {
+    const page = (await get(`/plans/${plan?.id}/changes?after=${after}`)) as Named[];
+    for (const { revision, operations } of page) history.set(revision, operations[0]?.fields.name ?? '');
+    if (page.length < 200) break;
+  }
+  for (const [revision, name] of acknowledged) expect([revision, history.get(revision)]).toEqual([revision, name]);
+  const [now] = await plans();
+  expect(now?.revision).toBe(Math.max(...history.keys()));
+  expect(now?.name).toBe(history.get(now?.revision ?? 0));
   await stopped(child);
+
+  async function change(name: string): Promise<number | undefined> {
+    const answer = await fetch(`${api}/plans/${plan?.id}/changes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        baseRevision: (await plans())[0]?.revision,
+        label: 'rename',
+        author: 'test',
+        clientId: plan?.id,
+        operations: [{ op: 'set', kind: 'settings', fields: { name } }],
+      }),
+      signal: AbortSignal.timeout(30_000),
+    });
+    return answer.ok ? ((await answer.json()) as { revision: number }).revision : undefined;
+  }
 });
 
 test('a server that dies ends the start command, which says so', async () => {
@@ -181,7 +228,7 @@ test('a backup under writing is one state, and a restore gives it back with its 
   expect(plan?.revision).toBeLessThanOrEqual(last);
   expect(plan?.name).toMatch(/^(before the backup|written meanwhile)/);
   // The plan is what its history says: the last change that is in the copy gave it its name.
-  const [change] = (await get(`/plans/${plan?.id}/changes?after=${(plan?.revision ?? 0) - 1}`)) as { operations: { fields: { name: string } }[] }[]; // prettier-ignore
+  const [change] = (await get(`/plans/${plan?.id}/changes?after=${(plan?.revision ?? 0) - 1}`)) as Named[];
   expect(change?.operations[0]?.fields.name).toBe(plan?.name);
   expect(readdirSync(`${folder}/backups`).some((name) => name.startsWith('before-restore-'))).toBe(true);
   await stopped(next.child);

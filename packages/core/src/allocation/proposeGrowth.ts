@@ -58,7 +58,7 @@ function refuseGrowth(plan: Plan, allocation: Allocation, room: GrowthRoom | und
   const more = things.length > NAMED ? ` and ${things.length - NAMED} more` : '';
   return {
     ...base,
-    reason: `${allocation.prefix} cannot grow to ${formatPrefix(room.grown)}: in the way ${things.length === 1 ? 'is' : 'are'} ${things.slice(0, NAMED).join(', ')}${more}.`,
+    reason: `${allocation.prefix} cannot grow to ${formatPrefix(room.grown)}: blocked by ${things.slice(0, NAMED).join(', ')}${more}.`,
     mend: 'Move the range to a larger place, or move what is in the way.',
   };
 }

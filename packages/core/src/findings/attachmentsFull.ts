@@ -35,7 +35,7 @@ export function attachmentsFull(
     return [
       finding('attachment.full', 'error', [{ kind: 'subnets', id }], {
         title: `${subnet.name}: ${sayNumber(nodes)} further interfaces of nodes, and ${sayNumber(usable)} addresses`,
-        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or take attachments off node pools.`,
+        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or remove further interfaces from node pools.`,
       }),
     ];
   });

@@ -36,7 +36,7 @@ export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, label
     return [
       finding('space.documentation', 'note', [subject], {
         title: `${label} ${range.prefix} is ${around.name} space`,
-        detail: `${formatPrefix(around.prefix)} (${around.source}) is for examples; use it in no network that runs.`,
+        detail: `${formatPrefix(around.prefix)} (${around.source}) is reserved for examples; do not use it in a running network.`,
       }),
     ];
   }
@@ -66,7 +66,7 @@ export function widelyUsed(
   return [
     finding('space.widely-used', 'note', [{ kind, id: range.id }], {
       title: `${label} ${range.prefix} is a widely used default`,
-      detail: `${formatPrefix(hit)} is chosen unasked by many installers (common practice), so a network joined later is likely to use it too.`,
+      detail: `Many installers use ${formatPrefix(hit)} by default (common practice), so a network joined later is likely to use it too.`,
     }),
   ];
 }

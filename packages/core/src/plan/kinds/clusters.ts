@@ -65,7 +65,7 @@ export const clusters = defineKind({
     }),
     perNodeLength: optionalInteger({
       label: 'Per-node prefix',
-      help: 'Decided IPv4 prefix length per node; empty follows pods per node.',
+      help: 'IPv4 prefix length per node; empty follows pods per node.',
       empty: 'follows',
       unit: 'bits',
       min: 16,
@@ -155,7 +155,7 @@ export const clusters = defineKind({
     }),
     growth: choice({
       label: 'Growth',
-      help: 'Straight, by the same share each month (compound), or in the steps listed.',
+      help: 'Linear, compound (the same share each month), or in the steps listed.',
       options: ['linear', 'compound', 'steps'],
       fallback: 'linear',
       group: 'Growth',

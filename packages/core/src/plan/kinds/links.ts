@@ -8,7 +8,7 @@ export const links = defineKind({
   kind: 'links',
   code: 'link',
   one: 'link',
-  about: 'A join of networks: peering, transit hub, tunnel or private circuit.',
+  about: 'A connection between networks: peering, transit hub, tunnel or private circuit.',
   since: 1,
   unique: { by: ['name'] },
   fields: {

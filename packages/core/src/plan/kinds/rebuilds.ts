@@ -2,12 +2,12 @@ import { date, reference, text } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
-/** A decision of a built cluster that is taken anew, with its reason. */
+/** A locked decision of a built cluster that was changed, with its reason. */
 export const rebuilds = defineKind({
   kind: 'rebuilds',
   code: 'rebuild',
   one: 'rebuild',
-  about: 'A decision of a built cluster that is taken anew, with its reason.',
+  about: 'A locked decision of a built cluster that was changed, with its reason.',
   since: 3,
   sameRow: ['clusterId', 'what', 'decidedOn'],
   fields: {
@@ -19,5 +19,5 @@ export const rebuilds = defineKind({
   },
 });
 
-/** A decision of a built cluster that is taken anew, with its reason. */
+/** A locked decision of a built cluster that was changed, with its reason. */
 export type Rebuild = EntityOfFields<(typeof rebuilds)['fields']>;

@@ -34,7 +34,7 @@ export const settingsFields = {
   weightWishes: weight('Wishes', 'How much it weighs what a cluster’s pods should be able to do.', 5, 3),
   currency: text({
     label: 'Currency',
-    help: 'What amounts of money are followed by; empty for none.',
+    help: 'Currency shown after amounts; empty for none.',
     min: 0,
     max: 12,
     fallback: '',
