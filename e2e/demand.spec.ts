@@ -122,12 +122,12 @@ test('a template change shows what it does to each cluster, and is applied to th
   await open('demand?show=templates');
   await sheetOf(page, 'Templates').getByText('ticket kiosk').click();
   const right = consequences(page);
-  await expect(right).toContainText('1 have drifted');
+  await expect(right).toContainText('Drifted: 1');
   await right.getByLabel('Nodes at horizon', { exact: true }).fill('12');
-  await expect(right.getByRole('heading', { name: '23 accept it' })).toBeVisible();
+  await expect(right.getByRole('heading', { name: 'Accept it: 23' })).toBeVisible();
   await right.getByRole('checkbox', { name: /kiosk-ardle/ }).uncheck();
   await right.getByRole('button', { name: 'Save and apply to 22' }).click();
-  await expect(right.getByRole('heading', { name: '2 have drifted' })).toBeVisible();
+  await expect(right.getByRole('heading', { name: 'Drifted: 2' })).toBeVisible();
   await expect(right).toContainText('22 alike');
   await page.getByRole('tab', { name: 'Clusters' }).click();
   const sheet = sheetOf(page, 'Clusters');

@@ -46,6 +46,8 @@ add_counts() {
 
 bin() { node "node_modules/$1" "${@:2}"; }
 
+step "types" bin ts7/bin/tsc -b
+
 # The slowest of the checks keeps one core busy while the others have the other.
 lint_log=$(mktemp)
 bin eslint/bin/eslint.js --cache --cache-location node_modules/.cache/eslint/ --max-warnings 0 . >"$lint_log" 2>&1 &
@@ -53,7 +55,6 @@ lint=$!
 lint_ended() { wait "$lint" || { cat "$lint_log"; return 1; }; }
 
 step "format" bin prettier/bin/prettier.cjs --check .
-step "types" bin ts7/bin/tsc -b
 step "floors" bin dependency-cruiser/bin/dependency-cruise.mjs --config .dependency-cruiser.cjs packages apps e2e bench
 step "unused code" bin knip/bin/knip.js
 step "interface build" build_application

@@ -27,7 +27,7 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
           <col className="w-16" />
           <col className="w-24" />
         </colgroup>
-        <TableHead labels={['Limit', 'Scale', 'Nodes', 'Exceeded in']} rightFrom={2} />
+        <TableHead labels={['Limit', 'Scale', 'Nodes', 'Exceeded']} rightFrom={2} />
         <tbody>
           {shown.map(({ name, nodes, month, raises }) => {
             const isOver = most > nodes.value;

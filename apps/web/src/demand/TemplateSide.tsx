@@ -113,10 +113,10 @@ function Chosen({ template }: { readonly template: Template }) {
 const SHOWN = 300;
 
 const states: readonly { readonly state: TemplateState; readonly title: string }[] = [
-  { state: 'rebuild', title: 'need a rebuild' },
-  { state: 'drifted', title: 'have drifted' },
-  { state: 'accepts', title: 'accept it' },
-  { state: 'alike', title: 'alike' },
+  { state: 'rebuild', title: 'Need a rebuild' },
+  { state: 'drifted', title: 'Drifted' },
+  { state: 'accepts', title: 'Accept it' },
+  { state: 'alike', title: 'Unchanged' },
 ];
 
 interface EffectsProps {
@@ -126,7 +126,7 @@ interface EffectsProps {
 }
 
 function Effects({ effects, taken, onToggle }: EffectsProps) {
-  if (effects.length === 0) return <p className="quiet">No cluster was made from it yet. Stamp it over some sites.</p>;
+  if (effects.length === 0) return <p className="quiet">No clusters are made from it yet. Stamp it over some sites.</p>;
   return (
     <div className="flex flex-col gap-2">
       {states.map(({ state, title }) => {
@@ -135,13 +135,13 @@ function Effects({ effects, taken, onToggle }: EffectsProps) {
         if (state === 'alike')
           return (
             <p key={state} className="quiet">
-              {own.length} {title}.
+              {title}: {own.length}
             </p>
           );
         return (
           <section key={state} aria-label={title}>
             <h3 className={state === 'rebuild' ? 'text-error font-semibold' : 'font-semibold'}>
-              {own.length} {title}
+              {title}: {own.length}
             </h3>
             <ul>
               {own.slice(0, SHOWN).map((effect) => (

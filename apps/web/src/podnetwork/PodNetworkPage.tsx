@@ -2,7 +2,7 @@ import { useSlice } from '../plan/useSlice';
 import type { SheetField } from '../kinds/kindView';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
-import { Halves, Part } from '../shared/Halves';
+import { Empty, Halves, Part } from '../shared/Halves';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { Fleet } from './Fleet';
@@ -53,12 +53,17 @@ export function PodNetworkPage() {
       }
       right={
         <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'locked' ? (
+          {chosen === undefined ? (
+            <Empty>
+              Overlay, routed and native pods are compared here for each cluster: addresses, routes, packet sizes and
+              what each of them rules out. Add the first cluster on the left.
+            </Empty>
+          ) : side === 'locked' ? (
             <LockedDecisions />
           ) : side === 'fleet' ? (
             <Fleet />
           ) : (
-            chosen !== undefined && <Chosen clusterId={chosen} isWire={side === 'paths'} />
+            <Chosen clusterId={chosen} isWire={side === 'paths'} />
           )}
         </Tabs>
       }

@@ -12,7 +12,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'mtu.narrow-link': 'link narrower than its networks',
   'nodes.over-quota': 'too many nodes in a cluster',
   'overlap.conflict': 'conflict',
-  'overlap.hidden': 'part of a summary out of reach',
+  'overlap.hidden': 'summary partly hidden',
   'overlap.reuse': 'reuse',
   'overlap.shadowed': 'shadowed',
   'peerings.over-quota': 'too many peerings',

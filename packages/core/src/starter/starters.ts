@@ -80,7 +80,7 @@ export const starters: Readonly<Record<StarterName, Starter>> = {
 /** Private space (RFC 1918, RFC 6598) apart from what most use by default. */
 const poolFields: readonly Omit<EntityOf['pools'], 'id'>[] = [
   { name: 'Nodes', prefix: '10.160.0.0/12', purposes: ['node', 'entry'], siteId: null, isShared: false },
-  { name: 'Routable pods', prefix: '10.176.0.0/12', purposes: ['pod'], siteId: null, isShared: false },
+  { name: 'Pods', prefix: '10.176.0.0/12', purposes: ['pod'], siteId: null, isShared: false },
   { name: 'Overlay pods', prefix: '100.80.0.0/12', purposes: ['pod'], siteId: null, isShared: true },
   { name: 'Services', prefix: '100.112.0.0/14', purposes: ['service'], siteId: null, isShared: true },
 ];
