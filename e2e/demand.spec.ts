@@ -128,7 +128,7 @@ test('a template change shows what it does to each cluster, and is applied to th
   await right.getByRole('checkbox', { name: /kiosk-ardle/ }).uncheck();
   await right.getByRole('button', { name: 'Save and apply to 22' }).click();
   await expect(right.getByRole('heading', { name: 'Drifted: 2' })).toBeVisible();
-  await expect(right).toContainText('22 alike');
+  await expect(right).toContainText('Unchanged: 22');
   await page.getByRole('tab', { name: 'Clusters' }).click();
   const sheet = sheetOf(page, 'Clusters');
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-brae' })).toContainText('12');
