@@ -29,7 +29,8 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
     ];
   }
   const meeting = domains.meeting(from, to, both(verdict));
-  if (meeting === undefined) return metChain(verdict, domains, networkName);
+  if (meeting === undefined || (meeting.isPlanned && !verdict.isPlanned))
+    return metChain(verdict, domains, networkName);
   const vantage = networkName(meeting.vantageId);
   const homes =
     from === to
@@ -49,7 +50,7 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
 }
 
 /** Two destinations that only nodes with further interfaces see. */
-function metChain({ a, b }: Verdict, domains: Domains, networkName: (id: string) => string): string[] {
+function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: string) => string): string[] {
   const range = both({ a, b });
   for (const [one, other] of [
     [a, b],
@@ -60,7 +61,9 @@ function metChain({ a, b }: Verdict, domains: Domains, networkName: (id: string)
     return [
       `${say(one)} lives in network ${networkName(one.networkId as string)}; its cluster has nodes with a further interface in network ${networkName(way.fromId)}.`,
       reach(networkName(way.fromId), way.join, networkName),
-      `So on those nodes one address means two places: theirs, and ${say(other, 'the')}.`,
+      kind === 'hidden'
+        ? `On those nodes the longer prefix wins, so packets to these addresses go to the ${a.label} and never to ${networkName(b.networkId as string)}.`
+        : `So on those nodes one address means two places: theirs, and ${say(other, 'the')}.`,
     ];
   }
   return [];

@@ -54,8 +54,10 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   const both = first.prefix.length > second.prefix.length ? first.prefix : second.prefix;
   if (!first.isInternal && !second.isInternal) {
     const meeting = domains.meeting(first.networkId, second.networkId, both);
-    const isPlanned = (meeting ?? metByNodes(first, second, both, domains))?.isPlanned;
-    if (isPlanned === undefined) return undefined;
+    // What stands on a node already is not put off because networks meet later too.
+    const met = meeting?.isPlanned === false ? undefined : metByNodes(first, second, both, domains);
+    if (meeting === undefined && met === undefined) return undefined;
+    const isPlanned = meeting?.isPlanned !== false && met?.isPlanned !== false;
     if (isSummaryOf(second, first)) return { kind: 'hidden', a: first, b: second, isPlanned };
     if (isSummaryOf(first, second)) return { kind: 'hidden', a: second, b: first, isPlanned };
     return { kind: 'conflict', a: first, b: second, isPlanned };

@@ -482,6 +482,17 @@ describe('a further interface joins the nodes to its network', () => {
     expect(finding?.chain.join(' ')).toContain('its cluster has nodes with a further interface in network n2');
   });
 
+  test('what stands on the nodes is no plan, though the networks are to be joined later too', () => {
+    const later = add('links', { name: 'later', kind: 'peering', networkIds: [home, store], isPlanned: true });
+    const evaluation = world([{ purpose: 'node', prefix: '10.20.0.0/24' }], later);
+    expect(evaluation.verdicts().map(({ kind, isPlanned }) => [kind, isPlanned])).toEqual([['conflict', false]]);
+    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.conflict');
+    expect([finding?.severity, finding?.chain.at(-1)]).toEqual([
+      'error',
+      'So on those nodes one address means two places: theirs, and the subnet s 10.20.0.0/24.',
+    ]);
+  });
+
   test('without the interface it is reuse, before an edit and after it', () => {
     const joined = world([service]);
     const apart = evaluate(applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { attachmentSubnetIds: [] })]), joined); // prettier-ignore
