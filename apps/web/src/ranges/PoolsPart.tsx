@@ -27,10 +27,10 @@ export function PoolsPart({ pools, chosen, onChoose }: PoolsPartProps) {
   const [dialog, setDialog] = useState<'add' | 'import'>();
   return (
     <Part
-      title="Pools"
+      title="Address pools"
       aside={
         <div className="flex gap-2">
-          <ExportMenu kind="pools" title="Pools" />
+          <ExportMenu kind="pools" title="Address pools" />
           <button
             type="button"
             className="btn btn-sm btn-outline"
@@ -82,7 +82,7 @@ function PoolSheet({ rows, chosen, onChoose, onAdd }: PoolSheetProps) {
   }, [plan]);
   return (
     <Sheet
-      label="Pools"
+      label="Address pools"
       columns={columns}
       rows={rows}
       idOf={(row) => row.pool.id}
