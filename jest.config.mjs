@@ -52,6 +52,7 @@ export default {
     },
     {
       ...project('server', 'apps/server'),
+      setupFiles: ['<rootDir>/test/ownSchema.mjs'],
       globalSetup: '<rootDir>/test/startDatabase.mjs',
       globalTeardown: '<rootDir>/test/stopDatabase.mjs',
     },

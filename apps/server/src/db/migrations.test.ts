@@ -3,7 +3,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { dataSourceOptions } from './dataSourceOptions.js';
 import { migrations } from './migrations/index.js';
 
-const NAME = 'wide_lattice_resume';
+const NAME = 'wide_lattice_test_resume';
 
 // The library tells of each migration that fails; here they are meant to.
 beforeAll(() => jest.spyOn(console, 'log').mockImplementation(() => undefined));
@@ -29,7 +29,7 @@ async function schemaOf(database: DataSource): Promise<string> {
   const made: string[] = [];
   for (const { name } of tables) {
     const [row] = await database.query<Record<string, string>[]>(`SHOW CREATE TABLE \`${name}\``);
-    // Where a counter stands is no part of how a table is made; the order of keys is that of their making.
+    // The auto-increment counter is not part of the schema, and keys are listed in the order they were created.
     made.push(...String(row?.['Create Table']).replace(/ AUTO_INCREMENT=\d+/, '').split('\n').map((line) => `${name}: ${line.trim().replace(/,$/, '')}`)); // prettier-ignore
   }
   return made.sort().join('\n');
