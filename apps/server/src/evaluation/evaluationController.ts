@@ -16,7 +16,7 @@ export class EvaluationController {
     private readonly workers: WorkPool,
   ) {}
 
-  @ApiOperation({ summary: 'Findings, errors first, 500 a page' })
+  @ApiOperation({ summary: 'Findings, errors first, 500 per page' })
   @KnownQuery('offset')
   @Get('findings')
   async findings(@Param('id', ParseUUIDPipe) id: string, @Query('offset', new WholeNumber(0, 0)) offset: number) {

@@ -16,38 +16,39 @@ const forbidden: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'pro
  * Checks the fields of a flat object by a class. What is inside a field is left as it came: the usual transformer goes down
  * into it by whatever "constructor" it finds there, and falls.
  */
-export function refusedFields(shape: new () => object, values: unknown, isPartial = false): RefusedField[] {
-  const made = instanceOf(shape, values);
-  if (!made.ok) return [made.refused];
-  const errors = validateSync(made.instance, {
-    whitelist: true,
-    forbidNonWhitelisted: true,
-    skipUndefinedProperties: isPartial,
-    forbidUnknownValues: true,
-  });
-  return errors.map(({ property, constraints = {} }) => ({
-    field: property,
-    code: Object.keys(constraints)[0] ?? 'field',
-    message: Object.values(constraints)[0] ?? 'This is not accepted.',
-  }));
+export function refusedFields(shape: new () => object, values: unknown, isPartial = false): readonly RefusedField[] {
+  const read = readBy(shape, values, isPartial);
+  return read.ok ? [] : read.refused;
 }
 
-function instanceOf<T extends object>(
-  shape: new () => T,
-  values: unknown,
-): { ok: true; instance: T } | { ok: false; refused: RefusedField } {
+type Read =
+  { readonly ok: true; readonly instance: object } | { readonly ok: false; readonly refused: readonly RefusedField[] };
+
+function readBy(shape: new () => object, values: unknown, isPartial: boolean): Read {
   if (typeof values !== 'object' || values === null || Array.isArray(values))
-    return { ok: false, refused: { field: '', code: 'object', message: 'This is not an object with fields.' } };
+    return { ok: false, refused: [{ field: '', code: 'object', message: 'This is not an object with fields.' }] };
   const instance = new shape();
   for (const [field, value] of Object.entries(values)) {
     if (forbidden.has(field))
       return {
         ok: false,
-        refused: { field, code: 'whitelistValidation', message: `property ${field} should not exist` },
+        refused: [{ field, code: 'whitelistValidation', message: `property ${field} should not exist` }],
       };
     (instance as Record<string, unknown>)[field] = value;
   }
-  return { ok: true, instance };
+  const errors = validateSync(instance, {
+    whitelist: true,
+    forbidNonWhitelisted: true,
+    skipUndefinedProperties: isPartial,
+    forbidUnknownValues: true,
+  });
+  if (errors.length === 0) return { ok: true, instance };
+  const refused = errors.map(({ property, constraints = {} }) => ({
+    field: property,
+    code: Object.keys(constraints)[0] ?? 'field',
+    message: Object.values(constraints)[0] ?? 'This is not accepted.',
+  }));
+  return { ok: false, refused };
 }
 
 /** Checks every body by its class; a refusal names each field. */
@@ -55,14 +56,11 @@ function instanceOf<T extends object>(
 export class BodyPipe implements PipeTransform<unknown, unknown> {
   transform(value: unknown, { type, metatype }: ArgumentMetadata): unknown {
     if (type !== 'body' || metatype === undefined || metatype === Object) return value;
-    const shape = metatype as new () => object;
-    const refused = refusedFields(shape, value);
-    if (refused.length > 0)
-      throw new BadRequestException({
-        message: 'The request is not as documented at /api/docs.',
-        fields: refused.map(({ field, message }) => ({ field, messages: [message] })),
-      });
-    const made = instanceOf(shape, value);
-    return made.ok ? made.instance : value;
+    const read = readBy(metatype as new () => object, value, false);
+    if (read.ok) return read.instance;
+    throw new BadRequestException({
+      message: 'The request is not as documented at /api/docs.',
+      fields: read.refused.map(({ field, message }) => ({ field, messages: [message] })),
+    });
   }
 }

@@ -5,7 +5,7 @@ import { QueryFailedError } from 'typeorm';
 import { MOST_LEVELS, TOO_DEEP } from './depth.js';
 import { BODY_LIMIT } from './limits.js';
 
-/** Turns every failure into a plain answer: what is wrong and, where known, the mend; never a stack trace. */
+/** Turns every failure into a plain answer: what is wrong and, where known, how to fix it; never a stack trace. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
   private readonly log = new Logger('Http');

@@ -10,6 +10,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { applyInSteps, touchedBy } from '@wide-lattice/core/plan';
 import type { Applied, Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { DataSource, LessThan, MoreThan } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import { committed } from '../db/committed.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
 import { inTurns } from '../work/inTurns.js';
@@ -52,12 +53,11 @@ export class ChangesService {
 
   /**
    * Applies a change on top of the present revision, or refuses it with both sides. It is computed against a revision while
-   * nothing is locked, then stored in a short transaction that checks that revision (and holds the plan only for one that lost to
-   * other servers again and again); changes of one plan wait for one
+   * nothing is locked, then stored in a short transaction that checks that revision. Changes of one plan wait for one
    * another in this server, so that only those of other servers make it compute again.
    */
   async apply(planId: string, change: ChangeDto): Promise<ChangeOutcome> {
-    const { operations, problems } = await checkOperations(change.operations);
+    const { operations, problems } = await inTurns(checkOperations(change.operations));
     if (problems.length > 0) throw refused(problems);
     return this.queue.run(planId, async () => {
       for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
@@ -79,7 +79,7 @@ export class ChangesService {
     });
   }
 
-  /** The history, newest first, a page before a revision; without the operations, which can be many. */
+  /** The history, newest first, some before a revision; without the operations, which can be many. */
   async before(planId: string, revision: number, limit: number): Promise<Omit<ChangeRow, 'operations' | 'inverse'>[]> {
     return this.database.manager.find(ChangeRow, {
       select: {
@@ -109,11 +109,11 @@ export class ChangesService {
     operations: readonly Operation[],
     isHolding: boolean,
   ): Promise<ChangeOutcome | undefined> {
-    const before = isHolding ? undefined : await this.compute(planId, change, operations);
+    const before = isHolding ? undefined : await this.compute(this.database.manager, planId, change, operations);
     if (before?.earlier !== undefined) return before.earlier;
     const outcome = await committed(this.database, async (manager) => {
       const present = await this.store.lock(manager, planId);
-      const computed = before ?? (await this.compute(planId, change, operations));
+      const computed = before ?? (await this.compute(manager, planId, change, operations));
       if (computed.earlier !== undefined) return computed.earlier;
       const { stored, applied } = computed;
       if (present !== stored.revision) return undefined;
@@ -148,8 +148,13 @@ export class ChangesService {
   }
 
   /** What a change comes to at the present revision, or what became of it when it was sent before. */
-  private async compute(planId: string, change: ChangeDto, operations: readonly Operation[]): Promise<Computed> {
-    const stored = await this.store.read(planId);
+  private async compute(
+    manager: EntityManager,
+    planId: string,
+    change: ChangeDto,
+    operations: readonly Operation[],
+  ): Promise<Computed> {
+    const stored = await this.store.read(planId, manager);
     if (stored === undefined) throw new NotFoundException('There is no plan with this id.');
     if (change.baseRevision > stored.revision) {
       throw new ConflictException({
@@ -158,7 +163,7 @@ export class ChangesService {
         theirs: [],
       });
     }
-    const since = await this.changesSince(planId, change, stored.revision);
+    const since = await changesSince(manager, planId, change, stored.revision);
     // Sent again because its answer was lost: it is stored already, and once.
     const earlier = since.find(({ changeId }) => changeId !== null && changeId === change.changeId);
     if (earlier !== undefined)
@@ -170,16 +175,18 @@ export class ChangesService {
     if (!applied.ok) throw refused(applied.problems);
     return { earlier: undefined, stored, applied };
   }
+}
 
-  /** The changes since the author looked, and from the one on that this one takes back. */
-  private changesSince(planId: string, { baseRevision, reverts }: ChangeDto, present: number): Promise<ChangeRow[]> {
-    const after = Math.min(baseRevision, reverts === undefined ? baseRevision : reverts - 1);
-    if (after >= present) return Promise.resolve([]);
-    return this.database.manager.find(ChangeRow, {
-      where: { planId, revision: MoreThan(after) },
-      order: { revision: 'ASC' },
-    });
-  }
+/** The changes since the author looked, and from the one on that this one takes back. */
+async function changesSince(
+  manager: EntityManager,
+  planId: string,
+  { baseRevision, reverts }: ChangeDto,
+  present: number,
+): Promise<ChangeRow[]> {
+  const after = Math.min(baseRevision, reverts === undefined ? baseRevision : reverts - 1);
+  if (after >= present) return [];
+  return manager.find(ChangeRow, { where: { planId, revision: MoreThan(after) }, order: { revision: 'ASC' } });
 }
 
 /** Only what takes a change back that stands is its reversal: anything else under that name would undo what others rely on. */

@@ -26,20 +26,23 @@ export class PlanStore {
 
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
-  /** The plan at its present revision; undefined when there is none. What others changed meanwhile is followed change by change. */
-  async read(planId: string): Promise<StoredPlan | undefined> {
+  /**
+   * The plan at its present revision; undefined when there is none. What others changed meanwhile is followed change by
+   * change. Who is in a transaction gives its manager: a second connection could be waited for by all that hold a first.
+   */
+  async read(planId: string, manager = this.database.manager): Promise<StoredPlan | undefined> {
     const known = this.kept.get(planId);
     if (known !== undefined) {
-      const row = await this.database.manager.findOne(PlanRow, { select: { revision: true }, where: { id: planId } });
+      const row = await manager.findOne(PlanRow, { select: { revision: true }, where: { id: planId } });
       if (row === null) return undefined;
       if (row.revision === known.revision) return known;
-      const followed = await this.followed(planId, known, row.revision);
+      const followed = await this.followed(manager, planId, known, row.revision);
       if (followed !== undefined) return this.keep(planId, followed);
     }
-    const stored = await this.database.transaction('REPEATABLE READ', async (manager) => {
-      const row = await manager.findOne(PlanRow, { where: { id: planId } });
-      return row === null ? undefined : { revision: row.revision, plan: await this.readEntities(manager, row) };
-    });
+    const stored =
+      manager === this.database.manager
+        ? await this.database.transaction('REPEATABLE READ', (own) => this.readWhole(own, planId))
+        : await this.readWhole(manager, planId);
     return stored === undefined ? undefined : this.keep(planId, stored);
   }
 
@@ -89,9 +92,19 @@ export class PlanStore {
     if (before.settings !== after.settings) await manager.update(PlanRow, { id: planId }, { ...after.settings });
   }
 
-  private async followed(planId: string, known: StoredPlan, revision: number): Promise<StoredPlan | undefined> {
+  private async readWhole(manager: EntityManager, planId: string): Promise<StoredPlan | undefined> {
+    const row = await manager.findOne(PlanRow, { where: { id: planId } });
+    return row === null ? undefined : { revision: row.revision, plan: await this.readEntities(manager, row) };
+  }
+
+  private async followed(
+    manager: EntityManager,
+    planId: string,
+    known: StoredPlan,
+    revision: number,
+  ): Promise<StoredPlan | undefined> {
     if (revision < known.revision || revision - known.revision > MOST_BEHIND) return undefined;
-    const changes = await this.database.manager.find(ChangeRow, {
+    const changes = await manager.find(ChangeRow, {
       select: { planId: true, revision: true, operations: true },
       where: { planId, revision: Between(known.revision + 1, revision) },
       order: { revision: 'ASC' },

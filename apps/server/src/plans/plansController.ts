@@ -129,7 +129,7 @@ export class PlansController {
     return this.changes.apply(id, change);
   }
 
-  @ApiOperation({ summary: 'Changes after a revision, oldest first, 200 a page' })
+  @ApiOperation({ summary: 'Changes after a revision, oldest first, 200 per page' })
   @KnownQuery('after')
   @Get('plans/:id/changes')
   changesAfter(@Param('id', ParseUUIDPipe) id: string, @Query('after', new WholeNumber(-1)) after: number) {

@@ -1,5 +1,6 @@
 import { findingTitles } from '@wide-lattice/core/findings';
 import type { Purpose } from '@wide-lattice/core/plan';
+import { mostNodes } from '@wide-lattice/core/sizing';
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
@@ -9,6 +10,7 @@ import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
 import { sayMonth } from '../shared/sayMonth';
 import { useSearchState } from '../shared/useSearchState';
+import { Tick } from '../shared/Tick';
 import type { SheetColumn } from '../shared/Sheet';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
 
@@ -74,15 +76,9 @@ export function BoardPage() {
             </option>
           ))}
         </select>
-        <label className="inline-flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-xs"
-            checked={isGrouped}
-            onChange={(event) => set({ group: event.target.checked ? 'site' : '' })}
-          />
+        <Tick isOn={isGrouped} onTick={(isOn) => set({ group: isOn ? 'site' : '' })}>
           by site
-        </label>
+        </Tick>
       </div>
       <Sheet
         label="Board of clusters"
@@ -215,7 +211,7 @@ function Marks({ row }: { readonly row: BoardRow }) {
 
 function Nodes({ row }: { readonly row: BoardRow }) {
   const limit = row.first?.nodes;
-  const planned = Math.max(row.nodesNow, row.nodesHorizon);
+  const planned = mostNodes(row);
   const most = Math.max(planned, limit ?? 0, 1);
   const share = (nodes: number) => `${Math.min(100, (100 * nodes) / most)}%`;
   const isOver = limit !== undefined && planned > limit;
@@ -257,7 +253,7 @@ function First({ row }: { readonly row: BoardRow }) {
   const when = sayMonth(month);
   return (
     <span
-      className={`truncate ${Math.max(row.nodesNow, row.nodesHorizon) > nodes ? 'text-error font-semibold' : ''}`}
+      className={`truncate ${mostNodes(row) > nodes ? 'text-error font-semibold' : ''}`}
       title={`${name}: ${nodes} nodes, ${when}`}
     >
       {name}, {when}

@@ -2,6 +2,7 @@ import { parsePrefix } from '@wide-lattice/core/address';
 import { fallbacks, isSameValue, newId, removalOf, rulesOf, sayField, writeField } from '@wide-lattice/core/plan';
 import type { Cluster, FieldRule, FieldValue, Plan } from '@wide-lattice/core/plan';
 import type { PodSizes } from '@wide-lattice/core/sizing';
+import { mostNodes } from '@wide-lattice/core/sizing';
 import { useQuery, keepPreviousData } from '@tanstack/react-query';
 import { ArrowLeft, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -254,7 +255,7 @@ function podSizesOf({ needs, nodesNow, nodesHorizon, podSizes }: ClusterSheet): 
   const pod = needs.find(({ purpose, family }) => purpose === 'pod' && family === 'IPv4');
   const held = pod?.allocation === undefined ? undefined : parsePrefix(pod.allocation.prefix);
   return {
-    nodes: Math.max(1, nodesNow, nodesHorizon),
+    nodes: Math.max(1, mostNodes({ nodesNow, nodesHorizon })),
     podsPerNode: podSizes.podsPerNode,
     perNodeLength: podSizes.perNodeLength,
     podRangeLength: held?.ok === true ? held.value.length : (pod?.needed.value ?? 16),

@@ -177,7 +177,7 @@ function NextSteps() {
           plan.pools.length > 0,
           'Address pools',
           `${said(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
-          'ranges?show=pools',
+          'ranges',
         )}
         {step(
           plan.inUse.length > 0,

@@ -17,6 +17,7 @@ import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { optionsOf } from '../shared/fieldOptions';
 import { Part } from '../shared/Halves';
+import { IconButton } from '../shared/IconButton';
 
 interface FixEditorProps {
   readonly template: Template;
@@ -114,15 +115,9 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
         <label htmlFor={id} className="truncate">
           {rule.label}
         </label>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label={`Do not fix ${rule.label}`}
-          title="Do not fix it"
-          onClick={onFree}
-        >
+        <IconButton label={`Do not fix ${rule.label}`} onClick={onFree}>
           <X size={12} aria-hidden />
-        </button>
+        </IconButton>
       </div>
       {options === undefined ? (
         <input

@@ -1,5 +1,6 @@
 import type { Raise } from '@wide-lattice/core/sizing';
 import { sayMoney } from '@wide-lattice/core/money';
+import { mostNodes } from '@wide-lattice/core/sizing';
 import { Fragment, useState } from 'react';
 import { FigureButton } from '../shared/FigureButton';
 import { sayMonth } from '../shared/sayMonth';
@@ -15,7 +16,7 @@ const SCALE = 1.5;
 export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
   const [isAll, setAll] = useState(false);
   const { limits, nodesNow, nodesHorizon } = sheet;
-  const most = Math.max(nodesNow, nodesHorizon);
+  const most = mostNodes({ nodesNow, nodesHorizon });
   const near = limits.filter(({ nodes }, i) => i < 3 || nodes.value < FAR * most);
   const shown = isAll ? limits : near;
   return (
@@ -78,7 +79,7 @@ function Bar({
   readonly nodes: number;
   readonly isOver: boolean;
 }) {
-  const whole = Math.max(1, SCALE * Math.max(sheet.nodesNow, sheet.nodesHorizon));
+  const whole = Math.max(1, SCALE * mostNodes(sheet));
   const at = (value: number) => `${Math.min(100, (100 * value) / whole)}%`;
   const mark = (value: number, look: string) => (
     <span className={`absolute -inset-y-0.5 w-0.5 ${look}`} style={{ left: `calc(${at(value)} - 1px)` }} />

@@ -1,3 +1,4 @@
+import { mostNodes } from '@wide-lattice/core/sizing';
 import { Chart, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
 import { useEffect, useRef } from 'react';
 import { sayMonth } from '../shared/sayMonth';
@@ -13,7 +14,7 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
   const { course } = sheet;
   const until = course.at(-1)?.month ?? 1;
   // A limit far above all that is planned would press the rest flat; so would compound growth long after the horizon.
-  const high = 2 * Math.max(1, sheet.nodesHorizon, sheet.nodesNow);
+  const high = 2 * Math.max(1, mostNodes(sheet));
   const limits = sheet.limits.filter(({ nodes }) => nodes.value <= high);
   const drawn = Math.max(...course.map(({ nodes }) => nodes), ...limits.map(({ nodes }) => nodes.value));
   const top = 1.1 * Math.min(high, drawn);

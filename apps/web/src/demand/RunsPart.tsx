@@ -7,6 +7,7 @@ import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
+import { IconButton } from '../shared/IconButton';
 
 const MOST = 256;
 
@@ -48,14 +49,9 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
                   {run.count} {run.count === 1 ? 'address' : 'in a row'}
                 </td>
                 <td className="w-8">
-                  <button
-                    type="button"
-                    className="btn btn-ghost btn-xs btn-square"
-                    aria-label={`Give up ${run.name}`}
-                    onClick={() => void remove(run)}
-                  >
+                  <IconButton label={`Give up ${run.name}`} onClick={() => void remove(run)}>
                     <Trash2 size={13} aria-hidden />
-                  </button>
+                  </IconButton>
                 </td>
               </tr>
             ))}

@@ -9,6 +9,7 @@ import { DialogFoot } from '../shared/DialogFoot';
 import { PurposeTag } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
 import { core } from '../worker/coreClient';
+import { More } from '../shared/More';
 
 const SHOWN = 60;
 
@@ -134,7 +135,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
           ))}
         </tbody>
       </table>
-      {clusters.length > SHOWN && <p className="quiet">and {clusters.length - SHOWN} more</p>}
+      <More all={clusters.length} shown={SHOWN} />
       {proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-3">
           <h3 className="text-error font-semibold">No place for {proposal.refusals.length} ranges</h3>

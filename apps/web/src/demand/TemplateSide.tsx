@@ -11,6 +11,7 @@ import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
 import { FixEditor } from './FixEditor';
 import { StampDialog } from './StampDialog';
+import { More } from '../shared/More';
 
 /** The chosen template: what it fixes, being typed; what that does to each cluster made from it; the stamp. */
 export function TemplateSide() {
@@ -153,7 +154,7 @@ function Effects({ effects, taken, onToggle }: EffectsProps) {
                 />
               ))}
             </ul>
-            {own.length > SHOWN && <p className="quiet">and {own.length - SHOWN} more</p>}
+            <More all={own.length} shown={SHOWN} />
           </section>
         );
       })}

@@ -5,6 +5,7 @@ import { useCommit } from '../plan/useCommit';
 import { DialogFoot } from '../shared/DialogFoot';
 import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
+import { Tick } from '../shared/Tick';
 import { core } from '../worker/coreClient';
 
 const ranks = ['nothing built', 'a link is not made', 'new pool', 'rebuild', 'rebuild and new pool'] as const;
@@ -52,31 +53,28 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
         <fieldset>
           <legend className="sr-only">Ways</legend>
           {ways.map((each, i) => (
-            <label key={each.title} className="rule-b flex cursor-pointer items-start gap-3 py-2">
-              <input
-                type="radio"
-                name="way"
-                className="radio radio-xs mt-1"
-                checked={i === chosen}
-                onChange={() => setChosen(i)}
-              />
-              <span className="min-w-0 flex-1">
-                <span className="flex items-baseline justify-between gap-3">
-                  <strong>{each.title}</strong>
-                  <span className="quiet shrink-0">{ranks[each.rank]}</span>
-                </span>
-                <span className="block">{each.disturbs}</span>
-                <span className="quiet block">
-                  Ends {each.lost.length} {each.lost.length === 1 ? 'finding' : 'findings'}
-                  {each.gained.length === 0 ? ', brings none.' : ', brings:'}
-                </span>
-                {each.gained.slice(0, 3).map((finding) => (
-                  <span key={finding.key} className="flex gap-2">
-                    <SeverityMark severity={finding.severity} /> {finding.title}
-                  </span>
-                ))}
+            <Tick
+              key={each.title}
+              group="way"
+              isOn={i === chosen}
+              onTick={() => setChosen(i)}
+              className="rule-b cursor-pointer py-2"
+            >
+              <span className="flex items-baseline justify-between gap-3">
+                <strong>{each.title}</strong>
+                <span className="quiet shrink-0">{ranks[each.rank]}</span>
               </span>
-            </label>
+              <span className="block">{each.disturbs}</span>
+              <span className="quiet block">
+                Ends {each.lost.length} {each.lost.length === 1 ? 'finding' : 'findings'}
+                {each.gained.length === 0 ? ', brings none.' : ', brings:'}
+              </span>
+              {each.gained.slice(0, 3).map((finding) => (
+                <span key={finding.key} className="flex gap-2">
+                  <SeverityMark severity={finding.severity} /> {finding.title}
+                </span>
+              ))}
+            </Tick>
           ))}
         </fieldset>
       )}

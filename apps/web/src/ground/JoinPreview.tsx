@@ -8,6 +8,7 @@ import { useSlice } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
+import { More } from '../shared/More';
 
 const SHOWN = 50;
 
@@ -73,7 +74,7 @@ export function JoinPreview() {
               </li>
             ))}
           </ul>
-          {gained.length > SHOWN && <p className="quiet">and {gained.length - SHOWN} more</p>}
+          <More all={gained.length} shown={SHOWN} />
         </div>
       )}
     </Part>

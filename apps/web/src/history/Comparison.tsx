@@ -2,6 +2,7 @@ import type { PlanComparison } from '@wide-lattice/core/evaluation';
 import type { Finding } from '@wide-lattice/core/findings';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { TableHead } from '../shared/TableHead';
+import { More } from '../shared/More';
 
 const SHOWN = 200;
 
@@ -37,7 +38,7 @@ export function Comparison({ comparison }: { readonly comparison: PlanComparison
               ))}
             </tbody>
           </table>
-          {ranges.length > SHOWN && <p className="quiet">and {ranges.length - SHOWN} more</p>}
+          <More all={ranges.length} shown={SHOWN} />
         </section>
       )}
       {others.length > 0 && (

@@ -1,6 +1,7 @@
 import { sayMoney } from '@wide-lattice/core/money';
 import type { CostDifference, CostTime } from '@wide-lattice/core/money';
 import { usePlan } from '../plan/PlanContext';
+import { Tick } from '../shared/Tick';
 
 const SHOWN = 40;
 
@@ -21,15 +22,9 @@ export function CostComparison({ difference, time, onTime }: CostComparisonProps
         <h3 className="heading">
           Cost per month: {sayMoney(before)} to {sayMoney(after, currency)}
         </h3>
-        <label className="inline-flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-xs"
-            checked={time === 'horizon'}
-            onChange={(event) => onTime(event.target.checked ? 'horizon' : 'now')}
-          />
+        <Tick isOn={time === 'horizon'} onTick={(isOn) => onTime(isOn ? 'horizon' : 'now')}>
           at the horizon
-        </label>
+        </Tick>
       </div>
       {drivers.length === 0 ? (
         <p className="quiet">No item costs more or less.</p>

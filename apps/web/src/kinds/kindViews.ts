@@ -141,7 +141,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ground',
     tab: 'Shapes',
     title: 'Machine shapes',
-    empty: 'Machine shapes say what a node can hold: vCPU, memory, interfaces, pods, price.',
+    empty: 'A machine shape gives what a node has: vCPU, memory, interfaces, pods, price. Add the first.',
     canCopy: true,
     link: () => 'ground?show=shapes',
     example:
@@ -301,7 +301,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty: 'No rebuilds: no locked decision of a built cluster has been changed.',
     link: () => 'ledger',
     example:
-      'cluster,changes,reason,decided on,decided by\nkiosk-new,Pod network: overlay to routed,Pods must be reached,2026-11-23,Network team',
+      'cluster,changes,reason,decided on,decided by\nkiosk-new,Pod network: overlay to routed,Pods must be reachable,2026-11-23,Network team',
     fields: [
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
       { field: 'what', width: 'minmax(12rem, 2fr)' },

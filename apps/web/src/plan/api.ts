@@ -1,4 +1,4 @@
-import type { Operation, OperationProblem, Plan, PlanSettings } from '@wide-lattice/core/plan';
+import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 
 /** A plan in the list of plans. */
 export interface PlanSummary {
@@ -107,7 +107,6 @@ export const api = {
   duplicate: (id: string, name: string) => post<{ id: string }>(`/plans/${id}/duplicate`, { name }),
   remove: (id: string) => request<unknown>(`/plans/${id}`, { method: 'DELETE' }),
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
-  create: (settings: PlanSettings) => post<{ id: string }>('/plans', settings),
   importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),
   change: (id: string, change: ChangeRequest) =>
     post<{ revision: number; isMerged: boolean }>(`/plans/${id}/changes`, change),

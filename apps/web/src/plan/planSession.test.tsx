@@ -168,6 +168,16 @@ test('an edit whose answer is lost is asked for again and stored once', async ()
   expect(session.snapshot()).toMatchObject({ revision: 1, overtaken: undefined });
 });
 
+test('a server that is busy and saved nothing says so itself, and the edit is not sent again', async () => {
+  const session = await opened();
+  server.failures.push(new ApiError(503, 'Nothing was saved; send it again.', {}));
+  expect(await session.commit('x', note(a.id, 'x'))).toEqual({
+    kind: 'failed',
+    message: 'Nothing was saved; send it again.',
+  });
+  expect(server.changes).toHaveLength(0);
+});
+
 test('what the server refuses is not sent again', async () => {
   const session = await opened();
   server.failures.push(new ApiError(422, 'refused', { problems: [] }));

@@ -12,7 +12,7 @@ const unanswered =
   'No answer came: whether this was saved is unknown. Reload the plan and look before you do it again; what you typed is kept here.';
 
 function isUnanswered({ status, body }: ApiError): boolean {
-  return body.isUnknown === true || status === 0 || status >= 502;
+  return body.isUnknown === true || status === 0 || status === 502 || status === 504;
 }
 
 /** What became of an edit. Anything but "stored" leaves the edit in the user's hands. */

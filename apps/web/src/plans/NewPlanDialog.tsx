@@ -4,6 +4,7 @@ import { useId, useState } from 'react';
 import type { ReactNode } from 'react';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
+import { Tick } from '../shared/Tick';
 import type { NewPlan } from './newPlan';
 
 interface NewPlanDialogProps {
@@ -31,19 +32,10 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
   };
   const option = (value: NewPlan['from'], label: string, about: string, more?: ReactNode) => (
     <div className={`border px-3 py-2 ${from === value ? 'border-primary' : 'border-base-300'}`}>
-      <label className="flex items-start gap-2">
-        <input
-          type="radio"
-          name="from"
-          className="radio radio-xs mt-1"
-          checked={from === value}
-          onChange={() => setFrom(value)}
-        />
-        <span>
-          <span className="font-medium">{label}</span>
-          <span className="quiet block">{about}</span>
-        </span>
-      </label>
+      <Tick group="from" isOn={from === value} onTick={() => setFrom(value)}>
+        <span className="font-medium">{label}</span>
+        <span className="quiet block">{about}</span>
+      </Tick>
       {from === value && more}
     </div>
   );
@@ -51,18 +43,9 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
     <fieldset className="mt-2 ml-6">
       <legend className="font-medium">Provider profile</legend>
       {starterNames.map((each) => (
-        <label key={each} className="mt-1 flex items-start gap-2">
-          <input
-            type="radio"
-            name="profile"
-            className="radio radio-xs mt-1"
-            checked={starter === each}
-            onChange={() => setStarter(each)}
-          />
-          <span>
-            {starters[each].label}: <span className="quiet">{starters[each].about}</span>
-          </span>
-        </label>
+        <Tick key={each} group="profile" isOn={starter === each} onTick={() => setStarter(each)} className="mt-1">
+          {starters[each].label}: <span className="quiet">{starters[each].about}</span>
+        </Tick>
       ))}
     </fieldset>
   );

@@ -9,6 +9,7 @@ import { Empty } from '../shared/Halves';
 import { openingOf, planOf } from './newPlan';
 import { NewPlanDialog } from './NewPlanDialog';
 import { RemovePlanDialog } from './RemovePlanDialog';
+import { IconButton } from '../shared/IconButton';
 
 /** The server lists this many at once. */
 const PAGE = 100;
@@ -96,11 +97,8 @@ export function PlansPage() {
                   {plan.changedAt.slice(0, 16).replace('T', ' ')} UTC
                 </span>
               </Link>
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Duplicate ${plan.name}`}
-                title="Duplicate"
+              <IconButton
+                label={`Duplicate ${plan.name}`}
                 onClick={() =>
                   void attempt(async () => {
                     await api.duplicate(plan.id, `${plan.name.slice(0, 70)} (copy)`);
@@ -109,16 +107,10 @@ export function PlansPage() {
                 }
               >
                 <Copy size={14} aria-hidden />
-              </button>
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Remove ${plan.name}`}
-                title="Remove"
-                onClick={() => setRemoved(plan)}
-              >
+              </IconButton>
+              <IconButton label={`Remove ${plan.name}`} onClick={() => setRemoved(plan)}>
                 <Trash2 size={14} aria-hidden />
-              </button>
+              </IconButton>
             </li>
           ))}
         </ul>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { PlanSummary } from '../plan/api';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
+import { Tick } from '../shared/Tick';
 
 interface RemovePlanDialogProps {
   readonly plan: PlanSummary;
@@ -27,17 +28,9 @@ export function RemovePlanDialog({ plan, onClose, onRemove }: RemovePlanDialogPr
         </a>{' '}
         <span className="quiet">It can be opened again as a new plan, without the history.</span>
       </p>
-      <label className="flex items-start gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-xs mt-1"
-          checked={isSure}
-          onChange={(event) => setSure(event.target.checked)}
-        />
-        <span>
-          Yes, remove all {plan.revision.toLocaleString('en-US')} revisions of {plan.name}.
-        </span>
-      </label>
+      <Tick isOn={isSure} onTick={setSure}>
+        Yes, remove all {plan.revision.toLocaleString('en-US')} revisions of {plan.name}.
+      </Tick>
       <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"

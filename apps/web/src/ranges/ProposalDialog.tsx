@@ -5,9 +5,11 @@ import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
+import { More } from '../shared/More';
 import { PurposeTag } from '../shared/Marks';
 import { core } from '../worker/coreClient';
 import { TableHead } from '../shared/TableHead';
+import { Tick } from '../shared/Tick';
 
 const SHOWN = 500;
 
@@ -88,16 +90,9 @@ export function ProposalDialog({
         <fieldset className="mb-2 flex gap-5">
           <legend className="sr-only">Size of new subnets</legend>
           {sizes.map(({ value, label }) => (
-            <label key={value} className="inline-flex items-center gap-1.5">
-              <input
-                type="radio"
-                name="size"
-                className="radio radio-xs"
-                checked={sizeFor === value}
-                onChange={() => setSizeFor(value)}
-              />
+            <Tick key={value} group="size" isOn={sizeFor === value} onTick={() => setSizeFor(value)}>
               {label}
-            </label>
+            </Tick>
           ))}
         </fieldset>
       )}
@@ -127,9 +122,7 @@ export function ProposalDialog({
           </tbody>
         </table>
       )}
-      {proposal !== undefined && proposal.ranges.length > SHOWN && (
-        <p className="quiet mt-1">and {proposal.ranges.length - SHOWN} more.</p>
-      )}
+      <More all={proposal?.ranges.length ?? 0} shown={SHOWN} />
       {proposal !== undefined && proposal.routes.length > 0 && <Routes routes={proposal.routes} />}
       {proposal !== undefined && proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-4">

@@ -25,6 +25,7 @@ import { ResizeDraft } from './ResizeDraft';
 import { resized, resizeOfDrag } from './resize';
 import type { Resize } from './resize';
 import { BlockWords, blockShape, RibbonLane } from './RibbonLane';
+import { IconButton } from '../shared/IconButton';
 
 interface RibbonProps {
   readonly view: string;
@@ -99,24 +100,16 @@ export function Ribbon({ view, onView }: RibbonProps) {
       <div className="mb-1 flex items-center gap-2">
         <span className="heading">Ribbon</span>
         <span className="font-mono">{view}</span>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          onClick={zoomOut}
-          aria-label="Zoom out"
-          title="Zoom out (wheel, or - key)"
-        >
+        <IconButton label="Zoom out" title="Zoom out (wheel, or - key)" onClick={zoomOut}>
           <ZoomOut size={14} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          onClick={() => zoomAt(0)}
-          aria-label="Zoom in to the lower half"
+        </IconButton>
+        <IconButton
+          label="Zoom in to the lower half"
           title="Zoom in to the lower half (wheel, or 1 and 2 keys)"
+          onClick={() => zoomAt(0)}
         >
           <ZoomIn size={14} aria-hidden />
-        </button>
+        </IconButton>
         <GoTo view={view} onView={onView} />
         <span className="quiet min-w-0 flex-1 truncate" aria-live="polite">
           {told === undefined

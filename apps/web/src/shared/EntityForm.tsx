@@ -20,6 +20,7 @@ import type { FieldOption } from './fieldOptions';
 import { formParts } from './formParts';
 import type { FormField } from './formParts';
 import { Modal } from './Modal';
+import { withArticle } from './withArticle';
 
 interface EntityFormProps {
   readonly kind: Kind;
@@ -75,7 +76,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
   );
   return (
     <Modal
-      title={`Add ${/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} ${kindNames[kind]}`}
+      title={`Add ${withArticle(kindNames[kind])}`}
       description="Fields that are already filled hold the usual value."
       onClose={onClose}
     >

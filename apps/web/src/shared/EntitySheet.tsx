@@ -18,6 +18,8 @@ import { saveFile } from './saveFile';
 import { Sheet } from './Sheet';
 import type { SheetColumn } from './Sheet';
 import { useSearchState } from './useSearchState';
+import { IconButton } from './IconButton';
+import { withArticle } from './withArticle';
 
 /** A column that is computed, beside those that show fields. */
 export type DerivedColumn<K extends Kind> = Omit<SheetColumn<EntityOf[K]>, 'edit'>;
@@ -155,7 +157,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
                   </button>
                   {emptyActions}
                   <button type="button" className="btn btn-sm btn-primary" onClick={() => setDialog('add')}>
-                    Add {/^[aeiou]/.test(kindNames[kind]) ? 'an' : 'a'} {kindNames[kind]}
+                    Add {withArticle(kindNames[kind])}
                   </button>
                 </span>
               }
@@ -200,11 +202,6 @@ function actionColumn<R extends object>(
   copy: (row: R) => Promise<void>,
   remove: (row: R) => Promise<void>,
 ): SheetColumn<R> {
-  const button = (label: string, icon: ReactNode, act: () => void) => (
-    <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={label} title={label} onClick={act}>
-      {icon}
-    </button>
-  );
   return {
     id: 'actions',
     label: 'Actions',
@@ -213,8 +210,14 @@ function actionColumn<R extends object>(
     value: () => '',
     render: (row) => (
       <span className="flex" onClick={(event) => event.stopPropagation()}>
-        {canCopy && button(`Copy ${name(row)}`, <Copy size={13} aria-hidden />, () => void copy(row))}
-        {button(`Remove ${name(row)}`, <Trash2 size={13} aria-hidden />, () => void remove(row))}
+        {canCopy && (
+          <IconButton label={`Copy ${name(row)}`} onClick={() => void copy(row)}>
+            <Copy size={13} aria-hidden />
+          </IconButton>
+        )}
+        <IconButton label={`Remove ${name(row)}`} onClick={() => void remove(row)}>
+          <Trash2 size={13} aria-hidden />
+        </IconButton>
       </span>
     ),
   };

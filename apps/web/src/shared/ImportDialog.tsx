@@ -13,6 +13,7 @@ import { countsOf, importChange, textOfFile } from './importDraft';
 import { ImportColumns, ImportedChanges, ImportProblems } from './ImportTables';
 import { MissingReferences } from './MissingReferences';
 import { Modal } from './Modal';
+import { Tick } from './Tick';
 
 interface ImportDialogProps {
   readonly kind: Kind;
@@ -125,25 +126,16 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           <ImportProblems problems={preview.problems} />
           <ImportedChanges rows={preview.rows} />
           {preview.absent.length > 0 && preview.rowsRead > 0 && (
-            <label className="mt-2 flex items-start gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-xs mt-1"
-                checked={isRemoving}
-                onChange={(event) => setRemoving(event.target.checked)}
-              />
-              <span>
-                {preview.absent.length.toLocaleString('en-US')} in the plan are not named here and stay. Remove them
-                too:{' '}
-                <span className="quiet">
-                  {preview.absent
-                    .slice(0, 4)
-                    .map(({ label }) => label)
-                    .join(', ')}
-                  {preview.absent.length > 4 && ' and others'}
-                </span>
+            <Tick isOn={isRemoving} onTick={setRemoving} className="mt-2">
+              {preview.absent.length.toLocaleString('en-US')} in the plan are not named here and stay. Remove them too:{' '}
+              <span className="quiet">
+                {preview.absent
+                  .slice(0, 4)
+                  .map(({ label }) => label)
+                  .join(', ')}
+                {preview.absent.length > 4 && ' and others'}
               </span>
-            </label>
+            </Tick>
           )}
         </div>
       )}

@@ -1,5 +1,7 @@
 import { rulesOf } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
+import { More } from './More';
+import { TableHead } from './TableHead';
 
 const SHOWN = 200;
 
@@ -47,13 +49,7 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
   return (
     <>
       <table className="w-full" aria-label="Rows that cannot be imported">
-        <thead>
-          <tr className="quiet rule-b text-left">
-            <th className="w-16 py-1 font-medium">Line</th>
-            <th className="w-40 font-medium">Field</th>
-            <th className="font-medium">Problem and fix</th>
-          </tr>
-        </thead>
+        <TableHead labels={['Line', 'Field', 'Problem and fix']} />
         <tbody>
           {problems.slice(0, SHOWN).map((problem, i) => (
             <tr key={i} className="rule-b align-top">
@@ -66,7 +62,7 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
           ))}
         </tbody>
       </table>
-      {problems.length > SHOWN && <p className="quiet mt-1">and {problems.length - SHOWN} more.</p>}
+      <More all={problems.length} shown={SHOWN} />
     </>
   );
 }
@@ -78,14 +74,7 @@ export function ImportedChanges({ rows }: Pick<ImportPreview, 'rows'>) {
   return (
     <>
       <table className="mt-2 w-full" aria-label="Rows that change what is there">
-        <thead>
-          <tr className="quiet rule-b text-left">
-            <th className="w-16 py-1 font-medium">Line</th>
-            <th className="font-medium">Changes</th>
-            <th className="font-medium">From</th>
-            <th className="font-medium">To</th>
-          </tr>
-        </thead>
+        <TableHead labels={['Line', 'Changes', 'From', 'To']} />
         <tbody>
           {changed.slice(0, SHOWN).flatMap(({ line, label, changes }) =>
             changes.map((change) => (
@@ -101,7 +90,7 @@ export function ImportedChanges({ rows }: Pick<ImportPreview, 'rows'>) {
           )}
         </tbody>
       </table>
-      {changed.length > SHOWN && <p className="quiet mt-1">and {changed.length - SHOWN} more.</p>}
+      <More all={changed.length} shown={SHOWN} />
     </>
   );
 }

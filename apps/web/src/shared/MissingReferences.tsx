@@ -1,6 +1,7 @@
 import type { MissingReference } from '@wide-lattice/core/exchange';
 import { kindNames } from '@wide-lattice/core/plan';
 import type { Profile } from '@wide-lattice/core/plan';
+import { Tick } from './Tick';
 
 const NAMED = 12;
 
@@ -35,19 +36,10 @@ export function MissingReferences({
   const needsProfile = of('sites').length > 0;
   return (
     <div className="border-warning mb-2 border-l-4 px-3 py-1">
-      <label className="flex items-start gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-xs mt-1"
-          checked={isMaking}
-          disabled={needsProfile && profiles.length === 0}
-          onChange={(event) => onMake(event.target.checked)}
-        />
-        <span>
-          Create what is not in the plan yet: {said.join(' and ')}.{' '}
-          {needsProfile && profiles.length === 0 && 'Sites need a provider profile; add one at Ground first.'}
-        </span>
-      </label>
+      <Tick isOn={isMaking} isDisabled={needsProfile && profiles.length === 0} onTick={onMake}>
+        Create what is not in the plan yet: {said.join(' and ')}.{' '}
+        {needsProfile && profiles.length === 0 && 'Sites need a provider profile; add one at Ground first.'}
+      </Tick>
       {needsProfile && profiles.length > 0 && (
         <label className="mt-1 ml-6 flex items-center gap-2">
           Provider profile of the new sites

@@ -1,6 +1,6 @@
 import { byId } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
-import { countsToHold, mostNodes, publicAddressesOf, sizingOf } from '../sizing/index.js';
+import { publicAddressesToHold, sizingOf } from '../sizing/index.js';
 import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 
@@ -46,10 +46,7 @@ export function howManyMore(plan: Plan, clusterId: string): MoreLikeThis | undef
 function quotaLeft(plan: Plan, cluster: Cluster): MoreLikeThis {
   const sizing = sizingOf(plan, cluster);
   const { profile, site } = sizing;
-  const takes = (each: Cluster) => {
-    const its = sizingOf(plan, each);
-    return publicAddressesOf(its, countsToHold(its), mostNodes(its.growth));
-  };
+  const takes = (each: Cluster) => publicAddressesToHold(sizingOf(plan, each));
   const there = plan.clusters.filter(({ siteId }) => siteId === site.id);
   const clusters = Math.max(0, profile.clustersPerSite - there.length);
   const each = takes(cluster);

@@ -240,9 +240,9 @@ export class PoolSpace {
   /** "10.150.0.0/16 (prefix advertised by onprem)": what networks advertise of the sources a demand may use, and it may not. */
   advertisedFor(demand: Demand): readonly string[] {
     const kept = new Set<string>();
-    for (const { whole, homeId } of this.sourcesFor(demand))
-      for (const use of this.advertised)
-        if (overlaps(use.prefix, whole) && (demand.isInternal || (use.networkId !== homeId && !isAround(use.prefix, whole)))) kept.add(`${formatPrefix(use.prefix)} (${use.label})`); // prettier-ignore
+    for (const source of this.sourcesFor(demand))
+      for (const { prefix, label } of this.advertisedIn(source, demand.isInternal))
+        kept.add(`${formatPrefix(prefix)} (${label})`);
     return [...kept];
   }
 
@@ -256,10 +256,14 @@ export class PoolSpace {
     return this.advertised.some((use) => use.networkId !== networkId && isAround(use.prefix, whole));
   }
 
-  /** What others advertise of a source, a summary around all of it apart: that says nothing about who uses it. */
-  private advertisedIn({ whole, homeId }: Source): Prefix[] {
-    return this.advertised.flatMap(({ prefix, networkId }) =>
-      networkId !== homeId && overlaps(prefix, whole) && !isAround(prefix, whole) ? [prefix] : [],
+  /**
+   * What networks advertise of a source: all of it where ranges stay inside their clusters and would hide it, else what
+   * others advertise but for a summary around the whole source, which says nothing about who uses it.
+   */
+  private advertisedIn({ whole, homeId }: Source, isInternal: boolean): readonly Use[] {
+    return this.advertised.filter(
+      ({ prefix, networkId }) =>
+        overlaps(prefix, whole) && (isInternal || (networkId !== homeId && !isAround(prefix, whole))),
     );
   }
 
@@ -336,9 +340,12 @@ export class PoolSpace {
   private sharedSpace(source: Source): FreeSpace {
     let space = this.shared.get(source);
     if (space === undefined) {
-      const reached = this.advertised.map(({ prefix }) => prefix).filter((prefix) => overlaps(prefix, source.whole));
-      const taken = [...this.within(source, (use) => !use.isInternal), ...reached];
-      space = FreeSpace.within(source.whole, [...taken, ...this.blocksIn(source), ...this.givenDistinct]);
+      space = FreeSpace.within(source.whole, [
+        ...this.within(source, (use) => !use.isInternal),
+        ...this.advertisedIn(source, true).map(({ prefix }) => prefix),
+        ...this.blocksIn(source),
+        ...this.givenDistinct,
+      ]);
       this.shared.set(source, space);
     }
     return space;
@@ -349,7 +356,7 @@ export class PoolSpace {
     if (space === undefined) {
       space = FreeSpace.within(source.whole, [
         ...this.within(source, () => true),
-        ...this.advertisedIn(source),
+        ...this.advertisedIn(source, false).map(({ prefix }) => prefix),
         ...this.blocksIn(source),
         ...this.givenDistinct,
         ...this.givenShared,

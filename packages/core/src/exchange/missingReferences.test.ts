@@ -1,7 +1,8 @@
 import { add, applied, ground } from '../../test/worlds.js';
 import { emptyPlan } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
-import { starterPlan } from '../starter/index.js';
+import { starterPlan, starters } from '../starter/index.js';
+import type { StarterName } from '../starter/index.js';
 import { importRows } from './index.js';
 
 const text = ['Cluster,Site,Network,Nodes', 'one,Harbour,front,3', 'two,harbour,back,4', 'three,Island,Front,5'].join(
@@ -62,6 +63,16 @@ test('new sites have the zones of the profile’s kind, or those of a site that 
   const plan = applied(with1, taken(with1, { profileId: with1.profiles[0]?.id }).operations);
   expect(plan.sites.map((site) => site.zones)).toEqual([['a'], ['a'], ['a']]);
 });
+
+test.each(Object.keys(starters) as StarterName[])(
+  'under a profile of the starter %s they are as its own site',
+  (name) => {
+    const own = starterPlan('own', name, { site: 'x' }).sites[0];
+    const plan = starterPlan('bare', name, {});
+    const made = applied(plan, taken(plan, { profileId: plan.profiles[0]?.id }).operations).sites;
+    expect(made.map(({ kind, zones }) => ({ kind, zones }))).toEqual([0, 1].map(() => ({ kind: own?.kind, zones: own?.zones }))); // prettier-ignore
+  },
+);
 
 test('a table that only counts today’s nodes plans no growth', () => {
   const plan = applied(bare, taken(bare, { profileId }).operations);

@@ -1,5 +1,5 @@
 import { addOperation, idNamed, newId, rulesOf, withFallbacks } from '../plan/index.js';
-import type { EntityOf, Kind, Operation, Plan } from '../plan/index.js';
+import type { EntityOf, Kind, Operation, Plan, Profile } from '../plan/index.js';
 import type { RawRow } from './readRows.js';
 
 /** The kinds that can be made from a name: a network needs nothing else, and a site a provider profile. */
@@ -42,8 +42,9 @@ export function missingReferences(
 }
 
 /**
- * The change that makes them: networks with their usual values, sites under the profile that is given, with its kind of zones
- * (those of a site that has it already, else a, b and c where its subnets lie in zones, else one). Sites are left out without a profile.
+ * The change that makes them: networks with their usual values, sites under the profile that is given, of the kind and with
+ * the zones of a site that has it already, else of a data centre with one zone where no more than network and broadcast
+ * address are reserved, else of a region with zones a, b and c. Sites are left out without a profile.
  */
 export function makeMissing(
   plan: Plan,
@@ -51,18 +52,18 @@ export function makeMissing(
   profileId: string | undefined,
 ): Operation[] {
   const profile = plan.profiles.find(({ id }) => id === profileId);
-  const like = plan.sites.find((site) => site.profileId === profileId);
+  const like = plan.sites.find((site) => site.profileId === profileId) ?? siteUnder(profile);
   return missing.flatMap(({ kind, name }): Operation[] => {
     if (kind === 'networks') return [addOperation('networks', withFallbacks('networks', { id: newId(), name }))];
-    if (profile === undefined) return [];
-    const site: Partial<EntityOf['sites']> = {
-      id: newId(),
-      name,
-      kind:
-        like?.kind ?? (profile.nativeRule === 'none' && profile.subnetScope === 'region' ? 'data centre' : 'region'),
-      profileId: profile.id,
-      zones: like?.zones ?? (profile.subnetScope === 'zone' ? ['a', 'b', 'c'] : ['a']),
-    };
-    return [addOperation('sites', withFallbacks('sites', site))];
+    if (profile === undefined || like === undefined) return [];
+    const { kind: siteKind, zones } = like;
+    return [addOperation('sites', withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }))]; // prettier-ignore
   });
+}
+
+/** What a site is like under a profile that no site has yet. */
+function siteUnder(profile: Profile | undefined): Pick<EntityOf['sites'], 'kind' | 'zones'> | undefined {
+  if (profile === undefined) return undefined;
+  const isOwn = profile.subnetScope === 'region' && profile.reservedFirst + profile.reservedLast <= 2;
+  return isOwn ? { kind: 'data centre', zones: ['a'] } : { kind: 'region', zones: ['a', 'b', 'c'] };
 }

@@ -3,7 +3,8 @@ import type { Domains } from '../domains/index.js';
 import type { Cluster, Network } from '../plan/index.js';
 import { Alongside, placesBefore, section } from '../section/index.js';
 import { clusters, expectsJoins } from '../sizing/index.js';
-import { verdicts } from '../verdicts/index.js';
+import type { ClusterResult } from '../sizing/index.js';
+import { isPairwise, verdicts } from '../verdicts/index.js';
 import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
 import { markOf } from './finding.js';
 import type { Finding, FindingMark } from './finding.js';
@@ -96,6 +97,26 @@ const ofPlan = section({
   build: (_, needed): Ranked => rank(Object.values(needed as Record<string, readonly Finding[]>).flat()),
 });
 
+interface Overlapping {
+  readonly clusters: Alongside<Cluster, ClusterResult>;
+  readonly verdicts: VerdictSet;
+  readonly hidden: ReadonlyMap<string, Finding>;
+}
+
+/** The verdicts of a cluster's ranges, each once; all that hides parts of one summary is that summary's one finding. */
+function overlapsOf(clusterId: string, { clusters, verdicts: set, hidden }: Overlapping) {
+  const pairs = new Set<Verdict>();
+  const ofSummaries = new Set<Finding>();
+  for (const { id } of clusters.of(clusterId)?.allocations ?? []) {
+    for (const verdict of set.verdictsOf(id)) {
+      const finding = isPairwise(verdict) ? undefined : hidden.get(verdict.b.id);
+      if (isPairwise(verdict)) pairs.add(verdict);
+      else if (finding !== undefined) ofSummaries.add(finding);
+    }
+  }
+  return { pairs: [...pairs], hidden: [...ofSummaries] };
+}
+
 /** Findings about one cluster, overlaps of its ranges included: a question, since few clusters are looked at. */
 export const findingsOfCluster = section({
   name: 'findings of a cluster',
@@ -104,16 +125,8 @@ export const findingsOfCluster = section({
   build:
     (_, needed) =>
     (clusterId: string): readonly Finding[] => {
-      const result = needed.clusters.of(clusterId);
-      if (result === undefined) return [];
-      const overlaps = new Set(result.allocations.flatMap(({ id }) => needed.verdicts.verdictsOf(id)));
-      // All that hides parts of one summary is one finding.
-      const said = new Set(
-        [...overlaps].flatMap((each) =>
-          each.kind === 'hidden' ? (needed.hidden.get(each.b.id) ?? []) : needed.say(each),
-        ),
-      );
-      return inRank([rank([...said, ...(needed.own.of(clusterId) ?? [])])]);
+      const { pairs, hidden } = overlapsOf(clusterId, needed);
+      return inRank([rank([...pairs.map(needed.say), ...hidden, ...(needed.own.of(clusterId) ?? [])])]);
     },
 });
 
@@ -153,21 +166,7 @@ export const marksOfCluster = section({
   build:
     (_, needed) =>
     (clusterId: string): readonly FindingMark[] => {
-      const marks = (needed.own.of(clusterId) ?? []).map(markOf);
-      const seen = new Set<Verdict>();
-      const hidden = new Set<Finding>();
-      for (const { id } of needed.clusters.of(clusterId)?.allocations ?? []) {
-        for (const verdict of needed.verdicts.verdictsOf(id)) {
-          if (seen.has(verdict)) continue;
-          seen.add(verdict);
-          if (verdict.kind !== 'hidden') {
-            marks.push(overlapMark(verdict));
-            continue;
-          }
-          const part = needed.hidden.get(verdict.b.id);
-          if (part !== undefined) hidden.add(part);
-        }
-      }
-      return [...marks, ...[...hidden].map(markOf)];
+      const { pairs, hidden } = overlapsOf(clusterId, needed);
+      return [...pairs.map(overlapMark), ...[...hidden, ...(needed.own.of(clusterId) ?? [])].map(markOf)];
     },
 });

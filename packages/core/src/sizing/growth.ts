@@ -18,8 +18,9 @@ export interface Growth {
 const LAST_MONTH = 1200;
 
 /**
- * Nodes wanted in a month, in millionths of a node: 50 growing by 10 % a year are 55 in month 12, and not a hair more. Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through
- * both counts n0 × (nH ÷ n0)^(t ÷ months). Steps: the last step so far, and the count at the horizon from there on. Source: common practice.
+ * Nodes wanted in a month, in millionths of a node: 50 growing by 10 % a year are 55 in month 12, and not a hair more.
+ * Linear: n0 + (nH − n0) × t ÷ months. Compound: n0 × (1 + g)^(t ÷ 12), or through both counts n0 × (nH ÷ n0)^(t ÷ months).
+ * Steps: the last step so far, and the count at the horizon from there on. Source: common practice.
  */
 export function nodesInMonth(growth: Growth, month: number): number {
   return inMillionths(wanted(growth, month));

@@ -19,7 +19,7 @@ export type { LimitCode, LimitContext, Neighbours } from './bound.js';
 export { withNodes } from './bound.js';
 export type { Limit } from './limits.js';
 export { limitsOf, nearestLimit } from './limits.js';
-export { NODE_PORTS, publicAddressesOf } from './portBounds.js';
+export { NODE_PORTS, publicAddressesOf, publicAddressesToHold } from './portBounds.js';
 export { nativePodsPerNode } from './nativePods.js';
 export type { Need } from './needs.js';
 export { familiesOf, isFromSubnet, nodesToAddress, perNodeOf, rangesNeeded, servicesWithAddress } from './needs.js';

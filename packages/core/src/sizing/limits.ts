@@ -1,10 +1,10 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Bound, LimitCode, LimitContext } from './bound.js';
-import { countsOf, countsToHold } from './counts.js';
+import { countsOf } from './counts.js';
 import { monthExceeded, mostNodes } from './growth.js';
 import { familiesOf } from './needs.js';
-import { nodePortBound, publicAddressesOf, publicBound, snatBound } from './portBounds.js';
+import { nodePortBound, publicAddressesToHold, publicBound, snatBound } from './portBounds.js';
 import { balancerBound, podsBound, quotaBound, routesBound, shapeBounds, siteBound } from './quotaBounds.js';
 import type { Raise } from './raises.js';
 import { podRangeBound, serviceBound, subnetBounds } from './rangeBounds.js';
@@ -145,7 +145,7 @@ function boundsOf(context: LimitContext): Bound[][] {
     cluster.nodePortServices + cluster.balancerServices > 0 ? [nodePortBound(sizing)] : [],
     cluster.balancerServices > 0 ? [balancerBound(sizing)] : [],
     cluster.natAddresses > 0 ? [snatBound(sizing)] : [],
-    publicAddressesOf(sizing, countsToHold(sizing), mostNodes(sizing.growth)) > 0 ? [publicBound(context)] : [],
+    publicAddressesToHold(sizing) > 0 ? [publicBound(context)] : [],
     [siteBound(context)],
   ].filter((bounds) => bounds.length > 0);
 }

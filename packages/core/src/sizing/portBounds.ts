@@ -1,8 +1,9 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
 import { common, given, memory, SNAT_PORTS, withNodes } from './bound.js';
-import { countsOf, nodesAtOnce, workersAtOnce } from './counts.js';
+import { countsOf, countsToHold, nodesAtOnce, workersAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
+import { mostNodes } from './growth.js';
 import { raiseNodePorts, raisePublicAddresses, raiseSnat } from './raises.js';
 import type { Sizing } from './sizing.js';
 
@@ -66,6 +67,11 @@ export function publicAddressesOf(sizing: Sizing, counts: Counts, total: number)
   const nodes = publicNodes(sizing, counts);
   const balancers = cluster.hasPublicBalancers ? withNodes(sizing, cluster.balancerServices, total) : 0;
   return nodes + balancers + cluster.natAddresses;
+}
+
+/** Public addresses a cluster takes until the horizon: with the more of today's nodes and the horizon's. */
+export function publicAddressesToHold(sizing: Sizing): number {
+  return publicAddressesOf(sizing, countsToHold(sizing), mostNodes(sizing.growth));
 }
 
 export function publicBound({ sizing, neighbours }: LimitContext): Bound {

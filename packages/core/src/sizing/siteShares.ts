@@ -1,9 +1,7 @@
 import { placesBefore, section } from '../section/index.js';
 import type { Neighbours } from './bound.js';
-import { countsToHold } from './counts.js';
 import { demand } from './demandSection.js';
-import { mostNodes } from './growth.js';
-import { publicAddressesOf } from './portBounds.js';
+import { publicAddressesToHold } from './portBounds.js';
 import type { Sizing } from './sizing.js';
 
 interface Share {
@@ -66,6 +64,5 @@ export const siteShares = section({
 });
 
 function shareOf(sizing: Sizing): Share {
-  const held = publicAddressesOf(sizing, countsToHold(sizing), mostNodes(sizing.growth));
-  return { siteId: sizing.site.id, held };
+  return { siteId: sizing.site.id, held: publicAddressesToHold(sizing) };
 }

@@ -1,7 +1,7 @@
-import { formatPrefix, PrefixIndex } from '../address/index.js';
-import type { Family, Prefix } from '../address/index.js';
+import { formatPrefix } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
 import { Domains, domains } from '../domains/index.js';
-import { byId, prefixesOf, rangeOf } from '../plan/index.js';
+import { around, byId, prefixesOf } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { section } from '../section/index.js';
 import type { Use } from './use.js';
@@ -49,24 +49,12 @@ function usesOf(parts: Parts, known: Domains): readonly Use[] {
     }
   }
   if (linksOf.size === 0) return [];
-  const entered = [...parts.inUse, ...parts.subnets, ...parts.blocks].flatMap((each) =>
-    each.networkId === null ? [] : [{ networkId: each.networkId, prefix: rangeOf(each) }],
-  );
-  const indexes = new Map<Family, PrefixIndex>();
-  const around = (value: Prefix): string[] => {
-    let index = indexes.get(value.family);
-    if (index === undefined) {
-      const own = entered.flatMap(({ prefix }, i) => (prefix.family === value.family ? [i] : []));
-      index = new PrefixIndex(value.family, own.map((i) => (entered[i] as (typeof entered)[0]).prefix), (i) => own[i] as number); // prettier-ignore
-      indexes.set(value.family, index);
-    }
-    const owners: string[] = [];
-    index.forEachAround(value, (i) => owners.push((entered[i] as (typeof entered)[0]).networkId));
-    return owners;
-  };
   return [...linksOf.values()].flatMap(({ prefix, networkId, attachmentId, linkIds }): Use[] => {
-    const isEntered = around(prefix).some(
-      (owner) => owner === networkId || known.passesOn(linkIds, networkId, owner, prefix),
+    const isEntered = [parts.inUse, parts.subnets, parts.blocks].some((ranges) =>
+      around<{ readonly networkId: string | null; readonly prefix: string }>(ranges, prefix).some(
+        ({ networkId: owner }) =>
+          owner === networkId || (owner !== null && known.passesOn(linkIds, networkId, owner, prefix)),
+      ),
     );
     if (isEntered) return [];
     return [

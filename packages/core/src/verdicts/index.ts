@@ -1,7 +1,7 @@
 export { advertisedIn, advertisedUses } from './advertised.js';
 export { chainOf, reach } from './chain.js';
 export type { Verdict, VerdictKind, VerdictState } from './judge.js';
-export { isNamedFirst, judge, worstVerdict } from './judge.js';
+export { isNamedFirst, isPairwise, judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';
 export { isHolding, isInternalRange, useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfPlan } from './use.js';
 export type { ReuseGroup } from './groupBuilder.js';

@@ -34,6 +34,11 @@ export interface Verdict {
   readonly isPlanned: boolean;
 }
 
+/** Whether a verdict is said and counted by itself; all that hides parts of one summary is said of the summary. */
+export function isPairwise({ kind }: Verdict): boolean {
+  return kind !== 'hidden';
+}
+
 /**
  * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. A range inside its own network's
  * block or subnet is where it belongs. Two destinations conflict when some network reaches both. A cluster-internal range

@@ -3,7 +3,7 @@ import type { Family, Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { GroupBuilder } from './groupBuilder.js';
 import type { ReuseGroup } from './groupBuilder.js';
-import { judge } from './judge.js';
+import { isPairwise, judge } from './judge.js';
 import type { Verdict } from './judge.js';
 import type { Use } from './use.js';
 
@@ -39,7 +39,7 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
     if (verdict === undefined) return;
     note(verdict.a.id, verdict);
     note(verdict.b.id, verdict);
-    if (verdict.kind !== 'hidden') count++;
+    if (isPairwise(verdict)) count++;
   };
   const groups = new Map<string, ReuseGroup>();
   const indexes = { 4: new PrefixIndex(4), 6: new PrefixIndex(6) };

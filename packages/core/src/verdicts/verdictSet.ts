@@ -3,7 +3,7 @@ import type { Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
 import { GroupBuilder, isHeldPair } from './groupBuilder.js';
 import type { ReuseGroup } from './groupBuilder.js';
-import { judge } from './judge.js';
+import { isPairwise, judge } from './judge.js';
 import type { Verdict } from './judge.js';
 import type { Use } from './use.js';
 import { isGrouped, judgeAll, judgedInGroup, settled } from './verdictBase.js';
@@ -77,7 +77,7 @@ export class VerdictSet {
     const ids = new Set([...this.base.verdicts.keys(), ...this.changed.keys()]);
     const found: Verdict[] = [];
     for (const id of [...ids].sort()) {
-      const own = this.verdictsOf(id).filter(({ a, kind }) => a.id === id && kind !== 'hidden');
+      const own = this.verdictsOf(id).filter((verdict) => verdict.a.id === id && isPairwise(verdict));
       if (own.length > 1) own.sort((one, other) => (one.b.id < other.b.id ? -1 : 1));
       for (const verdict of own) found.push(verdict);
     }
@@ -88,7 +88,7 @@ export class VerdictSet {
   unordered(): Verdict[] {
     const found: Verdict[] = [];
     const take = (own: readonly Verdict[], id: string) => {
-      for (const verdict of own) if (verdict.a.id === id && verdict.kind !== 'hidden') found.push(verdict);
+      for (const verdict of own) if (verdict.a.id === id && isPairwise(verdict)) found.push(verdict);
     };
     this.base.verdicts.forEach((own, id) => !this.changed.has(id) && take(own, id));
     this.changed.forEach(take);
@@ -250,5 +250,5 @@ export class VerdictSet {
 }
 
 function countOf(own: readonly Verdict[]): number {
-  return own.filter(({ kind }) => kind !== 'hidden').length;
+  return own.filter(isPairwise).length;
 }

@@ -43,12 +43,13 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
     for (const id of [...before.further.keys(), ...after.further.keys()])
       if (before.further.get(id)?.join() !== after.further.get(id)?.join()) touched.add(id);
   const ofTouched = ({ ranges }: State) => [...touched].flatMap((id) => ranges.get(id) ?? []);
-  const advertised = changedUses(before.advertised, after.advertised);
+  // They are made anew as a list; those that are the same are told apart below.
+  const isAdvertisedSame = before.advertised === after.advertised;
   const gone = [
     ...inUse.gone,
     ...subnets.gone,
     ...blocks.gone,
-    ...advertised.gone,
+    ...(isAdvertisedSame ? [] : before.advertised),
     ...allocations.gone,
     ...ofTouched(before),
   ];
@@ -63,7 +64,7 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
     ...inUse.come.map(useOfInUse),
     ...subnets.come.map(useOfSubnet),
     ...blocks.come.map((block) => useOfBlock(block, networkName(block.networkId))),
-    ...advertised.come,
+    ...(isAdvertisedSame ? [] : after.advertised),
     ...[...allocations.come, ...ofTouched(after)].flatMap(useOf),
   ]) {
     const old = held.get(use.id);
@@ -72,14 +73,6 @@ function followed(set: VerdictSet, before: State, after: State): VerdictSet {
     else come.set(use.id, use);
   }
   return set.with([...held.values()], [...come.values()]);
-}
-
-function changedUses(before: readonly Use[], after: readonly Use[]): { gone: Use[]; come: Use[] } {
-  if (before === after) return { gone: [], come: [] };
-  return {
-    gone: before.filter((use) => !after.includes(use)),
-    come: after.filter((use) => !before.includes(use)),
-  };
 }
 
 function isSameUse(a: Use, b: Use): boolean {

@@ -8,7 +8,7 @@ type MigrationClass = new () => MigrationInterface;
  */
 const done: ReadonlySet<number> = new Set([1022, 1050, 1051, 1060, 1061, 1091, 1826]);
 
-/** A foreign key whose name is taken is told as a table that cannot be made. */
+/** MariaDB reports a foreign key whose name is taken as a table that it cannot create. */
 const CANNOT_MAKE = 1005;
 
 /**

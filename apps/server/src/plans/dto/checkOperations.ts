@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import { MOST_PROBLEMS, STEP } from '@wide-lattice/core/plan';
 import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { refusedFields } from '../../http/bodyPipe.js';
@@ -11,10 +10,10 @@ interface Checked {
 }
 
 /**
- * Checks each operation and its entity or fields by the class of its kind; the good ones are operations of the core. Others
- * get their turn every few hundred, and after MOST_PROBLEMS no more are looked for.
+ * Checks each operation and its entity or fields by the class of its kind; the good ones are operations of the core. It
+ * comes in steps of a few hundred, and after MOST_PROBLEMS no more are looked for.
  */
-export async function checkOperations(given: readonly unknown[]): Promise<Checked> {
+export function* checkOperations(given: readonly unknown[]): Generator<undefined, Checked> {
   const problems: OperationProblem[] = [];
   const operations: Operation[] = [];
   for (const [at, each] of given.entries()) {
@@ -23,7 +22,7 @@ export async function checkOperations(given: readonly unknown[]): Promise<Checke
     if (problems.length >= MOST_PROBLEMS) break;
     // Every part was checked by its class just above.
     if (found.length === 0) operations.push(each as Operation);
-    if (at % STEP === STEP - 1) await setImmediate();
+    if (at % STEP === STEP - 1) yield;
   }
   return { operations: problems.length > 0 ? [] : operations, problems: problems.slice(0, MOST_PROBLEMS) };
 }
