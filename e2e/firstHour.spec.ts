@@ -24,7 +24,7 @@ test('from nothing to a checked address plan for ten clusters of a spreadsheet, 
   await act(press(page, 'Create plan'));
   await act(page.getByLabel(/Paste CSV/).fill(table));
   await expect(page.getByRole('dialog')).toContainText('2 sites (Harbour, Island) and 2 networks (front, back)');
-  await act(page.getByRole('checkbox', { name: /Create what is not in the plan yet/ }).check());
+  await expect(page.getByRole('checkbox', { name: /Create what is not in the plan yet/ })).toBeChecked();
   await act(page.getByRole('button', { name: 'Import 10 valid rows' }).click());
   await expect(sheetOf(page, 'Clusters')).toContainText('fleet-9');
   await act(goTo(page, /Ranges/));

@@ -55,7 +55,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
     .fill(
       '- name: depot-a\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: 8\n- name: depot-b\n  site: Basalt hall\n  network: basalt-lan\n  nodes now: 3\n  nodes at horizon: -8\n',
     );
-  await expect(page.getByText('Nodes at horizon: -8 is outside 0 to 20000 nodes.')).toBeVisible();
+  await expect(page.getByText('Nodes at horizon: -8 is outside 0 to 20,000 nodes.')).toBeVisible();
   await page.getByRole('button', { name: 'Import 1 valid row' }).click();
   await press(page, 'Add');
   const form = page.getByRole('dialog');

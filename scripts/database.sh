@@ -66,9 +66,15 @@ database_user() {
   if [ "$(id -u)" -eq 0 ]; then printf 'mysql'; else id -un; fi
 }
 
-# start_database FOLDER PORT [EXTRA OPTION...]: starts the server and waits for it.
-# Sets DB_SOCKET and DB_PID. The data folder is made on first use.
+# start_database FOLDER PORT [EXTRA OPTION...]: starts the server and waits until it answers.
 start_database() {
+  launch_database "$@"
+  database_answers || { tail -n 20 "$1/run/error.log" >&2; fail "the database did not start. Its log: $1/run/error.log"; }
+}
+
+# launch_database FOLDER PORT [EXTRA OPTION...]: starts the server; what killed starts left is ended first.
+# Sets DB_SOCKET and DB_PID. The data folder is made on first use.
+launch_database() {
   local folder=$1 port=$2 user
   shift 2
   user=$(database_user)
@@ -94,11 +100,15 @@ start_database() {
     --innodb-lock-wait-timeout=15 \
     "$@" </dev/null >/dev/null 2>&1 &
   DB_PID=$!
+}
+
+# database_answers: waits until the server answers; false when it ended instead.
+database_answers() {
   local waited=0
   until mariadb-admin --no-defaults --socket="$DB_SOCKET" ping >/dev/null 2>&1; do
-    kill -0 "$DB_PID" 2>/dev/null || { tail -n 20 "$folder/run/error.log" >&2; fail "the database did not start. Its log: $folder/run/error.log"; }
+    kill -0 "$DB_PID" 2>/dev/null || return 1
     waited=$((waited + 1))
-    [ "$waited" -lt 300 ] || fail "the database did not answer in 60 s. Its log: $folder/run/error.log"
+    [ "$waited" -lt 300 ] || fail "the database did not answer in 60 s. Its log: ${DB_SOCKET%/*}/error.log"
     sleep 0.2
   done
 }

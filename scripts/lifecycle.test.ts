@@ -154,17 +154,20 @@ test('a database that is killed again and again under writing is started again; 
       if (revision !== undefined) acknowledged.set(revision, name);
     }
   })();
-  for (let kill = 1; kill <= 4; kill++) {
+  try {
+    for (let kill = 1; kill <= 4; kill++) {
+      const before = acknowledged.size;
+      await until('some changes', () => acknowledged.size > before + 5, said);
+      process.kill(pidOf('db/run/m.pid'), 'SIGKILL');
+      const started = () => said().split('The database stopped; starting it again').length - 1;
+      await until('restarted', () => started() === kill, said);
+    }
     const before = acknowledged.size;
-    await until('some changes', () => acknowledged.size > before + 5);
-    process.kill(pidOf('db/run/m.pid'), 'SIGKILL');
-    const started = () => said().split('The database stopped; starting it again').length - 1;
-    await until('restarted', () => started() === kill, said);
+    await until('writing goes on', () => acknowledged.size > before + 5, said);
+  } finally {
+    over.abort();
+    await writing;
   }
-  const before = acknowledged.size;
-  await until('writing goes on', () => acknowledged.size > before + 5);
-  over.abort();
-  await writing;
   const history = new Map<number, string>();
   for (let after = plan?.revision ?? 0; ; after += 200) {
     const page = (await get(`/plans/${plan?.id}/changes?after=${after}`)) as Named[];

@@ -76,15 +76,18 @@ say ""
 say "Wide Lattice is ready:  http://127.0.0.1:$port"
 say "API documentation:      http://127.0.0.1:$port/api/docs"
 say "Ctrl-C stops it."
-# A database that ends is started again; plans are as they were last stored.
+# A database that ends is started again; plans are as they were last stored. Looked for again and again rather than waited
+# for: one that ends while it starts would be missed by waiting.
 restarts=0
-while true; do
-  wait -n "$server_pid" "$DB_PID" || true
-  kill -0 "$server_pid" 2>/dev/null || { server_pid=""; fail "the server stopped. Its message stands above."; }
+while kill -0 "$server_pid" 2>/dev/null; do
   if ! kill -0 "$DB_PID" 2>/dev/null; then
     restarts=$((restarts + 1))
     [ "$restarts" -le 5 ] || fail "the database stopped $restarts times. Its log: $folder/db/run/error.log"
     say "The database stopped; starting it again. Its log: $folder/db/run/error.log"
-    start_database "$folder/db" "$db_port" 9>&-
+    launch_database "$folder/db" "$db_port" 9>&-
+    database_answers || continue
   fi
+  sleep 0.3
 done
+server_pid=""
+fail "the server stopped. Its message stands above."

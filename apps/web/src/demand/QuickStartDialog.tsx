@@ -269,7 +269,14 @@ function problemsOf(texts: Readonly<Record<Count, string>>): Partial<Record<Coun
     const value = Number(texts[count]);
     const { min, max, label } = bounds[count];
     const isGood = texts[count].trim() !== '' && Number.isInteger(value) && value >= min && value <= max;
-    return isGood ? [] : [[count, `${label}: write a whole number from ${min} to ${max}.`] as const];
+    return isGood
+      ? []
+      : [
+          [
+            count,
+            `${label}: write a whole number from ${min.toLocaleString('en-US')} to ${max.toLocaleString('en-US')}.`,
+          ] as const,
+        ];
   });
   return Object.fromEntries(wrong);
 }

@@ -1,5 +1,5 @@
 import { MAX_IMPORT_ROWS } from '@wide-lattice/core/exchange';
-import { fallbacks, kindNames, rulesOf } from '@wide-lattice/core/plan';
+import { fallbacks, kindRules, rulesOf } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
@@ -30,10 +30,11 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [preview, setPreview] = useState<ImportPreview>();
   const [isRemoving, setRemoving] = useState(false);
-  const [isMaking, setMaking] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
   const { plan } = usePlan();
+  // Where there is no site yet, a site that is not there is no slip of the pen.
+  const [isMaking, setMaking] = useState(plan.sites.length === 0 && plan.profiles.length > 0);
   const [profileId, setProfile] = useState(plan.sites[0]?.profileId ?? plan.profiles[0]?.id);
   const commit = useCommit();
   const areaId = useId();
@@ -69,7 +70,12 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
     else setRefused(problem);
   };
   return (
-    <Modal title={`Import: ${kindNames[kind]}`} description={neededColumns(kind)} onClose={onClose} isWide>
+    <Modal
+      title={`Import ${kindViews[kind].title.toLowerCase()}`}
+      description={neededColumns(kind)}
+      onClose={onClose}
+      isWide
+    >
       <div className="mb-2 flex items-end justify-between gap-4">
         <label htmlFor={areaId} className="font-medium">
           Paste CSV, JSON or YAML, with column names first
@@ -88,6 +94,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         id={areaId}
         className={`textarea w-full shrink-0 font-mono text-xs ${preview === undefined ? 'h-40' : 'h-24'}`}
         spellCheck={false}
+        autoFocus
         value={text}
         onChange={(event) => setText(event.target.value)}
         placeholder={kindViews[kind].example}
@@ -155,7 +162,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
 
 /** The columns that a new row cannot do without. */
 function neededColumns(kind: Kind): string {
-  const usual = fallbacks(kind);
-  const needed = Object.entries(rulesOf(kind)).filter(([field]) => !Object.hasOwn(usual, field));
+  const given = { ...fallbacks(kind), ...kindRules(kind).follows };
+  const needed = Object.entries(rulesOf(kind)).filter(([field]) => !Object.hasOwn(given, field));
   return `Needed columns: ${needed.map(([, { label }]) => label).join(', ')}. All others are optional.`;
 }

@@ -190,8 +190,10 @@ class RowReader {
     const wrong: RowProblem[] = [];
     const given = this.readCells(row, (field, message, mend) => wrong.push({ line: row.line, field, message, mend }));
     // Whether it is an entity of its kind is checked below.
-    const usual = { ...fallbacks(this.kind), ...kindRules(this.kind).usual?.(given) };
-    const entity = { id: newId(), ...usual, ...given } as unknown as Entity;
+    const followed = Object.entries(kindRules(this.kind).follows ?? {}).flatMap(([field, from]) =>
+      given[from] === undefined ? [] : [[field, given[from]]],
+    );
+    const entity = { id: newId(), ...fallbacks(this.kind), ...Object.fromEntries(followed), ...given } as unknown as Entity; // prettier-ignore
     return { row, given, entity, wrong };
   }
 

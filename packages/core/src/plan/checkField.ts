@@ -119,30 +119,39 @@ export function lineProblem(label: string, value: unknown, min: number, max: num
   return undefined;
 }
 
+function sayBounds({ min, max }: { readonly min: number; readonly max: number }): string {
+  return `${sayNumber(min)} to ${sayNumber(max)}`;
+}
+
+/** Every digit that was entered, with thousands separators. */
+function sayNumber(value: number): string {
+  return value.toLocaleString('en-US', { maximumFractionDigits: 20 });
+}
+
 function checkInteger(rule: FieldRule & { type: 'integer' | 'optionalInteger' }, value: unknown): Problem | undefined {
   const { label, min, max, unit } = rule;
   if (typeof value !== 'number' || !Number.isInteger(value)) {
     return problem(
       'field.integer',
       `${label}: ${show(value)} is not a whole number.`,
-      `Write a number from ${min} to ${max}.`,
+      `Write a number from ${sayBounds(rule)}.`,
     );
   }
   if (value >= min && value <= max) return undefined;
   return problem(
     'field.range',
-    `${label}: ${value} is outside ${min} to ${max} ${unit}.`,
-    `Write a number from ${min} to ${max}.`,
+    `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`,
+    `Write a number from ${sayBounds(rule)}.`,
   );
 }
 
 function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Problem | undefined {
   const { label, min, max, unit, decimals } = rule;
-  const mend = `Write a number from ${min} to ${max}, at most ${decimals} digits after the point.`;
+  const mend = `Write a number from ${sayBounds(rule)}, at most ${decimals} digits after the point.`;
   if (typeof value !== 'number' || !Number.isFinite(value))
     return problem('field.number', `${label}: ${show(value)} is not a number.`, mend);
   if (value < min || value > max)
-    return problem('field.range', `${label}: ${value} is outside ${min} to ${max} ${unit}.`, mend);
+    return problem('field.range', `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`, mend);
   return Number(value.toFixed(decimals)) === value
     ? undefined
     : problem('field.decimals', `${label}: ${value} has more than ${decimals} digits after the point.`, mend);

@@ -9,7 +9,7 @@ export const clustersRules: KindRules<Cluster> = {
   about: ({ siteId, podMode }, plan) => `cluster at ${byId(plan.sites, siteId)?.name ?? ''}, ${podMode} pods`,
   headings: { nodes: 'nodesNow', nodecount: 'nodesNow', athorizon: 'nodesHorizon' },
   // A list that only counts today's nodes plans no growth yet.
-  usual: ({ nodesNow }) => (nodesNow === undefined ? {} : { nodesHorizon: nodesNow }),
+  follows: { nodesHorizon: 'nodesNow' },
   betweenFields: ({ services, nodePortServices, balancerServices, headlessServices, growthSteps }) => {
     const ofKind = nodePortServices + balancerServices + headlessServices;
     const months = growthSteps.map((text) => readStep(text)?.month ?? 0);

@@ -27,8 +27,8 @@ export interface KindRules<E> {
   readonly betweenEntities?: (plan: Plan, entity: E) => FieldProblem[];
   /** Usual words at the head of a column for a field, in lower case without spaces, beside its own name and label. */
   readonly headings?: Readonly<Record<string, string>>;
-  /** Values of a new row of an import that follow from those given; what is given wins. */
-  readonly usual?: (given: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
+  /** Fields of a new row of an import that, where they are not given, take the value of another field. */
+  readonly follows?: Readonly<Record<string, string>>;
   /** What is surely a slip in a row of an import, though a plan may hold it. */
   readonly mistypes?: (plan: Plan, entity: E) => FieldProblem[];
   /** What its removal would break, though nothing refers to it. */
