@@ -7,7 +7,7 @@ import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { applyOperations, emptyPlan, removalOf, withRebuilds } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { check, convert, proposal, table } from './commands.js';
+import { check, convert, proposal, table, traced } from './commands.js';
 
 const demo = writePlanFile(demoPlan(), 'yaml');
 
@@ -18,7 +18,8 @@ function withoutConflicts(): Plan {
     const applied = applyOperations(plan, withRebuilds(plan, removalOf(plan, 'allocations', a.id), decision));
     if (applied.ok) plan = applied.plan;
   }
-  return plan;
+  // The demo breaks an expectation on purpose.
+  return { ...plan, expectations: [] };
 }
 
 test('a conflict gives exit code 1 and names the chain', () => {
@@ -38,6 +39,34 @@ test('without conflicts the exit code is 0, with an unusable file 2', () => {
     exitCode: 2,
     output: '',
     errors: expect.stringContaining('version') as string,
+  });
+});
+
+test('a broken expectation fails the check, and is counted', () => {
+  const plan = { ...withoutConflicts(), expectations: demoPlan().expectations };
+  const { exitCode, output } = check(writePlanFile(plan, 'json'), 'text');
+  expect(exitCode).toBe(1);
+  expect(output).toContain('No conflict stands.\n1 of 5 expectations are broken.');
+});
+
+test('trace answers a question in the words of the question bar, with the hops and an exit code', () => {
+  const ask = (from: string, to: string, as: 'text' | 'json' = 'text') => traced(demo, { from, to, bytes: 576, as });
+  const good = ask('pod of tide-models', 'need image registry');
+  expect(good.exitCode).toBe(0);
+  expect(good.output).toMatch(/^pass: pod of tide-models reaches image registry .* through firewall hub-wall/);
+  expect(good.output).toContain('back  translated hub-wall gives it back the address');
+  expect(ask('the internet', 'api of harbour-ops').exitCode).toBe(1);
+  const json = JSON.parse(ask('node of kiosk-ardle', 'need own registry', 'json').output) as {
+    verdict: string;
+    flows: unknown[];
+  };
+  expect(json).toMatchObject({
+    verdict: 'refused',
+    flows: [{ failed: { failure: { code: 'filter', direction: 'in' } } }],
+  });
+  expect(ask('pod of nobody', 'need time')).toMatchObject({
+    exitCode: 2,
+    errors: expect.stringContaining('nobody') as string,
   });
 });
 

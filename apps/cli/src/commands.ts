@@ -3,6 +3,8 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { sayNumber } from '@wide-lattice/core/working';
 import type { Finding } from '@wide-lattice/core/findings';
+import { Forwarding, trace } from '@wide-lattice/core/forwarding';
+import { readQuestion } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 
 /** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
@@ -27,11 +29,14 @@ function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
   ]);
 }
 
-/** Checks a plan file: exit code 1 while a conflict stands, planned joins included. */
+/** Codes of findings that fail a check: conflicts, planned joins included, and expectations that the plan does not keep. */
+const failing = new Set(['overlap.conflict', 'expectation.broken', 'expectation.unreadable']);
+
+/** Checks a plan file: exit code 1 while a conflict stands or an expectation is broken. */
 export function check(text: string, as: 'text' | 'json'): Outcome {
   return withPlan(text, (plan) => {
     const findings = evaluate(plan).findings();
-    const exitCode = findings.some(({ code }) => code === 'overlap.conflict') ? 1 : 0;
+    const exitCode = findings.some(({ code }) => failing.has(code)) ? 1 : 0;
     const output = as === 'json' ? `${JSON.stringify({ findings }, null, 2)}\n` : sayFindings(plan, findings);
     return { exitCode, output, errors: '' };
   });
@@ -40,6 +45,7 @@ export function check(text: string, as: 'text' | 'json'): Outcome {
 function sayFindings(plan: Plan, findings: readonly Finding[]): string {
   const count = (severity: Finding['severity']) => findings.filter((each) => each.severity === severity).length;
   const conflicts = findings.filter(({ code }) => code === 'overlap.conflict').length;
+  const broken = findings.filter(({ code }) => code.startsWith('expectation.')).length;
   const lines = findings.flatMap(({ severity, title, detail, chain }) => [
     `${severity.padEnd(7)} ${title}`,
     `        ${detail}`,
@@ -52,6 +58,7 @@ function sayFindings(plan: Plan, findings: readonly Finding[]): string {
     conflicts === 0
       ? 'No conflict stands.'
       : `${conflicts} ${conflicts === 1 ? 'conflict stands' : 'conflicts stand'}.`,
+    ...(broken === 0 ? [] : [`${broken} of ${plan.expectations.length} expectations are broken.`]),
     '',
   ].join('\n');
 }
@@ -78,5 +85,30 @@ export function proposal(text: string): Outcome {
       output: lines.map((line) => `${line}\n`).join(''),
       errors: refusals.map(({ reason, mend }) => `${reason} ${mend}\n`).join(''),
     };
+  });
+}
+
+/** Answers one question to a plan file: exit code 0 when the packet and its answer arrive, 1 when they do not, 2 when it cannot be asked. */
+export function traced(
+  text: string,
+  {
+    from,
+    to,
+    bytes,
+    as,
+  }: { readonly from: string; readonly to: string; readonly bytes: number; readonly as: 'text' | 'json' },
+): Outcome {
+  return withPlan(text, (plan) => {
+    const question = readQuestion(plan, from, to, bytes);
+    if (!question.ok) return unusable([`${question.problem.message} ${question.problem.mend}`.trim()]);
+    const answer = trace(Forwarding.of(plan), question.value);
+    const exitCode = answer.verdict === 'pass' ? 0 : 1;
+    if (as === 'json') return { exitCode, output: `${JSON.stringify(answer, null, 2)}\n`, errors: '' };
+    const lines = answer.flows.flatMap(({ aim, verdict, forth, back }) => [
+      `${aim.label}, ${aim.protocol} ${aim.port === 0 ? '' : aim.port}: ${verdict}`,
+      ...forth.map(({ event, say }) => `  there ${event.padEnd(10)} ${say}`),
+      ...back.map(({ event, say }) => `  back  ${event.padEnd(10)} ${say}`),
+    ]);
+    return { exitCode, output: `${answer.verdict}: ${answer.sentence}\n${lines.join('\n')}\n`, errors: '' };
   });
 }

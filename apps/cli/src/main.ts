@@ -1,8 +1,10 @@
 #!/usr/bin/env node
 import { readFileSync } from 'node:fs';
-import { Command, Option } from 'commander';
-import { check, convert, proposal, table } from './commands.js';
+import { Command, CommanderError, Option } from 'commander';
+import { readPlanFile } from '@wide-lattice/core/exchange';
+import { check, convert, proposal, table, traced } from './commands.js';
 import type { Outcome } from './commands.js';
+import { provePlan, proveRandom } from './prove/command.js';
 
 function run(file: string, work: (text: string) => Outcome): void {
   let text: string;
@@ -25,9 +27,53 @@ const program = new Command('wide-lattice')
 
 program
   .command('check <file>')
-  .description('list findings; exit code 1 while a conflict stands, 2 when the file cannot be used')
+  .description(
+    'list findings; exit code 1 while a conflict stands or an expectation is broken, 2 when the file cannot be used',
+  )
   .addOption(new Option('--as <form>', 'how findings are written').choices(['text', 'json']).default('text'))
   .action((file: string, { as }: { as: 'text' | 'json' }) => run(file, (text) => check(text, as)));
+program
+  .command('trace <file>')
+  .description('follow a packet and its answer hop by hop; exit code 1 when they do not arrive')
+  .requiredOption(
+    '--from <place>',
+    'where it starts: "pod of booking-north", "10.20.0.9 in head-office", "the internet"',
+  )
+  .requiredOption('--to <target>', 'what it asks for: "need registry", "api of booking-north", "10.40.0.9 tcp 443"')
+  .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', '576')
+  .addOption(new Option('--as <form>', 'how the answer is written').choices(['text', 'json']).default('text'))
+  .action((file: string, { bytes, ...options }: { from: string; to: string; bytes: string; as: 'text' | 'json' }) => {
+    const size = Number(bytes);
+    if (!Number.isInteger(size) || size < 68 || size > 9216) {
+      process.stderr.write(`--bytes ${bytes} is no size from 68 to 9216.\n`);
+      process.exitCode = 2;
+      return;
+    }
+    run(file, (text) => traced(text, { ...options, bytes: size }));
+  });
+program
+  .command('prove [file]')
+  .description(
+    'build a plan in network namespaces and send real packets; exit code 1 when the kernel disagrees, 3 where it cannot be tried',
+  )
+  .option('--random <count>', 'prove this many random plans instead of a file')
+  .option('--seed <number>', 'the first seed of the random plans', '1')
+  .action(async (file: string | undefined, { random, seed }: { random?: string; seed: string }) => {
+    const print = (line: string) => process.stdout.write(`${line}\n`);
+    if (random !== undefined) {
+      process.exitCode = await proveRandom(Number(random), Number(seed), print);
+      return;
+    }
+    const read = readPlanFile(readFileSync(file === undefined || file === '-' ? 0 : file, 'utf8'));
+    if (!read.ok) {
+      process.stderr.write(
+        `The plan file cannot be used: ${read.problems[0]?.path ?? ''}: ${read.problems[0]?.message ?? ''}\n`,
+      );
+      process.exitCode = 2;
+      return;
+    }
+    process.exitCode = await provePlan(read.plan, print);
+  });
 program
   .command('table <file>')
   .description('print the allocation table as CSV')
@@ -43,8 +89,10 @@ program
   .action((file: string, { to }: { to: 'json' | 'yaml' }) => run(file, (text) => convert(text, to)));
 
 try {
-  program.parse();
+  await program.parseAsync();
 } catch (error) {
-  // Commander has printed what is wrong; a wrong call is "cannot be used", not "a conflict stands".
-  process.exitCode = (error as { exitCode?: number }).exitCode === 0 ? 0 : 2;
+  // Commander has printed what is wrong with the call; anything else is told here. A wrong call is "cannot be used", not "a conflict stands".
+  if (!(error instanceof CommanderError))
+    process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exitCode = error instanceof CommanderError && error.exitCode === 0 ? 0 : 2;
 }

@@ -68,7 +68,9 @@ function valueFor(plan: Plan, rule: FieldRule, { value, prefix }: Edit, old: unk
     case 'prefix':
       return value % 2 === 0 ? prefix : at([...plan.allocations, { prefix }], value).prefix;
     case 'address':
-      return prefix.split('/')[0];
+      return rule.isOptional && value % 4 === 0 ? null : prefix.split('/')[0];
+    case 'addresses':
+      return value % 3 === 0 ? [] : [prefix.split('/')[0]];
     case 'date':
       return '2026-01-01';
     case 'reference':

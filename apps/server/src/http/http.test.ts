@@ -1,5 +1,5 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { defaultSettings } from '@wide-lattice/core/plan';
+import { defaultSettings, withFallbacks } from '@wide-lattice/core/plan';
 import request from 'supertest';
 import { addressOf, startTestApp } from '../../test/testApp.js';
 
@@ -99,6 +99,7 @@ test('nothing of the API is kept by a browser or a cache', async () => {
 });
 
 describe('bad requests name the field', () => {
+  const network = withFallbacks('networks', { id: '', name: '' });
   const version = { name: 'v', author: 'a' };
   let planId: string;
   const change = (more: object) =>
@@ -134,14 +135,14 @@ describe('bad requests name the field', () => {
     ['a line break', 'two\nlines'],
     ['nothing but spaces', '   '],
   ])('a name with %s is refused in a change and in a version', async (_, name) => {
-    const operations = [{ op: 'add', kind: 'networks', entity: { id: planId, name, mtu: 1500, note: '' } }];
+    const operations = [{ op: 'add', kind: 'networks', entity: { ...network, id: planId, name } }];
     const { body } = await change({ operations }).expect(422);
     expect(body).toMatchObject({ problems: [{ field: 'name' }] });
     await request(address).post(`/api/plans/${planId}/versions`).send({ ...version, name }).expect(400); // prettier-ignore
   });
 
   test('notes may have lines and emoji', async () => {
-    const entity = { id: planId, name: 'n', mtu: 1500, note: 'two\nlines \u2713\ufe0f' };
+    const entity = { ...network, id: planId, name: 'n', note: 'two\nlines \u2713\ufe0f' };
     await change({ operations: [{ op: 'add', kind: 'networks', entity }] }).expect(200);
   });
 

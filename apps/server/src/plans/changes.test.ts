@@ -3,7 +3,15 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { writePlanFile } from '@wide-lattice/core/exchange';
-import { addOperation, applyOperations, newId, removalOf, setOperation, withRebuilds } from '@wide-lattice/core/plan';
+import {
+  addOperation,
+  applyOperations,
+  newId,
+  removalOf,
+  setOperation,
+  withRebuilds,
+  withFallbacks,
+} from '@wide-lattice/core/plan';
 import type { Operation, Plan, Site } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { DataSource } from 'typeorm';
@@ -108,8 +116,8 @@ describe('changes', () => {
     const operations: Operation[] = [
       ...propose(demo).operations,
       ...removalOf(demo, 'clusters', cluster(3)),
-      setOperation('links', hub?.id ?? '', { networkIds: [...(hub?.networkIds ?? [])].reverse().slice(0, 3) }),
-      addOperation('networks', { id: newId(), name: 'new', mtu: 1500, note: '✓ \u{1F6A2}' }),
+      setOperation('links', hub?.id ?? '', { networkIds: [...(hub?.networkIds ?? [])].reverse() }),
+      addOperation('networks', withFallbacks('networks', { id: newId(), name: 'new', note: '✓ \u{1F6A2}' })),
       { op: 'set', kind: 'settings', fields: { horizonMonths: 24, name: 'Renamed' } },
     ];
     await client.change(planId, 0, operations).expect(200, { revision: 1, isMerged: false });
@@ -286,7 +294,7 @@ describe('two people at once', () => {
     await client.change(planId, 0, operations).expect(200);
     const expected = applyOperations(demo, operations);
     expect((await read(planId)).plan).toEqual(expected.ok ? expected.plan : undefined);
-    const gone = removalOf(demo, 'clusters', cluster(0));
+    const gone = removalOf((await read(planId)).plan, 'clusters', cluster(0));
     await client.change(planId, 1, gone).expect(200);
     expect((await read(planId)).plan.nodePools).toEqual([]);
   });
@@ -387,7 +395,9 @@ describe('the database holds its own rules', () => {
     await expect(database.query('UPDATE pool SET family = 5 WHERE planId = ?', [planId])).rejects.toThrow(
       /CONSTRAINT|constraint/,
     );
-    await expect(insert(planId, 'network', 'planId, id, name, note, mtu')).rejects.toThrow(/Duplicate/);
+    await expect(
+      insert(planId, 'network', 'planId, id, name, note, mtu, egress, nameServers, timeServers'),
+    ).rejects.toThrow(/Duplicate/);
   });
 
   test('prefixes can be asked for by address', async () => {

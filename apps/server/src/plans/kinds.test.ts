@@ -1,6 +1,6 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { operationsBetween } from '@wide-lattice/core/plan';
+import { operationsBetween, withFallbacks } from '@wide-lattice/core/plan';
 import {
   addOperation,
   applyOperations,
@@ -154,7 +154,7 @@ test('a network is replaced under its own name, and what referred to it goes ove
     readonly { id: string; networkId: string | null }[],
   ][];
   const operations = [
-    addOperation('networks', { id, name: `${old?.name} again`, mtu: 1500, note: '' }),
+    addOperation('networks', withFallbacks('networks', { id, name: `${old?.name} again` })),
     ...moved.flatMap(([kind, all]) =>
       all.filter(({ networkId }) => networkId === old?.id).map((each) => setOperation(kind, each.id, { networkId: id } as never)),
     ),

@@ -2,6 +2,7 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { BoardPage } from '../board/BoardPage';
 import { ClusterPage } from '../demand/ClusterPage';
 import { DemandPage } from '../demand/DemandPage';
+import { EgressPage } from '../egress/EgressPage';
 import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
 import { HandoverPage } from '../handover/HandoverPage';
@@ -29,6 +30,7 @@ export const router = createBrowserRouter([
       { path: 'clusters/:clusterId', element: <ClusterPage /> },
       { path: 'ranges', element: <RangesPage /> },
       { path: 'pod-network', element: <PodNetworkPage /> },
+      { path: 'egress', element: <EgressPage /> },
       { path: 'handover', element: <HandoverPage /> },
       { path: 'ledger', element: <LedgerPage /> },
       { path: 'print', element: <PrintPage /> },

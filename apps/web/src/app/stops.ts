@@ -17,6 +17,7 @@ export const stops: readonly Stop[] = [
   { place: 2, name: 'Demand', path: 'demand', about: 'clusters and what they need' },
   { place: 3, name: 'Ranges', path: 'ranges', about: 'pools and allocated ranges' },
   { place: 4, name: 'Pod network', path: 'pod-network', about: 'overlay, routed or native pods' },
+  { place: 5, name: 'Egress', path: 'egress', about: 'ways out, filters, what must be reached' },
   { place: 10, name: 'Handover', path: 'handover', about: 'files for those who build' },
 ];
 

@@ -1,4 +1,4 @@
-import { rebuildsNeeded, withRebuilds } from '@wide-lattice/core/plan';
+import { rebuildsNeeded, withRebuilds, withRenames } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
@@ -14,12 +14,9 @@ export function useCommit(): (label: string, operations: readonly Operation[]) =
 }
 
 /** An edit of locked decisions becomes a rebuild: its reason is asked for first, and goes into the ledger with it. */
-async function commitWithReason(
-  session: PlanSession,
-  label: string,
-  operations: readonly Operation[],
-): Promise<string> {
+async function commitWithReason(session: PlanSession, label: string, edit: readonly Operation[]): Promise<string> {
   const { plan } = session.snapshot();
+  const operations = withRenames(plan, edit);
   const rebuilds = rebuildsNeeded(plan, operations);
   if (rebuilds.length === 0) return tellOutcome(await session.commit(label, operations));
   const reason = await askForReason(label, rebuilds);

@@ -5,7 +5,7 @@ import {
   kindRules,
   newId,
   readFieldChecked,
-  rulesOf,
+  shownRules,
 } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Entity, EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
@@ -34,7 +34,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
   const commit = useCommit();
   const [refused, setRefused] = useState('');
   const [making, setMaking] = useState<{ readonly field: string; readonly kind: Kind }>();
-  const rules = Object.entries(rulesOf(kind));
+  const rules = shownRules(kind);
   const start = fallbacks(kind);
   const form = useForm<Record<string, string>>({
     mode: 'onTouched',
@@ -125,7 +125,7 @@ const MOST_IN_SIGHT = 16;
 /** The parts of a form for a new entity: what must be given first, then what is usually left as it is. */
 function addingParts(kind: Kind, usual: Readonly<Record<string, unknown>>) {
   const { inSight, folded } = formParts(kind);
-  if (Object.keys(rulesOf(kind)).length <= MOST_IN_SIGHT) return { first: inSight, folded };
+  if (shownRules(kind).length <= MOST_IN_SIGHT) return { first: inSight, folded };
   const isUsual = ([field]: FormField) => Object.hasOwn(usual, field);
   const rest = inSight.filter(isUsual);
   const more = { title: `${rest.length} more, with their usual values`, fields: rest };

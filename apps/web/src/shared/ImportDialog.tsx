@@ -1,5 +1,5 @@
 import { MAX_IMPORT_ROWS } from '@wide-lattice/core/exchange';
-import { fallbacks, kindRules, rulesOf } from '@wide-lattice/core/plan';
+import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
@@ -100,9 +100,9 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         placeholder={kindViews[kind].example}
       />
       <details className="quiet mt-1">
-        <summary className="cursor-pointer">All {Object.keys(rulesOf(kind)).length} columns</summary>
-        {Object.values(rulesOf(kind))
-          .map(({ label }) => label)
+        <summary className="cursor-pointer">All {shownRules(kind).length} columns</summary>
+        {shownRules(kind)
+          .map(([, { label }]) => label)
           .join(', ')}
       </details>
       <p className="quiet mt-1">
@@ -163,6 +163,6 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
 /** The columns that a new row cannot do without. */
 function neededColumns(kind: Kind): string {
   const given = { ...fallbacks(kind), ...kindRules(kind).follows };
-  const needed = Object.entries(rulesOf(kind)).filter(([field]) => !Object.hasOwn(given, field));
+  const needed = shownRules(kind).filter(([field]) => !Object.hasOwn(given, field));
   return `Needed columns: ${needed.map(([, { label }]) => label).join(', ')}. All others are optional.`;
 }

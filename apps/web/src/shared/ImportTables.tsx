@@ -1,4 +1,4 @@
-import { rulesOf } from '@wide-lattice/core/plan';
+import { shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import { More } from './More';
 import { TableHead } from './TableHead';
@@ -15,7 +15,7 @@ interface ImportColumnsProps {
 export function ImportColumns({ preview, chosen, onChoose }: ImportColumnsProps) {
   const isAsked = preview.columns.some(({ heading, field }) => field === undefined || Object.hasOwn(chosen, heading));
   if (!isAsked) return null;
-  const rules = Object.entries(rulesOf(preview.kind));
+  const rules = shownRules(preview.kind);
   return (
     <fieldset className="border-base-300 mb-3 border px-3 py-2">
       <legend className="px-1 font-medium">What the columns are</legend>

@@ -1,4 +1,4 @@
-import { rulesOf } from '@wide-lattice/core/plan';
+import { shownRules } from '@wide-lattice/core/plan';
 import type { FieldRule, Kind } from '@wide-lattice/core/plan';
 
 /** A field of a kind and its rule. */
@@ -12,7 +12,7 @@ export interface FormParts {
 
 /** Parts a kind's form by the groups of its fields, both in the order of the descriptor. */
 export function formParts(kind: Kind): FormParts {
-  const fields = Object.entries(rulesOf(kind));
+  const fields = shownRules(kind);
   const titles = new Set(fields.flatMap(([, { group }]) => group ?? []));
   return {
     inSight: fields.filter(([, { group }]) => group === undefined),

@@ -44,7 +44,11 @@ describe('quick start', () => {
       for (const subnet of subnets) expect(contains(rangeOf(block ?? subnet), rangeOf(subnet))).toBe(true);
       expect(subnets.filter(({ purpose }) => purpose === 'node').every(({ isPublic, wayOut }) => !isPublic && wayOut === 'nat')).toBe(true);
       expect(subnets.some(({ delegatedTo, isPublic }) => delegatedTo === 'nat' && isPublic)).toBe(true);
-      expect(subnets.every(({ routeTable }) => routeTable !== '')).toBe(true);
+      expect(subnets.every(({ routeTableId }) => after.routeTables.some(({ id }) => id === routeTableId))).toBe(true);
+      // Private tables lead to the NAT device, public ones to the internet, that of the endpoints nowhere.
+      const hops = after.routes.filter(({ routeTableId }) => subnets.some((each) => each.routeTableId === routeTableId));
+      expect(new Set(hops.map(({ prefix, nextHop }) => `${prefix} ${nextHop}`))).toEqual(new Set(['0.0.0.0/0 nat', '0.0.0.0/0 internet']));
+      expect(after.natDevices.filter(({ id }) => hops.some(({ natDeviceId }) => natDeviceId === id))).toHaveLength(1);
       expect(subnets.filter(({ purpose }) => purpose === 'entry').map(({ isPublic }) => isPublic)).toEqual(
         subnets.filter(({ purpose }) => purpose === 'entry').map(() => workload === 'public'),
       );

@@ -73,8 +73,17 @@ const ENTRY_LENGTH = 27;
 const ENDPOINT_LENGTH = 27;
 const NAT_LENGTH = 28;
 
+/** A route table by its name and where its default route leads. */
+interface Table {
+  readonly name: string;
+  readonly leads: 'nat' | 'internet' | 'nowhere';
+  /** The zone whose main table it is; undefined for a table of certain subnets only. */
+  readonly mainOf?: string;
+}
+
 interface Piece {
-  readonly subnet: Omit<Subnet, 'id' | 'prefix' | 'networkId' | 'siteId'>;
+  readonly subnet: Omit<Subnet, 'id' | 'prefix' | 'networkId' | 'siteId' | 'routeTableId'>;
+  readonly table: Table;
   readonly length: number;
   /** The need that the subnet serves, for node subnets. */
   readonly need: Need | undefined;
@@ -82,7 +91,7 @@ interface Piece {
 
 /**
  * Plans a network for one new cluster: an address block from the pools; in it private node subnets, load-balancer subnets,
- * a public subnet for address translation, one for endpoints, each with its route table's name; pod and service ranges.
+ * a public subnet with a NAT device, one for endpoints; their route tables with default routes; pod and service ranges.
  */
 export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
   if (request.starter !== undefined) return quickStartAtNewSite(plan, request, request.starter);
@@ -147,12 +156,18 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
   const operations: Operation[] = [
     addOperation(
       'networks',
-      withFallbacks('networks', { id: cluster.networkId, name: request.name, note: workloads[request.workload] }),
+      withFallbacks('networks', {
+        id: cluster.networkId,
+        name: request.name,
+        note: workloads[request.workload],
+        egress: 'one nat',
+      }),
     ),
     addOperation('blocks', { id: newId(), networkId: cluster.networkId, prefix: formatPrefix(block), note: '' }),
     addOperation('clusters', cluster),
   ];
-  for (const { subnet, length, need } of [...pieces].sort((a, b) => a.length - b.length)) {
+  const tables = new RouteTables(cluster.networkId);
+  for (const { subnet, length, need, table } of [...pieces].sort((a, b) => a.length - b.length)) {
     const prefix = space.take(length);
     if (prefix === undefined) {
       notes.push(`The subnet ${subnet.name} found no room in ${formatPrefix(block)}.`);
@@ -160,7 +175,8 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
     }
     const text = formatPrefix(prefix);
     const place = { id: newId(), networkId: cluster.networkId, siteId: site.id, prefix: text };
-    operations.push(addOperation('subnets', { ...subnet, ...place }));
+    operations.push(addOperation('subnets', { ...subnet, ...place, routeTableId: tables.idOf(table) }));
+    if (subnet.delegatedTo === 'nat') tables.addDevice(subnet.name, place.id);
     if (need !== undefined)
       operations.push(
         addOperation('allocations', {
@@ -173,6 +189,7 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
         }),
       );
   }
+  operations.push(...tables.operations());
   const begun = applyOperations(plan, operations);
   if (!begun.ok) {
     const [first] = begun.problems;
@@ -181,6 +198,52 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
   const rest = propose(begun.plan, { clusterIds: [cluster.id] });
   const refusals = rest.refusals.map(({ reason, mend }) => `${reason} ${mend}`);
   return { ok: true, operations: [...operations, ...rest.operations], notes: [...notes, ...refusals] };
+}
+
+/** The route tables that a quick start's subnets name, and the NAT device they lead to. */
+class RouteTables {
+  private readonly ids = new Map<string, { readonly id: string; readonly table: Table }>();
+  private device: { readonly id: string; readonly name: string; readonly subnetId: string } | undefined;
+
+  constructor(private readonly networkId: string) {}
+
+  idOf(table: Table): string {
+    const known = this.ids.get(table.name);
+    if (known !== undefined) return known.id;
+    const id = newId();
+    this.ids.set(table.name, { id, table });
+    return id;
+  }
+
+  addDevice(name: string, subnetId: string): void {
+    this.device = { id: newId(), name, subnetId };
+  }
+
+  operations(): Operation[] {
+    const made: Operation[] = [];
+    const { device } = this;
+    for (const { id, table } of this.ids.values()) {
+      made.push(
+        addOperation(
+          'routeTables',
+          withFallbacks('routeTables', {
+            id,
+            name: table.name,
+            networkId: this.networkId,
+            isMain: table.mainOf !== undefined,
+            zone: table.mainOf ?? '',
+          }),
+        ),
+      );
+      if (table.leads === 'nowhere' || (table.leads === 'nat' && device === undefined)) continue;
+      const hop = table.leads === 'nat' ? { natDeviceId: device?.id ?? null } : {};
+      const route = { id: newId(), routeTableId: id, prefix: '0.0.0.0/0', nextHop: table.leads, ...hop } as const;
+      made.push(addOperation('routes', withFallbacks('routes', route)));
+    }
+    return device === undefined
+      ? made
+      : [...made, addOperation('natDevices', withFallbacks('natDevices', { ...device, publicAddresses: [] }))];
+  }
 }
 
 /** Where the site has fewer zones than the size asks for, it is said. */
@@ -220,7 +283,9 @@ function piecesOf(
 ): Piece[] {
   const fit = (length: number) => Math.min(profile.smallestSubnet, Math.max(profile.largestSubnet, length));
   const named = (what: string, zone: string) => [name, what, zone].filter((part) => part !== '').join('-');
-  const base = { delegatedTo: '', isPublic: false, wayOut: 'nat', routeTable: '' } as const;
+  const base = { delegatedTo: '', isPublic: false, wayOut: 'nat', gateway: null } as const;
+  const privateIn = (zone: string): Table => ({ name: named('private', zone), leads: 'nat', mainOf: zone });
+  const open: Table = { name: named('public', ''), leads: 'internet' };
   const [first = ''] = zones;
   const isPublic = workload === 'public';
   return [
@@ -232,8 +297,8 @@ function piecesOf(
           name: named('nodes', need.zone),
           purpose: 'node',
           zone: need.zone,
-          routeTable: named('private', need.zone),
         },
+        table: privateIn(need.zone),
         length: fit(need.length.value),
         need,
       })),
@@ -245,8 +310,8 @@ function piecesOf(
         zone,
         isPublic,
         wayOut: isPublic ? 'direct' : 'nat',
-        routeTable: isPublic ? named('public', '') : named('private', zone),
       },
+      table: isPublic ? open : privateIn(zone),
       length: fit(ENTRY_LENGTH),
       need: undefined,
     })),
@@ -259,8 +324,8 @@ function piecesOf(
         delegatedTo: 'nat',
         isPublic: true,
         wayOut: 'direct',
-        routeTable: named('public', ''),
       },
+      table: open,
       length: fit(NAT_LENGTH),
       need: undefined,
     },
@@ -271,8 +336,8 @@ function piecesOf(
         purpose: 'endpoint',
         zone: first,
         wayOut: 'none',
-        routeTable: named('endpoints', ''),
       },
+      table: { name: named('endpoints', ''), leads: 'nowhere' },
       length: fit(ENDPOINT_LENGTH),
       need: undefined,
     },

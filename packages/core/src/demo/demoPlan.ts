@@ -1,6 +1,10 @@
 import { controlPlaneRun, placeRun, propose } from '../allocation/index.js';
-import { addOperation, applyOperations, emptyPlan, kinds, withFallbacks } from '../plan/index.js';
-import type { EntityOf, Kind, Operation, Plan, Subnet } from '../plan/index.js';
+import { addOperation, applyOperations, emptyPlan } from '../plan/index.js';
+import type { Operation, Plan, Subnet } from '../plan/index.js';
+import { adds, demoId } from './adds.js';
+import type { Fields } from './adds.js';
+import { edgeSubnets, egressOperations, routeTables } from './egress.js';
+import { link, network, profile, site, template } from './places.js';
 
 /**
  * The demo: Skerry Line, an invented ferry operator. Most ranges come from the allocator; a few were
@@ -27,6 +31,7 @@ export function demoPlan(): Plan {
   const ranged = apply(ground, operations);
   return apply(ranged, [
     ...runOperations(ranged),
+    ...egressOperations(ranged),
     ...adds('rebuilds', [
       {
         clusterId: demoId('clusters', 1),
@@ -39,52 +44,11 @@ export function demoPlan(): Plan {
   ]);
 }
 
-/** The nth id of a kind: a UUID of version 7 with a fixed time. */
-function demoId(kind: Kind, n: number): string {
-  const place = kinds.indexOf(kind).toString(16).padStart(4, '0');
-  return `019aa000-${place}-7000-8000-${n.toString(16).padStart(12, '0')}`;
-}
-
 function apply(plan: Plan, operations: readonly Operation[]): Plan {
   const applied = applyOperations(plan, operations);
   if (applied.ok) return applied.plan;
   throw new Error(`demo: ${applied.problems.map((p) => p.message).join(' ')}`);
 }
-
-type Fields<K extends Kind> = Partial<Omit<EntityOf[K], 'id'>>;
-
-/** Adds entities with ids from 1 on; fields that are left out have their usual values. */
-function adds<K extends Kind>(kind: K, all: readonly Fields<K>[]): Operation[] {
-  return all.map((fields, i) =>
-    addOperation(kind, withFallbacks(kind, { id: demoId(kind, i + 1), ...fields } as Partial<EntityOf[K]>)),
-  );
-}
-
-const profile = {
-  halden: demoId('profiles', 1),
-  orrery: demoId('profiles', 2),
-  basalt: demoId('profiles', 3),
-  pier: demoId('profiles', 4),
-};
-const site = {
-  haldenNorth: demoId('sites', 1),
-  haldenSouth: demoId('sites', 2),
-  orreryEast: demoId('sites', 3),
-  basalt: demoId('sites', 4),
-};
-const network = {
-  booking: demoId('networks', 1),
-  models: demoId('networks', 2),
-  basalt: demoId('networks', 3),
-  piers: demoId('networks', 4),
-  office: demoId('networks', 5),
-  coaches: demoId('networks', 6),
-  lab: demoId('networks', 7),
-  radar: demoId('networks', 8),
-  clearing: demoId('networks', 9),
-};
-const template = { kiosk: demoId('templates', 2) };
-const link = { hub: demoId('links', 1), radar: demoId('links', 4), clearing: demoId('links', 5) };
 
 const pierNames = [
   'Ardle', 'Brae', 'Corran', 'Dunvo', 'Eilan', 'Fasgadh', 'Grunay', 'Hestan', 'Inver', 'Jura Sound', 'Kyle', 'Lunna',
@@ -242,20 +206,27 @@ function groundOperations(): Operation[] {
       })),
     ]),
     ...adds('networks', [
-      { name: 'booking', note: 'Booking on Halden, north and south' },
-      { name: 'models', note: 'Tide and weather models on Orrery' },
-      { name: 'basalt-lan', note: 'Data centre' },
-      { name: 'piers', note: 'All piers, over the radio ring' },
-      { name: 'head-office', note: 'Head office' },
+      { name: 'booking', note: 'Booking on Halden, north and south', egress: 'nat per zone' },
+      { name: 'models', note: 'Tide and weather models on Orrery', egress: 'hub' },
+      {
+        name: 'basalt-lan',
+        note: 'Data centre, with a firewall of its own',
+        egress: 'hub',
+        timeServers: ['10.40.0.23'],
+      },
+      { name: 'piers', note: 'All piers, over the radio ring', egress: 'hub' },
+      { name: 'head-office', note: 'Head office', egress: 'hub' },
       { name: 'coaches', note: 'Acquired coach company, not joined yet' },
       { name: 'tide-lab', note: 'University lab that reads the tide models' },
       { name: 'coast-radar', note: 'Radar posts of the coast guard' },
       { name: 'clearing', note: 'Clearing house for ticket payments' },
+      { name: 'hub', note: 'Firewall and shared services for the networks on the transit hub', egress: 'hub' },
     ]),
     ...adds('blocks', [
       { networkId: network.models, prefix: '10.28.0.0/16', note: 'Cut from the backbone' },
       { networkId: network.models, prefix: 'fd4b:5ce7:1a1c::/48', note: '' },
     ]),
+    ...adds('routeTables', routeTables()),
     ...adds('subnets', [
       subnet('models-endpoints', network.models, site.orreryEast, 'endpoint', '10.28.255.0/26'),
       { ...subnet('models-files', network.models, site.orreryEast, 'other', '10.28.254.0/24'), delegatedTo: 'storage' },
@@ -264,22 +235,23 @@ function groundOperations(): Operation[] {
         delegatedTo: 'bastion',
         isPublic: true,
         wayOut: 'direct',
-        routeTable: 'models-public',
+        routeTableId: demoId('routeTables', 1),
       },
       {
         ...subnet('booking-entry-n1', network.booking, site.haldenNorth, 'entry', '10.31.0.0/26'),
         zone: 'n1',
         isPublic: true,
         wayOut: 'direct',
-        routeTable: 'booking-public',
+        routeTableId: demoId('routeTables', 2),
       },
       { ...subnet('booking-endpoints', network.booking, site.haldenNorth, 'endpoint', '10.31.0.64/26'), zone: 'n2' },
+      ...edgeSubnets(),
     ]),
     ...adds('links', [
       {
         name: 'skerry-hub',
         kind: 'hub',
-        networkIds: [network.booking, network.models, network.basalt, network.piers, network.office],
+        networkIds: [network.booking, network.models, network.basalt, network.piers, network.office, network.hub],
         isPlanned: false,
       },
       { name: 'models-lab', kind: 'peering', networkIds: [network.models, network.lab], isPlanned: false },
@@ -299,9 +271,17 @@ function groundOperations(): Operation[] {
       {
         linkId: link.clearing,
         networkId: network.clearing,
-        advertises: ['172.28.4.0/22'],
+        // The default is a slip: it draws the head office's traffic past the hub's firewall.
+        advertises: ['172.28.4.0/22', '0.0.0.0/0'],
         learns: 'listed',
         learnsFromIds: [network.office],
+      },
+      { linkId: link.hub, networkId: network.hub, advertises: ['10.31.255.0/24', '0.0.0.0/0'] },
+      {
+        linkId: link.hub,
+        networkId: network.office,
+        learns: 'listed',
+        learnsFromIds: [network.booking, network.models, network.basalt, network.piers],
       },
     ]),
     ...adds('pools', [
@@ -445,6 +425,7 @@ function clusterOperations(): Operation[] {
       siteId: site.haldenNorth,
       networkId: network.booking,
       podMode: 'overlay',
+      encapsulation: 'geneve',
       nodesNow: 9,
       nodesHorizon: 30,
       podsPerNode: 110,

@@ -45,11 +45,12 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'kiosk-vaila',
   ]);
   expect(others).toEqual(['Removed cluster "kiosk-ardle"']);
-  expect(lost.map(({ code }) => code).sort()).toEqual(['overlap.shadowed', 'range.missing']);
-  expect(gained).toEqual([]);
+  expect(lost.map(({ code }) => code).sort()).toEqual(['need.unreached', 'overlap.shadowed', 'range.missing']);
+  // What must or must not reach that cluster cannot be asked any more.
+  expect(gained.map(({ code }) => code)).toEqual(['expectation.unreadable']);
   expect(
     comparePlans(after, before)
       .gained.map(({ code }) => code)
       .sort(),
-  ).toEqual(['overlap.shadowed', 'range.missing']);
+  ).toEqual(['need.unreached', 'overlap.shadowed', 'range.missing']);
 });

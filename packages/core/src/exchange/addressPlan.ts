@@ -208,7 +208,7 @@ function printedNetwork({ plan }: Evaluation, id: string, name: string, note: st
         use: `${subnet.isPublic ? 'public' : 'private'}, ${subnet.delegatedTo === '' ? subnet.purpose : subnet.delegatedTo}`,
         place: [byId(plan.sites, subnet.siteId)?.name ?? '', subnet.zone].filter((part) => part !== '').join(', '),
         wayOut: subnet.wayOut,
-        routeTable: subnet.routeTable,
+        routeTable: byId(plan.routeTables, subnet.routeTableId ?? '')?.name ?? '',
       })),
     links: plan.links
       .filter(({ networkIds }) => networkIds.includes(id))

@@ -6,7 +6,8 @@ import Papa from 'papaparse';
 import { add, anyWorld, applied, ground } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { applyOperations, kinds, removalOf, setOperation } from '../plan/index.js';
+import { applyOperations, kindOf, kinds, removalOf, rulesOf, setOperation } from '../plan/index.js';
+import type { Kind } from '../plan/index.js';
 import {
   allocationTableCsv,
   exportRows,
@@ -256,9 +257,62 @@ describe('older plan files', () => {
   const newInVersion3 = {
     templateId: null, encryption: 'none', podWishes: [], controlPlane: 'hosted', controlNodes: 3, controlShapeId: null, apiEndpoint: 'public', zoneCount: null,
     growth: 'linear', growthPerYear: null, growthSteps: [], nodePortServices: 0, balancerServices: 0, headlessServices: 0, hasPublicBalancers: false,
-    natAddresses: 0, snatPorts: 1024, zoneGb: 0, outGb: 0,
+    natAddresses: 0, snatPorts: 1024, zoneGb: 0, outGb: 0, bastionId: null,
   }; // prettier-ignore
-  const { templates: _a, nodePools: _b, rebuilds: _c, ...version2 } = now;
+  const inVersion4 = Object.keys(now).filter(
+    (key) => !(kinds as readonly string[]).includes(key) || kindOf[key as Kind].since <= 4,
+  );
+  const subnetFields = [
+    'id',
+    'name',
+    'networkId',
+    'siteId',
+    'zone',
+    'purpose',
+    'prefix',
+    'delegatedTo',
+    'isPublic',
+    'wayOut',
+  ];
+  const version4 = {
+    ...Object.fromEntries(inVersion4.map((key) => [key, now[key]])),
+    networks: only('networks', 'id', 'name', 'mtu', 'note'),
+    subnets: only('subnets', ...subnetFields).map((subnet, i) => ({
+      ...subnet,
+      routeTable: ['', 'shared', 'shared'][i] ?? 'own',
+    })),
+  };
+  const { templates: _a, nodePools: _b, rebuilds: _c, ...version2 } = version4 as typeof now;
+
+  test('the route table that a subnet names up to version 4 becomes a table of its network', () => {
+    const clusterFields = Object.entries(rulesOf('clusters')).flatMap(([field, rule]) =>
+      rule.since === 5 ? [] : [field],
+    );
+    const old = {
+      ...version4,
+      version: 4,
+      clusters: only('clusters', 'id', ...clusterFields),
+      profiles: only(
+        'profiles',
+        'id',
+        ...Object.keys(rulesOf('profiles')).filter((field) => field !== 'routePreference'),
+      ),
+    };
+    const read = readPlanFile(JSON.stringify(old));
+    expect(read.ok ? [] : read.problems).toEqual([]);
+    if (!read.ok) return;
+    const tableOf = (id: string | null) => read.plan.routeTables.find((table) => table.id === id);
+    for (const [i, { id, networkId }] of plan.subnets.entries()) {
+      const subnet = read.plan.subnets.find((each) => each.id === id);
+      const table = tableOf(subnet?.routeTableId ?? null);
+      expect(table?.name ?? '').toBe(['', 'shared', 'shared'][i] ?? 'own');
+      if (table !== undefined) expect(table.networkId).toBe(networkId);
+    }
+    expect(read.plan.clusters.every(({ untranslated, apiPort }) => untranslated.length === 0 && apiPort === null)).toBe(
+      true,
+    );
+    expect(read.plan.routes).toEqual([]);
+  });
 
   test('a file of version 2 reads with the usual values for what it does not know', () => {
     const profileFields = ['id', 'name', 'reservedFirst', 'reservedLast', 'subnetScope', 'routesPerTable', 'smallestSubnet', 'largestSubnet', 'smallestBlock', 'largestBlock', 'blocksPerNetwork', 'clustersPerSite', 'nodesPerCluster', 'peeringsPerNetwork', 'leastSurge', 'nativeRule']; // prettier-ignore

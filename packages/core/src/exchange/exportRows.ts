@@ -1,12 +1,12 @@
 import { stringify } from 'yaml';
-import { rulesOf, writeField } from '../plan/index.js';
+import { shownRules, writeField } from '../plan/index.js';
 import type { Entity, FieldRule, FieldValue, Kind, Plan } from '../plan/index.js';
 import type { RowSyntax } from './readRows.js';
 import { rowsAsCsv } from './rowsAsCsv.js';
 
 /** Writes every entity of a kind as rows that an import reads back: references by name; CSV with labels, else field names. */
 export function exportRows(plan: Plan, kind: Kind, syntax: RowSyntax): string {
-  const rules = Object.entries(rulesOf(kind));
+  const rules = shownRules(kind);
   // Every field of an entity is one of these.
   const valueOf = (entity: Entity, field: string) => (entity as unknown as Record<string, FieldValue>)[field] ?? null;
   if (syntax === 'csv') {

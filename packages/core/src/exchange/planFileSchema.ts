@@ -4,12 +4,13 @@ import type { FieldRule, Kind } from '../plan/index.js';
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
-export const PLAN_FILE_VERSION = 4;
+export const PLAN_FILE_VERSION = 5;
 /** Most entities of one kind in a plan file. */
 export const MAX_ENTITIES = 50_000;
 
 const uuid = { type: 'string', pattern: '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$' };
 
+const addressSchema = { type: 'string', pattern: '^[0-9a-f.:]+$' };
 const prefixSchema = { type: 'string', pattern: '^[0-9a-f.:]+/[0-9]{1,3}$' };
 
 /** The published JSON Schema (draft 2020-12) of a plan file, made from the same field rules that forms and imports use. */
@@ -74,7 +75,9 @@ export function fieldSchema(rule: FieldRule): Record<string, unknown> {
     case 'prefix':
       return prefixSchema;
     case 'address':
-      return { type: 'string', pattern: '^[0-9a-f.:]+$' };
+      return rule.isOptional ? { anyOf: [addressSchema, { type: 'null' }] } : addressSchema;
+    case 'addresses':
+      return { type: 'array', items: addressSchema, minItems: rule.min, maxItems: rule.max, uniqueItems: true };
     case 'date':
       return { type: 'string', pattern: '^[0-9]{4}-[0-9]{2}-[0-9]{2}$' };
     case 'reference':

@@ -1,5 +1,5 @@
-import { fallbackOf, kindOf, kinds, rulesOf } from '../plan/index.js';
-import type { Kind } from '../plan/index.js';
+import { fallbackOf, kindOf, kinds, newId, rulesOf, withFallbacks } from '../plan/index.js';
+import type { Kind, RouteTable } from '../plan/index.js';
 import { PLAN_FILE_VERSION } from './planFileSchema.js';
 
 type Content = Readonly<Record<string, unknown>>;
@@ -13,16 +13,41 @@ export function upgradePlanFile(content: Content): Content | undefined {
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > PLAN_FILE_VERSION)
     return undefined;
   if (version === PLAN_FILE_VERSION) return content;
+  const named = version < 5 ? tablesByName(content['subnets']) : undefined;
+  const written: Content = { ...content, ...(named === undefined ? {} : { subnets: named.subnets }) };
   const lists = kinds.map((kind) => [
     kind,
-    kindOf[kind].since > version ? [] : completedAll(kind, content[kind], version),
+    kindOf[kind].since > version ? [] : completedAll(kind, written[kind], version),
   ]);
   return {
     ...content,
     settings: completed('settings', content['settings'], version),
     ...(Object.fromEntries(lists) as object),
+    ...(named === undefined ? {} : { routeTables: [...named.tables.values()] }),
     version: PLAN_FILE_VERSION,
   };
+}
+
+/** Up to version 4 a subnet named its route table; each name in a network becomes a table of it. */
+function tablesByName(subnets: unknown): {
+  readonly subnets: unknown;
+  readonly tables: ReadonlyMap<string, RouteTable>;
+} {
+  const tables = new Map<string, RouteTable>();
+  if (!Array.isArray(subnets)) return { subnets, tables };
+  const rewritten = subnets.map((subnet: unknown) => {
+    if (typeof subnet !== 'object' || subnet === null || !('routeTable' in subnet)) return subnet;
+    const { routeTable, ...rest } = subnet as { readonly routeTable: unknown; readonly networkId?: unknown };
+    const { networkId } = rest;
+    // What is no text is left for the reader to refuse.
+    if (typeof routeTable !== 'string' || typeof networkId !== 'string') return subnet;
+    if (routeTable === '') return rest;
+    const key = `${networkId} ${routeTable}`;
+    const table = tables.get(key) ?? withFallbacks('routeTables', { id: newId(), networkId, name: routeTable });
+    tables.set(key, table);
+    return { ...rest, routeTableId: table.id };
+  });
+  return { subnets: rewritten, tables };
 }
 
 /** What is no list of entries is left for the reader to refuse. */

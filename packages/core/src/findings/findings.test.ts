@@ -6,7 +6,7 @@ import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
 import { findingTitles } from './index.js';
-import type { Allocation, Cluster, Operation, Profile } from '../plan/index.js';
+import type { Allocation, Cluster, FilterRule, Network, Operation, Profile, Route } from '../plan/index.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
   add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });
@@ -95,6 +95,95 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     ),
   },
 };
+
+// A network with a node subnet, an edge subnet for devices, and one more network beside it on a hub.
+const inNetwork = (n: number) => ({ networkId: testId('networks', n), siteId: testId('sites', 1) });
+const ways = (fields: Partial<Cluster>, ...more: Operation[][]) =>
+  applied(
+    applied(ground(2), [
+      ...add('pools', pool('all', '10.0.0.0/8')),
+      ...add('clusters', cluster('c', fields)),
+      ...range('node', '10.0.0.0/24'),
+      ...add('subnets', { name: 'edge', ...inNetwork(1), purpose: 'other', prefix: '10.9.0.0/24', isPublic: true, wayOut: 'direct' }),
+      ...add('links', { name: 'hub', kind: 'hub', networkIds: [testId('networks', 1), testId('networks', 2)] }),
+      ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
+    ]),
+    more.flat(),
+  ); // prettier-ignore
+const egress = (decision: Network['egress']) => [setOperation('networks', testId('networks', 1), { egress: decision })];
+const to = (nextHop: Route['nextHop'], fields: Partial<Route> = {}): Operation[] =>
+  add('routes', { routeTableId: testId('routeTables', 1), prefix: '0.0.0.0/0', nextHop, ...fields });
+const device = (...publicAddresses: string[]): Operation[] =>
+  add('natDevices', { name: 'nat', subnetId: testId('subnets', 1), publicAddresses });
+const zonal = [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] })];
+const fence = (...rules: Partial<FilterRule>[]): Operation[] => [
+  ...add('filters', { name: 'fence', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' }),
+  ...add('filterRules', ...rules.map((rule, i) => ({ filterId: testId('filters', 1), direction: 'in' as const, position: 10 * (i + 1), ...rule }))),
+]; // prettier-ignore
+
+Object.assign(cases, {
+  // No default route: nodes that are to leave by NAT do not.
+  'egress.none': { severity: 'error', plan: ways({}, egress('one nat')) },
+  'need.unreached': {
+    severity: 'error',
+    plan: ways({}, add('needs', { name: 'registry', prefixes: ['198.51.100.0/25'], ports: ['443'] })),
+  },
+  'expectation.broken': {
+    severity: 'error',
+    plan: ways({}, add('expectations', { name: 'out', from: 'node of c', to: 'the internet tcp 443' })),
+  },
+  'expectation.unreadable': {
+    severity: 'error',
+    plan: ways({}, add('expectations', { name: 'out', from: 'node of gone', to: 'the internet tcp 443' })),
+  },
+  'nat.no-address': { severity: 'note', plan: ways({}, device()) },
+  'nat.other-zone': {
+    severity: 'warning',
+    plan: ways({}, zonal, [
+      setOperation('subnets', testId('subnets', 1), { zone: 'a' }),
+      setOperation('routeTables', testId('routeTables', 1), { zone: 'b' }),
+      ...device('203.0.113.1'),
+      ...to('nat', { natDeviceId: testId('natDevices', 1) }),
+    ]),
+  },
+  // 64 nodes at 1,024 ports each are 65,536, and one address has 64,512.
+  'nat.ports': {
+    severity: 'warning',
+    plan: ways({ nodesNow: 64, nodesHorizon: 64 }, device('203.0.113.1'), to('nat', { natDeviceId: testId('natDevices', 1) })),
+  },
+  'node.public': {
+    severity: 'warning',
+    plan: ways({}, egress('one nat'), add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, isPublic: true })),
+  },
+  // The filter opens UDP 4789, and the overlay is Geneve on 6081 (RFC 8926 3.3).
+  'opening.missing': {
+    severity: 'error',
+    plan: ways({ encapsulation: 'geneve' }, [...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.1.0.0/16' }), ...fence({ protocol: 'udp', ports: ['4789'] })]),
+  },
+  'route.gone': { severity: 'error', plan: ways({}, to('nat')) },
+  // Each network sends its default to the other.
+  'route.loop': {
+    severity: 'error',
+    plan: ways({}, to('link', { linkId: testId('links', 1) }), [
+      ...add('routeTables', {}, { name: 'other', networkId: testId('networks', 2), isMain: true }).slice(1),
+      ...add('routes', {}, { routeTableId: testId('routeTables', 2), prefix: '0.0.0.0/0', nextHop: 'link' as const, linkId: testId('links', 1) }).slice(1),
+      ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 1), advertises: ['0.0.0.0/0'] }, { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] }),
+    ]),
+  },
+  'route.past-firewall': {
+    severity: 'error',
+    plan: ways({}, egress('hub'), add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] })),
+  },
+  'rule.any': { severity: 'warning', plan: ways({}, fence({ protocol: 'any' })) },
+  'rule.never': { severity: 'warning', plan: ways({}, fence({ ports: ['1-1000'] }, { ports: ['443'], peers: ['10.0.0.0/8'] })) },
+  'rule.repeats': { severity: 'note', plan: ways({}, fence({ ports: ['443'] }, { ports: ['443'] })) },
+  'table.over-limit': {
+    severity: 'error',
+    plan: ways({ podMode: 'routed', nodesNow: 1000, nodesHorizon: 1000 }, [
+      ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.4.0.0/14' }),
+    ]),
+  },
+} satisfies typeof cases); // prettier-ignore
 
 const profile = (fields: Partial<Profile>) => setOperation('profiles', testId('profiles', 1), fields);
 const block = (prefix: string): Operation[] => add('blocks', { networkId: testId('networks', 1), prefix });

@@ -1,3 +1,5 @@
+export type { ExpectationState } from './expectations.js';
+export { askExpectation } from './expectations.js';
 export type { Finding, FindingMark, Fix, Severity, Subject } from './finding.js';
 export { findingMarks, findings, findingsOfCluster, marksOfCluster } from './findingsSection.js';
 export { findingTitles } from './findingTitles.js';

@@ -1,9 +1,15 @@
 import type { Plan, Pool } from '../plan/index.js';
+import { forwarding } from '../forwarding/index.js';
 import { section } from '../section/index.js';
 import type { AnySection } from '../section/index.js';
 import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
+import { egressFindings } from './egressFindings.js';
+import { brokenExpectations } from './expectations.js';
+import { missingOpenings } from './openings.js';
+import { reachFindings } from './reachFindings.js';
+import { uselessRules } from './rulesUseless.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
@@ -113,4 +119,29 @@ export const planChecks: readonly PlanCheck[] = [
     },
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
+  section({
+    name: 'what cannot be reached',
+    reads: ['clusters', 'networks', 'needs', 'allocations'],
+    needs: { forwarding },
+    build: reachFindings,
+  }),
+  section({
+    name: 'expectations',
+    reads: ['expectations', 'clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'sites'],
+    needs: { forwarding },
+    build: brokenExpectations,
+  }),
+  section({
+    name: 'useless rules',
+    reads: ['filters', 'filterRules', 'firewalls', 'firewallRules'],
+    needs: { forwarding },
+    build: uselessRules,
+  }),
+  section({ name: 'missing openings', reads: ['clusters'], needs: { forwarding }, build: missingOpenings }),
+  section({
+    name: 'ways out',
+    reads: ['networks', 'subnets', 'clusters', 'nodePools', 'sites', 'profiles', 'routeTables', 'routes', 'natDevices', 'firewalls'], // prettier-ignore
+    needs: { forwarding, demand },
+    build: egressFindings,
+  }),
 ];

@@ -3,7 +3,7 @@ import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
 import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
 import { integrityProblems } from './integrity.js';
-import { MOST_PROBLEMS, STEP } from './operations.js';
+import { MOST_PROBLEMS, setOperation, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 
 /** The plan after a change with the change that takes it back, or everything that is wrong with the change. */
@@ -147,7 +147,7 @@ function applySet(draft: Draft, kind: Kind, id: string, fields: object, report: 
   wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
   if (wrong.length > 0) return undefined;
   draft.put(kind, id, after);
-  return { op: 'set', kind, id, fields: pick(before, fields) };
+  return setOperation(kind, id, pick(before, fields));
 }
 
 function applyRemove(draft: Draft, kind: Kind, id: string, report: Report): Operation | undefined {

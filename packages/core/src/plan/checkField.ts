@@ -50,7 +50,11 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
     case 'prefix':
       return checkPrefix(label, value);
     case 'address':
-      return checkAddress(label, value);
+      return value === null && rule.isOptional ? undefined : checkAddress(label, value);
+    case 'addresses': {
+      const list = checkList(rule, value, rule.max, () => true, 'addresses');
+      return list ?? (value as string[]).map((item) => checkAddress(label, item)).find((each) => each !== undefined);
+    }
     case 'reference':
       if (isId(value) || (rule.isOptional && value === null)) return undefined;
       return problem(

@@ -6,7 +6,7 @@ import type { Entity, FieldRule, Plan } from './entities.js';
 import { keptFix, showFix } from './fixes.js';
 import { kindRules } from './kinds/kindRules.js';
 import { idNamed } from './nameBook.js';
-import { isEmptyFor, optionLike, readScalar, standardPrefix, writeScalar } from './scalarText.js';
+import { isEmptyFor, optionLike, readScalar, standardAddress, standardPrefix, writeScalar } from './scalarText.js';
 
 /** What a field of an entity can hold. */
 export type FieldValue = string | number | boolean | readonly string[] | null;
@@ -30,6 +30,8 @@ export function readField(plan: Plan, rule: FieldRule, typed: unknown): Result<u
       return idsNamed(plan, rule, typed);
     case 'prefixes':
       return good(items(typed, /[;|,\s]/).map((item) => (typeof item === 'string' ? standardPrefix(item) : item)));
+    case 'addresses':
+      return good(items(typed, /[;|,\s]/).map((item) => (typeof item === 'string' ? standardAddress(item) : item)));
     case 'choices':
       return good(
         items(typed, marks).map((item) => (typeof item === 'string' ? optionLike(rule.options, item) : item)),

@@ -20,6 +20,11 @@ export function rulesOf(kind: Kind | 'settings'): Readonly<Record<string, FieldR
   return (kind === 'settings' ? settingsFields : kindOf[kind].fields) as Readonly<Record<string, FieldRule>>;
 }
 
+/** The rules of the fields that a person sees; what the application keeps for itself is left out. */
+export function shownRules(kind: Kind | 'settings'): readonly (readonly [string, FieldRule])[] {
+  return Object.entries(rulesOf(kind)).filter(([, { isHidden }]) => isHidden !== true);
+}
+
 /** The value of a field that has one before anybody chose it; undefined where it must be given. */
 export function fallbackOf(rule: AnyField): unknown {
   if ('fallback' in rule) return rule.fallback;

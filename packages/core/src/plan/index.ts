@@ -2,33 +2,55 @@ export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanKind, PlanSettings } 
 export { byKind, kindNames, kindOf, kinds } from './entities.js';
 export type { Allocation } from './kinds/allocations.js';
 export type { Attachment } from './kinds/attachments.js';
+export type { Bastion } from './kinds/bastions.js';
 export type { Block } from './kinds/blocks.js';
 export type { Cluster, GrowthKind } from './kinds/clusters.js';
+export type { Endpoint } from './kinds/endpoints.js';
+export type { Expectation } from './kinds/expectations.js';
+export type { Filter } from './kinds/filters.js';
+export type { FilterRule } from './kinds/filterRules.js';
+export type { Firewall } from './kinds/firewalls.js';
+export type { FirewallRule } from './kinds/firewallRules.js';
 export type { InUseRange } from './kinds/inUse.js';
 export type { Link, LinkKind } from './kinds/links.js';
+export type { NatDevice } from './kinds/natDevices.js';
+export type { Need } from './kinds/needs.js';
 export type { Network } from './kinds/networks.js';
 export type { NodePool } from './kinds/nodePools.js';
 export type { Pool } from './kinds/pools.js';
+export type { PrefixSet } from './kinds/prefixSets.js';
 export type { Profile } from './kinds/profiles.js';
 export type { Rebuild } from './kinds/rebuilds.js';
+export type { Route } from './kinds/routes.js';
+export type { RouteTable } from './kinds/routeTables.js';
+export { sayHop } from './kinds/routesRules.js';
 export type { Run } from './kinds/runs.js';
 export type { Shape } from './kinds/shapes.js';
 export type { Site } from './kinds/sites.js';
 export type { Subnet, SubnetPurpose, WayOut } from './kinds/subnets.js';
 export type { Template } from './kinds/templates.js';
-export type { ClusterFamily, Encapsulation, Encryption, PodMode, PodRequirement, Purpose } from './kinds/vocabulary.js';
+export type {
+  ClusterFamily,
+  Encapsulation,
+  Encryption,
+  PodMode,
+  PodRequirement,
+  Protocol,
+  Purpose,
+} from './kinds/vocabulary.js';
 export { encapsulationNames, encryptionNames, podRequirements, purposes } from './kinds/vocabulary.js';
-export { defaultSettings, fallbackOf, fallbacks, fieldRules, rulesOf, settingsRules } from './fields.js';
+export { defaultSettings, fallbackOf, fallbacks, fieldRules, rulesOf, settingsRules, shownRules } from './fields.js';
 export { templateFields } from './templateFields.js';
 export type { ReadFix, TemplateField } from './fixes.js';
 export { readFix, showFix, writeFix } from './fixes.js';
 export type { FieldValue } from './fieldText.js';
 export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
-export type { GrowthStep } from './textForms.js';
-export { readStep } from './textForms.js';
+export type { GrowthStep, PortRange } from './textForms.js';
+export { readPorts, readStep } from './textForms.js';
 export { growsInPlace, lockedFields } from './locks.js';
 export type { NeededRebuild, RebuildDecision } from './withRebuilds.js';
+export { withRenames } from './withRenames.js';
 export { rebuildsNeeded, withRebuilds } from './withRebuilds.js';
 export type { EffectiveTemplate } from './templates.js';
 export { effectiveTemplate, templateChain, templatePools } from './templates.js';
@@ -49,7 +71,7 @@ export { applyInSteps, applyOperations } from './applyOperations.js';
 export { labelOf } from './integrity.js';
 export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
 export { referenceFields } from './references.js';
-export { prefixesOf, rangeOf } from './rangeOf.js';
+export { hostPrefix, prefixesOf, prefixList, rangeOf } from './rangeOf.js';
 export { around } from './rangeIndex.js';
 export type { Stretch } from './stretchOf.js';
 export { stretchOf } from './stretchOf.js';
@@ -57,3 +79,5 @@ export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';
+export type { ClusterPart, Place, Question, Service, Target } from './question.js';
+export { readPlace, readQuestion, readTarget, sayService, writePlace, writeTarget } from './question.js';

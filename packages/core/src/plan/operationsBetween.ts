@@ -1,6 +1,7 @@
 import { changedBetween } from './changedBetween.js';
 import { kinds } from './entities.js';
 import type { Entity, Plan } from './entities.js';
+import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
 
 /**
@@ -20,7 +21,7 @@ export function operationsBetween(before: Plan, after: Plan): Operation[] {
       if (was === undefined) operations.push({ op: 'add', kind, entity } as Operation);
       else {
         const fields = differingFields(was, entity);
-        if (Object.keys(fields).length > 0) operations.push({ op: 'set', kind, id: entity.id, fields });
+        if (Object.keys(fields).length > 0) operations.push(setOperation(kind, entity.id, fields));
       }
     }
     for (const id of old.keys()) operations.push({ op: 'remove', kind, id });

@@ -10,6 +10,7 @@ import {
   newId,
   removalOf,
   setOperation,
+  withFallbacks,
 } from './index.js';
 import type { Operation } from './index.js';
 
@@ -39,7 +40,7 @@ test('collections stay in the order of ids, however entities arrive', () => {
   const ids = [5, 1, 9, 3].map((n) => testId('networks', n));
   const plan = applied(
     emptyPlan(),
-    ids.map((id, i) => addOperation('networks', { id, name: `net ${i}`, mtu: 1500, note: '' })),
+    ids.map((id, i) => addOperation('networks', withFallbacks('networks', { id, name: `net ${i}` }))),
   );
   expect(plan.networks.map(({ id }) => id)).toEqual([...ids].sort());
   expect(newId() < newId()).toBe(true);
@@ -95,7 +96,7 @@ describe('a change is refused whole, with the place and the mend', () => {
     ['an entity that is gone', [setOperation('clusters', newId(), { nodesNow: 1 })], '0 id entity.gone'],
     [
       'an id twice',
-      [addOperation('networks', { id: testId('networks', 1), name: 'again', mtu: 1500, note: '' })],
+      [addOperation('networks', withFallbacks('networks', { id: testId('networks', 1), name: 'again', note: '' }))],
       '0 id entity.exists',
     ],
     [
@@ -128,7 +129,11 @@ describe('a change is refused whole, with the place and the mend', () => {
       ],
       '0 networkIds field.list-size',
     ],
-    ['an id that is none', [addOperation('networks', { id: 'x', name: 'n', mtu: 1500, note: '' })], '0 id field.id'],
+    [
+      'an id that is none',
+      [addOperation('networks', withFallbacks('networks', { id: 'x', name: 'n', note: '' }))],
+      '0 id field.id',
+    ],
     ['a control character', [setOperation('clusters', one, { name: 'a\u0007b' })], '0 name field.control'],
     ['an overlong name', [setOperation('clusters', one, { name: 'a'.repeat(81) })], '0 name field.long'],
   ])('%s', (_, operations, expected) => {
@@ -153,7 +158,7 @@ test('removing a cluster takes its ranges, removing a network leaves its hubs wh
     ...removalOf(plan, 'inUse', used?.id ?? ''),
     ...removalOf(plan, 'networks', pier?.id ?? ''),
   ]);
-  expect(after.links.find(({ name }) => name === 'skerry-hub')?.networkIds).toHaveLength(4);
+  expect(after.links.find(({ name }) => name === 'skerry-hub')?.networkIds).toHaveLength(5);
   const cluster = plan.clusters[0];
   const without = applied(plan, removalOf(plan, 'clusters', cluster?.id ?? ''));
   expect(without.allocations.some(({ clusterId }) => clusterId === cluster?.id)).toBe(false);

@@ -20,6 +20,16 @@ export function prefixesOf({ advertises }: { readonly advertises: readonly strin
   return advertises.map(parsedOnce);
 }
 
+/** The prefix that holds one address alone. */
+export function hostPrefix(address: string): Prefix {
+  return parsedOnce(`${address}/${address.includes(':') ? 128 : 32}`);
+}
+
+/** The parsed prefixes of a list that was checked. */
+export function prefixList(texts: readonly string[]): readonly Prefix[] {
+  return texts.map(parsedOnce);
+}
+
 function parsedOnce(text: string): Prefix {
   const known = recent.get(text);
   if (known !== undefined) return known;

@@ -25,10 +25,8 @@ export function readScalar(rule: AnyField, typed: string): unknown {
       return /^(no|false|n|0)$/i.test(text) ? false : text;
     case 'prefix':
       return standardPrefix(text);
-    case 'address': {
-      const parsed = parseAddress(text);
-      return parsed.ok ? formatAddress(parsed.value) : text;
-    }
+    case 'address':
+      return standardAddress(text);
     default:
       return text;
   }
@@ -55,6 +53,12 @@ export function optionLike(options: readonly string[], text: string): string {
 export function standardPrefix(text: string): string {
   const parsed = parsePrefix(text);
   return parsed.ok ? formatPrefix(parsed.value) : text;
+}
+
+/** An address in its one standard form; what is none is handed on. */
+export function standardAddress(text: string): string {
+  const parsed = parseAddress(text);
+  return parsed.ok ? formatAddress(parsed.value) : text;
 }
 
 function numberIn(text: string): number {

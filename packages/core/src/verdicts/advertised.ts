@@ -35,6 +35,8 @@ function usesOf(parts: Parts, known: Domains): readonly Use[] {
   const linksOf = new Map<string, { prefix: Prefix; networkId: string; attachmentId: string; linkIds: string[] }>();
   for (const attachment of parts.attachments) {
     for (const prefix of prefixesOf(attachment)) {
+      // A default is a way to everywhere else and no destination of its own.
+      if (prefix.length === 0) continue;
       const key = `${attachment.networkId} ${formatPrefix(prefix)}`;
       const one = linksOf.get(key);
       // One prefix over several links is one destination.

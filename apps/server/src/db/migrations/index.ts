@@ -8,6 +8,7 @@ import { Demand1795467851092 } from './1795467851092-Demand.js';
 import { OneShapePerKind1795599000000 } from './1795599000000-OneShapePerKind.js';
 import { ChangeIds1795611000000 } from './1795611000000-ChangeIds.js';
 import { PlannedAttachments1795610000000 } from './1795610000000-PlannedAttachments.js';
+import { Egress1795626035829 } from './1795626035829-Egress.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -22,4 +23,5 @@ export const migrations = [
   OneShapePerKind1795599000000,
   PlannedAttachments1795610000000,
   ChangeIds1795611000000,
+  Egress1795626035829,
 ].map(resumable);

@@ -24,7 +24,13 @@ export function columnFor(rule: FieldRule): PropertyDecorator {
     case 'prefix':
       return decorateRange;
     case 'address':
-      return Column({ type: 'varchar', length: 45, charset: 'ascii', collation: 'ascii_bin' });
+      return Column({
+        type: 'varchar',
+        length: 45,
+        charset: 'ascii',
+        collation: 'ascii_bin',
+        ...(rule.isOptional ? { nullable: true } : {}),
+      });
     case 'date':
       // As text, so that no time zone moves the day.
       return Column({ type: 'char', length: 10 });
@@ -32,6 +38,7 @@ export function columnFor(rule: FieldRule): PropertyDecorator {
       return IdColumn(rule.isOptional ? { nullable: true } : {});
     case 'references':
     case 'prefixes':
+    case 'addresses':
     case 'choices':
     case 'texts':
       return Column({ type: 'json' });

@@ -37,7 +37,8 @@ export function EntityId(): PropertyDecorator {
 /** What the compiler would have noted of a declared property; the documentation asks for it. */
 function typed({ type }: FieldRule): PropertyDecorator {
   const isNumber = type === 'integer' || type === 'optionalInteger' || type === 'decimal';
-  const isList = type === 'references' || type === 'prefixes' || type === 'choices' || type === 'texts';
+  const isList =
+    type === 'references' || type === 'prefixes' || type === 'addresses' || type === 'choices' || type === 'texts';
   const known = isNumber ? Number : isList ? Array : type === 'flag' ? Boolean : String;
   return (target, propertyName) => Reflect.defineMetadata('design:type', known, target, propertyName);
 }

@@ -1,6 +1,7 @@
 import type { SliceHost } from '../sliceHost';
 import { boardSlices } from './boardSlices';
 import { demandSlices } from './demandSlices';
+import { egressSlices } from './egressSlices';
 import { exchangeSlices } from './exchangeSlices';
 import { findingSlices } from './findingSlices';
 import { groundSlices } from './groundSlices';
@@ -14,6 +15,7 @@ export const slices = {
   ...demandSlices,
   ...rangeSlices,
   ...podNetworkSlices,
+  ...egressSlices,
   ...findingSlices,
   ...exchangeSlices,
 };

@@ -39,17 +39,20 @@ export function shownStart(plan: Plan, request: QuickStartRequest): ShownStart {
   }
   const added = start.operations.flatMap((operation) => (operation.op === 'add' ? [operation] : []));
   const cluster = added.find(({ kind }) => kind === 'clusters');
+  const tables = new Map(
+    added.flatMap((each) => (each.kind === 'routeTables' ? [[each.entity.id, each.entity.name]] : [])),
+  );
   return {
     ok: true,
     clusterId: cluster?.entity.id ?? '',
     operations: start.operations,
-    rows: added.flatMap(rowOf),
+    rows: added.flatMap((each) => rowOf(each, (id) => tables.get(id ?? '') ?? '')),
     notes: start.notes,
     gained: comparePlans(plan, after.plan).gained,
   };
 }
 
-function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
+function rowOf(operation: Extract<Operation, { op: 'add' }>, tableName: (id: string | null) => string): MadeRow[] {
   const plain = { wayOut: '', routeTable: '', range: '' };
   switch (operation.kind) {
     case 'networks':
@@ -61,9 +64,9 @@ function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
       return [{ ...plain, what: 'cluster', name: `${name}: ${nodesNow} to ${nodesHorizon} nodes, ${podMode} pods` }];
     }
     case 'subnets': {
-      const { name, prefix, purpose, delegatedTo, isPublic, wayOut, routeTable } = operation.entity;
+      const { name, prefix, purpose, delegatedTo, isPublic, wayOut, routeTableId } = operation.entity;
       const what = `${isPublic ? 'public' : 'private'} ${delegatedTo === '' ? purpose : delegatedTo} subnet`;
-      return [{ what, name, range: prefix, wayOut: wayOuts[wayOut], routeTable }];
+      return [{ what, name, range: prefix, wayOut: wayOuts[wayOut], routeTable: tableName(routeTableId) }];
     }
     case 'allocations': {
       const { purpose, prefix, zone } = operation.entity;
@@ -75,14 +78,9 @@ function rowOf(operation: Extract<Operation, { op: 'add' }>): MadeRow[] {
       return [{ ...plain, what: 'site', name: operation.entity.name }];
     case 'pools':
       return [{ ...plain, what: 'address pool', name: operation.entity.name, range: operation.entity.prefix }];
-    case 'shapes':
-    case 'links':
-    case 'attachments':
-    case 'inUse':
-    case 'templates':
-    case 'nodePools':
-    case 'runs':
-    case 'rebuilds':
+    case 'natDevices':
+      return [{ ...plain, what: 'NAT device', name: operation.entity.name }];
+    default:
       return [];
   }
 }

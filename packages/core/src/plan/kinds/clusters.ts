@@ -1,4 +1,16 @@
-import { choice, choices, decimal, flag, integer, name, optionalInteger, reference, surge, texts } from './field.js';
+import {
+  choice,
+  choices,
+  decimal,
+  flag,
+  integer,
+  name,
+  optionalInteger,
+  prefixes,
+  reference,
+  surge,
+  texts,
+} from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 import { clusterFamilies, encapsulationNames, encryptionNames, podModes, podRequirements } from './vocabulary.js';
@@ -147,11 +159,40 @@ export const clusters = defineKind({
     }),
     apiEndpoint: choice({
       label: 'API endpoint',
-      help: 'Whether a hosted control plane answers on a public address, or on one in each node subnet.',
-      options: ['public', 'private'],
+      help: 'Whether a hosted control plane answers on a public address, on one in each node subnet, or on both.',
+      options: ['public', 'private', 'both'],
       fallback: 'public',
       group: 'Control plane',
       since: 3,
+    }),
+    apiPort: optionalInteger({
+      label: 'API port',
+      help: 'The port its API answers on; empty for 443 of a hosted control plane and 6443 of a self-run one.',
+      empty: 'usual',
+      unit: 'port',
+      min: 1,
+      max: 65_535,
+      group: 'Control plane',
+      since: 5,
+    }),
+    bastionId: reference({
+      label: 'Administered from',
+      help: 'The bastion from which its nodes are administered; empty for none.',
+      empty: 'none',
+      to: 'bastions',
+      isOptional: true,
+      onRemoval: 'drop',
+      group: 'Control plane',
+      since: 5,
+    }),
+    untranslated: prefixes({
+      label: 'Untranslated',
+      help: 'Destinations that overlay pods reach with their own address instead of their node’s; it works only where pods can be routed.',
+      min: 0,
+      max: 64,
+      fallback: [],
+      group: 'Pod network',
+      since: 5,
     }),
     growth: choice({
       label: 'Growth',

@@ -1,11 +1,11 @@
-/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value. */
-export type TextForm = 'label' | 'taint' | 'step' | 'fix';
+/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name. */
+export type TextForm = 'label' | 'taint' | 'step' | 'fix' | 'ports' | 'host';
 
 /** What happens to an entity when another one that it refers to is removed: it stands in the way, goes along, or lets go of it. */
 export type OnRemoval = 'refuse' | 'cascade' | 'drop';
 
 /** Versions of the plan file, oldest first. */
-export type FileVersion = 1 | 2 | 3 | 4;
+export type FileVersion = 1 | 2 | 3 | 4 | 5;
 
 interface Common {
   /** Column heading and form label. */
@@ -16,6 +16,8 @@ interface Common {
   readonly empty?: string;
   /** Title of the part of a form that it is folded under; in sight when absent. */
   readonly group?: string;
+  /** Kept by the application itself: left out of forms, sheets and imports. */
+  readonly isHidden?: boolean;
   /** The plan file version that it came with; that of its kind when absent. Older files get the fallback. */
   readonly since?: FileVersion;
 }
@@ -75,6 +77,16 @@ interface ReferencesRule {
   readonly onRemoval: OnRemoval;
   readonly fallback?: readonly string[];
 }
+interface AddressRule {
+  readonly type: 'address';
+  readonly isOptional: boolean;
+}
+interface AddressesRule {
+  readonly type: 'addresses';
+  readonly min: number;
+  readonly max: number;
+  readonly fallback?: readonly string[];
+}
 interface PrefixesRule {
   readonly type: 'prefixes';
   readonly min: number;
@@ -107,7 +119,8 @@ export type AnyField = Common &
     | ChoiceRule
     | FlagRule
     | { readonly type: 'prefix' }
-    | { readonly type: 'address' }
+    | AddressRule
+    | AddressesRule
     | { readonly type: 'date' }
     | ReferenceRule
     | ReferencesRule
@@ -179,8 +192,13 @@ export const flag = (of: About<FlagRule>): Field<boolean> => ({ type: 'flag', ..
 /** A CIDR prefix without host bits, in standard form. */
 export const prefix = (help: string): Field<string> => ({ type: 'prefix', label: 'Prefix', help });
 
-/** One address in standard form. */
-export const address = (of: Common): Field<string> => ({ type: 'address', ...of });
+/** One address in standard form; null where it is optional and something else decides, as `empty` says. */
+export const address = <const Without extends boolean = false>(
+  of: Common & { readonly isOptional?: Without },
+): Field<Maybe<Without, string>> => ({ type: 'address', ...of, isOptional: of.isOptional ?? false });
+
+/** Addresses in standard form, each once. */
+export const addresses = (of: About<AddressesRule>): Field<readonly string[]> => ({ type: 'addresses', ...of });
 
 /** A day, such as 2026-11-23. */
 export const date = (of: Common): Field<string> => ({ type: 'date', ...of });
@@ -214,3 +232,28 @@ export const choices = <const O extends readonly string[]>(
 
 /** Texts, each once. */
 export const texts = (of: About<TextsRule>): Field<readonly string[]> => ({ type: 'texts', ...of });
+
+/** Which intent a proposal made something for, in words; empty for what was entered by hand. */
+export const intent = (): Field<string> =>
+  text({
+    label: 'Intent',
+    help: 'The intent that a proposal made it for; empty when entered by hand.',
+    min: 0,
+    max: 120,
+    fallback: '',
+  });
+
+/** What the proposal wrote, as a digest: while it holds, a later proposal may change the entity; after an edit by hand it does not. */
+export const proposedAs = (): Field<string> =>
+  text({
+    label: 'Proposed as',
+    help: 'A digest of what the proposal wrote.',
+    min: 0,
+    max: 24,
+    fallback: '',
+    isHidden: true,
+  });
+
+/** Ports, each one number or a range; empty for every port. */
+export const ports = (help: string): Field<readonly string[]> =>
+  texts({ label: 'Ports', help, min: 0, max: 64, maxLength: 11, form: 'ports', fallback: [] });

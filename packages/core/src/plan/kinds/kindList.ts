@@ -1,14 +1,26 @@
 import { allocations } from './allocations.js';
 import { attachments } from './attachments.js';
+import { bastions } from './bastions.js';
 import { blocks } from './blocks.js';
 import { clusters } from './clusters.js';
+import { endpoints } from './endpoints.js';
+import { expectations } from './expectations.js';
+import { filterRules } from './filterRules.js';
+import { filters } from './filters.js';
+import { firewallRules } from './firewallRules.js';
+import { firewalls } from './firewalls.js';
 import { inUse } from './inUse.js';
 import { links } from './links.js';
+import { natDevices } from './natDevices.js';
+import { needs } from './needs.js';
 import { networks } from './networks.js';
 import { nodePools } from './nodePools.js';
 import { pools } from './pools.js';
+import { prefixSets } from './prefixSets.js';
 import { profiles } from './profiles.js';
 import { rebuilds } from './rebuilds.js';
+import { routeTables } from './routeTables.js';
+import { routes } from './routes.js';
 import { runs } from './runs.js';
 import { shapes } from './shapes.js';
 import { sites } from './sites.js';
@@ -22,9 +34,15 @@ export const kindList = [
   sites,
   networks,
   blocks,
-  subnets,
+  prefixSets,
   links,
+  routeTables,
+  subnets,
+  natDevices,
+  firewalls,
+  routes,
   attachments,
+  bastions,
   pools,
   inUse,
   templates,
@@ -32,5 +50,11 @@ export const kindList = [
   nodePools,
   allocations,
   runs,
+  endpoints,
+  filters,
+  filterRules,
+  firewallRules,
+  needs,
+  expectations,
   rebuilds,
 ] as const;

@@ -1,15 +1,27 @@
 import type { EntityOf, Kind } from '../entities.js';
 import { allocationsRules } from './allocationsRules.js';
 import { attachmentsRules } from './attachmentsRules.js';
+import { bastionsRules } from './bastionsRules.js';
 import { blocksRules } from './blocksRules.js';
 import { clustersRules } from './clustersRules.js';
+import { endpointsRules } from './endpointsRules.js';
+import { expectationsRules } from './expectationsRules.js';
+import { filterRulesRules } from './filterRulesRules.js';
+import { filtersRules } from './filtersRules.js';
+import { firewallRulesRules } from './firewallRulesRules.js';
+import { firewallsRules } from './firewallsRules.js';
 import { inUseRules } from './inUseRules.js';
 import { linksRules } from './linksRules.js';
+import { natDevicesRules } from './natDevicesRules.js';
+import { needsRules } from './needsRules.js';
 import { networksRules } from './networksRules.js';
 import { nodePoolsRules } from './nodePoolsRules.js';
 import { poolsRules } from './poolsRules.js';
+import { prefixSetsRules } from './prefixSetsRules.js';
 import { profilesRules } from './profilesRules.js';
 import { rebuildsRules } from './rebuildsRules.js';
+import { routeTablesRules } from './routeTablesRules.js';
+import { routesRules } from './routesRules.js';
 import type { KindRules } from './rules.js';
 import { runsRules } from './runsRules.js';
 import { shapesRules } from './shapesRules.js';
@@ -23,9 +35,15 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   sites: sitesRules,
   networks: networksRules,
   blocks: blocksRules,
-  subnets: subnetsRules,
+  prefixSets: prefixSetsRules,
   links: linksRules,
+  routeTables: routeTablesRules,
+  subnets: subnetsRules,
+  natDevices: natDevicesRules,
+  firewalls: firewallsRules,
+  routes: routesRules,
   attachments: attachmentsRules,
+  bastions: bastionsRules,
   pools: poolsRules,
   inUse: inUseRules,
   templates: templatesRules,
@@ -33,6 +51,12 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   nodePools: nodePoolsRules,
   allocations: allocationsRules,
   runs: runsRules,
+  endpoints: endpointsRules,
+  filters: filtersRules,
+  filterRules: filterRulesRules,
+  firewallRules: firewallRulesRules,
+  needs: needsRules,
+  expectations: expectationsRules,
   rebuilds: rebuildsRules,
 };
 

@@ -36,11 +36,27 @@ const examples: { readonly [K in Kind]: string } = {
   nodePools: 'Cluster,Name,Now,Most,At horizon\nc,extra,1,2,2',
   allocations: 'Cluster,For,Prefix\nc,node,10.9.0.0/24',
   runs: 'Name,Cluster,First address,Addresses\nvip,c,10.9.0.10,5',
+  prefixSets: 'Name,Prefixes\npartners,198.51.100.0/25 198.51.100.128/26',
+  routeTables: 'Name,Network,Main\nmain-2,n2,yes',
+  natDevices: 'Name,Subnet,Public addresses\nnat-2,edge,203.0.113.9',
+  firewalls: 'Name,Subnet,Stateful,Default\nwall-2,edge,yes,deny',
+  routes: 'Route table,Prefix,Next hop,Link\nmain,0.0.0.0/0,link,hub',
+  bastions: 'Name,Subnet,Address\ngate,edge,10.8.0.9',
+  endpoints: 'Name,Subnet,Address,Serves,Cluster\napi,edge,10.8.0.10,cluster API,c',
+  filters: 'Name,Mode,Clusters,Subnets\nnodes,ordered,c,edge',
+  filterRules: 'Filter,Direction,Position,Protocol,Ports,Peers\nfence,in,10,tcp,"443, 30000-32767",10.0.0.0/8',
+  firewallRules: 'Firewall,Position,Protocol,Ports,Sources,Destinations\nwall,10,udp,123,10.0.0.0/8,192.0.2.0/24',
+  needs: 'Name,Host names,Prefixes,Protocol,Ports\ntime,time.example,192.0.2.123/32,udp,123',
+  expectations: 'Name,From,To,Expected\napart,pod of c,10.9.0.1 tcp 80,must be refused',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };
 
 const small: Plan = applied(ground(3), [
   ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
+  ...add('routeTables', { name: 'main', networkId: testId('networks', 1) }),
+  ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24' }),
+  ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
+  ...add('filters', { name: 'fence' }),
   ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
 ]); // prettier-ignore
 
@@ -86,7 +102,7 @@ describe.each(kinds)('%s', (kind) => {
       expect(fields).toHaveProperty([typeof part === 'string' ? part : part.familyOf]);
     if (unique?.taken !== undefined) expect(fields).toHaveProperty([unique.taken.field]);
     else if (unique !== undefined) expect(fields).toHaveProperty(['name']);
-    expect(kindNames[kind]).toMatch(/^[a-z]/);
+    expect(kindNames[kind]).toMatch(/^(?:[a-z]|NAT )/);
     expect(taken.ok).toBe(true);
     if (!taken.ok) return;
     const labels = (taken.plan[kind] as readonly Entity[]).map((entity) => kindRules(kind).label(entity, taken.plan));

@@ -1,6 +1,8 @@
-import { integer, name, note } from './field.js';
+import { addresses, choice, integer, name, note } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+
+const servers = (label: string, help: string) => addresses({ label, help, min: 0, max: 8, fallback: [], since: 5 });
 
 /** A network: one routing domain of its own, in which each address is unique. */
 export const networks = defineKind({
@@ -22,6 +24,15 @@ export const networks = defineKind({
       since: 2,
     }),
     note: note(),
+    egress: choice({
+      label: 'Internet egress',
+      help: 'How its machines reach the internet: not at all, through NAT of their own zone or one NAT device for all, over a hub, directly; or not decided yet.',
+      options: ['undecided', 'none', 'nat per zone', 'one nat', 'hub', 'direct'],
+      fallback: 'undecided',
+      since: 5,
+    }),
+    nameServers: servers('Name servers', 'Addresses that its machines ask for names.'),
+    timeServers: servers('Time servers', 'Addresses that its machines ask for the time.'),
   },
 });
 

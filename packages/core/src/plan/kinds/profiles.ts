@@ -1,4 +1,4 @@
-import { choice, decimal, integer, name } from './field.js';
+import { choice, choices, decimal, integer, name } from './field.js';
 import type { FileVersion } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
@@ -139,6 +139,14 @@ export const profiles = defineKind({
       max: 100_000,
       fallback: 100,
       since: 3,
+    }),
+    routePreference: choices({
+      label: 'Route preference',
+      help: 'Of routes learned for one prefix, which link wins: the kinds of links, best first.',
+      options: ['peering', 'hub', 'circuit', 'tunnel'],
+      min: 1,
+      fallback: ['peering', 'hub', 'circuit', 'tunnel'],
+      since: 5,
     }),
     priceControlPlane: price('Control plane price', 'For one hosted control plane and month'),
     priceBalancer: price('Load balancer price', 'For one load balancer and month'),

@@ -1,4 +1,4 @@
-import { choice, flag, name, prefix, reference, text, zone } from './field.js';
+import { address, choice, flag, name, prefix, reference, text, zone } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
@@ -40,12 +40,21 @@ export const subnets = defineKind({
       options: ['none', 'nat', 'hub', 'direct'],
       fallback: 'nat',
     }),
-    routeTable: text({
+    routeTableId: reference({
       label: 'Route table',
-      help: 'Name of its route table; empty for the network’s own.',
-      min: 0,
-      max: 60,
-      fallback: '',
+      help: 'Its route table; empty for the main table of its network and zone.',
+      empty: 'main',
+      to: 'routeTables',
+      isOptional: true,
+      onRemoval: 'drop',
+      since: 5,
+    }),
+    gateway: address({
+      label: 'Gateway',
+      help: 'The address of its gateway; empty for the first usable one.',
+      empty: 'first usable',
+      isOptional: true,
+      since: 5,
     }),
   },
 });

@@ -59,3 +59,9 @@ export const clusterFamilies = ['ipv4', 'ipv6', 'dual'] as const;
 
 /** Which address families a cluster runs. */
 export type ClusterFamily = (typeof clusterFamilies)[number];
+
+/** Protocols that rules tell apart; only TCP and UDP have ports. Numbers: IANA protocol numbers 6, 17, 1, 50, 4, 47. */
+export const protocols = ['any', 'tcp', 'udp', 'icmp', 'esp', 'ipip', 'gre'] as const;
+
+/** A protocol that rules tell apart. */
+export type Protocol = (typeof protocols)[number];

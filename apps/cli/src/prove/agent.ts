@@ -1,0 +1,92 @@
+import { createSocket } from 'node:dgram';
+import { connect, createServer } from 'node:net';
+import { createInterface } from 'node:readline';
+
+/** One packet to send: the agent answers with what the far end saw. */
+export interface Probe {
+  readonly id: number;
+  readonly protocol: 'tcp' | 'udp';
+  readonly from: string;
+  readonly to: string;
+  readonly port: number;
+  /** Size of the IP packet, headers included; for UDP only. */
+  readonly bytes: number;
+}
+
+/** The source that the far end saw, and which namespace answered: one address can mean two machines. */
+export interface Answer {
+  readonly seen: string;
+  readonly by: string;
+}
+
+/** What became of a probe. */
+export interface Probed {
+  readonly id: number;
+  readonly answer: Answer | undefined;
+}
+
+/** How long an answer may take; everything is on one machine. */
+const WAIT_MS = 900;
+/** IPv4 and UDP headers. */
+const HEADERS = 28;
+
+/** Listens at addresses and ports as the command line says, and sends the probes that come on standard input. */
+function main([space = '', addresses = '', ports = '']: readonly string[]): void {
+  for (const port of ports.split(',').map(Number)) {
+    createServer((socket) => {
+      socket.on('error', () => undefined);
+      socket.once('data', () => socket.end(`${(socket.remoteAddress ?? '').replace('::ffff:', '')} ${space}\n`));
+    }).listen(port, '0.0.0.0');
+    for (const address of addresses.split(',')) {
+      const socket = createSocket('udp4');
+      socket.on('error', () => undefined);
+      socket.on('message', (_, from) => socket.send(`${from.address} ${space}\n`, from.port, from.address));
+      socket.bind(port, address);
+    }
+  }
+  createInterface({ input: process.stdin }).on('line', (line) => {
+    const probe = JSON.parse(line) as Probe;
+    const send = probe.protocol === 'tcp' ? overTcp : overUdp;
+    void send(probe).then((text) => {
+      const [seen = '', by = ''] = text?.split(' ') ?? [];
+      const probed: Probed = { id: probe.id, answer: text === undefined ? undefined : { seen, by } };
+      process.stdout.write(`${JSON.stringify(probed)}\n`);
+    });
+  });
+  process.stdin.on('end', () => process.exit(0));
+  process.stdout.write('{"id":-1}\n');
+}
+
+function overTcp({ from, to, port }: Probe): Promise<string | undefined> {
+  return new Promise((resolve) => {
+    const socket = connect({ host: to, port, localAddress: from });
+    const end = (seen: string | undefined) => {
+      clearTimeout(timer);
+      socket.destroy();
+      resolve(seen);
+    };
+    const timer = setTimeout(() => end(undefined), WAIT_MS);
+    socket.on('error', () => end(undefined));
+    // The connection must carry data both ways: a firewall that sees one direction only lets the first packet pass.
+    socket.on('connect', () => socket.write('who am I\n'));
+    socket.once('data', (data) => end(data.toString().trim()));
+  });
+}
+
+function overUdp({ from, to, port, bytes }: Probe): Promise<string | undefined> {
+  return new Promise((resolve) => {
+    const socket = createSocket('udp4');
+    const end = (seen: string | undefined) => {
+      clearTimeout(timer);
+      socket.close();
+      resolve(seen);
+    };
+    const timer = setTimeout(() => end(undefined), WAIT_MS);
+    socket.on('error', () => end(undefined));
+    socket.on('message', (data) => end(data.toString().trim()));
+    // A connected socket takes answers from whom it asked alone; the first packet is sent whole, with the do-not-fragment bit.
+    socket.bind(0, from, () => socket.connect(port, to, () => socket.send(Buffer.alloc(Math.max(1, bytes - HEADERS)))));
+  });
+}
+
+main(process.argv.slice(2));

@@ -1,0 +1,61 @@
+import { writeFileSync } from 'node:fs';
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import type { Plan } from '@wide-lattice/core/plan';
+import { prove } from './prove.js';
+import { randomPlan } from './randomPlan.js';
+import { whyNot } from './shell.js';
+
+/** What the model leaves out, said with every proof. */
+const limits = [
+  'IPv6, ICMP and filters attached to subnets are not built.',
+  'Encapsulations other than VXLAN and Geneve, and encryption between nodes, are not built; Geneve runs in a VXLAN device on its own port.',
+  'Links with encapsulation are built as links of the packet size that is left inside.',
+  'Service ranges are built as routes to nowhere on the nodes of their cluster.',
+  'Node pools are built as the main nodes; services, load balancers and names come with later stops.',
+];
+
+/** Proves one plan; prints what was sent and where the kernel differs. Exit code: 0 when it agrees everywhere, 1 when not, 3 when it cannot be tried here. */
+export async function provePlan(plan: Plan, print: (line: string) => void): Promise<0 | 1 | 3> {
+  const why = whyNot();
+  if (why !== undefined) {
+    print(`NOT PROVEN: ${why}. Run it as root on Linux with ip and nft.`);
+    return 3;
+  }
+  const { sent, passing, disagreements, notes } = await prove(plan);
+  for (const note of notes) print(`not compared: ${note}`);
+  for (const each of disagreements) print(`DIFFERS  ${each}`);
+  for (const limit of limits) print(`not modelled: ${limit}`);
+  print(
+    `${sent} flows sent, ${passing} of them passed as planned; ${disagreements.length} disagreements with the kernel.`,
+  );
+  return disagreements.length === 0 ? 0 : 1;
+}
+
+/** Proves random plans from a seed on; a plan that the kernel disagrees with is written to a file. */
+export async function proveRandom(count: number, seed: number, print: (line: string) => void): Promise<0 | 1 | 3> {
+  const why = whyNot();
+  if (why !== undefined) {
+    print(`NOT PROVEN: ${why}. Run it as root on Linux with ip and nft.`);
+    return 3;
+  }
+  let flows = 0;
+  let passing = 0;
+  let differing = 0;
+  for (let n = seed; n < seed + count; n++) {
+    const plan = randomPlan(n);
+    const proof = await prove(plan, 160);
+    flows += proof.sent;
+    passing += proof.passing;
+    differing += proof.disagreements.length;
+    if (proof.disagreements.length === 0) continue;
+    const file = `disagreement-${n}.yaml`;
+    writeFileSync(file, writePlanFile(plan, 'yaml'));
+    print(`seed ${n}, written to ${file}:`);
+    for (const each of proof.disagreements) print(`DIFFERS  ${each}`);
+  }
+  for (const limit of limits) print(`not modelled: ${limit}`);
+  print(
+    `${count} random plans from seed ${seed}: ${flows} flows sent, ${passing} of them passed as planned; ${differing} disagreements with the kernel.`,
+  );
+  return differing === 0 ? 0 : 1;
+}

@@ -1,0 +1,46 @@
+import { spawnSync } from 'node:child_process';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { emptyPlan } from '@wide-lattice/core/plan';
+import { prove } from './prove.js';
+import { random, randomPlan } from './randomPlan.js';
+import { whyNot } from './shell.js';
+
+const why = whyNot();
+if (why !== undefined) process.stderr.write(`\n*** NOT PROVEN against the kernel: ${why}. ***\n\n`);
+const inKernel = why === undefined ? test : test.skip;
+
+// The full proof is the command `prove --random 200`; a few seeds are tried with every test run.
+inKernel.each([1, 5, 12])('the Linux kernel forwards, filters and translates as the plan of seed %i says', async (seed) => {
+  const { sent, passing, disagreements } = await prove(randomPlan(seed), 90);
+  expect(disagreements).toEqual([]);
+  expect(sent).toBeGreaterThan(40);
+  expect(passing).toBeGreaterThan(10);
+}, 120_000); // prettier-ignore
+
+inKernel('the demo is forwarded as planned', async () => {
+  expect((await prove(demoPlan(), 60)).disagreements).toEqual([]);
+}, 120_000); // prettier-ignore
+
+inKernel('a plan that says otherwise is caught: what is built here has none of its links', async () => {
+  const plan = randomPlan(14);
+  const { disagreements } = await prove(plan, 90, { ...plan, links: [] });
+  expect(disagreements.length).toBeGreaterThan(3);
+  expect(disagreements.join()).toContain('the kernel lets nothing through');
+}, 120_000); // prettier-ignore
+
+inKernel('nothing is left behind', () => {
+  const { stdout } = spawnSync('ip', ['netns', 'list'], { encoding: 'utf8' });
+  expect(stdout.split('\n').filter((line) => line.startsWith(`wl${process.pid}x`))).toEqual([]);
+});
+
+test('random plans are the same for the same seed, and hold clusters of every pod network', () => {
+  const numbers = random(7);
+  expect([numbers(), numbers()]).toEqual([random(7)(), expect.any(Number)]);
+  const shape = (seed: number) => randomPlan(seed).clusters.map(({ name, podMode }) => `${name} ${podMode}`);
+  expect(shape(3)).toEqual(shape(3));
+  const modes = new Set(
+    Array.from({ length: 20 }, (_, i) => randomPlan(i).clusters.map(({ podMode }) => podMode)).flat(),
+  );
+  expect([...modes].sort()).toEqual(['native', 'overlay', 'routed']);
+  expect(emptyPlan().clusters).toEqual([]);
+});

@@ -1,0 +1,226 @@
+import { spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
+import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
+import { formatAddress } from '@wide-lattice/core/address';
+import { Forwarding, hostOfPlace, trace } from '@wide-lattice/core/forwarding';
+import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
+import { readPlace, readTarget } from '@wide-lattice/core/plan';
+import type { Place, Plan, Target } from '@wide-lattice/core/plan';
+import type { Answer, Probe, Probed } from './agent.js';
+import { key, MAC, modelOf } from './model.js';
+import type { Model } from './model.js';
+import { run } from './shell.js';
+
+/** What came of building a plan and sending packets through it. */
+export interface Proof {
+  /** Flows that were sent, and how many of them were to pass. */
+  readonly sent: number;
+  readonly passing: number;
+  /** Where the kernel and the plan's answer differ, in words. */
+  readonly disagreements: readonly string[];
+  /** What could not be built or compared, in words. */
+  readonly notes: readonly string[];
+}
+
+interface Asked {
+  readonly words: string;
+  readonly from: Host;
+  readonly flow: FlowTrace;
+  readonly bytes: number;
+  /** The largest packet on the way there: one byte more must not arrive. */
+  readonly isTooLarge: boolean;
+}
+
+const PORTS = [80, 53, 8080, 443, 10_250];
+const SMALL = 200;
+// Tests read the sources; processes run what was built.
+const AGENT = fileURLToPath(
+  new URL(import.meta.url.endsWith('.ts') ? '../../dist/prove/agent.js' : './agent.js', import.meta.url),
+);
+
+/**
+ * Builds a plan in network namespaces and sends real packets between its places; the kernel decides who is right. At most `most`
+ * questions; `built` is built instead of the plan where the two are to differ.
+ */
+export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise<Proof> {
+  const forwarding = Forwarding.of(plan);
+  const questions = questionsOf(plan, most);
+  const machines = new Map<string, Host>();
+  const internet = new Set<string>();
+  const asked: Asked[] = [];
+  for (const { from, to, words } of questions) {
+    const place = hostOfPlace(forwarding, from, 4);
+    const answer = trace(forwarding, { from, to, bytes: SMALL });
+    const [flow] = answer.flows;
+    if (!place.ok || flow === undefined || !isComparable(flow, place.value)) continue;
+    for (const host of [place.value, flow.aim.host])
+      if (host !== undefined && host.kind !== 'internet') {
+        machines.set(key(host), host);
+        if (host.node !== undefined) machines.set(key(host.node), host.node);
+      }
+    if (flow.aim.host === undefined) internet.add(formatAddress(flow.aim.address));
+    asked.push({ words, from: place.value, flow, bytes: SMALL, isTooLarge: false });
+    const room = flow.forth.at(-1)?.room ?? 0;
+    const own = plan.networks.find(({ id }) => id === place.value.networkId)?.mtu ?? 0;
+    // A node cuts up itself what its own overlay device does not carry, so nothing is learned from a larger packet there.
+    const isOverDevice = place.value.kind === 'node' && flow.forth.some(({ event }) => event === 'wrapped');
+    if (flow.verdict === 'pass' && flow.aim.protocol === 'udp' && room < own && !isOverDevice) {
+      asked.push({ words: `${words}, ${room} bytes`, from: place.value, flow, bytes: room, isTooLarge: false });
+      asked.push({ words: `${words}, ${room + 1} bytes`, from: place.value, flow, bytes: room + 1, isTooLarge: true });
+    }
+  }
+  const model = modelOf(built, [...machines.values()], [...internet]);
+  const result = await inNamespaces(model, asked, [...internet]);
+  return { ...result, notes: [...model.notes] };
+}
+
+/** Flows whose outcome the model can show: known addresses, TCP and UDP, no verdict left open. */
+function isComparable({ aim, verdict }: FlowTrace, from: Host): boolean {
+  if (aim.protocol !== 'tcp' && aim.protocol !== 'udp') return false;
+  if (verdict === 'unknown' || aim.address.family === 6 || from.kind === 'internet') return false;
+  const inOverlay = [from, aim.host].some((host) => host?.kind === 'pod' && host.cluster?.podMode === 'overlay');
+  const { encapsulation = '', encryption = 'none' } = from.cluster ?? {};
+  return !inOverlay || (encryption === 'none' && (encapsulation === 'vxlan' || encapsulation === 'geneve'));
+}
+
+/** Every place to every target, spread evenly when there are more than are sent. */
+function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words: string }[] {
+  const clusters = plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]);
+  const others = [
+    ...plan.bastions.map(({ name }) => `bastion ${name}`),
+    ...plan.inUse.filter(({ networkId, prefix }) => networkId !== null && !prefix.includes(':')).map(({ prefix, owner }) => `range ${prefix} (${owner})`), // prettier-ignore
+  ];
+  const from = [...clusters, ...others];
+  const to = [...clusters, ...others, 'the internet'].flatMap((place) => [
+    `${place} tcp 80`,
+    `${place} udp 53`,
+    `${place} tcp 8080`,
+  ]);
+  const needs = plan.needs.map(({ name }) => `need ${name}`);
+  const all = from.flatMap((one) => [...to, ...needs].map((other) => [one, other] as const));
+  const step = Math.max(1, all.length / most);
+  const chosen = Array.from({ length: Math.min(most, all.length) }, (_, i) => all[Math.floor(i * step)]);
+  return chosen.flatMap((pair) => {
+    if (pair === undefined) return [];
+    const place = readPlace(plan, pair[0]);
+    const target = readTarget(plan, pair[1]);
+    return place.ok && target.ok ? [{ from: place.value, to: target.value, words: `${pair[0]} to ${pair[1]}` }] : [];
+  });
+}
+
+let made = 0;
+
+async function inNamespaces(
+  model: Model,
+  asked: readonly Asked[],
+  internet: readonly string[],
+): Promise<Omit<Proof, 'notes'>> {
+  const prefix = `wl${process.pid}x${made++}`;
+  const nameOf = (space: string) => `${prefix}-${space}`;
+  const agents = new Map<string, Agent>();
+  try {
+    build(model, nameOf);
+    await Promise.all(
+      [...new Set(model.spaceOf.values())].map(async (space) => {
+        const addresses = space === 'inet' ? internet : [...model.spaceOf].filter(([, at]) => at === space).map(([each]) => each.split(' ').at(-1) ?? ''); // prettier-ignore
+        agents.set(space, await Agent.start(nameOf(space), space, addresses));
+      }),
+    );
+    return await compare(model, asked, agents);
+  } finally {
+    for (const agent of agents.values()) agent.end();
+    const lines = model.spaces.map(({ name }) => `netns del ${nameOf(name)}`);
+    run('ip', ['-force', '-batch', '-'], lines.join('\n'));
+  }
+}
+
+function build({ spaces, cables }: Model, nameOf: (space: string) => string): void {
+  run('ip', ['-batch', '-'], spaces.map(({ name }) => `netns add ${nameOf(name)}`).join('\n'));
+  const links = cables.map(({ ends: [[a, one], [b, other]], mtu }) => `link add ${one} mtu ${mtu} address ${MAC} netns ${nameOf(a)} type veth peer name ${other} mtu ${mtu} address ${MAC} netns ${nameOf(b)}`); // prettier-ignore
+  run('ip', ['-batch', '-'], links.join('\n'));
+  for (const { name, ip, nft, sysctl } of spaces) {
+    const devices = cables.flatMap(({ ends }) => ends.filter(([space]) => space === name).map(([, device]) => device));
+    const bridge = ip.filter((line) => line.startsWith('bridge '));
+    const plain = ip.filter((line) => !line.startsWith('bridge '));
+    const lines = [...devices.map((device) => `link set ${device} arp off up`), ...plain.filter((line) => !line.startsWith('route ')), ...plain.filter((line) => line.startsWith('route '))]; // prettier-ignore
+    run('ip', ['-n', nameOf(name), '-batch', '-'], lines.join('\n'));
+    const settings = sysctl.map((each) => each.split('=')).map(([path, value]) => `echo ${value} > /proc/sys/${path} 2>/dev/null || true`); // prettier-ignore
+    const script = [...settings, ...bridge, ...(nft.length === 0 ? [] : ['nft -f - <<\'EOF\'', 'add table inet wl', ...nft, 'EOF'])]; // prettier-ignore
+    run('ip', ['netns', 'exec', nameOf(name), 'sh', '-e'], script.join('\n'));
+  }
+}
+
+async function compare(
+  model: Model,
+  asked: readonly Asked[],
+  agents: ReadonlyMap<string, Agent>,
+): Promise<Omit<Proof, 'notes'>> {
+  const disagreements: string[] = [];
+  let sent = 0;
+  let passing = 0;
+  await Promise.all(
+    asked.map(async ({ words, from, flow, bytes, isTooLarge }) => {
+      const agent = agents.get(model.spaceOf.get(key(from)) ?? '');
+      if (agent === undefined) return;
+      const { aim, verdict, forth } = flow;
+      const probe = { protocol: aim.protocol as 'tcp' | 'udp', from: formatAddress(from.address), to: formatAddress(aim.address), port: aim.port, bytes }; // prettier-ignore
+      const expected = verdict === 'pass' && !isTooLarge;
+      let answer = await agent.send(probe);
+      // A busy machine can be late: what was to pass is asked again before it counts.
+      for (let again = 0; again < 3 && expected && answer === undefined; again++) answer = await agent.send(probe);
+      sent++;
+      if (expected) passing++;
+      const isTarget = answer === undefined || aim.host === undefined || answer.by === model.spaceOf.get(key(aim.host));
+      if ((answer !== undefined && isTarget) !== expected) {
+        const why = flow.failed?.say ?? 'it passes';
+        disagreements.push(
+          `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; the plan says: ${why}`,
+        );
+        return;
+      }
+      const source = formatAddress(forth.at(-1)?.packet.source ?? from.address);
+      const isOwnPublic = forth.some(
+        ({ event, say }) => event === 'translated' && say.includes('public address of its own'),
+      );
+      if (answer !== undefined && isTarget && answer.seen !== source && !isOwnPublic)
+        disagreements.push(`${words}: the far end sees ${answer.seen}, and the plan says ${source}`);
+    }),
+  );
+  return { sent, passing, disagreements };
+}
+
+/** A process inside a namespace that listens and sends. */
+class Agent {
+  private readonly waiting = new Map<number, (answer: Answer | undefined) => void>();
+  private next = 0;
+
+  private constructor(private readonly child: ChildProcess) {}
+
+  static start(namespace: string, space: string, addresses: readonly string[]): Promise<Agent> {
+    const child = spawn('ip', ['netns', 'exec', namespace, process.execPath, AGENT, space, addresses.join(','), PORTS.join(',')], { stdio: ['pipe', 'pipe', 'inherit'] }); // prettier-ignore
+    const agent = new Agent(child);
+    return new Promise((resolve, reject) => {
+      child.on('error', reject);
+      createInterface({ input: child.stdout as NodeJS.ReadableStream }).on('line', (line) => {
+        const { id, answer } = JSON.parse(line) as Probed;
+        if (id === -1) resolve(agent);
+        agent.waiting.get(id)?.(answer);
+        agent.waiting.delete(id);
+      });
+    });
+  }
+
+  send(probe: Omit<Probe, 'id'>): Promise<Answer | undefined> {
+    const id = this.next++;
+    return new Promise((resolve) => {
+      this.waiting.set(id, resolve);
+      this.child.stdin?.write(`${JSON.stringify({ id, ...probe })}\n`);
+    });
+  }
+
+  end(): void {
+    this.child.stdin?.end();
+    this.child.kill();
+  }
+}

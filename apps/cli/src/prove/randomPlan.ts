@@ -1,0 +1,178 @@
+import { addOperation, applyOperations, emptyPlan, newId, withFallbacks } from '@wide-lattice/core/plan';
+import type { EntityOf, Kind, Plan } from '@wide-lattice/core/plan';
+
+/** Numbers from a seed, the same on every machine (mulberry32). */
+export function random(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+
+/** A small plan from a seed: networks on peerings or a hub, clusters of every pod network, ways out, firewalls and filters, right and wrong. */
+export function randomPlan(seed: number): Plan {
+  const next = random(seed);
+  const chance = (share: number) => next() < share;
+  const pick = <T>(items: readonly T[]): T => items[Math.floor(next() * items.length)] as T;
+  let plan = emptyPlan({ name: `random ${seed}` });
+  const add = <K extends Kind>(kind: K, fields: Partial<EntityOf[K]>): string => {
+    const id = newId();
+    const result = applyOperations(plan, [addOperation(kind, withFallbacks(kind, { id, ...fields }))]);
+    // What the plan refuses is left out: the rest is a plan all the same.
+    if (result.ok) plan = result.plan;
+    return id;
+  };
+  const profileId = add('profiles', { name: 'p', reservedFirst: 1, reservedLast: 1, subnetScope: 'region' });
+  const siteId = add('sites', { name: 's', kind: 'region', profileId, zones: ['a'] });
+  const count = 2 + Math.floor(next() * 3);
+  const networks = Array.from({ length: count }, (_, n) =>
+    add('networks', { name: `n${n}`, mtu: pick([1500, 1500, 1400, 9000]) }),
+  );
+  const isHub = chance(0.5);
+  const links = isHub
+    ? [add('links', { name: 'hub', kind: 'hub', networkIds: networks, mtu: pick([1500, 1450, 9000]) })]
+    : networks.slice(1).map((id, i) =>
+        add('links', {
+          name: `l${i}`,
+          kind: pick(['peering', 'circuit', 'tunnel']),
+          networkIds: [networks[i] as string, id],
+          mtu: pick([1500, 1300]),
+        }),
+      );
+  networks.forEach((networkId, n) => {
+    const edge = add('subnets', {
+      name: `edge${n}`,
+      networkId,
+      siteId,
+      purpose: 'other',
+      prefix: `10.${n}.255.0/28`,
+      isPublic: true,
+      wayOut: 'direct',
+    });
+    const main = chance(0.8) ? add('routeTables', { name: `main${n}`, networkId, isMain: true }) : undefined;
+    const behind = add('routeTables', { name: `behind${n}`, networkId });
+    const set = applyOperations(plan, [{ op: 'set', kind: 'subnets', id: edge, fields: { routeTableId: behind } }]);
+    if (set.ok) plan = set.plan;
+    if (chance(0.85)) add('routes', { routeTableId: behind, prefix: '0.0.0.0/0', nextHop: 'internet' });
+    const out = pick(['nat', 'firewall', 'link', 'internet', 'none'] as const);
+    const nat =
+      out === 'nat'
+        ? add('natDevices', { name: `nat${n}`, subnetId: edge, publicAddresses: [`203.0.113.${10 + n}`] })
+        : null;
+    const wall =
+      out === 'firewall' || chance(0.2)
+        ? add('firewalls', {
+            name: `wall${n}`,
+            subnetId: edge,
+            isStateful: chance(0.75),
+            translates: chance(0.8),
+            publicAddresses: [`203.0.113.${50 + n}`],
+            defaultAction: pick(['deny', 'deny', 'allow']),
+          })
+        : null;
+    if (wall !== null)
+      for (let i = 0; i < 3; i++)
+        add('firewallRules', {
+          firewallId: wall,
+          position: 10 * (i + 1),
+          action: pick(['allow', 'allow', 'deny']),
+          protocol: pick(['tcp', 'udp', 'any']),
+          sources: chance(0.4) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
+          destinations: chance(0.4)
+            ? [pick(['198.51.100.0/24', `10.${Math.floor(next() * count)}.0.0/16`, '192.0.2.0/24'])]
+            : [],
+        });
+    if (main === undefined) return;
+    const linkId = links[Math.min(links.length - 1, n)] ?? null;
+    if (out === 'nat') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'nat', natDeviceId: nat });
+    if (out === 'firewall')
+      add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'firewall', firewallId: wall });
+    if (out === 'link') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'link', linkId });
+    if (out === 'internet') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'internet' });
+    // Another network through the firewall, as hubs do; or a part of it dropped.
+    const other = Math.floor(next() * count);
+    if (wall !== null && chance(0.6))
+      add('routes', { routeTableId: main, prefix: `10.${other}.0.0/24`, nextHop: 'firewall', firewallId: wall });
+    if (chance(0.2)) add('routes', { routeTableId: main, prefix: `10.${other}.16.0/20`, nextHop: 'drop' });
+    if (chance(0.2)) add('routes', { routeTableId: main, prefix: `10.${other}.0.0/16`, nextHop: 'link', linkId });
+  });
+  if (chance(0.6)) {
+    const [linkId] = links;
+    add('attachments', {
+      linkId: linkId,
+      networkId: networks[0],
+      advertises: ['10.0.0.0/16', ...(chance(0.7) ? ['0.0.0.0/0'] : [])],
+    });
+    if (chance(0.5))
+      add('attachments', {
+        linkId: linkId,
+        networkId: networks[1],
+        learns: pick(['none', 'listed', 'all']),
+        learnsFromIds: [networks[0] as string],
+      });
+  }
+  const clusters = 2 + Math.floor(next() * 2);
+  for (let c = 0; c < clusters; c++) {
+    const n = Math.floor(next() * count);
+    const podMode = pick(['overlay', 'overlay', 'routed', 'native'] as const);
+    const clusterId = add('clusters', {
+      name: `c${c}`,
+      siteId,
+      networkId: networks[n],
+      podMode,
+      encapsulation: pick(['vxlan', 'vxlan', 'geneve']),
+      nodesNow: 2,
+      nodesHorizon: 2,
+      podsPerNode: 30,
+      untranslated: chance(0.15) ? ['10.0.0.0/8'] : [],
+    });
+    add('allocations', { clusterId, purpose: 'node', prefix: `10.${n}.${c}.0/24` });
+    add('allocations', {
+      clusterId,
+      purpose: 'pod',
+      prefix: podMode === 'overlay' ? '100.64.0.0/20' : `10.${n}.${16 * (c + 1)}.0/20`,
+    });
+    if (!chance(0.5)) continue;
+    const filterId = add('filters', {
+      name: `f${c}`,
+      clusterIds: [clusterId],
+      mode: pick(['allow-only', 'ordered']),
+      isStateful: chance(0.7),
+      defaultIn: pick(['deny', 'deny', 'allow']),
+      defaultOut: pick(['allow', 'allow', 'deny']),
+    });
+    const isOrdered = plan.filters.find(({ id }) => id === filterId)?.mode === 'ordered';
+    for (let i = 0; i < 4; i++)
+      add('filterRules', {
+        filterId,
+        direction: pick(['in', 'in', 'out']),
+        position: 10 * (i + 1),
+        action: isOrdered ? pick(['allow', 'allow', 'deny']) : 'allow',
+        protocol: pick(['tcp', 'udp', 'any']),
+        peers: chance(0.5) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
+      });
+    const ports = pick([['4789'], ['6081'], ['80'], ['53', '4789'], ['1024-65535'], ['8080']]);
+    add('filterRules', {
+      filterId,
+      direction: pick(['in', 'out']),
+      position: 90,
+      protocol: pick(['tcp', 'udp']),
+      ports,
+    });
+  }
+  networks.forEach((networkId, n) => {
+    if (chance(0.7)) add('inUse', { prefix: `10.${n}.200.0/24`, owner: `desk ${n}`, networkId });
+    if (chance(0.3))
+      add('bastions', {
+        name: `gate${n}`,
+        subnetId: plan.subnets.find(({ name }) => name === `edge${n}`)?.id ?? '',
+        address: `10.${n}.255.5`,
+      });
+  });
+  add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], protocol: 'tcp', ports: ['443'] });
+  return plan;
+}

@@ -1,0 +1,71 @@
+import type { Kind } from '@wide-lattice/core/plan';
+import { kindsAt, kindViews } from '../kinds/kindViews';
+import { usePlan } from '../plan/PlanContext';
+import { EntitySheet } from '../shared/EntitySheet';
+import { Halves } from '../shared/Halves';
+import { Tabs } from '../shared/Tabs';
+import { useSearchState } from '../shared/useSearchState';
+import { ExpectationSheet } from './ExpectationSheet';
+import { MatrixView } from './MatrixView';
+import { ProposeEgress } from './ProposeEgress';
+import { QuestionView } from './QuestionView';
+import { RouteTableRows } from './RouteTableRows';
+
+const beside = [
+  { id: 'question', label: 'Question' },
+  { id: 'matrix', label: 'Matrix' },
+  { id: 'propose', label: 'From intent' },
+] as const;
+
+const sheets = kindsAt('egress');
+
+/** Stop 5: ways out, filters and needs on the left; on the right a question with its road, the matrix, and what follows from intent. */
+export function EgressPage() {
+  const [search, set] = useSearchState();
+  const { plan } = usePlan();
+  const kind = sheets.find((each) => each === search.get('show')) ?? 'routeTables';
+  const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'question';
+  return (
+    <Halves
+      rightWidth={side === 'matrix' ? '60.5rem' : '41rem'}
+      left={
+        <>
+          <h1 className="sr-only">Egress</h1>
+          <Tabs
+            label="Which sheet"
+            tabs={sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length }))}
+            chosen={kind}
+            onChoose={(show) => set({ show, filter: '', group: '', cols: '', row: '' })}
+          >
+            <Sheets kind={kind} />
+          </Tabs>
+        </>
+      }
+      right={
+        <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
+          {side === 'question' && <QuestionView />}
+          {side === 'matrix' && <MatrixView />}
+          {side === 'propose' && <ProposeEgress />}
+        </Tabs>
+      }
+    />
+  );
+}
+
+function Sheets({ kind }: { readonly kind: Kind }) {
+  const [search, set] = useSearchState();
+  const { plan } = usePlan();
+  const row = search.get('row') ?? '';
+  if (kind === 'expectations') return <ExpectationSheet />;
+  if (kind !== 'routeTables')
+    return <EntitySheet key={kind} kind={kind} head={null} selectedId={row} onSelect={(id) => set({ row: id })} />;
+  const chosen = plan.routeTables.find(({ id }) => id === row)?.id ?? plan.routeTables[0]?.id;
+  return (
+    <>
+      <div className="flex min-h-40 flex-1 flex-col">
+        <EntitySheet kind={kind} head={null} selectedId={chosen} onSelect={(id) => set({ row: id })} />
+      </div>
+      {chosen !== undefined && <RouteTableRows tableId={chosen} />}
+    </>
+  );
+}

@@ -1,0 +1,162 @@
+import type { MatrixCell } from '@wide-lattice/core/forwarding';
+import { useMemo, useState } from 'react';
+import { Empty } from '../shared/Halves';
+import { Sheet } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/Sheet';
+import { useSearchState } from '../shared/useSearchState';
+import type { ShownMatrixRow } from '../worker/slices/egress';
+import { TraceMark } from './TraceMark';
+import { useMatrix } from './useMatrix';
+
+const order = { broken: 0, refused: 1, unknown: 2, pass: 3 } as const;
+
+/** Clusters down, targets across: a cell is a verdict, its sentence stands below, and it opens its question. */
+export function MatrixView() {
+  const { labels, rows, all, isRunning, stop } = useMatrix();
+  const [search, set] = useSearchState();
+  const [shown, setShown] = useState<{ readonly row: string; readonly label: string; readonly cell: MatrixCell }>();
+  const only = search.get('cells') === 'failing';
+  const filter = search.get('clusters') ?? '';
+  const columns = useMemo((): SheetColumn<ShownMatrixRow>[] => {
+    const ask = ({ from, to }: MatrixCell) => set({ side: 'question', from, to, bytes: '576' });
+    return [
+      { id: 'name', label: 'Cluster', width: 'minmax(8.4rem, 1fr)', value: ({ name }) => name },
+      ...labels.map((label, i): SheetColumn<ShownMatrixRow> => ({
+        id: label,
+        label,
+        width: 'minmax(4.6rem, 0.7fr)',
+        value: ({ cells }) => worth(cells[i]),
+        render: ({ name, cells }) => (
+          <Cell
+            cell={cells[i]}
+            label={`${name}, ${label}`}
+            onShow={(cell) => setShown({ row: name, label, cell })}
+            onAsk={ask}
+          />
+        ),
+      })),
+    ];
+    // The address is set by a function that stays the same in effect.
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- columns follow the labels alone
+  }, [labels]);
+  const isGrouped = search.get('sites') === 'grouped';
+  const wanted = useMemo(
+    () =>
+      rows
+        .filter(({ cells }) => !only || cells.some((cell) => cell !== undefined && cell.verdict !== 'pass'))
+        // Worst first, and by name among equals.
+        .sort((a, b) => badness(b) - badness(a) || (a.name < b.name ? -1 : 1)),
+    [rows, only],
+  );
+  if (!isRunning && rows.length === 0)
+    return <Empty>No clusters yet. Enter them at the stop Demand; what each can reach is shown here.</Empty>;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="rule-b flex items-center gap-3 px-4 py-1.5">
+        <span className="quiet">
+          {wanted.length.toLocaleString('en-US')} of {all.toLocaleString('en-US')} clusters
+        </span>
+        {isRunning && (
+          <>
+            <progress
+              className="progress w-28"
+              value={rows.length}
+              max={Math.max(1, all)}
+              aria-label="Cells computed"
+            />
+            <button type="button" className="btn btn-xs btn-ghost" onClick={stop}>
+              Cancel
+            </button>
+          </>
+        )}
+        <select
+          className="select select-sm ml-auto w-44"
+          aria-label="Which clusters"
+          value={only ? 'failing' : ''}
+          onChange={(event) => set({ cells: event.target.value })}
+        >
+          <option value="">all clusters</option>
+          <option value="failing">with a cell that fails</option>
+        </select>
+        <select
+          className="select select-sm w-36"
+          aria-label="Group"
+          value={isGrouped ? 'grouped' : ''}
+          onChange={(event) => set({ sites: event.target.value })}
+        >
+          <option value="">worst first</option>
+          <option value="grouped">by site</option>
+        </select>
+        <input
+          className="input input-sm w-36"
+          placeholder="Filter by name"
+          aria-label="Filter the matrix"
+          value={filter}
+          onChange={(event) => set({ clusters: event.target.value })}
+        />
+      </div>
+      <Sheet
+        label="Matrix"
+        columns={columns}
+        rows={wanted}
+        idOf={({ id }) => id}
+        filter={filter}
+        groupOf={isGrouped ? ({ site }) => site : undefined}
+      />
+      <p className="rule-b min-h-12 px-4 py-1.5" aria-live="polite">
+        {shown === undefined ? (
+          <span className="quiet">Choose a cell to see its verdict; press Enter in it to ask its question.</span>
+        ) : (
+          <>
+            <strong>
+              {shown.row}, {shown.label}:
+            </strong>{' '}
+            {sayCell(shown.cell)}
+          </>
+        )}
+      </p>
+    </div>
+  );
+}
+
+/** How much fails in a row: what is broken or refused weighs most. */
+function badness({ cells }: ShownMatrixRow): number {
+  return cells.reduce((sum, cell) => sum + (cell === undefined ? 0 : 3 - order[cell.verdict]), 0);
+}
+
+function worth(cell: MatrixCell | undefined): number {
+  return cell === undefined ? 4 : order[cell.verdict];
+}
+
+function sayCell({ verdict, say, passes, of, from, to }: MatrixCell): string {
+  const count = of > 1 ? `${passes} of ${of} pass. ` : '';
+  if (verdict === 'pass') return of > 1 ? `All ${of} pass.` : `${from} reaches ${to}.`;
+  return `${count}${from} to ${to}: ${say}`;
+}
+
+function Cell({
+  cell,
+  label,
+  onShow,
+  onAsk,
+}: {
+  readonly cell: MatrixCell | undefined;
+  readonly label: string;
+  readonly onShow: (cell: MatrixCell) => void;
+  readonly onAsk: (cell: MatrixCell) => void;
+}) {
+  if (cell === undefined) return <span className="quiet">–</span>;
+  const word = cell.of > 1 ? `${cell.passes}/${cell.of}` : undefined;
+  return (
+    <button
+      type="button"
+      className="w-full text-left text-[13px]"
+      aria-label={`${label}: ${cell.verdict}`}
+      onFocus={() => onShow(cell)}
+      onMouseEnter={() => onShow(cell)}
+      onClick={() => onAsk(cell)}
+    >
+      <TraceMark verdict={cell.verdict} {...(word === undefined ? {} : { word })} />
+    </button>
+  );
+}

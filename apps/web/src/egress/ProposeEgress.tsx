@@ -1,0 +1,171 @@
+import type { EgressProposal } from '@wide-lattice/core/egress';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { Choice } from '../shared/Choice';
+import { Part } from '../shared/Halves';
+import { OperationList } from '../shared/OperationList';
+import { Tick } from '../shared/Tick';
+
+const none: readonly string[] = [];
+
+/** From intent to rows: what the decisions of networks and clusters ask for, as one difference grouped by intent; and a hub with its spokes in one action. */
+export function ProposeEgress() {
+  const { plan } = usePlan();
+  const [filtered, setFiltered] = useState<readonly string[]>(none);
+  const proposal = useSlice('egressProposal', filtered);
+  const bare = plan.clusters.filter(({ id }) => !plan.filters.some(({ clusterIds }) => clusterIds.includes(id)));
+  return (
+    <>
+      <Part title="What the decisions ask for">
+        <p className="quiet mb-2">
+          From the internet egress of networks, the API endpoint, pod network and bastion of clusters, and the needs.
+          Rows that were edited by hand are kept.
+        </p>
+        {bare.length > 0 && (
+          <Tick
+            isOn={filtered.length > 0}
+            onTick={(isOn) => setFiltered(isOn ? bare.map(({ id }) => id) : none)}
+            className="mb-2"
+          >
+            Also propose a filter for each of the {bare.length.toLocaleString('en-US')} clusters whose nodes have none
+          </Tick>
+        )}
+        {proposal !== undefined && (
+          <Groups
+            key={proposal.groups.map(({ intent }) => intent).join()}
+            proposal={proposal}
+            label="Apply what the decisions ask for"
+          />
+        )}
+      </Part>
+      <HubPart />
+    </>
+  );
+}
+
+function Groups({ proposal, label }: { readonly proposal: EgressProposal; readonly label: string }) {
+  const { groups, notes } = proposal;
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const commit = useCommit();
+  const chosen = groups.filter(({ intent }) => !left.has(intent));
+  const operations = chosen.flatMap((group) => group.operations);
+  const toggle = (intent: string) => {
+    const next = new Set(left);
+    if (!next.delete(intent)) next.add(intent);
+    setLeft(next);
+  };
+  const apply = async () => {
+    const problem = await commit(label, operations);
+    if (problem === '') toast.success('Applied as one change.');
+    else toast.error(problem);
+  };
+  return (
+    <>
+      {groups.length === 0 && <p>Nothing is missing: what the decisions ask for is there.</p>}
+      <ul>
+        {groups.map(({ intent, operations: own }) => (
+          <li key={intent} className="rule-b py-1.5">
+            <Tick isOn={!left.has(intent)} onTick={() => toggle(intent)}>
+              {intent[0]?.toUpperCase()}
+              {intent.slice(1)}
+            </Tick>
+            <details className="pl-6">
+              <summary className="quiet cursor-pointer">
+                {own.length} {own.length === 1 ? 'row' : 'rows'}
+              </summary>
+              <OperationList operations={own} />
+            </details>
+          </li>
+        ))}
+      </ul>
+      {notes.length > 0 && (
+        <ul className="quiet mt-2 list-disc pl-5">
+          {notes.map((note) => (
+            <li key={note}>{note}</li>
+          ))}
+        </ul>
+      )}
+      {groups.length > 0 && (
+        <button
+          type="button"
+          className="btn btn-sm btn-primary mt-2"
+          disabled={operations.length === 0}
+          onClick={() => void apply()}
+        >
+          Apply {operations.length.toLocaleString('en-US')} {operations.length === 1 ? 'row' : 'rows'}
+        </button>
+      )}
+    </>
+  );
+}
+
+/** A hub network with firewall, bastion and shared subnets, spokes attached, defaults and rules: one action. */
+function HubPart() {
+  const { plan } = usePlan();
+  const [name, setName] = useState('');
+  const [siteId, setSite] = useState(plan.sites[0]?.id ?? '');
+  const [spokes, setSpokes] = useState<readonly string[]>([]);
+  const isTaken = plan.networks.some((network) => network.name.toLowerCase() === name.trim().toLowerCase());
+  const isReady = name.trim() !== '' && !isTaken && spokes.length > 0 && siteId !== '';
+  return (
+    <Part title="Hub and spoke">
+      <div className="grid grid-cols-2 gap-3">
+        <div>
+          <label htmlFor="hub-name" className="block">
+            Name of the hub
+          </label>
+          <input
+            id="hub-name"
+            className="input input-sm w-full"
+            maxLength={60}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          {isTaken && <p className="text-error">A network is called that already. Choose another name.</p>}
+        </div>
+        <Choice
+          label="Site"
+          options={plan.sites.map((site) => ({ value: site.id, label: site.name }))}
+          value={siteId}
+          onChoose={setSite}
+        />
+      </div>
+      <fieldset className="mt-2">
+        <legend>Spokes</legend>
+        <div className="grid max-h-32 grid-cols-3 gap-x-3 overflow-auto" tabIndex={0} role="group" aria-label="Spokes">
+          {plan.networks.map((network) => (
+            <Tick
+              key={network.id}
+              isOn={spokes.includes(network.id)}
+              onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
+            >
+              {network.name}
+            </Tick>
+          ))}
+        </div>
+      </fieldset>
+      {isReady ? (
+        <HubGroups name={name.trim()} siteId={siteId} spokeIds={spokes} />
+      ) : (
+        <p className="quiet mt-2">Name the hub and choose its spokes; what is made is shown before it is applied.</p>
+      )}
+    </Part>
+  );
+}
+
+function HubGroups(request: { readonly name: string; readonly siteId: string; readonly spokeIds: readonly string[] }) {
+  const proposal = useSlice('hubProposal', request);
+  if (proposal === undefined) return null;
+  return (
+    <div className="mt-2">
+      <Groups
+        key={proposal.groups.map(({ intent }) => intent).join()}
+        proposal={proposal}
+        label={`Hub ${request.name} with its spokes`}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,179 @@
+import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
+import type { Expectation } from '@wide-lattice/core/plan';
+import { useId, useState } from 'react';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { Empty, Part } from '../shared/Halves';
+import { useSearchState } from '../shared/useSearchState';
+import type { ShownTrace } from '../worker/slices/egress';
+import { Mends } from './Mends';
+import { Road } from './Road';
+import { TraceMark } from './TraceMark';
+
+const USUAL_BYTES = 576;
+
+/** The question bar, the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
+export function QuestionView() {
+  const [search] = useSearchState();
+  const from = search.get('from') ?? '';
+  const to = search.get('to') ?? '';
+  const bytes = Number(search.get('bytes') ?? USUAL_BYTES);
+  const isAsked = from !== '' && to !== '';
+  return (
+    <>
+      <QuestionBar key={`${from} ${to} ${bytes}`} from={from} to={to} bytes={bytes} />
+      {isAsked ? (
+        <Answered from={from} to={to} bytes={bytes} />
+      ) : (
+        <Empty>
+          Ask whether one place reaches another: a pod, a node, an address in a network, a bastion, the internet. The
+          answer shows every hop there and back, with the row or rule that decides it.
+        </Empty>
+      )}
+    </>
+  );
+}
+
+interface QuestionProps {
+  readonly from: string;
+  readonly to: string;
+  readonly bytes: number;
+}
+
+/** One line, a sentence with blanks to fill; each completes from what the plan holds. */
+function QuestionBar({ from, to, bytes }: QuestionProps) {
+  const places = useSlice('places');
+  const [, set] = useSearchState();
+  const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
+  const id = useId();
+  const blank = (part: 'from' | 'to', label: string, words: readonly string[] | undefined) => (
+    <>
+      <label htmlFor={`${id}${part}`}>{label}</label>
+      <input
+        id={`${id}${part}`}
+        list={`${id}${part}s`}
+        className="input input-sm min-w-0 flex-1"
+        value={typed[part]}
+        spellCheck={false}
+        onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
+      />
+      <datalist id={`${id}${part}s`}>
+        {words?.map((word) => (
+          <option key={word} value={word} />
+        ))}
+      </datalist>
+    </>
+  );
+  return (
+    <form
+      role="search"
+      aria-label="Question to the plan"
+      className="rule-b flex flex-wrap items-center gap-x-2 gap-y-1 px-4 py-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        set({ from: typed.from, to: typed.to, bytes: typed.bytes });
+      }}
+    >
+      <div className="flex w-full items-center gap-2">
+        {blank('from', 'From', places?.from)}
+        {blank('to', 'to', places?.to)}
+      </div>
+      <label htmlFor={`${id}bytes`}>with packets of</label>
+      <input
+        id={`${id}bytes`}
+        type="number"
+        min={68}
+        max={9216}
+        className="input input-sm w-24"
+        value={typed.bytes}
+        onChange={(event) => setTyped({ ...typed, bytes: event.target.value })}
+      />
+      <span>bytes</span>
+      <button type="submit" className="btn btn-sm btn-primary ml-auto" disabled={typed.from === '' || typed.to === ''}>
+        Ask
+      </button>
+    </form>
+  );
+}
+
+function Answered({ from, to, bytes }: QuestionProps) {
+  const answer = useSlice('trace', from, to, bytes);
+  const [flow, setFlow] = useState(0);
+  if (answer === undefined) return null;
+  if (!answer.ok)
+    return (
+      <p role="alert" className="text-error px-4 py-3">
+        {answer.message}
+      </p>
+    );
+  const shown = answer.flows[flow] ?? answer.flows[0];
+  return (
+    <>
+      <section aria-label="Verdict" className="rule-b px-4 py-3">
+        <p className="text-[15px]">
+          <strong className="mr-2">
+            <TraceMark verdict={answer.verdict} />
+          </strong>
+          {answer.sentence}
+        </p>
+        <Keep question={{ from, to, bytes }} answer={answer} />
+      </section>
+      {answer.flows.length > 1 && (
+        <div className="rule-b flex items-center gap-2 px-4 py-1.5">
+          <label htmlFor="which-flow">Flow</label>
+          <select
+            id="which-flow"
+            className="select select-sm flex-1"
+            value={flow}
+            onChange={(event) => setFlow(Number(event.target.value))}
+          >
+            {answer.flows.map(({ label, verdict }, i) => (
+              <option key={label} value={i}>
+                {label}: {verdict}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+      {shown !== undefined && <Road key={`${from} ${to} ${flow}`} flow={shown} />}
+      {answer.verdict !== 'pass' && answer.flows.length > 0 && (
+        <Part title="Smallest changes that let it pass">
+          <Mends from={from} to={to} bytes={bytes} />
+        </Part>
+      )}
+    </>
+  );
+}
+
+/** Keeps the question as an expectation, so that it is asked again after every change. */
+function Keep({ question, answer }: { readonly question: QuestionProps; readonly answer: ShownTrace }) {
+  const { plan } = usePlan();
+  const commit = useCommit();
+  if (!answer.ok) return null;
+  const known = plan.expectations.find(({ from, to }) => from === question.from && to === question.to);
+  if (known !== undefined)
+    return (
+      <p className="quiet mt-1">
+        Kept as the expectation “{known.name}”: {known.verdict}.
+      </p>
+    );
+  const keep = async (verdict: Expectation['verdict']) => {
+    const name = `${question.from} to ${question.to}`.slice(0, 80);
+    const made = withFallbacks('expectations', { id: newId(), name, ...question, verdict });
+    const problem = await commit('Keep an expectation', [addOperation('expectations', made)]);
+    if (problem === '') toast.success('Kept. It is asked again after every change.');
+    else toast.error(problem);
+  };
+  return (
+    <div className="mt-2 flex items-center gap-2">
+      <span className="quiet">Keep it as an expectation:</span>
+      {(['must pass', 'must be refused'] as const).map((verdict) => (
+        <button key={verdict} type="button" className="btn btn-xs btn-outline" onClick={() => void keep(verdict)}>
+          {verdict}
+        </button>
+      ))}
+    </div>
+  );
+}

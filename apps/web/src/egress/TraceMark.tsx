@@ -1,0 +1,29 @@
+import type { ExpectationState } from '@wide-lattice/core/findings';
+import type { TraceVerdict } from '@wide-lattice/core/forwarding';
+import { Ban, CheckCheck, CircleHelp, Unplug } from 'lucide-react';
+
+const marks = {
+  pass: { Icon: CheckCheck, colour: 'text-success', word: 'passes' },
+  refused: { Icon: Ban, colour: 'text-warning', word: 'refused' },
+  broken: { Icon: Unplug, colour: 'text-error', word: 'broken' },
+  unknown: { Icon: CircleHelp, colour: 'text-info', word: 'unknown' },
+} as const;
+
+/** A verdict by shape, colour and word; the word can be another one. */
+export function TraceMark({ verdict, word }: { readonly verdict: TraceVerdict; readonly word?: string }) {
+  const { Icon, colour, word: usual } = marks[verdict];
+  return (
+    <span className={`inline-flex items-center gap-1 whitespace-nowrap ${colour}`}>
+      <Icon size={14} aria-hidden className="shrink-0" />
+      {word ?? usual}
+      {word !== undefined && <span className="sr-only"> {usual}</span>}
+    </span>
+  );
+}
+
+/** Whether an expectation is kept. */
+export function StateMark({ state }: { readonly state: ExpectationState['state'] | undefined }) {
+  if (state === undefined) return null;
+  if (state === 'kept') return <TraceMark verdict="pass" word="kept" />;
+  return <TraceMark verdict={state === 'broken' ? 'broken' : 'unknown'} word={state} />;
+}

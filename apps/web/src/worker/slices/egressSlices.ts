@@ -1,0 +1,19 @@
+import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
+import type { HubRequest } from '@wide-lattice/core/egress';
+import type { SliceHost } from '../sliceHost';
+import { askedOf, expectationStates, matrixPart, placeWords, shownMends, shownTable, shownTrace } from './egress';
+
+/** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
+export const egressSlices = {
+  trace: ({ evaluation }: SliceHost, from: string, to: string, bytes: number) =>
+    shownTrace(askedOf(evaluation), from, to, bytes),
+  mends: ({ evaluation }: SliceHost, from: string, to: string, bytes: number) =>
+    shownMends(askedOf(evaluation), from, to, bytes),
+  matrix: ({ evaluation }: SliceHost, first: number, count: number) => matrixPart(askedOf(evaluation), first, count),
+  routeTable: ({ evaluation }: SliceHost, tableId: string) => shownTable(evaluation, tableId),
+  places: ({ evaluation }: SliceHost) => placeWords(askedOf(evaluation)),
+  expectations: ({ evaluation }: SliceHost) => expectationStates(askedOf(evaluation)),
+  /** What follows from the intents and is not there yet, with filters for the clusters named. */
+  egressProposal: ({ plan }: SliceHost, clusterIds: readonly string[]) => proposeEgress(plan, clusterIds),
+  hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),
+};

@@ -1,0 +1,154 @@
+import { addOperation, byId, grouped, newId, withFallbacks } from '../plan/index.js';
+import type { Network, Plan } from '../plan/index.js';
+import { placeSubnet } from './placeSubnet.js';
+import type { ProposalMaker } from './proposal.js';
+
+const EVERYWHERE = '0.0.0.0/0';
+const EDGE_LENGTH = 28;
+
+/** Tables, routes and devices that the egress of each network asks for. */
+export function proposeNetworkEgress(maker: ProposalMaker): void {
+  for (const network of maker.plan.networks) {
+    switch (network.egress) {
+      case 'nat per zone':
+        for (const zone of zonesOf(maker.plan, network)) natFor(maker, network, zone, zone.zone);
+        break;
+      case 'one nat': {
+        const [first] = zonesOf(maker.plan, network);
+        if (first !== undefined) natFor(maker, network, first, '');
+        break;
+      }
+      case 'hub':
+        overHub(maker, network);
+        break;
+      case 'direct':
+        maker.group(`machines of ${network.name} leave directly`, () => {
+          defaultRoute(maker, network, '', { nextHop: 'internet' }, `machines of ${network.name} leave directly`);
+        });
+        break;
+      case 'none':
+      case 'undecided':
+    }
+  }
+}
+
+interface ZoneOf {
+  readonly siteId: string;
+  readonly zone: string;
+}
+
+/** The zones in which clusters of a network have node ranges; an empty zone where a range spans the region. */
+function zonesOf(plan: Plan, network: Network): ZoneOf[] {
+  const found = new Map<string, ZoneOf>();
+  for (const cluster of grouped(plan.clusters, 'networkId').get(network.id) ?? [])
+    for (const { purpose, zone } of grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [])
+      if (purpose === 'node') found.set(`${cluster.siteId} ${zone}`, { siteId: cluster.siteId, zone });
+  return [...found.values()].sort((a, b) => (a.zone < b.zone ? -1 : 1));
+}
+
+/** A NAT device in a zone and the default route of a table that leads to it. */
+function natFor(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf, tableZone: string): void {
+  const where = zone === '' ? network.name : `${network.name} in ${zone}`;
+  const intent =
+    tableZone === ''
+      ? `nodes of ${network.name} leave through one NAT device`
+      : `nodes of ${where} leave through NAT in their own zone`;
+  maker.group(intent, () => {
+    const standing = maker.plan.natDevices.find(({ subnetId }) => {
+      const subnet = byId(maker.plan.subnets, subnetId);
+      return subnet?.networkId === network.id && subnet.siteId === siteId && subnet.zone === zone;
+    });
+    const natDeviceId = standing?.id ?? newNat(maker, network, { siteId, zone }, intent);
+    if (natDeviceId !== undefined)
+      defaultRoute(maker, network, tableZone, { nextHop: 'nat', natDeviceId, linkId: null, firewallId: null }, intent);
+  });
+}
+
+function newNat(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf, intent: string): string | undefined {
+  const name = [network.name, 'nat', zone].filter((part) => part !== '').join('-');
+  const subnetId = edgeSubnet(maker, network, { siteId, zone }, [network.name, 'edge', zone].filter((part) => part !== '').join('-'), 'nat', intent); // prettier-ignore
+  if (subnetId === undefined) return undefined;
+  return maker.want('natDevices', { name, subnetId, intent }, (each) => each.intent === intent || each.name === name);
+}
+
+/** A small public subnet with a table that leads to the internet; undefined when there is no room, which is told. */
+export function edgeSubnet(
+  maker: ProposalMaker,
+  network: Network,
+  { siteId, zone }: ZoneOf,
+  name: string,
+  delegatedTo: string,
+  intent: string,
+): string | undefined {
+  const standing = maker.plan.subnets.find((each) => each.name === name);
+  if (standing !== undefined) return standing.id;
+  const prefix = placeSubnet(maker.plan, network.id, siteId, EDGE_LENGTH);
+  if (prefix === undefined) {
+    maker.notes.push(
+      `${intent}: no pool or block has a /${EDGE_LENGTH} free for the subnet ${name}. Add a pool for node ranges.`,
+    );
+    return undefined;
+  }
+  const tableName = `${network.name}-${delegatedTo === 'firewall' ? 'behind-firewall' : 'public'}`;
+  const routeTableId = maker.want('routeTables', { name: tableName, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === tableName); // prettier-ignore
+  maker.want('routes', { routeTableId, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+  const id = newId();
+  maker.add(
+    addOperation(
+      'subnets',
+      withFallbacks('subnets', { id, name, networkId: network.id, siteId, zone, purpose: 'other', prefix, delegatedTo, isPublic: true, wayOut: 'direct', routeTableId }), // prettier-ignore
+    ),
+  );
+  return id;
+}
+
+/** The default route of a network's main table. A table that stands for it is used, whoever made it. */
+export function defaultRoute(
+  maker: ProposalMaker,
+  network: Network,
+  zone: string,
+  hop: {
+    readonly nextHop: 'nat' | 'link' | 'firewall' | 'internet';
+    readonly natDeviceId?: string | null;
+    readonly linkId?: string | null;
+    readonly firewallId?: string | null;
+  },
+  intent: string,
+): void {
+  const isMain = (each: Plan['routeTables'][number]) =>
+    each.networkId === network.id && each.isMain && each.zone === zone;
+  const name = [network.name, 'main', zone].filter((part) => part !== '').join('-');
+  const standing = maker.plan.routeTables.find(isMain);
+  const routeTableId =
+    standing?.id ?? maker.want('routeTables', { name, networkId: network.id, isMain: true, zone, intent }, isMain);
+  maker.want('routes', { routeTableId, prefix: EVERYWHERE, intent, ...hop }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+}
+
+/** The default of a network behind a firewall: in the network itself, or in one on a hub link that advertises a default. */
+function overHub(maker: ProposalMaker, network: Network): void {
+  const intent = `machines of ${network.name} leave through the hub firewall`;
+  const inNetwork = (id: string) =>
+    maker.plan.firewalls.find(({ subnetId }) => byId(maker.plan.subnets, subnetId)?.networkId === id);
+  maker.group(intent, () => {
+    const own = inNetwork(network.id);
+    if (own !== undefined) {
+      defaultRoute(
+        maker,
+        network,
+        '',
+        { nextHop: 'firewall', firewallId: own.id, natDeviceId: null, linkId: null },
+        intent,
+      );
+      return;
+    }
+    const link = maker.plan.links.find(
+      ({ networkIds, isPlanned }) =>
+        !isPlanned && networkIds.includes(network.id) && networkIds.some((id) => inNetwork(id) !== undefined),
+    );
+    if (link === undefined) {
+      maker.notes.push(`${intent}: no network that it has a link to has a firewall. Make one with Hub and spoke.`);
+      return;
+    }
+    defaultRoute(maker, network, '', { nextHop: 'link', linkId: link.id, natDeviceId: null, firewallId: null }, intent);
+  });
+}

@@ -1,0 +1,113 @@
+import { byId, grouped, rangeOf } from '../plan/index.js';
+import type { Cluster, Filter, Plan, Protocol } from '../plan/index.js';
+import { apiPort, outerService } from '../forwarding/index.js';
+import { layersOf } from '../podnetwork/index.js';
+import type { ProposalMaker } from './proposal.js';
+
+/** One opening that a cluster's nodes need. */
+export interface Opening {
+  /** What it is for, the same whatever ports it comes to: the rule follows when a decision changes them. */
+  readonly what: string;
+  readonly protocol: Protocol;
+  readonly ports: readonly string[];
+  readonly peers: readonly string[];
+}
+
+/**
+ * What a cluster's nodes must let in, from its decisions. Sources: RFC 7348 4.1 (4789), RFC 8926 3.3 (6081), RFC 3948 2.1 (4500),
+ * RFC 4271 8 (BGP 179); from memory of the Kubernetes documentation on ports and protocols: API 6443, etcd 2379-2380, kubelet
+ * 10250, NodePorts 30000-32767; WireGuard 51820: common practice.
+ */
+export function openingsOf(plan: Plan, cluster: Cluster): Opening[] {
+  const ranges = grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [];
+  const of = (...purposes: string[]) => ranges.filter((range) => purposes.includes(range.purpose) && rangeOf(range).family === 4).map(({ prefix }) => prefix); // prettier-ignore
+  const nodes = of('node');
+  if (nodes.length === 0) return [];
+  const tcp = (what: string, ports: readonly string[], peers: readonly string[]): Opening => ({
+    what,
+    protocol: 'tcp',
+    ports,
+    peers,
+  });
+  const [outer] = layersOf(cluster, cluster.podMode);
+  const wrapped = outer === undefined ? undefined : outerService(outer);
+  const isSelfRun = cluster.controlPlane === 'self-run';
+  const bastion = byId(plan.bastions, cluster.bastionId ?? '');
+  const called = cluster.nodePortServices + cluster.balancerServices > 0;
+  const pods = cluster.podMode === 'overlay' ? [] : of('pod');
+  return [
+    ...(wrapped === undefined ? [] : [{ what: 'encapsulation of the pod network', protocol: wrapped.protocol, ports: wrapped.port === 0 ? [] : [String(wrapped.port)], peers: nodes }]), // prettier-ignore
+    ...(pods.length === 0 ? [] : [{ what: 'pods among themselves', protocol: 'any' as const, ports: [], peers: pods }]),
+    tcp('kubelet', ['10250'], nodes),
+    ...(isSelfRun
+      ? [tcp('API', [String(apiPort(cluster))], [...nodes, ...pods]), tcp('etcd', ['2379-2380'], nodes)]
+      : []),
+    ...(cluster.podMode === 'routed' ? [tcp('BGP', ['179'], nodes)] : []),
+    ...(called ? [tcp('NodePorts', ['30000-32767'], of('entry').length > 0 ? of('entry') : nodes)] : []),
+    ...(bastion === undefined ? [] : [tcp('administration from the bastion', ['22'], [`${bastion.address}/32`])]),
+    // Without it hosts do not learn that a packet was too large (RFC 1191 4, RFC 4890 4.3.1).
+    { what: 'path MTU discovery and reachability', protocol: 'icmp', ports: [], peers: [] },
+  ];
+}
+
+/** Rules for the openings of each cluster, in the filter that is attached to it, or in one that is made for it. */
+export function proposeOpenings(maker: ProposalMaker, clusterIds?: ReadonlySet<string>): void {
+  for (const cluster of maker.plan.clusters) {
+    const standing = filterOf(maker.plan, cluster);
+    // Filters are proposed for the clusters that are named; those that have one are kept open by it.
+    if (standing === undefined && clusterIds?.has(cluster.id) !== true) continue;
+    const openings = openingsOf(maker.plan, cluster);
+    if (openings.length === 0) continue;
+    maker.group(`the nodes of ${cluster.name} let in what the cluster needs`, () => {
+      const filterId = standing?.id ?? newFilter(maker, cluster);
+      for (const opening of openings) rule(maker, filterId, cluster, opening);
+    });
+  }
+}
+
+function filterOf(plan: Plan, { id }: Cluster): Filter | undefined {
+  return plan.filters.find(({ clusterIds }) => clusterIds.includes(id));
+}
+
+function newFilter(maker: ProposalMaker, { id, name }: Cluster): string {
+  const intent = `nodes of ${name}`;
+  return maker.want(
+    'filters',
+    { name: `${name}-nodes`, defaultOut: 'allow', clusterIds: [id], intent },
+    (each) => each.intent === intent,
+  );
+}
+
+function rule(
+  maker: ProposalMaker,
+  filterId: string,
+  { name }: Cluster,
+  { what, protocol, ports, peers }: Opening,
+): void {
+  const intent = `${what} of ${name}`;
+  const rules = (grouped(maker.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
+    ({ direction }) => direction === 'in',
+  );
+  const own = rules.find((each) => each.intent === intent);
+  // One that allows it already, whoever made it, is enough.
+  if (own === undefined && rules.some((each) => allows(each, { what, protocol, ports, peers }))) return;
+  const position = own?.position ?? Math.max(0, ...rules.map((each) => each.position)) + 10;
+  maker.want('filterRules', { filterId, direction: 'in', position, protocol, ports, peers, intent }, (each) => each.filterId === filterId && each.intent === intent); // prettier-ignore
+}
+
+function allows(
+  rule: {
+    readonly action: string;
+    readonly protocol: Protocol;
+    readonly ports: readonly string[];
+    readonly peers: readonly string[];
+    readonly peerSetIds: readonly string[];
+    readonly peerFilterIds: readonly string[];
+  },
+  { protocol, ports, peers }: Opening,
+): boolean {
+  if (rule.action !== 'allow' || (rule.protocol !== 'any' && rule.protocol !== protocol)) return false;
+  if (rule.ports.length > 0 && !ports.every((port) => rule.ports.includes(port))) return false;
+  const isForAll = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length === 0;
+  return isForAll || (peers.length > 0 && peers.every((peer) => rule.peers.includes(peer)));
+}

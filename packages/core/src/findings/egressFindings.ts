@@ -1,0 +1,245 @@
+import { internetHost, trace, traceFlow } from '../forwarding/index.js';
+import type { Forwarding, Host } from '../forwarding/index.js';
+import { byId, grouped, rangeOf } from '../plan/index.js';
+import type { Cluster, NatDevice, Plan, RouteTable } from '../plan/index.js';
+import type { Alongside } from '../section/index.js';
+import { countsToHold, nodesInZone } from '../sizing/index.js';
+import type { Sizing } from '../sizing/index.js';
+import { sayNumber } from '../working/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+type Parts = Pick<
+  Plan,
+  | 'networks'
+  | 'subnets'
+  | 'clusters'
+  | 'nodePools'
+  | 'sites'
+  | 'profiles'
+  | 'routeTables'
+  | 'routes'
+  | 'natDevices'
+  | 'firewalls'
+>;
+
+interface Needed {
+  readonly forwarding: Forwarding;
+  readonly demand: Alongside<Cluster, Sizing>;
+}
+
+/** Ports of one public address that translation can use for one destination: 65,536 − 1,024 (common practice; ports from 1024 up, RFC 6056 3.2). */
+const PORTS_PER_ADDRESS = 64_512;
+
+/** What is wrong with the ways out: routes, NAT devices, firewalls, public nodes, tables. */
+export function egressFindings(plan: Parts, needed: Needed): readonly Finding[] {
+  return [
+    ...goneHops(plan),
+    ...defaultWays(plan, needed.forwarding),
+    ...natInOtherZone(plan),
+    ...natPorts(plan, needed.demand),
+    ...natWithoutAddress(plan),
+    ...publicNodes(plan, needed.forwarding),
+    ...tablesOverLimit(plan, needed),
+  ];
+}
+
+function goneHops({ routes, routeTables }: Parts): Finding[] {
+  const fields = { link: 'linkId', nat: 'natDeviceId', firewall: 'firewallId' } as const;
+  return routes
+    .filter(({ nextHop, ...route }) => nextHop in fields && route[fields[nextHop as 'link']] === null)
+    .map(({ id, prefix, nextHop, routeTableId }) =>
+      finding('route.gone', 'error', [{ kind: 'routes', id }], {
+        title: `${byId(routeTables, routeTableId)?.name ?? ''}: the next hop of ${prefix} is gone`,
+        detail: `Its ${nextHop === 'nat' ? 'NAT device' : nextHop} is not in the plan any more, so what matches the route is dropped. Choose another next hop, or remove the route.`,
+      }),
+    );
+}
+
+/** Where a network's default leads: a loop, or past the firewall that its egress asks for. */
+function defaultWays({ networks, routeTables }: Parts, forwarding: Forwarding): Finding[] {
+  const withTables = new Set(routeTables.map(({ networkId }) => networkId));
+  return networks.flatMap((network): Finding[] => {
+    if (network.egress !== 'hub' && !withTables.has(network.id)) return [];
+    const subject = { kind: 'networks', id: network.id } as const;
+    const own = forwarding.space(network.id).local[0]?.prefix;
+    if (own === undefined || own.family === 6) return [];
+    const from: Host = { kind: 'machine', label: `a machine in ${network.name}`, address: own, networkId: network.id, zone: '', isPublic: false, attachable: [] }; // prettier-ignore
+    const to = internetHost();
+    const aim = {
+      address: to.address,
+      protocol: 'tcp' as const,
+      port: 443,
+      host: undefined,
+      isOutside: true,
+      label: to.label,
+    };
+    const { forth, failed } = traceFlow(forwarding, from, aim, 576);
+    if (failed?.failure.code === 'loop')
+      return [
+        finding('route.loop', 'error', [subject], {
+          title: `${network.name}: the default route leads back to where it came from`,
+          detail: `${failed.say} Packets circle until they are dropped. Give one of the tables on the way a next hop that leads on.`,
+        }),
+      ];
+    const past = forth.some(({ lane }) => lane.kind === 'firewall');
+    const leaves = forth.find(({ event }) => event === 'crossed');
+    if (network.egress !== 'hub' || past || leaves === undefined) return [];
+    const row = forth.find(({ lookUp }) => lookUp !== undefined)?.lookUp?.found.row;
+    return [
+      finding('route.past-firewall', 'error', [subject, ...(row === undefined ? [] : [row.subject])], {
+        title: `${network.name}: its default route leads past the firewall`,
+        detail: `The route that wins is ${row?.from ?? 'unknown'}; then: ${leaves.say} No firewall is on the way. Accept the default only from the network of the firewall, or enter a static default route that leads there.`,
+        chain: forth.map(({ say }) => say),
+      }),
+    ];
+  });
+}
+
+/** The NAT devices that the tables of a network lead to, with the zone each table is for. */
+function natRoutes({ routeTables, routes, natDevices, subnets }: Parts) {
+  return routes.flatMap((route) => {
+    const table = byId(routeTables, route.routeTableId);
+    const device = byId(natDevices, route.natDeviceId ?? '');
+    if (route.nextHop !== 'nat' || table === undefined || device === undefined) return [];
+    const named = grouped(subnetsOfTables(subnets), 'routeTableId').get(table.id) ?? [];
+    const zones = [...new Set([...(table.isMain ? [table.zone] : []), ...named.map(({ zone }) => zone)])];
+    return [{ route, table, device, zones, zone: byId(subnets, device.subnetId)?.zone ?? '' }];
+  });
+}
+
+function subnetsOfTables(subnets: Parts['subnets']) {
+  return subnets.flatMap((subnet) =>
+    subnet.routeTableId === null ? [] : [{ ...subnet, routeTableId: subnet.routeTableId }],
+  );
+}
+
+function natInOtherZone(plan: Parts): Finding[] {
+  return natRoutes(plan).flatMap(({ route, table, device, zones, zone }) => {
+    const others = zones.filter((each) => each !== '' && zone !== '' && each !== zone);
+    if (others.length === 0) return [];
+    const price = priceBetweenZones(plan, device);
+    return [
+      finding(
+        'nat.other-zone',
+        byId(plan.networks, table.networkId)?.egress === 'one nat' ? 'note' : 'warning',
+        [
+          { kind: 'routes', id: route.id },
+          { kind: 'natDevices', id: device.id },
+        ],
+        {
+          title: `${table.name}: zone ${others.join(', ')} leaves through ${device.name} in zone ${zone}`,
+          detail: `When zone ${zone} fails, zone ${others.join(', ')} has no internet either, and its traffic is paid for between zones${price}. Give it a NAT device of its own.`,
+        },
+      ),
+    ];
+  });
+}
+
+function priceBetweenZones({ subnets, sites, profiles }: Parts, { subnetId }: NatDevice): string {
+  const site = byId(sites, byId(subnets, subnetId)?.siteId ?? '');
+  const price = byId(profiles, site?.profileId ?? '')?.priceZoneGb ?? null;
+  return price === null ? '' : ` (${price} per GB)`;
+}
+
+/** Nodes at the horizon that leave through each device, by the zones of its tables, times the ports kept for each. */
+function natPorts(plan: Parts, demand: Alongside<Cluster, Sizing>): Finding[] {
+  const wanted = new Map<string, { ports: number; clusters: Cluster[] }>();
+  const ways = natRoutes(plan).filter(({ route }) => rangeOf(route).length === 0);
+  for (const cluster of plan.clusters) {
+    const sizing = demand.of(cluster.id);
+    const own = ways.filter(({ table }) => table.networkId === cluster.networkId && table.isMain);
+    if (sizing === undefined || own.length === 0) continue;
+    for (const zone of sizing.zones) {
+      const way = own.find(({ table }) => table.zone === zone) ?? own.find(({ table }) => table.zone === '');
+      if (way === undefined) continue;
+      const counts = countsToHold(sizing);
+      const nodes = sizing.groups.reduce(
+        (sum, { isPublic }, at) => sum + (isPublic ? 0 : nodesInZone(sizing, counts, at, zone)),
+        0,
+      );
+      const known = wanted.get(way.device.id) ?? { ports: 0, clusters: [] };
+      wanted.set(way.device.id, {
+        ports: known.ports + nodes * cluster.snatPorts,
+        clusters: [...known.clusters, cluster],
+      });
+    }
+  }
+  return [...wanted].flatMap(([id, { ports, clusters }]) => {
+    const device = byId(plan.natDevices, id);
+    const addresses = device?.publicAddresses.length ?? 0;
+    if (device === undefined || addresses === 0 || ports <= addresses * PORTS_PER_ADDRESS) return [];
+    const needed = Math.ceil(ports / PORTS_PER_ADDRESS);
+    const names = [...new Set(clusters.map(({ name }) => name))];
+    return [
+      finding('nat.ports', 'warning', [{ kind: 'natDevices', id }], {
+        title: `${device.name}: its ports are exhausted at the horizon`,
+        detail: `The nodes of ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' and others' : ''} need ${sayNumber(ports)} ports; ${addresses} public ${addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(addresses * PORTS_PER_ADDRESS)}. ${needed} addresses are enough.`,
+      }),
+    ];
+  });
+}
+
+function natWithoutAddress({ natDevices }: Parts): Finding[] {
+  return natDevices
+    .filter(({ publicAddresses }) => publicAddresses.length === 0)
+    .map(({ id, name }) =>
+      finding('nat.no-address', 'note', [{ kind: 'natDevices', id }], {
+        title: `${name} has no public address yet`,
+        detail:
+          'What it translates to is not decided, so partners cannot allow it. Enter its public addresses when they are known.',
+      }),
+    );
+}
+
+/** Nodes with public addresses in a network whose machines leave by NAT or a hub: they can be called from everywhere, and need not be. */
+function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwarding): Finding[] {
+  return nodePools.flatMap((pool) => {
+    const cluster = byId(clusters, pool.clusterId);
+    const network = byId(networks, cluster?.networkId ?? '');
+    if (!pool.isPublic || cluster === undefined || network === undefined) return [];
+    if (!['nat per zone', 'one nat', 'hub'].includes(network.egress)) return [];
+    const answer = trace(forwarding, {
+      from: { kind: 'node', clusterId: cluster.id, nodePoolId: null, zone: '' },
+      to: { kind: 'internet', service: { protocol: 'tcp', port: 443 } },
+      bytes: 576,
+    });
+    const way = answer.verdict === 'pass' ? 'its private nodes reach the internet without' : `the egress of ${network.name} is ${network.egress}`; // prettier-ignore
+    return [
+      finding('node.public', 'warning', [{ kind: 'nodePools', id: pool.id }], {
+        title: `${cluster.name}, ${pool.name}: public nodes without need`,
+        detail: `Its nodes have public addresses, and ${way}. Make the pool private, unless something must call its nodes from the internet.`,
+      }),
+    ];
+  });
+}
+
+/** Tables that hold more routes than their provider allows: static, learned, local, and one per node for routed pods. */
+function tablesOverLimit(plan: Parts, { forwarding, demand }: Needed): Finding[] {
+  return plan.routeTables.flatMap((table) => {
+    const site = siteOf(plan, table);
+    const profile = byId(plan.profiles, byId(plan.sites, site ?? '')?.profileId ?? '');
+    if (profile === undefined) return [];
+    let count = 0;
+    let perNode = 0;
+    for (const { hop } of forwarding.rowsOf(table.networkId, table)) {
+      const sizing = hop.kind === 'pods' ? demand.of(hop.clusterId) : undefined;
+      if (sizing === undefined) count++;
+      else perNode += countsToHold(sizing).nodes.reduce((sum, nodes) => sum + nodes, 0);
+    }
+    if (count + perNode <= profile.routesPerTable) return [];
+    return [
+      finding('table.over-limit', 'error', [{ kind: 'routeTables', id: table.id }], {
+        title: `${table.name}: ${sayNumber(count + perNode)} routes, and ${profile.name} allows ${sayNumber(profile.routesPerTable)} per table`,
+        detail: `${sayNumber(perNode)} of them are one per node for routed pods at the horizon, ${sayNumber(count)} are static, local or learned. Advertise summaries, accept fewer routes, or choose another pod network.`,
+      }),
+    ];
+  });
+}
+
+function siteOf({ clusters, subnets }: Parts, { networkId }: RouteTable): string | undefined {
+  return (
+    (grouped(clusters, 'networkId').get(networkId) ?? [])[0]?.siteId ??
+    (grouped(subnets, 'networkId').get(networkId) ?? [])[0]?.siteId
+  );
+}

@@ -1,0 +1,69 @@
+import { apiPort, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import type { Forwarding, Host } from '../forwarding/index.js';
+import type { Cluster, Plan } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+interface Opening {
+  readonly what: string;
+  readonly from: Host;
+  readonly to: Host;
+  readonly port: number;
+}
+
+/** Kubelet. From memory of the Kubernetes documentation on ports and protocols. */
+const KUBELET = 10_250;
+const POD_PORT = 8080;
+
+/** What a cluster needs open among its own machines and is refused: pods on other nodes, the kubelet, the API of a self-run control plane. */
+export function missingOpenings(
+  { clusters }: Pick<Plan, 'clusters'>,
+  { forwarding }: { readonly forwarding: Forwarding },
+): readonly Finding[] {
+  return clusters.flatMap((cluster) => {
+    // Nothing is refused where no filter is attached.
+    if (forwarding.filtersAt(cluster.id).length === 0) return [];
+    const refused = openingsOf(forwarding, cluster).flatMap(({ what, from, to, port }) => {
+      const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
+      const { verdict, failed } = traceFlow(forwarding, from, aim, 576);
+      if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];
+      return [{ what, say: failed.say, filterId: failed.failure.filterIds[0] ?? '' }];
+    });
+    return refused.map(({ what, say, filterId }) =>
+      finding(
+        'opening.missing',
+        'error',
+        [
+          { kind: 'filters', id: filterId },
+          { kind: 'clusters', id: cluster.id },
+        ],
+        {
+          title: `${cluster.name}: ${what} is refused on its own nodes`,
+          detail: `${say} Allow it in that filter; the openings that a cluster needs can be proposed at Egress.`,
+          part: `${cluster.id} ${what}`,
+        },
+      ),
+    );
+  });
+}
+
+function openingsOf(forwarding: Forwarding, cluster: Cluster): Opening[] {
+  const part = { clusterId: cluster.id, nodePoolId: null, zone: '' };
+  const family = cluster.family === 'ipv6' ? 6 : 4;
+  const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
+  const [pod, otherPod] = [podHost(forwarding, part, family), podHost(forwarding, part, family, 'other')];
+  if (!node.ok || !other.ok) return [];
+  const kubelet = { what: `the kubelet, tcp ${KUBELET},`, from: node.value, to: other.value, port: KUBELET };
+  const api = { what: `the API, tcp ${apiPort(cluster)},`, from: node.value, to: other.value, port: apiPort(cluster) };
+  return [
+    ...(pod.ok && otherPod.ok
+      ? [{ what: podTraffic(cluster), from: pod.value, to: otherPod.value, port: POD_PORT }]
+      : []),
+    ...(cluster.controlPlane === 'self-run' ? [kubelet, api] : []),
+  ];
+}
+
+function podTraffic({ podMode, encapsulation, encryption }: Cluster): string {
+  const layer = encryption === 'none' ? encapsulation : encryption;
+  return podMode === 'overlay' || encryption !== 'none' ? `its encapsulation ${layer}` : 'traffic between its pods';
+}

@@ -1,0 +1,135 @@
+import { contains, formatPrefix, parent } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
+import { coversPorts } from '../forwarding/index.js';
+import type { CompiledRule, Forwarding } from '../forwarding/index.js';
+import { byId } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+type Parts = Pick<Plan, 'filters' | 'filterRules' | 'firewalls' | 'firewallRules'>;
+type RuleKind = 'filterRules' | 'firewallRules';
+
+/** Rules that never decide since another one covers them, rules that repeat another, and rules that allow anything from anywhere. */
+export function uselessRules(plan: Parts, { forwarding }: { readonly forwarding: Forwarding }): readonly Finding[] {
+  return [
+    ...plan.firewalls.flatMap((firewall) =>
+      inList('firewallRules', firewall.name, forwarding.rulesOf(firewall).rules, true),
+    ),
+    ...plan.filters.flatMap((filter) => {
+      const compiled = forwarding.compiled(filter);
+      const isOrdered = filter.mode === 'ordered';
+      return [
+        ...inList('filterRules', `${filter.name} in`, compiled.in.rules, isOrdered),
+        ...inList('filterRules', `${filter.name} out`, compiled.out.rules, isOrdered),
+      ];
+    }),
+    ...anyToAny(plan),
+  ];
+}
+
+function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], isOrdered: boolean): Finding[] {
+  const index = new Covering(rules);
+  return rules.flatMap((rule, at): Finding[] => {
+    const by = index.around(rule, at, isOrdered);
+    if (by === undefined) return [];
+    const subjects = [
+      { kind, id: rule.id },
+      { kind, id: by.id },
+    ] as const;
+    if (covers(rule, by) && rule.action === by.action)
+      return [
+        finding('rule.repeats', 'note', subjects, {
+          title: `${name}: rule ${rule.position} repeats rule ${by.position}`,
+          detail: `Both ${rule.action} ${sayRule(rule)}. Remove one of them.`,
+        }),
+      ];
+    const mend =
+      rule.action === by.action
+        ? 'Remove it, or narrow the wider one.'
+        : 'What it was meant to do does not happen: move it before the wider one.';
+    return [
+      finding('rule.never', 'warning', subjects, {
+        title: `${name}: rule ${rule.position} never decides, since rule ${by.position} covers it`,
+        detail: `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${sayRule(by)}; rule ${rule.position} would ${rule.action} ${sayRule(rule)}. ${mend}`,
+      }),
+    ];
+  });
+}
+
+/** Finds the first rule that matches all that another one matches, without holding every pair against each other. */
+class Covering {
+  private readonly byPrefix = new Map<string, number[]>();
+  private readonly side: 'sources' | 'destinations';
+
+  constructor(private readonly rules: readonly CompiledRule[]) {
+    const count = (side: 'sources' | 'destinations') => rules.reduce((n, rule) => n + rule[side].length, 0);
+    this.side = count('destinations') >= count('sources') ? 'destinations' : 'sources';
+    rules.forEach((rule, at) => {
+      const keys = rule[this.side].length === 0 ? [''] : rule[this.side].map(formatPrefix);
+      for (const key of keys) {
+        const known = this.byPrefix.get(key);
+        if (known === undefined) this.byPrefix.set(key, [at]);
+        else known.push(at);
+      }
+    });
+  }
+
+  around(rule: CompiledRule, at: number, isOrdered: boolean): CompiledRule | undefined {
+    if (rule.isEmpty) return undefined;
+    const candidates = new Set(this.byPrefix.get('') ?? []);
+    for (let prefix = rule[this.side][0]; prefix !== undefined; prefix = parent(prefix))
+      for (const place of this.byPrefix.get(formatPrefix(prefix)) ?? []) candidates.add(place);
+    const place = [...candidates]
+      .sort((a, b) => a - b)
+      .find((each) => {
+        const other = this.rules[each] as CompiledRule;
+        if (each === at || other.isEmpty || !covers(other, rule)) return false;
+        // In a list the earlier decides; in a union either does, and of two alike the second is told.
+        return isOrdered || covers(rule, other) ? each < at : true;
+      });
+    return place === undefined ? undefined : this.rules[place];
+  }
+}
+
+function covers(outer: CompiledRule, inner: CompiledRule): boolean {
+  if (outer.protocol !== 'any' && outer.protocol !== inner.protocol) return false;
+  const ports = inner.ports.length === 0 ? [{ first: 1, last: 65_535 }] : inner.ports;
+  if (outer.ports.length > 0 && !ports.every((range) => coversPorts(outer.ports, range))) return false;
+  return coversAll(outer.sources, inner.sources) && coversAll(outer.destinations, inner.destinations);
+}
+
+function coversAll(outer: readonly Prefix[], inner: readonly Prefix[]): boolean {
+  if (outer.length === 0) return true;
+  return inner.length > 0 && inner.every((prefix) => outer.some((each) => contains(each, prefix)));
+}
+
+function sayRule({ protocol, ports, sources, destinations }: CompiledRule): string {
+  const shown = ports.map(({ first, last }) => (first === last ? String(first) : `${first}-${last}`));
+  return `${[protocol, ...shown].join(' ')} from ${sayPrefixes(sources, 'anywhere')} to ${sayPrefixes(destinations, 'anywhere')}`;
+}
+
+function sayPrefixes(prefixes: readonly Prefix[], none: string): string {
+  if (prefixes.length === 0) return none;
+  return `${prefixes.slice(0, 3).map(formatPrefix).join(', ')}${prefixes.length > 3 ? ' and others' : ''}`;
+}
+
+function anyToAny({ filterRules, filters, firewallRules, firewalls }: Parts): Finding[] {
+  const open = (kind: RuleKind, id: string, name: string | undefined, position: number): Finding =>
+    finding('rule.any', 'warning', [{ kind, id }], {
+      title: `${name ?? ''}: rule ${position} allows everything from everywhere`,
+      detail: 'With it, what comes after it in the list has no effect. Name protocol, ports and peers.',
+    });
+  const isOpen = ({ action, protocol }: { readonly action: string; readonly protocol: string }) =>
+    action === 'allow' && protocol === 'any';
+  return [
+    ...filterRules
+      .filter((rule) => isOpen(rule) && rule.direction === 'in')
+      .filter(({ peers, peerSetIds, peerFilterIds }) => peers.length + peerSetIds.length + peerFilterIds.length === 0)
+      .map(({ id, filterId, position }) => open('filterRules', id, byId(filters, filterId)?.name, position)),
+    ...firewallRules
+      .filter((rule) => isOpen(rule) && rule.sources.length + rule.sourceSetIds.length === 0)
+      .filter(({ destinations, destinationSetIds }) => destinations.length + destinationSetIds.length === 0)
+      .map(({ id, firewallId, position }) => open('firewallRules', id, byId(firewalls, firewallId)?.name, position)),
+  ];
+}

@@ -1,0 +1,559 @@
+import { formatPrefix, overlaps } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
+import { byId, groupBy, grouped, prefixesOf, prefixList, rangeOf, sayHop } from '../plan/index.js';
+import type {
+  Allocation,
+  Attachment,
+  Cluster,
+  Filter,
+  FilterRule,
+  Firewall,
+  FirewallRule,
+  InUseRange,
+  Link,
+  LinkKind,
+  Plan,
+  Route,
+  RouteTable,
+  Subnet,
+} from '../plan/index.js';
+import { NetworkSpace } from './networkSpace.js';
+import type { Holder, SpaceParts } from './networkSpace.js';
+import { decideRow } from './routeRow.js';
+import type { LookUp, NextHop, RouteRow } from './routeRow.js';
+import { RowLookup } from './rowLookup.js';
+import { portRanges, RuleList } from './ruleList.js';
+import type { CompiledRule } from './ruleList.js';
+
+/** The collections that forwarding reads. */
+export const forwardingReads = [
+  'networks',
+  'sites',
+  'profiles',
+  'clusters',
+  'nodePools',
+  'subnets',
+  'blocks',
+  'inUse',
+  'links',
+  'attachments',
+  'routeTables',
+  'routes',
+  'natDevices',
+  'firewalls',
+  'firewallRules',
+  'filters',
+  'filterRules',
+  'prefixSets',
+  'endpoints',
+  'bastions',
+  'runs',
+  'needs',
+] as const satisfies readonly (keyof Plan)[];
+
+/** What forwarding reads of a plan. */
+export type ForwardingParts = Pick<Plan, (typeof forwardingReads)[number]>;
+
+/** Gives the ranges of a cluster. */
+export type RangesOf = (clusterId: string) => readonly Allocation[];
+
+/** A filter with its rules compiled for each direction. */
+export interface CompiledFilter {
+  readonly filter: Filter;
+  readonly in: RuleList;
+  readonly out: RuleList;
+}
+
+/** What a link's members advertise on it, compiled for look-ups. */
+interface LinkTable {
+  readonly link: Link;
+  readonly members: readonly LinkMember[];
+  readonly rows: readonly { readonly prefix: Prefix; readonly networkId: string; readonly attachmentId: string }[];
+  readonly lookup: RowLookup;
+}
+
+interface LinkMember {
+  readonly networkId: string;
+  readonly attachment: Attachment | undefined;
+  readonly advertised: readonly Prefix[];
+}
+
+const none: readonly never[] = [];
+
+/**
+ * How packets are forwarded in a plan: the space of each network, its tables with typed and derived rows, filters and firewalls.
+ * Each is compiled when it is first asked for; of the state before, what an edit did not touch is taken over.
+ */
+export class Forwarding {
+  private readonly spaces = new Map<string, NetworkSpace>();
+  private readonly linkTables = new Map<string, LinkTable>();
+  private readonly staticRows = new Map<
+    string,
+    { readonly routes: readonly Route[]; readonly rows: readonly RouteRow[]; readonly lookup: RowLookup }
+  >();
+  private readonly filters = new Map<
+    string,
+    { readonly rules: readonly FilterRule[]; readonly compiled: CompiledFilter }
+  >();
+  private readonly firewalls = new Map<string, { readonly rules: readonly FirewallRule[]; readonly list: RuleList }>();
+  private readonly ownRows = new Map<
+    string,
+    { readonly space: NetworkSpace; readonly rows: readonly RouteRow[]; readonly lookup: RowLookup }
+  >();
+  private attachedTo: ReadonlyMap<string, readonly Filter[]> | undefined;
+  private byNetwork: ReadonlyMap<string, readonly Cluster[]> | undefined;
+  private linksByNetwork: ReadonlyMap<string, readonly Link[]> | undefined;
+  private attachments: ReadonlyMap<string, Attachment> | undefined;
+  private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
+
+  constructor(
+    readonly parts: ForwardingParts,
+    readonly rangesOf: RangesOf,
+    private before?: Forwarding,
+  ) {}
+
+  /** Forwarding of a plan that nobody evaluates, such as one with a change tried out. */
+  static of(plan: Plan, before?: Forwarding): Forwarding {
+    const ranges = grouped(plan.allocations, 'clusterId');
+    return new Forwarding(plan, (id) => ranges.get(id) ?? none, before);
+  }
+
+  /** Compiles nothing more from the state before, which can then be let go. */
+  release(): void {
+    this.before = undefined;
+  }
+
+  /** The space of a network. */
+  space(networkId: string): NetworkSpace {
+    const known = this.spaces.get(networkId);
+    if (known !== undefined) return known;
+    const parts = this.spaceParts(networkId);
+    const last = this.before?.spaces.get(networkId);
+    const space = last !== undefined && isSameSpace(last.parts, parts) ? last : new NetworkSpace(parts);
+    this.spaces.set(networkId, space);
+    return space;
+  }
+
+  /** The main table of a network: that of the zone where it has one, else that of the whole network. */
+  mainTable(networkId: string, zone = ''): RouteTable | undefined {
+    const tables = (grouped(this.parts.routeTables, 'networkId').get(networkId) ?? none).filter(({ isMain }) => isMain);
+    return (
+      (zone === '' ? undefined : tables.find((each) => each.zone === zone)) ?? tables.find((each) => each.zone === '')
+    );
+  }
+
+  /** The table that holds for a subnet: its own, else the main one of its network and zone. */
+  tableOf({
+    routeTableId,
+    networkId,
+    zone,
+  }: Pick<Subnet, 'routeTableId' | 'networkId' | 'zone'>): RouteTable | undefined {
+    return byId(this.parts.routeTables, routeTableId ?? '') ?? this.mainTable(networkId, zone);
+  }
+
+  /** Looks an address up in a table of a network, or in its derived routes alone when it has no table. */
+  lookUp(networkId: string, table: RouteTable | undefined, destination: Address): LookUp {
+    const own = this.own(networkId);
+    const found: RouteRow[] = own.lookup.all(destination).map((at) => own.rows[at] as RouteRow);
+    if (table !== undefined) {
+      const typed = this.typed(table);
+      for (const at of typed.lookup.all(destination)) found.push(typed.rows[at] as RouteRow);
+    }
+    for (const link of this.linksOf(networkId)) found.push(...this.learned(networkId, link, destination));
+    return decideRow(destination, found);
+  }
+
+  /** Every row of a table, derived ones included, as they are shown and counted. */
+  rowsOf(networkId: string, table: RouteTable | undefined): readonly RouteRow[] {
+    return [
+      ...this.own(networkId).rows,
+      ...(table === undefined ? none : this.typed(table).rows),
+      ...this.linksOf(networkId).flatMap((link) => this.allLearned(networkId, link)),
+    ];
+  }
+
+  /** Who on a link takes packets to an address: the network that advertises the longest prefix around it, a default included. */
+  takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
+    const { lookup, rows } = this.linkTable(link);
+    const at = lookup.all(destination).find((row) => rows[row]?.networkId !== fromNetworkId);
+    if (at !== undefined) return rows[at]?.networkId;
+    // Where two are joined there is only one other side.
+    const others = link.networkIds.filter((id) => id !== fromNetworkId);
+    return link.kind === 'hub' ? undefined : others[0];
+  }
+
+  /** Everything that is advertised on a link, and by whom. */
+  advertisedOn(link: Link): readonly { readonly prefix: Prefix; readonly networkId: string }[] {
+    return this.linkTable(link).rows;
+  }
+
+  /** The networks that advertise a route to an address on a link, the longest prefix first. */
+  offersOn(link: Link, destination: Address): readonly string[] {
+    const { lookup, rows } = this.linkTable(link);
+    return lookup.all(destination).flatMap((at) => rows[at]?.networkId ?? []);
+  }
+
+  /** The filters attached to an entity, in the order of the plan. */
+  filtersAt(...ids: readonly (string | undefined)[]): readonly CompiledFilter[] {
+    this.attachedTo ??= this.before?.parts.filters === this.parts.filters ? this.before.attachedTo : undefined;
+    this.attachedTo ??= attachmentsOf(this.parts.filters);
+    const found = new Set<Filter>();
+    for (const id of ids) for (const filter of this.attachedTo.get(id ?? '') ?? none) found.add(filter);
+    return [...found].map((filter) => this.compiled(filter));
+  }
+
+  /** The rules of a firewall. */
+  rulesOf(firewall: Firewall): RuleList {
+    const known = this.firewalls.get(firewall.id);
+    if (known !== undefined) return known.list;
+    const rules = inPlace(grouped(this.parts.firewallRules, 'firewallId').get(firewall.id) ?? none);
+    const last = this.before?.firewalls.get(firewall.id);
+    const isSame = last !== undefined && this.hasSameSets && isSameList(last.rules, rules);
+    const made = isSame ? last : { rules, list: new RuleList(rules.map((rule) => this.ofFirewall(rule))) };
+    this.firewalls.set(firewall.id, made);
+    return made.list;
+  }
+
+  /** Links that stand and that a network stands on. */
+  linksOf(networkId: string): readonly Link[] {
+    if (this.linksByNetwork === undefined) {
+      const map = new Map<string, Link[]>();
+      for (const link of this.parts.links) {
+        if (link.isPlanned) continue;
+        for (const id of link.networkIds) {
+          if (this.attachmentOf(link, id)?.isPlanned === true) continue;
+          const known = map.get(id);
+          if (known === undefined) map.set(id, [link]);
+          else known.push(link);
+        }
+      }
+      this.linksByNetwork = map;
+    }
+    return this.linksByNetwork.get(networkId) ?? none;
+  }
+
+  /** What a network says and takes over a link; undefined where nothing is decided: everything. */
+  attachmentOf(link: Link, networkId: string): Attachment | undefined {
+    this.attachments ??= new Map(this.parts.attachments.map((each) => [`${each.linkId} ${each.networkId}`, each]));
+    return this.attachments.get(`${link.id} ${networkId}`);
+  }
+
+  /** Whether a network takes what another one on a link advertises. */
+  accepts(link: Link, networkId: string, fromId: string): boolean {
+    const attachment = this.attachmentOf(link, networkId);
+    if (attachment === undefined || attachment.learns === 'all') return true;
+    return attachment.learns === 'listed' && attachment.learnsFromIds.includes(fromId);
+  }
+
+  /** The prefixes of a filter's members: where rules that name the filter find their peers. */
+  membersOf(filterId: string): readonly Prefix[] {
+    const filter = byId(this.parts.filters, filterId);
+    if (filter === undefined) return none;
+    const nodes = (clusterId: string) =>
+      this.rangesOf(clusterId)
+        .filter(({ purpose }) => purpose === 'node' || this.isRoutable(clusterId, purpose))
+        .map(rangeOf);
+    return [
+      ...filter.clusterIds.flatMap(nodes),
+      ...filter.nodePoolIds.flatMap((id) => nodes(byId(this.parts.nodePools, id)?.clusterId ?? '')),
+      ...filter.subnetIds.flatMap((id) => byId(this.parts.subnets, id) ?? []).map(rangeOf),
+      ...filter.endpointIds
+        .flatMap((id) => byId(this.parts.endpoints, id) ?? [])
+        .flatMap(({ address }) => prefixList([`${address}/${address.includes(':') ? 128 : 32}`])),
+    ];
+  }
+
+  private isRoutable(clusterId: string, purpose: Allocation['purpose']): boolean {
+    return purpose === 'pod' && byId(this.parts.clusters, clusterId)?.podMode !== 'overlay';
+  }
+
+  private spaceParts(networkId: string): SpaceParts {
+    this.byNetwork ??= this.before?.parts.clusters === this.parts.clusters ? this.before.byNetwork : undefined;
+    this.byNetwork ??= grouped(this.parts.clusters, 'networkId');
+    return {
+      blocks: grouped(this.parts.blocks, 'networkId').get(networkId) ?? none,
+      subnets: grouped(this.parts.subnets, 'networkId').get(networkId) ?? none,
+      inUse: this.inUseOf(networkId),
+      clusters: (this.byNetwork.get(networkId) ?? none).map((cluster) => ({
+        cluster,
+        ranges: this.rangesOf(cluster.id),
+      })),
+    };
+  }
+
+  private inUseOf(networkId: string): readonly InUseRange[] {
+    this.inUse ??= groupBy(this.parts.inUse, (range) => range.networkId ?? '');
+    return this.inUse.get(networkId) ?? none;
+  }
+
+  /** Local rows, a row for the nodes of each routed pod range, and what it advertises without anybody having entered it. */
+  private own(networkId: string) {
+    const known = this.ownRows.get(networkId);
+    if (known !== undefined) return known;
+    const space = this.space(networkId);
+    const rows = [
+      ...space.local.map((holder) => localRow(holder)),
+      ...space.routed.map((holder): RouteRow => ({
+        ...localRow(holder),
+        origin: 'pods',
+        hop: { kind: 'pods', clusterId: holder.cluster?.id ?? '' },
+        from: `a prefix per node of ${holder.cluster?.name ?? ''}`,
+      })),
+      ...this.unentered(networkId, space),
+    ];
+    const made = { space, rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
+    this.ownRows.set(networkId, made);
+    return made;
+  }
+
+  /** Prefixes that a network advertises, that lie in nothing of its own, and that nobody advertises to it: they are somewhere in it. */
+  private unentered(networkId: string, space: NetworkSpace): RouteRow[] {
+    const links = this.linksOf(networkId);
+    return links.flatMap((link) => {
+      const attachment = this.attachmentOf(link, networkId);
+      if (attachment === undefined) return [];
+      return prefixesOf(attachment).flatMap((prefix): RouteRow[] => {
+        const isElsewhere =
+          prefix.length === 0 ||
+          space.holders.some((holder) => overlaps(holder.prefix, prefix)) ||
+          links.some(
+            (other) =>
+              other.id !== link.id && this.allLearned(networkId, other).some((row) => overlaps(row.prefix, prefix)),
+          );
+        if (isElsewhere) return [];
+        return [
+          {
+            prefix,
+            origin: 'local',
+            rank: 0,
+            hop: { kind: 'local' },
+            subject: { kind: 'attachments', id: attachment.id },
+            from: 'advertised by the network itself',
+          },
+        ];
+      });
+    });
+  }
+
+  private typed(table: RouteTable) {
+    const known = this.staticRows.get(table.id);
+    if (known !== undefined) return known;
+    const routes = grouped(this.parts.routes, 'routeTableId').get(table.id) ?? none;
+    const last = this.before?.staticRows.get(table.id);
+    const isSame =
+      last !== undefined &&
+      isSameList(last.routes, routes) &&
+      (['links', 'natDevices', 'firewalls'] as const).every((part) => this.before?.parts[part] === this.parts[part]);
+    const rows = isSame ? last.rows : routes.map((route) => this.staticRow(route));
+    const made = isSame ? last : { routes, rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
+    this.staticRows.set(table.id, made);
+    return made;
+  }
+
+  private staticRow(route: Route): RouteRow {
+    return {
+      prefix: rangeOf(route),
+      origin: 'static',
+      rank: 0,
+      hop: this.hopOf(route),
+      subject: { kind: 'routes', id: route.id },
+      from: route.intent === '' ? 'entered' : route.intent,
+      route,
+    };
+  }
+
+  private hopOf(route: Route): NextHop {
+    const gone: NextHop = { kind: 'gone', what: sayHop(this.parts, route) };
+    switch (route.nextHop) {
+      case 'link': {
+        const link = byId(this.parts.links, route.linkId ?? '');
+        return link === undefined ? gone : { kind: 'link', link, toNetworkId: undefined };
+      }
+      case 'nat':
+        return byId(this.parts.natDevices, route.natDeviceId ?? '') === undefined
+          ? gone
+          : { kind: 'nat', id: route.natDeviceId ?? '' };
+      case 'firewall':
+        return byId(this.parts.firewalls, route.firewallId ?? '') === undefined
+          ? gone
+          : { kind: 'firewall', id: route.firewallId ?? '' };
+      case 'internet':
+      case 'drop':
+        return { kind: route.nextHop };
+    }
+  }
+
+  private learned(networkId: string, link: Link, destination: Address): RouteRow[] {
+    const { rows, lookup } = this.linkTable(link);
+    return lookup.all(destination).flatMap((at) => this.learnedRow(networkId, link, rows[at]) ?? []);
+  }
+
+  private allLearned(networkId: string, link: Link): RouteRow[] {
+    return this.linkTable(link).rows.flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
+  }
+
+  private learnedRow(networkId: string, link: Link, row: LinkTable['rows'][number] | undefined): RouteRow | undefined {
+    if (row === undefined || row.networkId === networkId || !this.accepts(link, networkId, row.networkId))
+      return undefined;
+    const from = byId(this.parts.networks, row.networkId)?.name ?? '';
+    return {
+      prefix: row.prefix,
+      origin: 'learned',
+      rank: this.preferenceOf(networkId).indexOf(link.kind),
+      hop: { kind: 'link', link, toNetworkId: row.networkId },
+      subject: row.attachmentId === '' ? { kind: 'links', id: link.id } : { kind: 'attachments', id: row.attachmentId },
+      from: `learned from ${from} over ${link.name}`,
+    };
+  }
+
+  /** The kinds of links, best first, as the provider of the network prefers them; of several, that of its first cluster or subnet. */
+  private preferenceOf(networkId: string): readonly LinkKind[] {
+    const { clusters, subnets } = this.space(networkId).parts;
+    const siteId = clusters[0]?.cluster.siteId ?? subnets[0]?.siteId ?? '';
+    const profile = byId(this.parts.profiles, byId(this.parts.sites, siteId)?.profileId ?? '');
+    const listed = profile?.routePreference ?? [];
+    const all = ['peering', 'hub', 'circuit', 'tunnel'] as const;
+    return [...listed, ...all.filter((kind) => !listed.includes(kind))];
+  }
+
+  private linkTable(link: Link): LinkTable {
+    const known = this.linkTables.get(link.id);
+    if (known !== undefined) return known;
+    const members = link.networkIds.flatMap((networkId): LinkMember[] => {
+      const attachment = this.attachmentOf(link, networkId);
+      if (attachment?.isPlanned === true) return [];
+      const listed = attachment === undefined ? none : prefixesOf(attachment);
+      return [{ networkId, attachment, advertised: listed.length > 0 ? listed : this.space(networkId).advertised }];
+    });
+    const last = this.before?.linkTables.get(link.id);
+    const isSame = last !== undefined && last.link === link && isSameMembers(last.members, members);
+    const made = isSame ? last : compileLink(link, members);
+    this.linkTables.set(link.id, made);
+    return made;
+  }
+
+  private get hasSameSets(): boolean {
+    return this.before?.parts.prefixSets === this.parts.prefixSets;
+  }
+
+  /** A filter with its rules. */
+  compiled(filter: Filter): CompiledFilter {
+    const known = this.filters.get(filter.id);
+    if (known !== undefined) return known.compiled;
+    const rules = inPlace(grouped(this.parts.filterRules, 'filterId').get(filter.id) ?? none);
+    const last = this.before?.filters.get(filter.id);
+    // Rules that name other filters follow their members, so they are compiled anew.
+    const isSame =
+      last !== undefined &&
+      last.compiled.filter === filter &&
+      this.hasSameSets &&
+      isSameList(last.rules, rules) &&
+      rules.every(({ peerFilterIds }) => peerFilterIds.length === 0);
+    const list = (direction: 'in' | 'out') =>
+      new RuleList(rules.filter((rule) => rule.direction === direction).map((rule) => this.ofFilter(rule)));
+    const made = isSame ? last : { rules, compiled: { filter, in: list('in'), out: list('out') } };
+    this.filters.set(filter.id, made);
+    return made.compiled;
+  }
+
+  private ofFilter(rule: FilterRule): CompiledRule {
+    const peers = [
+      ...prefixList(rule.peers),
+      ...this.setPrefixes(rule.peerSetIds),
+      ...rule.peerFilterIds.flatMap((id) => this.membersOf(id)),
+    ];
+    const isNamed = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length > 0;
+    return {
+      ...compiledRule(rule),
+      sources: rule.direction === 'in' ? peers : [],
+      destinations: rule.direction === 'in' ? [] : peers,
+      isEmpty: isNamed && peers.length === 0,
+    };
+  }
+
+  private ofFirewall(rule: FirewallRule): CompiledRule {
+    return {
+      ...compiledRule(rule),
+      sources: [...prefixList(rule.sources), ...this.setPrefixes(rule.sourceSetIds)],
+      destinations: [...prefixList(rule.destinations), ...this.setPrefixes(rule.destinationSetIds)],
+      isEmpty: false,
+    };
+  }
+
+  private setPrefixes(ids: readonly string[]): readonly Prefix[] {
+    return ids.flatMap((id) => prefixList(byId(this.parts.prefixSets, id)?.prefixes ?? []));
+  }
+}
+
+function compiledRule({ id, position, action, protocol, ports }: FilterRule | FirewallRule) {
+  return { id, position, action, protocol, ports: portRanges(ports) };
+}
+
+function inPlace<R extends { readonly position: number }>(rules: readonly R[]): R[] {
+  return [...rules].sort((a, b) => a.position - b.position);
+}
+
+function localRow(holder: Holder): RouteRow {
+  return {
+    prefix: holder.prefix,
+    origin: 'local',
+    rank: 0,
+    hop: { kind: 'local' },
+    subject: holder.subject,
+    from: holder.label,
+  };
+}
+
+function compileLink(link: Link, members: readonly LinkMember[]): LinkTable {
+  const seen = new Set<string>();
+  const rows = members.flatMap(({ networkId, attachment, advertised }) =>
+    advertised.flatMap((prefix) => {
+      const key = `${networkId} ${formatPrefix(prefix)}`;
+      if (seen.has(key)) return [];
+      seen.add(key);
+      return [{ prefix, networkId, attachmentId: attachment?.id ?? '' }];
+    }),
+  );
+  return { link, members, rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
+}
+
+function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, readonly Filter[]> {
+  const found = new Map<string, Filter[]>();
+  for (const filter of filters)
+    for (const id of [...filter.clusterIds, ...filter.nodePoolIds, ...filter.subnetIds, ...filter.endpointIds]) {
+      const known = found.get(id);
+      if (known === undefined) found.set(id, [filter]);
+      else known.push(filter);
+    }
+  return found;
+}
+
+function isSameList<T>(a: readonly T[], b: readonly T[]): boolean {
+  return a.length === b.length && a.every((each, at) => each === b[at]);
+}
+
+function isSameMembers(a: readonly LinkMember[], b: readonly LinkMember[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every((each, at) => {
+      const other = b[at];
+      if (other === undefined || other.networkId !== each.networkId || other.attachment !== each.attachment)
+        return false;
+      return (
+        each.advertised === other.advertised || (each.attachment !== undefined && each.attachment.advertises.length > 0)
+      );
+    })
+  );
+}
+
+function isSameSpace(a: SpaceParts, b: SpaceParts): boolean {
+  return (
+    isSameList(a.blocks, b.blocks) &&
+    isSameList(a.subnets, b.subnets) &&
+    isSameList(a.inUse, b.inUse) &&
+    a.clusters.length === b.clusters.length &&
+    a.clusters.every(
+      ({ cluster, ranges }, at) => cluster === b.clusters[at]?.cluster && isSameList(ranges, b.clusters[at].ranges),
+    )
+  );
+}

@@ -1,0 +1,257 @@
+import {
+  addressFurther,
+  containsAddress,
+  formatAddress,
+  lastAddress,
+  compareAddresses,
+  parseAddress,
+  prefixAround,
+  specialBlockAround,
+} from '../address/index.js';
+import type { Address, Family, Prefix } from '../address/index.js';
+import { byId, hostPrefix, nodePoolsOf, rangeOf, stretchOf } from '../plan/index.js';
+import type { Allocation, Cluster, ClusterPart, NodePool, Profile, Subnet } from '../plan/index.js';
+import { bad, expectGood, good } from '../result.js';
+import type { Result } from '../result.js';
+import { perNodePrefix } from '../sizing/index.js';
+import type { Forwarding } from './forwarding.js';
+import type { Holder } from './networkSpace.js';
+
+/** A machine that sends or receives packets. */
+export interface Host {
+  readonly kind: 'pod' | 'node' | 'machine' | 'bastion' | 'endpoint' | 'NAT device' | 'internet';
+  readonly label: string;
+  readonly address: Address;
+  /** The network it is in; empty on the internet. */
+  readonly networkId: string;
+  readonly cluster?: Cluster;
+  readonly pool?: NodePool;
+  readonly zone: string;
+  /** The subnet it is in, as far as one is planned. */
+  readonly subnet?: Subnet;
+  /** For a pod: the node it runs on. */
+  readonly node?: Host;
+  /** Whether it has a public address of its own. */
+  readonly isPublic: boolean;
+  /** What filters can be attached to, innermost first. */
+  readonly attachable: readonly string[];
+}
+
+/** The address of places on the internet that the plan knows nothing of. Source: RFC 5737 3, for documents. */
+export const SOMEWHERE: Address = hostPrefix('192.0.2.129');
+
+/** The address that stands for the public API of a hosted control plane, which its provider chooses. Source: RFC 5737 3. */
+export const PUBLIC_API: Address = hostPrefix('192.0.2.1');
+
+/** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. */
+export type WhichNode = 'first' | 'other';
+
+/** A node of a cluster, or why it has no address yet. */
+export function nodeHost(
+  forwarding: Forwarding,
+  { clusterId, nodePoolId, zone }: ClusterPart,
+  family: Family,
+  which: WhichNode = 'first',
+): Result<Host> {
+  const { parts } = forwarding;
+  const cluster = byId(parts.clusters, clusterId);
+  const site = byId(parts.sites, cluster?.siteId ?? '');
+  const profile = byId(parts.profiles, site?.profileId ?? '');
+  if (cluster === undefined || site === undefined || profile === undefined)
+    return bad('host.gone', 'That cluster is not in the plan.');
+  const pool = nodePoolId === null ? undefined : byId(parts.nodePools, nodePoolId);
+  const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
+  const ranges = forwarding
+    .rangesOf(clusterId)
+    .filter((range) => range.purpose === 'node' && rangeOf(range).family === family);
+  const range = inZone(ranges, wanted, which);
+  if (range === undefined)
+    return bad(
+      'host.no-range',
+      `${cluster.name} has no ${family === 4 ? 'IPv4' : 'IPv6'} node range${wanted === '' ? '' : ` in zone ${wanted}`} yet.`,
+      'Allocate its ranges first.',
+    );
+  const pools = nodePoolsOf(parts, clusterId);
+  const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
+  const address = usableAddress(
+    forwarding,
+    rangeOf(range),
+    profile,
+    place + (which === 'other' ? 1 + pools.length : 0),
+  );
+  const subnet = forwarding.space(cluster.networkId).subnetOf(address);
+  return good({
+    kind: 'node',
+    label: `node of ${cluster.name}${range.zone === '' ? '' : ` in ${range.zone}`}`,
+    address,
+    networkId: cluster.networkId,
+    cluster,
+    ...(pool === undefined ? {} : { pool }),
+    zone: range.zone === '' ? (wanted === '' ? (site.zones[0] ?? '') : wanted) : range.zone,
+    ...(subnet === undefined ? {} : { subnet }),
+    isPublic: pool?.isPublic ?? subnet?.isPublic ?? false,
+    attachable: [clusterId, ...(pool === undefined ? [] : [pool.id])],
+  });
+}
+
+/** A pod of a cluster on a node, or why it has no address yet. */
+export function podHost(
+  forwarding: Forwarding,
+  part: ClusterPart,
+  family: Family,
+  which: WhichNode = 'first',
+): Result<Host> {
+  const node = nodeHost(forwarding, part, family, which);
+  if (!node.ok) return node;
+  const { cluster } = node.value;
+  if (cluster === undefined) return bad('host.gone', 'That cluster is not in the plan.');
+  const ranges = forwarding
+    .rangesOf(cluster.id)
+    .filter((range) => range.purpose === 'pod' && rangeOf(range).family === family);
+  const range = inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
+  if (range === undefined)
+    return bad(
+      'host.no-range',
+      `${cluster.name} has no ${family === 4 ? 'IPv4' : 'IPv6'} pod range yet.`,
+      'Allocate its ranges first.',
+    );
+  return good({
+    kind: 'pod',
+    label: `pod of ${cluster.name}${part.zone === '' ? '' : ` in ${part.zone}`}`,
+    address: podAddress(cluster, rangeOf(range), which),
+    networkId: cluster.networkId,
+    cluster,
+    ...(node.value.pool === undefined ? {} : { pool: node.value.pool }),
+    zone: node.value.zone,
+    node: node.value,
+    isPublic: false,
+    attachable: node.value.attachable,
+  });
+}
+
+/** Pods of overlay and routed clusters have an address of their node's prefix; native pods one of the range. */
+function podAddress(cluster: Cluster, range: Prefix, which: WhichNode): Address {
+  const nth = which === 'first' ? 0 : 1;
+  if (cluster.podMode === 'native') return clamped(range, 10 + nth);
+  const each = perNodePrefix(range.family, cluster.podsPerNode, cluster.perNodeLength).value;
+  const bits = (range.family === 4 ? 32 : 128) - each;
+  const start = each <= range.length ? 0 : nth * 2 ** Math.min(bits, 50);
+  return clamped(range, start + 2);
+}
+
+function inZone(ranges: readonly Allocation[], zone: string, which: WhichNode): Allocation | undefined {
+  if (zone !== '') return ranges.find((range) => range.zone === zone) ?? ranges.find((range) => range.zone === '');
+  // Of several zones the other node is in another one.
+  return which === 'other' ? (ranges[1] ?? ranges[0]) : ranges[0];
+}
+
+/** The nth address of a subnet that neither the provider, an address run nor a device holds. */
+function usableAddress(forwarding: Forwarding, range: Prefix, profile: Profile, nth: number): Address {
+  const { parts } = forwarding;
+  const held = [
+    ...parts.runs.map(stretchOf),
+    ...[...parts.bastions, ...parts.endpoints].map(({ address }) => {
+      const only = expectGood(parseAddress(address));
+      return { first: only, last: only };
+    }),
+  ].filter(({ first, last }) => containsAddress(range, first) || containsAddress(range, last));
+  let left = nth;
+  const start = range.family === 4 ? profile.reservedFirst : 1;
+  const size = 2 ** Math.min(20, (range.family === 4 ? 32 : 128) - range.length);
+  for (let at = start; at < size; at++) {
+    const address = addressFurther(range, at);
+    const isHeld = held.some(({ first, last }) => compareAddresses(first, address) <= 0 && compareAddresses(address, last) <= 0); // prettier-ignore
+    if (!isHeld && left-- === 0) return address;
+  }
+  return clamped(range, start);
+}
+
+function clamped(range: Prefix, at: number): Address {
+  const address = addressFurther(range, at);
+  return containsAddress(range, address) ? address : lastAddress(range);
+}
+
+/** Who answers at an address of a network: a device, a pod, a node, a machine of a range in use; undefined where nobody is. */
+export function hostAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {
+  const device = deviceAt(forwarding, networkId, address);
+  if (device !== undefined) return device;
+  const space = forwarding.space(networkId);
+  const holder = space.holderOf(address);
+  if (holder === undefined || holder.kind === 'block') return undefined;
+  const subnet = space.subnetOf(address);
+  if (holder.cluster !== undefined && holder.kind !== 'entry') return machineOf(forwarding, holder, address);
+  return {
+    kind: 'machine',
+    label: holder.label,
+    address,
+    networkId,
+    zone: subnet?.zone ?? '',
+    ...(subnet === undefined ? {} : { subnet }),
+    isPublic: subnet?.isPublic ?? false,
+    attachable: [],
+  };
+}
+
+/** The node or pod of a cluster that has this address. */
+function machineOf(forwarding: Forwarding, { cluster, allocation, kind }: Holder, address: Address): Host | undefined {
+  const part = { clusterId: cluster?.id ?? '', nodePoolId: null, zone: allocation?.zone ?? '' };
+  const found =
+    kind === 'nodes' ? nodeHost(forwarding, part, address.family) : podHost(forwarding, part, address.family, 'other');
+  return found.ok ? { ...found.value, address } : undefined;
+}
+
+function deviceAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {
+  const { bastions, endpoints, subnets } = forwarding.parts;
+  const text = formatAddress(address);
+  const inNetwork = ({ subnetId }: { readonly subnetId: string }) => byId(subnets, subnetId)?.networkId === networkId;
+  const bastion = bastions.find((each) => each.address === text && inNetwork(each));
+  if (bastion !== undefined) return bastionHost(forwarding, bastion.id);
+  const endpoint = endpoints.find((each) => each.address === text && inNetwork(each));
+  return endpoint === undefined ? undefined : endpointHost(forwarding, endpoint.id);
+}
+
+/** A bastion as a machine. */
+export function bastionHost(forwarding: Forwarding, id: string): Host | undefined {
+  const bastion = byId(forwarding.parts.bastions, id);
+  const subnet = byId(forwarding.parts.subnets, bastion?.subnetId ?? '');
+  if (bastion === undefined || subnet === undefined) return undefined;
+  return deviceHost('bastion', `bastion ${bastion.name}`, bastion.address, subnet, []);
+}
+
+/** A private endpoint as a machine. */
+export function endpointHost(forwarding: Forwarding, id: string): Host | undefined {
+  const endpoint = byId(forwarding.parts.endpoints, id);
+  const subnet = byId(forwarding.parts.subnets, endpoint?.subnetId ?? '');
+  if (endpoint === undefined || subnet === undefined) return undefined;
+  return deviceHost('endpoint', `private endpoint ${endpoint.name}`, endpoint.address, subnet, [endpoint.id]);
+}
+
+function deviceHost(
+  kind: Host['kind'],
+  label: string,
+  address: string,
+  subnet: Subnet,
+  attachable: readonly string[],
+): Host {
+  return {
+    kind,
+    label,
+    address: expectGood(parseAddress(address)),
+    networkId: subnet.networkId,
+    zone: subnet.zone,
+    subnet,
+    isPublic: subnet.isPublic,
+    attachable,
+  };
+}
+
+/** A machine somewhere on the internet. */
+export function internetHost(address: Address = SOMEWHERE, label = 'the internet'): Host {
+  return { kind: 'internet', label, address, networkId: '', zone: '', isPublic: true, attachable: [] };
+}
+
+/** Whether an address can be reached on the internet. Documentation space stands for public addresses, as it does in examples (RFC 5737). */
+export function isPublicAddress(address: Address): boolean {
+  const block = specialBlockAround(prefixAround(address, address.family === 4 ? 32 : 128));
+  return block === undefined || block.use === 'documentation';
+}

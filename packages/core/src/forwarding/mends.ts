@@ -1,0 +1,416 @@
+import { formatPrefix, isSamePrefix, prefixAround } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
+import {
+  addOperation,
+  applyOperations,
+  byId,
+  grouped,
+  newId,
+  prefixList,
+  setOperation,
+  withFallbacks,
+} from '../plan/index.js';
+import type { Operation, Plan, Question } from '../plan/index.js';
+import { sayNumber } from '../working/index.js';
+import { Forwarding } from './forwarding.js';
+import { isPublicAddress } from './host.js';
+import { matrixColumns, MatrixMaker } from './matrix.js';
+import { destinationPorts } from './packet.js';
+import type { Packet } from './packet.js';
+import type { Failed, Failure } from './step.js';
+import { trace } from './trace.js';
+import type { FlowTrace, Trace } from './trace.js';
+
+/** A change that lets a packet pass, with what it does and what else it would open. */
+export interface Mend {
+  readonly steps: readonly string[];
+  readonly operations: readonly Operation[];
+  /** Cells of the matrix that pass with it and did not before, those of the question's own kind included. */
+  readonly opens: string;
+}
+
+interface Candidate {
+  readonly say: string;
+  readonly operations: readonly Operation[];
+}
+
+/** Changes in a row that are tried, and traces in all. */
+const DEEPEST = 3;
+const MOST_TRACES = 40;
+/** Clusters up to which it is counted what else a change would open. */
+const MOST_COUNTED = 250;
+
+/** The smallest changes that would let a question pass: fewest steps first. None when it passes, or when no change of the known kinds helps. */
+export function mendsOf(plan: Plan, question: Question): Mend[] {
+  const start = Forwarding.of(plan);
+  const first = trace(start, question);
+  const found: { steps: readonly string[]; operations: readonly Operation[]; plan: Plan }[] = [];
+  let traces = 0;
+  let open: { plan: Plan; trace: Trace; steps: readonly string[]; operations: readonly Operation[] }[] = [
+    { plan, trace: first, steps: [], operations: [] },
+  ];
+  for (let depth = 0; depth < DEEPEST && found.length === 0; depth++) {
+    const next: typeof open = [];
+    for (const each of open) {
+      for (const candidate of candidatesFor(each.plan, each.trace)) {
+        if (traces++ >= MOST_TRACES) break;
+        const applied = applyOperations(each.plan, candidate.operations);
+        if (!applied.ok) continue;
+        const answer = trace(Forwarding.of(applied.plan), question);
+        const tried = {
+          plan: applied.plan,
+          trace: answer,
+          steps: [...each.steps, candidate.say],
+          operations: [...each.operations, ...candidate.operations],
+        };
+        if (answer.verdict === 'pass') found.push(tried);
+        else if (isFurther(each.trace, answer)) next.push(tried);
+      }
+    }
+    open = next;
+  }
+  return found
+    .slice(0, 4)
+    .map((each) => ({ steps: each.steps, operations: each.operations, opens: opensOf(plan, each.plan) }));
+}
+
+/** Whether a change brought the packet further, or fewer flows fail. */
+function isFurther(before: Trace, after: Trace): boolean {
+  const failing = (of: Trace) => of.flows.filter(({ verdict }) => verdict !== 'pass').length;
+  const length = ({ flows: [flow] }: Trace) => (flow === undefined ? 0 : flow.forth.length + flow.back.length);
+  return failing(after) < failing(before) || length(after) > length(before);
+}
+
+function candidatesFor(plan: Plan, { flows: [flow] }: Trace): Candidate[] {
+  if (flow?.failed === undefined) return [];
+  const at = new Places(plan, flow.failed);
+  const { failure } = flow.failed;
+  switch (failure.code) {
+    case 'filter':
+      return filterCandidates(at, failure);
+    case 'firewall':
+      return firewallCandidates(at, failure);
+    case 'no-route':
+      return [
+        ...learnCandidates(at, networksOn(flow)),
+        ...passOnCandidates(at, failure.networkId),
+        ...routeCandidates(at, failure),
+      ];
+    case 'no-taker':
+      return advertiseCandidates(at, failure.linkId);
+    case 'route-drops':
+      return [
+        {
+          say: 'Remove the static route that drops it.',
+          operations: [{ op: 'remove', kind: 'routes', id: failure.routeId }],
+        },
+      ];
+    case 'hop-gone':
+    case 'private-source':
+      return hopCandidates(at, failure, flow.forth.at(-2)?.subject?.id);
+    case 'too-big':
+      return sizeCandidates(at, failure.room);
+    case 'avoided':
+      return backCandidates(at, failure.deviceId);
+    default:
+      return [];
+  }
+}
+
+/** What stands around a failed packet. */
+class Places {
+  readonly forwarding: Forwarding;
+
+  constructor(
+    readonly plan: Plan,
+    readonly failed: Failed,
+  ) {
+    this.forwarding = Forwarding.of(plan);
+  }
+
+  /** The range that an address belongs to in some network of the plan, else the address alone. */
+  rangeAround(address: Address): Prefix {
+    for (const { id } of this.plan.networks) {
+      const holder = this.forwarding.space(id).holderOf(address);
+      if (holder !== undefined && holder.kind !== 'block') return holder.prefix;
+    }
+    const need = this.plan.needs.flatMap(({ prefixes }) => prefixList(prefixes)).find((prefix) => prefix.family === address.family && isSamePrefix(prefixAround(address, prefix.length), prefix)); // prettier-ignore
+    return need ?? prefixAround(address, address.family === 4 ? 32 : 128);
+  }
+
+  /** The network that holds an address. */
+  ownerOf(address: Address): string | undefined {
+    return this.plan.networks.find(({ id }) => {
+      const holder = this.forwarding.space(id).holderOf(address);
+      return holder !== undefined && holder.kind !== 'block';
+    })?.id;
+  }
+}
+
+function serviceOf(packet: Packet): {
+  readonly protocol: Packet['protocol'];
+  readonly ports: string[];
+  readonly say: string;
+} {
+  const { first, last } = destinationPorts(packet);
+  const ports = packet.port === 0 ? [] : [first === last ? String(first) : `${first}-${last}`];
+  return { protocol: packet.protocol, ports, say: [packet.protocol, ...ports].join(' ') };
+}
+
+function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
+  const { packet } = at.failed;
+  const { protocol, ports, say } = serviceOf(packet);
+  const peer = formatPrefix(at.rangeAround(direction === 'in' ? packet.source : packet.destination));
+  return filterIds.slice(0, 2).flatMap((filterId): Candidate[] => {
+    const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
+      (rule) => rule.direction === direction,
+    );
+    const position = placeBefore(
+      rules,
+      rules.find(({ id }) => id === ruleId),
+    );
+    if (position === undefined) return [];
+    const rule = withFallbacks('filterRules', {
+      id: newId(),
+      filterId,
+      direction,
+      position,
+      protocol,
+      ports,
+      peers: [peer],
+    });
+    const name = byId(at.plan.filters, filterId)?.name ?? '';
+    return [
+      {
+        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? `in from ${peer}` : `out to ${peer}`}.`,
+        operations: [addOperation('filterRules', rule)],
+      },
+    ];
+  });
+}
+
+function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code: 'firewall' }): Candidate[] {
+  const { packet } = at.failed;
+  const { protocol, ports, say } = serviceOf(packet);
+  const [source, destination] = [at.rangeAround(packet.source), at.rangeAround(packet.destination)].map(
+    formatPrefix,
+  ) as [string, string];
+  const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
+  const position = placeBefore(
+    rules,
+    rules.find(({ id }) => id === ruleId),
+  );
+  if (position === undefined) return [];
+  const rule = withFallbacks('firewallRules', { id: newId(), firewallId, position, protocol, ports, sources: [source], destinations: [destination] }); // prettier-ignore
+  const name = byId(at.plan.firewalls, firewallId)?.name ?? '';
+  return [
+    {
+      say: `Add rule ${position} to the firewall ${name}: allow ${say} from ${source} to ${destination}.`,
+      operations: [addOperation('firewallRules', rule)],
+    },
+  ];
+}
+
+/** A free position before a rule, or after all of them; undefined when there is none left. */
+function placeBefore(
+  rules: readonly { readonly position: number }[],
+  rule: { readonly position: number } | undefined,
+): number | undefined {
+  const taken = new Set(rules.map(({ position }) => position));
+  const last = Math.max(0, ...taken);
+  if (rule === undefined) return last + 10 <= 100_000 ? last + 10 : undefined;
+  for (let position = rule.position - 1; position >= 1; position--) if (!taken.has(position)) return position;
+  return undefined;
+}
+
+/** A static route where there is none: by a NAT device, a firewall, or a link whose other side knows the way. */
+function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { code: 'no-route' }): Candidate[] {
+  const { destination } = at.failed.packet;
+  const isOut = isPublicAddress(destination);
+  const prefix = isOut ? (destination.family === 4 ? '0.0.0.0/0' : '::/0') : formatPrefix(at.rangeAround(destination));
+  const network = byId(at.plan.networks, networkId)?.name ?? '';
+  const table = byId(at.plan.routeTables, tableId ?? '');
+  const made = withFallbacks('routeTables', { id: newId(), name: `${network}-main`, networkId, isMain: true });
+  const to = (say: string, hop: object): Candidate => ({
+    say: table === undefined ? `Add the main route table ${made.name} with a route ${prefix} to ${say}.` : `Add the route ${prefix} to ${say} to the table ${table.name}.`, // prettier-ignore
+    operations: [
+      ...(table === undefined ? [addOperation('routeTables', made)] : []),
+      addOperation(
+        'routes',
+        withFallbacks('routes', { id: newId(), routeTableId: table?.id ?? made.id, prefix, ...hop }),
+      ),
+    ],
+  });
+  const inNetwork = ({ subnetId }: { readonly subnetId: string }) =>
+    byId(at.plan.subnets, subnetId)?.networkId === networkId;
+  const zoneOf = ({ subnetId }: { readonly subnetId: string }) => byId(at.plan.subnets, subnetId)?.zone ?? '';
+  const nats = isOut
+    ? at.plan.natDevices.filter(inNetwork).sort((a, b) => Number(zoneOf(b) === zone) - Number(zoneOf(a) === zone))
+    : [];
+  const owner = at.ownerOf(destination);
+  const links = at.forwarding
+    .linksOf(networkId)
+    .filter((link) =>
+      isOut
+        ? at.forwarding.takerOn(link, networkId, destination) !== undefined
+        : owner !== undefined && link.networkIds.includes(owner),
+    );
+  return [
+    ...nats.slice(0, 1).map(({ id, name }) => to(`the NAT device ${name}`, { nextHop: 'nat', natDeviceId: id })),
+    ...at.plan.firewalls
+      .filter(inNetwork)
+      .slice(0, 1)
+      .map(({ id, name }) => to(`the firewall ${name}`, { nextHop: 'firewall', firewallId: id })),
+    ...links.slice(0, 2).map(({ id, name }) => to(`the link ${name}`, { nextHop: 'link', linkId: id })),
+  ];
+}
+
+/** The networks whose tables were looked up on the way of the failed packet, the last first. */
+function networksOn({ forth, back, failed }: FlowTrace): string[] {
+  const steps = failed?.isBack === true ? back : forth;
+  return [...new Set(steps.flatMap(({ lookUp }) => (lookUp === undefined ? [] : [lookUp.networkId])))].reverse();
+}
+
+/** A route that is advertised to a network on the way, and that it does not accept. */
+function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[] {
+  const { destination } = at.failed.packet;
+  const name = (id: string) => byId(at.plan.networks, id)?.name ?? '';
+  return networkIds.flatMap((networkId) =>
+    at.forwarding.linksOf(networkId).flatMap((link): Candidate[] => {
+      const own = at.forwarding.attachmentOf(link, networkId);
+      if (own === undefined) return [];
+      const refused = at.forwarding.offersOn(link, destination).find((id) => id !== networkId && !at.forwarding.accepts(link, networkId, id)); // prettier-ignore
+      if (refused === undefined) return [];
+      return [
+        {
+          say: `Let ${name(networkId)} accept the routes of ${name(refused)} over ${link.name}.`,
+          operations: [
+            setOperation('attachments', own.id, { learns: 'listed', learnsFromIds: [...own.learnsFromIds, refused] }),
+          ],
+        },
+      ];
+    }),
+  );
+}
+
+/** A neighbour that knows the way and does not tell it over the link: it can pass the range on, beside its own. */
+function passOnCandidates(at: Places, networkId: string): Candidate[] {
+  const { destination } = at.failed.packet;
+  if (isPublicAddress(destination)) return [];
+  const prefix = formatPrefix(at.rangeAround(destination));
+  const name = (id: string) => byId(at.plan.networks, id)?.name ?? '';
+  return at.forwarding.linksOf(networkId).flatMap((link) =>
+    link.networkIds.slice(0, 20).flatMap((otherId): Candidate[] => {
+      if (otherId === networkId) return [];
+      const row = at.forwarding.lookUp(otherId, at.forwarding.mainTable(otherId), destination).row;
+      if (row === undefined || row.prefix.length === 0) return [];
+      const attachment = at.forwarding.attachmentOf(link, otherId);
+      const listed = attachment?.advertises ?? [];
+      if (listed.includes(prefix)) return [];
+      const own = listed.length > 0 ? listed : at.forwarding.space(otherId).advertised.map(formatPrefix);
+      const advertises = [...new Set([...own, prefix])].slice(0, 200);
+      return [
+        {
+          say: `Let ${name(otherId)} advertise ${prefix} over ${link.name}.`,
+          operations: [
+            attachment === undefined
+              ? addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId: link.id, networkId: otherId, advertises })) // prettier-ignore
+              : setOperation('attachments', attachment.id, { advertises }),
+          ],
+        },
+      ];
+    }),
+  );
+}
+
+function advertiseCandidates(at: Places, linkId: string): Candidate[] {
+  const { destination } = at.failed.packet;
+  const link = byId(at.plan.links, linkId);
+  const owner = at.ownerOf(destination);
+  const attachment = link === undefined || owner === undefined ? undefined : at.forwarding.attachmentOf(link, owner);
+  if (attachment === undefined || attachment.advertises.length === 0) return [];
+  const prefix = formatPrefix(at.rangeAround(destination));
+  if (attachment.advertises.includes(prefix)) return [];
+  return [
+    {
+      say: `Let ${byId(at.plan.networks, owner ?? '')?.name ?? ''} advertise ${prefix} over ${link?.name ?? ''}.`,
+      operations: [setOperation('attachments', attachment.id, { advertises: [...attachment.advertises, prefix] })],
+    },
+  ];
+}
+
+/** Another next hop for a route whose own is gone, or that leads to the internet without translation. */
+function hopCandidates(at: Places, failure: Failure, lastRouteId: string | undefined): Candidate[] {
+  const routeId = 'routeId' in failure ? failure.routeId : (lastRouteId ?? '');
+  const route = byId(at.plan.routes, routeId);
+  const networkId = 'networkId' in failure ? failure.networkId : '';
+  if (route === undefined) return [];
+  const inNetwork = ({ subnetId }: { readonly subnetId: string }) =>
+    byId(at.plan.subnets, subnetId)?.networkId === networkId;
+  return at.plan.natDevices
+    .filter(inNetwork)
+    .slice(0, 2)
+    .map(({ id, name }) => ({
+      say: `Let the route ${route.prefix} of ${byId(at.plan.routeTables, route.routeTableId)?.name ?? ''} lead to the NAT device ${name}.`,
+      operations: [
+        setOperation('routes', route.id, { nextHop: 'nat', natDeviceId: id, linkId: null, firewallId: null }),
+      ],
+    }));
+}
+
+function sizeCandidates(at: Places, room: number): Candidate[] {
+  const owner = at.ownerOf(at.failed.packet.source);
+  const network = byId(at.plan.networks, owner ?? '');
+  if (network === undefined || room < 1280 || room >= network.mtu) return [];
+  return [
+    {
+      say: `Lower the MTU of the network ${network.name} from ${sayNumber(network.mtu)} to ${sayNumber(room)} bytes, so that its machines send packets that fit.`,
+      operations: [setOperation('networks', network.id, { mtu: room })],
+    },
+  ];
+}
+
+/** A route back through the firewall, where it stands in the network that answers. */
+function backCandidates(at: Places, firewallId: string): Candidate[] {
+  const firewall = byId(at.plan.firewalls, firewallId);
+  const subnet = byId(at.plan.subnets, firewall?.subnetId ?? '');
+  const owner = at.ownerOf(at.failed.packet.source);
+  if (firewall === undefined || subnet === undefined || owner !== subnet.networkId) return [];
+  const table = at.forwarding.mainTable(owner);
+  if (table === undefined) return [];
+  const prefix = formatPrefix(at.rangeAround(at.failed.packet.destination));
+  return [
+    {
+      say: `Add the route ${prefix} to the firewall ${firewall.name} to the table ${table.name}, so that answers pass it too.`,
+      operations: [
+        addOperation(
+          'routes',
+          withFallbacks('routes', { id: newId(), routeTableId: table.id, prefix, nextHop: 'firewall', firewallId }),
+        ),
+      ],
+    },
+  ];
+}
+
+/** What passes afterwards and did not before, cell by cell of the matrix. */
+function opensOf(before: Plan, after: Plan): string {
+  if (before.clusters.length > MOST_COUNTED) return `What else it opens is counted for up to ${MOST_COUNTED} clusters.`;
+  const cellsOf = (plan: Plan) => {
+    const forwarding = Forwarding.of(plan);
+    const columns = matrixColumns(forwarding.parts);
+    const maker = new MatrixMaker(forwarding);
+    return plan.clusters.map((cluster) => ({ cluster, columns, cells: maker.row(cluster, columns) }));
+  };
+  const old = cellsOf(before);
+  const gained: string[] = [];
+  cellsOf(after).forEach(({ cluster, columns, cells }, at) => {
+    cells.forEach((cell, column) => {
+      const was = old[at]?.cells[column];
+      if (cell !== undefined && cell.passes > (was?.passes ?? 0))
+        gained.push(`${cluster.name} to ${columns[column]?.label ?? ''}`);
+    });
+  });
+  if (gained.length === 0) return 'It opens nothing else that the matrix shows.';
+  const shown = gained.slice(0, 4).join('; ');
+  return `It opens in the matrix: ${shown}${gained.length > 4 ? ` and ${gained.length - 4} more` : ''}.`;
+}

@@ -1,0 +1,121 @@
+import { formatPrefix } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
+import { rangeOf } from '../plan/index.js';
+import type { Allocation, Block, Cluster, InUseRange, Subnet } from '../plan/index.js';
+import { RowLookup } from './rowLookup.js';
+
+/** Something that holds addresses in a network. */
+export interface Holder {
+  readonly kind: 'nodes' | 'pods' | 'entry' | 'subnet' | 'in use' | 'block';
+  readonly prefix: Prefix;
+  /** The entity in the plan. */
+  readonly subject: { readonly kind: 'allocations' | 'subnets' | 'inUse' | 'blocks'; readonly id: string };
+  readonly label: string;
+  readonly cluster?: Cluster;
+  readonly allocation?: Allocation;
+  readonly subnet?: Subnet;
+}
+
+/** What a network's own space is made of. */
+export interface SpaceParts {
+  readonly blocks: readonly Block[];
+  readonly subnets: readonly Subnet[];
+  readonly inUse: readonly InUseRange[];
+  /** Its clusters with their ranges. */
+  readonly clusters: readonly { readonly cluster: Cluster; readonly ranges: readonly Allocation[] }[];
+}
+
+/** The destinations that a network has by itself: who holds which of its addresses. */
+export class NetworkSpace {
+  readonly holders: readonly Holder[];
+  /** Local routes: the outermost of what lies in the network itself. */
+  readonly local: readonly Holder[];
+  /** Pod ranges of its clusters that are routed, a prefix per node. */
+  readonly routed: readonly Holder[];
+  /** What it advertises when it lists nothing: its local routes and the pod ranges that are routed in it. */
+  readonly advertised: readonly Prefix[];
+  private readonly lookup: RowLookup;
+
+  constructor(readonly parts: SpaceParts) {
+    this.holders = holdersOf(parts);
+    const isRouted = ({ kind, cluster }: Holder) => kind === 'pods' && cluster?.podMode === 'routed';
+    this.routed = this.holders.filter(isRouted);
+    this.local = outermost(this.holders.filter((holder) => !isRouted(holder)));
+    this.advertised = [...this.local, ...this.routed].map(({ prefix }) => prefix);
+    this.lookup = new RowLookup(this.holders.map(({ prefix }) => prefix));
+  }
+
+  /** Who holds an address: the innermost, or undefined. */
+  holderOf(address: Address): Holder | undefined {
+    return this.holders[this.lookup.best(address)];
+  }
+
+  /** The subnet around an address, if one is planned there. */
+  subnetOf(address: Address): Subnet | undefined {
+    for (const row of this.lookup.all(address)) {
+      const { subnet } = this.holders[row] as Holder;
+      if (subnet !== undefined) return subnet;
+    }
+    return undefined;
+  }
+}
+
+function holdersOf({ blocks, subnets, inUse, clusters }: SpaceParts): Holder[] {
+  // Of equal prefixes the first wins a look-up: a cluster's range before the subnet it fills.
+  return [
+    ...clusters.flatMap(({ cluster, ranges }) => ranges.flatMap((range) => holderOfRange(cluster, range))),
+    ...subnets.map((subnet): Holder => ({
+      kind: 'subnet',
+      prefix: rangeOf(subnet),
+      subject: { kind: 'subnets', id: subnet.id },
+      label: `subnet ${subnet.name}`,
+      subnet,
+    })),
+    ...inUse.map((range): Holder => ({
+      kind: 'in use',
+      prefix: rangeOf(range),
+      subject: { kind: 'inUse', id: range.id },
+      label: range.owner,
+    })),
+    ...blocks.map((block): Holder => ({
+      kind: 'block',
+      prefix: rangeOf(block),
+      subject: { kind: 'blocks', id: block.id },
+      label: `address block ${block.prefix}`,
+    })),
+  ];
+}
+
+/** A cluster's range as far as its network knows of it: overlay pods and services are inside the cluster only. */
+function holderOfRange(cluster: Cluster, allocation: Allocation): Holder[] {
+  const { purpose } = allocation;
+  if (purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay')) return [];
+  const kinds = { node: 'nodes', pod: 'pods', entry: 'entry' } as const;
+  return [
+    {
+      kind: kinds[purpose],
+      prefix: rangeOf(allocation),
+      subject: { kind: 'allocations', id: allocation.id },
+      label: `${purpose} range of ${cluster.name}${allocation.zone === '' ? '' : ` in ${allocation.zone}`}`,
+      cluster,
+      allocation,
+    },
+  ];
+}
+
+/** Those that lie in no other: of equal ones the first. */
+function outermost(holders: readonly Holder[]): Holder[] {
+  const found: Holder[] = [];
+  const sorted = [...holders].sort((a, b) => a.prefix.length - b.prefix.length);
+  const around = new RowLookup(sorted.map(({ prefix }) => prefix));
+  const seen = new Set<string>();
+  for (const holder of sorted) {
+    // The last of those around it is the outermost.
+    const outer = sorted[around.all(holder.prefix).at(-1) ?? -1];
+    const key = formatPrefix(holder.prefix);
+    if (outer === undefined || outer.prefix.length < holder.prefix.length || seen.has(key)) continue;
+    seen.add(key);
+    found.push(holder);
+  }
+  return found;
+}

@@ -1,0 +1,233 @@
+import { addressFurther, parseAddress } from '../address/index.js';
+import type { Address, Family } from '../address/index.js';
+import { byId, prefixList, rangeOf, stretchOf } from '../plan/index.js';
+import type { Cluster, Endpoint, Need, Place, Protocol, Target, hostPrefix } from '../plan/index.js';
+import { bad, expectGood, good } from '../result.js';
+import type { Result } from '../result.js';
+import type { Forwarding } from './forwarding.js';
+import {
+  bastionHost,
+  endpointHost,
+  internetHost,
+  isPublicAddress,
+  nodeHost,
+  podHost,
+  PUBLIC_API,
+  SOMEWHERE,
+} from './host.js';
+import type { Host } from './host.js';
+import { portRanges } from './ruleList.js';
+
+/** One thing that a target comes to: an address with protocol and port, and the machine there where the plan knows it. */
+export interface Aim {
+  readonly address: Address;
+  readonly protocol: Protocol;
+  readonly port: number;
+  readonly host: Host | undefined;
+  /** Whether it stands outside the asking cluster, whatever that one’s ranges say. */
+  readonly isOutside: boolean;
+  /** What it is called. */
+  readonly label: string;
+}
+
+/** Aims that one need comes to, at most: prefixes times ports. */
+const MOST_AIMS = 64;
+
+/** The family a place can speak; undefined when either will do. */
+export function familyOf(forwarding: Forwarding, place: Place | Target): Family | undefined {
+  if (place.kind === 'address') return parsed(place.address).family;
+  if (place.kind === 'range')
+    return rangeOf(byId(forwarding.parts.inUse, place.inUseId) ?? { prefix: '0.0.0.0/0' }).family;
+  if (place.kind !== 'pod' && place.kind !== 'node') return undefined;
+  return byId(forwarding.parts.clusters, place.clusterId)?.family === 'ipv6' ? 6 : undefined;
+}
+
+/** The machine that a place is. */
+export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family): Result<Host> {
+  const { parts } = forwarding;
+  switch (place.kind) {
+    case 'pod':
+      return podHost(forwarding, place, family);
+    case 'node':
+      return nodeHost(forwarding, place, family);
+    case 'internet':
+      return good(internetHost(family === 4 ? SOMEWHERE : parsed('2001:db8::1')));
+    case 'bastion': {
+      const host = bastionHost(forwarding, place.bastionId);
+      return host === undefined ? gone('bastion') : good(host);
+    }
+    case 'range': {
+      const range = byId(parts.inUse, place.inUseId);
+      if (range === undefined) return gone('range in use');
+      if (range.networkId === null)
+        return bad(
+          'host.nowhere',
+          `The range ${range.prefix} of ${range.owner} is in no network of the plan.`,
+          'Say in which network it is.',
+        );
+      return good(machine(forwarding, addressFurther(rangeOf(range), 1), range.networkId, range.owner));
+    }
+    case 'address': {
+      const network = byId(parts.networks, place.networkId);
+      const address = parsed(place.address);
+      const subnet = forwarding.space(place.networkId).subnetOf(address);
+      return good(
+        machine(forwarding, address, place.networkId, `${place.address} in ${network?.name ?? ''}`, subnet?.isPublic),
+      );
+    }
+  }
+}
+
+/** What a target comes to for a host that asks, or why it comes to nothing. */
+export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Result<readonly Aim[]> {
+  const { parts } = forwarding;
+  const { family } = from.address;
+  switch (target.kind) {
+    case 'need': {
+      const need = byId(parts.needs, target.needId);
+      return need === undefined ? gone('need') : aimsOfNeed(forwarding, need, from);
+    }
+    case 'api': {
+      const cluster = byId(parts.clusters, target.clusterId);
+      return cluster === undefined ? gone('cluster') : apiOf(forwarding, cluster, from);
+    }
+    case 'address': {
+      const { protocol, port } = target.service;
+      return good([
+        { address: parsed(target.address), protocol, port, host: undefined, isOutside: false, label: target.address },
+      ]);
+    }
+    case 'internet':
+      return good([{ address: family === 4 ? SOMEWHERE : parsed('2001:db8::1'), ...target.service, host: undefined, isOutside: true, label: 'the internet' }]); // prettier-ignore
+    default: {
+      const isOwn = from.cluster !== undefined && 'clusterId' in target && target.clusterId === from.cluster.id;
+      const host =
+        target.kind === 'pod'
+          ? podHost(forwarding, target, family, isOwn ? 'other' : 'first')
+          : target.kind === 'node'
+            ? nodeHost(forwarding, target, family, isOwn ? 'other' : 'first')
+            : hostOfPlace(forwarding, target, family);
+      if (!host.ok) return host;
+      return good([
+        {
+          address: host.value.address,
+          ...target.service,
+          host: host.value,
+          isOutside: !isOwn,
+          label: host.value.label,
+        },
+      ]);
+    }
+  }
+}
+
+function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Result<readonly Aim[]> {
+  const ports = portRanges(need.ports).map(({ first }) => first);
+  const services = (ports.length === 0 ? [0] : ports).map((port) => ({ protocol: need.protocol, port }));
+  if (need.access === 'private endpoint') {
+    const endpoints = need.endpointIds.flatMap((id) => byId(forwarding.parts.endpoints, id) ?? []);
+    const networkOf = ({ subnetId }: Endpoint) => byId(forwarding.parts.subnets, subnetId)?.networkId;
+    const nearest = endpoints.find((each) => networkOf(each) === from.networkId) ?? endpoints[0];
+    const host = nearest === undefined ? undefined : endpointHost(forwarding, nearest.id);
+    if (host === undefined)
+      return bad(
+        'need.no-endpoint',
+        `${need.name} is reached through a private endpoint, and none is named.`,
+        'Name one at the need.',
+      );
+    return good(
+      services.map((service) => ({ address: host.address, ...service, host, isOutside: true, label: need.name })),
+    );
+  }
+  const prefixes = prefixList(need.prefixes).filter(({ family }) => family === from.address.family);
+  if (prefixes.length === 0)
+    return bad('need.family', `${need.name} has no ${from.address.family === 4 ? 'IPv4' : 'IPv6'} prefix.`, 'Add one.');
+  // Of each prefix the first address stands for all: rules that tell parts of it apart are said by findings.
+  return good(
+    prefixes
+      .flatMap((prefix) =>
+        services.map((service) => ({
+          address: firstHost(prefix),
+          ...service,
+          host: undefined,
+          isOutside: true,
+          label: need.name,
+        })),
+      )
+      .slice(0, MOST_AIMS),
+  );
+}
+
+/** The API of a cluster: its private endpoint, the virtual address of a self-run control plane, an address in its node subnet, or a public one. */
+function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Result<readonly Aim[]> {
+  const { parts } = forwarding;
+  const service = { protocol: 'tcp' as const, port: apiPort(cluster) };
+  const label = `API of ${cluster.name}`;
+  const endpoints = parts.endpoints.filter(({ clusterId }) => clusterId === cluster.id);
+  const networkOf = ({ subnetId }: Endpoint) => byId(parts.subnets, subnetId)?.networkId;
+  const isPrivate = cluster.controlPlane === 'self-run' || cluster.apiEndpoint !== 'public';
+  const endpoint = endpoints.find((each) => networkOf(each) === from.networkId) ?? endpoints[0];
+  if (isPrivate && endpoint !== undefined) {
+    const host = endpointHost(forwarding, endpoint.id);
+    if (host !== undefined) return good([{ address: host.address, ...service, host, isOutside: true, label }]);
+  }
+  if (cluster.controlPlane === 'self-run') {
+    const run = parts.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
+    const node = nodeHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, from.address.family);
+    if (!node.ok) return node;
+    const address = run === undefined ? node.value.address : addressFurther(stretchOf(run).first, cluster.controlNodes);
+    return good([{ address, ...service, host: { ...node.value, label, address }, isOutside: true, label }]);
+  }
+  if (!isPrivate) return good([{ address: PUBLIC_API, ...service, host: undefined, isOutside: true, label }]);
+  const node = nodeHost(
+    forwarding,
+    { clusterId: cluster.id, nodePoolId: null, zone: '' },
+    from.address.family,
+    'other',
+  );
+  if (!node.ok) return node;
+  // The provider runs it beside the nodes: their filters do not hold it.
+  const host: Host = {
+    kind: 'endpoint',
+    label,
+    address: node.value.address,
+    networkId: node.value.networkId,
+    zone: node.value.zone,
+    ...(node.value.subnet === undefined ? {} : { subnet: node.value.subnet }),
+    isPublic: false,
+    attachable: [],
+  };
+  return good([{ address: host.address, ...service, host, isOutside: true, label }]);
+}
+
+/** The port of a cluster's API. Source: common practice; 6443 is the default of the Kubernetes API server (from memory). */
+export function apiPort({ apiPort: decided, controlPlane }: Pick<Cluster, 'apiPort' | 'controlPlane'>): number {
+  return decided ?? (controlPlane === 'self-run' ? 6443 : 443);
+}
+
+function machine(forwarding: Forwarding, address: Address, networkId: string, label: string, isPublic = false): Host {
+  const subnet = forwarding.space(networkId).subnetOf(address);
+  return {
+    kind: 'machine',
+    label,
+    address,
+    networkId,
+    zone: subnet?.zone ?? '',
+    ...(subnet === undefined ? {} : { subnet }),
+    isPublic: isPublic || isPublicAddress(address),
+    attachable: [],
+  };
+}
+
+function firstHost(prefix: ReturnType<typeof hostPrefix>): Address {
+  const bits = prefix.family === 4 ? 32 : 128;
+  return bits - prefix.length < 2 ? prefix : addressFurther(prefix, 1);
+}
+
+function parsed(text: string): Address {
+  return expectGood(parseAddress(text));
+}
+
+function gone(what: string): { readonly ok: false; readonly problem: { code: string; message: string; mend: string } } {
+  return bad('host.gone', `That ${what} is not in the plan.`, 'It may have been removed meanwhile.');
+}

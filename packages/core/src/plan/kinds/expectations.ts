@@ -1,0 +1,46 @@
+import { choice, integer, name, note, text } from './field.js';
+import { defineKind } from './kind.js';
+import type { EntityOfFields } from './kind.js';
+
+/** What must be able to reach what, or must not. */
+export const expectations = defineKind({
+  kind: 'expectations',
+  code: 'expectation',
+  one: 'expectation',
+  about: 'What must be able to reach what, or must not.',
+  since: 5,
+  unique: { by: ['name'] },
+  fields: {
+    name: name('What is expected.'),
+    from: text({
+      label: 'From',
+      help: 'A place, as in the question bar: pod of booking-north, the internet, 10.20.0.5 in head-office.',
+      min: 1,
+      max: 200,
+    }),
+    to: text({
+      label: 'To',
+      help: 'A target, as in the question bar: api of booking-north, 10.40.0.9 tcp 443, need registry.',
+      min: 1,
+      max: 200,
+    }),
+    verdict: choice({
+      label: 'Expected',
+      help: 'Whether it must pass or must be refused.',
+      options: ['must pass', 'must be refused'],
+      fallback: 'must pass',
+    }),
+    bytes: integer({
+      label: 'Packet',
+      help: 'Size of the packets, headers included.',
+      unit: 'bytes',
+      min: 68,
+      max: 9216,
+      fallback: 576,
+    }),
+    note: note(),
+  },
+});
+
+/** What must be able to reach what, or must not. */
+export type Expectation = EntityOfFields<(typeof expectations)['fields']>;

@@ -1,0 +1,17 @@
+import { readPlace, readTarget } from '../question.js';
+import type { Expectation } from './expectations.js';
+import type { FieldProblem, KindRules } from './rules.js';
+
+export const expectationsRules: KindRules<Expectation> = {
+  label: ({ name }) => name,
+  about: ({ from, to, verdict }) => `${from} to ${to} ${verdict}`,
+  // A plan may hold one that cannot be read any more, since what it names can go; then it is a finding.
+  mistypes: (plan, { from, to }) => {
+    const problems: FieldProblem[] = [];
+    const place = readPlace(plan, from);
+    if (!place.ok) problems.push({ field: 'from', ...place.problem });
+    const target = readTarget(plan, to);
+    if (!target.ok) problems.push({ field: 'to', ...target.problem });
+    return problems;
+  },
+};

@@ -1,0 +1,36 @@
+import { byId } from '../collection.js';
+import type { FilterRule } from './filterRules.js';
+import { mixedFamilies, portsWithoutProtocol } from './portRules.js';
+import { wrong } from './rules.js';
+import type { KindRules } from './rules.js';
+
+export const filterRulesRules: KindRules<FilterRule> = {
+  label: ({ filterId, direction, position }, plan) =>
+    `${byId(plan.filters, filterId)?.name ?? ''} ${direction} ${position}`,
+  about: (rule) => `${rule.action} ${rule.protocol}${rule.ports.length === 0 ? '' : ` ${rule.ports.join(', ')}`}`,
+  betweenFields: (rule) => [
+    ...portsWithoutProtocol(rule),
+    ...mixedFamilies({ peers: rule.peers }),
+    ...(rule.peerFilterIds.includes(rule.filterId)
+      ? [
+          wrong(
+            'peerFilterIds',
+            'rule.itself',
+            'The rule names its own filter as its peer.',
+            'Name the prefixes of the members instead.',
+          ),
+        ]
+      : []),
+  ],
+  betweenEntities: (plan, { filterId, action }) =>
+    action === 'deny' && byId(plan.filters, filterId)?.mode === 'allow-only'
+      ? [
+          wrong(
+            'action',
+            'rule.deny',
+            'An allow-only filter has no deny rules: what no rule allows is denied.',
+            'Choose allow, or make the filter a list in order.',
+          ),
+        ]
+      : [],
+};

@@ -1,0 +1,242 @@
+import { formatAddress, parseAddress } from '../address/index.js';
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
+import { byId } from './collection.js';
+import type { Plan } from './entities.js';
+import { protocols } from './kinds/vocabulary.js';
+import type { Protocol } from './kinds/vocabulary.js';
+
+/** Which of a cluster's machines: those of a node pool or the main ones (null), in a zone or in the first of its zones (empty). */
+export interface ClusterPart {
+  readonly clusterId: string;
+  readonly nodePoolId: string | null;
+  readonly zone: string;
+}
+
+/** Where a packet starts. */
+export type Place =
+  | ({ readonly kind: 'pod' | 'node' } & ClusterPart)
+  | { readonly kind: 'address'; readonly address: string; readonly networkId: string }
+  | { readonly kind: 'range'; readonly inUseId: string }
+  | { readonly kind: 'bastion'; readonly bastionId: string }
+  | { readonly kind: 'internet' };
+
+/** What is asked for at a target: the port is 0 for a protocol without ports. */
+export interface Service {
+  readonly protocol: Protocol;
+  readonly port: number;
+}
+
+/** Where a packet is to arrive. */
+export type Target =
+  | ({ readonly kind: 'pod' | 'node' } & ClusterPart & { readonly service: Service })
+  | { readonly kind: 'address'; readonly address: string; readonly service: Service }
+  | { readonly kind: 'range'; readonly inUseId: string; readonly service: Service }
+  | { readonly kind: 'bastion'; readonly bastionId: string; readonly service: Service }
+  | { readonly kind: 'internet'; readonly service: Service }
+  | { readonly kind: 'api'; readonly clusterId: string }
+  | { readonly kind: 'need'; readonly needId: string };
+
+/** One question to the plan: can this reach that with packets of this size? */
+export interface Question {
+  readonly from: Place;
+  readonly to: Target;
+  /** Size of the packets, headers included: 68 to 9,216 bytes. */
+  readonly bytes: number;
+}
+
+/** What questions name. */
+type Named = Pick<Plan, 'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites'>;
+
+const usual: Service = { protocol: 'tcp', port: 443 };
+
+/** How places are written, for messages. */
+const placeExamples =
+  'pod of a cluster, node of a cluster, 10.20.0.5 in a network, range of an owner, bastion with its name, or the internet';
+
+/** Reads a place: "pod of booking-north, zone n1", "node of tide-models", "10.20.0.5 in head-office", "range Head office desks", "bastion gate", "the internet". */
+export function readPlace(plan: Named, text: string): Result<Place> {
+  const words = text.trim();
+  if (/^(the )?internet$/i.test(words)) return good({ kind: 'internet' });
+  const part = /^(pod|node) of (.+)$/i.exec(words);
+  if (part !== null) return clusterPart(plan, (part[1] ?? '').toLowerCase() as 'pod' | 'node', part[2] ?? '');
+  const one = /^(bastion|range) (.+)$/i.exec(words);
+  if (one !== null) return namedPlace(plan, (one[1] ?? '').toLowerCase() === 'bastion', one[2] ?? '');
+  const [address = '', network] = words.split(/ in (.*)/i);
+  const parsed = parseAddress(address);
+  if (!parsed.ok) {
+    if (/^[\d.:a-f]+$/i.test(address)) return parsed;
+    return bad('place.unknown', `"${words}" names no place.`, `Write ${placeExamples}.`);
+  }
+  if (network === undefined || network.trim() === '')
+    return bad('place.network', `"${words}" names no network.`, `Write ${address} in, and the name of its network.`);
+  const found = named(plan.networks, 'network', network);
+  return found.ok ? good({ kind: 'address', address: formatAddress(parsed.value), networkId: found.value }) : found;
+}
+
+/** Reads a target: a place followed by protocol and port ("10.40.0.9 tcp 443"), "api of booking-north", "need registry". */
+export function readTarget(plan: Named, text: string): Result<Target> {
+  const words = text.trim();
+  const one = /^(api of|need) (.+)$/i.exec(words);
+  if (one !== null) {
+    const isApi = (one[1] ?? '').toLowerCase() !== 'need';
+    const found = isApi ? named(plan.clusters, 'cluster', one[2] ?? '') : named(plan.needs, 'need', one[2] ?? '');
+    if (!found.ok) return found;
+    return good(isApi ? { kind: 'api', clusterId: found.value } : { kind: 'need', needId: found.value });
+  }
+  const { rest, service } = splitService(words);
+  if (!service.ok) return service;
+  const parsed = parseAddress(rest);
+  if (parsed.ok) return good({ kind: 'address', address: formatAddress(parsed.value), service: service.value });
+  const place = readPlace(plan, rest);
+  if (!place.ok) {
+    if (place.problem.code !== 'place.unknown') return place;
+    return bad(
+      'target.unknown',
+      `"${rest}" names no target.`,
+      'Write an address, api of a cluster, node of a cluster, pod of a cluster, need with its name, or the internet; then tcp or udp with a port.',
+    );
+  }
+  // An address is looked for wherever the packet comes to.
+  if (place.value.kind === 'address')
+    return good({ kind: 'address', address: place.value.address, service: service.value });
+  return good({ ...place.value, service: service.value });
+}
+
+/** Reads both ends of a question. Size: 68 to 9,216 bytes. */
+export function readQuestion(plan: Named, from: string, to: string, bytes: number): Result<Question> {
+  const place = readPlace(plan, from);
+  if (!place.ok) return place;
+  const target = readTarget(plan, to);
+  if (!target.ok) return target;
+  return good({ from: place.value, to: target.value, bytes });
+}
+
+/** A place in the words that read back as it. */
+export function writePlace(plan: Named, place: Place): string {
+  switch (place.kind) {
+    case 'pod':
+    case 'node':
+      return `${place.kind} of ${writePart(plan, place)}`;
+    case 'address':
+      return `${place.address} in ${byId(plan.networks, place.networkId)?.name ?? ''}`;
+    case 'range': {
+      const range = byId(plan.inUse, place.inUseId);
+      return `range ${range === undefined ? '' : rangeName(range)}`;
+    }
+    case 'bastion':
+      return `bastion ${byId(plan.bastions, place.bastionId)?.name ?? ''}`;
+    case 'internet':
+      return 'the internet';
+  }
+}
+
+/** A target in the words that read back as it. */
+export function writeTarget(plan: Named, target: Target): string {
+  switch (target.kind) {
+    case 'api':
+      return `api of ${byId(plan.clusters, target.clusterId)?.name ?? ''}`;
+    case 'need':
+      return `need ${byId(plan.needs, target.needId)?.name ?? ''}`;
+    case 'address':
+      return `${target.address} ${sayService(target.service)}`;
+    default:
+      return `${writePlace(plan, target)} ${sayService(target.service)}`;
+  }
+}
+
+/** "tcp 443", or the protocol alone where there are no ports. */
+export function sayService({ protocol, port }: Service): string {
+  return port === 0 ? protocol : `${protocol} ${port}`;
+}
+
+function writePart(plan: Named, { clusterId, nodePoolId, zone }: ClusterPart): string {
+  const pool = nodePoolId === null ? '' : `, pool ${byId(plan.nodePools, nodePoolId)?.name ?? ''}`;
+  return `${byId(plan.clusters, clusterId)?.name ?? ''}${zone === '' ? '' : `, zone ${zone}`}${pool}`;
+}
+
+function clusterPart(plan: Named, kind: 'pod' | 'node', words: string): Result<Place> {
+  const [name = '', ...more] = words.split(',').map((word) => word.trim());
+  const cluster = named(plan.clusters, 'cluster', name);
+  if (!cluster.ok) return cluster;
+  const part: { zone: string; nodePoolId: string | null } = { zone: '', nodePoolId: null };
+  for (const each of more) {
+    const found = /^(zone|pool) (.+)$/i.exec(each);
+    if (found === null)
+      return bad('place.part', `"${each}" names no part of ${name}.`, 'Write zone or pool with its name.');
+    const value = found[2] ?? '';
+    if (found[1]?.toLowerCase() === 'zone') part.zone = value;
+    else {
+      const pool = plan.nodePools.find(
+        (other) => other.clusterId === cluster.value && other.name.toLowerCase() === value.toLowerCase(),
+      );
+      if (pool === undefined)
+        return bad('place.pool', `${name} has no node pool "${value}".`, 'Name one of its pools, or leave it out.');
+      part.nodePoolId = pool.id;
+    }
+  }
+  const site = byId(plan.sites, byId(plan.clusters, cluster.value)?.siteId ?? '');
+  if (part.zone !== '' && site?.zones.includes(part.zone) !== true)
+    return bad('place.zone', `${name} has no zone "${part.zone}".`, `Its zones are ${site?.zones.join(', ') ?? ''}.`);
+  return good({ kind, clusterId: cluster.value, ...part });
+}
+
+function namedPlace(plan: Named, isBastion: boolean, name: string): Result<Place> {
+  if (isBastion) {
+    const found = named(plan.bastions, 'bastion', name);
+    return found.ok ? good({ kind: 'bastion', bastionId: found.value }) : found;
+  }
+  const sought = name.trim().toLowerCase();
+  const range =
+    plan.inUse.find((each) => rangeName(each).toLowerCase() === sought || each.prefix === sought) ??
+    plan.inUse.find(({ owner }) => owner.toLowerCase() === sought);
+  if (range !== undefined) return good({ kind: 'range', inUseId: range.id });
+  return bad('place.range', `No range in use is called "${name}".`, 'Write its prefix or its owner.');
+}
+
+/** How a range in use is written: its prefix and owner, since an owner may have several. */
+function rangeName({ prefix, owner }: { readonly prefix: string; readonly owner: string }): string {
+  return `${prefix} (${owner})`;
+}
+
+/** The id of the one with that name, in any case. Names are looked up here, since the rules of kinds stand above this file. */
+function named(
+  items: readonly { readonly id: string; readonly name: string }[],
+  what: string,
+  text: string,
+): Result<string> {
+  const sought = text.trim().toLowerCase();
+  const found = items.find(({ name }) => name.toLowerCase() === sought);
+  if (found !== undefined) return good(found.id);
+  const some = items.slice(0, 5).map(({ name }) => name).join(', '); // prettier-ignore
+  return bad(
+    'place.name',
+    `There is no ${what} "${text.trim()}".`,
+    some === '' ? `Add the ${what} first.` : `Known are ${some}${items.length > 5 ? ' and others' : ''}.`,
+  );
+}
+
+function splitService(words: string): { readonly rest: string; readonly service: Result<Service> } {
+  const ported = /^(.*?)\s+(tcp|udp)\s+(\S+)$/i.exec(words);
+  if (ported !== null) {
+    const port = Number(ported[3]);
+    const protocol = (ported[2] ?? '').toLowerCase() as Protocol;
+    const isPort = /^\d+$/.test(ported[3] ?? '') && port >= 1 && port <= 65_535;
+    return {
+      rest: ported[1] ?? '',
+      service: isPort
+        ? good({ protocol, port })
+        : bad('service.port', `"${ported[3]}" is no port.`, 'Write a number from 1 to 65,535.'),
+    };
+  }
+  const bare = /^(.*)\s+([a-z]+)$/i.exec(words);
+  const protocol = protocols.find((each) => each === bare?.[2]?.toLowerCase());
+  if (bare === null || protocol === undefined) return { rest: words, service: good(usual) };
+  const isPorted = protocol === 'tcp' || protocol === 'udp';
+  return {
+    rest: bare[1] ?? '',
+    service: isPorted
+      ? bad('service.no-port', `${protocol} needs a port.`, `Write ${protocol} and a number, such as ${protocol} 443.`)
+      : good({ protocol, port: 0 }),
+  };
+}
