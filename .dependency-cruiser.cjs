@@ -64,7 +64,9 @@ module.exports = {
       name: 'slices-know-no-page',
       severity: 'error',
       from: { path: '^apps/web/src/worker/' },
-      to: { path: '^apps/web/src/(app|board|ground|demand|ranges|egress|findings|history|handover|plans|plan|shared)/' },
+      to: {
+        path: '^apps/web/src/(app|board|ground|demand|ranges|egress|findings|history|handover|plans|plan|shared)/',
+      },
     },
     {
       name: 'shared-knows-no-view',

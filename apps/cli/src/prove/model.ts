@@ -116,7 +116,7 @@ class ModelMaker {
   }
 
   private attach(name: string, n: number, device: string, host: Host): void {
-    const mtu = this.plan.networks[n]?.mtu ?? 1500;
+    const mtu = this.mtuOf(n);
     this.space(name);
     this.cable([name, 'eth0'], [router(n), device], mtu);
     this.hosts.set(router(n), [...(this.hosts.get(router(n)) ?? []), { host, device }]);
@@ -130,7 +130,7 @@ class ModelMaker {
     const name = `p${this.spaceOf.size}`;
     this.spaceOf.set(key(pod), name);
     const text = formatAddress(pod.address);
-    const mtu = this.plan.networks[this.networkAt(pod.networkId)]?.mtu ?? 1500;
+    const mtu = this.mtuOf(this.networkAt(pod.networkId));
     this.cable([name, 'eth0'], [nodeSpace, name], mtu);
     this.space(name).ip.push(`addr add ${text}/32 dev eth0`, `route add default dev eth0 src ${text}`);
     this.space(nodeSpace).ip.push(`route add ${text}/32 dev ${name}`);
@@ -150,7 +150,7 @@ class ModelMaker {
     const layers = layersOf(cluster, 'overlay');
     const outer = outerService(layers[0] ?? 'none');
     if (layers.length !== 1 || outer.protocol !== 'udp') this.notes.add(`${cluster.name}: ${layers.join(' in ')} is built as VXLAN without its own header sizes and protocol; pods of it are not compared.`); // prettier-ignore
-    const mtu = this.plan.networks[this.networkAt(pod.networkId)]?.mtu ?? 1500;
+    const mtu = this.mtuOf(this.networkAt(pod.networkId));
     const ranges = this.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'pod').map(({ prefix }) => prefix); // prettier-ignore
     const { ip, nft } = this.space(nodeSpace);
     const inside = `{ ${ranges.filter((prefix) => !prefix.includes(':')).join(', ')} }`;
@@ -221,11 +221,16 @@ class ModelMaker {
     const { ip } = this.space(middle);
     members.forEach((one, i) => {
       const n = this.networkAt(one);
-      this.cable([middle, `to${n}`], [router(n), `l${at}`], room);
+      this.cable([middle, `to${n}`], [router(n), `l${at}`], Math.min(room, this.mtuOf(n)));
       ip.push(`rule add iif to${n} lookup ${100 + n}`);
       for (const other of members.slice(i + 1)) {
         const m = this.networkAt(other);
-        this.cable([router(n), `l${at}n${m}`], [router(m), `l${at}n${n}`], room);
+        // What enters a network has to fit its own packet size too.
+        this.cable(
+          [router(n), `l${at}n${m}`],
+          [router(m), `l${at}n${n}`],
+          Math.min(room, this.mtuOf(n), this.mtuOf(m)),
+        );
       }
     });
     for (const from of members) {
@@ -244,7 +249,8 @@ class ModelMaker {
     const takers = new Map<string, string>();
     for (const { prefix, networkId } of this.forwarding.advertisedOn(link)) {
       const text = formatPrefix(prefix);
-      if (prefix.family === 4 && networkId !== from && !takers.has(text)) takers.set(text, networkId);
+      const isTaken = networkId !== from && this.forwarding.accepts(link, from, networkId);
+      if (prefix.family === 4 && isTaken && !takers.has(text)) takers.set(text, networkId);
     }
     return takers;
   }
@@ -256,7 +262,7 @@ class ModelMaker {
     if (device === undefined || subnet === undefined) return;
     const name = `nat${n}`;
     const at = this.networkAt(subnet.networkId);
-    this.cable([name, 'eth0'], [router(at), name], this.plan.networks[at]?.mtu ?? 1500);
+    this.cable([name, 'eth0'], [router(at), name], this.mtuOf(at));
     const { ip, nft } = this.space(name);
     ip.push('route add default dev eth0');
     if (address === undefined)
@@ -276,7 +282,7 @@ class ModelMaker {
     if (firewall === undefined || subnet === undefined) return;
     const name = `fw${n}`;
     const at = this.networkAt(subnet.networkId);
-    this.cable([name, 'eth0'], [router(at), name], this.plan.networks[at]?.mtu ?? 1500);
+    this.cable([name, 'eth0'], [router(at), name], this.mtuOf(at));
     const { ip, nft } = this.space(name);
     ip.push('route add default dev eth0');
     nft.push('add chain inet wl forward { type filter hook forward priority 0; }');
@@ -397,6 +403,10 @@ class ModelMaker {
         return out(hop.toNetworkId === undefined ? `l${l}` : `l${l}n${this.networkAt(hop.toNetworkId)}`);
       }
     }
+  }
+
+  private mtuOf(n: number): number {
+    return this.plan.networks[n]?.mtu ?? 1500;
   }
 
   private networkAt(id: string): number {

@@ -1,3 +1,5 @@
+import { formatPrefix } from '../address/index.js';
+import { Forwarding } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { freeAddress } from './apiEndpoints.js';
@@ -17,6 +19,8 @@ export interface HubRequest {
 
 const SHARED_LENGTH = 27;
 const BASTION_LENGTH = 28;
+/** Prefixes of one spoke that are led through the firewall. */
+const MOST_ROUTES = 200;
 
 /**
  * A hub in one action: its network with subnets for firewall, bastion and shared endpoints; the transit hub that attaches the
@@ -82,7 +86,13 @@ export function hubAndSpoke(plan: Plan, { name, siteId, spokeIds }: HubRequest):
         withFallbacks('attachments', { id: newId(), linkId, networkId, advertises: [...advertised, '0.0.0.0/0'] }),
       ),
     );
+    const mainId = maker.plan.routeTables.find((table) => table.networkId === networkId && table.isMain)?.id ?? '';
+    const firewallId = maker.plan.firewalls.find((each) => each.intent === intent)?.id ?? null;
+    const forwarding = Forwarding.of(maker.plan);
     for (const spoke of spokes) {
+      // Without these the hub would lead from spoke to spoke past its firewall.
+      for (const prefix of forwarding.space(spoke.id).advertised.slice(0, MOST_ROUTES))
+        maker.want('routes', { routeTableId: mainId, prefix: formatPrefix(prefix), nextHop: 'firewall', firewallId, intent }, (each) => each.routeTableId === mainId && each.prefix === formatPrefix(prefix)); // prettier-ignore
       if (spoke.egress !== 'hub') maker.add(setOperation('networks', spoke.id, { egress: 'hub' }));
       // Spokes take routes from the hub only: what they say to one another passes the firewall.
       maker.add(addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId, networkId: spoke.id, learns: 'listed', learnsFromIds: [networkId] }))); // prettier-ignore

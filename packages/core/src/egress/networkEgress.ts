@@ -1,5 +1,5 @@
-import { addOperation, byId, grouped, newId, withFallbacks } from '../plan/index.js';
-import type { Network, Plan } from '../plan/index.js';
+import { addOperation, byId, grouped, newId, setOperation, withFallbacks } from '../plan/index.js';
+import type { Link, Network, Plan } from '../plan/index.js';
 import { placeSubnet } from './placeSubnet.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -149,6 +149,31 @@ function overHub(maker: ProposalMaker, network: Network): void {
       maker.notes.push(`${intent}: no network that it has a link to has a firewall. Make one with Hub and spoke.`);
       return;
     }
+    acceptFrom(
+      maker,
+      network,
+      link,
+      hubOn(maker.plan, link, (id) => inNetwork(id) !== undefined),
+    );
     defaultRoute(maker, network, '', { nextHop: 'link', linkId: link.id, natDeviceId: null, firewallId: null }, intent);
   });
+}
+
+/** Lets a network take the routes of the hub's network over a link, where its attachment does not. */
+function acceptFrom(maker: ProposalMaker, network: Network, link: Link, hubId: string): void {
+  const own = maker.plan.attachments.find(({ linkId, networkId }) => linkId === link.id && networkId === network.id);
+  if (own === undefined || own.learns === 'all' || (own.learns === 'listed' && own.learnsFromIds.includes(hubId)))
+    return;
+  const learnsFromIds = own.learns === 'listed' ? [...own.learnsFromIds, hubId] : [hubId];
+  maker.add(setOperation('attachments', own.id, { learns: 'listed', learnsFromIds }));
+}
+
+/** The network on a link that others leave through: one with a firewall that advertises a default, else the first with a firewall. */
+function hubOn({ attachments }: Plan, link: Link, hasFirewall: (networkId: string) => boolean): string {
+  const walled = link.networkIds.filter(hasFirewall);
+  const offers = (id: string) =>
+    attachments.some(
+      (each) => each.linkId === link.id && each.networkId === id && each.advertises.includes(EVERYWHERE),
+    );
+  return walled.find(offers) ?? walled[0] ?? '';
 }

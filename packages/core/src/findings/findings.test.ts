@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { hubWorld } from '../../test/ways.js';
 import { demoPlan } from '../demo/index.js';
 import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
@@ -173,6 +174,19 @@ Object.assign(cases, {
   'route.past-firewall': {
     severity: 'error',
     plan: ways({}, egress('hub'), add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] })),
+  },
+  // The link carries 1,300 of the network's 1,500 bytes, and the filter lets in tcp only.
+  'mtu.filtered': {
+    severity: 'error',
+    plan: applied(ways({}, fence({ ports: ['443'] })), [setOperation('links', testId('links', 1), { mtu: 1300 }), setOperation('filters', testId('filters', 1), { isStateful: false })]),
+  },
+  // Spoke b answers over a peering of its own, past the hub's firewall.
+  'path.asymmetric': {
+    severity: 'error',
+    plan: applied(hubWorld(), [
+      ...add('links', {}, { name: 'direct', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] }).slice(1),
+      ...add('attachments', {}, {}, {}, { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' }).slice(3),
+    ]),
   },
   'rule.any': { severity: 'warning', plan: ways({}, fence({ protocol: 'any' })) },
   'rule.never': { severity: 'warning', plan: ways({}, fence({ ports: ['1-1000'] }, { ports: ['443'], peers: ['10.0.0.0/8'] })) },

@@ -7,6 +7,8 @@ import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
+import { asymmetricPaths } from './asymmetric.js';
+import { mtuFiltered } from './mtuFiltered.js';
 import { missingOpenings } from './openings.js';
 import { reachFindings } from './reachFindings.js';
 import { uselessRules } from './rulesUseless.js';
@@ -136,6 +138,18 @@ export const planChecks: readonly PlanCheck[] = [
     reads: ['filters', 'filterRules', 'firewalls', 'firewallRules'],
     needs: { forwarding },
     build: uselessRules,
+  }),
+  section({
+    name: 'asymmetric paths',
+    reads: ['clusters', 'firewalls'],
+    needs: { forwarding },
+    build: asymmetricPaths,
+  }),
+  section({
+    name: 'filtered messages',
+    reads: ['filters', 'clusters', 'networks'],
+    needs: { forwarding },
+    build: mtuFiltered,
   }),
   section({ name: 'missing openings', reads: ['clusters'], needs: { forwarding }, build: missingOpenings }),
   section({

@@ -172,10 +172,13 @@ export class Forwarding {
     ];
   }
 
-  /** Who on a link takes packets to an address: the network that advertises the longest prefix around it, a default included. */
+  /** Who on a link takes packets to an address: of the networks whose routes the sender accepts, the one that advertises the longest prefix around it, a default included. */
   takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
     const { lookup, rows } = this.linkTable(link);
-    const at = lookup.all(destination).find((row) => rows[row]?.networkId !== fromNetworkId);
+    const at = lookup.all(destination).find((row) => {
+      const { networkId = fromNetworkId } = rows[row] ?? {};
+      return networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId);
+    });
     if (at !== undefined) return rows[at]?.networkId;
     // Where two are joined there is only one other side.
     const others = link.networkIds.filter((id) => id !== fromNetworkId);

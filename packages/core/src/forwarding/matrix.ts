@@ -9,6 +9,7 @@ import type { Host } from './host.js';
 import { Distinct } from './distinct.js';
 import { isNeedOf } from './needsOf.js';
 import { aimsOf } from './resolve.js';
+import type { Failure } from './step.js';
 import { traceFlow } from './trace.js';
 import type { TraceVerdict } from './trace.js';
 
@@ -23,6 +24,8 @@ export type MatrixColumn =
 /** One cell: a verdict, or how many of several targets pass; undefined where the column is not about the cluster. */
 export interface MatrixCell {
   readonly verdict: TraceVerdict;
+  /** Why it does not pass; undefined when it does, or when nothing was sent. */
+  readonly code: Failure['code'] | undefined;
   /** What decides, in a sentence; of several targets, of the first that does not pass. */
   readonly say: string;
   /** The question behind it, in the words of the question bar. */
@@ -67,6 +70,7 @@ interface Source {
 
 interface Judged {
   readonly verdict: TraceVerdict;
+  readonly code: Failure['code'] | undefined;
   readonly say: string;
 }
 
@@ -139,11 +143,12 @@ export class MatrixMaker {
 
   private ask(from: Host, target: Target): Judged {
     const aims = aimsOf(this.forwarding, target, from);
-    if (!aims.ok) return { verdict: 'unknown', say: aims.problem.message };
-    let worst: Judged = { verdict: 'pass', say: '' };
+    if (!aims.ok) return { verdict: 'unknown', code: undefined, say: aims.problem.message };
+    let worst: Judged = { verdict: 'pass', code: undefined, say: '' };
     for (const aim of aims.value) {
       const { verdict, failed } = traceFlow(this.forwarding, from, aim, BYTES);
-      if (order.indexOf(verdict) < order.indexOf(worst.verdict)) worst = { verdict, say: failed?.say ?? '' };
+      if (order.indexOf(verdict) < order.indexOf(worst.verdict))
+        worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '' };
     }
     return worst;
   }
@@ -183,7 +188,10 @@ export class MatrixMaker {
     if (first === undefined) return undefined;
     if (source === undefined) return withoutRanges(cluster, wordsOf(first));
     let passes = 0;
-    let worst: { judged: Judged; to: string } = { judged: { verdict: 'pass', say: '' }, to: wordsOf(first) };
+    let worst: { judged: Judged; to: string } = {
+      judged: { verdict: 'pass', code: undefined, say: '' },
+      to: wordsOf(first),
+    };
     for (const target of others) {
       // What lies in a range of the cluster's own is looked for inside, so it is told apart by the cluster.
       const inside = this.isInside(cluster, target.address) ? cluster.id : '';
@@ -197,13 +205,13 @@ export class MatrixMaker {
           label: target.label,
         };
         const { verdict, failed } = traceFlow(this.forwarding, source.host, aim, BYTES);
-        return { verdict, say: failed?.say ?? '' };
+        return { verdict, code: failed?.failure.code, say: failed?.say ?? '' };
       });
       if (judged.verdict === 'pass') passes++;
       else if (worst.judged.verdict === 'pass') worst = { judged, to: wordsOf(target) };
     }
     const { judged, to } = worst;
-    return { verdict: judged.verdict, say: judged.say, from: source.words, to, passes, of: others.length };
+    return { ...judged, from: source.words, to, passes, of: others.length };
   }
 
   private isInside(cluster: Cluster, address: Address): boolean {
@@ -256,6 +264,7 @@ const order: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   return {
     verdict: 'unknown',
+    code: undefined,
     say: `${cluster.name} has no node range yet.`,
     from: `node of ${cluster.name}`,
     to,

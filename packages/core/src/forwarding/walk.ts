@@ -428,9 +428,13 @@ class Walk {
     this.firewalls.add(firewall.id);
     if (firewall.isStateful) return undefined;
     const { action, rule, port } = this.forwarding.rulesOf(firewall).decide(this.packet, firewall.defaultAction);
-    if (action === 'allow') return undefined;
+    const decisions: RuleDecision[] = [{ list: { kind: 'firewalls', id: firewall.id }, ruleId: rule?.id, why: rule === undefined ? 'default' : 'rule', port, direction: undefined }]; // prettier-ignore
+    if (action === 'allow') {
+      this.step(lane, 'allowed', `${firewall.name} keeps no state, and its rules allow the answer.`, { decisions });
+      return undefined;
+    }
     const by = rule === undefined ? 'its default' : `rule ${rule.position}`;
-    return this.fail({ code: 'firewall', firewallId: firewall.id, ruleId: rule?.id, port }, `The firewall ${firewall.name} keeps no state and refuses ${this.sayPacket(port)}: ${by} denies it.`, lane); // prettier-ignore
+    return this.fail({ code: 'firewall', firewallId: firewall.id, ruleId: rule?.id, port }, `The firewall ${firewall.name} keeps no state and refuses ${this.sayPacket(port)}: ${by} denies it.`, lane, undefined, decisions); // prettier-ignore
   }
 
   private ownPublic(address: Address): Walked {

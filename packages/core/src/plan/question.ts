@@ -175,10 +175,11 @@ function clusterPart(plan: Named, kind: 'pod' | 'node', words: string): Result<P
       part.nodePoolId = pool.id;
     }
   }
-  const site = byId(plan.sites, byId(plan.clusters, cluster.value)?.siteId ?? '');
-  if (part.zone !== '' && site?.zones.includes(part.zone) !== true)
-    return bad('place.zone', `${name} has no zone "${part.zone}".`, `Its zones are ${site?.zones.join(', ') ?? ''}.`);
-  return good({ kind, clusterId: cluster.value, ...part });
+  const zones = byId(plan.sites, byId(plan.clusters, cluster.value)?.siteId ?? '')?.zones ?? [];
+  const zone = zones.find((each) => each.toLowerCase() === part.zone.toLowerCase());
+  if (part.zone !== '' && zone === undefined)
+    return bad('place.zone', `${name} has no zone "${part.zone}".`, `Its zones are ${zones.join(', ')}.`);
+  return good({ kind, clusterId: cluster.value, nodePoolId: part.nodePoolId, zone: zone ?? '' });
 }
 
 function namedPlace(plan: Named, isBastion: boolean, name: string): Result<Place> {

@@ -1,0 +1,114 @@
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { ranges } from '../../test/ways.js';
+import { demoPlan } from '../demo/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { Forwarding, trace } from '../forwarding/index.js';
+import { readQuestion, setOperation } from '../plan/index.js';
+import type { Cluster, Network, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { hubAndSpoke, openingsOf, proposeEgress } from './index.js';
+
+const all = (plan: Plan, of: ReturnType<typeof proposeEgress>) =>
+  applied(
+    plan,
+    of.groups.flatMap(({ operations }) => operations),
+  );
+const verdict = (plan: Plan, from: string, to: string) =>
+  trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, 576))).verdict;
+const world = (egress: Network['egress'], fields: Partial<Cluster> = {}, zones = ['a', 'b']) =>
+  applied(ground(1), [
+    setOperation('sites', testId('sites', 1), { zones }),
+    setOperation('networks', testId('networks', 1), { egress }),
+    ...add('pools', pool('all', '10.0.0.0/8')),
+    ...add('clusters', cluster('c', fields)),
+    ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', zone: 'a', prefix: '10.1.0.0/24' }, { clusterId: testId('clusters', 1), purpose: 'node', zone: 'b', prefix: '10.1.1.0/24' }, { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '100.64.0.0/16' }),
+  ]); // prettier-ignore
+
+test('NAT per zone: a device, a subnet and a table in each zone; both zones then reach the internet, each through its own', () => {
+  const plan = all(world('nat per zone'), proposeEgress(world('nat per zone')));
+  expect(plan.natDevices.map(({ subnetId }) => plan.subnets.find(({ id }) => id === subnetId)?.zone).sort()).toEqual(['a', 'b']);
+  for (const zone of ['a', 'b']) {
+    const answer = trace(Forwarding.of(plan), expectGood(readQuestion(plan, `node of c, zone ${zone}`, 'the internet tcp 443', 576)));
+    expect([answer.verdict, answer.sentence]).toEqual(['pass', expect.stringContaining(`n1-nat-${zone}`)]);
+  }
+  expect(evaluate(plan).findings().filter(({ code }) => code.startsWith('nat.other') || code === 'egress.none')).toEqual([]);
+}); // prettier-ignore
+
+test('every decided egress is proposed so that it works, and asked again nothing is missing', () => {
+  for (const egress of ['nat per zone', 'one nat'] as const) {
+    const plan = all(world(egress), proposeEgress(world(egress)));
+    expect([egress, verdict(plan, 'pod of c', 'the internet tcp 443')]).toEqual([egress, 'pass']);
+    expect(proposeEgress(plan).groups).toEqual([]);
+  }
+  expect(proposeEgress(world('none')).groups).toEqual([]);
+  expect(proposeEgress(world('hub')).notes.join()).toContain('Hub and spoke');
+});
+
+test('openings follow the decisions: VXLAN to Geneve changes the rule’s port, and a rule edited by hand is kept', () => {
+  const plan = world('undecided', { controlPlane: 'self-run', podMode: 'overlay' });
+  const fenced = all(plan, proposeEgress(plan, [testId('clusters', 1)]));
+  const portsOf = (of: Plan, intent: string) => of.filterRules.find((rule) => rule.intent === intent)?.ports;
+  const encapsulation = 'encapsulation of the pod network of c';
+  expect(portsOf(fenced, encapsulation)).toEqual(['4789']);
+  // With it pods reach one another, and nothing else may come in.
+  expect(verdict(fenced, 'pod of c', 'pod of c tcp 80')).toBe('pass');
+  const changed = applied(fenced, [setOperation('clusters', testId('clusters', 1), { encapsulation: 'geneve' })]);
+  expect(verdict(changed, 'pod of c', 'pod of c tcp 80')).toBe('refused');
+  const followed = all(changed, proposeEgress(changed));
+  expect(portsOf(followed, encapsulation)).toEqual(['6081']);
+  expect(verdict(followed, 'pod of c', 'pod of c tcp 80')).toBe('pass');
+  const own = changed.filterRules.find((rule) => rule.intent === encapsulation);
+  const edited = applied(changed, [setOperation('filterRules', own?.id ?? '', { ports: ['4789', '6081'] })]);
+  const again = proposeEgress(edited);
+  expect(portsOf(all(edited, again), encapsulation)).toEqual(['4789', '6081']);
+});
+
+test('what a cluster needs open: from its control plane, pod network, services and bastion', () => {
+  const openings = (fields: Partial<Cluster>) => {
+    const plan = world('undecided', fields);
+    return openingsOf(plan, plan.clusters[0] as Cluster).map(({ what, protocol, ports }) => `${what}: ${[protocol, ...ports].join(' ')}`);
+  };
+  expect(openings({ controlPlane: 'self-run' })).toEqual(['encapsulation of the pod network: udp 4789', 'kubelet: tcp 10250', 'API: tcp 6443', 'etcd: tcp 2379-2380', 'path MTU discovery and reachability: icmp']);
+  expect(openings({ podMode: 'routed', nodePortServices: 1 })).toEqual(['pods among themselves: any', 'kubelet: tcp 10250', 'BGP: tcp 179', 'NodePorts: tcp 30000-32767', 'path MTU discovery and reachability: icmp']);
+  // Encryption is the outermost layer: the filter sees it and not the overlay.
+  expect(openings({ encryption: 'wireguard' })[0]).toBe('encapsulation of the pod network: udp 51820');
+  expect(openings({ encryption: 'esp-gcm' })[0]).toBe('encapsulation of the pod network: esp');
+}); // prettier-ignore
+
+test('a hub in one action: spokes reach the needs and one another through its firewall, and nothing else', () => {
+  const plan = applied(ground(2), [
+    ...add('pools', pool('all', '10.0.0.0/8')),
+    ...add('clusters', cluster('one', { networkId: testId('networks', 1) }), cluster('two', { networkId: testId('networks', 2) })),
+    ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '100.64.0.0/16'], [2, 'node', '10.2.0.0/24'], [2, 'pod', '100.65.0.0/16']),
+    ...add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], ports: ['443'] }),
+  ]); // prettier-ignore
+  const request = {
+    name: 'centre',
+    siteId: testId('sites', 1),
+    spokeIds: [testId('networks', 1), testId('networks', 2)],
+  };
+  const hub = hubAndSpoke(plan, request);
+  const after = all(plan, hub);
+  expect(hub.groups[0]?.intent).toContain('hub with a firewall, a bastion and shared subnets');
+  for (const name of ['one', 'two']) {
+    const answer = trace(Forwarding.of(after), expectGood(readQuestion(after, `pod of ${name}`, 'need registry', 576)));
+    expect([answer.verdict, answer.sentence]).toEqual(['pass', expect.stringContaining('firewall centre-firewall')]);
+    expect(verdict(after, `pod of ${name}`, 'the internet tcp 25')).toBe('refused');
+  }
+  expect(verdict(after, 'node of one', 'node of two tcp 22')).toBe('refused');
+  expect(after.bastions).toHaveLength(1);
+});
+
+test('the demo: what its mistakes need is proposed in groups with their intent, and mends them', () => {
+  const plan = demoPlan();
+  const proposal = proposeEgress(plan);
+  const intents = proposal.groups.map(({ intent }) => intent);
+  expect(intents).toContain('machines of head-office leave through the hub firewall');
+  expect(intents).toContain('own registry passes the filter registry-door');
+  const after = all(plan, proposal);
+  expect(verdict(after, 'pod of timetable', 'pod of timetable tcp 80')).toBe('pass');
+  expect(verdict(after, 'node of kiosk-ardle', 'need own registry')).toBe('pass');
+  expect(verdict(after, '10.20.0.9 in head-office', 'the internet tcp 443')).toBe('refused');
+  expect(proposeEgress(after).groups).toEqual([]);
+  expect(proposal.notes.join()).toContain('booking in n3');
+});

@@ -1,0 +1,28 @@
+import { MatrixMaker } from '../forwarding/index.js';
+import type { Forwarding, MatrixCell } from '../forwarding/index.js';
+import type { Plan } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/** Ways between clusters on which one direction passes a firewall that keeps state and the other does not. One finding for each firewall that is met so. */
+export function asymmetricPaths(
+  plan: Pick<Plan, 'clusters' | 'firewalls'>,
+  { forwarding }: { readonly forwarding: Forwarding },
+): readonly Finding[] {
+  if (!plan.firewalls.some(({ isStateful }) => isStateful)) return [];
+  const maker = new MatrixMaker(forwarding);
+  const found = new Map<string, { cell: MatrixCell; count: number; clusterId: string }>();
+  for (const cluster of plan.clusters) {
+    const [cell] = maker.row(cluster, [{ kind: 'nodes', label: '' }]);
+    if (cell?.code !== 'avoided' && cell?.code !== 'no-state') continue;
+    const known = found.get(cell.say);
+    found.set(cell.say, { cell, clusterId: cluster.id, ...known, count: (known?.count ?? 0) + 1 });
+  }
+  return [...found.values()].map(({ cell, count, clusterId }, at) =>
+    finding('path.asymmetric', 'error', [{ kind: 'clusters', id: clusterId }], {
+      title: `${cell.from} to ${cell.to}: one direction avoids a stateful firewall`,
+      detail: `${cell.say} ${count > 1 ? `${count} clusters are met by it. ` : ''}Lead both directions through the firewall, or neither.`,
+      part: `${clusterId} ${at}`,
+    }),
+  );
+}

@@ -1,0 +1,50 @@
+import { SOMEWHERE } from '../forwarding/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { byId } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import { largestPacket } from '../wire/index.js';
+import { sayNumber } from '../working/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+/**
+ * A way that gets narrower where a filter without state drops the messages that say so: large packets then vanish and connections
+ * hang (RFC 2923 2.1, RFC 4821 1). A stateful filter lets such messages of its own connections in.
+ */
+export function mtuFiltered(
+  { filters, clusters, networks }: Pick<Plan, 'filters' | 'clusters' | 'networks'>,
+  { forwarding }: { readonly forwarding: Forwarding },
+): readonly Finding[] {
+  return filters.flatMap((filter) => {
+    if (filter.isStateful) return [];
+    const message = { source: SOMEWHERE, destination: SOMEWHERE, protocol: 'icmp', port: 0, clientPorts: { first: 0, last: 0 }, isAnswer: false } as const; // prettier-ignore
+    if (forwarding.compiled(filter).in.decide(message, filter.defaultIn).action === 'allow') return [];
+    return filter.clusterIds.flatMap((id): Finding[] => {
+      const cluster = byId(clusters, id);
+      const network = byId(networks, cluster?.networkId ?? '');
+      if (cluster === undefined || network === undefined) return [];
+      const narrow = forwarding
+        .linksOf(network.id)
+        .map((link) => ({
+          link,
+          room: largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value,
+        }))
+        .find(({ room }) => room < network.mtu);
+      if (narrow === undefined) return [];
+      return [
+        finding(
+          'mtu.filtered',
+          'error',
+          [
+            { kind: 'filters', id: filter.id },
+            { kind: 'links', id: narrow.link.id },
+          ],
+          {
+            title: `${cluster.name}: ${filter.name} drops the messages that ${narrow.link.name} is narrower`,
+            detail: `${narrow.link.name} carries ${sayNumber(narrow.room)} bytes and the nodes send ${sayNumber(network.mtu)}. Without state, the filter needs a rule that lets ICMP in from everywhere; otherwise large packets vanish.`,
+          },
+        ),
+      ];
+    });
+  });
+}
