@@ -1,6 +1,6 @@
-import { Moon, Redo2, Search, Sun, Undo2, UserRound, WifiOff } from 'lucide-react';
+import { MessageCircleQuestion, Moon, Redo2, Search, Sun, Undo2, UserRound, WifiOff } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { authorName, clientId, setAuthorName } from '../plan/identity';
 import { usePlan } from '../plan/PlanContext';
@@ -26,6 +26,8 @@ export function TopBar() {
     if (problem === '') toast.success(`${word}: ${change.label.replace(/^Undo: /, '')}`);
     else toast.error(problem);
   };
+  const navigate = useNavigate();
+  const ask = () => void navigate(`/plans/${session.planId}/egress?side=question&ask=1`);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const isInField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
@@ -33,6 +35,10 @@ export function TopBar() {
       if ((hasControl && event.key.toLowerCase() === 'k') || (event.key === '/' && !isInField && !hasControl)) {
         event.preventDefault();
         setFinding(true);
+      }
+      if (event.key === 'q' && !isInField && !hasControl && !event.altKey) {
+        event.preventDefault();
+        ask();
       }
       if (!hasControl || isInField) return;
       const isRedo = event.key.toLowerCase() === 'y' || (event.shiftKey && event.key.toLowerCase() === 'z');
@@ -56,12 +62,21 @@ export function TopBar() {
       </span>
       <button
         type="button"
-        className="input input-sm bg-base-100 ml-auto w-72 cursor-text justify-start"
+        className="input input-sm bg-base-100 ml-auto w-64 cursor-text justify-start"
         onClick={() => setFinding(true)}
       >
         <Search size={14} aria-hidden />
         <span className="quiet flex-1 truncate text-left">Find an address, prefix or name</span>
         <kbd className="kbd kbd-xs">/</kbd>
+      </button>
+      <button
+        type="button"
+        className="btn btn-sm bg-base-100 font-normal"
+        onClick={ask}
+        title="Ask whether one place reaches another"
+      >
+        <MessageCircleQuestion size={14} aria-hidden />
+        Ask <kbd className="kbd kbd-xs">q</kbd>
       </button>
       <div className="plain flex items-center">
         <button

@@ -58,6 +58,7 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
           </tbody>
         </table>
       )}
+      <Known cluster={cluster} />
       <div className="flex items-end gap-3">
         <div>
           <label htmlFor={nameId} className="block">
@@ -112,5 +113,21 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
         API’s virtual address, one for a rolling upgrade.
       </p>
     </Part>
+  );
+}
+
+/** What a cluster's machines know by address: the gateways of its subnets, name servers, time servers. */
+function Known({ cluster }: { readonly cluster: Cluster }) {
+  const known = useSlice('knownAddresses', cluster.id);
+  if (known === undefined || known.length === 0) return null;
+  return (
+    <dl className="mb-2 grid grid-cols-[auto_1fr] gap-x-3">
+      {known.map(({ what, addresses }) => (
+        <div key={what} className="contents">
+          <dt className="quiet">{what}</dt>
+          <dd className="font-mono">{addresses.join(', ')}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }

@@ -1,4 +1,5 @@
-import type { Kind } from '@wide-lattice/core/plan';
+import { kindRules } from '@wide-lattice/core/plan';
+import type { Entity, Kind } from '@wide-lattice/core/plan';
 import { kindsAt, kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
@@ -9,6 +10,7 @@ import { ExpectationSheet } from './ExpectationSheet';
 import { MatrixView } from './MatrixView';
 import { ProposeEgress } from './ProposeEgress';
 import { QuestionView } from './QuestionView';
+import { RestingPart } from './RestingPart';
 import { RouteTableRows } from './RouteTableRows';
 
 const beside = [
@@ -18,6 +20,9 @@ const beside = [
 ] as const;
 
 const sheets = kindsAt('egress');
+
+/** What is asked rests on rows; nothing rests on it. */
+const isAsked: ReadonlySet<Kind> = new Set(['needs', 'prefixSets']);
 
 /** Stop 5: ways out, filters and needs on the left; on the right a question with its road, the matrix, and what follows from intent. */
 export function EgressPage() {
@@ -57,8 +62,19 @@ function Sheets({ kind }: { readonly kind: Kind }) {
   const { plan } = usePlan();
   const row = search.get('row') ?? '';
   if (kind === 'expectations') return <ExpectationSheet />;
-  if (kind !== 'routeTables')
-    return <EntitySheet key={kind} kind={kind} head={null} selectedId={row} onSelect={(id) => set({ row: id })} />;
+  if (kind !== 'routeTables') {
+    const entity = (plan[kind] as readonly Entity[]).find(({ id }) => id === row);
+    return (
+      <>
+        <div className="flex min-h-40 flex-1 flex-col">
+          <EntitySheet key={kind} kind={kind} head={null} selectedId={row} onSelect={(id) => set({ row: id })} />
+        </div>
+        {entity !== undefined && !isAsked.has(kind) && (
+          <RestingPart id={entity.id} name={kindRules(kind).label(entity, plan)} />
+        )}
+      </>
+    );
+  }
   const chosen = plan.routeTables.find(({ id }) => id === row)?.id ?? plan.routeTables[0]?.id;
   return (
     <>

@@ -1,6 +1,6 @@
 import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
 import type { Expectation } from '@wide-lattice/core/plan';
-import { useId, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -45,7 +45,17 @@ interface QuestionProps {
 /** One line, a sentence with blanks to fill; each completes from what the plan holds. */
 function QuestionBar({ from, to, bytes }: QuestionProps) {
   const places = useSlice('places');
-  const [, set] = useSearchState();
+  const [search, set] = useSearchState();
+  const first = useRef<HTMLInputElement>(null);
+  const isAsking = search.get('ask') === '1';
+  // The key that opens the question bar puts the focus into its first blank.
+  useEffect(() => {
+    if (!isAsking) return;
+    first.current?.focus();
+    first.current?.select();
+    set({ ask: '' });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when it is asked for
+  }, [isAsking]);
   const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
   const id = useId();
   const blank = (part: 'from' | 'to', label: string, words: readonly string[] | undefined) => (
@@ -53,6 +63,7 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
       <label htmlFor={`${id}${part}`}>{label}</label>
       <input
         id={`${id}${part}`}
+        ref={part === 'from' ? first : undefined}
         list={`${id}${part}s`}
         className="input input-sm min-w-0 flex-1"
         value={typed[part]}

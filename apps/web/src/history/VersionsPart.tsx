@@ -13,6 +13,7 @@ import { core } from '../worker/coreClient';
 import { CostComparison } from './CostComparison';
 import { ComparedRibbon } from './ComparedRibbon';
 import { Comparison } from './Comparison';
+import { ReachComparison } from './ReachComparison';
 
 /** Named versions: name the present one, compare any two, restore one as a change. */
 export function VersionsPart() {
@@ -43,6 +44,13 @@ export function VersionsPart() {
     queryFn: async () => {
       const [first, second] = await Promise.all([at(from), at(to)]);
       return core.ask('compare', first, second);
+    },
+  });
+  const { data: reach } = useQuery({
+    queryKey: [session.planId, revision, 'compareReach', from, to],
+    queryFn: async () => {
+      const [first, second] = await Promise.all([at(from), at(to)]);
+      return core.ask('compareReach', first, second);
     },
   });
   const time = search.get('time') === 'horizon' ? 'horizon' : 'now';
@@ -137,6 +145,7 @@ export function VersionsPart() {
             onTime={(next) => choose({ time: next === 'now' ? '' : next })}
           />
         )}
+        {reach !== undefined && <ReachComparison {...reach} />}
         {comparison !== undefined && <Comparison comparison={comparison} />}
       </Part>
     </>

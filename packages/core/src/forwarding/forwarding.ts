@@ -114,8 +114,7 @@ export class Forwarding {
 
   /** Forwarding of a plan that nobody evaluates, such as one with a change tried out. */
   static of(plan: Plan, before?: Forwarding): Forwarding {
-    const ranges = grouped(plan.allocations, 'clusterId');
-    return new Forwarding(plan, (id) => ranges.get(id) ?? none, before);
+    return new Forwarding(plan, rangesIn(grouped(plan.allocations, 'clusterId')), before);
   }
 
   /** Compiles nothing more from the state before, which can then be let go. */
@@ -486,6 +485,15 @@ export class Forwarding {
   private setPrefixes(ids: readonly string[]): readonly Prefix[] {
     return ids.flatMap((id) => prefixList(byId(this.parts.prefixSets, id)?.prefixes ?? []));
   }
+}
+
+const rangesOfGroups = new WeakMap<object, RangesOf>();
+
+/** The ranges of each cluster: the same function for the same groups, so that what follows from ranges is known to be the same. */
+export function rangesIn(groups: ReadonlyMap<string, readonly Allocation[]>): RangesOf {
+  const known = rangesOfGroups.get(groups) ?? ((id: string) => groups.get(id) ?? none);
+  rangesOfGroups.set(groups, known);
+  return known;
 }
 
 function compiledRule({ id, position, action, protocol, ports }: FilterRule | FirewallRule) {

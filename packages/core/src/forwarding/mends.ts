@@ -14,7 +14,7 @@ import type { Operation, Plan, Question } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
 import { isPublicAddress } from './host.js';
-import { matrixColumns, MatrixMaker } from './matrix.js';
+import { compareMatrices } from './compareMatrix.js';
 import { destinationPorts } from './packet.js';
 import type { Packet } from './packet.js';
 import type { Failed, Failure } from './step.js';
@@ -395,21 +395,7 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
 /** What passes afterwards and did not before, cell by cell of the matrix. */
 function opensOf(before: Plan, after: Plan): string {
   if (before.clusters.length > MOST_COUNTED) return `What else it opens is counted for up to ${MOST_COUNTED} clusters.`;
-  const cellsOf = (plan: Plan) => {
-    const forwarding = Forwarding.of(plan);
-    const columns = matrixColumns(forwarding.parts);
-    const maker = new MatrixMaker(forwarding);
-    return plan.clusters.map((cluster) => ({ cluster, columns, cells: maker.row(cluster, columns) }));
-  };
-  const old = cellsOf(before);
-  const gained: string[] = [];
-  cellsOf(after).forEach(({ cluster, columns, cells }, at) => {
-    cells.forEach((cell, column) => {
-      const was = old[at]?.cells[column];
-      if (cell !== undefined && cell.passes > (was?.passes ?? 0))
-        gained.push(`${cluster.name} to ${columns[column]?.label ?? ''}`);
-    });
-  });
+  const gained = compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(({ clusterName, label }) => `${clusterName} to ${label}`); // prettier-ignore
   if (gained.length === 0) return 'It opens nothing else that the matrix shows.';
   const shown = gained.slice(0, 4).join('; ');
   return `It opens in the matrix: ${shown}${gained.length > 4 ? ` and ${gained.length - 4} more` : ''}.`;

@@ -1,17 +1,15 @@
 import { section } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
-import { Forwarding, forwardingReads } from './forwarding.js';
-
-const none: readonly never[] = [];
+import { Forwarding, forwardingReads, rangesIn } from './forwarding.js';
 
 /** How packets are forwarded: compiled network by network when it is asked, and after an edit taken over where nothing changed. */
 export const forwarding = section({
   name: 'forwarding',
   reads: forwardingReads,
   needs: { ranges: rangesByCluster },
-  build: (parts, { ranges }) => new Forwarding(parts, (id) => ranges.get(id) ?? none),
+  build: (parts, { ranges }) => new Forwarding(parts, rangesIn(ranges)),
   follow: (last, parts, { ranges }) => {
-    const next = new Forwarding(parts, (id) => ranges.get(id) ?? none, last.value);
+    const next = new Forwarding(parts, rangesIn(ranges), last.value);
     last.value.release();
     return next;
   },

@@ -1,12 +1,21 @@
-import { formatAddress, formatPrefix } from '@wide-lattice/core/address';
+import { addressFurther, formatAddress, formatPrefix } from '@wide-lattice/core/address';
 import { askExpectation } from '@wide-lattice/core/findings';
-import { forwarding, matrixColumns, MatrixMaker, mendsOf, trace } from '@wide-lattice/core/forwarding';
-import { byId, kindRules, readQuestion } from '@wide-lattice/core/plan';
+import { forwarding, matrixColumns, MatrixMaker, mendsOf, restingOn, trace } from '@wide-lattice/core/forwarding';
+import { byId, kindRules, rangeOf, readQuestion } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import { countsToHold } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ExpectationState } from '@wide-lattice/core/findings';
-import type { Forwarding, MatrixCell, Mend, RouteRow, Step, TraceVerdict } from '@wide-lattice/core/forwarding';
+import type {
+  Forwarding,
+  MatrixCell,
+  Mend,
+  Resting,
+  RouteRow,
+  Step,
+  TraceVerdict,
+} from '@wide-lattice/core/forwarding';
+import type { Prefix } from '@wide-lattice/core/address';
 import type { Entity, Kind, Plan } from '@wide-lattice/core/plan';
 
 /** One step of the road, ready to be shown. */
@@ -262,11 +271,13 @@ export interface ShownMatrix {
 }
 
 const makers = new WeakMap<Forwarding, MatrixMaker>();
+let lastMaker: MatrixMaker | undefined;
 
 /** The matrix of some clusters, counted from 0: a part at a time, so that nobody waits for all of them. */
 export function matrixPart({ plan, forwarding: all }: Asked, first: number, count: number): ShownMatrix {
-  const maker = makers.get(all) ?? new MatrixMaker(all);
+  const maker = makers.get(all) ?? new MatrixMaker(all, lastMaker);
   makers.set(all, maker);
+  lastMaker = maker;
   const columns = matrixColumns(all.parts);
   return {
     labels: columns.map(({ label }) => label),
@@ -306,4 +317,37 @@ export function placeWords({ plan }: Asked): { readonly from: readonly string[];
 /** Whether each expectation is kept, by its id. */
 export function expectationStates({ plan, forwarding: all }: Asked): Readonly<Record<string, ExpectationState>> {
   return Object.fromEntries(plan.expectations.map((each) => [each.id, askExpectation(plan, all, each)]));
+}
+
+const resting = new WeakMap<Forwarding, ReadonlyMap<string, Resting>>();
+
+/** The expectations and needs that rest on an entity; undefined when none does. */
+export function restingAt({ plan, forwarding: all }: Asked, id: string): Resting | undefined {
+  const known = resting.get(all) ?? restingOn(plan, all);
+  resting.set(all, known);
+  return known.get(id);
+}
+
+/** Addresses that a cluster's machines are told: gateways of their subnets, name servers and time servers of their network. */
+export function knownAddresses(
+  { plan, forwarding: all }: Asked,
+  clusterId: string,
+): { readonly what: string; readonly addresses: readonly string[] }[] {
+  const cluster = byId(plan.clusters, clusterId);
+  const network = byId(plan.networks, cluster?.networkId ?? '');
+  if (cluster === undefined || network === undefined) return [];
+  const gateways = all
+    .rangesOf(clusterId)
+    .filter(({ purpose }) => purpose === 'node')
+    .map((range) => gatewayOf(all, cluster.networkId, rangeOf(range)));
+  return [
+    { what: gateways.length === 1 ? 'Gateway' : 'Gateways', addresses: gateways },
+    { what: 'Name servers', addresses: network.nameServers },
+    { what: 'Time servers', addresses: network.timeServers },
+  ].filter(({ addresses }) => addresses.length > 0);
+}
+
+/** The gateway of a node subnet: the one its subnet names, else the first usable address (common practice). */
+function gatewayOf(all: Forwarding, networkId: string, range: Prefix): string {
+  return all.space(networkId).subnetOf(range)?.gateway ?? formatAddress(addressFurther(range, 1));
 }

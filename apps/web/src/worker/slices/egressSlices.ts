@@ -1,7 +1,19 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
 import type { HubRequest } from '@wide-lattice/core/egress';
+import { compareMatrices } from '@wide-lattice/core/forwarding';
+import type { Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
-import { askedOf, expectationStates, matrixPart, placeWords, shownMends, shownTable, shownTrace } from './egress';
+import {
+  askedOf,
+  expectationStates,
+  knownAddresses,
+  matrixPart,
+  placeWords,
+  restingAt,
+  shownMends,
+  shownTable,
+  shownTrace,
+} from './egress';
 
 /** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
 export const egressSlices = {
@@ -16,4 +28,10 @@ export const egressSlices = {
   /** What follows from the intents and is not there yet, with filters for the clusters named. */
   egressProposal: ({ plan }: SliceHost, clusterIds: readonly string[]) => proposeEgress(plan, clusterIds),
   hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),
+  knownAddresses: ({ evaluation }: SliceHost, clusterId: string) => knownAddresses(askedOf(evaluation), clusterId),
+  /** What rests on a row of a sheet; undefined when nothing does. */
+  restingOn: ({ evaluation }: SliceHost, id: string) => restingAt(askedOf(evaluation), id),
+  /** Cells of the matrix that pass more or less in another state of the plan. */
+  compareReach: (host: SliceHost, before: Plan | undefined, after: Plan | undefined) =>
+    compareMatrices(askedOf(host.at(before)).forwarding, askedOf(host.at(after)).forwarding),
 };

@@ -1,0 +1,84 @@
+import { demoPlan } from '../demo/index.js';
+import { byId, setOperation, applyOperations } from '../plan/index.js';
+import type { Cluster, Plan } from '../plan/index.js';
+import { compareMatrices, Forwarding, matrixColumns, MatrixMaker, needsOf, trace } from './index.js';
+import type { MatrixCell } from './index.js';
+
+const demo = demoPlan();
+const order = ['broken', 'refused', 'unknown', 'pass'];
+
+function cells(plan: Plan, before?: MatrixMaker) {
+  const forwarding = Forwarding.of(plan);
+  const columns = matrixColumns(forwarding.parts);
+  const maker = new MatrixMaker(forwarding, before);
+  const rows = plan.clusters.map((cluster) => ({ cluster, cells: maker.row(cluster, columns) }));
+  return { maker, columns, rows, forwarding };
+}
+
+const at = (plan: Plan, clusterName: string, label: string): MatrixCell | undefined => {
+  const { rows, columns } = cells(plan);
+  return rows.find(({ cluster }) => cluster.name === clusterName)?.cells[
+    columns.findIndex((column) => column.label === label)
+  ];
+};
+
+test('each cell is the worst of what is asked one by one, from pods and nodes in every zone', () => {
+  const { rows, columns, forwarding } = cells(demo);
+  let compared = 0;
+  for (const { cluster, cells: own } of rows) {
+    const zones = [...new Set(demo.allocations.filter(({ clusterId, purpose, prefix }) => clusterId === cluster.id && purpose === 'node' && !prefix.includes(':')).map(({ zone }) => zone))];
+    for (const need of needsOf(demo, cluster)) {
+      const verdicts = zones.flatMap((zone) =>
+        (['node', 'pod'] as const).map((kind) => trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone }, to: { kind: 'need', needId: need.id }, bytes: 576 }).verdict),
+      );
+      if (verdicts.length === 0) continue;
+      compared++;
+      const expected = [...verdicts].sort((a, b) => order.indexOf(a) - order.indexOf(b))[0];
+      expect([cluster.name, need.name, own[columns.findIndex(({ label }) => label === need.name)]?.verdict]).toEqual([cluster.name, need.name, expected]);
+    }
+  }
+  expect(compared).toBeGreaterThan(80);
+}); // prettier-ignore
+
+test('what is counted over many targets is what each of them answers', () => {
+  const { rows, columns, forwarding } = cells(demo);
+  const others = (cluster: Cluster) => demo.clusters.filter(({ id, family }) => id !== cluster.id && family !== 'ipv6');
+  for (const { cluster, cells: own } of rows.slice(0, 12)) {
+    const [zone] = demo.allocations.flatMap((range) => (range.clusterId === cluster.id && range.purpose === 'node' ? [range.zone] : []));
+    if (zone === undefined) continue;
+    const answers = others(cluster).map(({ id }) => trace(forwarding, { from: { kind: 'pod', clusterId: cluster.id, nodePoolId: null, zone }, to: { kind: 'node', clusterId: id, nodePoolId: null, zone: '', service: { protocol: 'tcp', port: 10_250 } }, bytes: 576 }));
+    const reached = answers.filter(({ flows }) => flows.length > 0);
+    const cell = own[columns.findIndex(({ kind }) => kind === 'nodes')];
+    expect([cluster.name, cell?.passes, cell?.of]).toEqual([cluster.name, reached.filter(({ verdict }) => verdict === 'pass').length, reached.length]);
+  }
+}); // prettier-ignore
+
+test('after an edit of one rule the matrix is what it is from nothing', () => {
+  const { maker } = cells(demo);
+  for (const rule of [...demo.filterRules, ...demo.firewallRules]) {
+    const kind = 'filterId' in rule ? 'filterRules' : 'firewallRules';
+    const edited = applyOperations(demo, [setOperation(kind, rule.id, { protocol: 'udp' })]);
+    if (!edited.ok) throw new Error(edited.problems[0]?.message);
+    const rowsOf = (of: ReturnType<typeof cells>) => of.rows.map(({ cluster, cells: own }) => [cluster.name, own.map((cell) => [cell?.verdict, cell?.passes, cell?.of])]);
+    expect(rowsOf(cells(edited.plan, maker))).toEqual(rowsOf(cells(edited.plan)));
+  }
+}); // prettier-ignore
+
+test('a range of the cluster’s own that hides a target is told, also where all others reach it', () => {
+  expect(at(demo, 'harbour-ops', 'ferry control')).toMatchObject({ verdict: 'broken', code: 'shadowed' });
+  expect(at(demo, 'booking-north', 'ferry control')).toMatchObject({ verdict: 'pass' });
+  expect(at(demo, 'booking-south', 'ferry control')).toBeUndefined();
+});
+
+test('between two states, cells that were gained and lost are told', () => {
+  const rule = demo.firewallRules.find(({ position, note }) => position === 100 && note.startsWith('Images'));
+  const without = {
+    ...demo,
+    firewallRules: demo.firewallRules.filter((each) => each !== rule && each.position !== 200),
+  };
+  const { gained, lost } = compareMatrices(Forwarding.of(demo), Forwarding.of(without));
+  expect(gained).toEqual([]);
+  expect(lost.map(({ clusterName, label }) => `${clusterName} ${label}`)).toContain('tide-models image registry');
+  expect(lost.every(({ before, after }) => after < before)).toBe(true);
+  expect(byId(demo.clusters, demo.clusters[0]?.id ?? '')?.name).toBe('booking-north');
+});

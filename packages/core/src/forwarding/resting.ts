@@ -1,0 +1,75 @@
+import { readQuestion } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import type { Forwarding } from './forwarding.js';
+import { needsOf } from './needsOf.js';
+import { trace } from './trace.js';
+import type { Trace } from './trace.js';
+
+/** What rests on a row of a sheet: expectations and needs whose packets pass by it, or are stopped by it. */
+export interface Resting {
+  readonly expectations: readonly { readonly id: string; readonly name: string; readonly verdict: Trace['verdict'] }[];
+  readonly needs: readonly { readonly id: string; readonly name: string; readonly clusters: readonly string[] }[];
+}
+
+/** Clusters whose needs are followed; the others are left out, and it is said. */
+export const MOST_FOLLOWED = 300;
+
+/** For every entity that decides something on the way of an expectation or a need, what rests on it. */
+export function restingOn(
+  plan: Pick<Plan, 'expectations' | 'needs' | 'clusters' | 'nodePools' | 'networks' | 'bastions' | 'inUse' | 'sites'>,
+  forwarding: Forwarding,
+): ReadonlyMap<string, Resting> {
+  const found = new Map<string, Gathered>();
+  const at = (id: string): Gathered => {
+    const known = found.get(id) ?? { expectations: new Map(), needs: new Map() };
+    found.set(id, known);
+    return known;
+  };
+  for (const { id, name, from, to, bytes } of plan.expectations) {
+    const question = readQuestion(plan, from, to, bytes);
+    if (!question.ok) continue;
+    const answer = trace(forwarding, question.value);
+    for (const each of passedBy(answer)) at(each).expectations.set(id, { id, name, verdict: answer.verdict });
+  }
+  for (const cluster of plan.clusters.slice(0, MOST_FOLLOWED)) {
+    for (const need of needsOf(plan, cluster)) {
+      for (const kind of ['node', 'pod'] as const) {
+        const answer = trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: 576 }); // prettier-ignore
+        for (const each of passedBy(answer)) {
+          const known = at(each).needs.get(need.id) ?? { name: need.name, clusters: new Set<string>() };
+          at(each).needs.set(need.id, known);
+          known.clusters.add(cluster.name);
+        }
+      }
+    }
+  }
+  return new Map(
+    [...found].map(([id, { expectations, needs }]) => [
+      id,
+      {
+        expectations: [...expectations.values()],
+        needs: [...needs].map(([needId, { name, clusters }]) => ({ id: needId, name, clusters: [...clusters] })),
+      },
+    ]),
+  );
+}
+
+interface Gathered {
+  readonly expectations: Map<string, Resting['expectations'][number]>;
+  readonly needs: Map<string, { readonly name: string; readonly clusters: Set<string> }>;
+}
+
+/** Every entity that the steps of an answer name as having decided. */
+function passedBy({ flows }: Trace): Set<string> {
+  const ids = new Set<string>();
+  for (const { forth, back } of flows)
+    for (const { subject, lookUp, decisions = [] } of [...forth, ...back]) {
+      if (subject !== undefined) ids.add(subject.id);
+      if (lookUp?.tableId !== undefined) ids.add(lookUp.tableId);
+      for (const { list, ruleId } of decisions) {
+        ids.add(list.id);
+        if (ruleId !== undefined) ids.add(ruleId);
+      }
+    }
+  return ids;
+}
