@@ -1,7 +1,7 @@
-import { formatAddress, formatPrefix } from '../address/index.js';
+import { formatAddress, formatPrefix, isSamePrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { prefixesOf, prefixList, rangeOf } from '../plan/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { CompiledFilter, Forwarding } from './forwarding.js';
 import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 
@@ -10,8 +10,22 @@ export class Distinct {
   private readonly lookup: RowLookup;
   private readonly rows: readonly Prefix[];
   private readonly ranges: RowLookup;
+  /** Short names for what hosts are told apart by, since they are put together and looked up often. */
+  private readonly names: Map<string, string>;
 
-  constructor(private readonly forwarding: Forwarding) {
+  /** Of a state before, when nothing but rules was edited and they name no prefix that it did not know, what it knows is enough. */
+  constructor(
+    private readonly forwarding: Forwarding,
+    before?: Distinct,
+  ) {
+    if (before !== undefined) {
+      this.rows = before.rows;
+      this.lookup = before.lookup;
+      this.ranges = before.ranges;
+      this.names = before.names;
+      return;
+    }
+    this.names = new Map();
     const { parts } = forwarding;
     const routes = parts.routes.map(rangeOf);
     const rules = [
@@ -38,12 +52,19 @@ export class Distinct {
     this.ranges = new RowLookup(ranges.map(rangeOf));
   }
 
+  /** Whether every one of these prefixes is told apart already. */
+  knows(prefixes: readonly Prefix[]): boolean {
+    return prefixes.every((prefix) =>
+      this.lookup.all(prefix).some((at) => isSamePrefix(this.rows[at] as Prefix, prefix)),
+    );
+  }
+
   keyOf(host: Host): string {
     const node = host.node ?? host;
     const table = this.forwarding.tableOf({ routeTableId: node.subnet?.routeTableId ?? null, networkId: host.networkId, zone: node.subnet?.zone ?? node.zone }); // prettier-ignore
-    const filters = this.forwarding.filtersAt(...host.attachable).map(({ filter }) => filter.id);
+    const filters = this.forwarding.filtersAt(...host.attachable).map(contentOf);
     const { podMode = '', encapsulation = '', encryption = '' } = host.cluster ?? {};
-    return [
+    const whole = [
       host.kind,
       host.networkId,
       table?.id ?? '',
@@ -57,6 +78,9 @@ export class Distinct {
       this.around(host.address),
       this.around(node.address),
     ].join(' ');
+    const known = this.names.get(whole) ?? `k${this.names.size}`;
+    this.names.set(whole, known);
+    return known;
   }
 
   private around(address: Address): string {
@@ -64,6 +88,22 @@ export class Distinct {
     const isShared = this.ranges.all(address).length > 1;
     return `${at < 0 ? '' : formatPrefix(this.rows[at] as Prefix)}${isShared ? ` ${formatAddress(address)}` : ''}`;
   }
+}
+
+const contents = new WeakMap<CompiledFilter, string>();
+
+/** What a filter does, whatever it is called: filters that do the same cannot be told apart by a packet. */
+function contentOf(compiled: CompiledFilter): string {
+  const known = contents.get(compiled);
+  if (known !== undefined) return known;
+  const { mode, isStateful, defaultIn, defaultOut } = compiled.filter;
+  const rules = [compiled.in, compiled.out].map(
+    (list) =>
+    list.rules.map(({ action, protocol, ports, sources, destinations, isEmpty }) => [action, protocol, ports, sources.map(formatPrefix), destinations.map(formatPrefix), isEmpty]), // prettier-ignore
+  );
+  const content = JSON.stringify([mode, isStateful, defaultIn, defaultOut, rules]);
+  contents.set(compiled, content);
+  return content;
 }
 
 function unique(prefixes: readonly Prefix[]): Prefix[] {

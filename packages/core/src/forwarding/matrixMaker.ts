@@ -1,6 +1,6 @@
-import { containsAddress } from '../address/index.js';
+import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { changedBetween, rangeOf } from '../plan/index.js';
+import { changedBetween, prefixList, rangeOf } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { Distinct } from './distinct.js';
 import { forwardingReads } from './forwarding.js';
@@ -39,8 +39,16 @@ interface Judged {
 interface Row {
   readonly cluster: Cluster;
   readonly columns: string;
+  readonly sources: readonly Source[];
   readonly cells: readonly (MatrixCell | undefined)[];
+  /** The filters and firewalls that decide about the columns of one target. */
   readonly lists: ReadonlySet<string>;
+}
+
+/** What one source reaches of many targets. */
+interface Sum {
+  readonly passes: number;
+  readonly failing: { readonly judged: Judged; readonly target: Host } | undefined;
 }
 
 type Several = 'in use' | 'node' | 'pod';
@@ -55,15 +63,23 @@ export class MatrixMaker {
   private readonly known = new Map<string, Judged>();
   private readonly targets = new Map<Several, Targets>();
   private readonly rows = new Map<string, Row>();
+  private readonly sums = new Map<string, Sum>();
+  /** Rows of the state before whose columns of one target still hold. */
+  private readonly held = new Map<string, Row>();
   private met = new Set<string>();
 
   constructor(
     private readonly forwarding: Forwarding,
     before?: MatrixMaker,
   ) {
-    const changed = before === undefined ? undefined : changedLists(before.forwarding, forwarding);
-    if (before === undefined || changed === undefined) return;
-    for (const [id, row] of before.rows) if (!meets(row.lists, changed)) this.rows.set(id, row);
+    const changed = before === undefined ? undefined : changedRules(before.forwarding, forwarding);
+    if (before?.told === undefined || changed === undefined || !before.told.knows(changed.prefixes)) return;
+    this.told = new Distinct(forwarding, before.told);
+    for (const [key, judged] of before.known) if (!judged.lists.some((id) => changed.lists.has(id))) this.known.set(key, judged); // prettier-ignore
+    for (const [id, row] of before.rows) {
+      const own = forwarding.filtersAt(id).some(({ filter }) => changed.lists.has(filter.id));
+      if (!own && !meets(row.lists, changed.lists)) this.held.set(id, row);
+    }
   }
 
   /** The cells of one cluster. */
@@ -71,10 +87,14 @@ export class MatrixMaker {
     const names = columns.map(({ kind, label }) => `${kind} ${label}`).join();
     const known = this.rows.get(cluster.id);
     if (known?.cluster === cluster && known.columns === names) return known.cells;
-    this.met = new Set();
-    const sources = this.sourcesOf(cluster);
-    const cells = columns.map((column) => this.cell(cluster, sources, column));
-    this.rows.set(cluster.id, { cluster, columns: names, cells, lists: this.met });
+    const held = this.held.get(cluster.id);
+    const last = held?.cluster === cluster && held.columns === names ? held : undefined;
+    this.met = new Set(last?.lists);
+    const sources = last?.sources ?? this.sourcesOf(cluster);
+    const cells = columns.map((column, at) =>
+      last !== undefined && isOfOne(column) ? last.cells[at] : this.cell(cluster, sources, column),
+    );
+    this.rows.set(cluster.id, { cluster, columns: names, sources, cells, lists: this.met });
     return cells;
   }
 
@@ -136,16 +156,17 @@ export class MatrixMaker {
   }
 
   /** What lies in a range of the cluster's own is looked for inside it, so such targets are told apart by the cluster. */
-  private insideKey({ id }: Cluster, aims: readonly Aim[]): string {
-    const own = this.internal(id);
-    return aims.some(({ address }) => own.some((prefix) => containsAddress(prefix, address))) ? id : '';
+  private insideKey(cluster: Cluster, aims: readonly Aim[]): string {
+    const own = this.internal(cluster);
+    return aims.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address))) ? cluster.id : '';
   }
 
-  private internal(clusterId: string): Prefix[] {
+  /** Ranges of a cluster that its nodes take for their own; those of services and overlay pods never let anything out. */
+  private internal({ id, podMode }: Cluster): { readonly prefix: Prefix; readonly isHiding: boolean }[] {
     return this.forwarding
-      .rangesOf(clusterId)
+      .rangesOf(id)
       .filter(({ purpose }) => purpose === 'service' || purpose === 'pod')
-      .map(rangeOf);
+      .map((range) => ({ prefix: rangeOf(range), isHiding: range.purpose === 'service' || podMode === 'overlay' }));
   }
 
   private ask(from: Host, aims: readonly Aim[]): Judged {
@@ -197,35 +218,72 @@ export class MatrixMaker {
     const example = targets.groups.flatMap(({ hosts }) => hosts.find(isOther) ?? [])[0];
     if (example === undefined) return undefined;
     if (source === undefined) return withoutRanges(cluster, wordsOf(example));
-    let passes = 0;
-    let worst: { judged: Judged | undefined; to: string } = { judged: undefined, to: wordsOf(example) };
-    const count = (judged: Judged, hosts: number, target: Host) => {
-      if (judged.verdict === 'pass') passes += hosts;
-      else worst = worst.judged === undefined ? { judged, to: wordsOf(target) } : worst;
-    };
-    const inside = this.internal(cluster.id).flatMap((prefix) => targets.within(prefix)).filter(({ host }) => isOther(host)); // prettier-ignore
-    const hidden = new Map<string, number>();
-    for (const { host, key } of inside) {
-      hidden.set(key, (hidden.get(key) ?? 0) + 1);
-      count(
-        this.judge(`${source.key} ${cluster.id} > ${key} ${port}`, () => this.askHost(source.host, host, port)),
-        1,
-        host,
-      );
-    }
-    for (const { key, hosts } of targets.groups) {
-      const others = hosts.length - (key === own ? 1 : 0) - (hidden.get(key) ?? 0);
-      const target =
-        others > 0 ? hosts.find((host) => isOther(host) && !inside.some((each) => each.host === host)) : undefined;
-      if (target !== undefined)
-        count(
-          this.judge(`${source.key} > ${key} ${port}`, () => this.askHost(source.host, target, port)),
-          others,
-          target,
+    const sum = this.sumOf(source, kind, port, targets);
+    let { passes, failing } = sum;
+    // The cluster's own machine is among its group, and is not counted.
+    if (own !== undefined && this.known.get(`${source.key} > ${own} ${port}`)?.verdict === 'pass') passes--;
+    const reaches = (key: string) => this.known.get(`${source.key} > ${key} ${port}`)?.verdict === 'pass';
+    const ownAddress = targets.addressOf(cluster.id);
+    for (const { prefix, isHiding } of this.internal(cluster)) {
+      // What lies in a range of the cluster's own is hidden from it, whatever its group reaches.
+      if (isHiding) {
+        const hasOwn = ownAddress !== undefined && containsAddress(prefix, ownAddress);
+        for (const [key, { count, host }] of targets.countsWithin(prefix)) {
+          const others = count - (hasOwn && key === own ? 1 : 0);
+          if (others === 0) continue;
+          if (reaches(key)) passes -= others;
+          failing ??= { judged: hidden(cluster, prefix, host), target: host };
+        }
+        continue;
+      }
+      for (const { host, key } of targets.within(prefix)) {
+        if (!isOther(host)) continue;
+        const judged = this.judge(
+          `${source.key} ${cluster.id} > ${key} ${port}`,
+          () => this.askHost(source.host, host, port),
+          false,
         );
+        if (reaches(key)) passes--;
+        if (judged.verdict === 'pass') passes++;
+        else failing ??= { judged, target: host };
+      }
     }
-    const { verdict = 'pass', code, say = '' } = worst.judged ?? {};
-    return { verdict, code, say, from: source.words, to: worst.to, passes, of };
+    const isAll = passes === of;
+    const { verdict, code, say } = isAll || failing === undefined ? passing : failing.judged;
+    return {
+      verdict,
+      code,
+      say,
+      from: source.words,
+      to: wordsOf(isAll || failing === undefined ? example : failing.target),
+      passes,
+      of,
+    };
+  }
+
+  /** What a source reaches of all targets of a kind, group by group; asked once for all sources that are alike. */
+  private sumOf(source: Source, kind: Several, port: number, targets: Targets): Sum {
+    const key = `${source.key} ${kind}`;
+    const known = this.sums.get(key);
+    if (known !== undefined) return known;
+    let passes = 0;
+    let failing: Sum['failing'];
+    for (const { key: group, hosts } of targets.groups) {
+      // Any of them that is not the asking cluster's own stands for all.
+      const target =
+        hosts.find((host) => host.cluster === undefined || host.cluster.id !== source.host.cluster?.id) ?? hosts[0];
+      if (target === undefined) continue;
+      const judged = this.judge(
+        `${source.key} > ${group} ${port}`,
+        () => this.askHost(source.host, target, port),
+        false,
+      );
+      if (judged.verdict === 'pass') passes += hosts.length;
+      else failing ??= { judged, target };
+    }
+    const sum = { passes, failing };
+    this.sums.set(key, sum);
+    return sum;
   }
 
   private askHost(from: Host, target: Host, port: number): Judged {
@@ -242,10 +300,10 @@ export class MatrixMaker {
     return targets;
   }
 
-  private judge(key: string, ask: () => Judged): Judged {
+  private judge(key: string, ask: () => Judged, isOfOneTarget = true): Judged {
     const judged = this.known.get(key) ?? ask();
     this.known.set(key, judged);
-    for (const list of judged.lists) this.met.add(list);
+    if (isOfOneTarget) for (const list of judged.lists) this.met.add(list);
     return judged;
   }
 }
@@ -264,17 +322,42 @@ function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   };
 }
 
-/** The filters and firewalls whose rules differ between two states; undefined when anything else does. */
-function changedLists(before: Forwarding, after: Forwarding): ReadonlySet<string> | undefined {
+/** The filters and firewalls whose rules differ between two states, and the prefixes those rules name; undefined when anything else differs. */
+function changedRules(
+  before: Forwarding,
+  after: Forwarding,
+): { readonly lists: ReadonlySet<string>; readonly prefixes: readonly Prefix[] } | undefined {
   if (before.rangesOf !== after.rangesOf) return undefined;
   const isRules = (part: string) => part === 'filterRules' || part === 'firewallRules';
   if (!forwardingReads.every((part) => isRules(part) || before.parts[part] === after.parts[part])) return undefined;
   const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
   const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
-  return new Set([
-    ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
-    ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
-  ]);
+  return {
+    lists: new Set([
+      ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
+      ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
+    ]),
+    prefixes: [
+      ...filters.come.flatMap(({ peers, peerFilterIds }) => [
+        ...prefixList(peers),
+        ...peerFilterIds.flatMap((id) => after.membersOf(id)),
+      ]),
+      ...firewalls.come.flatMap(({ sources, destinations }) => prefixList([...sources, ...destinations])),
+    ],
+  };
+}
+
+/** The verdict of what a cluster's own range hides: it never leaves the nodes. */
+function hidden({ name }: Cluster, prefix: Prefix, target: Host): Judged {
+  const say = `${formatAddress(target.address)} lies in ${formatPrefix(prefix)} of ${name} itself, so its nodes never send it out.`;
+  return { verdict: 'broken', code: 'shadowed', say, lists: [] };
+}
+
+const passing: Omit<Judged, 'lists'> = { verdict: 'pass', code: undefined, say: '' };
+
+/** Whether a column is about one target, or about many that are counted. */
+function isOfOne({ kind }: MatrixColumn): boolean {
+  return kind !== 'nodes' && kind !== 'pods' && kind !== 'in use';
 }
 
 function meets(lists: ReadonlySet<string>, changed: ReadonlySet<string>): boolean {

@@ -1,4 +1,4 @@
-import { addressFurther, compareAddresses, lastAddress } from '../address/index.js';
+import { addressFurther, compareAddresses, formatPrefix, lastAddress } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Distinct } from './distinct.js';
@@ -18,6 +18,8 @@ export class Targets {
   readonly count: number;
   private readonly ordered: readonly { readonly host: Host; readonly key: string }[];
   private readonly ofCluster = new Map<string, string>();
+  private readonly counts = new Map<string, ReadonlyMap<string, { readonly count: number; readonly host: Host }>>();
+  private readonly addresses = new Map<string, Address>();
 
   constructor(hosts: readonly Host[], told: Distinct) {
     const groups = new Map<string, Host[]>();
@@ -26,7 +28,9 @@ export class Targets {
       const known = groups.get(key);
       if (known === undefined) groups.set(key, [host]);
       else known.push(host);
-      if (host.cluster !== undefined) this.ofCluster.set(host.cluster.id, key);
+      if (host.cluster === undefined) continue;
+      this.ofCluster.set(host.cluster.id, key);
+      this.addresses.set(host.cluster.id, host.address);
     }
     this.groups = [...groups].map(([key, alike]) => ({ key, hosts: alike }));
     this.count = hosts.length;
@@ -36,6 +40,23 @@ export class Targets {
   /** The group that a cluster's own machine is in. */
   keyOfCluster(clusterId: string): string | undefined {
     return this.ofCluster.get(clusterId);
+  }
+
+  /** The address of a cluster's own machine among the targets. */
+  addressOf(clusterId: string): Address | undefined {
+    return this.addresses.get(clusterId);
+  }
+
+  /** How many of each group lie in a prefix, and one of them; counted once for all clusters that use the same range. */
+  countsWithin(prefix: Prefix): ReadonlyMap<string, { readonly count: number; readonly host: Host }> {
+    const name = formatPrefix(prefix);
+    const known = this.counts.get(name);
+    if (known !== undefined) return known;
+    const counts = new Map<string, { count: number; host: Host }>();
+    for (const { host, key } of this.within(prefix))
+      counts.set(key, { host, count: (counts.get(key)?.count ?? 0) + 1 });
+    this.counts.set(name, counts);
+    return counts;
   }
 
   /** The targets whose address lies in a prefix. */
