@@ -89,7 +89,7 @@ test('rows are marked and one field of all is set as one change; cells pasted fi
   await page.getByLabel('Field to set').selectOption('Services');
   await page.getByLabel('Value for all marked rows').fill('-1');
   await press(page, 'Set all');
-  await expect(page.getByRole('alert')).toContainText('outside 0 to 500000');
+  await expect(page.getByRole('alert')).toContainText('outside 0 to 500,000');
   await page.getByLabel('Value for all marked rows').fill('77');
   await press(page, 'Set all');
   for (const line of [0, 1, 2, 3]) await expect(sheet.locator(`[data-line="${line}"]`)).toContainText('77');
@@ -133,7 +133,7 @@ test('a sheet is grouped, its columns are chosen, and its file reads back as no 
     await page.getByRole('button', { name: 'Import' }).click();
     await page.getByLabel('Choose a file').setInputFiles(path);
     await expect(page.getByRole('dialog')).toContainText(
-      'Of 5 rows 0 are new, 0 change what is there, 5 are as in the plan',
+      'Of 13 rows 0 are new, 0 change what is there, 13 are as in the plan',
     );
     await page.keyboard.press('Escape');
   }
@@ -144,7 +144,7 @@ test('the diagram is drawn from the plan, zooms by keys, opens what it shows, an
   open,
 }, info) => {
   await open('ground');
-  const drawing = page.getByRole('group', { name: '10 networks and hubs, 9 joins' });
+  const drawing = page.getByRole('group', { name: '11 networks and hubs, 10 joins' });
   await expect(drawing.getByRole('button', { name: /^basalt-lan: .*2 overlaps that break something/ })).toBeVisible();
   const wide = async () => (await drawing.getByRole('button', { name: /^piers:/ }).boundingBox())?.width ?? 0;
   const before = await wide();

@@ -21,6 +21,10 @@ const views = [
   `pod-network?side=paths&cluster=${idOf('harbour-ops')}`,
   'pod-network?side=fleet',
   'pod-network?side=locked',
+  'egress',
+  'egress?from=node+of+kiosk-ardle&to=need+own+registry',
+  'egress?side=matrix&show=needs',
+  'egress?side=propose&show=expectations',
   'ledger',
   'findings',
   'history',
@@ -51,11 +55,11 @@ test('the course holds all thirteen places at 1280 wide, by keyboard too', async
     const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Ground'));
     const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Handover'));
     const mark = [...nav.querySelectorAll('a svg')].at(-1)?.parentElement;
-    for (const [i, name] of ['Egress', 'Ingress', 'DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
+    for (const [i, name] of ['Ingress', 'DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
       const stop = ground?.cloneNode(true) as HTMLElement;
       const [place] = stop.querySelectorAll('span');
       const found = [...stop.childNodes].find((node) => node.nodeType === Node.TEXT_NODE);
-      if (place !== undefined) place.textContent = String(5 + i);
+      if (place !== undefined) place.textContent = String(6 + i);
       if (found !== undefined) found.textContent = name;
       if (mark !== undefined && mark !== null && stop.querySelector('svg') === null) stop.append(mark.cloneNode(true));
       handover?.before(stop);
@@ -139,7 +143,7 @@ test('rows pasted on a sheet open the import with them', async ({ page, open }) 
 test('a network in use cannot be removed, and the message says by whom', async ({ page, open }) => {
   await open('ground?show=networks');
   await page.getByRole('button', { name: 'Remove booking' }).click();
-  await expect(page.getByText(/still used by the cluster "booking-north"/)).toBeVisible();
+  await expect(page.getByText(/still used by the NAT device "booking-nat-n1"/)).toBeVisible();
   await expect(sheetOf(page, 'Networks')).toContainText('booking');
 });
 

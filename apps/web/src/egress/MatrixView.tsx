@@ -20,7 +20,7 @@ export function MatrixView() {
   const columns = useMemo((): SheetColumn<ShownMatrixRow>[] => {
     const ask = ({ from, to }: MatrixCell) => set({ side: 'question', from, to, bytes: '576' });
     return [
-      { id: 'name', label: 'Cluster', width: 'minmax(8.4rem, 1fr)', value: ({ name }) => name },
+      { id: 'name', label: 'Cluster', width: 'minmax(9rem, 1fr)', value: ({ name }) => name },
       ...labels.map((label, i): SheetColumn<ShownMatrixRow> => ({
         id: label,
         label,
@@ -150,7 +150,7 @@ function Cell({
   return (
     <button
       type="button"
-      className="w-full text-left text-[13px]"
+      className="-mr-2 w-full text-left text-xs"
       aria-label={`${label}: ${cell.verdict}`}
       onFocus={() => onShow(cell)}
       onMouseEnter={() => onShow(cell)}

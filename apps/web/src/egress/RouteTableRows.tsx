@@ -25,7 +25,7 @@ export function RouteTableRows({ tableId }: { readonly tableId: string }) {
         </span>
       }
     >
-      <div className="max-h-64 overflow-auto" tabIndex={0} role="region" aria-label={`Rows of ${name}`}>
+      <div className="max-h-64 overflow-auto" tabIndex={0} role="group" aria-label={`Rows of ${name}`}>
         <table className="w-full" aria-label={`Rows of ${name}`}>
           <TableHead labels={['Prefix', 'Next hop', 'From', 'Kind']} />
           <tbody>

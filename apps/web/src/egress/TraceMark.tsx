@@ -14,7 +14,7 @@ export function TraceMark({ verdict, word }: { readonly verdict: TraceVerdict; r
   const { Icon, colour, word: usual } = marks[verdict];
   return (
     <span className={`inline-flex items-center gap-1 whitespace-nowrap ${colour}`}>
-      <Icon size={14} aria-hidden className="shrink-0" />
+      <Icon size="1.05em" aria-hidden className="shrink-0" />
       {word ?? usual}
       {word !== undefined && <span className="sr-only"> {usual}</span>}
     </span>

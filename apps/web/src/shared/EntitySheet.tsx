@@ -94,7 +94,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
     <>
       <div className="rule-b flex flex-wrap items-center gap-x-2 gap-y-1 px-4 py-1.5">
         {head}
-        <div className="ml-auto flex items-center gap-2">
+        <div className="ml-auto flex flex-wrap items-center justify-end gap-x-2 gap-y-1">
           <input
             className="input input-sm w-36"
             placeholder="Filter"

@@ -1,0 +1,110 @@
+import { expect, test } from './fixtures.js';
+import { consequences, expectChanges, press, rowOf, sheetOf, tableOf } from './pages.js';
+
+const QUESTION = 'egress?from=node+of+kiosk-ardle&to=need+own+registry';
+
+test('a question is asked from anywhere by a key, and is followed hop by hop with what decides', async ({
+  page,
+  open,
+}) => {
+  await open('findings');
+  await page.keyboard.press('q');
+  const bar = page.getByRole('search', { name: 'Question to the plan' });
+  await expect(bar.getByLabel('From')).toBeFocused();
+  await bar.getByLabel('From').fill('node of booking-north');
+  await bar.getByLabel('to', { exact: true }).fill('need image registry');
+  await bar.getByRole('button', { name: 'Ask' }).click();
+  const right = consequences(page);
+  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('passes');
+  // There by the NAT device of its zone, and the answer comes back to the node.
+  const road = right.getByRole('toolbar', { name: 'Steps of the road' });
+  await road.getByRole('button', { name: 'there: translated' }).click();
+  await expect(right).toContainText('Before');
+  await press(page, 'Show as a table');
+  const steps = tableOf(page, 'Steps of the road');
+  await expect(steps.getByRole('row', { name: /there translated/ })).toBeVisible();
+  await expect(steps.getByRole('row', { name: /back delivered/ })).toBeVisible();
+});
+
+test('a refused packet names the rule, its smallest change is applied as one, and then it passes', async ({
+  page,
+  open,
+}) => {
+  await open(QUESTION);
+  const verdict = page.getByRole('region', { name: 'Verdict' });
+  await expect(verdict).toContainText('The filter registry-door of private endpoint registry: no rule allows tcp 443');
+  const mends = page.getByRole('listitem').filter({ hasText: 'Add rule 110 to the filter registry-door' });
+  await expect(mends).toContainText('It opens in the matrix: kiosk-ardle to own registry.');
+  await mends.getByRole('button', { name: 'Apply' }).click();
+  await expect(verdict).toContainText('passes');
+  await page.goto(page.url().replace(/egress.*/, 'egress?show=filterRules'));
+  await expect(rowOf(page, 'Filter rules', '10.30.0.128/28')).toContainText('443');
+  await expectChanges(page, 1);
+});
+
+test('a kept question is asked again after every change, and a broken one is a finding', async ({ page, open }) => {
+  await open(QUESTION);
+  await press(page, 'must pass');
+  await expect(page.getByText(/Kept as the expectation/)).toBeVisible();
+  await page.goto(page.url().replace(/\?/, '?show=expectations&'));
+  await expect(rowOf(page, 'Expectations', 'node of kiosk-ardle')).toContainText('broken');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(rowOf(page, 'Expectations', 'node of kiosk-ardle')).toContainText('kept');
+});
+
+test('what cannot be asked is said with the words that can', async ({ page, open }) => {
+  await open('egress?from=pod+of+nowhere&to=need+own+registry');
+  await expect(consequences(page).getByRole('alert')).toContainText('nowhere');
+  const bar = page.getByRole('search', { name: 'Question to the plan' });
+  await expect(bar.getByLabel('From')).toHaveValue('pod of nowhere');
+});
+
+test('a cell of the matrix says its verdict and opens its question', async ({ page, open }) => {
+  await open('egress?side=matrix');
+  const cell = sheetOf(page, 'Matrix').getByRole('button', { name: 'kiosk-ardle, own registry: refused' });
+  await cell.focus();
+  await expect(consequences(page)).toContainText('no rule allows tcp 443 from 10.30.0.');
+  await page.getByLabel('Filter the matrix').fill('booking');
+  await expect(sheetOf(page, 'Matrix').getByRole('row')).toHaveCount(3);
+  await page.getByLabel('Filter the matrix').fill('');
+  await cell.click();
+  await expect(page.getByRole('region', { name: 'Verdict' })).toContainText('own registry');
+});
+
+test('what the decisions ask for is applied in groups, and asked again nothing of it is missing', async ({
+  page,
+  open,
+}) => {
+  await open('egress?side=propose');
+  const right = consequences(page);
+  const apply = right.getByRole('button', { name: /^Apply \d+ rows?$/ });
+  await expect(apply).toBeVisible();
+  const groups = right.getByRole('listitem').filter({ has: page.getByRole('checkbox') });
+  const many = await groups.count();
+  // One group is left out: it stays, and only it.
+  await groups.first().getByRole('checkbox').uncheck();
+  await apply.click();
+  await expect(groups).toHaveCount(1);
+  expect(many).toBeGreaterThan(1);
+  await groups.first().getByRole('checkbox').check();
+  await apply.click();
+  await expect(right).toContainText('Nothing is missing');
+  await expectChanges(page, 2);
+});
+
+test('a hub with its spokes is one change', async ({ page, open }) => {
+  await open('egress?side=propose');
+  await page.getByLabel('Name of the hub').fill('second-hub');
+  await page.getByRole('group', { name: 'Spokes' }).getByRole('checkbox', { name: 'models' }).check();
+  const hub = consequences(page).getByRole('region', { name: 'Hub and spoke' });
+  await hub.getByRole('button', { name: /^Apply/ }).click();
+  await expect(page.getByText('Applied as one change.')).toBeVisible();
+  await expectChanges(page, 1);
+  await expect(sheetOf(page, 'History')).toContainText('Hub second-hub with its spokes');
+});
+
+test('what rests on a row is shown beside it', async ({ page, open }) => {
+  await open('egress?show=filters');
+  await sheetOf(page, 'Filters').getByRole('gridcell', { name: 'registry-door', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'What rests on registry-door' })).toContainText('own registry');
+});
