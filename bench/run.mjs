@@ -2,7 +2,16 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 
-for (const name of ['addresses', 'overlaps', 'longestMatch', 'evaluation', 'large', 'import', 'podNetwork']) {
+for (const name of [
+  'addresses',
+  'overlaps',
+  'longestMatch',
+  'evaluation',
+  'large',
+  'import',
+  'podNetwork',
+  'forwarding',
+]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {
     stdio: 'inherit',

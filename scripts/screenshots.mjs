@@ -46,10 +46,8 @@ await show('ways-out', 'findings', async () => {
     .click();
   await page.getByRole('button', { name: 'Compare the fixes' }).click();
 });
-await show('quick-start', 'demand', async () => {
-  await page.getByRole('button', { name: 'Quick start' }).click();
-  await page.getByLabel('Name').fill('refunds');
-});
+await show('question', 'egress?show=needs&from=pod+of+booking-north&to=need+image+registry');
+await show('matrix', 'egress?side=matrix&show=expectations', () => page.waitForTimeout(2500));
 await show('address-plan', 'print');
 await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
 await show('handover', 'handover');
@@ -75,13 +73,5 @@ await show('history', 'demand', async () => {
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.waitForTimeout(600);
   await page.getByRole('link', { name: 'History' }).click();
-});
-await show('versions', 'ranges', async () => {
-  await page.getByRole('button', { name: 'Propose', exact: true }).click();
-  await page.getByRole('button', { name: /^Apply/ }).click();
-  await page.waitForTimeout(800);
-  await page.getByRole('link', { name: 'History' }).click();
-  await page.getByRole('button', { name: 'Versions' }).click();
-  await page.waitForTimeout(800);
 });
 await browser.close();
