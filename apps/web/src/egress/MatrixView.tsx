@@ -1,5 +1,6 @@
 import type { MatrixCell } from '@wide-lattice/core/forwarding';
 import { useMemo, useState } from 'react';
+import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
@@ -111,7 +112,7 @@ export function MatrixView() {
             <strong>
               {shown.row}, {shown.label}:
             </strong>{' '}
-            {sayCell(shown.cell)}
+            <Said key={`${shown.cell.from} ${shown.cell.to}`} cell={shown.cell} />
           </>
         )}
       </p>
@@ -128,10 +129,16 @@ function worth(cell: MatrixCell | undefined): number {
   return cell === undefined ? 4 : order[cell.verdict];
 }
 
-function sayCell({ verdict, say, passes, of, from, to }: MatrixCell): string {
-  const count = of > 1 ? `${passes} of ${of} pass. ` : '';
-  if (verdict === 'pass') return of > 1 ? `All ${of} pass.` : `${from} reaches ${to}.`;
-  return `${count}${from} to ${to}: ${say}`;
+/** A cell in a sentence. Its question is asked anew, since a cell was judged by any cluster that is alike. */
+function Said({ cell: { verdict, passes, of, from, to } }: { readonly cell: MatrixCell }) {
+  const answer = useSlice('trace', from, to, 576);
+  if (verdict === 'pass' && of > 1) return `All ${of} pass.`;
+  return (
+    <>
+      {of > 1 && `${passes} of ${of} pass. `}
+      {answer?.ok === true ? answer.sentence : answer?.message}
+    </>
+  );
 }
 
 function Cell({

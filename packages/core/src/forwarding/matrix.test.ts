@@ -1,6 +1,9 @@
+import { add, applied, cluster as clusterWith, ground, testId } from '../../test/worlds.js';
+import { ranges } from '../../test/ways.js';
 import { demoPlan } from '../demo/index.js';
-import { byId, setOperation, applyOperations } from '../plan/index.js';
+import { byId, setOperation, applyOperations, readQuestion } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
 import { compareMatrices, Forwarding, matrixColumns, MatrixMaker, needsOf, trace } from './index.js';
 import type { MatrixCell } from './index.js';
 
@@ -51,6 +54,33 @@ test('what is counted over many targets is what each of them answers', () => {
     const cell = own[columns.findIndex(({ kind }) => kind === 'nodes')];
     expect([cluster.name, cell?.passes, cell?.of]).toEqual([cluster.name, reached.filter(({ verdict }) => verdict === 'pass').length, reached.length]);
   }
+}); // prettier-ignore
+
+test('the question that a cell names is answered as the cell says, and is never about the asking cluster itself', () => {
+  const { rows, columns, forwarding } = cells(demo);
+  let asked = 0;
+  for (const { cluster, cells: own } of rows)
+    for (const [i, cell] of own.entries()) {
+      if (cell === undefined || cell.code === undefined) continue;
+      const kind = columns[i]?.kind;
+      if (kind === 'nodes' || kind === 'pods') expect([cell.to, cell.to.includes(` ${cluster.name} `)]).toEqual([cell.to, false]);
+      const question = expectGood(readQuestion(demo, cell.from, cell.to, 576));
+      expect([cell.from, cell.to, trace(forwarding, question).verdict]).toEqual([cell.from, cell.to, cell.verdict]);
+      asked++;
+    }
+  expect(asked).toBeGreaterThan(80);
+}); // prettier-ignore
+
+test('of clusters that are alike, each is told about the other', () => {
+  const fenced = applied(ground(1), [
+    ...add('clusters', ...['a', 'b', 'c'].map((name) => clusterWith(name, { networkId: testId('networks', 1) }))),
+    ...ranges([1, 'node', '10.1.0.0/24'], [2, 'node', '10.2.0.0/24'], [3, 'node', '10.3.0.0/24']),
+    ...add('filters', { name: 'closed', clusterIds: [testId('clusters', 1), testId('clusters', 2)], defaultOut: 'allow' }),
+  ]);
+  const cell = (name: string) => at(fenced, name, 'Other nodes');
+  expect(cell('a')).toMatchObject({ verdict: 'refused', passes: 1, of: 2, to: 'node of b tcp 10250' });
+  expect(cell('b')).toMatchObject({ verdict: 'refused', passes: 1, of: 2, to: 'node of a tcp 10250' });
+  expect(cell('c')).toMatchObject({ verdict: 'refused', passes: 0, of: 2 });
 }); // prettier-ignore
 
 test('after an edit of one rule the matrix is what it is from nothing', () => {

@@ -16,7 +16,7 @@ export interface MatrixCell {
   readonly verdict: TraceVerdict;
   /** Why it does not pass; undefined when it does, or when nothing was sent. */
   readonly code: Failure['code'] | undefined;
-  /** What decides, in a sentence; of several targets, of the first that does not pass. */
+  /** What decides, in a sentence; of several targets, of the first that does not pass. It may name the addresses of a cluster that is alike. */
   readonly say: string;
   /** The question behind it, in the words of the question bar. */
   readonly from: string;

@@ -48,7 +48,8 @@ interface Row {
 /** What one source reaches of many targets. */
 interface Sum {
   readonly passes: number;
-  readonly failing: { readonly judged: Judged; readonly target: Host } | undefined;
+  /** Two groups that fail, since one of them may hold nothing but the asking cluster's own machine. */
+  readonly failing: readonly { readonly judged: Judged; readonly hosts: readonly Host[] }[];
 }
 
 type Several = 'in use' | 'node' | 'pod';
@@ -219,7 +220,11 @@ export class MatrixMaker {
     if (example === undefined) return undefined;
     if (source === undefined) return withoutRanges(cluster, wordsOf(example));
     const sum = this.sumOf(source, kind, port, targets);
-    let { passes, failing } = sum;
+    let { passes } = sum;
+    let failing = sum.failing.flatMap(({ judged, hosts }) => {
+      const target = hosts.find(isOther);
+      return target === undefined ? [] : [{ judged, target }];
+    })[0];
     // The cluster's own machine is among its group, and is not counted.
     if (own !== undefined && this.known.get(`${source.key} > ${own} ${port}`)?.verdict === 'pass') passes--;
     const reaches = (key: string) => this.known.get(`${source.key} > ${key} ${port}`)?.verdict === 'pass';
@@ -267,7 +272,7 @@ export class MatrixMaker {
     const known = this.sums.get(key);
     if (known !== undefined) return known;
     let passes = 0;
-    let failing: Sum['failing'];
+    const failing: Sum['failing'][number][] = [];
     for (const { key: group, hosts } of targets.groups) {
       // Any of them that is not the asking cluster's own stands for all.
       const target =
@@ -279,7 +284,7 @@ export class MatrixMaker {
         false,
       );
       if (judged.verdict === 'pass') passes += hosts.length;
-      else failing ??= { judged, target };
+      else if (failing.length < 2) failing.push({ judged, hosts });
     }
     const sum = { passes, failing };
     this.sums.set(key, sum);

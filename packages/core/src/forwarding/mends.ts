@@ -7,6 +7,7 @@ import {
   grouped,
   newId,
   prefixList,
+  rangeOf,
   setOperation,
   withFallbacks,
 } from '../plan/index.js';
@@ -138,6 +139,17 @@ class Places {
     return need ?? prefixAround(address, address.family === 4 ? 32 : 128);
   }
 
+  /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else the range around the address. */
+  peersOf(address: Address): Prefix[] {
+    const { tunnelOf } = this.failed;
+    if (tunnelOf === undefined) return [this.rangeAround(address)];
+    return this.forwarding
+      .rangesOf(tunnelOf)
+      .filter(({ purpose }) => purpose === 'node')
+      .map(rangeOf)
+      .filter(({ family }) => family === address.family);
+  }
+
   /** The network that holds an address. */
   ownerOf(address: Address): string | undefined {
     return this.plan.networks.find(({ id }) => {
@@ -160,7 +172,7 @@ function serviceOf(packet: Packet): {
 function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
-  const peer = formatPrefix(at.rangeAround(direction === 'in' ? packet.source : packet.destination));
+  const peers = at.peersOf(direction === 'in' ? packet.source : packet.destination).map(formatPrefix);
   return filterIds.slice(0, 2).flatMap((filterId): Candidate[] => {
     const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
       (rule) => rule.direction === direction,
@@ -177,12 +189,12 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
       position,
       protocol,
       ports,
-      peers: [peer],
+      peers,
     });
     const name = byId(at.plan.filters, filterId)?.name ?? '';
     return [
       {
-        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? `in from ${peer}` : `out to ${peer}`}.`,
+        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? 'in from' : 'out to'} ${peers.join(', ')}.`,
         operations: [addOperation('filterRules', rule)],
       },
     ];

@@ -110,4 +110,6 @@ export interface Failed {
   readonly failure: Failure;
   readonly say: string;
   readonly packet: Packet;
+  /** The cluster between whose nodes the packet was underway inside another one. */
+  readonly tunnelOf: string | undefined;
 }

@@ -237,3 +237,21 @@ test('each change that is offered lets the packet pass, and says which rule, rou
   // What passes needs no change, and what only the user can decide is not guessed.
   expect(mendsOf(hubWorld(), question)).toEqual([]);
 }); // prettier-ignore
+
+test('an opening between the nodes of a cluster is for all of its node ranges, not only the two that were asked', () => {
+  const plan = applied(ground(1), [
+    ...add('clusters', cluster('c', { networkId: testId('networks', 1), encapsulation: 'geneve' })),
+    setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+    ...add(
+      'allocations',
+      { clusterId: testId('clusters', 1), purpose: 'node', zone: 'a', prefix: '10.1.0.0/24' },
+      { clusterId: testId('clusters', 1), purpose: 'node', zone: 'b', prefix: '10.3.0.0/24' },
+      { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.64.0.0/16' },
+    ),
+    ...fence(1, { defaultOut: 'allow' }, { protocol: 'udp', ports: ['4789'] }),
+  ]);
+  const question = expectGood(readQuestion(plan, 'pod of c', 'pod of c tcp 80', 576));
+  const [mend] = mendsOf(plan, question);
+  // Geneve: UDP 6081 (RFC 8926 3.3).
+  expect(mend?.operations).toMatchObject([{ kind: 'filterRules', entity: { protocol: 'udp', ports: ['6081'], peers: ['10.1.0.0/24', '10.3.0.0/24'] } }]);
+}); // prettier-ignore

@@ -102,7 +102,7 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   if (avoided !== undefined) {
     const name = byId(forwarding.parts.firewalls, avoided)?.name ?? '';
     const say = `The answers go around the firewall ${name}, which keeps state: it never sees the connection established and drops what follows.`;
-    const failed: Failed & { isBack: boolean } = { failure: { code: 'avoided', deviceId: avoided, networkId: from.networkId }, say, packet: back.packet, isBack: true }; // prettier-ignore
+    const failed: Failed & { isBack: boolean } = { failure: { code: 'avoided', deviceId: avoided, networkId: from.networkId }, say, packet: back.packet, tunnelOf: undefined, isBack: true }; // prettier-ignore
     const steps = ended(back.steps, say);
     return { aim, verdict: 'broken', forth: forth.steps, back: steps, failed, room };
   }
@@ -125,7 +125,7 @@ function astray(
   say: string,
   isBack: boolean,
 ): Failed & { readonly isBack: boolean } {
-  return { failure: { code: 'elsewhere', networkId: host.networkId }, say, packet, isBack };
+  return { failure: { code: 'elsewhere', networkId: host.networkId }, say, packet, tunnelOf: undefined, isBack };
 }
 
 /** The steps of a walk whose last one turns out to be no delivery. */

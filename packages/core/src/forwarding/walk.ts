@@ -74,6 +74,7 @@ class Walk {
   private readonly steps: Step[] = [];
   private readonly firewalls = new Set<string>();
   private wraps: readonly Encapsulation[] = [];
+  private tunnelOf: string | undefined;
   private room = Number.POSITIVE_INFINITY;
 
   constructor(
@@ -153,6 +154,7 @@ class Walk {
     const other = pod.node ?? node;
     const network = byId(this.forwarding.parts.networks, cluster.networkId);
     this.wraps = layers;
+    this.tunnelOf = cluster.id;
     const room = largestPacket(network?.mtu ?? 0, layers, node.address.family).value;
     const service = outerService(layers[0] ?? 'none');
     this.packet = {
@@ -177,6 +179,7 @@ class Walk {
     if (refused !== undefined) return refused;
     this.packet = inner;
     this.wraps = [];
+    this.tunnelOf = undefined;
     if (layers.length > 0)
       this.step({ kind: 'node', name: other.label }, 'unwrapped', `${other.label} takes the outer headers off.`);
     return this.arrive(pod);
@@ -649,7 +652,7 @@ class Walk {
     });
     return {
       ok: false,
-      failed: { failure, say, packet: this.packet },
+      failed: { failure, say, packet: this.packet, tunnelOf: this.tunnelOf },
       steps: this.steps,
       room: this.room,
       firewalls: this.firewalls,
