@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { Command, CommanderError, Option } from 'commander';
 import { readPlanFile } from '@wide-lattice/core/exchange';
+import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, proposal, table, traced } from './commands.js';
 import type { Outcome } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
@@ -40,7 +41,7 @@ program
     'where it starts: "pod of booking-north", "10.20.0.9 in head-office", "the internet"',
   )
   .requiredOption('--to <target>', 'what it asks for: "need registry", "api of booking-north", "10.40.0.9 tcp 443"')
-  .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', '576')
+  .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', String(USUAL_BYTES))
   .addOption(new Option('--as <form>', 'how the answer is written').choices(['text', 'json']).default('text'))
   .action((file: string, { bytes, ...options }: { from: string; to: string; bytes: string; as: 'text' | 'json' }) => {
     const size = Number(bytes);

@@ -64,7 +64,7 @@ class ModelMaker {
     this.makeInternet();
     this.plan.networks.forEach((_, n) => this.space(router(n)));
     for (const machine of this.machines) this.machine(machine);
-    for (const link of this.plan.links) this.link(link);
+    for (const link of this.plan.links) this.cableLink(link);
     this.plan.natDevices.forEach((_, n) => this.nat(n));
     this.plan.firewalls.forEach((_, n) => this.firewall(n));
     this.plan.networks.forEach((_, n) => this.tables(n));
@@ -212,7 +212,7 @@ class ModelMaker {
   }
 
   /** Cables between all that stand on a link, and a place in the middle for static routes that only name the link. */
-  private link(link: Link): void {
+  private cableLink(link: Link): void {
     if (link.isPlanned) return;
     const at = this.plan.links.indexOf(link);
     const room = largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation], 4).value;

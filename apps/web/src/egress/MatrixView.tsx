@@ -1,4 +1,5 @@
 import type { MatrixCell } from '@wide-lattice/core/forwarding';
+import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
@@ -19,7 +20,7 @@ export function MatrixView() {
   const only = search.get('cells') === 'failing';
   const filter = search.get('clusters') ?? '';
   const columns = useMemo((): SheetColumn<ShownMatrixRow>[] => {
-    const ask = ({ from, to }: MatrixCell) => set({ side: 'question', from, to, bytes: '576' });
+    const ask = ({ from, to }: MatrixCell) => set({ side: 'question', from, to, bytes: String(USUAL_BYTES) });
     return [
       { id: 'name', label: 'Cluster', width: 'minmax(9rem, 1fr)', value: ({ name }) => name },
       ...labels.map((label, i): SheetColumn<ShownMatrixRow> => ({
@@ -131,7 +132,7 @@ function worth(cell: MatrixCell | undefined): number {
 
 /** A cell in a sentence. Its question is asked anew, since a cell was judged by any cluster that is alike. */
 function Said({ cell: { verdict, passes, of, from, to } }: { readonly cell: MatrixCell }) {
-  const answer = useSlice('trace', from, to, 576);
+  const answer = useSlice('trace', from, to, USUAL_BYTES);
   if (verdict === 'pass' && of > 1) return `All ${of} pass.`;
   return (
     <>

@@ -1,4 +1,4 @@
-import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
+import { addOperation, newId, USUAL_BYTES, withFallbacks } from '@wide-lattice/core/plan';
 import type { Expectation } from '@wide-lattice/core/plan';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -11,8 +11,6 @@ import type { ShownTrace } from '../worker/slices/egress';
 import { Mends } from './Mends';
 import { Road } from './Road';
 import { TraceMark } from './TraceMark';
-
-const USUAL_BYTES = 576;
 
 /** The question bar, the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
 export function QuestionView() {

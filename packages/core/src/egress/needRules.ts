@@ -1,6 +1,6 @@
 import { Forwarding, needsOf, trace } from '../forwarding/index.js';
 import type { Trace } from '../forwarding/index.js';
-import { byId, grouped } from '../plan/index.js';
+import { byId, grouped, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need, Plan } from '../plan/index.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -36,7 +36,7 @@ function refusalsOf(plan: Plan, need: Need) {
 }
 
 function failureOf(forwarding: Forwarding, cluster: Cluster, need: Need) {
-  const ask = (kind: 'node' | 'pod'): Trace => trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: 576 }); // prettier-ignore
+  const ask = (kind: 'node' | 'pod'): Trace => trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: USUAL_BYTES }); // prettier-ignore
   return ask('node').flows[0]?.failed?.failure ?? ask('pod').flows[0]?.failed?.failure;
 }
 

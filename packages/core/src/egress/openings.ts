@@ -1,6 +1,6 @@
 import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Cluster, Filter, Plan, Protocol } from '../plan/index.js';
-import { apiPort, outerService } from '../forwarding/index.js';
+import { apiPort, KUBELET_PORT, outerService } from '../forwarding/index.js';
 import { layersOf } from '../podnetwork/index.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -38,7 +38,7 @@ export function openingsOf(plan: Plan, cluster: Cluster): Opening[] {
   return [
     ...(wrapped === undefined ? [] : [{ what: 'encapsulation of the pod network', protocol: wrapped.protocol, ports: wrapped.port === 0 ? [] : [String(wrapped.port)], peers: nodes }]), // prettier-ignore
     ...(pods.length === 0 ? [] : [{ what: 'pods among themselves', protocol: 'any' as const, ports: [], peers: pods }]),
-    tcp('kubelet', ['10250'], nodes),
+    tcp('kubelet', [String(KUBELET_PORT)], nodes),
     ...(isSelfRun
       ? [tcp('API', [String(apiPort(cluster))], [...nodes, ...pods]), tcp('etcd', ['2379-2380'], nodes)]
       : []),

@@ -1,6 +1,6 @@
 import { internetHost, trace, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
-import { byId, grouped, rangeOf } from '../plan/index.js';
+import { byId, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, NatDevice, Plan, RouteTable } from '../plan/index.js';
 import type { Alongside } from '../section/index.js';
 import { countsToHold, nodesInZone } from '../sizing/index.js';
@@ -74,7 +74,7 @@ function defaultWays({ networks, routeTables }: Parts, forwarding: Forwarding): 
       isOutside: true,
       label: to.label,
     };
-    const { forth, failed } = traceFlow(forwarding, from, aim, 576);
+    const { forth, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
     if (failed?.failure.code === 'loop')
       return [
         finding('route.loop', 'error', [subject], {
@@ -202,7 +202,7 @@ function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwa
     const answer = trace(forwarding, {
       from: { kind: 'node', clusterId: cluster.id, nodePoolId: null, zone: '' },
       to: { kind: 'internet', service: { protocol: 'tcp', port: 443 } },
-      bytes: 576,
+      bytes: USUAL_BYTES,
     });
     const way = answer.verdict === 'pass' ? 'its private nodes reach the internet without' : `the egress of ${network.name} is ${network.egress}`; // prettier-ignore
     return [

@@ -1,7 +1,8 @@
 import { trace } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { readQuestion } from '../plan/index.js';
-import type { Expectation, Plan } from '../plan/index.js';
+import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
+import { sayProblem } from '../result.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -11,16 +12,14 @@ export interface ExpectationState {
   readonly say: string;
 }
 
-type Named = Pick<Plan, 'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites'>;
-
 /** Asks an expectation. What the plan leaves open keeps none: neither that it passes nor that it is refused. */
 export function askExpectation(
-  plan: Named,
+  plan: QuestionNames,
   forwarding: Forwarding,
   { from, to, bytes, verdict }: Expectation,
 ): ExpectationState {
   const question = readQuestion(plan, from, to, bytes);
-  if (!question.ok) return { state: 'unreadable', say: `${question.problem.message} ${question.problem.mend}`.trim() };
+  if (!question.ok) return { state: 'unreadable', say: sayProblem(question.problem) };
   const answer = trace(forwarding, question.value);
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
@@ -29,7 +28,7 @@ export function askExpectation(
 
 /** Expectations that the plan breaks, and those that cannot be asked any more. */
 export function brokenExpectations(
-  plan: Named & Pick<Plan, 'expectations'>,
+  plan: QuestionNames & Pick<Plan, 'expectations'>,
   { forwarding }: { readonly forwarding: Forwarding },
 ): readonly Finding[] {
   return plan.expectations.flatMap((expectation): Finding[] => {

@@ -1,5 +1,6 @@
-import { apiPort, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import { apiPort, KUBELET_PORT, nodeHost, POD_PORT, podHost, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
+import { USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -11,10 +12,6 @@ interface Opening {
   readonly port: number;
 }
 
-/** Kubelet. From memory of the Kubernetes documentation on ports and protocols. */
-const KUBELET = 10_250;
-const POD_PORT = 8080;
-
 /** What a cluster needs open among its own machines and is refused: pods on other nodes, the kubelet, the API of a self-run control plane. */
 export function missingOpenings(
   { clusters }: Pick<Plan, 'clusters'>,
@@ -25,7 +22,7 @@ export function missingOpenings(
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
     const refused = openingsOf(forwarding, cluster).flatMap(({ what, from, to, port }) => {
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
-      const { verdict, failed } = traceFlow(forwarding, from, aim, 576);
+      const { verdict, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
       if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];
       return [{ what, say: failed.say, filterId: failed.failure.filterIds[0] ?? '' }];
     });
@@ -53,7 +50,7 @@ function openingsOf(forwarding: Forwarding, cluster: Cluster): Opening[] {
   const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
   const [pod, otherPod] = [podHost(forwarding, part, family), podHost(forwarding, part, family, 'other')];
   if (!node.ok || !other.ok) return [];
-  const kubelet = { what: `the kubelet, tcp ${KUBELET},`, from: node.value, to: other.value, port: KUBELET };
+  const kubelet = { what: `the kubelet, tcp ${KUBELET_PORT},`, from: node.value, to: other.value, port: KUBELET_PORT };
   const api = { what: `the API, tcp ${apiPort(cluster)},`, from: node.value, to: other.value, port: apiPort(cluster) };
   return [
     ...(pod.ok && otherPod.ok

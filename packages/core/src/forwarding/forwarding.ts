@@ -173,7 +173,7 @@ export class Forwarding {
 
   /** Who on a link takes packets to an address: of the networks whose routes the sender accepts, the one that advertises the longest prefix around it, a default included. */
   takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
-    const { lookup, rows } = this.linkTable(link);
+    const { lookup, rows } = this.compiledLink(link);
     const at = lookup.all(destination).find((row) => {
       const { networkId = fromNetworkId } = rows[row] ?? {};
       return networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId);
@@ -186,12 +186,12 @@ export class Forwarding {
 
   /** Everything that is advertised on a link, and by whom. */
   advertisedOn(link: Link): readonly { readonly prefix: Prefix; readonly networkId: string }[] {
-    return this.linkTable(link).rows;
+    return this.compiledLink(link).rows;
   }
 
   /** The networks that advertise a route to an address on a link, the longest prefix first. */
   offersOn(link: Link, destination: Address): readonly string[] {
-    const { lookup, rows } = this.linkTable(link);
+    const { lookup, rows } = this.compiledLink(link);
     return lookup.all(destination).flatMap((at) => rows[at]?.networkId ?? []);
   }
 
@@ -386,12 +386,12 @@ export class Forwarding {
   }
 
   private learned(networkId: string, link: Link, destination: Address): RouteRow[] {
-    const { rows, lookup } = this.linkTable(link);
+    const { rows, lookup } = this.compiledLink(link);
     return lookup.all(destination).flatMap((at) => this.learnedRow(networkId, link, rows[at]) ?? []);
   }
 
   private allLearned(networkId: string, link: Link): RouteRow[] {
-    return this.linkTable(link).rows.flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
+    return this.compiledLink(link).rows.flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
   }
 
   private learnedRow(networkId: string, link: Link, row: LinkTable['rows'][number] | undefined): RouteRow | undefined {
@@ -418,7 +418,7 @@ export class Forwarding {
     return [...listed, ...all.filter((kind) => !listed.includes(kind))];
   }
 
-  private linkTable(link: Link): LinkTable {
+  private compiledLink(link: Link): LinkTable {
     const known = this.linkTables.get(link.id);
     if (known !== undefined) return known;
     const members = link.networkIds.flatMap((networkId): LinkMember[] => {

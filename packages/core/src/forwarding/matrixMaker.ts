@@ -1,6 +1,6 @@
 import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { changedBetween, prefixList, rangeOf } from '../plan/index.js';
+import { changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { Distinct } from './distinct.js';
 import { forwardingReads } from './forwarding.js';
@@ -10,16 +10,11 @@ import type { Host } from './host.js';
 import type { MatrixCell, MatrixColumn } from './matrix.js';
 import { machinesInUse, machinesOfClusters, Targets } from './matrixTargets.js';
 import { isNeedOf } from './needsOf.js';
-import { aimsOf } from './resolve.js';
+import { aimsOf, KUBELET_PORT, POD_PORT } from './resolve.js';
 import type { Aim } from './resolve.js';
 import type { Failure } from './step.js';
 import { traceFlow } from './trace.js';
 import type { TraceVerdict } from './trace.js';
-
-const BYTES = 576;
-/** Ports that stand for any service of another cluster's nodes and pods. Sources: kubelet, from memory of the Kubernetes documentation; common practice. */
-const NODE_PORT = 10_250;
-const POD_PORT = 8080;
 
 /** A place that a cell is asked from, and what tells it from others for forwarding. */
 interface Source {
@@ -119,7 +114,7 @@ export class MatrixMaker {
       case 'in use':
         return this.several(cluster, sources, 'in use', 443, ({ label }) => `range ${label} tcp 443`);
       case 'nodes':
-        return this.several(cluster, sources, 'node', NODE_PORT, ({ cluster: other }) => `node of ${other?.name ?? ''} tcp ${NODE_PORT}`); // prettier-ignore
+        return this.several(cluster, sources, 'node', KUBELET_PORT, ({ cluster: other }) => `node of ${other?.name ?? ''} tcp ${KUBELET_PORT}`); // prettier-ignore
       case 'pods':
         return this.several(cluster, sources, 'pod', POD_PORT, ({ cluster: other }) => `pod of ${other?.name ?? ''} tcp ${POD_PORT}`); // prettier-ignore
     }
@@ -174,7 +169,7 @@ export class MatrixMaker {
     let worst: Omit<Judged, 'lists'> = { verdict: 'pass', code: undefined, say: '' };
     const lists = new Set<string>();
     for (const aim of aims) {
-      const { verdict, failed, forth, back } = traceFlow(this.forwarding, from, aim, BYTES);
+      const { verdict, failed, forth, back } = traceFlow(this.forwarding, from, aim, USUAL_BYTES);
       for (const { decisions = [] } of [...forth, ...back]) for (const { list } of decisions) lists.add(list.id);
       if (order.indexOf(verdict) < order.indexOf(worst.verdict))
         worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '' };

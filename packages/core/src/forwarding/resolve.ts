@@ -200,6 +200,12 @@ function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Result<rea
   return good([{ address: host.address, ...service, host, isOutside: true, label }]);
 }
 
+/** What every node answers on. From memory of the Kubernetes documentation on ports and protocols. */
+export const KUBELET_PORT = 10_250;
+
+/** A port that stands for whatever pods answer on. Common practice. */
+export const POD_PORT = 8080;
+
 /** The port of a cluster's API. Source: common practice; 6443 is the default of the Kubernetes API server (from memory). */
 export function apiPort({ apiPort: decided, controlPlane }: Pick<Cluster, 'apiPort' | 'controlPlane'>): number {
   return decided ?? (controlPlane === 'self-run' ? 6443 : 443);

@@ -1,5 +1,5 @@
-import { readQuestion } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import { readQuestion, USUAL_BYTES } from '../plan/index.js';
+import type { Plan, QuestionNames } from '../plan/index.js';
 import type { Forwarding } from './forwarding.js';
 import { needsOf } from './needsOf.js';
 import { trace } from './trace.js';
@@ -16,7 +16,7 @@ export const MOST_FOLLOWED = 300;
 
 /** For every entity that decides something on the way of an expectation or a need, what rests on it. */
 export function restingOn(
-  plan: Pick<Plan, 'expectations' | 'needs' | 'clusters' | 'nodePools' | 'networks' | 'bastions' | 'inUse' | 'sites'>,
+  plan: QuestionNames & Pick<Plan, 'expectations'>,
   forwarding: Forwarding,
 ): ReadonlyMap<string, Resting> {
   const found = new Map<string, Gathered>();
@@ -34,7 +34,7 @@ export function restingOn(
   for (const cluster of plan.clusters.slice(0, MOST_FOLLOWED)) {
     for (const need of needsOf(plan, cluster)) {
       for (const kind of ['node', 'pod'] as const) {
-        const answer = trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: 576 }); // prettier-ignore
+        const answer = trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: USUAL_BYTES }); // prettier-ignore
         for (const each of passedBy(answer)) {
           const known = at(each).needs.get(need.id) ?? { name: need.name, clusters: new Set<string>() };
           at(each).needs.set(need.id, known);

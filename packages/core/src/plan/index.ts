@@ -38,7 +38,7 @@ export type {
   Protocol,
   Purpose,
 } from './kinds/vocabulary.js';
-export { encapsulationNames, encryptionNames, podRequirements, purposes } from './kinds/vocabulary.js';
+export { encapsulationNames, encryptionNames, podRequirements, purposes, USUAL_BYTES } from './kinds/vocabulary.js';
 export { defaultSettings, fallbackOf, fallbacks, fieldRules, rulesOf, settingsRules, shownRules } from './fields.js';
 export { templateFields } from './templateFields.js';
 export type { ReadFix, TemplateField } from './fixes.js';
@@ -79,5 +79,5 @@ export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';
-export type { ClusterPart, Place, Question, Service, Target } from './question.js';
+export type { ClusterPart, Place, Question, QuestionNames, Service, Target } from './question.js';
 export { readPlace, readQuestion, readTarget, sayService, writePlace, writeTarget } from './question.js';

@@ -46,7 +46,10 @@ export interface Question {
 }
 
 /** What questions name. */
-type Named = Pick<Plan, 'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites'>;
+export type QuestionNames = Pick<
+  Plan,
+  'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites'
+>;
 
 const usual: Service = { protocol: 'tcp', port: 443 };
 
@@ -55,7 +58,7 @@ const placeExamples =
   'pod of a cluster, node of a cluster, 10.20.0.5 in a network, range of an owner, bastion with its name, or the internet';
 
 /** Reads a place: "pod of booking-north, zone n1", "node of tide-models", "10.20.0.5 in head-office", "range Head office desks", "bastion gate", "the internet". */
-export function readPlace(plan: Named, text: string): Result<Place> {
+export function readPlace(plan: QuestionNames, text: string): Result<Place> {
   const words = text.trim();
   if (/^(the )?internet$/i.test(words)) return good({ kind: 'internet' });
   const part = /^(pod|node) of (.+)$/i.exec(words);
@@ -75,7 +78,7 @@ export function readPlace(plan: Named, text: string): Result<Place> {
 }
 
 /** Reads a target: a place followed by protocol and port ("10.40.0.9 tcp 443"), "api of booking-north", "need registry". */
-export function readTarget(plan: Named, text: string): Result<Target> {
+export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   const words = text.trim();
   const one = /^(api of|need) (.+)$/i.exec(words);
   if (one !== null) {
@@ -104,7 +107,7 @@ export function readTarget(plan: Named, text: string): Result<Target> {
 }
 
 /** Reads both ends of a question. Size: 68 to 9,216 bytes. */
-export function readQuestion(plan: Named, from: string, to: string, bytes: number): Result<Question> {
+export function readQuestion(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question> {
   const place = readPlace(plan, from);
   if (!place.ok) return place;
   const target = readTarget(plan, to);
@@ -113,7 +116,7 @@ export function readQuestion(plan: Named, from: string, to: string, bytes: numbe
 }
 
 /** A place in the words that read back as it. */
-export function writePlace(plan: Named, place: Place): string {
+export function writePlace(plan: QuestionNames, place: Place): string {
   switch (place.kind) {
     case 'pod':
     case 'node':
@@ -132,7 +135,7 @@ export function writePlace(plan: Named, place: Place): string {
 }
 
 /** A target in the words that read back as it. */
-export function writeTarget(plan: Named, target: Target): string {
+export function writeTarget(plan: QuestionNames, target: Target): string {
   switch (target.kind) {
     case 'api':
       return `api of ${byId(plan.clusters, target.clusterId)?.name ?? ''}`;
@@ -150,12 +153,12 @@ export function sayService({ protocol, port }: Service): string {
   return port === 0 ? protocol : `${protocol} ${port}`;
 }
 
-function writePart(plan: Named, { clusterId, nodePoolId, zone }: ClusterPart): string {
+function writePart(plan: QuestionNames, { clusterId, nodePoolId, zone }: ClusterPart): string {
   const pool = nodePoolId === null ? '' : `, pool ${byId(plan.nodePools, nodePoolId)?.name ?? ''}`;
   return `${byId(plan.clusters, clusterId)?.name ?? ''}${zone === '' ? '' : `, zone ${zone}`}${pool}`;
 }
 
-function clusterPart(plan: Named, kind: 'pod' | 'node', words: string): Result<Place> {
+function clusterPart(plan: QuestionNames, kind: 'pod' | 'node', words: string): Result<Place> {
   const [name = '', ...more] = words.split(',').map((word) => word.trim());
   const cluster = named(plan.clusters, 'cluster', name);
   if (!cluster.ok) return cluster;
@@ -182,7 +185,7 @@ function clusterPart(plan: Named, kind: 'pod' | 'node', words: string): Result<P
   return good({ kind, clusterId: cluster.value, nodePoolId: part.nodePoolId, zone: zone ?? '' });
 }
 
-function namedPlace(plan: Named, isBastion: boolean, name: string): Result<Place> {
+function namedPlace(plan: QuestionNames, isBastion: boolean, name: string): Result<Place> {
   if (isBastion) {
     const found = named(plan.bastions, 'bastion', name);
     return found.ok ? good({ kind: 'bastion', bastionId: found.value }) : found;

@@ -1,4 +1,4 @@
-import { addressFurther, formatAddress, formatPrefix } from '@wide-lattice/core/address';
+import { formatAddress, formatPrefix } from '@wide-lattice/core/address';
 import { askExpectation } from '@wide-lattice/core/findings';
 import { forwarding, matrixColumns, MatrixMaker, mendsOf, restingOn, trace } from '@wide-lattice/core/forwarding';
 import { byId, kindRules, rangeOf, readQuestion } from '@wide-lattice/core/plan';
@@ -15,7 +15,6 @@ import type {
   Step,
   TraceVerdict,
 } from '@wide-lattice/core/forwarding';
-import type { Prefix } from '@wide-lattice/core/address';
 import type { Entity, Kind, Plan } from '@wide-lattice/core/plan';
 
 /** One step of the road, ready to be shown. */
@@ -339,15 +338,10 @@ export function knownAddresses(
   const gateways = all
     .rangesOf(clusterId)
     .filter(({ purpose }) => purpose === 'node')
-    .map((range) => gatewayOf(all, cluster.networkId, rangeOf(range)));
+    .map((range) => all.space(cluster.networkId).gatewayOf(rangeOf(range)));
   return [
     { what: gateways.length === 1 ? 'Gateway' : 'Gateways', addresses: gateways },
     { what: 'Name servers', addresses: network.nameServers },
     { what: 'Time servers', addresses: network.timeServers },
   ].filter(({ addresses }) => addresses.length > 0);
-}
-
-/** The gateway of a node subnet: the one its subnet names, else the first usable address (common practice). */
-function gatewayOf(all: Forwarding, networkId: string, range: Prefix): string {
-  return all.space(networkId).subnetOf(range)?.gateway ?? formatAddress(addressFurther(range, 1));
 }

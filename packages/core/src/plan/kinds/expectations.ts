@@ -1,6 +1,7 @@
 import { choice, integer, name, note, text } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+import { USUAL_BYTES } from './vocabulary.js';
 
 /** What must be able to reach what, or must not. */
 export const expectations = defineKind({
@@ -36,7 +37,7 @@ export const expectations = defineKind({
       unit: 'bytes',
       min: 68,
       max: 9216,
-      fallback: 576,
+      fallback: USUAL_BYTES,
     }),
     note: note(),
   },

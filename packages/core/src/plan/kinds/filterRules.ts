@@ -1,7 +1,7 @@
-import { choice, intent, note, ports, prefixes, proposedAs, reference, references } from './field.js';
+import { choice, intent, note, ports, proposedAs, reference, references } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
-import { position, protocol } from './ruleFields.js';
+import { action, position, protocol, rulePrefixes, rulePrefixSets } from './ruleFields.js';
 
 /** One rule of a filter. */
 export const filterRules = defineKind({
@@ -27,29 +27,11 @@ export const filterRules = defineKind({
       options: ['in', 'out'],
     }),
     position: position(),
-    action: choice({
-      label: 'Action',
-      help: 'What happens to a packet that matches.',
-      options: ['allow', 'deny'],
-      fallback: 'allow',
-    }),
+    action: action(),
     protocol: protocol(),
     ports: ports('Destination ports, each as 443 or 30000-32767; empty for all.'),
-    peers: prefixes({
-      label: 'Peers',
-      help: 'Prefixes at the other side; with nothing named, everybody.',
-      min: 0,
-      max: 200,
-      fallback: [],
-    }),
-    peerSetIds: references({
-      label: 'Peer sets',
-      help: 'Prefix sets at the other side.',
-      to: 'prefixSets',
-      min: 0,
-      max: 50,
-      fallback: [],
-    }),
+    peers: rulePrefixes('Peers', 'Prefixes at the other side; with nothing named, everybody.'),
+    peerSetIds: rulePrefixSets('Peer sets', 'Prefix sets at the other side.'),
     peerFilterIds: references({
       label: 'Peer filters',
       help: 'Filters whose members are at the other side.',

@@ -1,4 +1,4 @@
-import { choice, integer } from './field.js';
+import { choice, integer, prefixes, references } from './field.js';
 import { protocols } from './vocabulary.js';
 
 /** Where a rule stands among those of its list. */
@@ -20,3 +20,19 @@ export const protocol = () =>
     options: protocols,
     fallback: 'tcp',
   });
+
+/** What a rule does. */
+export const action = () =>
+  choice({
+    label: 'Action',
+    help: 'What happens to a packet that matches.',
+    options: ['allow', 'deny'],
+    fallback: 'allow',
+  });
+
+/** Prefixes that a rule is about, at one side; none for all. */
+export const rulePrefixes = (label: string, help: string) => prefixes({ label, help, min: 0, max: 200, fallback: [] });
+
+/** Prefix sets that a rule is about, at one side. */
+export const rulePrefixSets = (label: string, help: string) =>
+  references({ label, help, to: 'prefixSets', min: 0, max: 50, fallback: [] });

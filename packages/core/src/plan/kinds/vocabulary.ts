@@ -65,3 +65,6 @@ export const protocols = ['any', 'tcp', 'udp', 'icmp', 'esp', 'ipip', 'gre'] as 
 
 /** A protocol that rules tell apart. */
 export type Protocol = (typeof protocols)[number];
+
+/** Bytes of a packet that nothing more is said of, headers included: the size that every IPv4 host takes. Source: RFC 791 3.1. */
+export const USUAL_BYTES = 576;
