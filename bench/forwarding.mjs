@@ -103,16 +103,33 @@ const cellsOf = (maker, of) => of.clusters.reduce((sum, cluster) => sum + maker.
 const first = Forwarding.of(fenced);
 const maker = new MatrixMaker(first);
 cellsOf(maker, fenced);
-const edited = apply(fenced, [setOperation('filterRules', id('filterRules', 500), { ports: ['10250', '9100'] })]);
+// Edits of different rules one after the other, each to something that no other filter says.
+const EDITS = 30;
+const edits = [];
+for (let n = 0; n < EDITS; n++)
+  edits.push(
+    apply(edits.at(-1) ?? fenced, [
+      setOperation('filterRules', id('filterRules', 30 * n + 50), { ports: ['10250', String(9100 + n)] }),
+    ]),
+  );
 const [whole, after] = alternate(
   [
     () => cellsOf(new MatrixMaker(Forwarding.of(fenced)), fenced),
-    () => cellsOf(new MatrixMaker(Forwarding.of(edited, first), maker), edited),
+    () => {
+      let last = { of: first, maker };
+      for (const edited of edits) {
+        const of = Forwarding.of(edited, last.of);
+        const next = new MatrixMaker(of, last.maker);
+        cellsOf(next, edited);
+        of.release();
+        last = { of, maker: next };
+      }
+    },
   ],
-  2,
+  3,
 );
 console.log(`matrix: ${fenced.clusters.length} clusters by ${columns.length} columns`);
-row('the matrix after one rule is edited', after, 'the whole matrix', whole);
+row(`the matrix after one rule is edited (of ${EDITS} in a row)`, after / EDITS, 'the whole matrix', whole);
 
 // 4: one trace in a plan of 5,000 clusters, once its networks are compiled.
 const large = withNeeds(organisation(5000));

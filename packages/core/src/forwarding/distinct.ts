@@ -4,14 +4,15 @@ import { prefixesOf, prefixList, rangeOf } from '../plan/index.js';
 import type { CompiledFilter, Forwarding } from './forwarding.js';
 import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
+import type { RuleList } from './ruleList.js';
 
 /** Tells hosts apart as far as forwarding can: by where they are, what is attached to them, and every prefix that rules and routes name. */
 export class Distinct {
   private readonly lookup: RowLookup;
   private readonly rows: readonly Prefix[];
   private readonly ranges: RowLookup;
-  /** Short names for what hosts are told apart by, since they are put together and looked up often. */
-  private readonly names: Map<string, string>;
+  /** A number for everything that hosts are told apart by, since they are put together and looked up often. */
+  private readonly numbers: Map<string, number>;
 
   /** Of a state before, when nothing but rules was edited and they name no prefix that it did not know, what it knows is enough. */
   constructor(
@@ -22,10 +23,10 @@ export class Distinct {
       this.rows = before.rows;
       this.lookup = before.lookup;
       this.ranges = before.ranges;
-      this.names = before.names;
+      this.numbers = before.numbers;
       return;
     }
-    this.names = new Map();
+    this.numbers = new Map();
     const { parts } = forwarding;
     const routes = parts.routes.map(rangeOf);
     const rules = [
@@ -59,10 +60,16 @@ export class Distinct {
     );
   }
 
-  keyOf(host: Host): string {
+  /** The number that a host shares with those that are like it, as one that asks or as one that is asked. */
+  numberOf(host: Host, role: Role): number {
     const node = host.node ?? host;
     const table = this.forwarding.tableOf({ routeTableId: node.subnet?.routeTableId ?? null, networkId: host.networkId, zone: node.subnet?.zone ?? node.zone }); // prettier-ignore
-    const filters = this.forwarding.filtersAt(...host.attachable).map(contentOf);
+    // Others never reach overlay pods by their address, so what holds at their nodes is never asked.
+    const isHidden = role === 'asked' && host.kind === 'pod' && host.cluster?.podMode === 'overlay';
+    const attached = isHidden ? [] : this.forwarding.filtersAt(...host.attachable);
+    // What stateful filters let through once, they let back: the rules for the other way say nothing.
+    const ways = attached.every(({ filter }) => filter.isStateful) ? waysOf[role] : bothWays;
+    const filters = attached.map((each) => contentOf(each, ways));
     const { podMode = '', encapsulation = '', encryption = '' } = host.cluster ?? {};
     const whole = [
       host.kind,
@@ -78,8 +85,8 @@ export class Distinct {
       this.around(host.address),
       this.around(node.address),
     ].join(' ');
-    const known = this.names.get(whole) ?? `k${this.names.size}`;
-    this.names.set(whole, known);
+    const known = this.numbers.get(whole) ?? this.numbers.size;
+    this.numbers.set(whole, known);
     return known;
   }
 
@@ -90,19 +97,29 @@ export class Distinct {
   }
 }
 
-const contents = new WeakMap<CompiledFilter, string>();
+type Role = 'asking' | 'asked';
+type Ways = 'both' | 'in' | 'out';
+
+const waysOf: Readonly<Record<Role, Ways>> = { asking: 'out', asked: 'in' };
+const bothWays: Ways = 'both';
+
+const contents = new WeakMap<CompiledFilter, Map<Ways, string>>();
 
 /** What a filter does, whatever it is called: filters that do the same cannot be told apart by a packet. */
-function contentOf(compiled: CompiledFilter): string {
-  const known = contents.get(compiled);
-  if (known !== undefined) return known;
+function contentOf(compiled: CompiledFilter, ways: Ways): string {
+  const known = contents.get(compiled) ?? new Map<Ways, string>();
+  contents.set(compiled, known);
+  const last = known.get(ways);
+  if (last !== undefined) return last;
   const { mode, isStateful, defaultIn, defaultOut } = compiled.filter;
-  const rules = [compiled.in, compiled.out].map(
-    (list) =>
-    list.rules.map(({ action, protocol, ports, sources, destinations, isEmpty }) => [action, protocol, ports, sources.map(formatPrefix), destinations.map(formatPrefix), isEmpty]), // prettier-ignore
-  );
-  const content = JSON.stringify([mode, isStateful, defaultIn, defaultOut, rules]);
-  contents.set(compiled, content);
+  const rulesOf = ({ rules }: RuleList) => rules.map(({ action, protocol, ports, sources, destinations, isEmpty }) => [action, protocol, ports, sources.map(formatPrefix), destinations.map(formatPrefix), isEmpty]); // prettier-ignore
+  const content = JSON.stringify([
+    mode,
+    isStateful,
+    ways === 'out' ? [] : [defaultIn, rulesOf(compiled.in)],
+    ways === 'in' ? [] : [defaultOut, rulesOf(compiled.out)],
+  ]);
+  known.set(ways, content);
   return content;
 }
 

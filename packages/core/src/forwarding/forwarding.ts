@@ -1,6 +1,6 @@
 import { formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { byId, groupBy, grouped, prefixesOf, prefixList, rangeOf, sayHop } from '../plan/index.js';
+import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf, sayHop } from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
@@ -78,6 +78,18 @@ interface LinkMember {
   readonly advertised: readonly Prefix[];
 }
 
+interface StaticRows {
+  readonly routes: readonly Route[];
+  readonly rows: readonly RouteRow[];
+  readonly lookup: RowLookup;
+}
+
+interface OwnRows {
+  readonly space: NetworkSpace;
+  readonly rows: readonly RouteRow[];
+  readonly lookup: RowLookup;
+}
+
 const none: readonly never[] = [];
 
 /**
@@ -85,21 +97,12 @@ const none: readonly never[] = [];
  * Each is compiled when it is first asked for; of the state before, what an edit did not touch is taken over.
  */
 export class Forwarding {
-  private readonly spaces = new Map<string, NetworkSpace>();
-  private readonly linkTables = new Map<string, LinkTable>();
-  private readonly staticRows = new Map<
-    string,
-    { readonly routes: readonly Route[]; readonly rows: readonly RouteRow[]; readonly lookup: RowLookup }
-  >();
-  private readonly filters = new Map<
-    string,
-    { readonly rules: readonly FilterRule[]; readonly compiled: CompiledFilter }
-  >();
-  private readonly firewalls = new Map<string, { readonly rules: readonly FirewallRule[]; readonly list: RuleList }>();
-  private readonly ownRows = new Map<
-    string,
-    { readonly space: NetworkSpace; readonly rows: readonly RouteRow[]; readonly lookup: RowLookup }
-  >();
+  private readonly spaces: Map<string, NetworkSpace>;
+  private readonly linkTables: Map<string, LinkTable>;
+  private readonly staticRows: Map<string, StaticRows>;
+  private readonly ownRows: Map<string, OwnRows>;
+  private readonly filters: Map<string, { readonly rules: readonly FilterRule[]; readonly compiled: CompiledFilter }>;
+  private readonly firewalls: Map<string, { readonly rules: readonly FirewallRule[]; readonly list: RuleList }>;
   private attachedTo: ReadonlyMap<string, readonly Filter[]> | undefined;
   private byNetwork: ReadonlyMap<string, readonly Cluster[]> | undefined;
   private linksByNetwork: ReadonlyMap<string, readonly Link[]> | undefined;
@@ -110,7 +113,21 @@ export class Forwarding {
     readonly parts: ForwardingParts,
     readonly rangesOf: RangesOf,
     private before?: Forwarding,
-  ) {}
+  ) {
+    const changed = before === undefined ? undefined : changedLists(before, this);
+    // What no rule has a part in is the same, also where nobody has asked for it since.
+    const same = changed === undefined ? undefined : before;
+    this.spaces = same?.spaces ?? new Map<string, NetworkSpace>();
+    this.linkTables = same?.linkTables ?? new Map<string, LinkTable>();
+    this.staticRows = same?.staticRows ?? new Map<string, StaticRows>();
+    this.ownRows = same?.ownRows ?? new Map<string, OwnRows>();
+    this.linksByNetwork = same?.linksByNetwork;
+    this.attachments = same?.attachments;
+    this.inUse = same?.inUse;
+    const isKept = ([id]: readonly [string, unknown]) => changed?.has(id) === false;
+    this.filters = new Map([...(same?.filters ?? [])].filter(isKept));
+    this.firewalls = new Map([...(same?.firewalls ?? [])].filter(isKept));
+  }
 
   /** Forwarding of a plan that nobody evaluates, such as one with a change tried out. */
   static of(plan: Plan, before?: Forwarding): Forwarding {
@@ -487,6 +504,22 @@ export class Forwarding {
   }
 }
 
+/** The filters and firewalls whose rules differ between two states; undefined when anything else that forwarding reads does. */
+export function changedLists(
+  before: Pick<Forwarding, 'parts' | 'rangesOf'>,
+  after: Pick<Forwarding, 'parts' | 'rangesOf'>,
+): ReadonlySet<string> | undefined {
+  if (before.rangesOf !== after.rangesOf) return undefined;
+  const isRules = (part: string) => part === 'filterRules' || part === 'firewallRules';
+  if (!forwardingReads.every((part) => isRules(part) || before.parts[part] === after.parts[part])) return undefined;
+  const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
+  const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
+  return new Set([
+    ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
+    ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
+  ]);
+}
+
 const rangesOfGroups = new WeakMap<object, RangesOf>();
 
 /** The ranges of each cluster: the same function for the same groups, so that what follows from ranges is known to be the same. */
@@ -528,10 +561,15 @@ function compileLink(link: Link, members: readonly LinkMember[]): LinkTable {
   return { link, members, rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
 }
 
+/** What a filter is attached to. */
+export function attachedTo(filter: Filter): readonly string[] {
+  return [...filter.clusterIds, ...filter.nodePoolIds, ...filter.subnetIds, ...filter.endpointIds];
+}
+
 function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, readonly Filter[]> {
   const found = new Map<string, Filter[]>();
   for (const filter of filters)
-    for (const id of [...filter.clusterIds, ...filter.nodePoolIds, ...filter.subnetIds, ...filter.endpointIds]) {
+    for (const id of attachedTo(filter)) {
       const known = found.get(id);
       if (known === undefined) found.set(id, [filter]);
       else known.push(filter);

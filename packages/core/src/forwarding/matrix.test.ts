@@ -94,6 +94,74 @@ test('after an edit of one rule the matrix is what it is from nothing', () => {
   }
 }); // prettier-ignore
 
+/** Three networks on a hub, with overlay, routed and native clusters whose filters say the same, some to others, some without state. */
+function manyAlike(): Plan {
+  const modes = ['overlay', 'routed', 'native'] as const;
+  const clusters = Array.from({ length: 18 }, (_, n) => clusterWith(`c${n}`, { networkId: testId('networks', 1 + (n % 3)), podMode: modes[n % 2 === 0 ? n % 3 : 1] ?? 'routed' })); // prettier-ignore
+  const overlay = (n: number) => clusters[n]?.podMode === 'overlay';
+  return applied(ground(3), [
+    ...add('clusters', ...clusters),
+    ...ranges(...clusters.flatMap((_, n): Parameters<typeof ranges> => [
+      [n + 1, 'node', `10.${n + 1}.0.0/24`],
+      [n + 1, 'pod', overlay(n) ? '10.200.0.0/16' : `10.${100 + n}.0.0/20`],
+    ])), // prettier-ignore
+    ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
+    ...add('inUse', { owner: 'ferry control', prefix: '10.90.0.0/24', networkId: testId('networks', 2) }),
+    ...add('filters', ...clusters.slice(0, 15).map(({ name }, n) => ({
+      name, clusterIds: [testId('clusters', n + 1)], defaultOut: n % 7 === 6 ? ('deny' as const) : ('allow' as const),
+      mode: n % 5 === 4 ? ('ordered' as const) : ('allow-only' as const), isStateful: n % 7 !== 6,
+    }))), // prettier-ignore
+    ...add(
+      'filterRules',
+      ...clusters.slice(0, 15).map((_, n) => ({
+        filterId: testId('filters', n + 1),
+        direction: 'in' as const,
+        position: 10,
+        action: 'allow' as const,
+        protocol: 'tcp' as const,
+        ports: n % 4 === 0 ? ['10250', '8080'] : ['10250'],
+      })),
+      ...[7, 14].map((n) => ({
+        filterId: testId('filters', n),
+        direction: 'out' as const,
+        position: 20,
+        action: 'allow' as const,
+        protocol: 'tcp' as const,
+        ports: ['1024-65535'],
+      })),
+    ),
+  ]);
+}
+
+test('after many edits in a row, each row and each cell is what it is from nothing', () => {
+  let plan = manyAlike();
+  let { maker } = cells(plan);
+  const fields = [
+    { ports: ['10250', '9100'] }, { ports: ['22'] }, { direction: 'out' as const },
+    { protocol: 'udp' as const }, { peers: ['10.3.0.0/24'] }, { ports: ['1-65535'] }, { direction: 'in' as const },
+  ]; // prettier-ignore
+  let changed = 0;
+  for (let n = 0; n < 90; n++) {
+    const rule = plan.filterRules[(n * 7) % plan.filterRules.length];
+    const isOrdered = byId(plan.filters, rule?.filterId ?? '')?.mode === 'ordered';
+    const last = cells(plan, maker).rows.flatMap(({ cells: own }) => own.map((cell) => cell?.passes));
+    plan = applied(plan, [setOperation('filterRules', rule?.id ?? '', { ...fields[(n * 3) % fields.length], ...(isOrdered && n % 2 === 0 ? { action: 'deny' as const } : {}) })]);
+    const followed = cells(plan, maker);
+    const said = ({ rows }: ReturnType<typeof cells>) =>
+      rows.map(({ cluster, cells: own }) => [n, cluster.name, own.map((cell) => [cell?.verdict, cell?.code, cell?.passes, cell?.of])]); // prettier-ignore
+    expect(said(followed)).toEqual(said(cells(plan)));
+    for (const cell of followed.rows.flatMap(({ cells: own }) => own)) {
+      if (cell?.verdict !== 'refused') continue;
+      // What it tells of is refused still.
+      const question = expectGood(readQuestion(plan, cell.from, cell.to, 576));
+      if (trace(followed.forwarding, question).verdict !== 'refused') throw new Error(`edit ${n}: ${cell.from} to ${cell.to} is not refused`); // prettier-ignore
+    }
+    changed += followed.rows.flatMap(({ cells: own }) => own.map((cell) => cell?.passes)).filter((passes, at) => passes !== last[at]).length; // prettier-ignore
+    maker = followed.maker;
+  }
+  expect(changed).toBeGreaterThan(100);
+}); // prettier-ignore
+
 test('a range of the cluster’s own that hides a target is told, also where all others reach it', () => {
   expect(at(demo, 'harbour-ops', 'ferry control')).toMatchObject({ verdict: 'broken', code: 'shadowed' });
   expect(at(demo, 'booking-north', 'ferry control')).toMatchObject({ verdict: 'pass' });

@@ -2,17 +2,20 @@ import { containsAddress, formatAddress, formatPrefix } from '../address/index.j
 import type { Prefix } from '../address/index.js';
 import { changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
+import { Answers, meets, restsOn } from './answers.js';
+import type { Judged } from './answers.js';
 import { Distinct } from './distinct.js';
-import { forwardingReads } from './forwarding.js';
-import type { Forwarding } from './forwarding.js';
+import { attachedTo, changedLists } from './forwarding.js';
+import type { CompiledFilter, Forwarding } from './forwarding.js';
 import { nodeHost, podHost } from './host.js';
 import type { Host } from './host.js';
 import type { MatrixCell, MatrixColumn } from './matrix.js';
 import { machinesInUse, machinesOfClusters, Targets } from './matrixTargets.js';
+import type { Moved } from './matrixTargets.js';
 import { isNeedOf } from './needsOf.js';
+import type { Packet } from './packet.js';
 import { aimsOf, KUBELET_PORT, POD_PORT } from './resolve.js';
 import type { Aim } from './resolve.js';
-import type { Failure } from './step.js';
 import { traceFlow } from './trace.js';
 import type { TraceVerdict } from './trace.js';
 
@@ -20,29 +23,41 @@ import type { TraceVerdict } from './trace.js';
 interface Source {
   readonly host: Host;
   readonly words: string;
-  readonly key: string;
+  /** The number it shares with sources that are like it. */
+  readonly number: number;
 }
 
-interface Judged {
-  readonly verdict: TraceVerdict;
-  readonly code: Failure['code'] | undefined;
-  readonly say: string;
-  /** The filters and firewalls that were asked. */
-  readonly lists: readonly string[];
+/** A range of a cluster that its nodes take for their own; those of services and overlay pods never let anything out. */
+interface OwnRange {
+  readonly prefix: Prefix;
+  readonly name: string;
+  readonly isHiding: boolean;
+}
+
+/** A cell, and of one about many targets the one that it tells of. */
+interface Made {
+  readonly cell: MatrixCell | undefined;
+  readonly told?: Host | undefined;
+  /** The filters and firewalls that it rests on there. */
+  readonly lists?: readonly string[];
 }
 
 interface Row {
   readonly cluster: Cluster;
-  readonly columns: string;
+  readonly columns: readonly MatrixColumn[];
   readonly sources: readonly Source[];
+  readonly own: readonly OwnRange[];
   readonly cells: readonly (MatrixCell | undefined)[];
-  /** The filters and firewalls that decide about the columns of one target. */
+  readonly made: readonly Made[];
+  /** The filters and firewalls that decide about the columns of one target, and about targets in the cluster's own ranges. */
   readonly lists: ReadonlySet<string>;
 }
 
 /** What one source reaches of many targets. */
 interface Sum {
   readonly passes: number;
+  /** How many of those that pass lie in a prefix; counted once for all clusters that hide the same range. */
+  readonly passesWithin: Map<string, number>;
   /** Two groups that fail, since one of them may hold nothing but the asking cluster's own machine. */
   readonly failing: readonly { readonly judged: Judged; readonly hosts: readonly Host[] }[];
 }
@@ -57,11 +72,18 @@ type Several = 'in use' | 'node' | 'pod';
 export class MatrixMaker {
   private told: Distinct | undefined;
   private readonly known = new Map<string, Judged>();
+  private readonly answers = new Map<Several, Answers>();
   private readonly targets = new Map<Several, Targets>();
+  private readonly moved = new Map<Several, readonly Moved[]>();
   private readonly rows = new Map<string, Row>();
   private readonly sums = new Map<string, Sum>();
+  /** By the number of a source, whether it is answered by everything as in the state before. */
+  private readonly settled: (boolean | undefined)[] = [];
   /** Rows of the state before whose columns of one target still hold. */
   private readonly held = new Map<string, Row>();
+  private changed: ReadonlySet<string> = new Set();
+  /** The machines that are in another group than in the state before. */
+  private movedHosts: readonly Host[] = [];
   private met = new Set<string>();
 
   constructor(
@@ -70,28 +92,79 @@ export class MatrixMaker {
   ) {
     const changed = before === undefined ? undefined : changedRules(before.forwarding, forwarding);
     if (before?.told === undefined || changed === undefined || !before.told.knows(changed.prefixes)) return;
+    this.changed = changed.lists;
     this.told = new Distinct(forwarding, before.told);
-    for (const [key, judged] of before.known) if (!judged.lists.some((id) => changed.lists.has(id))) this.known.set(key, judged); // prettier-ignore
-    for (const [id, row] of before.rows) {
-      const own = forwarding.filtersAt(id).some(({ filter }) => changed.lists.has(filter.id));
-      if (!own && !meets(row.lists, changed.lists)) this.held.set(id, row);
+    for (const [key, judged] of before.known) if (!restsOn(judged, changed.lists)) this.known.set(key, judged);
+    for (const [kind, answers] of before.answers) this.answers.set(kind, new Answers(answers, changed.lists));
+    for (const [kind, last] of before.targets) {
+      const { targets, moved } = last.followed(changed.attached, this.told);
+      this.targets.set(kind, targets);
+      this.moved.set(kind, moved);
     }
+    this.movedHosts = [...this.moved.values()].flatMap((moved) => moved.map(({ host }) => host));
+    for (const [id, row] of before.rows)
+      if (!changed.attached.has(id) && !meets(row.lists, changed.lists)) this.held.set(id, row);
   }
 
   /** The cells of one cluster. */
   row(cluster: Cluster, columns: readonly MatrixColumn[]): readonly (MatrixCell | undefined)[] {
-    const names = columns.map(({ kind, label }) => `${kind} ${label}`).join();
     const known = this.rows.get(cluster.id);
-    if (known?.cluster === cluster && known.columns === names) return known.cells;
+    if (known?.cluster === cluster && isSameColumns(known.columns, columns)) return known.cells;
     const held = this.held.get(cluster.id);
-    const last = held?.cluster === cluster && held.columns === names ? held : undefined;
+    const last = held?.cluster === cluster && isSameColumns(held.columns, columns) ? held : undefined;
     this.met = new Set(last?.lists);
     const sources = last?.sources ?? this.sourcesOf(cluster);
-    const cells = columns.map((column, at) =>
-      last !== undefined && isOfOne(column) ? last.cells[at] : this.cell(cluster, sources, column),
+    const own = last?.own ?? this.ownRanges(cluster);
+    const hasMoved = this.movedHosts.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address)));
+    const isSettled = last !== undefined && !hasMoved && this.isSettled(askingOf(sources));
+    if (isSettled && last.made.every((each) => this.stillSays(each))) {
+      this.rows.set(cluster.id, last);
+      return last.cells;
+    }
+    const made = columns.map((column, at) => {
+      const kept = last?.made[at];
+      const isKept =
+        kept !== undefined && (severalOf[column.kind] === undefined || (isSettled && this.stillSays(kept)));
+      return isKept ? kept : this.cell(cluster, sources, own, column);
+    });
+    const row: Row = { cluster, columns, sources, own, made, cells: made.map(({ cell }) => cell), lists: this.met };
+    this.rows.set(cluster.id, row);
+    return row.cells;
+  }
+
+  /** Whether the target that a cell tells of is in its group still, and the rules it rests on are the same. */
+  private stillSays({ told, lists }: Made): boolean {
+    return (
+      (told === undefined || !this.movedHosts.includes(told)) &&
+      (lists === undefined || !lists.some((id) => this.changed.has(id)))
     );
-    this.rows.set(cluster.id, { cluster, columns: names, sources, cells, lists: this.met });
-    return cells;
+  }
+
+  /** Whether a source is answered as in the state before by all targets, also by those that moved to another group. */
+  private isSettled(source: Source | undefined): boolean {
+    if (source === undefined) return true;
+    return (this.settled[source.number] ??= Object.values(severalOf).every((several) =>
+      this.isSettledOn(source, several),
+    ));
+  }
+
+  private isSettledOn(source: Source, { kind, port }: SeveralTargets): boolean {
+    const moved = this.moved.get(kind);
+    const answers = this.answersOf(kind);
+    const targets = this.targetsOf(kind);
+    const from = source.number;
+    return (
+      answers.forgotten(from).every((group) => {
+        const target = targets.group(group)?.hosts.find(({ cluster }) => cluster === undefined || cluster !== source.host.cluster); // prettier-ignore
+        if (target === undefined) return false;
+        answers.add(group, from, this.askGroup(source, target, port));
+        return answers.passes(group, from) === answers.passedBefore(group, from);
+      }) &&
+      moved?.every(({ host, from: last, to }) => {
+        if (answers.of(to, from) === undefined) answers.add(to, from, this.movedTo(answers.of(last, from), host) ?? this.askGroup(source, host, port)); // prettier-ignore
+        return answers.passedBefore(last, from) === answers.passes(to, from);
+      }) === true
+    );
   }
 
   private get distinct(): Distinct {
@@ -99,24 +172,23 @@ export class MatrixMaker {
     return this.told;
   }
 
-  private cell(cluster: Cluster, sources: readonly Source[], column: MatrixColumn): MatrixCell | undefined {
+  private cell(cluster: Cluster, sources: readonly Source[], own: readonly OwnRange[], column: MatrixColumn): Made {
+    const worst = (from: readonly Source[], target: Target, to: string) => ({ cell: this.worst(from, target, to, cluster, own) }); // prettier-ignore
     switch (column.kind) {
       case 'api':
-        return this.worst(sources.filter(({ host }) => host.kind === 'node'), { kind: 'api', clusterId: cluster.id }, `api of ${cluster.name}`, cluster); // prettier-ignore
+        return worst(sources.filter(({ host }) => host.kind === 'node'), { kind: 'api', clusterId: cluster.id }, `api of ${cluster.name}`); // prettier-ignore
       case 'internet':
-        return this.worst(sources, { kind: 'internet', service: { protocol: 'tcp', port: 443 } }, 'the internet tcp 443', cluster); // prettier-ignore
+        return worst(sources, { kind: 'internet', service: { protocol: 'tcp', port: 443 } }, 'the internet tcp 443');
       case 'need':
-        if (!isNeedOf(column.need, cluster)) return undefined;
-        return this.worst(sources, { kind: 'need', needId: column.need.id }, `need ${column.need.name}`, cluster);
+        if (!isNeedOf(column.need, cluster)) return { cell: undefined };
+        return worst(sources, { kind: 'need', needId: column.need.id }, `need ${column.need.name}`);
       case 'name servers':
       case 'time servers':
-        return this.servers(cluster, sources, column.kind);
+        return { cell: this.servers(cluster, sources, own, column.kind) };
       case 'in use':
-        return this.several(cluster, sources, 'in use', 443, ({ label }) => `range ${label} tcp 443`);
       case 'nodes':
-        return this.several(cluster, sources, 'node', KUBELET_PORT, ({ cluster: other }) => `node of ${other?.name ?? ''} tcp ${KUBELET_PORT}`); // prettier-ignore
       case 'pods':
-        return this.several(cluster, sources, 'pod', POD_PORT, ({ cluster: other }) => `pod of ${other?.name ?? ''} tcp ${POD_PORT}`); // prettier-ignore
+        return this.several(cluster, sources, own, severalOf[column.kind]);
     }
   }
 
@@ -131,18 +203,24 @@ export class MatrixMaker {
         const host = kind === 'node' ? nodeHost(this.forwarding, part, family) : podHost(this.forwarding, part, family);
         if (!host.ok) return [];
         const words = `${kind} of ${cluster.name}${zone === '' ? '' : `, zone ${zone}`}`;
-        return [{ host: host.value, words, key: this.distinct.keyOf(host.value) }];
+        return [{ host: host.value, words, number: this.distinct.numberOf(host.value, 'asking') }];
       }),
     );
   }
 
-  private worst(sources: readonly Source[], target: Target, to: string, cluster: Cluster): MatrixCell {
+  private worst(
+    sources: readonly Source[],
+    target: Target,
+    to: string,
+    cluster: Cluster,
+    own: readonly OwnRange[],
+  ): MatrixCell {
     let found: { judged: Judged; from: string } | undefined;
-    for (const { host, words, key } of sources) {
+    for (const { host, words, number } of sources) {
       const aims = aimsOf(this.forwarding, target, host);
       const judged = aims.ok
-        ? this.judge(`${key} ${this.insideKey(cluster, aims.value)} > ${to}`, () => this.ask(host, aims.value))
-        : { verdict: 'unknown' as const, code: undefined, say: aims.problem.message, lists: [] };
+        ? this.judgeOne(`${number} ${insideKey(cluster, own, aims.value)} > ${to}`, () => this.ask(host, aims.value))
+        : { verdict: 'unknown' as const, code: undefined, say: aims.problem.message, lists: [], refusing: [] };
       if (found === undefined || order.indexOf(judged.verdict) < order.indexOf(found.judged.verdict)) found = { judged, from: words }; // prettier-ignore
     }
     if (found === undefined) return withoutRanges(cluster, to);
@@ -151,35 +229,32 @@ export class MatrixMaker {
     return { verdict, code, say, from, to, passes: verdict === 'pass' ? 1 : 0, of: 1 };
   }
 
-  /** What lies in a range of the cluster's own is looked for inside it, so such targets are told apart by the cluster. */
-  private insideKey(cluster: Cluster, aims: readonly Aim[]): string {
-    const own = this.internal(cluster);
-    return aims.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address))) ? cluster.id : '';
-  }
-
-  /** Ranges of a cluster that its nodes take for their own; those of services and overlay pods never let anything out. */
-  private internal({ id, podMode }: Cluster): { readonly prefix: Prefix; readonly isHiding: boolean }[] {
+  private ownRanges({ id, podMode }: Cluster): OwnRange[] {
     return this.forwarding
       .rangesOf(id)
       .filter(({ purpose }) => purpose === 'service' || purpose === 'pod')
-      .map((range) => ({ prefix: rangeOf(range), isHiding: range.purpose === 'service' || podMode === 'overlay' }));
+      .map((range) => ({ prefix: rangeOf(range), name: range.prefix, isHiding: range.purpose === 'service' || podMode === 'overlay' })); // prettier-ignore
   }
 
   private ask(from: Host, aims: readonly Aim[]): Judged {
-    let worst: Omit<Judged, 'lists'> = { verdict: 'pass', code: undefined, say: '' };
+    let worst: Omit<Judged, 'lists'> = passing;
     const lists = new Set<string>();
+    let arrival: Packet | undefined;
     for (const aim of aims) {
       const { verdict, failed, forth, back } = traceFlow(this.forwarding, from, aim, USUAL_BYTES);
+      const last = forth.findLast(({ decisions = [] }) => decisions.length > 0);
+      if (last?.decisions?.[0]?.direction === 'in') arrival = last.packet;
       for (const { decisions = [] } of [...forth, ...back]) for (const { list } of decisions) lists.add(list.id);
       if (order.indexOf(verdict) < order.indexOf(worst.verdict))
-        worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '' };
+        worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '', refusing: failed?.failure.code === 'filter' ? failed.failure.filterIds : [] }; // prettier-ignore
     }
-    return { ...worst, lists: [...lists] };
+    return { ...worst, arrival, lists: [...lists] };
   }
 
   private servers(
     cluster: Cluster,
     sources: readonly Source[],
+    own: readonly OwnRange[],
     kind: 'name servers' | 'time servers',
   ): MatrixCell | undefined {
     const network = this.forwarding.parts.networks.find(({ id }) => id === cluster.networkId);
@@ -193,6 +268,7 @@ export class MatrixMaker {
         { kind: 'address', address, service: { protocol: 'udp', port } },
         `${address} udp ${port}`,
         cluster,
+        own,
       ),
     );
     return cells.reduce((worst, cell) => (order.indexOf(cell.verdict) < order.indexOf(worst.verdict) ? cell : worst));
@@ -202,88 +278,120 @@ export class MatrixMaker {
   private several(
     cluster: Cluster,
     sources: readonly Source[],
-    kind: Several,
-    port: number,
-    wordsOf: (target: Host) => string,
-  ): MatrixCell | undefined {
-    const source = sources.find(({ host }) => host.kind === 'pod') ?? sources[0];
+    ownRanges: readonly OwnRange[],
+    { kind, port, wordsOf }: SeveralTargets,
+  ): Made {
+    const source = askingOf(sources);
     const targets = this.targetsOf(kind);
-    const own = targets.keyOfCluster(cluster.id);
+    const own = targets.ownOf(cluster.id);
     const of = targets.count - (own === undefined ? 0 : 1);
-    const isOther = (host: Host) => kind === 'in use' || host.cluster?.id !== cluster.id;
-    const example = targets.groups.flatMap(({ hosts }) => hosts.find(isOther) ?? [])[0];
-    if (example === undefined) return undefined;
-    if (source === undefined) return withoutRanges(cluster, wordsOf(example));
-    const sum = this.sumOf(source, kind, port, targets);
+    const isOther = (host: Host) => host !== own?.host;
+    const example = first(targets.groups, ({ hosts }) => hosts.find(isOther));
+    if (example === undefined) return { cell: undefined };
+    if (source === undefined) return { cell: withoutRanges(cluster, wordsOf(example)) };
+    const sum = this.sumOf(source, kind, port, targets, own?.host);
+    const answers = this.answersOf(kind);
+    const reaches = (number: number) => answers.passes(number, source.number);
+    const isOwnReached = own !== undefined && reaches(own.group.number);
     let { passes } = sum;
-    let failing = sum.failing.flatMap(({ judged, hosts }) => {
+    let failing = first(sum.failing, ({ judged, hosts }) => {
       const target = hosts.find(isOther);
-      return target === undefined ? [] : [{ judged, target }];
-    })[0];
+      return target === undefined ? undefined : { judged, target };
+    });
     // The cluster's own machine is among its group, and is not counted.
-    if (own !== undefined && this.known.get(`${source.key} > ${own} ${port}`)?.verdict === 'pass') passes--;
-    const reaches = (key: string) => this.known.get(`${source.key} > ${key} ${port}`)?.verdict === 'pass';
-    const ownAddress = targets.addressOf(cluster.id);
-    for (const { prefix, isHiding } of this.internal(cluster)) {
+    if (isOwnReached) passes--;
+    for (const { prefix, name, isHiding } of ownRanges) {
       // What lies in a range of the cluster's own is hidden from it, whatever its group reaches.
       if (isHiding) {
-        const hasOwn = ownAddress !== undefined && containsAddress(prefix, ownAddress);
-        for (const [key, { count, host }] of targets.countsWithin(prefix)) {
-          const others = count - (hasOwn && key === own ? 1 : 0);
-          if (others === 0) continue;
-          if (reaches(key)) passes -= others;
-          failing ??= { judged: hidden(cluster, prefix, host), target: host };
-        }
+        const within = targets.countsWithin(prefix, name);
+        const passesWithin = sum.passesWithin.get(name) ?? within.reduce((passing, { number, count }) => passing + (reaches(number) ? count : 0), 0); // prettier-ignore
+        sum.passesWithin.set(name, passesWithin);
+        const hasOwn = own !== undefined && containsAddress(prefix, own.host.address);
+        passes -= passesWithin - (hasOwn && isOwnReached ? 1 : 0);
+        failing ??= first(within, ({ hosts }) => {
+          const target = hosts.find(isOther);
+          return target === undefined ? undefined : { judged: hidden(cluster, prefix, target), target };
+        });
         continue;
       }
-      for (const { host, key } of targets.within(prefix)) {
+      for (const { host, number } of targets.within(prefix)) {
         if (!isOther(host)) continue;
-        const judged = this.judge(
-          `${source.key} ${cluster.id} > ${key} ${port}`,
-          () => this.askHost(source.host, host, port),
-          false,
-        );
-        if (reaches(key)) passes--;
+        const judged = this.judgeOne(`${source.number} ${cluster.id} > ${kind} ${number}`, () => this.askHost(source.host, host, port)); // prettier-ignore
+        if (reaches(number)) passes--;
         if (judged.verdict === 'pass') passes++;
         else failing ??= { judged, target: host };
       }
     }
-    const isAll = passes === of;
-    const { verdict, code, say } = isAll || failing === undefined ? passing : failing.judged;
-    return {
-      verdict,
-      code,
-      say,
-      from: source.words,
-      to: wordsOf(isAll || failing === undefined ? example : failing.target),
-      passes,
-      of,
-    };
+    const failed = passes === of ? undefined : failing;
+    const told = failed?.target ?? example;
+    const { verdict, code, say } = failed?.judged ?? passing;
+    const { lists } = failed?.judged ?? passing;
+    return { cell: { verdict, code, say, from: source.words, to: wordsOf(told), passes, of }, told, lists };
   }
 
   /** What a source reaches of all targets of a kind, group by group; asked once for all sources that are alike. */
-  private sumOf(source: Source, kind: Several, port: number, targets: Targets): Sum {
-    const key = `${source.key} ${kind}`;
+  private sumOf(source: Source, kind: Several, port: number, targets: Targets, own: Host | undefined): Sum {
+    const key = `${source.number} ${kind}`;
     const known = this.sums.get(key);
     if (known !== undefined) return known;
+    const answers = this.answersOf(kind);
     let passes = 0;
+    let isWhole = true;
     const failing: Sum['failing'][number][] = [];
-    for (const { key: group, hosts } of targets.groups) {
+    for (const { number, hosts } of targets.groups) {
       // Any of them that is not the asking cluster's own stands for all.
-      const target =
-        hosts.find((host) => host.cluster === undefined || host.cluster.id !== source.host.cluster?.id) ?? hosts[0];
-      if (target === undefined) continue;
-      const judged = this.judge(
-        `${source.key} > ${group} ${port}`,
-        () => this.askHost(source.host, target, port),
-        false,
-      );
-      if (judged.verdict === 'pass') passes += hosts.length;
+      const target = answers.of(number, source.number) === undefined ? hosts.find((host) => host !== own) : undefined;
+      if (target !== undefined) answers.add(number, source.number, this.askGroup(source, target, port));
+      const judged = answers.of(number, source.number);
+      if (judged === undefined) isWhole = false;
+      else if (judged.verdict === 'pass') passes += hosts.length;
       else if (failing.length < 2) failing.push({ judged, hosts });
     }
-    const sum = { passes, failing };
-    this.sums.set(key, sum);
+    const sum = { passes, failing, passesWithin: new Map<string, number>() };
+    // Of a group that is the asking cluster alone nothing is known yet: clusters like it may ask.
+    if (isWhole) this.sums.set(key, sum);
     return sum;
+  }
+
+  private answersOf(kind: Several): Answers {
+    const known = this.answers.get(kind) ?? new Answers();
+    this.answers.set(kind, known);
+    return known;
+  }
+
+  /**
+   * What the group of a target answers. It rests on no filter of either end by its name, since numbers tell what their rules are, and
+   * change with them; but one that refuses is named in the answer, which is asked anew with its rules.
+   */
+  private askGroup({ host }: Source, target: Host, port: number): Judged {
+    const judged = this.askHost(host, target, port);
+    if (judged.lists.length === 0) return judged;
+    // One that is at a subnet too may be asked there.
+    const atEnds = this.forwarding
+      .filtersAt(...host.attachable, ...target.attachable)
+      .flatMap(({ filter }) => (filter.subnetIds.length === 0 ? [filter.id] : []));
+    const isNamed = (id: string) => judged.refusing.includes(id) || !atEnds.includes(id);
+    return { ...judged, lists: judged.lists.filter(isNamed) };
+  }
+
+  /**
+   * What is answered by a target whose rules alone changed, as far as it can be told without asking: what never came to its door
+   * still does not; what went through goes in, and its answers out, when its filters know connections and let it in.
+   */
+  private movedTo(before: Judged | undefined, target: Host): Judged | undefined {
+    if (before === undefined) return undefined;
+    const { arrival, verdict } = before;
+    if (verdict !== 'pass') return arrival === undefined ? before : undefined;
+    const attached = this.forwarding.filtersAt(...target.attachable);
+    const isKnowing = attached.every(({ filter }) => filter.isStateful && filter.subnetIds.length === 0);
+    if (arrival === undefined || !isKnowing) return undefined;
+    const isAllowed = ({ filter, in: list }: CompiledFilter) =>
+      list.decide(arrival, filter.defaultIn).action === 'allow';
+    const allowing = attached.filter(({ filter }) => filter.mode === 'allow-only');
+    const isIn =
+      (allowing.length === 0 || allowing.some(isAllowed)) &&
+      attached.every((each) => each.filter.mode === 'allow-only' || isAllowed(each));
+    return isIn ? before : undefined;
   }
 
   private askHost(from: Host, target: Host, port: number): Judged {
@@ -295,18 +403,43 @@ export class MatrixMaker {
     const known = this.targets.get(kind);
     if (known !== undefined) return known;
     const hosts = kind === 'in use' ? machinesInUse(this.forwarding) : machinesOfClusters(this.forwarding, kind);
-    const targets = new Targets(hosts, this.distinct);
+    const targets = Targets.of(hosts, this.distinct);
     this.targets.set(kind, targets);
     return targets;
   }
 
-  private judge(key: string, ask: () => Judged, isOfOneTarget = true): Judged {
+  private judgeOne(key: string, ask: () => Judged): Judged {
+    const judged = this.judge(key, ask);
+    for (const list of judged.lists) this.met.add(list);
+    return judged;
+  }
+
+  private judge(key: string, ask: () => Judged): Judged {
     const judged = this.known.get(key) ?? ask();
     this.known.set(key, judged);
-    if (isOfOneTarget) for (const list of judged.lists) this.met.add(list);
     return judged;
   }
 }
+
+interface SeveralTargets {
+  readonly kind: Several;
+  readonly port: number;
+  readonly wordsOf: (target: Host) => string;
+}
+
+type SeveralKind = 'in use' | 'nodes' | 'pods';
+
+/** The columns that are about many targets, which are counted. */
+const severalOf: Readonly<Record<SeveralKind, SeveralTargets> & Partial<Record<MatrixColumn['kind'], SeveralTargets>>> =
+  {
+    'in use': { kind: 'in use', port: 443, wordsOf: ({ label }) => `range ${label} tcp 443` },
+    nodes: {
+      kind: 'node',
+      port: KUBELET_PORT,
+      wordsOf: ({ cluster }) => `node of ${cluster?.name ?? ''} tcp ${KUBELET_PORT}`,
+    },
+    pods: { kind: 'pod', port: POD_PORT, wordsOf: ({ cluster }) => `pod of ${cluster?.name ?? ''} tcp ${POD_PORT}` },
+  };
 
 const order: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 
@@ -322,21 +455,22 @@ function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   };
 }
 
+interface ChangedRules {
+  readonly lists: ReadonlySet<string>;
+  /** What filters among them are attached to. */
+  readonly attached: ReadonlySet<string>;
+  readonly prefixes: readonly Prefix[];
+}
+
 /** The filters and firewalls whose rules differ between two states, and the prefixes those rules name; undefined when anything else differs. */
-function changedRules(
-  before: Forwarding,
-  after: Forwarding,
-): { readonly lists: ReadonlySet<string>; readonly prefixes: readonly Prefix[] } | undefined {
-  if (before.rangesOf !== after.rangesOf) return undefined;
-  const isRules = (part: string) => part === 'filterRules' || part === 'firewallRules';
-  if (!forwardingReads.every((part) => isRules(part) || before.parts[part] === after.parts[part])) return undefined;
+function changedRules(before: Forwarding, after: Forwarding): ChangedRules | undefined {
+  const lists = changedLists(before, after);
+  if (lists === undefined) return undefined;
   const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
   const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
   return {
-    lists: new Set([
-      ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
-      ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
-    ]),
+    lists,
+    attached: new Set(after.parts.filters.filter(({ id }) => lists.has(id)).flatMap(attachedTo)),
     prefixes: [
       ...filters.come.flatMap(({ peers, peerFilterIds }) => [
         ...prefixList(peers),
@@ -350,17 +484,32 @@ function changedRules(
 /** The verdict of what a cluster's own range hides: it never leaves the nodes. */
 function hidden({ name }: Cluster, prefix: Prefix, target: Host): Judged {
   const say = `${formatAddress(target.address)} lies in ${formatPrefix(prefix)} of ${name} itself, so its nodes never send it out.`;
-  return { verdict: 'broken', code: 'shadowed', say, lists: [] };
+  return { verdict: 'broken', code: 'shadowed', say, lists: [], refusing: [] };
 }
 
-const passing: Omit<Judged, 'lists'> = { verdict: 'pass', code: undefined, say: '' };
+const passing: Judged = { verdict: 'pass', code: undefined, say: '', lists: [], refusing: [] };
 
-/** Whether a column is about one target, or about many that are counted. */
-function isOfOne({ kind }: MatrixColumn): boolean {
-  return kind !== 'nodes' && kind !== 'pods' && kind !== 'in use';
+/** What lies in a range of the cluster's own is looked for inside it, so such targets are told apart by the cluster. */
+function insideKey(cluster: Cluster, own: readonly OwnRange[], aims: readonly Aim[]): string {
+  return aims.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address))) ? cluster.id : '';
 }
 
-function meets(lists: ReadonlySet<string>, changed: ReadonlySet<string>): boolean {
-  for (const id of changed) if (lists.has(id)) return true;
-  return false;
+/** Where a cluster's cells about many targets are asked from. */
+function askingOf(sources: readonly Source[]): Source | undefined {
+  return sources.find(({ host }) => host.kind === 'pod') ?? sources[0];
+}
+
+/** The first of a list that something is found for. */
+function first<T, R>(list: readonly T[], find: (each: T) => R | undefined): R | undefined {
+  for (const each of list) {
+    const found = find(each);
+    if (found !== undefined) return found;
+  }
+  return undefined;
+}
+
+function isSameColumns(a: readonly MatrixColumn[], b: readonly MatrixColumn[]): boolean {
+  if (a === b) return true;
+  const nameOf = ({ kind, label }: MatrixColumn) => `${kind} ${label}`;
+  return a.length === b.length && a.every((column, at) => nameOf(column) === nameOf(b[at] as MatrixColumn));
 }
