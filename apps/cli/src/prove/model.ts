@@ -1,5 +1,5 @@
 import { formatAddress, formatPrefix, parseAddress } from '@wide-lattice/core/address';
-import { byId } from '@wide-lattice/core/plan';
+import { byId, hostPrefix } from '@wide-lattice/core/plan';
 import { layersOf } from '@wide-lattice/core/podnetwork';
 import { largestPacket } from '@wide-lattice/core/wire';
 import { decideRow, Forwarding, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
@@ -294,11 +294,14 @@ class ModelMaker {
     for (const rule of this.forwarding.rulesOf(firewall).rules)
       nft.push(...ruleLines('inet wl forward', rule, { allow: 'accept', deny: 'drop' }));
     if (firewall.defaultAction === 'deny') nft.push('add rule inet wl forward drop');
-    if (!firewall.translates) return;
+    // It translates what its own table sends to the internet: its public address is known nowhere else.
+    const table = this.forwarding.tableOf(subnet);
+    const outside = this.internet.filter((each) => this.forwarding.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet'); // prettier-ignore
+    if (!firewall.translates || outside.length === 0) return;
     const address = firewall.publicAddresses[0] ?? '198.18.0.2';
     nft.push(
       'add chain inet wl nat { type nat hook postrouting priority 100; }',
-      `add rule inet wl nat ip saddr ${PRIVATE} ip daddr != ${PRIVATE} snat ip to ${address}`,
+      `add rule inet wl nat ip saddr ${PRIVATE} ip daddr { ${outside.join(', ')} } snat ip to ${address}`,
     );
     this.publicAt(address, at, name);
   }

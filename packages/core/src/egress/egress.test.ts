@@ -44,6 +44,23 @@ test('every decided egress is proposed so that it works, and asked again nothing
   expect(proposeEgress(world('hub')).notes.join()).toContain('Hub and spoke');
 });
 
+test('each opening among a cluster’s own nodes that is closed is found, and proposing the openings closes the finding', () => {
+  const closed = (fields: Partial<Cluster>, ports: string[]) => {
+    const start = applied(world('none', fields), [
+      ...add('filters', { name: 'nodes', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' }),
+      ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, protocol: 'tcp', ports }),
+      ...add('filterRules', {}, { filterId: testId('filters', 1), direction: 'in', position: 20, protocol: 'udp', ports: ['4789'] }).slice(1),
+    ]);
+    const found = (plan: Plan) => evaluate(plan).findings().filter(({ code }) => code === 'opening.missing').map(({ title }) => title.replace(' is refused on its own nodes', ''));
+    return [found(start), found(all(start, proposeEgress(start)))];
+  };
+  // Kubelet 10250, API 6443 and etcd 2379-2380 of a self-run control plane; BGP 179 of routed pods.
+  expect(closed({ controlPlane: 'self-run' }, ['10250', '6443', '2379-2380'])).toEqual([[], []]);
+  expect(closed({ controlPlane: 'self-run' }, ['10250', '6443'])).toEqual([['c: etcd, tcp 2379,'], []]);
+  expect(closed({ controlPlane: 'self-run' }, ['2379-2380'])).toEqual([['c: the kubelet, tcp 10250,', 'c: the API, tcp 6443,'], []]);
+  expect(closed({ podMode: 'routed' }, ['443'])).toEqual([['c: traffic between its pods', 'c: BGP, tcp 179,'], []]);
+}); // prettier-ignore
+
 test('openings follow the decisions: VXLAN to Geneve changes the rule’s port, and a rule edited by hand is kept', () => {
   const plan = world('undecided', { controlPlane: 'self-run', podMode: 'overlay' });
   const fenced = all(plan, proposeEgress(plan, [testId('clusters', 1)]));

@@ -8,7 +8,7 @@ import type { EgressProposal } from './proposal.js';
 
 export type { HubRequest } from './hubAndSpoke.js';
 export { hubAndSpoke } from './hubAndSpoke.js';
-export type { Opening } from './openings.js';
+export type { Opening, OpeningParts } from './openings.js';
 export { openingsOf } from './openings.js';
 export type { EgressProposal, IntentGroup } from './proposal.js';
 

@@ -11,16 +11,22 @@ export interface Opening {
   readonly protocol: Protocol;
   readonly ports: readonly string[];
   readonly peers: readonly string[];
+  /** Whether the cluster does not work when its own nodes are refused there. */
+  readonly isAmongNodes?: true;
 }
+
+/** What the openings of a cluster follow from. */
+export type OpeningParts = Pick<Plan, 'allocations' | 'bastions'>;
 
 /**
  * What a cluster's nodes must let in, from its decisions. Sources: RFC 7348 4.1 (4789), RFC 8926 3.3 (6081), RFC 3948 2.1 (4500),
  * RFC 4271 8 (BGP 179); from memory of the Kubernetes documentation on ports and protocols: API 6443, etcd 2379-2380, kubelet
  * 10250, NodePorts 30000-32767; WireGuard 51820: common practice.
  */
-export function openingsOf(plan: Plan, cluster: Cluster): Opening[] {
+export function openingsOf(plan: OpeningParts, cluster: Cluster): Opening[] {
   const ranges = grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [];
-  const of = (...purposes: string[]) => ranges.filter((range) => purposes.includes(range.purpose) && rangeOf(range).family === 4).map(({ prefix }) => prefix); // prettier-ignore
+  const family = cluster.family === 'ipv6' ? 6 : 4;
+  const of = (...purposes: string[]) => ranges.filter((range) => purposes.includes(range.purpose) && rangeOf(range).family === family).map(({ prefix }) => prefix); // prettier-ignore
   const nodes = of('node');
   if (nodes.length === 0) return [];
   const tcp = (what: string, ports: readonly string[], peers: readonly string[]): Opening => ({
@@ -28,6 +34,10 @@ export function openingsOf(plan: Plan, cluster: Cluster): Opening[] {
     protocol: 'tcp',
     ports,
     peers,
+  });
+  const amongNodes = (what: string, port: number | string): Opening => ({
+    ...tcp(what, [String(port)], nodes),
+    isAmongNodes: true,
   });
   const [outer] = layersOf(cluster, cluster.podMode);
   const wrapped = outer === undefined ? undefined : outerService(outer);
@@ -38,11 +48,12 @@ export function openingsOf(plan: Plan, cluster: Cluster): Opening[] {
   return [
     ...(wrapped === undefined ? [] : [{ what: 'encapsulation of the pod network', protocol: wrapped.protocol, ports: wrapped.port === 0 ? [] : [String(wrapped.port)], peers: nodes }]), // prettier-ignore
     ...(pods.length === 0 ? [] : [{ what: 'pods among themselves', protocol: 'any' as const, ports: [], peers: pods }]),
-    tcp('kubelet', [String(KUBELET_PORT)], nodes),
+    // The provider's own control plane asks kubelets of a hosted cluster.
+    isSelfRun ? amongNodes('kubelet', KUBELET_PORT) : tcp('kubelet', [String(KUBELET_PORT)], nodes),
     ...(isSelfRun
-      ? [tcp('API', [String(apiPort(cluster))], [...nodes, ...pods]), tcp('etcd', ['2379-2380'], nodes)]
+      ? [{ ...amongNodes('API', apiPort(cluster)), peers: [...nodes, ...pods] }, amongNodes('etcd', '2379-2380')]
       : []),
-    ...(cluster.podMode === 'routed' ? [tcp('BGP', ['179'], nodes)] : []),
+    ...(cluster.podMode === 'routed' ? [amongNodes('BGP', 179)] : []),
     ...(called ? [tcp('NodePorts', ['30000-32767'], of('entry').length > 0 ? of('entry') : nodes)] : []),
     ...(bastion === undefined ? [] : [tcp('administration from the bastion', ['22'], [`${bastion.address}/32`])]),
     // Without it hosts do not learn that a packet was too large (RFC 1191 4, RFC 4890 4.3.1).

@@ -1,6 +1,8 @@
-import { apiPort, KUBELET_PORT, nodeHost, POD_PORT, podHost, traceFlow } from '../forwarding/index.js';
+import { openingsOf } from '../egress/index.js';
+import type { OpeningParts } from '../egress/index.js';
+import { nodeHost, POD_PORT, podHost, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
-import { USUAL_BYTES } from '../plan/index.js';
+import { readPorts, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -12,15 +14,15 @@ interface Opening {
   readonly port: number;
 }
 
-/** What a cluster needs open among its own machines and is refused: pods on other nodes, the kubelet, the API of a self-run control plane. */
+/** What a cluster needs open among its own machines and is refused: pods on other nodes, kubelet, API and etcd of a self-run control plane, BGP. */
 export function missingOpenings(
-  { clusters }: Pick<Plan, 'clusters'>,
+  parts: OpeningParts & Pick<Plan, 'clusters'>,
   { forwarding }: { readonly forwarding: Forwarding },
 ): readonly Finding[] {
-  return clusters.flatMap((cluster) => {
+  return parts.clusters.flatMap((cluster) => {
     // Nothing is refused where no filter is attached.
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
-    const refused = openingsOf(forwarding, cluster).flatMap(({ what, from, to, port }) => {
+    const refused = tried(parts, forwarding, cluster).flatMap(({ what, from, to, port }) => {
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
       const { verdict, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
       if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];
@@ -44,20 +46,29 @@ export function missingOpenings(
   });
 }
 
-function openingsOf(forwarding: Forwarding, cluster: Cluster): Opening[] {
+function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): Opening[] {
   const part = { clusterId: cluster.id, nodePoolId: null, zone: '' };
   const family = cluster.family === 'ipv6' ? 6 : 4;
   const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
   const [pod, otherPod] = [podHost(forwarding, part, family), podHost(forwarding, part, family, 'other')];
   if (!node.ok || !other.ok) return [];
-  const kubelet = { what: `the kubelet, tcp ${KUBELET_PORT},`, from: node.value, to: other.value, port: KUBELET_PORT };
-  const api = { what: `the API, tcp ${apiPort(cluster)},`, from: node.value, to: other.value, port: apiPort(cluster) };
+  const amongNodes = openingsOf(parts, cluster).flatMap(
+    ({ what, ports, isAmongNodes }) =>
+    isAmongNodes === undefined
+      ? []
+      : ports.flatMap((each) => readPorts(each) ?? []).map(({ first }) => ({ what: `${inSentence(what)}, tcp ${first},`, from: node.value, to: other.value, port: first })), // prettier-ignore
+  );
   return [
     ...(pod.ok && otherPod.ok
       ? [{ what: podTraffic(cluster), from: pod.value, to: otherPod.value, port: POD_PORT }]
       : []),
-    ...(cluster.controlPlane === 'self-run' ? [kubelet, api] : []),
+    ...amongNodes,
   ];
+}
+
+/** The names of programs and interfaces have an article, those of protocols none. */
+function inSentence(what: string): string {
+  return what === 'kubelet' || what === 'API' ? `the ${what}` : what;
 }
 
 function podTraffic({ podMode, encapsulation, encryption }: Cluster): string {

@@ -151,7 +151,12 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { forwarding },
     build: mtuFiltered,
   }),
-  section({ name: 'missing openings', reads: ['clusters'], needs: { forwarding }, build: missingOpenings }),
+  section({
+    name: 'missing openings',
+    reads: ['clusters', 'allocations', 'bastions'],
+    needs: { forwarding },
+    build: missingOpenings,
+  }),
   section({
     name: 'ways out',
     reads: ['networks', 'subnets', 'clusters', 'nodePools', 'sites', 'profiles', 'routeTables', 'routes', 'natDevices', 'firewalls'], // prettier-ignore

@@ -129,6 +129,15 @@ export function podHost(
   });
 }
 
+/** A host of the asking one's own cluster, named so that the two are told apart. */
+export function another(host: Host): Host {
+  return {
+    ...host,
+    label: `another ${host.label}`,
+    ...(host.node === undefined ? {} : { node: { ...host.node, label: `another ${host.node.label}` } }),
+  };
+}
+
 /** Pods of overlay and routed clusters have an address of their node's prefix; native pods one of the range. */
 function podAddress(cluster: Cluster, range: Prefix, which: WhichNode): Address {
   const nth = which === 'first' ? 0 : 1;

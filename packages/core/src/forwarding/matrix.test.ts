@@ -94,6 +94,8 @@ test('after an edit of one rule the matrix is what it is from nothing', () => {
   }
 }); // prettier-ignore
 
+type RangeWords = [cluster: number, purpose: 'node' | 'pod', prefix: string];
+
 /** Three networks on a hub, with overlay, routed and native clusters whose filters say the same, some to others, some without state. */
 function manyAlike(): Plan {
   const modes = ['overlay', 'routed', 'native'] as const;
@@ -101,7 +103,7 @@ function manyAlike(): Plan {
   const overlay = (n: number) => clusters[n]?.podMode === 'overlay';
   return applied(ground(3), [
     ...add('clusters', ...clusters),
-    ...ranges(...clusters.flatMap((_, n): Parameters<typeof ranges> => [
+    ...ranges(...clusters.flatMap((_, n): RangeWords[] => [
       [n + 1, 'node', `10.${n + 1}.0.0/24`],
       [n + 1, 'pod', overlay(n) ? '10.200.0.0/16' : `10.${100 + n}.0.0/20`],
     ])), // prettier-ignore

@@ -6,6 +6,7 @@ import { bad, expectGood, good } from '../result.js';
 import type { Result } from '../result.js';
 import type { Forwarding } from './forwarding.js';
 import {
+  another,
   bastionHost,
   endpointHost,
   internetHost,
@@ -108,15 +109,8 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
             ? nodeHost(forwarding, target, family, isOwn ? 'other' : 'first')
             : hostOfPlace(forwarding, target, family);
       if (!host.ok) return host;
-      return good([
-        {
-          address: host.value.address,
-          ...target.service,
-          host: host.value,
-          isOutside: !isOwn,
-          label: host.value.label,
-        },
-      ]);
+      const asked = isOwn ? another(host.value) : host.value;
+      return good([{ address: asked.address, ...target.service, host: asked, isOutside: !isOwn, label: asked.label }]);
     }
   }
 }

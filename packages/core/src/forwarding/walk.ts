@@ -12,12 +12,11 @@ import type {
   RouteTable,
   Subnet,
 } from '../plan/index.js';
-import { expectGood, good } from '../result.js';
 import { layersOf } from '../podnetwork/index.js';
 import { largestPacket } from '../wire/index.js';
 import { sayNumber } from '../working/index.js';
 import type { CompiledFilter, Forwarding } from './forwarding.js';
-import { hostAt, internetHost, isPublicAddress, nodeHost, podHost, SOMEWHERE } from './host.js';
+import { another, hostAt, internetHost, isPublicAddress, podHost, SOMEWHERE } from './host.js';
 import type { Host } from './host.js';
 import { destinationPorts, TRANSLATED_PORTS } from './packet.js';
 import type { Packet } from './packet.js';
@@ -131,20 +130,15 @@ class Walk {
   }
 
   private toOwnPod(node: Host, cluster: Cluster): Walked {
+    const { origin } = this.flow;
+    // The answer goes back to the pod that asked, and to its node.
+    const isBack = this.packet.isAnswer && !this.flow.translations.has(`node ${cluster.id}`);
+    if (isBack && origin.kind === 'pod' && origin.cluster?.id === cluster.id)
+      return this.overNodes(node, cluster, origin);
     const { family } = this.packet.destination;
     const target = podHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, family, 'other');
     if (!target.ok) return this.fail({ code: 'nobody', networkId: node.networkId }, target.problem.message);
-    const other = target.value.node ?? node;
-    const translated = this.flow.translations.get(`node ${cluster.id}`);
-    const isBack = this.packet.isAnswer && translated === undefined;
-    // The answer goes back to the node that asked.
-    const towards = isBack ? expectGood(this.nodeOf(cluster)) : other;
-    return this.overNodes(node, cluster, { ...target.value, address: this.packet.destination, node: towards });
-  }
-
-  private nodeOf(cluster: Cluster) {
-    const found = nodeHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, this.packet.destination.family); // prettier-ignore
-    return found.ok ? good(found.value) : found;
+    return this.overNodes(node, cluster, { ...another(target.value), address: this.packet.destination });
   }
 
   /** From node to node of one cluster inside what its pod network wraps packets in: filters see the outer packet. */
