@@ -25,6 +25,8 @@ const views = [
   'egress?from=node+of+kiosk-ardle&to=need+own+registry',
   'egress?side=matrix&show=needs',
   'egress?side=propose&show=expectations',
+  'ingress',
+  'ingress?show=services',
   'ledger',
   'findings',
   'history',

@@ -32,6 +32,7 @@ async function show(name, view, act = async () => undefined) {
 }
 
 const tide = pageOf('tide-models');
+const tideService = demoPlan().services.find(({ name }) => name === 'tide').id;
 await show('board', 'board');
 await show('ground', 'ground');
 await show('demand', 'demand');
@@ -39,15 +40,9 @@ await show('cluster', tide, () => page.getByLabel('pod range IPv4').fill('10.23.
 await show('ranges', 'ranges');
 await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose', exact: true }).click());
 await show('findings', 'findings');
-await show('ways-out', 'findings', async () => {
-  await page
-    .getByRole('grid')
-    .getByText(/Pod range of shared-services/)
-    .click();
-  await page.getByRole('button', { name: 'Compare the fixes' }).click();
-});
 await show('question', 'egress?show=needs&from=pod+of+booking-north&to=need+image+registry');
 await show('matrix', 'egress?side=matrix&show=expectations', () => page.waitForTimeout(2500));
+await show('ingress', 'ingress?show=services&row=' + tideService);
 await show('address-plan', 'print');
 await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
 await show('handover', 'handover');

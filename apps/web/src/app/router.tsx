@@ -3,6 +3,7 @@ import { BoardPage } from '../board/BoardPage';
 import { ClusterPage } from '../demand/ClusterPage';
 import { DemandPage } from '../demand/DemandPage';
 import { EgressPage } from '../egress/EgressPage';
+import { IngressPage } from '../ingress/IngressPage';
 import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
 import { HandoverPage } from '../handover/HandoverPage';
@@ -31,6 +32,7 @@ export const router = createBrowserRouter([
       { path: 'ranges', element: <RangesPage /> },
       { path: 'pod-network', element: <PodNetworkPage /> },
       { path: 'egress', element: <EgressPage /> },
+      { path: 'ingress', element: <IngressPage /> },
       { path: 'handover', element: <HandoverPage /> },
       { path: 'ledger', element: <LedgerPage /> },
       { path: 'print', element: <PrintPage /> },

@@ -18,6 +18,7 @@ export const stops: readonly Stop[] = [
   { place: 3, name: 'Ranges', path: 'ranges', about: 'pools and allocated ranges' },
   { place: 4, name: 'Pod network', path: 'pod-network', about: 'overlay, routed or native pods' },
   { place: 5, name: 'Egress', path: 'egress', about: 'ways out, filters, what must be reached' },
+  { place: 6, name: 'Ingress', path: 'ingress', about: 'workloads, services, who answers' },
   { place: 10, name: 'Handover', path: 'handover', about: 'files for those who build' },
 ];
 

@@ -3,6 +3,7 @@ import { addOperation, applyOperations, emptyPlan } from '../plan/index.js';
 import type { Operation, Plan, Subnet } from '../plan/index.js';
 import { adds, demoId } from './adds.js';
 import type { Fields } from './adds.js';
+import { ingressOperations } from './ingress.js';
 import { edgeSubnets, egressOperations, routeTables } from './egress.js';
 import { link, network, profile, site, template } from './places.js';
 
@@ -32,6 +33,7 @@ export function demoPlan(): Plan {
   return apply(ranged, [
     ...runOperations(ranged),
     ...egressOperations(ranged),
+    ...ingressOperations(),
     ...adds('rebuilds', [
       {
         clusterId: demoId('clusters', 1),

@@ -44,7 +44,13 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'kiosk-vaila',
     'kiosk-vaila',
   ]);
-  expect(others).toEqual(['Removed cluster "kiosk-ardle"']);
+  // With the cluster go its workload and its services.
+  expect(others).toEqual([
+    'Removed cluster "kiosk-ardle"',
+    'Removed workload "kiosk/tickets"',
+    'Removed service "kiosk/tickets"',
+    'Removed service "kiosk/clearing"',
+  ]);
   expect(lost.map(({ code }) => code).sort()).toEqual(['need.unreached', 'overlap.shadowed', 'range.missing']);
   // What must or must not reach that cluster cannot be asked any more.
   expect(gained.map(({ code }) => code)).toEqual(['expectation.unreadable']);

@@ -47,6 +47,11 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'rule.repeats': 'rule repeats',
   'run.outside': 'addresses in no subnet',
   'run.taken': 'addresses taken',
+  'service.address': 'fixed cluster address in doubt',
+  'service.closed': 'service port closed',
+  'service.nobody': 'service selects no pods',
+  'service.node-port': 'fixed NodePort in doubt',
+  'service.single': 'service on one pod',
   'service.too-large': 'service range too large',
   'space.documentation': 'documentation space',
   'space.public': 'public space',
@@ -55,4 +60,6 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'subnet.scope': 'subnet in a wrong scope',
   'subnet.size': 'subnet of a wrong size',
   'table.over-limit': 'table over its limit',
+  'workload.no-room': 'pods without room',
+  'workload.zone-lost': 'pods without room when a zone is lost',
 };

@@ -199,6 +199,26 @@ Object.assign(cases, {
   },
 } satisfies typeof cases); // prettier-ignore
 
+// Two nodes of 20 pods each in zones a and b, and a service range of 16 fixed addresses (10.9.0.1 to 10.9.0.16).
+const working = (...more: Operation[][]) =>
+  applied(world({ nodesNow: 2, nodesHorizon: 2, surgePercent: 50, podsPerNode: 20 }, range('service', '10.9.0.0/24'), [
+    setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+  ]), more.flat()); // prettier-ignore
+const workload = (fields: object) =>
+  add('workloads', { name: 'w', clusterId: testId('clusters', 1), labels: ['app=w'], replicasNow: 2, replicasHorizon: 2, ports: ['http tcp 8080'], ...fields }); // prettier-ignore
+const service = (fields: object) =>
+  add('services', { name: 's', clusterId: testId('clusters', 1), selector: ['app=w'], ports: ['tcp 80 to http'], ...fields }); // prettier-ignore
+Object.assign(cases, {
+  'service.nobody': { severity: 'warning', plan: working(service({})) },
+  'service.closed': { severity: 'error', plan: working(workload({}), service({ ports: ['tcp 80 to 9090'] })) },
+  'service.single': { severity: 'warning', plan: working(workload({ replicasNow: 1 }), service({ type: 'LoadBalancer' })) },
+  'service.address': { severity: 'error', plan: working(workload({}), service({ address: '10.8.0.2' })) },
+  'service.node-port': { severity: 'warning', plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })) },
+  'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
+  // 40 places today, 20 with a zone lost.
+  'workload.zone-lost': { severity: 'warning', plan: working(workload({ replicasNow: 21 })) },
+} satisfies typeof cases); // prettier-ignore
+
 const profile = (fields: Partial<Profile>) => setOperation('profiles', testId('profiles', 1), fields);
 const block = (prefix: string): Operation[] => add('blocks', { networkId: testId('networks', 1), prefix });
 const subnet = (prefix: string, zone = ''): Operation[] =>

@@ -8,6 +8,7 @@ import type { Finding } from './finding.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
 import { asymmetricPaths } from './asymmetric.js';
+import { ingressFindings } from './ingressFindings.js';
 import { mtuFiltered } from './mtuFiltered.js';
 import { missingOpenings } from './openings.js';
 import { reachFindings } from './reachFindings.js';
@@ -121,6 +122,12 @@ export const planChecks: readonly PlanCheck[] = [
     },
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
+  section({
+    name: 'workloads and services',
+    reads: ['clusters', 'workloads', 'services', 'nodePools'],
+    needs: { demand, ranges: rangesByCluster },
+    build: ingressFindings,
+  }),
   section({
     name: 'what cannot be reached',
     reads: ['clusters', 'networks', 'needs', 'allocations'],

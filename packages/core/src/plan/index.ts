@@ -25,10 +25,12 @@ export type { Route } from './kinds/routes.js';
 export type { RouteTable } from './kinds/routeTables.js';
 export { sayHop } from './kinds/routesRules.js';
 export type { Run } from './kinds/runs.js';
+export type { ClusterService } from './kinds/services.js';
 export type { Shape } from './kinds/shapes.js';
 export type { Site } from './kinds/sites.js';
 export type { Subnet, SubnetPurpose, WayOut } from './kinds/subnets.js';
 export type { Template } from './kinds/templates.js';
+export type { Workload } from './kinds/workloads.js';
 export type {
   ClusterFamily,
   Encapsulation,
@@ -46,8 +48,8 @@ export { readFix, showFix, writeFix } from './fixes.js';
 export type { FieldValue } from './fieldText.js';
 export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
-export type { GrowthStep, PortRange } from './textForms.js';
-export { readPorts, readStep } from './textForms.js';
+export type { ContainerPort, GrowthStep, PortRange, ServicePort } from './textForms.js';
+export { readContainerPort, readPorts, readServicePort, readStep } from './textForms.js';
 export { growsInPlace, lockedFields } from './locks.js';
 export type { NeededRebuild, RebuildDecision } from './withRebuilds.js';
 export { withRenames } from './withRenames.js';

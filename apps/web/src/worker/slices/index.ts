@@ -5,6 +5,7 @@ import { egressSlices } from './egressSlices';
 import { exchangeSlices } from './exchangeSlices';
 import { findingSlices } from './findingSlices';
 import { groundSlices } from './groundSlices';
+import { ingressSlices } from './ingressSlices';
 import { podNetworkSlices } from './podNetworkSlices';
 import { rangeSlices } from './rangeSlices';
 
@@ -16,6 +17,7 @@ export const slices = {
   ...rangeSlices,
   ...podNetworkSlices,
   ...egressSlices,
+  ...ingressSlices,
   ...findingSlices,
   ...exchangeSlices,
 };

@@ -22,10 +22,12 @@ import { rebuilds } from './rebuilds.js';
 import { routeTables } from './routeTables.js';
 import { routes } from './routes.js';
 import { runs } from './runs.js';
+import { services } from './services.js';
 import { shapes } from './shapes.js';
 import { sites } from './sites.js';
 import { subnets } from './subnets.js';
 import { templates } from './templates.js';
+import { workloads } from './workloads.js';
 
 /** Every kind, each after those it may refer to. All that needs a list of kinds is derived from this one. */
 export const kindList = [
@@ -56,5 +58,7 @@ export const kindList = [
   firewallRules,
   needs,
   expectations,
+  workloads,
+  services,
   rebuilds,
 ] as const;

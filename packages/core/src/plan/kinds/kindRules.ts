@@ -24,10 +24,12 @@ import { routeTablesRules } from './routeTablesRules.js';
 import { routesRules } from './routesRules.js';
 import type { KindRules } from './rules.js';
 import { runsRules } from './runsRules.js';
+import { servicesRules } from './servicesRules.js';
 import { shapesRules } from './shapesRules.js';
 import { sitesRules } from './sitesRules.js';
 import { subnetsRules } from './subnetsRules.js';
 import { templatesRules } from './templatesRules.js';
+import { workloadsRules } from './workloadsRules.js';
 
 const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   profiles: profilesRules,
@@ -57,6 +59,8 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   firewallRules: firewallRulesRules,
   needs: needsRules,
   expectations: expectationsRules,
+  workloads: workloadsRules,
+  services: servicesRules,
   rebuilds: rebuildsRules,
 };
 

@@ -48,6 +48,10 @@ const examples: { readonly [K in Kind]: string } = {
   firewallRules: 'Firewall,Position,Protocol,Ports,Sources,Destinations\nwall,10,udp,123,10.0.0.0/8,192.0.2.0/24',
   needs: 'Name,Host names,Prefixes,Protocol,Ports\ntime,time.example,192.0.2.123/32,udp,123',
   expectations: 'Name,From,To,Expected\napart,pod of c,10.9.0.1 tcp 80,must be refused',
+  workloads:
+    'Cluster,Namespace,Name,Labels,Replicas,At horizon,Container ports,CPU request\nc,shop,basket,app=basket,2,4,http tcp 8080,500',
+  services:
+    'Cluster,Namespace,Name,Type,Selector,Ports\nc,shop,basket,NodePort,app=basket,web tcp 80 to http node 30080',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };
 

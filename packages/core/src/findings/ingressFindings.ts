@@ -1,0 +1,153 @@
+import { addressFaults, answering, missing, nodePortFaults, placements, selectedBy } from '../ingress/index.js';
+import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
+import { grouped, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
+import type { Alongside } from '../section/index.js';
+import type { Sizing } from '../sizing/index.js';
+import { sayNumber } from '../working/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+type Parts = Pick<Plan, 'clusters' | 'workloads' | 'services' | 'nodePools'>;
+
+interface Needed {
+  readonly demand: Alongside<Cluster, Sizing>;
+  readonly ranges: ReadonlyMap<string, readonly Allocation[]>;
+}
+
+/** What the findings of one cluster follow from, and what they are. */
+interface Known {
+  readonly from: readonly (readonly object[])[];
+  readonly found: readonly Finding[];
+}
+
+const knownOf = new WeakMap<Sizing, Known>();
+
+/** Workloads without room, and services that nobody answers or whose fixed addresses and ports cannot be theirs. */
+export function ingressFindings(parts: Parts, { demand, ranges }: Needed): readonly Finding[] {
+  const workloads = grouped(parts.workloads, 'clusterId');
+  const services = grouped(parts.services, 'clusterId');
+  const pools = grouped(parts.nodePools, 'clusterId');
+  return demand.values.flatMap((sizing) => {
+    const { id } = sizing.cluster;
+    const own = workloads.get(id) ?? [];
+    const offered = services.get(id) ?? [];
+    if (own.length === 0 && offered.length === 0) return [];
+    const held = ranges.get(id) ?? [];
+    const from = [own, offered, pools.get(id) ?? [], held];
+    const known = knownOf.get(sizing);
+    // An edit elsewhere leaves the sizing of a cluster as it is, and what it holds.
+    if (known?.from.every((list, at) => isSameList(list, from[at] ?? [])) === true) return known.found;
+    const found = [
+      ...roomFindings(sizing, own, pools.get(id) ?? []),
+      ...offered.flatMap((service) => serviceFindings(service, sizing, own, offered, held)),
+    ];
+    knownOf.set(sizing, { from, found });
+    return found;
+  });
+}
+
+function isSameList(a: readonly object[], b: readonly object[]): boolean {
+  return a.length === b.length && a.every((each, at) => each === b[at]);
+}
+
+const caseWords: Readonly<Record<Placement['case'], (zone: string) => string>> = {
+  now: () => 'today',
+  horizon: () => 'at the horizon',
+  'zone lost': (zone) => `while zone ${zone} is lost`,
+  upgrade: () => 'while an upgrade drains a node',
+};
+
+const lackWords: Readonly<Record<NoRoom, string>> = {
+  'no such node': 'no node is of its node pool with its labels',
+  zone: 'its own zone is full, though another is not: spread anywhere it would find room',
+  'pods per node': 'every node already runs as many pods as it may',
+  CPU: 'no node has enough CPU left',
+  memory: 'no node has enough memory left',
+};
+
+function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: readonly NodePool[]): Finding[] {
+  let last = 0;
+  // What has no room today has none in the other cases either, and is said once.
+  return placements(sizing, workloads, pools).flatMap((placement) => {
+    const gone = missing(placement);
+    const isNews = placement.case === 'now' || gone > last;
+    if (placement.case === 'now') last = gone;
+    if (gone === 0 || !isNews) return [];
+    const first = placement.workloads.find(({ placed, wanted }) => placed < wanted);
+    if (first === undefined) return [];
+    const { workload, wanted, placed, lacks } = first;
+    const when = caseWords[placement.case](placement.zone);
+    return [
+      finding(
+        placement.case === 'zone lost' ? 'workload.zone-lost' : 'workload.no-room',
+        placement.case === 'now' ? 'error' : 'warning',
+        [
+          { kind: 'workloads', id: workload.id },
+          { kind: 'clusters', id: sizing.cluster.id },
+        ],
+        {
+          title: `${sizing.cluster.name}: ${sayNumber(gone)} ${gone === 1 ? 'pod finds' : 'pods find'} no room ${when}`,
+          detail: `Of ${workload.namespace}/${workload.name} ${sayNumber(placed)} of ${sayNumber(wanted)} pods find room: ${lacks === undefined ? '' : lackWords[lacks]}. Add nodes, ask for less, or run fewer pods.`,
+          part: `${sizing.cluster.id} ${placement.case}`,
+        },
+      ),
+    ];
+  });
+}
+
+function serviceFindings(
+  service: ClusterService,
+  { cluster, zones }: Sizing,
+  workloads: readonly Workload[],
+  services: readonly ClusterService[],
+  ranges: readonly Allocation[],
+): Finding[] {
+  const name = `${cluster.name}: service ${service.namespace}/${service.name}`;
+  const subjects = [
+    { kind: 'services', id: service.id },
+    { kind: 'clusters', id: cluster.id },
+  ] as const;
+  const selected = selectedBy(service, workloads);
+  const found: Finding[] = [];
+  if (service.selector.length > 0 && selected.length === 0)
+    found.push(
+      finding('service.nobody', 'warning', subjects, {
+        title: `${name} selects no pods`,
+        detail: `No workload of the namespace ${service.namespace} has the labels ${service.selector.join(', ')}. Until one has, nothing answers.`,
+      }),
+    );
+  for (const { port, members } of answering(service, workloads)) {
+    const deaf = members.filter((member) => member.port === undefined);
+    const [first] = deaf;
+    if (first === undefined) continue;
+    const open = first.workload.ports.join(', ');
+    found.push(
+      finding('service.closed', 'error', subjects, {
+        title: `${name} sends ${port.protocol} ${port.port} to a port that nobody listens on`,
+        detail: `${first.workload.name} has no container port ${port.target} over ${port.protocol}; it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
+        part: `${service.id} ${port.protocol} ${port.port}`,
+      }),
+    );
+  }
+  const isFromOutside = service.type === 'LoadBalancer' || service.type === 'NodePort';
+  const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+  if (isFromOutside && pods === 1)
+    found.push(
+      finding('service.single', 'warning', subjects, {
+        title: `${name} stands on one pod`,
+        detail: `When that pod${zones.length > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside. Two or more replicas keep it up.`,
+      }),
+    );
+  const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
+  const say = (code: string, faults: readonly AddressFault[]) =>
+    faults.map(
+      ({ isBroken, title, detail }) =>
+      finding(code, isBroken ? 'error' : 'warning', subjects, { title: `${name}: ${title}`, detail, part: `${service.id} ${title}` }), // prettier-ignore
+    );
+  return [
+    ...found,
+    ...say('service.address', addressFaults(service, serviceRanges, services)),
+    ...say('service.node-port', nodePortFaults(service, services)),
+  ];
+}

@@ -1,0 +1,51 @@
+import { readContainerPort, readServicePort } from '../plan/index.js';
+import type { ClusterService, ServicePort, Workload } from '../plan/index.js';
+
+/** A workload behind one port of a service. */
+export interface Member {
+  readonly workload: Workload;
+  /** The container port that answers; undefined when none of its containers listens on what the service asks for. */
+  readonly port: number | undefined;
+}
+
+/** One port of a service with who answers there. */
+export interface Answering {
+  readonly port: ServicePort;
+  readonly members: readonly Member[];
+}
+
+/**
+ * The workloads whose pods a service selects: same cluster, same namespace, every label of the selector. A service without a selector
+ * selects none. Source: documentation of the Kubernetes API on services and labels (from memory).
+ */
+export function selectedBy(service: ClusterService, workloads: readonly Workload[]): Workload[] {
+  if (service.selector.length === 0) return [];
+  const wanted = service.selector.map(withValue);
+  return workloads.filter(({ clusterId, namespace, labels }) => {
+    if (clusterId !== service.clusterId || namespace !== service.namespace) return false;
+    const own = new Set(labels.map(withValue));
+    return wanted.every((label) => own.has(label));
+  });
+}
+
+/** Who answers at each port of a service. A container that states no ports may listen on any number. */
+export function answering(service: ClusterService, workloads: readonly Workload[]): Answering[] {
+  const selected = selectedBy(service, workloads);
+  return service.ports.flatMap((text) => {
+    const port = readServicePort(text);
+    if (port === undefined) return [];
+    return [{ port, members: selected.map((workload) => ({ workload, port: containerPortOf(workload, port) })) }];
+  });
+}
+
+function containerPortOf({ ports }: Workload, { target, protocol }: ServicePort): number | undefined {
+  const stated = ports.flatMap((text) => readContainerPort(text) ?? []).filter((each) => each.protocol === protocol);
+  if (!/^\d+$/.test(target)) return stated.find(({ name }) => name === target)?.port;
+  const number = Number(target);
+  return ports.length === 0 || stated.some(({ port }) => port === number) ? number : undefined;
+}
+
+/** A label without a value has an empty one. */
+function withValue(label: string): string {
+  return label.includes('=') ? label : `${label}=`;
+}

@@ -1,0 +1,177 @@
+import { byId } from '../plan/index.js';
+import type { NodePool, Workload } from '../plan/index.js';
+import { withSurge } from '../sizing/index.js';
+import type { NodeGroup, Sizing } from '../sizing/index.js';
+
+/** What a cluster's nodes are tried against. */
+export type PlacementCase = 'now' | 'horizon' | 'zone lost' | 'upgrade';
+
+/** Why pods find no room. */
+export type NoRoom = 'no such node' | 'zone' | 'pods per node' | 'CPU' | 'memory';
+
+/** How many pods of a workload find room in one case. */
+export interface Placed {
+  readonly workload: Workload;
+  readonly wanted: number;
+  readonly placed: number;
+  /** What stands in the way of the first pod without room; undefined when all have room. */
+  readonly lacks: NoRoom | undefined;
+}
+
+/** The workloads of a cluster on its nodes, in one case. */
+export interface Placement {
+  readonly case: PlacementCase;
+  /** The zone that is lost, of several the worst one. */
+  readonly zone: string;
+  readonly workloads: readonly Placed[];
+  readonly nodes: number;
+  /** What all pods that have room ask for, and what the nodes have; CPU in m, memory in MiB. Nodes without a machine shape count for none. */
+  readonly asked: Amounts;
+  readonly held: Amounts;
+}
+
+interface Amounts {
+  readonly cpu: number;
+  readonly memory: number;
+  readonly pods: number;
+}
+
+interface Node {
+  readonly group: NodeGroup;
+  readonly pool: NodePool | undefined;
+  readonly zone: string;
+  cpu: number;
+  memory: number;
+  pods: number;
+}
+
+/**
+ * Whether a cluster's workloads find room on its nodes: today, at the horizon, with any one zone lost, and while an upgrade drains a
+ * node. Pods are put one workload after the other on the first node with room, those that ask for most first: common practice for
+ * packing (first fit decreasing). What the system keeps of a node for itself is not taken off.
+ */
+export function placements(
+  sizing: Sizing,
+  workloads: readonly Workload[],
+  nodePools: readonly NodePool[],
+): Placement[] {
+  const groups = sizing.groups.map((group) => ({ group, pool: byId(nodePools, group.poolId ?? '') }));
+  const nodesOf = (countOf: (group: NodeGroup) => number): Node[] =>
+    groups.flatMap(({ group, pool }) => nodesIn(group, pool, countOf(group)));
+  const now = ({ replicasNow }: Workload) => replicasNow;
+  const tried = (which: PlacementCase, nodes: Node[], countOf = now, zone = '') =>
+    placed(which, zone, nodes, workloads, countOf);
+  const zones = [...new Set(nodesOf((group) => group.now).map(({ zone }) => zone))];
+  const lost = zones.map((zone) => tried('zone lost', nodesOf((group) => group.now).filter((node) => node.zone !== zone), now, zone)); // prettier-ignore
+  const worst = lost.reduce<Placement | undefined>((last, each) => (last === undefined || missing(each) > missing(last) ? each : last), undefined); // prettier-ignore
+  return [
+    tried(
+      'now',
+      nodesOf((group) => group.now),
+    ),
+    tried(
+      'horizon',
+      nodesOf((group) => group.horizon),
+      ({ replicasHorizon }) => replicasHorizon,
+    ),
+    ...(worst === undefined ? [] : [worst]),
+    tried(
+      'upgrade',
+      nodesOf((group) => Math.max(0, withSurge(group.now, group.surge) - 1)),
+    ),
+  ];
+}
+
+/** Pods without room in a case. */
+export function missing({ workloads }: Placement): number {
+  return workloads.reduce((sum, each) => sum + each.wanted - each.placed, 0);
+}
+
+function nodesIn(group: NodeGroup, pool: NodePool | undefined, count: number): Node[] {
+  const zones = group.zones.length === 0 ? [''] : group.zones;
+  return Array.from({ length: count }, (_, n) => ({
+    group,
+    pool,
+    zone: zones[n % zones.length] ?? '',
+    cpu: (group.shape?.vcpus ?? Infinity) * 1000,
+    memory: (group.shape?.memoryGib ?? Infinity) * 1024,
+    pods: group.podsPerNode,
+  }));
+}
+
+function placed(
+  which: PlacementCase,
+  zone: string,
+  nodes: readonly Node[],
+  workloads: readonly Workload[],
+  countOf: (workload: Workload) => number,
+): Placement {
+  const held = sumOf(nodes.map(({ cpu, memory, pods }) => ({ cpu, memory, pods })));
+  const inOrder = [...workloads].sort(
+    (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
+  );
+  const results = new Map(inOrder.map((workload) => [workload, place(workload, countOf(workload), nodes)]));
+  const found = workloads.flatMap((workload) => results.get(workload) ?? []);
+  const asked = sumOf(found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({ cpu: n * cpuMillis, memory: n * memoryMib, pods: n }))); // prettier-ignore
+  return { case: which, zone, workloads: found, nodes: nodes.length, asked, held };
+}
+
+/** Those that run on some nodes only have their choice first. */
+function isBound({ nodePoolId, nodeLabels }: Workload): boolean {
+  return nodePoolId !== null || nodeLabels.length > 0;
+}
+
+function place(workload: Workload, wanted: number, nodes: readonly Node[]): Placed {
+  const fitting = nodes.filter((node) => mayRun(workload, node));
+  const zones = workload.spread === 'zones' ? [...new Set(fitting.map(({ zone }) => zone))].sort() : [];
+  const parts = zones.length === 0 ? [{ own: fitting, share: wanted }] : zones.map((zone, at) => ({ own: fitting.filter((node) => node.zone === zone), share: Math.floor(wanted / zones.length) + (at < wanted % zones.length ? 1 : 0) })); // prettier-ignore
+  let done = 0;
+  const short: (readonly Node[])[] = [];
+  for (const { own, share } of parts) {
+    let left = share;
+    for (const node of own) {
+      if (left === 0) break;
+      const room = Math.min(left, roomOn(node, workload));
+      node.cpu -= room * workload.cpuMillis;
+      node.memory -= room * workload.memoryMib;
+      node.pods -= room;
+      left -= room;
+    }
+    done += share - left;
+    if (left > 0) short.push(own);
+  }
+  const [first] = short;
+  return { workload, wanted, placed: done, lacks: first === undefined ? undefined : lackOf(workload, first, fitting) };
+}
+
+/** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
+function mayRun({ nodePoolId, nodeLabels }: Workload, { group, pool }: Node): boolean {
+  if (nodePoolId !== null && group.poolId !== nodePoolId) return false;
+  const own = new Set(pool?.labels);
+  if (!nodeLabels.every((label) => own.has(label))) return false;
+  const isKeptOff = (pool?.taints ?? []).some((taint) => !taint.endsWith(':PreferNoSchedule'));
+  return !isKeptOff || nodePoolId !== null || nodeLabels.length > 0;
+}
+
+function roomOn({ cpu, memory, pods }: Node, { cpuMillis, memoryMib }: Workload): number {
+  const byCpu = cpuMillis === 0 ? Infinity : Math.floor(cpu / cpuMillis);
+  const byMemory = memoryMib === 0 ? Infinity : Math.floor(memory / memoryMib);
+  return Math.max(0, Math.min(byCpu, byMemory, pods));
+}
+
+function lackOf(workload: Workload, own: readonly Node[], fitting: readonly Node[]): NoRoom {
+  if (fitting.length === 0) return 'no such node';
+  if (fitting.some((node) => !own.includes(node) && roomOn(node, workload) > 0)) return 'zone';
+  if (own.every(({ pods }) => pods === 0)) return 'pods per node';
+  return own.every(({ pods, cpu }) => pods === 0 || cpu < workload.cpuMillis) ? 'CPU' : 'memory';
+}
+
+function sumOf(list: readonly Amounts[]): Amounts {
+  const sum = { cpu: 0, memory: 0, pods: 0 };
+  for (const { cpu, memory, pods } of list) {
+    sum.cpu += Number.isFinite(cpu) ? cpu : 0;
+    sum.memory += Number.isFinite(memory) ? memory : 0;
+    sum.pods += pods;
+  }
+  return sum;
+}

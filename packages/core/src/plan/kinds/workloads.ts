@@ -1,0 +1,86 @@
+import { choice, integer, name, note, reference, text, texts } from './field.js';
+import { defineKind } from './kind.js';
+import type { EntityOfFields } from './kind.js';
+
+/** A namespace of the Kubernetes API. */
+export const namespace = (help: string) =>
+  text({ label: 'Namespace', help, min: 1, max: 63, compare: 'exact', fallback: 'default' });
+
+const replicas = (label: string, help: string) => integer({ label, help, unit: 'pods', min: 0, max: 100_000 });
+
+/** Pods of one cluster that are alike, described once. */
+export const workloads = defineKind({
+  kind: 'workloads',
+  code: 'workload',
+  one: 'workload',
+  about: 'Pods of one cluster that are alike, described once.',
+  since: 6,
+  unique: { by: ['clusterId', 'namespace', 'name'] },
+  fields: {
+    name: name('What the workload is called.'),
+    clusterId: reference({ label: 'Cluster', help: 'Where it runs.', to: 'clusters', onRemoval: 'cascade' }),
+    namespace: namespace('The namespace its pods are in.'),
+    labels: texts({
+      label: 'Labels',
+      help: 'Labels of its pods, each as key=value: what services select.',
+      min: 0,
+      max: 32,
+      maxLength: 320,
+      form: 'label',
+      fallback: [],
+    }),
+    replicasNow: replicas('Replicas', 'Pods today.'),
+    replicasHorizon: replicas('At horizon', 'Pods at the horizon.'),
+    ports: texts({
+      label: 'Container ports',
+      help: 'Each as protocol and number, with a name before it if it has one: http tcp 8080.',
+      min: 0,
+      max: 32,
+      maxLength: 32,
+      form: 'containerPort',
+      fallback: [],
+    }),
+    nodePoolId: reference({
+      label: 'Node pool',
+      help: 'The node pool it runs on; empty for any.',
+      empty: 'any',
+      to: 'nodePools',
+      isOptional: true,
+    }),
+    nodeLabels: texts({
+      label: 'Node labels',
+      help: 'Labels that a node must have to run it.',
+      min: 0,
+      max: 16,
+      maxLength: 320,
+      form: 'label',
+      fallback: [],
+    }),
+    spread: choice({
+      label: 'Spread',
+      help: 'Evenly over the zones, or wherever there is room.',
+      options: ['zones', 'anywhere'],
+      fallback: 'zones',
+    }),
+    cpuMillis: integer({
+      label: 'CPU request',
+      help: 'What each pod asks for; 1,000 m are one vCPU.',
+      unit: 'm',
+      min: 0,
+      max: 1_000_000,
+      fallback: 0,
+    }),
+    memoryMib: integer({
+      label: 'Memory request',
+      help: 'What each pod asks for.',
+      unit: 'MiB',
+      min: 0,
+      max: 16_000_000,
+      fallback: 0,
+    }),
+    note: note(),
+  },
+});
+
+/** Pods of one cluster that are alike, described once. */
+export type Workload = EntityOfFields<(typeof workloads)['fields']>;
