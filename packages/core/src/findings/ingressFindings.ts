@@ -2,6 +2,7 @@ import { addressFaults, answering, missing, nodePortFaults, placements, selected
 import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
 import { grouped, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
+import { isSameList } from '../section/index.js';
 import type { Alongside } from '../section/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
@@ -47,10 +48,6 @@ export function ingressFindings(parts: Parts, { demand, ranges }: Needed): reado
   });
 }
 
-function isSameList(a: readonly object[], b: readonly object[]): boolean {
-  return a.length === b.length && a.every((each, at) => each === b[at]);
-}
-
 const caseWords: Readonly<Record<Placement['case'], (zone: string) => string>> = {
   now: () => 'today',
   horizon: () => 'at the horizon',
@@ -71,7 +68,9 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
   // What has no room today has none in the other cases either, and is said once.
   return placements(sizing, workloads, pools).flatMap((placement) => {
     const gone = missing(placement);
-    const isNews = placement.case === 'now' || gone > last;
+    // A cluster in one zone goes with it, as its site was chosen.
+    const isOfSite = placement.case === 'zone lost' && sizing.zones.length < 2;
+    const isNews = placement.case === 'now' || (gone > last && !isOfSite);
     if (placement.case === 'now') last = gone;
     if (gone === 0 || !isNews) return [];
     const first = placement.workloads.find(({ placed, wanted }) => placed < wanted);

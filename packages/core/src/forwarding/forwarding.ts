@@ -17,6 +17,7 @@ import type {
   RouteTable,
   Subnet,
 } from '../plan/index.js';
+import { isSameList } from '../section/index.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
@@ -575,10 +576,6 @@ function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, readonly
       else known.push(filter);
     }
   return found;
-}
-
-function isSameList<T>(a: readonly T[], b: readonly T[]): boolean {
-  return a.length === b.length && a.every((each, at) => each === b[at]);
 }
 
 function isSameMembers(a: readonly LinkMember[], b: readonly LinkMember[]): boolean {
