@@ -41,7 +41,7 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
               <td className="pl-3 text-right">{each.nodes.toLocaleString('en-US')}</td>
               {[each.cpu, each.memory, each.pods].map((share, i) => (
                 <td key={i} className="pl-3 text-right whitespace-nowrap">
-                  {share === undefined ? <span className="quiet">unknown</span> : `${share.toFixed(0)} %`}
+                  {share === undefined ? <span className="quiet">unknown</span> : sayShare(share)}
                 </td>
               ))}
             </tr>
@@ -80,4 +80,8 @@ function Found({ missing }: { readonly missing: number }) {
       <OctagonX size={13} aria-hidden /> {missing.toLocaleString('en-US')} without room
     </span>
   );
+}
+
+function sayShare(share: number): string {
+  return share > 0 && share < 1 ? '< 1 %' : `${share.toFixed(0)} %`;
 }

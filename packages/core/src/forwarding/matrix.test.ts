@@ -43,16 +43,18 @@ test('each cell is the worst of what is asked one by one, from pods and nodes in
   expect(compared).toBeGreaterThan(80);
 }); // prettier-ignore
 
-test('what is counted over many targets is what each of them answers', () => {
-  const { rows, columns, forwarding } = cells(demo);
-  const others = (cluster: Cluster) => demo.clusters.filter(({ id, family }) => id !== cluster.id && family !== 'ipv6');
-  for (const { cluster, cells: own } of rows.slice(0, 12)) {
-    const [zone] = demo.allocations.flatMap((range) => (range.clusterId === cluster.id && range.purpose === 'node' ? [range.zone] : []));
-    if (zone === undefined) continue;
-    const answers = others(cluster).map(({ id }) => trace(forwarding, { from: { kind: 'pod', clusterId: cluster.id, nodePoolId: null, zone }, to: { kind: 'node', clusterId: id, nodePoolId: null, zone: '', service: { protocol: 'tcp', port: 10_250 } }, bytes: 576 }));
-    const reached = answers.filter(({ flows }) => flows.length > 0);
-    const cell = own[columns.findIndex(({ kind }) => kind === 'nodes')];
-    expect([cluster.name, cell?.passes, cell?.of]).toEqual([cluster.name, reached.filter(({ verdict }) => verdict === 'pass').length, reached.length]);
+test.each([['node', 'nodes', 10_250], ['pod', 'pods', 8080]] as const)('what is counted over every other %s is what each of them answers', (target, column, port) => {
+  for (const [world, most] of [[demo, 12], [manyAlike(), 18]] as const) {
+    const { rows, columns, forwarding } = cells(world);
+    const others = (cluster: Cluster) => world.clusters.filter(({ id, family }) => id !== cluster.id && family !== 'ipv6');
+    for (const { cluster, cells: own } of rows.slice(0, most)) {
+      const [zone] = world.allocations.flatMap((range) => (range.clusterId === cluster.id && range.purpose === 'node' ? [range.zone] : []));
+      if (zone === undefined) continue;
+      const answers = others(cluster).map(({ id }) => trace(forwarding, { from: { kind: 'pod', clusterId: cluster.id, nodePoolId: null, zone }, to: { kind: target, clusterId: id, nodePoolId: null, zone: '', service: { protocol: 'tcp', port } }, bytes: 576 }));
+      const reached = answers.filter(({ flows }) => flows.length > 0);
+      const cell = own[columns.findIndex(({ kind }) => kind === column)];
+      expect([cluster.name, cell?.passes, cell?.of]).toEqual([cluster.name, reached.filter(({ verdict }) => verdict === 'pass').length, reached.length]);
+    }
   }
 }); // prettier-ignore
 
