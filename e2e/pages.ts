@@ -14,6 +14,25 @@ export const sheetOf = (page: Page, name: string): Locator => page.getByRole('gr
 export const rowOf = (page: Page, name: string, text: string): Locator =>
   sheetOf(page, name).getByRole('row').filter({ hasText: text });
 
+/** What stands in the cells of a whole sheet; rows come into being as they are scrolled to. */
+export async function cellTexts(page: Page, name: string): Promise<Set<string>> {
+  const sheet = sheetOf(page, name);
+  await expect(sheet.getByRole('gridcell').first()).toBeVisible();
+  const texts = new Set<string>();
+  for (let at = 0; ; at += 200) {
+    const isEnd = await sheet.evaluate((grid, top) => {
+      grid.scrollTo(0, top);
+      return top >= grid.scrollHeight - grid.clientHeight;
+    }, at);
+    // A frame for the rows that come into sight.
+    await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => requestAnimationFrame(seen))));
+    for (const text of await sheet.getByRole('gridcell').allInnerTexts()) texts.add(text.trim());
+    if (isEnd) break;
+  }
+  await sheet.evaluate((grid) => grid.scrollTo(0, 0));
+  return texts;
+}
+
 /** A table by its name: "What runs out first". */
 export const tableOf = (page: Page, name: string): Locator => page.getByRole('table', { name });
 

@@ -2,7 +2,7 @@ import { idOf, pageOf } from './demo.js';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, test, watchConsole } from './fixtures.js';
-import { consequences, expectChanges, goTo, press, rowOf, sheetOf, tableOf } from './pages.js';
+import { cellTexts, consequences, expectChanges, goTo, press, rowOf, sheetOf, tableOf } from './pages.js';
 
 const cli = 'apps/cli/dist/main.js';
 
@@ -114,8 +114,8 @@ test('4 a range typed by hand shows its consequences before it is stored', async
 test('5 every overlap has its verdict and chain, and a fix beside it', async ({ page, open }) => {
   await open('findings');
   const list = sheetOf(page, 'Findings');
-  for (const kind of ['conflict', 'shadowed', 'reuse'])
-    await expect(list.getByRole('gridcell', { name: kind, exact: true }).first()).toBeVisible();
+  const cells = await cellTexts(page, 'Findings');
+  for (const kind of ['conflict', 'shadowed', 'reuse']) expect([...cells]).toContain(kind);
   await list
     .getByText(/Service range of harbour-ops/)
     .first()
@@ -270,7 +270,8 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   ) as { findings: { title: string }[] };
   expect(fromCli.findings).toEqual(findings.findings);
   await page.getByRole('link', { name: 'Findings' }).first().click();
-  for (const { title } of findings.findings) await expect(page.getByRole('gridcell', { name: title })).toBeVisible();
+  const cells = [...(await cellTexts(page, 'Findings'))];
+  for (const { title } of findings.findings) expect(cells.some((cell) => cell.includes(title))).toBe(true);
   await page.goto('/');
   await page.getByLabel('Open a plan file').setInputFiles(json);
   await expect(sheetOf(page, 'Board of clusters')).toContainText('booking-north');

@@ -57,11 +57,11 @@ test('the course holds all thirteen places at 1280 wide, by keyboard too', async
     const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Ground'));
     const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Handover'));
     const mark = [...nav.querySelectorAll('a svg')].at(-1)?.parentElement;
-    for (const [i, name] of ['Ingress', 'DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
+    for (const [i, name] of ['DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
       const stop = ground?.cloneNode(true) as HTMLElement;
       const [place] = stop.querySelectorAll('span');
       const found = [...stop.childNodes].find((node) => node.nodeType === Node.TEXT_NODE);
-      if (place !== undefined) place.textContent = String(6 + i);
+      if (place !== undefined) place.textContent = String(7 + i);
       if (found !== undefined) found.textContent = name;
       if (mark !== undefined && mark !== null && stop.querySelector('svg') === null) stop.append(mark.cloneNode(true));
       handover?.before(stop);
