@@ -147,7 +147,6 @@ describe('room on the nodes', () => {
   });
 
   test('spread over zones, a full zone is not helped by another', () => {
-    // Zones a and b have a node, c has none: 2 nodes, the third pod of each share of three finds no zone c to count.
     const two = world({ nodesNow: 4 }, pods({ cpuMillis: 4000, replicasNow: 4 }));
     // Of 4 nodes zone a has two, b and c one each; shares are 2, 1 and 1.
     expect(room(two)['now']).toBe('4 of 4');
