@@ -12,7 +12,7 @@ const caseNames: Readonly<Record<PlacementCase, (zone: string) => string>> = {
 };
 
 const lackNames: Readonly<Record<NoRoom, string>> = {
-  'no such node': 'no node of its pool with its labels',
+  'no such node': 'no node it may run on',
   zone: 'its zone is full, another is not',
   'pods per node': 'pods per node',
   CPU: 'CPU',
@@ -41,7 +41,13 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
               <td className="pl-3 text-right">{each.nodes.toLocaleString('en-US')}</td>
               {[each.cpu, each.memory, each.pods].map((share, i) => (
                 <td key={i} className="pl-3 text-right whitespace-nowrap">
-                  {share === undefined ? <span className="quiet">unknown</span> : sayShare(share)}
+                  {share === undefined ? (
+                    <span className="quiet" title={each.nodes === 0 ? 'no nodes' : 'machine shape not known'}>
+                      –
+                    </span>
+                  ) : (
+                    sayShare(share)
+                  )}
                 </td>
               ))}
             </tr>
@@ -55,7 +61,7 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
               <span className="font-semibold">{workload.name}</span>: {each.placed.toLocaleString('en-US')} of{' '}
               {each.wanted.toLocaleString('en-US')} find room{' '}
               <span className="quiet">
-                ({caseNames[each.case](room.cases.find((of) => of.case === each.case)?.zone ?? '').toLowerCase()};{' '}
+                ({caseNames[each.case](room.cases.find((of) => of.case === each.case)?.zone ?? '')};{' '}
                 {each.lacks === undefined ? '' : `lacks: ${lackNames[each.lacks]}`})
               </span>
             </li>

@@ -22,7 +22,7 @@ export function ServicePart({ id }: { readonly id: string }) {
             {nodePort === '' ? null : <span className="quiet font-normal"> NodePort {nodePort}</span>}
           </p>
           {members.length === 0 ? (
-            <p className="text-warning">No workload has the labels that it selects: nothing answers yet.</p>
+            <p className="text-warning">It selects no workload: nothing answers yet.</p>
           ) : (
             <table className="w-full" aria-label={`Members at ${port}`}>
               <TableHead labels={['Workload', 'Container port', 'Pods', 'Share of calls']} rightFrom={2} />

@@ -56,7 +56,7 @@ const caseWords: Readonly<Record<Placement['case'], (zone: string) => string>> =
 };
 
 const lackWords: Readonly<Record<NoRoom, string>> = {
-  'no such node': 'no node is of its node pool with its labels',
+  'no such node': 'there is no node that it may run on, by its node pool, its labels and their taints',
   zone: 'its own zone is full, though another is not: spread anywhere it would find room',
   'pods per node': 'every node already runs as many pods as it may',
   CPU: 'no node has enough CPU left',

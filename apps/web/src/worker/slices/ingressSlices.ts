@@ -13,7 +13,7 @@ interface ShownDoor {
     readonly workloadId: string;
     readonly name: string;
     readonly pods: number;
-    /** Of each 100 calls, by pods; 0 where nothing listens. */
+    /** Of each 100 calls, by pods; where nobody listens they are refused. */
     readonly share: number;
     readonly port: number | undefined;
   }[];
