@@ -314,6 +314,27 @@ describe('older plan files', () => {
     expect(read.plan.routes).toEqual([]);
   });
 
+  test('a file of version 6 reads with the usual values for what came with version 7', () => {
+    const whole = JSON.parse(writePlanFile(plan, 'json')) as Record<string, unknown>;
+    const isNew = (kind: Kind, field: string) => rulesOf(kind)[field]?.since === 7;
+    const old = Object.fromEntries(
+      Object.entries(whole).flatMap(([part, value]) => {
+        const kind = kinds.find((each) => each === part);
+        if (kind === undefined) return [[part, value]];
+        if (kindOf[kind].since === 7) return [];
+        const items = (value as object[]).map((item) => Object.fromEntries(Object.entries(item).filter(([field]) => !isNew(kind, field)))); // prettier-ignore
+        return [[part, items]];
+      }),
+    );
+    const read = readPlanFile(JSON.stringify({ ...old, version: 6 }));
+    expect(read.ok ? [] : read.problems).toEqual([]);
+    if (!read.ok) return;
+    expect([read.plan.balancers, read.plan.ingressRoutes, read.plan.networkPolicies]).toEqual([[], [], []]);
+    expect(read.plan.workloads[0]).toMatchObject({ concurrency: 1, serviceMs: null, form: 'Deployment', kept: '' });
+    expect(read.plan.profiles[0]).toMatchObject({ listenersPerBalancer: 50, balancerPlacement: [] });
+    expect(read.plan.clusters.length).toBe(plan.clusters.length);
+  });
+
   test('a file of version 2 reads with the usual values for what it does not know', () => {
     const profileFields = ['id', 'name', 'reservedFirst', 'reservedLast', 'subnetScope', 'routesPerTable', 'smallestSubnet', 'largestSubnet', 'smallestBlock', 'largestBlock', 'blocksPerNetwork', 'clustersPerSite', 'nodesPerCluster', 'peeringsPerNetwork', 'leastSurge', 'nativeRule']; // prettier-ignore
     const shapeFields = ['id', 'name', 'profileId', 'vcpus', 'memoryGib', 'interfaces', 'slotsPerInterface', 'podCap', 'price']; // prettier-ignore

@@ -3,7 +3,7 @@ import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import { kindNames } from './entities.js';
 import type { FieldRule } from './entities.js';
-import { formExamples, hasForm } from './textForms.js';
+import { formExamples, hasForm, listMarks } from './forms.js';
 
 const uuidPattern = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
 
@@ -79,7 +79,8 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
     case 'texts': {
       const { form, maxLength, max } = rule;
       // The marks that set the texts of a list apart cannot be part of one.
-      const isText = (item: string) => checkText(label, item, 1, maxLength) === undefined && !/[;|,\n]/.test(item);
+      const isText = (item: string) =>
+        checkText(label, item, 1, maxLength) === undefined && !listMarks(form).read.test(item);
       if (form === undefined || form === 'fix')
         return checkList(rule, value, max, isText, `1 to ${maxLength} characters without commas and semicolons`);
       return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);

@@ -2,6 +2,7 @@ import { good } from '../result.js';
 import type { Result } from '../result.js';
 import { checkField } from './checkField.js';
 import { byId } from './collection.js';
+import { listMarks } from './forms.js';
 import type { Entity, FieldRule, Plan } from './entities.js';
 import { keptFix, showFix } from './fixes.js';
 import { kindRules } from './kinds/kindRules.js';
@@ -12,7 +13,7 @@ import { isEmptyFor, optionLike, readScalar, standardAddress, standardPrefix, wr
 export type FieldValue = string | number | boolean | readonly string[] | null;
 
 // Names hold spaces, so lists are set apart by other marks.
-const marks = /[;|,\n]/;
+const marks = listMarks(undefined).read;
 
 /**
  * Reads what was typed, pasted or imported as a field's value: the one reader for cells, forms, imports and templates.
@@ -38,7 +39,9 @@ export function readField(plan: Plan, rule: FieldRule, typed: unknown): Result<u
       );
     case 'texts':
       return good(
-        items(typed, marks).map((item) => (rule.form === 'fix' && typeof item === 'string' ? keptFix(item) : item)),
+        items(typed, listMarks(rule.form).read).map((item) =>
+          rule.form === 'fix' && typeof item === 'string' ? keptFix(item) : item,
+        ),
       );
     case 'text':
     case 'date':
@@ -61,7 +64,10 @@ export function writeField(plan: Plan, rule: FieldRule, value: FieldValue): stri
   if (rule.type === 'reference') return labelFor(plan, rule.to, String(value));
   if (rule.type === 'references')
     return (value as readonly string[]).map((id) => nameFor(plan, rule.to, id)).join(', ');
-  if (Array.isArray(value)) return value.map((item: string) => (isFix(rule) ? showFix(item) : item)).join(', ');
+  if (Array.isArray(value))
+    return value
+      .map((item: string) => (isFix(rule) ? showFix(item) : item))
+      .join(rule.type === 'texts' ? listMarks(rule.form).write : ', ');
   return writeScalar(value as string | number | boolean);
 }
 

@@ -2,20 +2,27 @@ export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanKind, PlanSettings } 
 export { byKind, kindNames, kindOf, kinds } from './entities.js';
 export type { Allocation } from './kinds/allocations.js';
 export type { Attachment } from './kinds/attachments.js';
+export type { Backend } from './kinds/backends.js';
+export type { Balancer } from './kinds/balancers.js';
 export type { Bastion } from './kinds/bastions.js';
 export type { Block } from './kinds/blocks.js';
 export type { Cluster, GrowthKind } from './kinds/clusters.js';
+export type { Controller } from './kinds/controllers.js';
 export type { Endpoint } from './kinds/endpoints.js';
 export type { Expectation } from './kinds/expectations.js';
 export type { Filter } from './kinds/filters.js';
 export type { FilterRule } from './kinds/filterRules.js';
 export type { Firewall } from './kinds/firewalls.js';
 export type { FirewallRule } from './kinds/firewallRules.js';
+export type { Gateway } from './kinds/gateways.js';
+export type { IngressRoute } from './kinds/ingressRoutes.js';
 export type { InUseRange } from './kinds/inUse.js';
 export type { Link, LinkKind } from './kinds/links.js';
+export type { Listener } from './kinds/listeners.js';
 export type { NatDevice } from './kinds/natDevices.js';
 export type { Need } from './kinds/needs.js';
 export type { Network } from './kinds/networks.js';
+export type { NetworkPolicy } from './kinds/networkPolicies.js';
 export type { NodePool } from './kinds/nodePools.js';
 export type { Pool } from './kinds/pools.js';
 export type { PrefixSet } from './kinds/prefixSets.js';
@@ -48,6 +55,10 @@ export { readFix, showFix, writeFix } from './fixes.js';
 export type { FieldValue } from './fieldText.js';
 export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
+export type { BackendRef, Condition, GatewayListener, HeaderChange } from './ingressForms.js';
+export { readBackendRef, readCondition, readGatewayListener, readHeaderChange } from './ingressForms.js';
+export type { PolicyPeer, PolicyPort, PolicyRule, SelectorTerm } from './selectors.js';
+export { labelMap, meets, readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 export type { ContainerPort, GrowthStep, PortRange, ServicePort } from './textForms.js';
 export { readContainerPort, readPorts, readServicePort, readStep } from './textForms.js';
 export { growsInPlace, lockedFields } from './locks.js';
@@ -81,5 +92,17 @@ export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';
-export type { ClusterPart, Place, Question, QuestionNames, Service, Target } from './question.js';
-export { readPlace, readQuestion, readTarget, sayService, writePlace, writeTarget } from './question.js';
+export type { ClusterPart, Place, Question, QuestionNames, Service, ServiceTarget, Target, Wish } from './question.js';
+export {
+  readAsked,
+  readPlace,
+  readQuestion,
+  readTarget,
+  readWish,
+  sayService,
+  writePlace,
+  writeTarget,
+  writeWish,
+} from './question.js';
+export type { UrlTarget } from './urlTarget.js';
+export { readUrl, writeUrl } from './urlTarget.js';

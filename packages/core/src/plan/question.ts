@@ -5,12 +5,17 @@ import { byId } from './collection.js';
 import type { Plan } from './entities.js';
 import { protocols } from './kinds/vocabulary.js';
 import type { Protocol } from './kinds/vocabulary.js';
+import { readServicePort } from './textForms.js';
+import { isUrlText, readUrl, writeUrl } from './urlTarget.js';
+import type { UrlTarget } from './urlTarget.js';
 
 /** Which of a cluster's machines: those of a node pool or the main ones (null), in a zone or in the first of its zones (empty). */
 export interface ClusterPart {
   readonly clusterId: string;
   readonly nodePoolId: string | null;
   readonly zone: string;
+  /** Of which workload a pod is; undefined where it may be any. */
+  readonly workloadId?: string;
 }
 
 /** Where a packet starts. */
@@ -37,10 +42,20 @@ export type Target =
   | { readonly kind: 'api'; readonly clusterId: string }
   | { readonly kind: 'need'; readonly needId: string };
 
-/** One question to the plan: can this reach that with packets of this size? */
-export interface Question {
+/** A port of a service in a cluster, asked by its cluster address. */
+export interface ServiceTarget {
+  readonly kind: 'service';
+  readonly serviceId: string;
+  readonly port: number;
+}
+
+/** What a question can ask for: where packets go, a service, or the answer to a request. */
+export type Wish = Target | ServiceTarget | UrlTarget;
+
+/** One question to the plan: does this reach that? */
+export interface Question<To = Target> {
   readonly from: Place;
-  readonly to: Target;
+  readonly to: To;
   /** Size of the packets, headers included: 68 to 9,216 bytes. */
   readonly bytes: number;
 }
@@ -48,7 +63,7 @@ export interface Question {
 /** What questions name. */
 export type QuestionNames = Pick<
   Plan,
-  'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites'
+  'clusters' | 'nodePools' | 'networks' | 'bastions' | 'needs' | 'inUse' | 'sites' | 'workloads' | 'services'
 >;
 
 const usual: Service = { protocol: 'tcp', port: 443 };
@@ -106,13 +121,28 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   return good({ ...place.value, service: service.value });
 }
 
-/** Reads both ends of a question. Size: 68 to 9,216 bytes. */
+/** Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", or a request for a URL. */
+export function readWish(plan: QuestionNames, text: string): Result<Wish> {
+  if (isUrlText(text)) return readUrl(text);
+  const service = /^service (\S+) of (.+?)(?: (?:tcp|udp) (\d+))?$/i.exec(text.trim());
+  return service === null
+    ? readTarget(plan, text)
+    : serviceNamed(plan, service[1] ?? '', service[2] ?? '', service[3] === undefined ? undefined : Number(service[3]));
+}
+
+/** Reads both ends of a question about packets. Size: 68 to 9,216 bytes. */
 export function readQuestion(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question> {
-  const place = readPlace(plan, from);
-  if (!place.ok) return place;
-  const target = readTarget(plan, to);
-  if (!target.ok) return target;
-  return good({ from: place.value, to: target.value, bytes });
+  return bothEnds(readPlace(plan, from), readTarget(plan, to), bytes);
+}
+
+/** Reads both ends of any question, those for services and URLs included. Size: 68 to 9,216 bytes. */
+export function readAsked(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question<Wish>> {
+  return bothEnds(readPlace(plan, from), readWish(plan, to), bytes);
+}
+
+function bothEnds<To>(from: Result<Place>, to: Result<To>, bytes: number): Result<Question<To>> {
+  if (!from.ok) return from;
+  return to.ok ? good({ from: from.value, to: to.value, bytes }) : to;
 }
 
 /** A place in the words that read back as it. */
@@ -148,28 +178,46 @@ export function writeTarget(plan: QuestionNames, target: Target): string {
   }
 }
 
+/** What a question asks for in the words that read back as it. */
+export function writeWish(plan: QuestionNames, wish: Wish): string {
+  if (wish.kind === 'url') return writeUrl(wish);
+  if (wish.kind !== 'service') return writeTarget(plan, wish);
+  const service = byId(plan.services, wish.serviceId);
+  const protocol = service === undefined ? 'tcp' : (portOf(service, wish.port)?.protocol ?? 'tcp');
+  const cluster = byId(plan.clusters, service?.clusterId ?? '')?.name ?? '';
+  return `service ${service?.namespace ?? ''}/${service?.name ?? ''} of ${cluster} ${protocol} ${wish.port}`;
+}
+
 /** "tcp 443", or the protocol alone where there are no ports. */
 export function sayService({ protocol, port }: Service): string {
   return port === 0 ? protocol : `${protocol} ${port}`;
 }
 
-function writePart(plan: QuestionNames, { clusterId, nodePoolId, zone }: ClusterPart): string {
+function writePart(plan: QuestionNames, { clusterId, nodePoolId, zone, workloadId }: ClusterPart): string {
+  const workload = byId(plan.workloads, workloadId ?? '');
+  const of = workload === undefined ? '' : `, workload ${workload.namespace}/${workload.name}`;
   const pool = nodePoolId === null ? '' : `, pool ${byId(plan.nodePools, nodePoolId)?.name ?? ''}`;
-  return `${byId(plan.clusters, clusterId)?.name ?? ''}${zone === '' ? '' : `, zone ${zone}`}${pool}`;
+  return `${byId(plan.clusters, clusterId)?.name ?? ''}${zone === '' ? '' : `, zone ${zone}`}${pool}${of}`;
 }
 
 function clusterPart(plan: QuestionNames, kind: 'pod' | 'node', words: string): Result<Place> {
   const [name = '', ...more] = words.split(',').map((word) => word.trim());
   const cluster = named(plan.clusters, 'cluster', name);
   if (!cluster.ok) return cluster;
-  const part: { zone: string; nodePoolId: string | null } = { zone: '', nodePoolId: null };
+  const part: { zone: string; nodePoolId: string | null; workloadId?: string } = { zone: '', nodePoolId: null };
   for (const each of more) {
-    const found = /^(zone|pool) (.+)$/i.exec(each);
+    const found = /^(zone|pool|workload) (.+)$/i.exec(each);
     if (found === null)
-      return bad('place.part', `"${each}" names no part of ${name}.`, 'Write zone or pool with its name.');
+      return bad('place.part', `"${each}" names no part of ${name}.`, 'Write zone, pool or workload with its name.');
     const value = found[2] ?? '';
-    if (found[1]?.toLowerCase() === 'zone') part.zone = value;
-    else {
+    const what = found[1]?.toLowerCase();
+    if (what === 'zone') part.zone = value;
+    else if (what === 'workload') {
+      const workload = kind === 'pod' ? inNamespace(plan.workloads, cluster.value, value) : undefined;
+      if (workload === undefined)
+        return bad('place.workload', `${name} has no workload "${value}"${kind === 'node' ? ' that is a node' : ''}.`, 'Write a pod of a cluster and its namespace and name, such as workload shop/basket.'); // prettier-ignore
+      part.workloadId = workload.id;
+    } else {
       const pool = plan.nodePools.find(
         (other) => other.clusterId === cluster.value && other.name.toLowerCase() === value.toLowerCase(),
       );
@@ -182,7 +230,41 @@ function clusterPart(plan: QuestionNames, kind: 'pod' | 'node', words: string): 
   const zone = zones.find((each) => each.toLowerCase() === part.zone.toLowerCase());
   if (part.zone !== '' && zone === undefined)
     return bad('place.zone', `${name} has no zone "${part.zone}".`, `Its zones are ${zones.join(', ')}.`);
-  return good({ kind, clusterId: cluster.value, nodePoolId: part.nodePoolId, zone: zone ?? '' });
+  return good({ kind, clusterId: cluster.value, ...part, zone: zone ?? '' });
+}
+
+function serviceNamed(
+  plan: QuestionNames,
+  name: string,
+  clusterName: string,
+  port: number | undefined,
+): Result<ServiceTarget> {
+  const cluster = named(plan.clusters, 'cluster', clusterName);
+  if (!cluster.ok) return cluster;
+  const service = inNamespace(plan.services, cluster.value, name);
+  if (service === undefined)
+    return bad('target.service', `${clusterName} has no service "${name}".`, 'Write its namespace and name, such as service shop/basket.'); // prettier-ignore
+  const offered = service.ports.flatMap((text) => readServicePort(text) ?? []);
+  const wanted = port ?? offered[0]?.port;
+  if (wanted === undefined || !offered.some((each) => each.port === wanted))
+    return bad('target.service-port', `The service ${name} has no port ${port ?? ''}.`, offered.length === 0 ? 'It has no ports at all.' : `It has ${offered.map((each) => `${each.protocol} ${each.port}`).join(', ')}.`); // prettier-ignore
+  return good({ kind: 'service', serviceId: service.id, port: wanted });
+}
+
+function portOf({ ports }: { readonly ports: readonly string[] }, port: number) {
+  return ports.flatMap((text) => readServicePort(text) ?? []).find((each) => each.port === port);
+}
+
+/** What is called "namespace/name" in a cluster; the namespace may be left out where one name is enough. */
+function inNamespace<E extends { readonly clusterId: string; readonly namespace: string; readonly name: string }>(
+  items: readonly E[],
+  clusterId: string,
+  text: string,
+): E | undefined {
+  const sought = text.trim();
+  const own = items.filter((each) => each.clusterId === clusterId);
+  const found = own.filter(({ namespace, name }) => sought === (sought.includes('/') ? `${namespace}/${name}` : name));
+  return found.length === 1 ? found[0] : undefined;
 }
 
 function namedPlace(plan: QuestionNames, isBastion: boolean, name: string): Result<Place> {

@@ -1,5 +1,3 @@
-import type { TextForm } from './kinds/field.js';
-
 /** One step of growth: this many nodes from that month on. */
 export interface GrowthStep {
   readonly month: number;
@@ -68,48 +66,4 @@ export function readServicePort(text: string): ServicePort | undefined {
   const isTarget = !/^\d+$/.test(target) || isPort(Number(target));
   if (!isPort(port) || !isTarget || (nodePort !== undefined && !isPort(nodePort))) return undefined;
   return { name: found[1] ?? '', protocol: found[2] as ServicePort['protocol'], port, target, nodePort };
-}
-
-// Labels of letters, digits and hyphens, at most 63 each, 253 in all (RFC 1123 2.1, RFC 1035 2.3.4); a wildcard may stand first.
-const hostLabel = '[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?';
-const hostPattern = new RegExp(`^(?:\\*\\.)?${hostLabel}(?:\\.${hostLabel})*$`);
-
-// Kubernetes API: names and values are at most 63 characters of letters, digits, "-", "_" and ".", and begin and end with a letter or digit;
-// a name may have a DNS subdomain before it. From memory of the documentation on labels and taints.
-const word = '[A-Za-z0-9](?:[A-Za-z0-9._-]{0,61}[A-Za-z0-9])?';
-const subdomain = '[a-z0-9](?:[a-z0-9.-]{0,251}[a-z0-9])?';
-const labelPattern = new RegExp(`^(?:${subdomain}/)?${word}(?:=(?:${word})?)?$`);
-const taintPattern = new RegExp(
-  `^(?:${subdomain}/)?${word}(?:=(?:${word})?)?:(?:NoSchedule|PreferNoSchedule|NoExecute)$`,
-);
-
-/** How a text of each form is written, for messages. Fixes are read by the rules of their fields. */
-export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = {
-  label: 'a label such as tier=edge',
-  taint: 'a taint such as dedicated=edge:NoSchedule',
-  step: 'a step such as 6=40: month and nodes',
-  ports: 'a port from 1 to 65,535, or a range such as 30000-32767 with the lower first',
-  host: 'a host name such as registry.example.net',
-  containerPort: 'a container port such as http tcp 8080: a name if it has one, the protocol, a port from 1 to 65,535',
-  servicePort: 'a port such as tcp 80 to http, or web tcp 80 to 8080 node 30080',
-};
-
-/** Whether a text has that form. */
-export function hasForm(form: Exclude<TextForm, 'fix'>, text: string): boolean {
-  switch (form) {
-    case 'label':
-      return labelPattern.test(text);
-    case 'taint':
-      return taintPattern.test(text);
-    case 'step':
-      return readStep(text) !== undefined;
-    case 'ports':
-      return readPorts(text) !== undefined;
-    case 'host':
-      return hostPattern.test(text) && text.length <= 253;
-    case 'containerPort':
-      return readContainerPort(text) !== undefined;
-    case 'servicePort':
-      return readServicePort(text) !== undefined;
-  }
 }

@@ -1,10 +1,10 @@
 import type { Plan } from './entities.js';
 import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
-import { readPlace, readTarget, writePlace, writeTarget } from './question.js';
+import { readPlace, readWish, writePlace, writeWish } from './question.js';
 
 /** The kinds whose names stand in questions. */
-const named = ['clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse'] as const;
+const named = ['clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'workloads', 'services'] as const;
 
 /** An edit with the expectations rewritten that name what it renames. */
 export function withRenames(plan: Plan, operations: readonly Operation[]): readonly Operation[] {
@@ -12,10 +12,10 @@ export function withRenames(plan: Plan, operations: readonly Operation[]): reado
   if (after === undefined || plan.expectations.length === 0) return operations;
   const rewritten = plan.expectations.flatMap(({ id, from, to }) => {
     const place = readPlace(plan, from);
-    const target = readTarget(plan, to);
+    const target = readWish(plan, to);
     if (!place.ok || !target.ok) return [];
-    const fields = { from: writePlace(after, place.value), to: writeTarget(after, target.value) };
-    const isSame = fields.from === writePlace(plan, place.value) && fields.to === writeTarget(plan, target.value);
+    const fields = { from: writePlace(after, place.value), to: writeWish(after, target.value) };
+    const isSame = fields.from === writePlace(plan, place.value) && fields.to === writeWish(plan, target.value);
     return isSame ? [] : [setOperation('expectations', id, fields)];
   });
   return [...operations, ...rewritten];
@@ -27,7 +27,8 @@ function renamed(plan: Plan, operations: readonly Operation[]): Plan | undefined
   for (const operation of operations) {
     if (operation.op !== 'set' || operation.kind === 'settings') continue;
     const kind = named.find((each) => each === operation.kind);
-    if (kind === undefined || !['name', 'prefix', 'owner'].some((field) => field in operation.fields)) continue;
+    if (kind === undefined || !['name', 'namespace', 'prefix', 'owner'].some((field) => field in operation.fields))
+      continue;
     const from: Plan = after ?? plan;
     const items = (from[kind] as readonly { readonly id: string }[]).map((entity) =>
       entity.id === operation.id ? { ...entity, ...operation.fields } : entity,

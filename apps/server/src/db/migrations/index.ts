@@ -10,6 +10,7 @@ import { ChangeIds1795611000000 } from './1795611000000-ChangeIds.js';
 import { PlannedAttachments1795610000000 } from './1795610000000-PlannedAttachments.js';
 import { Egress1795626035829 } from './1795626035829-Egress.js';
 import { Workloads1795640000000 } from './1795640000000-Workloads.js';
+import { Ingress1795650000000 } from './1795650000000-Ingress.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -26,4 +27,5 @@ export const migrations = [
   ChangeIds1795611000000,
   Egress1795626035829,
   Workloads1795640000000,
+  Ingress1795650000000,
 ].map(resumable);

@@ -125,6 +125,17 @@ export const clusters = defineKind({
       fallback: false,
       since: 2,
     }),
+    namespaceLabels: texts({
+      label: 'Namespace labels',
+      help: 'Labels of namespaces beyond their name, each as namespace: key=value.',
+      group: 'Network policies',
+      min: 0,
+      max: 200,
+      maxLength: 400,
+      form: 'namespaceLabel',
+      fallback: [],
+      since: 7,
+    }),
     isBuilt: flag({
       label: 'Built',
       help: 'Running already; what cannot be changed later is locked.',

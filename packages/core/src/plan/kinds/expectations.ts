@@ -21,9 +21,9 @@ export const expectations = defineKind({
     }),
     to: text({
       label: 'To',
-      help: 'A target, as in the question bar: api of booking-north, 10.40.0.9 tcp 443, need registry.',
+      help: 'A target, as in the question bar: api of booking-north, 10.40.0.9 tcp 443, need registry, https://tickets.skerryline.example/pay.',
       min: 1,
-      max: 200,
+      max: 500,
     }),
     verdict: choice({
       label: 'Expected',
@@ -38,6 +38,15 @@ export const expectations = defineKind({
       min: 68,
       max: 9216,
       fallback: USUAL_BYTES,
+    }),
+    answer: text({
+      label: 'Answered by',
+      help: 'For a URL: the workload or the status that must answer, such as shop/storefront or 404; empty for any that passes.',
+      min: 0,
+      max: 160,
+      compare: 'exact',
+      fallback: '',
+      since: 7,
     }),
     note: note(),
   },

@@ -1,4 +1,4 @@
-import { readPlace, readTarget } from '../question.js';
+import { readPlace, readWish } from '../question.js';
 import type { Expectation } from './expectations.js';
 import type { FieldProblem, KindRules } from './rules.js';
 
@@ -10,7 +10,7 @@ export const expectationsRules: KindRules<Expectation> = {
     const problems: FieldProblem[] = [];
     const place = readPlace(plan, from);
     if (!place.ok) problems.push({ field: 'from', ...place.problem });
-    const target = readTarget(plan, to);
+    const target = readWish(plan, to);
     if (!target.ok) problems.push({ field: 'to', ...target.problem });
     return problems;
   },

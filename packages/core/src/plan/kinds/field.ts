@@ -1,11 +1,26 @@
-/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name, a port of a container or a service. */
-export type TextForm = 'label' | 'taint' | 'step' | 'fix' | 'ports' | 'host' | 'containerPort' | 'servicePort';
+/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name, a port of a container or a service, a part of a route or a network policy. */
+export type TextForm =
+  | 'label'
+  | 'taint'
+  | 'step'
+  | 'fix'
+  | 'ports'
+  | 'host'
+  | 'containerPort'
+  | 'servicePort'
+  | 'gatewayListener'
+  | 'backendRef'
+  | 'condition'
+  | 'headerChange'
+  | 'selectorTerm'
+  | 'policyRule'
+  | 'namespaceLabel';
 
 /** What happens to an entity when another one that it refers to is removed: it stands in the way, goes along, or lets go of it. */
 export type OnRemoval = 'refuse' | 'cascade' | 'drop';
 
 /** Versions of the plan file, oldest first. */
-export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6;
+export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7;
 
 interface Common {
   /** Column heading and form label. */

@@ -1,18 +1,25 @@
 import { allocations } from './allocations.js';
 import { attachments } from './attachments.js';
+import { backends } from './backends.js';
+import { balancers } from './balancers.js';
 import { bastions } from './bastions.js';
 import { blocks } from './blocks.js';
 import { clusters } from './clusters.js';
+import { controllers } from './controllers.js';
 import { endpoints } from './endpoints.js';
 import { expectations } from './expectations.js';
 import { filterRules } from './filterRules.js';
 import { filters } from './filters.js';
 import { firewallRules } from './firewallRules.js';
 import { firewalls } from './firewalls.js';
+import { gateways } from './gateways.js';
 import { inUse } from './inUse.js';
+import { ingressRoutes } from './ingressRoutes.js';
 import { links } from './links.js';
+import { listeners } from './listeners.js';
 import { natDevices } from './natDevices.js';
 import { needs } from './needs.js';
+import { networkPolicies } from './networkPolicies.js';
 import { networks } from './networks.js';
 import { nodePools } from './nodePools.js';
 import { pools } from './pools.js';
@@ -53,6 +60,7 @@ export const kindList = [
   allocations,
   runs,
   endpoints,
+  balancers,
   filters,
   filterRules,
   firewallRules,
@@ -60,5 +68,11 @@ export const kindList = [
   expectations,
   workloads,
   services,
+  backends,
+  listeners,
+  controllers,
+  gateways,
+  ingressRoutes,
+  networkPolicies,
   rebuilds,
 ] as const;

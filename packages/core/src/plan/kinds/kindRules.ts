@@ -1,27 +1,34 @@
 import type { EntityOf, Kind } from '../entities.js';
 import { allocationsRules } from './allocationsRules.js';
 import { attachmentsRules } from './attachmentsRules.js';
+import { backendsRules } from './backendsRules.js';
+import { balancersRules } from './balancersRules.js';
 import { bastionsRules } from './bastionsRules.js';
 import { blocksRules } from './blocksRules.js';
 import { clustersRules } from './clustersRules.js';
+import { controllersRules } from './controllersRules.js';
 import { endpointsRules } from './endpointsRules.js';
 import { expectationsRules } from './expectationsRules.js';
 import { filterRulesRules } from './filterRulesRules.js';
 import { filtersRules } from './filtersRules.js';
 import { firewallRulesRules } from './firewallRulesRules.js';
 import { firewallsRules } from './firewallsRules.js';
+import { gatewaysRules } from './gatewaysRules.js';
+import { ingressRoutesRules } from './ingressRoutesRules.js';
 import { inUseRules } from './inUseRules.js';
 import { linksRules } from './linksRules.js';
+import { listenersRules } from './listenersRules.js';
 import { natDevicesRules } from './natDevicesRules.js';
 import { needsRules } from './needsRules.js';
+import { networkPoliciesRules } from './networkPoliciesRules.js';
 import { networksRules } from './networksRules.js';
 import { nodePoolsRules } from './nodePoolsRules.js';
 import { poolsRules } from './poolsRules.js';
 import { prefixSetsRules } from './prefixSetsRules.js';
 import { profilesRules } from './profilesRules.js';
 import { rebuildsRules } from './rebuildsRules.js';
-import { routeTablesRules } from './routeTablesRules.js';
 import { routesRules } from './routesRules.js';
+import { routeTablesRules } from './routeTablesRules.js';
 import type { KindRules } from './rules.js';
 import { runsRules } from './runsRules.js';
 import { servicesRules } from './servicesRules.js';
@@ -54,6 +61,7 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   allocations: allocationsRules,
   runs: runsRules,
   endpoints: endpointsRules,
+  balancers: balancersRules,
   filters: filtersRules,
   filterRules: filterRulesRules,
   firewallRules: firewallRulesRules,
@@ -61,6 +69,12 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   expectations: expectationsRules,
   workloads: workloadsRules,
   services: servicesRules,
+  backends: backendsRules,
+  listeners: listenersRules,
+  controllers: controllersRules,
+  gateways: gatewaysRules,
+  ingressRoutes: ingressRoutesRules,
+  networkPolicies: networkPoliciesRules,
   rebuilds: rebuildsRules,
 };
 

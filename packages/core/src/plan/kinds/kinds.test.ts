@@ -52,6 +52,16 @@ const examples: { readonly [K in Kind]: string } = {
     'Cluster,Namespace,Name,Labels,Replicas,At horizon,Container ports,CPU request\nc,shop,basket,app=basket,2,4,http tcp 8080,500',
   services:
     'Cluster,Namespace,Name,Type,Selector,Ports\nc,shop,basket,NodePort,app=basket,web tcp 80 to http node 30080',
+  balancers: 'Name,Subnet,Layer,Run by,Side,Address\nfront,edge,7,appliance,internal,10.8.0.20',
+  backends: 'Name,Load balancer,Protocol,Members,Addresses,Port\nold,first,http,addresses,192.0.2.7 192.0.2.8,8080',
+  listeners:
+    'Name,Load balancer,Protocol,Port,Certificate,Names on it\nweb,first,https,443,web-cert,"a.example, *.b.example"',
+  controllers: 'Name,Cluster,Classes\ninside,c,"plain, other"',
+  gateways: 'Cluster,Namespace,Name,Class,Listeners\nc,web,front,plain,"a https 443 *.a.example; b http 80"',
+  ingressRoutes:
+    'Cluster,Namespace,Name,Kind,Hosts,Path,Headers,Sends to\nc,web,shop,HTTPRoute,a.example,/pay,version~^2,"pay 80 weight 9, other/pay-2 80"',
+  networkPolicies:
+    'Cluster,Namespace,Name,Pods,Allows from\nc,web,inside,"app=web; tier in (a, b)","pods app=x in namespaces all on tcp 80, udp 53; 10.0.0.0/8 except 10.1.0.0/16"',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };
 
@@ -61,6 +71,7 @@ const small: Plan = applied(ground(3), [
   ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24' }),
   ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
   ...add('filters', { name: 'fence' }),
+  ...add('balancers', { name: 'first', subnetId: testId('subnets', 1), layer: '7' }),
   ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
 ]); // prettier-ignore
 

@@ -130,6 +130,22 @@ export const profiles = defineKind({
       fallback: 1000,
       since: 3,
     }),
+    listenersPerBalancer: quota({
+      label: 'Listeners per load balancer',
+      help: 'Listeners one load balancer can have.',
+      unit: 'listeners',
+      max: 1000,
+      fallback: 50,
+      since: 7,
+    }),
+    balancerPlacement: choices({
+      label: 'Appliance placement',
+      help: 'What a load balancer that an appliance runs must share with its members.',
+      options: ['region', 'network', 'subnet', 'filter'],
+      min: 0,
+      fallback: [],
+      since: 7,
+    }),
     publicAddresses: integer({
       label: 'Public addresses',
       group: 'Quotas',

@@ -1,7 +1,7 @@
 import { address, choice, name, note, reference, text, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
-import { namespace } from './workloads.js';
+import { keptFields, namespace } from './workloads.js';
 
 const policy = (label: string, help: string) =>
   choice({ label, help, options: ['cluster', 'local'], fallback: 'cluster' });
@@ -66,6 +66,7 @@ export const services = defineKind({
       max: 253,
       fallback: '',
     }),
+    kept: keptFields(),
     note: note(),
   },
 });

@@ -1,4 +1,4 @@
-import { choice, integer, name, note, reference, text, texts } from './field.js';
+import { choice, decimal, integer, name, note, optionalInteger, reference, text, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
@@ -7,6 +7,19 @@ export const namespace = (help: string) =>
   text({ label: 'Namespace', help, min: 1, max: 63, compare: 'exact', fallback: 'default' });
 
 const replicas = (label: string, help: string) => integer({ label, help, unit: 'pods', min: 0, max: 100_000 });
+
+/** What a manifest said that the plan does not know, kept for writing it back. */
+export const keptFields = () =>
+  text({
+    label: 'Kept fields',
+    help: 'What a manifest said that the plan does not know: kept as JSON, and written back.',
+    group: 'Manifest',
+    min: 0,
+    max: 8000,
+    compare: 'exact',
+    fallback: '',
+    since: 7,
+  });
 
 /** Pods of one cluster that are alike, described once. */
 export const workloads = defineKind({
@@ -78,6 +91,51 @@ export const workloads = defineKind({
       max: 16_000_000,
       fallback: 0,
     }),
+    cpuLimit: optionalInteger({
+      label: 'CPU limit',
+      help: 'What each pod may use at most; empty for what its node has.',
+      empty: 'none',
+      unit: 'm',
+      min: 1,
+      max: 1_000_000,
+      since: 7,
+    }),
+    memoryLimit: optionalInteger({
+      label: 'Memory limit',
+      help: 'What each pod may use at most; beyond it the pod is ended.',
+      empty: 'none',
+      unit: 'MiB',
+      min: 1,
+      max: 16_000_000,
+      since: 7,
+    }),
+    serviceMs: decimal({
+      label: 'Service time',
+      help: 'How long a pod works on one call, on average.',
+      unit: 'ms',
+      min: 0.01,
+      max: 3_600_000,
+      decimals: 2,
+      isOptional: true,
+      since: 7,
+    }),
+    concurrency: integer({
+      label: 'Concurrency',
+      help: 'Calls that a pod works on at once; further ones wait.',
+      unit: 'calls',
+      min: 1,
+      max: 100_000,
+      fallback: 1,
+      since: 7,
+    }),
+    form: choice({
+      label: 'Kind',
+      help: 'The kind of object that runs its pods.',
+      options: ['Deployment', 'StatefulSet', 'DaemonSet'],
+      fallback: 'Deployment',
+      since: 7,
+    }),
+    kept: keptFields(),
     note: note(),
   },
 });

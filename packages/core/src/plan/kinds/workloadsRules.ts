@@ -2,7 +2,7 @@ import { byId } from '../collection.js';
 import { readContainerPort } from '../textForms.js';
 import { notDnsLabels } from './dnsLabel.js';
 import { wrong } from './rules.js';
-import type { KindRules } from './rules.js';
+import type { FieldProblem, KindRules } from './rules.js';
 import type { Workload } from './workloads.js';
 
 export const workloadsRules: KindRules<Workload> = {
@@ -11,6 +11,7 @@ export const workloadsRules: KindRules<Workload> = {
     `workload of ${replicasNow} ${replicasNow === 1 ? 'pod' : 'pods'} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
   betweenFields: (workload) => [
     ...notDnsLabels(workload),
+    ...belowRequest(workload),
     ...twiceNamed(workload.ports.flatMap((text) => readContainerPort(text)?.name ?? [])),
   ],
   betweenEntities: (plan, { clusterId, nodePoolId }) => {
@@ -26,4 +27,16 @@ function twiceNamed(names: readonly string[]) {
   const twice = names.find((name, at) => name !== '' && names.indexOf(name) !== at);
   if (twice === undefined) return [];
   return [wrong('ports', 'workload.port-twice', `Two container ports are called ${twice}.`, 'Give each a name of its own.')]; // prettier-ignore
+}
+
+/** A limit below what is asked for, which the Kubernetes API refuses (from memory of its documentation). */
+function belowRequest({ cpuMillis, cpuLimit, memoryMib, memoryLimit }: Workload): FieldProblem[] {
+  const check = (field: string, what: string, unit: string, asked: number, most: number | null) =>
+    most === null || most >= asked
+      ? []
+      : [wrong(field, 'workload.limit', `The ${what} limit of ${most} ${unit} is below the request of ${asked} ${unit}.`, 'Raise the limit, or ask for less.')]; // prettier-ignore
+  return [
+    ...check('cpuLimit', 'CPU', 'm', cpuMillis, cpuLimit),
+    ...check('memoryLimit', 'memory', 'MiB', memoryMib, memoryLimit),
+  ];
 }

@@ -1,0 +1,23 @@
+import { byId } from '../collection.js';
+import type { Controller } from './controllers.js';
+import { wrong } from './rules.js';
+import type { KindRules } from './rules.js';
+
+export const controllersRules: KindRules<Controller> = {
+  label: ({ name }) => name,
+  about: ({ classes, clusterId }, plan) =>
+    `controller of ${classes.join(', ')} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
+  betweenEntities: (plan, { clusterId, serviceId, balancerId, tier }) => {
+    const service = byId(plan.services, serviceId ?? '');
+    const balancer = byId(plan.balancers, balancerId ?? '');
+    const cluster = byId(plan.clusters, clusterId)?.name ?? '';
+    return [
+      ...(service !== undefined && service.clusterId !== clusterId
+        ? [wrong('serviceId', 'controller.service', `The service ${service.namespace}/${service.name} is of another cluster than ${cluster}.`, 'Choose one of the controller’s own cluster.')]
+        : []),
+      ...(tier === 'on a load balancer' && balancer?.layer === '4'
+        ? [wrong('balancerId', 'controller.layer', `${balancer.name} works at layer 4 and reads no requests.`, 'Choose a load balancer of layer 7.')]
+        : []),
+    ]; // prettier-ignore
+  },
+};

@@ -1,0 +1,48 @@
+import { choice, name, note, reference, text, texts } from './field.js';
+import { defineKind } from './kind.js';
+import type { EntityOfFields } from './kind.js';
+import { certificateHosts, certificateName } from './listeners.js';
+import { keptFields, namespace } from './workloads.js';
+
+/** Listeners that routes attach to: a Gateway of the Gateway API. */
+export const gateways = defineKind({
+  kind: 'gateways',
+  code: 'gateway',
+  one: 'gateway',
+  about: 'Listeners that routes of the Gateway API attach to.',
+  since: 7,
+  unique: { by: ['clusterId', 'namespace', 'name'] },
+  fields: {
+    name: name('What the gateway is called.'),
+    clusterId: reference({ label: 'Cluster', help: 'Where it is.', to: 'clusters', onRemoval: 'cascade' }),
+    namespace: namespace('The namespace it is in.'),
+    className: text({
+      label: 'Class',
+      help: 'The gateway class, which a controller serves.',
+      min: 1,
+      max: 63,
+      compare: 'exact',
+    }),
+    listeners: texts({
+      label: 'Listeners',
+      help: 'Each as name, protocol and port, with a host if it is for one alone: web https 443 *.tide.example.',
+      min: 1,
+      max: 64,
+      maxLength: 300,
+      form: 'gatewayListener',
+    }),
+    takesFrom: choice({
+      label: 'Takes routes of',
+      help: 'Whether routes of its own namespace attach to it, or of every one.',
+      options: ['its namespace', 'all namespaces'],
+      fallback: 'its namespace',
+    }),
+    certificate: certificateName(),
+    certificateHosts: certificateHosts(),
+    kept: keptFields(),
+    note: note(),
+  },
+});
+
+/** Listeners that routes of the Gateway API attach to. */
+export type Gateway = EntityOfFields<(typeof gateways)['fields']>;

@@ -1,0 +1,22 @@
+import { byId } from '../collection.js';
+import { readGatewayListener } from '../ingressForms.js';
+import { notDnsLabels } from './dnsLabel.js';
+import type { Gateway } from './gateways.js';
+import { wrong } from './rules.js';
+import type { KindRules } from './rules.js';
+
+export const gatewaysRules: KindRules<Gateway> = {
+  label: ({ name, namespace }) => `${namespace}/${name}`,
+  about: ({ className, clusterId }, plan) =>
+    `gateway of the class ${className} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
+  betweenFields: (gateway) => {
+    const read = gateway.listeners.flatMap((text) => readGatewayListener(text) ?? []);
+    const twice = read.find(({ name }, at) => read.findIndex((each) => each.name === name) !== at);
+    return [
+      ...notDnsLabels(gateway),
+      ...(twice === undefined
+        ? []
+        : [wrong('listeners', 'gateway.listener-twice', `Two listeners are called ${twice.name}.`, 'Give each a name of its own.')]),
+    ]; // prettier-ignore
+  },
+};

@@ -1,0 +1,58 @@
+import { byId } from '../collection.js';
+import { readBackendRef } from '../ingressForms.js';
+import { notDnsLabels } from './dnsLabel.js';
+import type { IngressRoute } from './ingressRoutes.js';
+import { wrong } from './rules.js';
+import type { FieldProblem, KindRules } from './rules.js';
+
+export const ingressRoutesRules: KindRules<IngressRoute> = {
+  label: ({ name, namespace, rule }) => `${namespace}/${name} ${rule}`,
+  about: ({ form, hosts, path, clusterId }, plan) =>
+    `${form} rule for ${hosts[0] ?? 'every host'}${path} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
+  headings: { service: 'backends', host: 'hosts', ingressclass: 'className' },
+  betweenFields: (route) => [...notDnsLabels(route), ...pathProblems(route), ...formProblems(route)],
+  betweenEntities: (plan, { clusterId, gatewayId }) => {
+    const gateway = byId(plan.gateways, gatewayId ?? '');
+    if (gateway === undefined || gateway.clusterId === clusterId) return [];
+    return [
+      wrong('gatewayId', 'route.gateway', `The gateway ${gateway.namespace}/${gateway.name} is of another cluster.`, 'Choose one of the route’s own.'),
+    ]; // prettier-ignore
+  },
+};
+
+function pathProblems({ path, pathType, rewritePath, redirect, mirror }: IngressRoute): FieldProblem[] {
+  const problems: FieldProblem[] = [];
+  if (!path.startsWith('/') && pathType !== 'RegularExpression')
+    problems.push(wrong('path', 'route.path', `“${path}” is no path.`, `A path begins with a slash: /${path}.`));
+  if (rewritePath !== '' && !rewritePath.startsWith('/'))
+    problems.push(wrong('rewritePath', 'route.path', `“${rewritePath}” is no path.`, `A path begins with a slash: /${rewritePath}.`)); // prettier-ignore
+  if (redirect !== '' && !/^(?:https?:\/\/[^\s/]+)?(?:\/\S*)?$/.test(redirect))
+    problems.push(wrong('redirect', 'route.redirect', `“${redirect}” is neither a URL nor a path.`, 'Write https:// with a host, or a path that begins with a slash.')); // prettier-ignore
+  if (mirror !== '' && readBackendRef(mirror) === undefined)
+    problems.push(
+      wrong('mirror', 'route.mirror', `“${mirror}” names no service with a port.`, 'Write it as shadow 80.'),
+    );
+  return problems;
+}
+
+function formProblems(route: IngressRoute): FieldProblem[] {
+  const { form, className, gatewayId, path, pathType, headers, query, method, backends, redirect } = route;
+  const problems: FieldProblem[] = [];
+  if (form !== 'Ingress' && className !== '')
+    problems.push(wrong('className', 'route.class', `A rule of the kind ${form} has no class of its own.`, 'Leave the class empty: the gateway has one.')); // prettier-ignore
+  if (form === 'Ingress' && gatewayId !== null)
+    problems.push(wrong('gatewayId', 'route.gateway', 'An Ingress attaches to no gateway.', 'Leave the gateway empty, or choose HTTPRoute.')); // prettier-ignore
+  const matchesMore = method !== 'any' || headers.length > 0 || query.length > 0;
+  if (form === 'Ingress' && matchesMore)
+    problems.push(wrong(method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method', 'route.matches', 'An Ingress matches by host and path alone.', 'Choose HTTPRoute, or leave method, headers and query.')); // prettier-ignore
+  if ((form === 'TLSRoute' || form === 'TCPRoute') && (matchesMore || path !== '/' || pathType !== 'Prefix'))
+    problems.push(wrong('path', 'route.matches', `A ${form} reads no requests: it knows no path, method, header or query.`, 'Leave the path as / and the rest empty.')); // prettier-ignore
+  if (form === 'Ingress' && backends.length > 1)
+    problems.push(wrong('backends', 'route.backends', 'A rule of an Ingress sends to one service.', 'Choose HTTPRoute to share calls by weight.')); // prettier-ignore
+  const elsewhere = backends.flatMap((text) => readBackendRef(text) ?? []).find(({ namespace }) => namespace !== '' && namespace !== route.namespace); // prettier-ignore
+  if (form === 'Ingress' && elsewhere !== undefined)
+    problems.push(wrong('backends', 'route.namespace', `An Ingress sends to services of its own namespace alone, and ${elsewhere.namespace}/${elsewhere.service} is of another.`, 'Choose HTTPRoute, or move the rule.')); // prettier-ignore
+  if (redirect === '' && backends.length > 0 && backends.every((text) => readBackendRef(text)?.weight === 0))
+    problems.push(wrong('backends', 'route.weights', 'The weights sum to 0, so that every call is answered with an error.', 'Give at least one service a weight of 1 or more.')); // prettier-ignore
+  return problems;
+}
