@@ -48,6 +48,7 @@ export const forwardingReads = [
   'prefixSets',
   'endpoints',
   'bastions',
+  'balancers',
   'runs',
   'needs',
 ] as const satisfies readonly (keyof Plan)[];
@@ -564,7 +565,13 @@ function compileLink(link: Link, members: readonly LinkMember[]): LinkTable {
 
 /** What a filter is attached to. */
 export function attachedTo(filter: Filter): readonly string[] {
-  return [...filter.clusterIds, ...filter.nodePoolIds, ...filter.subnetIds, ...filter.endpointIds];
+  return [
+    ...filter.clusterIds,
+    ...filter.nodePoolIds,
+    ...filter.subnetIds,
+    ...filter.endpointIds,
+    ...filter.balancerIds,
+  ];
 }
 
 function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, readonly Filter[]> {

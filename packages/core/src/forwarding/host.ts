@@ -10,7 +10,7 @@ import {
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
 import { byId, hostPrefix, nodePoolsOf, rangeOf, stretchOf } from '../plan/index.js';
-import type { Allocation, Cluster, ClusterPart, NodePool, Profile, Subnet } from '../plan/index.js';
+import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Profile, Subnet, Workload } from '../plan/index.js';
 import { bad, expectGood, good } from '../result.js';
 import type { Result } from '../result.js';
 import { perNodePrefix } from '../sizing/index.js';
@@ -19,7 +19,7 @@ import type { Holder } from './networkSpace.js';
 
 /** A machine that sends or receives packets. */
 export interface Host {
-  readonly kind: 'pod' | 'node' | 'machine' | 'bastion' | 'endpoint' | 'NAT device' | 'internet';
+  readonly kind: 'pod' | 'node' | 'machine' | 'bastion' | 'endpoint' | 'balancer' | 'NAT device' | 'internet';
   readonly label: string;
   readonly address: Address;
   /** The network it is in; empty on the internet. */
@@ -35,6 +35,27 @@ export interface Host {
   readonly isPublic: boolean;
   /** What filters can be attached to, innermost first. */
   readonly attachable: readonly string[];
+  /** For a pod: of which workload it is, and the network policies that hold its packets; undefined where it may be any. */
+  readonly guard?: Guard;
+}
+
+/** What network policies say of one call. */
+export interface Guarded {
+  readonly isAllowed: boolean;
+  readonly say: string;
+  /** The policies that decided; none where none selects the pod. */
+  readonly policyIds: readonly string[];
+}
+
+/** The network policies of one pod: asked for each call that it makes or gets. */
+export interface Guard {
+  readonly workload: Workload;
+  readonly judge: (
+    direction: 'ingress' | 'egress',
+    other: { readonly workload: Workload | undefined; readonly address: Address },
+    protocol: string,
+    port: number,
+  ) => Guarded;
 }
 
 /** The address of places on the internet that the plan knows nothing of. Source: RFC 5737 3, for documents. */
@@ -42,6 +63,9 @@ export const SOMEWHERE: Address = hostPrefix('192.0.2.129');
 
 /** The address that stands for the public API of a hosted control plane, which its provider chooses. Source: RFC 5737 3. */
 export const PUBLIC_API: Address = hostPrefix('192.0.2.1');
+
+/** The address that stands for that of a public load balancer while it is not decided. Source: RFC 5737 3. */
+const SOME_PUBLIC: Address = hostPrefix('192.0.2.65');
 
 /** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. */
 export type WhichNode = 'first' | 'other';
@@ -159,9 +183,10 @@ function usableAddress(forwarding: Forwarding, range: Prefix, profile: Profile, 
   const { parts } = forwarding;
   const held = [
     ...parts.runs.map(stretchOf),
-    ...[...parts.bastions, ...parts.endpoints].map(({ address }) => {
+    ...[...parts.bastions, ...parts.endpoints, ...parts.balancers].flatMap(({ address }) => {
+      if (address === null) return [];
       const only = expectGood(parseAddress(address));
-      return { first: only, last: only };
+      return [{ first: only, last: only }];
     }),
   ].filter(({ first, last }) => containsAddress(range, first) || containsAddress(range, last));
   let left = nth;
@@ -210,13 +235,44 @@ function machineOf(forwarding: Forwarding, { cluster, allocation, kind }: Holder
 }
 
 function deviceAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {
-  const { bastions, endpoints, subnets } = forwarding.parts;
+  const { balancers, bastions, endpoints, subnets } = forwarding.parts;
   const text = formatAddress(address);
   const inNetwork = ({ subnetId }: { readonly subnetId: string }) => byId(subnets, subnetId)?.networkId === networkId;
   const bastion = bastions.find((each) => each.address === text && inNetwork(each));
   if (bastion !== undefined) return bastionHost(forwarding, bastion.id);
   const endpoint = endpoints.find((each) => each.address === text && inNetwork(each));
-  return endpoint === undefined ? undefined : endpointHost(forwarding, endpoint.id);
+  if (endpoint !== undefined) return endpointHost(forwarding, endpoint.id);
+  const balancer = balancers.find((each) => each.side === 'internal' && each.address === text && inNetwork(each));
+  return balancer === undefined ? undefined : balancerHost(forwarding, balancer);
+}
+
+/** A load balancer at the address that clients call: its own, or while that is not decided one that stands for it. */
+export function balancerHost(
+  forwarding: Forwarding,
+  { id, name, subnetId, side, address }: Balancer,
+): Host | undefined {
+  const subnet = byId(forwarding.parts.subnets, subnetId);
+  if (subnet === undefined) return undefined;
+  const isPublic = side === 'public';
+  const stands = isPublic ? SOME_PUBLIC : lastAddress(rangeOf(subnet));
+  const made = deviceHost('balancer', `load balancer ${name}`, address ?? formatAddress(stands), subnet, [id]);
+  return { ...made, isPublic: isPublic || made.isPublic };
+}
+
+/** The same load balancer where it calls its members: from its subnet. */
+export function balancerInside(forwarding: Forwarding, balancer: Balancer): Host | undefined {
+  const host = balancerHost(forwarding, balancer);
+  if (host?.subnet === undefined || balancer.side === 'internal') return host;
+  const range = rangeOf(host.subnet);
+  const size = 2 ** Math.min(20, (range.family === 4 ? 32 : 128) - range.length);
+  // Providers take the addresses of their own machines from the subnet's free ones; the last but one stands for them.
+  return { ...host, isPublic: false, address: addressFurther(range, Math.max(0, size - 2)) };
+}
+
+/** The public load balancer at an address. */
+export function publicBalancerAt({ parts }: Forwarding, address: Address): Balancer | undefined {
+  const text = formatAddress(address);
+  return parts.balancers.find((each) => each.side === 'public' && (each.address === text || (each.address === null && text === formatAddress(SOME_PUBLIC)))); // prettier-ignore
 }
 
 /** A bastion as a machine. */

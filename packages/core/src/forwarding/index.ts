@@ -1,10 +1,10 @@
 export { Forwarding, forwardingReads } from './forwarding.js';
 export type { ForwardingParts } from './forwarding.js';
-export type { Host } from './host.js';
+export type { Guard, Guarded, Host } from './host.js';
 export type { Packet } from './packet.js';
 export type { LookUp, NextHop, Origin, RouteRow } from './routeRow.js';
 export type { Event, Failure, Lane, RuleDecision, Step, StepSubject } from './step.js';
-export type { FlowTrace, Trace, TraceVerdict } from './trace.js';
+export type { Dress, FlowTrace, Trace, TraceVerdict } from './trace.js';
 export { trace } from './trace.js';
 export { forwarding } from './section.js';
 export type { Matrix, MatrixCell, MatrixColumn } from './matrix.js';
@@ -14,7 +14,16 @@ export { isNeedOf, needsOf } from './needsOf.js';
 export type { CompiledRule } from './ruleList.js';
 export { coversPorts } from './ruleList.js';
 export { apiPort, hostOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
-export { internetHost, isPublicAddress, nodeHost, podHost, PUBLIC_API, SOMEWHERE } from './host.js';
+export {
+  balancerHost,
+  balancerInside,
+  internetHost,
+  isPublicAddress,
+  nodeHost,
+  podHost,
+  PUBLIC_API,
+  SOMEWHERE,
+} from './host.js';
 export { decideRow } from './routeRow.js';
 export { traceFlow } from './trace.js';
 export type { Mend } from './mends.js';

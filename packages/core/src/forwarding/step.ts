@@ -12,6 +12,7 @@ export type Event =
   | 'wrapped'
   | 'unwrapped'
   | 'crossed'
+  | 'chosen'
   | 'delivered'
   | 'dropped';
 
@@ -28,6 +29,7 @@ export interface Lane {
     | 'firewall'
     | 'endpoint'
     | 'bastion'
+    | 'balancer'
     | 'internet';
   readonly name: string;
 }
@@ -103,6 +105,7 @@ export type Failure =
     }
   | { readonly code: 'no-state' | 'avoided' | 'unsolicited'; readonly deviceId: string; readonly networkId: string }
   | { readonly code: 'too-big'; readonly room: number; readonly subject: StepSubject }
+  | { readonly code: 'policy'; readonly policyIds: readonly string[]; readonly direction: 'ingress' | 'egress' }
   | { readonly code: 'shadowed'; readonly clusterId: string; readonly allocationId: string };
 
 /** A failure with the packet that met it, on the way there or back. */

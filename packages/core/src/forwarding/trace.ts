@@ -39,18 +39,25 @@ export interface Trace {
 
 const worst: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 
+/** Gives a host what is known of it beyond forwarding: of which workload a pod is. */
+export type Dress = (host: Host, place: Place | Target) => Host;
+
 /** Answers a question: the flow is followed there and back, and the worst of several flows decides. */
-export function trace(forwarding: Forwarding, question: Question): Trace {
+export function trace(forwarding: Forwarding, question: Question, dress: Dress = (host) => host): Trace {
   const family =
     familyOf(forwarding, question.to) ??
     familyOf(forwarding, question.from) ??
     familyOfNeed(forwarding, question.to) ??
     4;
-  const from = hostOfPlace(forwarding, question.from, family);
-  if (!from.ok) return unknown(from.problem);
+  const asking = hostOfPlace(forwarding, question.from, family);
+  if (!asking.ok) return unknown(asking.problem);
+  const from = { value: dress(asking.value, question.from) };
   const aims = aimsOf(forwarding, question.to, from.value);
   if (!aims.ok) return unknown(aims.problem);
-  const flows = aims.value.map((aim) => traceFlow(forwarding, from.value, aim, question.bytes));
+  const flows = aims.value.map((aim) => {
+    const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
+    return traceFlow(forwarding, from.value, dressed, question.bytes);
+  });
   const sorted = [...flows].sort((a, b) => worst.indexOf(a.verdict) - worst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing', message: 'There is nothing to reach.', mend: '' });
@@ -141,6 +148,7 @@ function verdictOf({ failure }: Failed): TraceVerdict {
     case 'route-drops':
     case 'unsolicited':
     case 'private-destination':
+    case 'policy':
       return 'refused';
     case 'ambiguous':
     case 'service-address':

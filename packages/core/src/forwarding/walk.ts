@@ -16,7 +16,16 @@ import { layersOf } from '../podnetwork/index.js';
 import { largestPacket } from '../wire/index.js';
 import { sayNumber } from '../working/index.js';
 import type { CompiledFilter, Forwarding } from './forwarding.js';
-import { another, hostAt, internetHost, isPublicAddress, podHost, SOMEWHERE } from './host.js';
+import {
+  another,
+  balancerHost,
+  hostAt,
+  internetHost,
+  isPublicAddress,
+  podHost,
+  publicBalancerAt,
+  SOMEWHERE,
+} from './host.js';
 import type { Host } from './host.js';
 import { destinationPorts, TRANSLATED_PORTS } from './packet.js';
 import type { Packet } from './packet.js';
@@ -86,6 +95,11 @@ class Walk {
   from(host: Host): Walked {
     this.step({ kind: laneOf(host), name: host.label }, 'sent', `${host.label} sends ${this.sayPacket()}.`);
     if (host.kind === 'internet') return this.fromInternet();
+    // A public load balancer answers its clients on the internet at its public address, as they asked it.
+    if (host.kind === 'balancer' && host.isPublic && this.packet.isAnswer)
+      return this.filtered('out', host, host.label) ?? this.fromInternet();
+    const guarded = host.kind === 'pod' && !this.packet.isAnswer ? this.guarded('egress', host, this.flow.target) : undefined; // prettier-ignore
+    if (guarded !== undefined) return guarded;
     const network = byId(this.forwarding.parts.networks, host.networkId);
     const tooBig = this.squeeze(
       network?.mtu ?? 0,
@@ -373,7 +387,17 @@ class Walk {
         return this.fail({ code: 'private-source', networkId }, `${formatAddress(source)} is a private address: on the internet no answer would find it. It needs translation or a public address of its own.`, lane); // prettier-ignore
       this.translate({ kind: laneOf(sender), name: sender.label }, 'own', source, SOMEWHERE, `${sender.label} has a public address of its own.`); // prettier-ignore
     }
-    return this.arrive(internetHost(destination));
+    return this.onInternet(destination);
+  }
+
+  /** To whoever has an address on the internet: a public load balancer of the plan, or somebody it knows nothing of. */
+  private onInternet(destination: Address): Walked {
+    const balancer = publicBalancerAt(this.forwarding, destination);
+    const known = balancer === undefined ? undefined : balancerHost(this.forwarding, balancer);
+    const { target } = this.flow;
+    const host = target?.kind === 'balancer' && isSame(target.address, destination) ? target : known;
+    if (host === undefined) return this.arrive(internetHost(destination));
+    return this.filtered('in', host, host.label) ?? this.arrive(host);
   }
 
   /** Packets from the internet reach what has a public address: an answer its translation, a first packet a public machine. */
@@ -392,7 +416,7 @@ class Walk {
         `${text} is a private address: the internet does not route it.`,
         lane,
       );
-    return this.arrive(internetHost(destination));
+    return this.onInternet(destination);
   }
 
   /** An answer at a public address: the device takes its translation back and sends it on by its own table. */
@@ -494,8 +518,33 @@ class Walk {
   }
 
   private arrive(host: Host): Walked {
+    const { target, origin } = this.flow;
+    if (
+      !this.packet.isAnswer &&
+      host.kind === 'pod' &&
+      target?.kind === 'pod' &&
+      isSame(target.address, host.address)
+    ) {
+      const guarded = this.guarded('ingress', target, origin);
+      if (guarded !== undefined) return guarded;
+    }
     this.step({ kind: laneOf(host), name: host.label }, 'delivered', `It arrives at ${host.label}, ${formatAddress(this.packet.destination)}.`); // prettier-ignore
     return { ok: true, host, packet: this.packet, steps: this.steps, room: this.room, firewalls: this.firewalls };
+  }
+
+  /** Holds a call against the network policies of the pod that makes or gets it; answers of what they allow pass. */
+  private guarded(direction: 'ingress' | 'egress', pod: Host, other: Host | undefined): Walked | undefined {
+    if (pod.guard === undefined) return undefined;
+    const { source, destination, protocol, port } = this.packet;
+    const address = direction === 'ingress' ? source : destination;
+    // Pods of the same cluster are known by their labels while they are seen at their own address.
+    const isPeer = other?.kind === 'pod' && other.cluster?.id === pod.cluster?.id && isSame(other.address, address);
+    const said = pod.guard.judge(direction, { workload: isPeer ? other.guard?.workload : undefined, address }, protocol, port); // prettier-ignore
+    const lane: Lane = { kind: 'pod', name: pod.label };
+    if (!said.isAllowed) return this.fail({ code: 'policy', policyIds: said.policyIds, direction }, said.say, lane);
+    const [id] = said.policyIds;
+    if (id !== undefined) this.step(lane, 'allowed', said.say, { subject: { kind: 'networkPolicies', id } });
+    return undefined;
   }
 
   private throughSubnet(direction: 'in' | 'out', subnet: Subnet | undefined, networkId: string): Walked | undefined {
@@ -639,7 +688,7 @@ class Walk {
     lookUp?: { readonly networkId: string; readonly tableId: string | undefined; readonly found: LookUp },
     decisions?: readonly RuleDecision[],
   ): Walked {
-    const isRefusal = failure.code === 'filter' || failure.code === 'firewall';
+    const isRefusal = failure.code === 'filter' || failure.code === 'firewall' || failure.code === 'policy';
     this.step(lane, isRefusal ? 'refused' : 'dropped', say, {
       ...(lookUp === undefined ? {} : { lookUp }),
       ...(decisions === undefined ? {} : { decisions }),

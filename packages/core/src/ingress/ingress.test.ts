@@ -7,7 +7,7 @@ import type { Cluster, ClusterService, NodePool, Operation, Plan, Workload } fro
 import { expectGood } from '../result.js';
 import { demand } from '../sizing/index.js';
 import {
-  addressFaults, answering, FIRST_NODE_PORT, LAST_NODE_PORT, LAST_STATIC_NODE_PORT, missing, nodePortFaults, placements, selectedBy,
+  addressFaults, answering, FIRST_NODE_PORT, LAST_NODE_PORT, LAST_STATIC_NODE_PORT, missing, nodePortFaults, placements, podsPerNodeOf, selectedBy,
 } from './index.js'; // prettier-ignore
 
 const own = testId('clusters', 1);
@@ -176,6 +176,14 @@ describe('room on the nodes', () => {
       { numRuns: 60 },
     );
   });
+});
+
+test('pods a node follow from workloads, rounded up', () => {
+  // 50 pods at the horizon on 6 nodes: 8.3.
+  const plan = world({}, pods({ replicasHorizon: 50 }));
+  const sizing = evaluate(plan).ask(demand).of(own);
+  expect(sizing === undefined ? 0 : podsPerNodeOf(sizing, plan.workloads)).toBe(9);
+  expect(sizing === undefined ? 0 : podsPerNodeOf(sizing, [])).toBeUndefined();
 });
 
 describe('bad input', () => {

@@ -175,3 +175,10 @@ function sumOf(list: readonly Amounts[]): Amounts {
   }
   return sum;
 }
+
+/** Pods a node that the workloads of a cluster come to at the horizon, spread evenly over its nodes, rounded up; undefined without nodes or workloads. */
+export function podsPerNodeOf({ groups }: Sizing, workloads: readonly Workload[]): number | undefined {
+  const nodes = groups.reduce((sum, { horizon }) => sum + horizon, 0);
+  const pods = workloads.reduce((sum, { replicasHorizon }) => sum + replicasHorizon, 0);
+  return nodes === 0 || pods === 0 ? undefined : Math.ceil(pods / nodes);
+}

@@ -1,0 +1,67 @@
+import type { FlowTrace, Step, StepSubject, Trace, TraceVerdict } from '../forwarding/index.js';
+import type { ClusterService, Workload } from '../plan/index.js';
+import type { Lost } from './routeBook.js';
+
+/** One thing that is decided on the way of a request. */
+export interface Stage {
+  readonly about:
+    'name' | 'listener' | 'certificate' | 'route' | 'source' | 'limit' | 'service' | 'members' | 'open step';
+  readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
+  readonly say: string;
+  readonly subject?: StepSubject;
+  /** For a route: those that did not get the request. */
+  readonly lost: readonly Lost[];
+}
+
+/** Pods that answer, and how many of all requests they get. */
+export interface AnsweredBy {
+  readonly service: ClusterService;
+  readonly workload: Workload;
+  readonly port: number;
+  /** 0 to 1. */
+  readonly share: number;
+}
+
+/** The answer to a request: who answers and why, with every hop. */
+export interface Answer extends Trace {
+  /** Status that the client sees, where the plan decides it: a redirect or a refusal. */
+  readonly status: number | undefined;
+  readonly stages: readonly Stage[];
+  readonly members: readonly AnsweredBy[];
+  /** What the request passes before its pods, by name, in its order: a load balancer, a controller. */
+  readonly via: readonly Via[];
+  /** The client’s address as the pods see it; undefined where nobody answers. */
+  readonly seenAs: string | undefined;
+}
+
+/** Something that a request passes before the pods that answer it. */
+export interface Via {
+  readonly what: 'load balancer' | 'controller';
+  readonly name: string;
+  /** Pods that do it, as far as it runs in pods; how its nodes share calls among them. */
+  readonly pods: number | undefined;
+  readonly isSharedByNode: boolean;
+}
+
+/** One part of a road, from one machine to the next, and what chose that one. */
+export interface Leg {
+  readonly flow: FlowTrace;
+  /** Empty for the first. */
+  readonly chosen: string;
+}
+
+/** One road of several legs: there in their order, back the other way round. */
+export function joined(legs: readonly Leg[], label: string, verdict: TraceVerdict): FlowTrace | undefined {
+  const [first] = legs;
+  if (first === undefined) return undefined;
+  const flows = legs.map(({ flow }) => flow);
+  const failed = flows.find((flow) => flow.failed !== undefined)?.failed;
+  const forth = legs.flatMap(({ flow, chosen }, at): readonly Step[] => {
+    const before = flows[at - 1]?.forth.at(-1);
+    if (before === undefined || chosen === '') return flow.forth;
+    return [{ ...before, event: 'chosen', say: chosen }, ...flow.forth];
+  });
+  // What did not come there is not answered.
+  const back = failed !== undefined && !failed.isBack ? [] : [...flows].reverse().flatMap((flow) => flow.back);
+  return { aim: { ...first.flow.aim, label }, verdict, forth, back, failed, room: Math.min(...flows.map(({ room }) => room)) }; // prettier-ignore
+}

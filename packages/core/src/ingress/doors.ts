@@ -1,0 +1,207 @@
+import { byId, readBackendRef, readServicePort } from '../plan/index.js';
+import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
+import { certifies } from './hostNames.js';
+import type { IngressState } from './ingressState.js';
+import { answering } from './members.js';
+
+/** The lists that a call passes, in their order. */
+export const doorLists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;
+
+/** One of the lists that a call passes. */
+export type DoorList = (typeof doorLists)[number];
+
+/** One entry of a list. */
+export interface DoorEntry {
+  readonly list: DoorList;
+  readonly key: string;
+  readonly label: string;
+  readonly about: string;
+  /** Where the chain is broken here, and what would mend it; empty where it goes on. */
+  readonly open: string;
+  readonly subject: { readonly kind: Kind; readonly id: string } | undefined;
+}
+
+/** The doors of a plan: five lists, and the chains of their entries that calls can take. */
+export interface Doors {
+  readonly entries: readonly DoorEntry[];
+  /** Keys in the order of the lists; a chain that is broken ends early, and one that no host names begins later. */
+  readonly chains: readonly (readonly string[])[];
+}
+
+/** Every door of the plan as five linked lists: hosts, listeners, routes, services and members. */
+export function doorsOf(state: IngressState): Doors {
+  return new DoorLists(state).all();
+}
+
+/** How many hosts of a cluster's routes are answered, of all that they name. */
+export interface DoorCount {
+  readonly open: number;
+  readonly all: number;
+}
+
+/** The hosts of each cluster's routes, and those whose chain goes through from listener to pods. */
+export function doorCounts({ parts }: IngressState, { entries, chains }: Doors): ReadonlyMap<string, DoorCount> {
+  const byKey = new Map(entries.map((entry) => [entry.key, entry]));
+  const found = new Map<string, Map<string, boolean>>();
+  for (const chain of chains) {
+    const own = chain.flatMap((key) => byKey.get(key) ?? []);
+    const host = own.find(({ list }) => list === 'hosts');
+    const route = own.find(({ list }) => list === 'routes')?.subject?.id;
+    const clusterId = byId(parts.ingressRoutes, route ?? '')?.clusterId;
+    if (host === undefined || clusterId === undefined) continue;
+    const isThrough = own.length === doorLists.length && own.every(({ open }) => open === '');
+    const hosts = found.get(clusterId) ?? new Map<string, boolean>();
+    found.set(clusterId, hosts);
+    hosts.set(host.key, isThrough || hosts.get(host.key) === true);
+  }
+  return new Map([...found].map(([id, hosts]) => [id, { open: [...hosts.values()].filter(Boolean).length, all: hosts.size }])); // prettier-ignore
+}
+
+interface Making extends Omit<DoorEntry, 'open'> {
+  open: string;
+}
+
+class DoorLists {
+  private readonly made = new Map<string, Making>();
+  private readonly chains: (readonly string[])[] = [];
+
+  constructor(private readonly state: IngressState) {}
+
+  all(): Doors {
+    for (const balancer of this.state.parts.balancers) this.balancer(balancer);
+    for (const controller of this.state.parts.controllers) if (controller.balancerId === null) this.inside(controller);
+    for (const route of this.state.parts.ingressRoutes) this.route(route);
+    // What no route leads to stands alone, with what is missing.
+    const inChain = new Set(this.chains.flat());
+    for (const { key } of this.made.values()) if (!inChain.has(key)) this.chains.push([key]);
+    const place = (entry: Making) => doorLists.indexOf(entry.list);
+    const entries = [...this.made.values()].sort((a, b) => place(a) - place(b) || (a.label < b.label ? -1 : 1));
+    return { entries, chains: this.chains };
+  }
+
+  private entry(list: DoorList, key: string, label: string, about: string, subject: DoorEntry['subject']): Making {
+    const known = this.made.get(key);
+    if (known !== undefined) return known;
+    const made: Making = { list, key, label, about, open: '', subject };
+    this.made.set(key, made);
+    return made;
+  }
+
+  private balancer(balancer: Balancer): void {
+    const fed = this.state.parts.controllers.filter(({ balancerId }) => balancerId === balancer.id);
+    for (const listener of this.state.listenersOf(balancer)) {
+      const subject = { kind: 'listeners', id: listener.id } as const;
+      const entry = this.entry(
+        'listeners',
+        listener.id,
+        `${listener.protocol} ${listener.port}`,
+        balancer.name,
+        subject,
+      );
+      const backend = byId(this.state.parts.backends, listener.backendId ?? '');
+      const endsTls = listener.protocol === 'https' || listener.protocol === 'tls';
+      if (endsTls && listener.certificateHosts.length === 0)
+        entry.open = 'It has no certificate. Name one that covers its hosts.';
+      const reads = fed.filter(({ tier }) => tier === 'on a load balancer');
+      if (backend === undefined) {
+        if (reads.length === 0) entry.open = 'It forwards to no backend yet. Name one.';
+        continue;
+      }
+      if (backend.members !== 'addresses' && backend.serviceId === null) entry.open = `The backend ${backend.name} names no service yet.`; // prettier-ignore
+      const service = byId(this.state.parts.services, backend.serviceId ?? '');
+      if (service !== undefined && service.ports.every((text) => readServicePort(text)?.port !== backend.port))
+        entry.open = `Its backend calls port ${backend.port}, which ${service.namespace}/${service.name} does not have.`;
+      if (fed.some(({ serviceId }) => serviceId !== null && serviceId === backend.serviceId)) continue;
+      const behind =
+        backend.members === 'addresses'
+          ? backend.addresses.map((address) => [this.entry('members', `${backend.id} ${address}`, address, backend.name, { kind: 'backends', id: backend.id }).key]) // prettier-ignore
+          : backend.serviceId === null
+            ? [[]]
+            : this.service(backend.serviceId);
+      // Names that its certificate covers, and that no route is for, are hosts of its own.
+      const hosts = listener.certificateHosts.length === 0 ? [[]] : listener.certificateHosts.map((host) => [this.host(host).key]); // prettier-ignore
+      for (const host of hosts) for (const rest of behind) this.chains.push([...host, entry.key, ...rest]);
+    }
+  }
+
+  private inside(controller: Controller): void {
+    const cluster = byId(this.state.parts.clusters, controller.clusterId);
+    const entry = this.entry('listeners', controller.id, controller.name, `inside ${cluster?.name ?? ''} alone`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+    if (controller.serviceId === null) entry.open = 'The controller names no service of its own. Name it.';
+  }
+
+  private host(host: string): Making {
+    return this.entry('hosts', `host ${host}`, host === '' ? 'every host' : host, '', undefined);
+  }
+
+  private route(route: IngressRoute): void {
+    const subject = { kind: 'ingressRoutes', id: route.id } as const;
+    const conditions = route.headers.length + route.query.length + (route.method === 'any' ? 0 : 1);
+    const about = `${route.namespace}/${route.name}${conditions === 0 ? '' : `, ${conditions} ${conditions === 1 ? 'condition' : 'conditions'}`}`;
+    const entry = this.entry('routes', route.id, `${route.path}${route.pathType === 'Exact' ? ' exactly' : ''}`, about, subject); // prettier-ignore
+    const behind = route.backends.flatMap((text): (readonly string[])[] => {
+      const ref = readBackendRef(text);
+      if (ref === undefined) return [];
+      const { service, name } = this.state.serviceOf(route, ref);
+      if (service !== undefined) return this.service(service.id);
+      entry.open = `The service ${name} does not exist. Add it, or name another.`;
+      return [];
+    });
+    if (route.backends.length === 0 && route.redirect === '') entry.open = 'It sends to no service. Name one.';
+    for (const before of this.before(route))
+      for (const rest of behind.length === 0 ? [[]] : behind) this.chains.push([...before, entry.key, ...rest]);
+  }
+
+  /** The hosts of a route with the listeners at which they are answered; a host alone where there is none. */
+  private before(route: IngressRoute): (readonly string[])[] {
+    const { className } = this.state.classOf(route);
+    const serving = this.state.serving(route.clusterId, className);
+    const doors = serving.flatMap((controller) => this.doorsOf(controller));
+    const hosts = route.hosts.length === 0 ? [''] : route.hosts.map((each) => each.toLowerCase());
+    return hosts.flatMap((host) => {
+      const from = this.host(host);
+      if (serving.length === 0)
+        from.open =
+          className === '' ? 'Its route names no class or gateway.' : `No controller serves the class ${className}.`;
+      else if (doors.length === 0) from.open = 'What feeds its controller has no listener yet.';
+      const fitting = doors.filter((door) => this.fits(door, host));
+      return fitting.length === 0 ? [[from.key]] : fitting.map((door) => [from.key, door.key]);
+    });
+  }
+
+  private doorsOf(controller: Controller): Making[] {
+    const balancer = byId(this.state.parts.balancers, controller.balancerId ?? '');
+    if (balancer === undefined) return this.made.has(controller.id) ? [this.made.get(controller.id) as Making] : [];
+    return this.state.listenersOf(balancer).flatMap((listener): Making[] => {
+      const backend = byId(this.state.parts.backends, listener.backendId ?? '');
+      const isFed = controller.tier === 'on a load balancer' || backend?.serviceId === controller.serviceId;
+      const made = this.made.get(listener.id);
+      return isFed && made !== undefined ? [made] : [];
+    });
+  }
+
+  /** A listener whose certificate is for other hosts is no door for this one. */
+  private fits({ subject }: Making, host: string): boolean {
+    const listener = subject?.kind === 'listeners' ? byId(this.state.parts.listeners, subject.id) : undefined;
+    return host === '' || listener === undefined || listener.certificateHosts.length === 0 || certifies(listener.certificateHosts, host); // prettier-ignore
+  }
+
+  /** A service and each of its members. */
+  private service(id: string): (readonly string[])[] {
+    const service = byId(this.state.parts.services, id);
+    if (service === undefined) return [[]];
+    const cluster = byId(this.state.parts.clusters, service.clusterId);
+    const entry = this.entry('services', id, `${service.namespace}/${service.name}`, cluster?.name ?? '', { kind: 'services', id }); // prettier-ignore
+    if (service.type === 'ExternalName') entry.open = `It stands for ${service.externalName}, outside the cluster.`;
+    const members = answering(service, this.state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
+    if (members.length === 0 && service.type !== 'ExternalName') entry.open = 'It selects no pods. Run a workload with its labels.'; // prettier-ignore
+    const keys = members.map(({ workload, port }) => {
+      const pods = `${workload.replicasNow} ${workload.replicasNow === 1 ? 'pod' : 'pods'}`;
+      const member = this.entry('members', workload.id, `${workload.namespace}/${workload.name}`, pods, { kind: 'workloads', id: workload.id }); // prettier-ignore
+      if (workload.replicasNow === 0) member.open = 'It runs no pods.';
+      if (port === undefined) entry.open = `${workload.name} does not listen on what it asks for.`;
+      return member.key;
+    });
+    return keys.length === 0 ? [[id]] : [...new Set(keys)].map((key) => [id, key]);
+  }
+}

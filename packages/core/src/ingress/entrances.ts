@@ -1,0 +1,79 @@
+import { parseAddress } from '../address/index.js';
+import type { Host } from '../forwarding/index.js';
+import { byId, readGatewayListener } from '../plan/index.js';
+import type { Balancer, ClusterService, Controller, UrlTarget } from '../plan/index.js';
+import { certifies, coversHost } from './hostNames.js';
+import type { IngressState } from './ingressState.js';
+
+/** Where a request enters: a load balancer, a controller that the cluster itself calls, or a service by its name inside the cluster. */
+export interface Entrance {
+  readonly balancer: Balancer | undefined;
+  readonly controller: Controller | undefined;
+  readonly service: ClusterService | undefined;
+  /** How precisely something there is for the host. */
+  readonly precision: 'exact' | 'wildcard' | 'every' | 'address';
+}
+
+const precisions: readonly Entrance['precision'][] = ['address', 'exact', 'wildcard', 'every'];
+
+/**
+ * Where a request for a host can enter, the likeliest first. The plan says nothing of names yet: a host is taken to stand for the load balancer
+ * whose routes or certificate are for it, for clients outside a public one before an internal one.
+ */
+export function entrancesOf(state: IngressState, { host }: UrlTarget, from: Host): Entrance[] {
+  const service = inClusterService(state, host, from);
+  if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
+  const { balancers, controllers } = state.parts;
+  if (parseAddress(host).ok) {
+    const named = balancers.filter(({ address }) => address === host);
+    return named.flatMap((balancer): Entrance[] => {
+      const own = controllers.filter(({ balancerId }) => balancerId === balancer.id);
+      const whose = own.length === 0 ? [undefined] : own;
+      return whose.map((controller) => ({ balancer, controller, service: undefined, precision: 'address' as const }));
+    });
+  }
+  const byController = controllers.flatMap((controller): Entrance[] => {
+    const precision = precisionOf(state, controller, host);
+    if (precision === undefined) return [];
+    return [{ balancer: byId(balancers, controller.balancerId ?? ''), controller, service: undefined, precision }];
+  });
+  const fed = new Set(controllers.map(({ balancerId }) => balancerId));
+  const byCertificate = balancers.flatMap((balancer): Entrance[] => {
+    if (fed.has(balancer.id)) return [];
+    const isFor = state.listenersOf(balancer).some(({ certificateHosts }) => certifies(certificateHosts, host));
+    return isFor ? [{ balancer, controller: undefined, service: undefined, precision: 'exact' }] : [];
+  });
+  const all = [...byController, ...byCertificate];
+  // What is for every host answers for those that nothing names.
+  const best = all.some(({ precision }) => precision !== 'every') ? all.filter(({ precision }) => precision !== 'every') : all; // prettier-ignore
+  return best.sort((a, b) => precisions.indexOf(a.precision) - precisions.indexOf(b.precision) || nearness(state, a, from) - nearness(state, b, from)); // prettier-ignore
+}
+
+/** Lower is likelier: clients outside meet public load balancers, those inside a network what is in it. */
+function nearness(state: IngressState, { balancer, controller }: Entrance, from: Host): number {
+  const isOutside = from.kind === 'internet';
+  if (balancer === undefined) return from.cluster !== undefined && from.cluster.id === controller?.clusterId ? 0 : 4;
+  if (isOutside) return balancer.side === 'public' ? 0 : 3;
+  const networkId = byId(state.parts.subnets, balancer.subnetId)?.networkId;
+  return balancer.side === 'internal' ? (networkId === from.networkId ? 1 : 2) : 3;
+}
+
+function precisionOf(state: IngressState, controller: Controller, host: string): Entrance['precision'] | undefined {
+  const found = new Set<Entrance['precision'] | undefined>([state.bookOf(controller).hasHost(host)]);
+  for (const gateway of state.gatewaysOf(controller)) {
+    const of = state.bookOfGateway(gateway).hasHost(host);
+    const listened = gateway.listeners.flatMap((text) => readGatewayListener(text)?.host ?? []).filter((own) => coversHost(own, host, 'labels')); // prettier-ignore
+    if (listened.length === 0 || of === undefined) continue;
+    // A rule without a host takes that of the listener.
+    found.add(of === 'every' && listened.some((own) => own !== '') ? (listened.includes(host) ? 'exact' : 'wildcard') : of); // prettier-ignore
+  }
+  return precisions.find((each) => found.has(each));
+}
+
+/** "tide", "tide.models", "tide.models.svc" and "tide.models.svc.cluster.local" name a service for the pods of its cluster. */
+function inClusterService(state: IngressState, host: string, from: Host): ClusterService | undefined {
+  if (from.kind !== 'pod' || from.cluster === undefined) return undefined;
+  const [name = '', namespace = from.guard?.workload.namespace ?? '', svc = 'svc', ...rest] = host.split('.');
+  if (svc !== 'svc' || (rest.length > 0 && rest.join('.') !== 'cluster.local')) return undefined;
+  return state.serviceNamed(from.cluster.id, namespace, name);
+}

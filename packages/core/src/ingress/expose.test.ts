@@ -1,0 +1,114 @@
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { demoPlan } from '../demo/index.js';
+import { readAsked } from '../plan/index.js';
+import type { Operation, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { ask, expose, exposeApi, freeAddressFor, IngressState } from './index.js';
+
+const own = testId('clusters', 1);
+const world = (...more: Operation[][]): Plan =>
+  applied(ground(1), [
+    ...add('clusters', cluster('c', { podMode: 'routed', nodesNow: 4, nodesHorizon: 4 })),
+    ...add('allocations', { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' }, { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' }),
+    ...add('workloads', { clusterId: own, namespace: 'shop', name: 'web', labels: ['app=web'], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 2 }),
+    ...add('services', { clusterId: own, namespace: 'shop', name: 'web', selector: ['app=web'], ports: ['tcp 80 to http'] }),
+    ...more.flat(),
+  ]); // prettier-ignore
+const entry = add('subnets', { name: 'entry', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }); // prettier-ignore
+const shut = (mode: 'allow-only' | 'ordered') => [
+  ...add('filters', { name: 'nodes', clusterIds: [own], defaultOut: 'allow', mode }),
+  ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, action: 'allow', protocol: 'any', peers: ['10.9.0.0/24', '10.10.0.0/20'] }, ...(mode === 'ordered' ? [{ filterId: testId('filters', 1), direction: 'in' as const, position: 20, action: 'deny' as const, protocol: 'any' as const }] : [])), // prettier-ignore
+];
+const answer = (plan: Plan, to: string) =>
+  ask(IngressState.of(plan), expectGood(readAsked(plan, 'the internet', to, 1400)));
+const request = {
+  serviceId: testId('services', 1),
+  port: 80,
+  host: 'web.example',
+  path: '/',
+  side: 'public' as const,
+  isTls: false,
+};
+
+/** The first address that the provider of a world leaves free. */
+const of = (plan: Plan) => plan.profiles[0]?.reservedFirst ?? 0;
+
+test.each([['without filters', []], ['past a filter', shut('allow-only')], ['past a list in order', shut('ordered')]] as const)('from nothing, %s, a service is answered by its name after one change', (_, more) => {
+  const plan = world(entry, [...more]);
+  const { operations, parts, openSteps } = expectGood(expose(plan, request));
+  const after = applied(plan, operations);
+  expect(answer(after, 'http://web.example/')).toMatchObject({ verdict: 'pass', members: [{ workload: { name: 'web' }, share: 1 }] });
+  expect(parts.join('; ')).toContain('load balancer c-front in entry');
+  expect(parts.some((part) => part.startsWith('rule of the filter'))).toBe(more.length > 0);
+  expect(openSteps[0]).toContain('web.example must answer');
+}); // prettier-ignore
+
+test('what is there is used: a second service gets a route alone', () => {
+  const plan = world(entry);
+  const first = applied(plan, expectGood(expose(plan, request)).operations);
+  const { operations } = expectGood(expose(first, { ...request, host: 'other.example' }));
+  expect(operations.map((each) => each.kind)).toEqual(['ingressRoutes']);
+  expect(answer(applied(first, operations), 'http://other.example/').verdict).toBe('pass');
+});
+
+test('an internal load balancer takes the first address of its subnet that nobody holds', () => {
+  const plan = world(entry, add('bastions', { name: 'b', subnetId: testId('subnets', 1), address: '10.8.0.2' }));
+  const free = (of: Plan) => freeAddressFor(of, { subnetId: testId('subnets', 1), side: 'internal' });
+  const first = of(plan);
+  // Of a /24 whose provider keeps some at both ends, the bastion and the run are passed over.
+  expect(free(plan)).toBe(first === 2 ? '10.8.0.3' : `10.8.0.${first}`);
+  const run = add('runs', { name: 'kept', clusterId: own, first: `10.8.0.${first}`, count: 10 });
+  expect(free(applied(plan, run))).toBe(`10.8.0.${first + 10}`);
+  expect(freeAddressFor(plan, { subnetId: testId('subnets', 1), side: 'public' })).toBeUndefined();
+  const { operations, openSteps } = expectGood(expose(plan, { ...request, side: 'internal' }));
+  expect(operations.find((each) => each.kind === 'balancers')).toMatchObject({ entity: { address: free(plan) } });
+  expect(openSteps[0]).toContain(free(plan) ?? 'none');
+});
+
+test('with TLS the certificate is an open step, and the door is shut until its names are entered', () => {
+  const plan = world(entry);
+  const { operations, openSteps } = expectGood(expose(plan, { ...request, isTls: true }));
+  const after = applied(plan, operations);
+  expect(openSteps.join(' ')).toContain('web.example-cert');
+  expect(answer(after, 'https://web.example/')).toMatchObject({ verdict: 'refused' });
+  const issued = applied(after, [{ op: 'set', kind: 'ingressRoutes', id: after.ingressRoutes[0]?.id ?? '', fields: { certificateHosts: ['web.example'] } }]); // prettier-ignore
+  expect(answer(issued, 'https://web.example/').verdict).toBe('pass');
+});
+
+test('in the demo a service of the tide models attaches to its gateway', () => {
+  const plan = demoPlan();
+  const tide = plan.services.find(({ namespace, name }) => namespace === 'models' && name === 'tide')?.id ?? '';
+  const { operations } = expectGood(expose(plan, { ...request, serviceId: tide, host: 'all.models.skerryline.example', side: 'internal' })); // prettier-ignore
+  expect(operations).toMatchObject([{ kind: 'ingressRoutes', entity: { form: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } }]); // prettier-ignore
+  const asked = readAsked(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
+  expect(ask(IngressState.of(applied(plan, operations)), expectGood(asked)).verdict).toBe('pass');
+});
+
+test('the API of a self-run cluster is put behind a load balancer whose members are its control plane', () => {
+  const plan = demoPlan();
+  const harbour = plan.clusters.find(({ name }) => name === 'harbour-ops');
+  const { operations } = expectGood(exposeApi(plan, harbour?.id ?? ''));
+  const backend = operations.find((each) => each.kind === 'backends');
+  // Addresses kept for the control plane begin at 10.43.240.129; common practice: port 6443.
+  expect(backend).toMatchObject({ entity: { members: 'addresses', port: 6443 } });
+  const { addresses } = (backend as unknown as { entity: { addresses: string[] } }).entity;
+  expect([addresses[0], addresses.length]).toEqual(['10.43.240.129', harbour?.controlNodes]);
+  expect(applied(plan, operations).balancers.at(-1)?.name).toBe('harbour-ops-api');
+});
+
+test.each([
+  ['no subnet for entry', world(), request, 'no subnet for entry'],
+  ['a port that it does not have', world(entry), { ...request, port: 81 }, 'no port 81'],
+  ['a service that is gone', world(entry), { ...request, serviceId: testId('services', 9) }, 'not in the plan'],
+])('%s is refused', (_, plan, of, message) => {
+  const made = expose(plan, of);
+  expect(made.ok ? '' : made.problem.message).toContain(message);
+});
+test('a hosted API and one without kept addresses are refused', () => {
+  const problem = (plan: Plan) => {
+    const made = exposeApi(plan, own);
+    return made.ok ? '' : made.problem.message;
+  };
+  expect(problem(world(entry))).toContain('The provider of c runs its API');
+  expect(problem(applied(world(entry), [{ op: 'set', kind: 'clusters', id: own, fields: { controlPlane: 'self-run' } }]))).toContain('no addresses kept'); // prettier-ignore
+});

@@ -1,0 +1,228 @@
+import { addressFurther, formatAddress } from '../address/index.js';
+import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
+import { addOperation, applyOperations, byId, newId, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
+import type { Balancer, Cluster, ClusterService, Controller, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
+import { freeAddressFor } from './freeAddress.js';
+import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
+
+/** A service that is to be called from outside by a name. */
+export interface ExposeRequest {
+  readonly serviceId: string;
+  readonly port: number;
+  readonly host: string;
+  /** Begins with a slash. */
+  readonly path: string;
+  readonly side: 'internal' | 'public';
+  readonly isTls: boolean;
+}
+
+/** What opens a door, as one difference, and what is left to do outside the plan. */
+export interface Exposure {
+  readonly operations: readonly Operation[];
+  /** What each part is for, in its order. */
+  readonly parts: readonly string[];
+  /** What the plan does not hold yet: names and certificates. */
+  readonly openSteps: readonly string[];
+}
+
+/** Filters that one door may pass. */
+const MOST_FILTERS = 8;
+
+/** Everything that a service needs to be called by a host name and a path: what is there already is used. */
+export function expose(plan: Plan, request: ExposeRequest): Result<Exposure> {
+  const service = byId(plan.services, request.serviceId);
+  const cluster = byId(plan.clusters, service?.clusterId ?? '');
+  if (service === undefined || cluster === undefined)
+    return bad('expose.service', 'That service is not in the plan.', 'Choose another one.');
+  const ports = service.ports.flatMap((text) => readServicePort(text)?.port ?? []);
+  if (!ports.includes(request.port))
+    return bad('expose.port', `${nameOf(service)} has no port ${request.port}.`, `It has ${ports.join(', ') || 'none'}.`); // prettier-ignore
+  return new Opening(plan, cluster, request.side).service(service, request);
+}
+
+/** A load balancer before the API of a self-run cluster: its members are the control plane's own addresses. */
+export function exposeApi(plan: Plan, clusterId: string): Result<Exposure> {
+  const cluster = byId(plan.clusters, clusterId);
+  if (cluster === undefined) return bad('expose.cluster', 'That cluster is not in the plan.', 'Choose another one.');
+  if (cluster.controlPlane !== 'self-run')
+    return bad('expose.hosted', `The provider of ${cluster.name} runs its API.`, 'Choose a cluster that runs its own control plane.'); // prettier-ignore
+  return new Opening(plan, cluster, 'internal').api();
+}
+
+class Opening {
+  private readonly operations: Operation[] = [];
+  private readonly parts: string[] = [];
+  private readonly openSteps: string[] = [];
+
+  constructor(
+    private readonly plan: Plan,
+    private readonly cluster: Cluster,
+    private readonly side: 'internal' | 'public',
+  ) {}
+
+  service(service: ClusterService, { host, path, port, isTls }: ExposeRequest): Result<Exposure> {
+    const controller = this.controllerFor() ?? this.newController();
+    const front = this.front(controller, isTls ? 443 : 80);
+    if (!front.ok) return front;
+    const certificate = isTls ? `${host}-cert` : '';
+    const gateway = this.plan.gateways.find(({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className)); // prettier-ignore
+    const taken = new Set(this.plan.ingressRoutes.filter((each) => each.clusterId === this.cluster.id && each.namespace === service.namespace).map(({ name }) => name)); // prettier-ignore
+    const name = [service.name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${service.name}-${i + 2}`)].find((each) => !taken.has(each)) ?? service.name; // prettier-ignore
+    const of = gateway === undefined ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate } : { form: 'HTTPRoute' as const, gatewayId: gateway.id }; // prettier-ignore
+    this.add('ingressRoutes', { clusterId: this.cluster.id, namespace: service.namespace, name, hosts: [host], path, backends: [`${service.name} ${port}`], ...of }); // prettier-ignore
+    this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
+    this.open(front.value);
+    this.openSteps.push(
+      `Name: ${host} must answer ${front.value.address ?? 'the address of the load balancer, once it is decided'}.`,
+    );
+    if (isTls)
+      this.openSteps.push(gateway === undefined ? `Certificate: ${certificate} with ${host} on it; enter the names that it covers at the route.` : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`); // prettier-ignore
+    return this.done();
+  }
+
+  api(): Result<Exposure> {
+    const { cluster } = this;
+    const port = apiPort(cluster);
+    const run = this.plan.runs.find(
+      ({ clusterId, count }) => clusterId === cluster.id && count >= cluster.controlNodes,
+    );
+    if (run === undefined)
+      return bad('expose.run', `${cluster.name} has no addresses kept for its control plane.`, 'Add an address run for its nodes at Demand.'); // prettier-ignore
+    const addresses = Array.from({ length: cluster.controlNodes }, (_, i) => formatAddress(addressFurther(stretchOf(run).first, i))); // prettier-ignore
+    const balancer = this.balancer(`${cluster.name}-api`);
+    if (!balancer.ok) return balancer;
+    const backend = this.add('backends', { name: 'control-plane', balancerId: balancer.value.id, members: 'addresses', addresses, port, protocol: 'tcp', healthPath: '' }); // prettier-ignore
+    this.add('listeners', { name: 'api', balancerId: balancer.value.id, protocol: 'tcp', port, backendId: backend.id });
+    this.parts.push(`listener tcp ${port} and backend of ${addresses.length} control plane nodes`);
+    this.open(balancer.value, port);
+    this.openSteps.push(`Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed.`, 'Certificate: the cluster makes that of its API itself; its names must hold this one.'); // prettier-ignore
+    return this.done();
+  }
+
+  private done(): Result<Exposure> {
+    return good({ operations: this.operations, parts: this.parts, openSteps: this.openSteps });
+  }
+
+  private add<K extends Kind>(kind: K, fields: Partial<EntityOf[K]>): EntityOf[K] {
+    const made = withFallbacks(kind, { id: newId(), ...fields });
+    this.operations.push(addOperation(kind, made));
+    return made;
+  }
+
+  /** The controller of the cluster whose load balancer is on that side, or that has none yet. */
+  private controllerFor(): Controller | undefined {
+    const own = this.plan.controllers.filter(({ clusterId }) => clusterId === this.cluster.id);
+    const sideOf = ({ balancerId }: Controller) => byId(this.plan.balancers, balancerId ?? '')?.side;
+    return own.find((each) => sideOf(each) === this.side) ?? own.find((each) => sideOf(each) === undefined && each.serviceId !== null); // prettier-ignore
+  }
+
+  private newController(): Controller {
+    const { id, name: clusterName } = this.cluster;
+    const taken = new Set(this.plan.controllers.filter(({ clusterId }) => clusterId === id).map(({ name }) => name));
+    const name = taken.has('edge') ? `edge-${this.side}` : 'edge';
+    const [plain, secure] = this.nodePorts();
+    const inCluster = { clusterId: id, namespace: name, name };
+    this.add('workloads', { ...inCluster, labels: [`app=${name}`], replicasNow: 2, replicasHorizon: 2, ports: ['plain tcp 8080', 'secure tcp 8443'], cpuMillis: 500, memoryMib: 512 }); // prettier-ignore
+    const service = this.add('services', { ...inCluster, type: 'NodePort', selector: [`app=${name}`], ports: [`plain tcp 80 to plain node ${plain}`, `secure tcp 443 to secure node ${secure}`] }); // prettier-ignore
+    this.parts.push(`controller ${name} in ${clusterName}, with a workload of two pods and a service`);
+    return this.add('controllers', { clusterId: id, name, classes: [name], serviceId: service.id, balancerId: null });
+  }
+
+  /** Two NodePorts that no service of the cluster has, from the band that the cluster gives none from. */
+  private nodePorts(): readonly [number, number] {
+    const taken = new Set(this.plan.services.filter(({ clusterId }) => clusterId === this.cluster.id).flatMap(({ ports }) => ports.flatMap((text) => readServicePort(text)?.nodePort ?? []))); // prettier-ignore
+    const free: number[] = [];
+    for (let port = FIRST_NODE_PORT; free.length < 2 && port <= LAST_STATIC_NODE_PORT; port++) if (!taken.has(port)) free.push(port); // prettier-ignore
+    return [free[0] ?? LAST_STATIC_NODE_PORT, free[1] ?? LAST_STATIC_NODE_PORT];
+  }
+
+  /** The load balancer before a controller with a listener on a port; made where it is not there. */
+  private front(controller: Controller, port: number): Result<Balancer> {
+    const known = byId(this.plan.balancers, controller.balancerId ?? '');
+    const balancer = known === undefined ? this.balancer(`${this.cluster.name}-${this.side === 'public' ? 'front' : 'inside'}`) : good(known); // prettier-ignore
+    if (!balancer.ok) return balancer;
+    const { id: balancerId, name } = balancer.value;
+    if (known === undefined) {
+      const at = this.operations.findIndex((each) => each.op === 'add' && each.kind === 'controllers');
+      const fresh = this.operations[at];
+      // One made just now is made with its load balancer, after it.
+      if (fresh?.op === 'add' && fresh.kind === 'controllers') {
+        this.operations.splice(at, 1);
+        this.operations.push(addOperation('controllers', { ...(fresh.entity as Controller), balancerId }));
+      } else this.operations.push(setOperation('controllers', controller.id, { balancerId }));
+    }
+    if (this.plan.listeners.some((each) => each.balancerId === balancerId && each.port === port)) return balancer;
+    const backend = this.plan.backends.find((each) => each.balancerId === balancerId && each.serviceId === controller.serviceId && each.port === port); // prettier-ignore
+    const made = backend ?? this.add('backends', { name: `${controller.name}-${port}`, balancerId, members: 'nodes', serviceId: controller.serviceId, port }); // prettier-ignore
+    const layer7 = balancer.value.layer === '7';
+    this.add('listeners', { name: port === 443 ? 'secure' : 'plain', balancerId, protocol: layer7 ? (port === 443 ? 'https' : 'http') : 'tcp', port, backendId: made.id }); // prettier-ignore
+    this.parts.push(`listener ${port} of ${name}, and its backend of nodes`);
+    return balancer;
+  }
+
+  private balancer(name: string): Result<Balancer> {
+    const taken = this.plan.balancers.find((each) => each.name.toLowerCase() === name.toLowerCase());
+    if (taken !== undefined) return bad('expose.name', `A load balancer is called ${name} already.`, 'Rename it, or remove it.'); // prettier-ignore
+    const own = this.plan.subnets.filter(({ networkId }) => networkId === this.cluster.networkId);
+    const subnet = own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ?? own.find(({ purpose }) => purpose === 'entry'); // prettier-ignore
+    if (subnet === undefined)
+      return bad('expose.subnet', `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand.`, 'Add one at Ground, with the purpose entry.'); // prettier-ignore
+    this.parts.push(`load balancer ${name} in ${subnet.name}`);
+    const address = freeAddressFor(this.plan, { subnetId: subnet.id, side: this.side }) ?? null;
+    return good(
+      this.add('balancers', { name, subnetId: subnet.id, side: this.side, layer: '4', runBy: 'provider', address }),
+    );
+  }
+
+  /** Rules that let the load balancer call its members, for each filter that would refuse it. */
+  private open(balancer: Balancer, apiPortOf?: number): void {
+    for (let filters = 0; filters < MOST_FILTERS; filters++) {
+      const applied = applyOperations(this.plan, this.operations);
+      if (!applied.ok) return;
+      const refused = this.refusedBy(applied.plan, balancer, apiPortOf);
+      const filter = byId(this.plan.filters, refused?.filterIds[0] ?? '');
+      const subnet = byId(this.plan.subnets, balancer.subnetId);
+      if (refused === undefined || filter === undefined || subnet === undefined) return;
+      const rules = applied.plan.filterRules.filter(({ filterId }) => filterId === filter.id);
+      const places = rules.map(({ position }) => position);
+      // Before the first rule, since an earlier one may refuse it.
+      const position = filter.mode === 'ordered' ? Math.max(1, Math.min(...places, 100) - 1) : Math.max(0, ...places) + 10; // prettier-ignore
+      this.add('filterRules', { filterId: filter.id, direction: refused.direction, position, action: 'allow', protocol: 'tcp', ports: [String(refused.port)], peers: [subnet.prefix], note: `${balancer.name} calls its members` }); // prettier-ignore
+      this.parts.push(`rule of the filter ${filter.name}: tcp ${refused.port} from ${subnet.prefix}`);
+    }
+  }
+
+  private refusedBy(plan: Plan, { id }: Balancer, apiPortOf: number | undefined) {
+    const forwarding = Forwarding.of(plan);
+    const balancer = byId(plan.balancers, id);
+    const inside = balancer === undefined ? undefined : balancerInside(forwarding, balancer);
+    const node = nodeHost(forwarding, { clusterId: this.cluster.id, nodePoolId: null, zone: '' }, 4);
+    if (inside === undefined || !node.ok) return undefined;
+    for (const port of apiPortOf === undefined ? this.portsOf(plan, id) : [apiPortOf]) {
+      const failure = this.failureOf(forwarding, inside, node.value, port);
+      if (failure?.code === 'filter') return { ...failure, port };
+    }
+    return undefined;
+  }
+
+  private failureOf(forwarding: Forwarding, from: Host, to: Host, port: number) {
+    return traceFlow(forwarding, from, { address: to.address, protocol: 'tcp', port, host: to, isOutside: true, label: to.label }, USUAL_BYTES).failed?.failure; // prettier-ignore
+  }
+
+  private portsOf(plan: Plan, balancerId: string): number[] {
+    return plan.backends.flatMap((backend) => {
+      const service = backend.balancerId === balancerId ? byId(plan.services, backend.serviceId ?? '') : undefined;
+      return service?.ports.flatMap((text) => {
+        const port = readServicePort(text);
+        return port?.port === backend.port && port.nodePort !== undefined ? [port.nodePort] : [];
+      }) ?? []; // prettier-ignore
+    });
+  }
+}
+
+function nameOf({ namespace, name }: { readonly namespace: string; readonly name: string }): string {
+  return `${namespace}/${name}`;
+}

@@ -1,0 +1,102 @@
+import { balancerHost } from '../forwarding/index.js';
+import { byId, readGatewayListener } from '../plan/index.js';
+import type { Backend, Balancer, Controller, IngressRoute } from '../plan/index.js';
+import type { Sizing } from '../sizing/index.js';
+import { isOfController } from './ingressState.js';
+import type { IngressState } from './ingressState.js';
+
+/** When a load balancer is looked at. */
+export type HoldCase = 'now' | 'horizon' | 'node gone';
+
+/** One line of what a load balancer holds. */
+export interface Held {
+  readonly part: 'address' | 'match rule' | 'backend' | 'member';
+  readonly text: string;
+}
+
+/** Gives the sizing of a cluster. */
+type SizingOf = (clusterId: string) => Sizing | undefined;
+
+/** Members of one backend that are listed one by one; beyond them they are counted. */
+const MOST_LISTED = 200;
+
+/** What a load balancer will hold as it follows from the plan: its address, match rules, backends and members. */
+export function heldBy(state: IngressState, balancer: Balancer, sizingOf: SizingOf, when: HoldCase): Held[] {
+  const host = balancerHost(state.forwarding, balancer);
+  const address = balancer.address ?? `not decided${host === undefined ? '' : `, of ${host.subnet?.prefix ?? ''}`}`;
+  const held: Held[] = [{ part: 'address', text: address }];
+  for (const { protocol, port, backendId, certificate } of state.listenersOf(balancer)) {
+    const backend = byId(state.parts.backends, backendId ?? '');
+    held.push({ part: 'match rule', text: `${protocol} ${port}${certificate === '' ? '' : ` with ${certificate}`} to ${backend?.name ?? 'nothing yet'}` }); // prettier-ignore
+  }
+  for (const controller of state.parts.controllers)
+    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer') held.push(...matchRules(state, controller)); // prettier-ignore
+  for (const backend of state.backendsOf(balancer)) {
+    const health = `${backend.healthPort === null ? 'the same port' : `port ${backend.healthPort}`}${backend.healthPath}`;
+    held.push({
+      part: 'backend',
+      text: `${backend.name}: ${backend.protocol}, ${backend.method}, health by ${health}`,
+    });
+    held.push(...membersOf(state, backend, sizingOf, when));
+  }
+  return held;
+}
+
+/** The rules of the routes that work on the load balancer itself. */
+function matchRules(state: IngressState, controller: Controller): Held[] {
+  const gateways = state.gatewaysOf(controller);
+  const isOf = (route: IngressRoute) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId); // prettier-ignore
+  const ports = gateways.flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? []));
+  return state.parts.ingressRoutes.filter(isOf).flatMap((route) =>
+    (route.hosts.length === 0 ? ['every host'] : route.hosts).map((host): Held => ({
+      part: 'match rule',
+      text: `${host}${route.path}${ports.length === 0 ? '' : ` on ${[...new Set(ports)].join(', ')}`} to ${route.backends.join(', ') || route.redirect}`,
+    })),
+  ); // prettier-ignore
+}
+
+function membersOf(state: IngressState, backend: Backend, sizingOf: SizingOf, when: HoldCase): Held[] {
+  if (backend.members === 'addresses')
+    return backend.addresses.map((address) => ({
+      part: 'member',
+      text: `${backend.name}: ${address}:${backend.port}`,
+    }));
+  const service = byId(state.parts.services, backend.serviceId ?? '');
+  const sizing = sizingOf(service?.clusterId ?? '');
+  if (service === undefined || sizing === undefined) return [];
+  const door = state.answeringAt(service, backend.port);
+  if (door === undefined) return [];
+  const names =
+    backend.members === 'nodes'
+      ? nodesOf(sizing, when).map((node) => `${node}:${door.port.nodePort ?? 'given NodePort'}`)
+      : door.members.flatMap(({ workload, port }) => {
+          const pods = when === 'horizon' ? workload.replicasHorizon : workload.replicasNow;
+          return Array.from({ length: pods }, (_, i) => `pod ${i + 1} of ${workload.name}:${port ?? '?'}`);
+        });
+  const listed = names
+    .slice(0, MOST_LISTED)
+    .map((name): Held => ({ part: 'member', text: `${backend.name}: ${name}` }));
+  const more = names.length - listed.length;
+  return more === 0 ? listed : [...listed, { part: 'member', text: `${backend.name}: ${more} more` }];
+}
+
+/** The nodes of a cluster by group and zone, numbered; one is gone from the fullest zone of its first group. */
+function nodesOf({ groups, cluster }: Sizing, when: HoldCase): string[] {
+  return groups.flatMap(({ name, zones, now, horizon }, at) => {
+    const count = when === 'horizon' ? horizon : now - (when === 'node gone' && at === 0 && now > 0 ? 1 : 0);
+    return Array.from({ length: count }, (_, i) => {
+      const zone = zones.length === 0 ? '' : ` in ${zones[i % zones.length] ?? ''}`;
+      return `${cluster.name} ${name} node ${Math.floor(i / Math.max(1, zones.length)) + 1}${zone}`;
+    });
+  });
+}
+
+/** The lines that one has and the other has not. */
+export function heldDifference(
+  before: readonly Held[],
+  after: readonly Held[],
+): { readonly gone: readonly Held[]; readonly come: readonly Held[] } {
+  const key = ({ part, text }: Held) => `${part} ${text}`;
+  const [old, fresh] = [new Set(before.map(key)), new Set(after.map(key))];
+  return { gone: before.filter((each) => !fresh.has(key(each))), come: after.filter((each) => !old.has(key(each))) };
+}

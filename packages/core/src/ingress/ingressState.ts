@@ -1,0 +1,151 @@
+import { Forwarding } from '../forwarding/index.js';
+import { byId, changedBetween, grouped } from '../plan/index.js';
+import type { Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
+import { answering } from './members.js';
+import type { Answering } from './members.js';
+import { PolicySet } from './policies.js';
+import { RouteBook } from './routeBook.js';
+
+/** The collections that ingress reads beside what forwarding does. */
+export const ingressReads = [
+  'clusters',
+  'sites',
+  'subnets',
+  'workloads',
+  'services',
+  'balancers',
+  'backends',
+  'listeners',
+  'controllers',
+  'gateways',
+  'ingressRoutes',
+  'networkPolicies',
+] as const satisfies readonly (keyof Plan)[];
+
+/** What ingress reads of a plan. */
+export type IngressParts = Pick<Plan, (typeof ingressReads)[number]>;
+
+const none: readonly never[] = [];
+
+/** The doors of a plan: routes compiled by controller and gateway, and network policies by cluster. Each is made when it is first asked for. */
+export class IngressState {
+  private readonly books: Map<string, RouteBook>;
+  private readonly policies = new Map<string, PolicySet>();
+
+  constructor(
+    readonly parts: IngressParts,
+    readonly forwarding: Forwarding,
+    before?: IngressState,
+  ) {
+    this.books = before === undefined ? new Map<string, RouteBook>() : this.followed(before);
+  }
+
+  static of(plan: Plan): IngressState {
+    return new IngressState(plan, Forwarding.of(plan));
+  }
+
+  /** The rules of Ingress objects that a controller carries out. */
+  bookOf(controller: Controller): RouteBook {
+    return this.book(controller.id, 'one label', () =>
+      this.parts.ingressRoutes.filter((route) => isOfController(route, controller)),
+    );
+  }
+
+  /** The rules that attach to a gateway. */
+  bookOfGateway(gateway: Gateway): RouteBook {
+    return this.book(gateway.id, 'labels', () =>
+      this.parts.ingressRoutes.filter(({ gatewayId }) => gatewayId === gateway.id),
+    );
+  }
+
+  /** The gateways of a controller’s classes. */
+  gatewaysOf({ clusterId, classes }: Controller): readonly Gateway[] {
+    return (grouped(this.parts.gateways, 'clusterId').get(clusterId) ?? none).filter(({ className }) => classes.includes(className)); // prettier-ignore
+  }
+
+  policiesOf(cluster: Cluster): PolicySet {
+    const known = this.policies.get(cluster.id);
+    if (known !== undefined) return known;
+    const made = new PolicySet(cluster, grouped(this.parts.networkPolicies, 'clusterId').get(cluster.id) ?? none);
+    this.policies.set(cluster.id, made);
+    return made;
+  }
+
+  listenersOf({ id }: Balancer): readonly Listener[] {
+    return grouped(this.parts.listeners, 'balancerId').get(id) ?? none;
+  }
+
+  backendsOf({ id }: Balancer): readonly Backend[] {
+    return grouped(this.parts.backends, 'balancerId').get(id) ?? none;
+  }
+
+  workloadsOf(clusterId: string): readonly Workload[] {
+    return grouped(this.parts.workloads, 'clusterId').get(clusterId) ?? none;
+  }
+
+  servicesOf(clusterId: string): readonly ClusterService[] {
+    return grouped(this.parts.services, 'clusterId').get(clusterId) ?? none;
+  }
+
+  serviceNamed(clusterId: string, namespace: string, name: string): ClusterService | undefined {
+    return this.servicesOf(clusterId).find((each) => each.namespace === namespace && each.name === name);
+  }
+
+  /** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
+  classOf({ gatewayId, className }: IngressRoute): {
+    readonly gateway: Gateway | undefined;
+    readonly className: string;
+  } {
+    const gateway = byId(this.parts.gateways, gatewayId ?? '');
+    return { gateway, className: gateway?.className ?? className };
+  }
+
+  /** The controllers of a cluster that serve a class. */
+  serving(clusterId: string, className: string): readonly Controller[] {
+    return (grouped(this.parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) => classes.includes(className)); // prettier-ignore
+  }
+
+  /** The service that a route sends to, with the name that it is looked for by; undefined where there is none. */
+  serviceOf(
+    route: IngressRoute,
+    { namespace, service }: BackendRef,
+  ): { readonly name: string; readonly service: ClusterService | undefined } {
+    const where = namespace === '' ? route.namespace : namespace;
+    return { name: `${where}/${service}`, service: this.serviceNamed(route.clusterId, where, service) };
+  }
+
+  /** A port of a service with who answers there; undefined when it has no such port. */
+  answeringAt(service: ClusterService, port: number): Answering | undefined {
+    return answering(service, this.workloadsOf(service.clusterId)).find((each) => each.port.port === port);
+  }
+
+  private book(key: string, reach: 'one label' | 'labels', routes: () => readonly IngressRoute[]): RouteBook {
+    const known = this.books.get(key);
+    if (known !== undefined) return known;
+    const made = RouteBook.of(routes(), reach);
+    this.books.set(key, made);
+    return made;
+  }
+
+  /** The books of the state before, with the routes that an edit changed in their places. */
+  private followed(before: IngressState): Map<string, RouteBook> {
+    if (before.parts.controllers !== this.parts.controllers || before.parts.gateways !== this.parts.gateways)
+      return new Map();
+    const { gone, come } = changedBetween(before.parts.ingressRoutes, this.parts.ingressRoutes);
+    if (gone.length + come.length === 0) return before.books;
+    const books = new Map(before.books);
+    for (const [key, book] of before.books) {
+      const controller = byId(this.parts.controllers, key);
+      const isOwn = (route: IngressRoute) =>
+        controller === undefined ? route.gatewayId === key : isOfController(route, controller);
+      const [left, joined] = [gone.filter(isOwn), come.filter(isOwn)];
+      if (left.length + joined.length > 0) books.set(key, book.after(left, joined));
+    }
+    return books;
+  }
+}
+
+/** Whether a controller carries out an Ingress rule. */
+export function isOfController({ form, clusterId, className }: IngressRoute, controller: Controller): boolean {
+  return form === 'Ingress' && clusterId === controller.clusterId && controller.classes.includes(className);
+}

@@ -1,0 +1,153 @@
+import { containsAddress, formatAddress } from '../address/index.js';
+import type { Address } from '../address/index.js';
+import type { Guard, Guarded } from '../forwarding/index.js';
+import {
+  labelMap,
+  meets,
+  readContainerPort,
+  readNamespaceLabel,
+  readPolicyRule,
+  readSelectorTerm,
+} from '../plan/index.js';
+import type { Cluster, NetworkPolicy, PolicyPort, PolicyRule, SelectorTerm, Workload } from '../plan/index.js';
+
+/** A policy with its selectors and rules read. */
+interface Compiled {
+  readonly policy: NetworkPolicy;
+  readonly selector: readonly SelectorTerm[];
+  readonly isIngress: boolean;
+  readonly isEgress: boolean;
+  readonly allowIn: readonly PolicyRule[];
+  readonly allowOut: readonly PolicyRule[];
+}
+
+/**
+ * The network policies of one cluster. Semantics: documentation of the Kubernetes API, NetworkPolicy (from memory). A pod that no policy
+ * selects for a direction allows all; selected, it allows the union of what they allow. Blocks of addresses are for what stands outside the
+ * cluster: they are never matched by its own pods.
+ */
+export class PolicySet {
+  private readonly compiled: readonly Compiled[];
+  private readonly namespaces = new Map<string, Map<string, string>>();
+  private readonly guards = new Map<string, Guard>();
+
+  constructor(cluster: Pick<Cluster, 'namespaceLabels'>, policies: readonly NetworkPolicy[]) {
+    this.compiled = policies.map((policy) => ({
+      policy,
+      selector: policy.selector.flatMap((text) => readSelectorTerm(text) ?? []),
+      ...directionsOf(policy),
+      allowIn: policy.allowIn.flatMap((text) => readPolicyRule(text) ?? []),
+      allowOut: policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []),
+    }));
+    for (const { namespace, key, value } of cluster.namespaceLabels.flatMap((text) => readNamespaceLabel(text) ?? []))
+      this.labelsOf(namespace).set(key, value);
+  }
+
+  /** What holds the calls of a workload's pods. */
+  guardOf(workload: Workload): Guard {
+    const known = this.guards.get(workload.id);
+    if (known?.workload === workload) return known;
+    const guard: Guard = {
+      workload,
+      judge: (direction, other, protocol, port) => this.judge(direction, workload, other, protocol, port),
+    };
+    this.guards.set(workload.id, guard);
+    return guard;
+  }
+
+  /** Whether the policies let a pod of `own` get (ingress) or make (egress) a call; the port is that of the pod that is called. */
+  judge(
+    direction: 'ingress' | 'egress',
+    own: Workload,
+    other: { readonly workload: Workload | undefined; readonly address: Address },
+    protocol: string,
+    port: number,
+  ): Guarded {
+    const selecting = this.selecting(direction, own);
+    const [first] = selecting;
+    if (first === undefined) return { isAllowed: true, say: '', policyIds: [] };
+    // Names of ports are those of the pod that is called.
+    const called = direction === 'ingress' ? own : other.workload;
+    const allowing = selecting.find(({ policy, allowIn, allowOut }) =>
+      (direction === 'ingress' ? allowIn : allowOut).some(
+        (rule) => this.isPeer(rule, policy.namespace, other) && isOnPort(rule.ports, protocol, port, called),
+      ),
+    );
+    const way = direction === 'ingress' ? 'from' : 'to';
+    const peer = other.workload === undefined ? formatAddress(other.address) : nameOf(other.workload);
+    const call = `${protocol} ${port} ${way} ${peer}`;
+    if (allowing !== undefined)
+      return { isAllowed: true, say: `The network policy ${nameOf(allowing.policy)} allows ${nameOf(own)} ${call}.`, policyIds: [allowing.policy.id] }; // prettier-ignore
+    const names = selecting.map(({ policy }) => nameOf(policy)).join(', ');
+    return {
+      isAllowed: false,
+      say: `${selecting.length === 1 ? `The network policy ${names} selects` : `The network policies ${names} select`} ${nameOf(own)} for ${direction}, and no rule allows ${call}.`,
+      policyIds: selecting.map(({ policy }) => policy.id),
+    };
+  }
+
+  /** Whether a policy selects a workload's pods. */
+  selects({ id }: NetworkPolicy, { namespace, labels }: Workload): boolean {
+    const own = labelMap(labels);
+    return this.compiled.some(({ policy, selector }) => policy.id === id && policy.namespace === namespace && meets(own, selector)); // prettier-ignore
+  }
+
+  /** Whether some rule lets a workload's pods ask for names on udp 53, wherever the cluster's DNS is. */
+  asksNames(workload: Workload): boolean {
+    const selecting = this.selecting('egress', workload);
+    // Blocks count too: a cache of names on each node stands outside the pods.
+    return selecting.length === 0 || selecting.some(({ allowOut }) => allowOut.some((rule) => isOnPort(rule.ports, 'udp', 53, undefined))); // prettier-ignore
+  }
+
+  /** The policies that isolate a workload's pods in a direction. */
+  private selecting(direction: 'ingress' | 'egress', { namespace, labels }: Workload): readonly Compiled[] {
+    const own = labelMap(labels);
+    return this.compiled.filter(({ policy, selector, isIngress, isEgress }) => (direction === 'ingress' ? isIngress : isEgress) && policy.namespace === namespace && meets(own, selector)); // prettier-ignore
+  }
+
+  private isPeer(
+    { peers }: PolicyRule,
+    policyNamespace: string,
+    { workload, address }: { readonly workload: Workload | undefined; readonly address: Address },
+  ): boolean {
+    if (peers.length === 0) return true;
+    return peers.some((peer) => {
+      if (peer.kind === 'block')
+        return workload === undefined && containsAddress(peer.prefix, address) && !peer.except.some((each) => containsAddress(each, address)); // prettier-ignore
+      if (workload === undefined || !meets(labelMap(workload.labels), peer.pods)) return false;
+      return peer.namespaces === undefined
+        ? workload.namespace === policyNamespace
+        : meets(this.labelsOf(workload.namespace), peer.namespaces);
+    });
+  }
+
+  /** Every namespace has its name as a label. */
+  private labelsOf(namespace: string): Map<string, string> {
+    const known = this.namespaces.get(namespace) ?? new Map([['kubernetes.io/metadata.name', namespace]]);
+    this.namespaces.set(namespace, known);
+    return known;
+  }
+}
+
+/** The directions a policy is about: those it names, else ingress, and egress when it has rules for it. */
+function directionsOf({ directions, allowOut }: NetworkPolicy): { isIngress: boolean; isEgress: boolean } {
+  if (directions.length === 0) return { isIngress: true, isEgress: allowOut.length > 0 };
+  return { isIngress: directions.includes('ingress'), isEgress: directions.includes('egress') };
+}
+
+function isOnPort(ports: readonly PolicyPort[], protocol: string, port: number, called: Workload | undefined): boolean {
+  if (ports.length === 0) return true;
+  return ports.some((each) => {
+    if (each.protocol !== protocol) return false;
+    if (each.name !== '')
+      return called?.ports.some((text) => {
+        const open = readContainerPort(text);
+        return open?.name === each.name && open.protocol === protocol && open.port === port;
+      });
+    return each.ports === undefined || (port >= each.ports.first && port <= each.ports.last);
+  });
+}
+
+function nameOf({ namespace, name }: { readonly namespace: string; readonly name: string }): string {
+  return `${namespace}/${name}`;
+}

@@ -1,0 +1,12 @@
+import { forwarding } from '../forwarding/index.js';
+import { section } from '../section/index.js';
+import { ingressReads, IngressState } from './ingressState.js';
+
+/** The doors of the plan, compiled as they are asked for; after an edit of routes only their hosts are compiled anew. */
+export const ingress = section({
+  name: 'ingress',
+  reads: ingressReads,
+  needs: { forwarding },
+  build: (parts, needed) => new IngressState(parts, needed.forwarding),
+  follow: (last, parts, needed) => new IngressState(parts, needed.forwarding, last.value),
+});
