@@ -1,0 +1,53 @@
+import type { AnsweredBy } from '../ingress/index.js';
+import type { LoadMember } from './scenario.js';
+
+/** A workload that answers requests, as the load takes it. */
+export interface LoadGroup {
+  readonly name: string;
+  readonly replicas: number;
+  /** Share of the requests, 0 to 1. */
+  readonly share: number;
+  readonly serviceMs: number;
+  /** Whether the service time is a usual one, since the plan states none. */
+  readonly isAssumed: boolean;
+  readonly concurrency: number;
+}
+
+/** What a call takes where the plan does not say: a usual time of small web services (common practice). */
+export const USUAL_SERVICE_MS = 50;
+
+/** Requests that may wait at a pod. Common practice: listen queues of 128 to 511 calls. */
+export const USUAL_QUEUE = 128;
+
+/** The workloads that answer a request, from its answer; the same one behind several services counts once. */
+export function groupsOf(members: readonly AnsweredBy[]): LoadGroup[] {
+  const shares = new Map<string, { readonly member: AnsweredBy; share: number }>();
+  for (const member of members) {
+    const known = shares.get(member.workload.id) ?? { member, share: 0 };
+    known.share += member.share;
+    shares.set(member.workload.id, known);
+  }
+  return [...shares.values()].map(({ member: { workload }, share }) => ({
+    name: `${workload.namespace}/${workload.name}`,
+    replicas: workload.replicasNow,
+    share,
+    serviceMs: workload.serviceMs ?? USUAL_SERVICE_MS,
+    isAssumed: workload.serviceMs === null,
+    concurrency: workload.concurrency,
+  }));
+}
+
+/** The pods of the workloads, spread over the zones in turn; each weighs its part of its workload's share. */
+export function membersOf(groups: readonly LoadGroup[], zones: readonly string[], queue = USUAL_QUEUE): LoadMember[] {
+  return groups.flatMap(({ name, replicas, share, serviceMs, concurrency }) =>
+    Array.from({ length: replicas }, (_, i) => ({
+      name: `${name} ${i + 1}`,
+      group: name,
+      zone: zones[i % Math.max(1, zones.length)] ?? '',
+      weight: replicas === 0 ? 0 : (share * 1000) / replicas,
+      serviceMs,
+      concurrency,
+      queue,
+    })),
+  );
+}

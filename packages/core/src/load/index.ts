@@ -1,0 +1,10 @@
+export type { LoadGroup } from './fromPlan.js';
+export { groupsOf, membersOf, USUAL_QUEUE, USUAL_SERVICE_MS } from './fromPlan.js';
+export { EventQueue } from './eventQueue.js';
+export { Random } from './random.js';
+export type { Arrivals, BalancingMethod, LoadEvent, LoadMember, Scenario } from './scenario.js';
+export { checkScenario, MOST_CLIENTS, MOST_MEMBERS, MOST_REQUESTS, MOST_SECONDS } from './scenario.js';
+export type { LoadInterval, LoadResult, MemberLoad, Outcomes } from './simulate.js';
+export { simulate } from './simulate.js';
+export type { Capacity } from './survive.js';
+export { capacityFor, unevenness } from './survive.js';

@@ -1,0 +1,266 @@
+import fc from 'fast-check';
+import { capacityFor, checkScenario, EventQueue, Random, simulate, unevenness } from './index.js';
+import type { LoadMember, LoadResult, Scenario } from './index.js';
+
+const member = (fields: Partial<LoadMember> = {}): LoadMember => ({ name: 'm', group: 'g', zone: 'a', weight: 1, serviceMs: 10, concurrency: 1, queue: 1_000_000, ...fields }); // prettier-ignore
+const several = (count: number, fields: Partial<LoadMember> = {}) =>
+  Array.from({ length: count }, (_, i) => member({ name: `m${i}`, zone: 'abc'[i % 3] ?? 'a', ...fields }));
+const scenario = (fields: Partial<Scenario>): Scenario => {
+  const members = fields.members ?? [member()];
+  return {
+    seed: 7, seconds: 600, arrivals: { kind: 'poisson', perSecond: 50, toPerSecond: 0, series: [] }, clients: 1, method: 'round robin', members, startWith: members.length,
+    serviceTimes: 'exponential', limit: undefined, timeoutMs: undefined, retries: 0, detectSeconds: 0, events: [], ...fields,
+  }; // prettier-ignore
+};
+const poisson = (perSecond: number): Scenario['arrivals'] => ({
+  kind: 'poisson',
+  perSecond,
+  toPerSecond: 0,
+  series: [],
+});
+const steady = (perSecond: number): Scenario['arrivals'] => ({ kind: 'steady', perSecond, toPerSecond: 0, series: [] });
+const ran = (fields: Partial<Scenario>): LoadResult => {
+  const run = simulate(scenario(fields));
+  for (;;) {
+    const next = run.next();
+    if (next.done === true) return next.value;
+  }
+};
+const perHundred = (part: number, whole: number) => (100 * part) / whole;
+
+// Any queueing textbook; the values are those of the handbook, 8, and of the formulas by hand.
+describe('queues against closed forms', () => {
+  test('M/M/1: the mean time is 1 / (mu - lambda)', () => {
+    // lambda = 50, mu = 100: 20 ms; half of the calls wait.
+    const { mean, waited, inside, total } = ran({ seconds: 7200 });
+    expect(mean).toBeGreaterThan(19.2);
+    expect(mean).toBeLessThan(20.8);
+    expect(waited).toBeCloseTo(0.5, 1);
+    // Little: requests inside = rate times time.
+    expect(inside).toBeCloseTo((total.offered / 7200) * ((mean ?? 0) / 1000), 1);
+    // Times of answers are exponential with that mean: the median is 20 ln 2 = 13.9 ms, 99 of 100 within 20 ln 100 = 92 ms.
+    expect(total.p50).toBeGreaterThan(13.2);
+    expect(total.p50).toBeLessThan(14.6);
+    expect(total.p99).toBeGreaterThan(84);
+    expect(total.p99).toBeLessThan(100);
+  });
+  test('M/M/c: two servers and one erlang make one call in three wait (Erlang C)', () => {
+    const { waited, mean } = ran({ seconds: 7200, arrivals: poisson(100), members: [member({ concurrency: 2 })] });
+    expect(waited).toBeGreaterThan(0.32);
+    expect(waited).toBeLessThan(0.347);
+    // Mean wait = C / (c mu - lambda) = (1/3) / 100 s = 3.33 ms, and 10 ms of service.
+    expect(mean).toBeGreaterThan(13);
+    expect(mean).toBeLessThan(13.7);
+  });
+  test('Erlang B: five erlangs on ten servers without waiting refuse 1.84 %', () => {
+    const { total } = ran({ seconds: 7200, arrivals: poisson(50), members: [member({ serviceMs: 100, concurrency: 10, queue: 0 })] }); // prettier-ignore
+    expect(perHundred(total.refused, total.offered)).toBeGreaterThan(1.6);
+    expect(perHundred(total.refused, total.offered)).toBeLessThan(2.1);
+  });
+  test('M/D/1 waits half as long as M/M/1', () => {
+    // Pollaczek–Khinchine: wait = rho / (2 mu (1 - rho)) = 5 ms, and 10 ms of service.
+    const { mean } = ran({ seconds: 7200, serviceTimes: 'constant' });
+    expect(mean).toBeGreaterThan(14.6);
+    expect(mean).toBeLessThan(15.4);
+  });
+});
+
+describe('balancing', () => {
+  const shares = (fields: Partial<Scenario>) => {
+    const { members, total } = ran({ arrivals: poisson(200), ...fields });
+    return members.map(({ answered }) => answered / total.answered);
+  };
+  test('weights give their shares within what chance allows', () => {
+    // 90 to 10 over 120,000 requests: standard deviation sqrt(0.9 * 0.1 / n) = 0.09 %; five of them.
+    const [first = 0] = shares({ method: 'weights', members: [member({ weight: 90, concurrency: 50 }), member({ weight: 10, concurrency: 50 })] }); // prettier-ignore
+    expect(Math.abs(first - 0.9)).toBeLessThan(5 * Math.sqrt((0.9 * 0.1) / 120_000));
+  });
+  test('a weight of 0 gets nothing', () => {
+    expect(shares({ method: 'weights', members: [member({ weight: 1, concurrency: 50 }), member({ weight: 0 })] })).toEqual([1, 0]); // prettier-ignore
+  });
+  test('round robin is even to one request', () => {
+    const { members } = ran({ arrivals: steady(100), members: several(7, { concurrency: 9 }) });
+    const counts = members.map(({ answered }) => answered);
+    expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
+  });
+  test('a client stays with its member by its hash, and few move when one is lost', () => {
+    const of = (startWith: number) => ran({ clients: 1, method: 'hash of the client', members: several(5, { concurrency: 99 }), startWith }).members.filter(({ answered }) => answered > 0); // prettier-ignore
+    expect(of(5)).toHaveLength(1);
+    const spread = ran({ clients: 3000, arrivals: poisson(100), method: 'hash of the client', members: several(3, { concurrency: 99 }) }); // prettier-ignore
+    for (const { answered } of spread.members) expect(perHundred(answered, spread.total.answered)).toBeGreaterThan(28);
+  });
+  test('the least busy member makes fewer wait than a random one', () => {
+    const waited = (method: Scenario['method']) =>
+      ran({ arrivals: poisson(800), seconds: 120, method, members: several(10) }).waited;
+    expect(waited('least connections')).toBeLessThan(waited('random') / 1.5);
+  });
+});
+
+// Handbook 8: 30 a minute, one request a second of one client.
+describe('rate limits', () => {
+  const limited = (by: 'fixed window' | 'token bucket') => ran({ arrivals: steady(1), members: [member({ serviceMs: 1 })], limit: { perMinute: 30, by } }); // prettier-ignore
+  test('a fixed window refuses half', () => {
+    const { total } = limited('fixed window');
+    expect(perHundred(total.limited, total.offered)).toBeCloseTo(50, 0);
+  });
+  test('a token bucket of 30 refilled at 0.5 a second first refuses at about 60 s', () => {
+    const { intervals } = limited('token bucket');
+    const first = intervals.find((each) => each.limited > 0)?.from ?? 0;
+    expect(first).toBe(60);
+  });
+  test('each client has a limit of its own', () => {
+    expect(ran({ arrivals: steady(1), clients: 1000, members: [member({ serviceMs: 1 })], limit: { perMinute: 30, by: 'token bucket' } }).total.limited).toBe(0); // prettier-ignore
+  });
+});
+
+describe('what goes wrong', () => {
+  test('with a zone lost its requests fail until health checks notice, then the others carry all', () => {
+    const { intervals, total } = ran({ arrivals: steady(300), members: several(9, { concurrency: 4 }), detectSeconds: 20, events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }] }); // prettier-ignore
+    const failed = intervals.filter((each) => each.failed > 0).map(({ from }) => from);
+    expect(failed).toEqual([300, 310]);
+    // A third of 300 a second for 20 s, and what was underway.
+    expect(total.failed).toBeGreaterThan(1990);
+    expect(total.failed).toBeLessThan(2020);
+    expect(total.answered + total.failed).toBeGreaterThan(total.offered - 10);
+  });
+  test('a retry saves them, since the next member is asked', () => {
+    const { total } = ran({ arrivals: steady(300), members: several(9, { concurrency: 4 }), retries: 2, detectSeconds: 20, events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }] }); // prettier-ignore
+    expect(total.failed).toBe(0);
+  });
+  test('what comes back is used again', () => {
+    const { members } = ran({ arrivals: steady(30), members: several(3), events: [{ at: 100, kind: 'lose', what: 'member', name: 'm1' }, { at: 200, kind: 'restore', what: 'member', name: 'm1' }] }); // prettier-ignore
+    // Five sixths of the time it has a third.
+    expect(members[1]?.answered).toBeGreaterThan(4950);
+    expect(members[1]?.answered).toBeLessThan(5050);
+  });
+  test('overload waits, and clients give up after their time', () => {
+    const { total, intervals } = ran({ arrivals: steady(200), timeoutMs: 500, serviceTimes: 'constant' });
+    // 100 a second can be answered, 100 cannot.
+    expect(perHundred(total.timedOut, total.offered)).toBeGreaterThan(45);
+    expect(total.p99).toBeLessThan(515);
+    // At most 500 ms of work waits: 50 requests, and those whose clients gave up.
+    expect(Math.max(...intervals.map(({ waiting }) => waiting))).toBeLessThan(110);
+  });
+  test('a client that gives up while its request is worked on is counted then', () => {
+    const { total, members } = ran({ arrivals: steady(1), seconds: 100, members: [member({ serviceMs: 3000, concurrency: 10 })], serviceTimes: 'constant', timeoutMs: 1000 }); // prettier-ignore
+    expect([total.answered, total.timedOut]).toEqual([0, 99]);
+    expect(members[0]?.used).toBeCloseTo(0.3, 1);
+  });
+  test('more members take over while it runs', () => {
+    const { intervals } = ran({ arrivals: steady(300), members: several(6, { serviceMs: 10 }), startWith: 2, timeoutMs: 200, serviceTimes: 'constant', events: [{ at: 300, kind: 'scale', members: 6 }] }); // prettier-ignore
+    expect(intervals[20]?.timedOut).toBeGreaterThan(800);
+    expect(intervals[40]?.timedOut).toBe(0);
+  });
+  test('without a member everything is refused', () => {
+    const { total } = ran({ startWith: 0 });
+    expect([total.refused, total.answered]).toEqual([total.offered, 0]);
+  });
+});
+
+describe('arrivals', () => {
+  test('a ramp and a series follow their rates', () => {
+    const ramp = ran({ arrivals: { kind: 'ramp', perSecond: 0, toPerSecond: 100, series: [] }, members: [member({ concurrency: 99 })] }); // prettier-ignore
+    // Half of the highest rate on average; the last tenth has 19 of 100.
+    expect(ramp.total.offered).toBeGreaterThan(29_300);
+    expect(ramp.total.offered).toBeLessThan(30_700);
+    const late = ramp.intervals.slice(54).reduce((sum, { offered }) => sum + offered, 0);
+    expect(perHundred(late, ramp.total.offered)).toBeCloseTo(19, 0);
+    const series = ran({ arrivals: { kind: 'series', perSecond: 0, toPerSecond: 0, series: [10, 0, 50] }, members: [member({ concurrency: 99 })] }); // prettier-ignore
+    expect(series.intervals[30]?.offered).toBe(0);
+    expect(series.total.offered).toBeGreaterThan(11_600);
+    expect(series.total.offered).toBeLessThan(12_400);
+  });
+});
+
+test('every request ends in one way, whatever happens, and the same seed gives the same', () => {
+  const events = fc.array(
+    fc.oneof(
+      fc.record({ at: fc.integer({ min: 0, max: 60 }), kind: fc.constantFrom('lose' as const, 'restore' as const), what: fc.constant('zone' as const), name: fc.constantFrom('a', 'b', 'c') }),
+      fc.record({ at: fc.integer({ min: 0, max: 60 }), kind: fc.constant('scale' as const), members: fc.integer({ min: 0, max: 6 }) }),
+    ),
+    { maxLength: 5 },
+  ); // prettier-ignore
+  const some = fc.record({
+    seed: fc.integer({ min: 0, max: 99 }),
+    seconds: fc.constant(60),
+    arrivals: fc.constantFrom(poisson(40), steady(90)),
+    method: fc.constantFrom('round robin' as const, 'random' as const, 'least connections' as const, 'weights' as const, 'hash of the client' as const), // prettier-ignore
+    clients: fc.constantFrom(1, 5),
+    timeoutMs: fc.constantFrom(undefined, 40, 300),
+    retries: fc.integer({ min: 0, max: 2 }),
+    detectSeconds: fc.constantFrom(0, 5),
+    limit: fc.constantFrom(undefined, { perMinute: 600, by: 'token bucket' as const }),
+    events,
+  });
+  fc.assert(
+    fc.property(some, fc.integer({ min: 0, max: 3 }), (fields, queue) => {
+      const members = several(6, { serviceMs: 60, queue });
+      const first = ran({ ...fields, members, startWith: 6 });
+      const { offered, answered, limited, refused, timedOut, failed } = first.total;
+      // At the end some may still wait or be worked on: at most all places, and retries that are due at that moment.
+      const open = offered - answered - limited - refused - timedOut - failed;
+      expect(open).toBeGreaterThanOrEqual(0);
+      expect(open).toBeLessThanOrEqual(6 * (1 + queue));
+      for (const { used } of first.members) expect(used).toBeGreaterThanOrEqual(0);
+      expect(ran({ ...fields, members, startWith: 6 })).toEqual(first);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+describe('by hand', () => {
+  test('replicas that survive a lost zone', () => {
+    // 900 a second at 40 ms are 36 requests at once; 8 a pod at 75 % are 6: 6 pods. Over three zones 9, of which 6 are left.
+    expect(capacityFor(900, 40, 8, 24, 3, 0.75)).toEqual({ asked: 36, held: 192, needed: 6, neededWithoutZone: 9 });
+    // 7 pods needed: 11 over three zones lose 4 and keep 7; 10 would keep 6.
+    expect(capacityFor(1000, 42, 8, 24, 3, 0.75).neededWithoutZone).toBe(11);
+    expect(capacityFor(900, 40, 8, 24, 1, 0.75).neededWithoutZone).toBeUndefined();
+  });
+  test('traffic shared by node loads pods unevenly', () => {
+    // Nodes with 3 and 1 pods: each node has a half, the lone pod a half instead of a quarter.
+    expect(unevenness([3, 1])).toBe(2);
+    expect(unevenness([2, 2, 0])).toBe(1);
+    expect(unevenness([])).toBe(1);
+  });
+  test('events come in the order of their times, those of one time as they were added', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 20 }), { maxLength: 200 }), (times) => {
+        const queue = new EventQueue();
+        times.forEach((time, i) => queue.add(time, i));
+        const taken = times.map(() => queue.take());
+        expect(taken).toEqual(times.map((time, i) => ({ time, i })).sort((a, b) => a.time - b.time || a.i - b.i).map(({ i }) => i)); // prettier-ignore
+      }),
+    );
+  });
+  test('random numbers are spread evenly, and the mean of exponential times is theirs', () => {
+    const random = new Random(3);
+    const many = Array.from({ length: 100_000 }, () => random.next());
+    expect(Math.min(...many)).toBeGreaterThanOrEqual(0);
+    expect(Math.max(...many)).toBeLessThan(1);
+    expect(many.reduce((sum, each) => sum + each, 0) / many.length).toBeCloseTo(0.5, 2);
+    const times = Array.from({ length: 100_000 }, () => random.exponential(4));
+    expect(times.reduce((sum, each) => sum + each, 0) / times.length).toBeCloseTo(4, 1);
+  });
+});
+
+describe('limits', () => {
+  test.each([
+    [{ arrivals: poisson(2_000_000) }, 'Arrivals: 2,000,000 per second'],
+    [{ arrivals: poisson(1_000_000) }, '600,000,000 requests are more'],
+    [{ seconds: 0 }, 'Time: 0 s'],
+    [{ members: [] }, 'Members: 0'],
+    [{ members: [member({ weight: 0 })] }, 'weights sum to 0'],
+    [{ members: [member({ serviceMs: 0 })] }, 'Service time of m'],
+    [{ clients: 0 }, 'Clients: 0'],
+    [{ timeoutMs: 0 }, 'Time-out: 0 ms'],
+    [{ arrivals: { kind: 'series', perSecond: 0, toPerSecond: 0, series: [] } }, 'series of rates is empty'],
+    [{ events: [{ at: 900, kind: 'scale', members: 1 }] }, 'Event: 900 s'],
+    [{ arrivals: poisson(Number.NaN) }, 'Arrivals: NaN'],
+  ] as [Partial<Scenario>, string][])('%j: %s', (fields, message) => {
+    const checked = checkScenario(scenario(fields));
+    expect(checked.ok ? '' : checked.problem.message).toContain(message);
+  });
+  test('what is within them is taken', () => {
+    expect(checkScenario(scenario({})).ok).toBe(true);
+  });
+});

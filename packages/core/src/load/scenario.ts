@@ -1,0 +1,110 @@
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
+
+/** How requests arrive over the time that is simulated. */
+export interface Arrivals {
+  /** steady: evenly spaced; poisson: independently; ramp: independently, the rate growing evenly to `toPerSecond`; series: independently, by a recorded rate for each of equal parts of the time. */
+  readonly kind: 'steady' | 'poisson' | 'ramp' | 'series';
+  readonly perSecond: number;
+  readonly toPerSecond: number;
+  readonly series: readonly number[];
+}
+
+/** How a member is chosen. */
+export type BalancingMethod = 'round robin' | 'random' | 'least connections' | 'weights' | 'hash of the client';
+
+/** One that answers: a pod. */
+export interface LoadMember {
+  readonly name: string;
+  /** What it is counted with: its workload. */
+  readonly group: string;
+  readonly zone: string;
+  readonly weight: number;
+  /** Mean time it works on one request, in milliseconds, above 0. */
+  readonly serviceMs: number;
+  /** Requests it works on at once. */
+  readonly concurrency: number;
+  /** Requests that may wait at it; beyond them it refuses. */
+  readonly queue: number;
+}
+
+/** Something that happens while it runs: a zone or a member is lost, or comes back, or the number of members in service changes. */
+export type LoadEvent =
+  | { readonly at: number; readonly kind: 'lose' | 'restore'; readonly what: 'zone' | 'member'; readonly name: string }
+  /** From then on the first so many of the members are in service. */
+  | { readonly at: number; readonly kind: 'scale'; readonly members: number };
+
+/** What is simulated. */
+export interface Scenario {
+  readonly seed: number;
+  /** Simulated time. */
+  readonly seconds: number;
+  readonly arrivals: Arrivals;
+  /** Different client addresses, from which requests come alike often. */
+  readonly clients: number;
+  readonly method: BalancingMethod;
+  readonly members: readonly LoadMember[];
+  /** Members in service at the start: the first so many. */
+  readonly startWith: number;
+  /** Whether service times are spread exponentially around their mean, or always the mean. */
+  readonly serviceTimes: 'exponential' | 'constant';
+  /** Requests a minute of one client; undefined for no limit. */
+  readonly limit: { readonly perMinute: number; readonly by: 'fixed window' | 'token bucket' } | undefined;
+  /** Milliseconds after which a client gives up; undefined for never. */
+  readonly timeoutMs: number | undefined;
+  /** How often a failed request is sent again. */
+  readonly retries: number;
+  /** Seconds until a lost member is no longer called: what health checks take. Calls to it fail meanwhile. */
+  readonly detectSeconds: number;
+  readonly events: readonly LoadEvent[];
+}
+
+/** Requests that one simulation may have, so that it ends within minutes. */
+export const MOST_REQUESTS = 20_000_000;
+export const MOST_SECONDS = 86_400;
+export const MOST_MEMBERS = 5000;
+export const MOST_CLIENTS = 1_000_000;
+
+/** Holds a scenario against its limits; each message says which one. */
+export function checkScenario(scenario: Scenario): Result<Scenario> {
+  const { seconds, arrivals, clients, members, startWith, limit, timeoutMs, retries, detectSeconds, events } = scenario;
+  const outside = (what: string, value: number, least: number, most: number, unit: string) =>
+    Number.isFinite(value) && value >= least && value <= most
+      ? undefined
+      : bad('load.limit', `${what}: ${value.toLocaleString('en-US')} ${unit} cannot be simulated.`, `Use ${least.toLocaleString('en-US')} to ${most.toLocaleString('en-US')}.`); // prettier-ignore
+  const rates = arrivals.kind === 'series' ? arrivals.series : arrivals.kind === 'ramp' ? [arrivals.perSecond, arrivals.toPerSecond] : [arrivals.perSecond]; // prettier-ignore
+  if (rates.length === 0) return bad('load.series', 'The series of rates is empty.', 'Enter a rate for each part of the time.'); // prettier-ignore
+  const problems = [
+    outside('Time', seconds, 1, MOST_SECONDS, 's'),
+    ...rates.map((rate) => outside('Arrivals', rate, 0, 1_000_000, 'per second')),
+    outside('Clients', clients, 1, MOST_CLIENTS, 'addresses'),
+    outside('Members', members.length, 1, MOST_MEMBERS, 'members'),
+    outside('Members at the start', startWith, 0, members.length, 'members'),
+    outside('Retries', retries, 0, 10, 'times'),
+    outside('Detection', detectSeconds, 0, 3600, 's'),
+    ...(timeoutMs === undefined ? [] : [outside('Time-out', timeoutMs, 1, 3_600_000, 'ms')]),
+    ...(limit === undefined ? [] : [outside('Rate limit', limit.perMinute, 1, 60_000_000, 'per minute')]),
+    ...events.map(({ at }) => outside('Event', at, 0, seconds, 's')),
+    ...members.flatMap((member) => [
+      outside(`Service time of ${member.name}`, member.serviceMs, 0.01, 3_600_000, 'ms'),
+      outside(`Concurrency of ${member.name}`, member.concurrency, 1, 100_000, 'requests'),
+      outside(`Weight of ${member.name}`, member.weight, 0, 1_000_000, ''),
+    ]),
+  ];
+  const problem = problems.find((each) => each !== undefined);
+  if (problem !== undefined) return problem;
+  if (members.every(({ weight }) => weight === 0))
+    return bad('load.weights', 'The weights sum to 0: nobody would get a request.', 'Give at least one a weight.');
+  const mean = arrivals.kind === 'series' ? rates.reduce((sum, rate) => sum + rate, 0) / rates.length : arrivals.kind === 'ramp' ? (arrivals.perSecond + arrivals.toPerSecond) / 2 : arrivals.perSecond; // prettier-ignore
+  const requests = mean * seconds;
+  if (requests > MOST_REQUESTS)
+    return bad('load.requests', `${Math.round(requests).toLocaleString('en-US')} requests are more than one simulation takes.`, `At most ${MOST_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`); // prettier-ignore
+  return good(scenario);
+}
+
+/** The rate of arrivals at a time, a second. */
+export function rateAt({ kind, perSecond, toPerSecond, series }: Arrivals, time: number, seconds: number): number {
+  if (kind === 'ramp') return perSecond + ((toPerSecond - perSecond) * time) / seconds;
+  if (kind !== 'series') return perSecond;
+  return series[Math.min(series.length - 1, Math.floor((time / seconds) * series.length))] ?? 0;
+}
