@@ -1,0 +1,63 @@
+import { LineCounter, parseDocument } from 'yaml';
+
+/** Text of all documents together that is read at once. */
+export const MOST_TEXT = 20_000_000;
+/** Text of one document. */
+export const MOST_DOCUMENT = 1_000_000;
+/** How often anchors may be used in one document, each use counted with all that it expands to. */
+const MOST_ALIASES = 100;
+
+/** Something wrong with a manifest: in which line of the whole text, what, and what to do. */
+export interface ManifestProblem {
+  /** From 1. */
+  readonly line: number;
+  readonly message: string;
+  readonly mend: string;
+}
+
+/** One document of a text: a value, or why it cannot be read. */
+export type ReadDocument =
+  | { readonly ok: true; readonly line: number; readonly value: unknown }
+  | { readonly ok: false; readonly line: number; readonly problem: ManifestProblem };
+
+/** Parts a text into its documents and reads each by itself, so that a broken one spoils no other. YAML 1.2, of which JSON is a part. */
+export function readDocuments(text: string): ReadDocument[] {
+  if (text.length > MOST_TEXT)
+    return [broken(1, `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MOST_TEXT.toLocaleString('en-US')} are read at once.`, 'Read it in parts.')]; // prettier-ignore
+  const documents: ReadDocument[] = [];
+  let line = 1;
+  for (const part of text.split(/^---(?=\s|$)/m)) {
+    const lines = part.split('\n').length - 1;
+    if (part.replace(/^\s*#.*$/gm, '').trim() !== '') documents.push(...readOne(part, line));
+    line += lines;
+  }
+  return documents;
+}
+
+function readOne(text: string, line: number): ReadDocument[] {
+  const first = line + (/^[\s\n]*/.exec(text)?.[0].split('\n').length ?? 1) - 1;
+  if (text.length > MOST_DOCUMENT)
+    return [broken(first, `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MOST_DOCUMENT.toLocaleString('en-US')}.`, 'No object of a cluster is that large: is this a manifest?')]; // prettier-ignore
+  const counter = new LineCounter();
+  const document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: true });
+  const [error] = document.errors;
+  if (error !== undefined)
+    return [broken(line + counter.linePos(error.pos[0]).line - 1, `The YAML cannot be read: ${error.message}`, 'Correct it here; the other documents are read.')]; // prettier-ignore
+  try {
+    const value: unknown = document.toJS({ maxAliasCount: MOST_ALIASES });
+    // A list of objects is read as those objects.
+    const items = isRecord(value) && value['kind'] === 'List' && Array.isArray(value['items']) ? (value['items'] as unknown[]) : [value]; // prettier-ignore
+    return items.map((item) => ({ ok: true as const, line: first, value: item }));
+  } catch {
+    return [broken(first, `Its anchors expand to more than ${MOST_ALIASES} copies.`, 'Write out what they stand for.')];
+  }
+}
+
+function broken(line: number, message: string, mend: string): ReadDocument {
+  return { ok: false, line, problem: { line, message, mend } };
+}
+
+/** Whether a value is an object with fields. */
+export function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}

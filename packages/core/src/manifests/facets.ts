@@ -1,0 +1,268 @@
+import { readContainerPort, readGatewayListener, readServicePort } from '../plan/index.js';
+import type { ClusterService, Gateway, NetworkPolicy, Workload } from '../plan/index.js';
+import { put } from './paths.js';
+import type { Draft } from './paths.js';
+import { readMib, readMillis, writeMib, writeMillis } from './quantities.js';
+import {
+  labelFields,
+  labelTexts,
+  ruleFields,
+  ruleText,
+  selectorFields,
+  selectorTexts,
+  termsOf,
+} from './selectorFields.js';
+import { fields, list, versions } from './upgrade.js';
+
+type Written = Readonly<Record<string, unknown>>;
+
+/** One field of an entity in a manifest: how it is read from an object, and put into one. */
+export interface Facet<E> {
+  readonly field: keyof E & string;
+  readonly read: (object: Written) => unknown;
+  readonly write: (draft: Draft, entity: E) => void;
+}
+
+const at = (object: unknown, ...path: readonly (string | number)[]): unknown =>
+  path.reduce<unknown>((value, step) => (typeof step === 'number' ? list(value)[step] : fields(value)[step]), object);
+const containers = (object: Written) => list(at(object, 'spec', 'template', 'spec', 'containers'));
+const first = ['spec', 'template', 'spec', 'containers', 0] as const;
+const text = (value: unknown, fallback = '') => (typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback); // prettier-ignore
+const number = (value: unknown, fallback: number) => (typeof value === 'number' ? value : fallback);
+
+const ZONE = 'topology.kubernetes.io/zone';
+
+function amount(which: 'requests' | 'limits', what: 'cpu' | 'memory', object: Written): number | undefined {
+  const reader = what === 'cpu' ? readMillis : readMib;
+  const each = containers(object).map((container) => reader(at(container, 'resources', which, what)));
+  // A pod has a limit when each of its containers has one; its requests add up.
+  if (which === 'limits' && each.some((value) => value === undefined)) return undefined;
+  return each.reduce<number>((sum, value) => sum + (value ?? 0), 0);
+}
+
+function amountFacet(field: 'cpuMillis' | 'memoryMib' | 'cpuLimit' | 'memoryLimit'): Facet<Workload> {
+  const which = field === 'cpuMillis' || field === 'memoryMib' ? 'requests' : 'limits';
+  const what = field.startsWith('cpu') ? 'cpu' : 'memory';
+  return {
+    field,
+    read: (object) => amount(which, what, object) ?? (which === 'limits' ? null : 0),
+    write: (draft, workload) => {
+      const value = workload[field];
+      const written = value === null || value === 0 ? undefined : what === 'cpu' ? writeMillis(value) : writeMib(value);
+      put(draft, [...first, 'resources', which, what], written);
+    },
+  };
+}
+
+/** Deployment, StatefulSet, DaemonSet. */
+export const workloadFacets: readonly Facet<Workload>[] = [
+  {
+    field: 'labels',
+    read: (object) => labelTexts(at(object, 'spec', 'template', 'metadata', 'labels')),
+    write: (draft, { labels }) => put(draft, ['spec', 'template', 'metadata', 'labels'], labelFields(labels)),
+  },
+  {
+    field: 'replicasNow',
+    read: (object) => number(at(object, 'spec', 'replicas'), 1),
+    write: (draft, { form, replicasNow }) => put(draft, ['spec', 'replicas'], form === 'DaemonSet' ? undefined : replicasNow), // prettier-ignore
+  },
+  {
+    field: 'ports',
+    read: (object) =>
+      containers(object).flatMap((container) =>
+        list(fields(container)['ports']).map((port) => {
+          const { name, protocol, containerPort } = fields(port);
+          return `${name === undefined ? '' : `${text(name)} `}${text(protocol, 'TCP').toLowerCase()} ${text(containerPort)}`;
+        }),
+      ),
+    write: (draft, { ports }) => {
+      const written = ports.flatMap((each) => {
+        const port = readContainerPort(each);
+        return port === undefined ? [] : [{ ...(port.name === '' ? {} : { name: port.name }), containerPort: port.port, protocol: port.protocol.toUpperCase() }]; // prettier-ignore
+      });
+      put(draft, [...first, 'ports'], written.length === 0 ? undefined : written);
+    },
+  },
+  {
+    field: 'nodeLabels',
+    read: (object) => labelTexts(at(object, 'spec', 'template', 'spec', 'nodeSelector')),
+    write: (draft, { nodeLabels }) => put(draft, ['spec', 'template', 'spec', 'nodeSelector'], labelFields(nodeLabels)),
+  },
+  {
+    field: 'spread',
+    read: (object) => (list(at(object, 'spec', 'template', 'spec', 'topologySpreadConstraints')).some((each) => fields(each)['topologyKey'] === ZONE) ? 'zones' : 'anywhere'), // prettier-ignore
+    write: (draft, { spread, labels }) => {
+      const constraint = { maxSkew: 1, topologyKey: ZONE, whenUnsatisfiable: 'DoNotSchedule', labelSelector: { matchLabels: labelFields(labels) ?? {} } }; // prettier-ignore
+      put(draft, ['spec', 'template', 'spec', 'topologySpreadConstraints'], spread === 'zones' ? [constraint] : undefined); // prettier-ignore
+    },
+  },
+  ...(['cpuMillis', 'memoryMib', 'cpuLimit', 'memoryLimit'] as const).map(amountFacet),
+];
+
+/** A workload that no manifest was read for. */
+export function workloadSkeleton({ form, name, namespace, labels }: Workload): Draft {
+  return {
+    apiVersion: versions[form],
+    kind: form,
+    metadata: { name, namespace },
+    spec: {
+      ...(form === 'StatefulSet' ? { serviceName: name } : {}),
+      selector: { matchLabels: labelFields(labels) ?? {} },
+      template: { metadata: {}, spec: { containers: [{ name }] } },
+    },
+  };
+}
+
+const policies: Readonly<Record<string, string>> = { cluster: 'Cluster', local: 'Local' };
+const policy = (value: unknown) => (value === 'Local' ? 'local' : 'cluster');
+const isOpen = ({ type }: ClusterService) => type === 'NodePort' || type === 'LoadBalancer';
+
+/** Service. */
+export const serviceFacets: readonly Facet<ClusterService>[] = [
+  {
+    field: 'type',
+    read: (object) => (at(object, 'spec', 'clusterIP') === 'None' ? 'headless' : text(at(object, 'spec', 'type'), 'ClusterIP')), // prettier-ignore
+    write: (draft, { type, address }) => {
+      put(draft, ['spec', 'type'], type === 'headless' ? 'ClusterIP' : type);
+      put(draft, ['spec', 'clusterIP'], type === 'headless' ? 'None' : (address ?? undefined));
+    },
+  },
+  {
+    field: 'selector',
+    read: (object) => labelTexts(at(object, 'spec', 'selector')),
+    write: (draft, { selector }) => put(draft, ['spec', 'selector'], labelFields(selector)),
+  },
+  {
+    field: 'ports',
+    read: (object) =>
+      list(at(object, 'spec', 'ports')).map((port) => {
+        const { name, protocol, port: own, targetPort, nodePort } = fields(port);
+        return `${name === undefined ? '' : `${text(name)} `}${text(protocol, 'TCP').toLowerCase()} ${text(own)} to ${text(targetPort, text(own))}${nodePort === undefined ? '' : ` node ${text(nodePort)}`}`; // prettier-ignore
+      }),
+    write: (draft, { ports }) => {
+      const written = ports.flatMap((each) => {
+        const port = readServicePort(each);
+        if (port === undefined) return [];
+        const target = /^\d+$/.test(port.target) ? Number(port.target) : port.target;
+        // Where there are several ports each has a name.
+        const name = port.name === '' && ports.length > 1 ? `p${port.port}-${port.protocol}` : port.name;
+        return [{ ...(name === '' ? {} : { name }), protocol: port.protocol.toUpperCase(), port: port.port, targetPort: target, ...(port.nodePort === undefined ? {} : { nodePort: port.nodePort }) }]; // prettier-ignore
+      });
+      put(draft, ['spec', 'ports'], written.length === 0 ? undefined : written);
+    },
+  },
+  {
+    field: 'address',
+    read: (object) => {
+      const address = at(object, 'spec', 'clusterIP');
+      return typeof address === 'string' && address !== 'None' && address !== '' ? address : null;
+    },
+    write: (draft, { type, address }) => put(draft, ['spec', 'clusterIP'], type === 'headless' ? 'None' : (address ?? undefined)), // prettier-ignore
+  },
+  {
+    field: 'internalPolicy',
+    read: (object) => policy(at(object, 'spec', 'internalTrafficPolicy')),
+    write: (draft, { internalPolicy }) => put(draft, ['spec', 'internalTrafficPolicy'], internalPolicy === 'cluster' ? undefined : policies[internalPolicy]), // prettier-ignore
+  },
+  {
+    field: 'externalPolicy',
+    read: (object) => policy(at(object, 'spec', 'externalTrafficPolicy')),
+    write: (draft, service) => put(draft, ['spec', 'externalTrafficPolicy'], isOpen(service) ? policies[service.externalPolicy] : undefined), // prettier-ignore
+  },
+  {
+    field: 'affinity',
+    read: (object) => (at(object, 'spec', 'sessionAffinity') === 'ClientIP' ? 'client address' : 'none'),
+    write: (draft, { affinity }) => put(draft, ['spec', 'sessionAffinity'], affinity === 'none' ? undefined : 'ClientIP'), // prettier-ignore
+  },
+  {
+    field: 'externalName',
+    read: (object) => text(at(object, 'spec', 'externalName')),
+    write: (draft, { externalName }) => put(draft, ['spec', 'externalName'], externalName === '' ? undefined : externalName), // prettier-ignore
+  },
+];
+
+/** Gateway. The names on its certificate are not in its manifest. */
+export const gatewayFacets: readonly Facet<Gateway>[] = [
+  {
+    field: 'className',
+    read: (object) => text(at(object, 'spec', 'gatewayClassName')),
+    write: (draft, { className }) => put(draft, ['spec', 'gatewayClassName'], className),
+  },
+  {
+    field: 'listeners',
+    read: (object) =>
+      list(at(object, 'spec', 'listeners')).map((listener) => {
+        const { name, protocol, port, hostname } = fields(listener);
+        return `${text(name)} ${text(protocol).toLowerCase()} ${text(port)}${hostname === undefined ? '' : ` ${text(hostname)}`}`;
+      }),
+    write: (draft, gateway) => {
+      const written = gateway.listeners.flatMap((each) => {
+        const listener = readGatewayListener(each);
+        return listener === undefined ? [] : [{ name: listener.name, protocol: listener.protocol.toUpperCase(), port: listener.port, ...(listener.host === '' ? {} : { hostname: listener.host }), ...tlsOf(listener.protocol, gateway), allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } } }]; // prettier-ignore
+      });
+      put(draft, ['spec', 'listeners'], written);
+    },
+  },
+  {
+    field: 'takesFrom',
+    read: (object) => (list(at(object, 'spec', 'listeners')).some((each) => at(each, 'allowedRoutes', 'namespaces', 'from') === 'All') ? 'all namespaces' : 'its namespace'), // prettier-ignore
+    write: (draft, { takesFrom }) => {
+      list(at(draft, 'spec', 'listeners')).forEach((_, i) => put(draft, ['spec', 'listeners', i, 'allowedRoutes', 'namespaces', 'from'], from[takesFrom])); // prettier-ignore
+    },
+  },
+  {
+    field: 'certificate',
+    read: (object) => {
+      const named = list(at(object, 'spec', 'listeners')).flatMap((each) =>
+        list(at(each, 'tls', 'certificateRefs')),
+      )[0];
+      return text(fields(named)['name']);
+    },
+    write: (draft, gateway) => {
+      gateway.listeners.forEach((each, i) => {
+        const { tls } = tlsOf(readGatewayListener(each)?.protocol ?? '', gateway);
+        put(draft, ['spec', 'listeners', i, 'tls'], tls);
+      });
+    },
+  },
+];
+
+const from: Readonly<Record<Gateway['takesFrom'], string>> = { 'its namespace': 'Same', 'all namespaces': 'All' };
+
+function tlsOf(protocol: string, { certificate }: Gateway): { readonly tls?: Written } {
+  if (protocol !== 'https' && protocol !== 'tls') return {};
+  if (protocol === 'tls' && certificate === '') return { tls: { mode: 'Passthrough' } };
+  return { tls: { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [{ name: certificate }] }) } };
+}
+
+/** NetworkPolicy. */
+export const policyFacets: readonly Facet<NetworkPolicy>[] = [
+  {
+    field: 'selector',
+    read: (object) => selectorTexts(at(object, 'spec', 'podSelector')),
+    write: (draft, { selector }) => put(draft, ['spec', 'podSelector'], selectorFields(termsOf(selector))),
+  },
+  {
+    field: 'directions',
+    read: (object) => list(at(object, 'spec', 'policyTypes')).map((each) => text(each).toLowerCase()),
+    write: (draft, { directions }) => put(draft, ['spec', 'policyTypes'], directions.length === 0 ? undefined : directions.map((each) => (each === 'ingress' ? 'Ingress' : 'Egress'))), // prettier-ignore
+  },
+  {
+    field: 'allowIn',
+    read: (object) => [...new Set(list(at(object, 'spec', 'ingress')).map((rule) => ruleText(rule, 'from')))],
+    write: (draft, { allowIn }) => put(draft, ['spec', 'ingress'], allowIn.length === 0 ? undefined : allowIn.map((rule) => ruleFields(rule, 'from'))), // prettier-ignore
+  },
+  {
+    field: 'allowOut',
+    read: (object) => [...new Set(list(at(object, 'spec', 'egress')).map((rule) => ruleText(rule, 'to')))],
+    write: (draft, { allowOut }) => put(draft, ['spec', 'egress'], allowOut.length === 0 ? undefined : allowOut.map((rule) => ruleFields(rule, 'to'))), // prettier-ignore
+  },
+];
+
+/** An object of any other kind that no manifest was read for. */
+export function skeleton(
+  kind: string,
+  { name, namespace }: { readonly name: string; readonly namespace: string },
+): Draft {
+  return { apiVersion: versions[kind], kind, metadata: { name, namespace }, spec: {} };
+}

@@ -1,0 +1,295 @@
+import { stringify } from 'yaml';
+import { addOperation, checkEntity, isSameValue, newId, setOperation, withFallbacks } from '../plan/index.js';
+import type { ClusterService, EntityOf, Gateway, IngressRoute, Kind, Operation, Plan, Workload } from '../plan/index.js'; // prettier-ignore
+import { isRecord, readDocuments } from './documents.js';
+import type { ManifestProblem } from './documents.js';
+import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
+import type { Facet } from './facets.js';
+import { beyond } from './paths.js';
+import type { Draft } from './paths.js';
+import { gatewayRules, ingressRules, portsOf, writeIngress, writeRoute } from './routeObjects.js';
+import { fields, upgrade, versions } from './upgrade.js';
+
+type Written = Readonly<Record<string, unknown>>;
+
+/** One object that was read. */
+export interface ReadObject {
+  readonly line: number;
+  readonly kind: string;
+  readonly name: string;
+  /** The retired version it came in, and what was changed for that of today; empty where it was in that one. */
+  readonly from: string;
+  readonly changes: readonly string[];
+  /** Fields that the plan does not know, by path: they are kept and written back. */
+  readonly unknown: readonly string[];
+}
+
+/** What was read from manifests, and the change of the plan that follows. */
+export interface ReadManifests {
+  readonly objects: readonly ReadObject[];
+  readonly problems: readonly ManifestProblem[];
+  readonly operations: readonly Operation[];
+}
+
+/** Characters of an object that are kept with it. */
+const MOST_KEPT = 8000;
+
+const kindOfObject: Readonly<Record<string, 'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes'>> = {
+  Deployment: 'workloads', StatefulSet: 'workloads', DaemonSet: 'workloads', Service: 'services', Gateway: 'gateways',
+  NetworkPolicy: 'networkPolicies', Ingress: 'ingressRoutes', HTTPRoute: 'ingressRoutes', TLSRoute: 'ingressRoutes', TCPRoute: 'ingressRoutes',
+}; // prettier-ignore
+
+/** What routes refer to is read before them. */
+const order = ['workloads', 'services', 'gateways', 'networkPolicies', 'ingressRoutes'];
+
+/** Reads the manifests of a cluster: documents one by one, retired versions brought to that of today, what the plan does not know kept. */
+export function readManifests(plan: Plan, clusterId: string, text: string): ReadManifests {
+  return new Reader(plan, clusterId).read(text);
+}
+
+interface Found {
+  readonly line: number;
+  readonly object: Written;
+  readonly kind: string;
+  readonly name: string;
+  readonly namespace: string;
+  readonly from: string;
+  readonly changes: readonly string[];
+}
+
+class Reader {
+  private readonly objects: ReadObject[] = [];
+  private readonly problems: ManifestProblem[] = [];
+  private readonly operations: Operation[] = [];
+  private readonly seen = new Set<string>();
+  private readonly services: ClusterService[];
+  private readonly gateways: Gateway[];
+
+  constructor(
+    private readonly plan: Plan,
+    private readonly clusterId: string,
+  ) {
+    this.services = plan.services.filter((each) => each.clusterId === clusterId);
+    this.gateways = plan.gateways.filter((each) => each.clusterId === clusterId);
+  }
+
+  read(text: string): ReadManifests {
+    const found = readDocuments(text).flatMap((document): Found[] => {
+      if (!document.ok) {
+        this.problems.push(document.problem);
+        return [];
+      }
+      return this.found(document.value, document.line);
+    });
+    const place = ({ kind }: Found) => order.indexOf(kindOfObject[kind] ?? '');
+    for (const each of [...found].sort((a, b) => place(a) - place(b))) this.take(each);
+    this.objects.sort((a, b) => a.line - b.line);
+    this.problems.sort((a, b) => a.line - b.line);
+    return { objects: this.objects, problems: this.problems, operations: this.operations };
+  }
+
+  private wrong(line: number, message: string, mend: string): never[] {
+    this.problems.push({ line, message, mend });
+    return [];
+  }
+
+  private found(value: unknown, line: number): Found[] {
+    if (!isRecord(value)) return this.wrong(line, 'This document is no object.', 'A manifest has fields: apiVersion, kind, metadata.'); // prettier-ignore
+    const { kind, apiVersion } = value;
+    if (typeof kind !== 'string' || typeof apiVersion !== 'string')
+      return this.wrong(line, 'This document has no kind or no apiVersion.', 'Both stand at the top of every object.');
+    if (kindOfObject[kind] === undefined)
+      return this.wrong(line, `Objects of the kind ${kind} are not read.`, `Read are ${Object.keys(versions).join(', ')}. It is left out.`); // prettier-ignore
+    const metadata = fields(value['metadata']);
+    const name = metadata['name'];
+    if (typeof name !== 'string' || name === '') return this.wrong(line, `This ${kind} has no name.`, 'Write metadata.name.'); // prettier-ignore
+    const upgraded = upgrade(value);
+    if (upgraded === undefined)
+      return this.wrong(line, `${kind} ${name}: ${apiVersion} is no version of this kind.`, `Write ${versions[kind] ?? ''}.`); // prettier-ignore
+    const namespace = typeof metadata['namespace'] === 'string' ? metadata['namespace'] : 'default';
+    const key = `${kind} ${namespace}/${name}`;
+    if (this.seen.has(key)) return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.'); // prettier-ignore
+    this.seen.add(key);
+    return [{ line, object: upgraded.object, kind, name, namespace, from: upgraded.from, changes: upgraded.changes }];
+  }
+
+  private take(found: Found): void {
+    switch (kindOfObject[found.kind]) {
+      case 'workloads': {
+        const { kind } = found;
+        this.one('workloads', found, workloadFacets, { form: kind as Workload['form'] });
+        return;
+      }
+      case 'services': {
+        this.one('services', found, serviceFacets, {});
+        return;
+      }
+      case 'gateways': {
+        this.one('gateways', found, gatewayFacets, {});
+        return;
+      }
+      case 'networkPolicies': {
+        this.one('networkPolicies', found, policyFacets, {});
+        return;
+      }
+      default: {
+        this.rules(found);
+        return;
+      }
+    }
+  }
+
+  private one<K extends 'workloads' | 'services' | 'gateways' | 'networkPolicies'>(
+    kind: K,
+    found: Found,
+    facets: readonly Facet<EntityOf[K]>[],
+    more: Partial<EntityOf[K]>,
+  ): void {
+    const { object, name, namespace } = found;
+    const read = Object.fromEntries(facets.map((facet) => [facet.field, facet.read(object)]));
+    const known = (this.plan[kind] as readonly EntityOf[K][]).find((each) => each.clusterId === this.clusterId && each.namespace === namespace && each.name === name); // prettier-ignore
+    // Growth is the plan's own: a manifest tells of today alone.
+    const grown = kind === 'workloads' && known === undefined ? { replicasHorizon: read['replicasNow'] } : {};
+    const entity = { ...withFallbacks(kind, { id: known?.id ?? newId(), clusterId: this.clusterId, namespace, name, ...more }), ...known, ...read, ...grown } as EntityOf[K]; // prettier-ignore
+    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }));
+    const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
+    if (!this.put(kind, known, whole, found)) return;
+    if (kind === 'services') this.services.push(whole as ClusterService);
+    if (kind === 'gateways') this.gateways.push(whole as Gateway);
+    this.say(found, unknown);
+  }
+
+  private rules(found: Found): void {
+    const { kind, object, name, namespace, line } = found;
+    const form = kind as IngressRoute['form'];
+    // Those that were read now stand before those of the plan.
+    const services = [...this.services].reverse();
+    const rules = form === 'Ingress' ? ingressRules(object, portsOf(services, namespace)) : gatewayRules(object, form);
+    const known = this.plan.ingressRoutes.filter((each) => each.clusterId === this.clusterId && each.form === form && each.namespace === namespace && each.name === name); // prettier-ignore
+    const made: IngressRoute[] = [];
+    rules.forEach((rule, at) => {
+      if ('problem' in rule) return this.wrong(line, `${kind} ${namespace}/${name}, rule ${at + 1}: ${rule.problem}.`, 'Read the service with it, or name the port by its number.'); // prettier-ignore
+      const before = known.find((each) => each.rule === at + 1);
+      const gateway = this.gateways.find((each) => `${each.namespace}/${each.name}` === rule.gateway);
+      if (rule.gateway !== '' && gateway === undefined)
+        this.wrong(line, `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`, 'Read the gateway with it, or choose one at the route.'); // prettier-ignore
+      const base = withFallbacks('ingressRoutes', { id: before?.id ?? newId(), clusterId: this.clusterId, namespace, name, rule: at + 1 }); // prettier-ignore
+      made.push({
+        ...base,
+        ...before,
+        ...rule.fields,
+        gatewayId: gateway?.id ?? null,
+        isOldForm: found.from !== '',
+        kept: '',
+      });
+      return undefined;
+    });
+    const gateway = this.gateways.find(({ id }) => id === made[0]?.gatewayId);
+    const unknown = beyond(cleaned(object), form === 'Ingress' ? writeIngress(made) : writeRoute(made, gateway));
+    const kept = this.kept(found, unknown);
+    const all = made.map((each, at) => (at === 0 ? { ...each, kept } : each));
+    for (const each of all) this.put('ingressRoutes', known.find(({ id }) => id === each.id), each, found); // prettier-ignore
+    for (const gone of known)
+      if (!made.some(({ id }) => id === gone.id)) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id }); // prettier-ignore
+    this.say(found, unknown);
+  }
+
+  private kept({ object, kind, namespace, name, line }: Found, unknown: readonly string[]): string {
+    if (unknown.length === 0) return '';
+    const text = JSON.stringify(cleaned(object));
+    if (text.length <= MOST_KEPT) return text;
+    this.wrong(line, `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MOST_KEPT.toLocaleString('en-US')} are kept.`, 'What the plan does not know of it is left out: keep its manifest where it is.'); // prettier-ignore
+    return '';
+  }
+
+  /** Adds it, or sets what differs; what the plan's own rules refuse is told and left out. */
+  private put<K extends Kind>(kind: K, before: EntityOf[K] | undefined, after: EntityOf[K], found: Found): boolean {
+    const [problem] = checkEntity(kind, after);
+    if (problem !== undefined) {
+      this.wrong(found.line, `${found.kind} ${found.namespace}/${found.name}: ${problem.message}`, problem.mend);
+      return false;
+    }
+    if (before === undefined) this.operations.push(addOperation(kind, after));
+    else {
+      const changed = Object.entries(after).filter(([field, value]) => !isSameValue(value, (before as Written)[field]));
+      if (changed.length > 0) this.operations.push(setOperation(kind, before.id, Object.fromEntries(changed) as Partial<EntityOf[K]>)); // prettier-ignore
+    }
+    return true;
+  }
+
+  private say({ line, kind, namespace, name, from, changes }: Found, unknown: readonly string[]): void {
+    this.objects.push({ line, kind, name: `${namespace}/${name}`, from, changes, unknown });
+  }
+}
+
+/** An object without what the cluster itself writes into it. */
+function cleaned(object: Written): Written {
+  const { status: _, ...rest } = object;
+  const metadata = Object.fromEntries(Object.entries(fields(rest['metadata'])).filter(([key]) => !['uid', 'resourceVersion', 'generation', 'creationTimestamp', 'managedFields', 'selfLink'].includes(key))); // prettier-ignore
+  return { ...rest, metadata };
+}
+
+type Single = 'workloads' | 'services' | 'gateways' | 'networkPolicies';
+
+const facetsOf = { workloads: workloadFacets, services: serviceFacets, gateways: gatewayFacets, networkPolicies: policyFacets } as const; // prettier-ignore
+const objectNames = { services: 'Service', gateways: 'Gateway', networkPolicies: 'NetworkPolicy' } as const;
+
+/** The object of an entity: as it was read, with what the plan has changed since; or from its fields alone. */
+function writeOne<K extends Single>(kind: K, entity: EntityOf[K]): Draft {
+  const facets = facetsOf[kind] as readonly Facet<EntityOf[K]>[];
+  const original = readKept((entity as { readonly kept: string }).kept);
+  const changed = facets.filter((facet) => original === undefined || !isSameValue(facet.read(original), entity[facet.field])); // prettier-ignore
+  const draft = original ?? blank(kind, entity);
+  for (const facet of changed) facet.write(draft, entity);
+  return draft;
+}
+
+function blank(kind: Single, entity: EntityOf[Single]): Draft {
+  return kind === 'workloads' ? workloadSkeleton(entity as Workload) : skeleton(objectNames[kind], entity);
+}
+
+function readKept(kept: string): Draft | undefined {
+  if (kept === '') return undefined;
+  try {
+    const read: unknown = JSON.parse(kept);
+    return isRecord(read) ? { ...read } : undefined;
+  } catch {
+    // Somebody has edited it by hand: what the plan knows is written.
+    return undefined;
+  }
+}
+
+/** Writes every object of a cluster that the plan holds, as documents of one YAML text in the API versions of today. */
+export function writeManifests(plan: Plan, clusterId: string): string {
+  const own = <E extends { readonly clusterId: string }>(items: readonly E[]) => items.filter((each) => each.clusterId === clusterId); // prettier-ignore
+  const objects: Draft[] = [
+    ...own(plan.workloads).map((each) => writeOne('workloads', each)),
+    ...own(plan.services).map((each) => writeOne('services', each)),
+    ...own(plan.networkPolicies).map((each) => writeOne('networkPolicies', each)),
+    ...own(plan.gateways).map((each) => writeOne('gateways', each)),
+    ...routeObjects(plan, own(plan.ingressRoutes)),
+  ];
+  return objects
+    .map((object) => stringify(object, { lineWidth: 0, aliasDuplicateObjects: false, compat: 'yaml-1.1' }))
+    .join('---\n');
+}
+
+function routeObjects(plan: Plan, routes: readonly IngressRoute[]): Draft[] {
+  const groups = new Map<string, IngressRoute[]>();
+  for (const route of routes) {
+    const key = `${route.form} ${route.namespace}/${route.name}`;
+    groups.set(key, [...(groups.get(key) ?? []), route]);
+  }
+  return [...groups.values()].map((unsorted) => {
+    const rules = unsorted.sort((a, b) => a.rule - b.rule);
+    const [first] = rules;
+    const gateway = plan.gateways.find(({ id }) => id === first?.gatewayId);
+    const written = first?.form === 'Ingress' ? writeIngress(rules) : writeRoute(rules, gateway);
+    const original = readKept(first?.kept ?? '');
+    if (original === undefined || first === undefined) return written;
+    // As it was read, where the plan has not changed its rules since.
+    const read = first.form === 'Ingress' ? ingressRules(original, portsOf(plan.services.filter(({ clusterId }) => clusterId === first.clusterId), first.namespace)) : gatewayRules(original, first.form); // prettier-ignore
+    const isAsRead = read.length === rules.length && read.every((rule, at) => 'fields' in rule && Object.entries(rule.fields).every(([field, value]) => isSameValue(value, rules[at]?.[field as keyof IngressRoute]))); // prettier-ignore
+    return isAsRead ? original : { ...original, spec: { ...fields(original['spec']), ...fields(written['spec']) } };
+  });
+}

@@ -1,0 +1,239 @@
+import { readBackendRef, readCondition, readHeaderChange } from '../plan/index.js';
+import type { ClusterService, IngressRoute } from '../plan/index.js';
+import { readServicePort } from '../plan/index.js';
+import { put } from './paths.js';
+import type { Draft } from './paths.js';
+import { fields, list, versions } from './upgrade.js';
+
+type Written = Readonly<Record<string, unknown>>;
+
+/** A rule as it is read: its fields in the plan, and the gateway that it names. */
+export interface ReadRule {
+  readonly fields: Partial<IngressRoute>;
+  /** Namespace and name of the gateway that it attaches to; empty for none. */
+  readonly gateway: string;
+}
+
+/** What a rule cannot be read for, in words. */
+export type RuleProblem = { readonly problem: string };
+
+const text = (value: unknown, fallback = '') => (typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback); // prettier-ignore
+
+/** Finds the number of a port that a route names by its name. */
+export type PortByName = (service: string, name: string) => number | undefined;
+
+/** The rules of an Ingress: one for each path; a default backend is one for every host. */
+export function ingressRules(object: Written, portByName: PortByName): (ReadRule | RuleProblem)[] {
+  const spec = fields(object['spec']);
+  const className = text(spec['ingressClassName']);
+  const tls = list(spec['tls']).map(fields);
+  const rules = list(spec['rules']).flatMap((rule) => {
+    const { host, http } = fields(rule);
+    return list(fields(http)['paths']).map((path) => ({ host: text(host), path: fields(path) }));
+  });
+  const byDefault = spec['defaultBackend'] === undefined ? [] : [{ host: '', path: { path: '/', pathType: 'Prefix', backend: spec['defaultBackend'] } as Written }]; // prettier-ignore
+  return [...rules, ...byDefault].map(({ host, path }): ReadRule | RuleProblem => {
+    const service = fields(fields(path['backend'])['service']);
+    const port = fields(service['port']);
+    const named = port['name'];
+    const value = typeof port['number'] === 'number' ? port['number'] : portByName(text(service['name']), text(named));
+    if (value === undefined) return { problem: `the service ${text(service['name'])} has no port ${text(named)} that is known` }; // prettier-ignore
+    const secret = tls.find(({ hosts }) => list(hosts).length === 0 || list(hosts).includes(host));
+    return {
+      gateway: '',
+      fields: {
+        form: 'Ingress',
+        className,
+        hosts: host === '' ? [] : [host],
+        path: text(path['path'], '/') === '' ? '/' : text(path['path'], '/'),
+        pathType: path['pathType'] === 'Exact' ? 'Exact' : 'Prefix',
+        backends: [`${text(service['name'])} ${value}`],
+        ...(secret === undefined ? {} : { certificate: text(secret['secretName']) }),
+      },
+    };
+  });
+}
+
+/** The rules of an HTTPRoute: one for each match of each rule; of TLSRoute and TCPRoute one for each rule. */
+export function gatewayRules(object: Written, form: 'HTTPRoute' | 'TLSRoute' | 'TCPRoute'): (ReadRule | RuleProblem)[] {
+  const spec = fields(object['spec']);
+  const own = text(fields(object['metadata'])['namespace'], 'default');
+  const parent = fields(list(spec['parentRefs'])[0]);
+  const gateway = parent['name'] === undefined ? '' : `${text(parent['namespace'], own)}/${text(parent['name'])}`;
+  const hosts = list(spec['hostnames']).map((each) => text(each));
+  return list(spec['rules']).flatMap((rule) => {
+    const matches = list(fields(rule)['matches']).map(fields);
+    const common = { form, hosts, listener: text(parent['sectionName']), ...ruleFields(fields(rule)) };
+    return (matches.length === 0 ? [{}] : matches).map((match) => ({ gateway, fields: { ...common, ...matchFields(match) } })); // prettier-ignore
+  });
+}
+
+function matchFields(match: Written): Partial<IngressRoute> {
+  const path = fields(match['path']);
+  const condition = (each: unknown) => {
+    const { name, type, value } = fields(each);
+    return `${text(name)}${type === 'RegularExpression' ? '~' : '='}${text(value)}`;
+  };
+  const types: Readonly<Record<string, IngressRoute['pathType']>> = {
+    Exact: 'Exact',
+    RegularExpression: 'RegularExpression',
+  };
+  return {
+    path: text(path['value'], '/'),
+    pathType: types[text(path['type'])] ?? 'Prefix',
+    method: text(match['method'], 'any') as IngressRoute['method'],
+    headers: list(match['headers']).map(condition),
+    query: list(match['queryParams']).map(condition),
+  }; // prettier-ignore
+}
+
+function ruleFields(rule: Written): Partial<IngressRoute> {
+  const ref = (value: unknown) => {
+    const { name, namespace, port, weight } = fields(value);
+    const where = namespace === undefined ? '' : `${text(namespace)}/`;
+    return `${where}${text(name)} ${text(port)}${weight === undefined || weight === 1 ? '' : ` weight ${text(weight)}`}`;
+  };
+  const filters = list(rule['filters']).map(fields);
+  const filter = (type: string, field: string) => fields(filters.find((each) => each['type'] === type)?.[field]);
+  const redirect = filter('RequestRedirect', 'requestRedirect');
+  const rewrite = filter('URLRewrite', 'urlRewrite');
+  const modifier = filter('RequestHeaderModifier', 'requestHeaderModifier');
+  const mirror = fields(filter('RequestMirror', 'requestMirror')['backendRef']);
+  const path = fields(rewrite['path']);
+  return {
+    backends: list(rule['backendRefs']).map(ref),
+    redirect: Object.keys(redirect).length === 0 ? '' : redirectText(redirect),
+    redirectStatus: redirect['statusCode'] === 301 ? '301' : '302',
+    rewriteHost: text(rewrite['hostname']),
+    rewritePath: text(path['replacePrefixMatch'], text(path['replaceFullPath'])),
+    headerChanges: [
+      ...list(modifier['set']).map((each) => `set ${text(fields(each)['name'])}=${text(fields(each)['value'])}`),
+      ...list(modifier['add']).map((each) => `add ${text(fields(each)['name'])}=${text(fields(each)['value'])}`),
+      ...list(modifier['remove']).map((each) => `remove ${text(each)}`),
+    ],
+    mirror: mirror['name'] === undefined ? '' : ref(mirror),
+    timeoutMs: readDuration(fields(rule['timeouts'])['request']) ?? null,
+    retries: typeof fields(rule['retry'])['attempts'] === 'number' ? (fields(rule['retry'])['attempts'] as number) : 0,
+  };
+}
+
+function redirectText({ scheme, hostname, port, path }: Written): string {
+  const to = fields(path);
+  const where = text(to['replaceFullPath'], text(to['replacePrefixMatch'], '/'));
+  if (hostname === undefined) return where;
+  return `${text(scheme, 'https')}://${text(hostname)}${port === undefined ? '' : `:${text(port)}`}${where}`;
+}
+
+// Durations of the Gateway API (GEP-2257, from memory): numbers with h, m, s or ms.
+const units: Readonly<Record<string, number>> = { h: 3_600_000, m: 60_000, s: 1000, ms: 1 };
+
+function readDuration(value: unknown): number | undefined {
+  const parts = [...text(value).matchAll(/(\d+)(ms|h|m|s)/g)];
+  return parts.length === 0 ? undefined : parts.reduce((sum, [, count, unit = '']) => sum + Number(count) * (units[unit] ?? 0), 0); // prettier-ignore
+}
+
+/** The object of an Ingress from its rules, in their order. */
+export function writeIngress(rules: readonly IngressRoute[]): Draft {
+  const [first] = rules;
+  const draft: Draft = { apiVersion: versions['Ingress'], kind: 'Ingress', metadata: { name: first?.name, namespace: first?.namespace }, spec: {} }; // prettier-ignore
+  if (first !== undefined && first.className !== '') put(draft, ['spec', 'ingressClassName'], first.className);
+  const secrets = new Map<string, Set<string>>();
+  const written: { host: string | undefined; paths: Written[] }[] = [];
+  for (const { hosts, path, pathType, backends, certificate } of rules)
+    for (const host of hosts.length === 0 ? [undefined] : hosts) {
+      const last = written.at(-1);
+      const ref = readBackendRef(backends[0] ?? '');
+      const own = { path, pathType: pathType === 'RegularExpression' ? 'ImplementationSpecific' : pathType, backend: { service: { name: ref?.service ?? '', port: { number: ref?.port ?? 80 } } } }; // prettier-ignore
+      if (last !== undefined && last.host === host) last.paths.push(own);
+      else written.push({ host, paths: [own] });
+      if (certificate !== '' && host !== undefined) secrets.set(certificate, (secrets.get(certificate) ?? new Set()).add(host)); // prettier-ignore
+    }
+  if (secrets.size > 0) put(draft, ['spec', 'tls'], [...secrets].map(([secretName, hosts]) => ({ hosts: [...hosts], secretName }))); // prettier-ignore
+  put(draft, ['spec', 'rules'], written.map(({ host, paths }) => ({ ...(host === undefined ? {} : { host }), http: { paths } }))); // prettier-ignore
+  return draft;
+}
+
+/** The object of an HTTPRoute, a TLSRoute or a TCPRoute from its rules; each rule of the plan is one with one match. */
+export function writeRoute(
+  rules: readonly IngressRoute[],
+  gateway: { readonly name: string; readonly namespace: string } | undefined,
+): Draft {
+  const [first] = rules;
+  const form = first?.form ?? 'HTTPRoute';
+  const draft: Draft = { apiVersion: versions[form], kind: form, metadata: { name: first?.name, namespace: first?.namespace }, spec: {} }; // prettier-ignore
+  if (gateway !== undefined && first !== undefined)
+    put(draft, ['spec', 'parentRefs'], [{ name: gateway.name, ...(gateway.namespace === first.namespace ? {} : { namespace: gateway.namespace }), ...(first.listener === '' ? {} : { sectionName: first.listener }) }]); // prettier-ignore
+  if (first !== undefined && first.hosts.length > 0 && form !== 'TCPRoute') put(draft, ['spec', 'hostnames'], [...first.hosts]); // prettier-ignore
+  put(draft, ['spec', 'rules'], rules.map((rule) => (form === 'HTTPRoute' ? httpRule(rule) : { backendRefs: refsOf(rule) }))); // prettier-ignore
+  return draft;
+}
+
+function refsOf({ backends, namespace }: IngressRoute): Written[] {
+  return backends.flatMap((each) => {
+    const ref = readBackendRef(each);
+    if (ref === undefined) return [];
+    const where = ref.namespace === '' || ref.namespace === namespace ? {} : { namespace: ref.namespace };
+    return [{ name: ref.service, ...where, port: ref.port, ...(ref.weight === 1 ? {} : { weight: ref.weight }) }];
+  });
+}
+
+function httpRule(rule: IngressRoute): Written {
+  const { path, pathType, method, headers, query, timeoutMs, retries } = rule;
+  const conditions = (texts: readonly string[]) =>
+    texts.flatMap((each) => {
+      const condition = readCondition(each);
+      return condition === undefined ? [] : [{ type: condition.how === 'is' ? 'Exact' : 'RegularExpression', name: condition.name, value: condition.value }]; // prettier-ignore
+    });
+  const match = {
+    path: { type: pathType === 'Prefix' ? 'PathPrefix' : pathType, value: path },
+    ...(method === 'any' ? {} : { method }),
+    ...(headers.length === 0 ? {} : { headers: conditions(headers) }),
+    ...(query.length === 0 ? {} : { queryParams: conditions(query) }),
+  };
+  const filters = filtersOf(rule);
+  const refs = refsOf(rule);
+  return {
+    matches: [match],
+    ...(filters.length === 0 ? {} : { filters }),
+    ...(refs.length === 0 ? {} : { backendRefs: refs }),
+    ...(timeoutMs === null ? {} : { timeouts: { request: timeoutMs % 1000 === 0 ? `${timeoutMs / 1000}s` : `${timeoutMs}ms` } }), // prettier-ignore
+    ...(retries === 0 ? {} : { retry: { attempts: retries } }),
+  };
+}
+
+function filtersOf({
+  redirect,
+  redirectStatus,
+  rewriteHost,
+  rewritePath,
+  headerChanges,
+  mirror,
+  pathType,
+}: IngressRoute): Written[] {
+  const changes = headerChanges.flatMap((each) => readHeaderChange(each) ?? []);
+  const of = (does: 'set' | 'add') => changes.filter((each) => each.does === does).map(({ name, value }) => ({ name, value })); // prettier-ignore
+  const removed = changes.filter((each) => each.does === 'remove').map(({ name }) => name);
+  const copied = readBackendRef(mirror);
+  const url = /^(?:(https?):\/\/([^/:]+)(?::(\d+))?)?(\/.*)?$/.exec(redirect);
+  return [
+    ...(changes.length === 0
+      ? []
+      : [{ type: 'RequestHeaderModifier', requestHeaderModifier: { ...(of('set').length === 0 ? {} : { set: of('set') }), ...(of('add').length === 0 ? {} : { add: of('add') }), ...(removed.length === 0 ? {} : { remove: removed }) } }]),
+    ...(redirect === '' || url === null
+      ? []
+      : [{ type: 'RequestRedirect', requestRedirect: { ...(url[1] === undefined ? {} : { scheme: url[1], hostname: url[2] }), ...(url[3] === undefined ? {} : { port: Number(url[3]) }), ...(url[4] === undefined ? {} : { path: { type: 'ReplaceFullPath', replaceFullPath: url[4] } }), statusCode: Number(redirectStatus) } }]),
+    ...(rewriteHost === '' && rewritePath === ''
+      ? []
+      : [{ type: 'URLRewrite', urlRewrite: { ...(rewriteHost === '' ? {} : { hostname: rewriteHost }), ...(rewritePath === '' ? {} : { path: pathType === 'Prefix' ? { type: 'ReplacePrefixMatch', replacePrefixMatch: rewritePath } : { type: 'ReplaceFullPath', replaceFullPath: rewritePath } }) } }]),
+    ...(copied === undefined ? [] : [{ type: 'RequestMirror', requestMirror: { backendRef: { name: copied.service, ...(copied.namespace === '' ? {} : { namespace: copied.namespace }), port: copied.port } } }]),
+  ]; // prettier-ignore
+}
+
+/** Finds ports by name among services. */
+export function portsOf(services: readonly ClusterService[], namespace: string): PortByName {
+  return (service, name) =>
+    services
+      .find((each) => each.namespace === namespace && each.name === service)
+      ?.ports.flatMap((each) => readServicePort(each) ?? [])
+      .find((port) => port.name === name)?.port;
+}
