@@ -9,10 +9,10 @@ const floors = [
   ['allocation'],
   ['podnetwork', 'templates'],
   ['forwarding'],
-  ['egress'],
-  ['findings', 'lookup'],
+  ['egress', 'ingress'],
+  ['findings', 'load', 'lookup'],
   ['evaluation'],
-  ['exchange'],
+  ['exchange', 'manifests'],
   ['demo'],
 ];
 const core = '^packages/core/src/';

@@ -1,10 +1,12 @@
 import { addOperation, kinds, withFallbacks } from '../plan/index.js';
 import type { EntityOf, Kind, Operation } from '../plan/index.js';
 
-/** The kinds of the first demo, in the order that its ids were made by; later ones come after them. */
+/** The kinds in the order that the ids of the demo were made by; later ones come after them. */
 const firstKinds: readonly Kind[] = [
   'profiles', 'shapes', 'sites', 'networks', 'blocks', 'subnets', 'links', 'attachments',
   'pools', 'inUse', 'templates', 'clusters', 'nodePools', 'allocations', 'runs', 'rebuilds',
+  'prefixSets', 'routeTables', 'natDevices', 'firewalls', 'routes', 'bastions', 'endpoints', 'filters', 'filterRules',
+  'firewallRules', 'needs', 'expectations', 'workloads', 'services',
 ]; // prettier-ignore
 const places = [...firstKinds, ...kinds.filter((kind) => !firstKinds.includes(kind))];
 

@@ -141,6 +141,7 @@ function groundOperations(): Operation[] {
         subnetScope: 'region',
         routesPerTable: 4000,
         leastSurge: 1,
+        balancerPlacement: ['region', 'network'],
         nativeRule: 'none',
       },
       {

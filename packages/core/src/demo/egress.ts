@@ -89,6 +89,13 @@ export function edgeSubnets(): Fields<'subnets'>[] {
       wayOut: 'direct',
       routeTableId: table.basaltEdge,
     },
+    {
+      name: 'basalt-front',
+      networkId: network.basalt,
+      siteId: site.basalt,
+      purpose: 'entry',
+      prefix: '10.43.255.16/28',
+    },
   ];
 }
 
@@ -175,6 +182,15 @@ function rules(plan: Plan): Operation[] {
       rule(filter.registry, 100, 'tcp', ['443'], ['10.99.0.0/16'], 'Build hall'),
       rule(filter.tide, 100, 'any', [], tide, 'Nodes and pods among themselves'),
       rule(filter.tide, 110, 'tcp', ['22'], ['10.28.255.64/27'], 'Administration from the bastion'),
+      rule(filter.booking, 120, 'tcp', ['30080-30081'], ['10.31.0.0/26'], 'The load balancer calls nodes'),
+      rule(
+        filter.tide,
+        130,
+        'tcp',
+        ['30082'],
+        ['10.28.255.0/26', '10.16.0.0/12', '10.40.0.0/14'],
+        'The load balancer calls nodes and leaves the client’s address',
+      ),
       rule(filter.tide, 120, 'tcp', ['8080'], ['172.20.0.0/16'], 'Tide lab reads the models'),
     ]),
     ...adds('firewallRules', [

@@ -44,12 +44,16 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'kiosk-vaila',
     'kiosk-vaila',
   ]);
-  // With the cluster go its workload and its services.
+  // With the cluster goes all that stands in it.
   expect(others).toEqual([
     'Removed cluster "kiosk-ardle"',
     'Removed workload "kiosk/tickets"',
+    'Removed workload "kiosk/inside"',
     'Removed service "kiosk/tickets"',
     'Removed service "kiosk/clearing"',
+    'Removed service "kiosk/inside"',
+    'Removed controller "inside"',
+    'Removed ingress route "kiosk/tickets 1"',
   ]);
   expect(lost.map(({ code }) => code).sort()).toEqual(['need.unreached', 'overlap.shadowed', 'range.missing']);
   // What must or must not reach that cluster cannot be asked any more.

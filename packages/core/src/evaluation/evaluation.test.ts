@@ -131,7 +131,7 @@ test('any field of any kind, changed in any order, gives what evaluating from no
         expect([next.what, picture(evaluation)]).toEqual([next.what, picture(evaluate(next.plan))]);
       }
     }),
-    { numRuns: 200 },
+    { numRuns: 300 },
   ); // prettier-ignore
   const fields = [...kinds, 'settings' as const].flatMap((kind) => Object.keys(rulesOf(kind)));
   expect(seen.size).toBeGreaterThan(fields.length / 2);

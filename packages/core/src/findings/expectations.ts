@@ -1,6 +1,6 @@
-import { trace } from '../forwarding/index.js';
-import type { Forwarding } from '../forwarding/index.js';
-import { readQuestion } from '../plan/index.js';
+import { ask } from '../ingress/index.js';
+import type { Answer, IngressState } from '../ingress/index.js';
+import { readAsked } from '../plan/index.js';
 import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import { finding } from './finding.js';
@@ -15,24 +15,34 @@ export interface ExpectationState {
 /** Asks an expectation. What the plan leaves open keeps none: neither that it passes nor that it is refused. */
 export function askExpectation(
   plan: QuestionNames,
-  forwarding: Forwarding,
-  { from, to, bytes, verdict }: Expectation,
+  ingress: IngressState,
+  { from, to, bytes, verdict, answer: wanted }: Expectation,
 ): ExpectationState {
-  const question = readQuestion(plan, from, to, bytes);
+  const question = readAsked(plan, from, to, bytes);
   if (!question.ok) return { state: 'unreadable', say: sayProblem(question.problem) };
-  const answer = trace(forwarding, question.value);
+  const answer = ask(ingress, question.value);
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
+  if (isKept && wanted !== '' && !isAnsweredBy(answer, wanted))
+    return { state: 'broken', say: `It is to be answered by ${wanted}. ${answer.sentence}` };
   return { state: isKept ? 'kept' : 'broken', say: answer.sentence };
+}
+
+/** Whether a status or a workload is what answers: a workload by its name, with or without its namespace. */
+function isAnsweredBy({ status, members }: Answer, wanted: string): boolean {
+  if (/^\d{3}$/.test(wanted)) return status === Number(wanted);
+  return members.some(
+    ({ workload }) => wanted === workload.name || wanted === `${workload.namespace}/${workload.name}`,
+  );
 }
 
 /** Expectations that the plan breaks, and those that cannot be asked any more. */
 export function brokenExpectations(
   plan: QuestionNames & Pick<Plan, 'expectations'>,
-  { forwarding }: { readonly forwarding: Forwarding },
+  { ingress }: { readonly ingress: IngressState },
 ): readonly Finding[] {
   return plan.expectations.flatMap((expectation): Finding[] => {
-    const { state, say } = askExpectation(plan, forwarding, expectation);
+    const { state, say } = askExpectation(plan, ingress, expectation);
     if (state === 'kept') return [];
     const subjects = [{ kind: 'expectations', id: expectation.id }] as const;
     if (state === 'unreadable')

@@ -7,7 +7,18 @@ import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
 import { findingTitles } from './index.js';
-import type { Allocation, Cluster, FilterRule, Network, Operation, Profile, Route } from '../plan/index.js';
+import type {
+  Allocation,
+  Backend,
+  Cluster,
+  FilterRule,
+  Gateway,
+  IngressRoute,
+  Network,
+  Operation,
+  Profile,
+  Route,
+} from '../plan/index.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
   add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });
@@ -21,6 +32,28 @@ const found = (plan: Parameters<typeof evaluate>[0]) =>
   evaluate(plan)
     .findings()
     .map(({ code, severity }) => `${severity} ${code}`);
+
+/** A cluster with routed pods, a load balancer, a controller that it feeds, and a workload behind a service; `more` is what is wrong. */
+const doors = (...more: Operation[][]) =>
+  applied(world({ podMode: 'routed' }), [
+    ...range('node', '10.9.0.0/24'),
+    ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.10.0.0/20' }),
+    ...add('subnets', { name: 'front', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }),
+    ...add('workloads', inCluster({ name: 'w', labels: ['app=w'], ports: ['http tcp 8080'], replicasNow: 3, replicasHorizon: 3 })),
+    ...add('services', inCluster({ name: 's', type: 'NodePort' as const, selector: ['app=w'], ports: ['tcp 80 to http node 30080'] })),
+    ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.9', layer: '7' }),
+    ...add('backends', { name: 'nodes', balancerId: testId('balancers', 1), members: 'nodes', serviceId: testId('services', 1), port: 80 }),
+    ...add('listeners', { name: 'plain', balancerId: testId('balancers', 1), protocol: 'http', port: 80, backendId: testId('backends', 1) }),
+    ...add('controllers', { name: 'k', clusterId: testId('clusters', 1), classes: ['edge'], serviceId: testId('services', 1), balancerId: testId('balancers', 1) }),
+    ...more.flat(),
+  ]); // prettier-ignore
+const inCluster = <F extends object>(fields: F) => ({ clusterId: testId('clusters', 1), namespace: 'web', ...fields });
+const door = (...all: Partial<IngressRoute>[]): Operation[] =>
+  add('ingressRoutes', ...all.map((fields) => inCluster({ name: 'r', className: 'edge', hosts: ['a.example'], backends: ['s 80'], ...fields }))); // prettier-ignore
+const gateway = (fields: Partial<Gateway> = {}): Operation[] =>
+  add('gateways', inCluster({ name: 'g', className: 'edge', listeners: ['web https 443 *.a.example'], ...fields }));
+const attached: Partial<IngressRoute> = { form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.a.example'] }; // prettier-ignore
+const onBackend = (fields: Partial<Backend>) => [setOperation('backends', testId('backends', 1), fields)];
 
 // One plan for each finding, in which it must come up.
 const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate>[0] }> = {
@@ -216,6 +249,28 @@ Object.assign(cases, {
   'service.node-port': { severity: 'warning', plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })) },
   'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
   // 40 places today, 20 with a zone lost.
+  'door.class': { severity: 'error', plan: doors(door({ className: 'other' })) },
+  'door.class-twice': { severity: 'warning', plan: doors(add('controllers', { id: testId('controllers', 2), name: 'k2', clusterId: testId('clusters', 1), classes: ['edge', 'x'] })) }, // prettier-ignore
+  'door.unattached': { severity: 'error', plan: doors(gateway(), door({ ...attached, hosts: ['x.b.example'] })) },
+  'door.host': { severity: 'error', plan: doors(door({ hosts: ['10.1.2.3'] })) },
+  'door.no-service': { severity: 'error', plan: doors(door({ backends: ['gone 80'] })) },
+  'door.no-port': { severity: 'error', plan: doors(door({ backends: ['s 81'] })) },
+  'door.certificate': { severity: 'error', plan: doors(gateway({ certificate: 'x', certificateHosts: ['y.a.example'] }), door(attached)) }, // prettier-ignore
+  'door.pattern': { severity: 'error', plan: doors(door({ pathType: 'RegularExpression', path: '/([' })) },
+  'door.covered': { severity: 'warning', plan: doors(door({ age: 1 }, { name: 'r2', age: 2 })) },
+  'door.retired': { severity: 'warning', plan: doors(door({ isOldForm: true })) },
+  'door.source': { severity: 'warning', plan: doors([setOperation('balancers', testId('balancers', 1), { layer: '4' }), setOperation('listeners', testId('listeners', 1), { protocol: 'tcp' })], door({ perMinute: 60 })) }, // prettier-ignore
+  'door.single': { severity: 'warning', plan: doors([setOperation('workloads', testId('workloads', 1), { replicasNow: 1 })], door({})) }, // prettier-ignore
+  'listener.certificate': { severity: 'error', plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]) }, // prettier-ignore
+  'listener.no-members': { severity: 'warning', plan: doors([setOperation('listeners', testId('listeners', 1), { backendId: null })]) }, // prettier-ignore
+  'listener.opening': { severity: 'error', plan: doors(add('filters', { name: 'shut', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' })) }, // prettier-ignore
+  'balancer.no-listener': { severity: 'warning', plan: doors([{ op: 'remove', kind: 'listeners', id: testId('listeners', 1) }]) }, // prettier-ignore
+  'backend.port': { severity: 'error', plan: doors(onBackend({ port: 8080 })) },
+  'backend.unreached': { severity: 'error', plan: doors([setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] })]) }, // prettier-ignore
+  'backend.opening': { severity: 'error', plan: doors(add('filters', { name: 'shut', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' })) }, // prettier-ignore
+  'balancer.quota': { severity: 'error', plan: doors([setOperation('profiles', testId('profiles', 1), { membersPerBalancer: 1 })]) }, // prettier-ignore
+  'balancer.placement': { severity: 'error', plan: doors([setOperation('profiles', testId('profiles', 1), { balancerPlacement: ['subnet'] }), setOperation('balancers', testId('balancers', 1), { runBy: 'appliance' })]) }, // prettier-ignore
+  'policy.names': { severity: 'warning', plan: doors(add('networkPolicies', inCluster({ name: 'p', allowOut: ['pods all on tcp 80'] }))) }, // prettier-ignore
   'workload.zone-lost': { severity: 'warning', plan: working(workload({ replicasNow: 21 })) },
 } satisfies typeof cases); // prettier-ignore
 
@@ -304,6 +359,16 @@ Object.assign(cases, {
 test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
   expect(found(plan)).toContain(`${severity} ${code}`),
 );
+
+test('doors that are as they should be have no finding of their own', () => {
+  expect(found(doors(door({}))).filter((each) => /(door|balancer|backend|listener|policy)\./.test(each))).toEqual([]);
+});
+
+test('a load balancer that ends TLS must cover the hosts of the routes behind it', () => {
+  const front = (certificateHosts: string[]) => doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'c', certificateHosts })], door({})); // prettier-ignore
+  expect(found(front(['b.example']))).toContain('error door.certificate');
+  expect(found(front(['*.example']))).not.toContain('error door.certificate');
+});
 
 test('every check of the sources has a case here', () => {
   const folder = dirname(__filename);

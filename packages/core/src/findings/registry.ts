@@ -1,10 +1,13 @@
 import type { Plan, Pool } from '../plan/index.js';
 import { forwarding } from '../forwarding/index.js';
+import { ingress } from '../ingress/index.js';
 import { section } from '../section/index.js';
 import type { AnySection } from '../section/index.js';
 import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
+import { balancerFindings } from './balancerFindings.js';
+import { doorFindings } from './doorFindings.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
 import { asymmetricPaths } from './asymmetric.js';
@@ -128,6 +131,13 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { demand, ranges: rangesByCluster },
     build: ingressFindings,
   }),
+  section({ name: 'doors', reads: [], needs: { ingress }, build: doorFindings }),
+  section({
+    name: 'load balancers',
+    reads: ['profiles', 'filters'],
+    needs: { ingress, demand },
+    build: balancerFindings,
+  }),
   section({
     name: 'what cannot be reached',
     reads: ['clusters', 'networks', 'needs', 'allocations'],
@@ -136,8 +146,8 @@ export const planChecks: readonly PlanCheck[] = [
   }),
   section({
     name: 'expectations',
-    reads: ['expectations', 'clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'sites'],
-    needs: { forwarding },
+    reads: ['expectations', 'clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'sites', 'workloads', 'services'], // prettier-ignore
+    needs: { ingress },
     build: brokenExpectations,
   }),
   section({

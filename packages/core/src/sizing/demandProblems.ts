@@ -77,3 +77,8 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
 export function stop(field: string, message: string, mend: string): DemandProblem {
   return { field, poolId: null, isStopping: true, message, mend };
 }
+
+/** Something that can be computed and is doubtful. */
+export function doubt(field: string, message: string, mend: string): DemandProblem {
+  return { field, poolId: null, isStopping: false, message, mend };
+}

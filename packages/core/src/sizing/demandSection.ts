@@ -8,7 +8,7 @@ import { sizingOf } from './sizingOf.js';
 /** What each cluster's sizes follow from, in the order of the plan. */
 export const demand = section({
   name: 'demand',
-  reads: ['clusters', 'nodePools', 'sites', 'profiles', 'shapes'],
+  reads: ['clusters', 'nodePools', 'sites', 'profiles', 'shapes', 'services'],
   needs: { horizon },
   build: (parts, needed): Alongside<Cluster, Sizing> => {
     const plan = { ...parts, settings: { horizonMonths: needed.horizon } };
@@ -22,11 +22,13 @@ export const demand = section({
     if (!isGroundAlike || last.needed.horizon !== needed.horizon) return undefined;
     const plan = { ...parts, settings: { horizonMonths: needed.horizon } };
     const pools = changedBetween(last.parts.nodePools, parts.nodePools);
-    const repooled = new Set([...pools.gone, ...pools.come].map(({ clusterId }) => clusterId));
+    const services = changedBetween(last.parts.services, parts.services);
+    const touched = [...pools.gone, ...pools.come, ...services.gone, ...services.come];
+    const changed = new Set(touched.map(({ clusterId }) => clusterId));
     const places = placesBefore(last.value.items, parts.clusters);
     const sizings = parts.clusters.map((cluster, at) => {
       const known = last.value.values[places[at] as number];
-      return known === undefined || repooled.has(cluster.id) ? sizingOf(plan, cluster) : known;
+      return known === undefined || changed.has(cluster.id) ? sizingOf(plan, cluster) : known;
     });
     return new Alongside(parts.clusters, sizings);
   },

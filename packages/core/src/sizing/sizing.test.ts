@@ -2,7 +2,7 @@ import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { prefix } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
-import type { Cluster, NodePool, Profile, Purpose } from '../plan/index.js';
+import type { Cluster, ClusterService, NodePool, Profile, Purpose } from '../plan/index.js';
 import { figure } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import {
@@ -339,5 +339,26 @@ describe('a cluster that shrinks is sized for the larger of both counts', () => 
       .filter(({ code }) => code === 'range.too-small');
     expect(small.map(({ severity }) => severity)).toEqual(['error', 'error']);
     for (const { detail } of small) expect(detail).toMatch(/^Today’s nodes need a \/(24|16)\./);
+  });
+});
+
+describe('services that the plan lists', () => {
+  const listed = (fields: Partial<Cluster>, ...types: ClusterService['type'][]) => {
+    const plan = applied(ground(1), [
+      ...add('clusters', cluster('c', fields)),
+      ...add('services', ...types.map((type, n) => ({ clusterId: testId('clusters', 1), name: `s${n}`, type, ...(type === 'ExternalName' ? { externalName: 'x.example' } : { ports: ['tcp 80 to 80'] }) }))), // prettier-ignore
+    ]);
+    const { cluster: counted, problems } = sizingOf(plan, plan.clusters[0] as Cluster);
+    const { services, nodePortServices, balancerServices, headlessServices } = counted;
+    return { counts: [services, nodePortServices, balancerServices, headlessServices], doubts: problems.map(({ field }) => field) }; // prettier-ignore
+  };
+  test('stand for the estimate where they are more, and it is told', () => {
+    expect(listed({ services: 1 }, 'ClusterIP', 'NodePort', 'headless')).toEqual({ counts: [3, 1, 0, 1], doubts: ['services', 'nodePortServices', 'headlessServices'] }); // prettier-ignore
+  });
+  test('leave an estimate that is higher: it counts what is not listed yet', () => {
+    expect(listed({ services: 50, nodePortServices: 4 }, 'NodePort')).toEqual({ counts: [50, 4, 0, 0], doubts: [] });
+  });
+  test('do not count names that stand for others', () => {
+    expect(listed({ services: 1 }, 'ExternalName', 'ExternalName').counts[0]).toBe(1);
   });
 });

@@ -1,25 +1,26 @@
-import { byId, nodePoolsOf, readStep } from '../plan/index.js';
-import type { Cluster, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
+import { byId, grouped, nodePoolsOf, readStep } from '../plan/index.js';
+import type { Cluster, ClusterService, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
-import { groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
+import { doubt, groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
 import { inMillionths, nodesInMonth } from './growth.js';
 import type { Growth } from './growth.js';
 import type { ControlDemand, DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
 
 /** What of a plan a cluster's demand follows from. */
-export type DemandPlan = Pick<Plan, 'sites' | 'profiles' | 'shapes' | 'nodePools'> & {
+export type DemandPlan = Pick<Plan, 'sites' | 'profiles' | 'shapes' | 'nodePools' | 'services'> & {
   readonly settings: Pick<Plan['settings'], 'horizonMonths'>;
 };
 
 const offersOf = new WeakMap<readonly Shape[], Map<string, readonly Shape[]>>();
 
 /** Gathers what a cluster's sizes follow from. What cannot be is a problem in the answer, and the nearest that can be stands in for it. */
-export function sizingOf(plan: DemandPlan, cluster: Cluster): Sizing {
+export function sizingOf(plan: DemandPlan, entered: Cluster): Sizing {
   // The plan's integrity was checked when it was made: site and profile are there.
-  const site = byId(plan.sites, cluster.siteId) as Site;
+  const site = byId(plan.sites, entered.siteId) as Site;
   const profile = byId(plan.profiles, site.profileId) as Profile;
-  const pools = nodePoolsOf(plan, cluster.id);
+  const pools = nodePoolsOf(plan, entered.id);
   const problems: DemandProblem[] = [];
+  const cluster = withCounted(plan, entered, problems);
   const zones = zonesOf(cluster, site, problems);
   const given = groupsOf(plan, cluster, pools, zones, profile);
   const lone = pools.filter(({ kind }) => kind === 'pods').map((pool) => lonePodsOf(pool, zones));
@@ -44,6 +45,36 @@ export function sizingOf(plan: DemandPlan, cluster: Cluster): Sizing {
   };
   problems.push(...zoneProblems(pools, zones, cluster), ...groupProblems(sizing));
   return sizing;
+}
+
+const countedKinds = [
+  ['services', 'services', () => true],
+  ['nodePortServices', 'NodePort services', ({ type }: ClusterService) => type === 'NodePort'],
+  ['balancerServices', 'LoadBalancer services', ({ type }: ClusterService) => type === 'LoadBalancer'],
+  ['headlessServices', 'headless services', ({ type }: ClusterService) => type === 'headless'],
+] as const;
+
+/**
+ * The cluster with the services that the plan lists, where they are more than its estimate says. Below that the estimate stands: it also
+ * counts what is not listed yet, and a range that is sized for too few cannot grow.
+ */
+function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem[]): Cluster {
+  const listed = grouped(plan.services, 'clusterId').get(cluster.id);
+  if (listed === undefined) return cluster;
+  // An ExternalName service takes nothing of the cluster.
+  const inCluster = listed.filter(({ type }) => type !== 'ExternalName');
+  const counted = countedKinds.flatMap(([field, words, isOf]) => {
+    const count = inCluster.filter(isOf).length;
+    return count > cluster[field] ? [{ field, words, count }] : [];
+  });
+  if (counted.length === 0) return cluster;
+  problems.push(
+    ...counted.map(({ field, words, count }) => doubt(field, `the plan lists ${sayNumber(count)} ${words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`, 'Raise the estimate to what is expected at the horizon.')), // prettier-ignore
+  );
+  const raised = Object.fromEntries(counted.map(({ field, count }) => [field, count]));
+  const whole = { ...cluster, ...raised };
+  // Each kind is a part of all.
+  return { ...whole, services: Math.max(whole.services, whole.nodePortServices + whole.balancerServices + whole.headlessServices) }; // prettier-ignore
 }
 
 function zonesOf({ zoneCount }: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {

@@ -1,0 +1,277 @@
+import { balancerHost, balancerInside, internetHost, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import type { FlowTrace, Host } from '../forwarding/index.js';
+import { FIRST_NODE_PORT, answering } from '../ingress/index.js';
+import type { IngressState } from '../ingress/index.js';
+import { byId, readBackendRef, readPolicyRule, readServicePort, USUAL_BYTES } from '../plan/index.js';
+import type { Backend, Balancer, Cluster, ClusterService, IngressRoute, NetworkPolicy, Plan, Profile } from '../plan/index.js'; // prettier-ignore
+import { countsToHold } from '../sizing/index.js';
+import type { Sizing } from '../sizing/index.js';
+import type { Alongside } from '../section/index.js';
+import { sayNumber } from '../working/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+interface Needed {
+  readonly ingress: IngressState;
+  readonly demand: Alongside<Cluster, Sizing>;
+}
+
+/** Load balancers that answer nothing, cannot reach their members, or break a rule of their provider; doors that hang on one pod; policies that cut off names. */
+export function balancerFindings(
+  parts: Pick<Plan, 'profiles' | 'filters'>,
+  { ingress, demand }: Needed,
+): readonly Finding[] {
+  return [
+    ...ingress.parts.balancers.flatMap((balancer) => ofBalancer(balancer, ingress, parts, demand)),
+    ...ingress.parts.ingressRoutes.flatMap((route) => [...sourceLost(route, ingress), ...onOnePod(route, ingress, demand)]), // prettier-ignore
+    ...ingress.parts.networkPolicies.flatMap((policy) => withoutNames(policy, ingress)),
+  ];
+}
+
+function ofBalancer(
+  balancer: Balancer,
+  state: IngressState,
+  { profiles, filters }: Pick<Plan, 'profiles' | 'filters'>,
+  demand: Needed['demand'],
+): Finding[] {
+  const found: Finding[] = [];
+  const subjects = [{ kind: 'balancers', id: balancer.id }] as const;
+  const listeners = state.listenersOf(balancer);
+  const backends = state.backendsOf(balancer);
+  const onIt = state.parts.controllers.some(({ balancerId, tier }) => balancerId === balancer.id && tier === 'on a load balancer'); // prettier-ignore
+  if (listeners.length === 0)
+    found.push(finding('balancer.no-listener', 'warning', subjects, { title: `${balancer.name} has no listener`, detail: 'It answers on no port. Add a listener, or remove it.' })); // prettier-ignore
+  for (const listener of listeners) {
+    const own = [{ kind: 'listeners', id: listener.id }, ...subjects] as const;
+    if ((listener.protocol === 'https' || listener.protocol === 'tls') && listener.certificateHosts.length === 0)
+      found.push(finding('listener.certificate', 'error', own, { title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`, detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.' })); // prettier-ignore
+    const backend = byId(state.parts.backends, listener.backendId ?? '');
+    const isEmpty = backend === undefined ? !onIt : backend.members === 'addresses' ? backend.addresses.length === 0 : backend.serviceId === null; // prettier-ignore
+    if (isEmpty)
+      found.push(finding('listener.no-members', 'warning', own, { title: `${balancer.name}: the listener ${listener.name} has no members yet`, detail: `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}: until then calls are answered with an error. This is an open step.` })); // prettier-ignore
+  }
+  found.push(...shutListeners(balancer, state));
+  for (const backend of backends) found.push(...ofBackend(backend, balancer, state));
+  const site = byId(state.parts.sites, byId(state.parts.subnets, balancer.subnetId)?.siteId ?? '');
+  const profile = byId(profiles, site?.profileId ?? '');
+  if (profile !== undefined)
+    found.push(...quotas(balancer, profile, listeners.length, backends, state, demand), ...placement(balancer, profile, backends, state, filters)); // prettier-ignore
+  return found;
+}
+
+/** Listeners on the internet that a filter of the load balancer or its subnet keeps clients from. */
+function shutListeners(balancer: Balancer, state: IngressState): Finding[] {
+  const host = balancerHost(state.forwarding, balancer);
+  if (balancer.side !== 'public' || host === undefined) return [];
+  return state.listenersOf(balancer).flatMap(({ id, name, port, protocol }) => {
+    const flow = traceFlow(state.forwarding, internetHost(), { address: host.address, protocol: protocol === 'udp' ? 'udp' : 'tcp', port, host, isOutside: true, label: balancer.name }, USUAL_BYTES); // prettier-ignore
+    if (flow.failed?.failure.code !== 'filter') return [];
+    return [
+      finding('listener.opening', 'error', [{ kind: 'listeners', id }, { kind: 'balancers', id: balancer.id }], {
+        title: `${balancer.name}: clients do not come to the listener ${name} on port ${port}`,
+        detail: `${flow.failed.say} Open the port for the clients that are to call it.`,
+      }),
+    ]; // prettier-ignore
+  });
+}
+
+function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): Finding[] {
+  const subjects = [
+    { kind: 'backends', id: backend.id },
+    { kind: 'balancers', id: balancer.id },
+  ] as const;
+  const name = `${balancer.name}: the backend ${backend.name}`;
+  const service = byId(state.parts.services, backend.serviceId ?? '');
+  if (service === undefined) return [];
+  const label = `${service.namespace}/${service.name}`;
+  const door = state.answeringAt(service, backend.port);
+  if (door === undefined) {
+    const ports = service.ports.map((text) => readServicePort(text)?.port ?? 0).join(', ');
+    return [finding('backend.port', 'error', subjects, { title: `${name} calls port ${backend.port}, which ${label} does not have`, detail: `The service has ${ports === '' ? 'no ports' : ports}. Calls are not answered until the backend names one of them.` })]; // prettier-ignore
+  }
+  if ((door.port.protocol === 'udp') !== (backend.protocol === 'udp'))
+    return [finding('backend.port', 'error', subjects, { title: `${name} calls ${label} over ${backend.protocol}, and its port ${backend.port} is ${door.port.protocol}`, detail: 'Nothing answers over the other protocol. Change the backend or the service.' })]; // prettier-ignore
+  const unfit = unfitting(backend, balancer, service, state);
+  if (unfit !== undefined) return [finding('backend.unreached', 'error', subjects, { title: `${name} ${unfit}`, detail: 'It has no members that can be called. Use a NodePort, another kind of members, or another pod network.' })]; // prettier-ignore
+  const member = memberOf(backend, door.port.nodePort ?? FIRST_NODE_PORT, door.members[0]?.port ?? 0, service, state);
+  const inside = balancerInside(state.forwarding, balancer);
+  if (member === undefined || inside === undefined || member.port === 0) return [];
+  const ports = [...new Set([member.port, backend.healthPort ?? member.port])];
+  return ports.flatMap((port) => {
+    const protocol = port === backend.healthPort || backend.protocol !== 'udp' ? 'tcp' : 'udp';
+    const flow = traceFlow(state.forwarding, inside, { address: member.host.address, protocol, port, host: member.host, isOutside: true, label: member.host.label }, USUAL_BYTES); // prettier-ignore
+    const what = port === backend.healthPort ? 'health checks of' : 'calls to';
+    return flow.verdict === 'pass' ? [] : [unreached(flow, backend, balancer, what, port)];
+  });
+}
+
+function unreached(flow: FlowTrace, backend: Backend, balancer: Balancer, what: string, port: number): Finding {
+  const code = flow.failed?.failure.code;
+  const isClosed = code === 'filter' || code === 'firewall';
+  const subjects = [
+    { kind: 'backends', id: backend.id },
+    { kind: 'balancers', id: balancer.id },
+  ] as const;
+  return finding(isClosed ? 'backend.opening' : 'backend.unreached', 'error', subjects, {
+    title: `${balancer.name}: ${what} members of ${backend.name} on port ${port} ${isClosed ? 'are refused' : 'do not arrive'}`,
+    detail: `${flow.failed?.say ?? ''} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(), // prettier-ignore
+    part: `${backend.id} ${port}`,
+  });
+}
+
+function unfitting(
+  backend: Backend,
+  { runBy }: Balancer,
+  service: ClusterService,
+  state: IngressState,
+): string | undefined {
+  const label = `${service.namespace}/${service.name}`;
+  if (backend.members === 'nodes' && service.type !== 'NodePort' && service.type !== 'LoadBalancer')
+    return `calls nodes, and ${label} has no NodePort`;
+  const cluster = byId(state.parts.clusters, service.clusterId);
+  if (backend.members === 'pods' && cluster?.podMode === 'overlay' && runBy !== 'cluster')
+    return `calls pods of ${cluster.name}, which are in an overlay`;
+  return undefined;
+}
+
+function memberOf(
+  { members }: Backend,
+  nodePort: number,
+  podPort: number,
+  { clusterId }: ClusterService,
+  state: IngressState,
+): { readonly host: Host; readonly port: number } | undefined {
+  const part = { clusterId, nodePoolId: null, zone: '' };
+  const host = members === 'nodes' ? nodeHost(state.forwarding, part, 4) : podHost(state.forwarding, part, 4);
+  return host.ok ? { host: host.value, port: members === 'nodes' ? nodePort : podPort } : undefined;
+}
+
+function quotas(
+  balancer: Balancer,
+  profile: Profile,
+  listeners: number,
+  backends: readonly Backend[],
+  state: IngressState,
+  demand: Needed['demand'],
+): Finding[] {
+  const members = backends.reduce((sum, backend) => {
+    if (backend.members === 'addresses') return sum + backend.addresses.length;
+    const service = byId(state.parts.services, backend.serviceId ?? '');
+    const sizing = demand.of(service?.clusterId ?? '');
+    if (service === undefined || sizing === undefined) return sum;
+    if (backend.members === 'nodes') return sum + countsToHold(sizing).nodes.reduce((all, nodes) => all + nodes, 0);
+    const door = state.answeringAt(service, backend.port);
+    return sum + (door?.members ?? []).reduce((all, { workload }) => all + workload.replicasHorizon, 0);
+  }, 0);
+  const over = (what: string, count: number, most: number) =>
+    count <= most
+      ? []
+      : [
+          finding('balancer.quota', 'error', [{ kind: 'balancers', id: balancer.id }, { kind: 'profiles', id: profile.id }], {
+            title: `${balancer.name}: ${sayNumber(count)} ${what}, and ${profile.name} allows ${sayNumber(most)}`,
+            detail: `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}. Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
+            part: `${balancer.id} ${what}`,
+          }),
+        ]; // prettier-ignore
+  return [...over('members', members, profile.membersPerBalancer), ...over('listeners', listeners, profile.listenersPerBalancer)]; // prettier-ignore
+}
+
+/** What an appliance must share with its members, as its profile asks for. */
+function placement(
+  balancer: Balancer,
+  { name, balancerPlacement }: Profile,
+  backends: readonly Backend[],
+  state: IngressState,
+  filters: Plan['filters'],
+): Finding[] {
+  if (balancer.runBy !== 'appliance' || balancerPlacement.length === 0) return [];
+  const subnet = byId(state.parts.subnets, balancer.subnetId);
+  const clusterIds = new Set(backends.flatMap(({ serviceId }) => byId(state.parts.services, serviceId ?? '')?.clusterId ?? [])); // prettier-ignore
+  return [...clusterIds].flatMap((clusterId) => {
+    const cluster = byId(state.parts.clusters, clusterId);
+    if (cluster === undefined || subnet === undefined) return [];
+    const node = nodeHost(state.forwarding, { clusterId, nodePoolId: null, zone: '' }, 4);
+    const shares = {
+      region: cluster.siteId === subnet.siteId,
+      network: cluster.networkId === subnet.networkId,
+      subnet: node.ok && node.value.subnet?.id === subnet.id,
+      filter: filters.some(({ balancerIds, clusterIds: own }) => balancerIds.includes(balancer.id) && own.includes(clusterId)), // prettier-ignore
+    };
+    const broken = balancerPlacement.filter((each) => !shares[each]);
+    if (broken.length === 0) return [];
+    return [
+      finding('balancer.placement', 'error', [{ kind: 'balancers', id: balancer.id }, { kind: 'clusters', id: clusterId }], {
+        title: `${balancer.name} does not share ${broken.join(' and ')} with the nodes of ${cluster.name}`,
+        detail: `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise. Place it there, or attach the filter to both.`,
+      }),
+    ]; // prettier-ignore
+  });
+}
+
+/** Routes that judge clients by their address, which does not come to them. */
+function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
+  if (route.allowedSources.length === 0 && route.perMinute === null) return [];
+  const [controller] = state.serving(route.clusterId, state.classOf(route).className);
+  const balancer = byId(state.parts.balancers, controller?.balancerId ?? '');
+  if (controller === undefined || balancer === undefined || controller.tier === 'on a load balancer') return [];
+  const service = byId(state.parts.services, controller.serviceId ?? '');
+  const backend = state.backendsOf(balancer).find(({ serviceId }) => serviceId === controller.serviceId);
+  // A load balancer that reads requests hands the address on in a header.
+  if (balancer.layer === '7') return [];
+  const byBalancer = balancer.client === 'replaced' ? balancer.name : '';
+  const byNode = backend?.members === 'nodes' && service?.externalPolicy === 'cluster' ? `the nodes of the service ${service.namespace}/${service.name}` : ''; // prettier-ignore
+  const who = [byBalancer, byNode].filter((each) => each !== '').join(' and ');
+  if (who === '') return [];
+  const what = route.allowedSources.length > 0 ? 'allows sources by their address' : 'limits requests by client';
+  return [
+    finding('door.source', 'warning', [{ kind: 'ingressRoutes', id: route.id }, { kind: 'balancers', id: balancer.id }], {
+      title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
+      detail: `${who} put their own address in place of the client’s, so that all clients look alike. Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
+    }),
+  ]; // prettier-ignore
+}
+
+/** Doors on the internet that hang on one pod, or on one zone of several. */
+function onOnePod(route: IngressRoute, state: IngressState, demand: Needed['demand']): Finding[] {
+  const serving = state.serving(route.clusterId, state.classOf(route).className);
+  const isPublic = serving.some(({ balancerId }) => byId(state.parts.balancers, balancerId ?? '')?.side === 'public');
+  if (!isPublic) return [];
+  const zones = demand.of(route.clusterId)?.zones.length ?? 1;
+  return route.backends.flatMap((text) => {
+    const ref = readBackendRef(text);
+    const service = ref === undefined ? undefined : state.serviceOf(route, ref).service;
+    if (service === undefined) return [];
+    const members = answering(service, state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
+    const workloads = [...new Set(members.map(({ workload }) => workload))];
+    const pods = workloads.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+    const inOneZone = zones > 1 && workloads.length > 0 && workloads.every(({ nodePoolId }) => byId(state.forwarding.parts.nodePools, nodePoolId ?? '')?.zones.length === 1); // prettier-ignore
+    if (pods !== 1 && !inOneZone) return [];
+    return [
+      finding('door.single', 'warning', [{ kind: 'ingressRoutes', id: route.id }, { kind: 'services', id: service.id }], {
+        title: `${route.hosts[0] ?? 'every host'}${route.path} hangs on ${pods === 1 ? 'one pod' : 'one zone'} of ${service.namespace}/${service.name}`,
+        detail: `It is answered on the internet, and is gone with that ${pods === 1 ? 'pod or its node' : 'zone'}. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
+        part: `${route.id} ${service.id}`,
+      }),
+    ]; // prettier-ignore
+  });
+}
+
+/** Policies that let pods call somebody, and leave out names: UDP and TCP 53 (RFC 1035 4.2). */
+function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
+  const isEgress = policy.directions.length === 0 ? policy.allowOut.length > 0 : policy.directions.includes('egress');
+  if (!isEgress || policy.allowOut.length === 0) return [];
+  const cluster = byId(state.parts.clusters, policy.clusterId);
+  if (cluster === undefined) return [];
+  const guard = state.policiesOf(cluster);
+  const selected = state.workloadsOf(policy.clusterId).filter((workload) => guard.selects(policy, workload));
+  const cutOff = selected.filter((workload) => !guard.asksNames(workload));
+  const [first] = cutOff;
+  if (first === undefined) return [];
+  const rules = policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []);
+  return [
+    finding('policy.names', 'warning', [{ kind: 'networkPolicies', id: policy.id }, { kind: 'clusters', id: policy.clusterId }], {
+      title: `${cluster.name}: the network policy ${policy.namespace}/${policy.name} cuts ${first.namespace}/${first.name} off from names`,
+      detail: `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53. They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.`,
+    }),
+  ]; // prettier-ignore
+}

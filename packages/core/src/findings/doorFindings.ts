@@ -1,0 +1,204 @@
+import { parseAddress } from '../address/index.js';
+import { attaches, certifies, coversHost, isPattern } from '../ingress/index.js';
+import type { IngressState } from '../ingress/index.js';
+import { byId, readBackendRef, readCondition, readGatewayListener, readServicePort } from '../plan/index.js';
+import type { Controller, Gateway, IngressRoute } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+interface Needed {
+  readonly ingress: IngressState;
+}
+
+/** Routes that nobody carries out, that lead nowhere, or that never get a call. */
+export function doorFindings(_: unknown, { ingress }: Needed): readonly Finding[] {
+  const twice = new Set<string>();
+  return [
+    ...ingress.parts.ingressRoutes.flatMap((route) => routeFindings(ingress, route)),
+    ...covered(ingress.parts.ingressRoutes),
+    ...ingress.parts.controllers.flatMap((controller) => classesTwice(ingress, controller, twice)),
+  ];
+}
+
+function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
+  const cluster = byId(state.parts.clusters, route.clusterId);
+  const name = `${cluster?.name ?? ''}: ${route.form} ${route.namespace}/${route.name}, rule ${route.rule}`;
+  const say = (code: string, severity: 'error' | 'warning' | 'note', title: string, detail: string, part = '') =>
+    finding(code, severity, [{ kind: 'ingressRoutes', id: route.id }, { kind: 'clusters', id: route.clusterId }], { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` }); // prettier-ignore
+  const found: Finding[] = [];
+  const { gateway, className } = state.classOf(route);
+  const serving = state.serving(route.clusterId, className);
+  if (route.form !== 'Ingress' && gateway === undefined)
+    found.push(say('door.unattached', 'error', 'attaches to no gateway', 'Nothing carries it out. Name the gateway that it attaches to.'));
+  else if (className === '' || serving.length === 0)
+    found.push(say('door.class', 'error', className === '' ? 'names no class' : `no controller serves the class ${className}`, 'Nothing carries it out, and its host is not answered. Name a class that a controller of the cluster serves, or add the controller.')); // prettier-ignore
+  else if (gateway !== undefined && !listenersOf(gateway).some((listener) => attaches(route, gateway, listener)))
+    found.push(say('door.unattached', 'error', `attaches to no listener of ${gateway.namespace}/${gateway.name}`, `${unattached(route, gateway)} Change the host of the route or of the listener, or what the gateway takes.`)); // prettier-ignore
+  for (const host of route.hosts)
+    if (parseAddress(host).ok)
+      found.push(say('door.host', 'error', `its host ${host} is an address`, 'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.', host)); // prettier-ignore
+  found.push(
+    ...services(state, route, say),
+    ...certificates(route, gateway, say),
+    ...frontCertificates(state, route, serving, say),
+  );
+  const patterns = [...(route.pathType === 'RegularExpression' ? [route.path] : []), ...[...route.headers, ...route.query].flatMap((text) => readCondition(text) ?? []).filter(({ how }) => how === 'matches').map(({ value }) => value)]; // prettier-ignore
+  for (const pattern of patterns)
+    if (!isPattern(pattern))
+      found.push(say('door.pattern', 'error', `${pattern} is no regular expression`, 'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.', pattern)); // prettier-ignore
+  if (route.isOldForm)
+    found.push(say('door.retired', 'warning', 'stands in the cluster in a retired API version', 'An upgrade of the cluster stops taking it. Write it anew from its manifest here, which is in the version of today.')); // prettier-ignore
+  return found;
+}
+
+type Say = (
+  code: string,
+  severity: 'error' | 'warning' | 'note',
+  title: string,
+  detail: string,
+  part?: string,
+) => Finding;
+
+function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+  const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
+  if (refs.length === 0 && route.redirect === '')
+    return [say('door.no-service', 'error', 'sends to no service', `Its calls are answered with status ${route.form === 'Ingress' ? 503 : 500}. Name a service and its port.`)]; // prettier-ignore
+  return refs.flatMap((ref) => {
+    const { port } = ref;
+    const { service, name: label } = state.serviceOf(route, ref);
+    if (service === undefined)
+      return [say('door.no-service', 'error', `the service ${label} does not exist`, 'Its calls are answered with an error. Add the service, or name another.', label)];
+    const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
+    if (ports.some((each) => each.port === port)) return [];
+    return [say('door.no-port', 'error', `the service ${label} has no port ${port}`, `It has ${ports.map((each) => each.port).join(', ') || 'no ports'}. Name one of them.`, label)];
+  }); // prettier-ignore
+}
+
+function certificates(route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
+  const endsTls = gateway === undefined ? route.certificate !== '' : listenersOf(gateway).some((listener) => listener.protocol === 'https' && attaches(route, gateway, listener)); // prettier-ignore
+  if (!endsTls) return [];
+  const { certificate, certificateHosts } = gateway ?? route;
+  return route.hosts
+    .filter(
+      (host) =>
+        !certificateHosts.some((own) => own.toLowerCase() === host.toLowerCase()) &&
+        !certifies(certificateHosts, host.toLowerCase()),
+    ) // prettier-ignore
+    .map(
+      (host) =>
+      say('door.certificate', 'error', `no certificate covers ${host}`, `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${certificateHosts.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`, host), // prettier-ignore
+    );
+}
+
+/** Load balancers of layer 7 end TLS themselves: what stands before the route must cover its hosts, too. */
+function frontCertificates(
+  state: IngressState,
+  { hosts }: IngressRoute,
+  serving: readonly Controller[],
+  say: Say,
+): Finding[] {
+  return serving.flatMap(({ balancerId }) => {
+    const balancer = byId(state.parts.balancers, balancerId ?? '');
+    if (balancer?.layer !== '7') return [];
+    const ended = state.listenersOf(balancer).filter(({ protocol, certificateHosts }) => protocol === 'https' && certificateHosts.length > 0); // prettier-ignore
+    if (ended.length === 0) return [];
+    return hosts
+      .filter((host) => !ended.some(({ certificateHosts }) => certificateHosts.includes(host.toLowerCase()) || certifies(certificateHosts, host.toLowerCase()))) // prettier-ignore
+      .map((host) => say('door.certificate', 'error', `no certificate of ${balancer.name} covers ${host}`, `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`, `${balancer.id} ${host}`)); // prettier-ignore
+  });
+}
+
+function unattached({ hosts, namespace, listener }: IngressRoute, gateway: Gateway): string {
+  if (gateway.takesFrom === 'its namespace' && namespace !== gateway.namespace)
+    return `The gateway takes routes of its own namespace ${gateway.namespace} alone.`;
+  const own = listenersOf(gateway);
+  if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
+  const shared = own.some(({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels'))); // prettier-ignore
+  return shared ? 'Its listeners take other kinds of routes.' : `Its listeners are for ${own.map(({ host }) => host || 'every host').join(', ')}, and none has ${hosts.join(', ')} in common with it.`; // prettier-ignore
+}
+
+function listenersOf({ listeners }: Gateway) {
+  return listeners.flatMap((text) => readGatewayListener(text) ?? []);
+}
+
+function classesTwice(state: IngressState, { clusterId, classes }: Controller, told: Set<string>): Finding[] {
+  return classes.flatMap((className) => {
+    const serving = state.serving(clusterId, className);
+    const key = `${clusterId} ${className}`;
+    if (serving.length < 2 || told.has(key)) return [];
+    told.add(key);
+    const names = serving.map(({ name }) => name).join(' and ');
+    const subjects = serving.map(({ id }) => ({ kind: 'controllers' as const, id }));
+    return [
+      finding('door.class-twice', 'warning', subjects, {
+        title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: ${names} both serve the class ${className}`,
+        detail: 'Each carries out the routes of the class, with addresses of its own, and each writes what it did into them. Leave the class to one.', // prettier-ignore
+        part: key,
+      }),
+    ];
+  });
+}
+
+/** Rules that another one of the same host and path comes before for every call. */
+function covered(routes: readonly IngressRoute[]): Finding[] {
+  const byPlace = new Map<string, IngressRoute[]>();
+  for (const route of routes) {
+    if (route.form === 'TCPRoute' || route.form === 'TLSRoute') continue;
+    const door = route.form === 'Ingress' ? route.className : (route.gatewayId ?? '');
+    const path = route.pathType === 'Prefix' ? route.path.replace(/\/$/, '') : route.path;
+    for (const host of route.hosts.length === 0 ? [''] : route.hosts) {
+      const key = [route.clusterId, door, route.listener, host.toLowerCase(), route.pathType, path].join(' ');
+      const known = byPlace.get(key);
+      if (known === undefined) byPlace.set(key, [route]);
+      else known.push(route);
+    }
+  }
+  const coveredBy = new Map<string, IngressRoute[]>();
+  for (const alike of byPlace.values()) {
+    if (alike.length < 2) continue;
+    for (const route of alike) {
+      const winner = alike.find((other) => other !== route && asks(other, route) && comesBefore(other, route));
+      if (winner !== undefined) coveredBy.set(route.id, [...(coveredBy.get(route.id) ?? []), winner]);
+    }
+  }
+  return routes.flatMap((route) => {
+    const winners = coveredBy.get(route.id) ?? [];
+    const [first] = winners;
+    // A rule with several hosts is covered when it is for each of them.
+    if (first === undefined || winners.length < Math.max(1, route.hosts.length)) return [];
+    return [
+      finding(
+        'door.covered',
+        'warning',
+        [
+          { kind: 'ingressRoutes', id: route.id },
+          { kind: 'ingressRoutes', id: first.id },
+        ],
+        {
+          title: `${route.namespace}/${route.name}, rule ${route.rule}: never gets a call, since ${first.namespace}/${first.name}, rule ${first.rule}, comes before it`,
+          detail: `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and the other one asks for no more. Remove one of them, or let it ask for something else.`,
+          part: route.id,
+        },
+      ),
+    ];
+  });
+}
+
+/** Whether every call that `other` takes is taken by `first`, host and path being the same. */
+function asks(first: IngressRoute, other: IngressRoute): boolean {
+  const within = (a: readonly string[], b: readonly string[]) => a.every((each) => b.includes(each));
+  return (
+    (first.method === 'any' || first.method === other.method) &&
+    within(first.headers, other.headers) &&
+    within(first.query, other.query)
+  );
+}
+
+/** Whether a rule that takes the same calls comes first: with as many conditions, by age, name and place. */
+function comesBefore(first: IngressRoute, other: IngressRoute): boolean {
+  if (first.method !== other.method || first.headers.length !== other.headers.length || first.query.length !== other.query.length) return false; // prettier-ignore
+  const rank = ({ age, namespace, name, rule }: IngressRoute) => [age === 0 ? Number.MAX_SAFE_INTEGER : age, `${namespace}/${name}`, rule] as const; // prettier-ignore
+  const [a, b] = [rank(first), rank(other)];
+  const at = a.findIndex((part, i) => part !== b[i]);
+  return at >= 0 && (a[at] ?? 0) < (b[at] ?? 0);
+}
