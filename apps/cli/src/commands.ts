@@ -3,8 +3,8 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { sayNumber } from '@wide-lattice/core/working';
 import type { Finding } from '@wide-lattice/core/findings';
-import { Forwarding, trace } from '@wide-lattice/core/forwarding';
-import { readQuestion } from '@wide-lattice/core/plan';
+import { ask, IngressState } from '@wide-lattice/core/ingress';
+import { readAsked } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 
 /** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
@@ -99,9 +99,9 @@ export function traced(
   }: { readonly from: string; readonly to: string; readonly bytes: number; readonly as: 'text' | 'json' },
 ): Outcome {
   return withPlan(text, (plan) => {
-    const question = readQuestion(plan, from, to, bytes);
+    const question = readAsked(plan, from, to, bytes);
     if (!question.ok) return unusable([`${question.problem.message} ${question.problem.mend}`.trim()]);
-    const answer = trace(Forwarding.of(plan), question.value);
+    const answer = ask(IngressState.of(plan), question.value);
     const exitCode = answer.verdict === 'pass' ? 0 : 1;
     if (as === 'json') return { exitCode, output: `${JSON.stringify(answer, null, 2)}\n`, errors: '' };
     const lines = answer.flows.flatMap(({ aim, verdict, forth, back }) => [

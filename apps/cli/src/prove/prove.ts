@@ -1,13 +1,9 @@
-import { spawn } from 'node:child_process';
-import type { ChildProcess } from 'node:child_process';
-import { createInterface } from 'node:readline';
-import { fileURLToPath } from 'node:url';
 import { formatAddress } from '@wide-lattice/core/address';
 import { Forwarding, hostOfPlace, trace } from '@wide-lattice/core/forwarding';
 import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
 import type { Place, Plan, Target } from '@wide-lattice/core/plan';
-import type { Answer, Probe, Probed } from './agent.js';
+import { Agent } from './agentProcess.js';
 import { key, MAC, modelOf } from './model.js';
 import type { Model } from './model.js';
 import { run } from './shell.js';
@@ -34,11 +30,6 @@ interface Asked {
 
 const PORTS = [80, 53, 8080, 443, 10_250];
 const SMALL = 200;
-// Tests read the sources; processes run what was built.
-const AGENT = fileURLToPath(
-  new URL(import.meta.url.endsWith('.ts') ? '../../dist/prove/agent.js' : './agent.js', import.meta.url),
-);
-
 /**
  * Builds a plan in network namespaces and sends real packets between its places; the kernel decides who is right. At most `most`
  * questions; `built` is built instead of the plan where the two are to differ.
@@ -127,7 +118,7 @@ async function inNamespaces(
     await Promise.all(
       [...new Set(model.spaceOf.values())].map(async (space) => {
         const addresses = space === 'inet' ? internet : [...model.spaceOf].filter(([, at]) => at === space).map(([each]) => each.split(' ').at(-1) ?? ''); // prettier-ignore
-        agents.set(space, await Agent.start(nameOf(space), space, addresses));
+        agents.set(space, await Agent.start(nameOf(space), space, addresses, PORTS));
       }),
     );
     return await compare(model, asked, agents);
@@ -191,39 +182,4 @@ async function compare(
     }),
   );
   return { sent, passing, disagreements };
-}
-
-/** A process inside a namespace that listens and sends. */
-class Agent {
-  private readonly waiting = new Map<number, (answer: Answer | undefined) => void>();
-  private next = 0;
-
-  private constructor(private readonly child: ChildProcess) {}
-
-  static start(namespace: string, space: string, addresses: readonly string[]): Promise<Agent> {
-    const child = spawn('ip', ['netns', 'exec', namespace, process.execPath, AGENT, space, addresses.join(','), PORTS.join(',')], { stdio: ['pipe', 'pipe', 'inherit'] }); // prettier-ignore
-    const agent = new Agent(child);
-    return new Promise((resolve, reject) => {
-      child.on('error', reject);
-      createInterface({ input: child.stdout as NodeJS.ReadableStream }).on('line', (line) => {
-        const { id, answer } = JSON.parse(line) as Probed;
-        if (id === -1) resolve(agent);
-        agent.waiting.get(id)?.(answer);
-        agent.waiting.delete(id);
-      });
-    });
-  }
-
-  send(probe: Omit<Probe, 'id'>): Promise<Answer | undefined> {
-    const id = this.next++;
-    return new Promise((resolve) => {
-      this.waiting.set(id, resolve);
-      this.child.stdin?.write(`${JSON.stringify({ id, ...probe })}\n`);
-    });
-  }
-
-  end(): void {
-    this.child.stdin?.end();
-    this.child.kill();
-  }
 }
