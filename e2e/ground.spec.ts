@@ -133,7 +133,7 @@ test('a sheet is grouped, its columns are chosen, and its file reads back as no 
     await page.getByRole('button', { name: 'Import' }).click();
     await page.getByLabel('Choose a file').setInputFiles(path);
     await expect(page.getByRole('dialog')).toContainText(
-      'Of 13 rows 0 are new, 0 change what is there, 13 are as in the plan',
+      'Of 14 rows 0 are new, 0 change what is there, 14 are as in the plan',
     );
     await page.keyboard.press('Escape');
   }

@@ -59,7 +59,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
   await page.getByRole('button', { name: 'Import 1 valid row' }).click();
   await press(page, 'Add');
   const form = page.getByRole('dialog');
-  await form.getByLabel('Name').fill('by-hand');
+  await form.getByLabel('Name', { exact: true }).fill('by-hand');
   await form.getByLabel('Nodes now').fill('x');
   await form.getByLabel('Nodes at horizon').fill('12');
   await form.getByRole('button', { name: 'Add' }).click();

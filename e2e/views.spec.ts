@@ -27,6 +27,11 @@ const views = [
   'egress?side=propose&show=expectations',
   'ingress',
   'ingress?show=services',
+  'ingress?show=balancers',
+  'ingress?as=drawing&side=expose',
+  'ingress?from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2Fbasket&bytes=1400',
+  'ingress?side=load&to=https%3A%2F%2Ftickets.skerryline.example%2F',
+  'ingress?side=manifests',
   'ledger',
   'findings',
   'history',
@@ -145,7 +150,7 @@ test('rows pasted on a sheet open the import with them', async ({ page, open }) 
 test('a network in use cannot be removed, and the message says by whom', async ({ page, open }) => {
   await open('ground?show=networks');
   await page.getByRole('button', { name: 'Remove booking' }).click();
-  await expect(page.getByText(/still used by the NAT device "booking-nat-n1"/)).toBeVisible();
+  await expect(page.getByText(/still used by the load balancer "booking-front"/)).toBeVisible();
   await expect(sheetOf(page, 'Networks')).toContainText('booking');
 });
 

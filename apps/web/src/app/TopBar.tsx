@@ -1,6 +1,6 @@
 import { MessageCircleQuestion, Moon, Redo2, Search, Sun, Undo2, UserRound, WifiOff } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { authorName, clientId, setAuthorName } from '../plan/identity';
 import { usePlan } from '../plan/PlanContext';
@@ -27,7 +27,16 @@ export function TopBar() {
     else toast.error(problem);
   };
   const navigate = useNavigate();
-  const ask = () => void navigate(`/plans/${session.planId}/egress?side=question&ask=1`);
+  // The question bar of the stop that is open, or that of Egress.
+  const { pathname, search } = useLocation();
+  const ask = () => {
+    const here = new URLSearchParams(pathname.endsWith('/ingress') ? search : '');
+    here.set('side', 'question');
+    here.set('ask', '1');
+    void navigate(
+      `/plans/${session.planId}/${pathname.endsWith('/ingress') ? 'ingress' : 'egress'}?${here.toString()}`,
+    );
+  };
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const isInField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');

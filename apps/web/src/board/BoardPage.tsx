@@ -111,7 +111,7 @@ const strands: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'name',
     label: 'Cluster',
-    width: 'minmax(9rem, 0.8fr)',
+    width: 'minmax(10.9rem, 0.6fr)',
     value: (row) => row.name,
     render: (row) => (
       <>
@@ -124,14 +124,14 @@ const strands: readonly SheetColumn<BoardRow>[] = [
   {
     id: 'findings',
     label: 'Marks',
-    width: '5.5rem',
+    width: '6.1rem',
     value: (row) => row.findings.error * 10_000 + row.findings.warning * 100 + row.findings.note,
     render: (row) => <Marks row={row} />,
   },
   {
     id: 'nodes',
     label: 'Nodes',
-    width: '10rem',
+    width: '8.4rem',
     value: (row) => row.nodesHorizon,
     render: (row) => <Nodes row={row} />,
   },
@@ -158,7 +158,7 @@ const strands: readonly SheetColumn<BoardRow>[] = [
     value: (row) => row.ranges.pod.prefixes.join(' '),
     render: (row) => <Ranges cell={row.ranges.pod} purpose="pod" />,
   },
-  { id: 'mode', label: 'Pod network', width: '6.2rem', value: (row) => row.podMode },
+  { id: 'mode', label: 'Pod network', width: '5.4rem', value: (row) => row.podMode },
   {
     id: 'service',
     label: 'Service ranges',
@@ -179,13 +179,35 @@ const entryStrand: SheetColumn<BoardRow> = {
     hasEntry(row) ? <Ranges cell={row.ranges.entry} purpose="entry" /> : <span className="quiet font-sans">none</span>,
 };
 
+const doorStrand: SheetColumn<BoardRow> = {
+  id: 'doors',
+  label: 'Doors',
+  width: '4.5rem',
+  value: ({ doors }) => (doors === undefined ? -1 : doors.open - doors.all),
+  render: ({ doors }) =>
+    doors === undefined ? (
+      <span className="quiet">none</span>
+    ) : (
+      <span
+        className={doors.open < doors.all ? 'text-error font-semibold' : ''}
+        title="Hosts of its routes whose chain goes through from listener to pods"
+      >
+        {doors.open} of {doors.all}
+      </span>
+    ),
+};
+
 function hasEntry({ ranges }: BoardRow): boolean {
   return ranges.entry.prefixes.length + ranges.entry.missing > 0;
 }
 
-/** The strands that the plan has: entry ranges only where some cluster has subnets of its own for them. */
+/** The strands that the plan has: doors where some cluster has any, entry ranges only where one has subnets of its own for them. */
 function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[] {
-  return rows.some(hasEntry) ? [...strands, entryStrand] : strands;
+  const doors = rows.some((row) => row.doors !== undefined) ? [doorStrand] : [];
+  // Beside the marks, since both say whether all is well.
+  const [name, site, marks, ...rest] = strands;
+  const first = [name, site, marks].flatMap((each) => each ?? []);
+  return [...first, ...doors, ...rest, ...(rows.some(hasEntry) ? [entryStrand] : [])];
 }
 
 /** The findings that stand on the board, with how many clusters have each. */

@@ -9,7 +9,7 @@ import { useSearchState } from '../shared/useSearchState';
 import { ExpectationSheet } from './ExpectationSheet';
 import { MatrixView } from './MatrixView';
 import { ProposeEgress } from './ProposeEgress';
-import { QuestionView } from './QuestionView';
+import { QuestionView } from '../question/QuestionView';
 import { RestingPart } from './RestingPart';
 import { RouteTableRows } from './RouteTableRows';
 

@@ -4,7 +4,7 @@ import { useSlice } from '../plan/useSlice';
 import { EntitySheet } from '../shared/EntitySheet';
 import type { DerivedColumn } from '../shared/EntitySheet';
 import { useSearchState } from '../shared/useSearchState';
-import { StateMark } from './TraceMark';
+import { StateMark } from '../question/TraceMark';
 
 /** Expectations with whether each is kept; the chosen one is asked on the right. */
 export function ExpectationSheet() {

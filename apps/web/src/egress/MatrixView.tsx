@@ -7,7 +7,7 @@ import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownMatrixRow } from '../worker/slices/egress';
-import { TraceMark } from './TraceMark';
+import { TraceMark } from '../question/TraceMark';
 import { useMatrix } from './useMatrix';
 
 const order = { broken: 0, refused: 1, unknown: 2, pass: 3 } as const;

@@ -1,7 +1,7 @@
 import { MOST_FOLLOWED } from '@wide-lattice/core/forwarding';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
-import { TraceMark } from './TraceMark';
+import { TraceMark } from '../question/TraceMark';
 
 const SHOWN = 6;
 

@@ -1,4 +1,5 @@
 import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core/exchange';
+import { DoorsDrawing } from '../ingress/DoorsDrawing';
 import { useSlice } from '../plan/useSlice';
 import { Paper } from '../shared/Paper';
 import { PurposeTag } from '../shared/Marks';
@@ -15,6 +16,7 @@ export function PrintPage() {
 }
 
 function Document({ plan }: { readonly plan: AddressPlan }) {
+  const doors = useSlice('doors', '');
   return (
     <>
       <h1 className="text-2xl font-semibold">Address plan: {plan.title}</h1>
@@ -50,6 +52,11 @@ function Document({ plan }: { readonly plan: AddressPlan }) {
           rows={plan.inUse.map(({ prefix, owner, network }) => [prefix, owner, network])}
         />
       </PrintSection>
+      {doors !== undefined && doors.entries.length > 0 && (
+        <PrintSection title="Doors">
+          <DoorsDrawing doors={doors} />
+        </PrintSection>
+      )}
       <PrintSection title={`Findings: ${plan.findings.length}`}>
         {plan.findings.map(({ severity, title, detail }, i) => (
           <article key={i} className="py-1">

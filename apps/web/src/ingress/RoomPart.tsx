@@ -1,5 +1,8 @@
 import type { NoRoom, PlacementCase } from '@wide-lattice/core/ingress';
+import { setOperation } from '@wide-lattice/core/plan';
 import { CircleCheck, OctagonX } from 'lucide-react';
+import { toast } from 'sonner';
+import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
@@ -18,6 +21,33 @@ const lackNames: Readonly<Record<NoRoom, string>> = {
   CPU: 'CPU',
   memory: 'memory',
 };
+
+interface PerNodeProps {
+  readonly clusterId: string;
+  readonly derived: number;
+  readonly estimate: number;
+}
+
+/** The estimate of pods per node beside what the workloads come to; it can follow them. */
+function PerNode({ clusterId, derived, estimate }: PerNodeProps) {
+  const commit = useCommit();
+  const follow = async () => {
+    const problem = await commit('Let pods per node follow from workloads', [setOperation('clusters', clusterId, { podsPerNode: derived })]); // prettier-ignore
+    if (problem === '') toast.success('Pods per node follow from the workloads.');
+    else toast.error(problem);
+  };
+  return (
+    <p className="mt-1.5">
+      Its workloads come to {derived.toLocaleString('en-US')} pods per node at the horizon; the estimate at Demand is{' '}
+      {estimate.toLocaleString('en-US')}.{' '}
+      {derived !== estimate && (
+        <button type="button" className="btn btn-xs btn-outline" onClick={() => void follow()}>
+          Use {derived.toLocaleString('en-US')}
+        </button>
+      )}
+    </p>
+  );
+}
 
 /** Whether the pods of a cluster find room on its nodes: today, later, with a zone lost, during an upgrade. */
 export function RoomPart({ clusterId }: { readonly clusterId: string }) {
@@ -54,6 +84,9 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
           ))}
         </tbody>
       </table>
+      {room.podsPerNode !== undefined && (
+        <PerNode clusterId={clusterId} derived={room.podsPerNode} estimate={room.estimate} />
+      )}
       {short.length > 0 && (
         <ul className="mt-2" aria-label="Workloads without room">
           {short.map(({ workload, ...each }) => (

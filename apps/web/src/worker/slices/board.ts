@@ -1,10 +1,13 @@
 import { marksOfCluster } from '@wide-lattice/core/findings';
+import { doorCounts, ingress } from '@wide-lattice/core/ingress';
+import type { DoorCount } from '@wide-lattice/core/ingress';
 import { purposes } from '@wide-lattice/core/plan';
 import { worstVerdict } from '@wide-lattice/core/verdicts';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Cluster, Purpose } from '@wide-lattice/core/plan';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { countFindings } from './findingSlices';
+import { knownDoors } from './doors';
 import type { FindingCounts } from './findingSlices';
 
 /** One cluster on the board: a figure, a fill and a mark for each strand. */
@@ -21,6 +24,8 @@ export interface BoardRow {
   readonly ranges: Readonly<Record<Purpose, RangeCell>>;
   /** The tightest limit; undefined while no range is allocated. */
   readonly first: { readonly name: string; readonly nodes: number; readonly month: number } | undefined;
+  /** Hosts of its routes whose chain goes through to pods, of all; undefined where it has none. */
+  readonly doors: DoorCount | undefined;
   readonly findings: FindingCounts;
   /** Codes of its findings, each once. */
   readonly codes: readonly string[];
@@ -37,6 +42,8 @@ export interface RangeCell {
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {
   const marksOf = evaluation.ask(marksOfCluster);
+  const state = evaluation.ask(ingress);
+  const doors = doorCounts(state, knownDoors(state));
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
@@ -65,6 +72,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       nodesHorizon,
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
+      doors: doors.get(id),
       findings: countFindings(marks),
       codes: [...new Set(marks.map(({ code }) => code))],
     };

@@ -3,17 +3,8 @@ import type { HubRequest } from '@wide-lattice/core/egress';
 import { compareMatrices } from '@wide-lattice/core/forwarding';
 import type { Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
-import {
-  askedOf,
-  expectationStates,
-  knownAddresses,
-  matrixPart,
-  placeWords,
-  restingAt,
-  shownMends,
-  shownTable,
-  shownTrace,
-} from './egress';
+import { knownAddresses, matrixPart, restingAt, shownTable } from './egress';
+import { askedOf, expectationStates, placeWords, shownMends, shownTrace } from './question';
 
 /** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
 export const egressSlices = {

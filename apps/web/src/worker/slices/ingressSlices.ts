@@ -1,9 +1,41 @@
 import { formatPrefix } from '@wide-lattice/core/address';
-import { answering, missing, placements, selectedBy } from '@wide-lattice/core/ingress';
-import type { NoRoom, PlacementCase } from '@wide-lattice/core/ingress';
-import { byId, grouped, rangeOf } from '@wide-lattice/core/plan';
+import { groupsOf } from '@wide-lattice/core/load';
+import type { LoadGroup } from '@wide-lattice/core/load';
+import { readManifests, writeManifests } from '@wide-lattice/core/manifests';
+import type { ReadManifests } from '@wide-lattice/core/manifests';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Result } from '@wide-lattice/core/result';
+import {
+  answering,
+  ask,
+  expose,
+  exposeApi,
+  freeAddressFor,
+  heldBy,
+  heldDifference,
+  ingress,
+  missing,
+  placements,
+  podsPerNodeOf,
+  selectedBy,
+} from '@wide-lattice/core/ingress';
+import type {
+  DoorEntry,
+  DoorList,
+  ExposeRequest,
+  Exposure,
+  HoldCase,
+  IngressState,
+  NoRoom,
+  PlacementCase,
+  Via,
+} from '@wide-lattice/core/ingress';
+import { byId, grouped, rangeOf, readAsked } from '@wide-lattice/core/plan';
 import { demand, serviceBands } from '@wide-lattice/core/sizing';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
+import { knownDoors } from './doors';
 
 /** One port of a service and who answers there, as it is shown. */
 interface ShownDoor {
@@ -31,6 +63,10 @@ export interface ShownService {
 export interface ShownRoom {
   readonly clusterId: string;
   readonly clusterName: string;
+  /** Pods a node that the workloads come to at the horizon; undefined without any. */
+  readonly podsPerNode: number | undefined;
+  /** Pods a node by the estimate at Demand. */
+  readonly estimate: number;
   readonly cases: readonly {
     readonly case: PlacementCase;
     readonly zone: string;
@@ -50,8 +86,102 @@ export interface ShownRoom {
   }[];
 }
 
+/** Entries of one list, shown at most: more are found by their names. */
+const MOST_ENTRIES = 200;
+
+/** The five lists of doors, those that match a filter. */
+export interface ShownDoors {
+  readonly entries: readonly DoorEntry[];
+  readonly chains: readonly (readonly string[])[];
+  /** Entries of each list that are not shown. */
+  readonly more: Readonly<Partial<Record<DoorList, number>>>;
+}
+
+function doors(state: IngressState, filter: string): ShownDoors {
+  const known = knownDoors(state);
+  const sought = filter.trim().toLowerCase();
+  const byKey = new Map(known.entries.map((entry) => [entry.key, entry]));
+  const isMatch = (key: string) => {
+    const { label = '', about = '' } = byKey.get(key) ?? {};
+    return label.toLowerCase().includes(sought) || about.toLowerCase().includes(sought);
+  };
+  const chains = sought === '' ? known.chains : known.chains.filter((chain) => chain.some(isMatch));
+  const inChain = new Set(chains.flat());
+  const counts: Partial<Record<DoorList, number>> = {};
+  const entries = known.entries.filter(({ list, key }) => {
+    if (!inChain.has(key)) return false;
+    counts[list] = (counts[list] ?? 0) + 1;
+    return counts[list] <= MOST_ENTRIES;
+  });
+  const shown = new Set(entries.map(({ key }) => key));
+  const more = Object.fromEntries(Object.entries(counts).flatMap(([list, count]) => (count > MOST_ENTRIES ? [[list, count - MOST_ENTRIES]] : []))); // prettier-ignore
+  return { entries, chains: chains.filter((chain) => chain.some((key) => shown.has(key))), more };
+}
+
+/** What a load on a URL falls on, or why it falls on nothing. */
+export type ShownTarget =
+  | { readonly ok: false; readonly message: string }
+  | {
+      readonly ok: true;
+      readonly groups: readonly LoadGroup[];
+      readonly zones: readonly string[];
+      readonly nodes: number;
+      readonly via: readonly Via[];
+      /** What the load balancer may have of members, by its profile; undefined where none is passed. */
+      readonly mostMembers: number | undefined;
+      readonly limit: { readonly perMinute: number; readonly by: 'fixed window' | 'token bucket' } | undefined;
+    };
+
+function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): ShownTarget {
+  const question = readAsked(plan, from, to, 576);
+  if (!question.ok) return { ok: false, message: sayProblem(question.problem) };
+  const wish = question.value.to;
+  // The limit is simulated, so that it must not end the question.
+  const once = wish.kind === 'url' ? { ...question.value, to: { ...wish, perMinute: 0 } } : question.value;
+  const state = evaluation.ask(ingress);
+  const answer = ask(state, once);
+  const [first] = answer.members;
+  if (first === undefined) return { ok: false, message: answer.sentence };
+  const sizing = evaluation.ask(demand).of(first.workload.clusterId);
+  const route = answer.stages.find(({ about }) => about === 'route')?.subject?.id ?? '';
+  const { perMinute = null, limitBy = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
+  const balancer = plan.balancers.find(({ name }) => answer.via.some((via) => via.what === 'load balancer' && via.name === name)); // prettier-ignore
+  const site = byId(plan.sites, byId(plan.subnets, balancer?.subnetId ?? '')?.siteId ?? '');
+  return {
+    ok: true,
+    groups: groupsOf(answer.members),
+    zones: sizing?.zones ?? [],
+    nodes: sizing?.groups.reduce((sum, group) => sum + group.now, 0) ?? 0,
+    via: answer.via,
+    mostMembers: byId(plan.profiles, site?.profileId ?? '')?.membersPerBalancer,
+    limit: perMinute === null ? undefined : { perMinute, by: limitBy },
+  };
+}
+
 /** Workloads, services and who answers at them. */
 export const ingressSlices = {
+  /** What a load balancer holds today, what differs in another case, and what differs from another state of the plan. */
+  held: (host: SliceHost, balancerId: string, when: HoldCase, before: Plan | undefined) => {
+    const of = (evaluation: Evaluation, at: HoldCase) => {
+      const balancer = byId(evaluation.plan.balancers, balancerId);
+      return balancer === undefined ? [] : heldBy(evaluation.ask(ingress), balancer, (id) => evaluation.ask(demand).of(id), at); // prettier-ignore
+    };
+    const now = of(host.evaluation, 'now');
+    const other = before === undefined ? now : of(host.at(before), 'now');
+    return { now, ...(before === undefined ? heldDifference(now, of(host.evaluation, when)) : heldDifference(other, now)) }; // prettier-ignore
+  },
+  /** A free address for a load balancer that has none yet. */
+  freeAddress: ({ plan }: SliceHost, balancerId: string): string | undefined => {
+    const balancer = byId(plan.balancers, balancerId);
+    return balancer?.address === null ? freeAddressFor(plan, balancer) : undefined;
+  },
+  exposure: ({ plan }: SliceHost, request: ExposeRequest): Result<Exposure> => expose(plan, request),
+  apiExposure: ({ plan }: SliceHost, clusterId: string): Result<Exposure> => exposeApi(plan, clusterId),
+  manifests: ({ plan }: SliceHost, clusterId: string, text: string): ReadManifests =>
+    readManifests(plan, clusterId, text),
+  manifestText: ({ plan }: SliceHost, clusterId: string): string => writeManifests(plan, clusterId),
+  loadTarget: (host: SliceHost, from: string, to: string): ShownTarget => loadTarget(host, from, to),
+  doors: ({ evaluation }: SliceHost, filter: string): ShownDoors => doors(evaluation.ask(ingress), filter),
   serviceDoors: ({ plan }: SliceHost, id: string): ShownService | undefined => {
     const service = byId(plan.services, id);
     const cluster = byId(plan.clusters, service?.clusterId ?? '');
@@ -93,6 +223,8 @@ export const ingressSlices = {
     return {
       clusterId,
       clusterName: sizing.cluster.name,
+      podsPerNode: podsPerNodeOf(sizing, workloads),
+      estimate: sizing.cluster.podsPerNode,
       cases: all.map((placement) => ({
         case: placement.case,
         zone: placement.zone,

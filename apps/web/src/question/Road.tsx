@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { usePlanPath } from '../plan/usePlanPath';
 import { Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
-import type { ShownFlow, ShownStep } from '../worker/slices/egress';
+import type { ShownFlow, ShownStep } from '../worker/slices/question';
 import { foldLanes } from './foldLanes';
 import { Knot } from './Knot';
 

@@ -1,4 +1,4 @@
-import type { ShownLane, ShownStep } from '../worker/slices/egress';
+import type { ShownLane, ShownStep } from '../worker/slices/question';
 
 /** Lanes that fit beside one another at 1280 wide. */
 const MOST_LANES = 8;

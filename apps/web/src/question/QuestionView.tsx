@@ -7,9 +7,10 @@ import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
-import type { ShownTrace } from '../worker/slices/egress';
+import type { ShownTrace } from '../worker/slices/question';
 import { Mends } from './Mends';
 import { Road } from './Road';
+import { StagesPart } from './StagesPart';
 import { TraceMark } from './TraceMark';
 
 /** The question bar, the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
@@ -26,8 +27,9 @@ export function QuestionView() {
         <Answered from={from} to={to} bytes={bytes} />
       ) : (
         <Empty>
-          Ask whether one place reaches another: a pod, a node, an address in a network, a bastion, the internet. The
-          answer shows every hop there and back, with the row or rule that decides it.
+          Ask whether one place reaches another: a pod, a node, an address in a network, a bastion, the internet; or who
+          answers a URL, such as https://tickets.example/pay, or a service of a cluster. The answer shows every hop
+          there and back, with the row, rule or route that decides it.
         </Empty>
       )}
     </>
@@ -63,7 +65,7 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
         id={`${id}${part}`}
         ref={part === 'from' ? first : undefined}
         list={`${id}${part}s`}
-        className="input input-sm min-w-0 flex-1"
+        className={`input input-sm min-w-0 ${part === 'from' ? 'flex-1' : typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}`}
         value={typed[part]}
         spellCheck={false}
         onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
@@ -129,6 +131,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
         </p>
         <Keep question={{ from, to, bytes }} answer={answer} />
       </section>
+      <StagesPart stages={answer.stages} members={answer.members} />
       {answer.flows.length > 1 && (
         <div className="rule-b flex items-center gap-2 px-4 py-1.5">
           <label htmlFor="which-flow">Flow</label>
@@ -147,7 +150,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
         </div>
       )}
       {shown !== undefined && <Road key={`${from} ${to} ${flow}`} flow={shown} />}
-      {answer.verdict !== 'pass' && answer.flows.length > 0 && (
+      {answer.verdict !== 'pass' && answer.flows.length > 0 && answer.stages.length === 0 && (
         <Part title="Smallest changes that let it pass">
           <Mends from={from} to={to} bytes={bytes} />
         </Part>
@@ -168,21 +171,30 @@ function Keep({ question, answer }: { readonly question: QuestionProps; readonly
         Kept as the expectation “{known.name}”: {known.verdict}.
       </p>
     );
-  const keep = async (verdict: Expectation['verdict']) => {
+  const keep = async (verdict: Expectation['verdict'], by = '') => {
     const name = `${question.from} to ${question.to}`.slice(0, 80);
-    const made = withFallbacks('expectations', { id: newId(), name, ...question, verdict });
+    const made = withFallbacks('expectations', { id: newId(), name, ...question, verdict, answer: by });
     const problem = await commit('Keep an expectation', [addOperation('expectations', made)]);
     if (problem === '') toast.success('Kept. It is asked again after every change.');
     else toast.error(problem);
   };
   return (
-    <div className="mt-2 flex items-center gap-2">
+    <div className="mt-2 flex flex-wrap items-center gap-2">
       <span className="quiet">Keep it as an expectation:</span>
       {(['must pass', 'must be refused'] as const).map((verdict) => (
         <button key={verdict} type="button" className="btn btn-xs btn-outline" onClick={() => void keep(verdict)}>
           {verdict}
         </button>
       ))}
+      {answer.members[0] !== undefined && (
+        <button
+          type="button"
+          className="btn btn-xs btn-outline"
+          onClick={() => void keep('must pass', answer.members[0]?.name)}
+        >
+          must be answered by {answer.members[0].name}
+        </button>
+      )}
     </div>
   );
 }

@@ -10,9 +10,10 @@ import {
   PackagePlus,
   Play,
   Repeat2,
+  Shuffle,
   Unplug,
 } from 'lucide-react';
-import type { ShownStep } from '../worker/slices/egress';
+import type { ShownStep } from '../worker/slices/question';
 
 const shapes = {
   sent: { Icon: Play, colour: '' },
@@ -23,6 +24,7 @@ const shapes = {
   wrapped: { Icon: PackagePlus, colour: 'text-primary' },
   unwrapped: { Icon: PackageMinus, colour: 'text-primary' },
   crossed: { Icon: Link2, colour: '' },
+  chosen: { Icon: Shuffle, colour: 'text-primary' },
   delivered: { Icon: MapPin, colour: 'text-success' },
   dropped: { Icon: Unplug, colour: 'text-error' },
 } as const;

@@ -1,0 +1,39 @@
+import type { ShownTarget } from '../worker/slices/ingressSlices';
+import { ONE_POD, readLoad, scenarioOf, writeLoad } from './settings';
+
+const target: ShownTarget & { readonly ok: true } = {
+  ok: true,
+  groups: [{ name: 'web/a', replicas: 6, share: 1, serviceMs: 10, isAssumed: false, concurrency: 2 }],
+  zones: ['a', 'b', 'c'],
+  nodes: 3,
+  via: [],
+  mostMembers: undefined,
+  limit: undefined,
+};
+
+test('the address holds what differs from the usual alone, and reads back', () => {
+  const usual = readLoad('');
+  expect(writeLoad(usual)).toBe('');
+  const other = { ...usual, rate: '900', lost: 'b', kind: 'ramp' as const };
+  expect(new URLSearchParams(writeLoad(other)).get('rate')).toBe('900');
+  expect(readLoad(writeLoad(other))).toEqual(other);
+});
+
+test('a lost zone, one pod, and pods that come later are events of the scenario', () => {
+  const usual = readLoad('');
+  expect(scenarioOf(usual, target)).toMatchObject({ events: [], startWith: 6, members: { length: 6 } });
+  expect(scenarioOf({ ...usual, lost: 'b', lostAt: '100' }, target).events).toEqual([{ at: 100, kind: 'lose', what: 'zone', name: 'b' }]); // prettier-ignore
+  expect(scenarioOf({ ...usual, lost: ONE_POD }, target).events).toMatchObject([{ what: 'member', name: 'web/a 1' }]);
+  const later = scenarioOf({ ...usual, startWith: '50', allAt: '60' }, target);
+  expect([later.startWith, later.events]).toEqual([3, [{ at: 60, kind: 'scale', members: 6 }]]);
+  // Those that run at first stand in different zones.
+  expect(new Set(later.members.slice(0, 3).map(({ zone }) => zone)).size).toBeGreaterThan(1);
+});
+
+test('a recorded series is read with any marks between', () => {
+  expect(scenarioOf({ ...readLoad(''), kind: 'series', series: '10, 20;30\n40' }, target).arrivals.series).toEqual([10, 20, 30, 40]); // prettier-ignore
+});
+
+test('an empty time-out is none', () => {
+  expect(scenarioOf({ ...readLoad(''), timeout: '' }, target).timeoutMs).toBeUndefined();
+});

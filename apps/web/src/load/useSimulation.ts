@@ -1,0 +1,43 @@
+import type { LoadResult, Scenario } from '@wide-lattice/core/load';
+import { proxy, wrap } from 'comlink';
+import { useEffect, useRef, useState } from 'react';
+import type { LoadWorkerApi } from '../worker/loadWorker';
+
+/** A simulation: not begun, underway with the share that is done, or over. */
+export interface Simulation {
+  readonly share: number | undefined;
+  readonly result: LoadResult | undefined;
+  readonly start: (scenario: Scenario) => void;
+  readonly cancel: () => void;
+}
+
+/** Runs simulations in a worker of their own; the last result stays until the next one is there. */
+export function useSimulation(): Simulation {
+  const [share, setShare] = useState<number>();
+  const [result, setResult] = useState<LoadResult>();
+  const worker = useRef<Worker>(undefined);
+  const cancel = () => {
+    worker.current?.terminate();
+    worker.current = undefined;
+    setShare(undefined);
+  };
+  useEffect(() => () => worker.current?.terminate(), []);
+  const start = (scenario: Scenario) => {
+    cancel();
+    const own = new Worker(new URL('../worker/loadWorker.ts', import.meta.url), { type: 'module' });
+    worker.current = own;
+    setShare(0);
+    const run = async () => {
+      // What a cancelled worker still had to say is not listened to.
+      const tell = (done: number) => {
+        if (worker.current === own) setShare(done);
+      };
+      const made = await wrap<LoadWorkerApi>(own).run(scenario, proxy(tell));
+      if (worker.current !== own) return;
+      setResult(made);
+      cancel();
+    };
+    void run();
+  };
+  return { share, result, start, cancel };
+}

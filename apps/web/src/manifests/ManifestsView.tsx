@@ -1,0 +1,152 @@
+import type { ReadManifests } from '@wide-lattice/core/manifests';
+import { lazy, Suspense, useDeferredValue, useState } from 'react';
+import { toast } from 'sonner';
+import { usePlan } from '../plan/PlanContext';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { Choice } from '../shared/Choice';
+import { Part } from '../shared/Halves';
+import { OperationList } from '../shared/OperationList';
+import { saveFile } from '../shared/saveFile';
+import { useSearchState } from '../shared/useSearchState';
+import { core } from '../worker/coreClient';
+
+// The editor is only loaded where manifests are.
+const ManifestEditor = lazy(async () => ({ default: (await import('./ManifestEditor')).ManifestEditor }));
+
+const none: ReadManifests['problems'] = [];
+
+/** Manifests of a cluster: read from text or files with problems at their lines beside what they would change, and written back. */
+export function ManifestsView() {
+  const { plan } = usePlan();
+  const [search, set] = useSearchState();
+  const chosen = plan.clusters.find(({ id }) => id === search.get('of')) ?? plan.clusters[0];
+  const clusterId = chosen?.id ?? '';
+  const [start, setStart] = useState('');
+  const [text, setText] = useState('');
+  const read = useSlice('manifests', clusterId, useDeferredValue(text));
+  const load = (loaded: string) => {
+    setStart(loaded);
+    setText(loaded);
+  };
+  const open = async (files: FileList | null) => {
+    const texts = await Promise.all([...(files ?? [])].map((file) => file.text()));
+    load(texts.join('\n---\n'));
+  };
+  const written = async () => load(await core.ask('manifestText', clusterId));
+  const save = async () => {
+    const all = await core.ask('manifestText', clusterId);
+    saveFile(new Blob([all], { type: 'application/yaml' }), `${chosen?.name ?? 'cluster'}.yaml`);
+  };
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="rule-b flex flex-wrap items-end gap-2 px-4 py-2">
+        <Choice
+          label="Cluster"
+          options={plan.clusters.map(({ id, name }) => ({ value: id, label: name }))}
+          value={clusterId}
+          onChoose={(id) => set({ of: id })}
+        />
+        <label className="btn btn-sm btn-outline">
+          Open files
+          <input
+            type="file"
+            multiple
+            accept=".yaml,.yml,.json"
+            className="sr-only"
+            onChange={(event) => void open(event.target.files)}
+          />
+        </label>
+        <button type="button" className="btn btn-sm btn-outline" onClick={() => void written()}>
+          Show manifests
+        </button>
+        <button type="button" className="btn btn-sm btn-outline" onClick={() => void save()}>
+          Export manifests
+        </button>
+      </div>
+      <div className="rule-b h-72 shrink-0">
+        <Suspense fallback={null}>
+          <ManifestEditor text={start} problems={read?.problems ?? none} onChange={setText} />
+        </Suspense>
+      </div>
+      {text.trim() === '' ? (
+        <p className="quiet px-4 py-3">
+          Paste manifests, or open files: workloads, services, Ingress, the Gateway API, network policies; several
+          documents with --- between. Retired versions are brought to that of today.
+        </p>
+      ) : (
+        read !== undefined && <Outcome read={read} clusterName={chosen?.name ?? ''} />
+      )}
+    </div>
+  );
+}
+
+function Outcome({
+  read: { objects, problems, operations },
+  clusterName,
+}: {
+  readonly read: ReadManifests;
+  readonly clusterName: string;
+}) {
+  const commit = useCommit();
+  const apply = async () => {
+    const problem = await commit(`Read manifests of ${clusterName}`, operations);
+    if (problem === '') toast.success('Read as one change.');
+    else toast.error(problem);
+  };
+  const told = objects.filter(({ from, unknown }) => from !== '' || unknown.length > 0);
+  return (
+    <>
+      <Part
+        title={`${objects.length} ${objects.length === 1 ? 'object' : 'objects'} read`}
+        aside={
+          operations.length === 0 ? (
+            <span className="quiet">the plan holds them as they are</span>
+          ) : (
+            <button type="button" className="btn btn-sm btn-primary" onClick={() => void apply()}>
+              Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
+            </button>
+          )
+        }
+      >
+        {problems.length > 0 && (
+          <ul className="mb-2" aria-label="Problems">
+            {problems.slice(0, MOST_SHOWN).map(({ line, message, mend }, i) => (
+              <li key={i} className="text-error">
+                Line {line}: {message} {mend}
+              </li>
+            ))}
+            {problems.length > MOST_SHOWN && <li className="text-error">and {problems.length - MOST_SHOWN} more</li>}
+          </ul>
+        )}
+        <OperationList operations={operations} />
+      </Part>
+      {told.length > 0 && (
+        <Part title="Upgraded and kept">
+          {told.slice(0, MOST_SHOWN).map(({ kind, name, from, changes, unknown }) => (
+            <div key={`${kind} ${name}`} className="rule-b py-1">
+              <strong>
+                {kind} {name}
+              </strong>
+              {from !== '' && (
+                <ul className="list-disc pl-5">
+                  {changes.map((change) => (
+                    <li key={change}>{change}</li>
+                  ))}
+                </ul>
+              )}
+              {unknown.length > 0 && (
+                <p className="quiet">
+                  Kept, though the plan does not know it: {unknown.slice(0, 6).join(', ')}
+                  {unknown.length > 6 ? ` and ${unknown.length - 6} more` : ''}
+                </p>
+              )}
+            </div>
+          ))}
+        </Part>
+      )}
+    </>
+  );
+}
+
+const MOST_SHOWN = 40;

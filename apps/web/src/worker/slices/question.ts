@@ -1,0 +1,294 @@
+import { formatAddress, formatPrefix } from '@wide-lattice/core/address';
+import { askExpectation } from '@wide-lattice/core/findings';
+import { forwarding, mendsOf } from '@wide-lattice/core/forwarding';
+import { ask, ingress } from '@wide-lattice/core/ingress';
+import { byId, kindRules, readAsked, readQuestion } from '@wide-lattice/core/plan';
+import { sayProblem } from '@wide-lattice/core/result';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import type { ExpectationState } from '@wide-lattice/core/findings';
+import type { Forwarding, Mend, RouteRow, Step, TraceVerdict } from '@wide-lattice/core/forwarding';
+import type { IngressState, Stage } from '@wide-lattice/core/ingress';
+import type { Entity, Kind, Plan } from '@wide-lattice/core/plan';
+import { kindViews } from '../../kinds/kindViews';
+
+/** One step of the road, ready to be shown. */
+export interface ShownStep {
+  /** The lane it stands in, counted from the left. */
+  readonly lane: number;
+  readonly event: Step['event'];
+  readonly say: string;
+  readonly source: string;
+  readonly destination: string;
+  readonly before: { readonly source: string; readonly destination: string } | undefined;
+  readonly wraps: string;
+  /** Bytes that fit up to here; undefined before anything bounds them. */
+  readonly room: number | undefined;
+  readonly table: ShownLookUp | undefined;
+  readonly rules: readonly { readonly words: string; readonly path: string }[];
+  readonly path: string | undefined;
+}
+
+/** A table as it was looked up. */
+interface ShownLookUp {
+  readonly name: string;
+  readonly decided: ShownRow | undefined;
+  readonly lost: readonly (ShownRow & { readonly why: string })[];
+}
+
+/** A row of a route table. */
+export interface ShownRow {
+  readonly prefix: string;
+  readonly hop: string;
+  readonly from: string;
+  readonly origin: RouteRow['origin'];
+  /** Where the entity it comes from is shown. */
+  readonly path: string;
+}
+
+/** A place on the road. */
+export interface ShownLane {
+  readonly kind: string;
+  readonly name: string;
+}
+
+/** One flow of a question as lanes and two threads. */
+export interface ShownFlow {
+  readonly label: string;
+  readonly verdict: TraceVerdict;
+  readonly lanes: readonly ShownLane[];
+  readonly forth: readonly ShownStep[];
+  readonly back: readonly ShownStep[];
+}
+
+/** One thing that was decided on the way of a request. */
+export interface ShownStage {
+  readonly about: Stage['about'];
+  readonly outcome: Stage['outcome'];
+  readonly say: string;
+  readonly path: string | undefined;
+  readonly lost: readonly {
+    readonly label: string;
+    readonly path: string;
+    readonly isMatch: boolean;
+    readonly why: string;
+  }[];
+}
+
+/** Pods that answer a request. */
+export interface ShownMember {
+  readonly name: string;
+  readonly path: string;
+  readonly service: string;
+  readonly port: number;
+  /** Of each 100 requests. */
+  readonly share: number;
+}
+
+/** The answer to a question, or why it cannot be asked. */
+export type ShownTrace =
+  | {
+      readonly ok: true;
+      readonly verdict: TraceVerdict;
+      readonly sentence: string;
+      readonly flows: readonly ShownFlow[];
+      /** What was decided on the way of a request, in its order; none for packets alone. */
+      readonly stages: readonly ShownStage[];
+      readonly members: readonly ShownMember[];
+    }
+  | { readonly ok: false; readonly message: string };
+
+/** Answers a question in the words of the question bar. */
+export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: string, bytes: number): ShownTrace {
+  const question = readAsked(plan, from, to, bytes);
+  if (!question.ok) return { ok: false, message: sayProblem(question.problem) };
+  const answer = ask(evaluation.ingress, question.value);
+  return {
+    ok: true,
+    verdict: answer.verdict,
+    sentence: answer.sentence,
+    stages: answer.stages.map(({ about, outcome, say, subject, lost }) => ({
+      about,
+      outcome,
+      say,
+      path: subject === undefined ? undefined : pathOf(subject),
+      lost: lost.map(({ route, isMatch, why }) => ({
+        label: `${route.namespace}/${route.name}, rule ${route.rule}: ${route.hosts.join(', ')}${route.path}`,
+        path: pathOf({ kind: 'ingressRoutes', id: route.id }),
+        isMatch,
+        why,
+      })),
+    })),
+    members: answer.members.map(({ workload, service, port, share }) => ({
+      name: `${workload.namespace}/${workload.name}`,
+      path: pathOf({ kind: 'workloads', id: workload.id }),
+      service: `${service.namespace}/${service.name}`,
+      port,
+      share: 100 * share,
+    })),
+    flows: answer.flows.map(({ aim, verdict, forth, back }) => {
+      const lanes = lanesOf(forth, back);
+      const show = (steps: readonly Step[], isBack: boolean) => stepsIn(plan, lanes, steps, isBack);
+      const service = aim.port === 0 ? aim.protocol : `${aim.protocol} ${aim.port}`;
+      return { label: `${aim.label}, ${formatAddress(aim.address)} ${service}`, verdict, lanes, forth: show(forth, false), back: show(back, true) }; // prettier-ignore
+    }),
+  };
+}
+
+/** A plan with its forwarding. */
+export interface Asked {
+  readonly plan: Plan;
+  readonly forwarding: Forwarding;
+  readonly ingress: IngressState;
+}
+
+/** What questions are asked of. */
+export function askedOf(evaluation: Evaluation): Asked {
+  return { plan: evaluation.plan, forwarding: evaluation.ask(forwarding), ingress: evaluation.ask(ingress) };
+}
+
+/** The changes that would let a question pass. */
+export function shownMends({ plan }: Asked, from: string, to: string, bytes: number): readonly Mend[] {
+  const question = readQuestion(plan, from, to, bytes);
+  return question.ok ? mendsOf(plan, question.value) : [];
+}
+
+/** Places and targets that a question can name, for completion. */
+export function placeWords({ plan }: Asked): { readonly from: readonly string[]; readonly to: readonly string[] } {
+  const of = (what: string, names: readonly { readonly name: string }[], after = '') => names.slice(0, 400).map(({ name }) => `${what} ${name}${after}`); // prettier-ignore
+  const ranges = plan.inUse.filter(({ networkId }) => networkId !== null).slice(0, 200).map(({ prefix, owner }) => `range ${prefix} (${owner})`); // prettier-ignore
+  return {
+    from: [
+      'the internet',
+      ...of('pod of', plan.clusters),
+      ...plan.workloads
+        .slice(0, 400)
+        .map(
+          (each) =>
+            `pod of ${byId(plan.clusters, each.clusterId)?.name ?? ''}, workload ${each.namespace}/${each.name}`,
+        ),
+      ...of('node of', plan.clusters),
+      ...of('bastion', plan.bastions),
+      ...ranges,
+    ],
+    to: [
+      'the internet tcp 443',
+      ...hostWords(plan),
+      ...plan.services
+        .slice(0, 400)
+        .map((each) => `service ${each.namespace}/${each.name} of ${byId(plan.clusters, each.clusterId)?.name ?? ''}`),
+      ...of('need', plan.needs),
+      ...of('api of', plan.clusters),
+      ...of('pod of', plan.clusters, ' tcp 8080'),
+      ...of('node of', plan.clusters, ' tcp 10250'),
+      ...ranges.map((range) => `${range} tcp 443`),
+    ],
+  };
+}
+
+/** URLs of the hosts that routes are for. */
+function hostWords({ ingressRoutes }: Plan): string[] {
+  const hosts = new Set(ingressRoutes.flatMap((route) => route.hosts.map((host) => ({ host, path: route.path, isTls: route.certificate !== '' })).filter(({ host }) => !host.startsWith('*')).map(({ host, path, isTls }) => `${isTls ? 'https' : 'http'}://${host}${path}`))); // prettier-ignore
+  return [...hosts].slice(0, 400);
+}
+
+/** Whether each expectation is kept, by its id. */
+export function expectationStates({ plan, ingress: all }: Asked): Readonly<Record<string, ExpectationState>> {
+  return Object.fromEntries(plan.expectations.map((each) => [each.id, askExpectation(plan, all, each)]));
+}
+
+/** Lanes from left to right: those of the way there in their order, those of the way back where they fit between. */
+function lanesOf(forth: readonly Step[], back: readonly Step[]): ShownLane[] {
+  const lanes: ShownLane[] = [];
+  const at = ({ kind, name }: ShownLane) => lanes.findIndex((lane) => lane.kind === kind && lane.name === name);
+  for (const { lane } of forth) if (at(lane) < 0) lanes.push(lane);
+  let last = lanes.length;
+  for (const { lane } of back) {
+    const found = at(lane);
+    if (found >= 0) last = found;
+    else lanes.splice(last, 0, lane);
+  }
+  return lanes;
+}
+
+function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly Step[], isBack: boolean): ShownStep[] {
+  let last = isBack ? lanes.length - 1 : 0;
+  return steps.map((step) => {
+    // A place that is passed twice has one lane.
+    const lane = lanes.findIndex(({ kind, name }) => kind === step.lane.kind && name === step.lane.name);
+    last = lane < 0 ? last : lane;
+    return {
+      lane: last,
+      event: step.event,
+      say: step.say,
+      source: formatAddress(step.packet.source),
+      destination: formatAddress(step.packet.destination),
+      before: step.before === undefined ? undefined : { source: formatAddress(step.before.source), destination: formatAddress(step.before.destination) }, // prettier-ignore
+      wraps: step.wraps.join(' in '),
+      room: Number.isFinite(step.room) ? step.room : undefined,
+      table: step.lookUp === undefined ? undefined : tableOf(plan, step.lookUp),
+      rules: (step.decisions ?? []).map((decision) => ruleWords(plan, decision)),
+      path: step.subject === undefined ? undefined : pathOf(step.subject),
+    };
+  });
+}
+
+function tableOf(plan: Plan, { networkId, tableId, found }: NonNullable<Step['lookUp']>): ShownLookUp {
+  const network = byId(plan.networks, networkId)?.name ?? '';
+  const table = byId(plan.routeTables, tableId ?? '');
+  return {
+    name: table === undefined ? `Derived routes of ${network}` : `Table ${table.name} of ${network}`,
+    decided: found.row === undefined ? undefined : shownRow(plan, found.row),
+    lost: found.lost.slice(0, 12).map(({ row, why }) => ({ ...shownRow(plan, row), why })),
+  };
+}
+
+function ruleWords(plan: Plan, { list, ruleId, why, direction }: NonNullable<Step['decisions']>[number]) {
+  const kind = list.kind === 'filters' ? 'filterRules' : 'firewallRules';
+  const rule = byId<Entity>(plan[kind], ruleId ?? '');
+  const name = byId<{ readonly id: string; readonly name: string }>(list.kind === 'filters' ? plan.filters : plan.firewalls, list.id)?.name ?? ''; // prettier-ignore
+  if (rule === undefined)
+    return {
+      words:
+        why === 'state'
+          ? `${name}: the connection is known`
+          : `${name}: the default${direction === undefined ? '' : ` ${direction}`}, no rule matches`,
+      path: pathOf(list),
+    };
+  return {
+    words: `${kindRules(kind).label(rule, plan)}: ${kindRules(kind).about(rule, plan)}`,
+    path: pathOf({ kind, id: rule.id }),
+  };
+}
+
+/** A row as it is shown: what is typed leads to its sheet, what is derived to what it comes from. */
+export function shownRow(plan: Plan, { prefix, hop, from, origin, subject }: RouteRow): ShownRow {
+  return { prefix: formatPrefix(prefix), hop: hopWords(plan, hop), from, origin, path: pathOf(subject) };
+}
+
+function hopWords(plan: Plan, hop: RouteRow['hop']): string {
+  switch (hop.kind) {
+    case 'local':
+      return 'here';
+    case 'pods':
+      return 'the node of each pod';
+    case 'link':
+      return `${hop.link.name}${hop.toNetworkId === undefined ? '' : ` to ${byId(plan.networks, hop.toNetworkId)?.name ?? ''}`}`;
+    case 'nat':
+      return byId(plan.natDevices, hop.id)?.name ?? '';
+    case 'firewall':
+      return byId(plan.firewalls, hop.id)?.name ?? '';
+    case 'internet':
+      return 'the internet';
+    case 'drop':
+      return 'dropped';
+    case 'gone':
+      return hop.what;
+  }
+}
+
+/** Where an entity that decides is shown, below the plan's own address, marked in its sheet. */
+function pathOf({ kind, id }: { readonly kind: Kind; readonly id: string }): string {
+  if (kind === 'clusters') return `clusters/${id}`;
+  if (kind === 'allocations') return 'ranges';
+  return `${kindViews[kind].stop}?show=${kind}&row=${id}`;
+}
