@@ -11,6 +11,7 @@ for (const name of [
   'import',
   'podNetwork',
   'forwarding',
+  'ingress',
 ]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {

@@ -32,7 +32,6 @@ async function show(name, view, act = async () => undefined) {
 }
 
 const tide = pageOf('tide-models');
-const tideService = demoPlan().services.find(({ name }) => name === 'tide').id;
 await show('board', 'board');
 await show('ground', 'ground');
 await show('demand', 'demand');
@@ -42,7 +41,16 @@ await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose
 await show('findings', 'findings');
 await show('question', 'egress?show=needs&from=pod+of+booking-north&to=need+image+registry');
 await show('matrix', 'egress?side=matrix&show=expectations', () => page.waitForTimeout(2500));
-await show('ingress', 'ingress?show=services&row=' + tideService);
+const asked = `from=the+internet&to=${encodeURIComponent('https://tickets.skerryline.example/basket/pay')}`;
+await show('ingress', `ingress?${asked}&bytes=1400`);
+await show(
+  'load',
+  `ingress?side=load&${asked}&load=${encodeURIComponent('lost=n2&clients=20000&rate=900')}`,
+  async () => {
+    await page.getByRole('button', { name: 'Simulate' }).click();
+    await page.getByRole('region', { name: 'Outcome' }).waitFor();
+  },
+);
 await show('address-plan', 'print');
 await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
 await show('handover', 'handover');
@@ -50,7 +58,6 @@ await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`
   page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
 );
 await show('cost', 'demand?side=cost&time=horizon');
-await show('fleet', 'pod-network?side=fleet');
 await page.goto(base);
 await page.getByRole('button', { name: 'New plan' }).click();
 await page.getByLabel('Name of the plan').fill('Harbour group');
