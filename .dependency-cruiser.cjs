@@ -1,6 +1,7 @@
 // The floors of the house (docs/architecture.md): nothing imports upwards, and no circle anywhere.
 const floors = [
   ['result', 'address', 'working'],
+  ['dns'],
   ['plan'],
   ['section'],
   ['domains', 'sizing', 'wire'],
@@ -9,6 +10,7 @@ const floors = [
   ['allocation'],
   ['podnetwork', 'templates'],
   ['forwarding'],
+  ['naming'],
   ['egress', 'ingress'],
   ['findings', 'load', 'lookup'],
   ['evaluation'],

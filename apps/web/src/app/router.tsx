@@ -3,6 +3,7 @@ import { BoardPage } from '../board/BoardPage';
 import { ClusterPage } from '../demand/ClusterPage';
 import { DemandPage } from '../demand/DemandPage';
 import { EgressPage } from '../egress/EgressPage';
+import { DnsPage } from '../dns/DnsPage';
 import { IngressPage } from '../ingress/IngressPage';
 import { FindingsPage } from '../findings/FindingsPage';
 import { GroundPage } from '../ground/GroundPage';
@@ -33,6 +34,7 @@ export const router = createBrowserRouter([
       { path: 'pod-network', element: <PodNetworkPage /> },
       { path: 'egress', element: <EgressPage /> },
       { path: 'ingress', element: <IngressPage /> },
+      { path: 'dns', element: <DnsPage /> },
       { path: 'handover', element: <HandoverPage /> },
       { path: 'ledger', element: <LedgerPage /> },
       { path: 'print', element: <PrintPage /> },

@@ -11,6 +11,7 @@ import {
   Play,
   Repeat2,
   Shuffle,
+  Tag,
   Unplug,
 } from 'lucide-react';
 import type { ShownStep } from '../worker/slices/question';
@@ -25,6 +26,7 @@ const shapes = {
   unwrapped: { Icon: PackageMinus, colour: 'text-primary' },
   crossed: { Icon: Link2, colour: '' },
   chosen: { Icon: Shuffle, colour: 'text-primary' },
+  resolved: { Icon: Tag, colour: 'text-primary' },
   delivered: { Icon: MapPin, colour: 'text-success' },
   dropped: { Icon: Unplug, colour: 'text-error' },
 } as const;

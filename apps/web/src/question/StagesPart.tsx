@@ -14,6 +14,7 @@ const marks = {
 
 const headings: Readonly<Record<ShownStage['about'], string>> = {
   name: 'Name',
+  query: 'Query',
   listener: 'Listener',
   certificate: 'Certificate',
   route: 'Route',

@@ -5,6 +5,7 @@ import { adds, demoId } from './adds.js';
 import type { Fields } from './adds.js';
 import { ingressOperations } from './ingress.js';
 import { edgeSubnets, egressOperations, routeTables } from './egress.js';
+import { namesOperations } from './names.js';
 import { link, network, profile, site, template } from './places.js';
 
 /**
@@ -34,6 +35,7 @@ export function demoPlan(): Plan {
     ...runOperations(ranged),
     ...egressOperations(ranged),
     ...ingressOperations(),
+    ...namesOperations(),
     ...adds('rebuilds', [
       {
         clusterId: demoId('clusters', 1),
@@ -100,6 +102,7 @@ function groundOperations(): Operation[] {
         nativeRule: 'prefixes',
         warmSpare: 2,
         membersPerBalancer: 500,
+        balancerDomain: 'lb.halden.example',
         publicAddresses: 40,
         priceControlPlane: 72,
         priceBalancer: 18.5,
@@ -379,6 +382,7 @@ function clusterOperations(): Operation[] {
       mtuFloor: 1420,
       controlPlane: 'self-run',
       controlNodes: 3,
+      baseDomain: 'harbour.skerryline.example',
       controlShapeId: demoId('shapes', 7),
     },
     {

@@ -26,12 +26,12 @@ function workloads(): Operation[] {
   const http = ['http tcp 8080'];
   return [
     ...adds('workloads', [
-      { ...shop, name: 'storefront', labels: ['app=storefront'], serviceMs: 18, concurrency: 16, replicasNow: 30, replicasHorizon: 80, ports: http, cpuMillis: 1000, memoryMib: 2048 },
-      { ...shop, name: 'basket', labels: ['app=basket'], serviceMs: 40, concurrency: 8, replicasNow: 24, replicasHorizon: 60, ports: http, cpuMillis: 1500, memoryMib: 3072 },
+      { ...shop, name: 'storefront', labels: ['app=storefront'], callsTo: ['pay.clearing.example', 'basket', 'tide.models.skerryline.example'], lookUps: 20, serviceMs: 18, concurrency: 16, replicasNow: 30, replicasHorizon: 80, ports: http, cpuMillis: 1000, memoryMib: 2048 },
+      { ...shop, name: 'basket', labels: ['app=basket'], callsTo: ['pay.clearing.example.', 'seat-search'], lookUps: 12, remembers: '30 s', serviceMs: 40, concurrency: 8, replicasNow: 24, replicasHorizon: 60, ports: http, cpuMillis: 1500, memoryMib: 3072 },
       { ...shop, name: 'seat-search', labels: ['app=seat-search'], serviceMs: 120, concurrency: 4, replicasNow: 12, replicasHorizon: 36, ports: ['grpc tcp 9090'], nodePoolId: demoId('nodePools', 1), cpuMillis: 8000, memoryMib: 24_576 },
       { ...ops, name: 'berth-board', labels: ['app=berth-board'], replicasNow: 6, replicasHorizon: 9, ports: http, cpuMillis: 2000, memoryMib: 4096 },
       { ...ops, name: 'tide-gate', labels: ['app=tide-gate'], replicasNow: 3, replicasHorizon: 3, ports: ['control tcp 9443'], cpuMillis: 1000, memoryMib: 2048 },
-      { ...models, name: 'tide-v1', serviceMs: 250, concurrency: 4, labels: ['app=tide', 'version=1'], replicasNow: 18, replicasHorizon: 40, ports: http, cpuMillis: 4000, memoryMib: 12_288 },
+      { ...models, name: 'tide-v1', callsTo: ['buoys.coastwatch.example', 'archive'], lookUps: 8, serviceMs: 250, concurrency: 4, labels: ['app=tide', 'version=1'], replicasNow: 18, replicasHorizon: 40, ports: http, cpuMillis: 4000, memoryMib: 12_288 },
       { ...models, name: 'tide-v2', serviceMs: 200, concurrency: 4, labels: ['app=tide', 'version=2'], replicasNow: 2, replicasHorizon: 8, ports: http, cpuMillis: 4000, memoryMib: 12_288 },
       { ...kiosk, name: 'tickets', labels: ['app=tickets'], serviceMs: 25, concurrency: 8, replicasNow: 2, replicasHorizon: 3, ports: http, cpuMillis: 500, memoryMib: 768 },
       { ...edge, name: 'edge', labels: ['app=edge'], replicasNow: 6, replicasHorizon: 9, ports: ['plain tcp 8080', 'secure tcp 8443'], cpuMillis: 1000, memoryMib: 1024, serviceMs: 2, concurrency: 256 },
@@ -52,7 +52,7 @@ function workloads(): Operation[] {
       { ...models, name: 'tide-v1', selector: ['app=tide', 'version=1'], ports: ['tcp 80 to http'] },
       { ...models, name: 'tide-v2', selector: ['app=tide', 'version=2'], ports: ['tcp 80 to http'] },
       { ...models, name: 'edge', type: 'NodePort', selector: ['app=edge'], ports: ['plain tcp 80 to plain node 30082'], externalPolicy: 'local' },
-      { ...kiosk, name: 'inside', selector: ['app=inside'], ports: ['plain tcp 80 to plain'] },
+      { ...kiosk, name: 'inside', selector: ['app=inside'], ports: ['plain tcp 80 to plain'], address: '100.112.0.12' },
     ]),
   ]; // prettier-ignore
 }

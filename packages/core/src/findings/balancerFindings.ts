@@ -43,7 +43,7 @@ function ofBalancer(
     found.push(finding('balancer.no-listener', 'warning', subjects, { title: `${balancer.name} has no listener`, detail: 'It answers on no port. Add a listener, or remove it.' })); // prettier-ignore
   for (const listener of listeners) {
     const own = [{ kind: 'listeners', id: listener.id }, ...subjects] as const;
-    if ((listener.protocol === 'https' || listener.protocol === 'tls') && listener.certificateHosts.length === 0)
+    if ((listener.protocol === 'https' || listener.protocol === 'tls') && state.namesOn(listener).length === 0)
       found.push(finding('listener.certificate', 'error', own, { title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`, detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.' })); // prettier-ignore
     const backend = byId(state.parts.backends, listener.backendId ?? '');
     const isEmpty = backend === undefined ? !onIt : backend.members === 'addresses' ? backend.addresses.length === 0 : backend.serviceId === null; // prettier-ignore

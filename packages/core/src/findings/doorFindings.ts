@@ -39,7 +39,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       found.push(say('door.host', 'error', `its host ${host} is an address`, 'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.', host)); // prettier-ignore
   found.push(
     ...services(state, route, say),
-    ...certificates(route, gateway, say),
+    ...certificates(state, route, gateway, say),
     ...frontCertificates(state, route, serving, say),
   );
   const patterns = [...(route.pathType === 'RegularExpression' ? [route.path] : []), ...[...route.headers, ...route.query].flatMap((text) => readCondition(text) ?? []).filter(({ how }) => how === 'matches').map(({ value }) => value)]; // prettier-ignore
@@ -74,19 +74,19 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
   }); // prettier-ignore
 }
 
-function certificates(route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
+function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
   const endsTls = gateway === undefined ? route.certificate !== '' : listenersOf(gateway).some((listener) => listener.protocol === 'https' && attaches(route, gateway, listener)); // prettier-ignore
   if (!endsTls) return [];
-  const { certificate, certificateHosts } = gateway ?? route;
+  const { certificate } = gateway ?? route;
+  const covered = state.namesOn(gateway ?? route);
   return route.hosts
     .filter(
       (host) =>
-        !certificateHosts.some((own) => own.toLowerCase() === host.toLowerCase()) &&
-        !certifies(certificateHosts, host.toLowerCase()),
+        !covered.some((own) => own.toLowerCase() === host.toLowerCase()) && !certifies(covered, host.toLowerCase()),
     ) // prettier-ignore
     .map(
       (host) =>
-      say('door.certificate', 'error', `no certificate covers ${host}`, `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${certificateHosts.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`, host), // prettier-ignore
+      say('door.certificate', 'error', `no certificate covers ${host}`, `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`, host), // prettier-ignore
     );
 }
 
@@ -100,10 +100,10 @@ function frontCertificates(
   return serving.flatMap(({ balancerId }) => {
     const balancer = byId(state.parts.balancers, balancerId ?? '');
     if (balancer?.layer !== '7') return [];
-    const ended = state.listenersOf(balancer).filter(({ protocol, certificateHosts }) => protocol === 'https' && certificateHosts.length > 0); // prettier-ignore
+    const ended = state.listenersOf(balancer).filter((listener) => listener.protocol === 'https' && state.namesOn(listener).length > 0); // prettier-ignore
     if (ended.length === 0) return [];
     return hosts
-      .filter((host) => !ended.some(({ certificateHosts }) => certificateHosts.includes(host.toLowerCase()) || certifies(certificateHosts, host.toLowerCase()))) // prettier-ignore
+      .filter((host) => !ended.some((listener) => state.namesOn(listener).includes(host.toLowerCase()) || certifies(state.namesOn(listener), host.toLowerCase()))) // prettier-ignore
       .map((host) => say('door.certificate', 'error', `no certificate of ${balancer.name} covers ${host}`, `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`, `${balancer.id} ${host}`)); // prettier-ignore
   });
 }

@@ -17,6 +17,7 @@ export { apiPort, hostOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
 export {
   balancerHost,
   balancerInside,
+  hostAt,
   internetHost,
   isPublicAddress,
   nodeHost,

@@ -13,6 +13,7 @@ export type Event =
   | 'unwrapped'
   | 'crossed'
   | 'chosen'
+  | 'resolved'
   | 'delivered'
   | 'dropped';
 
@@ -30,6 +31,7 @@ export interface Lane {
     | 'endpoint'
     | 'bastion'
     | 'balancer'
+    | 'resolver'
     | 'internet';
   readonly name: string;
 }

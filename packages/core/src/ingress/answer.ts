@@ -1,11 +1,12 @@
 import type { FlowTrace, Step, StepSubject, Trace, TraceVerdict } from '../forwarding/index.js';
+import type { Resolution } from '../naming/index.js';
 import type { ClusterService, Workload } from '../plan/index.js';
 import type { Lost } from './routeBook.js';
 
 /** One thing that is decided on the way of a request. */
 export interface Stage {
   readonly about:
-    'name' | 'listener' | 'certificate' | 'route' | 'source' | 'limit' | 'service' | 'members' | 'open step';
+    'name' | 'query' | 'listener' | 'certificate' | 'route' | 'source' | 'limit' | 'service' | 'members' | 'open step';
   readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
   readonly say: string;
   readonly subject?: StepSubject;
@@ -32,6 +33,8 @@ export interface Answer extends Trace {
   readonly via: readonly Via[];
   /** The client’s address as the pods see it; undefined where nobody answers. */
   readonly seenAs: string | undefined;
+  /** What the name in the question came to; undefined where none was asked for. */
+  readonly resolution: Resolution | undefined;
 }
 
 /** Something that a request passes before the pods that answer it. */

@@ -5,21 +5,23 @@ import { byId, writeUrl } from '../plan/index.js';
 import type { Place, Question, Target, Wish } from '../plan/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from './ingressState.js';
+import { askName } from './nameLegs.js';
 import { RequestWalk } from './requestWalk.js';
 
 /**
- * Answers any question: packets are followed there and back, services and requests to the pods that answer. Where a pod of a workload is
+ * Answers any question: packets are followed there and back, names to what answers them, services and requests to the pods that answer. Where a pod of a workload is
  * named, the network policies of its cluster hold its calls.
  */
 export function ask(state: IngressState, question: Question<Wish>): Answer {
   const dress = (host: Host, place: Place | Target) => dressed(state, host, place);
   const { from, to, bytes } = question;
   const answer = () => {
-    if (to.kind !== 'url' && to.kind !== 'service')
+    if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
       return { ...noStages, ...trace(state.forwarding, { from, to, bytes }, dress) };
     const asking = hostOfPlace(state.forwarding, from, familyOfPlace(state, from));
     if (!asking.ok) return undecided(`${asking.problem.message} ${asking.problem.mend}`);
     const host = dress(asking.value, from);
+    if (to.kind === 'name') return askName(state, host, to);
     if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
     const service = byId(state.parts.services, to.serviceId);
     if (service === undefined) return undecided('That service is not in the plan.');
@@ -29,7 +31,14 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   return { ...found, sentence: found.sentence + unjudged(state, question) };
 }
 
-const noStages = { status: undefined, stages: [], members: [], via: [], seenAs: undefined } as const;
+const noStages = {
+  status: undefined,
+  stages: [],
+  members: [],
+  via: [],
+  seenAs: undefined,
+  resolution: undefined,
+} as const;
 
 function undecided(sentence: string): Answer {
   return { ...noStages, verdict: 'unknown', sentence, flows: [] };

@@ -100,7 +100,7 @@ class DoorLists {
       );
       const backend = byId(this.state.parts.backends, listener.backendId ?? '');
       const endsTls = listener.protocol === 'https' || listener.protocol === 'tls';
-      if (endsTls && listener.certificateHosts.length === 0)
+      if (endsTls && this.state.namesOn(listener).length === 0)
         entry.open = 'It has no certificate. Name one that covers its hosts.';
       const reads = fed.filter(({ tier }) => tier === 'on a load balancer');
       if (backend === undefined) {
@@ -119,7 +119,8 @@ class DoorLists {
             ? [[]]
             : this.service(backend.serviceId);
       // Names that its certificate covers, and that no route is for, are hosts of its own.
-      const hosts = listener.certificateHosts.length === 0 ? [[]] : listener.certificateHosts.map((host) => [this.host(host).key]); // prettier-ignore
+      const covered = this.state.namesOn(listener);
+      const hosts = covered.length === 0 ? [[]] : covered.map((host) => [this.host(host).key]); // prettier-ignore
       for (const host of hosts) for (const rest of behind) this.chains.push([...host, entry.key, ...rest]);
     }
   }
@@ -183,7 +184,9 @@ class DoorLists {
   /** A listener whose certificate is for other hosts is no door for this one. */
   private fits({ subject }: Making, host: string): boolean {
     const listener = subject?.kind === 'listeners' ? byId(this.state.parts.listeners, subject.id) : undefined;
-    return host === '' || listener === undefined || listener.certificateHosts.length === 0 || certifies(listener.certificateHosts, host); // prettier-ignore
+    if (host === '' || listener === undefined) return true;
+    const covered = this.state.namesOn(listener);
+    return covered.length === 0 || certifies(covered, host);
   }
 
   /** A service and each of its members. */

@@ -1,4 +1,3 @@
-import { parseAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, readGatewayListener } from '../plan/index.js';
 import type { Balancer, ClusterService, Controller, UrlTarget } from '../plan/index.js';
@@ -16,22 +15,29 @@ export interface Entrance {
 
 const precisions: readonly Entrance['precision'][] = ['address', 'exact', 'wildcard', 'every'];
 
+/** Where a request to an address enters: the load balancers that have it, each with the controllers that it feeds, or inside a cluster one of its services. */
+export function entrancesAt(state: IngressState, address: string, from: Host): Entrance[] {
+  const { balancers, controllers } = state.parts;
+  // A fixed address of a service is known in its own cluster alone.
+  const service = from.cluster === undefined ? undefined : state.servicesOf(from.cluster.id).find((each) => each.address === address); // prettier-ignore
+  if (service !== undefined) {
+    const controller = controllers.find(({ serviceId }) => serviceId === service.id);
+    return [{ balancer: undefined, controller, service: controller === undefined ? service : undefined, precision: 'address' }]; // prettier-ignore
+  }
+  return balancers.flatMap((balancer): Entrance[] => {
+    if (balancer.address !== address) return [];
+    const own = controllers.filter(({ balancerId }) => balancerId === balancer.id);
+    const whose = own.length === 0 ? [undefined] : own;
+    return whose.map((controller) => ({ balancer, controller, service: undefined, precision: 'address' as const }));
+  });
+}
+
 /**
- * Where a request for a host can enter, the likeliest first. The plan says nothing of names yet: a host is taken to stand for the load balancer
+ * Where a request for a host can enter while the plan holds no zones, the likeliest first: the host is taken to stand for the load balancer
  * whose routes or certificate are for it, for clients outside a public one before an internal one.
  */
 export function entrancesOf(state: IngressState, { host }: UrlTarget, from: Host): Entrance[] {
-  const service = inClusterService(state, host, from);
-  if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
   const { balancers, controllers } = state.parts;
-  if (parseAddress(host).ok) {
-    const named = balancers.filter(({ address }) => address === host);
-    return named.flatMap((balancer): Entrance[] => {
-      const own = controllers.filter(({ balancerId }) => balancerId === balancer.id);
-      const whose = own.length === 0 ? [undefined] : own;
-      return whose.map((controller) => ({ balancer, controller, service: undefined, precision: 'address' as const }));
-    });
-  }
   const byController = controllers.flatMap((controller): Entrance[] => {
     const precision = precisionOf(state, controller, host);
     if (precision === undefined) return [];
@@ -40,7 +46,7 @@ export function entrancesOf(state: IngressState, { host }: UrlTarget, from: Host
   const fed = new Set(controllers.map(({ balancerId }) => balancerId));
   const byCertificate = balancers.flatMap((balancer): Entrance[] => {
     if (fed.has(balancer.id)) return [];
-    const isFor = state.listenersOf(balancer).some(({ certificateHosts }) => certifies(certificateHosts, host));
+    const isFor = state.listenersOf(balancer).some((listener) => certifies(state.namesOn(listener), host));
     return isFor ? [{ balancer, controller: undefined, service: undefined, precision: 'exact' }] : [];
   });
   const all = [...byController, ...byCertificate];
@@ -68,12 +74,4 @@ function precisionOf(state: IngressState, controller: Controller, host: string):
     found.add(of === 'every' && listened.some((own) => own !== '') ? (listened.includes(host) ? 'exact' : 'wildcard') : of); // prettier-ignore
   }
   return precisions.find((each) => found.has(each));
-}
-
-/** "tide", "tide.models", "tide.models.svc" and "tide.models.svc.cluster.local" name a service for the pods of its cluster. */
-function inClusterService(state: IngressState, host: string, from: Host): ClusterService | undefined {
-  if (from.kind !== 'pod' || from.cluster === undefined) return undefined;
-  const [name = '', namespace = from.guard?.workload.namespace ?? '', svc = 'svc', ...rest] = host.split('.');
-  if (svc !== 'svc' || (rest.length > 0 && rest.join('.') !== 'cluster.local')) return undefined;
-  return state.serviceNamed(from.cluster.id, namespace, name);
 }

@@ -1,4 +1,5 @@
-import { Forwarding } from '../forwarding/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { NameState } from '../naming/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
 import type { Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
 import { answering } from './members.js';
@@ -35,13 +36,15 @@ export class IngressState {
   constructor(
     readonly parts: IngressParts,
     readonly forwarding: Forwarding,
+    readonly names: NameState,
     before?: IngressState,
   ) {
     this.books = before === undefined ? new Map<string, RouteBook>() : this.followed(before);
   }
 
   static of(plan: Plan): IngressState {
-    return new IngressState(plan, Forwarding.of(plan));
+    const names = NameState.of(plan);
+    return new IngressState(plan, names.forwarding, names);
   }
 
   /** The rules of Ingress objects that a controller carries out. */
@@ -89,6 +92,12 @@ export class IngressState {
 
   serviceNamed(clusterId: string, namespace: string, name: string): ClusterService | undefined {
     return this.servicesOf(clusterId).find((each) => each.namespace === namespace && each.name === name);
+  }
+
+  /** The names on the certificate that a listener, a route or a gateway uses: those of the certificate itself where the plan holds it. */
+  namesOn(user: Listener | IngressRoute | Gateway): readonly string[] {
+    const held = 'namespace' in user ? this.names.certificateOf(user.certificate, user.clusterId, user.namespace) : this.names.certificateOf(user.certificate, null, ''); // prettier-ignore
+    return held?.names ?? user.certificateHosts;
   }
 
   /** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */

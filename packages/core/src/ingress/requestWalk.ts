@@ -1,17 +1,20 @@
-import { containsAddress, formatAddress } from '../address/index.js';
+import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { balancerHost, balancerInside, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
+import { addressesOf, codeOf } from '../naming/index.js';
+import type { Resolution } from '../naming/index.js';
 import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
 import { joined } from './answer.js';
 import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
-import { entrancesOf } from './entrances.js';
+import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
 import { certifies, commonHost, coversHost } from './hostNames.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
 import { selectedBy } from './members.js';
+import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import type { Call, Lost } from './routeBook.js';
 import { FIRST_NODE_PORT } from './serviceAddresses.js';
 
@@ -43,6 +46,7 @@ export class RequestWalk {
   private members: AnsweredBy[] = [];
   private readonly via: Via[] = [];
   private seen: Seen;
+  private resolution: Resolution | undefined;
 
   constructor(
     private readonly state: IngressState,
@@ -56,7 +60,7 @@ export class RequestWalk {
   /** Asks for a URL. */
   ask(url: UrlTarget): Answer {
     return this.answered(() => {
-      const [entrance, ...more] = entrancesOf(this.state, url, this.from);
+      const [entrance, ...more] = this.entrancesFor(url);
       if (entrance === undefined) throw this.noEntrance(url);
       this.sayEntrance(url, entrance, more);
       if (entrance.service !== undefined) {
@@ -108,6 +112,7 @@ export class RequestWalk {
       stages: this.stages,
       members: this.members,
       via: this.via,
+      resolution: this.resolution,
       seenAs: this.members.length === 0 ? undefined : this.sourceAtPods(),
     };
   }
@@ -191,6 +196,28 @@ export class RequestWalk {
 
   // Where it enters.
 
+  /** What the host comes to for who asks. While the plan holds no zones, a host is taken to stand for what is for it. */
+  private entrancesFor(url: UrlTarget): Entrance[] {
+    const { host } = url;
+    if (parseAddress(host).ok) return entrancesAt(this.state, host, this.from);
+    const resolution = resolveFor(this.state, this.from, host, this.from.address.family === 6 ? 'AAAA' : 'A');
+    this.resolution = resolution;
+    const { outcome, queries, subject, say } = resolution;
+    if (outcome === 'outside' && this.state.names.parts.zones.length === 0) return entrancesOf(this.state, url, this.from); // prettier-ignore
+    this.stages.push(...stagesOf(queries));
+    this.legs.push(...legsOf(this.from, queries));
+    if (outcome !== 'answer')
+      throw this.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
+    const service = subject?.kind === 'services' ? byId(this.state.parts.services, subject.id) : undefined;
+    if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
+    const addresses = addressesOf(resolution);
+    const found = addresses.map((address) => ({ address, entrances: entrancesAt(this.state, address, this.from) }));
+    const unheld = found.find(({ entrances }) => entrances.length === 0);
+    if (unheld !== undefined)
+      throw this.stop('broken', undefined, 'listener', `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`, subject); // prettier-ignore
+    return found.flatMap(({ entrances }) => entrances);
+  }
+
   private noEntrance({ host }: UrlTarget): Stopped {
     const unserved = this.state.parts.ingressRoutes.find(({ hosts }) =>
       hosts.some((own) => coversHost(own.toLowerCase(), host, 'labels')),
@@ -220,11 +247,15 @@ export class RequestWalk {
   ): void {
     if (service !== undefined)
       { this.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
-    if (precision === 'address') return;
+    if (precision === 'address') {
+      const shared = [...new Set(more.flatMap((each) => each.balancer?.name ?? []))].filter((name) => name !== balancer?.name); // prettier-ignore
+      if (shared.length > 0) this.stage('open step', 'open', `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`); // prettier-ignore
+      return;
+    }
     const what = balancer === undefined ? `the controller ${controller?.name ?? ''}, which its cluster alone calls` : `the load balancer ${balancer.name}`; // prettier-ignore
     const others = more.flatMap((each) => each.balancer?.name ?? []).filter((name) => name !== balancer?.name);
     const also = others.length === 0 ? '' : ` ${[...new Set(others)].join(', ')} would take it, too.`;
-    this.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no DNS records yet.${also}`);
+    this.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no zones yet.${also}`);
   }
 
   private insideOnly(url: UrlTarget, controller: Controller | undefined): void {
@@ -267,11 +298,8 @@ export class RequestWalk {
   }
 
   /** Whether TLS ends at the listener; a request that it does not understand stops there. */
-  private atListener(
-    url: UrlTarget,
-    { id, name, protocol, certificate, certificateHosts }: Listener,
-    balancer: Balancer,
-  ): boolean {
+  private atListener(url: UrlTarget, listener: Listener, balancer: Balancer): boolean {
+    const { id, name, protocol, certificate } = listener;
     const subject: StepSubject = { kind: 'listeners', id };
     const at = `The listener ${name} of ${balancer.name}`;
     if (protocol === 'tcp') {
@@ -296,7 +324,7 @@ export class RequestWalk {
       );
     this.stage('listener', 'ok', `${at} takes ${protocol} ${url.port}.`, subject);
     if (protocol === 'http') return false;
-    this.certified(url, at, certificate, certificateHosts, subject);
+    this.certified(url, at, certificate, this.state.namesOn(listener), subject);
     return true;
   }
 
@@ -450,7 +478,7 @@ export class RequestWalk {
     const book = this.state.bookOf(controller);
     const route = book.match(call);
     if (route === undefined) throw this.noRoute(url, controller, call);
-    if (isTls) this.certified(url, `The Ingress ${nameOf(route)}`, route.certificate, route.certificateHosts, { kind: 'ingressRoutes', id: route.id }); // prettier-ignore
+    if (isTls) this.certified(url, `The Ingress ${nameOf(route)}`, route.certificate, this.state.namesOn(route), { kind: 'ingressRoutes', id: route.id }); // prettier-ignore
     return { route, gateway: undefined };
   }
 
@@ -471,7 +499,7 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'gateways', id: gateway.id };
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
-    if (isTls && endsTls) this.certified(url, `The listener ${listener.name} of the gateway ${nameOf(gateway)}`, gateway.certificate, gateway.certificateHosts, subject); // prettier-ignore
+    if (isTls && endsTls) this.certified(url, `The listener ${listener.name} of the gateway ${nameOf(gateway)}`, gateway.certificate, this.state.namesOn(gateway), subject); // prettier-ignore
     return this.state.bookOfGateway(gateway).match(call, (route) => attaches(route, gateway, listener));
   }
 

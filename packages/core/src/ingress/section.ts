@@ -1,4 +1,5 @@
 import { forwarding } from '../forwarding/index.js';
+import { naming } from '../naming/index.js';
 import { section } from '../section/index.js';
 import { ingressReads, IngressState } from './ingressState.js';
 
@@ -6,7 +7,7 @@ import { ingressReads, IngressState } from './ingressState.js';
 export const ingress = section({
   name: 'ingress',
   reads: ingressReads,
-  needs: { forwarding },
-  build: (parts, needed) => new IngressState(parts, needed.forwarding),
-  follow: (last, parts, needed) => new IngressState(parts, needed.forwarding, last.value),
+  needs: { forwarding, naming },
+  build: (parts, needed) => new IngressState(parts, needed.forwarding, needed.naming),
+  follow: (last, parts, needed) => new IngressState(parts, needed.forwarding, needed.naming, last.value),
 });

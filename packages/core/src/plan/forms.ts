@@ -1,6 +1,8 @@
 import { readBackendRef, readCondition, readGatewayListener, readHeaderChange } from './ingressForms.js';
 import type { TextForm } from './kinds/field.js';
 import { readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
+import { parseAddress } from '../address/index.js';
+import { readFullName } from '../dns/index.js';
 import { readContainerPort, readPorts, readServicePort, readStep } from './textForms.js';
 
 // Labels of letters, digits and hyphens, at most 63 each, 253 in all (RFC 1123 2.1, RFC 1035 2.3.4); a wildcard may stand first.
@@ -40,6 +42,7 @@ export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = 
   headerChange: 'a change such as set x-tier=edge, add x-tier=edge or remove x-tier',
   selectorTerm: 'a condition on labels such as app=web, tier in (a, b), tier or !tier',
   namespaceLabel: 'a label of a namespace such as shop: team=web',
+  stubZone: 'a domain with the resolvers that are asked for it, such as tide.example to 10.40.0.53 10.40.0.54',
   policyRule:
     'peers and ports such as pods app=web in namespaces team=a on tcp 8080, 10.0.0.0/8 except 10.1.0.0/16, or anyone on udp 53',
 };
@@ -75,5 +78,18 @@ export function hasForm(form: Exclude<TextForm, 'fix'>, text: string): boolean {
       return readPolicyRule(text) !== undefined;
     case 'namespaceLabel':
       return readNamespaceLabel(text) !== undefined;
+    case 'stubZone':
+      return readStubZone(text) !== undefined;
   }
+}
+
+/** A domain that is asked elsewhere: "tide.example to 10.40.0.53 10.40.0.54". */
+export function readStubZone(
+  text: string,
+): { readonly domain: string; readonly targets: readonly string[] } | undefined {
+  const [name = '', list] = text.trim().split(/\s+to\s+/);
+  const domain = readFullName(name);
+  const targets = list?.trim().split(/\s+/) ?? [];
+  if (!domain.ok || domain.value === '' || targets.length === 0 || targets.length > 6) return undefined;
+  return targets.every((each) => parseAddress(each).ok) ? { domain: domain.value, targets } : undefined;
 }

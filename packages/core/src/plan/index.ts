@@ -6,10 +6,16 @@ export type { Backend } from './kinds/backends.js';
 export type { Balancer } from './kinds/balancers.js';
 export type { Bastion } from './kinds/bastions.js';
 export type { Block } from './kinds/blocks.js';
+export type { Certificate } from './kinds/certificates.js';
 export type { Cluster, GrowthKind } from './kinds/clusters.js';
 export type { Controller } from './kinds/controllers.js';
 export type { Endpoint } from './kinds/endpoints.js';
 export type { Expectation } from './kinds/expectations.js';
+export type { Forward } from './kinds/forwards.js';
+export type { Keeper } from './kinds/keepers.js';
+export type { DnsRecord } from './kinds/records.js';
+export type { Resolver } from './kinds/resolvers.js';
+export type { Zone } from './kinds/zones.js';
 export type { Filter } from './kinds/filters.js';
 export type { FilterRule } from './kinds/filterRules.js';
 export type { Firewall } from './kinds/firewalls.js';
@@ -68,6 +74,7 @@ export { rebuildsNeeded, withRebuilds } from './withRebuilds.js';
 export type { EffectiveTemplate } from './templates.js';
 export { effectiveTemplate, templateChain, templatePools } from './templates.js';
 export { nodePoolsOf } from './nodePoolsOf.js';
+export { readStubZone } from './forms.js';
 export type { FieldProblem } from './kinds/rules.js';
 export { checkField, isId, lineProblem } from './checkField.js';
 export { checkEntity, checkFields } from './checkEntity.js';
@@ -92,7 +99,17 @@ export { removalOf, removalOfAll } from './removal.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';
-export type { ClusterPart, Place, Question, QuestionNames, Service, ServiceTarget, Target, Wish } from './question.js';
+export type {
+  ClusterPart,
+  NameTarget,
+  Place,
+  Question,
+  QuestionNames,
+  Service,
+  ServiceTarget,
+  Target,
+  Wish,
+} from './question.js';
 export {
   readAsked,
   readPlace,

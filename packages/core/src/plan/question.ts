@@ -1,4 +1,6 @@
 import { formatAddress, parseAddress } from '../address/index.js';
+import { readFullName, recordTypes } from '../dns/index.js';
+import type { RecordType } from '../dns/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 import { byId } from './collection.js';
@@ -49,8 +51,16 @@ export interface ServiceTarget {
   readonly port: number;
 }
 
-/** What a question can ask for: where packets go, a service, or the answer to a request. */
-export type Wish = Target | ServiceTarget | UrlTarget;
+/** A name and a type of record, asked of whoever answers names there. */
+export interface NameTarget {
+  readonly kind: 'name';
+  /** As a program asks for it: with a final dot where it is not to be tried with a search list. */
+  readonly name: string;
+  readonly type: RecordType;
+}
+
+/** What a question can ask for: where packets go, a service, a name, or the answer to a request. */
+export type Wish = Target | ServiceTarget | NameTarget | UrlTarget;
 
 /** One question to the plan: does this reach that? */
 export interface Question<To = Target> {
@@ -121,9 +131,11 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   return good({ ...place.value, service: service.value });
 }
 
-/** Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", or a request for a URL. */
+/** Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", "name api.skerryline.example type A", or a request for a URL. */
 export function readWish(plan: QuestionNames, text: string): Result<Wish> {
   if (isUrlText(text)) return readUrl(text);
+  const named = /^(?:ask for|name) (\S+)(?: (?:type )?(\S+))?$/i.exec(text.trim());
+  if (named !== null) return nameAsked(named[1] ?? '', (named[2] ?? 'A').toUpperCase());
   const service = /^service (\S+) of (.+?)(?: (?:tcp|udp) (\d+))?$/i.exec(text.trim());
   return service === null
     ? readTarget(plan, text)
@@ -181,6 +193,7 @@ export function writeTarget(plan: QuestionNames, target: Target): string {
 /** What a question asks for in the words that read back as it. */
 export function writeWish(plan: QuestionNames, wish: Wish): string {
   if (wish.kind === 'url') return writeUrl(wish);
+  if (wish.kind === 'name') return `name ${wish.name} type ${wish.type}`;
   if (wish.kind !== 'service') return writeTarget(plan, wish);
   const service = byId(plan.services, wish.serviceId);
   const protocol = service === undefined ? 'tcp' : (portOf(service, wish.port)?.protocol ?? 'tcp');
@@ -253,6 +266,14 @@ function serviceNamed(
 
 function portOf({ ports }: { readonly ports: readonly string[] }, port: number) {
   return ports.flatMap((text) => readServicePort(text) ?? []).find((each) => each.port === port);
+}
+
+function nameAsked(text: string, type: string): Result<NameTarget> {
+  const known = recordTypes.find((each) => each === type);
+  if (known === undefined) return bad('target.type', `“${type}” is no type of record that can be asked for.`, `Known are ${recordTypes.join(', ')}.`); // prettier-ignore
+  const name = readFullName(text);
+  if (!name.ok) return name;
+  return good({ kind: 'name', name: `${name.value}${text.endsWith('.') ? '.' : ''}`, type: known });
 }
 
 /** What is called "namespace/name" in a cluster; the namespace may be left out where one name is enough. */

@@ -11,6 +11,7 @@ import { PlannedAttachments1795610000000 } from './1795610000000-PlannedAttachme
 import { Egress1795626035829 } from './1795626035829-Egress.js';
 import { Workloads1795640000000 } from './1795640000000-Workloads.js';
 import { Ingress1795650000000 } from './1795650000000-Ingress.js';
+import { Names1795660000000 } from './1795660000000-Names.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -28,4 +29,5 @@ export const migrations = [
   Egress1795626035829,
   Workloads1795640000000,
   Ingress1795650000000,
+  Names1795660000000,
 ].map(resumable);

@@ -1,6 +1,7 @@
 import { address, choice, name, note, reference, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+import { domain } from './zones.js';
 
 /** What takes calls at one address and sends them on to members. */
 export const balancers = defineKind({
@@ -48,6 +49,12 @@ export const balancers = defineKind({
       help: 'The address that clients call; empty while it is not decided.',
       empty: 'not decided',
       isOptional: true,
+    }),
+    providerName: domain({
+      label: 'Provider’s name',
+      help: 'The name that its provider gave it, which answers its addresses; empty for none.',
+      min: 0,
+      since: 8,
     }),
     zones: texts({
       label: 'Zones',

@@ -1,4 +1,5 @@
 import {
+  addresses,
   choice,
   choices,
   decimal,
@@ -13,6 +14,7 @@ import {
 } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+import { domain } from './zones.js';
 import { clusterFamilies, encapsulationNames, encryptionNames, podModes, podRequirements } from './vocabulary.js';
 
 const count = (of: { label: string; help: string; unit: string; max: number; fallback?: number }) =>
@@ -135,6 +137,78 @@ export const clusters = defineKind({
       form: 'namespaceLabel',
       fallback: [],
       since: 7,
+    }),
+    dnsDomain: domain({
+      label: 'Cluster domain',
+      help: 'Where the names of its services end; empty for cluster.local.',
+      min: 0,
+      group: 'Names',
+      since: 8,
+    }),
+    dnsReplicas: optionalInteger({
+      label: 'DNS replicas',
+      help: 'Pods that answer names in the cluster; empty for as many as its size asks for.',
+      empty: 'by size',
+      unit: 'pods',
+      min: 1,
+      max: 1000,
+      group: 'Names',
+      since: 8,
+    }),
+    ndots: integer({
+      label: 'ndots',
+      help: 'Names with fewer dots are tried with the search list first.',
+      unit: 'dots',
+      min: 0,
+      max: 15,
+      fallback: 5,
+      group: 'Names',
+      since: 8,
+    }),
+    searchList: texts({
+      label: 'Further search list',
+      help: 'Suffixes that pods try after those of the cluster, such as the one of their nodes.',
+      min: 0,
+      max: 6,
+      maxLength: 253,
+      form: 'host',
+      fallback: [],
+      group: 'Names',
+      since: 8,
+    }),
+    stubZones: texts({
+      label: 'Stub zones',
+      help: 'Domains that the cluster’s DNS asks other resolvers for: harbour.skerryline.example to 10.43.255.10.',
+      min: 0,
+      max: 50,
+      maxLength: 400,
+      form: 'stubZone',
+      fallback: [],
+      group: 'Names',
+      since: 8,
+    }),
+    dnsUpstream: addresses({
+      label: 'Upstream resolvers',
+      help: 'Whom the cluster’s DNS asks for every other name; empty for whom its nodes ask.',
+      min: 0,
+      max: 6,
+      fallback: [],
+      group: 'Names',
+      since: 8,
+    }),
+    hasNodeCache: flag({
+      label: 'Per-node DNS cache',
+      help: 'A cache on each node answers what it remembers.',
+      fallback: false,
+      group: 'Names',
+      since: 8,
+    }),
+    baseDomain: domain({
+      label: 'Base domain',
+      help: 'Of a self-run cluster: its API is api.<cluster>.<base domain>, its routes are below *.apps.<cluster>.<base domain>.',
+      min: 0,
+      group: 'Names',
+      since: 8,
     }),
     isBuilt: flag({
       label: 'Built',

@@ -4,6 +4,7 @@ import { backends } from './backends.js';
 import { balancers } from './balancers.js';
 import { bastions } from './bastions.js';
 import { blocks } from './blocks.js';
+import { certificates } from './certificates.js';
 import { clusters } from './clusters.js';
 import { controllers } from './controllers.js';
 import { endpoints } from './endpoints.js';
@@ -12,9 +13,11 @@ import { filterRules } from './filterRules.js';
 import { filters } from './filters.js';
 import { firewallRules } from './firewallRules.js';
 import { firewalls } from './firewalls.js';
+import { forwards } from './forwards.js';
 import { gateways } from './gateways.js';
-import { inUse } from './inUse.js';
 import { ingressRoutes } from './ingressRoutes.js';
+import { inUse } from './inUse.js';
+import { keepers } from './keepers.js';
 import { links } from './links.js';
 import { listeners } from './listeners.js';
 import { natDevices } from './natDevices.js';
@@ -26,8 +29,10 @@ import { pools } from './pools.js';
 import { prefixSets } from './prefixSets.js';
 import { profiles } from './profiles.js';
 import { rebuilds } from './rebuilds.js';
-import { routeTables } from './routeTables.js';
+import { records } from './records.js';
+import { resolvers } from './resolvers.js';
 import { routes } from './routes.js';
+import { routeTables } from './routeTables.js';
 import { runs } from './runs.js';
 import { services } from './services.js';
 import { shapes } from './shapes.js';
@@ -35,6 +40,7 @@ import { sites } from './sites.js';
 import { subnets } from './subnets.js';
 import { templates } from './templates.js';
 import { workloads } from './workloads.js';
+import { zones } from './zones.js';
 
 /** Every kind, each after those it may refer to. All that needs a list of kinds is derived from this one. */
 export const kindList = [
@@ -74,5 +80,11 @@ export const kindList = [
   gateways,
   ingressRoutes,
   networkPolicies,
+  zones,
+  records,
+  keepers,
+  resolvers,
+  forwards,
+  certificates,
   rebuilds,
 ] as const;

@@ -23,6 +23,12 @@ import { needsRules } from './needsRules.js';
 import { networkPoliciesRules } from './networkPoliciesRules.js';
 import { networksRules } from './networksRules.js';
 import { nodePoolsRules } from './nodePoolsRules.js';
+import { zonesRules } from './zonesRules.js';
+import { recordsRules } from './recordsRules.js';
+import { keepersRules } from './keepersRules.js';
+import { resolversRules } from './resolversRules.js';
+import { forwardsRules } from './forwardsRules.js';
+import { certificatesRules } from './certificatesRules.js';
 import { poolsRules } from './poolsRules.js';
 import { prefixSetsRules } from './prefixSetsRules.js';
 import { profilesRules } from './profilesRules.js';
@@ -75,6 +81,12 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   gateways: gatewaysRules,
   ingressRoutes: ingressRoutesRules,
   networkPolicies: networkPoliciesRules,
+  zones: zonesRules,
+  records: recordsRules,
+  keepers: keepersRules,
+  resolvers: resolversRules,
+  forwards: forwardsRules,
+  certificates: certificatesRules,
   rebuilds: rebuildsRules,
 };
 

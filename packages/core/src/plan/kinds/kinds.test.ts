@@ -62,6 +62,12 @@ const examples: { readonly [K in Kind]: string } = {
     'Cluster,Namespace,Name,Kind,Hosts,Path,Headers,Sends to\nc,web,shop,HTTPRoute,a.example,/pay,version~^2,"pay 80 weight 9, other/pay-2 80"',
   networkPolicies:
     'Cluster,Namespace,Name,Pods,Allows from\nc,web,inside,"app=web; tier in (a, b)","pods app=x in namespaces all on tcp 80, udp 53; 10.0.0.0/8 except 10.1.0.0/16"',
+  zones: 'Name,Domain name,Side,Attached to,Name servers\ninside,b.example,private,"n1, n2",ns1.b.example',
+  records: 'Zone,Name,Type,Value,TTL\na.example,*.apps,CNAME,front.a.example,60',
+  keepers: 'Name,Cluster,Owner mark,Zones,Types\nhand,c,mark-c,a.example,"A, AAAA"',
+  resolvers: 'Name,Network,Addresses,Role\nout,n1,10.8.0.54,outbound',
+  forwards: 'Name,Domain name,Networks,Sent to,Through\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
+  certificates: 'Name,Cluster,Namespace,Names on it,Valid from\nweb,c,shop,"a.example, *.a.example",2026-11-01',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };
 
@@ -71,6 +77,8 @@ const small: Plan = applied(ground(3), [
   ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24' }),
   ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
   ...add('filters', { name: 'fence' }),
+  ...add('zones', { name: 'a.example', apex: 'a.example' }),
+  ...add('resolvers', { name: 'first-resolver', networkId: testId('networks', 1), addresses: ['10.8.0.53'] }),
   ...add('balancers', { name: 'first', subnetId: testId('subnets', 1), layer: '7' }),
   ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
 ]); // prettier-ignore

@@ -2,6 +2,7 @@ import { choice, choices, decimal, integer, name } from './field.js';
 import type { FileVersion } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+import { domain } from './zones.js';
 
 const prefixLength = (label: string, help: string, fallback: number) =>
   integer({ label, help, unit: 'bits', min: 4, max: 31, fallback, since: 2 });
@@ -145,6 +146,12 @@ export const profiles = defineKind({
       min: 0,
       fallback: [],
       since: 7,
+    }),
+    balancerDomain: domain({
+      label: 'Names of load balancers',
+      help: 'The domain below which the provider names load balancers; a name that is free again may be given to anyone.',
+      min: 0,
+      since: 8,
     }),
     publicAddresses: integer({
       label: 'Public addresses',

@@ -42,6 +42,16 @@ export const services = defineKind({
       form: 'servicePort',
       fallback: [],
     }),
+    hosts: texts({
+      label: 'Host names',
+      help: 'Names that a record keeper publishes for it.',
+      min: 0,
+      max: 20,
+      maxLength: 253,
+      form: 'host',
+      fallback: [],
+      since: 8,
+    }),
     address: address({
       label: 'Cluster address',
       help: 'A fixed address of the service range; empty for one that the cluster gives.',

@@ -1,0 +1,148 @@
+import { formatAddress, parseAddress } from '../address/index.js';
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
+import { readName } from './names.js';
+
+/** The types that zones of a plan hold, and SOA, which each has once. */
+export const recordTypes = ['A', 'AAAA', 'CNAME', 'TXT', 'SRV', 'CAA', 'NS', 'PTR', 'MX'] as const;
+export type RecordType = (typeof recordTypes)[number];
+export type AnyType = RecordType | 'SOA';
+
+/** Largest TTL in seconds. Source: RFC 2181 8. */
+export const MOST_TTL = 2_147_483_647;
+
+/** What a record says, in the one way that it is written: names full and without a final dot, small letters. */
+export interface Rdata {
+  readonly value: string;
+  /** The name that it leads to; undefined where it leads to none. */
+  readonly target: string | undefined;
+}
+
+/** Longest character string. Source: RFC 1035 3.3. */
+const MOST_STRING = 255;
+
+/**
+ * Reads what a record says from its parts, as a zone file has them; relative names are below `origin`.
+ * Errors: dns.rdata with the form of the type. Sources: RFC 1035 3.3, 3596 (AAAA), 2782 (SRV), 8659 4 (CAA).
+ */
+export function readRdata(type: AnyType, parts: readonly Token[], origin: string): Result<Rdata> {
+  const words = parts.map(({ text }) => text);
+  const said = words.join(' ');
+  const wrong = () => bad('dns.rdata', `“${said.slice(0, 80)}” is no value of a record of type ${type}.`, `Write ${forms[type]}.`); // prettier-ignore
+  const named = (text: string | undefined, before: readonly string[] = []): Result<Rdata> => {
+    if (text === undefined) return wrong();
+    const name = readName(text, origin);
+    if (!name.ok) return name;
+    return good({ value: [...before, name.value === '' ? '.' : name.value].join(' '), target: name.value });
+  };
+  switch (type) {
+    case 'A':
+    case 'AAAA': {
+      const parsed = parseAddress(words[0] ?? '');
+      if (words.length !== 1 || !parsed.ok || parsed.value.family !== (type === 'A' ? 4 : 6)) return wrong();
+      return good({ value: formatAddress(parsed.value), target: undefined });
+    }
+    case 'CNAME':
+    case 'NS':
+    case 'PTR':
+      return words.length === 1 ? named(words[0]) : wrong();
+    case 'MX':
+      return words.length === 2 && isCount(words[0], 65_535) ? named(words[1], [plain(words[0])]) : wrong();
+    case 'SRV':
+      if (words.length !== 4 || !words.slice(0, 3).every((word) => isCount(word, 65_535))) return wrong();
+      return named(words[3], words.slice(0, 3).map(plain));
+    case 'CAA': {
+      const [flags, tag = '', value] = words;
+      if (words.length !== 3 || !isCount(flags, 255) || !/^[a-z0-9]{1,255}$/i.test(tag)) return wrong();
+      return good({ value: `${plain(flags)} ${tag.toLowerCase()} ${quoted(value ?? '')}`, target: undefined });
+    }
+    case 'TXT': {
+      if (parts.length === 0) return wrong();
+      const tooLong = parts.find(({ text }) => octets(text).length > MOST_STRING);
+      if (tooLong !== undefined) return bad('dns.text', `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`, 'Part it into several strings (RFC 1035 3.3).'); // prettier-ignore
+      return good({ value: words.map(quoted).join(' '), target: undefined });
+    }
+    case 'SOA': {
+      if (words.length !== 7) return wrong();
+      const server = readName(words[0] ?? '', origin);
+      const mailbox = readName(words[1] ?? '', origin);
+      const times = words.slice(2).map((word, at) => (at === 0 ? (isCount(word, 4_294_967_295) ? Number(word) : undefined) : readTtl(word))); // prettier-ignore
+      if (!server.ok || !mailbox.ok || times.includes(undefined)) return wrong();
+      return good({ value: [server.value, mailbox.value, ...times].join(' '), target: server.value });
+    }
+  }
+}
+
+/** How the value of each type is written, for messages and hints. */
+export const forms: Readonly<Record<AnyType, string>> = {
+  A: 'an IPv4 address, such as 10.40.16.8',
+  AAAA: 'an IPv6 address, such as fd4b:5ce7::8',
+  CNAME: 'one name, such as front.skerryline.example',
+  NS: 'the name of a server, such as ns1.skerryline.example',
+  PTR: 'one name, such as gate.skerryline.example',
+  MX: 'preference and name, such as 10 mail.skerryline.example',
+  SRV: 'priority, weight, port and name, such as 0 5 443 gate.skerryline.example',
+  CAA: 'flags, tag and value, such as 0 issue "ca.example"',
+  TXT: 'text; in quotes where it has several strings',
+  SOA: 'server, mailbox, serial, refresh, retry, expire and minimum',
+};
+
+/** One part of a line of a zone file: a word, or a string that stood in quotes, with its escapes as they were written. */
+export interface Token {
+  readonly text: string;
+  readonly isQuoted: boolean;
+}
+
+/** Parts the value of one record that is written in a field. A text without quotes is one string, however many words it has. */
+export function tokensOf(type: AnyType, text: string): Token[] {
+  const trimmed = text.trim();
+  if (type === 'TXT' && !trimmed.startsWith('"')) {
+    const bare = trimmed.replace(/[\\"]/g, '\\$&');
+    const strings = bare.match(/(?:\\.|[^\\]){1,255}/gsu) ?? [];
+    return strings.map((each) => ({ text: each, isQuoted: true }));
+  }
+  return [...trimmed.matchAll(/"((?:\\.|[^"\\])*)"|((?:\\.|[^\s"\\])+)/gs)].map(([, inQuotes, word]) => ({ text: inQuotes ?? word ?? '', isQuoted: inQuotes !== undefined })); // prettier-ignore
+}
+
+/** Reads the value of a record as a field of the plan holds it: every name in it is full. Errors as in {@link readRdata}. */
+export function readValue(type: RecordType, text: string): Result<Rdata> {
+  return readRdata(type, tokensOf(type, text), '');
+}
+
+/** Reads a TTL: seconds, or parts such as 1h30m; undefined for what is none or is above 2,147,483,647. Source: RFC 2308 4, RFC 2181 8. */
+export function readTtl(text: string): number | undefined {
+  if (!/^(\d+|(\d+[smhdw])+)$/i.test(text)) return undefined;
+  const units: Readonly<Record<string, number>> = { s: 1, m: 60, h: 3600, d: 86_400, w: 604_800 };
+  const parts = [...text.toLowerCase().matchAll(/(\d+)([smhdw]?)/g)];
+  const seconds = parts.reduce((sum, [, digits, unit]) => sum + Number(digits) * (units[unit ?? ''] ?? 1), 0);
+  return seconds <= MOST_TTL ? seconds : undefined;
+}
+
+function isCount(text: string | undefined, most: number): boolean {
+  return /^\d{1,10}$/.test(text ?? '') && Number(text) <= most;
+}
+
+function plain(text: string | undefined): string {
+  return String(Number(text));
+}
+
+/** The octets that a string with escapes stands for; letters beyond ASCII as UTF-8. */
+export function octets(text: string): number[] {
+  const bytes: number[] = [];
+  const encoder = new TextEncoder();
+  for (const [, digits, escaped, run] of text.matchAll(/\\(\d{3})|\\(.)|([^\\]+)/gs)) {
+    if (digits !== undefined) bytes.push(Number(digits) & 255);
+    else bytes.push(...encoder.encode(escaped ?? run ?? ''));
+  }
+  return bytes;
+}
+
+function quoted(text: string): string {
+  const body = octets(text).map((byte) => (byte < 32 || byte > 126 ? `\\${String(byte).padStart(3, '0')}` : byte === 34 || byte === 92 ? `\\${String.fromCharCode(byte)}` : String.fromCharCode(byte))); // prettier-ignore
+  return `"${body.join('')}"`;
+}
+
+/** The strings of a TXT value as they read, one after the other. */
+export function textOf(value: string): string {
+  return tokensOf('TXT', value).map(({ text }) => new TextDecoder().decode(Uint8Array.from(octets(text)))).join(''); // prettier-ignore
+}

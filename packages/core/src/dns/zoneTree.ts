@@ -1,0 +1,184 @@
+import { isWithin, parentOf } from './names.js';
+import type { AnyType } from './rdata.js';
+
+/** One record of a zone. */
+export interface Rr {
+  /** Full, in small letters, without a final dot. */
+  readonly name: string;
+  readonly type: AnyType;
+  /** Seconds. */
+  readonly ttl: number;
+  readonly value: string;
+  readonly target: string | undefined;
+}
+
+/** What a zone holds at one name. */
+interface Node {
+  readonly sets: ReadonlyMap<AnyType, readonly Rr[]>;
+  /** Names below it that have records: a name without records of its own exists while it has some (RFC 4592 2.2.2). */
+  readonly below: number;
+}
+
+/** What one zone says of a name and a type, without following an alias. */
+export interface ZoneAnswer {
+  readonly outcome: 'answer' | 'alias' | 'no data' | 'no name' | 'referral';
+  /** The records asked for, or the alias that stands in their place. */
+  readonly records: readonly Rr[];
+  /** The wildcard that the records were made from; undefined where none was. */
+  readonly wildcard: string | undefined;
+  /** For a referral: the records of the delegation. */
+  readonly delegation: readonly Rr[];
+}
+
+const nothing: Node = { sets: new Map(), below: 0 };
+
+/** Names that were changed before they are put with the others. */
+const MOST_APART = 256;
+
+/**
+ * One zone, compiled so that a name is found at once whatever their number. An edit makes only its own names anew, laid over the others.
+ * Source: RFC 1034 4.3.2 for the order of steps, RFC 4592 for wildcards, RFC 2308 for names and types that are not there.
+ */
+export class ZoneTree {
+  private constructor(
+    readonly apex: string,
+    private readonly base: ReadonlyMap<string, Node>,
+    private readonly apart: ReadonlyMap<string, Node>,
+  ) {}
+
+  /** Records outside the apex are left out. */
+  static of(apex: string, records: Iterable<Rr>): ZoneTree {
+    const sets = new Map<string, Map<AnyType, Rr[]>>();
+    const below = new Map<string, number>();
+    for (const record of records) {
+      if (!isWithin(record.name, apex)) continue;
+      const known = sets.get(record.name);
+      if (known === undefined) {
+        sets.set(record.name, new Map([[record.type, [record]]]));
+        for (const above of ancestors(record.name, apex)) below.set(above, (below.get(above) ?? 0) + 1);
+      } else {
+        const set = known.get(record.type);
+        if (set === undefined) known.set(record.type, [record]);
+        else set.push(record);
+      }
+    }
+    const nodes = new Map<string, Node>();
+    for (const name of new Set([...sets.keys(), ...below.keys(), apex]))
+      nodes.set(name, { sets: evened(sets.get(name)), below: below.get(name) ?? 0 });
+    return new ZoneTree(apex, nodes, new Map());
+  }
+
+  /** The zone after an edit of some records. */
+  after(gone: readonly Rr[], come: readonly Rr[]): ZoneTree {
+    const apart = new Map(this.apart);
+    const nodeAt = (name: string) => apart.get(name) ?? this.base.get(name) ?? nothing;
+    for (const name of new Set([...gone, ...come].map((record) => record.name))) {
+      if (!isWithin(name, this.apex)) continue;
+      const node = nodeAt(name);
+      const left = gone.filter((record) => record.name === name);
+      const kept = [...node.sets.values()].flat().filter((record) => !left.some((each) => isSame(each, record)));
+      const sets = new Map<AnyType, Rr[]>();
+      for (const record of [...kept, ...come.filter((each) => each.name === name)])
+        sets.set(record.type, [...(sets.get(record.type) ?? []), record]);
+      apart.set(name, { sets: evened(sets), below: node.below });
+      const step = Number(sets.size > 0) - Number(node.sets.size > 0);
+      if (step === 0) continue;
+      for (const above of ancestors(name, this.apex)) {
+        const of = nodeAt(above);
+        apart.set(above, { sets: of.sets, below: of.below + step });
+      }
+    }
+    return apart.size <= MOST_APART
+      ? new ZoneTree(this.apex, this.base, apart)
+      : new ZoneTree(this.apex, new Map([...this.base, ...apart]), new Map());
+  }
+
+  /** The records of one type at a name, whether or not a delegation stands above it; none where there are none. */
+  setAt(name: string, type: AnyType): readonly Rr[] {
+    return this.node(name)?.sets.get(type) ?? [];
+  }
+
+  /** Whether a name has records, or names below it have. */
+  exists(name: string): boolean {
+    return this.node(name) !== undefined;
+  }
+
+  /** Every record, in no particular order. */
+  records(): Rr[] {
+    const names = new Set([...this.base.keys(), ...this.apart.keys()]);
+    return [...names].flatMap((name) => [...(this.node(name)?.sets.values() ?? [])].flat());
+  }
+
+  /** Seconds that a negative answer lives: the smaller of the SOA’s own TTL and its last field. Source: RFC 2308 5. */
+  negativeTtl(): number {
+    const [soa] = this.setAt(this.apex, 'SOA');
+    return soa === undefined ? 0 : Math.min(soa.ttl, Number(soa.value.split(' ').at(-1)));
+  }
+
+  /** What the zone says of a name, its apex or below it, and a type. */
+  lookUp(name: string, type: AnyType): ZoneAnswer {
+    const cut = this.cutAbove(name);
+    if (cut !== undefined) return { outcome: 'referral', records: [], wildcard: undefined, delegation: this.setAt(cut, 'NS') }; // prettier-ignore
+    const found = this.source(name);
+    const end = (outcome: ZoneAnswer['outcome'], records: readonly Rr[] = []): ZoneAnswer => ({ outcome, records, wildcard: found?.wildcard, delegation: [] }); // prettier-ignore
+    if (found === undefined) return end('no name');
+    const own = (records: readonly Rr[]) => (found.wildcard === undefined ? records : records.map((record) => ({ ...record, name }))); // prettier-ignore
+    const aliases = found.node.sets.get('CNAME');
+    if (aliases !== undefined && type !== 'CNAME') return end('alias', own(aliases.slice(0, 1)));
+    const set = found.node.sets.get(type);
+    return set === undefined ? end('no data') : end('answer', own(set));
+  }
+
+  private node(name: string): Node | undefined {
+    const found = this.apart.get(name) ?? this.base.get(name);
+    return found === undefined || (found.sets.size === 0 && found.below === 0 && name !== this.apex)
+      ? undefined
+      : found;
+  }
+
+  /** The highest name from below the apex down to this one that is delegated. */
+  private cutAbove(name: string): string | undefined {
+    let cut: string | undefined;
+    for (let at: string | undefined = name; at !== undefined && at !== this.apex; at = parentOf(at))
+      if ((this.apart.get(at) ?? this.base.get(at))?.sets.has('NS') === true) cut = at;
+    return cut;
+  }
+
+  /** The node of a name, or the wildcard below the closest name that exists. Source: RFC 4592 3.3.1. */
+  private source(name: string): { readonly node: Node; readonly wildcard: string | undefined } | undefined {
+    const exact = this.node(name);
+    if (exact !== undefined) return { node: exact, wildcard: undefined };
+    let above = parentOf(name);
+    while (above !== undefined && this.node(above) === undefined) above = parentOf(above);
+    if (above === undefined) return undefined;
+    const wildcard = above === '' ? '*' : `*.${above}`;
+    const node = this.node(wildcard);
+    return node === undefined ? undefined : { node, wildcard };
+  }
+}
+
+/** The names above one, up to the apex and with it. */
+function* ancestors(name: string, apex: string): Generator<string> {
+  for (let at = name; at !== apex;) {
+    const above = parentOf(at);
+    if (above === undefined) return;
+    yield above;
+    at = above;
+  }
+}
+
+/** Sets of which each record has the same TTL, the lowest of them. Source: RFC 2181 5.2. */
+function evened(sets: ReadonlyMap<AnyType, readonly Rr[]> | undefined): ReadonlyMap<AnyType, readonly Rr[]> {
+  const even = new Map<AnyType, readonly Rr[]>();
+  for (const [type, records] of sets ?? []) {
+    const ttl = Math.min(...records.map((record) => record.ttl));
+    const seen = new Set<string>();
+    const once = records.filter(({ value }) => !seen.has(value) && seen.add(value));
+    even.set(type, once.map((record) => (record.ttl === ttl ? record : { ...record, ttl }))); // prettier-ignore
+  }
+  return even;
+}
+
+function isSame(a: Rr, b: Rr): boolean {
+  return a.type === b.type && a.value === b.value;
+}

@@ -1,0 +1,109 @@
+import type { FlowTrace, Host, Step, TraceVerdict } from '../forwarding/index.js';
+import { addressesOf, askerOf, codeOf, resolve } from '../naming/index.js';
+import type { NameOutcome, Query, Resolution } from '../naming/index.js';
+import type { NameTarget } from '../plan/index.js';
+import type { RecordType } from '../dns/index.js';
+import type { Answer, Leg, Stage } from './answer.js';
+import { joined } from './answer.js';
+import type { IngressState } from './ingressState.js';
+
+/** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
+export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
+  return resolve(state.names, askerOf(from, heldBack(state, from)), name, type);
+}
+
+/** Answers a question for a name. */
+export function askName(state: IngressState, from: Host, { name, type }: NameTarget): Answer {
+  const resolution = resolveFor(state, from, name, type);
+  const verdict = verdictOf(resolution);
+  const legs = legsOf(from, resolution.queries);
+  const road = joined(legs, `name ${name}`, verdict);
+  return {
+    verdict,
+    status: undefined,
+    sentence: sentenceOf(from, resolution, name),
+    flows: road === undefined ? [] : [road],
+    stages: stagesOf(resolution.queries),
+    members: [],
+    via: [],
+    seenAs: undefined,
+    resolution,
+  };
+}
+
+/** How an ending of a name counts: a filter that stops the question refuses it. */
+export function verdictOf({ outcome, queries }: Resolution): TraceVerdict {
+  if (outcome === 'answer') return 'pass';
+  if (outcome === 'outside') return 'unknown';
+  const stopped = queries.at(-1)?.flow?.verdict;
+  return outcome === 'time-out' && stopped === 'refused' ? 'refused' : 'broken';
+}
+
+/** Each question as something that was decided on the way. What is found further on makes earlier names that do not exist no fault. */
+export function stagesOf(queries: readonly Query[]): Stage[] {
+  const last = queries.at(-1);
+  const isFound = queries.some(({ outcome, name }) => outcome === 'answer' && name === last?.name);
+  return pairs(queries).map(({ query, types }) => {
+    const { name, server, outcome, records, say, subject, flow } = query;
+    const isOpen = outcome === 'outside' || isFound || name !== last?.name;
+    const stopped = outcome === 'time-out' && flow?.verdict === 'refused' ? 'refused' : 'broken';
+    return {
+      about: 'query',
+      outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
+      say: flow !== undefined && outcome === 'answer' ? say : `${name} ${types}, asked of the ${server}: ${said(outcome, records)}. ${say}`,
+      lost: [],
+      ...(subject === undefined ? {} : { subject }),
+    };
+  });
+} // prettier-ignore
+
+/** Questions for A and AAAA of one name that end alike are told as one. */
+function pairs(queries: readonly Query[]): { readonly query: Query; readonly types: string }[] {
+  const told: { query: Query; types: string }[] = [];
+  for (const query of queries) {
+    const before = told.at(-1);
+    const isAlike = before !== undefined && before.query.name === query.name && before.query.server === query.server && before.query.outcome === query.outcome && query.outcome !== 'answer'; // prettier-ignore
+    if (isAlike) before.types = `${before.types} and ${query.type}`;
+    else told.push({ query, types: query.type });
+  }
+  return told;
+}
+
+/** The questions as parts of the road: the way to who is asked, and what is answered there. */
+export function legsOf(from: Host, queries: readonly Query[]): Leg[] {
+  return queries.map(({ name, type, server, outcome, records, flow }): Leg => {
+    if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: '' };
+    const before = flow?.forth ?? [];
+    const packet = before.at(-1)?.packet ?? { source: from.address, destination: from.address, protocol: 'udp' as const, port: 53, clientPorts: { first: 1024, last: 65_535 }, isAnswer: false as const }; // prettier-ignore
+    const step: Step = { lane: { kind: 'resolver', name: server }, event: 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore
+    const aim = flow?.aim ?? { address: packet.destination, protocol: 'udp' as const, port: 53, host: undefined, isOutside: true, label: server }; // prettier-ignore
+    // Answers come back at once: the way on begins where the question did.
+    const own: FlowTrace = { aim, verdict: 'pass', forth: [...before, step], back: [], failed: undefined, room: Infinity }; // prettier-ignore
+    return { flow: own, chosen: '' };
+  });
+}
+
+function said(outcome: NameOutcome, records: Query['records']): string {
+  if (outcome !== 'answer') return codeOf[outcome];
+  return records.map(({ value, ttl }) => `${value} for ${ttl} s`).join(', ') || codeOf.answer;
+}
+
+function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, sent, name }: Resolution, asked: string): string {
+  const who = from.kind === 'internet' ? 'A client on the internet' : from.label.charAt(0).toUpperCase() + from.label.slice(1);
+  const count = from.kind === 'pod' ? ` ${sent} queries, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.` : '';
+  const servers = queries.length > 1 ? ` ${queries.length} steps.` : '';
+  if (outcome === 'answer') {
+    const values = addressesOf({ outcome, records });
+    const what = values.length > 0 ? values.join(', ') : records.map(({ value }) => value).join(', ');
+    return `${who} gets ${what} for ${name}, for ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
+  }
+  const remembered = ttl > 0 && (outcome === 'no name' || outcome === 'no data') ? ` This is remembered for ${ttl.toLocaleString('en-US')} s.` : '';
+  return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked}. ${say}${remembered}${count || servers}`;
+} // prettier-ignore
+
+/** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */
+function heldBack(state: IngressState, { kind, cluster, guard }: Host): string | undefined {
+  if (kind !== 'pod' || cluster === undefined || guard === undefined) return undefined;
+  if (state.policiesOf(cluster).asksNames(guard.workload)) return undefined;
+  return `No network policy lets ${guard.workload.namespace}/${guard.workload.name} ask for names on udp 53: its questions are dropped.`;
+}

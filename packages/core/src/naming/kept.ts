@@ -1,0 +1,106 @@
+import { isWithin } from '../dns/index.js';
+import type { RecordType } from '../dns/index.js';
+import { byId, grouped } from '../plan/index.js';
+import type { Balancer, Controller, Keeper, Plan, Zone } from '../plan/index.js';
+
+/** The collections that record keepers read. */
+export const keptReads = [
+  'zones',
+  'keepers',
+  'services',
+  'backends',
+  'balancers',
+  'controllers',
+  'gateways',
+  'ingressRoutes',
+] as const satisfies readonly (keyof Plan)[];
+export type KeptParts = Pick<Plan, (typeof keptReads)[number]>;
+
+/** A name that a cluster’s objects ask for, and the load balancer that it stands for. */
+export interface WantedName {
+  readonly host: string;
+  /** What asks for it: the service, Ingress or gateway route. */
+  readonly subject: { readonly kind: 'services' | 'ingressRoutes'; readonly id: string };
+  /** Undefined while no load balancer takes its calls. */
+  readonly balancer: Balancer | undefined;
+}
+
+/** A record that a record keeper makes. */
+export interface KeptRecord {
+  readonly keeper: Keeper;
+  readonly zone: Zone;
+  readonly name: string;
+  readonly type: RecordType;
+  readonly ttl: number;
+  readonly value: string;
+  readonly subject: WantedName['subject'];
+}
+
+const none: readonly never[] = [];
+
+/** The names that services, Ingress hosts and gateway routes of a cluster ask for. */
+export function wantedNames(parts: Omit<KeptParts, 'zones' | 'keepers'>, clusterId: string, sources: Keeper['sources']): WantedName[] {
+  const wanted: WantedName[] = [];
+  if (sources.includes('services'))
+    for (const service of grouped(parts.services, 'clusterId').get(clusterId) ?? none) {
+      if (service.hosts.length === 0) continue;
+      const backend = parts.backends.find(({ serviceId }) => serviceId === service.id);
+      const balancer = byId(parts.balancers, backend?.balancerId ?? '');
+      for (const host of service.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'services', id: service.id }, balancer });
+    }
+  const serving = grouped(parts.controllers, 'clusterId').get(clusterId) ?? none;
+  for (const route of grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? none) {
+    if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways')) continue;
+    const gateway = byId(parts.gateways, route.gatewayId ?? '');
+    const className = gateway?.className ?? route.className;
+    const own = serving.filter(({ classes }: Controller) => classes.includes(className));
+    const balancer = own.map(({ balancerId }) => byId(parts.balancers, balancerId ?? '')).find((each) => each !== undefined);
+    for (const host of route.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'ingressRoutes', id: route.id }, balancer });
+  }
+  return wanted;
+} // prettier-ignore
+
+/** The zones that a record keeper may touch. */
+export function zonesOfKeeper({ zones }: Pick<KeptParts, 'zones'>, { zoneIds }: Keeper): readonly Zone[] {
+  return zoneIds.length === 0 ? zones : zones.filter(({ id }) => zoneIds.includes(id));
+}
+
+/** The closest of some zones for a name: of several with one domain name, such as a public one and its private twin, all. */
+export function closestZones(zones: readonly Zone[], host: string): Zone[] {
+  const around = zones.filter(({ apex }) => isWithin(host, apex));
+  const longest = Math.max(0, ...around.map(({ apex }) => apex.length));
+  return around.filter(({ apex }) => apex.length === longest);
+}
+
+/** What a name of a load balancer is answered with: the name that its provider gave it, or its address; undefined while neither is known. */
+export function answerOf(
+  { providerName, address }: Balancer,
+  types: readonly RecordType[],
+): { readonly type: RecordType; readonly value: string } | undefined {
+  if (providerName !== '' && types.includes('CNAME')) return { type: 'CNAME', value: providerName };
+  if (address === null) return undefined;
+  const type = address.includes(':') ? 'AAAA' : 'A';
+  return types.includes(type) ? { type, value: address } : undefined;
+}
+
+/**
+ * The records that all record keepers make, each name once a zone and type. A keeper with an owner mark leaves names alone that others hold,
+ * as `isHeld` says of records entered by hand.
+ */
+export function keptRecords(parts: KeptParts, isHeld: (zoneId: string, name: string) => boolean): KeptRecord[] {
+  const made = new Map<string, KeptRecord>();
+  for (const keeper of parts.keepers) {
+    const own = zonesOfKeeper(parts, keeper);
+    for (const { host, subject, balancer } of wantedNames(parts, keeper.clusterId, keeper.sources)) {
+      const answer = balancer === undefined ? undefined : answerOf(balancer, keeper.types);
+      if (answer === undefined) continue;
+      for (const zone of closestZones(own, host)) {
+        const key = `${zone.id} ${host}`;
+        // A name has one holder: by hand, else the first keeper that asks for it. An alias cannot stand at the apex.
+        if (made.has(key) || isHeld(zone.id, host) || (answer.type === 'CNAME' && host === zone.apex)) continue;
+        made.set(key, { keeper, zone, name: host, ttl: keeper.ttl, subject, ...answer });
+      }
+    }
+  }
+  return [...made.values()];
+}

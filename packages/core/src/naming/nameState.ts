@@ -1,0 +1,238 @@
+import { parseAddress } from '../address/index.js';
+import { isWithin, parentOf, readName, readValue, ZoneSet, ZoneTree } from '../dns/index.js';
+import type { Rr } from '../dns/index.js';
+import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js';
+import type { FlowTrace, Host } from '../forwarding/index.js';
+import { byId, changedBetween, grouped } from '../plan/index.js';
+import type { Balancer, Certificate, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
+import { keptReads, keptRecords } from './kept.js';
+import type { KeptRecord } from './kept.js';
+
+/** The collections that names are read from, beside what forwarding reads. */
+export const namingReads = [
+  ...keptReads,
+  'records',
+  'resolvers',
+  'forwards',
+  'certificates',
+  'networks',
+  'clusters',
+  'subnets',
+  'inUse',
+  'workloads',
+  'profiles',
+  'listeners',
+] as const satisfies readonly (keyof Plan)[];
+export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
+
+/** Seconds for which the name that a provider gives a load balancer may be remembered: common practice. */
+export const PROVIDER_TTL = 60;
+
+/** DNS over UDP. Source: RFC 1035 4.2.1. */
+export const DNS_PORT = 53;
+/** Room that one question over UDP takes at most before it goes over TCP: 1,232 octets and their headers, common practice since 2020. */
+const DNS_BYTES = 1280;
+
+/** How names are answered in one network: its private zones and what it sends on. */
+export interface View {
+  readonly zones: ZoneSet;
+  readonly zoneIds: ReadonlyMap<string, string>;
+  readonly forwards: readonly Forward[];
+}
+
+const none: readonly never[] = [];
+
+/** The names of a plan: its zones compiled, with what record keepers add, and what is answered where. */
+export class NameState {
+  private readonly trees: Map<string, ZoneTree>;
+  private readonly views = new Map<string, View>();
+  private readonly legs: Map<string, FlowTrace>;
+  private publicView: { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } | undefined;
+  /** What record keepers make, and by which parts. */
+  readonly kept: readonly KeptRecord[];
+  /** Records that an edit since the state before took away or brought, by zone; undefined where everything may have changed. */
+  readonly edited: ReadonlyMap<string, { readonly gone: readonly Rr[]; readonly come: readonly Rr[] }> | undefined;
+
+  constructor(
+    readonly parts: NamingParts,
+    readonly forwarding: Forwarding,
+    before?: NameState,
+  ) {
+    const held = new Set(parts.records.flatMap(({ type, zoneId, name }) => (type === 'A' || type === 'AAAA' || type === 'CNAME' ? [`${zoneId} ${name}`] : []))); // prettier-ignore
+    const relative = (zoneId: string, host: string) => {
+      const apex = byId(parts.zones, zoneId)?.apex ?? '';
+      return host === apex ? '@' : host.slice(0, -apex.length - 1);
+    };
+    const isSame = before !== undefined && keptReads.every((part) => before.parts[part] === parts[part]) && before.parts.records === parts.records; // prettier-ignore
+    this.kept = isSame ? before.kept : keptRecords(parts, (zoneId, host) => held.has(`${zoneId} ${relative(zoneId, host)}`)); // prettier-ignore
+    this.edited = before === undefined || before.parts.zones !== parts.zones ? undefined : this.editsSince(before);
+    this.trees = this.edited === undefined || before === undefined ? new Map<string, ZoneTree>() : this.followed(before, this.edited); // prettier-ignore
+    this.legs = before !== undefined && before.forwarding === forwarding ? before.legs : new Map<string, FlowTrace>();
+  }
+
+  static of(plan: Plan, before?: NameState): NameState {
+    return new NameState(plan, Forwarding.of(plan, before?.forwarding), before);
+  }
+
+  /** A zone compiled: its SOA and servers, what was entered by hand, and what record keepers add. */
+  treeOf(zone: Zone): ZoneTree {
+    const known = this.trees.get(zone.id);
+    if (known !== undefined) return known;
+    const made = ZoneTree.of(zone.apex, this.recordsOf(zone));
+    this.trees.set(zone.id, made);
+    return made;
+  }
+
+  /** Every record of a zone, as a name server would be given it. */
+  recordsOf(zone: Zone): Rr[] {
+    return [
+      ...apexRecords(zone),
+      ...(grouped(this.parts.records, 'zoneId').get(zone.id) ?? none).flatMap((each) => rrOf(each, zone) ?? []),
+      ...this.kept.filter((each) => each.zone.id === zone.id).map(keptRr),
+    ];
+  }
+
+  /** The public zones, and those whose chain of delegations begins at a parent outside the plan. */
+  get public(): { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } {
+    return (this.publicView ??= {
+      byApex: new Map(this.parts.zones.filter(({ side }) => side === 'public').map((zone) => [zone.apex, zone])),
+      set: new ZoneSet(this.parts.zones.filter(({ side }) => side === 'public').map((zone) => this.treeOf(zone))),
+    });
+  }
+
+  /** What a network answers by itself. */
+  viewOf(networkId: string): View {
+    const known = this.views.get(networkId);
+    if (known !== undefined) return known;
+    const zones = this.parts.zones.filter(({ side, networkIds }) => side === 'private' && networkIds.includes(networkId)); // prettier-ignore
+    const made: View = {
+      zones: new ZoneSet(zones.map((zone) => this.treeOf(zone))),
+      zoneIds: new Map(zones.map(({ apex, id }) => [apex, id])),
+      forwards: this.parts.forwards.filter(({ networkIds }) => networkIds.includes(networkId)),
+    };
+    this.views.set(networkId, made);
+    return made;
+  }
+
+  /** The rule that sends a name on in a network: the one with the longest domain. */
+  forwardFor(networkId: string, name: string): Forward | undefined {
+    const fitting = this.viewOf(networkId).forwards.filter(({ domain }) => isWithin(name, domain));
+    return fitting.reduce<Forward | undefined>((best, each) => (best === undefined || each.domain.length > best.domain.length ? each : best), undefined); // prettier-ignore
+  }
+
+  /** The zone of the plan at the longest end of a name, on any side; undefined where the plan holds none for it. */
+  zoneAround(name: string): Zone | undefined {
+    const byApex = grouped(this.parts.zones, 'apex');
+    for (let at: string | undefined = name; at !== undefined; at = parentOf(at)) {
+      const [zone] = byApex.get(at) ?? none;
+      if (zone !== undefined) return zone;
+    }
+    return undefined;
+  }
+
+  resolverAt(address: string): Resolver | undefined {
+    return this.parts.resolvers.find(({ addresses }) => addresses.includes(address));
+  }
+
+  balancerNamed(name: string): Balancer | undefined {
+    const [found] = grouped(this.parts.balancers, 'providerName').get(name) ?? none;
+    return name === '' ? undefined : found;
+  }
+
+  /** Whether a name is below one from which a provider names load balancers. */
+  isProviderName(name: string): boolean {
+    return this.parts.profiles.some(({ balancerDomain }) => balancerDomain !== '' && isWithin(name, balancerDomain));
+  }
+
+  /** A question’s way from a machine to an address, there and back. */
+  leg(from: Host, address: string): FlowTrace | undefined {
+    const parsed = parseAddress(address);
+    if (!parsed.ok) return undefined;
+    const key = `${from.kind} ${from.label} ${from.networkId} ${from.zone} ${JSON.stringify(from.address)} ${address}`;
+    const known = this.legs.get(key);
+    if (known !== undefined) return known;
+    const made = traceFlow(this.forwarding, from, { address: parsed.value, protocol: 'udp', port: DNS_PORT, host: undefined, isOutside: true, label: `${from.label} to ${address}` }, DNS_BYTES); // prettier-ignore
+    this.legs.set(key, made);
+    return made;
+  }
+
+  /** A machine that stands for a network where names are asked there: a node of one of its clusters. */
+  machineIn(networkId: string): Host | undefined {
+    for (const cluster of grouped(this.parts.clusters, 'networkId').get(networkId) ?? none) {
+      const node = nodeHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4); // prettier-ignore
+      if (node.ok) return node.value;
+    }
+    return undefined;
+  }
+
+  /** Who is at an address of a network; undefined where nobody is planned. */
+  machineAt(networkId: string, address: string): Host | undefined {
+    const parsed = parseAddress(address);
+    return parsed.ok ? hostAt(this.forwarding, networkId, parsed.value) : undefined;
+  }
+
+  /** The certificate that a listener or a route names: at a load balancer by its name, in a cluster by namespace and name of its secret. */
+  certificateOf(name: string, clusterId: string | null, namespace: string): Certificate | undefined {
+    if (name === '') return undefined;
+    const [where, secret] = name.includes('/') ? [name.slice(0, name.indexOf('/')), name.slice(name.indexOf('/') + 1)] : [namespace, name]; // prettier-ignore
+    const named = grouped(this.parts.certificates, 'name');
+    if (clusterId === null) return named.get(name)?.find((each) => each.clusterId === null);
+    return named.get(secret)?.find((each) => each.clusterId === clusterId && each.namespace === where);
+  }
+
+  private editsSince(before: NameState): Map<string, { gone: Rr[]; come: Rr[] }> {
+    const edits = new Map<string, { gone: Rr[]; come: Rr[] }>();
+    const of = (zoneId: string) => {
+      const known = edits.get(zoneId) ?? { gone: [], come: [] };
+      edits.set(zoneId, known);
+      return known;
+    };
+    const { gone, come } = changedBetween(before.parts.records, this.parts.records);
+    const put = (list: 'gone' | 'come', each: DnsRecord) => {
+      const zone = byId(this.parts.zones, each.zoneId);
+      const record = zone === undefined ? undefined : rrOf(each, zone);
+      if (record !== undefined) of(each.zoneId)[list].push(record);
+    };
+    for (const each of gone) put('gone', each);
+    for (const each of come) put('come', each);
+    if (before.kept !== this.kept) {
+      const key = ({ zone, name, type, value, ttl }: KeptRecord) => `${zone.id} ${name} ${type} ${value} ${ttl}`;
+      const [had, have] = [new Set(before.kept.map(key)), new Set(this.kept.map(key))];
+      for (const each of before.kept) if (!have.has(key(each))) of(each.zone.id).gone.push(keptRr(each));
+      for (const each of this.kept) if (!had.has(key(each))) of(each.zone.id).come.push(keptRr(each));
+    }
+    return edits;
+  }
+
+  private followed(before: NameState, edits: NonNullable<NameState['edited']>): Map<string, ZoneTree> {
+    if (edits.size === 0) return before.trees;
+    const trees = new Map(before.trees);
+    for (const [zoneId, { gone, come }] of edits) {
+      const tree = trees.get(zoneId);
+      if (tree !== undefined) trees.set(zoneId, tree.after(gone, come));
+    }
+    return trees;
+  }
+}
+
+/** The records of a zone that its own fields say: SOA and NS. */
+export function apexRecords({ apex, ttl, primary, mailbox, serial, refresh, retry, expire, minimum, nameServers }: Zone): Rr[] {
+  const server = primary === '' ? (nameServers[0]?.toLowerCase() ?? `ns.${apex}`) : primary;
+  const box = mailbox === '' ? `hostmaster.${apex}` : mailbox;
+  const soa: Rr = { name: apex, type: 'SOA', ttl, value: `${server} ${box} ${serial} ${refresh} ${retry} ${expire} ${minimum}`, target: server };
+  // A zone whose servers are not named yet is served by its primary one, as its SOA says.
+  const names = nameServers.length === 0 ? [server] : nameServers.map((each) => each.toLowerCase());
+  return [soa, ...names.map((name): Rr => ({ name: apex, type: 'NS', ttl, value: name, target: name }))];
+} // prettier-ignore
+
+/** A record of the plan as its zone holds it; undefined for one that cannot be read any more. */
+export function rrOf({ name, type, value, ttl }: DnsRecord, zone: Zone): Rr | undefined {
+  const owner = readName(name, zone.apex);
+  const read = readValue(type, value);
+  if (!owner.ok || !read.ok) return undefined;
+  return { name: owner.value, type, ttl: ttl ?? zone.ttl, ...read.value };
+}
+
+function keptRr({ name, type, ttl, value }: KeptRecord): Rr {
+  return { name, type, ttl, value, target: type === 'CNAME' ? value : undefined };
+}

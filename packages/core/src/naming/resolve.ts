@@ -1,0 +1,371 @@
+import { isWithin, MOST_ALIASES } from '../dns/index.js';
+import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../dns/index.js';
+import type { FlowTrace, Host, StepSubject } from '../forwarding/index.js';
+import { byId, readStubZone } from '../plan/index.js';
+import type { Cluster, Forward, Zone } from '../plan/index.js';
+import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
+import { PROVIDER_TTL } from './nameState.js';
+import type { NameState } from './nameState.js';
+import { goesOn, namesTried } from './searchList.js';
+
+/** How a question for a name ends: the records, no such record, no such name, a failure of the resolver, no answer, or the plan does not say. */
+export type NameOutcome = 'answer' | 'no data' | 'no name' | 'failure' | 'time-out' | 'outside';
+
+/** How each ending is called on the wire. Source: RFC 1035 4.1.1, RFC 2308. */
+export const codeOf: Readonly<Record<NameOutcome, string>> = {
+  answer: 'NOERROR',
+  'no data': 'NODATA',
+  'no name': 'NXDOMAIN',
+  failure: 'SERVFAIL',
+  'time-out': 'time-out',
+  outside: 'not known',
+};
+
+/** One question that is sent, who answers it, and what. */
+export interface Query {
+  readonly asker: string;
+  readonly name: string;
+  readonly type: RecordType;
+  /** Who answers: a cluster’s DNS, a network’s resolver, a resolver at an address. */
+  readonly server: string;
+  readonly outcome: NameOutcome;
+  readonly records: readonly Rr[];
+  readonly say: string;
+  readonly subject: StepSubject | undefined;
+  /** The way to who is asked, where it is one through the plan’s networks. */
+  readonly flow: FlowTrace | undefined;
+}
+
+/** What a name comes to for who asks for it. */
+export interface Resolution {
+  /** The name that was answered, or the last that was tried. */
+  readonly name: string;
+  readonly type: RecordType;
+  readonly outcome: NameOutcome;
+  /** Aliases, then the records, in their order. */
+  readonly records: readonly Rr[];
+  /** Seconds for which the answer may be remembered: the shortest of its records, or for a negative one that of the zone. */
+  readonly ttl: number;
+  /** Why it ends as it does, in a sentence. */
+  readonly say: string;
+  readonly subject: StepSubject | undefined;
+  /** Each question on the way, in order. */
+  readonly queries: readonly Query[];
+  /** Names that the resolver library tried, with the questions that it sent for them. */
+  readonly tried: readonly string[];
+  readonly sent: number;
+}
+
+/** Who asks. */
+export interface Asker {
+  readonly label: string;
+  /** Empty on the internet. */
+  readonly networkId: string;
+  /** Where its packets start; without it, whether they arrive is not looked at. */
+  readonly host: Host | undefined;
+  /** For a pod: its cluster and namespace. */
+  readonly pod: { readonly cluster: Cluster; readonly namespace: string } | undefined;
+  /** Why its questions do not leave it at all, such as a network policy; undefined when they do. */
+  readonly held?: string | undefined;
+}
+
+interface Found {
+  readonly outcome: NameOutcome;
+  readonly records: readonly Rr[];
+  readonly ttl: number;
+  readonly say: string;
+  readonly subject: StepSubject | undefined;
+}
+
+/** Resolvers that ask one another before it counts as endless. */
+const MOST_HOPS = 12;
+
+/** Resolves a name as who asks would: a pod by its search list, every other place as it is. */
+export function resolve(state: NameState, asker: Asker, name: string, type: RecordType): Resolution {
+  return new Resolving(state).resolve(asker, name, type);
+}
+
+class Resolving {
+  private readonly queries: Query[] = [];
+  private sent = 0;
+
+  constructor(private readonly state: NameState) {}
+
+  resolve(asker: Asker, name: string, type: RecordType): Resolution {
+    const { pod } = asker;
+    const names = pod === undefined ? [withoutDot(name)] : namesTried(name, pod.cluster.ndots, searchListOf(pod.cluster, pod.namespace)); // prettier-ignore
+    // The library asks for A and AAAA of a name at once, and takes what either finds (getaddrinfo(3)).
+    const types: readonly RecordType[] =
+      pod !== undefined && (type === 'A' || type === 'AAAA') ? ['A', 'AAAA'] : [type];
+    const tried: string[] = [];
+    let last: Found | undefined;
+    let first: Found | undefined;
+    for (const each of names) {
+      tried.push(each);
+      const found = types.map((of) => {
+        this.sent++;
+        return this.asked(asker, each, of);
+      });
+      const own = found[types.indexOf(type)];
+      last = own;
+      if (each === withoutDot(name)) first = own;
+      if (found.some(({ outcome }) => outcome === 'answer')) break;
+      const worst = found.some(({ outcome }) => outcome === 'time-out') ? 'time-out' : found.some(({ outcome }) => outcome === 'failure') ? 'failure' : 'nothing'; // prettier-ignore
+      // What the plan does not hold may well exist outside it: nothing can be said of what would be tried next.
+      if (!goesOn(worst) || found.some(({ outcome }) => outcome === 'outside')) break;
+    }
+    // Of several names that do not exist the one that was meant is told.
+    const told = last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside' ? last : (first ?? last); // prettier-ignore
+    const end = told ?? { outcome: 'failure', records: [], ttl: 0, say: 'Nothing was asked.', subject: undefined };
+    return { name: tried.at(-1) ?? name, type, ...end, queries: this.queries, tried, sent: this.sent };
+  }
+
+  /** One question of who asks, to whom it asks first. */
+  private asked(asker: Asker, name: string, type: RecordType): Found {
+    const { pod } = asker;
+    if (pod !== undefined) return this.askCluster(asker, pod.cluster, name, type);
+    if (asker.networkId === '') return this.note(asker.label, name, type, 'public DNS', this.askPublic(name, type));
+    return this.askFromNetwork(asker, name, type, new Set());
+  }
+
+  private askCluster(asker: Asker, cluster: Cluster, name: string, type: RecordType): Found {
+    const server = `DNS of ${cluster.name}`;
+    const subject: StepSubject = { kind: 'clusters', id: cluster.id };
+    if (asker.held !== undefined)
+      return this.note(asker.label, name, type, server, { outcome: 'time-out', records: [], ttl: 0, say: asker.held, subject }); // prettier-ignore
+    if (isOwnName(cluster, name)) {
+      const said = answerInCluster(this.state, cluster, name, type);
+      const [record] = said.records;
+      const own = said.service === undefined ? subject : ({ kind: 'services', id: said.service.id } as const);
+      const found: Found = { outcome: said.outcome, records: said.records, ttl: record?.ttl ?? 5, say: said.say, subject: own }; // prettier-ignore
+      this.note(asker.label, name, type, server, found);
+      // An ExternalName is an alias, and its target is asked for like any other name.
+      if (record?.type !== 'CNAME' || type === 'CNAME') return found;
+      const rest = this.askCluster(asker, cluster, record.target ?? '', type);
+      return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
+    }
+    const stub = cluster.stubZones.flatMap((text) => readStubZone(text) ?? []).filter(({ domain }) => isWithin(name, domain)).sort((a, b) => b.domain.length - a.domain.length)[0]; // prettier-ignore
+    const through: Asker = { label: server, networkId: cluster.networkId, host: asker.host?.node ?? asker.host, pod: undefined }; // prettier-ignore
+    if (stub !== undefined) return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`); // prettier-ignore
+    if (cluster.dnsUpstream.length > 0) return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream'); // prettier-ignore
+    return this.askFromNetwork(through, name, type, new Set());
+  }
+
+  /** What machines of a network ask: the name servers that it names, else its own resolver. */
+  private askFromNetwork(asker: Asker, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
+    const network = byId(this.state.parts.networks, asker.networkId);
+    if (network !== undefined && network.nameServers.length > 0)
+      return this.askAddresses(asker, network.nameServers, name, type, trail, '');
+    return this.atNetwork(asker, asker.networkId, name, type, trail);
+  }
+
+  /** What the resolver of a network answers: forwards and private zones by the longest domain, everything else from the public DNS. */
+  private atNetwork(
+    asker: Asker,
+    networkId: string,
+    name: string,
+    type: RecordType,
+    trail: ReadonlySet<string>,
+  ): Found {
+    const label = `resolver of ${byId(this.state.parts.networks, networkId)?.name ?? ''}`;
+    const key = `${networkId} ${name} ${type}`;
+    if (trail.has(key) || trail.size > MOST_HOPS)
+      return this.note(asker.label, name, type, label, failure(`The question comes back to the ${label}: the forwarding rules go round in a circle.`)); // prettier-ignore
+    const onward = new Set([...trail, key]);
+    const view = this.state.viewOf(networkId);
+    const records: Rr[] = [];
+    let at = name;
+    for (let aliases = 0; aliases <= MOST_ALIASES; aliases++) {
+      const forward = this.state.forwardFor(networkId, at);
+      const zone = view.zones.closest(at);
+      let found: Found;
+      // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
+      if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
+        found = this.sentOn(networkId, forward, label, at, type, onward);
+        if (records.length === 0) return found;
+      } else if (zone !== undefined) {
+        const zoneId = view.zoneIds.get(zone.apex) ?? '';
+        found = this.inZone(zone, zoneId, at, type, (cut) => this.delegatedInside(networkId, cut, at, type, label, onward)); // prettier-ignore
+      } else found = this.askPublic(at, type);
+      records.push(...found.records);
+      const alias = openAlias(found, type);
+      if (alias === undefined) return this.note(asker.label, name, type, label, { ...found, records, ttl: shortest(records, found) }); // prettier-ignore
+      if (records.filter((each) => each.name === alias).length > 0) break;
+      at = alias;
+    }
+    return this.note(asker.label, name, type, label, failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`)); // prettier-ignore
+  }
+
+  private sentOn(networkId: string, forward: Forward, label: string, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
+    const through = byId(this.state.parts.resolvers, forward.throughId ?? '');
+    const machine = this.state.machineIn(networkId);
+    const at = through?.addresses[0];
+    const host = at === undefined ? machine : (this.state.machineAt(through?.networkId ?? networkId, at) ?? machine);
+    const asker: Asker = { label: through === undefined ? label : `resolver ${through.name}`, networkId, host, pod: undefined };
+    return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, { kind: 'forwards', id: forward.id });
+  } // prettier-ignore
+
+  /** Addresses are asked in their order until one answers at all. */
+  private askAddresses(asker: Asker, addresses: readonly string[], name: string, type: RecordType, trail: ReadonlySet<string>, by: string, subject?: StepSubject): Found {
+    let last = failure('Nobody is asked.');
+    for (const address of addresses) {
+      last = this.askAddress(asker, address, name, type, trail, by, subject);
+      if (last.outcome !== 'time-out') return last;
+    }
+    return last;
+  } // prettier-ignore
+
+  private askAddress(asker: Asker, address: string, name: string, type: RecordType, trail: ReadonlySet<string>, by: string, subject?: StepSubject): Found {
+    const resolver = this.state.resolverAt(address);
+    const server = `${resolver === undefined ? 'a name server' : `resolver ${resolver.name}`} at ${address}`;
+    const of: StepSubject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
+    const why = by === '' ? '' : ` (${by})`;
+    const flow = asker.host === undefined ? undefined : this.state.leg(asker.host, address);
+    const end = (found: Found) => this.note(asker.label, name, type, server, found, flow);
+    if (flow !== undefined && flow.verdict !== 'pass')
+      return end({ outcome: 'time-out', records: [], ttl: 0, say: `${asker.label} asks ${address}${why} and gets no answer. ${flow.failed?.say ?? ''}`.trim(), subject: of });
+    if (resolver?.role === 'outbound')
+      return end({ outcome: 'time-out', records: [], ttl: 0, say: `${resolver.name} at ${address} only sends questions and answers none.`, subject: of });
+    if (resolver === undefined)
+      return end({ outcome: 'outside', records: [], ttl: 0, say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`, subject });
+    this.note(asker.label, name, type, server, undefined, flow, `${asker.label} asks ${server}${why}.`);
+    return this.atNetwork({ label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined }, resolver.networkId, name, type, trail);
+  } // prettier-ignore
+
+  /** What a zone says, with what a delegation of it leads to. */
+  private inZone(zone: ZoneTree, zoneId: string, name: string, type: RecordType, onward: (cut: string, said: ZoneAnswer) => Found): Found {
+    const said = zone.lookUp(name, type);
+    const subject: StepSubject = { kind: 'zones', id: zoneId };
+    const title = byId(this.state.parts.zones, zoneId)?.name ?? zone.apex;
+    const by = said.wildcard === undefined ? '' : ` by its wildcard ${said.wildcard}`;
+    const records = said.records;
+    switch (said.outcome) {
+      case 'answer':
+        return { outcome: 'answer', records, ttl: shortest(records, undefined), say: `The zone ${title} answers${by}.`, subject };
+      case 'alias':
+        return { outcome: 'answer', records, ttl: shortest(records, undefined), say: `The zone ${title} says${by} that it is ${records[0]?.value ?? ''}.`, subject };
+      case 'no data':
+        return { outcome: 'no data', records, ttl: zone.negativeTtl(), say: `${name} has no ${type} record in the zone ${title}${by}.`, subject };
+      case 'no name':
+        return { outcome: 'no name', records, ttl: zone.negativeTtl(), say: `${name} does not exist in the zone ${title}.`, subject };
+      case 'referral':
+        return onward(said.delegation[0]?.name ?? '', said);
+    }
+  } // prettier-ignore
+
+  /** A delegation inside a network leads to servers that the network’s resolver must reach: found by the addresses that the zones know. */
+  private delegatedInside(networkId: string, cut: string, name: string, type: RecordType, label: string, trail: ReadonlySet<string>): Found {
+    const zone = this.state.viewOf(networkId).zones.closest(cut);
+    const servers = zone?.setAt(cut, 'NS').flatMap(({ target }) => target ?? []) ?? [];
+    const addresses = servers.flatMap((server) => zone?.setAt(server, 'A').map(({ value }) => value) ?? []);
+    if (addresses.length === 0) return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
+    return this.askAddresses({ label, networkId, host: this.state.machineIn(networkId), pod: undefined }, addresses, name, type, trail, `delegation of ${cut}`);
+  } // prettier-ignore
+
+  /** The public DNS: from the highest public zone of the plan down its delegations. */
+  private askPublic(name: string, type: RecordType): Found {
+    const records: Rr[] = [];
+    let at = name;
+    for (let aliases = 0; aliases <= MOST_ALIASES; aliases++) {
+      const found = this.askPublicOnce(at, type);
+      records.push(...found.records);
+      const alias = openAlias(found, type);
+      if (alias === undefined) return { ...found, records, ttl: shortest(records, found) };
+      if (records.some((each) => each.name === alias)) break;
+      at = alias;
+    }
+    return failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`);
+  }
+
+  private askPublicOnce(name: string, type: RecordType): Found {
+    const { byApex } = this.state.public;
+    const around = [...aboveAndSelf(name)].flatMap((each) => byApex.get(each) ?? []);
+    const top = around.at(-1);
+    if (top === undefined) return this.ofProvider(name, type);
+    if (!top.isDelegated)
+      return { outcome: 'no name', records: [], ttl: 0, say: `No parent delegates ${top.apex} yet: outside its own servers nobody finds it.`, subject: { kind: 'zones', id: top.id } }; // prettier-ignore
+    return this.down(top, name, type);
+  }
+
+  private down(zone: Zone, name: string, type: RecordType): Found {
+    return this.inZone(this.state.treeOf(zone), zone.id, name, type, (cut) => {
+      const child = this.state.public.byApex.get(cut);
+      if (child !== undefined) return this.down(child, name, type);
+      return { outcome: 'outside', records: [], ttl: 0, say: `${zone.name} delegates ${cut} to servers whose zone the plan does not hold.`, subject: { kind: 'zones', id: zone.id } }; // prettier-ignore
+    });
+  }
+
+  /** Names that a provider gave to load balancers; of others the plan says nothing. */
+  private ofProvider(name: string, type: RecordType): Found {
+    const balancer = this.state.balancerNamed(name);
+    if (balancer === undefined) {
+      if (this.state.isProviderName(name))
+        return { outcome: 'no name', records: [], ttl: PROVIDER_TTL, say: `No load balancer of the plan has the provider’s name ${name}: it is free, and may be given to anyone.`, subject: undefined }; // prettier-ignore
+      return {
+        outcome: 'outside',
+        records: [],
+        ttl: 0,
+        say: `No zone of the plan is for ${name}.`,
+        subject: undefined,
+      };
+    }
+    const subject: StepSubject = { kind: 'balancers', id: balancer.id };
+    if (balancer.address === null)
+      return { outcome: 'outside', records: [], ttl: 0, say: `${name} is ${balancer.name}, whose address is not decided.`, subject }; // prettier-ignore
+    const own: RecordType = balancer.address.includes(':') ? 'AAAA' : 'A';
+    if (type !== own) return { outcome: 'no data', records: [], ttl: PROVIDER_TTL, say: `${balancer.name} has no ${type} record.`, subject }; // prettier-ignore
+    return { outcome: 'answer', records: [{ name, type, ttl: PROVIDER_TTL, value: balancer.address, target: undefined }], ttl: PROVIDER_TTL, say: `${name} is the load balancer ${balancer.name}.`, subject }; // prettier-ignore
+  }
+
+  private note(asker: string, name: string, type: RecordType, server: string, found: Found | undefined, flow?: FlowTrace, say?: string): Found {
+    const of = found ?? { outcome: 'answer', records: [], ttl: 0, say: say ?? '', subject: undefined };
+    // A question that is passed on is told once, by who answers it.
+    if (found !== undefined || flow !== undefined) this.queries.push({ asker, name, type, server, outcome: of.outcome, records: of.records, say: say ?? of.say, subject: of.subject, flow });
+    return of;
+  } // prettier-ignore
+}
+
+function failure(say: string): Found {
+  return { outcome: 'failure', records: [], ttl: 0, say, subject: undefined };
+}
+
+/** The name that an answer’s last alias leads to, while its records are still to be found. */
+function openAlias({ outcome, records }: Found, type: RecordType): string | undefined {
+  const last = records.at(-1);
+  return outcome === 'answer' && type !== 'CNAME' && last?.type === 'CNAME' ? last.target : undefined;
+}
+
+function shortest(records: readonly Rr[], found: Found | undefined): number {
+  const all = [...records.map(({ ttl }) => ttl), ...(found === undefined || found.outcome === 'answer' ? [] : [found.ttl])]; // prettier-ignore
+  return all.length === 0 ? (found?.ttl ?? 0) : Math.min(...all);
+}
+
+function* aboveAndSelf(name: string): Generator<string> {
+  for (let at = name; ;) {
+    yield at;
+    const dot = at.indexOf('.');
+    if (dot < 0) return;
+    at = at.slice(dot + 1);
+  }
+}
+
+function withoutDot(name: string): string {
+  return name.endsWith('.') ? name.slice(0, -1) : name;
+}
+
+/** The addresses that a resolution comes to. */
+export function addressesOf({ outcome, records }: Pick<Resolution, 'outcome' | 'records'>): string[] {
+  return outcome === 'answer' ? records.filter(({ type }) => type === 'A' || type === 'AAAA').map(({ value }) => value) : []; // prettier-ignore
+}
+
+/** Where a host asks from. */
+export function askerOf(host: Host, held?: string): Asker {
+  const isPod = host.kind === 'pod' && host.cluster !== undefined;
+  return {
+    label: host.kind === 'internet' ? 'a client on the internet' : host.label,
+    networkId: host.networkId,
+    host: host.kind === 'internet' ? undefined : host,
+    pod: isPod && host.cluster !== undefined ? { cluster: host.cluster, namespace: host.guard?.workload.namespace ?? 'default' } : undefined, // prettier-ignore
+    held,
+  };
+}
