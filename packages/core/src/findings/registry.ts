@@ -1,5 +1,6 @@
 import type { Plan, Pool } from '../plan/index.js';
 import { forwarding } from '../forwarding/index.js';
+import { naming } from '../naming/index.js';
 import { ingress } from '../ingress/index.js';
 import { section } from '../section/index.js';
 import type { AnySection } from '../section/index.js';
@@ -7,6 +8,9 @@ import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/ind
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
 import { balancerFindings } from './balancerFindings.js';
+import { certificateFindings } from './certificateFindings.js';
+import { nameFindings } from './nameFindings.js';
+import { resolverFindings } from './resolverFindings.js';
 import { doorFindings } from './doorFindings.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
@@ -132,6 +136,9 @@ export const planChecks: readonly PlanCheck[] = [
     build: ingressFindings,
   }),
   section({ name: 'doors', reads: [], needs: { ingress }, build: doorFindings }),
+  section({ name: 'names', reads: ['links', 'runs', 'allocations'], needs: { naming }, build: nameFindings }),
+  section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
+  section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
   section({
     name: 'load balancers',
     reads: ['profiles', 'filters'],

@@ -4,7 +4,7 @@ import type { Rr } from '../dns/index.js';
 import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
-import type { Balancer, Certificate, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
+import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
 import { keptReads, keptRecords } from './kept.js';
 import type { KeptRecord } from './kept.js';
 
@@ -156,11 +156,17 @@ export class NameState {
     return made;
   }
 
+  /** A node of a cluster; undefined while it has no range. */
+  machineOf(cluster: Cluster): Host | undefined {
+    const node = nodeHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4); // prettier-ignore
+    return node.ok ? node.value : undefined;
+  }
+
   /** A machine that stands for a network where names are asked there: a node of one of its clusters. */
   machineIn(networkId: string): Host | undefined {
     for (const cluster of grouped(this.parts.clusters, 'networkId').get(networkId) ?? none) {
-      const node = nodeHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4); // prettier-ignore
-      if (node.ok) return node.value;
+      const node = this.machineOf(cluster);
+      if (node !== undefined) return node;
     }
     return undefined;
   }

@@ -1,0 +1,62 @@
+import { caaOf, certificateEnd, usesOf } from '../naming/index.js';
+import type { NameState } from '../naming/index.js';
+import { certifies } from '../ingress/index.js';
+import { byId, kindRules } from '../plan/index.js';
+import type { Certificate, Plan } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding } from './finding.js';
+
+interface Needed {
+  readonly naming: NameState;
+}
+
+/** Days that somebody needs who renews a certificate by hand: common practice. */
+const BY_HAND = 14;
+
+/** Certificates that end before they are renewed, that no issuer may issue, or that hosts share which it does not cover. */
+export function certificateFindings(_: unknown, { naming }: Needed): readonly Finding[] {
+  return naming.parts.certificates.flatMap((certificate) => [
+    ...renewal(certificate, naming),
+    ...forbidden(certificate, naming),
+    ...shared(certificate, naming),
+  ]);
+}
+
+function label(certificate: Certificate, { parts }: NameState): string {
+  // Its label reads names of the plan alone.
+  const name = kindRules('certificates').label(certificate, parts as Plan);
+  const cluster = byId(parts.clusters, certificate.clusterId ?? '');
+  return cluster === undefined ? name : `${cluster.name}: ${name}`;
+}
+
+function renewal(certificate: Certificate, state: NameState): Finding[] {
+  const { id, renewDays, renewsItself } = certificate;
+  const end = certificateEnd(certificate);
+  const subjects = [{ kind: 'certificates', id }] as const;
+  if (renewDays === 0)
+    return [finding('certificate.renewal', 'error', subjects, { title: `${label(certificate, state)} ends on ${end} before it is renewed`, detail: 'No day is left between its renewal and its end: any delay breaks every listener that uses it. Renew it days before.' })]; // prettier-ignore
+  if (!renewsItself && renewDays < BY_HAND)
+    return [finding('certificate.renewal', 'warning', subjects, { title: `${label(certificate, state)} is renewed by hand ${renewDays} days before its end`, detail: `It ends on ${end}. Two weeks are usual where somebody has to do it; or let it renew itself.` })]; // prettier-ignore
+  return [];
+}
+
+function forbidden(certificate: Certificate, state: NameState): Finding[] {
+  const { id, names, issuer, issuerDomain } = certificate;
+  if (issuer === 'private' || issuerDomain === '') return [];
+  return names.flatMap((name): Finding[] => {
+    const { at, issuers } = caaOf(state, name.toLowerCase());
+    if (at === undefined || issuers.includes(issuerDomain)) return [];
+    return [finding('certificate.caa', 'error', [{ kind: 'certificates', id }], { title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`, detail: `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659). Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`, part: `${id} ${name}` })]; // prettier-ignore
+  });
+}
+
+/** One secret for hosts of several places, some of which are not on it. */
+function shared(certificate: Certificate, state: NameState): Finding[] {
+  const uses = usesOf(state, certificate).filter(({ hosts }) => hosts.length > 0);
+  const sets = new Set(uses.map(({ hosts }) => [...hosts].sort().join(' ')));
+  const missing = [...new Set(uses.flatMap(({ hosts }) => hosts))].filter((host) => !certificate.names.some((name) => name.toLowerCase() === host.toLowerCase()) && !certifies(certificate.names, host.toLowerCase())); // prettier-ignore
+  if (sets.size < 2 || missing.length === 0) return [];
+  return [
+    finding('certificate.shared', 'warning', [{ kind: 'certificates', id: certificate.id }, ...uses.map(({ subject }) => subject)], { title: `${label(certificate, state)} is used for different hosts and lacks ${missing.join(', ')}`, detail: `${[...new Set(uses.map(({ what }) => what))].join(' and ')} use one secret. Put all their names on it, or give each a certificate of its own.`, part: certificate.id }), // prettier-ignore
+  ];
+}

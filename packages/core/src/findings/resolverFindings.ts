@@ -1,0 +1,122 @@
+import { isWithin, labelsOf } from '../dns/index.js';
+import { networkAsker, searchListOf } from '../naming/index.js';
+import type { NameState } from '../naming/index.js';
+import type { Host } from '../forwarding/index.js';
+import { byId, readStubZone } from '../plan/index.js';
+import type { Cluster } from '../plan/index.js';
+import { finding } from './finding.js';
+import type { Finding, Subject } from './finding.js';
+
+interface Needed {
+  readonly naming: NameState;
+}
+
+/** Queries for one look-up from which on the search list is worth a word: three suffixes and the name itself, each for A and AAAA. */
+const MANY_QUERIES = 8;
+
+/** Resolvers that cannot be reached or answer nothing, rules that go round in a circle, and search lists that cost. */
+export function resolverFindings(_: unknown, { naming }: Needed): readonly Finding[] {
+  return [...targets(naming), ...loops(naming), ...twice(naming), ...naming.parts.clusters.flatMap((cluster) => searches(naming, cluster))]; // prettier-ignore
+}
+
+/** Everything that is asked at an address, and from where. */
+function targets(state: NameState): Finding[] {
+  const { parts } = state;
+  const found: Finding[] = [];
+  const try_ = (subjects: readonly Subject[], who: string, from: Host | undefined, address: string) => {
+    const resolver = state.resolverAt(address);
+    const part = `${subjects[0]?.id ?? ''} ${address} ${from?.networkId ?? ''}`;
+    if (resolver?.role === 'outbound') {
+      found.push(finding('resolver.silent', 'error', subjects, { title: `${who} asks ${resolver.name} at ${address}, which only sends questions`, detail: 'Nothing answers there. Ask an inbound resolver.', part })); // prettier-ignore
+      return;
+    }
+    const flow = from === undefined ? undefined : state.leg(from, address);
+    if (flow === undefined || flow.verdict === 'pass' || flow.verdict === 'unknown') return;
+    found.push(finding('resolver.unreached', 'error', subjects, { title: `${who} does not reach the resolver at ${address}`, detail: `${flow.failed?.say ?? ''} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`, part })); // prettier-ignore
+  };
+  for (const forward of parts.forwards)
+    for (const networkId of forward.networkIds) {
+      const through = byId(parts.resolvers, forward.throughId ?? '');
+      const own = through === undefined ? undefined : state.machineAt(through.networkId, through.addresses[0] ?? '');
+      const from = own ?? networkAsker(state, networkId).host;
+      const who = `${forward.name}, in ${byId(parts.networks, networkId)?.name ?? ''},`;
+      for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], who, from, address);
+    }
+  for (const cluster of parts.clusters) {
+    const addresses = [...cluster.dnsUpstream, ...cluster.stubZones.flatMap((text) => readStubZone(text)?.targets ?? [])]; // prettier-ignore
+    if (addresses.length === 0) continue;
+    const from = state.machineOf(cluster);
+    for (const address of new Set(addresses)) try_([{ kind: 'clusters', id: cluster.id }], `The DNS of ${cluster.name}`, from, address); // prettier-ignore
+  }
+  return found;
+}
+
+/** Forwarding rules by which a question comes back to a network that it was in. */
+function loops(state: NameState): Finding[] {
+  const told = new Set<string>();
+  return state.parts.forwards.flatMap((forward): Finding[] =>
+    forward.networkIds.flatMap((networkId): Finding[] => {
+      const way = [networkId];
+      for (let at = networkId; ;) {
+        const rule = state.forwardFor(at, forward.domain);
+        const zone = state.viewOf(at).zones.closest(forward.domain);
+        if (rule === undefined || (zone !== undefined && zone.apex.length > rule.domain.length)) return [];
+        const next = rule.targets.flatMap((address) => state.resolverAt(address) ?? [])[0]?.networkId;
+        if (next === undefined) return [];
+        if (way.includes(next)) {
+          const circle = [...way.slice(way.indexOf(next)), next];
+          const key = [...circle.slice(1)].sort().join(' ') + forward.domain;
+          if (told.has(key)) return [];
+          told.add(key);
+          const names = circle.map((id) => byId(state.parts.networks, id)?.name ?? '').join(' → ');
+          return [finding('forward.loop', 'error', [{ kind: 'forwards', id: forward.id }], { title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} go round in a circle`, detail: `${names}. Each asks the next until all give up. Let one of them hold the zone, or send on to where it is.`, part: key })]; // prettier-ignore
+        }
+        way.push(next);
+        at = next;
+      }
+    }),
+  );
+}
+
+/** Resolvers with one address, and rules for one domain in one network: only the first is met. */
+function twice({ parts }: NameState): Finding[] {
+  const found: Finding[] = [];
+  parts.resolvers.forEach((one, at) => {
+    for (const other of parts.resolvers.slice(at + 1)) {
+      const shared = one.addresses.find((each) => other.addresses.includes(each));
+      if (shared !== undefined)
+        found.push(finding('resolver.twice', 'error', [one, other].map(({ id }) => ({ kind: 'resolvers' as const, id })), { title: `${one.name} and ${other.name} both have ${shared}`, detail: 'An address belongs to one resolver. Give one of them another.' })); // prettier-ignore
+    }
+  });
+  parts.forwards.forEach((one, at) => {
+    for (const other of parts.forwards.slice(at + 1)) {
+      const shared = one.domain === other.domain ? one.networkIds.find((id) => other.networkIds.includes(id)) : undefined; // prettier-ignore
+      if (shared !== undefined)
+        found.push(finding('forward.twice', 'error', [one, other].map(({ id }) => ({ kind: 'forwards' as const, id })), { title: `${one.name} and ${other.name} both send ${one.domain === '' ? 'every name' : one.domain} on in ${byId(parts.networks, shared)?.name ?? ''}`, detail: 'Only one of them is followed. Remove one, or leave out the network.' })); // prettier-ignore
+    }
+  });
+  return found;
+}
+
+/** Names outside the cluster that pods ask for with every suffix first. */
+function searches(state: NameState, cluster: Cluster): Finding[] {
+  const queries = (searchListOf(cluster, 'default').length + 1) * 2;
+  if (queries < MANY_QUERIES) return [];
+  const names = state.parts.workloads
+    .filter(({ clusterId }) => clusterId === cluster.id)
+    .flatMap(({ callsTo }) => callsTo)
+    .filter((name) => isOutside(state, cluster, name) && labelsOf(name).length - 1 < cluster.ndots);
+  if (names.length === 0) return [];
+  const shown = [...new Set(names)];
+  return [
+    finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], { title: `${cluster.name}: each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`, detail: `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA. A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.` }), // prettier-ignore
+  ];
+}
+
+function isOutside(state: NameState, cluster: Cluster, name: string): boolean {
+  if (name.endsWith('.') || !name.includes('.')) return false;
+  const suffixes = searchListOf(cluster, 'default');
+  if (suffixes.some((suffix) => isWithin(name, suffix))) return false;
+  const [service = '', namespace = ''] = name.split('.');
+  return !state.parts.services.some((each) => each.clusterId === cluster.id && each.name === service && each.namespace === namespace); // prettier-ignore
+}

@@ -1,0 +1,122 @@
+import { byId, setOperation } from '../plan/index.js';
+import type { Operation, Workload } from '../plan/index.js';
+import type { NameState } from './nameState.js';
+import { namesTried } from './searchList.js';
+import { searchListOf } from './clusterNames.js';
+
+/** How long a client keeps an answer beyond its resolver: not at all, a fixed time of its own, or for ever. */
+export type Habit = Workload['remembers'];
+
+/** Seconds for which browsers and many runtimes keep an answer whatever its TTL says: common practice, about a minute. */
+const BROWSER_SECONDS = 60;
+
+/** A record that leads to what is replaced. */
+export interface Moving {
+  readonly zoneId: string;
+  readonly zoneName: string;
+  readonly name: string;
+  readonly type: string;
+  readonly ttl: number;
+  /** By hand, or by which record keeper; its TTL is then that of the keeper. */
+  readonly recordId: string | undefined;
+  readonly keeperId: string | undefined;
+}
+
+/** Clients of one kind, and how long they still go to the old address after the change. */
+export interface Leaving {
+  readonly who: string;
+  readonly habit: Habit | 'a browser';
+  readonly ttl: number;
+  /** Seconds until the last of them has left; Infinity where they leave when they are started anew. */
+  readonly until: number;
+}
+
+/** The replacement of an address or of a load balancer’s name: who still goes to the old one, until when, and what to do before. */
+export interface CutOver {
+  readonly moving: readonly Moving[];
+  readonly clients: readonly Leaving[];
+  /** Seconds until the last that leave by themselves have left. */
+  readonly done: number;
+  /** What to do, each at seconds before (negative) or after the change. */
+  readonly steps: readonly { readonly at: number; readonly say: string }[];
+  /** Lowers the TTLs so that it is done within the aim. */
+  readonly lowering: readonly Operation[];
+}
+
+/**
+ * The share of clients that still go to the old address some seconds after the change: resolvers cached it at any time within its TTL before,
+ * evenly spread, and drop it when that ends; a client that keeps answers by itself asks its resolver only so often. By derivation.
+ */
+export function shareLeft(after: number, ttl: number, habit: Leaving['habit']): number {
+  if (habit === 'for ever') return 1;
+  const own = habit === '30 s' ? 30 : habit === 'a browser' ? BROWSER_SECONDS : 0;
+  const inResolver = (at: number) => (at <= 0 ? 1 : ttl === 0 ? 0 : Math.max(0, 1 - at / ttl));
+  if (own === 0) return inResolver(after);
+  // The mean over when the client asked last: any time from `own` seconds ago until now.
+  const before = (at: number) => (at <= 0 ? at : ttl === 0 ? 0 : at >= ttl ? ttl / 2 : at - (at * at) / (2 * ttl));
+  return (before(after) - before(after - own)) / own;
+}
+
+/** What the replacement of an address comes to, with the aim in seconds within which it is to be done. */
+export function cutOver(state: NameState, address: string, aim: number): CutOver {
+  const moving = movingTo(state, address);
+  const clients = [...clientsOf(state, moving)].sort((a, b) => b.until - a.until);
+  const leaving = clients.filter(({ until }) => Number.isFinite(until));
+  const longest = Math.max(0, ...moving.map(({ ttl }) => ttl));
+  const slack = Math.max(0, ...leaving.map(({ until, ttl }) => until - ttl));
+  const target = Math.max(0, aim - slack);
+  const high = moving.filter(({ ttl }) => ttl > target);
+  const lowering = high.flatMap(({ recordId, keeperId }): Operation[] =>
+    recordId !== undefined ? [setOperation('records', recordId, { ttl: target })] : keeperId !== undefined ? [setOperation('keepers', keeperId, { ttl: target })] : []);
+  const stuck = clients.filter(({ until }) => !Number.isFinite(until)).map(({ who }) => who);
+  const steps = [
+    ...(high.length === 0 ? [] : [{ at: -longest, say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.` }]),
+    { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },
+    ...(moving.length === 0 ? [] : [{ at: high.length === 0 ? longest + slack : aim, say: `The last client that follows the records has left. Open connections stay until they are closed.` }]),
+    ...(stuck.length === 0 ? [] : [{ at: 0, say: `Start ${stuck.join(', ')} anew: they keep an address until they end.` }]),
+    ...(high.length === 0 ? [] : [{ at: aim, say: 'Raise the TTL again, and take the old one away.' }]),
+  ];
+  // Two operations of one keeper are one.
+  const once = [...new Map(lowering.map((each) => [JSON.stringify(each), each])).values()];
+  return { moving, clients, done: Math.max(0, ...leaving.map(({ until }) => until)), steps: steps.sort((a, b) => a.at - b.at), lowering: once };
+} // prettier-ignore
+
+/** Every record that leads to an address, or to the name that a provider gave the load balancer that has it. */
+function movingTo(state: NameState, address: string): Moving[] {
+  const { parts } = state;
+  const names = new Set(parts.balancers.filter((each) => each.address === address).map(({ providerName }) => providerName).filter((each) => each !== '')); // prettier-ignore
+  return parts.zones.flatMap((zone) => {
+    const byHand = new Map(parts.records.filter(({ zoneId }) => zoneId === zone.id).map((each) => [`${each.name} ${each.type} ${each.value}`, each.id])); // prettier-ignore
+    return state
+      .treeOf(zone)
+      .records()
+      .filter(
+        ({ type, value, target }) =>
+          ((type === 'A' || type === 'AAAA') && value === address) || (type === 'CNAME' && names.has(target ?? '')),
+      ) // prettier-ignore
+      .map(({ name, type, ttl, value }): Moving => {
+        const relative = name === zone.apex ? '@' : name.slice(0, -zone.apex.length - 1);
+        const kept = state.kept.find((each) => each.zone.id === zone.id && each.name === name && each.type === type);
+        return { zoneId: zone.id, zoneName: zone.name, name, type, ttl, recordId: byHand.get(`${relative} ${type} ${value}`), keeperId: kept?.keeper.id }; // prettier-ignore
+      });
+  });
+}
+
+function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leaving> {
+  const { parts } = state;
+  const isPublic = ({ zoneId }: Moving) => byId(parts.zones, zoneId)?.side === 'public';
+  for (const { name, ttl } of moving.filter(isPublic)) {
+    yield { who: `Clients of ${name} on the internet`, habit: 'nothing', ttl, until: ttl };
+    yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + BROWSER_SECONDS };
+  }
+  for (const workload of parts.workloads) {
+    const cluster = byId(parts.clusters, workload.clusterId);
+    if (cluster === undefined) continue;
+    const asked = workload.callsTo.flatMap((name) => namesTried(name, cluster.ndots, searchListOf(cluster, workload.namespace))); // prettier-ignore
+    const own = moving.filter((each) => asked.includes(each.name) && (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true)); // prettier-ignore
+    const nearest = own.find((each) => !isPublic(each)) ?? own[0];
+    if (nearest === undefined) continue;
+    const extra = workload.remembers === '30 s' ? 30 : workload.remembers === 'for ever' ? Infinity : 0;
+    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.remembers, ttl: nearest.ttl, until: nearest.ttl + extra }; // prettier-ignore
+  }
+}

@@ -1,0 +1,87 @@
+import { internetHost } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
+import { byId, grouped } from '../plan/index.js';
+import type { Balancer, Cluster, IngressRoute } from '../plan/index.js';
+import { wantedNames } from './kept.js';
+import type { NameState } from './nameState.js';
+import { askerOf } from './resolve.js';
+import type { Asker } from './resolve.js';
+
+/** A name that clients are to find, and where they are. */
+export interface WantedHost {
+  readonly host: string;
+  readonly cluster: Cluster;
+  readonly subject: { readonly kind: 'services' | 'ingressRoutes' | 'clusters'; readonly id: string };
+  /** Who takes its calls; undefined while nobody does. */
+  readonly balancer: Balancer | undefined;
+}
+
+/** The name of a self-run cluster’s API, and of its routes: by its name and base domain, known before it is installed. */
+export function selfRunNames({ name, baseDomain, controlPlane }: Cluster): { readonly api: string; readonly apps: string } | undefined {
+  if (controlPlane !== 'self-run' || baseDomain === '') return undefined;
+  return { api: `api.${name.toLowerCase()}.${baseDomain}`, apps: `*.apps.${name.toLowerCase()}.${baseDomain}` };
+} // prettier-ignore
+
+/** Every name that services, routes and gateways are for, each once a cluster. */
+export function wantedHosts({ parts }: NameState): WantedHost[] {
+  const seen = new Set<string>();
+  return parts.clusters.flatMap((cluster) =>
+    wantedNames(parts, cluster.id, ['services', 'Ingress hosts', 'gateways']).flatMap(({ host, subject, balancer }) => {
+      const key = `${cluster.id} ${host}`;
+      if (seen.has(key)) return [];
+      seen.add(key);
+      return [{ host, cluster, subject, balancer }];
+    }),
+  );
+}
+
+/** Where the clients of a name are: those of a public load balancer on the internet, those of an internal one in its network, others in the cluster. */
+export function clientOf(state: NameState, { balancer, cluster }: Pick<WantedHost, 'balancer' | 'cluster'>): Asker | undefined {
+  if (balancer?.side === 'public') return askerOf(internetHost());
+  const networkId = balancer === undefined ? cluster.networkId : byId(state.parts.subnets, balancer.subnetId)?.networkId;
+  return networkId === undefined ? undefined : networkAsker(state, networkId);
+} // prettier-ignore
+
+/** A machine of a network that asks for names. */
+export function networkAsker(state: NameState, networkId: string): Asker {
+  const network = byId(state.parts.networks, networkId);
+  const host: Host | undefined = state.machineIn(networkId);
+  return { label: `a machine of ${network?.name ?? ''}`, networkId, host, pod: undefined };
+}
+
+/** The place of an address in the plan: what holds it, in words; undefined where nothing does. */
+export function holderOf({ parts, forwarding }: NameState, address: string): string | undefined {
+  const balancer = parts.balancers.find((each) => each.address === address);
+  if (balancer !== undefined) return `load balancer ${balancer.name}`;
+  const { bastions, endpoints } = forwarding.parts;
+  const device = bastions.find((each) => each.address === address) ?? endpoints.find((each) => each.address === address); // prettier-ignore
+  if (device !== undefined) return device.name;
+  const resolver = parts.resolvers.find(({ addresses }) => addresses.includes(address));
+  if (resolver !== undefined) return `resolver ${resolver.name}`;
+  const service = parts.services.find((each) => each.address === address);
+  return service === undefined ? undefined : `service ${service.namespace}/${service.name}`;
+}
+
+/** The listeners of a load balancer. */
+export function listensOn({ parts }: NameState, { id }: Balancer): number {
+  return (grouped(parts.listeners, 'balancerId').get(id) ?? []).length;
+}
+
+/** Where a certificate is used, and for which hosts. */
+export interface CertificateUse {
+  readonly what: string;
+  readonly subject: { readonly kind: 'listeners' | 'ingressRoutes' | 'gateways'; readonly id: string };
+  readonly hosts: readonly string[];
+}
+
+/** Where a certificate is used: at listeners, in routes of Ingress, at gateways. */
+export function usesOf({ parts }: NameState, { name, clusterId, namespace }: { readonly name: string; readonly clusterId: string | null; readonly namespace: string }): CertificateUse[] {
+  if (clusterId === null)
+    return parts.listeners.filter(({ certificate }) => certificate === name).map((each) => ({ what: `listener ${each.name} of ${byId(parts.balancers, each.balancerId)?.name ?? ''}`, subject: { kind: 'listeners', id: each.id }, hosts: [] }));
+  const isIt = (each: { readonly certificate: string; readonly clusterId: string; readonly namespace: string }) => each.clusterId === clusterId && (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace));
+  const attached = (gatewayId: string): IngressRoute[] => parts.ingressRoutes.filter((route) => route.gatewayId === gatewayId);
+  return [
+    ...parts.ingressRoutes.filter(isIt).map((each): CertificateUse => ({ what: `${each.form} ${each.namespace}/${each.name}`, subject: { kind: 'ingressRoutes', id: each.id }, hosts: each.hosts })),
+    ...parts.gateways.filter(isIt).map((each): CertificateUse => ({ what: `gateway ${each.namespace}/${each.name}`, subject: { kind: 'gateways', id: each.id }, hosts: attached(each.id).flatMap(({ hosts }) => hosts) })),
+  ];
+} // prettier-ignore

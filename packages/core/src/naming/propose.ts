@@ -1,0 +1,313 @@
+import { addressBytes, addressFurther, formatAddress, parseAddress } from '../address/index.js';
+import { readFullName, relativeTo, reverseName } from '../dns/index.js';
+import type { RecordType } from '../dns/index.js';
+import { isPublicAddress } from '../forwarding/index.js';
+import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } from '../plan/index.js';
+import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
+import { caaOf } from './caa.js';
+import { clientOf, selfRunNames, usesOf, wantedHosts } from './hosts.js';
+import { answerOf, closestZones } from './kept.js';
+import { NameState } from './nameState.js';
+import { resolve } from './resolve.js';
+
+/** What is to be proposed. */
+export interface NamesWish {
+  readonly withReverse: boolean;
+  readonly withCertificates: boolean;
+  /** The day from which new certificates are good, such as 2026-11-26. */
+  readonly today: string;
+}
+
+/** Rows of one intent. */
+export interface ProposedNames {
+  readonly title: string;
+  readonly operations: readonly Operation[];
+}
+
+/** Records, reverse records and certificates as one difference, in parts, with what has to be done in which order, and what stays open. */
+export interface NamesProposal {
+  readonly parts: readonly ProposedNames[];
+  readonly order: readonly string[];
+  readonly openSteps: readonly string[];
+}
+
+/** Proposes names for all hosts, APIs and load balancers that none lead to yet. */
+export function proposeNames(plan: Plan, wish: NamesWish): NamesProposal {
+  return new Proposing(plan, wish).all();
+}
+
+class Proposing {
+  private readonly state: NameState;
+  private readonly records: Operation[] = [];
+  private readonly reverse: Operation[] = [];
+  private readonly certificates: Operation[] = [];
+  private readonly order: string[] = [];
+  private readonly open: string[] = [];
+  /** Names that get a record here, by zone. */
+  private readonly made = new Set<string>();
+  /** New reverse zones by their domain name and networks. */
+  private readonly reverseZones = new Map<string, Zone>();
+
+  constructor(
+    private readonly plan: Plan,
+    private readonly wish: NamesWish,
+  ) {
+    this.state = NameState.of(plan);
+  }
+
+  all(): NamesProposal {
+    this.hosts();
+    for (const cluster of this.plan.clusters) this.selfRun(cluster);
+    for (const balancer of this.plan.balancers) this.balancer(balancer);
+    if (this.wish.withReverse) this.backwards();
+    if (this.wish.withCertificates) this.certify();
+    const parts = [
+      { title: 'Records for hosts, APIs and load balancers', operations: this.records },
+      { title: 'Reverse records', operations: this.reverse },
+      { title: 'Certificates', operations: this.certificates },
+    ];
+    return { parts: parts.filter(({ operations }) => operations.length > 0), order: this.order, openSteps: this.open };
+  }
+
+  private hosts(): void {
+    for (const wanted of wantedHosts(this.state)) {
+      const { host, balancer } = wanted;
+      const asker = clientOf(this.state, wanted);
+      if (asker === undefined || parseAddress(host).ok) continue;
+      const asked = host.startsWith('*.') ? `any${host.slice(1)}` : host;
+      if (resolve(this.state, asker, `${asked}.`, 'A').outcome === 'answer') continue;
+      if (balancer === undefined) {
+        this.open.push(`${host}: no load balancer takes its calls, so no record can lead to one.`);
+        continue;
+      }
+      this.pointTo(host, balancer);
+    }
+  }
+
+  /** A record for a load balancer in the closest zones where its clients ask. */
+  private pointTo(host: string, balancer: Balancer): void {
+    const answer = answerOf(balancer, ['A', 'AAAA', 'CNAME']);
+    if (answer === undefined) {
+      this.open.push(`${host}: the address of ${balancer.name} is not decided.`);
+      return;
+    }
+    const zones = this.zonesFor(host, balancer);
+    if (zones.length === 0) {
+      this.open.push(`${host}: no zone that its clients get answers from holds it. Add one.`);
+      return;
+    }
+    for (const zone of zones) {
+      // An alias cannot stand at the apex, where the address itself is told.
+      const value = answer.type === 'CNAME' && host === zone.apex ? answerOf(balancer, ['A', 'AAAA']) : answer;
+      if (value !== undefined) this.record(zone, host, value.type, value.value);
+    }
+  }
+
+  private zonesFor(host: string, balancer: Balancer): Zone[] {
+    const networkId = byId(this.plan.subnets, balancer.subnetId)?.networkId ?? '';
+    const isAsked = ({ side, networkIds }: Zone) => (balancer.side === 'public' ? side === 'public' || networkIds.includes(networkId) : side === 'private' && networkIds.includes(networkId)); // prettier-ignore
+    return closestZones(this.plan.zones.filter(isAsked), host);
+  }
+
+  /** Names of a self-run cluster are asked for while it is installed. */
+  private selfRun(cluster: Cluster): void {
+    const names = selfRunNames(cluster);
+    if (names === undefined) return;
+    const zones = closestZones(this.plan.zones.filter(({ side, networkIds }) => side === 'private' && networkIds.includes(cluster.networkId)), names.api); // prettier-ignore
+    const [zone] = zones;
+    if (zone === undefined) {
+      this.open.push(`${names.api}: no private zone of the cluster’s network holds it. Add one for ${cluster.baseDomain}.`); // prettier-ignore
+      return;
+    }
+    const api = this.apiAddress(cluster);
+    if (api === undefined)
+      this.open.push(`${names.api}: the cluster has neither a load balancer before its API nor addresses kept for its control plane.`); // prettier-ignore
+    else if (this.isMissing(zone, names.api)) this.record(zone, names.api, api.includes(':') ? 'AAAA' : 'A', api);
+    const front = this.frontOf(cluster);
+    if (front?.address == null) this.open.push(`${names.apps}: no load balancer with an address takes calls for ${cluster.name}.`); // prettier-ignore
+    else if (this.isMissing(zone, names.apps)) this.record(zone, names.apps, front.address.includes(':') ? 'AAAA' : 'A', front.address); // prettier-ignore
+  }
+
+  /** The load balancer whose members are the control plane’s addresses, else the virtual address kept after those of its nodes. */
+  private apiAddress(cluster: Cluster): string | undefined {
+    const run = this.plan.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
+    const first = run === undefined ? undefined : stretchOf(run).first;
+    const backend = first === undefined ? undefined : this.plan.backends.find(({ addresses }) => addresses.includes(formatAddress(first))); // prettier-ignore
+    const balancer = byId(this.plan.balancers, backend?.balancerId ?? '');
+    if (balancer?.address != null) return balancer.address;
+    return first === undefined ? undefined : formatAddress(addressFurther(first, cluster.controlNodes));
+  }
+
+  private frontOf(cluster: Cluster): Balancer | undefined {
+    const fed = this.plan.controllers.filter(({ clusterId }) => clusterId === cluster.id).flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId ?? '') ?? []); // prettier-ignore
+    const services = new Set(
+      this.plan.services.filter(({ clusterId }) => clusterId === cluster.id).map(({ id }) => id),
+    );
+    const behind = this.plan.backends.filter(({ serviceId }) => serviceId !== null && services.has(serviceId)).flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId) ?? []); // prettier-ignore
+    return [...fed, ...behind].find(({ address }) => address !== null);
+  }
+
+  /** A load balancer that nothing leads to gets a name of its own, in a zone where it is. */
+  private balancer(balancer: Balancer): void {
+    const { address, name } = balancer;
+    if (address === null) return;
+    const isLed = this.plan.zones.some((zone) => this.state.treeOf(zone).records().some(({ value }) => value === address)); // prettier-ignore
+    const isProposed = this.records.some((each) => each.op === 'add' && (each.entity as { value?: string }).value === address); // prettier-ignore
+    if (isLed || isProposed) return;
+    const networkId = byId(this.plan.subnets, balancer.subnetId)?.networkId ?? '';
+    const zone = this.plan.zones.find(({ side, networkIds, apex }) => !apex.endsWith('.arpa') && (balancer.side === 'public' ? side === 'public' : side === 'private' && networkIds.includes(networkId))); // prettier-ignore
+    if (zone === undefined) this.open.push(`${name}: no zone answers where it is. Add one.`);
+    else this.record(zone, `${name.toLowerCase().replace(/[^a-z0-9-]+/g, '-')}.${zone.apex}`, address.includes(':') ? 'AAAA' : 'A', address); // prettier-ignore
+  }
+
+  private isMissing(zone: Zone, name: string): boolean {
+    const outcome = this.state.treeOf(zone).lookUp(name.replace('*', 'any'), 'A').outcome;
+    return outcome !== 'answer' && outcome !== 'alias';
+  }
+
+  private record(
+    zone: Zone,
+    host: string,
+    type: 'A' | 'AAAA' | 'CNAME' | 'PTR',
+    value: string,
+    to = this.records,
+  ): void {
+    // prettier-ignore
+    const read = readFullName(host);
+    if (!read.ok) {
+      this.open.push(`${host.slice(0, 60)}: ${read.problem.message} ${read.problem.mend}`);
+      return;
+    }
+    const key = `${zone.id} ${read.value} ${type}`;
+    if (this.made.has(key)) return;
+    this.made.add(key);
+    to.push(this.add('records', { zoneId: zone.id, name: relativeTo(read.value, zone.apex), type, value }));
+  }
+
+  private add<K extends Kind>(kind: K, fields: Partial<EntityOf[K]>): Operation {
+    return addOperation(kind, withFallbacks(kind, { id: newId(), ...fields }));
+  }
+
+  // Backwards.
+
+  /** A PTR record for each private address that a name leads to and that has none. Source: RFC 1035 3.5, RFC 6303 for the zones. */
+  private backwards(): void {
+    const led = [
+      ...this.plan.zones.filter(({ side }) => side === 'private').flatMap((zone) => this.state.treeOf(zone).records().map((each) => ({ zone, name: each.name, type: each.type, value: each.value }))),
+      ...this.records.flatMap((each) => {
+        if (each.op !== 'add' || each.kind !== 'records') return [];
+        const entity = each.entity as EntityOf['records'];
+        const zone = byId(this.plan.zones, entity.zoneId);
+        return zone === undefined ? [] : [{ zone, name: entity.name === '@' ? zone.apex : `${entity.name}.${zone.apex}`, type: entity.type, value: entity.value }];
+      }),
+    ]; // prettier-ignore
+    const seen = new Set<string>();
+    for (const { zone, name, type, value } of led) {
+      const parsed = parseAddress(value);
+      if ((type !== 'A' && type !== 'AAAA') || !parsed.ok || isPublicAddress(parsed.value) || name.startsWith('*.')) continue; // prettier-ignore
+      // A service’s address is one inside its cluster alone.
+      if (this.plan.services.some(({ address }) => address === value)) continue;
+      const pointer = reverseName([...addressBytes(parsed.value)]);
+      if (seen.has(pointer)) continue;
+      seen.add(pointer);
+      const own = closestZones(this.plan.zones.filter(({ apex, side }) => side === 'private' && apex.endsWith('.arpa')), pointer)[0] ?? this.newReverse(pointer, zone); // prettier-ignore
+      if (this.state.treeOf(own).setAt(pointer, 'PTR').length === 0) this.record(own, pointer, 'PTR', name, this.reverse); // prettier-ignore
+    }
+  }
+
+  /** The reverse zone of the 256 addresses around one, or of its /64. */
+  private newReverse(pointer: string, { networkIds, nameServers }: Zone): Zone {
+    const labels = pointer.split('.');
+    const apex = labels.slice(pointer.endsWith('ip6.arpa') ? 16 : 1).join('.');
+    const known = this.reverseZones.get(apex);
+    if (known !== undefined) return known;
+    const fresh = withFallbacks('zones', { id: newId(), name: `${apex.slice(0, 72)}`, apex, side: 'private', networkIds, nameServers }); // prettier-ignore
+    this.reverseZones.set(apex, fresh);
+    this.reverse.push(addOperation('zones', fresh));
+    return fresh;
+  }
+
+  // Certificates.
+
+  /** A certificate for what ends TLS and names none that the plan holds, and the names that one lacks. */
+  private certify(): void {
+    for (const certificate of this.plan.certificates) {
+      const lacking = [...new Set(usesOf(this.state, certificate).flatMap(({ hosts }) => hosts.map((host) => host.toLowerCase())))].filter((host) => !covers(certificate.names, host)); // prettier-ignore
+      if (lacking.length === 0) continue;
+      const names = [...certificate.names, ...lacking];
+      this.certificates.push(setOperation('certificates', certificate.id, { names }));
+      this.validation({ ...certificate, names: lacking });
+    }
+    const seen = new Set<string>();
+    const need = (
+      name: string,
+      clusterId: string | null,
+      namespace: string,
+      hosts: readonly string[],
+      isPublic: boolean,
+    ) => {
+      // prettier-ignore
+      const slash = name.indexOf('/');
+      const [where, secret] = clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)]; // prettier-ignore
+      const key = `${clusterId ?? ''} ${where} ${secret}`;
+      if (name === '' || seen.has(key) || this.state.certificateOf(name, clusterId, namespace) !== undefined) return;
+      seen.add(key);
+      const known = { name: secret, clusterId, namespace: clusterId === null ? '' : where };
+      const names = [...new Set([...hosts, ...usesOf(this.state, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()))]; // prettier-ignore
+      if (names.length === 0) {
+        this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
+        return;
+      }
+      const issuer = isPublic ? 'public by DNS' : 'private';
+      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuer, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
+      this.certificates.push(addOperation('certificates', made));
+      this.validation(made);
+    };
+    const sideOf = (balancerId: string | null) => byId(this.plan.balancers, balancerId ?? '')?.side === 'public';
+    for (const { certificate, certificateHosts, balancerId } of this.plan.listeners) need(certificate, null, '', certificateHosts, sideOf(balancerId)); // prettier-ignore
+    for (const each of [...this.plan.ingressRoutes, ...this.plan.gateways]) {
+      const className = 'gatewayId' in each ? (byId(this.plan.gateways, each.gatewayId ?? '')?.className ?? each.className) : each.className; // prettier-ignore
+      const serving = this.plan.controllers.filter(({ clusterId, classes }) => clusterId === each.clusterId && classes.includes(className)); // prettier-ignore
+      need(each.certificate, each.clusterId, each.namespace, each.certificateHosts, serving.some(({ balancerId }) => sideOf(balancerId))); // prettier-ignore
+    }
+  }
+
+  /** What has to be done in which order: the record that shows whose the names are, the wait, the certificate, the listener. Source: RFC 8555 8.4. */
+  private validation({
+    name,
+    names,
+    issuer,
+    clusterId,
+    namespace,
+  }: Pick<Certificate, 'name' | 'names' | 'issuer' | 'clusterId' | 'namespace'>): void {
+    // prettier-ignore
+    const where = clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`; // prettier-ignore
+    if (issuer === 'private') {
+      this.order.push(
+        `${where}: have your own authority issue it for ${names.join(', ')}, then put it on its listener.`,
+      );
+      return;
+    }
+    for (const host of new Set(names.map((each) => each.replace(/^\*\./, '')))) {
+      const zone = this.state.public.set.closest(host);
+      const wait = zone?.negativeTtl() ?? 0;
+      if (zone === undefined) {
+        this.open.push(`${host}: no public zone of the plan is for it, so a public issuer cannot check whose it is.`);
+        continue;
+      }
+      if (issuer === 'public by HTTP') {
+        this.order.push(`${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`); // prettier-ignore
+        continue;
+      }
+      this.order.push(`${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2. wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3. have the certificate issued; 4. put it on its listener; 5. remove the record.`); // prettier-ignore
+    }
+  }
+}
+
+/** Whether names cover a host: a wildcard stands for one label (RFC 9525 6.3). */
+function covers(names: readonly string[], host: string): boolean {
+  return names.some((each) => {
+    const name = each.toLowerCase();
+    return name === host || (name.startsWith('*.') && !host.startsWith('*.') && host.slice(host.indexOf('.') + 1) === name.slice(2)); // prettier-ignore
+  });
+}

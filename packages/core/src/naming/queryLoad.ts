@@ -1,0 +1,96 @@
+import { labelsOf } from '../dns/index.js';
+import { grouped } from '../plan/index.js';
+import type { Cluster, Workload } from '../plan/index.js';
+import type { NameState } from './nameState.js';
+import { askerOf, resolve } from './resolve.js';
+
+/** Seconds for which a per-node cache keeps that a name does not exist: common practice. */
+const NEGATIVE_SECONDS = 5;
+
+/** What is tried to lower the load. */
+export type Saving = 'as it is' | 'final dots' | 'ndots 2' | 'per-node cache';
+
+/** The queries of one name that a workload asks for. */
+export interface AskedName {
+  readonly workload: Workload;
+  readonly name: string;
+  /** Look-ups per second of all its pods, after what its runtime remembers. */
+  readonly lookUps: number;
+  /** Queries that one look-up sends. */
+  readonly queries: number;
+  readonly found: string;
+}
+
+/** Queries per second at a cluster’s DNS. */
+export interface QueryLoad {
+  readonly cluster: Cluster;
+  readonly names: readonly AskedName[];
+  readonly cases: readonly { readonly saving: Saving; readonly perSecond: number }[];
+  /** Pods of its DNS that its size asks for, and those that are planned. */
+  readonly replicas: number;
+  readonly planned: number;
+}
+
+/** The size of a cluster, as its DNS is sized by. */
+export interface ClusterSize {
+  readonly nodes: number;
+  readonly cores: number;
+}
+
+/** Replicas by size: one for each 256 cores and for each 16 nodes, at least two. Common practice. */
+export function dnsReplicas({ nodes, cores }: ClusterSize): number {
+  return Math.max(2, Math.ceil(cores / 256), Math.ceil(nodes / 16));
+}
+
+/**
+ * Look-ups per second of one name after what a runtime remembers: each answer serves until it ends, and the next look-up asks anew, so a rate
+ * r with a time t comes to r / (1 + r t). By derivation, for look-ups at random times.
+ */
+export function afterMemory(rate: number, seconds: number): number {
+  return seconds === Infinity ? 0 : rate / (1 + rate * seconds);
+}
+
+/** The queries that the workloads of a cluster send to its DNS, and what each saving leaves of them. */
+export function queryLoad(state: NameState, cluster: Cluster, size: ClusterSize): QueryLoad {
+  const workloads = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).filter(({ callsTo, lookUps, replicasNow }) => callsTo.length > 0 && lookUps > 0 && replicasNow > 0); // prettier-ignore
+  const count = (of: Cluster, withDots: boolean) => workloads.flatMap((workload) => askedBy(state, of, workload, withDots)); // prettier-ignore
+  const names = count(cluster, false);
+  const sum = (all: readonly AskedName[]) => all.reduce((total, each) => total + each.lookUps * each.queries, 0);
+  const plain = sum(names);
+  const cached = names.reduce((total, each) => total + missed(each, size.nodes), 0);
+  const now = cluster.hasNodeCache ? cached : plain;
+  return {
+    cluster,
+    names,
+    cases: [
+      { saving: 'as it is', perSecond: now },
+      { saving: 'final dots', perSecond: sum(count(cluster, true)) },
+      { saving: 'ndots 2', perSecond: sum(count({ ...cluster, ndots: 2 }, false)) },
+      { saving: 'per-node cache', perSecond: cached },
+    ],
+    replicas: dnsReplicas(size),
+    planned: cluster.dnsReplicas ?? dnsReplicas(size),
+  };
+}
+
+function askedBy(state: NameState, cluster: Cluster, workload: Workload, withDots: boolean): AskedName[] {
+  const perPod = workload.lookUps / workload.callsTo.length;
+  return workload.callsTo.map((name): AskedName => {
+    // Only a name that is meant as it stands takes a final dot: one dot or none is a service of the cluster.
+    const asked = withDots && labelsOf(name).length > 2 && !name.endsWith('.') ? `${name}.` : name;
+    const host = state.machineOf(cluster);
+    const asker = host === undefined ? { label: cluster.name, networkId: cluster.networkId, host, pod: { cluster, namespace: workload.namespace } } : { ...askerOf(host), pod: { cluster, namespace: workload.namespace } }; // prettier-ignore
+    const { sent, ttl, outcome, name: found } = resolve(state, asker, asked, 'A');
+    const seconds = { nothing: 0, '30 s': 30, 'the TTL': ttl, 'for ever': Infinity }[workload.remembers];
+    return { workload, name: asked, lookUps: afterMemory(perPod, seconds) * workload.replicasNow, queries: sent, found: outcome === 'answer' ? found : outcome }; // prettier-ignore
+  });
+}
+
+/** Queries per second that caches on the nodes leave of one name: each of its questions is kept by itself. */
+function missed({ lookUps, queries, workload }: AskedName, nodes: number): number {
+  const on = Math.max(1, Math.min(nodes, workload.replicasNow));
+  const perNode = lookUps / on;
+  // The last pair answers and is kept as long as names of the cluster are; those before say that there is no such name.
+  const negative = Math.max(0, queries - 2);
+  return on * (negative * afterMemory(perNode, NEGATIVE_SECONDS) + Math.min(2, queries) * afterMemory(perNode, 30));
+}

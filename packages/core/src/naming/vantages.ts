@@ -1,0 +1,135 @@
+import { isWithin, parentOf } from '../dns/index.js';
+import type { RecordType, Rr } from '../dns/index.js';
+import { internetHost } from '../forwarding/index.js';
+import { byId } from '../plan/index.js';
+import { networkAsker, selfRunNames, wantedHosts } from './hosts.js';
+import type { NameState } from './nameState.js';
+import { askerOf, codeOf, resolve } from './resolve.js';
+import type { Asker, NameOutcome } from './resolve.js';
+
+/** A place from which names are asked, with all that ask alike. */
+export interface Vantage {
+  readonly key: string;
+  readonly label: string;
+  readonly asker: Asker;
+}
+
+/** What one name comes to at one vantage. */
+export interface VantageAnswer {
+  readonly outcome: NameOutcome;
+  /** The addresses or values, or the code of what it ends with. */
+  readonly said: string;
+  readonly ttl: number;
+}
+
+/** One name at every vantage. */
+export interface NameRow {
+  readonly name: string;
+  /** By the key of the vantage. */
+  readonly answers: ReadonlyMap<string, VantageAnswer>;
+  /** Names that were looked up on the way, at any vantage. */
+  readonly asked: ReadonlySet<string>;
+}
+
+/** The vantages of a plan: the internet, each network with clusters or private zones, and clusters whose DNS asks in a way of its own. */
+export function vantagesOf(state: NameState): Vantage[] {
+  const { parts } = state;
+  const used = new Set([...parts.clusters.map(({ networkId }) => networkId), ...parts.zones.flatMap(({ networkIds }) => networkIds), ...parts.forwards.flatMap(({ networkIds }) => networkIds), ...parts.resolvers.map(({ networkId }) => networkId), ...parts.subnets.map(({ networkId }) => networkId), ...parts.inUse.flatMap(({ networkId }) => networkId ?? [])]); // prettier-ignore
+  const networks = parts.networks.filter(({ id }) => used.has(id));
+  const own = parts.clusters.filter(({ stubZones, dnsUpstream }) => stubZones.length + dnsUpstream.length > 0);
+  return [
+    { key: 'internet', label: 'internet', asker: askerOf(internetHost()) },
+    ...networks.map(({ id, name }) => ({ key: id, label: name, asker: networkAsker(state, id) })),
+    ...own.map((cluster) => ({
+      key: cluster.id,
+      label: `pods of ${cluster.name}`,
+      asker: { label: `a pod of ${cluster.name}`, networkId: cluster.networkId, host: state.machineOf(cluster), pod: { cluster, namespace: 'default' } }, // prettier-ignore
+    })),
+  ];
+}
+
+/** Names that are recorded: hosts of services, routes and gateways, names of self-run clusters, and what records with addresses or aliases stand at. */
+export function recordedNames(state: NameState): string[] {
+  const { parts } = state;
+  const hosts = wantedHosts(state).map(({ host }) => host);
+  const selfRun = parts.clusters.flatMap((cluster) => selfRunNames(cluster)?.api ?? []);
+  const held = parts.records.flatMap(({ zoneId, name, type }) => {
+    const apex = byId(parts.zones, zoneId)?.apex ?? '';
+    if (type !== 'A' && type !== 'AAAA' && type !== 'CNAME') return [];
+    return name === '@' ? [apex] : [`${name}.${apex}`];
+  });
+  return [...new Set([...hosts, ...selfRun, ...held, ...state.kept.map(({ name }) => name)])].filter((name) => !name.startsWith('*.')).sort(); // prettier-ignore
+}
+
+/** What a name comes to at each vantage. */
+export function rowOf(state: NameState, vantages: readonly Vantage[], name: string, type: RecordType = 'A'): NameRow {
+  const asked = new Set([name]);
+  const answers = new Map(
+    vantages.map(({ key, asker }) => {
+      const { outcome, records, ttl } = resolve(state, asker, `${name}.`, type);
+      for (const { target } of records) if (target !== undefined) asked.add(target);
+      const values = records.filter((each) => each.type === type).map(({ value }) => value).sort(); // prettier-ignore
+      return [key, { outcome, said: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
+    }),
+  );
+  return { name, answers, asked };
+}
+
+/** Whether vantages get different answers for a name. */
+export function differs({ answers }: NameRow): boolean {
+  return new Set([...answers.values()].map(({ said }) => said)).size > 1;
+}
+
+/** All recorded names at all vantages; after an edit of records only the names that it can change are asked again. */
+export class VantageTable {
+  private constructor(
+    private readonly state: NameState,
+    readonly vantages: readonly Vantage[],
+    readonly rows: ReadonlyMap<string, NameRow>,
+  ) {}
+
+  static of(state: NameState): VantageTable {
+    const vantages = vantagesOf(state);
+    return new VantageTable(state, vantages, new Map(recordedNames(state).map((name) => [name, rowOf(state, vantages, name)]))); // prettier-ignore
+  }
+
+  /** The table of the state after an edit. */
+  after(state: NameState): VantageTable {
+    const { edited } = state;
+    const isSame = (Object.keys(state.parts) as (keyof typeof state.parts)[]).every((part) => part === 'records' || state.parts[part] === this.state.parts[part]); // prettier-ignore
+    if (edited === undefined || !isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
+    const touching = [...edited].flatMap(([zoneId, { gone, come }]) => [...gone, ...come].map((record) => touchedBelow(this.state, state, zoneId, record))); // prettier-ignore
+    const isTouched = (name: string) => touching.some(({ below, at }) => name === at || isWithin(name, below));
+    const rows = new Map<string, NameRow>();
+    for (const name of recordedNames(state)) {
+      const known = this.rows.get(name);
+      rows.set(name, known === undefined || [...known.asked].some(isTouched) ? rowOf(state, this.vantages, name) : known); // prettier-ignore
+    }
+    return new VantageTable(state, this.vantages, rows);
+  }
+}
+
+/**
+ * What the edit of a record can change: its own name and all below (delegations, wildcards); and where names above it come or go with it, all
+ * below the highest of those, since wildcards above no longer or again answer there (RFC 4592 2.2.2).
+ */
+function touchedBelow(
+  before: NameState,
+  after: NameState,
+  zoneId: string,
+  { name }: Rr,
+): { readonly at: string; readonly below: string } {
+  // prettier-ignore
+  const zone = byId(after.parts.zones, zoneId);
+  if (zone === undefined) return { at: name, below: '' };
+  let below = name.startsWith('*.') ? name.slice(2) : name;
+  const [had, has] = [before.treeOf(zone), after.treeOf(zone)];
+  for (
+    let above = parentOf(name);
+    above !== undefined && above !== zone.apex && isWithin(above, zone.apex);
+    above = parentOf(above)
+  )
+    // prettier-ignore
+    if (had.exists(above) !== has.exists(above)) below = above;
+  return { at: name, below };
+}

@@ -1,0 +1,101 @@
+import { readZoneFile, relativeTo, writeZoneFile } from '../dns/index.js';
+import type { RecordType, Rr, ZoneProblem } from '../dns/index.js';
+import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
+import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
+import { NameState, rrOf } from './nameState.js';
+
+/** What reading a zone file would change, and what of it cannot be taken. */
+export interface ZoneImport {
+  readonly operations: readonly Operation[];
+  readonly problems: readonly ZoneProblem[];
+  readonly added: number;
+  readonly changed: number;
+  readonly removed: number;
+  readonly same: number;
+}
+
+/** A zone as a file, with what record keepers add. Source: RFC 1035 5. */
+export function zoneText(state: NameState, zone: Zone): string {
+  return writeZoneFile(zone.apex, state.treeOf(zone).records());
+}
+
+/**
+ * Reads a file into a zone as a difference: records that are new, that have another TTL, that are gone; SOA and the servers of the apex go into
+ * the zone’s own fields. What a record keeper makes is left to it.
+ */
+export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
+  const { records, lines, problems } = readZoneFile(text, zone.apex);
+  const wrong: ZoneProblem[] = [...problems];
+  const state = NameState.of(plan);
+  const kept = new Set(state.kept.filter((each) => each.zone.id === zone.id).map(keyOf));
+  const known = new Map<string, DnsRecord>();
+  for (const record of plan.records) {
+    const rr = record.zoneId === zone.id ? rrOf(record, zone) : undefined;
+    if (rr !== undefined) known.set(keyOf(rr), record);
+  }
+  const fields = zoneFields(zone, records);
+  const usual = fields.ttl ?? zone.ttl;
+  const operations: Operation[] = Object.keys(fields).length === 0 ? [] : [setOperation('zones', zone.id, fields)];
+  const counts = { added: 0, changed: 0, removed: 0, same: 0 };
+  const met = new Set<string>();
+  records.forEach((rr, at) => {
+    if (rr.type === 'SOA' || (rr.type === 'NS' && rr.name === zone.apex)) return;
+    const key = keyOf(rr);
+    met.add(key);
+    if (kept.has(key)) return;
+    const name = relativeTo(rr.name, zone.apex);
+    const tooLong = name.length > 200 ? `name ${name.slice(0, 30)}… has ${name.length} characters, and at most 200` : rr.value.length > 480 ? `value of ${name} has ${rr.value.length} characters, and at most 480` : ''; // prettier-ignore
+    if (tooLong !== '') {
+      wrong.push({ line: lines[at] ?? 0, code: 'zone.long', message: `The ${tooLong} are held.`, mend: 'Keep it by hand in the zone.' }); // prettier-ignore
+      return;
+    }
+    const before = known.get(key);
+    const ttl = rr.ttl === usual ? null : rr.ttl;
+    if (before === undefined) {
+      counts.added++;
+      // Where a target is that the file alone names is not known to the plan.
+      operations.push(addOperation('records', withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type as RecordType, value: rr.value, ttl }))); // prettier-ignore
+    } else if ((before.ttl ?? zone.ttl) !== rr.ttl) {
+      counts.changed++;
+      operations.push(setOperation('records', before.id, { ttl }));
+    } else counts.same++;
+  });
+  for (const [key, record] of known)
+    if (!met.has(key)) {
+      counts.removed++;
+      operations.push(...removalOf(plan, 'records', record.id));
+    }
+  return { operations, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
+}
+
+/** The fields of the zone that its SOA and the NS records of its apex say otherwise. */
+function zoneFields(zone: Zone, records: readonly Rr[]): Partial<Zone> {
+  const fields: { -readonly [F in keyof Zone]?: Zone[F] } = {};
+  const soa = records.find(({ type }) => type === 'SOA');
+  const servers = records.filter(({ type, name }) => type === 'NS' && name === zone.apex).map(({ value }) => value);
+  if (
+    servers.length > 0 &&
+    servers.slice().sort().join() !==
+      [...zone.nameServers]
+        .map((each) => each.toLowerCase())
+        .sort()
+        .join()
+  )
+    // prettier-ignore
+    fields.nameServers = servers;
+  if (soa === undefined) return fields;
+  const [primary = '', mailbox = '', ...times] = soa.value.split(' ');
+  const usual = zone.primary === '' ? (zone.nameServers[0]?.toLowerCase() ?? `ns.${zone.apex}`) : zone.primary;
+  if (primary !== usual) fields.primary = primary;
+  if (mailbox !== (zone.mailbox === '' ? `hostmaster.${zone.apex}` : zone.mailbox)) fields.mailbox = mailbox;
+  (['serial', 'refresh', 'retry', 'expire', 'minimum'] as const).forEach((field, at) => {
+    const value = Math.min(Number(times[at]), 2_147_483_647);
+    if (value !== zone[field]) fields[field] = value;
+  });
+  if (soa.ttl !== zone.ttl) fields.ttl = soa.ttl;
+  return fields;
+}
+
+function keyOf({ name, type, value }: Pick<Rr, 'name' | 'type' | 'value'>): string {
+  return `${name} ${type} ${value}`;
+}
