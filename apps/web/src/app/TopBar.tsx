@@ -30,12 +30,11 @@ export function TopBar() {
   // The question bar of the stop that is open, or that of Egress.
   const { pathname, search } = useLocation();
   const ask = () => {
-    const here = new URLSearchParams(pathname.endsWith('/ingress') ? search : '');
+    const stop = ['ingress', 'dns'].find((each) => pathname.endsWith(`/${each}`));
+    const here = new URLSearchParams(stop === undefined ? '' : search);
     here.set('side', 'question');
     here.set('ask', '1');
-    void navigate(
-      `/plans/${session.planId}/${pathname.endsWith('/ingress') ? 'ingress' : 'egress'}?${here.toString()}`,
-    );
+    void navigate(`/plans/${session.planId}/${stop ?? 'egress'}?${here.toString()}`);
   };
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

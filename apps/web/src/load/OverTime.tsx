@@ -1,9 +1,7 @@
 import type { LoadResult } from '@wide-lattice/core/load';
-import { Chart, Legend, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
-import { useEffect, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
+import { LineChart } from '../shared/LineChart';
 import { TableHead } from '../shared/TableHead';
-
-Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip, Legend);
 
 type Interval = LoadResult['intervals'][number];
 
@@ -78,57 +76,32 @@ interface ChartProps {
 }
 
 function TimeChart({ title, unit, lines, result, seconds }: ChartProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const length = seconds / result.intervals.length;
-  useEffect(() => {
-    const element = canvas.current;
-    if (element === null) return undefined;
-    const style = getComputedStyle(element);
-    const colour = (name: string) => style.getPropertyValue(name);
-    const ticks = { color: style.color, font: { family: style.fontFamily, size: 11 } };
-    const shown = lines.filter(({ of }, i) => i === 0 || result.intervals.some((interval) => (of(interval, length) ?? 0) > 0)); // prettier-ignore
-    const chart = new Chart(element, {
-      type: 'line',
-      data: {
-        datasets: shown.map(({ label, colour: name, dash, of }) => ({
-          label,
-          data: result.intervals.flatMap((interval) => {
-            const y = of(interval, length);
-            return y === undefined ? [] : [{ x: interval.from + length / 2, y }];
-          }),
-          borderColor: colour(name),
-          borderDash: [...dash],
-          borderWidth: 1.5,
-          pointRadius: 0,
-          pointHitRadius: 8,
-        })),
-      },
-      options: {
-        animation: false,
-        maintainAspectRatio: false,
-        plugins: { legend: { position: 'right', labels: { ...ticks, boxWidth: 20, boxHeight: 1 } } },
-        scales: {
-          x: { type: 'linear', min: 0, max: seconds, grid: { color: colour('--color-base-300') }, ticks: { ...ticks, callback: (value) => `${value} s` } }, // prettier-ignore
-          y: {
-            type: 'linear',
-            min: 0,
-            grid: { color: colour('--color-base-300') },
-            ticks: { ...ticks, maxTicksLimit: 5 },
-          },
-        },
-      },
-    });
-    return () => chart.destroy();
-  }, [lines, result, seconds, length]);
+  const shown = useMemo(() => {
+    const length = seconds / result.intervals.length;
+    return lines
+      .filter(({ of }, i) => i === 0 || result.intervals.some((interval) => (of(interval, length) ?? 0) > 0))
+      .map(({ label, colour, dash, of }) => ({
+        label,
+        colour,
+        dash,
+        points: result.intervals.flatMap((interval) => {
+          const y = of(interval, length);
+          return y === undefined ? [] : [{ x: interval.from + length / 2, y }];
+        }),
+      }));
+  }, [lines, result, seconds]);
   return (
-    <figure className="mb-2">
-      <figcaption className="quiet">{unit === '' ? title : `${title}, ${unit}`}</figcaption>
-      <div className="h-32">
-        <canvas ref={canvas} role="img" aria-label={`${title} over the simulated time; the table has the figures`} />
-      </div>
-    </figure>
+    <LineChart
+      title={unit === '' ? title : `${title}, ${unit}`}
+      about={`${title} over the simulated time; the table has the figures`}
+      lines={shown}
+      last={seconds}
+      sayTime={saySeconds}
+    />
   );
 }
+
+const saySeconds = (value: number) => `${value} s`;
 
 function TimeTable({ result, seconds }: { readonly result: LoadResult; readonly seconds: number }) {
   const length = seconds / result.intervals.length;

@@ -12,7 +12,7 @@ import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
 
 // The editor is only loaded where manifests are.
-const ManifestEditor = lazy(async () => ({ default: (await import('./ManifestEditor')).ManifestEditor }));
+const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEditor')).TextEditor }));
 
 const none: ReadManifests['problems'] = [];
 
@@ -66,7 +66,7 @@ export function ManifestsView() {
       </div>
       <div className="rule-b h-72 shrink-0">
         <Suspense fallback={null}>
-          <ManifestEditor text={start} problems={read?.problems ?? none} onChange={setText} />
+          <TextEditor label="Manifests" isYaml text={start} problems={read?.problems ?? none} onChange={setText} />
         </Suspense>
       </div>
       {text.trim() === '' ? (

@@ -28,8 +28,8 @@ export function QuestionView() {
       ) : (
         <Empty>
           Ask whether one place reaches another: a pod, a node, an address in a network, a bastion, the internet; or who
-          answers a URL, such as https://tickets.example/pay, or a service of a cluster. The answer shows every hop
-          there and back, with the row, rule or route that decides it.
+          answers a URL, such as https://tickets.example/pay, a name, such as name tickets.example type A, or a service
+          of a cluster. The answer shows every hop there and back, with the row, rule or route that decides it.
         </Empty>
       )}
     </>
@@ -184,6 +184,16 @@ function Keep({ question, answer }: { readonly question: QuestionProps; readonly
       {(['must pass', 'must be refused'] as const).map((verdict) => (
         <button key={verdict} type="button" className="btn btn-xs btn-outline" onClick={() => void keep(verdict)}>
           {verdict}
+        </button>
+      ))}
+      {answer.named?.map((value) => (
+        <button
+          key={value}
+          type="button"
+          className="btn btn-xs btn-outline"
+          onClick={() => void keep(answer.verdict === 'pass' ? 'must pass' : 'must be refused', value)}
+        >
+          must answer {value}
         </button>
       ))}
       {answer.members[0] !== undefined && (

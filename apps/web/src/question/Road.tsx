@@ -153,10 +153,14 @@ function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place:
             </dd>
           </>
         )}
-        <dt className="quiet">{before === undefined ? 'Addresses' : 'After'}</dt>
-        <dd className="font-mono text-[13px]">
-          {source} to {destination}
-        </dd>
+        {step.event !== 'resolved' && (
+          <>
+            <dt className="quiet">{before === undefined ? 'Addresses' : 'After'}</dt>
+            <dd className="font-mono text-[13px]">
+              {source} to {destination}
+            </dd>
+          </>
+        )}
         {wraps !== '' && (
           <>
             <dt className="quiet">Inside</dt>

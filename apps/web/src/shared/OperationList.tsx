@@ -12,12 +12,12 @@ export function OperationList({ operations }: { readonly operations: readonly Op
       const rule = rulesOf(kind)[field];
       return rule === undefined ? '' : `${rule.label}: ${sayField(plan, rule, value)}`;
     });
-  const say = (operation: Operation): { title: string; fields: string[] } => {
+  const say = (operation: Operation): { title: string; about?: string; fields: string[] } => {
     if (operation.kind === 'settings')
       return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
     const kind = kindNames[operation.kind];
     if (operation.op === 'add')
-      return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, fields: [] };
+      return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, about: kindRules(operation.kind).about(operation.entity, plan), fields: [] }; // prettier-ignore
     const entity = byId<Entity>(plan[operation.kind], operation.id);
     const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, plan);
     return operation.op === 'remove'
@@ -27,10 +27,11 @@ export function OperationList({ operations }: { readonly operations: readonly Op
   return (
     <ul>
       {operations.slice(0, SHOWN).map((operation, i) => {
-        const { title, fields } = say(operation);
+        const { title, about = '', fields } = say(operation);
         return (
           <li key={i} className="rule-b py-1">
             {title}
+            {about !== '' && <span className="quiet"> {about}</span>}
             {fields.map((field) => (
               <div key={field} className="pl-4 font-mono text-xs">
                 {field}

@@ -1,5 +1,6 @@
 import { ask } from '../ingress/index.js';
 import type { Answer, IngressState } from '../ingress/index.js';
+import { codeOf } from '../naming/index.js';
 import { readAsked } from '../plan/index.js';
 import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
 import { sayProblem } from '../result.js';
@@ -28,8 +29,10 @@ export function askExpectation(
   return { state: isKept ? 'kept' : 'broken', say: answer.sentence };
 }
 
-/** Whether a status or a workload is what answers: a workload by its name, with or without its namespace. */
-function isAnsweredBy({ status, members }: Answer, wanted: string): boolean {
+/** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */
+function isAnsweredBy({ status, members, resolution, stages }: Answer, wanted: string): boolean {
+  const isName = resolution !== undefined && stages.every(({ about }) => about === 'query');
+  if (isName) return codeOf[resolution.outcome] === wanted.toUpperCase() || resolution.records.some(({ value }) => value === wanted); // prettier-ignore
   if (/^\d{3}$/.test(wanted)) return status === Number(wanted);
   return members.some(
     ({ workload }) => wanted === workload.name || wanted === `${workload.namespace}/${workload.name}`,

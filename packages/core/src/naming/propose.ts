@@ -165,13 +165,7 @@ class Proposing {
     return outcome !== 'answer' && outcome !== 'alias';
   }
 
-  private record(
-    zone: Zone,
-    host: string,
-    type: 'A' | 'AAAA' | 'CNAME' | 'PTR',
-    value: string,
-    to = this.records,
-  ): void {
+  private record(zone: Zone, host: string, type: RecordType, value: string, to = this.records): void {
     // prettier-ignore
     const read = readFullName(host);
     if (!read.ok) {

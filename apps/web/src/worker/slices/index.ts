@@ -1,6 +1,7 @@
 import type { SliceHost } from '../sliceHost';
 import { boardSlices } from './boardSlices';
 import { demandSlices } from './demandSlices';
+import { dnsSlices } from './dnsSlices';
 import { egressSlices } from './egressSlices';
 import { exchangeSlices } from './exchangeSlices';
 import { findingSlices } from './findingSlices';
@@ -18,6 +19,7 @@ export const slices = {
   ...podNetworkSlices,
   ...egressSlices,
   ...ingressSlices,
+  ...dnsSlices,
   ...findingSlices,
   ...exchangeSlices,
 };

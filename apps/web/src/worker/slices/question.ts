@@ -2,6 +2,8 @@ import { formatAddress, formatPrefix } from '@wide-lattice/core/address';
 import { askExpectation } from '@wide-lattice/core/findings';
 import { forwarding, mendsOf } from '@wide-lattice/core/forwarding';
 import { ask, ingress } from '@wide-lattice/core/ingress';
+import { codeOf } from '@wide-lattice/core/naming';
+import type { Resolution } from '@wide-lattice/core/naming';
 import { byId, kindRules, readAsked, readQuestion } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
@@ -94,6 +96,8 @@ export type ShownTrace =
       /** What was decided on the way of a request, in its order; none for packets alone. */
       readonly stages: readonly ShownStage[];
       readonly members: readonly ShownMember[];
+      /** Addresses and values that a name was answered with, or the code it ended with; undefined where no name was asked for. */
+      readonly named: readonly string[] | undefined;
     }
   | { readonly ok: false; readonly message: string };
 
@@ -106,6 +110,8 @@ export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: str
     ok: true,
     verdict: answer.verdict,
     sentence: answer.sentence,
+    named:
+      question.value.to.kind === 'name' && answer.resolution !== undefined ? namedAs(answer.resolution) : undefined,
     stages: answer.stages.map(({ about, outcome, say, subject, lost }) => ({
       about,
       outcome,
@@ -132,6 +138,12 @@ export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: str
       return { label: `${aim.label}, ${formatAddress(aim.address)} ${service}`, verdict, lanes, forth: show(forth, false), back: show(back, true) }; // prettier-ignore
     }),
   };
+}
+
+/** What a name was answered with, aliases apart. */
+function namedAs({ outcome, records }: Resolution): string[] {
+  if (outcome !== 'answer') return outcome === 'outside' ? [] : [codeOf[outcome]];
+  return records.filter(({ type }, at) => type !== 'CNAME' || at === records.length - 1).map(({ value }) => value);
 }
 
 /** A plan with its forwarding. */
@@ -173,6 +185,7 @@ export function placeWords({ plan }: Asked): { readonly from: readonly string[];
     to: [
       'the internet tcp 443',
       ...hostWords(plan),
+      ...nameWords(plan),
       ...plan.services
         .slice(0, 400)
         .map((each) => `service ${each.namespace}/${each.name} of ${byId(plan.clusters, each.clusterId)?.name ?? ''}`),
@@ -189,6 +202,13 @@ export function placeWords({ plan }: Asked): { readonly from: readonly string[];
 function hostWords({ ingressRoutes }: Plan): string[] {
   const hosts = new Set(ingressRoutes.flatMap((route) => route.hosts.map((host) => ({ host, path: route.path, isTls: route.certificate !== '' })).filter(({ host }) => !host.startsWith('*')).map(({ host, path, isTls }) => `${isTls ? 'https' : 'http'}://${host}${path}`))); // prettier-ignore
   return [...hosts].slice(0, 400);
+}
+
+/** Names of records with addresses or aliases. */
+function nameWords({ zones, records }: Plan): string[] {
+  const apex = new Map(zones.map((zone) => [zone.id, zone.apex]));
+  const named = records.filter(({ type }) => type === 'A' || type === 'AAAA' || type === 'CNAME');
+  return [...new Set(named.map(({ zoneId, name, type }) => `name ${name === '@' ? '' : `${name}.`}${apex.get(zoneId) ?? ''} type ${type === 'AAAA' ? 'AAAA' : 'A'}`))].slice(0, 400); // prettier-ignore
 }
 
 /** Whether each expectation is kept, by its id. */

@@ -7,7 +7,8 @@ import { wrong } from './rules.js';
 export const recordsRules: KindRules<DnsRecord> = {
   label: ({ name, zoneId }, plan) => {
     const apex = byId(plan.zones, zoneId)?.apex ?? '';
-    return name === '@' ? apex : `${name}.${apex}`;
+    // The zone may be one that is added along with it.
+    return name === '@' ? apex || name : apex === '' ? name : `${name}.${apex}`;
   },
   about: ({ type, value }) => `${type} ${value}`,
   headings: { host: 'name', data: 'value', rdata: 'value' },

@@ -2,14 +2,22 @@ import { yaml } from '@codemirror/lang-yaml';
 import { lintGutter, setDiagnostics } from '@codemirror/lint';
 import { EditorState } from '@codemirror/state';
 import { EditorView } from '@codemirror/view';
-import type { ManifestProblem } from '@wide-lattice/core/manifests';
 import { basicSetup } from 'codemirror';
 import { useEffect, useRef } from 'react';
 
+/** What is wrong at a line. */
+export interface LineProblem {
+  readonly line: number;
+  readonly message: string;
+  readonly mend: string;
+}
+
 interface EditorProps {
+  readonly label: string;
+  readonly isYaml?: boolean;
   /** The text to begin with; another one takes its place. */
   readonly text: string;
-  readonly problems: readonly ManifestProblem[];
+  readonly problems: readonly LineProblem[];
   readonly onChange: (text: string) => void;
 }
 
@@ -21,8 +29,8 @@ const look = EditorView.theme({
   '.cm-activeLine, .cm-activeLineGutter': { background: 'transparent' },
 });
 
-/** Text of manifests with problems at their lines. */
-export function ManifestEditor({ text, problems, onChange }: EditorProps) {
+/** Text of manifests or zone files with problems at their lines. */
+export function TextEditor({ label, isYaml = false, text, problems, onChange }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const tell = useRef(onChange);
@@ -38,10 +46,10 @@ export function ManifestEditor({ text, problems, onChange }: EditorProps) {
         doc: text,
         extensions: [
           basicSetup,
-          yaml(),
+          ...(isYaml ? [yaml()] : []),
           lintGutter(),
           look,
-          EditorView.contentAttributes.of({ 'aria-label': 'Manifests' }),
+          EditorView.contentAttributes.of({ 'aria-label': label }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) tell.current(update.state.doc.toString());
           }),
@@ -50,7 +58,7 @@ export function ManifestEditor({ text, problems, onChange }: EditorProps) {
     });
     view.current = made;
     return () => made.destroy();
-  }, [text]);
+  }, [text, label, isYaml]);
   useEffect(() => {
     const made = view.current;
     if (made === undefined) return;

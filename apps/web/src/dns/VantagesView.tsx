@@ -1,0 +1,160 @@
+import { useDeferredValue, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { useSlice } from '../plan/useSlice';
+import { DomainName } from '../shared/DomainName';
+import { Empty } from '../shared/Halves';
+import { useSearchState } from '../shared/useSearchState';
+import type { ShownNameRow, ShownVantages } from '../worker/slices/dnsSlices';
+import { sayTime } from './sayTime';
+
+const MOST_ROWS = 300;
+
+/** Names down, vantages across: the answer in the cell, and rows set off in which vantages get different ones. A cell opens its question. */
+export function VantagesView() {
+  const [search, set] = useSearchState();
+  const filter = search.get('names') ?? '';
+  const only = search.get('rows') === 'differ';
+  const [typed, setTyped] = useState('');
+  const answer = useSlice('vantages', useDeferredValue(typed));
+  const [last, setLast] = useState<ShownVantages>();
+  // While a name is typed that is none yet, what was shown before stays.
+  if (answer?.ok === true && answer.value !== last) setLast(answer.value);
+  const table = answer?.ok === true ? answer.value : last;
+  if (table === undefined) return null;
+  if (table.rows.length === 0 && typed === '')
+    return (
+      <Empty>No names yet. Enter zones and records, or routes with hosts: who gets which answer is shown here.</Empty>
+    );
+  const rows = table.rows.filter(
+    ({ name, differs }, at) =>
+      (at === 0 && typed !== '') || (name.includes(filter.toLowerCase()) && (!only || differs)),
+  );
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="rule-b flex flex-wrap items-center gap-2 px-4 py-1.5">
+        <span className="quiet">
+          {rows.length.toLocaleString('en-US')} of {table.rows.length.toLocaleString('en-US')} names
+        </span>
+        <select
+          className="select select-sm ml-auto w-40"
+          aria-label="Which names"
+          value={only ? 'differ' : ''}
+          onChange={(event) => set({ rows: event.target.value })}
+        >
+          <option value="">all names</option>
+          <option value="differ">that differ</option>
+        </select>
+        <input
+          className="input input-sm w-36"
+          placeholder="Filter by name"
+          aria-label="Filter the names"
+          value={filter}
+          onChange={(event) => set({ names: event.target.value })}
+        />
+        <input
+          className="input input-sm w-44"
+          placeholder="Any other name"
+          aria-label="Any other name"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+      </div>
+      {answer?.ok === false && (
+        <p role="alert" className="text-error px-4 py-1">
+          {answer.problem.message} {answer.problem.mend}
+        </p>
+      )}
+      <div className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="group" aria-label="Names at vantages">
+        <Grid table={table} rows={rows.slice(0, MOST_ROWS)} />
+        {rows.length > MOST_ROWS && (
+          <p className="quiet px-4 py-1">and {rows.length - MOST_ROWS} others: filter by name to see them</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Grid({
+  table: { vantages },
+  rows,
+}: {
+  readonly table: ShownVantages;
+  readonly rows: readonly ShownNameRow[];
+}) {
+  const { plan } = usePlan();
+  const [, set] = useSearchState();
+  const placeOf = (key: string) => {
+    if (key === 'internet') return 'the internet';
+    const cluster = plan.clusters.find((each) => each.id === key);
+    if (cluster !== undefined) return `pod of ${cluster.name}`;
+    const inside = plan.clusters.find(({ networkId }) => networkId === key);
+    if (inside !== undefined) return `node of ${inside.name}`;
+    const network = plan.networks.find(({ id }) => id === key)?.name ?? '';
+    const subnet = plan.subnets.find(({ networkId }) => networkId === key)?.prefix ?? plan.inUse.find(({ networkId }) => networkId === key)?.prefix; // prettier-ignore
+    return `${subnet?.split('/')[0]?.replace(/\.0$/, '.9') ?? '192.0.2.9'} in ${network}`;
+  };
+  return (
+    <table className="w-full" aria-label="Split horizon">
+      <thead className="bg-base-100 sticky top-0">
+        <tr className="rule-b">
+          <th scope="col" className="px-4 py-1 text-left align-top font-semibold">
+            Name
+          </th>
+          {vantages.map(({ key, label, alike }) => (
+            <th
+              key={key}
+              scope="col"
+              className="max-w-32 px-1 py-1 text-left align-top text-[13px] font-semibold"
+              title={[label, ...alike].join(', ')}
+            >
+              {label}
+              {alike.length > 0 && (
+                <div className="quiet text-xs leading-tight font-normal">
+                  {alike.slice(0, alike.length > 4 ? 3 : 4).join(', ')}
+                  {alike.length > 4 ? ` and ${alike.length - 3} others` : ''}
+                </div>
+              )}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.name} className="rule-b align-top">
+            <th
+              scope="row"
+              className={`py-1 pr-1 pl-4 text-left text-[13px] leading-snug ${row.differs ? 'font-semibold' : 'font-normal'}`}
+            >
+              <DomainName name={row.name} />
+              {row.differs && <div className="quiet text-xs font-normal">differs</div>}
+            </th>
+            {row.answers.map(({ said, ttl, isAnswer }, i) => {
+              const vantage = vantages[i];
+              if (vantage === undefined) return null;
+              const isOdd = row.differs && said !== row.answers[0]?.said;
+              return (
+                <td key={vantage.key} className="p-0">
+                  <button
+                    type="button"
+                    className={`w-full px-1 py-1 text-left text-xs hover:underline ${isAnswer ? 'font-mono' : 'quiet'} ${isOdd ? 'bg-base-200' : ''}`}
+                    title={`${row.name} from ${vantage.label}: ${said}${ttl > 0 ? ` for ${sayTime(ttl)}` : ''}. Ask the question.`}
+                    onClick={() =>
+                      set({
+                        side: 'question',
+                        from: placeOf(vantage.key),
+                        to: `name ${row.name}. type A`,
+                        bytes: '1280',
+                      })
+                    }
+                  >
+                    {said}
+                  </button>
+                </td>
+              );
+            })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,122 @@
+import { demand } from '@wide-lattice/core/sizing';
+import { byId, groupBy } from '@wide-lattice/core/plan';
+import { cutOver, differs, importZone, naming, proposeNames, queryLoad, rowOf, shareLeft, VantageTable, zoneText } from '@wide-lattice/core/naming'; // prettier-ignore
+import { readFullName } from '@wide-lattice/core/dns';
+import type {
+  CutOver,
+  NameState,
+  NameRow,
+  NamesProposal,
+  NamesWish,
+  QueryLoad,
+  ZoneImport,
+} from '@wide-lattice/core/naming';
+import type { Result } from '@wide-lattice/core/result';
+import type { SliceHost } from '../sliceHost';
+
+/** One name at every vantage, as it is shown. */
+export interface ShownNameRow {
+  readonly name: string;
+  readonly differs: boolean;
+  /** In the order of the vantages. */
+  readonly answers: readonly { readonly said: string; readonly ttl: number; readonly isAnswer: boolean }[];
+}
+
+/** Names down, vantages across. */
+export interface ShownVantages {
+  /** Each with those that get the same answer for every name. */
+  readonly vantages: readonly { readonly key: string; readonly label: string; readonly alike: readonly string[] }[]; // prettier-ignore
+  readonly rows: readonly ShownNameRow[];
+}
+
+/** A record that a keeper makes. */
+export interface ShownKept {
+  readonly name: string;
+  readonly type: string;
+  readonly value: string;
+  readonly ttl: number;
+  readonly zone: string;
+  readonly keeper: string;
+}
+
+/** A cut-over with the share of clients that still go to the old address, over the time. */
+export interface ShownCutOver extends CutOver {
+  readonly curves: readonly { readonly label: string; readonly points: readonly { readonly x: number; readonly y: number }[] }[]; // prettier-ignore
+  readonly last: number;
+}
+
+const tables = new WeakMap<NameState, VantageTable>();
+let lastTable: VantageTable | undefined;
+
+function tableOf(state: NameState): VantageTable {
+  const made = tables.get(state) ?? lastTable?.after(state) ?? VantageTable.of(state);
+  tables.set(state, made);
+  lastTable = made;
+  return made;
+}
+
+/** Points of each curve. */
+const POINTS = 120;
+/** Clients drawn at most, those that stay longest. */
+const MOST_CURVES = 5;
+
+function drawn(state: NameState, address: string, aim: number): ShownCutOver {
+  const found = cutOver(state, address, aim);
+  const last = Math.max(60, found.done * 1.05);
+  const curves = found.clients.slice(0, MOST_CURVES).map(({ who, ttl, habit }) => ({
+    label: who,
+    points: Array.from({ length: POINTS + 1 }, (_, i) => ({ x: (last * i) / POINTS, y: 100 * shareLeft((last * i) / POINTS, ttl, habit) })), // prettier-ignore
+  }));
+  return { ...found, curves, last };
+}
+
+/** Names, who answers them where, and for how long. */
+export const dnsSlices = {
+  /** Recorded names at every vantage, and one more name where one is asked for. */
+  vantages: ({ evaluation }: SliceHost, extra: string): Result<ShownVantages> => {
+    const state = evaluation.ask(naming);
+    const table = tableOf(state);
+    const rows = [...table.rows.values()];
+    if (extra.trim() !== '') {
+      const name = readFullName(extra.trim());
+      if (!name.ok) return name;
+      rows.unshift(rowOf(state, table.vantages, name.value));
+    }
+    // Vantages that get the same answer for every name are one column.
+    const groups = groupBy(table.vantages, ({ key }) => rows.map(({ answers }) => answers.get(key)?.said ?? '').join('\n')); // prettier-ignore
+    const vantages = [...groups.values()].flatMap(([first, ...alike]) => (first === undefined ? [] : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }])); // prettier-ignore
+    return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, vantages)) } };
+  },
+  keptRecords: ({ evaluation }: SliceHost): readonly ShownKept[] =>
+    evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, keeper }) => ({ name, type, value, ttl, zone: zone.name, keeper: keeper.name })), // prettier-ignore
+  cutOver: ({ evaluation }: SliceHost, address: string, aim: number): ShownCutOver =>
+    drawn(evaluation.ask(naming), address, aim),
+  queryLoad: ({ evaluation, plan }: SliceHost, clusterId: string): QueryLoad | undefined => {
+    const cluster = byId(plan.clusters, clusterId);
+    if (cluster === undefined) return undefined;
+    const groups = evaluation.ask(demand).of(clusterId)?.groups ?? [];
+    const nodes = groups.reduce((sum, { now }) => sum + now, 0);
+    const cores = groups.reduce((sum, { now, shape }) => sum + now * (shape?.vcpus ?? 0), 0);
+    return queryLoad(evaluation.ask(naming), cluster, { nodes, cores });
+  },
+  namesProposal: ({ plan }: SliceHost, wish: NamesWish): NamesProposal => proposeNames(plan, wish),
+  zoneText: ({ evaluation, plan }: SliceHost, zoneId: string): string => {
+    const zone = byId(plan.zones, zoneId);
+    return zone === undefined ? '' : zoneText(evaluation.ask(naming), zone);
+  },
+  zoneImport: ({ plan }: SliceHost, zoneId: string, text: string): ZoneImport | undefined => {
+    const zone = byId(plan.zones, zoneId);
+    return zone === undefined || text.trim() === '' ? undefined : importZone(plan, zone, text);
+  },
+};
+
+function shownRow(row: NameRow, vantages: readonly { readonly key: string }[]): ShownNameRow {
+  return {
+    name: row.name,
+    differs: differs(row),
+    answers: vantages.map(({ key }) => {
+      const { said = '', ttl = 0, outcome } = row.answers.get(key) ?? {};
+      return { said, ttl, isAnswer: outcome === 'answer' };
+    }),
+  };
+}
