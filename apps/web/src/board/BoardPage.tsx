@@ -184,26 +184,57 @@ const doorStrand: SheetColumn<BoardRow> = {
   label: 'Doors',
   width: '4.5rem',
   value: ({ doors }) => (doors === undefined ? -1 : doors.open - doors.all),
-  render: ({ doors }) =>
-    doors === undefined ? (
-      <span className="quiet">none</span>
-    ) : (
-      <span
-        className={doors.open < doors.all ? 'text-error font-semibold' : ''}
-        title="Hosts of its routes whose chain goes through from listener to pods"
-      >
-        {doors.open} of {doors.all}
-      </span>
-    ),
+  render: ({ doors }) => (
+    <Of
+      part={doors?.open}
+      all={doors?.all}
+      title="Hosts of its routes whose chain goes through from listener to pods"
+    />
+  ),
 };
+
+const nameStrand: SheetColumn<BoardRow> = {
+  id: 'names',
+  label: 'Names',
+  width: '4.5rem',
+  value: ({ names }) => (names === undefined ? -1 : names.found - names.all),
+  render: ({ names }) => (
+    <Of
+      part={names?.found}
+      all={names?.all}
+      title="Names of its hosts and its own API that are answered where its clients are"
+    />
+  ),
+};
+
+/** How many of all are well; none where there are none. */
+function Of({
+  part,
+  all,
+  title,
+}: {
+  readonly part: number | undefined;
+  readonly all: number | undefined;
+  readonly title: string;
+}) {
+  if (part === undefined || all === undefined) return <span className="quiet">none</span>;
+  return (
+    <span className={part < all ? 'text-error font-semibold' : ''} title={title}>
+      {part} of {all}
+    </span>
+  );
+}
 
 function hasEntry({ ranges }: BoardRow): boolean {
   return ranges.entry.prefixes.length + ranges.entry.missing > 0;
 }
 
-/** The strands that the plan has: doors where some cluster has any, entry ranges only where one has subnets of its own for them. */
+/** The strands that the plan has: doors and names where some cluster has any, entry ranges only where one has subnets of its own for them. */
 function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[] {
-  const doors = rows.some((row) => row.doors !== undefined) ? [doorStrand] : [];
+  const doors = [
+    ...(rows.some((row) => row.doors !== undefined) ? [doorStrand] : []),
+    ...(rows.some((row) => row.names !== undefined) ? [nameStrand] : []),
+  ];
   // Beside the marks, since both say whether all is well.
   const [name, site, marks, ...rest] = strands;
   const first = [name, site, marks].flatMap((each) => each ?? []);

@@ -821,7 +821,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'names', width: 'minmax(9rem, 1.6fr)' },
       { field: 'clusterId', width: 'minmax(6rem, 0.8fr)' },
       { field: 'namespace', width: '6rem', isExtra: true },
-      { field: 'issuer', width: '7.4rem' },
+      { field: 'issuance', width: '7.4rem' },
       { field: 'issuerDomain', width: 'minmax(7rem, 1fr)', isExtra: true },
       { field: 'validFrom', width: '7.4rem' },
       { field: 'validDays', width: '5rem' },

@@ -131,7 +131,7 @@ export function shownName(name: string, decode: (label: string) => string): stri
 export function compareNames(a: string, b: string): number {
   const [x, y] = [labelsOf(a).reverse(), labelsOf(b).reverse()];
   for (let i = 0; i < Math.min(x.length, y.length); i++) {
-    const [one = '', other = ''] = [x[i], y[i]];
+    const [one, other] = [raw(x[i] ?? ''), raw(y[i] ?? '')];
     if (one !== other) return one < other ? -1 : 1;
   }
   return x.length - y.length;
@@ -142,4 +142,10 @@ export function reverseName(bytes: readonly number[]): string {
   if (bytes.length === 4) return `${[...bytes].reverse().join('.')}.in-addr.arpa`;
   const nibbles = bytes.flatMap((byte) => [byte >> 4, byte & 15]);
   return `${nibbles.reverse().map((each) => each.toString(16)).join('.')}.ip6.arpa`; // prettier-ignore
+}
+
+/** A label as the octets it stands for. */
+function raw(label: string): string {
+  if (!label.includes('\\')) return label;
+  return label.replace(/\\(?:(\d{3})|(.))/g, (_, digits?: string, char?: string) => (digits === undefined ? (char ?? '') : String.fromCharCode(Number(digits)))); // prettier-ignore
 }

@@ -257,7 +257,7 @@ describe('older plan files', () => {
   const newInVersion3 = {
     templateId: null, encryption: 'none', podWishes: [], controlPlane: 'hosted', controlNodes: 3, controlShapeId: null, apiEndpoint: 'public', zoneCount: null,
     growth: 'linear', growthPerYear: null, growthSteps: [], nodePortServices: 0, balancerServices: 0, headlessServices: 0, hasPublicBalancers: false,
-    natAddresses: 0, snatPorts: 1024, zoneGb: 0, outGb: 0, bastionId: null,
+    natAddresses: 0, snatPorts: 1024, zoneGb: 0, outGb: 0, bastionId: null, baseDomain: '',
   }; // prettier-ignore
   const inVersion4 = Object.keys(now).filter(
     (key) => !(kinds as readonly string[]).includes(key) || kindOf[key as Kind].since <= 4,

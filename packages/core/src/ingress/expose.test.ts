@@ -1,4 +1,5 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { proposeNames } from '../naming/index.js';
 import { demoPlan } from '../demo/index.js';
 import { readAsked } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
@@ -81,7 +82,10 @@ test('in the demo a service of the tide models attaches to its gateway', () => {
   const { operations } = expectGood(expose(plan, { ...request, serviceId: tide, host: 'all.models.skerryline.example', side: 'internal' })); // prettier-ignore
   expect(operations).toMatchObject([{ kind: 'ingressRoutes', entity: { form: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } }]); // prettier-ignore
   const asked = readAsked(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
-  expect(ask(IngressState.of(applied(plan, operations)), expectGood(asked)).verdict).toBe('pass');
+  const opened = applied(plan, operations);
+  expect(ask(IngressState.of(opened), expectGood(asked)).sentence).toContain('NXDOMAIN');
+  const proposed = proposeNames(opened, { withReverse: false, withCertificates: false, today: '2026-11-26' }).parts.flatMap((part) => part.operations); // prettier-ignore
+  expect(ask(IngressState.of(applied(opened, proposed)), expectGood(asked)).verdict).toBe('pass');
 });
 
 test('the API of a self-run cluster is put behind a load balancer whose members are its control plane', () => {

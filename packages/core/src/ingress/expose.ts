@@ -1,6 +1,7 @@
 import { addressFurther, formatAddress } from '../address/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
+import { addressesOf, clientOf, NameState, resolve } from '../naming/index.js';
 import { addOperation, applyOperations, byId, newId, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
 import type { Balancer, Cluster, ClusterService, Controller, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
 import { bad, good } from '../result.js';
@@ -75,9 +76,8 @@ class Opening {
     this.add('ingressRoutes', { clusterId: this.cluster.id, namespace: service.namespace, name, hosts: [host], path, backends: [`${service.name} ${port}`], ...of }); // prettier-ignore
     this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
     this.open(front.value);
-    this.openSteps.push(
-      `Name: ${host} must answer ${front.value.address ?? 'the address of the load balancer, once it is decided'}.`,
-    );
+    const answers = front.value.address ?? 'the address of the load balancer, once it is decided';
+    if (!this.isAnswered(host, front.value)) this.openSteps.push(`Name: ${host} must answer ${answers}. Propose it at DNS, with its certificate.`); // prettier-ignore
     if (isTls)
       this.openSteps.push(gateway === undefined ? `Certificate: ${certificate} with ${host} on it; enter the names that it covers at the route.` : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`); // prettier-ignore
     return this.done();
@@ -98,8 +98,17 @@ class Opening {
     this.add('listeners', { name: 'api', balancerId: balancer.value.id, protocol: 'tcp', port, backendId: backend.id });
     this.parts.push(`listener tcp ${port} and backend of ${addresses.length} control plane nodes`);
     this.open(balancer.value, port);
-    this.openSteps.push(`Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed.`, 'Certificate: the cluster makes that of its API itself; its names must hold this one.'); // prettier-ignore
+    this.openSteps.push(`Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed. Propose it at DNS.`, 'Certificate: the cluster makes that of its API itself; its names must hold this one.'); // prettier-ignore
     return this.done();
+  }
+
+  /** Whether clients find the load balancer by the name once this is applied: by a record that is there, or that a record keeper adds. */
+  private isAnswered(host: string, balancer: Balancer): boolean {
+    const applied = applyOperations(this.plan, this.operations);
+    if (!applied.ok || balancer.address === null) return false;
+    const state = NameState.of(applied.plan);
+    const asker = clientOf(state, { balancer, cluster: this.cluster });
+    return asker !== undefined && addressesOf(resolve(state, asker, `${host}.`, 'A')).includes(balancer.address);
   }
 
   private done(): Result<Exposure> {

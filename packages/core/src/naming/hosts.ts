@@ -4,7 +4,7 @@ import { byId, grouped } from '../plan/index.js';
 import type { Balancer, Cluster, IngressRoute } from '../plan/index.js';
 import { wantedNames } from './kept.js';
 import type { NameState } from './nameState.js';
-import { askerOf } from './resolve.js';
+import { askerOf, resolve } from './resolve.js';
 import type { Asker } from './resolve.js';
 
 /** A name that clients are to find, and where they are. */
@@ -65,6 +65,30 @@ export function holderOf({ parts, forwarding }: NameState, address: string): str
 /** The listeners of a load balancer. */
 export function listensOn({ parts }: NameState, { id }: Balancer): number {
   return (grouped(parts.listeners, 'balancerId').get(id) ?? []).length;
+}
+
+/** Names that clients of a cluster are to find, and how many of them they do. */
+export interface NameCount {
+  readonly found: number;
+  readonly all: number;
+}
+
+/** Per cluster: hosts of its services, routes and gateways, and the names of its API and routes where it runs itself; none without any. */
+export function nameCounts(state: NameState): ReadonlyMap<string, NameCount> {
+  const counts = new Map<string, { found: number; all: number }>();
+  const count = (clusterId: string, asker: Asker | undefined, name: string) => {
+    const known = counts.get(clusterId) ?? { found: 0, all: 0 };
+    counts.set(clusterId, known);
+    known.all++;
+    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, 'A').outcome === 'answer') known.found++; // prettier-ignore
+  };
+  for (const wanted of wantedHosts(state)) count(wanted.cluster.id, clientOf(state, wanted), wanted.host);
+  for (const cluster of state.parts.clusters) {
+    const names = selfRunNames(cluster);
+    const asker = networkAsker(state, cluster.networkId);
+    if (names !== undefined) for (const name of [names.api, names.apps]) count(cluster.id, asker, name);
+  }
+  return counts;
 }
 
 /** Where a certificate is used, and for which hosts. */

@@ -252,8 +252,8 @@ class Proposing {
         this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
         return;
       }
-      const issuer = isPublic ? 'public by DNS' : 'private';
-      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuer, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
+      const issuance = isPublic ? 'public by DNS' : 'private';
+      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuance, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
       this.certificates.push(addOperation('certificates', made));
       this.validation(made);
     };
@@ -270,13 +270,13 @@ class Proposing {
   private validation({
     name,
     names,
-    issuer,
+    issuance,
     clusterId,
     namespace,
-  }: Pick<Certificate, 'name' | 'names' | 'issuer' | 'clusterId' | 'namespace'>): void {
+  }: Pick<Certificate, 'name' | 'names' | 'issuance' | 'clusterId' | 'namespace'>): void {
     // prettier-ignore
     const where = clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`; // prettier-ignore
-    if (issuer === 'private') {
+    if (issuance === 'private') {
       this.order.push(
         `${where}: have your own authority issue it for ${names.join(', ')}, then put it on its listener.`,
       );
@@ -289,7 +289,7 @@ class Proposing {
         this.open.push(`${host}: no public zone of the plan is for it, so a public issuer cannot check whose it is.`);
         continue;
       }
-      if (issuer === 'public by HTTP') {
+      if (issuance === 'public by HTTP') {
         this.order.push(`${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`); // prettier-ignore
         continue;
       }

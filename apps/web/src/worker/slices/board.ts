@@ -1,6 +1,8 @@
 import { marksOfCluster } from '@wide-lattice/core/findings';
 import { doorCounts, ingress } from '@wide-lattice/core/ingress';
 import type { DoorCount } from '@wide-lattice/core/ingress';
+import { nameCounts, naming } from '@wide-lattice/core/naming';
+import type { NameCount } from '@wide-lattice/core/naming';
 import { purposes } from '@wide-lattice/core/plan';
 import { worstVerdict } from '@wide-lattice/core/verdicts';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
@@ -26,6 +28,8 @@ export interface BoardRow {
   readonly first: { readonly name: string; readonly nodes: number; readonly month: number } | undefined;
   /** Hosts of its routes whose chain goes through to pods, of all; undefined where it has none. */
   readonly doors: DoorCount | undefined;
+  /** Names that its clients find, of all that they are to; undefined where it has none, or the plan holds no zones. */
+  readonly names: NameCount | undefined;
   readonly findings: FindingCounts;
   /** Codes of its findings, each once. */
   readonly codes: readonly string[];
@@ -44,6 +48,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
   const marksOf = evaluation.ask(marksOfCluster);
   const state = evaluation.ask(ingress);
   const doors = doorCounts(state, knownDoors(state));
+  const names = evaluation.plan.zones.length === 0 ? undefined : nameCounts(evaluation.ask(naming));
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
@@ -73,6 +78,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
       doors: doors.get(id),
+      names: names?.get(id),
       findings: countFindings(marks),
       codes: [...new Set(marks.map(({ code }) => code))],
     };

@@ -30,7 +30,7 @@ export const certificates = defineKind({
       maxLength: 253,
       form: 'host',
     }),
-    issuer: choice({
+    issuance: choice({
       label: 'Issued',
       help: 'Publicly, after a record or a page showed whose the names are, or by an authority of one’s own.',
       options: ['public by DNS', 'public by HTTP', 'private'],
