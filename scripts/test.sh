@@ -12,6 +12,8 @@ need_command chromium chromium
 need_command ip iproute2
 need_command ping iputils-ping
 need_command nft nftables
+need_command named bind9
+need_command named-checkzone bind9-utils
 install_packages
 
 passed=0

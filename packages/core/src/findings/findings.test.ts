@@ -10,14 +10,18 @@ import { findingTitles } from './index.js';
 import type {
   Allocation,
   Backend,
+  Certificate,
   Cluster,
+  DnsRecord,
   FilterRule,
+  Forward,
   Gateway,
   IngressRoute,
   Network,
   Operation,
   Profile,
   Route,
+  Zone,
 } from '../plan/index.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
@@ -55,8 +59,65 @@ const gateway = (fields: Partial<Gateway> = {}): Operation[] =>
 const attached: Partial<IngressRoute> = { form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.a.example'] }; // prettier-ignore
 const onBackend = (fields: Partial<Backend>) => [setOperation('backends', testId('backends', 1), fields)];
 
+/** A public zone, a private one in the first network and two records of the public one; `more` is what is wrong. */
+const names = (...more: Operation[][]) =>
+  doors(
+    add('zones', { name: 'public', apex: 'one.test', side: 'public', nameServers: ['ns.one.test'] }, { name: 'inside', apex: 'in.test', side: 'private', networkIds: [testId('networks', 1)], nameServers: ['ns.in.test'] }),
+    add('records', { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.9' }, { zoneId: testId('zones', 1), name: 'ns', type: 'A', value: '203.0.113.9' }),
+    ...more,
+  ); // prettier-ignore
+const named = (
+  name: string,
+  type: DnsRecord['type'],
+  value: string,
+  fields: Partial<DnsRecord> = {},
+  n = 9,
+): Operation[] =>
+  add('records', { id: testId('records', n), zoneId: testId('zones', 1), name, type, value, ...fields });
+const secondZone = (fields: Partial<Zone>): Operation[] => add('zones', { id: testId('zones', 3), name: 'third', apex: 'third.test', ...fields }); // prettier-ignore
+const keeping = (...marks: string[]): Operation[] => add('keepers', ...marks.map((ownerMark, i) => ({ name: `k${i}`, clusterId: testId('clusters', 1), ownerMark }))); // prettier-ignore
+const asking = (...all: { addresses: string[]; role?: 'inbound' | 'outbound' | 'both' }[]): Operation[] => add('resolvers', ...all.map((fields, i) => ({ name: `r${i}`, networkId: testId('networks', 1), ...fields }))); // prettier-ignore
+const sending = (...all: Partial<Forward>[]): Operation[] => add('forwards', ...all.map((fields, i) => ({ name: `f${i}`, domain: 'far.test', networkIds: [testId('networks', 1)], targets: ['10.8.0.53'], ...fields }))); // prettier-ignore
+const certified = (fields: Partial<Certificate>): Operation[] => add('certificates', { name: 'cert', names: ['www.one.test'], validFrom: '2026-11-01', ...fields }); // prettier-ignore
+const selfRun: Operation[] = [setOperation('clusters', testId('clusters', 1), { controlPlane: 'self-run', baseDomain: 'in.test' })]; // prettier-ignore
+
 // One plan for each finding, in which it must come up.
 const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate>[0] }> = {
+  'name.unanswered': { severity: 'error', plan: names(door({ hosts: ['gone.one.test'] })) },
+  'name.elsewhere': { severity: 'error', plan: names(named('shop', 'A', '203.0.113.77', { target: 'elsewhere' }), door({ hosts: ['shop.one.test'] })) }, // prettier-ignore
+  'name.nobody': { severity: 'error', plan: names(named('x', 'A', '10.200.0.9')) },
+  'name.self-run': { severity: 'error', plan: names(selfRun) },
+  'name.too-long': { severity: 'error', plan: names(selfRun, [setOperation('clusters', testId('clusters', 1), { name: 'c'.repeat(70) })]) }, // prettier-ignore
+  'record.alias-apex': { severity: 'error', plan: names(named('@', 'CNAME', 'www.one.test')) },
+  'record.alias-beside': {
+    severity: 'error',
+    plan: names(named('x', 'CNAME', 'www.one.test'), named('x', 'TXT', 't', {}, 10)),
+  },
+  'record.chain': {
+    severity: 'error',
+    plan: names(named('x', 'CNAME', 'y.one.test'), named('y', 'CNAME', 'x.one.test', {}, 10)),
+  },
+  'record.dangling': { severity: 'error', plan: names(named('x', 'A', '203.0.113.200')) },
+  'record.ttl': { severity: 'warning', plan: names([setOperation('zones', testId('zones', 1), { cutOverAim: 600 })]) },
+  'record.wildcard': { severity: 'note', plan: names(named('*', 'A', '203.0.113.9'), named('x', 'TXT', 't', {}, 10)) },
+  'zone.delegation': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test' })) },
+  'zone.glue': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test', nameServers: ['ns.sub.one.test'] }), named('sub', 'NS', 'ns.sub.one.test')) }, // prettier-ignore
+  'zone.not-attached': { severity: 'warning', plan: names(secondZone({ side: 'private' })) },
+  'zone.overlap': { severity: 'error', plan: names(secondZone({ side: 'private', apex: 'in.test', networkIds: [testId('networks', 1)] })) }, // prettier-ignore
+  'keeper.one-mark': { severity: 'error', plan: names(keeping('m', 'm')) },
+  'keeper.no-mark': { severity: 'error', plan: names(keeping('', 'm')) },
+  'resolver.unreached': { severity: 'error', plan: names(sending({ targets: ['10.77.0.1'] })) },
+  'resolver.silent': { severity: 'error', plan: names(asking({ addresses: ['10.8.0.53'], role: 'outbound' }), sending({})) }, // prettier-ignore
+  'resolver.twice': {
+    severity: 'error',
+    plan: names(asking({ addresses: ['10.8.0.53'] }, { addresses: ['10.8.0.53'] })),
+  },
+  'forward.loop': { severity: 'error', plan: names(asking({ addresses: ['10.8.0.53'] }), sending({})) },
+  'forward.twice': { severity: 'error', plan: names(sending({}, {})) },
+  'search.many': { severity: 'note', plan: names([setOperation('workloads', testId('workloads', 1), { callsTo: ['pay.else.example'] })]) }, // prettier-ignore
+  'certificate.renewal': { severity: 'error', plan: names(certified({ renewDays: 0 })) },
+  'certificate.caa': { severity: 'error', plan: names(named('@', 'CAA', '0 issue "other.example"'), certified({ issuerDomain: 'ca.example' })) }, // prettier-ignore
+  'certificate.shared': { severity: 'warning', plan: names(certified({ clusterId: testId('clusters', 1), namespace: 'web' }), door({ certificate: 'cert', hosts: ['www.one.test'] }, { name: 'r2', certificate: 'cert', hosts: ['b.one.test'] })) }, // prettier-ignore
   'range.missing': { severity: 'warning', plan: world({}) },
   'range.too-small': { severity: 'error', plan: world({}, range('pod', '10.0.0.0/24')) },
   'range.stray': { severity: 'warning', plan: world({}, range('node', '10.0.0.0/24', 'gone')) },
