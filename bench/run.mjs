@@ -12,6 +12,7 @@ for (const name of [
   'podNetwork',
   'forwarding',
   'ingress',
+  'names',
 ]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {

@@ -32,6 +32,13 @@ const views = [
   'ingress?from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2Fbasket&bytes=1400',
   'ingress?side=load&to=https%3A%2F%2Ftickets.skerryline.example%2F',
   'ingress?side=manifests',
+  'dns',
+  'dns?show=zones&side=vantages',
+  'dns?show=certificates&from=pod+of+booking-north&to=name+tickets.skerryline.example+type+A&bytes=1280',
+  'dns?show=keepers&side=cut-over',
+  'dns?show=resolvers&side=load',
+  'dns?show=forwards&side=propose',
+  'dns?show=zones&side=files',
   'ledger',
   'findings',
   'history',
@@ -62,11 +69,11 @@ test('the course holds all thirteen places at 1280 wide, by keyboard too', async
     const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Ground'));
     const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Handover'));
     const mark = [...nav.querySelectorAll('a svg')].at(-1)?.parentElement;
-    for (const [i, name] of ['DNS', 'Cross-cluster', 'Rehearsal'].entries()) {
+    for (const [i, name] of ['Cross-cluster', 'Rehearsal'].entries()) {
       const stop = ground?.cloneNode(true) as HTMLElement;
       const [place] = stop.querySelectorAll('span');
       const found = [...stop.childNodes].find((node) => node.nodeType === Node.TEXT_NODE);
-      if (place !== undefined) place.textContent = String(7 + i);
+      if (place !== undefined) place.textContent = String(8 + i);
       if (found !== undefined) found.textContent = name;
       if (mark !== undefined && mark !== null && stop.querySelector('svg') === null) stop.append(mark.cloneNode(true));
       handover?.before(stop);

@@ -38,7 +38,7 @@ export async function startNameServer(views: readonly View[]): Promise<NameServe
   });
   const sockets = await Promise.all(views.map((_, at) => bound(`127.0.0.${10 + at}`)));
   return {
-    ask: (view, name, type) => asked(sockets[view]!, port, name, type), // eslint-disable-line @typescript-eslint/no-non-null-assertion
+    ask: (view, name, type) => asked(sockets[view]!, port, name, type),
     stop: async () => {
       for (const { socket } of sockets) socket.close();
       server.kill('SIGKILL');

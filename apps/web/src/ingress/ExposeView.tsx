@@ -160,12 +160,16 @@ function Shown({ exposure, label }: { readonly exposure: Result<Exposure> | unde
         </summary>
         <OperationList operations={operations} />
       </details>
-      <p className="heading mt-2">Open steps</p>
-      <ul className="list-disc pl-5">
-        {openSteps.map((step) => (
-          <li key={step}>{step}</li>
-        ))}
-      </ul>
+      {openSteps.length > 0 && (
+        <>
+          <p className="heading mt-2">Open steps</p>
+          <ul className="list-disc pl-5">
+            {openSteps.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ul>
+        </>
+      )}
       <button type="button" className="btn btn-sm btn-primary mt-2" onClick={() => void apply()}>
         Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
       </button>

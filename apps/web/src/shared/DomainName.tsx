@@ -1,15 +1,18 @@
+import { shownName } from '@wide-lattice/core/dns';
 import { Fragment } from 'react';
 
-/** A domain name that may break after its dots. */
+/** A domain name in its own letters, which may break after its dots. */
 export function DomainName({ name }: { readonly name: string }) {
-  return name.split('.').map((label, i) => (
-    <Fragment key={i}>
-      {i > 0 && (
-        <>
-          .<wbr />
-        </>
-      )}
-      {label}
-    </Fragment>
-  ));
+  return shownName(name)
+    .split('.')
+    .map((label, i) => (
+      <Fragment key={i}>
+        {i > 0 && (
+          <>
+            .<wbr />
+          </>
+        )}
+        {label}
+      </Fragment>
+    ));
 }

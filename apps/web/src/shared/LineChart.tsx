@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react';
 Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip, Legend);
 
 /** One line of a chart over time. */
-export interface ChartLine {
+interface ChartLine {
   readonly label: string;
   /** A custom property of the theme. */
   readonly colour: string;

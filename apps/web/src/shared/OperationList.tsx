@@ -1,12 +1,19 @@
-import { byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core/plan';
+import { applyOperations, byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core/plan';
 import type { Entity, FieldValue, Operation } from '@wide-lattice/core/plan';
+import { useMemo } from 'react';
 import { usePlan } from '../plan/PlanContext';
 
 const SHOWN = 60;
+/** Changes up to this size are tried, so that what is added along with something is told by its name. */
+const MOST_TRIED = 500;
 
 /** What a change does, one line a field. */
 export function OperationList({ operations }: { readonly operations: readonly Operation[] }) {
-  const { plan } = usePlan();
+  const { plan: present } = usePlan();
+  const plan = useMemo(() => {
+    const applied = operations.length > MOST_TRIED ? undefined : applyOperations(present, operations);
+    return applied?.ok === true ? applied.plan : present;
+  }, [present, operations]);
   const sayFields = (kind: Operation['kind'], fields: object) =>
     Object.entries(fields as Record<string, FieldValue>).map(([field, value]) => {
       const rule = rulesOf(kind)[field];
@@ -18,8 +25,8 @@ export function OperationList({ operations }: { readonly operations: readonly Op
     const kind = kindNames[operation.kind];
     if (operation.op === 'add')
       return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, about: kindRules(operation.kind).about(operation.entity, plan), fields: [] }; // prettier-ignore
-    const entity = byId<Entity>(plan[operation.kind], operation.id);
-    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, plan);
+    const entity = byId<Entity>(present[operation.kind], operation.id);
+    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, present);
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
       : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };

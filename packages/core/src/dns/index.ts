@@ -8,6 +8,7 @@ export {
   relativeTo,
   reverseName,
   shownName,
+  storedName,
 } from './names.js';
 export type { AnyType, Rdata, RecordType, Token } from './rdata.js';
 export { forms, MOST_TTL, readTtl, readValue, recordTypes, textOf } from './rdata.js';

@@ -8,6 +8,8 @@ import {
   readName,
   relativeTo,
   reverseName,
+  shownName,
+  storedName,
 } from './index.js';
 
 const read = (text: string, origin = 'b.example') => {
@@ -53,6 +55,14 @@ describe('names as zone files write them', () => {
     ['\u200d.example.', 'dns.idn'],
   ])('%p is stored as %p', (text, name) => {
     expect(read(text)).toBe(name);
+  });
+
+  test('names are shown in their own letters where they read back as the same', () => {
+    expect(shownName('_x.xn--bcher-kva.example')).toBe('_x.bücher.example');
+    // No label of RFC 5891: the form decodes to plain letters, or to nothing.
+    expect(shownName('xn--abc-.example')).toBe('xn--abc-.example');
+    expect(shownName('xn--999999999.example')).toBe('xn--999999999.example');
+    expect([storedName('Bücher.Example.'), storedName('@'), storedName('*.Apps'), storedName('a..b')]).toEqual(['xn--bcher-kva.example', '@', '*.apps', 'a..b']); // prettier-ignore
   });
 
   test('dots and backslashes inside labels do not part them', () => {

@@ -1,3 +1,4 @@
+import punycode from 'punycode.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 
@@ -120,11 +121,30 @@ export function relativeTo(name: string, apex: string): string {
   return apex === '' ? name : name.slice(0, -apex.length - 1);
 }
 
-/** A name for people: labels of RFC 5891 in their own letters, as far as they read back as the same. */
-export function shownName(name: string, decode: (label: string) => string): string {
+/** A name for people: labels of RFC 5891 in their own letters, as far as they read back as the same (RFC 5891 5.4 round trip). */
+export function shownName(name: string): string {
   if (!name.includes('xn--')) return name;
-  const shown = labelsOf(name).map((label) => (label.startsWith('xn--') ? decode(label) : label));
-  return shown.join('.');
+  const shown = (label: string) => {
+    if (!label.startsWith('xn--')) return label;
+    const own = unicodeOf(label);
+    return own !== undefined && asciiOf(own) === label ? own : label;
+  };
+  return labelsOf(name).map(shown).join('.');
+}
+
+function unicodeOf(label: string): string | undefined {
+  try {
+    return punycode.toUnicode(label);
+  } catch {
+    return undefined;
+  }
+}
+
+/** What a person typed as a name, in the form that is stored: RFC 5891, small letters, no final dot; what is none stays as it is. */
+export function storedName(text: string): string {
+  if (text === '@' || text === '') return text;
+  const read = readName(text, '');
+  return read.ok && read.value !== '' ? read.value : text;
 }
 
 /** Names in the order of RFC 4034 6.1: by labels from the right. */

@@ -94,7 +94,7 @@ export interface Token {
 }
 
 /** Parts the value of one record that is written in a field. A text without quotes is one string, however many words it has. */
-export function tokensOf(type: AnyType, text: string): Token[] {
+function tokensOf(type: AnyType, text: string): Token[] {
   const trimmed = text.trim();
   if (type === 'TXT' && !trimmed.startsWith('"')) {
     const bare = trimmed.replace(/[\\"]/g, '\\$&');
@@ -127,7 +127,7 @@ function plain(text: string | undefined): string {
 }
 
 /** The octets that a string with escapes stands for; letters beyond ASCII as UTF-8. */
-export function octets(text: string): number[] {
+function octets(text: string): number[] {
   const bytes: number[] = [];
   const encoder = new TextEncoder();
   for (const [, digits, escaped, run] of text.matchAll(/\\(\d{3})|\\(.)|([^\\]+)/gs)) {

@@ -22,7 +22,7 @@ export interface ZoneFile {
 /** Records that one $GENERATE may make. */
 const MOST_GENERATED = 65_536;
 /** Records that one file may have. */
-export const MOST_RECORDS = 200_000;
+const MOST_RECORDS = 200_000;
 /** TTL in seconds of a record when neither it nor the file says one: an hour, a custom. */
 const USUAL_TTL = 3600;
 
@@ -254,7 +254,7 @@ export function writeZoneFile(apex: string, records: readonly Rr[]): string {
   const rank = ({ name, type }: Rr) => (name !== apex ? 2 : type === 'SOA' ? 0 : type === 'NS' ? 1 : 2);
   const sorted = [...records].sort((a, b) => rank(a) - rank(b) || compareNames(a.name, b.name) || a.type.localeCompare(b.type) || (a.value < b.value ? -1 : 1)); // prettier-ignore
   const lines = sorted.map(({ name, type, ttl, value, target }) => {
-    const said = type === 'SOA' ? soaValue(value) : target === undefined ? value : `${value === '.' || value.endsWith(' .') ? value : `${value}.`}`; // prettier-ignore
+    const said = type === 'SOA' ? soaValue(value) : target === undefined ? value : (value === '.' || value.endsWith(' .') ? value : `${value}.`); // prettier-ignore
     return `${relativeTo(name, apex).padEnd(24)} ${String(ttl).padStart(7)} IN ${type.padEnd(5)} ${said}`;
   });
   return `$ORIGIN ${apex}.\n${lines.join('\n')}\n`;

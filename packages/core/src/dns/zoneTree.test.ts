@@ -77,6 +77,14 @@ describe('the zone of RFC 1034 6.1, and queries of 6.2', () => {
   });
 });
 
+test('a block smaller than 256 addresses is delegated by aliases: the example of RFC 2317 4', () => {
+  const parent = zone('2.0.192.in-addr.arpa', '0/25 NS ns.A.domain.\n1 CNAME 1.0/25.2.0.192.in-addr.arpa.\n2 CNAME 2.0/25.2.0.192.in-addr.arpa.\n128/26 NS ns.B.domain.\n129 CNAME 129.128/26.2.0.192.in-addr.arpa.'); // prettier-ignore
+  const child = zone('0/25.2.0.192.in-addr.arpa', '1 PTR host1.A.domain.\n2 PTR host2.A.domain.');
+  const set = new ZoneSet([parent, child]);
+  expect(set.ask('1.2.0.192.in-addr.arpa', 'PTR').records.map(({ value }) => value)).toEqual(['1.0/25.2.0.192.in-addr.arpa', 'host1.a.domain']); // prettier-ignore
+  expect(set.ask('129.2.0.192.in-addr.arpa', 'PTR')).toMatchObject({ outcome: 'referral', delegation: [{ value: 'ns.b.domain' }] }); // prettier-ignore
+});
+
 test('a negative answer lives for the smaller of the SOA’s TTL and its minimum (RFC 2308 5)', () => {
   const soa = (ttl: number, minimum: number) => zone('a.test', `@ ${ttl} IN SOA ns.a.test. h.a.test. 1 2 3 4 ${minimum}`).negativeTtl(); // prettier-ignore
   expect([soa(300, 3600), soa(3600, 60)]).toEqual([300, 60]);

@@ -44,14 +44,18 @@ export class ZoneTree {
     readonly apex: string,
     private readonly base: ReadonlyMap<string, Node>,
     private readonly apart: ReadonlyMap<string, Node>,
+    /** Whether some name below the apex may be delegated: most zones have none, and look for none. */
+    private readonly hasCuts: boolean,
   ) {}
 
   /** Records outside the apex are left out. */
   static of(apex: string, records: Iterable<Rr>): ZoneTree {
     const sets = new Map<string, Map<AnyType, Rr[]>>();
     const below = new Map<string, number>();
+    let hasCuts = false;
     for (const record of records) {
       if (!isWithin(record.name, apex)) continue;
+      hasCuts ||= record.type === 'NS' && record.name !== apex;
       const known = sets.get(record.name);
       if (known === undefined) {
         sets.set(record.name, new Map([[record.type, [record]]]));
@@ -65,12 +69,13 @@ export class ZoneTree {
     const nodes = new Map<string, Node>();
     for (const name of new Set([...sets.keys(), ...below.keys(), apex]))
       nodes.set(name, { sets: evened(sets.get(name)), below: below.get(name) ?? 0 });
-    return new ZoneTree(apex, nodes, new Map());
+    return new ZoneTree(apex, nodes, new Map(), hasCuts);
   }
 
   /** The zone after an edit of some records. */
   after(gone: readonly Rr[], come: readonly Rr[]): ZoneTree {
     const apart = new Map(this.apart);
+    const hasCuts = this.hasCuts || come.some(({ type, name }) => type === 'NS' && name !== this.apex);
     const nodeAt = (name: string) => apart.get(name) ?? this.base.get(name) ?? nothing;
     for (const name of new Set([...gone, ...come].map((record) => record.name))) {
       if (!isWithin(name, this.apex)) continue;
@@ -89,8 +94,8 @@ export class ZoneTree {
       }
     }
     return apart.size <= MOST_APART
-      ? new ZoneTree(this.apex, this.base, apart)
-      : new ZoneTree(this.apex, new Map([...this.base, ...apart]), new Map());
+      ? new ZoneTree(this.apex, this.base, apart, hasCuts)
+      : new ZoneTree(this.apex, new Map([...this.base, ...apart]), new Map(), hasCuts);
   }
 
   /** The records of one type at a name, whether or not a delegation stands above it; none where there are none. */
@@ -117,7 +122,7 @@ export class ZoneTree {
 
   /** What the zone says of a name, its apex or below it, and a type. */
   lookUp(name: string, type: AnyType): ZoneAnswer {
-    const cut = this.cutAbove(name);
+    const cut = this.hasCuts ? this.cutAbove(name) : undefined;
     if (cut !== undefined) return { outcome: 'referral', records: [], wildcard: undefined, delegation: this.setAt(cut, 'NS') }; // prettier-ignore
     const found = this.source(name);
     const end = (outcome: ZoneAnswer['outcome'], records: readonly Rr[] = []): ZoneAnswer => ({ outcome, records, wildcard: found?.wildcard, delegation: [] }); // prettier-ignore

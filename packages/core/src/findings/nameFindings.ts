@@ -55,7 +55,9 @@ function unanswered(state: NameState): Finding[] {
 function selfRun(state: NameState, cluster: Cluster): Finding[] {
   const names = selfRunNames(cluster);
   if (names === undefined) return [];
-  const subjects = [{ kind: 'clusters', id: cluster.id }] as const;
+  // Counted where it is mended: at the zone that is to hold the name.
+  const zone = state.zoneAround(cluster.baseDomain);
+  const subjects = [...(zone === undefined ? [] : [{ kind: 'zones' as const, id: zone.id }]), { kind: 'clusters' as const, id: cluster.id }]; // prettier-ignore
   return [names.api, names.apps.replace('*', 'any')].flatMap((name): Finding[] => {
     const shown = name.startsWith('any.') ? names.apps : name;
     const read = readFullName(name);

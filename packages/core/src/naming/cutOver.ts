@@ -68,9 +68,11 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   const high = moving.filter(({ ttl }) => ttl > target);
   const lowering = high.flatMap(({ recordId, keeperId }): Operation[] =>
     recordId !== undefined ? [setOperation('records', recordId, { ttl: target })] : keeperId !== undefined ? [setOperation('keepers', keeperId, { ttl: target })] : []);
+  const unknown = Math.max(0, ...moving.map(({ zoneId }) => negativeTtl(state, zoneId)));
   const stuck = clients.filter(({ until }) => !Number.isFinite(until)).map(({ who }) => who);
   const steps = [
     ...(high.length === 0 ? [] : [{ at: -longest, say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.` }]),
+    ...(moving.length === 0 ? [] : [{ at: -unknown, say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: for so long it is remembered that a name does not exist.` }]),
     { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },
     ...(moving.length === 0 ? [] : [{ at: high.length === 0 ? longest + slack : aim, say: `The last client that follows the records has left. Open connections stay until they are closed.` }]),
     ...(stuck.length === 0 ? [] : [{ at: 0, say: `Start ${stuck.join(', ')} anew: they keep an address until they end.` }]),
@@ -80,6 +82,12 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   const once = [...new Map(lowering.map((each) => [JSON.stringify(each), each])).values()];
   return { moving, clients, done: Math.max(0, ...leaving.map(({ until }) => until)), steps: steps.sort((a, b) => a.at - b.at), lowering: once };
 } // prettier-ignore
+
+/** Seconds for which a zone lets others remember that a name does not exist. */
+function negativeTtl(state: NameState, zoneId: string): number {
+  const zone = byId(state.parts.zones, zoneId);
+  return zone === undefined ? 0 : state.treeOf(zone).negativeTtl();
+}
 
 /** Every record that leads to an address, or to the name that a provider gave the load balancer that has it. */
 function movingTo(state: NameState, address: string): Moving[] {

@@ -104,3 +104,15 @@ export function keptRecords(parts: KeptParts, isHeld: (zoneId: string, name: str
   }
   return [...made.values()];
 }
+
+const wantedOf = new WeakMap<object, { readonly of: readonly unknown[]; readonly names: ReadonlySet<string> }>();
+
+/** Every name that some record keeper asks for, gathered once for each state of what they read. */
+export function wantedByKeepers(parts: KeptParts): ReadonlySet<string> {
+  const of = [parts.keepers, parts.services, parts.gateways];
+  const known = wantedOf.get(parts.ingressRoutes);
+  if (known?.of.every((part, at) => part === of[at]) === true) return known.names;
+  const made = new Set(parts.keepers.flatMap((keeper) => wantedNames(parts, keeper.clusterId, keeper.sources).map(({ host }) => host))); // prettier-ignore
+  wantedOf.set(parts.ingressRoutes, { of, names: made });
+  return made;
+}

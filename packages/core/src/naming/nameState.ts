@@ -5,7 +5,7 @@ import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js'
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
-import { keptReads, keptRecords } from './kept.js';
+import { keptReads, keptRecords, wantedByKeepers } from './kept.js';
 import type { KeptRecord } from './kept.js';
 
 /** The collections that names are read from, beside what forwarding reads. */
@@ -58,13 +58,7 @@ export class NameState {
     readonly forwarding: Forwarding,
     before?: NameState,
   ) {
-    const held = new Set(parts.records.flatMap(({ type, zoneId, name }) => (type === 'A' || type === 'AAAA' || type === 'CNAME' ? [`${zoneId} ${name}`] : []))); // prettier-ignore
-    const relative = (zoneId: string, host: string) => {
-      const apex = byId(parts.zones, zoneId)?.apex ?? '';
-      return host === apex ? '@' : host.slice(0, -apex.length - 1);
-    };
-    const isSame = before !== undefined && keptReads.every((part) => before.parts[part] === parts[part]) && before.parts.records === parts.records; // prettier-ignore
-    this.kept = isSame ? before.kept : keptRecords(parts, (zoneId, host) => held.has(`${zoneId} ${relative(zoneId, host)}`)); // prettier-ignore
+    this.kept = before !== undefined && this.keepsSame(before) ? before.kept : this.keptNow();
     this.edited = before === undefined || before.parts.zones !== parts.zones ? undefined : this.editsSince(before);
     this.trees = this.edited === undefined || before === undefined ? new Map<string, ZoneTree>() : this.followed(before, this.edited); // prettier-ignore
     this.legs = before !== undefined && before.forwarding === forwarding ? before.legs : new Map<string, FlowTrace>();
@@ -186,6 +180,21 @@ export class NameState {
     return named.get(secret)?.find((each) => each.clusterId === clusterId && each.namespace === where);
   }
 
+  /** Whether record keepers make what they made: nothing that they read has changed, nor any record at a name that they ask for. */
+  private keepsSame(before: NameState): boolean {
+    if (!keptReads.every((part) => before.parts[part] === this.parts[part])) return false;
+    if (this.parts.keepers.length === 0 || before.parts.records === this.parts.records) return true;
+    const { gone, come } = changedBetween(before.parts.records, this.parts.records);
+    const wanted = wantedByKeepers(this.parts);
+    return ![...gone, ...come].some(({ name, zoneId }) => wanted.has(fullName(name, byId(this.parts.zones, zoneId)?.apex ?? ''))); // prettier-ignore
+  }
+
+  private keptNow(): readonly KeptRecord[] {
+    if (this.parts.keepers.length === 0) return none;
+    const held = new Set(this.parts.records.flatMap(({ type, zoneId, name }) => (type === 'A' || type === 'AAAA' || type === 'CNAME' ? [`${zoneId} ${fullName(name, byId(this.parts.zones, zoneId)?.apex ?? '')}`] : []))); // prettier-ignore
+    return keptRecords(this.parts, (zoneId, host) => held.has(`${zoneId} ${host}`));
+  }
+
   private editsSince(before: NameState): Map<string, { gone: Rr[]; come: Rr[] }> {
     const edits = new Map<string, { gone: Rr[]; come: Rr[] }>();
     const of = (zoneId: string) => {
@@ -230,6 +239,11 @@ export function apexRecords({ apex, ttl, primary, mailbox, serial, refresh, retr
   const names = nameServers.length === 0 ? [server] : nameServers.map((each) => each.toLowerCase());
   return [soa, ...names.map((name): Rr => ({ name: apex, type: 'NS', ttl, value: name, target: name }))];
 } // prettier-ignore
+
+/** The full name of a record of a zone. */
+export function fullName(name: string, apex: string): string {
+  return name === '@' ? apex : `${name}.${apex}`;
+}
 
 /** A record of the plan as its zone holds it; undefined for one that cannot be read any more. */
 export function rrOf({ name, type, value, ttl }: DnsRecord, zone: Zone): Rr | undefined {

@@ -1,14 +1,14 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { startNameServer } from '../../test/nameServer.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { internetHost, nodeHost, podHost } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
-import type { Cluster, ClusterService, Operation, Plan, Zone } from '../plan/index.js';
+import type { Cluster, Operation, Plan, Zone } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { addressesOf, afterMemory, askerOf, caaOf, certificateEnd, cutOver, dnsReplicas, importZone, NameState, nameCounts, proposeNames, queryLoad, recordedNames, renewalOf, resolve, rowOf, shareLeft, VantageTable, vantagesOf, zoneText } from './index.js'; // prettier-ignore
-import type { Habit } from './index.js';
 
 const n = (i: number) => testId('networks', i);
 const zone = (name: string, fields: Partial<Zone> = {}): Partial<Zone> & { name: string } => ({ name, apex: name, nameServers: [`ns.${name}`], minimum: 30, ...fields }); // prettier-ignore
@@ -21,8 +21,8 @@ const world = (...more: Operation[][]): Plan =>
     ...add('clusters', cluster('c', { podMode: 'routed' })),
     ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.10.0.0/20' }),
     ...add('subnets', { name: 'far', networkId: n(2), siteId: testId('sites', 1), purpose: 'other', prefix: '10.20.0.0/24' }),
-    ...add('services', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'web', ports: ['web tcp 80 to 8080'], address: '10.96.0.9' } as Partial<ClusterService>,
-      { clusterId: testId('clusters', 1), namespace: 'shop', name: 'pay', type: 'ExternalName', externalName: 'www.one.test' } as Partial<ClusterService>),
+    ...add('services', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'web', ports: ['web tcp 80 to 8080'], address: '10.96.0.9' },
+      { clusterId: testId('clusters', 1), namespace: 'shop', name: 'pay', type: 'ExternalName', externalName: 'www.one.test' }),
     ...add('zones', zone('one.test', { side: 'public', minimum: 300 }), { ...zone('one.test'), name: 'one inside', side: 'private', networkIds: [n(1)] }, { ...zone('two.test'), side: 'private', networkIds: [n(2)] }),
     ...add('records',
       record(1, 'www', 'A', '203.0.113.9', 600), record(1, 'alias', 'CNAME', 'www.one.test', 60), record(1, 'out', 'CNAME', 'www.else.where'), record(1, 'sub', 'NS', 'ns.sub.one.test'),
@@ -184,7 +184,7 @@ describe('cut-over', () => {
         }
   });
   test('who leaves when, and what to lower before', () => {
-    const caller = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 1, replicasHorizon: 1, callsTo: ['www.one.test'], lookUps: 1, remembers: '30 s' as Habit }); // prettier-ignore
+    const caller = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 1, replicasHorizon: 1, callsTo: ['www.one.test'], lookUps: 1, remembers: '30 s' }); // prettier-ignore
     const moved = cutOver(NameState.of(world(caller)), '10.9.0.9', 60);
     expect(moved.moving).toMatchObject([{ name: 'www.one.test', ttl: 60 }]);
     expect(moved.clients).toEqual([{ who: 'shop/w of c', habit: '30 s', ttl: 60, until: 90 }]);
@@ -218,7 +218,7 @@ describe('load of the cluster’s DNS', () => {
     expect(asked / at / afterMemory(0.5, 30)).toBeCloseTo(1, 1);
   });
   test('queries by name and saving', () => {
-    const asking = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 10, replicasHorizon: 10, callsTo: ['www.one.test', 'web'], lookUps: 4, remembers: 'nothing' as Habit }); // prettier-ignore
+    const asking = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 10, replicasHorizon: 10, callsTo: ['www.one.test', 'web'], lookUps: 4, remembers: 'nothing' }); // prettier-ignore
     const plan = world(asking);
     const own = plan.clusters[0];
     if (own === undefined) throw new Error('no cluster');
@@ -286,6 +286,10 @@ describe('proposals', () => {
     expect(api.answers.get(harbourNetwork?.id ?? '')?.said).toBe('10.43.240.132');
     expect(openSteps).toEqual([expect.stringContaining('offers.skerryline.example')]);
     expect(after.certificates[0]?.names).toContain('seats.skerryline.example');
+    // Reverse zones of private space are those of RFC 6303 3 (RFC 1918) and below them: nobody outside answers for them.
+    const reverse = after.zones.filter(({ apex }) => apex.endsWith('.arpa'));
+    expect(reverse.length).toBeGreaterThan(3);
+    for (const each of reverse) expect([each.apex, each.side, /(^|\.)(10|168\.192|(1[6-9]|2[0-9]|3[01])\.172)\.in-addr\.arpa$/.test(each.apex)]).toEqual([each.apex, 'private', true]); // prettier-ignore
     // Proposed once more, nothing is left to do.
     expect(proposeNames(after, { withReverse: true, withCertificates: true, today: '2026-11-26' }).parts).toEqual([]);
   });
@@ -310,6 +314,35 @@ describe('record keepers', () => {
   test('one of no decided address gets none', () => {
     expect(NameState.of(world(keeper, balancer({ address: null }))).kept).toEqual([]);
   });
+});
+
+test('a name server with the demo’s zones, a view for each vantage, answers as each vantage is told', async () => {
+  const plan = demoPlan();
+  const state = NameState.of(plan);
+  const at = ['', ...plan.networks.filter(({ name }) => ['booking', 'basalt-lan', 'coaches'].includes(name)).map(({ id }) => id)]; // prettier-ignore
+  const zonesAt = (networkId: string) => plan.zones.filter(({ side, networkIds }) => (networkId === '' ? side === 'public' : side === 'private' && networkIds.includes(networkId))); // prettier-ignore
+  const server = await startNameServer(at.map((id) => Object.fromEntries(zonesAt(id).map((each) => [each.apex, zoneText(state, each)])))); // prettier-ignore
+  let answered = 0;
+  try {
+    for (const [view, networkId] of at.entries())
+      for (const name of recordedNames(state)) {
+        if (!zonesAt(networkId).some(({ apex }) => name === apex || name.endsWith(`.${apex}`))) continue;
+        // A forwarding rule of the network goes before what its own zones say.
+        if (state.forwardFor(networkId, name) !== undefined) continue;
+        const asker = networkId === '' ? askerOf(internetHost()) : { label: '', networkId, host: undefined, pod: undefined }; // prettier-ignore
+        const { records, outcome } = resolve(state, asker, `${name}.`, 'A');
+        const reply = (await server.ask(view, name, 'A')) as unknown as { rcode: string; answers?: { type: string; ttl: number; data: string }[] }; // prettier-ignore
+        const theirs = (reply.answers ?? []).map(({ type, ttl, data }) => `${type} ${ttl} ${data}`);
+        const mine = records.map(({ type, ttl, value }) => `${type} ${ttl} ${value}`);
+        answered += theirs.length;
+        expect([name, view, mine]).toEqual([name, view, theirs]);
+        // The alias to the provider’s free name ends outside the server’s own zones, where it says nothing.
+        if (!mine.some((each) => each.startsWith('CNAME'))) expect([name, view, outcome === 'no name']).toEqual([name, view, reply.rcode === 'NXDOMAIN']); // prettier-ignore
+      }
+  } finally {
+    await server.stop();
+  }
+  expect(answered).toBeGreaterThan(10);
 });
 
 test('after edits of records the table of vantages is what a fresh one is', () => {

@@ -190,7 +190,7 @@ class Proposing {
       ...this.plan.zones.filter(({ side }) => side === 'private').flatMap((zone) => this.state.treeOf(zone).records().map((each) => ({ zone, name: each.name, type: each.type, value: each.value }))),
       ...this.records.flatMap((each) => {
         if (each.op !== 'add' || each.kind !== 'records') return [];
-        const entity = each.entity as EntityOf['records'];
+        const entity = each.entity;
         const zone = byId(this.plan.zones, entity.zoneId);
         return zone === undefined ? [] : [{ zone, name: entity.name === '@' ? zone.apex : `${entity.name}.${zone.apex}`, type: entity.type, value: entity.value }];
       }),
@@ -215,7 +215,7 @@ class Proposing {
     const apex = labels.slice(pointer.endsWith('ip6.arpa') ? 16 : 1).join('.');
     const known = this.reverseZones.get(apex);
     if (known !== undefined) return known;
-    const fresh = withFallbacks('zones', { id: newId(), name: `${apex.slice(0, 72)}`, apex, side: 'private', networkIds, nameServers }); // prettier-ignore
+    const fresh = withFallbacks('zones', { id: newId(), name: apex.slice(0, 72), apex, side: 'private', networkIds, nameServers }); // prettier-ignore
     this.reverseZones.set(apex, fresh);
     this.reverse.push(addOperation('zones', fresh));
     return fresh;

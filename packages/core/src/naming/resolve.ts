@@ -360,12 +360,12 @@ export function addressesOf({ outcome, records }: Pick<Resolution, 'outcome' | '
 
 /** Where a host asks from. */
 export function askerOf(host: Host, held?: string): Asker {
-  const isPod = host.kind === 'pod' && host.cluster !== undefined;
+  const cluster = host.kind === 'pod' ? host.cluster : undefined;
   return {
     label: host.kind === 'internet' ? 'a client on the internet' : host.label,
     networkId: host.networkId,
     host: host.kind === 'internet' ? undefined : host,
-    pod: isPod && host.cluster !== undefined ? { cluster: host.cluster, namespace: host.guard?.workload.namespace ?? 'default' } : undefined, // prettier-ignore
+    pod: cluster === undefined ? undefined : { cluster, namespace: host.guard?.workload.namespace ?? 'default' },
     held,
   };
 }

@@ -3,6 +3,7 @@ import type { RecordType, Rr } from '../dns/index.js';
 import { internetHost } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import { networkAsker, selfRunNames, wantedHosts } from './hosts.js';
+import { fullName } from './nameState.js';
 import type { NameState } from './nameState.js';
 import { askerOf, codeOf, resolve } from './resolve.js';
 import type { Asker, NameOutcome } from './resolve.js';
@@ -55,8 +56,7 @@ export function recordedNames(state: NameState): string[] {
   const selfRun = parts.clusters.flatMap((cluster) => selfRunNames(cluster)?.api ?? []);
   const held = parts.records.flatMap(({ zoneId, name, type }) => {
     const apex = byId(parts.zones, zoneId)?.apex ?? '';
-    if (type !== 'A' && type !== 'AAAA' && type !== 'CNAME') return [];
-    return name === '@' ? [apex] : [`${name}.${apex}`];
+    return type === 'A' || type === 'AAAA' || type === 'CNAME' ? [fullName(name, apex)] : [];
   });
   return [...new Set([...hosts, ...selfRun, ...held, ...state.kept.map(({ name }) => name)])].filter((name) => !name.startsWith('*.')).sort(); // prettier-ignore
 }
@@ -100,13 +100,27 @@ export class VantageTable {
     if (edited === undefined || !isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
     const touching = [...edited].flatMap(([zoneId, { gone, come }]) => [...gone, ...come].map((record) => touchedBelow(this.state, state, zoneId, record))); // prettier-ignore
     const isTouched = (name: string) => touching.some(({ below, at }) => name === at || isWithin(name, below));
+    const askAnew = (name: string, { asked }: NameRow) => isTouched(name) || (asked.size > 1 && [...asked].some(isTouched)); // prettier-ignore
     const rows = new Map<string, NameRow>();
-    for (const name of recordedNames(state)) {
+    for (const name of namesAfter(edited, state, this.rows)) {
       const known = this.rows.get(name);
-      rows.set(name, known === undefined || [...known.asked].some(isTouched) ? rowOf(state, this.vantages, name) : known); // prettier-ignore
+      rows.set(name, known === undefined || askAnew(name, known) ? rowOf(state, this.vantages, name) : known);
     }
     return new VantageTable(state, this.vantages, rows);
   }
+}
+
+/** The recorded names after an edit: the same where each record that went has one that came at its name. */
+function namesAfter(edited: NonNullable<NameState['edited']>, state: NameState, rows: ReadonlyMap<string, NameRow>): Iterable<string> {
+  const isSame = [...edited.values()].every(({ gone, come }) => {
+    const namesOf = (records: readonly Rr[]) => [...new Set(records.filter(isRecorded).map(({ name }) => name))].sort().join();
+    return namesOf(gone) === namesOf(come);
+  });
+  return isSame ? rows.keys() : recordedNames(state);
+} // prettier-ignore
+
+function isRecorded({ type }: Rr): boolean {
+  return type === 'A' || type === 'AAAA' || type === 'CNAME';
 }
 
 /**

@@ -1,5 +1,5 @@
 import { readZoneFile, relativeTo, writeZoneFile } from '../dns/index.js';
-import type { RecordType, Rr, ZoneProblem } from '../dns/index.js';
+import type { Rr, ZoneProblem } from '../dns/index.js';
 import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
 import { NameState, rrOf } from './nameState.js';
@@ -54,7 +54,7 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     if (before === undefined) {
       counts.added++;
       // Where a target is that the file alone names is not known to the plan.
-      operations.push(addOperation('records', withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type as RecordType, value: rr.value, ttl }))); // prettier-ignore
+      operations.push(addOperation('records', withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type, value: rr.value, ttl }))); // prettier-ignore
     } else if ((before.ttl ?? zone.ttl) !== rr.ttl) {
       counts.changed++;
       operations.push(setOperation('records', before.id, { ttl }));

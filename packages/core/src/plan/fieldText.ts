@@ -1,3 +1,4 @@
+import { shownName, storedName } from '../dns/index.js';
 import { good } from '../result.js';
 import type { Result } from '../result.js';
 import { checkField } from './checkField.js';
@@ -44,6 +45,7 @@ export function readField(plan: Plan, rule: FieldRule, typed: unknown): Result<u
         ),
       );
     case 'text':
+      return good(rule.isDomain === true && typeof typed === 'string' ? storedName(typed.trim()) : readText(typed));
     case 'date':
       return good(readText(typed));
     default:
@@ -77,6 +79,7 @@ export function sayField(plan: Plan, rule: FieldRule, value: FieldValue): string
   if (rule.type === 'reference') return labelFor(plan, rule.to, String(value));
   if (rule.type === 'references')
     return (value as readonly string[]).map((id) => labelFor(plan, rule.to, id)).join(', ');
+  if (rule.type === 'text' && rule.isDomain === true) return shownName(String(value));
   if (typeof value !== 'number') return writeField(plan, rule, value);
   return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : value.toLocaleString('en-US');
 }

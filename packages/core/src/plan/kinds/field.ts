@@ -44,6 +44,8 @@ interface TextRule {
   readonly max: number;
   /** How it is told from others: letter by letter, or as a name, in any case and without spaces around. Free text when absent. */
   readonly compare?: 'exact' | 'name';
+  /** A domain name: stored as RFC 5891 says, shown in its own letters. */
+  readonly isDomain?: boolean;
   readonly fallback?: string;
 }
 interface IntegerRule {

@@ -26,6 +26,7 @@ export const records = defineKind({
       min: 1,
       max: 200,
       compare: 'exact',
+      isDomain: true,
     }),
     type: choice({
       label: 'Type',

@@ -4,7 +4,7 @@ import type { EntityOfFields } from './kind.js';
 
 /** A full domain name, as text; empty where it may be. */
 export const domain = (of: { label: string; help: string; min: 0 | 1; group?: string; since?: 8 }) =>
-  text({ max: 253, compare: 'exact', ...of, ...(of.min === 0 ? { fallback: '' } : {}) });
+  text({ max: 253, compare: 'exact', isDomain: true, ...of, ...(of.min === 0 ? { fallback: '' } : {}) });
 
 /** Seconds, at most the largest TTL. Source: RFC 2181 8. */
 const seconds = (label: string, help: string, fallback: number) =>
