@@ -57,7 +57,7 @@ await show('handover', 'handover');
 await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`, () =>
   page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
 );
-await show('cost', 'demand?side=cost&time=horizon');
+await show('dns', 'dns?show=zones&side=vantages');
 await page.goto(base);
 await page.getByRole('button', { name: 'New plan' }).click();
 await page.getByLabel('Name of the plan').fill('Harbour group');

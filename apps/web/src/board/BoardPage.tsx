@@ -1,3 +1,4 @@
+import { Columns3 } from 'lucide-react';
 import { findingTitles } from '@wide-lattice/core/findings';
 import type { Purpose } from '@wide-lattice/core/plan';
 import { mostNodes } from '@wide-lattice/core/sizing';
@@ -10,6 +11,7 @@ import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
 import { sayMonth } from '../shared/sayMonth';
 import { useSearchState } from '../shared/useSearchState';
+import { Menu, MenuItem } from '../shared/Menu';
 import { Tick } from '../shared/Tick';
 import type { SheetColumn } from '../shared/Sheet';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
@@ -36,7 +38,12 @@ export function BoardPage() {
     [rows, only, code],
   );
   const codes = useMemo(() => countCodes(rows ?? []), [rows]);
-  const columns = useMemo(() => columnsFor(rows ?? []), [rows]);
+  const all = useMemo(() => columnsFor(rows ?? []), [rows]);
+  const wanted = search.get('cols');
+  const columns = useMemo(() => {
+    const named = wanted === null ? undefined : ['name', ...wanted.split(',')];
+    return all.filter(({ id }) => named?.includes(id) ?? !(all.length > MOST_AT_ONCE && rarely.has(id)));
+  }, [all, wanted]);
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
   return (
@@ -47,14 +54,14 @@ export function BoardPage() {
           {shown.length} of {rows.length} clusters
         </span>
         <input
-          className="input input-sm ml-auto w-56"
+          className="input input-sm ml-auto w-48"
           placeholder="Filter by name, site, range"
           aria-label="Filter the board"
           value={filter}
           onChange={(event) => set({ filter: event.target.value })}
         />
         <select
-          className="select select-sm w-44"
+          className="select select-sm w-40"
           aria-label="Which clusters"
           value={only}
           onChange={(event) => set({ only: event.target.value === 'all' ? '' : event.target.value })}
@@ -64,7 +71,7 @@ export function BoardPage() {
           <option value="errors">errors only</option>
         </select>
         <select
-          className="select select-sm w-52"
+          className="select select-sm w-44"
           aria-label="Which finding"
           value={code}
           onChange={(event) => set({ finding: event.target.value })}
@@ -76,6 +83,7 @@ export function BoardPage() {
             </option>
           ))}
         </select>
+        <ColumnMenu all={all} shown={columns} onShow={(cols) => set({ cols })} />
         <Tick isOn={isGrouped} onTick={(isOn) => set({ group: isOn ? 'site' : '' })}>
           by site
         </Tick>
@@ -104,6 +112,39 @@ export function BoardPage() {
         }
       />
     </>
+  );
+}
+
+/** Strands that fit beside one another at 1280 wide; of more, those in `rarely` wait until they are chosen. */
+const MOST_AT_ONCE = 10;
+const rarely: ReadonlySet<string> = new Set(['mode', 'entry']);
+
+interface ColumnMenuProps {
+  readonly all: readonly SheetColumn<BoardRow>[];
+  readonly shown: readonly SheetColumn<BoardRow>[];
+  /** Gets the ids of the strands to show with commas. */
+  readonly onShow: (ids: string) => void;
+}
+
+function ColumnMenu({ all, shown, onShow }: ColumnMenuProps) {
+  const ids = new Set(shown.map(({ id }) => id));
+  const toggle = (id: string) =>
+    onShow(
+      all
+        .filter((each) => ids.has(each.id) !== (each.id === id))
+        .map((each) => each.id)
+        .join(','),
+    );
+  return (
+    <Menu label="Columns" icon={<Columns3 size={14} aria-hidden />}>
+      {all
+        .filter(({ id }) => id !== 'name')
+        .map(({ id, label }) => (
+          <MenuItem key={id} isChecked={ids.has(id)} onChoose={() => toggle(id)}>
+            {label}
+          </MenuItem>
+        ))}
+    </Menu>
   );
 }
 

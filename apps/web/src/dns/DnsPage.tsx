@@ -33,7 +33,7 @@ export function DnsPage() {
   const chosen = rows.find(({ id }) => id === search.get('row'));
   return (
     <Halves
-      rightWidth={side === 'vantages' || side === 'files' ? '44rem' : '36rem'}
+      rightWidth={side === 'vantages' ? '46rem' : side === 'files' ? '42rem' : '36rem'}
       left={
         <>
           <h1 className="sr-only">DNS</h1>

@@ -123,7 +123,7 @@ function Grid({
           <tr key={row.name} className="rule-b align-top">
             <th
               scope="row"
-              className={`py-1 pr-1 pl-4 text-left text-[13px] leading-snug ${row.differs ? 'font-semibold' : 'font-normal'}`}
+              className={`min-w-32 py-1 pr-1 pl-4 text-left text-[13px] leading-snug ${row.differs ? 'font-semibold' : 'font-normal'}`}
             >
               <DomainName name={row.name} />
               {row.differs && <div className="quiet text-xs font-normal">differs</div>}

@@ -16,7 +16,7 @@ export function resolveFor(state: IngressState, from: Host, name: string, type: 
 export function askName(state: IngressState, from: Host, { name, type }: NameTarget): Answer {
   const resolution = resolveFor(state, from, name, type);
   const verdict = verdictOf(resolution);
-  const legs = legsOf(from, resolution.queries);
+  const legs = legsOf(from, resolution);
   const road = joined(legs, `name ${name}`, verdict);
   return {
     verdict,
@@ -50,7 +50,7 @@ export function stagesOf(queries: readonly Query[]): Stage[] {
     return {
       about: 'query',
       outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
-      say: flow !== undefined && outcome === 'answer' ? say : `${name} ${types}, asked of the ${server}: ${said(outcome, records)}. ${say}`,
+      say: outcome === 'answer' && records.length === 0 ? say : `${name} ${types}, asked of the ${server}: ${said(outcome, records)}. ${say}`,
       lost: [],
       ...(subject === undefined ? {} : { subject }),
     };
@@ -69,23 +69,25 @@ function pairs(queries: readonly Query[]): { readonly query: Query; readonly typ
   return told;
 }
 
-/** The questions as parts of the road: the way to who is asked, and what is answered there. */
-export function legsOf(from: Host, queries: readonly Query[]): Leg[] {
-  return queries.map(({ name, type, server, outcome, records, flow }): Leg => {
+/** The questions as parts of the road: the way to who is asked, and what is answered there. Those for the other family go the same way. */
+export function legsOf(from: Host, resolution: Resolution): Leg[] {
+  const asked = resolution.queries.filter((query) => query.type === resolution.type);
+  return asked.map(({ name, type, server, outcome, records, flow }, at): Leg => {
     if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: '' };
     const before = flow?.forth ?? [];
     const packet = before.at(-1)?.packet ?? { source: from.address, destination: from.address, protocol: 'udp' as const, port: 53, clientPorts: { first: 1024, last: 65_535 }, isAnswer: false as const }; // prettier-ignore
+    const sent: Step = { lane: { kind: from.kind, name: from.label }, event: 'sent', say: `${from.label} asks for ${name} ${type}.`, packet, wraps: [], room: Infinity }; // prettier-ignore
     const step: Step = { lane: { kind: 'resolver', name: server }, event: 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore
     const aim = flow?.aim ?? { address: packet.destination, protocol: 'udp' as const, port: 53, host: undefined, isOutside: true, label: server }; // prettier-ignore
     // Answers come back at once: the way on begins where the question did.
-    const own: FlowTrace = { aim, verdict: 'pass', forth: [...before, step], back: [], failed: undefined, room: Infinity }; // prettier-ignore
+    const own: FlowTrace = { aim, verdict: 'pass', forth: [...(before.length === 0 && at === 0 ? [sent] : before), step], back: [], failed: undefined, room: Infinity }; // prettier-ignore
     return { flow: own, chosen: '' };
   });
 }
 
 function said(outcome: NameOutcome, records: Query['records']): string {
   if (outcome !== 'answer') return codeOf[outcome];
-  return records.map(({ value, ttl }) => `${value} for ${ttl} s`).join(', ') || codeOf.answer;
+  return records.map(({ value, ttl }) => `${value} for ${ttl.toLocaleString('en-US')} s`).join(', ') || 'passed on';
 }
 
 function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, sent, name }: Resolution, asked: string): string {

@@ -205,7 +205,7 @@ export class RequestWalk {
     const { outcome, queries, subject, say } = resolution;
     if (outcome === 'outside' && this.state.names.parts.zones.length === 0) return entrancesOf(this.state, url, this.from); // prettier-ignore
     this.stages.push(...stagesOf(queries));
-    this.legs.push(...legsOf(this.from, queries));
+    this.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
       throw this.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
     const service = subject?.kind === 'services' ? byId(this.state.parts.services, subject.id) : undefined;

@@ -145,6 +145,9 @@ class Resolving {
       return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
     }
     const stub = cluster.stubZones.flatMap((text) => readStubZone(text) ?? []).filter(({ domain }) => isWithin(name, domain)).sort((a, b) => b.domain.length - a.domain.length)[0]; // prettier-ignore
+    const network = byId(this.state.parts.networks, cluster.networkId)?.name ?? '';
+    const onward = stub !== undefined ? `the resolvers of its stub zone ${stub.domain}` : cluster.dnsUpstream.length > 0 ? 'its upstream resolvers' : `whom the nodes of ${network} ask`; // prettier-ignore
+    this.passedOn(asker.label, name, type, server, `The ${server} sends it on to ${onward}.`, subject);
     const through: Asker = { label: server, networkId: cluster.networkId, host: asker.host?.node ?? asker.host, pod: undefined }; // prettier-ignore
     if (stub !== undefined) return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`); // prettier-ignore
     if (cluster.dnsUpstream.length > 0) return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream'); // prettier-ignore
@@ -181,6 +184,7 @@ class Resolving {
       let found: Found;
       // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
       if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
+        this.passedOn(asker.label, at, type, label, `The ${label} sends it on by the rule ${forward.name}.`, { kind: 'forwards', id: forward.id }); // prettier-ignore
         found = this.sentOn(networkId, forward, label, at, type, onward);
         if (records.length === 0) return found;
       } else if (zone !== undefined) {
@@ -200,8 +204,10 @@ class Resolving {
     const through = byId(this.state.parts.resolvers, forward.throughId ?? '');
     const machine = this.state.machineIn(networkId);
     const at = through?.addresses[0];
-    const host = at === undefined ? machine : (this.state.machineAt(through?.networkId ?? networkId, at) ?? machine);
-    const asker: Asker = { label: through === undefined ? label : `resolver ${through.name}`, networkId, host, pod: undefined };
+    const own = at === undefined ? undefined : this.state.machineAt(through?.networkId ?? networkId, at);
+    const asking = through === undefined ? label : `resolver ${through.name}`;
+    const host = own === undefined ? machine : { ...own, label: asking };
+    const asker: Asker = { label: asking, networkId, host, pod: undefined };
     return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, { kind: 'forwards', id: forward.id });
   } // prettier-ignore
 
@@ -228,7 +234,7 @@ class Resolving {
       return end({ outcome: 'time-out', records: [], ttl: 0, say: `${resolver.name} at ${address} only sends questions and answers none.`, subject: of });
     if (resolver === undefined)
       return end({ outcome: 'outside', records: [], ttl: 0, say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`, subject });
-    this.note(asker.label, name, type, server, undefined, flow, `${asker.label} asks ${server}${why}.`);
+this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`, of, flow); // prettier-ignore
     return this.atNetwork({ label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined }, resolver.networkId, name, type, trail);
   } // prettier-ignore
 
@@ -317,11 +323,24 @@ class Resolving {
     return { outcome: 'answer', records: [{ name, type, ttl: PROVIDER_TTL, value: balancer.address, target: undefined }], ttl: PROVIDER_TTL, say: `${name} is the load balancer ${balancer.name}.`, subject }; // prettier-ignore
   }
 
-  private note(asker: string, name: string, type: RecordType, server: string, found: Found | undefined, flow?: FlowTrace, say?: string): Found {
-    const of = found ?? { outcome: 'answer', records: [], ttl: 0, say: say ?? '', subject: undefined };
-    // A question that is passed on is told once, by who answers it.
-    if (found !== undefined || flow !== undefined) this.queries.push({ asker, name, type, server, outcome: of.outcome, records: of.records, say: say ?? of.say, subject: of.subject, flow });
-    return of;
+  /** A question that is asked and passed on; what comes of it is told by who answers it. */
+  private passedOn(
+    asker: string,
+    name: string,
+    type: RecordType,
+    server: string,
+    say: string,
+    subject: StepSubject | undefined,
+    flow?: FlowTrace,
+  ): void {
+    // prettier-ignore
+    this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], say, subject, flow });
+  }
+
+  private note(asker: string, name: string, type: RecordType, server: string, found: Found, flow?: FlowTrace): Found {
+    const { outcome, records, say, subject } = found;
+    this.queries.push({ asker, name, type, server, outcome, records, say, subject, flow });
+    return found;
   } // prettier-ignore
 }
 
