@@ -23,7 +23,7 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
     status: undefined,
     sentence: sentenceOf(from, resolution, name),
     flows: road === undefined ? [] : [road],
-    stages: stagesOf(resolution.queries),
+    stages: stagesOf(resolution),
     members: [],
     via: [],
     seenAs: undefined,
@@ -40,7 +40,9 @@ export function verdictOf({ outcome, queries }: Resolution): TraceVerdict {
 }
 
 /** Each question as something that was decided on the way. What is found further on makes earlier names that do not exist no fault. */
-export function stagesOf(queries: readonly Query[]): Stage[] {
+export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
+  // That the question for the other family is passed on alike is told once.
+  const queries = all.filter(({ type, outcome, records }) => type === asked || outcome !== 'answer' || records.length > 0);
   const last = queries.at(-1);
   const isFound = queries.some(({ outcome, name }) => outcome === 'answer' && name === last?.name);
   return pairs(queries).map(({ query, types }) => {

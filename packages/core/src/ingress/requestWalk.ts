@@ -202,9 +202,9 @@ export class RequestWalk {
     if (parseAddress(host).ok) return entrancesAt(this.state, host, this.from);
     const resolution = resolveFor(this.state, this.from, host, this.from.address.family === 6 ? 'AAAA' : 'A');
     this.resolution = resolution;
-    const { outcome, queries, subject, say } = resolution;
+    const { outcome, subject, say } = resolution;
     if (outcome === 'outside' && this.state.names.parts.zones.length === 0) return entrancesOf(this.state, url, this.from); // prettier-ignore
-    this.stages.push(...stagesOf(queries));
+    this.stages.push(...stagesOf(resolution));
     this.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
       throw this.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
