@@ -2,7 +2,7 @@ import { compareAddresses, containsAddress, parseAddress } from '../address/inde
 import { isPublicAddress } from '../forwarding/index.js';
 import { compareNames, isWithin, readFullName } from '../dns/index.js';
 import type { Rr } from '../dns/index.js';
-import { clientOf, codeOf, holderOf, listensOn, networkAsker, resolve, rrOf, selfRunNames, wantedHosts, zonesOfKeeper } from '../naming/index.js'; // prettier-ignore
+import { clientOf, codeOf, holderOf, listensOn, networkAsker, resolve, rrOf, selfRunNames, typeTo, wantedHosts, zonesOfKeeper } from '../naming/index.js'; // prettier-ignore
 import type { NameState } from '../naming/index.js';
 import { byId, grouped, hostPrefix, rangeOf, stretchOf } from '../plan/index.js';
 import type { Cluster, DnsRecord, Keeper, Plan, Zone } from '../plan/index.js';
@@ -40,7 +40,7 @@ function unanswered(state: NameState): Finding[] {
     const { host, cluster, subject, balancer } = wanted;
     const asker = clientOf(state, wanted);
     if (host.startsWith('*.') || asker === undefined || parseAddress(host).ok) return [];
-    const { outcome, say, records } = resolve(state, asker, `${host}.`, 'A');
+    const { outcome, say, records } = resolve(state, asker, `${host}.`, typeTo(balancer));
     const subjects = [subject, { kind: 'clusters', id: cluster.id }] as const;
     const part = `${cluster.id} ${host}`;
     if (outcome !== 'answer')
@@ -63,7 +63,7 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
     const read = readFullName(name);
     if (!read.ok)
       return [finding('name.too-long', 'error', subjects, { title: `${cluster.name}: ${shown.slice(0, 60)} is no name`, detail: `${read.problem.message} ${read.problem.mend} Shorten the cluster’s name or its base domain.`, part: `${cluster.id} ${shown}` })];
-    const { outcome, say } = resolve(state, networkAsker(state, cluster.networkId), `${name}.`, 'A');
+    const { outcome, say } = resolve(state, networkAsker(state, cluster.networkId), `${name}.`, cluster.family === 'ipv6' ? 'AAAA' : 'A');
     if (outcome === 'answer') return [];
     return [finding('name.self-run', 'error', subjects, { title: `${cluster.name}: ${shown} is not answered in its own network (${codeOf[outcome]})`, detail: `${say} A cluster that runs its own control plane asks for this name while it is installed: add the record before.`, part: `${cluster.id} ${shown}` })];
   });

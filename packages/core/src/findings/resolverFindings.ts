@@ -2,7 +2,7 @@ import { isWithin, labelsOf } from '../dns/index.js';
 import { networkAsker, searchListOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
 import type { Host } from '../forwarding/index.js';
-import { byId, readStubZone } from '../plan/index.js';
+import { byId, grouped, readStubZone } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
@@ -102,8 +102,7 @@ function twice({ parts }: NameState): Finding[] {
 function searches(state: NameState, cluster: Cluster): Finding[] {
   const queries = (searchListOf(cluster, 'default').length + 1) * 2;
   if (queries < MANY_QUERIES) return [];
-  const names = state.parts.workloads
-    .filter(({ clusterId }) => clusterId === cluster.id)
+  const names = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? [])
     .flatMap(({ callsTo }) => callsTo)
     .filter((name) => isOutside(state, cluster, name) && labelsOf(name).length - 1 < cluster.ndots);
   if (names.length === 0) return [];
@@ -118,5 +117,5 @@ function isOutside(state: NameState, cluster: Cluster, name: string): boolean {
   const suffixes = searchListOf(cluster, 'default');
   if (suffixes.some((suffix) => isWithin(name, suffix))) return false;
   const [service = '', namespace = ''] = name.split('.');
-  return !state.parts.services.some((each) => each.clusterId === cluster.id && each.name === service && each.namespace === namespace); // prettier-ignore
+  return !(grouped(state.parts.services, 'clusterId').get(cluster.id) ?? []).some((each) => each.name === service && each.namespace === namespace); // prettier-ignore
 }

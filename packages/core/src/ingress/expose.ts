@@ -1,7 +1,7 @@
 import { addressFurther, formatAddress } from '../address/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
-import { addressesOf, clientOf, NameState, resolve } from '../naming/index.js';
+import { addressesOf, clientOf, NameState, resolve, typeTo } from '../naming/index.js';
 import { addOperation, applyOperations, byId, newId, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
 import type { Balancer, Cluster, ClusterService, Controller, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
 import { bad, good } from '../result.js';
@@ -108,7 +108,9 @@ class Opening {
     if (!applied.ok || balancer.address === null) return false;
     const state = NameState.of(applied.plan);
     const asker = clientOf(state, { balancer, cluster: this.cluster });
-    return asker !== undefined && addressesOf(resolve(state, asker, `${host}.`, 'A')).includes(balancer.address);
+    return (
+      asker !== undefined && addressesOf(resolve(state, asker, `${host}.`, typeTo(balancer))).includes(balancer.address)
+    );
   }
 
   private done(): Result<Exposure> {

@@ -35,6 +35,11 @@ export function wantedHosts({ parts }: NameState): WantedHost[] {
   );
 }
 
+/** The type of record that leads to a load balancer: AAAA where its address is an IPv6 one. */
+export function typeTo(balancer: Balancer | undefined): 'A' | 'AAAA' {
+  return balancer?.address?.includes(':') === true ? 'AAAA' : 'A';
+}
+
 /** Where the clients of a name are: those of a public load balancer on the internet, those of an internal one in its network, others in the cluster. */
 export function clientOf(state: NameState, { balancer, cluster }: Pick<WantedHost, 'balancer' | 'cluster'>): Asker | undefined {
   if (balancer?.side === 'public') return askerOf(internetHost());
@@ -76,17 +81,17 @@ export interface NameCount {
 /** Per cluster: hosts of its services, routes and gateways, and the names of its API and routes where it runs itself; none without any. */
 export function nameCounts(state: NameState): ReadonlyMap<string, NameCount> {
   const counts = new Map<string, { found: number; all: number }>();
-  const count = (clusterId: string, asker: Asker | undefined, name: string) => {
+  const count = (clusterId: string, asker: Asker | undefined, name: string, type: 'A' | 'AAAA') => {
     const known = counts.get(clusterId) ?? { found: 0, all: 0 };
     counts.set(clusterId, known);
     known.all++;
-    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, 'A').outcome === 'answer') known.found++; // prettier-ignore
+    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, type).outcome === 'answer') known.found++; // prettier-ignore
   };
-  for (const wanted of wantedHosts(state)) count(wanted.cluster.id, clientOf(state, wanted), wanted.host);
+  for (const wanted of wantedHosts(state)) count(wanted.cluster.id, clientOf(state, wanted), wanted.host, typeTo(wanted.balancer)); // prettier-ignore
   for (const cluster of state.parts.clusters) {
     const names = selfRunNames(cluster);
     const asker = networkAsker(state, cluster.networkId);
-    if (names !== undefined) for (const name of [names.api, names.apps]) count(cluster.id, asker, name);
+    if (names !== undefined) for (const name of [names.api, names.apps]) count(cluster.id, asker, name, cluster.family === 'ipv6' ? 'AAAA' : 'A'); // prettier-ignore
   }
   return counts;
 }

@@ -11,7 +11,17 @@ export { caaOf } from './caa.js';
 export type { Caa } from './caa.js';
 export { certificateEnd, dayAfter, daysBetween, renewalOf } from './certificates.js';
 export type { CertificateUse, NameCount, WantedHost } from './hosts.js';
-export { clientOf, holderOf, listensOn, nameCounts, networkAsker, selfRunNames, usesOf, wantedHosts } from './hosts.js';
+export {
+  clientOf,
+  holderOf,
+  listensOn,
+  nameCounts,
+  networkAsker,
+  selfRunNames,
+  typeTo,
+  usesOf,
+  wantedHosts,
+} from './hosts.js';
 export type { CutOver, Habit, Leaving, Moving } from './cutOver.js';
 export { cutOver, shareLeft } from './cutOver.js';
 export type { NamesProposal, NamesWish, ProposedNames } from './propose.js';

@@ -5,7 +5,7 @@ import { isPublicAddress } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
 import { caaOf } from './caa.js';
-import { clientOf, selfRunNames, usesOf, wantedHosts } from './hosts.js';
+import { clientOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 import { answerOf, closestZones } from './kept.js';
 import { NameState } from './nameState.js';
 import { resolve } from './resolve.js';
@@ -45,6 +45,8 @@ class Proposing {
   private readonly open: string[] = [];
   /** Names that get a record here, by zone. */
   private readonly made = new Set<string>();
+  /** What records of the plan say already: addresses and names. */
+  private readonly led: ReadonlySet<string>;
   /** New reverse zones by their domain name and networks. */
   private readonly reverseZones = new Map<string, Zone>();
 
@@ -53,6 +55,14 @@ class Proposing {
     private readonly wish: NamesWish,
   ) {
     this.state = NameState.of(plan);
+    this.led = new Set(
+      plan.zones.flatMap((zone) =>
+        this.state
+          .treeOf(zone)
+          .records()
+          .map(({ value }) => value),
+      ),
+    );
   }
 
   all(): NamesProposal {
@@ -75,7 +85,7 @@ class Proposing {
       const asker = clientOf(this.state, wanted);
       if (asker === undefined || parseAddress(host).ok) continue;
       const asked = host.startsWith('*.') ? `any${host.slice(1)}` : host;
-      if (resolve(this.state, asker, `${asked}.`, 'A').outcome === 'answer') continue;
+      if (resolve(this.state, asker, `${asked}.`, typeTo(balancer)).outcome === 'answer') continue;
       if (balancer === undefined) {
         this.open.push(`${host}: no load balancer takes its calls, so no record can lead to one.`);
         continue;
@@ -151,7 +161,7 @@ class Proposing {
   private balancer(balancer: Balancer): void {
     const { address, name } = balancer;
     if (address === null) return;
-    const isLed = this.plan.zones.some((zone) => this.state.treeOf(zone).records().some(({ value }) => value === address)); // prettier-ignore
+    const isLed = this.led.has(address);
     const isProposed = this.records.some((each) => each.op === 'add' && (each.entity as { value?: string }).value === address); // prettier-ignore
     if (isLed || isProposed) return;
     const networkId = byId(this.plan.subnets, balancer.subnetId)?.networkId ?? '';
