@@ -1,6 +1,5 @@
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
-import type { ZoneImport } from '@wide-lattice/core/naming';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
@@ -10,11 +9,12 @@ import { OperationList } from '../shared/OperationList';
 import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
+import type { ShownZoneImport } from '../worker/slices/dnsSlices';
 
 // The editor is only loaded where zone files are.
 const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEditor')).TextEditor }));
 
-const none: ZoneImport['problems'] = [];
+const none: ShownZoneImport['problems'] = [];
 const MOST_SHOWN = 12;
 
 /** Zone files (RFC 1035): written for a zone or for all, and read as a difference, with problems at their lines. */
@@ -85,10 +85,10 @@ export function ZoneFilesView() {
 }
 
 function Outcome({
-  read: { operations, problems, added, changed, removed, same },
+  read: { operations, problems, faults, added, changed, removed, same },
   zoneName,
 }: {
-  readonly read: ZoneImport;
+  readonly read: ShownZoneImport;
   readonly zoneName: string;
 }) {
   const commit = useCommit();
@@ -117,7 +117,9 @@ function Outcome({
               Line {line}: {message} {mend}
             </li>
           ))}
-          {problems.length > MOST_SHOWN && <li className="text-error">and {problems.length - MOST_SHOWN} more</li>}
+          {faults > MOST_SHOWN && (
+            <li className="text-error">and {(faults - MOST_SHOWN).toLocaleString('en-US')} more</li>
+          )}
         </ul>
       )}
       <OperationList operations={operations} />

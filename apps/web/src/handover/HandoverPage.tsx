@@ -57,6 +57,17 @@ export function HandoverPage() {
             .
           </p>
           <p className="mt-3">
+            Zone files, one zone or all, are written at{' '}
+            <Link className="link" to={`/plans/${session.planId}/dns?side=files`}>
+              DNS
+            </Link>
+            , manifests of a cluster at{' '}
+            <Link className="link" to={`/plans/${session.planId}/ingress?side=manifests`}>
+              Ingress
+            </Link>
+            .
+          </p>
+          <p className="mt-3">
             The form of the plan file is published as a JSON Schema:{' '}
             <a className="link" href="/api/plan-file.schema.json">
               plan-file.schema.json

@@ -431,6 +431,13 @@ test('a load balancer that ends TLS must cover the hosts of the routes behind it
   expect(found(front(['*.example']))).not.toContain('error door.certificate');
 });
 
+test('a private zone is missed where workloads call its names', () => {
+  const elsewhere = secondZone({ side: 'private', apex: 'far.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 2)] });
+  const plan = (callsTo: string[]) => applied(names([setOperation('workloads', testId('workloads', 1), { callsTo })]), [...add('networks', { id: testId('networks', 2), name: 'n2' }), ...elsewhere]);
+  expect(found(plan(['api.far.test.']))).toContain('warning zone.not-attached');
+  expect(found(plan(['api.else.test']))).not.toContain('warning zone.not-attached');
+}); // prettier-ignore
+
 test('every check of the sources has a case here', () => {
   const folder = dirname(__filename);
   const codes = readdirSync(folder)

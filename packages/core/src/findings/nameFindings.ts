@@ -95,6 +95,9 @@ function zoneFindings(state: NameState, zone: Zone): Finding[] {
     if (unglued.length > 0)
       found.push(finding('zone.glue', 'error', at, { title: `${parent.name} has no address for ${unglued.join(', ')}`, detail: `The server is below ${zone.apex} itself, so nobody can find it without its address beside the delegation. Add A or AAAA records there (RFC 1034 4.2.1).` })); // prettier-ignore
   }
+  const homeless = zone.nameServers.map((each) => each.toLowerCase()).filter((server) => isWithin(server, zone.apex) && tree.setAt(server, 'A').length === 0 && tree.setAt(server, 'AAAA').length === 0); // prettier-ignore
+  if (homeless.length > 0)
+    found.push(finding('zone.glue', 'error', subjects, { title: `${zone.name} has no address for its own server ${homeless.join(', ')}`, detail: 'Name servers refuse to load such a zone. Add A or AAAA records for it, or name a server elsewhere.' })); // prettier-ignore
   found.push(...wildcards(zone, tree.records()));
   return found;
 }
@@ -132,10 +135,25 @@ function attachment(state: NameState, zone: Zone, links: Plan['links']): Finding
     for (const id of networkIds)
       if (!zone.networkIds.includes(id) && state.forwardFor(id, zone.apex) === undefined) missing.add(id);
   }
+  for (const id of callersOf(state, zone)) missing.add(id);
   const twin = state.parts.zones.find((each) => each.side === 'public' && each.apex === zone.apex);
   return [...missing].map((id) => {
     const name = byId(state.parts.networks, id)?.name ?? '';
-    return finding('zone.not-attached', 'warning', [...subjects, { kind: 'networks', id }], { title: `${zone.name} is not attached to ${name}`, detail: `Most networks that ${name} is joined with get its answers; there ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}. Attach it, or forward ${zone.apex} to a resolver that has it.` }); // prettier-ignore
+    return finding('zone.not-attached', 'warning', [...subjects, { kind: 'networks', id }], { title: `${zone.name} is not attached to ${name}`, detail: `Its names are asked for there, or most networks that ${name} is joined with get its answers; in ${name} ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}. Attach it, or forward ${zone.apex} to a resolver that has it.` }); // prettier-ignore
+  });
+}
+
+/** Networks whose workloads call names of a private zone that is not attached there, and for which no closer zone and no rule is there. */
+function callersOf(state: NameState, zone: Zone): string[] {
+  return state.parts.workloads.flatMap(({ clusterId, callsTo }) => {
+    const cluster = byId(state.parts.clusters, clusterId);
+    if (cluster === undefined || zone.networkIds.includes(cluster.networkId)) return [];
+    const isAsked = callsTo.some((text) => {
+      const name = text.toLowerCase().replace(/\.$/, '');
+      const closer = state.viewOf(cluster.networkId).zones.closest(name);
+      return isWithin(name, zone.apex) && state.forwardFor(cluster.networkId, name) === undefined && (closer === undefined || closer.apex.length < zone.apex.length); // prettier-ignore
+    });
+    return isAsked ? [cluster.networkId] : [];
   });
 }
 

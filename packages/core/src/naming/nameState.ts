@@ -28,6 +28,9 @@ export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
 /** Seconds for which the name that a provider gives a load balancer may be remembered: common practice. */
 export const PROVIDER_TTL = 60;
 
+/** Stands for a zone’s server while none is named, as where a provider runs the zone: a name that is never anybody’s (RFC 6761 6.4). */
+export const UNNAMED_SERVER = 'ns.invalid';
+
 /** DNS over UDP. Source: RFC 1035 4.2.1. */
 export const DNS_PORT = 53;
 /** Room that one question over UDP takes at most before it goes over TCP: 1,232 octets and their headers, common practice since 2020. */
@@ -232,7 +235,7 @@ export class NameState {
 
 /** The records of a zone that its own fields say: SOA and NS. */
 export function apexRecords({ apex, ttl, primary, mailbox, serial, refresh, retry, expire, minimum, nameServers }: Zone): Rr[] {
-  const server = primary === '' ? (nameServers[0]?.toLowerCase() ?? `ns.${apex}`) : primary;
+  const server = primary === '' ? (nameServers[0]?.toLowerCase() ?? UNNAMED_SERVER) : primary;
   const box = mailbox === '' ? `hostmaster.${apex}` : mailbox;
   const soa: Rr = { name: apex, type: 'SOA', ttl, value: `${server} ${box} ${serial} ${refresh} ${retry} ${expire} ${minimum}`, target: server };
   // A zone whose servers are not named yet is served by its primary one, as its SOA says.

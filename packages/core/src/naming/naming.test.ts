@@ -249,6 +249,20 @@ describe('zone files of a plan', () => {
       rmSync(folder, { recursive: true, force: true });
     }
   });
+  test('a zone whose servers are not named yet passes, too, and reads back as no change', () => {
+    const plan = applied(world(), [setOperation('zones', testId('zones', 3), { nameServers: [] })]);
+    const third = plan.zones.find(({ id }) => id === testId('zones', 3));
+    if (third === undefined) throw new Error('no zone');
+    const text = zoneText(NameState.of(plan), third);
+    const folder = mkdtempSync('/var/tmp/wl-unnamed-zone-');
+    try {
+      writeFileSync(join(folder, 'zone'), text);
+      expect(execFileSync('named-checkzone', ['-i', 'local', third.apex, join(folder, 'zone')]).toString()).toMatch(/OK\s*$/); // prettier-ignore
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+    expect(importZone(plan, third, text)).toMatchObject({ operations: [], problems: [] });
+  });
   test('a file is a difference: new, another TTL, gone, and the SOA’s own fields', () => {
     const plan = world();
     const [first] = plan.zones;

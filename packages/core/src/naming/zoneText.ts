@@ -2,7 +2,7 @@ import { readZoneFile, relativeTo, writeZoneFile } from '../dns/index.js';
 import type { Rr, ZoneProblem } from '../dns/index.js';
 import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
-import { NameState, rrOf } from './nameState.js';
+import { NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
 
 /** What reading a zone file would change, and what of it cannot be taken. */
 export interface ZoneImport {
@@ -73,19 +73,11 @@ function zoneFields(zone: Zone, records: readonly Rr[]): Partial<Zone> {
   const fields: { -readonly [F in keyof Zone]?: Zone[F] } = {};
   const soa = records.find(({ type }) => type === 'SOA');
   const servers = records.filter(({ type, name }) => type === 'NS' && name === zone.apex).map(({ value }) => value);
-  if (
-    servers.length > 0 &&
-    servers.slice().sort().join() !==
-      [...zone.nameServers]
-        .map((each) => each.toLowerCase())
-        .sort()
-        .join()
-  )
-    // prettier-ignore
-    fields.nameServers = servers;
+  const own = zone.nameServers.length === 0 ? [UNNAMED_SERVER] : zone.nameServers.map((each) => each.toLowerCase());
+  if (servers.length > 0 && [...servers].sort().join() !== own.sort().join()) fields.nameServers = servers;
   if (soa === undefined) return fields;
   const [primary = '', mailbox = '', ...times] = soa.value.split(' ');
-  const usual = zone.primary === '' ? (zone.nameServers[0]?.toLowerCase() ?? `ns.${zone.apex}`) : zone.primary;
+  const usual = zone.primary === '' ? (zone.nameServers[0]?.toLowerCase() ?? UNNAMED_SERVER) : zone.primary;
   if (primary !== usual) fields.primary = primary;
   if (mailbox !== (zone.mailbox === '' ? `hostmaster.${zone.apex}` : zone.mailbox)) fields.mailbox = mailbox;
   (['serial', 'refresh', 'retry', 'expire', 'minimum'] as const).forEach((field, at) => {

@@ -44,8 +44,10 @@ export function readField(plan: Plan, rule: FieldRule, typed: unknown): Result<u
           rule.form === 'fix' && typeof item === 'string' ? keptFix(item) : item,
         ),
       );
-    case 'text':
-      return good(rule.isDomain === true && typeof typed === 'string' ? storedName(typed.trim()) : readText(typed));
+    case 'text': {
+      const text = readText(typed);
+      return good(rule.isDomain === true && typeof text === 'string' ? storedName(text.trim()) : text);
+    }
     case 'date':
       return good(readText(typed));
     default:

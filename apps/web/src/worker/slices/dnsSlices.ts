@@ -55,6 +55,13 @@ function tableOf(state: NameState): VantageTable {
   return made;
 }
 
+/** What reading a zone file comes to, with the first faults and how many there are. */
+export interface ShownZoneImport extends ZoneImport {
+  readonly faults: number;
+}
+
+/** Faults of a zone file that are shown at most. */
+const MOST_FAULTS = 200;
 /** Points of each curve. */
 const POINTS = 120;
 /** Clients drawn at most, those that stay longest. */
@@ -104,9 +111,11 @@ export const dnsSlices = {
     const zone = byId(plan.zones, zoneId);
     return zone === undefined ? '' : zoneText(evaluation.ask(naming), zone);
   },
-  zoneImport: ({ plan }: SliceHost, zoneId: string, text: string): ZoneImport | undefined => {
+  zoneImport: ({ plan }: SliceHost, zoneId: string, text: string): ShownZoneImport | undefined => {
     const zone = byId(plan.zones, zoneId);
-    return zone === undefined || text.trim() === '' ? undefined : importZone(plan, zone, text);
+    if (zone === undefined || text.trim() === '') return undefined;
+    const read = importZone(plan, zone, text);
+    return { ...read, problems: read.problems.slice(0, MOST_FAULTS), faults: read.problems.length };
   },
 };
 
