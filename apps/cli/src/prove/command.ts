@@ -11,7 +11,7 @@ const limits = [
   'Encapsulations other than VXLAN and Geneve, and encryption between nodes, are not built; Geneve runs in a VXLAN device on its own port.',
   'Links with encapsulation are built as links of the packet size that is left inside.',
   'Service ranges are built as routes to nowhere on the nodes of their cluster.',
-  'Node pools are built as the main nodes; services, load balancers and names come with later stops.',
+  'Node pools are built as the main nodes; services are proved by a test of their own, load balancers and names are not built.',
 ];
 
 /** Proves one plan; prints what was sent and where the kernel differs. Exit code: 0 when it agrees everywhere, 1 when not, 3 when it cannot be tried here. */

@@ -1,6 +1,6 @@
 import { formatAddress } from '@wide-lattice/core/address';
 import { Forwarding, hostOfPlace, trace } from '@wide-lattice/core/forwarding';
-import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
+import type { FlowTrace, Host, Step } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
 import type { Place, Plan, Target } from '@wide-lattice/core/plan';
 import { Agent } from './agentProcess.js';
@@ -40,11 +40,16 @@ export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise
   const machines = new Map<string, Host>();
   const internet = new Set<string>();
   const asked: Asked[] = [];
+  let isPublicLeftOut = false;
   for (const { from, to, words } of questions) {
     const place = hostOfPlace(forwarding, from, 4);
     const answer = trace(forwarding, { from, to, bytes: SMALL });
     const [flow] = answer.flows;
     if (!place.ok || flow === undefined || !isComparable(flow, place.value)) continue;
+    if (flow.back.some(isUnderOwnPublic)) {
+      isPublicLeftOut = true;
+      continue;
+    }
     for (const host of [place.value, flow.aim.host])
       if (host !== undefined && host.kind !== 'internet') {
         machines.set(key(host), host);
@@ -66,7 +71,16 @@ export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise
   // A busy machine loses packets: what differs is sent again through namespaces made anew, and counts when it differs again.
   const again = result.disagreements.length === 0 ? result : await inNamespaces(model, asked, [...internet]);
   const disagreements = result.disagreements.filter((each) => again.disagreements.includes(each));
-  return { ...result, disagreements, notes: [...model.notes] };
+  const notes = isPublicLeftOut ? [...model.notes, OWN_PUBLIC] : [...model.notes];
+  return { ...result, disagreements, notes };
+}
+
+/** Providers put a machine’s own public address in place of its private one by a fixed rule, one to one. */
+const OWN_PUBLIC =
+  'The kernel gives machines their own public addresses by connection tracking, so an answer keeps the address that was called; flows whose answers would leave under another one are left out.';
+
+function isUnderOwnPublic({ event, say }: Step): boolean {
+  return event === 'translated' && say.includes('public address of its own');
 }
 
 /** Flows whose outcome the model can show: known addresses, TCP and UDP, no verdict left open. */
@@ -174,9 +188,7 @@ async function compare(
         return;
       }
       const source = formatAddress(forth.at(-1)?.packet.source ?? from.address);
-      const isOwnPublic = forth.some(
-        ({ event, say }) => event === 'translated' && say.includes('public address of its own'),
-      );
+      const isOwnPublic = forth.some(isUnderOwnPublic);
       if (answer !== undefined && isTarget && answer.seen !== source && !isOwnPublic)
         disagreements.push(`${words}: the far end sees ${answer.seen}, and the plan says ${source}`);
     }),

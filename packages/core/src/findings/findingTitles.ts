@@ -77,6 +77,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'record.chain': 'alias chain',
   'record.dangling': 'dangling record',
   'record.ttl': 'TTL above the cut-over aim',
+  'record.wildcard-hides': 'wildcard hides public names',
   'record.wildcard': 'wildcard hidden',
   'resolver.silent': 'resolver answers nothing',
   'resolver.twice': 'resolver address twice',
@@ -108,6 +109,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'workload.zone-lost': 'pods without room when a zone is lost',
   'zone.delegation': 'delegation does not match',
   'zone.glue': 'delegation without address',
+  'zone.hides': 'public names hidden inside',
   'zone.not-attached': 'private zone not attached',
   'zone.overlap': 'two zones of one name',
 };

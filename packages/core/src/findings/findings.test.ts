@@ -104,6 +104,8 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
   'zone.glue': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test', nameServers: ['ns.sub.one.test'] }), named('sub', 'NS', 'ns.sub.one.test')) }, // prettier-ignore
   'zone.not-attached': { severity: 'warning', plan: names(secondZone({ side: 'private' })) },
   'zone.overlap': { severity: 'error', plan: names(secondZone({ side: 'private', apex: 'in.test', networkIds: [testId('networks', 1)] })) }, // prettier-ignore
+  'zone.hides': { severity: 'note', plan: names(secondZone({ side: 'private', apex: 'one.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 1)] })) }, // prettier-ignore
+  'record.wildcard-hides': { severity: 'warning', plan: names(secondZone({ side: 'private', apex: 'one.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 1)] }), named('*', 'A', '203.0.113.9', { zoneId: testId('zones', 3) })) }, // prettier-ignore
   'keeper.one-mark': { severity: 'error', plan: names(keeping('m', 'm')) },
   'keeper.no-mark': { severity: 'error', plan: names(keeping('', 'm')) },
   'resolver.unreached': { severity: 'error', plan: names(sending({ targets: ['10.77.0.1'] })) },

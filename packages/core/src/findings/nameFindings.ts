@@ -25,6 +25,7 @@ export function nameFindings(parts: Parts, { naming }: Needed): readonly Finding
   return [
     ...naming.parts.zones.flatMap((zone) => zoneFindings(naming, zone)),
     ...naming.parts.zones.flatMap((zone) => attachment(naming, zone, parts.links)),
+    ...naming.parts.zones.flatMap((zone) => hidden(naming, zone)),
     ...naming.parts.records.flatMap((record) => recordFindings(naming, record, parts)),
     ...overlapping(naming, parts.links),
     ...keepers(naming),
@@ -141,6 +142,26 @@ function attachment(state: NameState, zone: Zone, links: Plan['links']): Finding
     const name = byId(state.parts.networks, id)?.name ?? '';
     return finding('zone.not-attached', 'warning', [...subjects, { kind: 'networks', id }], { title: `${zone.name} is not attached to ${name}`, detail: `Its names are asked for there, or most networks that ${name} is joined with get its answers; in ${name} ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}. Attach it, or forward ${zone.apex} to a resolver that has it.` }); // prettier-ignore
   });
+}
+
+/** Public names that a private zone of the same name hides where it is attached: it answers for all below, also that they do not exist. */
+function hidden(state: NameState, zone: Zone): Finding[] {
+  const twin = state.parts.zones.find(({ side, apex }) => side === 'public' && apex === zone.apex);
+  if (zone.side !== 'private' || twin === undefined || zone.networkIds.length === 0) return [];
+  const own = state.treeOf(zone);
+  const outside = [...new Set(state.treeOf(twin).records().filter(({ type, name }) => (type === 'A' || type === 'AAAA' || type === 'CNAME') && !name.startsWith('*.')).map(({ name }) => name))].sort(compareNames); // prettier-ignore
+  const gone = outside.filter((name) => own.lookUp(name, 'A').outcome === 'no name');
+  const covered = outside.flatMap((name) => {
+    const { wildcard, outcome } = own.lookUp(name, 'A');
+    return wildcard !== undefined && outcome !== 'no name' ? [`${name} (by ${wildcard})`] : [];
+  });
+  const say = (code: string, severity: 'note' | 'warning', title: string, detail: string) =>
+    finding(code, severity, [zone, twin].map(({ id }) => ({ kind: 'zones' as const, id })), { title: `${zone.name} ${title}`, detail }); // prettier-ignore
+  const some = (all: readonly string[]) => `${all.slice(0, 3).join(', ')}${all.length > 3 ? ` and ${all.length - 3} others` : ''}`; // prettier-ignore
+  return [
+    ...(gone.length === 0 ? [] : [say('zone.hides', 'note', `hides ${some(gone)}`, `These names are in the public zone ${twin.name} alone: in the networks of the private one they do not exist. Add them there where they are asked for inside.`)]), // prettier-ignore
+    ...(covered.length === 0 ? [] : [say('record.wildcard-hides', 'warning', `answers by its wildcard for ${some(covered)}`, `The public zone ${twin.name} has records of their own for them, which nobody inside gets. Add them to the private zone, or narrow the wildcard.`)]), // prettier-ignore
+  ];
 }
 
 /** Networks whose workloads call names of a private zone that is not attached there, and for which no closer zone and no rule is there. */
