@@ -117,7 +117,7 @@ export function BoardPage() {
 
 /** Strands that fit beside one another at 1280 wide; of more, those in `rarely` wait until they are chosen. */
 const MOST_AT_ONCE = 10;
-const rarely: ReadonlySet<string> = new Set(['mode', 'entry']);
+const rarely: ReadonlySet<string> = new Set(['mode']);
 
 interface ColumnMenuProps {
   readonly all: readonly SheetColumn<BoardRow>[];

@@ -73,7 +73,7 @@ function Outcome({ load: { cluster, names, cases, replicas, planned } }: { reado
       </section>
       <Part title="Queries that each saving leaves">
         <table className="w-full" aria-label="Savings">
-          <TableHead labels={['', 'Per second', '', '']} rightFrom={1} />
+          <TableHead labels={['Saving', 'Per second', 'Share', 'Change']} rightFrom={1} />
           <tbody>
             {cases.map(({ saving, perSecond }) => (
               <tr key={saving} className="rule-b">
