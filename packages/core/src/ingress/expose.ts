@@ -8,6 +8,7 @@ import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 import { freeAddressFor } from './freeAddress.js';
 import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
+import { nameOf } from './words.js';
 
 /** A service that is to be called from outside by a name. */
 export interface ExposeRequest {
@@ -232,8 +233,4 @@ class Opening {
       }) ?? []; // prettier-ignore
     });
   }
-}
-
-function nameOf({ namespace, name }: { readonly namespace: string; readonly name: string }): string {
-  return `${namespace}/${name}`;
 }

@@ -10,6 +10,7 @@ import {
   readSelectorTerm,
 } from '../plan/index.js';
 import type { Cluster, NetworkPolicy, PolicyPort, PolicyRule, SelectorTerm, Workload } from '../plan/index.js';
+import { nameOf } from './words.js';
 
 /** A policy with its selectors and rules read. */
 interface Compiled {
@@ -146,8 +147,4 @@ function isOnPort(ports: readonly PolicyPort[], protocol: string, port: number, 
       });
     return each.ports === undefined || (port >= each.ports.first && port <= each.ports.last);
   });
-}
-
-function nameOf({ namespace, name }: { readonly namespace: string; readonly name: string }): string {
-  return `${namespace}/${name}`;
 }

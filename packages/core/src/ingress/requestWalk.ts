@@ -1,13 +1,10 @@
 import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
-import type { Address } from '../address/index.js';
 import { balancerHost, balancerInside, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
-import type { FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
+import type { Host, StepSubject } from '../forwarding/index.js';
 import { addressesOf, codeOf } from '../naming/index.js';
-import type { Resolution } from '../naming/index.js';
 import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
-import { joined } from './answer.js';
-import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
+import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
 import { certifies, commonHost, coversHost } from './hostNames.js';
@@ -15,51 +12,27 @@ import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
 import { selectedBy } from './members.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
-import type { Call, Lost } from './routeBook.js';
+import { RequestProgress, Stopped } from './requestProgress.js';
+import type { Call } from './routeBook.js';
 import { FIRST_NODE_PORT } from './serviceAddresses.js';
-
-/** Where a request ends before anybody answers it. */
-class Stopped extends Error {
-  constructor(
-    readonly verdict: TraceVerdict,
-    readonly status: number | undefined,
-    message: string,
-  ) {
-    super(message);
-  }
-}
-
-/** Who the other side sees as the client. */
-interface Seen {
-  readonly address: Address;
-  /** What put it in place of the client's own; empty where it is the client's. */
-  readonly instead: string;
-  /** Whether a load balancer of layer 7 hands the client's own on in a header. */
-  readonly isTold: boolean;
-}
+import { nameOf, percent } from './words.js';
 
 /** Follows one request from a place to the pods that answer it. */
 export class RequestWalk {
-  private readonly stages: Stage[] = [];
-  private readonly legs: Leg[] = [];
-  private readonly others: FlowTrace[] = [];
-  private members: AnsweredBy[] = [];
-  private readonly via: Via[] = [];
-  private seen: Seen;
-  private resolution: Resolution | undefined;
+  private readonly way: RequestProgress;
 
   constructor(
     private readonly state: IngressState,
     private readonly from: Host,
-    private readonly label: string,
-    private readonly bytes: number,
+    label: string,
+    bytes: number,
   ) {
-    this.seen = { address: from.address, instead: '', isTold: false };
+    this.way = new RequestProgress(state, from, label, bytes);
   }
 
   /** Asks for a URL. */
   ask(url: UrlTarget): Answer {
-    return this.answered(() => {
+    return this.way.answered(() => {
       const [entrance, ...more] = this.entrancesFor(url);
       if (entrance === undefined) throw this.noEntrance(url);
       this.sayEntrance(url, entrance, more);
@@ -77,121 +50,16 @@ export class RequestWalk {
 
   /** Asks a service by its cluster address, or from outside the cluster by its NodePort. */
   askService(service: ClusterService, port: number): Answer {
-    return this.answered(() => {
+    return this.way.answered(() => {
       const isInside = this.from.cluster?.id === service.clusterId;
       if (isInside) {
         this.callService(service, port, 1, this.from);
         return;
       }
       if (service.type === 'headless' || service.type === 'ClusterIP')
-        throw this.stop('broken', undefined, 'service', `${nameOf(service)} is of the type ${service.type}: it answers inside its cluster alone.`, { kind: 'services', id: service.id }); // prettier-ignore
+        throw this.way.stop('broken', undefined, 'service', `${nameOf(service)} is of the type ${service.type}: it answers inside its cluster alone.`, { kind: 'services', id: service.id }); // prettier-ignore
       this.throughNodes(service, port, this.from, undefined, 1);
     });
-  }
-
-  private answered(run: () => void): Answer {
-    try {
-      run();
-      const worst = this.others.find(({ verdict }) => verdict !== 'pass');
-      if (worst !== undefined) throw this.failed(worst, 'Some of the calls do not arrive.');
-      return this.result('pass', undefined, this.sayMembers());
-    } catch (error) {
-      if (!(error instanceof Stopped)) throw error;
-      return this.result(error.verdict, error.status, error.message);
-    }
-  }
-
-  private result(verdict: TraceVerdict, status: number | undefined, sentence: string): Answer {
-    const road = joined(this.legs, this.label, verdict);
-    const flows = [...(road === undefined ? [] : [road]), ...this.others];
-    return {
-      verdict,
-      status,
-      sentence: sentence.charAt(0).toUpperCase() + sentence.slice(1),
-      flows,
-      stages: this.stages,
-      members: this.members,
-      via: this.via,
-      resolution: this.resolution,
-      seenAs: this.members.length === 0 ? undefined : this.sourceAtPods(),
-    };
-  }
-
-  /** A controller calls the pods itself; without one they see what nodes and load balancers let through. */
-  private sourceAtPods(): string {
-    const isByController = this.via.some(({ what }) => what === 'controller');
-    const last = this.legs.at(-1)?.flow.forth.at(-1)?.packet.source ?? this.seen.address;
-    return formatAddress(isByController ? last : this.seen.address);
-  }
-
-  private sayMembers(): string {
-    const who = this.members.slice(0, 3).map(({ workload, share }) => `${nameOf(workload)}${share < 0.9999 ? ` (${percent(share)})` : ''}`); // prettier-ignore
-    const more = this.members.length > 3 ? ` and ${this.members.length - 3} others` : '';
-    const source = this.seen.instead === '' ? '' : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`; // prettier-ignore
-    return `${this.from.label} is answered by ${who.join(', ')}${more}.${source}`;
-  }
-
-  // What can stop a request.
-
-  private stop(
-    verdict: TraceVerdict,
-    status: number | undefined,
-    about: Stage['about'],
-    say: string,
-    subject?: StepSubject,
-    lost: readonly Lost[] = [],
-  ): Stopped {
-    const outcome = verdict === 'refused' ? 'refused' : verdict === 'unknown' ? 'open' : 'broken';
-    this.stage(about, outcome, say, subject, lost);
-    return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${say}`);
-  }
-
-  private stage(
-    about: Stage['about'],
-    outcome: Stage['outcome'],
-    say: string,
-    subject?: StepSubject,
-    lost: readonly Lost[] = [],
-  ) {
-    this.stages.push({ about, outcome, say, lost, ...(subject === undefined ? {} : { subject }) });
-  }
-
-  private failed(leg: FlowTrace, what: string): Stopped {
-    return new Stopped(leg.verdict, undefined, `${what} ${leg.failed?.say ?? ''}`.trim());
-  }
-
-  /** Follows packets from one machine to another; what they meet stops the request. */
-  private leg(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, chosen = ''): void {
-    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
-    this.legs.push({ flow, chosen });
-    if (flow.verdict !== 'pass')
-      throw this.failed(flow, `${from.label} does not reach ${to.label}, ${protocol} ${port}.`);
-  }
-
-  /** From a load balancer to a member. Where it leaves the client’s address as it is, filters on the way see that one. */
-  private fromBalancer(
-    from: Host,
-    to: Host,
-    protocol: 'tcp' | 'udp',
-    port: number,
-    chosen: string,
-    isOutside = true,
-  ): void {
-    if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
-      const asClient = { ...from, address: this.seen.address };
-      const flow = traceFlow(this.state.forwarding, asClient, { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
-      // Its answers go back through the load balancer, which the way from its own address shows.
-      if (flow.failed !== undefined && !flow.failed.isBack) {
-        this.legs.push({ flow, chosen });
-        throw this.failed(flow, `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`); // prettier-ignore
-      }
-    }
-    this.leg(from, to, protocol, port, isOutside, chosen);
-  }
-
-  /** The same for further ways of which each gets a part: kept beside the main road, and the worst decides in the end. */
-  private further(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean): void {
-    this.others.push(traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes)); // prettier-ignore
   }
 
   // Where it enters.
@@ -201,20 +69,20 @@ export class RequestWalk {
     const { host } = url;
     if (parseAddress(host).ok) return entrancesAt(this.state, host, this.from);
     const resolution = resolveFor(this.state, this.from, host, this.from.address.family === 6 ? 'AAAA' : 'A');
-    this.resolution = resolution;
+    this.way.resolution = resolution;
     const { outcome, subject, say } = resolution;
     if (outcome === 'outside' && this.state.names.parts.zones.length === 0) return entrancesOf(this.state, url, this.from); // prettier-ignore
-    this.stages.push(...stagesOf(resolution));
-    this.legs.push(...legsOf(this.from, resolution));
+    this.way.stages.push(...stagesOf(resolution));
+    this.way.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
-      throw this.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
+      throw this.way.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
     const service = subject?.kind === 'services' ? byId(this.state.parts.services, subject.id) : undefined;
     if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
     const addresses = addressesOf(resolution);
     const found = addresses.map((address) => ({ address, entrances: entrancesAt(this.state, address, this.from) }));
     const unheld = found.find(({ entrances }) => entrances.length === 0);
     if (unheld !== undefined)
-      throw this.stop('broken', undefined, 'listener', `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`, subject); // prettier-ignore
+      throw this.way.stop('broken', undefined, 'listener', `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`, subject); // prettier-ignore
     return found.flatMap(({ entrances }) => entrances);
   }
 
@@ -226,12 +94,12 @@ export class RequestWalk {
       const gateway = byId(this.state.parts.gateways, unserved.gatewayId ?? '');
       const className = gateway?.className ?? unserved.className;
       const why = unserved.form !== 'Ingress' && gateway === undefined ? 'it attaches to no gateway' : className === '' ? 'it names no class' : `no controller serves its class ${className}`; // prettier-ignore
-      return this.stop('broken', undefined, 'route', `The ${unserved.form} ${nameOf(unserved)} is for ${host}, but ${why}.`, { kind: 'ingressRoutes', id: unserved.id }); // prettier-ignore
+      return this.way.stop('broken', undefined, 'route', `The ${unserved.form} ${nameOf(unserved)} is for ${host}, but ${why}.`, { kind: 'ingressRoutes', id: unserved.id }); // prettier-ignore
     }
     const known = this.knownHosts();
     const nearest = known.filter((each) => sharedLabels(each, host) > 1).sort((a, b) => sharedLabels(b, host) - sharedLabels(a, host)); // prettier-ignore
     const shown = nearest.slice(0, 3).join(', ');
-    return this.stop('broken', undefined, 'name', `Nothing in the plan is for the host ${host}.${shown === '' ? '' : ` Nearest are ${shown}.`}`); // prettier-ignore
+    return this.way.stop('broken', undefined, 'name', `Nothing in the plan is for the host ${host}.${shown === '' ? '' : ` Nearest are ${shown}.`}`); // prettier-ignore
   }
 
   private knownHosts(): string[] {
@@ -246,23 +114,23 @@ export class RequestWalk {
     more: readonly Entrance[],
   ): void {
     if (service !== undefined)
-      { this.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
+      { this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
     if (precision === 'address') {
       const shared = [...new Set(more.flatMap((each) => each.balancer?.name ?? []))].filter((name) => name !== balancer?.name); // prettier-ignore
-      if (shared.length > 0) this.stage('open step', 'open', `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`); // prettier-ignore
+      if (shared.length > 0) this.way.stage('open step', 'open', `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`); // prettier-ignore
       return;
     }
     const what = balancer === undefined ? `the controller ${controller?.name ?? ''}, which its cluster alone calls` : `the load balancer ${balancer.name}`; // prettier-ignore
     const others = more.flatMap((each) => each.balancer?.name ?? []).filter((name) => name !== balancer?.name);
     const also = others.length === 0 ? '' : ` ${[...new Set(others)].join(', ')} would take it, too.`;
-    this.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no zones yet.${also}`);
+    this.way.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no zones yet.${also}`);
   }
 
   private insideOnly(url: UrlTarget, controller: Controller | undefined): void {
     if (controller === undefined) return;
     const cluster = byId(this.state.parts.clusters, controller.clusterId);
     if (this.from.cluster?.id !== controller.clusterId)
-      throw this.stop('broken', undefined, 'listener', `The controller ${controller.name} has no load balancer: only ${cluster?.name ?? 'its cluster'} itself calls it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+      throw this.way.stop('broken', undefined, 'listener', `The controller ${controller.name} has no load balancer: only ${cluster?.name ?? 'its cluster'} itself calls it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
     const service = this.serviceOf(controller);
     const at = this.podsOf(service, url.port, this.from);
     this.atController(url, controller, at.host, [url.port], url.scheme === 'https');
@@ -271,28 +139,28 @@ export class RequestWalk {
   private atBalancer(url: UrlTarget, balancer: Balancer, controller: Controller | undefined): void {
     const subject: StepSubject = { kind: 'balancers', id: balancer.id };
     const host = balancerHost(this.state.forwarding, balancer);
-    if (host === undefined) throw this.stop('broken', undefined, 'listener', `The load balancer ${balancer.name} is in no subnet.`, subject); // prettier-ignore
-    this.via.push({ what: 'load balancer', name: balancer.name, pods: undefined, isSharedByNode: false });
+    if (host === undefined) throw this.way.stop('broken', undefined, 'listener', `The load balancer ${balancer.name} is in no subnet.`, subject); // prettier-ignore
+    this.way.via.push({ what: 'load balancer', name: balancer.name, pods: undefined, isSharedByNode: false });
     const listeners = this.state.listenersOf(balancer);
     const listener = listeners.find(({ port, protocol }) => port === url.port && protocol !== 'udp');
     if (listener === undefined) {
       const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`).join(', ');
-      throw this.stop('broken', undefined, 'listener', `${balancer.name} does not listen on tcp ${url.port}${has === '' ? ': it has no listener yet' : `; it has ${has}`}.`, subject); // prettier-ignore
+      throw this.way.stop('broken', undefined, 'listener', `${balancer.name} does not listen on tcp ${url.port}${has === '' ? ': it has no listener yet' : `; it has ${has}`}.`, subject); // prettier-ignore
     }
     if (balancer.address === null)
-      this.stage('open step', 'open', `The address of ${balancer.name} is not decided: ${formatAddress(host.address)} stands for it.`, subject); // prettier-ignore
-    this.leg(this.from, host, 'tcp', url.port, true);
+      this.way.stage('open step', 'open', `The address of ${balancer.name} is not decided: ${formatAddress(host.address)} stands for it.`, subject); // prettier-ignore
+    this.way.leg(this.from, host, 'tcp', url.port, true);
     const isEnded = this.atListener(url, listener, balancer);
     const isTls = url.scheme === 'https' && !isEnded;
     const inside = balancerInside(this.state.forwarding, balancer) ?? host;
-    if (balancer.client === 'replaced') this.seen = { address: inside.address, instead: `the address of ${balancer.name}`, isTold: balancer.layer === '7' && !isTls }; // prettier-ignore
+    if (balancer.client === 'replaced') this.way.seen = { address: inside.address, instead: `the address of ${balancer.name}`, isTold: balancer.layer === '7' && !isTls }; // prettier-ignore
     if (controller?.tier === 'on a load balancer' && balancer.layer === '7') {
       this.atController(url, controller, inside, [url.port], isTls);
       return;
     }
     const backend = byId(this.state.parts.backends, listener.backendId ?? '');
     if (backend === undefined)
-      throw this.stop('broken', 503, 'members', `The listener ${listener.name} of ${balancer.name} forwards to no backend yet: nothing answers.`, { kind: 'listeners', id: listener.id }); // prettier-ignore
+      throw this.way.stop('broken', 503, 'members', `The listener ${listener.name} of ${balancer.name} forwards to no backend yet: nothing answers.`, { kind: 'listeners', id: listener.id }); // prettier-ignore
     const isSpoken = backend.protocol === 'https' ? isEnded : isTls;
     this.toBackend(url, backend, inside, controller, isSpoken || isTls);
   }
@@ -303,11 +171,11 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'listeners', id };
     const at = `The listener ${name} of ${balancer.name}`;
     if (protocol === 'tcp') {
-      this.stage('listener', 'ok', `${at} takes tcp ${url.port} and passes it on as it is.`, subject);
+      this.way.stage('listener', 'ok', `${at} takes tcp ${url.port} and passes it on as it is.`, subject);
       return false;
     }
     if ((protocol === 'https' || protocol === 'tls') && url.scheme === 'http')
-      throw this.stop(
+      throw this.way.stop(
         'refused',
         400,
         'listener',
@@ -315,14 +183,14 @@ export class RequestWalk {
         subject,
       );
     if (protocol === 'http' && url.scheme === 'https')
-      throw this.stop(
+      throw this.way.stop(
         'broken',
         undefined,
         'listener',
         `${at} speaks plain HTTP on port ${url.port}: the TLS handshake fails.`,
         subject,
       );
-    this.stage('listener', 'ok', `${at} takes ${protocol} ${url.port}.`, subject);
+    this.way.stage('listener', 'ok', `${at} takes ${protocol} ${url.port}.`, subject);
     if (protocol === 'http') return false;
     this.certified(url, at, certificate, this.state.namesOn(listener), subject);
     return true;
@@ -336,7 +204,7 @@ export class RequestWalk {
     subject: StepSubject,
   ): void {
     if (certificate === '' && names.length === 0)
-      throw this.stop(
+      throw this.way.stop(
         'broken',
         undefined,
         'certificate',
@@ -344,8 +212,8 @@ export class RequestWalk {
         subject,
       );
     if (!certifies(names, host))
-      throw this.stop('refused', undefined, 'certificate', `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}: clients refuse it.`, subject); // prettier-ignore
-    this.stage('certificate', 'ok', `The certificate ${certificate} covers ${host}.`, subject);
+      throw this.way.stop('refused', undefined, 'certificate', `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}: clients refuse it.`, subject); // prettier-ignore
+    this.way.stage('certificate', 'ok', `The certificate ${certificate} covers ${host}.`, subject);
   }
 
   // From a load balancer to its members.
@@ -362,21 +230,21 @@ export class RequestWalk {
     if (backend.members === 'addresses') {
       const [first, ...rest] = backend.addresses;
       if (first === undefined)
-        throw this.stop('broken', 503, 'members', `The backend ${backend.name} has no members.`, subject);
+        throw this.way.stop('broken', 503, 'members', `The backend ${backend.name} has no members.`, subject);
       const at = (address: string): Host => ({ kind: 'machine', label: address, address: hostPrefix(address), networkId: inside.networkId, zone: '', isPublic: false, attachable: [] }); // prettier-ignore
       this.health(backend, inside, at(first), backend.port);
       // Where an address is, is found on the way.
-      const flow = (address: string) => traceFlow(forwarding, inside, { address: hostPrefix(address), protocol: 'tcp', port: backend.port, host: undefined, isOutside: true, label: address }, this.bytes); // prettier-ignore
+      const flow = (address: string) => traceFlow(forwarding, inside, { address: hostPrefix(address), protocol: 'tcp', port: backend.port, host: undefined, isOutside: true, label: address }, this.way.bytes); // prettier-ignore
       const main = flow(first);
-      this.legs.push({ flow: main, chosen: `${backend.name} sends it to ${first}.` });
-      if (main.verdict !== 'pass') throw this.failed(main, `${inside.label} does not reach ${first}.`);
-      this.others.push(...rest.map(flow));
-      this.stage('members', 'ok', `The backend ${backend.name} sends to ${backend.addresses.length} fixed ${backend.addresses.length === 1 ? 'address' : 'addresses'}.`, subject); // prettier-ignore
+      this.way.legs.push({ flow: main, chosen: `${backend.name} sends it to ${first}.` });
+      if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
+      this.way.others.push(...rest.map(flow));
+      this.way.stage('members', 'ok', `The backend ${backend.name} sends to ${backend.addresses.length} fixed ${backend.addresses.length === 1 ? 'address' : 'addresses'}.`, subject); // prettier-ignore
       return;
     }
     const service = byId(this.state.parts.services, backend.serviceId ?? '');
     if (service === undefined)
-      throw this.stop(
+      throw this.way.stop(
         'broken',
         503,
         'members',
@@ -392,7 +260,7 @@ export class RequestWalk {
   private toPods(service: ClusterService, backend: Backend, inside: Host, share: number) {
     const cluster = this.clusterOf(service);
     if (cluster.podMode === 'overlay' && byId(this.state.parts.balancers, backend.balancerId)?.runBy !== 'cluster')
-      throw this.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`, { kind: 'backends', id: backend.id }); // prettier-ignore
+      throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`, { kind: 'backends', id: backend.id }); // prettier-ignore
     const at = this.podsOf(service, backend.port, inside, share);
     this.health(backend, inside, at.host, at.port);
     return at;
@@ -404,35 +272,35 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'services', id: service.id };
     const door = this.doorOf(service, port);
     if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
-      throw this.stop('broken', 503, 'members', `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`, subject); // prettier-ignore
+      throw this.way.stop('broken', 503, 'members', `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`, subject); // prettier-ignore
     const nodePort = door.port.nodePort ?? FIRST_NODE_PORT;
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
     if (door.port.nodePort === undefined)
-      this.stage(
+      this.way.stage(
         'open step',
         'open',
         `The cluster gives the NodePort of ${nameOf(service)}: ${nodePort} stands for it here.`,
         subject,
       );
     const [node, ...rest] = this.nodesOf(cluster);
-    if (node === undefined) throw this.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, { kind: 'clusters', id: cluster.id }); // prettier-ignore
+    if (node === undefined) throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, { kind: 'clusters', id: cluster.id }); // prettier-ignore
     if (backend !== undefined) this.health(backend, from, node, nodePort);
     const chosen = backend === undefined ? '' : `${backend.name} picks a node by ${backend.method}.`;
-    this.fromBalancer(from, node, protocol, nodePort, chosen);
-    for (const other of rest) this.further(from, other, protocol, nodePort, true);
+    this.way.fromBalancer(from, node, protocol, nodePort, chosen);
+    for (const other of rest) this.way.further(from, other, protocol, nodePort, true);
     const isLocal = service.externalPolicy === 'local';
-    this.stage('members', 'ok', isLocal ? `Nodes pass calls to their own pods of ${nameOf(service)} alone, and leave the client’s address as it is.` : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`, subject); // prettier-ignore
-    if (!isLocal) this.seen = { ...this.seen, address: node.address, instead: `the address of a node` };
+    this.way.stage('members', 'ok', isLocal ? `Nodes pass calls to their own pods of ${nameOf(service)} alone, and leave the client’s address as it is.` : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`, subject); // prettier-ignore
+    if (!isLocal) this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
     return this.podsOf(service, port, node, share);
   }
 
   /** Health checks go to every member; where they cannot, no member counts as healthy. */
   private health({ id, name, healthPort }: Backend, from: Host, to: Host, port: number): void {
     if (healthPort === null || healthPort === port) return;
-    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol: 'tcp', port: healthPort, host: to, isOutside: true, label: `health check of ${name}` }, this.bytes); // prettier-ignore
+    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol: 'tcp', port: healthPort, host: to, isOutside: true, label: `health check of ${name}` }, this.way.bytes); // prettier-ignore
     if (flow.verdict === 'pass') return;
-    this.legs.push({ flow, chosen: `${name} asks its members whether they are healthy.` });
-    throw this.stop('broken', 503, 'members', `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${flow.failed?.say ?? ''}`.trim(), { kind: 'backends', id }); // prettier-ignore
+    this.way.legs.push({ flow, chosen: `${name} asks its members whether they are healthy.` });
+    throw this.way.stop('broken', 503, 'members', `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${flow.failed?.say ?? ''}`.trim(), { kind: 'backends', id }); // prettier-ignore
   }
 
   // In the cluster.
@@ -447,7 +315,7 @@ export class RequestWalk {
     const call = callOf(url);
     const door = byId(this.state.parts.services, controller.serviceId ?? '');
     const pods = door === undefined || controller.tier === 'on a load balancer' ? undefined : podsBehind(door, this.state.workloadsOf(door.clusterId)); // prettier-ignore
-    this.via.push({
+    this.way.via.push({
       what: 'controller',
       name: controller.name,
       pods,
@@ -457,16 +325,21 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
     const lost = book.explain(call, route).slice(0, MOST_LOST);
-    this.stage('route', 'ok', `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`, subject, lost); // prettier-ignore
+    this.way.stage('route', 'ok', `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`, subject, lost); // prettier-ignore
     this.admitted(route);
     this.withinLimit(url, route);
     if (route.redirect !== '') {
       const status = Number(route.redirectStatus);
-      this.stage('route', 'ok', `It sends the client to ${route.redirect} instead, with status ${status}.`, subject);
+      this.way.stage(
+        'route',
+        'ok',
+        `It sends the client to ${route.redirect} instead, with status ${status}.`,
+        subject,
+      );
       throw new Stopped('pass', status, `Status ${status}: the client is sent to ${route.redirect}.`);
     }
     const changes = changesOf(route);
-    if (changes !== '') this.stage('route', 'ok', `On its way the request changes: ${changes}.`, subject);
+    if (changes !== '') this.way.stage('route', 'ok', `On its way the request changes: ${changes}.`, subject);
     this.toServices(route, host);
   }
 
@@ -508,19 +381,19 @@ export class RequestWalk {
     const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
     const [first] = lost;
     const nearest = first === undefined ? ' It has no rule for that host.' : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`; // prettier-ignore
-    return this.stop('broken', 404, 'route', `No route of ${controller.name} takes ${host}${path}.${nearest}`, { kind: 'controllers', id: controller.id }, lost); // prettier-ignore
+    return this.way.stop('broken', 404, 'route', `No route of ${controller.name} takes ${host}${path}.${nearest}`, { kind: 'controllers', id: controller.id }, lost); // prettier-ignore
   }
 
   private admitted({ id, name, namespace, allowedSources }: IngressRoute): void {
     if (allowedSources.length === 0) return;
     const subject: StepSubject = { kind: 'ingressRoutes', id };
-    const { address, instead, isTold } = this.seen;
+    const { address, instead, isTold } = this.way.seen;
     const seen = isTold ? this.from.address : address;
     if (!prefixList(allowedSources).some((prefix) => containsAddress(prefix, seen))) {
       const lost = instead === '' || isTold ? '' : ` It sees ${instead} in place of the client’s.`;
-      throw this.stop('refused', 403, 'source', `${namespace}/${name} takes requests from ${allowedSources.join(', ')} alone, and this one comes from ${formatAddress(seen)}.${lost}`, subject); // prettier-ignore
+      throw this.way.stop('refused', 403, 'source', `${namespace}/${name} takes requests from ${allowedSources.join(', ')} alone, and this one comes from ${formatAddress(seen)}.${lost}`, subject); // prettier-ignore
     }
-    this.stage('source', 'ok', `${formatAddress(seen)} is among the sources it takes.`, subject);
+    this.way.stage('source', 'ok', `${formatAddress(seen)} is among the sources it takes.`, subject);
   }
 
   private withinLimit(
@@ -531,11 +404,11 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'ingressRoutes', id };
     const { refused, firstAfter } = limited(asked, perMinute, limitBy);
     if (firstAfter === undefined) {
-      this.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
+      this.way.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
       return;
     }
-    const shared = this.seen.instead === '' || this.seen.isTold ? '' : ` It sees ${this.seen.instead} as the client of everybody, so that all share the limit.`; // prettier-ignore
-    throw this.stop('refused', 429, 'limit', `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}: of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`, subject); // prettier-ignore
+    const shared = this.way.seen.instead === '' || this.way.seen.isTold ? '' : ` It sees ${this.way.seen.instead} as the client of everybody, so that all share the limit.`; // prettier-ignore
+    throw this.way.stop('refused', 429, 'limit', `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}: of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`, subject); // prettier-ignore
   }
 
   private toServices(route: IngressRoute, from: Host): void {
@@ -543,15 +416,15 @@ export class RequestWalk {
     const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
     const sum = refs.reduce((total, { weight }) => total + weight, 0);
     if (refs.length === 0 || sum === 0)
-      throw this.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to no service.`, subject); // prettier-ignore
+      throw this.way.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to no service.`, subject); // prettier-ignore
     for (const ref of refs) {
       const { port, weight } = ref;
       if (weight === 0) continue;
       const { service, name } = this.state.serviceOf(route, ref);
       if (service === undefined)
-        throw this.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`, subject); // prettier-ignore
+        throw this.way.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`, subject); // prettier-ignore
       if (service.namespace !== route.namespace)
-        this.stage('open step', 'open', `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`, subject); // prettier-ignore
+        this.way.stage('open step', 'open', `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`, subject); // prettier-ignore
       this.callService(service, port, weight / sum, from);
     }
   }
@@ -559,7 +432,7 @@ export class RequestWalk {
   /** From a machine of the cluster to the pods of a service, of which each gets its share. */
   private callService(service: ClusterService, port: number, share: number, from: Host): void {
     if (service.type === 'ExternalName') {
-      this.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, { kind: 'services', id: service.id }); // prettier-ignore
+      this.way.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, { kind: 'services', id: service.id }); // prettier-ignore
       throw new Stopped(
         'unknown',
         undefined,
@@ -581,13 +454,13 @@ export class RequestWalk {
     const up = door.members.filter(({ workload }) => workload.replicasNow > 0);
     const [first] = up;
     if (first === undefined)
-      throw this.stop('broken', 503, 'members', `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`, subject); // prettier-ignore
+      throw this.way.stop('broken', 503, 'members', `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`, subject); // prettier-ignore
     const deaf = up.find((each) => each.port === undefined);
     if (deaf !== undefined)
-      throw this.stop('broken', 502, 'members', `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`, subject); // prettier-ignore
+      throw this.way.stop('broken', 502, 'members', `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`, subject); // prettier-ignore
     const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
-    const isMain = share === 0 || this.members.length === 0;
+    const isMain = share === 0 || this.way.members.length === 0;
     const reached = up.map(({ workload, port: open = 0 }, at) => {
       const whole = this.podOf(workload, from);
       const isOwn = from.cluster?.id === workload.clusterId;
@@ -596,27 +469,28 @@ export class RequestWalk {
       if (isPassedOn) this.heldByPolicies(whole, protocol, open);
       const target = isPassedOn ? unguarded(whole) : whole;
       if (at === 0 && isMain)
-        this.fromBalancer(from, target, protocol, open, `${nameOf(service)} picks a pod.`, !isOwn);
-      else this.further(from, target, protocol, open, !isOwn);
-      if (share > 0) this.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods });
+        this.way.fromBalancer(from, target, protocol, open, `${nameOf(service)} picks a pod.`, !isOwn);
+      else this.way.further(from, target, protocol, open, !isOwn);
+      if (share > 0)
+        this.way.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods });
       return { host: whole, port: open };
     });
-    this.stage('service', 'ok', `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`, subject); // prettier-ignore
+    this.way.stage('service', 'ok', `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`, subject); // prettier-ignore
     return reached[0] ?? { host: from, port };
   }
 
   private heldByPolicies({ guard, cluster }: Host, protocol: 'tcp' | 'udp', port: number): void {
-    const said = guard?.judge('ingress', { workload: undefined, address: this.seen.address }, protocol, port);
+    const said = guard?.judge('ingress', { workload: undefined, address: this.way.seen.address }, protocol, port);
     if (said?.isAllowed !== false) return;
     const [id = ''] = said.policyIds;
-    throw this.stop('refused', undefined, 'source', said.say, { kind: id === '' ? 'clusters' : 'networkPolicies', id: id === '' ? (cluster?.id ?? '') : id }); // prettier-ignore
+    throw this.way.stop('refused', undefined, 'source', said.say, { kind: id === '' ? 'clusters' : 'networkPolicies', id: id === '' ? (cluster?.id ?? '') : id }); // prettier-ignore
   }
 
   private doorOf(service: ClusterService, port: number) {
     const door = this.state.answeringAt(service, port);
     if (door !== undefined) return door;
     const has = service.ports.join('; ');
-    throw this.stop('broken', 503, 'service', `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`, { kind: 'services', id: service.id }); // prettier-ignore
+    throw this.way.stop('broken', 503, 'service', `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`, { kind: 'services', id: service.id }); // prettier-ignore
   }
 
   private podOf(workload: Workload, from: Host): Host {
@@ -624,7 +498,7 @@ export class RequestWalk {
     const isOwn = from.cluster?.id === workload.clusterId;
     const made = podHost(this.state.forwarding, { clusterId: workload.clusterId, nodePoolId: workload.nodePoolId, zone: '' }, from.address.family, isOwn ? 'other' : 'first'); // prettier-ignore
     if (!made.ok || cluster === undefined)
-      throw this.stop('unknown', undefined, 'members', made.ok ? 'The cluster is gone.' : `${made.problem.message} ${made.problem.mend}`, { kind: 'workloads', id: workload.id }); // prettier-ignore
+      throw this.way.stop('unknown', undefined, 'members', made.ok ? 'The cluster is gone.' : `${made.problem.message} ${made.problem.mend}`, { kind: 'workloads', id: workload.id }); // prettier-ignore
     return {
       ...made.value,
       label: `pod of ${nameOf(workload)}`,
@@ -643,14 +517,15 @@ export class RequestWalk {
 
   private clusterOf({ clusterId }: ClusterService): Cluster {
     const cluster = byId(this.state.parts.clusters, clusterId);
-    if (cluster === undefined) throw this.stop('unknown', undefined, 'service', 'The cluster of that service is gone.');
+    if (cluster === undefined)
+      throw this.way.stop('unknown', undefined, 'service', 'The cluster of that service is gone.');
     return cluster;
   }
 
   private serviceOf(controller: Controller): ClusterService {
     const service = byId(this.state.parts.services, controller.serviceId ?? '');
     if (service === undefined)
-      throw this.stop('broken', 503, 'service', `The controller ${controller.name} names no service of its own: nothing can call it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+      throw this.way.stop('broken', 503, 'service', `The controller ${controller.name} names no service of its own: nothing can call it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
     return service;
   }
 }
@@ -723,18 +598,6 @@ function podsBehind(service: ClusterService, workloads: readonly Workload[]): nu
   return selectedBy(service, workloads).reduce((sum, { replicasNow }) => sum + replicasNow, 0);
 }
 
-function isSameAddress(a: Address, b: Address): boolean {
-  return formatAddress(a) === formatAddress(b);
-}
-
-function percent(share: number): string {
-  return `${(100 * share).toLocaleString('en-US', { maximumFractionDigits: 1 })} %`;
-}
-
 function lowered(text: string): string {
   return text.charAt(0).toLowerCase() + text.slice(1);
-}
-
-function nameOf({ namespace, name }: { readonly namespace: string; readonly name: string }): string {
-  return `${namespace}/${name}`;
 }

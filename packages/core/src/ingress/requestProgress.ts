@@ -1,0 +1,152 @@
+import { formatAddress } from '../address/index.js';
+import type { Address } from '../address/index.js';
+import { traceFlow } from '../forwarding/index.js';
+import type { FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
+import type { Resolution } from '../naming/index.js';
+import { joined } from './answer.js';
+import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
+import type { IngressState } from './ingressState.js';
+import type { Lost } from './routeBook.js';
+import { nameOf, percent } from './words.js';
+
+/** Where a request ends before anybody answers it. */
+export class Stopped extends Error {
+  constructor(
+    readonly verdict: TraceVerdict,
+    readonly status: number | undefined,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** Who the other side sees as the client. */
+interface Seen {
+  readonly address: Address;
+  /** What put it in place of the client's own; empty where it is the client's. */
+  readonly instead: string;
+  /** Whether a load balancer of layer 7 hands the client's own on in a header. */
+  readonly isTold: boolean;
+}
+
+/** A request under way: what was decided so far, the roads that it took, who answers; what stops it ends it. */
+export class RequestProgress {
+  readonly stages: Stage[] = [];
+  readonly legs: Leg[] = [];
+  readonly others: FlowTrace[] = [];
+  members: AnsweredBy[] = [];
+  readonly via: Via[] = [];
+  seen: Seen;
+  resolution: Resolution | undefined;
+
+  constructor(
+    private readonly state: IngressState,
+    private readonly from: Host,
+    private readonly label: string,
+    readonly bytes: number,
+  ) {
+    this.seen = { address: from.address, instead: '', isTold: false };
+  }
+
+  answered(run: () => void): Answer {
+    try {
+      run();
+      const worst = this.others.find(({ verdict }) => verdict !== 'pass');
+      if (worst !== undefined) throw this.failed(worst, 'Some of the calls do not arrive.');
+      return this.result('pass', undefined, this.sayMembers());
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+      return this.result(error.verdict, error.status, error.message);
+    }
+  }
+
+  private result(verdict: TraceVerdict, status: number | undefined, sentence: string): Answer {
+    const road = joined(this.legs, this.label, verdict);
+    const flows = [...(road === undefined ? [] : [road]), ...this.others];
+    return {
+      verdict,
+      status,
+      sentence: sentence.charAt(0).toUpperCase() + sentence.slice(1),
+      flows,
+      stages: this.stages,
+      members: this.members,
+      via: this.via,
+      resolution: this.resolution,
+      seenAs: this.members.length === 0 ? undefined : this.sourceAtPods(),
+    };
+  }
+
+  /** A controller calls the pods itself; without one they see what nodes and load balancers let through. */
+  private sourceAtPods(): string {
+    const isByController = this.via.some(({ what }) => what === 'controller');
+    const last = this.legs.at(-1)?.flow.forth.at(-1)?.packet.source ?? this.seen.address;
+    return formatAddress(isByController ? last : this.seen.address);
+  }
+
+  private sayMembers(): string {
+    const who = this.members.slice(0, 3).map(({ workload, share }) => `${nameOf(workload)}${share < 0.9999 ? ` (${percent(share)})` : ''}`); // prettier-ignore
+    const more = this.members.length > 3 ? ` and ${this.members.length - 3} others` : '';
+    const source = this.seen.instead === '' ? '' : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`; // prettier-ignore
+    return `${this.from.label} is answered by ${who.join(', ')}${more}.${source}`;
+  }
+
+  // What can stop a request.
+
+  stop(
+    verdict: TraceVerdict,
+    status: number | undefined,
+    about: Stage['about'],
+    say: string,
+    subject?: StepSubject,
+    lost: readonly Lost[] = [],
+  ): Stopped {
+    const outcome = verdict === 'refused' ? 'refused' : verdict === 'unknown' ? 'open' : 'broken';
+    this.stage(about, outcome, say, subject, lost);
+    return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${say}`);
+  }
+
+  stage(
+    about: Stage['about'],
+    outcome: Stage['outcome'],
+    say: string,
+    subject?: StepSubject,
+    lost: readonly Lost[] = [],
+  ) {
+    this.stages.push({ about, outcome, say, lost, ...(subject === undefined ? {} : { subject }) });
+  }
+
+  failed(leg: FlowTrace, what: string): Stopped {
+    return new Stopped(leg.verdict, undefined, `${what} ${leg.failed?.say ?? ''}`.trim());
+  }
+
+  /** Follows packets from one machine to another; what they meet stops the request. */
+  leg(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, chosen = ''): void {
+    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
+    this.legs.push({ flow, chosen });
+    if (flow.verdict !== 'pass')
+      throw this.failed(flow, `${from.label} does not reach ${to.label}, ${protocol} ${port}.`);
+  }
+
+  /** From a load balancer to a member. Where it leaves the client’s address as it is, filters on the way see that one. */
+  fromBalancer(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, chosen: string, isOutside = true): void {
+    if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
+      const asClient = { ...from, address: this.seen.address };
+      const flow = traceFlow(this.state.forwarding, asClient, { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
+      // Its answers go back through the load balancer, which the way from its own address shows.
+      if (flow.failed !== undefined && !flow.failed.isBack) {
+        this.legs.push({ flow, chosen });
+        throw this.failed(flow, `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`); // prettier-ignore
+      }
+    }
+    this.leg(from, to, protocol, port, isOutside, chosen);
+  }
+
+  /** The same for further ways of which each gets a part: kept beside the main road, and the worst decides in the end. */
+  further(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean): void {
+    this.others.push(traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes)); // prettier-ignore
+  }
+}
+
+function isSameAddress(a: Address, b: Address): boolean {
+  return formatAddress(a) === formatAddress(b);
+}
