@@ -24,7 +24,7 @@ test('a URL goes on from its name to the door and the member', async ({ page, op
   await open('dns?from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2Fbasket&bytes=1400');
   const right = consequences(page);
   await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is answered by shop/basket');
-  await expect(right).toContainText('asked of the public DNS: 203.0.113.80');
+  await expect(right).toContainText('the public DNS answers 203.0.113.80');
   await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toContainText('public DNS');
 });
 
@@ -117,7 +117,7 @@ test('certificates stand on a calendar; records are pasted, and a bad value says
 }) => {
   await open('dns?show=certificates');
   const strip = decisions(page).getByRole('region', { name: 'Expiry calendar' });
-  await expect(strip).toContainText('ends 2027-01-10');
+  await expect(strip).toContainText('expires 2027-01-10');
   await expect(strip).toContainText('somebody has to renew it');
   await open('dns?show=records');
   await expect(tableOf(page, 'Kept records').getByRole('row', { name: /seats/ }).first()).toContainText(

@@ -37,10 +37,10 @@ export function CertificateStrip() {
                   <span>{kindRules('certificates').label(certificate, plan)}</span>
                   <span className={isOver ? 'text-error' : isDue ? 'text-warning' : 'quiet'}>
                     {isOver
-                      ? `ended ${end}, ${-left} days ago`
+                      ? `expired ${end}, ${-left} days ago`
                       : isDue
-                        ? `to be renewed since ${renewal}, ends ${end}`
-                        : `renewed ${renewal}, ends ${end}, in ${left} days`}
+                        ? `renewal due since ${renewal}, expires ${end}`
+                        : `renewal ${renewal}, expires ${end}, in ${left} days`}
                   </span>
                 </span>
               </button>

@@ -13,9 +13,9 @@ import { useSearchState } from '../shared/useSearchState';
 
 const words: Readonly<Record<Saving, string>> = {
   'as it is': 'As it is',
-  'final dots': 'Outside names with a final dot',
+  'final dots': 'Final dot on external names',
   'ndots 2': 'ndots 2',
-  'per-node cache': 'A cache on each node',
+  'per-node cache': 'Per-node DNS cache',
 };
 
 /** Queries per second at a cluster’s DNS, by what its workloads ask for, and what each saving leaves. */
@@ -54,7 +54,7 @@ function Outcome({ load: { cluster, names, cases, replicas, planned } }: { reado
   if (names.length === 0)
     return (
       <Empty>
-        No workload of {cluster.name} says which names it asks for, and how often. Enter “Calls to” and “Look-ups” of
+        No workload of {cluster.name} says which names it asks for, and how often. Enter “Calls to” and “DNS lookups” of
         its workloads at Ingress.
       </Empty>
     );
@@ -71,7 +71,7 @@ function Outcome({ load: { cluster, names, cases, replicas, planned } }: { reado
           {planned < replicas && ' Fewer are planned.'}
         </p>
       </section>
-      <Part title="Queries that each saving leaves">
+      <Part title="Queries per second by saving">
         <table className="w-full" aria-label="Savings">
           <TableHead labels={['Saving', 'Per second', 'Share', 'Change']} rightFrom={1} />
           <tbody>
@@ -117,9 +117,9 @@ function Outcome({ load: { cluster, names, cases, replicas, planned } }: { reado
           </tbody>
         </table>
       </Part>
-      <Part title="Names that are asked for">
-        <table className="w-full" aria-label="Names that are asked for">
-          <TableHead labels={['Name', 'Workload', 'Found as', 'Look-ups', 'Queries each']} rightFrom={3} />
+      <Part title="Names looked up">
+        <table className="w-full" aria-label="Names looked up">
+          <TableHead labels={['Name', 'Workload', 'Found as', 'Lookups', 'Queries each']} rightFrom={3} />
           <tbody>
             {names.map(({ workload, name, found, lookUps, queries }) => (
               <tr key={`${workload.id} ${name}`} className="rule-b align-top">

@@ -9,7 +9,7 @@ test.each([
   [86_460, '24 h'],
   [172_800, '2 d'],
   [-300, '-5 min'],
-  [Infinity, 'until started anew'],
+  [Infinity, 'until restarted'],
 ])('%p seconds are %p', (seconds, said) => {
   expect(sayTime(seconds)).toBe(said);
 });

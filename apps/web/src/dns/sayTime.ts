@@ -6,7 +6,7 @@ const units = [
 
 /** A time in the unit that reads best: 90 s, 10 min, 24 h. */
 export function sayTime(seconds: number): string {
-  if (!Number.isFinite(seconds)) return 'until started anew';
+  if (!Number.isFinite(seconds)) return 'until restarted';
   const at = Math.abs(seconds);
   const unit = units.find((each) => at >= 2 * each.seconds);
   if (unit === undefined) return `${Math.round(seconds).toLocaleString('en-US')} s`;

@@ -544,7 +544,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'concurrency', width: '6.4rem', isExtra: true },
       { field: 'callsTo', width: 'minmax(8rem, 1fr)', isExtra: true },
       { field: 'lookUps', width: '6rem', isExtra: true },
-      { field: 'remembers', width: '6rem', isExtra: true },
+      { field: 'dnsCache', width: '6rem', isExtra: true },
       { ...note, isExtra: true },
     ],
   },
@@ -798,7 +798,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Forwarding rules',
     empty: 'No forwarding rules. One sends questions for a domain to resolvers elsewhere.',
     link: ({ id }) => `dns?show=forwards&row=${id}`,
-    example: 'name,domain name,networks,sent to\nto-hall,harbour.skerryline.example,models,10.43.255.10',
+    example: 'name,domain name,networks,forward to\nto-hall,harbour.skerryline.example,models,10.43.255.10',
     fields: [
       name,
       { field: 'domain', width: 'minmax(8rem, 1.1fr)' },
@@ -815,13 +815,13 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty: 'No certificates. Listeners that end TLS need one with the names of their hosts on it.',
     link: ({ id }) => `dns?show=certificates&row=${id}`,
     example:
-      'name,names on it,issued,valid from,valid for\ndepot-cert,depot.skerryline.example,public by DNS,2026-11-01,90',
+      'name,names on it,issuer kind,valid from,validity\ndepot-cert,depot.skerryline.example,public by DNS,2026-11-01,90',
     fields: [
       { ...name, width: 'minmax(7rem, 1fr)' },
       { field: 'names', width: 'minmax(9rem, 1.6fr)' },
       { field: 'clusterId', width: 'minmax(6rem, 0.8fr)' },
       { field: 'namespace', width: '6rem', isExtra: true },
-      { field: 'issuance', width: '7.4rem' },
+      { field: 'issuerKind', width: '7.4rem' },
       { field: 'issuerDomain', width: 'minmax(7rem, 1fr)', isExtra: true },
       { field: 'validFrom', width: '7.4rem' },
       { field: 'validDays', width: '5rem' },

@@ -27,7 +27,7 @@ function workloads(): Operation[] {
   return [
     ...adds('workloads', [
       { ...shop, name: 'storefront', labels: ['app=storefront'], callsTo: ['pay.clearing.example', 'basket', 'tide.models.skerryline.example'], lookUps: 20, serviceMs: 18, concurrency: 16, replicasNow: 30, replicasHorizon: 80, ports: http, cpuMillis: 1000, memoryMib: 2048 },
-      { ...shop, name: 'basket', labels: ['app=basket'], callsTo: ['pay.clearing.example.', 'seat-search'], lookUps: 12, remembers: '30 s', serviceMs: 40, concurrency: 8, replicasNow: 24, replicasHorizon: 60, ports: http, cpuMillis: 1500, memoryMib: 3072 },
+      { ...shop, name: 'basket', labels: ['app=basket'], callsTo: ['pay.clearing.example.', 'seat-search'], lookUps: 12, dnsCache: '30 s', serviceMs: 40, concurrency: 8, replicasNow: 24, replicasHorizon: 60, ports: http, cpuMillis: 1500, memoryMib: 3072 },
       { ...shop, name: 'seat-search', labels: ['app=seat-search'], serviceMs: 120, concurrency: 4, replicasNow: 12, replicasHorizon: 36, ports: ['grpc tcp 9090'], nodePoolId: demoId('nodePools', 1), cpuMillis: 8000, memoryMib: 24_576 },
       { ...ops, name: 'berth-board', labels: ['app=berth-board'], replicasNow: 6, replicasHorizon: 9, ports: http, cpuMillis: 2000, memoryMib: 4096 },
       { ...ops, name: 'tide-gate', labels: ['app=tide-gate'], replicasNow: 3, replicasHorizon: 3, ports: ['control tcp 9443'], cpuMillis: 1000, memoryMib: 2048 },

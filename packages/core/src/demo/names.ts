@@ -76,7 +76,7 @@ function paths(): Operation[] {
 
 function certificates(): Operation[] {
   return adds('certificates', [
-    { name: 'tickets-cert', clusterId: cluster.booking, namespace: 'shop', names: ['tickets.skerryline.example'], issuance: 'public by DNS', issuerDomain: 'ca.harbourtrust.example', validFrom: '2026-10-12', validDays: 90, renewDays: 30 },
-    { name: 'gate-cert', names: ['gate.harbour.skerryline.example'], issuance: 'private', issuerDomain: 'ca.skerryline.example', validFrom: '2026-02-01', validDays: 365, renewDays: 45, renewsItself: false },
+    { name: 'tickets-cert', clusterId: cluster.booking, namespace: 'shop', names: ['tickets.skerryline.example'], issuerKind: 'public by DNS', issuerDomain: 'ca.harbourtrust.example', validFrom: '2026-10-12', validDays: 90, renewDays: 30 },
+    { name: 'gate-cert', names: ['gate.harbour.skerryline.example'], issuerKind: 'private', issuerDomain: 'ca.skerryline.example', validFrom: '2026-02-01', validDays: 365, renewDays: 45, renewsItself: false },
   ]); // prettier-ignore
 }

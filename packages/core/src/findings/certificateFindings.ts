@@ -41,8 +41,8 @@ function renewal(certificate: Certificate, state: NameState): Finding[] {
 }
 
 function forbidden(certificate: Certificate, state: NameState): Finding[] {
-  const { id, names, issuance, issuerDomain } = certificate;
-  if (issuance === 'private' || issuerDomain === '') return [];
+  const { id, names, issuerKind, issuerDomain } = certificate;
+  if (issuerKind === 'private' || issuerDomain === '') return [];
   return names.flatMap((name): Finding[] => {
     const { at, issuers } = caaOf(state, name.toLowerCase());
     if (at === undefined || issuers.includes(issuerDomain)) return [];

@@ -225,7 +225,7 @@ function recordFindings(state: NameState, record: DnsRecord, parts: Parts): Find
   const isMoving = rr.type === 'A' || rr.type === 'AAAA' || rr.type === 'CNAME';
   const isServer = zone.nameServers.some((each) => each.toLowerCase() === rr.name);
   if (isMoving && !isServer && zone.cutOverAim !== null && rr.ttl > zone.cutOverAim)
-    found.push(say('record.ttl', 'warning', `${rr.name} may be remembered for ${rr.ttl.toLocaleString('en-US')} s`, `Names of the zone are to move within ${zone.cutOverAim.toLocaleString('en-US')} s. Lower the TTL at least ${rr.ttl.toLocaleString('en-US')} s before the move.`)); // prettier-ignore
+    found.push(say('record.ttl', 'warning', `${rr.name} may be cached for ${rr.ttl.toLocaleString('en-US')} s`, `Names of the zone are to move within ${zone.cutOverAim.toLocaleString('en-US')} s. Lower the TTL at least ${rr.ttl.toLocaleString('en-US')} s before the move.`)); // prettier-ignore
   if (record.target === 'in this plan') found.push(...aimless(state, zone, rr, parts, say));
   return found;
 }

@@ -52,7 +52,7 @@ export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
     return {
       about: 'query',
       outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
-      say: outcome === 'answer' && records.length === 0 ? say : `${name} ${types}, asked of the ${server}: ${said(outcome, records)}. ${say}`,
+      say: outcome === 'answer' && records.length === 0 ? say : `${name} ${types}: ${replied(server, outcome, records)}. ${say}`,
       lost: [],
       ...(subject === undefined ? {} : { subject }),
     };
@@ -87,9 +87,16 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
   });
 }
 
+/** What a server replies, as part of a sentence. */
+function replied(server: string, outcome: NameOutcome, records: Query['records']): string {
+  if (outcome === 'time-out') return `no answer from the ${server}`;
+  if (outcome === 'outside') return `the plan does not know what the ${server} answers`;
+  return `the ${server} answers ${said(outcome, records)}`;
+}
+
 function said(outcome: NameOutcome, records: Query['records']): string {
   if (outcome !== 'answer') return codeOf[outcome];
-  return records.map(({ value, ttl }) => `${value} for ${ttl.toLocaleString('en-US')} s`).join(', ') || 'passed on';
+  return records.map(({ value, ttl }) => `${value}, TTL ${ttl.toLocaleString('en-US')} s`).join(', ') || 'forwarded';
 }
 
 function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, sent, name }: Resolution, asked: string): string {
@@ -99,9 +106,9 @@ function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, se
   if (outcome === 'answer') {
     const values = addressesOf({ outcome, records });
     const what = values.length > 0 ? values.join(', ') : records.map(({ value }) => value).join(', ');
-    return `${who} gets ${what} for ${name}, for ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
+    return `${who} gets ${what} for ${name}, TTL ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
   }
-  const remembered = ttl > 0 && (outcome === 'no name' || outcome === 'no data') ? ` This is remembered for ${ttl.toLocaleString('en-US')} s.` : '';
+  const remembered = ttl > 0 && (outcome === 'no name' || outcome === 'no data') ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.` : '';
   return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked}. ${say}${remembered}${count || servers}`;
 } // prettier-ignore
 

@@ -41,7 +41,7 @@ test('a filter that stops the question refuses it, and a name that does not exis
   const refused = answer(world(shut), 'node of c', 'name x.far.test');
   expect([refused.verdict, refused.resolution?.outcome]).toEqual(['refused', 'time-out']);
   const broken = answer(world(), 'node of c', 'name none.near.test');
-  expect([broken.verdict, broken.sentence.includes('NXDOMAIN'), broken.sentence.includes('remembered for 45 s')]).toEqual(['broken', true, true]); // prettier-ignore
+  expect([broken.verdict, broken.sentence.includes('NXDOMAIN'), broken.sentence.includes('Negative TTL 45 s')]).toEqual(['broken', true, true]); // prettier-ignore
   expect(answer(world(), 'node of c', 'name www.else.test').verdict).toBe('unknown');
 });
 

@@ -5,7 +5,7 @@ import { namesTried } from './searchList.js';
 import { searchListOf } from './clusterNames.js';
 
 /** How long a client keeps an answer beyond its resolver: not at all, a fixed time of its own, or for ever. */
-export type Habit = Workload['remembers'];
+export type Habit = Workload['dnsCache'];
 
 /** Seconds for which browsers and many runtimes keep an answer whatever its TTL says: common practice, about a minute. */
 const BROWSER_SECONDS = 60;
@@ -48,7 +48,7 @@ export interface CutOver {
  * evenly spread, and drop it when that ends; a client that keeps answers by itself asks its resolver only so often. By derivation.
  */
 export function shareLeft(after: number, ttl: number, habit: Leaving['habit']): number {
-  if (habit === 'for ever') return 1;
+  if (habit === 'until restart') return 1;
   const own = habit === '30 s' ? 30 : habit === 'a browser' ? BROWSER_SECONDS : 0;
   const inResolver = (at: number) => (at <= 0 ? 1 : ttl === 0 ? 0 : Math.max(0, 1 - at / ttl));
   if (own === 0) return inResolver(after);
@@ -72,10 +72,10 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   const stuck = clients.filter(({ until }) => !Number.isFinite(until)).map(({ who }) => who);
   const steps = [
     ...(high.length === 0 ? [] : [{ at: -longest, say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.` }]),
-    ...(moving.length === 0 ? [] : [{ at: -unknown, say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: for so long it is remembered that a name does not exist.` }]),
+    ...(moving.length === 0 ? [] : [{ at: -unknown, say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.` }]),
     { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },
     ...(moving.length === 0 ? [] : [{ at: high.length === 0 ? longest + slack : aim, say: `The last client that follows the records has left. Open connections stay until they are closed.` }]),
-    ...(stuck.length === 0 ? [] : [{ at: 0, say: `Start ${stuck.join(', ')} anew: they keep an address until they end.` }]),
+    ...(stuck.length === 0 ? [] : [{ at: 0, say: `Restart ${stuck.join(', ')}: they keep an address until they are restarted.` }]),
     ...(high.length === 0 ? [] : [{ at: aim, say: 'Raise the TTL again, and take the old one away.' }]),
   ];
   // Two operations of one keeper are one.
@@ -114,7 +114,7 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
   const { parts } = state;
   const isPublic = ({ zoneId }: Moving) => byId(parts.zones, zoneId)?.side === 'public';
   for (const { name, ttl } of moving.filter(isPublic)) {
-    yield { who: `Clients of ${name} on the internet`, habit: 'nothing', ttl, until: ttl };
+    yield { who: `Clients of ${name} on the internet`, habit: 'none', ttl, until: ttl };
     yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + BROWSER_SECONDS };
   }
   for (const workload of parts.workloads) {
@@ -124,7 +124,7 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
     const own = moving.filter((each) => asked.includes(each.name) && (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true)); // prettier-ignore
     const nearest = own.find((each) => !isPublic(each)) ?? own[0];
     if (nearest === undefined) continue;
-    const extra = workload.remembers === '30 s' ? 30 : workload.remembers === 'for ever' ? Infinity : 0;
-    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.remembers, ttl: nearest.ttl, until: nearest.ttl + extra }; // prettier-ignore
+    const extra = workload.dnsCache === '30 s' ? 30 : workload.dnsCache === 'until restart' ? Infinity : 0;
+    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.dnsCache, ttl: nearest.ttl, until: nearest.ttl + extra }; // prettier-ignore
   }
 }

@@ -158,14 +158,14 @@ describe('certificates', () => {
 describe('cut-over', () => {
   // Ages in a cache are spread evenly over the TTL, so after a third of it two thirds are left; a client that asks each 30 s lags by its mean of 15 s.
   test.each([
-    [0, 600, 'nothing', 1],
-    [200, 600, 'nothing', 2 / 3],
-    [600, 600, 'nothing', 0],
+    [0, 600, 'none', 1],
+    [200, 600, 'none', 2 / 3],
+    [600, 600, 'none', 0],
     [200, 600, '30 s', 1 - (200 - 15) / 600],
     [630, 600, '30 s', 0],
     [15, 0, '30 s', 0.5],
-    [1e9, 600, 'for ever', 1],
-  ] as const)('after %p s with a TTL of %p, remembering %p, %p go to the old one', (after, ttl, habit, share) => {
+    [1e9, 600, 'until restart', 1],
+  ] as const)('after %p s with a TTL of %p, caching %p, %p go to the old one', (after, ttl, habit, share) => {
     expect(shareLeft(after, ttl, habit)).toBeCloseTo(share, 10);
   });
   // The mean over the client’s own memory, summed up by steps instead of by its integral.
@@ -184,7 +184,7 @@ describe('cut-over', () => {
         }
   });
   test('who leaves when, and what to lower before', () => {
-    const caller = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 1, replicasHorizon: 1, callsTo: ['www.one.test'], lookUps: 1, remembers: '30 s' }); // prettier-ignore
+    const caller = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 1, replicasHorizon: 1, callsTo: ['www.one.test'], lookUps: 1, dnsCache: '30 s' }); // prettier-ignore
     const moved = cutOver(NameState.of(world(caller)), '10.9.0.9', 60);
     expect(moved.moving).toMatchObject([{ name: 'www.one.test', ttl: 60 }]);
     expect(moved.clients).toEqual([{ who: 'shop/w of c', habit: '30 s', ttl: 60, until: 90 }]);
@@ -218,7 +218,7 @@ describe('load of the cluster’s DNS', () => {
     expect(asked / at / afterMemory(0.5, 30)).toBeCloseTo(1, 1);
   });
   test('queries by name and saving', () => {
-    const asking = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 10, replicasHorizon: 10, callsTo: ['www.one.test', 'web'], lookUps: 4, remembers: 'nothing' }); // prettier-ignore
+    const asking = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 10, replicasHorizon: 10, callsTo: ['www.one.test', 'web'], lookUps: 4, dnsCache: 'none' }); // prettier-ignore
     const plan = world(asking);
     const own = plan.clusters[0];
     if (own === undefined) throw new Error('no cluster');

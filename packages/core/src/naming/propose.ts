@@ -262,8 +262,8 @@ class Proposing {
         this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
         return;
       }
-      const issuance = isPublic ? 'public by DNS' : 'private';
-      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuance, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
+      const issuerKind = isPublic ? 'public by DNS' : 'private';
+      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuerKind, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
       this.certificates.push(addOperation('certificates', made));
       this.validation(made);
     };
@@ -280,13 +280,13 @@ class Proposing {
   private validation({
     name,
     names,
-    issuance,
+    issuerKind,
     clusterId,
     namespace,
-  }: Pick<Certificate, 'name' | 'names' | 'issuance' | 'clusterId' | 'namespace'>): void {
+  }: Pick<Certificate, 'name' | 'names' | 'issuerKind' | 'clusterId' | 'namespace'>): void {
     // prettier-ignore
     const where = clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`; // prettier-ignore
-    if (issuance === 'private') {
+    if (issuerKind === 'private') {
       this.order.push(
         `${where}: have your own authority issue it for ${names.join(', ')}, then put it on its listener.`,
       );
@@ -299,7 +299,7 @@ class Proposing {
         this.open.push(`${host}: no public zone of the plan is for it, so a public issuer cannot check whose it is.`);
         continue;
       }
-      if (issuance === 'public by HTTP') {
+      if (issuerKind === 'public by HTTP') {
         this.order.push(`${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`); // prettier-ignore
         continue;
       }

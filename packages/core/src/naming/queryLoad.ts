@@ -14,7 +14,7 @@ export type Saving = 'as it is' | 'final dots' | 'ndots 2' | 'per-node cache';
 export interface AskedName {
   readonly workload: Workload;
   readonly name: string;
-  /** Look-ups per second of all its pods, after what its runtime remembers. */
+  /** Look-ups per second of all its pods, after the cache of its runtime. */
   readonly lookUps: number;
   /** Queries that one look-up sends. */
   readonly queries: number;
@@ -43,7 +43,7 @@ export function dnsReplicas({ nodes, cores }: ClusterSize): number {
 }
 
 /**
- * Look-ups per second of one name after what a runtime remembers: each answer serves until it ends, and the next look-up asks anew, so a rate
+ * Look-ups per second of one name after the cache of a runtime: each answer serves until it ends, and the next look-up asks anew, so a rate
  * r with a time t comes to r / (1 + r t). By derivation, for look-ups at random times.
  */
 export function afterMemory(rate: number, seconds: number): number {
@@ -81,7 +81,7 @@ function askedBy(state: NameState, cluster: Cluster, workload: Workload, withDot
     const host = state.machineOf(cluster);
     const asker = host === undefined ? { label: cluster.name, networkId: cluster.networkId, host, pod: { cluster, namespace: workload.namespace } } : { ...askerOf(host), pod: { cluster, namespace: workload.namespace } }; // prettier-ignore
     const { sent, ttl, outcome, name: found } = resolve(state, asker, asked, 'A');
-    const seconds = { nothing: 0, '30 s': 30, 'the TTL': ttl, 'for ever': Infinity }[workload.remembers];
+    const seconds = { none: 0, '30 s': 30, TTL: ttl, 'until restart': Infinity }[workload.dnsCache];
     return { workload, name: asked, lookUps: afterMemory(perPod, seconds) * workload.replicasNow, queries: sent, found: outcome === 'answer' ? found : outcome }; // prettier-ignore
   });
 }

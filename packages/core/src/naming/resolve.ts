@@ -18,7 +18,7 @@ export const codeOf: Readonly<Record<NameOutcome, string>> = {
   'no name': 'NXDOMAIN',
   failure: 'SERVFAIL',
   'time-out': 'time-out',
-  outside: 'not known',
+  outside: 'unknown',
 };
 
 /** One question that is sent, who answers it, and what. */
@@ -146,8 +146,8 @@ class Resolving {
     }
     const stub = cluster.stubZones.flatMap((text) => readStubZone(text) ?? []).filter(({ domain }) => isWithin(name, domain)).sort((a, b) => b.domain.length - a.domain.length)[0]; // prettier-ignore
     const network = byId(this.state.parts.networks, cluster.networkId)?.name ?? '';
-    const onward = stub !== undefined ? `the resolvers of its stub zone ${stub.domain}` : cluster.dnsUpstream.length > 0 ? 'its upstream resolvers' : `whom the nodes of ${network} ask`; // prettier-ignore
-    this.passedOn(asker.label, name, type, server, `The ${server} sends it on to ${onward}.`, subject);
+    const onward = stub !== undefined ? `the resolvers of the stub zone ${stub.domain}` : cluster.dnsUpstream.length > 0 ? 'its upstream resolvers' : `the resolver that nodes in ${network} use`; // prettier-ignore
+    this.passedOn(asker.label, name, type, server, `The ${server} forwards it to ${onward}.`, subject);
     const through: Asker = { label: server, networkId: cluster.networkId, host: asker.host?.node ?? asker.host, pod: undefined }; // prettier-ignore
     if (stub !== undefined) return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`); // prettier-ignore
     if (cluster.dnsUpstream.length > 0) return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream'); // prettier-ignore
@@ -184,7 +184,7 @@ class Resolving {
       let found: Found;
       // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
       if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
-        this.passedOn(asker.label, at, type, label, `The ${label} sends it on by the rule ${forward.name}.`, { kind: 'forwards', id: forward.id }); // prettier-ignore
+        this.passedOn(asker.label, at, type, label, `The ${label} forwards it by the rule ${forward.name}.`, { kind: 'forwards', id: forward.id }); // prettier-ignore
         found = this.sentOn(networkId, forward, label, at, type, onward);
         if (records.length === 0) return found;
       } else if (zone !== undefined) {

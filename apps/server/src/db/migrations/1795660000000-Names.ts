@@ -7,7 +7,7 @@ const made = [
   'CREATE TABLE `keeper` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `clusterId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `ownerMark` varchar(63) COLLATE "utf8mb4_bin" NOT NULL, `zoneIds` json NOT NULL, `types` json NOT NULL, `sources` json NOT NULL, `policy` varchar(20) NOT NULL, `ttl` int NOT NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_caf70e490b26766c1ecc5e18b2` (`planId`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
   'CREATE TABLE `resolver` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `networkId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `addresses` json NOT NULL, `role` varchar(20) NOT NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_3bcc86d35854c10bf233e9765f` (`planId`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
   'CREATE TABLE `forward` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `domain` varchar(253) COLLATE "utf8mb4_bin" NOT NULL, `networkIds` json NOT NULL, `targets` json NOT NULL, `throughId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_ff803e1be74ac1c00b89cb5f3c` (`planId`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
-  'CREATE TABLE `certificate` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `clusterId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NULL, `namespace` varchar(63) COLLATE "utf8mb4_bin" NOT NULL, `names` json NOT NULL, `issuance` varchar(20) NOT NULL, `issuerDomain` varchar(253) COLLATE "utf8mb4_bin" NOT NULL, `validFrom` char(10) NOT NULL, `validDays` int NOT NULL, `renewDays` int NOT NULL, `renewsItself` tinyint NOT NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_7da11e5b66882929ace49a9caa` (`planId`, `clusterId`, `namespace`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
+  'CREATE TABLE `certificate` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `clusterId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NULL, `namespace` varchar(63) COLLATE "utf8mb4_bin" NOT NULL, `names` json NOT NULL, `issuerKind` varchar(20) NOT NULL, `issuerDomain` varchar(253) COLLATE "utf8mb4_bin" NOT NULL, `validFrom` char(10) NOT NULL, `validDays` int NOT NULL, `renewDays` int NOT NULL, `renewsItself` tinyint NOT NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_7da11e5b66882929ace49a9caa` (`planId`, `clusterId`, `namespace`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
   'ALTER TABLE `profile` ADD `balancerDomain` varchar(253) COLLATE "utf8mb4_bin" NOT NULL',
   'ALTER TABLE `cluster` ADD `dnsDomain` varchar(253) COLLATE "utf8mb4_bin" NOT NULL',
   'ALTER TABLE `cluster` ADD `dnsReplicas` int NULL',
@@ -20,7 +20,7 @@ const made = [
   'ALTER TABLE `balancer` ADD `providerName` varchar(253) COLLATE "utf8mb4_bin" NOT NULL',
   "ALTER TABLE `workload` ADD `callsTo` json NOT NULL DEFAULT '[]'",
   'ALTER TABLE `workload` ADD `lookUps` decimal(12,2) NOT NULL',
-  'ALTER TABLE `workload` ADD `remembers` varchar(20) NOT NULL',
+  'ALTER TABLE `workload` ADD `dnsCache` varchar(20) NOT NULL',
   "ALTER TABLE `service` ADD `hosts` json NOT NULL DEFAULT '[]'",
   'ALTER TABLE `zone` ADD CONSTRAINT `FK_d88fc999a0f7853f990d5361dc5` FOREIGN KEY (`planId`) REFERENCES `plan`(`id`) ON DELETE CASCADE ON UPDATE NO ACTION',
   'ALTER TABLE `dns_record` ADD CONSTRAINT `FK_fff179f3315080a5a0b45ea649e` FOREIGN KEY (`planId`) REFERENCES `plan`(`id`) ON DELETE CASCADE ON UPDATE NO ACTION',
@@ -48,7 +48,7 @@ const dropped = [
   'ALTER TABLE `dns_record` DROP FOREIGN KEY `FK_fff179f3315080a5a0b45ea649e`',
   'ALTER TABLE `zone` DROP FOREIGN KEY `FK_d88fc999a0f7853f990d5361dc5`',
   'ALTER TABLE `service` DROP COLUMN `hosts`',
-  'ALTER TABLE `workload` DROP COLUMN `remembers`',
+  'ALTER TABLE `workload` DROP COLUMN `dnsCache`',
   'ALTER TABLE `workload` DROP COLUMN `lookUps`',
   'ALTER TABLE `workload` DROP COLUMN `callsTo`',
   'ALTER TABLE `balancer` DROP COLUMN `providerName`',
@@ -87,7 +87,7 @@ const lists = [
 /** What rows of before have in the new columns, where it is not nothing. */
 const values: Readonly<Record<string, Readonly<Record<string, unknown>>>> = {
   cluster: { ndots: 5 },
-  workload: { remembers: 'nothing' },
+  workload: { dnsCache: 'none' },
 };
 
 /** Zones, records, record keepers, resolvers, forwarding rules and certificates. */

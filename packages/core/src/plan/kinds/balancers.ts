@@ -51,7 +51,7 @@ export const balancers = defineKind({
       isOptional: true,
     }),
     providerName: domain({
-      label: 'Provider’s name',
+      label: 'Provider DNS name',
       help: 'The name that its provider gave it, which answers its addresses; empty for none.',
       min: 0,
       since: 8,

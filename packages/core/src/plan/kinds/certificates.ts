@@ -30,17 +30,17 @@ export const certificates = defineKind({
       maxLength: 253,
       form: 'host',
     }),
-    issuance: choice({
-      label: 'Issued',
+    issuerKind: choice({
+      label: 'Issuer kind',
       help: 'Publicly, after a record or a page showed whose the names are, or by an authority of one’s own.',
       options: ['public by DNS', 'public by HTTP', 'private'],
       fallback: 'public by DNS',
     }),
     issuerDomain: domain({ label: 'Issuer', help: 'The domain name by which CAA records allow the issuer, such as ca.harbourtrust.example.', min: 0 }),
     validFrom: date({ label: 'Valid from', help: 'The day it was or will be issued.' }),
-    validDays: integer({ label: 'Valid for', help: 'Days from then on.', unit: 'days', min: 1, max: 10_000, fallback: 90 }),
-    renewDays: integer({ label: 'Renewed before', help: 'Days before its end at which it is renewed.', unit: 'days', min: 0, max: 1000, fallback: 30 }),
-    renewsItself: flag({ label: 'Renews itself', help: 'Something renews it without anybody’s doing.', fallback: true }),
+    validDays: integer({ label: 'Validity', help: 'Days from then on.', unit: 'days', min: 1, max: 10_000, fallback: 90 }),
+    renewDays: integer({ label: 'Renewal lead', help: 'Days before its end at which it is renewed.', unit: 'days', min: 0, max: 1000, fallback: 30 }),
+    renewsItself: flag({ label: 'Automatic renewal', help: 'It is renewed without anyone’s action.', fallback: true }),
     note: note(),
   },
 }); // prettier-ignore

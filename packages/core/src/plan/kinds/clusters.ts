@@ -157,7 +157,7 @@ export const clusters = defineKind({
     }),
     ndots: integer({
       label: 'ndots',
-      help: 'Names with fewer dots are tried with the search list first.',
+      help: 'Names with fewer dots are tried with the search domains first.',
       unit: 'dots',
       min: 0,
       max: 15,
@@ -166,8 +166,8 @@ export const clusters = defineKind({
       since: 8,
     }),
     searchList: texts({
-      label: 'Further search list',
-      help: 'Suffixes that pods try after those of the cluster, such as the one of their nodes.',
+      label: 'Search domains',
+      help: 'Search domains of pods after those of the cluster, such as the one of their nodes.',
       min: 0,
       max: 6,
       maxLength: 253,
@@ -198,7 +198,7 @@ export const clusters = defineKind({
     }),
     hasNodeCache: flag({
       label: 'Per-node DNS cache',
-      help: 'A cache on each node answers what it remembers.',
+      help: 'A DNS cache on each node answers repeated queries.',
       fallback: false,
       group: 'Names',
       since: 8,

@@ -15,9 +15,9 @@ export const forwards = defineKind({
     name: name('What the rule is called.'),
     domain: domain({ label: 'Domain name', help: 'Names at and below it are sent on; empty for every name that no zone is for.', min: 0 }),
     networkIds: references({ label: 'Networks', help: 'Networks in which it holds.', to: 'networks', min: 1, max: 200 }),
-    targets: addresses({ label: 'Sent to', help: 'Addresses that are asked, in their order.', min: 1, max: 6 }),
+    targets: addresses({ label: 'Forward to', help: 'Addresses of the resolvers that are asked, in their order.', min: 1, max: 6 }),
     throughId: reference({
-      label: 'Through',
+      label: 'Outbound resolver',
       help: 'The outbound resolver whose addresses the questions come from; empty for those of the network itself.',
       empty: 'its own',
       to: 'resolvers',

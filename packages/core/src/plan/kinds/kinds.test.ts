@@ -66,7 +66,7 @@ const examples: { readonly [K in Kind]: string } = {
   records: 'Zone,Name,Type,Value,TTL\na.example,*.apps,CNAME,front.a.example,60',
   keepers: 'Name,Cluster,Owner mark,Zones,Types\nhand,c,mark-c,a.example,"A, AAAA"',
   resolvers: 'Name,Network,Addresses,Role\nout,n1,10.8.0.54,outbound',
-  forwards: 'Name,Domain name,Networks,Sent to,Through\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
+  forwards: 'Name,Domain name,Networks,Forward to,Outbound resolver\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
   certificates: 'Name,Cluster,Namespace,Names on it,Valid from\nweb,c,shop,"a.example, *.a.example",2026-11-01',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };

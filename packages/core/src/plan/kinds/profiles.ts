@@ -148,7 +148,7 @@ export const profiles = defineKind({
       since: 7,
     }),
     balancerDomain: domain({
-      label: 'Names of load balancers',
+      label: 'Load balancer domain',
       help: 'The domain below which the provider names load balancers; a name that is free again may be given to anyone.',
       min: 0,
       since: 8,

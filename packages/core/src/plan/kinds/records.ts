@@ -43,7 +43,7 @@ export const records = defineKind({
     }),
     ttl: optionalInteger({
       label: 'TTL',
-      help: 'How long others may remember it; empty for that of the zone.',
+      help: 'How long resolvers may cache it; empty for the default of the zone.',
       empty: 'zone’s',
       unit: 's',
       min: 0,

@@ -51,8 +51,8 @@ export const zones = defineKind({
       fallback: true,
     }),
     ttl: integer({
-      label: 'Usual TTL',
-      help: 'Of records that have none of their own.',
+      label: 'Default TTL',
+      help: 'Of records without one of their own.',
       unit: 's',
       min: 0,
       max: 2_147_483_647,
@@ -72,7 +72,7 @@ export const zones = defineKind({
       min: 0,
       max: 2_147_483_647,
     }),
-    minimum: seconds('Negative TTL', 'How long others may remember that a name does not exist.', 300),
+    minimum: seconds('Negative TTL', 'How long resolvers may cache that a name does not exist.', 300),
     note: note(),
   },
 }); // prettier-ignore
