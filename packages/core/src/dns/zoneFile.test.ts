@@ -1,4 +1,5 @@
-import { apexOf, readTtl, readValue, readZoneFile, textOf } from './index.js';
+import fc from 'fast-check';
+import { apexOf, readTtl, readValue, readZoneFile, textOf, writeZoneFile } from './index.js';
 
 const lines = (text: string, apex = 'b.test') => {
   const { records, problems } = readZoneFile(text, apex);
@@ -107,4 +108,21 @@ test('a file names its zone by its SOA', () => {
   const apex = apexOf('$ORIGIN b.test.\n@ IN SOA ns h 1 2 3 4 5');
   expect(apex.ok && apex.value).toBe('b.test');
   expect(apexOf('a A 10.0.0.1').ok).toBe(false);
+});
+
+test('no text is too odd: each is read to an end, and what was read is written and read again alike', () => {
+  const word = fc.constantFrom('a', '@', 'IN', 'CH', 'A', 'CNAME', 'TXT', 'SOA', '10.0.0.1', '300', '1h', '"q', 'q"', '"x y"', '(', ')', ';', '\\', '\\046', '\\999', '$TTL', '$ORIGIN', '$GENERATE', '1-3', 'h$', '*', '.', 'ü', '\n', '\r\n', '\t', ' '); // prettier-ignore
+  const text = fc.array(fc.oneof({ weight: 9, arbitrary: word }, { weight: 1, arbitrary: fc.string({ maxLength: 6 }) }), { maxLength: 60 }).map((words) => words.join(' ')); // prettier-ignore
+  fc.assert(
+    fc.property(text, (source) => {
+      const { records, problems } = readZoneFile(source, 'b.test');
+      const last = source.split(/\r\n|\n|\r/).length;
+      expect(problems.every(({ line, message }) => line >= 1 && line <= last && message !== '')).toBe(true);
+      const again = readZoneFile(writeZoneFile('b.test', records), 'b.test');
+      const key = ({ name, type, ttl, value }: (typeof records)[number]) => `${name} ${ttl} ${type} ${value}`;
+      expect(again.problems).toEqual([]);
+      expect(again.records.map(key).sort()).toEqual(records.map(key).sort());
+    }),
+    { numRuns: 3000 },
+  );
 });
