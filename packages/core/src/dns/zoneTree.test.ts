@@ -134,3 +134,34 @@ test('after any edits a zone answers as one made anew', () => {
     { numRuns: 500 },
   );
 }); // prettier-ignore
+
+test('after a thousand edits one after the other a zone answers as one made anew', () => {
+  // More than are laid over the others before they are put with them.
+  let state = 7;
+  const below = (n: number) => (state = (state * 48_271) % 2_147_483_647) % n;
+  const labels = ['a', 'b', '*', 'c', 'd', 'e'];
+  const any = (): Rr => {
+    const name = [...Array.from({ length: 1 + below(3) }, () => labels[below(labels.length)] ?? 'a'), 'z.test'].join('.'); // prettier-ignore
+    const type = below(8) === 0 ? 'NS' : 'A';
+    const value = type === 'A' ? `10.0.0.${1 + below(3)}` : 'ns.else.where';
+    return { name, type, ttl: 60, value, target: type === 'A' ? undefined : value };
+  };
+  const key = ({ name, type, value }: Rr) => `${name} ${type} ${value}`;
+  const records = new Map<string, Rr>();
+  let tree = ZoneTree.of('z.test', []);
+  for (let at = 1; at <= 1000; at++) {
+    const gone = below(2) === 0 ? [...records.values()].slice(0, 1) : [];
+    for (const each of gone) records.delete(key(each));
+    const come = [any()].filter((each) => !records.has(key(each)));
+    for (const each of come) records.set(key(each), each);
+    tree = tree.after(gone, come);
+    if (at % 50 !== 0) continue;
+    const anew = ZoneTree.of('z.test', records.values());
+    for (let asked = 0; asked < 40; asked++) {
+      const { name } = any();
+      const plain = ({ outcome, records: found, delegation }: ReturnType<ZoneTree['lookUp']>) => [outcome, found.map(key).sort(), delegation.map(key).sort()]; // prettier-ignore
+      expect([at, name, plain(tree.lookUp(name, 'A'))]).toEqual([at, name, plain(anew.lookUp(name, 'A'))]);
+    }
+  }
+  expect(records.size).toBeGreaterThan(100);
+});

@@ -374,7 +374,7 @@ test('after edits of records the table of vantages is what a fresh one is', () =
   ];
   for (const operations of edits) {
     plan = applied(plan, operations);
-    state = NameState.of(plan, state);
+    state = new NameState(plan, state.forwarding, state);
     table = table.after(state);
     const fresh = VantageTable.of(NameState.of(plan));
     const plain = (of: VantageTable) => [...of.rows.values()].map(({ name, answers }) => [name, [...answers]]);

@@ -136,7 +136,7 @@ function touchedBelow(
   // prettier-ignore
   const zone = byId(after.parts.zones, zoneId);
   if (zone === undefined) return { at: name, below: '' };
-  let below = name.startsWith('*.') ? name.slice(2) : name;
+  let below = reachOf(name);
   const [had, has] = [before.treeOf(zone), after.treeOf(zone)];
   for (
     let above = parentOf(name);
@@ -144,6 +144,11 @@ function touchedBelow(
     above = parentOf(above)
   )
     // prettier-ignore
-    if (had.exists(above) !== has.exists(above)) below = above;
+    if (had.exists(above) !== has.exists(above)) below = reachOf(above);
   return { at: name, below };
+}
+
+/** The name at and below which it counts whether a name exists: of a wildcard, also an empty one, all beside it. */
+function reachOf(name: string): string {
+  return name.startsWith('*.') ? name.slice(2) : name;
 }
