@@ -433,6 +433,10 @@ test('a load balancer that ends TLS must cover the hosts of the routes behind it
   expect(found(front(['*.example']))).not.toContain('error door.certificate');
 });
 
+test('two public zones of one name are told', () => {
+  expect(found(names(secondZone({ side: 'public', apex: 'one.test', nameServers: ['ns.else.example'] })))).toContain('error zone.overlap'); // prettier-ignore
+});
+
 test('a private zone is missed where workloads call its names', () => {
   const elsewhere = secondZone({ side: 'private', apex: 'far.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 2)] });
   const plan = (callsTo: string[]) => applied(names([setOperation('workloads', testId('workloads', 1), { callsTo })]), [...add('networks', { id: testId('networks', 2), name: 'n2' }), ...elsewhere]);

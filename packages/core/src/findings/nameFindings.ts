@@ -182,6 +182,9 @@ function callersOf(state: NameState, zone: Zone): string[] {
 function overlapping({ parts }: NameState, links: Plan['links']): Finding[] {
   const found: Finding[] = [];
   for (const zones of grouped(parts.zones, 'apex').values()) {
+    const [first, second] = zones.filter(({ side }) => side === 'public');
+    if (first !== undefined && second !== undefined)
+      found.push(finding('zone.overlap', 'error', [first, second].map(({ id }) => ({ kind: 'zones' as const, id })), { title: `${first.name} and ${second.name} are both public and begin at ${first.apex}`, detail: 'The parent delegates a name once: only one of them is found. Bring their records together.' })); // prettier-ignore
     const own = zones.filter(({ side }) => side === 'private');
     own.forEach((one, at) => {
       for (const other of own.slice(at + 1)) {

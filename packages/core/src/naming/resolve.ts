@@ -1,4 +1,4 @@
-import { isWithin, MOST_ALIASES } from '../dns/index.js';
+import { isWithin, MOST_ALIASES, parentOf } from '../dns/index.js';
 import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../dns/index.js';
 import type { FlowTrace, Host, StepSubject } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
@@ -360,12 +360,7 @@ function shortest(records: readonly Rr[], found: Found | undefined): number {
 }
 
 function* aboveAndSelf(name: string): Generator<string> {
-  for (let at = name; ;) {
-    yield at;
-    const dot = at.indexOf('.');
-    if (dot < 0) return;
-    at = at.slice(dot + 1);
-  }
+  for (let at: string | undefined = name; at !== undefined; at = parentOf(at)) yield at;
 }
 
 function withoutDot(name: string): string {
