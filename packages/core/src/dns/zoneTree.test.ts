@@ -96,6 +96,12 @@ test('records of one set have one TTL, the lowest (RFC 2181 5.2)', () => {
   expect(made.setAt('x.a.test', 'TXT')[0]?.ttl).toBe(900);
 });
 
+test('when the record with the lowest TTL goes, the others have their own again', () => {
+  const rr = (value: string, ttl: number): Rr => ({ name: 'x.a.test', type: 'A', ttl, value, target: undefined });
+  const tree = ZoneTree.of('a.test', [rr('10.0.0.1', 300), rr('10.0.0.2', 60)]);
+  expect(tree.after([rr('10.0.0.2', 60)], []).setAt('x.a.test', 'A')).toEqual([rr('10.0.0.1', 300)]);
+});
+
 test('aliases that go round in a circle end, and a long chain does', () => {
   const set = new ZoneSet([zone('a.test', `x CNAME y\ny CNAME x\n${Array.from({ length: 30 }, (_, i) => `c${i} CNAME c${i + 1}`).join('\n')}`)]);
   expect(set.ask('x.a.test', 'A').outcome).toBe('loop');

@@ -15,6 +15,8 @@ export interface Rr {
 /** What a zone holds at one name. */
 interface Node {
   readonly sets: ReadonlyMap<AnyType, readonly Rr[]>;
+  /** Its records as they were given, each with the TTL of its own: what a set has when one of them goes. */
+  readonly given: readonly Rr[];
   /** Names below it that have records: a name without records of its own exists while it has some (RFC 4592 2.2.2). */
   readonly below: number;
 }
@@ -30,7 +32,7 @@ export interface ZoneAnswer {
   readonly delegation: readonly Rr[];
 }
 
-const nothing: Node = { sets: new Map(), below: 0 };
+const nothing: Node = { sets: new Map(), given: [], below: 0 };
 
 /** Names that were changed before they are put with the others. */
 const MOST_APART = 256;
@@ -68,7 +70,7 @@ export class ZoneTree {
     }
     const nodes = new Map<string, Node>();
     for (const name of new Set([...sets.keys(), ...below.keys(), apex]))
-      nodes.set(name, { sets: evened(sets.get(name)), below: below.get(name) ?? 0 });
+      nodes.set(name, { sets: evened(sets.get(name)), given: [...(sets.get(name)?.values() ?? [])].flat(), below: below.get(name) ?? 0 }); // prettier-ignore
     return new ZoneTree(apex, nodes, new Map(), hasCuts);
   }
 
@@ -81,16 +83,15 @@ export class ZoneTree {
       if (!isWithin(name, this.apex)) continue;
       const node = nodeAt(name);
       const left = gone.filter((record) => record.name === name);
-      const kept = [...node.sets.values()].flat().filter((record) => !left.some((each) => isSame(each, record)));
+      const given = [...node.given.filter((record) => !left.some((each) => isSame(each, record))), ...come.filter((each) => each.name === name)]; // prettier-ignore
       const sets = new Map<AnyType, Rr[]>();
-      for (const record of [...kept, ...come.filter((each) => each.name === name)])
-        sets.set(record.type, [...(sets.get(record.type) ?? []), record]);
-      apart.set(name, { sets: evened(sets), below: node.below });
+      for (const record of given) sets.set(record.type, [...(sets.get(record.type) ?? []), record]);
+      apart.set(name, { sets: evened(sets), given, below: node.below });
       const step = Number(sets.size > 0) - Number(node.sets.size > 0);
       if (step === 0) continue;
       for (const above of ancestors(name, this.apex)) {
         const of = nodeAt(above);
-        apart.set(above, { sets: of.sets, below: of.below + step });
+        apart.set(above, { ...of, below: of.below + step });
       }
     }
     return apart.size <= MOST_APART

@@ -58,7 +58,7 @@ describe('by vantage', () => {
     ['internet', 'x.two.test', 'outside  0'],
     ['internet', 'out.one.test', 'outside www.else.where 0'],
     ['internet', 'a.sub.one.test', 'outside  0'],
-    ['node', 'loop.one.test', 'failure  0'],
+    ['node', 'loop.one.test', 'failure loop2.one.test loop.one.test 0'],
     // Without a forwarding rule nobody in the first network knows two.test.
     ['node', 'far.one.test', 'outside x.two.test 0'],
   ] as const)('%s asks for %s: %s', (from, name, answer) => {

@@ -54,6 +54,8 @@ export interface Resolution {
   /** Names that the resolver library tried, with the questions that it sent for them. */
   readonly tried: readonly string[];
   readonly sent: number;
+  /** Names of servers of delegations whose addresses it hangs on. */
+  readonly servers: readonly string[];
 }
 
 /** Who asks. */
@@ -88,6 +90,8 @@ export function resolve(state: NameState, asker: Asker, name: string, type: Reco
 class Resolving {
   private readonly queries: Query[] = [];
   private sent = 0;
+  /** Names of servers whose addresses were looked up on the way. */
+  private readonly servers = new Set<string>();
 
   constructor(private readonly state: NameState) {}
 
@@ -117,7 +121,15 @@ class Resolving {
     // Of several names that do not exist the one that was meant is told.
     const told = last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside' ? last : (first ?? last); // prettier-ignore
     const end = told ?? { outcome: 'failure', records: [], ttl: 0, say: 'Nothing was asked.', subject: undefined };
-    return { name: tried.at(-1) ?? name, type, ...end, queries: this.queries, tried, sent: this.sent };
+    return {
+      name: tried.at(-1) ?? name,
+      type,
+      ...end,
+      queries: this.queries,
+      tried,
+      sent: this.sent,
+      servers: [...this.servers],
+    };
   }
 
   /** One question of who asks, to whom it asks first. */
@@ -197,7 +209,7 @@ class Resolving {
       if (records.filter((each) => each.name === alias).length > 0) break;
       at = alias;
     }
-    return this.note(asker.label, name, type, label, failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`)); // prettier-ignore
+    return this.note(asker.label, name, type, label, { ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`), records }); // prettier-ignore
   }
 
   private sentOn(networkId: string, forward: Forward, label: string, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
@@ -263,6 +275,7 @@ this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperC
   private delegatedInside(networkId: string, cut: string, name: string, type: RecordType, label: string, trail: ReadonlySet<string>): Found {
     const zone = this.state.viewOf(networkId).zones.closest(cut);
     const servers = zone?.setAt(cut, 'NS').flatMap(({ target }) => target ?? []) ?? [];
+    for (const server of servers) this.servers.add(server);
     const addresses = servers.flatMap((server) => zone?.setAt(server, 'A').map(({ value }) => value) ?? []);
     if (addresses.length === 0) return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
     return this.askAddresses({ label, networkId, host: this.state.machineIn(networkId), pod: undefined }, addresses, name, type, trail, `delegation of ${cut}`);
@@ -280,7 +293,7 @@ this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperC
       if (records.some((each) => each.name === alias)) break;
       at = alias;
     }
-    return failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`);
+    return { ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`), records };
   }
 
   private askPublicOnce(name: string, type: RecordType): Found {

@@ -61,6 +61,6 @@ test('after any edits of records and hosts every name is answered as in a table 
         [...rows.values()].map(({ name, answers }) => ({ name, answers: [...answers] })).sort((a, b) => (a.name < b.name ? -1 : 1)); // prettier-ignore
       expect(plain(table)).toEqual(plain(VantageTable.of(NameState.of(plan))));
     }),
-    { numRuns: 300 },
+    { numRuns: 300, seed: 20_261_126 },
   );
 });

@@ -66,7 +66,8 @@ export function rowOf(state: NameState, vantages: readonly Vantage[], name: stri
   const asked = new Set([name]);
   const answers = new Map(
     vantages.map(({ key, asker }) => {
-      const { outcome, records, ttl } = resolve(state, asker, `${name}.`, type);
+      const { outcome, records, ttl, servers } = resolve(state, asker, `${name}.`, type);
+      for (const server of servers) asked.add(server);
       for (const { target } of records) if (target !== undefined) asked.add(target);
       const values = records.filter((each) => each.type === type).map(({ value }) => value).sort(); // prettier-ignore
       return [key, { outcome, said: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
