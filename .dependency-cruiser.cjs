@@ -1,7 +1,7 @@
 // The floors of the house (docs/architecture.md): nothing imports upwards, and no circle anywhere.
 const floors = [
   ['result', 'address', 'working'],
-  ['dns'],
+  ['zones'],
   ['plan'],
   ['section'],
   ['domains', 'sizing', 'wire'],

@@ -1,5 +1,5 @@
 // Look-ups in a large zone, names of a large plan at every vantage, and one record's edit. Prints ratios against references of the same run.
-import { ZoneTree } from '@wide-lattice/core/dns';
+import { ZoneTree } from '@wide-lattice/core/zones';
 import { Random } from '@wide-lattice/core/load';
 import { NameState, VantageTable } from '@wide-lattice/core/naming';
 import { applyOperations, emptyPlan, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';

@@ -1,4 +1,4 @@
-import { certificateEnd, daysBetween, renewalOf } from '@wide-lattice/core/naming';
+import { certificateEnd, daysBetween, renewalOf, usesOf } from '@wide-lattice/core/naming';
 import { kindRules } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -25,7 +25,7 @@ export function CertificateStrip() {
           const left = daysBetween(today, end);
           const isOver = left < 0;
           const isDue = !isOver && daysBetween(today, renewal) <= 0;
-          const users = usedBy(plan, certificate);
+          const users = usesOf(plan, certificate).length > 0 ? certificate.names : [];
           return (
             <li key={certificate.id}>
               <button
@@ -65,15 +65,4 @@ export function CertificateStrip() {
       </ul>
     </Part>
   );
-}
-
-type Plan = ReturnType<typeof usePlan>['plan'];
-
-/** The hosts that clients reach by a certificate. */
-function usedBy(plan: Plan, { name, clusterId, namespace, names }: Plan['certificates'][number]): string[] {
-  const isUsed =
-    clusterId === null
-      ? plan.listeners.some(({ certificate }) => certificate === name)
-      : [...plan.ingressRoutes, ...plan.gateways].some((each) => each.clusterId === clusterId && (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace))); // prettier-ignore
-  return isUsed ? [...names] : [];
 }

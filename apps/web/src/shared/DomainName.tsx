@@ -1,4 +1,4 @@
-import { shownName } from '@wide-lattice/core/dns';
+import { shownName } from '@wide-lattice/core/zones';
 import { Fragment } from 'react';
 
 /** A domain name in its own letters, which may break after its dots. */

@@ -1,6 +1,6 @@
 import { caaOf, certificateEnd, usesOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
-import { certifies } from '../ingress/index.js';
+import { certifies } from '../zones/index.js';
 import { byId, kindRules } from '../plan/index.js';
 import type { Certificate, Plan } from '../plan/index.js';
 import { finding } from './finding.js';
@@ -52,9 +52,9 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
 
 /** One secret for hosts of several places, some of which are not on it. */
 function shared(certificate: Certificate, state: NameState): Finding[] {
-  const uses = usesOf(state, certificate).filter(({ hosts }) => hosts.length > 0);
+  const uses = usesOf(state.parts, certificate).filter(({ hosts }) => hosts.length > 0);
   const sets = new Set(uses.map(({ hosts }) => [...hosts].sort().join(' ')));
-  const missing = [...new Set(uses.flatMap(({ hosts }) => hosts))].filter((host) => !certificate.names.some((name) => name.toLowerCase() === host.toLowerCase()) && !certifies(certificate.names, host.toLowerCase())); // prettier-ignore
+  const missing = [...new Set(uses.flatMap(({ hosts }) => hosts))].filter((host) => !certifies(certificate.names, host.toLowerCase())); // prettier-ignore
   if (sets.size < 2 || missing.length === 0) return [];
   return [
     finding('certificate.shared', 'warning', [{ kind: 'certificates', id: certificate.id }, ...uses.map(({ subject }) => subject)], { title: `${label(certificate, state)} is used for different hosts and lacks ${missing.join(', ')}`, detail: `${[...new Set(uses.map(({ what }) => what))].join(' and ')} use one secret. Put all their names on it, or give each a certificate of its own.`, part: certificate.id }), // prettier-ignore

@@ -1,5 +1,6 @@
 import { parseAddress } from '../address/index.js';
-import { attaches, certifies, coversHost, isPattern } from '../ingress/index.js';
+import { attaches, isPattern } from '../ingress/index.js';
+import { certifies, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { byId, readBackendRef, readCondition, readGatewayListener, readServicePort } from '../plan/index.js';
 import type { Controller, Gateway, IngressRoute } from '../plan/index.js';
@@ -80,10 +81,7 @@ function certificates(state: IngressState, route: IngressRoute, gateway: Gateway
   const { certificate } = gateway ?? route;
   const covered = state.namesOn(gateway ?? route);
   return route.hosts
-    .filter(
-      (host) =>
-        !covered.some((own) => own.toLowerCase() === host.toLowerCase()) && !certifies(covered, host.toLowerCase()),
-    ) // prettier-ignore
+    .filter((host) => !certifies(covered, host.toLowerCase())) // prettier-ignore
     .map(
       (host) =>
       say('door.certificate', 'error', `no certificate covers ${host}`, `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`, host), // prettier-ignore
@@ -103,7 +101,7 @@ function frontCertificates(
     const ended = state.listenersOf(balancer).filter((listener) => listener.protocol === 'https' && state.namesOn(listener).length > 0); // prettier-ignore
     if (ended.length === 0) return [];
     return hosts
-      .filter((host) => !ended.some((listener) => state.namesOn(listener).includes(host.toLowerCase()) || certifies(state.namesOn(listener), host.toLowerCase()))) // prettier-ignore
+      .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase()))) // prettier-ignore
       .map((host) => say('door.certificate', 'error', `no certificate of ${balancer.name} covers ${host}`, `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`, `${balancer.id} ${host}`)); // prettier-ignore
   });
 }

@@ -1,7 +1,7 @@
 import { compareAddresses, containsAddress, parseAddress } from '../address/index.js';
 import { isPublicAddress } from '../forwarding/index.js';
-import { compareNames, isWithin, readFullName } from '../dns/index.js';
-import type { Rr } from '../dns/index.js';
+import { compareNames, isWithin, readFullName } from '../zones/index.js';
+import type { Rr } from '../zones/index.js';
 import { clientOf, codeOf, holderOf, listensOn, networkAsker, resolve, rrOf, selfRunNames, typeTo, wantedHosts, zonesOfKeeper } from '../naming/index.js'; // prettier-ignore
 import type { NameState } from '../naming/index.js';
 import { byId, grouped, hostPrefix, rangeOf, stretchOf } from '../plan/index.js';
@@ -221,7 +221,6 @@ function recordFindings(state: NameState, record: DnsRecord, parts: Parts): Find
       ) ||
       tree.setAt(rr.name, 'CNAME').length > 1
     )
-      // prettier-ignore
       found.push(say('record.alias-beside', 'error', `${rr.name} is an alias beside other records`, 'A name that is an alias has no other data (RFC 1034 3.6.2, RFC 2181 10.1): name servers refuse the zone. Keep the alias or the others.')); // prettier-ignore
     else found.push(...chain(state, zone, rr, say));
   }

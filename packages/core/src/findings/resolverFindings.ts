@@ -1,5 +1,5 @@
-import { isWithin, labelsOf } from '../dns/index.js';
-import { networkAsker, searchListOf } from '../naming/index.js';
+import { isWithin, labelsOf } from '../zones/index.js';
+import { searchListOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, grouped, readStubZone } from '../plan/index.js';
@@ -36,9 +36,7 @@ function targets(state: NameState): Finding[] {
   };
   for (const forward of parts.forwards)
     for (const networkId of forward.networkIds) {
-      const through = byId(parts.resolvers, forward.throughId ?? '');
-      const own = through === undefined ? undefined : state.machineAt(through.networkId, through.addresses[0] ?? '');
-      const from = own ?? networkAsker(state, networkId).host;
+      const from = state.senderOf(forward, networkId);
       const who = `${forward.name}, in ${byId(parts.networks, networkId)?.name ?? ''},`;
       for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], who, from, address);
     }

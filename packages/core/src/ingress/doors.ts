@@ -1,6 +1,6 @@
 import { byId, readBackendRef, readServicePort } from '../plan/index.js';
 import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
-import { certifies } from './hostNames.js';
+import { certifies } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
 import { answering } from './members.js';
 

@@ -1,7 +1,7 @@
 import type { Host } from '../forwarding/index.js';
 import { byId, readGatewayListener } from '../plan/index.js';
 import type { Balancer, ClusterService, Controller, UrlTarget } from '../plan/index.js';
-import { certifies, coversHost } from './hostNames.js';
+import { certifies, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
 
 /** Where a request enters: a load balancer, a controller that the cluster itself calls, or a service by its name inside the cluster. */

@@ -19,7 +19,6 @@ export { expose, exposeApi } from './expose.js';
 export { freeAddressFor } from './freeAddress.js';
 export type { Held, HoldCase } from './holds.js';
 export { heldBy, heldDifference } from './holds.js';
-export { certifies, commonHost, coversHost } from './hostNames.js';
 export type { IngressParts } from './ingressState.js';
 export { ingressReads, IngressState } from './ingressState.js';
 export type { Limited } from './limits.js';

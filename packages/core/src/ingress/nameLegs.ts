@@ -2,7 +2,7 @@ import type { FlowTrace, Host, Step, TraceVerdict } from '../forwarding/index.js
 import { addressesOf, askerOf, codeOf, resolve } from '../naming/index.js';
 import type { NameOutcome, Query, Resolution } from '../naming/index.js';
 import type { NameTarget } from '../plan/index.js';
-import type { RecordType } from '../dns/index.js';
+import type { RecordType } from '../zones/index.js';
 import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
 import type { IngressState } from './ingressState.js';

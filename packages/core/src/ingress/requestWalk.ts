@@ -7,7 +7,7 @@ import type { Backend, Balancer, Cluster, ClusterService, Controller, Gateway, I
 import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
-import { certifies, commonHost, coversHost } from './hostNames.js';
+import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
 import { selectedBy } from './members.js';

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { withFallbacks } from '../plan/index.js';
 import type { IngressRoute } from '../plan/index.js';
-import { certifies, commonHost, coversHost, isPattern, RouteBook } from './index.js';
+import { isPattern, RouteBook } from './index.js';
+import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { Call } from './index.js';
 
 let made = 0;

@@ -1,7 +1,7 @@
 import { RE2JS } from 're2js';
 import { readCondition } from '../plan/index.js';
 import type { Condition, IngressRoute } from '../plan/index.js';
-import type { WildcardReach } from './hostNames.js';
+import type { WildcardReach } from '../zones/index.js';
 
 /** What a route is held against. */
 export interface Call {

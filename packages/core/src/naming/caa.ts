@@ -1,5 +1,5 @@
-import { parentOf, textOf } from '../dns/index.js';
-import type { Rr } from '../dns/index.js';
+import { parentOf, textOf } from '../zones/index.js';
+import type { Rr } from '../zones/index.js';
 import type { NameState } from './nameState.js';
 
 /** Which issuers may issue for a name. */

@@ -1,5 +1,5 @@
-import { isWithin } from '../dns/index.js';
-import type { RecordType, Rr } from '../dns/index.js';
+import { isWithin } from '../zones/index.js';
+import type { RecordType, Rr } from '../zones/index.js';
 import { grouped, rangeOf, readServicePort } from '../plan/index.js';
 import type { Cluster, ClusterService } from '../plan/index.js';
 import { formatPrefix } from '../address/index.js';

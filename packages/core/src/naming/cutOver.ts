@@ -1,3 +1,4 @@
+import { relativeTo } from '../zones/index.js';
 import { byId, setOperation } from '../plan/index.js';
 import type { Operation, Workload } from '../plan/index.js';
 import type { NameState } from './nameState.js';
@@ -48,13 +49,18 @@ export interface CutOver {
  * evenly spread, and drop it when that ends; a client that keeps answers by itself asks its resolver only so often. By derivation.
  */
 export function shareLeft(after: number, ttl: number, habit: Leaving['habit']): number {
-  if (habit === 'until restart') return 1;
-  const own = habit === '30 s' ? 30 : habit === 'a browser' ? BROWSER_SECONDS : 0;
+  const own = ownSeconds(habit);
+  if (own === Infinity) return 1;
   const inResolver = (at: number) => (at <= 0 ? 1 : ttl === 0 ? 0 : Math.max(0, 1 - at / ttl));
   if (own === 0) return inResolver(after);
   // The mean over when the client asked last: any time from `own` seconds ago until now.
   const before = (at: number) => (at <= 0 ? at : ttl === 0 ? 0 : at >= ttl ? ttl / 2 : at - (at * at) / (2 * ttl));
   return (before(after) - before(after - own)) / own;
+}
+
+/** Seconds for which a client keeps an answer beyond its resolver. */
+function ownSeconds(habit: Leaving['habit']): number {
+  return { none: 0, TTL: 0, '30 s': 30, 'a browser': BROWSER_SECONDS, 'until restart': Infinity }[habit];
 }
 
 /** What the replacement of an address comes to, with the aim in seconds within which it is to be done. */
@@ -103,9 +109,8 @@ function movingTo(state: NameState, address: string): Moving[] {
           ((type === 'A' || type === 'AAAA') && value === address) || (type === 'CNAME' && names.has(target ?? '')),
       ) // prettier-ignore
       .map(({ name, type, ttl, value }): Moving => {
-        const relative = name === zone.apex ? '@' : name.slice(0, -zone.apex.length - 1);
         const kept = state.kept.find((each) => each.zone.id === zone.id && each.name === name && each.type === type);
-        return { zoneId: zone.id, zoneName: zone.name, name, type, ttl, recordId: byHand.get(`${relative} ${type} ${value}`), keeperId: kept?.keeper.id }; // prettier-ignore
+        return { zoneId: zone.id, zoneName: zone.name, name, type, ttl, recordId: byHand.get(`${relativeTo(name, zone.apex)} ${type} ${value}`), keeperId: kept?.keeper.id }; // prettier-ignore
       });
   });
 }
@@ -115,7 +120,7 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
   const isPublic = ({ zoneId }: Moving) => byId(parts.zones, zoneId)?.side === 'public';
   for (const { name, ttl } of moving.filter(isPublic)) {
     yield { who: `Clients of ${name} on the internet`, habit: 'none', ttl, until: ttl };
-    yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + BROWSER_SECONDS };
+    yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
   }
   for (const workload of parts.workloads) {
     const cluster = byId(parts.clusters, workload.clusterId);
@@ -124,7 +129,6 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
     const own = moving.filter((each) => asked.includes(each.name) && (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true)); // prettier-ignore
     const nearest = own.find((each) => !isPublic(each)) ?? own[0];
     if (nearest === undefined) continue;
-    const extra = workload.dnsCache === '30 s' ? 30 : workload.dnsCache === 'until restart' ? Infinity : 0;
-    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.dnsCache, ttl: nearest.ttl, until: nearest.ttl + extra }; // prettier-ignore
+    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.dnsCache, ttl: nearest.ttl, until: nearest.ttl + ownSeconds(workload.dnsCache) }; // prettier-ignore
   }
 }

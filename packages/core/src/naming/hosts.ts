@@ -1,7 +1,7 @@
 import { internetHost } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, grouped } from '../plan/index.js';
-import type { Balancer, Cluster, IngressRoute } from '../plan/index.js';
+import type { Balancer, Cluster, IngressRoute, Plan } from '../plan/index.js';
 import { wantedNames } from './kept.js';
 import type { NameState } from './nameState.js';
 import { askerOf, resolve } from './resolve.js';
@@ -104,7 +104,7 @@ export interface CertificateUse {
 }
 
 /** Where a certificate is used: at listeners, in routes of Ingress, at gateways. */
-export function usesOf({ parts }: NameState, { name, clusterId, namespace }: { readonly name: string; readonly clusterId: string | null; readonly namespace: string }): CertificateUse[] {
+export function usesOf(parts: Pick<Plan, 'listeners' | 'balancers' | 'ingressRoutes' | 'gateways'>, { name, clusterId, namespace }: { readonly name: string; readonly clusterId: string | null; readonly namespace: string }): CertificateUse[] {
   if (clusterId === null)
     return parts.listeners.filter(({ certificate }) => certificate === name).map((each) => ({ what: `listener ${each.name} of ${byId(parts.balancers, each.balancerId)?.name ?? ''}`, subject: { kind: 'listeners', id: each.id }, hosts: [] }));
   const isIt = (each: { readonly certificate: string; readonly clusterId: string; readonly namespace: string }) => each.clusterId === clusterId && (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace));

@@ -1,5 +1,5 @@
-import { isWithin } from '../dns/index.js';
-import type { RecordType } from '../dns/index.js';
+import { isWithin } from '../zones/index.js';
+import type { RecordType } from '../zones/index.js';
 import { byId, grouped } from '../plan/index.js';
 import type { Balancer, Controller, Keeper, Plan, Zone } from '../plan/index.js';
 

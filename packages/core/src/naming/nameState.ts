@@ -1,6 +1,6 @@
 import { parseAddress } from '../address/index.js';
-import { isWithin, parentOf, readName, readValue, ZoneSet, ZoneTree } from '../dns/index.js';
-import type { Rr } from '../dns/index.js';
+import { isWithin, parentOf, readName, readValue, ZoneSet, ZoneTree } from '../zones/index.js';
+import type { Rr } from '../zones/index.js';
 import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
@@ -29,7 +29,7 @@ export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
 export const PROVIDER_TTL = 60;
 
 /** Stands for a zone’s server while none is named, as where a provider runs the zone: a name that is never anybody’s (RFC 6761 6.4). */
-export const UNNAMED_SERVER = 'ns.invalid';
+const UNNAMED_SERVER = 'ns.invalid';
 
 /** DNS over UDP. Source: RFC 1035 4.2.1. */
 export const DNS_PORT = 53;
@@ -172,6 +172,12 @@ export class NameState {
   machineAt(networkId: string, address: string): Host | undefined {
     const parsed = parseAddress(address);
     return parsed.ok ? hostAt(this.forwarding, networkId, parsed.value) : undefined;
+  }
+
+  /** The machine that sends forwarded questions of a network: the outbound resolver of the rule, else one of the network. */
+  senderOf({ throughId }: Forward, networkId: string): Host | undefined {
+    const through = byId(this.parts.resolvers, throughId ?? '');
+    return (through === undefined ? undefined : this.machineAt(through.networkId, through.addresses[0] ?? '')) ?? this.machineIn(networkId); // prettier-ignore
   }
 
   /** The certificate that a listener or a route names: at a load balancer by its name, in a cluster by namespace and name of its secret. */

@@ -1,13 +1,13 @@
 import { addressBytes, addressFurther, formatAddress, parseAddress } from '../address/index.js';
-import { readFullName, relativeTo, reverseName } from '../dns/index.js';
-import type { RecordType } from '../dns/index.js';
+import { certifies, readFullName, relativeTo, reverseName } from '../zones/index.js';
+import type { RecordType } from '../zones/index.js';
 import { isPublicAddress } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
 import { caaOf } from './caa.js';
 import { clientOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 import { answerOf, closestZones } from './kept.js';
-import { NameState } from './nameState.js';
+import { fullName, NameState } from './nameState.js';
 import { resolve } from './resolve.js';
 
 /** What is to be proposed. */
@@ -176,7 +176,6 @@ class Proposing {
   }
 
   private record(zone: Zone, host: string, type: RecordType, value: string, to = this.records): void {
-    // prettier-ignore
     const read = readFullName(host);
     if (!read.ok) {
       this.open.push(`${host.slice(0, 60)}: ${read.problem.message} ${read.problem.mend}`);
@@ -202,7 +201,7 @@ class Proposing {
         if (each.op !== 'add' || each.kind !== 'records') return [];
         const entity = each.entity;
         const zone = byId(this.plan.zones, entity.zoneId);
-        return zone === undefined ? [] : [{ zone, name: entity.name === '@' ? zone.apex : `${entity.name}.${zone.apex}`, type: entity.type, value: entity.value }];
+        return zone === undefined ? [] : [{ zone, name: fullName(entity.name, zone.apex), type: entity.type, value: entity.value }];
       }),
     ]; // prettier-ignore
     const seen = new Set<string>();
@@ -225,7 +224,7 @@ class Proposing {
     const apex = labels.slice(pointer.endsWith('ip6.arpa') ? 16 : 1).join('.');
     const known = this.reverseZones.get(apex);
     if (known !== undefined) return known;
-    const fresh = withFallbacks('zones', { id: newId(), name: apex.slice(0, 72), apex, side: 'private', networkIds, nameServers }); // prettier-ignore
+    const fresh = withFallbacks('zones', { id: newId(), name: apex, apex, side: 'private', networkIds, nameServers }); // prettier-ignore
     this.reverseZones.set(apex, fresh);
     this.reverse.push(addOperation('zones', fresh));
     return fresh;
@@ -236,7 +235,7 @@ class Proposing {
   /** A certificate for what ends TLS and names none that the plan holds, and the names that one lacks. */
   private certify(): void {
     for (const certificate of this.plan.certificates) {
-      const lacking = [...new Set(usesOf(this.state, certificate).flatMap(({ hosts }) => hosts.map((host) => host.toLowerCase())))].filter((host) => !covers(certificate.names, host)); // prettier-ignore
+      const lacking = [...new Set(usesOf(this.plan, certificate).flatMap(({ hosts }) => hosts.map((host) => host.toLowerCase())))].filter((host) => !certifies(certificate.names, host)); // prettier-ignore
       if (lacking.length === 0) continue;
       const names = [...certificate.names, ...lacking];
       this.certificates.push(setOperation('certificates', certificate.id, { names }));
@@ -250,14 +249,13 @@ class Proposing {
       hosts: readonly string[],
       isPublic: boolean,
     ) => {
-      // prettier-ignore
       const slash = name.indexOf('/');
       const [where, secret] = clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)]; // prettier-ignore
       const key = `${clusterId ?? ''} ${where} ${secret}`;
       if (name === '' || seen.has(key) || this.state.certificateOf(name, clusterId, namespace) !== undefined) return;
       seen.add(key);
       const known = { name: secret, clusterId, namespace: clusterId === null ? '' : where };
-      const names = [...new Set([...hosts, ...usesOf(this.state, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()))]; // prettier-ignore
+      const names = [...new Set([...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()))]; // prettier-ignore
       if (names.length === 0) {
         this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
         return;
@@ -284,7 +282,6 @@ class Proposing {
     clusterId,
     namespace,
   }: Pick<Certificate, 'name' | 'names' | 'issuerKind' | 'clusterId' | 'namespace'>): void {
-    // prettier-ignore
     const where = clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`; // prettier-ignore
     if (issuerKind === 'private') {
       this.order.push(
@@ -306,12 +303,4 @@ class Proposing {
       this.order.push(`${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2. wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3. have the certificate issued; 4. put it on its listener; 5. remove the record.`); // prettier-ignore
     }
   }
-}
-
-/** Whether names cover a host: a wildcard stands for one label (RFC 9525 6.3). */
-function covers(names: readonly string[], host: string): boolean {
-  return names.some((each) => {
-    const name = each.toLowerCase();
-    return name === host || (name.startsWith('*.') && !host.startsWith('*.') && host.slice(host.indexOf('.') + 1) === name.slice(2)); // prettier-ignore
-  });
 }

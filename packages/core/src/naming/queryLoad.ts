@@ -1,8 +1,8 @@
-import { labelsOf } from '../dns/index.js';
+import { labelsOf } from '../zones/index.js';
 import { grouped } from '../plan/index.js';
 import type { Cluster, Workload } from '../plan/index.js';
 import type { NameState } from './nameState.js';
-import { askerOf, resolve } from './resolve.js';
+import { resolve } from './resolve.js';
 
 /** Seconds for which a per-node cache keeps that a name does not exist: common practice. */
 const NEGATIVE_SECONDS = 5;
@@ -78,8 +78,7 @@ function askedBy(state: NameState, cluster: Cluster, workload: Workload, withDot
   return workload.callsTo.map((name): AskedName => {
     // Only a name that is meant as it stands takes a final dot: one dot or none is a service of the cluster.
     const asked = withDots && labelsOf(name).length > 2 && !name.endsWith('.') ? `${name}.` : name;
-    const host = state.machineOf(cluster);
-    const asker = host === undefined ? { label: cluster.name, networkId: cluster.networkId, host, pod: { cluster, namespace: workload.namespace } } : { ...askerOf(host), pod: { cluster, namespace: workload.namespace } }; // prettier-ignore
+    const asker = { label: cluster.name, networkId: cluster.networkId, host: state.machineOf(cluster), pod: { cluster, namespace: workload.namespace } }; // prettier-ignore
     const { sent, ttl, outcome, name: found } = resolve(state, asker, asked, 'A');
     const seconds = { none: 0, '30 s': 30, TTL: ttl, 'until restart': Infinity }[workload.dnsCache];
     return { workload, name: asked, lookUps: afterMemory(perPod, seconds) * workload.replicasNow, queries: sent, found: outcome === 'answer' ? found : outcome }; // prettier-ignore

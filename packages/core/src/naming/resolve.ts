@@ -1,5 +1,5 @@
-import { isWithin, MOST_ALIASES, parentOf } from '../dns/index.js';
-import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../dns/index.js';
+import { isWithin, MOST_ALIASES, parentOf } from '../zones/index.js';
+import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
 import type { FlowTrace, Host, StepSubject } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, Forward, Zone } from '../plan/index.js';
@@ -214,12 +214,9 @@ class Resolving {
 
   private sentOn(networkId: string, forward: Forward, label: string, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
     const through = byId(this.state.parts.resolvers, forward.throughId ?? '');
-    const machine = this.state.machineIn(networkId);
-    const at = through?.addresses[0];
-    const own = at === undefined ? undefined : this.state.machineAt(through?.networkId ?? networkId, at);
     const asking = through === undefined ? label : `resolver ${through.name}`;
-    const host = own === undefined ? machine : { ...own, label: asking };
-    const asker: Asker = { label: asking, networkId, host, pod: undefined };
+    const host = this.state.senderOf(forward, networkId);
+    const asker: Asker = { label: asking, networkId, host: host === undefined || through === undefined ? host : { ...host, label: asking }, pod: undefined };
     return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, { kind: 'forwards', id: forward.id });
   } // prettier-ignore
 
@@ -246,7 +243,7 @@ class Resolving {
       return end({ outcome: 'time-out', records: [], ttl: 0, say: `${resolver.name} at ${address} only sends questions and answers none.`, subject: of });
     if (resolver === undefined)
       return end({ outcome: 'outside', records: [], ttl: 0, say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`, subject });
-this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`, of, flow); // prettier-ignore
+    this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`, of, flow); // prettier-ignore
     return this.atNetwork({ label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined }, resolver.networkId, name, type, trail);
   } // prettier-ignore
 
@@ -346,7 +343,6 @@ this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperC
     subject: StepSubject | undefined,
     flow?: FlowTrace,
   ): void {
-    // prettier-ignore
     this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], say, subject, flow });
   }
 

@@ -1,7 +1,7 @@
-import { labelsOf } from '../dns/index.js';
+import { labelsOf } from '../zones/index.js';
 
 /** What one try of the resolver library came to. */
-export type Tried = 'found' | 'nothing' | 'failure' | 'time-out';
+export type Tried = 'nothing' | 'failure' | 'time-out';
 
 /**
  * The names that the resolver library of the operating system tries, in their order, until one is found: with fewer dots than ndots the

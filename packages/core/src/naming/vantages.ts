@@ -1,5 +1,5 @@
-import { isWithin, parentOf } from '../dns/index.js';
-import type { RecordType, Rr } from '../dns/index.js';
+import { isWithin, parentOf } from '../zones/index.js';
+import type { RecordType, Rr } from '../zones/index.js';
 import { internetHost } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import { networkAsker, selfRunNames, wantedHosts } from './hosts.js';
@@ -134,7 +134,6 @@ function touchedBelow(
   zoneId: string,
   { name }: Rr,
 ): { readonly at: string; readonly below: string } {
-  // prettier-ignore
   const zone = byId(after.parts.zones, zoneId);
   if (zone === undefined) return { at: name, below: '' };
   let below = reachOf(name);
@@ -144,7 +143,6 @@ function touchedBelow(
     above !== undefined && above !== zone.apex && isWithin(above, zone.apex);
     above = parentOf(above)
   )
-    // prettier-ignore
     if (had.exists(above) !== has.exists(above)) below = reachOf(above);
   return { at: name, below };
 }

@@ -1,8 +1,8 @@
-import { readZoneFile, relativeTo, writeZoneFile } from '../dns/index.js';
-import type { Rr, ZoneProblem } from '../dns/index.js';
+import { readZoneFile, relativeTo, writeZoneFile } from '../zones/index.js';
+import type { Rr, ZoneProblem } from '../zones/index.js';
 import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
-import { NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
+import { apexRecords, NameState, rrOf } from './nameState.js';
 
 /** What reading a zone file would change, and what of it cannot be taken. */
 export interface ZoneImport {
@@ -73,13 +73,14 @@ function zoneFields(zone: Zone, records: readonly Rr[]): Partial<Zone> {
   const fields: { -readonly [F in keyof Zone]?: Zone[F] } = {};
   const soa = records.find(({ type }) => type === 'SOA');
   const servers = records.filter(({ type, name }) => type === 'NS' && name === zone.apex).map(({ value }) => value);
-  const own = zone.nameServers.length === 0 ? [UNNAMED_SERVER] : zone.nameServers.map((each) => each.toLowerCase());
+  const [usual, ...apex] = apexRecords(zone);
+  const own = apex.map(({ value }) => value);
   if (servers.length > 0 && [...servers].sort().join() !== own.sort().join()) fields.nameServers = servers;
   if (soa === undefined) return fields;
   const [primary = '', mailbox = '', ...times] = soa.value.split(' ');
-  const usual = zone.primary === '' ? (zone.nameServers[0]?.toLowerCase() ?? UNNAMED_SERVER) : zone.primary;
-  if (primary !== usual) fields.primary = primary;
-  if (mailbox !== (zone.mailbox === '' ? `hostmaster.${zone.apex}` : zone.mailbox)) fields.mailbox = mailbox;
+  const [server, box] = usual?.value.split(' ') ?? [];
+  if (primary !== server) fields.primary = primary;
+  if (mailbox !== box) fields.mailbox = mailbox;
   (['serial', 'refresh', 'retry', 'expire', 'minimum'] as const).forEach((field, at) => {
     const value = Math.min(Number(times[at]), 2_147_483_647);
     if (value !== zone[field]) fields[field] = value;

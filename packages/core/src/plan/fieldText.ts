@@ -1,4 +1,4 @@
-import { shownName, storedName } from '../dns/index.js';
+import { shownName, storedName } from '../zones/index.js';
 import { good } from '../result.js';
 import type { Result } from '../result.js';
 import { checkField } from './checkField.js';

@@ -2,7 +2,7 @@ import { readBackendRef, readCondition, readGatewayListener, readHeaderChange } 
 import type { TextForm } from './kinds/field.js';
 import { readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 import { parseAddress } from '../address/index.js';
-import { readFullName } from '../dns/index.js';
+import { readFullName } from '../zones/index.js';
 import { readContainerPort, readPorts, readServicePort, readStep } from './textForms.js';
 
 // Labels of letters, digits and hyphens, at most 63 each, 253 in all (RFC 1123 2.1, RFC 1035 2.3.4); a wildcard may stand first.

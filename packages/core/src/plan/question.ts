@@ -1,6 +1,6 @@
 import { formatAddress, parseAddress } from '../address/index.js';
-import { readFullName, recordTypes } from '../dns/index.js';
-import type { RecordType } from '../dns/index.js';
+import { readFullName, recordTypes } from '../zones/index.js';
+import type { RecordType } from '../zones/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 import { byId } from './collection.js';

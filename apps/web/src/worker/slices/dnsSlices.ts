@@ -1,7 +1,7 @@
 import { demand } from '@wide-lattice/core/sizing';
 import { byId, groupBy } from '@wide-lattice/core/plan';
 import { cutOver, differs, importZone, naming, proposeNames, queryLoad, rowOf, shareLeft, VantageTable, zoneText } from '@wide-lattice/core/naming'; // prettier-ignore
-import { readFullName } from '@wide-lattice/core/dns';
+import { readFullName } from '@wide-lattice/core/zones';
 import type {
   CutOver,
   NameState,

@@ -1,4 +1,4 @@
-import { readName, readValue } from '../../dns/index.js';
+import { readName, readValue } from '../../zones/index.js';
 import { byId } from '../collection.js';
 import type { DnsRecord } from './records.js';
 import type { FieldProblem, KindRules } from './rules.js';

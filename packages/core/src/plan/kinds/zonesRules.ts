@@ -1,4 +1,4 @@
-import { parentOf, readFullName } from '../../dns/index.js';
+import { parentOf, readFullName } from '../../zones/index.js';
 import type { FieldProblem, KindRules } from './rules.js';
 import { wrong } from './rules.js';
 import type { Zone } from './zones.js';

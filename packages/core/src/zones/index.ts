@@ -1,3 +1,5 @@
+export type { WildcardReach } from './hostNames.js';
+export { certifies, commonHost, coversHost } from './hostNames.js';
 export {
   compareNames,
   isWithin,
