@@ -1,4 +1,3 @@
-import { Columns3 } from 'lucide-react';
 import { findingTitles } from '@wide-lattice/core/findings';
 import type { Purpose } from '@wide-lattice/core/plan';
 import { mostNodes } from '@wide-lattice/core/sizing';
@@ -11,7 +10,7 @@ import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
 import { sayMonth } from '../shared/sayMonth';
 import { useSearchState } from '../shared/useSearchState';
-import { Menu, MenuItem } from '../shared/Menu';
+import { ColumnMenu } from '../shared/ColumnMenu';
 import { Tick } from '../shared/Tick';
 import type { SheetColumn } from '../shared/Sheet';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
@@ -83,7 +82,11 @@ export function BoardPage() {
             </option>
           ))}
         </select>
-        <ColumnMenu all={all} shown={columns} onShow={(cols) => set({ cols })} />
+        <ColumnMenu
+          columns={all.filter(({ id }) => id !== 'name')}
+          shown={columns.map(({ id }) => id)}
+          onShow={(cols) => set({ cols })}
+        />
         <Tick isOn={isGrouped} onTick={(isOn) => set({ group: isOn ? 'site' : '' })}>
           by site
         </Tick>
@@ -118,35 +121,6 @@ export function BoardPage() {
 /** Strands that fit beside one another at 1280 wide; of more, those in `rarely` wait until they are chosen. */
 const MOST_AT_ONCE = 10;
 const rarely: ReadonlySet<string> = new Set(['mode']);
-
-interface ColumnMenuProps {
-  readonly all: readonly SheetColumn<BoardRow>[];
-  readonly shown: readonly SheetColumn<BoardRow>[];
-  /** Gets the ids of the strands to show with commas. */
-  readonly onShow: (ids: string) => void;
-}
-
-function ColumnMenu({ all, shown, onShow }: ColumnMenuProps) {
-  const ids = new Set(shown.map(({ id }) => id));
-  const toggle = (id: string) =>
-    onShow(
-      all
-        .filter((each) => ids.has(each.id) !== (each.id === id))
-        .map((each) => each.id)
-        .join(','),
-    );
-  return (
-    <Menu label="Columns" icon={<Columns3 size={14} aria-hidden />}>
-      {all
-        .filter(({ id }) => id !== 'name')
-        .map(({ id, label }) => (
-          <MenuItem key={id} isChecked={ids.has(id)} onChoose={() => toggle(id)}>
-            {label}
-          </MenuItem>
-        ))}
-    </Menu>
-  );
-}
 
 const strands: readonly SheetColumn<BoardRow>[] = [
   {

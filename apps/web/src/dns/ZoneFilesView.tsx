@@ -5,6 +5,7 @@ import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Empty, Part } from '../shared/Halves';
+import { LineProblems } from '../shared/LineProblems';
 import { OperationList } from '../shared/OperationList';
 import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
@@ -15,7 +16,6 @@ import type { ShownZoneImport } from '../worker/slices/dnsSlices';
 const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEditor')).TextEditor }));
 
 const none: ShownZoneImport['problems'] = [];
-const MOST_SHOWN = 12;
 
 /** Zone files (RFC 1035): written for a zone or for all, and read as a difference, with problems at their lines. */
 export function ZoneFilesView() {
@@ -110,18 +110,7 @@ function Outcome({
         )
       }
     >
-      {problems.length > 0 && (
-        <ul className="mb-2" aria-label="Problems">
-          {problems.slice(0, MOST_SHOWN).map(({ line, message, mend }, i) => (
-            <li key={i} className="text-error">
-              Line {line}: {message} {mend}
-            </li>
-          ))}
-          {faults > MOST_SHOWN && (
-            <li className="text-error">and {(faults - MOST_SHOWN).toLocaleString('en-US')} more</li>
-          )}
-        </ul>
-      )}
+      <LineProblems problems={problems} all={faults} />
       <OperationList operations={operations} />
     </Part>
   );

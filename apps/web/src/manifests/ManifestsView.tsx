@@ -6,6 +6,7 @@ import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
+import { LineProblems } from '../shared/LineProblems';
 import { OperationList } from '../shared/OperationList';
 import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
@@ -109,16 +110,7 @@ function Outcome({
           )
         }
       >
-        {problems.length > 0 && (
-          <ul className="mb-2" aria-label="Problems">
-            {problems.slice(0, MOST_SHOWN).map(({ line, message, mend }, i) => (
-              <li key={i} className="text-error">
-                Line {line}: {message} {mend}
-              </li>
-            ))}
-            {problems.length > MOST_SHOWN && <li className="text-error">and {problems.length - MOST_SHOWN} more</li>}
-          </ul>
-        )}
+        <LineProblems problems={problems} all={problems.length} />
         <OperationList operations={operations} />
       </Part>
       {told.length > 0 && (

@@ -1,7 +1,7 @@
 import { exportRows } from '@wide-lattice/core/exchange';
 import { duplicateOf, kindNames, kindRules, removalOfAll, rulesOf, sayField } from '@wide-lattice/core/plan';
 import type { EntityOf, FieldValue, Kind } from '@wide-lattice/core/plan';
-import { Columns3, Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
+import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
 import { toast } from 'sonner';
@@ -10,6 +10,7 @@ import { kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { EntityForm } from './EntityForm';
+import { ColumnMenu } from './ColumnMenu';
 import { fieldColumn } from './entityColumns';
 import { Empty } from './Halves';
 import { ImportDialog } from './ImportDialog';
@@ -117,7 +118,14 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
                 </option>
               ))}
           </select>
-          <ColumnMenu kind={kind} fields={fields} shown={shownFields} onShow={(cols) => set({ cols })} />
+          <ColumnMenu
+            columns={fields.map(({ field, label }) => ({
+              id: field,
+              label: label ?? rulesOf(kind)[field]?.label ?? field,
+            }))}
+            shown={shownFields.map(({ field }) => field)}
+            onShow={(cols) => set({ cols })}
+          />
           <ExportMenu kind={kind} title={title} />
           <button type="button" className="btn btn-sm btn-outline" onClick={() => setDialog('import')}>
             <FileUp size={14} aria-hidden /> Import
@@ -221,31 +229,6 @@ function actionColumn<R extends object>(
       </span>
     ),
   };
-}
-
-interface ColumnMenuProps<K extends Kind> {
-  readonly kind: K;
-  readonly fields: readonly SheetField<K>[];
-  readonly shown: readonly SheetField<K>[];
-  /** Gets the shown fields' names with commas. */
-  readonly onShow: (names: string) => void;
-}
-
-function ColumnMenu<K extends Kind>({ kind, fields, shown, onShow }: ColumnMenuProps<K>) {
-  const names = new Set(shown.map(({ field }) => field));
-  const toggle = (field: string) => {
-    const next = fields.filter((each) => names.has(each.field) !== (each.field === field));
-    onShow(next.map((each) => each.field).join(','));
-  };
-  return (
-    <Menu label="Columns" icon={<Columns3 size={14} aria-hidden />}>
-      {fields.map(({ field, label }) => (
-        <MenuItem key={field} isChecked={names.has(field)} onChoose={() => toggle(field)}>
-          {label ?? rulesOf(kind)[field]?.label ?? field}
-        </MenuItem>
-      ))}
-    </Menu>
-  );
 }
 
 /** Every entity of the kind as a file that an import reads back. */
