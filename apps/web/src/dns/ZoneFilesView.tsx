@@ -1,3 +1,4 @@
+import { apexOf } from '@wide-lattice/core/zones';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
@@ -30,7 +31,18 @@ export function ZoneFilesView() {
     setStart(loaded);
     setText(loaded);
   };
-  const open = async (files: FileList | null) => load((await files?.[0]?.text()) ?? '');
+  const open = async (files: FileList | null) => {
+    const opened = (await files?.[0]?.text()) ?? '';
+    // A file that names its zone is read into that one.
+    const apex = apexOf(opened);
+    if (apex.ok && apex.value !== chosen.apex) {
+      const named = plan.zones.find((zone) => zone.apex === apex.value);
+      if (named === undefined)
+        toast.error(`The file is for ${apex.value}, and the plan has no such zone. Add it first.`);
+      else set({ zone: named.id });
+    }
+    load(opened);
+  };
   const save = async (zones: readonly { readonly id: string; readonly name: string }[], name: string) => {
     const texts = await Promise.all(
       zones.map(async (zone) => `; ${zone.name}\n${await core.ask('zoneText', zone.id)}`),

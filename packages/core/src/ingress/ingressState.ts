@@ -1,5 +1,5 @@
 import type { Forwarding } from '../forwarding/index.js';
-import { NameState } from '../naming/index.js';
+import { classOf, NameState, servingOf } from '../naming/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
 import type { Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
 import { answering } from './members.js';
@@ -101,17 +101,13 @@ export class IngressState {
   }
 
   /** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
-  classOf({ gatewayId, className }: IngressRoute): {
-    readonly gateway: Gateway | undefined;
-    readonly className: string;
-  } {
-    const gateway = byId(this.parts.gateways, gatewayId ?? '');
-    return { gateway, className: gateway?.className ?? className };
+  classOf(route: IngressRoute): ReturnType<typeof classOf> {
+    return classOf(this.parts, route);
   }
 
   /** The controllers of a cluster that serve a class. */
   serving(clusterId: string, className: string): readonly Controller[] {
-    return (grouped(this.parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) => classes.includes(className)); // prettier-ignore
+    return servingOf(this.parts, clusterId, className);
   }
 
   /** The service that a route sends to, with the name that it is looked for by; undefined where there is none. */

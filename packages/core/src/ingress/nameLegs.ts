@@ -77,6 +77,7 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
   return asked.map(({ name, type, server, outcome, records, flow }, at): Leg => {
     if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: '' };
     const before = flow?.forth ?? [];
+    // A question that crosses no network of the plan has no addresses to tell: those of who asks stand for them, and are not shown.
     const packet = before.at(-1)?.packet ?? { source: from.address, destination: from.address, protocol: 'udp' as const, port: 53, clientPorts: { first: 1024, last: 65_535 }, isAnswer: false as const }; // prettier-ignore
     const sent: Step = { lane: { kind: from.kind, name: from.label }, event: 'sent', say: `${from.label} asks for ${name} ${type}.`, packet, wraps: [], room: Infinity }; // prettier-ignore
     const step: Step = { lane: { kind: 'resolver', name: server }, event: 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore

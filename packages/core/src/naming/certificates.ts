@@ -13,7 +13,7 @@ export function renewalOf(certificate: Pick<Certificate, 'validFrom' | 'validDay
 }
 
 /** A day some days after another one, both as 2026-11-26. */
-export function dayAfter(day: string, days: number): string {
+function dayAfter(day: string, days: number): string {
   return new Date(Date.parse(`${day}T00:00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
 }
 

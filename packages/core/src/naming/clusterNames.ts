@@ -17,7 +17,7 @@ export interface ClusterAnswer {
 }
 
 /** The domain of a cluster’s own names. */
-export function domainOf({ dnsDomain }: Cluster): string {
+function domainOf({ dnsDomain }: Cluster): string {
   return dnsDomain === '' ? 'cluster.local' : dnsDomain;
 }
 

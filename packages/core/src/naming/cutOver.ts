@@ -6,13 +6,13 @@ import { namesTried } from './searchList.js';
 import { searchListOf } from './clusterNames.js';
 
 /** How long a client keeps an answer beyond its resolver: not at all, a fixed time of its own, or for ever. */
-export type Habit = Workload['dnsCache'];
+type Habit = Workload['dnsCache'];
 
 /** Seconds for which browsers and many runtimes keep an answer whatever its TTL says: common practice, about a minute. */
 const BROWSER_SECONDS = 60;
 
 /** A record that leads to what is replaced. */
-export interface Moving {
+interface Moving {
   readonly zoneId: string;
   readonly zoneName: string;
   readonly name: string;

@@ -1,7 +1,7 @@
 import { isWithin } from '../zones/index.js';
 import type { RecordType } from '../zones/index.js';
 import { byId, grouped } from '../plan/index.js';
-import type { Balancer, Controller, Keeper, Plan, Zone } from '../plan/index.js';
+import type { Balancer, Controller, Gateway, IngressRoute, Keeper, Plan, Zone } from '../plan/index.js';
 
 /** The collections that record keepers read. */
 export const keptReads = [
@@ -38,6 +38,22 @@ export interface KeptRecord {
 
 const none: readonly never[] = [];
 
+/** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
+export function classOf(parts: Pick<KeptParts, 'gateways'>, { gatewayId, className }: IngressRoute): { readonly gateway: Gateway | undefined; readonly className: string } {
+  const gateway = byId(parts.gateways, gatewayId ?? '');
+  return { gateway, className: gateway?.className ?? className };
+} // prettier-ignore
+
+/** The controllers of a cluster that serve a class. */
+export function servingOf(
+  parts: Pick<KeptParts, 'controllers'>,
+  clusterId: string,
+  className: string,
+): readonly Controller[] {
+  // prettier-ignore
+  return (grouped(parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) => classes.includes(className)); // prettier-ignore
+}
+
 /** The names that services, Ingress hosts and gateway routes of a cluster ask for. */
 export function wantedNames(parts: Omit<KeptParts, 'zones' | 'keepers'>, clusterId: string, sources: Keeper['sources']): WantedName[] {
   const wanted: WantedName[] = [];
@@ -48,12 +64,9 @@ export function wantedNames(parts: Omit<KeptParts, 'zones' | 'keepers'>, cluster
       const balancer = byId(parts.balancers, backend?.balancerId ?? '');
       for (const host of service.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'services', id: service.id }, balancer });
     }
-  const serving = grouped(parts.controllers, 'clusterId').get(clusterId) ?? none;
   for (const route of grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? none) {
     if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways')) continue;
-    const gateway = byId(parts.gateways, route.gatewayId ?? '');
-    const className = gateway?.className ?? route.className;
-    const own = serving.filter(({ classes }: Controller) => classes.includes(className));
+    const own = servingOf(parts, clusterId, classOf(parts, route).className);
     const balancer = own.map(({ balancerId }) => byId(parts.balancers, balancerId ?? '')).find((each) => each !== undefined);
     for (const host of route.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'ingressRoutes', id: route.id }, balancer });
   }

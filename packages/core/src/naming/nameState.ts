@@ -32,7 +32,7 @@ export const PROVIDER_TTL = 60;
 const UNNAMED_SERVER = 'ns.invalid';
 
 /** DNS over UDP. Source: RFC 1035 4.2.1. */
-export const DNS_PORT = 53;
+const DNS_PORT = 53;
 /** Room that one question over UDP takes at most before it goes over TCP: 1,232 octets and their headers, common practice since 2020. */
 const DNS_BYTES = 1280;
 

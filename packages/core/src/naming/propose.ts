@@ -6,7 +6,7 @@ import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } fro
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
 import { caaOf } from './caa.js';
 import { clientOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
-import { answerOf, closestZones } from './kept.js';
+import { answerOf, classOf, closestZones, servingOf } from './kept.js';
 import { fullName, NameState } from './nameState.js';
 import { resolve } from './resolve.js';
 
@@ -19,7 +19,7 @@ export interface NamesWish {
 }
 
 /** Rows of one intent. */
-export interface ProposedNames {
+interface ProposedNames {
   readonly title: string;
   readonly operations: readonly Operation[];
 }
@@ -268,8 +268,8 @@ class Proposing {
     const sideOf = (balancerId: string | null) => byId(this.plan.balancers, balancerId ?? '')?.side === 'public';
     for (const { certificate, certificateHosts, balancerId } of this.plan.listeners) need(certificate, null, '', certificateHosts, sideOf(balancerId)); // prettier-ignore
     for (const each of [...this.plan.ingressRoutes, ...this.plan.gateways]) {
-      const className = 'gatewayId' in each ? (byId(this.plan.gateways, each.gatewayId ?? '')?.className ?? each.className) : each.className; // prettier-ignore
-      const serving = this.plan.controllers.filter(({ clusterId, classes }) => clusterId === each.clusterId && classes.includes(className)); // prettier-ignore
+      const className = 'gatewayId' in each ? classOf(this.plan, each).className : each.className;
+      const serving = servingOf(this.plan, each.clusterId, className);
       need(each.certificate, each.clusterId, each.namespace, each.certificateHosts, serving.some(({ balancerId }) => sideOf(balancerId))); // prettier-ignore
     }
   }

@@ -4,14 +4,15 @@ import type { Cluster, Workload } from '../plan/index.js';
 import type { NameState } from './nameState.js';
 import { resolve } from './resolve.js';
 
-/** Seconds for which a per-node cache keeps that a name does not exist: common practice. */
+/** Seconds for which a per-node cache keeps an answer at most, and that a name does not exist: common practice. */
+const POSITIVE_SECONDS = 30;
 const NEGATIVE_SECONDS = 5;
 
 /** What is tried to lower the load. */
 export type Saving = 'as it is' | 'final dots' | 'ndots 2' | 'per-node cache';
 
 /** The queries of one name that a workload asks for. */
-export interface AskedName {
+interface AskedName {
   readonly workload: Workload;
   readonly name: string;
   /** Look-ups per second of all its pods, after the cache of its runtime. */
@@ -89,7 +90,10 @@ function askedBy(state: NameState, cluster: Cluster, workload: Workload, withDot
 function missed({ lookUps, queries, workload }: AskedName, nodes: number): number {
   const on = Math.max(1, Math.min(nodes, workload.replicasNow));
   const perNode = lookUps / on;
-  // The last pair answers and is kept as long as names of the cluster are; those before say that there is no such name.
+  // The last pair answers; those before say that there is no such name.
   const negative = Math.max(0, queries - 2);
-  return on * (negative * afterMemory(perNode, NEGATIVE_SECONDS) + Math.min(2, queries) * afterMemory(perNode, 30));
+  return (
+    on *
+    (negative * afterMemory(perNode, NEGATIVE_SECONDS) + Math.min(2, queries) * afterMemory(perNode, POSITIVE_SECONDS))
+  );
 }

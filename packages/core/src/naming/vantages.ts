@@ -16,7 +16,7 @@ export interface Vantage {
 }
 
 /** What one name comes to at one vantage. */
-export interface VantageAnswer {
+interface VantageAnswer {
   readonly outcome: NameOutcome;
   /** The addresses or values, or the code of what it ends with. */
   readonly said: string;

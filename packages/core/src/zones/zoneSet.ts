@@ -6,7 +6,7 @@ import type { Rr, ZoneTree } from './zoneTree.js';
 export const MOST_ALIASES = 16;
 
 /** How a question ends at a server that has some zones. */
-export type SetOutcome = 'answer' | 'no data' | 'no name' | 'referral' | 'not here' | 'loop';
+type SetOutcome = 'answer' | 'no data' | 'no name' | 'referral' | 'not here' | 'loop';
 
 /** What a server that has some zones says of a name and a type. */
 export interface SetAnswer {
