@@ -22,7 +22,7 @@ export function QuestionView() {
   const isAsked = from !== '' && to !== '';
   return (
     <>
-      <QuestionBar key={`${from} ${to} ${bytes}`} from={from} to={to} bytes={bytes} />
+      <QuestionBar from={from} to={to} bytes={bytes} />
       {isAsked ? (
         <Answered from={from} to={to} bytes={bytes} />
       ) : (
@@ -57,6 +57,13 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when it is asked for
   }, [isAsking]);
   const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
+  // A question that comes from elsewhere takes the place of what was typed; the focus stays where it is.
+  const asked = `${from} ${to} ${bytes}`;
+  const [last, setLast] = useState(asked);
+  if (asked !== last) {
+    setLast(asked);
+    setTyped({ from, to, bytes: String(bytes) });
+  }
   const id = useId();
   const blank = (part: 'from' | 'to', label: string, words: readonly string[] | undefined) => (
     <>

@@ -153,7 +153,7 @@ function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place:
             </dd>
           </>
         )}
-        {step.event !== 'resolved' && (
+        {source !== destination && (
           <>
             <dt className="quiet">{before === undefined ? 'Addresses' : 'After'}</dt>
             <dd className="font-mono text-[13px]">

@@ -1,7 +1,7 @@
 import type { ShownLane, ShownStep } from '../worker/slices/question';
 
-/** Lanes that fit beside one another at 1280 wide. */
-const MOST_LANES = 8;
+/** Lanes that fit beside one another at 1280 wide, with the words of their knots. */
+const MOST_LANES = 7;
 
 /** A column of the road: one lane, or several in which nothing but passing on happens. */
 export interface Column {

@@ -67,6 +67,6 @@ export function joined(legs: readonly Leg[], label: string, verdict: TraceVerdic
   // What did not come there is not answered.
   const back = failed !== undefined && !failed.isBack ? [] : [...flows].reverse().flatMap((flow) => flow.back);
   // Where a name was asked for first, the road is to what it led to.
-  const main = flows.find(({ forth: steps }) => steps.at(-1)?.event !== 'resolved') ?? first.flow;
+  const main = flows.find(({ forth: steps }) => steps.at(-1)?.lane.kind !== 'resolver') ?? first.flow;
   return { aim: { ...main.aim, label }, verdict, forth, back, failed, room: Math.min(...flows.map(({ room }) => room)) }; // prettier-ignore
 }

@@ -80,7 +80,8 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
     // A question that crosses no network of the plan has no addresses to tell: those of who asks stand for them, and are not shown.
     const packet = before.at(-1)?.packet ?? { source: from.address, destination: from.address, protocol: 'udp' as const, port: 53, clientPorts: { first: 1024, last: 65_535 }, isAnswer: false as const }; // prettier-ignore
     const sent: Step = { lane: { kind: from.kind, name: from.label }, event: 'sent', say: `${from.label} asks for ${name} ${type}.`, packet, wraps: [], room: Infinity }; // prettier-ignore
-    const step: Step = { lane: { kind: 'resolver', name: server }, event: 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore
+    const isEnd = at === asked.length - 1 && resolution.outcome !== 'answer' && resolution.outcome !== 'outside';
+    const step: Step = { lane: { kind: 'resolver', name: server }, event: isEnd ? 'dropped' : 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore
     const aim = flow?.aim ?? { address: packet.destination, protocol: 'udp' as const, port: 53, host: undefined, isOutside: true, label: server }; // prettier-ignore
     // Answers come back at once: the way on begins where the question did.
     const own: FlowTrace = { aim, verdict: 'pass', forth: [...(before.length === 0 && at === 0 ? [sent] : before), step], back: [], failed: undefined, room: Infinity }; // prettier-ignore
@@ -110,7 +111,7 @@ function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, se
     return `${who} gets ${what} for ${name}, TTL ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
   }
   const remembered = ttl > 0 && (outcome === 'no name' || outcome === 'no data') ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.` : '';
-  return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked}. ${say}${remembered}${count || servers}`;
+  return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked.replace(/\.$/, '')}. ${say}${remembered}${count || servers}`;
 } // prettier-ignore
 
 /** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */

@@ -42,6 +42,8 @@ test('a filter that stops the question refuses it, and a name that does not exis
   expect([refused.verdict, refused.resolution?.outcome]).toEqual(['refused', 'time-out']);
   const broken = answer(world(), 'node of c', 'name none.near.test');
   expect([broken.verdict, broken.sentence.includes('NXDOMAIN'), broken.sentence.includes('Negative TTL 45 s')]).toEqual(['broken', true, true]); // prettier-ignore
+  // A road that ends without an answer is cut there.
+  expect(broken.flows[0]?.forth.at(-1)).toMatchObject({ event: 'dropped', lane: { kind: 'resolver' } });
   expect(answer(world(), 'node of c', 'name www.else.test').verdict).toBe('unknown');
 });
 
