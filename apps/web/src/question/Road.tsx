@@ -75,8 +75,9 @@ export function Road({ flow }: { readonly flow: ShownFlow }) {
             ref={grid}
             role="toolbar"
             aria-label="Steps of the road"
-            className="grid gap-y-1"
-            style={{ gridTemplateColumns: `2.6rem repeat(${folded.shown.length}, minmax(0, 1fr))` }}
+            className="grid gap-y-1 overflow-x-auto px-px"
+            // No knot covers the word of the next: where lanes do not fit, the road is moved, and the arrow keys move it along.
+            style={{ gridTemplateColumns: `2.6rem repeat(${folded.shown.length}, minmax(4.4rem, 1fr))` }}
             onKeyDown={move}
           >
             <span />
