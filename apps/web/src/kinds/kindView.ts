@@ -2,7 +2,7 @@ import type { EntityOf, Kind } from '@wide-lattice/core/plan';
 import type { ReactNode } from 'react';
 
 /** The stops of the work that hold sheets of entities. */
-export type SheetStop = 'ground' | 'demand' | 'ranges' | 'pod-network' | 'egress' | 'ingress' | 'dns';
+export type SheetStop = 'ground' | 'demand' | 'ranges' | 'pod-network' | 'egress' | 'ingress' | 'dns' | 'cross-cluster';
 
 /** How one field of a kind is shown in its sheet. */
 export interface SheetField<K extends Kind> {

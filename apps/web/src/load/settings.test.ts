@@ -3,7 +3,7 @@ import { ONE_POD, readLoad, scenarioOf, writeLoad } from './settings';
 
 const target: ShownTarget & { readonly ok: true } = {
   ok: true,
-  groups: [{ name: 'web/a', replicas: 6, share: 1, serviceMs: 10, isAssumed: false, concurrency: 2 }],
+  groups: [{ cluster: 'c', rank: 1, name: 'web/a', replicas: 6, share: 1, serviceMs: 10, isAssumed: false, concurrency: 2 }],
   zones: ['a', 'b', 'c'],
   nodes: 3,
   via: [],

@@ -1,10 +1,11 @@
-import { formatPrefix, overlaps } from '../address/index.js';
+import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf, sayHop } from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
   Cluster,
+  Connection,
   Filter,
   FilterRule,
   Firewall,
@@ -12,12 +13,17 @@ import type {
   InUseRange,
   Link,
   LinkKind,
+  Member,
   Plan,
   Route,
   RouteTable,
   Subnet,
 } from '../plan/index.js';
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
 import { isSameList } from '../section/index.js';
+import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
+import type { Crossing, Faults } from './crossings.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
@@ -25,6 +31,8 @@ import type { LookUp, NextHop, RouteRow } from './routeRow.js';
 import { RowLookup } from './rowLookup.js';
 import { portRanges, RuleList } from './ruleList.js';
 import type { CompiledRule } from './ruleList.js';
+import { carrying, gatewayOf, makeTunnel } from './tunnels.js';
+import type { Gateway, Tunnel } from './tunnels.js';
 
 /** The collections that forwarding reads. */
 export const forwardingReads = [
@@ -51,6 +59,8 @@ export const forwardingReads = [
   'balancers',
   'runs',
   'needs',
+  'connections',
+  'members',
 ] as const satisfies readonly (keyof Plan)[];
 
 /** What forwarding reads of a plan. */
@@ -110,13 +120,18 @@ export class Forwarding {
   private linksByNetwork: ReadonlyMap<string, readonly Link[]> | undefined;
   private attachments: ReadonlyMap<string, Attachment> | undefined;
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
+  private readonly tunnels: Map<string, Tunnel>;
+  /** Connections as packets meet them. */
+  readonly crossings: Crossings;
 
   constructor(
     readonly parts: ForwardingParts,
     readonly rangesOf: RangesOf,
     private before?: Forwarding,
+    /** What is gone in a drill. */
+    readonly faults: Faults = NO_FAULTS,
   ) {
-    const changed = before === undefined ? undefined : changedLists(before, this);
+    const changed = before === undefined ? undefined : changedIds(before, this);
     // What no rule has a part in is the same, also where nobody has asked for it since.
     const same = changed === undefined ? undefined : before;
     this.spaces = same?.spaces ?? new Map<string, NetworkSpace>();
@@ -129,11 +144,57 @@ export class Forwarding {
     const isKept = ([id]: readonly [string, unknown]) => changed?.has(id) === false;
     this.filters = new Map([...(same?.filters ?? [])].filter(isKept));
     this.firewalls = new Map([...(same?.firewalls ?? [])].filter(isKept));
+    const isSame = same?.parts.connections === parts.connections && same.parts.members === parts.members;
+    this.crossings = same !== undefined && isSame ? same.crossings : new Crossings(parts, rangesOf);
+    this.tunnels = same === undefined || changed === undefined ? new Map<string, Tunnel>() : changed.size === 0 ? same.tunnels : kept(same.tunnels, changed); // prettier-ignore
   }
 
   /** Forwarding of a plan that nobody evaluates, such as one with a change tried out. */
   static of(plan: Plan, before?: Forwarding): Forwarding {
     return new Forwarding(plan, rangesIn(grouped(plan.allocations, 'clusterId')), before);
+  }
+
+  /** The same state in a drill. */
+  with(faults: Faults, parts: ForwardingParts = this.parts): Forwarding {
+    return new Forwarding(parts, this.rangesOf, this, faults);
+  }
+
+  /** Tunnels that rest on nothing that these ids name, and that come up, are as they were before: made for the others alone. */
+  takeTunnels(before: Forwarding, gone: ReadonlySet<string>): void {
+    for (const [key, tunnel] of before.tunnels)
+      if (tunnel.isUp && !this.tunnels.has(key) && !rests(tunnel, gone)) this.tunnels.set(key, tunnel);
+  }
+
+  /** How a pod’s packets to an address outside its own cluster cross to another one by tunnels; none where its network forwards them. */
+  crossingsTo(clusterId: string, destination: Address): readonly Crossing[] {
+    if (!this.crossings.hasTunnels(clusterId)) return none;
+    const isOwn = this.rangesOf(clusterId).some((range) => containsAddress(rangeOf(range), destination));
+    return isOwn ? none : this.crossings.to(clusterId, destination);
+  }
+
+  /** A gateway or relay of a member by its number, from 0. */
+  gatewayOf(member: Member, index: number): Result<Gateway> {
+    return gatewayOf(this, member, index);
+  }
+
+  /** The gateway of a member that carries. */
+  carrying(member: Member): Result<Gateway> {
+    return carrying(this, member);
+  }
+
+  /** The tunnel or link between the gateways of two members that carry; why there is none. */
+  tunnelBetween(connection: Connection, one: Member, other: Member): Result<Tunnel> {
+    if (this.faults.pairs.has(pairKey(one, other)))
+      return bad('tunnel.cut', `The way between ${this.crossings.nameOf(one)} and ${this.crossings.nameOf(other)} is cut.`); // prettier-ignore
+    const [a, b] = [carrying(this, one), carrying(this, other)];
+    if (!a.ok) return a;
+    if (!b.ok) return b;
+    const key = one.id < other.id ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}` : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`; // prettier-ignore
+    const known = this.tunnels.get(key);
+    if (known !== undefined) return good(known);
+    const made = makeTunnel(this, connection, a.value, b.value);
+    this.tunnels.set(key, made);
+    return good(made);
   }
 
   /** Compiles nothing more from the state before, which can then be let go. */
@@ -511,15 +572,42 @@ export function changedLists(
   before: Pick<Forwarding, 'parts' | 'rangesOf'>,
   after: Pick<Forwarding, 'parts' | 'rangesOf'>,
 ): ReadonlySet<string> | undefined {
+  const isJoined = before.parts.connections === after.parts.connections && before.parts.members === after.parts.members;
+  return isJoined ? changedIds(before, after) : undefined;
+}
+
+const followed: ReadonlySet<string> = new Set(['filterRules', 'firewallRules', 'connections', 'members']);
+
+/** The same with the connections and members that differ. */
+function changedIds(
+  before: Pick<Forwarding, 'parts' | 'rangesOf'>,
+  after: Pick<Forwarding, 'parts' | 'rangesOf'>,
+): ReadonlySet<string> | undefined {
   if (before.rangesOf !== after.rangesOf) return undefined;
-  const isRules = (part: string) => part === 'filterRules' || part === 'firewallRules';
-  if (!forwardingReads.every((part) => isRules(part) || before.parts[part] === after.parts[part])) return undefined;
+  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part])) return undefined;
+  const joins = [
+    changedBetween(before.parts.connections, after.parts.connections),
+    changedBetween(before.parts.members, after.parts.members),
+  ];
   const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
   const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
   return new Set([
     ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
     ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
+    ...joins.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
   ]);
+}
+
+function rests(tunnel: Tunnel, ids: ReadonlySet<string>): boolean {
+  for (const id of ids) if (tunnel.rests.has(id)) return true;
+  return false;
+}
+
+/** Tunnels that rest on nothing that changed. */
+function kept(tunnels: ReadonlyMap<string, Tunnel>, changed: ReadonlySet<string>): Map<string, Tunnel> {
+  const held = new Map<string, Tunnel>();
+  for (const [key, tunnel] of tunnels) if (!rests(tunnel, changed)) held.set(key, tunnel);
+  return held;
 }
 
 const rangesOfGroups = new WeakMap<object, RangesOf>();

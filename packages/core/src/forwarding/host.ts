@@ -33,6 +33,8 @@ export interface Host {
   readonly node?: Host;
   /** Whether it has a public address of its own. */
   readonly isPublic: boolean;
+  /** That address, where it is decided. */
+  readonly publicAddress?: Address;
   /** What filters can be attached to, innermost first. */
   readonly attachable: readonly string[];
   /** For a pod: of which workload it is, and the network policies that hold its packets; undefined where it may be any. */
@@ -67,8 +69,8 @@ export const PUBLIC_API: Address = hostPrefix('192.0.2.1');
 /** The address that stands for that of a public load balancer while it is not decided. Source: RFC 5737 3. */
 const SOME_PUBLIC: Address = hostPrefix('192.0.2.65');
 
-/** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. */
-export type WhichNode = 'first' | 'other';
+/** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. Gateways are nodes beyond these, by number from 2. */
+export type WhichNode = 'first' | 'other' | number;
 
 /** A node of a cluster, or why it has no address yet. */
 export function nodeHost(
@@ -101,7 +103,7 @@ export function nodeHost(
     forwarding,
     rangeOf(range),
     profile,
-    place + (which === 'other' ? 1 + pools.length : 0),
+    place + (which === 'first' ? 0 : which === 'other' ? 1 : which) * (1 + pools.length),
   );
   const subnet = forwarding.space(cluster.networkId).subnetOf(address);
   return good({

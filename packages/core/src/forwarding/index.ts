@@ -13,6 +13,7 @@ export { MatrixMaker } from './matrixMaker.js';
 export { isNeedOf, needsOf } from './needsOf.js';
 export type { CompiledRule } from './ruleList.js';
 export { coversPorts } from './ruleList.js';
+export type { Aim } from './resolve.js';
 export { apiPort, hostOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
 export {
   balancerHost,
@@ -29,7 +30,13 @@ export { decideRow } from './routeRow.js';
 export { traceFlow } from './trace.js';
 export type { Mend } from './mends.js';
 export { mendsOf } from './mends.js';
-export { outerService } from './walk.js';
+export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
+export { gatewayLayers } from './walk.js';
+export type { Door } from './walk.js';
+export { carrying, gatewayZones } from './tunnels.js';
+export type { Gateway, Tunnel } from './tunnels.js';
+export { Crossings, NO_FAULTS, pairKey, shownRanges, translationsOf } from './crossings.js';
+export type { Crossing, Faults } from './crossings.js';
 export type { CellChange } from './compareMatrix.js';
 export { compareMatrices } from './compareMatrix.js';
 export type { Resting } from './resting.js';

@@ -17,6 +17,7 @@ import {
   SOMEWHERE,
 } from './host.js';
 import type { Host } from './host.js';
+import type { Door } from './walk.js';
 import { portRanges } from './ruleList.js';
 
 /** One thing that a target comes to: an address with protocol and port, and the machine there where the plan knows it. */
@@ -29,6 +30,8 @@ export interface Aim {
   readonly isOutside: boolean;
   /** What it is called. */
   readonly label: string;
+  /** The service of another cluster whose address it is; its gateway picks the pod. */
+  readonly door?: Door | undefined;
 }
 
 /** Aims that one need comes to, at most: prefixes times ports. */
@@ -110,7 +113,10 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
             : hostOfPlace(forwarding, target, family);
       if (!host.ok) return host;
       const asked = isOwn ? another(host.value) : host.value;
-      return good([{ address: asked.address, ...target.service, host: asked, isOutside: !isOwn, label: asked.label }]);
+      // Pods see pods of clusters that tunnels join by their translated addresses.
+      const isAcross = !isOwn && asked.kind === 'pod' && from.kind === 'pod' && from.cluster !== undefined;
+      const address = isAcross ? forwarding.crossings.shownTo(from.cluster.id, asked.cluster?.id ?? '', asked.address) : asked.address; // prettier-ignore
+      return good([{ address, ...target.service, host: asked, isOutside: !isOwn, label: asked.label }]);
     }
   }
 }

@@ -106,6 +106,7 @@ export type Failure =
       readonly port: number;
     }
   | { readonly code: 'no-state' | 'avoided' | 'unsolicited'; readonly deviceId: string; readonly networkId: string }
+  | { readonly code: 'no-gateway'; readonly connectionId: string; readonly memberId: string }
   | { readonly code: 'too-big'; readonly room: number; readonly subject: StepSubject }
   | { readonly code: 'policy'; readonly policyIds: readonly string[]; readonly direction: 'ingress' | 'egress' }
   | { readonly code: 'shadowed'; readonly clusterId: string; readonly allocationId: string };

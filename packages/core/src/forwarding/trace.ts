@@ -75,7 +75,7 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
     isAnswer: false,
   };
   const size = Math.min(bytes, mtuOf(forwarding, from));
-  const flow = newFlow(from, aim.host, aim.isOutside);
+  const flow = newFlow(from, aim.host, aim.isOutside, aim.door);
   const forth = walk(forwarding, from, packet, size, flow);
   if (!forth.ok) return { aim, verdict: verdictOf(forth.failed), forth: forth.steps, back: [], failed: { ...forth.failed, isBack: false }, room: forth.room }; // prettier-ignore
   if (aim.host !== undefined && !isSameHost(forth.host, aim.host)) {
@@ -164,6 +164,7 @@ function verdictOf({ failure }: Failed): TraceVerdict {
     case 'too-big':
     case 'shadowed':
     case 'elsewhere':
+    case 'no-gateway':
       return 'broken';
   }
 }

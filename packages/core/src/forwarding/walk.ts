@@ -1,20 +1,23 @@
 import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
 import type { Address } from '../address/index.js';
-import { byId, prefixList, rangeOf } from '../plan/index.js';
+import { byId, prefixList, rangeOf, translated } from '../plan/index.js';
 import type {
   Cluster,
+  Connection,
   Encapsulation,
   Firewall,
   Link,
+  Member,
   NatDevice,
   PortRange,
-  Protocol,
   RouteTable,
   Subnet,
 } from '../plan/index.js';
 import { layersOf } from '../podnetwork/index.js';
 import { largestPacket } from '../wire/index.js';
 import { sayNumber } from '../working/index.js';
+import { translationsOf } from './crossings.js';
+import type { Crossing } from './crossings.js';
 import type { CompiledFilter, Forwarding } from './forwarding.js';
 import {
   another,
@@ -31,9 +34,18 @@ import { destinationPorts, TRANSLATED_PORTS } from './packet.js';
 import type { Packet } from './packet.js';
 import type { LookUp } from './routeRow.js';
 import type { Failed, Failure, Lane, RuleDecision, Step, StepSubject } from './step.js';
+import { outerService, tunnelLayers } from './tunnelWire.js';
 
 /** Routers that one packet may pass: far more than any sensible plan has in a row. */
 const MOST_HOPS = 32;
+
+/** A service that a packet from another cluster is for: its gateway picks the pod. */
+export interface Door {
+  readonly address: Address;
+  readonly port: number;
+  readonly pod: Host;
+  readonly podPort: number;
+}
 
 /** What the first packet of a flow left behind, by which its answers are known. */
 export interface FlowState {
@@ -44,6 +56,8 @@ export interface FlowState {
   readonly isOutside: boolean;
   /** Translations, by the device or node that made them: what the source was, and what it became. */
   readonly translations: Map<string, { readonly before: Address; readonly after: Address; readonly ports: PortRange }>;
+  /** The service that is asked in another cluster: its address and port there, and the pod that answers. */
+  readonly door?: Door | undefined;
   /** Filters and firewalls that keep state and let the flow pass: "id direction". */
   readonly seen: Set<string>;
   /** Stateful firewalls on the way there, in their order. */
@@ -69,8 +83,8 @@ export type Walked =
     };
 
 /** The state of a flow that has not begun. */
-export function newFlow(origin: Host, target: Host | undefined, isOutside: boolean): FlowState {
-  return { origin, target, isOutside, translations: new Map(), seen: new Set(), firewalls: new Set() };
+export function newFlow(origin: Host, target: Host | undefined, isOutside: boolean, door?: Door): FlowState {
+  return { origin, target, isOutside, door, translations: new Map(), seen: new Set(), firewalls: new Set() };
 }
 
 /** Walks a packet from a host as far as it comes. An answer knows the flow that it belongs to. */
@@ -128,6 +142,8 @@ class Walk {
       );
     if (own !== undefined) return this.toOwnPod(node, cluster);
     if (host.kind === 'pod') {
+      const crossings = this.forwarding.crossingsTo(cluster.id, destination);
+      if (crossings.length > 0) return this.across(node, cluster, crossings);
       const wrapped = this.wrapped(cluster, destination);
       if (wrapped !== undefined) return this.overNodes(node, cluster, wrapped);
       this.translatePod(host, node, cluster);
@@ -155,11 +171,14 @@ class Walk {
     return this.overNodes(node, cluster, { ...another(target.value), address: this.packet.destination });
   }
 
-  /** From node to node of one cluster inside what its pod network wraps packets in: filters see the outer packet. */
+  /** From node to node of one cluster to the pod there. */
   private overNodes(node: Host, cluster: Cluster, pod: Host): Walked {
-    const layers = layersOf(cluster, cluster.podMode);
+    return this.betweenNodes(node, pod.node ?? node, cluster, layersOf(cluster, cluster.podMode)) ?? this.arrive(pod);
+  }
+
+  /** From node to node of one cluster inside what wraps packets between them: filters see the outer packet. */
+  private betweenNodes(node: Host, other: Host, cluster: Cluster, layers: readonly Encapsulation[]): Walked | undefined {
     const inner = this.packet;
-    const other = pod.node ?? node;
     const network = byId(this.forwarding.parts.networks, cluster.networkId);
     this.wraps = layers;
     this.tunnelOf = cluster.id;
@@ -190,7 +209,103 @@ class Walk {
     this.tunnelOf = undefined;
     if (layers.length > 0)
       this.step({ kind: 'node', name: other.label }, 'unwrapped', `${other.label} takes the outer headers off.`);
-    return this.arrive(pod);
+    return undefined;
+  }
+
+  /** To another cluster by the tunnels of a connection: over the gateways there, and the translated ranges on the way. */
+  private across(node: Host, cluster: Cluster, crossings: readonly Crossing[]): Walked {
+    const [way, second] = crossings;
+    if (way === undefined) return this.leave(node);
+    const { connection, from, to, stops, isHubMissing } = way;
+    const nameOf = (member: Member) => this.forwarding.crossings.nameOf(member);
+    const { destination } = this.packet;
+    const subject: StepSubject = { kind: 'connections', id: connection.id };
+    const lane: Lane = { kind: 'node', name: node.label };
+    if (second !== undefined)
+      return this.fail({ code: 'ambiguous', networkId: node.networkId }, `${nameOf(to)} and ${nameOf(second.to)} both show ${formatAddress(destination)} in ${connection.name}: nobody knows which of the two is meant.`, lane); // prettier-ignore
+    if (isHubMissing)
+      return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, `${connection.name} has the shape hub, and no member of it is the hub.`, lane); // prettier-ignore
+    const first = this.forwarding.carrying(from);
+    if (!first.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, first.problem.message, lane); // prettier-ignore
+    const stopped = this.betweenNodes(node, first.value.host, cluster, gatewayLayers(cluster));
+    if (stopped !== undefined) return stopped;
+    this.asShown(from, first.value.host);
+    for (const [at, member] of stops.slice(0, -1).entries()) {
+      const failed = this.throughTunnel(connection, member, stops[at + 1] as Member, subject);
+      if (failed !== undefined) return failed;
+    }
+    const last = this.forwarding.carrying(to);
+    if (!last.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: to.id }, last.problem.message); // prettier-ignore
+    return this.intoMember(to, last.value.host);
+  }
+
+  /** What leaves a member shows its translated source; the answer of a service comes from the address that was asked. */
+  private asShown(member: Member, gateway: Host): void {
+    const lane: Lane = { kind: 'node', name: gateway.label };
+    const { door } = this.flow;
+    if (this.packet.isAnswer && door?.pod.cluster?.id === member.clusterId && isSame(door.pod.address, this.packet.source)) { // prettier-ignore
+      const before = this.packet;
+      this.packet = { ...before, source: door.address, port: door.port };
+      this.step(lane, 'translated', `${gateway.label} gives the answer the service’s address ${formatAddress(door.address)} back.`, { before }); // prettier-ignore
+    }
+    const before = this.packet;
+    const source = translated(before.source, translationsOf(member), 'out');
+    if (isSame(source, before.source)) return;
+    this.packet = { ...before, source };
+    this.step(lane, 'translated', `${gateway.label} shows ${formatAddress(before.source)} as ${formatAddress(source)}, as ${this.forwarding.crossings.nameOf(member)} is seen by the others.`, { before, subject: { kind: 'members', id: member.id } }); // prettier-ignore
+  }
+
+  /** From gateway to gateway: the outer packets go their own way through networks, filters and devices. */
+  private throughTunnel(connection: Connection, from: Member, to: Member, subject: StepSubject): Walked | undefined {
+    const tunnel = this.forwarding.tunnelBetween(connection, from, to);
+    if (!tunnel.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, tunnel.problem.message); // prettier-ignore
+    const { isUp, say, failed, inner, forth, back } = tunnel.value;
+    const isForth = tunnel.value.from.member === from;
+    const [here, there] = isForth ? [tunnel.value.from, tunnel.value.to] : [tunnel.value.to, tunnel.value.from];
+    const layers = tunnelLayers(connection);
+    const outer = (isForth ? forth : back).map((step): Step => ({ ...step, wraps: [...step.wraps, ...layers], room: Math.min(this.room, inner) })); // prettier-ignore
+    if (!isUp) {
+      const told = failed?.isBack === isForth ? [] : outer;
+      this.steps.push(...told.filter(({ event }) => event !== 'dropped' && event !== 'refused'));
+      return this.fail(failed?.failure ?? { code: 'no-gateway', connectionId: connection.id, memberId: from.id }, `The tunnel of ${connection.name} does not come up: ${say}`, { kind: 'node', name: here.host.label }, undefined, undefined, failed?.packet); // prettier-ignore
+    }
+    this.room = Math.min(this.room, inner);
+    this.wraps = layers;
+    this.step({ kind: 'node', name: here.host.label }, 'wrapped', `${here.host.label} wraps it in ${layers.join()} to ${there.host.label}: ${sayNumber(inner)} bytes fit inside.`, { subject }); // prettier-ignore
+    if (this.bytes > inner)
+      return this.fail({ code: 'too-big', room: inner, subject }, `Inside ${layers.join()} of ${connection.name} ${sayNumber(inner)} bytes fit, and the packet has ${sayNumber(this.bytes)}.`); // prettier-ignore
+    this.steps.push(...outer.slice(1, -1));
+    this.wraps = [];
+    this.step({ kind: 'node', name: there.host.label }, 'unwrapped', `${there.host.label} takes the outer headers off.`); // prettier-ignore
+    return undefined;
+  }
+
+  /** From a member’s gateway to the pod that the packet is for: by its address, or chosen by the service that was asked. */
+  private intoMember(member: Member, gateway: Host): Walked {
+    const cluster = byId(this.forwarding.parts.clusters, member.clusterId) as Cluster;
+    const lane: Lane = { kind: 'node', name: gateway.label };
+    const came = this.packet;
+    const destination = translated(came.destination, translationsOf(member), 'in');
+    if (!isSame(destination, came.destination)) {
+      this.packet = { ...came, destination };
+      this.step(lane, 'translated', `${gateway.label} knows ${formatAddress(came.destination)} as ${formatAddress(destination)} of ${cluster.name}.`, { before: came, subject: { kind: 'members', id: member.id } }); // prettier-ignore
+    }
+    const { door, target, origin } = this.flow;
+    if (!this.packet.isAnswer && door !== undefined && door.pod.cluster?.id === cluster.id && isSame(door.address, destination)) { // prettier-ignore
+      const before = this.packet;
+      this.packet = { ...before, destination: door.pod.address, port: door.podPort };
+      this.step(lane, 'chosen', `${gateway.label} picks a pod of the service: ${formatAddress(door.pod.address)}, port ${door.podPort}.`, { before }); // prettier-ignore
+    }
+    const inService = this.forwarding.rangesOf(cluster.id).find(({ purpose, prefix }) => purpose === 'service' && containsAddress(rangeOf({ prefix }), this.packet.destination)); // prettier-ignore
+    if (inService !== undefined)
+      return this.fail({ code: 'service-address', networkId: cluster.networkId }, `${formatAddress(this.packet.destination)} lies in the service range ${inService.prefix} of ${cluster.name}, and the question names no service there.`, lane); // prettier-ignore
+    const party = this.packet.isAnswer ? origin : (target ?? door?.pod);
+    const isParty = party?.kind === 'pod' && party.cluster?.id === cluster.id && isSame(party.address, this.packet.destination); // prettier-ignore
+    const other = isParty ? undefined : podHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, this.packet.destination.family, 'other'); // prettier-ignore
+    if (other?.ok === false) return this.fail({ code: 'nobody', networkId: cluster.networkId }, other.problem.message, lane); // prettier-ignore
+    const pod = isParty ? party : { ...(other?.value as Host), address: this.packet.destination };
+    const stopped = this.betweenNodes(gateway, pod.node ?? gateway, cluster, gatewayLayers(cluster));
+    return stopped ?? this.arrive(pod);
   }
 
   /** Overlay pods leave with their node's address, unless the cluster keeps their own for the destination (handbook: forwarding). */
@@ -385,27 +500,47 @@ class Walk {
     if (!isPublicAddress(source)) {
       if (sender?.isPublic !== true)
         return this.fail({ code: 'private-source', networkId }, `${formatAddress(source)} is a private address: on the internet no answer would find it. It needs translation or a public address of its own.`, lane); // prettier-ignore
-      this.translate({ kind: laneOf(sender), name: sender.label }, 'own', source, SOMEWHERE, `${sender.label} has a public address of its own.`); // prettier-ignore
+      this.translate({ kind: laneOf(sender), name: sender.label }, 'own', source, sender.publicAddress ?? SOMEWHERE, `${sender.label} has a public address of its own.`); // prettier-ignore
     }
     return this.onInternet(destination);
   }
 
   /** To whoever has an address on the internet: a public load balancer of the plan, or somebody it knows nothing of. */
   private onInternet(destination: Address): Walked {
+    // The answers of a gateway that was dialled there come back to who dialled, as everybody’s do.
+    const translation = this.flow.origin.kind === 'internet' ? undefined : this.translatedTo(destination);
+    if (translation !== undefined) return this.backInside(translation);
     const balancer = publicBalancerAt(this.forwarding, destination);
     const known = balancer === undefined ? undefined : balancerHost(this.forwarding, balancer);
     const { target } = this.flow;
     const host = target?.kind === 'balancer' && isSame(target.address, destination) ? target : known;
+    const gateway = host === undefined ? this.publicGateway(destination) : undefined;
+    if (gateway !== undefined) return this.filtered('in', gateway, gateway.label) ?? this.arrive(gateway);
     if (host === undefined) return this.arrive(internetHost(destination));
     return this.filtered('in', host, host.label) ?? this.arrive(host);
   }
 
+  /** The gateway with a public address, as one of the two that the flow is between or by its number. */
+  private publicGateway(destination: Address): Host | undefined {
+    const { target } = this.flow;
+    if (target?.publicAddress !== undefined && isSame(target.publicAddress, destination)) return target;
+    const known = this.forwarding.crossings.gatewayAt(formatAddress(destination));
+    const found = known === undefined ? undefined : this.forwarding.gatewayOf(known.member, known.index);
+    return found?.ok === true ? found.value.host : undefined;
+  }
+
+  /** The device or machine that gave a flow the address to which its answers come on the internet. */
+  private translatedTo(destination: Address): string | undefined {
+    if (!this.packet.isAnswer) return undefined;
+    return [...this.flow.translations].find(([key, { after }]) => !key.startsWith('node ') && isSame(after, destination))?.[0]; // prettier-ignore
+  }
+
   /** Packets from the internet reach what has a public address: an answer its translation, a first packet a public machine. */
   private fromInternet(): Walked {
-    const { destination, isAnswer } = this.packet;
+    const { destination } = this.packet;
     const lane: Lane = { kind: 'internet', name: 'the internet' };
-    const translation = [...this.flow.translations].find(([key, { after }]) => !key.startsWith('node ') && isSame(after, destination)); // prettier-ignore
-    if (isAnswer && translation !== undefined) return this.backInside(translation[0]);
+    const translation = this.translatedTo(destination);
+    if (translation !== undefined) return this.backInside(translation);
     const text = formatAddress(destination);
     const owner = [...this.forwarding.parts.natDevices, ...this.forwarding.parts.firewalls].find(({ publicAddresses }) => publicAddresses.includes(text)); // prettier-ignore
     if (owner !== undefined)
@@ -461,7 +596,7 @@ class Walk {
   private ownPublic(address: Address): Walked {
     const { origin } = this.flow;
     const host = origin.kind === 'pod' ? (origin.node ?? origin) : origin;
-    const came = { ...this.packet, destination: SOMEWHERE };
+    const came = { ...this.packet, destination: host.publicAddress ?? SOMEWHERE };
     this.step({ kind: laneOf(host), name: host.label }, 'translated', `Its public address stands for ${formatAddress(address)}.`, { before: came }); // prettier-ignore
     return this.deliver(host.networkId, undefined);
   }
@@ -687,6 +822,7 @@ class Walk {
     lane: Lane = this.steps.at(-1)?.lane ?? { kind: 'network', name: '' },
     lookUp?: { readonly networkId: string; readonly tableId: string | undefined; readonly found: LookUp },
     decisions?: readonly RuleDecision[],
+    packet: Packet = this.packet,
   ): Walked {
     const isRefusal = failure.code === 'filter' || failure.code === 'firewall' || failure.code === 'policy';
     this.step(lane, isRefusal ? 'refused' : 'dropped', say, {
@@ -695,7 +831,7 @@ class Walk {
     });
     return {
       ok: false,
-      failed: { failure, say, packet: this.packet, tunnelOf: this.tunnelOf },
+      failed: { failure, say, packet, tunnelOf: this.tunnelOf },
       steps: this.steps,
       room: this.room,
       firewalls: this.firewalls,
@@ -715,6 +851,12 @@ class Walk {
   }
 }
 
+/** What wraps packets between a node and a gateway of its cluster: what its pod network does, and VXLAN where that wraps nothing, since networks know no ranges of other clusters. */
+export function gatewayLayers(cluster: Cluster): readonly Encapsulation[] {
+  const layers = layersOf(cluster, cluster.podMode);
+  return layers.length > 0 ? layers : ['vxlan'];
+}
+
 function laneOf({ kind }: Host): Lane['kind'] {
   return kind;
 }
@@ -725,28 +867,4 @@ function isSame(a: Address, b: Address): boolean {
 
 function addressOf(text: string): Address {
   return prefixList([`${text}/${text.includes(':') ? 128 : 32}`])[0] as Address;
-}
-
-/** Protocol and port of a tunnel's outer packet. Sources: RFC 7348 4.1, RFC 8926 3.3, RFC 4303 2, RFC 3948 2.1, RFC 2003 3, RFC 2784 3; WireGuard: common practice. */
-export function outerService(layer: Encapsulation): { readonly protocol: Protocol; readonly port: number } {
-  switch (layer) {
-    case 'vxlan':
-      return { protocol: 'udp', port: 4789 };
-    case 'geneve':
-      return { protocol: 'udp', port: 6081 };
-    case 'wireguard':
-      return { protocol: 'udp', port: 51_820 };
-    case 'esp-gcm-nat':
-    case 'esp-cbc-nat':
-      return { protocol: 'udp', port: 4500 };
-    case 'esp-gcm':
-    case 'esp-cbc':
-      return { protocol: 'esp', port: 0 };
-    case 'ipip':
-      return { protocol: 'ipip', port: 0 };
-    case 'gre':
-      return { protocol: 'gre', port: 0 };
-    case 'none':
-      return { protocol: 'any', port: 0 };
-  }
 }

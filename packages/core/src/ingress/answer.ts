@@ -21,6 +21,10 @@ export interface AnsweredBy {
   readonly port: number;
   /** 0 to 1. */
   readonly share: number;
+  /** The cluster that they are in. */
+  readonly cluster: string;
+  /** The lowest is called; others take over, one after the other, when none of it is left. */
+  readonly rank: number;
 }
 
 /** The answer to a request: who answers and why, with every hop. */
@@ -29,6 +33,8 @@ export interface Answer extends Trace {
   readonly status: number | undefined;
   readonly stages: readonly Stage[];
   readonly members: readonly AnsweredBy[];
+  /** Pods that take over when none of these is left, in their order. */
+  readonly standby: readonly AnsweredBy[];
   /** What the request passes before its pods, by name, in its order: a load balancer, a controller. */
   readonly via: readonly Via[];
   /** The client’s address as the pods see it; undefined where nobody answers. */
@@ -39,7 +45,7 @@ export interface Answer extends Trace {
 
 /** Something that a request passes before the pods that answer it. */
 export interface Via {
-  readonly what: 'load balancer' | 'controller';
+  readonly what: 'load balancer' | 'controller' | 'relay';
   readonly name: string;
   /** Pods that do it, as far as it runs in pods; how its nodes share calls among them. */
   readonly pods: number | undefined;

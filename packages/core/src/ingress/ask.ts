@@ -35,6 +35,7 @@ const noStages = {
   status: undefined,
   stages: [],
   members: [],
+  standby: [],
   via: [],
   seenAs: undefined,
   resolution: undefined,

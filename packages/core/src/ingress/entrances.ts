@@ -1,4 +1,5 @@
 import type { Host } from '../forwarding/index.js';
+import type { Imported } from '../naming/index.js';
 import { byId, readGatewayListener } from '../plan/index.js';
 import type { Balancer, ClusterService, Controller, UrlTarget } from '../plan/index.js';
 import { certifies, coversHost } from '../zones/index.js';
@@ -9,6 +10,8 @@ export interface Entrance {
   readonly balancer: Balancer | undefined;
   readonly controller: Controller | undefined;
   readonly service: ClusterService | undefined;
+  /** A service that other clusters export. */
+  readonly imported?: Imported | undefined;
   /** How precisely something there is for the host. */
   readonly precision: 'exact' | 'wildcard' | 'every' | 'address';
 }

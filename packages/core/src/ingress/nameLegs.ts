@@ -25,6 +25,7 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
     flows: road === undefined ? [] : [road],
     stages: stagesOf(resolution),
     members: [],
+    standby: [],
     via: [],
     seenAs: undefined,
     resolution,

@@ -1,7 +1,7 @@
 import { formatAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { traceFlow } from '../forwarding/index.js';
-import type { FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
+import type { Aim, FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import { joined } from './answer.js';
 import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
@@ -29,12 +29,16 @@ interface Seen {
   readonly isTold: boolean;
 }
 
+/** The address by which pods of another cluster are called: their own as it is shown, or that of their service. */
+export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'door'>>;
+
 /** A request under way: what was decided so far, the roads that it took, who answers; what stops it ends it. */
 export class RequestProgress {
   readonly stages: Stage[] = [];
   readonly legs: Leg[] = [];
   readonly others: FlowTrace[] = [];
   members: AnsweredBy[] = [];
+  standby: AnsweredBy[] = [];
   readonly via: Via[] = [];
   seen: Seen;
   resolution: Resolution | undefined;
@@ -70,6 +74,7 @@ export class RequestProgress {
       flows,
       stages: this.stages,
       members: this.members,
+      standby: this.standby,
       via: this.via,
       resolution: this.resolution,
       seenAs: this.members.length === 0 ? undefined : this.sourceAtPods(),
@@ -84,7 +89,8 @@ export class RequestProgress {
   }
 
   private sayMembers(): string {
-    const who = this.members.slice(0, 3).map(({ workload, share }) => `${nameOf(workload)}${share < 0.9999 ? ` (${percent(share)})` : ''}`); // prettier-ignore
+    const areMany = new Set(this.members.map(({ cluster }) => cluster)).size > 1;
+    const who = this.members.slice(0, 3).map(({ workload, share, cluster }) => `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`); // prettier-ignore
     const more = this.members.length > 3 ? ` and ${this.members.length - 3} others` : '';
     const source = this.seen.instead === '' ? '' : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`; // prettier-ignore
     return `${this.from.label} is answered by ${who.join(', ')}${more}.${source}`;
@@ -119,16 +125,16 @@ export class RequestProgress {
     return new Stopped(leg.verdict, undefined, `${what} ${leg.failed?.say ?? ''}`.trim());
   }
 
-  /** Follows packets from one machine to another; what they meet stops the request. */
-  leg(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, chosen = ''): void {
-    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
+  /** Follows packets from one machine to another; what they meet stops the request. Where a service of another cluster is asked, its address is called. */
+  leg(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, chosen = '', seen?: SeenAt): void {
+    const flow = this.flowOf(from, to, protocol, port, isOutside, seen);
     this.legs.push({ flow, chosen });
     if (flow.verdict !== 'pass')
       throw this.failed(flow, `${from.label} does not reach ${to.label}, ${protocol} ${port}.`);
   }
 
   /** From a load balancer to a member. Where it leaves the client’s address as it is, filters on the way see that one. */
-  fromBalancer(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, chosen: string, isOutside = true): void {
+  fromBalancer(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, chosen: string, isOutside = true, seen?: SeenAt): void {
     if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
       const asClient = { ...from, address: this.seen.address };
       const flow = traceFlow(this.state.forwarding, asClient, { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
@@ -138,13 +144,18 @@ export class RequestProgress {
         throw this.failed(flow, `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`); // prettier-ignore
       }
     }
-    this.leg(from, to, protocol, port, isOutside, chosen);
+    this.leg(from, to, protocol, port, isOutside, chosen, seen);
   }
 
   /** The same for further ways of which each gets a part: kept beside the main road, and the worst decides in the end. */
-  further(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean): void {
-    this.others.push(traceFlow(this.state.forwarding, from, { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}` }, this.bytes)); // prettier-ignore
+  further(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, seen?: SeenAt): void {
+    this.others.push(this.flowOf(from, to, protocol, port, isOutside, seen));
   }
+
+  private flowOf(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, seen: SeenAt | undefined): FlowTrace {
+    const aim = { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}`, ...seen };
+    return traceFlow(this.state.forwarding, from, aim, this.bytes);
+  } // prettier-ignore
 }
 
 function isSameAddress(a: Address, b: Address): boolean {

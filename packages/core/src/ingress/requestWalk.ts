@@ -1,9 +1,10 @@
 import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
 import { balancerHost, balancerInside, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host, StepSubject } from '../forwarding/index.js';
-import { addressesOf, codeOf } from '../naming/index.js';
+import { addressesOf, blockedWay, codeOf, exportedAs, serving } from '../naming/index.js';
+import type { Exporter, Imported } from '../naming/index.js';
 import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener } from '../plan/index.js';
-import type { Backend, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
+import type { Backend, Balancer, Cluster, ClusterService, Connection, Controller, Gateway, IngressRoute, Listener, Member, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
 import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
@@ -13,8 +14,9 @@ import { limited } from './limits.js';
 import { selectedBy } from './members.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import { RequestProgress, Stopped } from './requestProgress.js';
+import type { SeenAt } from './requestProgress.js';
 import type { Call } from './routeBook.js';
-import { FIRST_NODE_PORT } from './serviceAddresses.js';
+import { FIRST_NODE_PORT, standingAddress } from './serviceAddresses.js';
 import { nameOf, percent } from './words.js';
 
 /** Follows one request from a place to the pods that answer it. */
@@ -36,6 +38,10 @@ export class RequestWalk {
       const [entrance, ...more] = this.entrancesFor(url);
       if (entrance === undefined) throw this.noEntrance(url);
       this.sayEntrance(url, entrance, more);
+      if (entrance.imported !== undefined) {
+        this.callImported(entrance.imported, url.port);
+        return;
+      }
       if (entrance.service !== undefined) {
         this.callService(entrance.service, url.port, 1, this.from);
         return;
@@ -76,6 +82,8 @@ export class RequestWalk {
     this.way.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
       throw this.way.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
+    const imported = subject?.kind === 'serviceExports' && this.from.cluster !== undefined ? exportedAs(this.state.names.parts, this.from.cluster, resolution.name) : undefined; // prettier-ignore
+    if (imported !== undefined) return [{ balancer: undefined, controller: undefined, service: undefined, imported, precision: 'exact' }]; // prettier-ignore
     const service = subject?.kind === 'services' ? byId(this.state.parts.services, subject.id) : undefined;
     if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
     const addresses = addressesOf(resolution);
@@ -113,6 +121,7 @@ export class RequestWalk {
     { balancer, controller, service, precision }: Entrance,
     more: readonly Entrance[],
   ): void {
+    if (precision === 'exact' && service === undefined && balancer === undefined && controller === undefined) return;
     if (service !== undefined)
       { this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
     if (precision === 'address') {
@@ -442,12 +451,106 @@ export class RequestWalk {
     this.podsOf(service, port, from, share);
   }
 
+  // Across clusters.
+
+  /** A service that other clusters export: its calls go to the lowest rank that is reached, parted by weight. */
+  private callImported(imported: Imported, port: number): void {
+    const { from } = this;
+    const cluster = from.cluster as Cluster;
+    const { connection, namespace, name, exporters } = imported;
+    const of = (exporter: Exporter): StepSubject => ({ kind: 'serviceExports', id: exporter.exported.id });
+    const open = serving(this.state.forwarding, cluster, imported);
+    // Where nobody is reached, the way to the first shows why.
+    const [first] = [...exporters].sort((a, b) => a.exported.rank - b.exported.rank);
+    const called = open.length > 0 ? open : first === undefined ? [] : [first];
+    const sum = called.reduce((total, { exported }) => total + exported.weight, 0);
+    for (const exporter of exporters) {
+      const blocked = called.includes(exporter) ? undefined : blockedWay(this.state.forwarding, cluster, imported, exporter); // prettier-ignore
+      if (blocked !== undefined) this.way.stage('open step', 'open', `${exporter.cluster.name} exports ${namespace}/${name} too and gets no calls. ${blocked}`, of(exporter)); // prettier-ignore
+    }
+    const rank = called[0]?.exported.rank ?? 1;
+    const shown = called.map(({ exported, cluster: at }) => `${at.name}${sum > 0 && called.length > 1 ? ` ${percent(exported.weight / sum)}` : ''}`); // prettier-ignore
+    this.way.stage('members', 'ok', `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`); // prettier-ignore
+    for (const exporter of called) {
+      if (exporter.service === undefined)
+        throw this.way.stop('broken', undefined, 'service', `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`, of(exporter)); // prettier-ignore
+      this.callAcross(imported, exporter, exporter.service, port, sum === 0 ? 1 : exporter.exported.weight / sum, from);
+    }
+    this.way.members = this.way.members.map((each) => ({ ...each, rank }));
+    for (const exporter of exporters) {
+      const { service, exported, cluster: at } = exporter;
+      if (exported.rank <= rank || service === undefined || exported.weight === 0) continue;
+      const door = this.state.answeringAt(service, port);
+      const up = (door?.members ?? []).filter(({ workload }) => workload.replicasNow > 0);
+      const pods = up.reduce((total, { workload }) => total + workload.replicasNow, 0);
+      for (const { workload, port: container = 0 } of up) this.way.standby.push({ service, workload, port: container, share: (exported.weight * workload.replicasNow) / pods, cluster: at.name, rank: exported.rank }); // prettier-ignore
+    }
+  }
+
+  private callAcross({ connection }: Imported, exporter: Exporter, service: ClusterService, port: number, share: number, from: Host): void {
+    const own = from.cluster as Cluster;
+    if (exporter.cluster.id === own.id || connection.way === 'flat') {
+      this.callService(service, port, share, from);
+      return;
+    }
+    const { forwarding } = this.state;
+    if (connection.way === 'tunnels') {
+      const inner = standingAddress(forwarding, exporter.cluster, service, from.address.family);
+      if (inner === undefined && service.type !== 'headless')
+        throw this.way.stop('unknown', undefined, 'service', `${exporter.cluster.name} has no service range yet.`, { kind: 'clusters', id: exporter.cluster.id });
+      this.way.seen = { ...this.way.seen, address: forwarding.crossings.shownTo(exporter.cluster.id, own.id, from.address) };
+      this.podsOf(service, port, from, share, (pod, podPort) => {
+        const show = (address: Host['address']) => forwarding.crossings.shownTo(own.id, exporter.cluster.id, address);
+        if (service.type === 'headless' || inner === undefined) return { address: show(pod.address) };
+        return { address: show(inner), port, door: { address: inner, port, pod, podPort } };
+      });
+      return;
+    }
+    this.podsOf(service, port, this.throughRelays(connection, exporter, port, from), share);
+  } // prettier-ignore
+
+  /** To the own relay, from relay to relay over the links that one side dialled, and as the last one on to the pods. */
+  private throughRelays(connection: Connection, exporter: Exporter, port: number, from: Host): Host {
+    const { forwarding } = this.state;
+    const own = from.cluster as Cluster;
+    const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, 'relays');
+    const subject: StepSubject = { kind: 'connections', id: connection.id };
+    if (crossing === undefined || crossing.isHubMissing)
+      throw this.way.stop('broken', undefined, 'members', `${connection.name} has no way from ${own.name} to ${exporter.cluster.name}.`, subject);
+    const relay = (cluster: Cluster, which: 'first' | 'other'): Host => {
+      const pod = podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4, which);
+      if (!pod.ok) throw this.way.stop('unknown', undefined, 'members', `${pod.problem.message} ${pod.problem.mend}`, { kind: 'clusters', id: cluster.id });
+      return { ...pod.value, label: `relay of ${cluster.name}` };
+    };
+    const here = relay(own, 'other');
+    // Of several exporters the road to the first is drawn.
+    const isDrawn = this.way.members.length === 0;
+    if (isDrawn) this.way.leg(from, here, 'tcp', port, false, `${connection.name} takes its calls at the relay.`);
+    for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
+      const next = crossing.stops[at + 1] as Member;
+      const link = forwarding.tunnelBetween(connection, member, next);
+      if (!link.ok) throw this.way.stop('broken', undefined, 'members', link.problem.message, subject);
+      const { isUp, say, forth, back, failed, room, from: dialler, to } = link.value;
+      if (!isUp)
+        throw this.way.stop(failed?.failure.code === 'filter' || failed?.failure.code === 'firewall' ? 'refused' : 'broken', undefined, 'members', `The link of ${connection.name} does not come up: ${say}`, subject);
+      if (!isDrawn) continue;
+      const isOwn = dialler.member === member;
+      const aim = { address: to.address, protocol: 'tcp' as const, port: 0, host: to.host, isOutside: true, label: `${dialler.host.label} to ${to.host.label}` };
+      this.way.legs.push({ flow: { aim, verdict: 'pass', forth: isOwn ? forth : back, back: isOwn ? back : forth, failed: undefined, room }, chosen: `It goes over the link that ${dialler.host.label} dialled.` });
+    }
+    this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
+    const there = relay(exporter.cluster, 'first');
+    this.way.seen = { address: there.address, instead: `the relay of ${exporter.cluster.name}`, isTold: false };
+    return there;
+  } // prettier-ignore
+
   /** The pods that answer at a port of a service; one of them is called on the main road, one of each further workload beside it. */
   private podsOf(
     service: ClusterService,
     port: number,
     from: Host,
     share = 0,
+    seenAt?: (pod: Host, port: number) => SeenAt,
   ): { readonly host: Host; readonly port: number } {
     const subject: StepSubject = { kind: 'services', id: service.id };
     const door = this.doorOf(service, port);
@@ -469,10 +572,10 @@ export class RequestWalk {
       if (isPassedOn) this.heldByPolicies(whole, protocol, open);
       const target = isPassedOn ? unguarded(whole) : whole;
       if (at === 0 && isMain)
-        this.way.fromBalancer(from, target, protocol, open, `${nameOf(service)} picks a pod.`, !isOwn);
-      else this.way.further(from, target, protocol, open, !isOwn);
+        this.way.fromBalancer(from, target, protocol, open, `${nameOf(service)} picks a pod.`, !isOwn, seenAt?.(target, open));
+      else this.way.further(from, target, protocol, open, !isOwn, seenAt?.(target, open));
       if (share > 0)
-        this.way.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods });
+        this.way.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods, cluster: this.clusterOf(service).name, rank: 1 }); // prettier-ignore
       return { host: whole, port: open };
     });
     this.way.stage('service', 'ok', `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`, subject); // prettier-ignore

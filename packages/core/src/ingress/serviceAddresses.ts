@@ -1,7 +1,8 @@
-import { compareAddresses, containsAddress, formatPrefix } from '../address/index.js';
-import type { Prefix } from '../address/index.js';
-import { hostPrefix, readServicePort } from '../plan/index.js';
-import type { ClusterService } from '../plan/index.js';
+import { compareAddresses, containsAddress, formatPrefix, lastAddress } from '../address/index.js';
+import type { Address, Family, Prefix } from '../address/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { hostPrefix, rangeOf, readServicePort } from '../plan/index.js';
+import type { Cluster, ClusterService } from '../plan/index.js';
 import { NODE_PORTS, serviceBands } from '../sizing/index.js';
 
 /** The first NodePort. From memory: Kubernetes API, 30000 to 32767. */
@@ -10,6 +11,13 @@ export const LAST_NODE_PORT = FIRST_NODE_PORT + NODE_PORTS - 1;
 
 /** The last NodePort that the cluster does not give by itself: min(max(16, size / 32), 128) from the bottom. From memory: Kubernetes API. */
 export const LAST_STATIC_NODE_PORT = FIRST_NODE_PORT + Math.min(Math.max(16, Math.floor(NODE_PORTS / 32)), 128) - 1;
+
+/** The cluster address of a service; the last of its range stands for one that the cluster gives. Undefined while there is no range. */
+export function standingAddress(forwarding: Forwarding, cluster: Cluster, { address }: ClusterService, family: Family): Address | undefined {
+  if (address !== null) return hostPrefix(address);
+  const range = forwarding.rangesOf(cluster.id).map((each) => ({ ...each, own: rangeOf(each) })).find(({ purpose, own }) => purpose === 'service' && own.family === family);
+  return range === undefined ? undefined : lastAddress(range.own);
+} // prettier-ignore
 
 /** What is wrong with a fixed address or port, and whether it breaks or may break. */
 export interface AddressFault {

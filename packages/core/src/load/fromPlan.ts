@@ -4,6 +4,9 @@ import type { LoadMember } from './scenario.js';
 /** A workload that answers requests, as the load takes it. */
 export interface LoadGroup {
   readonly name: string;
+  /** The cluster that it is in, and its place in the order in which clusters take over. */
+  readonly cluster: string;
+  readonly rank: number;
   readonly replicas: number;
   /** Share of the requests, 0 to 1. */
   readonly share: number;
@@ -27,8 +30,11 @@ export function groupsOf(members: readonly AnsweredBy[]): LoadGroup[] {
     known.share += member.share;
     shares.set(member.workload.id, known);
   }
-  return [...shares.values()].map(({ member: { workload }, share }) => ({
-    name: `${workload.namespace}/${workload.name}`,
+  const areMany = new Set(members.map(({ cluster }) => cluster)).size > 1;
+  return [...shares.values()].map(({ member: { workload, cluster, rank }, share }) => ({
+    name: `${areMany ? `${cluster}: ` : ''}${workload.namespace}/${workload.name}`,
+    cluster,
+    rank,
     replicas: workload.replicasNow,
     share,
     serviceMs: workload.serviceMs ?? USUAL_SERVICE_MS,

@@ -29,3 +29,5 @@ export type { NameRow } from './vantages.js';
 export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
 export type { ZoneImport } from './zoneText.js';
 export { importZone, zoneText } from './zoneText.js';
+export type { Exporter, ExportParts, Imported } from './clusterSet.js';
+export { addressSeen, blockedWay, domainOfSet, exportedAs, exportReads, importsOf, serviceNamed, serving, setZones, suffixOf } from './clusterSet.js';

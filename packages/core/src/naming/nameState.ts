@@ -5,21 +5,21 @@ import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js'
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
+import { exportReads, setZones } from './clusterSet.js';
 import { keptReads, keptRecords, wantedByKeepers } from './kept.js';
 import type { KeptRecord } from './kept.js';
 
 /** The collections that names are read from, beside what forwarding reads. */
 export const namingReads = [
   ...keptReads,
+  ...exportReads,
   'records',
   'resolvers',
   'forwards',
   'certificates',
   'networks',
-  'clusters',
   'subnets',
   'inUse',
-  'workloads',
   'profiles',
   'listeners',
 ] as const satisfies readonly (keyof Plan)[];
@@ -49,6 +49,7 @@ const none: readonly never[] = [];
 export class NameState {
   private readonly trees: Map<string, ZoneTree>;
   private readonly views = new Map<string, View>();
+  private readonly sets = new Map<string, ZoneSet>();
   private readonly legs: Map<string, FlowTrace>;
   private publicView: { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } | undefined;
   /** What record keepers make, and by which parts. */
@@ -108,6 +109,15 @@ export class NameState {
       forwards: this.parts.forwards.filter(({ networkIds }) => networkIds.includes(networkId)),
     };
     this.views.set(networkId, made);
+    return made;
+  }
+
+  /** The exported services that a cluster knows by name. */
+  setOf(cluster: Cluster): ZoneSet {
+    const known = this.sets.get(cluster.id);
+    if (known !== undefined) return known;
+    const made = setZones(this.parts, this.forwarding, cluster);
+    this.sets.set(cluster.id, made);
     return made;
   }
 

@@ -4,6 +4,7 @@ import type { FlowTrace, Host, StepSubject } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, Forward, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
+import { blockedWay, exportedAs } from './clusterSet.js';
 import { PROVIDER_TTL } from './nameState.js';
 import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
@@ -156,6 +157,8 @@ class Resolving {
       const rest = this.askCluster(asker, cluster, record.target ?? '', type);
       return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
     }
+    const set = this.state.setOf(cluster).closest(name);
+    if (set !== undefined) return this.note(asker.label, name, type, server, this.inSet(set, cluster, name, type));
     const stub = cluster.stubZones.flatMap((text) => readStubZone(text) ?? []).filter(({ domain }) => isWithin(name, domain)).sort((a, b) => b.domain.length - a.domain.length)[0]; // prettier-ignore
     const network = byId(this.state.parts.networks, cluster.networkId)?.name ?? '';
     const onward = stub !== undefined ? `the resolvers of the stub zone ${stub.domain}` : cluster.dnsUpstream.length > 0 ? 'its upstream resolvers' : `the resolver that nodes in ${network} use`; // prettier-ignore
@@ -164,6 +167,18 @@ class Resolving {
     if (stub !== undefined) return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`); // prettier-ignore
     if (cluster.dnsUpstream.length > 0) return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream'); // prettier-ignore
     return this.askFromNetwork(through, name, type, new Set());
+  }
+
+  /** What a cluster’s DNS says of exported services. */
+  private inSet(set: ZoneTree, cluster: Cluster, name: string, type: RecordType): Found {
+    const said = set.lookUp(name, type);
+    const each = exportedAs(this.state.parts, cluster, name);
+    const subject: StepSubject = each === undefined ? { kind: 'clusters', id: cluster.id } : { kind: 'serviceExports', id: each.exporters[0]?.exported.id ?? '' }; // prettier-ignore
+    if (said.outcome === 'answer' || said.outcome === 'alias')
+      return { outcome: 'answer', records: said.records, ttl: shortest(said.records, undefined), say: `${name} is exported in ${each?.connection.name ?? set.apex}.`, subject }; // prettier-ignore
+    const blocked = each === undefined ? [] : each.exporters.flatMap((exporter) => blockedWay(this.state.forwarding, cluster, each, exporter) ?? []); // prettier-ignore
+    const why = each === undefined ? `No member exports ${name} to ${cluster.name}.` : blocked.length > 0 ? `${each.namespace}/${each.name} is exported, and nobody who exports it is reached. ${blocked.join(' ')}` : each.isHeadless ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.` : `It has no ${type} record.`; // prettier-ignore
+    return { outcome: said.outcome === 'no data' ? 'no data' : 'no name', records: [], ttl: set.negativeTtl(), say: why, subject };
   }
 
   /** What machines of a network ask: the name servers that it names, else its own resolver. */

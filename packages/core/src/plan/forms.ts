@@ -3,6 +3,7 @@ import type { TextForm } from './kinds/field.js';
 import { readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 import { parseAddress } from '../address/index.js';
 import { readFullName } from '../zones/index.js';
+import { readTranslation } from './translations.js';
 import { readContainerPort, readPorts, readServicePort, readStep } from './textForms.js';
 
 // Labels of letters, digits and hyphens, at most 63 each, 253 in all (RFC 1123 2.1, RFC 1035 2.3.4); a wildcard may stand first.
@@ -43,6 +44,7 @@ export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = 
   selectorTerm: 'a condition on labels such as app=web, tier in (a, b), tier or !tier',
   namespaceLabel: 'a label of a namespace such as shop: team=web',
   stubZone: 'a domain with the resolvers that are asked for it, such as tide.example to 10.40.0.53 10.40.0.54',
+  translation: 'a range and the one of the same size that others see instead, such as 10.244.0.0/16 as 172.30.0.0/16',
   policyRule:
     'peers and ports such as pods app=web in namespaces team=a on tcp 8080, 10.0.0.0/8 except 10.1.0.0/16, or anyone on udp 53',
 };
@@ -80,6 +82,8 @@ export function hasForm(form: Exclude<TextForm, 'fix'>, text: string): boolean {
       return readNamespaceLabel(text) !== undefined;
     case 'stubZone':
       return readStubZone(text) !== undefined;
+    case 'translation':
+      return readTranslation(text) !== undefined;
   }
 }
 

@@ -1,4 +1,4 @@
-/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name, a port of a container or a service, a part of a route or a network policy, a domain with the resolvers that are asked for it. */
+/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name, a port of a container or a service, a part of a route or a network policy, a domain with the resolvers that are asked for it, a range with the one that is seen instead. */
 export type TextForm =
   | 'label'
   | 'taint'
@@ -15,13 +15,14 @@ export type TextForm =
   | 'selectorTerm'
   | 'policyRule'
   | 'namespaceLabel'
-  | 'stubZone';
+  | 'stubZone'
+  | 'translation';
 
 /** What happens to an entity when another one that it refers to is removed: it stands in the way, goes along, or lets go of it. */
 export type OnRemoval = 'refuse' | 'cascade' | 'drop';
 
 /** Versions of the plan file, oldest first. */
-export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8;
+export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
 
 interface Common {
   /** Column heading and form label. */

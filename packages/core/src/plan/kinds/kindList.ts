@@ -6,6 +6,7 @@ import { bastions } from './bastions.js';
 import { blocks } from './blocks.js';
 import { certificates } from './certificates.js';
 import { clusters } from './clusters.js';
+import { connections } from './connections.js';
 import { controllers } from './controllers.js';
 import { endpoints } from './endpoints.js';
 import { expectations } from './expectations.js';
@@ -20,6 +21,7 @@ import { inUse } from './inUse.js';
 import { keepers } from './keepers.js';
 import { links } from './links.js';
 import { listeners } from './listeners.js';
+import { members } from './members.js';
 import { natDevices } from './natDevices.js';
 import { needs } from './needs.js';
 import { networkPolicies } from './networkPolicies.js';
@@ -34,6 +36,7 @@ import { resolvers } from './resolvers.js';
 import { routes } from './routes.js';
 import { routeTables } from './routeTables.js';
 import { runs } from './runs.js';
+import { serviceExports } from './serviceExports.js';
 import { services } from './services.js';
 import { shapes } from './shapes.js';
 import { sites } from './sites.js';
@@ -86,5 +89,8 @@ export const kindList = [
   resolvers,
   forwards,
   certificates,
+  connections,
+  members,
+  serviceExports,
   rebuilds,
 ] as const;

@@ -6,6 +6,7 @@ import { balancersRules } from './balancersRules.js';
 import { bastionsRules } from './bastionsRules.js';
 import { blocksRules } from './blocksRules.js';
 import { clustersRules } from './clustersRules.js';
+import { connectionsRules } from './connectionsRules.js';
 import { controllersRules } from './controllersRules.js';
 import { endpointsRules } from './endpointsRules.js';
 import { expectationsRules } from './expectationsRules.js';
@@ -18,6 +19,7 @@ import { ingressRoutesRules } from './ingressRoutesRules.js';
 import { inUseRules } from './inUseRules.js';
 import { linksRules } from './linksRules.js';
 import { listenersRules } from './listenersRules.js';
+import { membersRules } from './membersRules.js';
 import { natDevicesRules } from './natDevicesRules.js';
 import { needsRules } from './needsRules.js';
 import { networkPoliciesRules } from './networkPoliciesRules.js';
@@ -37,6 +39,7 @@ import { routesRules } from './routesRules.js';
 import { routeTablesRules } from './routeTablesRules.js';
 import type { KindRules } from './rules.js';
 import { runsRules } from './runsRules.js';
+import { serviceExportsRules } from './serviceExportsRules.js';
 import { servicesRules } from './servicesRules.js';
 import { shapesRules } from './shapesRules.js';
 import { sitesRules } from './sitesRules.js';
@@ -87,6 +90,9 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   resolvers: resolversRules,
   forwards: forwardsRules,
   certificates: certificatesRules,
+  connections: connectionsRules,
+  members: membersRules,
+  serviceExports: serviceExportsRules,
   rebuilds: rebuildsRules,
 };
 

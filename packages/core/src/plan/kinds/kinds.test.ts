@@ -68,6 +68,9 @@ const examples: { readonly [K in Kind]: string } = {
   resolvers: 'Name,Network,Addresses,Role\nout,n1,10.8.0.54,outbound',
   forwards: 'Name,Domain name,Networks,Forward to,Outbound resolver\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
   certificates: 'Name,Cluster,Namespace,Names on it,Valid from\nweb,c,shop,"a.example, *.a.example",2026-11-01',
+  connections: 'Name,Kind,Tunnel,Rendezvous,Key reference\ncoast,tunnels,wireguard,10.8.0.30,vault/wan/coast',
+  members: 'Connection,Cluster,Member id,Translated ranges\nfirst join,c,c-one,10.9.0.0/24 as 10.250.0.0/24',
+  serviceExports: 'Exported by,Namespace,Service,Exported on\nd in first join,shop,basket,2026-11-01',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
 };
 
@@ -80,7 +83,9 @@ const small: Plan = applied(ground(3), [
   ...add('zones', { name: 'a.example', apex: 'a.example' }),
   ...add('resolvers', { name: 'first-resolver', networkId: testId('networks', 1), addresses: ['10.8.0.53'] }),
   ...add('balancers', { name: 'first', subnetId: testId('subnets', 1), layer: '7' }),
-  ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
+  ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }, { name: 'd', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
+  ...add('connections', { name: 'first join', way: 'tunnels' }),
+  ...add('members', { connectionId: testId('connections', 1), clusterId: testId('clusters', 2), memberId: 'd' }),
 ]); // prettier-ignore
 
 describe.each(kinds)('%s', (kind) => {

@@ -1,0 +1,158 @@
+import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
+import { byId, groupBy, rangeOf, readTranslation, translated } from '../plan/index.js';
+import type { Allocation, Connection, Member, Plan, Translation } from '../plan/index.js';
+import { RowLookup } from './rowLookup.js';
+
+/** What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a whole. */
+export interface Faults {
+  readonly gateways: ReadonlySet<string>;
+  readonly pairs: ReadonlySet<string>;
+  readonly members: ReadonlySet<string>;
+}
+
+/** Nothing is gone. */
+export const NO_FAULTS: Faults = { gateways: new Set(), pairs: new Set(), members: new Set() };
+
+/** How a packet of a cluster crosses to another one: from member to member, by the hub where the shape has one. */
+export interface Crossing {
+  readonly connection: Connection;
+  readonly from: Member;
+  readonly to: Member;
+  /** The members that it passes, both ends among them; of a hub that is missing, the two ends alone. */
+  readonly stops: readonly Member[];
+  readonly isHubMissing: boolean;
+}
+
+interface Shown {
+  readonly prefix: Prefix;
+  readonly member: Member;
+}
+
+interface Compiled {
+  readonly connection: Connection;
+  readonly members: readonly Member[];
+  readonly hub: Member | undefined;
+  /** What its members show of pods and services; compiled when a packet first may cross. */
+  shown?: { readonly rows: readonly Shown[]; readonly lookup: RowLookup };
+}
+
+type Parts = Pick<Plan, 'connections' | 'members' | 'clusters'>;
+type RangesOf = (clusterId: string) => readonly Allocation[];
+
+const none: readonly never[] = [];
+
+/** The translations of a member. */
+export function translationsOf({ translated: texts }: Member): readonly Translation[] {
+  return texts.flatMap((text) => readTranslation(text) ?? []);
+}
+
+/** The pod and service ranges of a member as the others see them: translated where a translation is for them. */
+export function shownRanges(member: Member, ranges: readonly Allocation[]): Prefix[] {
+  const translations = translationsOf(member);
+  return ranges
+    .filter(({ purpose }) => purpose === 'pod' || purpose === 'service')
+    .flatMap((range) => {
+      const own = rangeOf(range);
+      const around = translations.find((each) => containsAddress(each.own, own) && each.own.length <= own.length);
+      if (around !== undefined) return [{ ...own, ...translated(own, [around], 'out') }];
+      const inside = translations.filter((each) => overlaps(each.own, own));
+      return [own, ...inside.map(({ shown }) => shown)];
+    });
+}
+
+/** Both ids of two members in one order. */
+export function pairKey(one: Member, other: Member): string {
+  return one.id < other.id ? `${one.id} ${other.id}` : `${other.id} ${one.id}`;
+}
+
+/** Connections as packets and names meet them: those that stand, their members, and what these show of their ranges. */
+export class Crossings {
+  private readonly compiled: readonly Compiled[];
+  private readonly ofCluster: ReadonlyMap<string, readonly { readonly of: Compiled; readonly member: Member }[]>;
+  private publicGateways: ReadonlyMap<string, { readonly member: Member; readonly index: number }> | undefined;
+
+  constructor(
+    readonly parts: Parts,
+    private readonly rangesOf: RangesOf,
+  ) {
+    const members = groupBy(parts.members, ({ connectionId }) => connectionId);
+    this.compiled = parts.connections
+      .filter(({ isPlanned }) => !isPlanned)
+      .map((connection) => {
+        const own = members.get(connection.id) ?? none;
+        return { connection, members: own, hub: own.find(({ isHub }) => isHub) };
+      });
+    const all = this.compiled.flatMap((of) => of.members.map((member) => ({ of, member })));
+    this.ofCluster = groupBy(all, ({ member }) => member.clusterId);
+  }
+
+  /** The connections that stand and that a cluster is a member of. */
+  of(clusterId: string): readonly { readonly connection: Connection; readonly member: Member; readonly members: readonly Member[] }[] {
+    return (this.ofCluster.get(clusterId) ?? none).map(({ of, member }) => ({ connection: of.connection, member, members: of.members }));
+  } // prettier-ignore
+
+  /** Whether packets of a cluster may cross at all. */
+  hasTunnels(clusterId: string): boolean {
+    return (this.ofCluster.get(clusterId) ?? none).some(({ of }) => of.connection.way === 'tunnels');
+  }
+
+  /** How packets of a cluster to an address cross by tunnels; several where members show one address twice. */
+  to(clusterId: string, address: Address): readonly Crossing[] {
+    for (const { of, member } of this.ofCluster.get(clusterId) ?? none) {
+      if (of.connection.way !== 'tunnels') continue;
+      const { rows, lookup } = (of.shown ??= this.shownBy(of));
+      const found = lookup.all(address).map((at) => rows[at] as Shown).filter((row) => row.member.id !== member.id); // prettier-ignore
+      const longest = found[0]?.prefix.length;
+      const best = found.filter(({ prefix }) => prefix.length === longest);
+      if (best.length > 0) return best.map((row) => crossing(of, member, row.member));
+    }
+    return none;
+  }
+
+  /** How two clusters cross to one another by a connection of a kind; undefined where they are not both in one. */
+  between(fromId: string, toId: string, way: Connection['way']): Crossing | undefined {
+    for (const { of, member } of this.ofCluster.get(fromId) ?? none) {
+      if (of.connection.way !== way) continue;
+      const other = of.members.find(({ clusterId }) => clusterId === toId);
+      if (other !== undefined && other !== member) return crossing(of, member, other);
+    }
+    return undefined;
+  }
+
+  /** An address of a cluster as another one sees it: translated where both are joined by tunnels and the owner translates it. */
+  shownTo(viewerId: string, ownerId: string, address: Address): Address {
+    const way = this.between(viewerId, ownerId, 'tunnels');
+    return way === undefined ? address : translated(address, translationsOf(way.to), 'out');
+  }
+
+  /** The gateway with a public address. */
+  gatewayAt(address: string): { readonly member: Member; readonly index: number } | undefined {
+    this.publicGateways ??= new Map(this.compiled.flatMap(({ members }) => members.flatMap((member) => member.gatewayAddresses.map((each, index) => [each, { member, index }] as const)))); // prettier-ignore
+    return this.publicGateways.get(address);
+  }
+
+  /** The name of the cluster of a member. */
+  nameOf({ clusterId }: Member): string {
+    return byId(this.parts.clusters, clusterId)?.name ?? '';
+  }
+
+  private shownBy({ members }: Compiled) {
+    const seen = new Set<string>();
+    const rows = members.flatMap((member) =>
+      shownRanges(member, this.rangesOf(member.clusterId)).flatMap((prefix) => {
+        const key = `${member.id} ${formatPrefix(prefix)}`;
+        if (seen.has(key)) return [];
+        seen.add(key);
+        return [{ prefix, member }];
+      }),
+    );
+    return { rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
+  }
+}
+
+function crossing({ connection, hub }: Compiled, from: Member, to: Member): Crossing {
+  const isByHub = connection.shape === 'hub' && !from.isHub && !to.isHub;
+  const stops = isByHub && hub !== undefined ? [from, hub, to] : [from, to];
+  return { connection, from, to, stops, isHubMissing: isByHub && hub === undefined };
+}

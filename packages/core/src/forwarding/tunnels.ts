@@ -1,0 +1,163 @@
+import { formatAddress, parseAddress } from '../address/index.js';
+import type { Address, Family } from '../address/index.js';
+import { byId, hostPrefix, USUAL_BYTES } from '../plan/index.js';
+import type { Connection, Member, Protocol } from '../plan/index.js';
+import { bad, good } from '../result.js';
+import type { Result } from '../result.js';
+import { largestPacket } from '../wire/index.js';
+import type { Forwarding } from './forwarding.js';
+import { isPublicAddress, nodeHost } from './host.js';
+import type { Host } from './host.js';
+import type { Failed, Step } from './step.js';
+import { traceFlow } from './trace.js';
+import type { FlowTrace } from './trace.js';
+import { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
+
+/** A gateway node or a relay of a member. */
+export interface Gateway {
+  readonly member: Member;
+  /** From 0. */
+  readonly index: number;
+  readonly host: Host;
+  /** Where the others dial it. */
+  readonly address: Address;
+}
+
+/** A tunnel or a link between relays of two members, dialled by one side: whether it comes up, and the way that its packets take. */
+export interface Tunnel {
+  readonly connection: Connection;
+  /** Who dials, and who is dialled; of a tunnel that nobody may dial, the two in the order of their ids. */
+  readonly from: Gateway;
+  readonly to: Gateway;
+  readonly isUp: boolean;
+  /** Why it does not come up, in a sentence; empty when it does. */
+  readonly say: string;
+  readonly failed: (Failed & { readonly isBack: boolean }) | undefined;
+  /** What the outer packets meet from who dials to who is dialled, and back. */
+  readonly forth: readonly Step[];
+  readonly back: readonly Step[];
+  /** Largest outer packet that passes whole, and the largest inside it. */
+  readonly room: number;
+  readonly inner: number;
+  /** Ids of everything that it rests on. */
+  readonly rests: ReadonlySet<string>;
+}
+
+/** The zones of a member’s gateways, each in turn. */
+export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>, member: Member): readonly string[] {
+  const cluster = byId(forwarding.parts.clusters, member.clusterId);
+  const site = byId(forwarding.parts.sites, cluster?.siteId ?? '');
+  const has = new Set(forwarding.rangesOf(member.clusterId).filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone)); // prettier-ignore
+  const own = (site?.zones ?? []).slice(0, cluster?.zoneCount ?? undefined);
+  const zones = member.gatewayZones.length > 0 ? member.gatewayZones : has.has('') || has.size === 0 ? own : own.filter((zone) => has.has(zone)); // prettier-ignore
+  return Array.from({ length: member.gateways }, (_, i) => zones[i % Math.max(1, zones.length)] ?? '');
+}
+
+/** A gateway of a member, or why it has no address yet. */
+export function gatewayOf(forwarding: Forwarding, member: Member, index: number): Result<Gateway> {
+  const cluster = byId(forwarding.parts.clusters, member.clusterId);
+  const family: Family = cluster?.family === 'ipv6' ? 6 : 4;
+  const zone = gatewayZones(forwarding, member)[index] ?? '';
+  const node = nodeHost(forwarding, { clusterId: member.clusterId, nodePoolId: null, zone }, family, 2 + index);
+  if (!node.ok) return node;
+  const connection = byId(forwarding.parts.connections, member.connectionId);
+  const what = connection?.way === 'relays' ? 'relay' : 'gateway';
+  const label = `${what} ${index + 1} of ${cluster?.name ?? ''}`;
+  const stated = member.gatewayAddresses[index];
+  if (stated === undefined) return good({ member, index, host: { ...node.value, label }, address: node.value.address });
+  const address = hostPrefix(stated);
+  const isPublic = isPublicAddress(address);
+  const host: Host = isPublic ? { ...node.value, label, isPublic, publicAddress: address } : { ...node.value, label, address }; // prettier-ignore
+  return good({ member, index, host, address });
+}
+
+/** The gateway of a member that carries: the first that is there. */
+export function carrying(forwarding: Forwarding, member: Member): Result<Gateway> {
+  const { gateways, members } = forwarding.faults;
+  const name = forwarding.crossings.nameOf(member);
+  const index = members.has(member.id) ? -1 : Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1; // prettier-ignore
+  if (index < 0) return bad('gateway.none', `${name} has no gateway left.`);
+  return gatewayOf(forwarding, member, index);
+}
+
+/** Finds out whether a tunnel or a link between two gateways comes up: who may dial does, and its packets have to come there and back. */
+export function makeTunnel(forwarding: Forwarding, connection: Connection, one: Gateway, other: Gateway): Tunnel {
+  const [first, second] = one.member.id < other.member.id ? [one, other] : [other, one];
+  const ends = [
+    [first, second],
+    [second, first],
+  ] as const;
+  const dialling = ends.filter(([from, to]) => from.member.dials !== 'is dialled' && to.member.dials !== 'dials');
+  if (dialling.length === 0) {
+    const waits = first.member.dials === 'dials' ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled'; // prettier-ignore
+    const say = `${waits}: ${first.host.label} and ${second.host.label} never meet.`;
+    return { connection, from: first, to: second, isUp: false, say, failed: undefined, forth: [], back: [], room: 0, inner: 0, rests: restsOf(connection, first, second, []) }; // prettier-ignore
+  }
+  let last: Tunnel | undefined;
+  const tried = new Set<string>();
+  for (const [from, to] of dialling) {
+    const made = dialled(forwarding, connection, from, to);
+    for (const id of made.rests) tried.add(id);
+    last ??= made;
+    if (made.isUp) last = made;
+    if (made.isUp) break;
+  }
+  return { ...(last as Tunnel), rests: tried };
+}
+
+function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
+  const flows = openingsOf(connection).map(({ protocol, port }) => dial(forwarding, from, to.address, to.host, protocol, port)); // prettier-ignore
+  const meeting = rendezvousFlows(forwarding, connection, [from, to]);
+  const all = [...flows, ...meeting];
+  const [main] = flows;
+  const failing = all.find(({ verdict }) => verdict !== 'pass');
+  const unnatted = connection.way === 'tunnels' && outerService(connection.tunnel).protocol === 'esp' ? main?.forth.find(({ event, lane }) => event === 'translated' && lane.kind !== 'node') : undefined; // prettier-ignore
+  const say = failing !== undefined
+    ? `${from.host.label} dials ${to.host.label} at ${formatAddress(to.address)} in vain. ${failing.failed?.say ?? ''}`
+    : unnatted !== undefined
+      ? `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known: it takes ESP with NAT traversal (RFC 3948).`
+      : ''; // prettier-ignore
+  const room = main?.room ?? 0;
+  const layers = tunnelLayers(connection);
+  return {
+    connection,
+    from,
+    to,
+    isUp: say === '',
+    say: say.trim(),
+    failed: failing?.failed,
+    forth: main?.forth ?? [],
+    back: main?.back ?? [],
+    room,
+    inner: layers.length === 0 ? room : largestPacket(room, layers, from.host.address.family).value,
+    rests: restsOf(connection, from, to, all),
+  };
+}
+
+function dial(forwarding: Forwarding, from: Gateway, address: Address, host: Host | undefined, protocol: Protocol, port: number): FlowTrace {
+  return traceFlow(forwarding, from.host, { address, protocol, port, host, isOutside: true, label: host?.label ?? formatAddress(address) }, USUAL_BYTES);
+} // prettier-ignore
+
+/** The ways of both gateways to the place where they find each other. A host name is asked for by those who know names. */
+function rendezvousFlows(forwarding: Forwarding, { rendezvous, rendezvousPort }: Connection, gateways: readonly Gateway[]): FlowTrace[] {
+  const at = parseAddress(rendezvous);
+  if (!at.ok) return [];
+  return gateways.map((gateway) => dial(forwarding, gateway, at.value, undefined, 'tcp', rendezvousPort));
+} // prettier-ignore
+
+/** Everything that steps name: entities, tables, lists of rules. */
+function restsOf(connection: Connection, from: Gateway, to: Gateway, flows: readonly FlowTrace[]): ReadonlySet<string> {
+  const ids = new Set<string>([connection.id, from.member.id, to.member.id]);
+  for (const { forth, back, failed } of flows) {
+    for (const { subject, lookUp, decisions } of [...forth, ...back]) {
+      if (subject !== undefined) ids.add(subject.id);
+      if (lookUp?.tableId !== undefined) ids.add(lookUp.tableId);
+      const hop = lookUp?.found.row?.hop;
+      if (hop?.kind === 'link') ids.add(hop.link.id);
+      if (hop?.kind === 'nat' || hop?.kind === 'firewall') ids.add(hop.id);
+      for (const { list } of decisions ?? []) ids.add(list.id);
+    }
+    if (failed !== undefined && 'filterIds' in failed.failure) for (const id of failed.failure.filterIds) ids.add(id);
+  }
+  return ids;
+}

@@ -1,0 +1,202 @@
+import { formatAddress, formatPrefix } from '../address/index.js';
+import { shownRanges, translationsOf } from '../forwarding/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { byId, grouped, hostPrefix, rangeOf, readServicePort, translated } from '../plan/index.js';
+import type { Cluster, ClusterService, Connection, Member, Plan, ServiceExport, ServicePort } from '../plan/index.js';
+import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
+import type { Rr } from '../zones/index.js';
+
+/** The collections that exported services are read from. */
+export const exportReads = ['connections', 'members', 'serviceExports', 'services', 'workloads', 'clusters'] as const satisfies readonly (keyof Plan)[]; // prettier-ignore
+export type ExportParts = Pick<Plan, (typeof exportReads)[number]>;
+
+/** One member that exports a service, and the service there. */
+export interface Exporter {
+  readonly exported: ServiceExport;
+  readonly member: Member;
+  readonly cluster: Cluster;
+  /** Undefined where the export names a service that the cluster does not have. */
+  readonly service: ClusterService | undefined;
+}
+
+/** A service as the other members of a connection know it: a ServiceImport of the Kubernetes multi-cluster API. */
+export interface Imported {
+  readonly connection: Connection;
+  readonly namespace: string;
+  readonly name: string;
+  /** Of its exporters those that agree with the oldest, in the order of their age. */
+  readonly exporters: readonly Exporter[];
+  /** Exporters whose service is of another kind than that of the oldest one: they do not count. */
+  readonly contradicting: readonly Exporter[];
+  readonly isHeadless: boolean;
+  readonly ports: readonly ServicePort[];
+}
+
+/** Where names of exported services end, where a connection says nothing else. Source: Kubernetes multi-cluster services, DNS specification (from memory). */
+const SET_DOMAIN = 'clusterset.local';
+
+const none: readonly never[] = [];
+
+/** The domain below which a connection names its exported services. */
+export function domainOfSet({ domain }: Connection): string {
+  return domain === '' ? SET_DOMAIN : domain;
+}
+
+/** The suffix below which the others find the services of one member alone. */
+export function suffixOf({ dnsSuffix, memberId }: Member, connection: Connection): string {
+  return dnsSuffix === '' ? `${memberId}.${domainOfSet(connection)}` : dnsSuffix;
+}
+
+/** The services that members of a connection export, each once for a namespace and name, as a cluster may use them; all without a cluster. */
+export function importsOf(parts: ExportParts, connection: Connection, forClusterId?: string): Imported[] {
+  const groups = new Map<string, Exporter[]>();
+  const exportsOf = grouped(parts.serviceExports, 'memberId');
+  for (const member of grouped(parts.members, 'connectionId').get(connection.id) ?? none) {
+    const cluster = byId(parts.clusters, member.clusterId);
+    if (cluster === undefined) continue;
+    for (const exported of exportsOf.get(member.id) ?? none) {
+      const isOpen = exported.usedByIds.length === 0 || forClusterId === undefined || forClusterId === cluster.id || exported.usedByIds.includes(forClusterId); // prettier-ignore
+      if (!isOpen) continue;
+      const service = serviceNamed(parts, cluster.id, exported.namespace, exported.name);
+      const key = `${exported.namespace}/${exported.name}`;
+      const known = groups.get(key);
+      const each: Exporter = { exported, member, cluster, service };
+      if (known === undefined) groups.set(key, [each]);
+      else known.push(each);
+    }
+  }
+  return [...groups.values()].map((all) => imported(connection, all));
+}
+
+/** A service of a cluster by its name. */
+export function serviceNamed(parts: Pick<Plan, 'services'>, clusterId: string, namespace: string, name: string): ClusterService | undefined {
+  return (grouped(parts.services, 'clusterId').get(clusterId) ?? none).find((each) => each.namespace === namespace && each.name === name);
+} // prettier-ignore
+
+/** Of exports that contradict one another the older one decides. Source: Kubernetes multi-cluster services, conflict resolution (from memory). */
+function imported(connection: Connection, all: readonly Exporter[]): Imported {
+  const byAge = [...all].sort((a, b) => (a.exported.createdOn < b.exported.createdOn ? -1 : a.exported.createdOn > b.exported.createdOn ? 1 : a.member.id < b.member.id ? -1 : 1)); // prettier-ignore
+  const oldest = byAge.find(({ service }) => service !== undefined) ?? byAge[0];
+  const isHeadless = oldest?.service?.type === 'headless';
+  const agrees = ({ service }: Exporter) => service === undefined || (service.type !== 'ExternalName' && (service.type === 'headless') === isHeadless); // prettier-ignore
+  return {
+    connection,
+    namespace: oldest?.exported.namespace ?? '',
+    name: oldest?.exported.name ?? '',
+    exporters: byAge.filter(agrees),
+    contradicting: byAge.filter((each) => !agrees(each)),
+    isHeadless,
+    ports: (oldest?.service?.ports ?? none).flatMap((text) => readServicePort(text) ?? []),
+  };
+}
+
+/** Why calls of a cluster do not come to an exporter, in a sentence; undefined when they do as far as the connection goes. */
+export function blockedWay(forwarding: Forwarding, cluster: Cluster, { connection }: Imported, exporter: Exporter): string | undefined {
+  if (exporter.service === undefined) return `${exporter.cluster.name} has no service ${exporter.exported.namespace}/${exporter.exported.name}.`;
+  if (exporter.cluster.id === cluster.id || connection.way === 'flat') return undefined;
+  const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.way);
+  if (crossing === undefined) return `${connection.name} is not there yet.`;
+  if (crossing.isHubMissing) return `${connection.name} has the shape hub, and no member of it is the hub.`;
+  for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
+    const tunnel = forwarding.tunnelBetween(connection, member, crossing.stops[at + 1] as Member);
+    if (!tunnel.ok) return tunnel.problem.message;
+    if (!tunnel.value.isUp) return tunnel.value.say;
+  }
+  return undefined;
+} // prettier-ignore
+
+/** The exporters that calls go to: of the lowest rank in which one is reached, those that are, with their weights; none where none is. */
+export function serving(forwarding: Forwarding, cluster: Cluster, each: Imported): readonly Exporter[] {
+  const open = each.exporters.filter((exporter) => exporter.exported.weight > 0 && blockedWay(forwarding, cluster, each, exporter) === undefined); // prettier-ignore
+  const rank = Math.min(...open.map(({ exported }) => exported.rank));
+  return open.filter(({ exported }) => exported.rank === rank);
+}
+
+/** The exported services that a cluster knows by name, as zones: one for the domain of each connection, one for the suffix of each member. */
+export function setZones(parts: ExportParts, forwarding: Forwarding, cluster: Cluster): ZoneSet {
+  const zones = new Map<string, Rr[]>();
+  const into = (apex: string, records: readonly Rr[]) => {
+    const known = zones.get(apex);
+    if (known === undefined) zones.set(apex, [...records]);
+    else known.push(...records);
+  };
+  for (const { connection, members } of forwarding.crossings.of(cluster.id)) {
+    const domain = domainOfSet(connection);
+    into(domain, []);
+    for (const member of members) into(suffixOf(member, connection), []);
+    for (const each of importsOf(parts, connection, cluster.id)) {
+      into(domain, recordsOf(parts, forwarding, cluster, each, serving(forwarding, cluster, each), domain));
+      for (const exporter of each.exporters) {
+        if (blockedWay(forwarding, cluster, each, exporter) !== undefined) continue;
+        const suffix = suffixOf(exporter.member, connection);
+        into(suffix, recordsOf(parts, forwarding, cluster, each, [exporter], suffix));
+      }
+    }
+  }
+  return new ZoneSet([...zones].map(([apex, records]) => ZoneTree.of(apex, [soaOf(apex), ...unique(records)])));
+}
+
+/** The exported service that a name of a cluster’s connections means: the service itself, one of its ports or pods. */
+export function exportedAs(parts: ExportParts, cluster: Cluster, name: string): Imported | undefined {
+  for (const { connectionId } of grouped(parts.members, 'clusterId').get(cluster.id) ?? none) {
+    const connection = byId(parts.connections, connectionId);
+    if (connection === undefined || connection.isPlanned) continue;
+    const members = grouped(parts.members, 'connectionId').get(connectionId) ?? none;
+    const suffixes = [...members.map((member) => suffixOf(member, connection)), domainOfSet(connection)];
+    const suffix = suffixes.filter((each) => isWithin(name, each)).sort((a, b) => b.length - a.length)[0];
+    if (suffix === undefined) continue;
+    const [kind, namespace, service] = name.slice(0, -suffix.length - 1).split('.').reverse();
+    const found = kind === 'svc' ? importsOf(parts, connection, cluster.id).find((each) => each.namespace === namespace && each.name === service) : undefined; // prettier-ignore
+    if (found !== undefined) return found;
+  }
+  return undefined;
+}
+
+/** Cluster DNS answers for these zones itself; the values are customary and never leave it. */
+function soaOf(apex: string): Rr {
+  return { name: apex, type: 'SOA', ttl: 5, value: `ns.dns.${apex} hostmaster.${apex} 1 7200 1800 86400 5`, target: `ns.dns.${apex}` };
+} // prettier-ignore
+
+function recordsOf(parts: ExportParts, forwarding: Forwarding, cluster: Cluster, each: Imported, from: readonly Exporter[], suffix: string): Rr[] {
+  const { connection, namespace, name, ports, isHeadless } = each;
+  const ttl = connection.dnsTtl;
+  const own = `${name}.${namespace}.svc.${suffix}`;
+  const type = cluster.family === 'ipv6' ? 'AAAA' : 'A';
+  const records: Rr[] = [];
+  for (const exporter of from) {
+    if (isHeadless) records.push(...podRecords(parts, connection, exporter, cluster, own, type, ttl));
+    else records.push({ name: own, type, ttl, value: addressSeen(forwarding, cluster, connection, exporter), target: undefined });
+  }
+  if (records.length > 0)
+    for (const { name: port, protocol, port: number } of ports)
+      if (port !== '') records.push({ name: `_${port}._${protocol}.${own}`, type: 'SRV', ttl, value: `0 100 ${number} ${own}`, target: own });
+  return records;
+} // prettier-ignore
+
+/** The pods of a headless service under their host names; through relays only where each of them is mirrored. */
+function podRecords(parts: ExportParts, connection: Connection, { member, service, cluster, exported }: Exporter, viewer: Cluster, own: string, type: 'A' | 'AAAA', ttl: number): Rr[] {
+  const isMirrored = connection.way !== 'relays' || exported.mirrorsPods || cluster.id === viewer.id;
+  const all: Rr = { name: own, type, ttl, value: isMirrored ? `the pods of ${cluster.name}` : `the relay of ${viewer.name}`, target: undefined };
+  if (!isMirrored) return [all];
+  const owners = (grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter((each) => each.namespace === service?.namespace && each.form === 'StatefulSet' && service.selector.every((label) => each.labels.includes(label)));
+  const pods = owners.flatMap(({ name, replicasNow }) => Array.from({ length: replicasNow }, (_, i) => `${name}-${i}`));
+  return [all, ...pods.map((pod): Rr => ({ name: `${pod}.${member.memberId}.${own}`, type, ttl, value: `the pod ${pod} of ${cluster.name}`, target: undefined }))];
+} // prettier-ignore
+
+/** The address by which a cluster asks for an exported service: through tunnels that of the exporter as it is shown, else one of its own service range. */
+export function addressSeen(forwarding: Forwarding, cluster: Cluster, { way }: Connection, { member, service, cluster: owner }: Exporter): string {
+  if (owner.id === cluster.id && service?.address != null) return service.address;
+  if (way !== 'tunnels') return `an address of ${rangesSaid(forwarding, cluster)}`;
+  if (service?.address != null) return formatAddress(translated(hostPrefix(service.address), translationsOf(member), 'out'));
+  const ranges = shownRanges(member, forwarding.rangesOf(owner.id).filter(({ purpose }) => purpose === 'service'));
+  return ranges.length === 0 ? `an address of the service range of ${owner.name}` : `an address of ${ranges.map(formatPrefix).join(' or ')}`;
+} // prettier-ignore
+
+function rangesSaid(forwarding: Forwarding, { id, name }: Cluster): string {
+  const ranges = forwarding.rangesOf(id).filter(({ purpose }) => purpose === 'service');
+  return ranges.length === 0 ? `the service range of ${name}` : ranges.map((range) => formatPrefix(rangeOf(range))).join(' or '); // prettier-ignore
+}
+
+function unique(records: readonly Rr[]): Rr[] {
+  return [...new Map(records.map((each) => [`${each.name} ${each.type} ${each.value}`, each])).values()];
+}

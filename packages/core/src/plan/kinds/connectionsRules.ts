@@ -1,0 +1,68 @@
+import { parseAddress } from '../../address/index.js';
+import { isWithin, readFullName } from '../../zones/index.js';
+import type { Connection } from './connections.js';
+import type { Plan } from '../entities.js';
+import { grouped } from '../grouped.js';
+import { wrong } from './rules.js';
+import type { FieldProblem, KindRules } from './rules.js';
+import { notName } from './zonesRules.js';
+
+/** Members of a full mesh: beyond them each would hold hundreds of tunnels, and all together tens of thousands. */
+export const MOST_IN_MESH = 500;
+
+export const connectionsRules: KindRules<Connection> = {
+  label: ({ name }) => name,
+  about: ({ way, isPlanned }) => `connection, ${way}${isPlanned ? ', planned' : ''}`,
+  headings: { type: 'way', encryption: 'tunnel', key: 'keyReference', psk: 'keyReference' },
+  betweenFields: ({ rendezvous, keyReference, domain }) => [
+    ...notPlace(rendezvous),
+    ...keyProblem(keyReference),
+    ...notName('domain', domain),
+  ],
+  betweenEntities: (plan, { id, domain, shape, way }) => [
+    ...publicSuffix(plan, 'domain', domain),
+    ...(way === 'flat' || shape === 'hub' ? [] : tooManyInMesh(plan, id)),
+  ],
+};
+
+/** A full mesh grows by the square of its members: n(n − 1) ÷ 2 tunnels or links. */
+export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape'): FieldProblem[] {
+  const count = grouped(plan.members, 'connectionId').get(connectionId)?.length ?? 0;
+  if (count <= MOST_IN_MESH) return [];
+  const pairs = (count * (count - 1)) / 2;
+  return [
+    wrong(field, 'connection.mesh', `A full mesh of ${count.toLocaleString('en-US')} members has ${pairs.toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`, 'Choose the shape hub, or part the members over several connections.'),
+  ]; // prettier-ignore
+}
+
+/** A suffix of members’ services that the public DNS answers for, or a whole top-level domain. */
+export function publicSuffix(plan: Plan, field: string, suffix: string): FieldProblem[] {
+  if (suffix === '') return [];
+  if (!suffix.includes('.'))
+    return [wrong(field, 'suffix.top', `“${suffix}” is a top-level domain.`, 'Write a name below one, such as clusterset.local.')]; // prettier-ignore
+  const zone = plan.zones.find(({ side, apex }) => side === 'public' && (isWithin(suffix, apex) || isWithin(apex, suffix)));
+  if (zone === undefined) return [];
+  return [wrong(field, 'suffix.public', `“${suffix}” is in the public zone ${zone.name}: names of services would meet names of the internet.`, 'Choose a suffix that no public zone holds, such as clusterset.local.')]; // prettier-ignore
+} // prettier-ignore
+
+function notPlace(rendezvous: string): FieldProblem[] {
+  if (rendezvous === '' || parseAddress(rendezvous).ok) return [];
+  const name = readFullName(rendezvous);
+  if (name.ok && name.value === rendezvous && rendezvous.includes('.')) return [];
+  return [wrong('rendezvous', 'rendezvous.form', `“${rendezvous}” is neither an address nor a host name.`, 'Write one such as 10.31.255.40 or meet.skerryline.example.')]; // prettier-ignore
+}
+
+// At least two words of a path, each of letters, digits and a few marks: a password or a key is none.
+const pathPattern = /^[A-Za-z][A-Za-z0-9._-]{0,31}(?:[/:][A-Za-z0-9][A-Za-z0-9._-]{0,31}){1,7}$/;
+const keyLike = [/-----BEGIN/i, /[A-Fa-f0-9]{24,}/, /(?=[A-Za-z0-9+/]*[0-9+])(?=[A-Za-z0-9+/]*[A-Z])(?=[A-Za-z0-9+/]*[a-z])[A-Za-z0-9+]{20,}/, /=\s*$/];
+
+/** Whether a text looks like a key, a certificate or a password instead of the place where one is kept. */
+export function looksLikeKey(text: string): boolean {
+  return text !== '' && (keyLike.some((pattern) => pattern.test(text)) || !pathPattern.test(text));
+}
+
+/** What was pasted is never repeated: a message may be shown, stored or logged. */
+function keyProblem(text: string): FieldProblem[] {
+  if (!looksLikeKey(text)) return [];
+  return [wrong('keyReference', 'key.material', 'This is no reference: it may be the key itself, and was not kept.', 'Write where the key is kept, such as vault/wan/coast, and give a key that was pasted anywhere a successor.')]; // prettier-ignore
+}

@@ -1,0 +1,44 @@
+import type { Cluster, Connection, EntityOf, Kind, Member, Operation, Plan, ServiceExport } from '../src/plan/index.js';
+import { add, applied, cluster, ground, testId } from './worlds.js';
+
+/** What of a joined world is not as usual. */
+interface Joined {
+  readonly count?: number;
+  readonly clusters?: readonly Partial<Omit<Cluster, 'id'>>[];
+  /** Pod ranges, in the order of the clusters; 10.(100 + n).0.0/16 where none is said. */
+  readonly pods?: readonly string[];
+  readonly services?: readonly string[];
+  readonly connection?: Partial<Connection>;
+  readonly members?: readonly Partial<Member>[];
+  readonly exports?: readonly Partial<ServiceExport>[];
+  readonly more?: readonly Operation[];
+}
+
+/** Clusters c1, c2 and so on, each in a network of its own on one hub, joined by one connection; nodes in 10.n.0.0/24. */
+export function joined({ count = 2, clusters = [], pods = [], services = [], connection = {}, members = [], exports = [], more = [] }: Joined = {}): Plan {
+  const numbers = Array.from({ length: count }, (_, i) => i + 1);
+  return applied(ground(count), [
+    ...add('links', { name: 'hub', kind: 'hub', networkIds: numbers.map((n) => testId('networks', n)) }),
+    ...add('clusters', ...numbers.map((n) => cluster(`c${n}`, { networkId: testId('networks', n), ...clusters[n - 1] }))),
+    ...add('allocations', ...numbers.flatMap((n) => rangesOf(n, pods[n - 1], services[n - 1]))),
+    ...add('connections', { name: 'coast', way: 'tunnels', ...connection }),
+    ...add('members', ...numbers.map((n): Partial<Member> => ({ connectionId: testId('connections', 1), clusterId: testId('clusters', n), memberId: `m${n}`, ...members[n - 1] }))),
+    ...add('serviceExports', ...exports.map((each) => ({ memberId: testId('members', 1), createdOn: '2026-11-01', ...each }))),
+    ...more,
+  ]);
+} // prettier-ignore
+
+function rangesOf(n: number, pod = `10.${100 + n}.0.0/16`, service = `10.${200 + n}.0.0/20`) {
+  const of = (purpose: 'node' | 'pod' | 'service', prefix: string) => ({ clusterId: testId('clusters', n), purpose, prefix }); // prettier-ignore
+  return [of('node', `10.${n}.0.0/24`), of('pod', pod), of('service', service)];
+}
+
+/** A workload with a service of the same name in the nth cluster. */
+export function served(n: number, name: string, fields: Partial<EntityOf['services']> = {}, at = n): Operation[] {
+  const where = { clusterId: testId('clusters', n), namespace: 'shop' };
+  const numbered = <K extends Kind>(kind: K, of: Partial<EntityOf[K]>) => add(kind, { ...of, id: testId(kind, at) } as Partial<EntityOf[K]>); // prettier-ignore
+  return [
+    ...numbered('workloads', { ...where, name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 4 }),
+    ...numbered('services', { ...where, name, selector: [`app=${name}`], ports: ['web tcp 80 to http'], ...fields }),
+  ]; // prettier-ignore
+}
