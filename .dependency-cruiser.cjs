@@ -1,6 +1,7 @@
 // The floors of the house (docs/architecture.md): nothing imports upwards, and no circle anywhere.
 const floors = [
   ['result', 'address', 'working'],
+  ['weighing'],
   ['zones'],
   ['plan'],
   ['section'],
@@ -12,6 +13,7 @@ const floors = [
   ['forwarding'],
   ['naming'],
   ['egress', 'ingress'],
+  ['crosscluster'],
   ['findings', 'load', 'lookup'],
   ['evaluation'],
   ['exchange', 'manifests'],

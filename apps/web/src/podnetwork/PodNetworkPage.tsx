@@ -9,7 +9,8 @@ import { Fleet } from './Fleet';
 import { LockedDecisions } from './LockedDecisions';
 import { ModeTable } from './ModeTable';
 import { PathTable } from './PathTable';
-import { Weights } from './Weights';
+import { Weights } from '../shared/Weights';
+import { criteria } from '@wide-lattice/core/podnetwork';
 
 const fields: readonly SheetField<'clusters'>[] = [
   { field: 'name', width: 'minmax(7.5rem, 1fr)' },
@@ -79,7 +80,7 @@ function Chosen({ clusterId, isWire }: { readonly clusterId: string; readonly is
     <>
       <ModeTable sheet={sheet} />
       <Part title="What weighs">
-        <Weights sensitivities={sheet.sensitivities} winner={sheet.winner} />
+        <Weights criteria={criteria} sensitivities={sheet.sensitivities} winner={sheet.winner} />
       </Part>
     </>
   );

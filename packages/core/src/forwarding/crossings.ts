@@ -4,15 +4,17 @@ import { byId, groupBy, rangeOf, readTranslation, translated } from '../plan/ind
 import type { Allocation, Connection, Member, Plan, Translation } from '../plan/index.js';
 import { RowLookup } from './rowLookup.js';
 
-/** What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a whole. */
+/** What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a whole, zones ("site id, zone"), and connections whose rendezvous tells nobody of a gateway that takes over. */
 export interface Faults {
   readonly gateways: ReadonlySet<string>;
   readonly pairs: ReadonlySet<string>;
   readonly members: ReadonlySet<string>;
+  readonly zones: ReadonlySet<string>;
+  readonly mute: ReadonlySet<string>;
 }
 
 /** Nothing is gone. */
-export const NO_FAULTS: Faults = { gateways: new Set(), pairs: new Set(), members: new Set() };
+export const NO_FAULTS: Faults = { gateways: new Set(), pairs: new Set(), members: new Set(), zones: new Set(), mute: new Set() };
 
 /** How a packet of a cluster crosses to another one: from member to member, by the hub where the shape has one. */
 export interface Crossing {

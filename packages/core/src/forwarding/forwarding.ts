@@ -168,8 +168,12 @@ export class Forwarding {
   /** How a pod’s packets to an address outside its own cluster cross to another one by tunnels; none where its network forwards them. */
   crossingsTo(clusterId: string, destination: Address): readonly Crossing[] {
     if (!this.crossings.hasTunnels(clusterId)) return none;
-    const isOwn = this.rangesOf(clusterId).some((range) => containsAddress(rangeOf(range), destination));
-    return isOwn ? none : this.crossings.to(clusterId, destination);
+    return this.rangeAt(clusterId, destination) === undefined ? this.crossings.to(clusterId, destination) : none;
+  }
+
+  /** The range of a cluster that an address lies in. */
+  rangeAt(clusterId: string, address: Address): Allocation | undefined {
+    return this.rangesOf(clusterId).find((range) => containsAddress(rangeOf(range), address));
   }
 
   /** A gateway or relay of a member by its number, from 0. */

@@ -89,7 +89,7 @@ export function nodeHost(
   const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
   const ranges = forwarding
     .rangesOf(clusterId)
-    .filter((range) => range.purpose === 'node' && rangeOf(range).family === family);
+    .filter((range) => range.purpose === 'node' && rangeOf(range).family === family && isThere(forwarding, site.id, range.zone)); // prettier-ignore
   const range = inZone(ranges, wanted, which);
   if (range === undefined)
     return bad(
@@ -113,7 +113,7 @@ export function nodeHost(
     networkId: cluster.networkId,
     cluster,
     ...(pool === undefined ? {} : { pool }),
-    zone: range.zone === '' ? (wanted === '' ? (site.zones[0] ?? '') : wanted) : range.zone,
+    zone: range.zone === '' ? (wanted === '' ? (site.zones.find((each) => isThere(forwarding, site.id, each)) ?? '') : wanted) : range.zone, // prettier-ignore
     ...(subnet === undefined ? {} : { subnet }),
     isPublic: pool?.isPublic ?? subnet?.isPublic ?? false,
     attachable: [clusterId, ...(pool === undefined ? [] : [pool.id])],
@@ -133,7 +133,7 @@ export function podHost(
   if (cluster === undefined) return bad('host.gone', 'That cluster is not in the plan.');
   const ranges = forwarding
     .rangesOf(cluster.id)
-    .filter((range) => range.purpose === 'pod' && rangeOf(range).family === family);
+    .filter((range) => range.purpose === 'pod' && rangeOf(range).family === family && isThere(forwarding, cluster.siteId, range.zone)); // prettier-ignore
   const range = inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
   if (range === undefined)
     return bad(
@@ -153,6 +153,11 @@ export function podHost(
     isPublic: false,
     attachable: node.value.attachable,
   });
+}
+
+/** Whether a zone is not lost in a drill; what is in no zone in particular stays. */
+function isThere({ faults }: Forwarding, siteId: string, zone: string): boolean {
+  return zone === '' || !faults.zones.has(`${siteId} ${zone}`);
 }
 
 /** A host of the asking one's own cluster, named so that the two are told apart. */

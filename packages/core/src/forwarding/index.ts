@@ -31,7 +31,7 @@ export { traceFlow } from './trace.js';
 export type { Mend } from './mends.js';
 export { mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
-export { gatewayLayers } from './walk.js';
+export { gatewayLayers, nodeLeg } from './walk.js';
 export type { Door } from './walk.js';
 export { carrying, gatewayZones } from './tunnels.js';
 export type { Gateway, Tunnel } from './tunnels.js';

@@ -73,10 +73,11 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number)
 
 /** The gateway of a member that carries: the first that is there. */
 export function carrying(forwarding: Forwarding, member: Member): Result<Gateway> {
-  const { gateways, members } = forwarding.faults;
+  const { gateways, members, mute } = forwarding.faults;
   const name = forwarding.crossings.nameOf(member);
   const index = members.has(member.id) ? -1 : Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1; // prettier-ignore
-  if (index < 0) return bad('gateway.none', `${name} has no gateway left.`);
+  if (index < 0) return bad('gateway.none', members.has(member.id) ? `${name} is cut off from all others.` : `${name} has no gateway left.`);
+  if (index > 0 && mute.has(member.connectionId)) return bad('gateway.mute', `Gateway ${index + 1} of ${name} would take over, and cannot tell the others while the rendezvous is gone.`); // prettier-ignore
   return gatewayOf(forwarding, member, index);
 }
 

@@ -92,6 +92,18 @@ export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: 
   return new Walk(forwarding, packet, bytes, flow).from(from);
 }
 
+/** The way between two nodes of a cluster inside what wraps packets there: what filters say of it, and how much fits. */
+export function nodeLeg(
+  forwarding: Forwarding,
+  cluster: Cluster,
+  from: Host,
+  to: Host,
+  layers: readonly Encapsulation[],
+): { readonly failed: Failed | undefined; readonly room: number; readonly steps: readonly Step[] } {
+  const packet: Packet = { source: from.address, destination: to.address, protocol: 'tcp', port: 0, clientPorts: TRANSLATED_PORTS, isAnswer: false }; // prettier-ignore
+  return new Walk(forwarding, packet, 0, newFlow(from, to, false)).leg(from, to, cluster, layers);
+}
+
 class Walk {
   private readonly steps: Step[] = [];
   private readonly firewalls = new Set<string>();
@@ -174,6 +186,14 @@ class Walk {
   /** From node to node of one cluster to the pod there. */
   private overNodes(node: Host, cluster: Cluster, pod: Host): Walked {
     return this.betweenNodes(node, pod.node ?? node, cluster, layersOf(cluster, cluster.podMode)) ?? this.arrive(pod);
+  }
+
+  /** A way between two nodes by itself. */
+  leg(node: Host, other: Host, cluster: Cluster, layers: readonly Encapsulation[]) {
+    const network = byId(this.forwarding.parts.networks, cluster.networkId);
+    this.room = network?.mtu ?? 0;
+    const stopped = this.betweenNodes(node, other, cluster, layers);
+    return { failed: stopped?.ok === false ? stopped.failed : undefined, room: this.room, steps: this.steps };
   }
 
   /** From node to node of one cluster inside what wraps packets between them: filters see the outer packet. */

@@ -2,7 +2,8 @@ import { byId } from '../plan/index.js';
 import type { ClusterFamily, Network, Plan, PodMode } from '../plan/index.js';
 import { sizingOf } from '../sizing/index.js';
 import { efficiency, segmentSize } from '../wire/index.js';
-import { criteria, scoreOf, sensitivity, winnerOf } from './criteria.js';
+import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
+import { criteria, weightsOf } from './criteria.js';
 import type { Criterion, FamilyComparison, ModeComparison, PodNetworkComparison } from './comparison.js';
 import { exclusions, unmet } from './exclusions.js';
 import { withoutOwnPods } from './modeContext.js';
@@ -27,14 +28,14 @@ export function comparePodNetworks(plan: Plan, clusterId: string): PodNetworkCom
       const as = { ...cluster, podMode, family };
       return compareMode({ plan, cluster: as, sizing: sizingOf(plan, as), network, space });
     });
-    return { family, modes: inFamily, winner: winnerOf(inFamily, plan.settings) };
+    return { family, modes: inFamily, winner: winnerOf(criteria, inFamily, weightsOf(plan.settings))?.mode };
   });
   const own = compared.find(({ family }) => family === cluster.family) as FamilyComparison;
   return {
     families: compared,
     modes: own.modes,
     winner: own.winner,
-    sensitivities: criteria.map(({ id }) => sensitivity(own.modes, plan.settings, id, own.winner)),
+    sensitivities: criteria.map(({ id }) => sensitivityOf(criteria, own.modes, weightsOf(plan.settings), id)),
   };
 }
 
@@ -73,6 +74,6 @@ function compareMode(context: Context): ModeComparison {
     ],
     excluded: exclusions(context, pods.value, packet.value),
     scores,
-    score: scoreOf(scores, plan.settings, mode),
+    score: scoreOf(criteria, scores, weightsOf(plan.settings), mode, 'scores of reach and effort are judgements, the others are computed'),
   };
 }

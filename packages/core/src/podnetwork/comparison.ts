@@ -1,13 +1,9 @@
 import type { ClusterFamily, PodMode } from '../plan/index.js';
+import type { Consequence, Sensitivity } from '../weighing/index.js';
 import type { Figure } from '../working/index.js';
 
 /** What is weighed when pod networks are compared. */
 export type Criterion = 'addresses' | 'reach' | 'wire' | 'routes' | 'effort' | 'wishes';
-
-/** One consequence of a mode: a computed figure, or a fact of the mode in words. */
-export type Consequence =
-  | { readonly label: string; readonly figure: Figure }
-  | { readonly label: string; readonly words: string; readonly isGood: boolean };
 
 /** One mode for one cluster of one plan. */
 export interface ModeComparison {
@@ -29,20 +25,11 @@ export interface FamilyComparison {
   readonly winner: PodMode | undefined;
 }
 
-/** What would change the winner: a weight, and the value from which another mode wins. */
-export interface Sensitivity {
-  readonly criterion: Criterion;
-  readonly weight: number;
-  /** The nearest weight of 0 to 10 with another winner; undefined when there is none. */
-  readonly turnsAt: number | undefined;
-  readonly winner: PodMode | undefined;
-}
-
 /** Modes side by side in each address family, the winner in the cluster's own, and how sure it is. */
 export interface PodNetworkComparison {
   readonly families: readonly FamilyComparison[];
   /** The modes in the cluster's own family. */
   readonly modes: readonly ModeComparison[];
   readonly winner: PodMode | undefined;
-  readonly sensitivities: readonly Sensitivity[];
+  readonly sensitivities: readonly Sensitivity<Criterion, ModeComparison>[];
 }

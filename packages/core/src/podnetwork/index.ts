@@ -2,12 +2,10 @@ export { advertisedPrefixes, fullMeshSessions, reflectedSessions } from './bgp.j
 export type { MoveOfSite, MovedCluster } from './moveSite.js';
 export { moveSite } from './moveSite.js';
 export type {
-  Consequence,
   Criterion,
   FamilyComparison,
   ModeComparison,
   PodNetworkComparison,
-  Sensitivity,
 } from './comparison.js';
 export { comparePodNetworks } from './compare.js';
 export { criteria } from './criteria.js';

@@ -1,6 +1,6 @@
 import type { PodMode } from '../plan/index.js';
 import { encapsulations } from '../wire/index.js';
-import type { Consequence } from './comparison.js';
+import type { Consequence } from '../weighing/index.js';
 import type { Context } from './modeContext.js';
 
 /** What holds of a mode wherever it runs. Common practice. */

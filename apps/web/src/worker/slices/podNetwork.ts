@@ -9,12 +9,13 @@ import {
 import { familiesOf, nodesToAddress, sizingOf } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ClusterFamily, PodMode } from '@wide-lattice/core/plan';
-import type { Criterion, FamilyComparison, Sensitivity } from '@wide-lattice/core/podnetwork';
+import type { Criterion, FamilyComparison } from '@wide-lattice/core/podnetwork';
+import type { Consequence } from '@wide-lattice/core/weighing';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
 /** One consequence for each mode: a figure with its working, or words. */
-interface ConsequenceRow {
+export interface ConsequenceRow {
   readonly label: string;
   readonly cells: readonly ConsequenceCell[];
 }
@@ -51,6 +52,13 @@ interface ShownPath {
   readonly isPlanned: boolean;
 }
 
+/** What would change the winner, and who would be it. */
+export interface ShownSensitivity {
+  readonly criterion: string;
+  readonly turnsAt: number | undefined;
+  readonly winner: string | undefined;
+}
+
 /** Everything the pod network of one cluster brings. */
 export interface PodNetworkSheet {
   readonly clusterId: string;
@@ -61,7 +69,7 @@ export interface PodNetworkSheet {
   /** The modes in each family, the cluster's own among them. */
   readonly families: readonly ShownFamily[];
   readonly winner: PodMode | undefined;
-  readonly sensitivities: readonly Sensitivity[];
+  readonly sensitivities: readonly ShownSensitivity[];
   readonly paths: readonly ShownPath[];
   readonly sessions: readonly { readonly label: string; readonly figure: ShownFigure }[];
 }
@@ -83,7 +91,7 @@ export function podNetworkSheet({ plan, domains }: Evaluation, clusterId: string
     family: cluster.family,
     families: compared.families.map(shownFamily),
     winner: compared.winner,
-    sensitivities: compared.sensitivities,
+    sensitivities: compared.sensitivities.map((each) => ({ ...each, winner: each.winner?.mode })),
     paths: wirePaths(plan, cluster, domains).map(({ packet, segment, efficiency, ...path }) => ({
       ...path,
       efficiency: shown(efficiency),
@@ -104,18 +112,23 @@ function shownFamily({ family, modes, winner }: FamilyComparison): ShownFamily {
     family,
     winner,
     modes: modes.map(({ mode, excluded, score, scores }) => ({ mode, excluded, score: shown(score), scores })),
-    rows: (modes[0]?.consequences ?? []).map(({ label }, i) => ({
-      label,
-      cells: modes.map(({ consequences }): ConsequenceCell => {
-        const found = consequences[i];
-        if (found === undefined) return { kind: 'words', words: '', isGood: true };
-        return 'figure' in found
-          ? { kind: 'figure', figure: shown(found.figure) }
-          : { kind: 'words', words: found.words, isGood: found.isGood };
-      }),
-    })),
+    rows: consequenceRows(modes),
   };
 }
+
+/** Consequences of several options side by side. */
+export function consequenceRows(options: readonly { readonly consequences: readonly Consequence[] }[]): ConsequenceRow[] {
+  return (options[0]?.consequences ?? []).map(({ label }, i) => ({
+    label,
+    cells: options.map(({ consequences }): ConsequenceCell => {
+      const found = consequences[i];
+      if (found === undefined) return { kind: 'words', words: '', isGood: true };
+      return 'figure' in found
+        ? { kind: 'figure', figure: shown(found.figure) }
+        : { kind: 'words', words: found.words, isGood: found.isGood };
+    }),
+  }));
+} // prettier-ignore
 
 /** A decision that cannot be taken back once the cluster runs. */
 export interface LockedDecision {

@@ -1,20 +1,26 @@
-import { criteria } from '@wide-lattice/core/podnetwork';
-import type { PodMode } from '@wide-lattice/core/plan';
-import type { Sensitivity } from '@wide-lattice/core/podnetwork';
+import type { PlanSettings } from '@wide-lattice/core/plan';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 
 interface WeightsProps {
-  readonly sensitivities: readonly Sensitivity[];
-  readonly winner: PodMode | undefined;
+  readonly criteria: readonly { readonly id: string; readonly label: string; readonly field: WeightField }[];
+  readonly sensitivities: readonly {
+    readonly criterion: string;
+    readonly turnsAt: number | undefined;
+    readonly winner: string | undefined;
+  }[];
+  readonly winner: string | undefined;
 }
 
+/** The settings that hold a number. */
+type WeightField = { [F in keyof PlanSettings]: PlanSettings[F] extends number ? F : never }[keyof PlanSettings];
+
 /** What weighs how much in the score, for the whole plan, and which weight would change the winner here. */
-export function Weights({ sensitivities, winner }: WeightsProps) {
+export function Weights({ criteria, sensitivities, winner }: WeightsProps) {
   const { plan } = usePlan();
   const commit = useCommit();
-  const set = async (field: (typeof criteria)[number]['field'], label: string, value: number) => {
+  const set = async (field: WeightField, label: string, value: number) => {
     if (value === plan.settings[field]) return;
     const problem = await commit(`${label} weighs ${value}`, [
       { op: 'set', kind: 'settings', fields: { [field]: value } },
@@ -48,7 +54,7 @@ export function Weights({ sensitivities, winner }: WeightsProps) {
               <td className="quiet pl-4">
                 {found?.turnsAt === undefined
                   ? winner === undefined
-                    ? 'no mode is possible'
+                    ? 'none is possible'
                     : 'no weight of it changes the winner'
                   : `at ${found.turnsAt}, ${found.winner ?? 'none'} wins`}
               </td>

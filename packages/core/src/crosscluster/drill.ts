@@ -1,0 +1,298 @@
+import { gatewayZones, NO_FAULTS, pairKey } from '../forwarding/index.js';
+import type { Faults, Forwarding } from '../forwarding/index.js';
+import type { ExportParts, Imported } from '../naming/index.js';
+import { byId, grouped } from '../plan/index.js';
+import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
+import { Joins } from './pairs.js';
+import { isReached } from './setMatrix.js';
+import type { SetMatrix, UseCell } from './setMatrix.js';
+
+/** What fails in a drill. */
+export type Fault =
+  | { readonly kind: 'gateway'; readonly memberId: string; readonly index: number }
+  | { readonly kind: 'zone'; readonly siteId: string; readonly zone: string }
+  | { readonly kind: 'link'; readonly linkId: string }
+  | { readonly kind: 'way'; readonly memberId: string; readonly otherId: string }
+  | { readonly kind: 'rendezvous'; readonly connectionId: string }
+  | { readonly kind: 'member'; readonly memberId: string };
+
+/** What becomes of a cell: answered by others, the same after a wait, fewer of those that are to answer, or nobody any more. */
+export type DrillOutcome = 'fails over' | 'interrupted' | 'fewer' | 'lost' | 'gone';
+
+/** One cell that a drill changes. */
+export interface DrillChange {
+  readonly cluster: Cluster;
+  readonly imported: Imported;
+  readonly outcome: DrillOutcome;
+  readonly before: UseCell;
+  readonly after: UseCell;
+  /** Seconds until it is as it is afterwards; undefined where it stays lost. */
+  readonly seconds: number | undefined;
+}
+
+/** A member’s gateways before and after, and what they carry. */
+export interface DrilledMember {
+  readonly member: Member;
+  readonly connection: Connection;
+  readonly cluster: string;
+  /** The number of the gateway that carries afterwards, from 1; undefined for none. */
+  readonly carries: number | undefined;
+  readonly left: number;
+  /** Mbit/s that what is left carries; undefined where it is not said. */
+  readonly leftMbps: number | undefined;
+  readonly plannedMbps: number | undefined;
+  readonly seconds: number;
+}
+
+/** Pods of an exported service that are left. */
+export interface DrilledExport {
+  readonly cluster: string;
+  readonly service: string;
+  readonly pods: number;
+  readonly left: number;
+}
+
+/** What a drill shows. */
+export interface Drill {
+  readonly reachedBefore: number;
+  readonly reachedAfter: number;
+  readonly changes: readonly DrillChange[];
+  readonly members: readonly DrilledMember[];
+  readonly exports: readonly DrilledExport[];
+  /** What else is to be known, in sentences. */
+  readonly notes: readonly string[];
+}
+
+/** What a drill is run over. */
+export interface DrillBase {
+  readonly parts: ExportParts & Pick<Plan, 'sites'>;
+  readonly joins: Joins;
+  readonly matrix: SetMatrix;
+}
+
+/** The state in which something is gone. */
+interface Broken {
+  readonly forwarding: Forwarding;
+  readonly faults: Faults;
+  /** Ids whose absence may change a way: members, links, devices, pairs. */
+  readonly changed: ReadonlySet<string>;
+  /** Whether routes changed, so that what failed before may fail otherwise. */
+  readonly isRerouted: boolean;
+  readonly lost: ReadonlySet<string>;
+}
+
+/** A fault as a word for addresses of pages. */
+export function faultKey(fault: Fault): string {
+  switch (fault.kind) {
+    case 'gateway':
+      return `gateway~${fault.memberId}~${fault.index}`;
+    case 'zone':
+      return `zone~${fault.siteId}~${fault.zone}`;
+    case 'link':
+      return `link~${fault.linkId}`;
+    case 'way':
+      return `way~${fault.memberId}~${fault.otherId}`;
+    case 'rendezvous':
+      return `rendezvous~${fault.connectionId}`;
+    case 'member':
+      return `member~${fault.memberId}`;
+  }
+}
+
+/** A fault in words. */
+export function sayFault(plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>, fault: Fault): string {
+  const member = (id: string) => byId(plan.members, id);
+  const cluster = (id: string) => byId(plan.clusters, member(id)?.clusterId ?? '')?.name ?? '';
+  const connection = (id: string) => byId(plan.connections, member(id)?.connectionId ?? '');
+  switch (fault.kind) {
+    case 'gateway':
+      return `${connection(fault.memberId)?.way === 'relays' ? 'relay' : 'gateway'} ${fault.index + 1} of ${cluster(fault.memberId)} in ${connection(fault.memberId)?.name ?? ''} lost`;
+    case 'zone':
+      return `zone ${fault.zone} of ${byId(plan.sites, fault.siteId)?.name ?? ''} lost`;
+    case 'link':
+      return `link ${byId(plan.links, fault.linkId)?.name ?? ''} cut`;
+    case 'way':
+      return `way between ${cluster(fault.memberId)} and ${cluster(fault.otherId)} in ${connection(fault.memberId)?.name ?? ''} cut`;
+    case 'rendezvous':
+      return `rendezvous of ${byId(plan.connections, fault.connectionId)?.name ?? ''} lost`;
+    case 'member':
+      return `${cluster(fault.memberId)} cut off in ${connection(fault.memberId)?.name ?? ''}`;
+  }
+} // prettier-ignore
+
+/** Every single fault that the plan’s connections can have. Ways between members are offered for meshes of up to a dozen. */
+export function faultsOf(plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>, joins: Joins): Fault[] {
+  const standing = plan.connections.filter(({ isPlanned }) => !isPlanned);
+  const members = standing.flatMap(({ id }) => joins.membersOf(id));
+  const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.way !== 'flat');
+  const sites = new Set(members.map((member) => joins.clusterOf(member).siteId));
+  const networks = new Set(members.map((member) => joins.clusterOf(member).networkId));
+  return [
+    ...gated.flatMap(({ id, gateways }) => Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index }))),
+    ...plan.sites.filter(({ id }) => sites.has(id)).flatMap(({ id, zones }) => zones.map((zone): Fault => ({ kind: 'zone', siteId: id, zone }))),
+    ...plan.links.filter(({ networkIds, isPlanned }) => !isPlanned && networkIds.some((id) => networks.has(id))).map(({ id }): Fault => ({ kind: 'link', linkId: id })),
+    ...standing.filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat').map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
+    ...gated.map(({ id }): Fault => ({ kind: 'member', memberId: id })),
+    ...standing.filter(({ way }) => way !== 'flat').flatMap(({ id }) => {
+      const own = joins.membersOf(id);
+      if (own.length > 12) return [];
+      return own.flatMap((one, i) => own.slice(i + 1).map((other): Fault => ({ kind: 'way', memberId: one.id, otherId: other.id })));
+    }),
+  ];
+} // prettier-ignore
+
+/** Runs a drill: what several faults at once leave, made from the state before where nothing changed. */
+export function runDrill({ parts, joins, matrix }: DrillBase, faults: readonly Fault[]): Drill {
+  const broken = brokenBy(parts, joins, faults);
+  const next = new Joins(joins.parts, broken.forwarding);
+  const pairs = next.take(joins, broken.changed, !broken.isRerouted);
+  const drilled = matrix.after(parts, next, pairs);
+  const changes = drilled.columns.flatMap((column, at): DrillChange[] => {
+    const last = matrix.columns[at];
+    if (last === undefined || (last === column && broken.lost.size === 0)) return [];
+    return column.cells.flatMap((cell, row) => {
+      const [before, cluster] = [last.cells[row], matrix.rows[row]];
+      if (cell === undefined || before === undefined || cluster === undefined) return [];
+      return changeOf(column.imported, cluster, before, cell, broken) ?? [];
+    });
+  });
+  // What a cluster that is gone would reach is counted with what it lost.
+  const gone = changes.filter(({ outcome, after }) => outcome === 'gone' && isReached(after)).length;
+  return {
+    reachedBefore: matrix.reached,
+    reachedAfter: matrix.reachedIn(drilled) - gone,
+    changes,
+    members: drilledMembers(joins, broken),
+    exports: drilledExports(parts, joins, broken),
+    notes: notesOf(joins, faults, broken),
+  };
+}
+
+/** What faults take away, and what may rest on it. */
+export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readonly Fault[]): Broken {
+  const { forwarding } = joins;
+  const gateways = new Set<string>();
+  const pairs = new Set<string>();
+  const cutOff = new Set<string>();
+  const zones = new Set<string>();
+  const mute = new Set<string>();
+  const links = new Set<string>();
+  for (const fault of faults) {
+    if (fault.kind === 'gateway') gateways.add(`${fault.memberId} ${fault.index}`);
+    else if (fault.kind === 'zone') zones.add(`${fault.siteId} ${fault.zone}`);
+    else if (fault.kind === 'link') links.add(fault.linkId);
+    else if (fault.kind === 'rendezvous') mute.add(fault.connectionId);
+    else if (fault.kind === 'member') cutOff.add(fault.memberId);
+    else {
+      const [one, other] = [byId(parts.members, fault.memberId), byId(parts.members, fault.otherId)];
+      if (one !== undefined && other !== undefined) pairs.add(pairKey(one, other));
+    }
+  }
+  const lost = new Set<string>();
+  const changed = new Set<string>([...pairs, ...cutOff, ...links]);
+  for (const member of parts.members) {
+    const cluster = byId(parts.clusters, member.clusterId);
+    const siteZones = byId(parts.sites, cluster?.siteId ?? '')?.zones ?? [];
+    const own = siteZones.slice(0, cluster?.zoneCount ?? undefined);
+    const isHit = own.some((zone) => zones.has(`${cluster?.siteId ?? ''} ${zone}`));
+    if (isHit) {
+      changed.add(member.id);
+      gatewayZones(forwarding, member).forEach((zone, index) => zones.has(`${cluster?.siteId ?? ''} ${zone}`) && gateways.add(`${member.id} ${index}`));
+      if (own.every((zone) => zones.has(`${cluster?.siteId ?? ''} ${zone}`))) {
+        lost.add(member.clusterId);
+        cutOff.add(member.id);
+      }
+    }
+    if (gateways.has(`${member.id} 0`)) changed.add(member.id);
+  } // prettier-ignore
+  const inLostZone = ({ subnetId }: { readonly subnetId: string }) => {
+    const subnet = byId(forwarding.parts.subnets, subnetId);
+    return subnet !== undefined && zones.has(`${subnet.siteId} ${subnet.zone}`);
+  };
+  const devices = [...forwarding.parts.natDevices, ...forwarding.parts.firewalls].filter(inLostZone);
+  for (const { id } of devices) changed.add(id);
+  const isRerouted = links.size + devices.length > 0;
+  const fewer = isRerouted
+    ? { ...forwarding.parts, links: forwarding.parts.links.filter(({ id }) => !links.has(id)), natDevices: forwarding.parts.natDevices.filter((each) => !inLostZone(each)), firewalls: forwarding.parts.firewalls.filter((each) => !inLostZone(each)) }
+    : forwarding.parts; // prettier-ignore
+  const gone: Faults = { ...NO_FAULTS, gateways, pairs, members: cutOff, zones, mute };
+  const next = forwarding.with(gone, fewer);
+  if (isRerouted) next.takeTunnels(forwarding, changed);
+  return { forwarding: next, faults: gone, changed, isRerouted, lost };
+}
+
+function changeOf(imported: Imported, cluster: Cluster, before: UseCell, after: UseCell, { lost, changed, forwarding }: Broken): DrillChange | undefined {
+  const { connection, exporters } = imported;
+  const common = { cluster, imported, before, after };
+  if (!isReached(before)) return undefined;
+  if (lost.has(cluster.id)) return { ...common, outcome: 'gone', seconds: undefined };
+  const detected = connection.probeSeconds * connection.probesLost;
+  if (!isReached(after)) return { ...common, outcome: 'lost', seconds: undefined };
+  const isSameFrom = after.from.length === before.from.length && after.from.every((name) => before.from.includes(name));
+  // A member of tunnels asks names anew; relays and flat clusters take addresses out of service themselves.
+  const renamed = connection.way === 'tunnels' ? connection.dnsTtl : 0;
+  if (!isSameFrom) {
+    const isFewer = after.from.every((name) => before.from.includes(name));
+    return { ...common, outcome: isFewer ? 'fewer' : 'fails over', seconds: detected + renamed };
+  }
+  const own = grouped(forwarding.parts.members, 'connectionId').get(connection.id)?.find(({ clusterId }) => clusterId === cluster.id);
+  const answering = exporters.filter((each) => after.from.includes(each.cluster.name) && each.cluster.id !== cluster.id);
+  const ends = [...answering.map(({ member }) => member), ...(own === undefined || answering.length === 0 ? [] : [own])];
+  const hasMoved = connection.way !== 'flat' && ends.some((member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`));
+  return hasMoved ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
+} // prettier-ignore
+
+function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMember[] {
+  return joins.parts.members.flatMap((member): DrilledMember[] => {
+    const connection = byId(joins.parts.connections, member.connectionId);
+    const gone = Array.from({ length: member.gateways }, (_, i) => i).filter((i) => faults.gateways.has(`${member.id} ${i}`)).length; // prettier-ignore
+    const isOff = faults.members.has(member.id);
+    if (connection === undefined || connection.isPlanned || connection.way === 'flat' || (gone === 0 && !isOff)) return []; // prettier-ignore
+    const left = isOff ? 0 : member.gateways - gone;
+    const carries = forwarding.carrying(member);
+    // The gateways of a tunnel stand by for one another; relays all carry.
+    const working = !carries.ok ? 0 : connection.way === 'relays' ? left : 1;
+    return [
+      {
+        member,
+        connection,
+        cluster: joins.clusterOf(member).name,
+        carries: carries.ok ? carries.value.index + 1 : undefined,
+        left,
+        leftMbps: member.gatewayMbps === null ? undefined : Math.round(10 * working * member.gatewayMbps) / 10,
+        plannedMbps: member.plannedMbps ?? undefined,
+        seconds: connection.probeSeconds * connection.probesLost + connection.takeoverSeconds,
+      },
+    ];
+  });
+}
+
+/** Pods are taken to be spread evenly over the zones of their cluster, as schedulers do. */
+function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost }: Broken): DrilledExport[] {
+  if (faults.zones.size === 0) return [];
+  return parts.serviceExports.flatMap(({ memberId, namespace, name }): DrilledExport[] => {
+    const member = byId(parts.members, memberId);
+    if (member === undefined || byId(parts.connections, member.connectionId)?.isPlanned !== false) return [];
+    const cluster = joins.clusterOf(member);
+    const zones = (byId(parts.sites, cluster.siteId)?.zones ?? []).slice(0, cluster.zoneCount ?? undefined);
+    const gone = zones.filter((zone) => faults.zones.has(`${cluster.siteId} ${zone}`)).length;
+    const service = (grouped(parts.services, 'clusterId').get(cluster.id) ?? []).find((each) => each.namespace === namespace && each.name === name); // prettier-ignore
+    if (gone === 0 || service === undefined) return [];
+    const selected = (grouped(parts.workloads, 'clusterId').get(cluster.id) ?? []).filter((each) => each.namespace === namespace && service.selector.length > 0 && service.selector.every((label) => each.labels.includes(label))); // prettier-ignore
+    const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+    const left = lost.has(cluster.id) ? 0 : selected.reduce((sum, { replicasNow }) => sum + Math.floor((replicasNow * (zones.length - gone)) / zones.length), 0); // prettier-ignore
+    return [{ cluster: cluster.name, service: `${namespace}/${name}`, pods, left }];
+  });
+}
+
+function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): string[] {
+  const muted = faults.flatMap((fault) => {
+    const connection = fault.kind === 'rendezvous' ? byId(joins.parts.connections, fault.connectionId) : undefined;
+    if (connection === undefined) return [];
+    const { name, keepsSeconds } = connection;
+    const until = keepsSeconds === null ? 'Tunnels and links that stand go on.' : `Tunnels and links that stand go on for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`; // prettier-ignore
+    return [`${until} No gateway of ${name} can take over meanwhile, and no member can join.`];
+  });
+  const names = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
+  return [...muted, ...(names.length === 0 ? [] : [`${names.join(', ')} ${names.length === 1 ? 'has' : 'have'} no other zone: ${names.length === 1 ? 'it is' : 'they are'} gone as a whole.`])]; // prettier-ignore
+}

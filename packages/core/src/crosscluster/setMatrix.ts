@@ -1,0 +1,178 @@
+import { importsOf } from '../naming/index.js';
+import type { Exporter, ExportParts, Imported } from '../naming/index.js';
+import type { Cluster, Connection, Member } from '../plan/index.js';
+import type { Joins, Pair, PairSet } from './pairs.js';
+
+/** How a cluster stands to a service: it reaches all that are to answer, a part of them, none, may not use it, or the plan does not say. */
+export type UseVerdict = 'pass' | 'part' | 'refused' | 'broken' | 'unknown' | 'closed';
+
+/** One cluster and one exported service. */
+export interface UseCell {
+  readonly verdict: UseVerdict;
+  /** Why it is not reached, or by whom it is answered. */
+  readonly say: string;
+  /** Who answers. */
+  readonly from: readonly string[];
+  /** The rank that answers. */
+  readonly rank: number;
+  /** Milliseconds of a round trip that light takes at least to the farthest that answers; undefined where it is not known. */
+  readonly floorMs: number | undefined;
+  /** Whether that is more than the service allows. */
+  readonly isTooFar: boolean;
+  /** Largest packet that passes whole to all that answer. */
+  readonly room: number;
+}
+
+/** A column: one exported service. */
+export interface UseColumn {
+  readonly key: string;
+  readonly imported: Imported;
+  /** By the number of the row; undefined where the cluster is no member of its connection. */
+  readonly cells: readonly (UseCell | undefined)[];
+}
+
+/** Clusters by exported services. Cells are made when they are first asked for; after an edit, those that it did not touch are taken over. */
+export class SetMatrix {
+  readonly rows: readonly Cluster[];
+  readonly columns: readonly UseColumn[];
+  private counted: number | undefined;
+
+  private constructor(
+    readonly joins: Joins,
+    columns: readonly UseColumn[],
+    rows: readonly Cluster[],
+  ) {
+    this.rows = rows;
+    this.columns = columns;
+  }
+
+  /** From nothing. */
+  static of(parts: ExportParts, joins: Joins): SetMatrix {
+    const rows = rowsOf(joins);
+    const columns = importedIn(parts, joins).map((imported) => columnOf(joins, imported, rows));
+    return new SetMatrix(joins, columns, rows);
+  }
+
+  /** After an edit or in a drill: columns whose exports changed are made anew, and of the others the cells whose ways did. */
+  after(parts: ExportParts, joins: Joins, changed: PairSet): SetMatrix {
+    const rows = rowsOf(joins);
+    const isSameRows = rows.length === this.rows.length && rows.every((row, i) => row === this.rows[i]);
+    if (!isSameRows) return SetMatrix.of(parts, joins);
+    const known = new Map(this.columns.map((column) => [column.key, column]));
+    const places = new Map(rows.map(({ id }, at) => [id, at]));
+    const columns = importedIn(parts, joins).map((imported) => {
+      const last = known.get(keyOf(imported));
+      if (last === undefined || !isSameImport(last.imported, imported)) return columnOf(joins, imported, rows);
+      return follow(joins, last, places, changed);
+    });
+    return new SetMatrix(joins, columns, rows);
+  }
+
+  /** How many cells reach their service, at least in part. */
+  get reached(): number {
+    return (this.counted ??= this.columns.reduce((sum, column) => sum + reachedIn(column), 0));
+  }
+
+  /** The same of a state that was made from this one: counted anew where a column is another. */
+  reachedIn(next: SetMatrix): number {
+    return next.columns.reduce((sum, column, at) => {
+      const last = this.columns[at];
+      return column === last || last === undefined ? sum : sum + reachedIn(column) - reachedIn(last);
+    }, this.reached);
+  }
+}
+
+/** Whether a cell reaches its service, at least in part. */
+export function isReached(cell: UseCell | undefined): boolean {
+  return cell?.verdict === 'pass' || cell?.verdict === 'part';
+}
+
+function reachedIn({ cells }: UseColumn): number {
+  return cells.reduce((sum, cell) => sum + (isReached(cell) ? 1 : 0), 0);
+}
+
+function keyOf({ connection, namespace, name }: Imported): string {
+  return `${connection.id} ${namespace}/${name}`;
+}
+
+/** Clusters that some connection that stands has as a member. */
+function rowsOf({ parts, forwarding }: Joins): Cluster[] {
+  return parts.clusters.filter(({ id }) => forwarding.crossings.of(id).length > 0);
+}
+
+function importedIn(parts: ExportParts, { parts: { connections } }: Joins): Imported[] {
+  return connections.filter(({ isPlanned }) => !isPlanned).flatMap((connection) => importsOf(parts, connection));
+}
+
+function columnOf(joins: Joins, imported: Imported, rows: readonly Cluster[]): UseColumn {
+  const members = new Map(joins.membersOf(imported.connection.id).map((member) => [member.clusterId, member]));
+  return { key: keyOf(imported), imported, cells: rows.map((row) => cellOf(joins, imported, members.get(row.id))) };
+}
+
+function follow(joins: Joins, last: UseColumn, places: ReadonlyMap<string, number>, changed: PairSet): UseColumn {
+  const stale = new Map<number, Member>();
+  const members = new Map(joins.membersOf(last.imported.connection.id).map((member) => [member.id, member]));
+  for (const { member: asked } of last.imported.exporters)
+    for (const id of changed.get(asked.id) ?? []) {
+      const member = members.get(id);
+      const at = places.get(member?.clusterId ?? '');
+      if (member !== undefined && at !== undefined) stale.set(at, member);
+    }
+  if (stale.size === 0) return last;
+  const cells = [...last.cells];
+  for (const [at, member] of stale) cells[at] = cellOf(joins, last.imported, member);
+  return { ...last, cells };
+}
+
+function isSameImport(a: Imported, b: Imported): boolean {
+  const isSame = (one: readonly Exporter[], other: readonly Exporter[]) => one.length === other.length && one.every((each, i) => each.exported === other[i]?.exported && each.member === other[i].member && each.cluster === other[i].cluster && each.service === other[i].service); // prettier-ignore
+  return a.connection === b.connection && isSame(a.exporters, b.exporters) && isSame(a.contradicting, b.contradicting);
+}
+
+interface Way {
+  readonly exporter: Exporter;
+  readonly pair: Pair | undefined;
+  readonly verdict: Pair['verdict'];
+  readonly say: string;
+}
+
+/** One cell; undefined where the cluster is no member. */
+export function cellOf(joins: Joins, imported: Imported, member: Member | undefined): UseCell | undefined {
+  if (member === undefined) return undefined;
+  const open = imported.exporters.filter(({ exported, cluster }) => exported.usedByIds.length === 0 || cluster.id === member.clusterId || exported.usedByIds.includes(member.clusterId)); // prettier-ignore
+  const none = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
+  if (open.length === 0) return { ...none, verdict: 'closed', say: 'Its exporters are not open to this cluster.' };
+  const ways = open.filter(({ exported }) => exported.weight > 0).map((exporter) => wayTo(joins, imported.connection, member, exporter)); // prettier-ignore
+  const passing = ways.filter(({ verdict }) => verdict === 'pass');
+  const rank = Math.min(...passing.map(({ exporter }) => exporter.exported.rank));
+  const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
+  const missing = ways.filter(({ exporter, verdict }) => verdict !== 'pass' && exporter.exported.rank <= rank);
+  const [why] = missing;
+  if (answering.length === 0) {
+    const first = ways.reduce<Way | undefined>((best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best), undefined); // prettier-ignore
+    if (first === undefined) return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: nobody answers.' };
+    return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
+  }
+  const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));
+  const floorMs = far.some((each) => each === undefined) ? undefined : Math.max(...far.map((each) => each ?? 0));
+  const most = Math.min(...answering.map(({ exporter }) => exporter.exported.mostMs ?? Infinity));
+  const room = Math.min(...answering.map(({ pair }) => pair?.room ?? Infinity));
+  const from = answering.map(({ exporter }) => exporter.cluster.name);
+  return {
+    verdict: missing.length === 0 ? 'pass' : 'part',
+    say: why === undefined ? `Answered by ${from.join(', ')}.` : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
+    from,
+    rank,
+    floorMs,
+    isTooFar: floorMs !== undefined && floorMs > most,
+    room: room === Infinity ? 0 : room,
+  }; // prettier-ignore
+}
+
+function wayTo(joins: Joins, connection: Connection, member: Member, exporter: Exporter): Way {
+  const { service, exported, cluster, member: other } = exporter;
+  if (service === undefined) return { exporter, pair: undefined, verdict: 'broken', say: `${cluster.name} has no service ${exported.namespace}/${exported.name}.` }; // prettier-ignore
+  if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', say: '' };
+  const pair = joins.pair(connection, member, other, service.type === 'headless' ? 'pods' : 'service');
+  return { exporter, pair, verdict: pair.verdict, say: pair.say };
+}
