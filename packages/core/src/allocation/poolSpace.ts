@@ -2,7 +2,7 @@ import { comparePrefixes, contains, formatPrefix, overlaps, prefixAround, Prefix
 import type { Family, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan, Purpose } from '../plan/index.js';
-import { advertisedIn, useOfAllocation, useOfInUse, useOfSubnet } from '../verdicts/index.js';
+import { advertisedIn, useOfAllocation, useOfInUse, useOfSubnet, usesOfMembers } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { growthRooms } from './growthRoom.js';
@@ -78,6 +78,7 @@ function groundOf(plan: Plan): Ground {
     }),
     ...plan.inUse.map(useOfInUse),
     ...plan.subnets.map(useOfSubnet),
+    ...usesOfMembers(plan),
   ];
   const index = (family: Family) => {
     const slots = uses.flatMap((use, slot) => (use.prefix.family === family ? [slot] : []));

@@ -1,8 +1,8 @@
 import { lastAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
-import { gatewayLayers, nodeLeg, pairKey, podHost, POD_PORT, traceFlow } from '../forwarding/index.js';
+import { changedIds, gatewayLayers, nodeLeg, pairKey, podHost, POD_PORT, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Forwarding, Gateway, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
-import { byId, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
+import { byId, changedBetween, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 
@@ -48,6 +48,17 @@ interface Hidden {
 }
 
 const nothing: ReadonlySet<string> = new Set();
+let made = 0;
+
+/** Connections whose members show other ranges than before, or are others: who is meant by an address may have changed for all of them. */
+function reshown(before: JoinParts, after: JoinParts): string[] {
+  const { gone, come } = changedBetween(before.members, after.members);
+  const said = ({ connectionId, clusterId, translated, isHub }: Member) => `${connectionId} ${clusterId} ${isHub} ${translated.join()}`; // prettier-ignore
+  const was = new Set(gone.map(said));
+  const is = new Set(come.map(said));
+  return [...gone, ...come].filter((each) => !was.has(said(each)) || !is.has(said(each))).map(({ connectionId }) => connectionId); // prettier-ignore
+}
+
 
 /**
  * The ways between members of connections, put together from what each does by itself and the tunnels between gateways, so that n members
@@ -58,11 +69,25 @@ export class Joins {
   private readonly insides = new Map<string, Pick<Leg, 'verdict' | 'say' | 'rests'>>();
   private readonly pairs = new Map<string, Pair>();
   private readonly hiding = new Map<string, Hidden | null>();
+  private readonly serial = ++made;
+  /** The pairs that differ from another state, by its serial. */
+  private readonly since: { readonly serial: number; readonly changed: PairSet } | undefined;
 
   constructor(
     readonly parts: JoinParts,
     readonly forwarding: Forwarding,
-  ) {}
+    before?: Joins,
+  ) {
+    const ids = before === undefined ? undefined : changedIds(before.forwarding, forwarding);
+    if (before === undefined || ids === undefined) return;
+    const changed = new Set([...ids, ...reshown(before.parts, parts)]);
+    this.since = { serial: before.serial, changed: this.take(before, changed, true) };
+  }
+
+  /** The pairs that differ from the state that this one was made from; undefined for any other state, and where all may differ. */
+  changedSince(before: Joins): PairSet | undefined {
+    return this.since?.serial === before.serial ? this.since.changed : undefined;
+  }
 
   /** The members of a connection. */
   membersOf(connectionId: string): readonly Member[] {

@@ -583,7 +583,7 @@ export function changedLists(
 const followed: ReadonlySet<string> = new Set(['filterRules', 'firewallRules', 'connections', 'members']);
 
 /** The same with the connections and members that differ. */
-function changedIds(
+export function changedIds(
   before: Pick<Forwarding, 'parts' | 'rangesOf'>,
   after: Pick<Forwarding, 'parts' | 'rangesOf'>,
 ): ReadonlySet<string> | undefined {

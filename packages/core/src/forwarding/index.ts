@@ -1,4 +1,4 @@
-export { Forwarding, forwardingReads } from './forwarding.js';
+export { changedIds, Forwarding, forwardingReads } from './forwarding.js';
 export type { ForwardingParts } from './forwarding.js';
 export type { Guard, Guarded, Host } from './host.js';
 export type { Packet } from './packet.js';
@@ -29,7 +29,7 @@ export {
 export { decideRow } from './routeRow.js';
 export { traceFlow } from './trace.js';
 export type { Mend } from './mends.js';
-export { mendsOf } from './mends.js';
+export { mendsAt, mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
 export { gatewayLayers, nodeLeg } from './walk.js';
 export type { Door } from './walk.js';

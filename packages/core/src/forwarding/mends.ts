@@ -83,7 +83,12 @@ function isFurther(before: Trace, after: Trace): boolean {
 }
 
 function candidatesFor(plan: Plan, { flows: [flow] }: Trace): Candidate[] {
-  if (flow?.failed === undefined) return [];
+  return flow === undefined ? [] : mendsAt(plan, flow);
+}
+
+/** Changes of the known kinds that may let a flow go on from where it failed; each still has to be tried. */
+export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'failed'>): Candidate[] {
+  if (flow.failed === undefined) return [];
   const at = new Places(plan, flow.failed);
   const { failure } = flow.failed;
   switch (failure.code) {
@@ -278,7 +283,7 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
 }
 
 /** The networks whose tables were looked up on the way of the failed packet, the last first. */
-function networksOn({ forth, back, failed }: FlowTrace): string[] {
+function networksOn({ forth, back, failed }: Pick<FlowTrace, 'forth' | 'back' | 'failed'>): string[] {
   const steps = failed?.isBack === true ? back : forth;
   return [...new Set(steps.flatMap(({ lookUp }) => (lookUp === undefined ? [] : [lookUp.networkId])))].reverse();
 }

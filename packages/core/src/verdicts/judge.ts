@@ -107,7 +107,7 @@ function isAdvertisedFor({ advertised, networkId, prefix }: Use, other: Use, dom
   return domains.passesOn(advertised.linkIds, networkId, other.networkId, both);
 }
 
-const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks', 'attachments'];
+const kindOrder: readonly Use['kind'][] = ['allocations', 'inUse', 'subnets', 'blocks', 'attachments', 'members'];
 
 /** One order of two uses, however they were met: ranges of clusters first, then of others, then of the ground. */
 export function isNamedFirst(one: Use, other: Use): boolean {

@@ -1,11 +1,11 @@
 import { contains } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, grouped, rangeOf } from '../plan/index.js';
+import { byId, grouped, rangeOf, readTranslation } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Plan, Subnet, SubnetPurpose } from '../plan/index.js';
 
 /** One range that somebody uses, as verdicts see it. */
 export interface Use {
-  readonly kind: 'allocations' | 'inUse' | 'subnets' | 'blocks' | 'attachments';
+  readonly kind: 'allocations' | 'inUse' | 'subnets' | 'blocks' | 'attachments' | 'members';
   /** The entity's id; of a prefix that an attachment advertises, that and the prefix. */
   readonly id: string;
   readonly prefix: Prefix;
@@ -97,6 +97,18 @@ export function useOfBlock(block: Block, networkName: string): Use {
     isMovable: false,
     label: `address block of ${networkName}`,
   };
+}
+
+/** What members of connections show instead of their own ranges: nobody else may have it. */
+export function usesOfMembers({ members, clusters }: Pick<Plan, 'members' | 'clusters'>): Use[] {
+  return members.flatMap((member) => {
+    const cluster = byId(clusters, member.clusterId);
+    return member.translated.flatMap((text): Use[] => {
+      const shown = readTranslation(text)?.shown;
+      if (shown === undefined || cluster === undefined) return [];
+      return [{ kind: 'members', id: member.id, prefix: shown, networkId: cluster.networkId, clusterId: cluster.id, isInternal: false, purpose: undefined, isMovable: false, label: `translated range of ${cluster.name}` }]; // prettier-ignore
+    });
+  });
 }
 
 /** Every use in a plan, those of a cluster after one another. */

@@ -1,0 +1,351 @@
+import { Forwarding } from '../forwarding/index.js';
+import { sayMoney } from '../money/index.js';
+import { byId } from '../plan/index.js';
+import type { Cluster, Connection, JoinWay, Member, Plan, PlanSettings } from '../plan/index.js';
+import { efficiency, segmentSize } from '../wire/index.js';
+import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
+import type { Consequence, Sensitivity } from '../weighing/index.js';
+import { figure, sayNumber } from '../working/index.js';
+import type { Figure } from '../working/index.js';
+import { clashesOfMembers } from './clashes.js';
+import { latencyFloor, pointOf, streamMbps } from './distance.js';
+import { faultsOf, runDrill, sayFault } from './drill.js';
+import type { Drill, Fault } from './drill.js';
+import { Joins } from './pairs.js';
+import type { Pair } from './pairs.js';
+import { asStanding, proposeConnection } from './propose.js';
+import type { JoinProposal, JoinWish } from './propose.js';
+import { SetMatrix } from './setMatrix.js';
+
+/** What is weighed when kinds of connections are compared. */
+export type JoinCriterion = 'ranges' | 'reach' | 'wire' | 'survival' | 'effort' | 'cost';
+
+/** Every criterion with the field of the plan’s settings that holds its weight. */
+export const joinCriteria = [
+  { id: 'ranges', field: 'weightJoinRanges', label: 'Ranges kept' },
+  { id: 'reach', field: 'weightJoinReach', label: 'Reach' },
+  { id: 'wire', field: 'weightJoinWire', label: 'Wire' },
+  { id: 'survival', field: 'weightJoinSurvival', label: 'Survival' },
+  { id: 'effort', field: 'weightJoinEffort', label: 'Effort' },
+  { id: 'cost', field: 'weightJoinCost', label: 'Cost' },
+] as const satisfies readonly { id: JoinCriterion; field: keyof PlanSettings; label: string }[];
+
+/** One kind of connection for the chosen clusters. */
+export interface WayComparison {
+  readonly way: JoinWay;
+  readonly consequences: readonly Consequence[];
+  readonly excluded: readonly string[];
+  readonly scores: Readonly<Record<JoinCriterion, number>>;
+  readonly score: Figure;
+  readonly proposal: JoinProposal;
+}
+
+/** The three kinds side by side. */
+export interface JoinComparison {
+  readonly ways: readonly WayComparison[];
+  readonly winner: JoinWay | undefined;
+  readonly sensitivities: readonly Sensitivity<JoinCriterion, WayComparison>[];
+}
+
+/** What is asked for beside the clusters. */
+export interface JoinNeeds {
+  /** What the clusters exchange, in Mbit/s each; 0 where it is not known. */
+  readonly plannedMbps: number;
+  /** What one gateway or relay carries, in Mbit/s. */
+  readonly gatewayMbps: number;
+  /** Whether it has to carry more than TCP, such as UDP or pings. */
+  readonly anyProtocol: boolean;
+  /** Whether the other side has to see a caller’s own address. */
+  readonly sourceKept: boolean;
+}
+
+const ways: readonly JoinWay[] = ['tunnels', 'relays', 'flat'];
+
+/** A window that operating systems grow to by themselves: 4 MiB. Common practice. */
+const WINDOW = 4_194_304;
+const SECONDS_PER_MONTH = 30 * 86_400;
+
+/** Compares the three kinds for some clusters: each is proposed, tried, and drilled. */
+export function compareWays(plan: Plan, wish: Omit<JoinWish, 'way'>, needs: JoinNeeds): JoinComparison {
+  const weights = Object.fromEntries(joinCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<JoinCriterion, number>; // prettier-ignore
+  const tried = ways.map((way) => tryWay(plan, { ...wish, way }, needs));
+  const dearest = Math.max(1, ...tried.map(({ cost }) => cost ?? 0));
+  const compared = tried.map(({ way, consequences, excluded, scores, proposal, cost }): WayComparison => {
+    const all = { ...scores, cost: cost === undefined ? 0.5 : 1 - cost / dearest };
+    return { way, consequences, excluded, proposal, scores: all, score: scoreOf(joinCriteria, all, weights, way, 'scores of reach and effort are judgements, the others are computed') }; // prettier-ignore
+  });
+  return {
+    ways: compared,
+    winner: winnerOf(joinCriteria, compared, weights)?.way,
+    sensitivities: joinCriteria.map(({ id }) => sensitivityOf(joinCriteria, compared, weights, id)),
+  };
+}
+
+interface Tried {
+  readonly way: JoinWay;
+  readonly consequences: readonly Consequence[];
+  readonly excluded: readonly string[];
+  readonly scores: Readonly<Record<Exclude<JoinCriterion, 'cost'>, number>>;
+  readonly proposal: JoinProposal;
+  readonly cost: number | undefined;
+}
+
+function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
+  const { way, clusterIds, gateways } = wish;
+  const proposal = proposeConnection(before, wish);
+  const plan = asStanding(proposal.plan, proposal.connectionId);
+  const clusters = clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
+  const connection = byId(plan.connections, proposal.connectionId);
+  const joins = new Joins(plan, Forwarding.of(plan));
+  const members = joins.membersOf(proposal.connectionId);
+  const pairs = connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to)); // prettier-ignore
+  const passing = pairs.filter(({ verdict }) => verdict === 'pass');
+  const clashes = clashesOfMembers(before, 'tunnels', clusterIds.map((clusterId) => asMember(clusterId)));
+  const unlike = way === 'relays' ? 0 : proposal.translated + proposal.moved.length;
+  const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
+  const links = linkCount(members, connection);
+  const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
+  const excluded = excludedOf(way, proposal, needs, clusters);
+  const pipe = way === 'flat' ? undefined : needs.gatewayMbps;
+  const isShort = pipe !== undefined && needs.plannedMbps > pipe * (way === 'relays' ? gateways : 1);
+  const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
+  const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
+  const farthest = farthestOf(plan, clusters);
+  const monthly = costOf(plan, clusters, wish, needs);
+  const consequences: Consequence[] = [
+    { label: 'Ranges that overlap', figure: countFigure(way === 'relays' ? 0 : clashes.length, 'pairs', 'Pairs of ranges that overlap', way === 'relays' ? 'Relays pass on services: ranges may overlap.' : 'Ranges of one of these clusters against those of every other.') },
+    { label: 'Ranges to translate', figure: countFigure(proposal.translated, 'ranges', 'Ranges that others see translated', 'Each range that overlaps, where moving is out of the question or dearer.') },
+    { label: 'Ranges to move', figure: countFigure(proposal.moved.length, 'ranges', 'Ranges that move', 'The fewest that leave no overlap, while none of them is fixed or of a built cluster.') },
+    meetFigure(pairs),
+    { label: 'Who dials', words: way === 'flat' ? 'nobody: networks forward' : dialWords(joins, connection, members), isGood: passing.length > 0 },
+    { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
+    { label: 'TCP segment', figure: segment },
+    { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
+    ...(pipe === undefined ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }] : [{ label: 'Throughput', figure: pipeFigure(pipe, way === 'relays' ? gateways : 1, needs.plannedMbps) }]),
+    ...(farthest === undefined ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }] : [{ label: 'Latency floor', figure: farthest }]),
+    ...(farthest === undefined ? [] : [{ label: 'One TCP stream', figure: streamMbps(WINDOW, farthest.value) }]),
+    { label: 'Tunnels or links', figure: links },
+    { label: 'Gateways to run', figure: countFigure(way === 'flat' ? 0 : members.length * gateways, 'nodes', way === 'relays' ? 'Relays to run' : 'Gateway nodes to run', `${members.length} members × ${gateways}`) },
+    { label: 'Openings to make', figure: countFigure(proposal.openings, 'rules', 'Rules that let it through', 'Rules of filters and firewalls, each tried and kept where the way got further by it.') },
+    namesWords(way),
+    { label: 'Caller seen', words: way === 'relays' ? 'as the relay' : proposal.translated > 0 ? 'at its own or its translated address' : 'at its own address', isGood: way !== 'relays' },
+    { label: 'Protocols', words: way === 'relays' ? 'TCP of single services' : 'all', isGood: way !== 'relays' },
+    ...drillWords(plan, way, drills),
+    monthly === undefined ? { label: 'Cost per month', words: 'a price is missing', isGood: false } : { label: 'Cost per month', figure: monthly },
+  ]; // prettier-ignore
+  const lost = drills?.map(({ drill }) => share(drill)) ?? [];
+  return {
+    way,
+    consequences,
+    excluded: [...excluded, ...(isShort ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(pipe * (way === 'relays' ? gateways : 1))}.`] : [])], // prettier-ignore
+    proposal,
+    cost: monthly?.value,
+    scores: {
+      ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
+      reach: (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) * (pairs.length === 0 ? 0 : passing.length / pairs.length), // prettier-ignore
+      wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
+      survival: lost.length === 0 ? 1 : lost.reduce((sum, each) => sum + each, 0) / lost.length,
+      effort: way === 'flat' ? 1 : Math.max(0, 1 - (members.length * gateways + links.value + proposal.openings) / (20 + 10 * members.length)), // prettier-ignore
+    },
+  };
+}
+
+/** What is left of what was reached, 0 to 1. */
+function share({ reachedBefore, reachedAfter }: Drill): number {
+  return reachedBefore === 0 ? 1 : reachedAfter / reachedBefore;
+}
+
+function excludedOf(way: JoinWay, { problems }: JoinProposal, { anyProtocol, sourceKept }: JoinNeeds, clusters: readonly Cluster[]): string[] {
+  const floor = clusters.find(({ mtuFloor, podNeeds }) => podNeeds.includes('mtu floor') && mtuFloor > 0);
+  return [
+    ...problems,
+    ...(way === 'relays' && anyProtocol ? ['Relays pass on TCP of single services, and any protocol is asked for.'] : []),
+    ...(way === 'relays' && sourceKept ? ['Behind a relay every caller has the relay’s address.'] : []),
+    ...(floor !== undefined && way === 'tunnels' ? [] : []),
+  ];
+} // prettier-ignore
+
+function orderedPairs(members: readonly Member[]): (readonly [Member, Member])[] {
+  return members.flatMap((from) => members.flatMap((to) => (from === to ? [] : [[from, to] as const])));
+}
+
+function asMember(clusterId: string): Member {
+  return { id: clusterId, connectionId: '', clusterId, memberId: '', dnsSuffix: '', translated: [], gateways: 1, gatewayZones: [], gatewayAddresses: [], dials: 'either', isHub: false, gatewayMbps: null, plannedMbps: null, note: '' }; // prettier-ignore
+}
+
+function linkCount(members: readonly Member[], connection: Connection | undefined): Figure {
+  const n = members.length;
+  const isHub = connection?.shape === 'hub';
+  const value = connection === undefined || connection.way === 'flat' ? 0 : isHub ? n - 1 : (n * (n - 1)) / 2;
+  return figure(value, value === 1 ? 'link' : 'links', () => ({
+    title: 'Tunnels or links between members',
+    formula: isHub ? 'n − 1: each with the hub' : 'n × (n − 1) ÷ 2: each with each',
+    inputs: [{ name: 'Members', value: String(n) }],
+    steps: [connection?.way === 'flat' ? 'Flat members need none: their networks forward.' : isHub ? `${n} − 1 = ${value}` : `${n} × ${n - 1} ÷ 2 = ${value}`], // prettier-ignore
+    result: `${sayNumber(value)} ${value === 1 ? 'link' : 'links'}`,
+    source: { mark: 'S', text: 'edges of a complete graph' },
+  }));
+}
+
+function countFigure(value: number, unit: string, title: string, how: string): Figure {
+  return figure(value, value === 1 ? unit.replace(/s$/, '') : unit, () => ({
+    title,
+    formula: 'counted in this plan',
+    inputs: [],
+    steps: [how],
+    result: `${sayNumber(value)} ${unit}`,
+    source: { mark: 'C', text: 'Common practice' },
+  }));
+}
+
+function meetFigure(pairs: readonly Pair[]): Consequence {
+  const passing = pairs.filter(({ verdict }) => verdict === 'pass').length;
+  const failing = pairs.filter(({ verdict }) => verdict !== 'pass');
+  return {
+    label: 'Ways that work',
+    figure: figure(passing, `of ${pairs.length}`, () => ({
+      title: 'Ways between two clusters that work, each direction by itself',
+      formula: 'packets followed there and back by Trace',
+      inputs: [{ name: 'Ways', value: String(pairs.length) }],
+      steps: failing.length === 0 ? ['Every one passes.'] : failing.slice(0, 6).map(({ say }) => say),
+      result: `${passing} of ${pairs.length}`,
+      source: { mark: 'S', text: 'the plan’s own tables, filters and devices; see the handbook on forwarding' },
+    })),
+  };
+}
+
+function dialWords(joins: Joins, connection: Connection | undefined, members: readonly Member[]): string {
+  if (connection === undefined) return '';
+  const dialling = new Map<string, number>();
+  let up = 0;
+  for (const [at, one] of members.entries())
+    for (const other of members.slice(at + 1)) {
+      const tunnel = joins.forwarding.tunnelBetween(connection, one, other);
+      if (!tunnel.ok || !tunnel.value.isUp) continue;
+      up++;
+      const name = joins.forwarding.crossings.nameOf(tunnel.value.from.member);
+      dialling.set(name, (dialling.get(name) ?? 0) + 1);
+    }
+  if (up === 0) return 'nobody reaches anybody';
+  const [first] = [...dialling].sort((a, b) => b[1] - a[1]);
+  return first !== undefined && first[1] === up ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}` : `${dialling.size} clusters dial, ${up} links come up`; // prettier-ignore
+}
+
+function roomFigure(passing: readonly Pair[]): Figure {
+  const narrowest = passing.reduce<Pair | undefined>((best, each) => (best === undefined || each.room < best.room ? each : best), undefined); // prettier-ignore
+  const value = narrowest?.room ?? 0;
+  return figure(value, 'bytes', () => ({
+    title: 'Largest packet that passes whole',
+    formula: 'the least over all ways: networks, links, tunnels, and the pod network to and from gateways',
+    inputs: [{ name: 'Ways that work', value: String(passing.length) }],
+    steps: [`the narrowest: ${sayNumber(value)} bytes`],
+    result: `${sayNumber(value)} bytes`,
+    source: { mark: 'S', text: 'RFC 4303, RFC 4106, RFC 3948, RFC 7348; WireGuard from memory of the protocol paper' },
+  }));
+}
+
+/** Relays take bytes off one connection and put them on another: packets of their own, as large as each way takes. */
+function streamFigure(room: number): Figure {
+  return figure(room, 'bytes', () => ({
+    title: 'Largest packet between relays',
+    formula: 'the least over all links',
+    inputs: [],
+    steps: ['A relay ends the caller’s connection and opens its own, so each part has packets of its own size.'],
+    result: `${sayNumber(room)} bytes`,
+    source: { mark: 'C', text: 'Common practice' },
+  }));
+}
+
+function pipeFigure(each: number, count: number, planned: number): Figure {
+  const value = each * count;
+  return figure(value, 'Mbit/s', () => ({
+    title: 'What gateways or relays of a member carry',
+    formula: 'throughput of one × those that carry at once',
+    inputs: [
+      { name: 'One carries', value: `${sayNumber(each)} Mbit/s` },
+      { name: 'Carrying at once', value: count === 1 ? '1: the others stand by' : String(count) },
+      { name: 'Planned', value: planned === 0 ? 'not said' : `${sayNumber(planned)} Mbit/s` },
+    ],
+    steps: [`${sayNumber(each)} × ${count} = ${sayNumber(value)} Mbit/s`],
+    result: `${sayNumber(value)} Mbit/s`,
+    source: { mark: 'C', text: 'Common practice; the throughput is the plan’s own' },
+  }));
+}
+
+function farthestOf(plan: Plan, clusters: readonly Cluster[]): Figure | undefined {
+  let worst: Figure | undefined;
+  const places = clusters.map((cluster) => ({ name: cluster.name, at: pointOf(byId(plan.sites, cluster.siteId)) }));
+  for (const [i, one] of places.entries())
+    for (const other of places.slice(i + 1)) {
+      if (one.at === undefined || other.at === undefined) return undefined;
+      const floor = latencyFloor({ name: one.name, at: one.at }, { name: other.name, at: other.at });
+      if (worst === undefined || floor.value > worst.value) worst = floor;
+    }
+  return worst;
+}
+
+function namesWords(way: JoinWay): Consequence {
+  const words = way === 'relays' ? 'services that are exported, at an address of the caller’s own cluster' : way === 'tunnels' ? 'clusterset.local: services at their own address, pods by host name' : 'clusterset.local: pods by address and host name'; // prettier-ignore
+  return { label: 'Names', words, isGood: true };
+}
+
+/** The worst of each kind of fault. */
+function worstDrills(plan: Plan, joins: Joins, connectionId: string): { readonly fault: Fault; readonly drill: Drill }[] {
+  const own = { ...plan, connections: plan.connections.filter(({ id }) => id === connectionId) };
+  const base = { parts: own, joins, matrix: SetMatrix.of(own, joins) };
+  const worst = new Map<Fault['kind'], { fault: Fault; drill: Drill }>();
+  const siteIds = new Set(joins.membersOf(connectionId).map((member) => joins.clusterOf(member).siteId));
+  for (const fault of faultsOf(own, joins).filter((each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)))) {
+    const drill = runDrill(base, [fault]);
+    const known = worst.get(fault.kind);
+    if (known === undefined || drill.reachedAfter < known.drill.reachedAfter || (drill.reachedAfter === known.drill.reachedAfter && drill.changes.length > known.drill.changes.length)) worst.set(fault.kind, { fault, drill });
+  }
+  return [...worst.values()];
+} // prettier-ignore
+
+const failing: readonly { readonly kind: Fault['kind']; readonly label: string }[] = [
+  { kind: 'gateway', label: 'A gateway fails' },
+  { kind: 'zone', label: 'A zone fails' },
+  { kind: 'link', label: 'A link fails' },
+];
+
+function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined): Consequence[] {
+  return failing.map(({ kind, label }): Consequence => {
+    const found = drills?.find(({ fault }) => fault.kind === kind);
+    if (found === undefined) return { label, words: kind === 'gateway' && way === 'flat' ? 'there is none' : 'nothing of the kind', isGood: true };
+    const { reachedBefore, reachedAfter, changes } = found.drill;
+    if (reachedBefore === 0) return { label, words: 'nothing is exported yet', isGood: true };
+    const seconds = Math.max(0, ...changes.map((each) => each.seconds ?? 0));
+    const lost = reachedBefore - reachedAfter;
+    const wait = seconds === 0 ? '' : `, back after ${seconds} s`;
+    return { label, words: `${sayFault(plan, found.fault)}: ${lost === 0 ? `all ${reachedBefore} uses go on${wait}` : `${lost} of ${reachedBefore} uses are lost`}`, isGood: lost === 0 };
+  });
+} // prettier-ignore
+
+/** What joining costs a month: machines for gateways, balancers in front of relays, and what leaves each site. */
+function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: JoinWish, { plannedMbps }: JoinNeeds): Figure | undefined {
+  const gb = (plannedMbps * SECONDS_PER_MONTH) / 8000;
+  const lines: { readonly name: string; readonly amount: number }[] = [];
+  for (const cluster of clusters) {
+    const profile = byId(plan.profiles, byId(plan.sites, cluster.siteId)?.profileId ?? '');
+    const shape = byId(plan.shapes, cluster.shapeId ?? '');
+    const isAlone = clusters.every(({ siteId }) => siteId === cluster.siteId);
+    const perGb = isAlone ? profile?.priceZoneGb : profile?.priceOutGb;
+    if (way === 'tunnels') {
+      if (shape?.price == null) return undefined;
+      lines.push({ name: `${cluster.name}: ${gateways} gateways of ${shape.name}`, amount: gateways * shape.price });
+    }
+    if (way === 'relays') lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile?.priceBalancer ?? 0 });
+    if (gb > 0 && perGb != null) lines.push({ name: `${cluster.name}: ${sayNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
+  }
+  const value = Math.round(100 * lines.reduce((sum, { amount }) => sum + amount, 0)) / 100;
+  const { currency } = plan.settings;
+  return figure(value, currency === '' ? 'per month' : currency, () => ({
+    title: 'Cost of joining per month',
+    formula: 'gateways × price of their shape, load balancers before relays, half of the planned traffic out of each site',
+    inputs: [{ name: 'Planned traffic', value: plannedMbps === 0 ? 'not said: no traffic is counted' : `${sayNumber(plannedMbps)} Mbit/s on average, ${sayNumber(Math.round(gb))} GB in 30 days` }],
+    steps: lines.map(({ name, amount }) => `${name}: ${sayMoney(amount, currency)}`),
+    result: `${sayMoney(value, currency)} per month`,
+    source: { mark: 'C', text: 'Common practice; prices are the profile’s and the shapes’' },
+  }));
+} // prettier-ignore

@@ -1,0 +1,17 @@
+export { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
+export type { Clash, JoinedRange } from './clashes.js';
+export { compareWays, joinCriteria } from './choose.js';
+export type { JoinComparison, JoinCriterion, JoinNeeds, WayComparison } from './choose.js';
+export { FIBRE_KM_PER_S, greatCircle, latencyFloor, pointOf, roundTripMs, streamMbps } from './distance.js';
+export type { Point } from './distance.js';
+export { faultKey, faultsOf, runDrill, sayFault } from './drill.js';
+export type { Drill, DrillBase, DrillChange, DrilledExport, DrilledMember, DrillOutcome, Fault } from './drill.js';
+export { Joins } from './pairs.js';
+export type { JoinParts, Pair } from './pairs.js';
+export { asStanding, proposeConnection } from './propose.js';
+export type { JoinGroup, JoinProposal, JoinWish } from './propose.js';
+export { joins, setMatrix } from './section.js';
+export { cellOf, SetMatrix } from './setMatrix.js';
+export type { UseCell, UseColumn, UseVerdict } from './setMatrix.js';
+export { sheetRows, valueSheets } from './valueSheet.js';
+export type { ValueSheet } from './valueSheet.js';

@@ -1,0 +1,271 @@
+import { formatPrefix } from '../address/index.js';
+import { PoolSpace } from '../allocation/index.js';
+import { Forwarding, mendsAt } from '../forwarding/index.js';
+import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
+import type { Cluster, Connection, JoinWay, Member, Operation, Plan, ServiceExport, Tunnel } from '../plan/index.js';
+import { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
+import type { JoinedRange } from './clashes.js';
+
+/** What a connection is to be like. */
+export interface JoinWish {
+  readonly name: string;
+  readonly way: JoinWay;
+  readonly clusterIds: readonly string[];
+  readonly tunnel: Tunnel;
+  readonly shape: Connection['shape'];
+  /** Gateways or relays of each cluster: 1 to 16. */
+  readonly gateways: number;
+  readonly rendezvous: string;
+  /** The day that exports are dated with: 2026-11-23. */
+  readonly today: string;
+  /** Whether every service that its clusters hold is exported. */
+  readonly exportsServices: boolean;
+}
+
+/** One part of a proposal. */
+export interface JoinGroup {
+  readonly title: string;
+  readonly operations: readonly Operation[];
+}
+
+/** A connection as one difference, with what is left to decide. */
+export interface JoinProposal {
+  readonly groups: readonly JoinGroup[];
+  /** What stands in the way and no change of the known kinds mends. */
+  readonly problems: readonly string[];
+  readonly openSteps: readonly string[];
+  /** The plan with all of it. */
+  readonly plan: Plan;
+  readonly connectionId: string;
+  readonly translated: number;
+  readonly moved: readonly JoinedRange[];
+  readonly openings: number;
+}
+
+/** Openings and routes that one proposal tries, so that it ends. */
+const MOST_MENDS = 120;
+
+/** Works out a connection of some clusters: gateways, translated or moved ranges, filter openings and routes, exported services. */
+export function proposeConnection(plan: Plan, wish: JoinWish): JoinProposal {
+  return new JoinMaker(plan, wish).make();
+}
+
+class JoinMaker {
+  private plan: Plan;
+  private readonly groups: JoinGroup[] = [];
+  private readonly problems: string[] = [];
+  private readonly openSteps: string[] = [];
+  private readonly connectionId = newId();
+  private readonly clusters: readonly Cluster[];
+  private translated = 0;
+  private moved: readonly JoinedRange[] = [];
+  private openings = 0;
+  private last: Forwarding | undefined;
+
+  constructor(
+    plan: Plan,
+    private readonly wish: JoinWish,
+  ) {
+    this.plan = plan;
+    this.clusters = wish.clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
+  }
+
+  make(): JoinProposal {
+    this.connection();
+    if (this.problems.length === 0) {
+      if (this.wish.way === 'flat') this.flat();
+      else if (this.wish.way === 'tunnels') this.distinct();
+      this.openUp();
+      if (this.wish.exportsServices) this.exports();
+    }
+    const { groups, problems, openSteps, plan, connectionId, translated, moved, openings } = this;
+    return { groups, problems, openSteps, plan, connectionId, translated, moved, openings };
+  }
+
+  /** Takes a part in, or says why it cannot be. */
+  private add(title: string, operations: readonly Operation[]): boolean {
+    if (operations.length === 0) return true;
+    const applied = applyOperations(this.plan, operations);
+    if (!applied.ok) {
+      this.problems.push(...applied.problems.map(({ message, mend }) => `${message} ${mend}`.trim()));
+      return false;
+    }
+    this.plan = applied.plan;
+    const last = this.groups.at(-1);
+    if (last?.title === title) this.groups[this.groups.length - 1] = { title, operations: [...last.operations, ...operations] };
+    else this.groups.push({ title, operations });
+    return true;
+  } // prettier-ignore
+
+  private get members(): readonly Member[] {
+    return this.plan.members.filter(({ connectionId }) => connectionId === this.connectionId);
+  }
+
+  private connection(): void {
+    const { name, way, tunnel, shape, gateways, rendezvous } = this.wish;
+    if (this.clusters.length < 2) {
+      this.problems.push('A connection joins two or more clusters. Choose another one.');
+      return;
+    }
+    const slug = slugOf(name) || 'join';
+    const connection = withFallbacks('connections', { id: this.connectionId, name, way, tunnel, shape, rendezvous, keyReference: way === 'flat' ? '' : `vault/connections/${slug.slice(0, 31)}`, isPlanned: true });
+    const ids = new Set<string>();
+    const members = this.clusters.map((cluster, at) => {
+      const base = slugOf(cluster.name) || 'cluster';
+      let memberId = base;
+      for (let n = 2; ids.has(memberId); n++) memberId = `${base.slice(0, 58)}-${n}`;
+      ids.add(memberId);
+      return withFallbacks('members', { id: newId(), connectionId: this.connectionId, clusterId: cluster.id, memberId, gateways: way === 'flat' ? 1 : gateways, isHub: shape === 'hub' && at === 0 });
+    });
+    this.add(`${name}: ${way}, ${members.length} members`, [addOperation('connections', connection), ...members.map((member) => addOperation('members', member))]);
+    if (way !== 'flat') this.openSteps.push(`Put the key of ${name} where ${connection.keyReference} says, and give the gateways the right to read it.`);
+    if (rendezvous === '' && way !== 'flat' && this.clusters.length > 2) this.openSteps.push('Without a rendezvous every gateway is told the addresses of all others by hand, and again when one takes over.');
+  } // prettier-ignore
+
+  /** Members must show distinct ranges: of those that clash either some move, while nothing is built, or all are translated. */
+  private distinct(): void {
+    const clashes = clashesOfMembers(this.plan, 'tunnels', this.members);
+    if (clashes.length === 0) return;
+    const move = toMove(clashes);
+    // Moving takes fewer ranges than translating; it is out of the question where a cluster runs or a range is fixed.
+    if (move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isFixed) && move.every(({ allocation }) => allocation.purpose !== 'node')) {
+      if (this.move(move)) return;
+    }
+    const space = new PoolSpace(this.plan);
+    const wanted = byRange(clashes).filter(({ range }) => range.shown !== undefined);
+    const byMember = new Map<string, string[]>();
+    for (const { range, others } of wanted) {
+      const member = this.members.find(({ clusterId }) => clusterId === range.cluster.id);
+      const placed = space.place(demandOf(range));
+      if (member === undefined || placed === undefined) {
+        this.problems.push(`No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)} of ${range.cluster.name}, which overlaps ranges of ${others.map(({ name }) => name).slice(0, 3).join(', ')}. Add a pool, or move one of them.`);
+        continue;
+      }
+      byMember.set(member.id, [...(byMember.get(member.id) ?? member.translated), `${formatPrefix(range.own)} as ${formatPrefix(placed.prefix)}`]);
+      this.translated++;
+    }
+    this.add('Translated ranges, since members overlap', [...byMember].map(([id, translated]) => setOperation('members', id, { translated })));
+  } // prettier-ignore
+
+  /** New ranges of the same size that nobody else has. */
+  private move(ranges: readonly JoinedRange[]): boolean {
+    const space = new PoolSpace(this.plan, new Set(ranges.map(({ allocation }) => allocation.id)));
+    const placed = ranges.map((range) => ({ range, to: space.place(demandOf(range))?.prefix }));
+    if (placed.some(({ to }) => to === undefined)) return false;
+    this.moved = ranges;
+    return this.add('Ranges that move, since members overlap', placed.map(({ range, to }) => setOperation('allocations', range.allocation.id, { prefix: to === undefined ? range.allocation.prefix : formatPrefix(to) }))); // prettier-ignore
+  }
+
+  private flat(): void {
+    const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
+    if (overlay.length > 0) this.problems.push(`Pods of ${overlay.map(({ name }) => name).slice(0, 4).join(', ')}${overlay.length > 4 ? ` and ${overlay.length - 4} others` : ''} are in an overlay: no network knows them. Flat takes routed or native pods.`); // prettier-ignore
+    const clashes = clashesOfMembers(this.plan, 'flat', this.members);
+    if (clashes.length === 0) return;
+    const move = toMove(clashes);
+    const fixed = move.filter(({ cluster, allocation }) => cluster.isBuilt || allocation.isFixed);
+    const [first] = clashes;
+    if (fixed.length > 0 && first !== undefined)
+      this.problems.push(`${upper(sayClash(first))} overlap, and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster: a rebuild.`); // prettier-ignore
+    else if (!this.move(move)) this.problems.push('No pool has room for the ranges that would have to move.');
+  }
+
+  /** Openings and routes one after the other, each only where the way got further by it. */
+  private openUp(): void {
+    const { name, way } = this.wish;
+    const blocked = new Set<string>();
+    for (let tries = 0; tries < MOST_MENDS; tries++) {
+      const forwarding = this.standing();
+      const failing = this.failing(forwarding, blocked);
+      if (failing === undefined) break;
+      const [candidate] = mendsAt(this.plan, failing.flow);
+      const applied = candidate === undefined ? undefined : applyOperations(this.plan, candidate.operations);
+      if (candidate === undefined || applied?.ok !== true) {
+        blocked.add(failing.key);
+        continue;
+      }
+      if (candidate.operations.some((operation) => operation.kind === 'filterRules' || operation.kind === 'firewallRules')) this.openings++; // prettier-ignore
+      if (!this.add(`Openings and routes of ${name}`, candidate.operations)) blocked.add(failing.key);
+    }
+    const forwarding = this.standing();
+    const open: string[] = [];
+    this.eachPair((one, other) => {
+      const say = this.saysNo(forwarding, one, other);
+      if (say !== undefined) open.push(`${forwarding.crossings.nameOf(one)} and ${forwarding.crossings.nameOf(other)}: ${say}`); // prettier-ignore
+    });
+    if (open.length > 0) this.problems.push(...open.slice(0, 4), ...(open.length > 4 ? [`and ${open.length - 4} other pairs`] : [])); // prettier-ignore
+    if (way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.'); // prettier-ignore
+  }
+
+  private failing(forwarding: Forwarding, blocked: ReadonlySet<string>) {
+    const connection = byId(forwarding.parts.connections, this.connectionId);
+    if (connection === undefined || connection.way === 'flat') return undefined;
+    let found: { key: string; flow: Parameters<typeof mendsAt>[1] } | undefined;
+    this.eachPair((one, other) => {
+      const key = `${one.id} ${other.id}`;
+      if (found !== undefined || blocked.has(key)) return;
+      const tunnel = forwarding.tunnelBetween(connection, one, other);
+      if (tunnel.ok && !tunnel.value.isUp && tunnel.value.failed !== undefined) found = { key, flow: tunnel.value };
+    });
+    return found;
+  }
+
+  private saysNo(forwarding: Forwarding, one: Member, other: Member): string | undefined {
+    const connection = byId(forwarding.parts.connections, this.connectionId);
+    if (connection === undefined || connection.way === 'flat') return undefined;
+    const tunnel = forwarding.tunnelBetween(connection, one, other);
+    if (!tunnel.ok) return tunnel.problem.message;
+    return tunnel.value.isUp ? undefined : tunnel.value.say;
+  }
+
+  /** Pairs that have a tunnel or a link of their own. */
+  private eachPair(visit: (one: Member, other: Member) => void): void {
+    const { members } = this;
+    members.forEach((one, at) => {
+      for (const other of members.slice(at + 1)) if (this.wish.shape === 'full mesh' || one.isHub || other.isHub) visit(one, other); // prettier-ignore
+    });
+  }
+
+  private standing(): Forwarding {
+    this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
+    return this.last;
+  }
+
+  private exports(): void {
+    const operations = this.members.flatMap((member) =>
+      this.plan.services
+        .filter(({ clusterId, type }) => clusterId === member.clusterId && type !== 'ExternalName')
+        .map(({ namespace, name }) => addOperation('serviceExports', withFallbacks('serviceExports', { id: newId(), memberId: member.id, namespace, name, createdOn: this.wish.today } as Partial<ServiceExport>))), // prettier-ignore
+    );
+    this.add('Exported services', operations);
+  }
+}
+
+/** The plan as if a connection stood; without one, as if all planned ones did. */
+export function asStanding(plan: Plan, connectionId?: string): Plan {
+  const connections = plan.connections.map((each) => (each.isPlanned && (connectionId === undefined || each.id === connectionId) ? { ...each, isPlanned: false } : each)); // prettier-ignore
+  return { ...plan, connections };
+}
+
+/** Space that no other range has, since what members show is known to all of them. */
+function demandOf({ cluster, allocation, own }: JoinedRange) {
+  return {
+    clusterId: cluster.id,
+    siteId: cluster.siteId,
+    networkId: cluster.networkId,
+    purpose: allocation.purpose,
+    family: own.family,
+    length: own.length,
+    roomLength: own.length,
+    isInternal: false,
+    isSubnet: false,
+  };
+}
+
+/** Small letters, digits and hyphens, at most 63. */
+function slugOf(name: string): string {
+  return name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 63).replace(/-+$/, ''); // prettier-ignore
+}
+
+function upper(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

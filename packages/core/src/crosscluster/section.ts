@@ -1,0 +1,29 @@
+import { forwarding } from '../forwarding/index.js';
+import { exportReads } from '../naming/index.js';
+import { section } from '../section/index.js';
+import { Joins } from './pairs.js';
+import { SetMatrix } from './setMatrix.js';
+
+/** The collections that joins are read from, beside what forwarding reads. */
+const joinReads = [...exportReads, 'sites'] as const;
+
+/** The ways between joined clusters, made as they are asked for; after an edit of exports they are the same, after one of rules or members those that rested on it are made anew. */
+export const joins = section({
+  name: 'joins',
+  reads: ['connections', 'members', 'clusters', 'sites'],
+  needs: { forwarding },
+  build: (parts, needed) => new Joins(parts, needed.forwarding),
+  follow: (last, parts, needed) => new Joins(parts, needed.forwarding, last.value),
+});
+
+/** Clusters by exported services. */
+export const setMatrix = section({
+  name: 'clusters by exported services',
+  reads: joinReads,
+  needs: { joins },
+  build: (parts, needed) => SetMatrix.of(parts, needed.joins),
+  follow: (last, parts, needed) => {
+    const changed = needed.joins === last.needed.joins ? new Map<string, ReadonlySet<string>>() : needed.joins.changedSince(last.needed.joins); // prettier-ignore
+    return changed === undefined ? undefined : last.value.after(parts, needed.joins, changed);
+  },
+});
