@@ -3,6 +3,7 @@ import { BoardPage } from '../board/BoardPage';
 import { ClusterPage } from '../demand/ClusterPage';
 import { DemandPage } from '../demand/DemandPage';
 import { EgressPage } from '../egress/EgressPage';
+import { CrossPage } from '../crosscluster/CrossPage';
 import { DnsPage } from '../dns/DnsPage';
 import { IngressPage } from '../ingress/IngressPage';
 import { FindingsPage } from '../findings/FindingsPage';
@@ -35,6 +36,7 @@ export const router = createBrowserRouter([
       { path: 'egress', element: <EgressPage /> },
       { path: 'ingress', element: <IngressPage /> },
       { path: 'dns', element: <DnsPage /> },
+      { path: 'cross-cluster', element: <CrossPage /> },
       { path: 'handover', element: <HandoverPage /> },
       { path: 'ledger', element: <LedgerPage /> },
       { path: 'print', element: <PrintPage /> },

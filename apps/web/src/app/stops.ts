@@ -20,6 +20,7 @@ export const stops: readonly Stop[] = [
   { place: 5, name: 'Egress', path: 'egress', about: 'ways out, filters, what must be reached' },
   { place: 6, name: 'Ingress', path: 'ingress', about: 'workloads, services, who answers' },
   { place: 7, name: 'DNS', path: 'dns', about: 'zones, records, certificates, resolvers' },
+  { place: 8, name: 'Cross-cluster', path: 'cross-cluster', about: 'clusters joined by tunnels, relays, or flat' },
   { place: 10, name: 'Handover', path: 'handover', about: 'files for those who build' },
 ];
 

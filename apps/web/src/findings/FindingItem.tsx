@@ -2,6 +2,7 @@ import type { ProposalRequest } from '@wide-lattice/core/allocation';
 import type { Finding, Fix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { ProposalDialog } from '../ranges/ProposalDialog';
+import { ChangeDialog } from './ChangeDialog';
 import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
 import { usePlan } from '../plan/PlanContext';
@@ -21,6 +22,11 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
+  const [change, setChange] = useState<Fix & { kind: 'change' | 'join' }>();
+  const open = (fix: Fix) => {
+    if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
+    else setRequest(requestOf(fix));
+  };
   const isOverlap = finding.code === 'overlap.conflict' || finding.code === 'overlap.shadowed';
   return (
     <article className="rule-b py-2 last:border-0" aria-label={finding.title}>
@@ -48,10 +54,10 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
             )}
             {finding.fixes.map((fix) => (
               <button
-                key={fix.kind === 'allocate' ? fix.clusterId : `${fix.kind} ${fix.allocationId}`}
+                key={sayFix(fix, plan)}
                 type="button"
                 className="btn btn-xs btn-outline"
-                onClick={() => setRequest(requestOf(fix))}
+                onClick={() => open(fix)}
               >
                 {sayFix(fix, plan)}
               </button>
@@ -63,11 +69,12 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
         <RenumberDialog rangeIds={finding.subjects.map(({ id }) => id)} onClose={() => setRenumbering(false)} />
       )}
       {request !== undefined && <ProposalDialog request={request} onClose={() => setRequest(undefined)} />}
+      {change !== undefined && <ChangeDialog fix={change} onClose={() => setChange(undefined)} />}
     </article>
   );
 }
 
-function requestOf(fix: Fix): ProposalRequest {
+function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' }>): ProposalRequest {
   switch (fix.kind) {
     case 'move':
       return { move: [fix.allocationId] };
@@ -80,6 +87,7 @@ function requestOf(fix: Fix): ProposalRequest {
 
 function sayFix(fix: Fix, plan: Plan): string {
   if (fix.kind === 'allocate') return 'Propose the missing ranges';
+  if (fix.kind === 'change' || fix.kind === 'join') return fix.title;
   const range = byId(plan.allocations, fix.allocationId);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   return fix.kind === 'grow'

@@ -1,13 +1,12 @@
 import { setOperation } from '@wide-lattice/core/plan';
 import type { ClusterFamily, PodMode } from '@wide-lattice/core/plan';
-import { Check, X } from 'lucide-react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
-import { FigureButton } from '../shared/FigureButton';
+import { ComparedTable } from '../shared/ComparedTable';
 import { Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
-import type { ConsequenceCell, PodNetworkSheet, ShownFamily } from '../worker/slices/podNetwork';
+import type { PodNetworkSheet, ShownFamily } from '../worker/slices/podNetwork';
 
 const titles: Readonly<Record<PodMode, string>> = { overlay: 'Overlay', routed: 'Routed', native: 'Native' };
 
@@ -83,82 +82,25 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
         </p>
       )}
       <FamilyTable sheet={sheet} shown={family} onShow={(each) => set({ family: each === sheet.family ? '' : each })} />
-      <table className="w-full table-fixed" aria-label={`Pod networks for ${clusterName}`}>
-        <colgroup>
-          <col className="w-36" />
-        </colgroup>
-        <thead>
-          <tr className="rule-b text-left">
-            <th>
-              <span className="sr-only">Consequence</span>
-            </th>
-            {modes.map(({ mode, excluded }) => (
-              <th key={mode} className="py-1 pr-2 align-top font-semibold">
-                {titles[mode]}{' '}
-                <span className="quiet font-normal">
-                  {[mode === present && family === sheet.family ? 'now' : '', mode === winner ? 'best that can be' : '']
-                    .filter(Boolean)
-                    .join(', ')}
-                </span>
-                <div className="mt-1">
-                  <button
-                    type="button"
-                    className="btn btn-xs btn-outline"
-                    disabled={(mode === present && family === sheet.family) || excluded.length > 0}
-                    onClick={() => void use(mode)}
-                  >
-                    {isBuilt ? 'Rebuild as' : 'Use'} {mode}
-                  </button>
-                </div>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          <tr className="rule-b align-top">
-            <th scope="row" className="quiet py-1 text-left font-normal">
-              Possible
-            </th>
-            {modes.map(({ mode, excluded }) => (
-              <td key={mode} className="py-1 pr-2">
-                {excluded.length === 0 ? (
-                  'yes'
-                ) : (
-                  <ul>
-                    {excluded.map((reason) => (
-                      <li key={reason} className="text-error">
-                        {reason}
-                      </li>
-                    ))}
-                  </ul>
-                )}
-              </td>
-            ))}
-          </tr>
-          <tr className="rule-b align-top">
-            <th scope="row" className="py-1 text-left font-semibold">
-              Score
-            </th>
-            {modes.map(({ mode, score }) => (
-              <td key={mode} className="py-1 text-lg font-semibold">
-                <FigureButton figure={score}>{score.value}</FigureButton>
-              </td>
-            ))}
-          </tr>
-          {rows.map(({ label, cells }) => (
-            <tr key={label} className="rule-b align-top">
-              <th scope="row" className="quiet py-0.5 text-left font-normal">
-                {label}
-              </th>
-              {cells.map((cell, i) => (
-                <td key={modes[i]?.mode ?? i} className="py-0.5 pr-2">
-                  <Cell cell={cell} />
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <ComparedTable
+        label={`Pod networks for ${clusterName}`}
+        options={modes.map(({ mode, excluded, score }) => {
+          const isNow = mode === present && family === sheet.family;
+          return {
+            id: mode,
+            title: titles[mode],
+            aside: [isNow ? 'now' : '', mode === winner ? 'best that can be' : ''].filter(Boolean).join(', '),
+            excluded,
+            score,
+            action: {
+              label: `${isBuilt ? 'Rebuild as' : 'Use'} ${mode}`,
+              isDisabled: isNow || excluded.length > 0,
+              onAct: () => void use(mode),
+            },
+          };
+        })}
+        rows={rows}
+      />
     </Part>
   );
 }
@@ -166,24 +108,4 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
 /** The cluster's own family is always among those compared. */
 function ownFamily(sheet: PodNetworkSheet): ShownFamily {
   return sheet.families.find(({ family }) => family === sheet.family) as ShownFamily;
-}
-
-function Cell({ cell }: { readonly cell: ConsequenceCell }) {
-  if (cell.kind === 'figure')
-    return (
-      <FigureButton figure={cell.figure}>
-        {cell.figure.value.toLocaleString('en-US')} {cell.figure.unit}
-      </FigureButton>
-    );
-  const Icon = cell.isGood ? Check : X;
-  return (
-    <span className="flex items-start gap-1">
-      <Icon
-        size={13}
-        className={`mt-1 shrink-0 ${cell.isGood ? 'text-success' : 'text-warning'}`}
-        aria-label={cell.isGood ? 'welcome' : 'unwelcome'}
-      />
-      {cell.words}
-    </span>
-  );
 }

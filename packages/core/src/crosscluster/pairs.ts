@@ -1,13 +1,15 @@
-import { lastAddress } from '../address/index.js';
-import type { Address, Family } from '../address/index.js';
-import { changedIds, gatewayLayers, nodeLeg, pairKey, podHost, POD_PORT, traceFlow } from '../forwarding/index.js';
+import { formatAddress, formatPrefix, overlaps, prefixAround } from '../address/index.js';
+import type { Address, Family, Prefix } from '../address/index.js';
+import { changedIds, gatewayLayers, nodeLeg, pairKey, podHost, POD_PORT, shownRanges, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Forwarding, Gateway, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
 import { byId, changedBetween, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
-import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
+import { PolicySet } from '../ingress/index.js';
+import { readContainerPort, readServicePort } from '../plan/index.js';
+import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 
 /** What joins are read from, beside what forwarding reads. */
-export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites'>;
+export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'>;
 
 /** How the pods of one member come to those of another one, and back. */
 export interface Pair {
@@ -39,8 +41,12 @@ interface Leg {
   readonly rests: ReadonlySet<string>;
 }
 
-/** What is asked for at the other end. */
-type Asked = 'pods' | 'service';
+/** What is asked for at the other end: its pods, any address of its services, or one of them. */
+type Asked = 'pods' | 'service' | Address;
+
+function sayAsked(asked: Asked): string {
+  return typeof asked === 'string' ? asked : formatAddress(asked);
+}
 
 interface Hidden {
   readonly verdict: TraceVerdict;
@@ -66,6 +72,10 @@ function reshown(before: JoinParts, after: JoinParts): string[] {
  */
 export class Joins {
   private readonly legs = new Map<string, Leg>();
+  private readonly policySets = new Map<string, PolicySet>();
+  private readonly shown = new Map<string, readonly Prefix[]>();
+  private readonly own = new Map<string, readonly { readonly purpose: string; readonly prefix: Prefix }[]>();
+  private readonly rivals = new Map<string, readonly { readonly member: Member; readonly prefix: Prefix }[]>();
   private readonly insides = new Map<string, Pick<Leg, 'verdict' | 'say' | 'rests'>>();
   private readonly pairs = new Map<string, Pair>();
   private readonly hiding = new Map<string, Hidden | null>();
@@ -99,13 +109,13 @@ export class Joins {
     return byId(this.parts.clusters, clusterId) as Cluster;
   }
 
-  /** The way from one member to the pods of another one, or through tunnels to the address of a service there. */
+  /** The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of its range while it is not fixed. */
   pair(connection: Connection, from: Member, to: Member, asked: Asked = 'pods'): Pair {
-    const isByService = asked === 'service' && connection.way === 'tunnels';
-    const key = `${from.id} ${to.id}${isByService ? ' service' : ''}`;
+    const meant = connection.way === 'tunnels' ? asked : 'pods';
+    const key = `${from.id} ${to.id} ${sayAsked(meant)}`;
     const known = this.pairs.get(key);
     if (known !== undefined) return known;
-    const made = this.make(connection, from, to, isByService ? 'service' : 'pods');
+    const made = this.make(connection, from, to, meant);
     this.pairs.set(key, made);
     return made;
   }
@@ -129,15 +139,53 @@ export class Joins {
 
   private make(connection: Connection, from: Member, to: Member, asked: Asked): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
-    const sites = [a, b].map(({ siteId }) => pointOf(byId(this.parts.sites, siteId)));
-    const [here, there] = sites;
-    const km = here === undefined || there === undefined ? undefined : greatCircle(here, there);
-    const common = { connection, from, to, km, floorMs: km === undefined ? undefined : rounded(roundTripMs(km)) };
+    const common = { connection, from, to, ...this.distance(from, to) };
     const end = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>): Pair => ({ ...common, verdict, say, room, rests: new Set([...rests, from.id, to.id, connection.id]) }); // prettier-ignore
     const family: Family = b.family === 'ipv6' || a.family === 'ipv6' ? 6 : 4;
     if (connection.way === 'tunnels') return this.byTunnels(connection, from, to, family, asked, end);
     if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
     return this.flat(a, b, family, end);
+  }
+
+  /** Why a service answers nobody, whoever asks: no pods, or none that listens; undefined where some port is answered. */
+  faultOf(service: ClusterService): string | undefined {
+    const own = this.workloadsOf(service);
+    const name = `${service.namespace}/${service.name}`;
+    if (own.every(({ replicasNow }) => replicasNow === 0)) return `No pod stands behind ${name}.`;
+    const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
+    const isDeaf = ports.length > 0 && ports.every(({ target }) => own.every((workload) => openedAt(workload, target) === undefined)); // prettier-ignore
+    return isDeaf ? `The pods behind ${name} do not listen on ${ports.map(({ target }) => target).join(', ')}.` : undefined; // prettier-ignore
+  }
+
+  private workloadsOf({ clusterId, namespace, selector }: ClusterService): Workload[] {
+    return (grouped(this.parts.workloads, 'clusterId').get(clusterId) ?? []).filter((each) => each.namespace === namespace && selector.length > 0 && selector.every((label) => each.labels.includes(label))); // prettier-ignore
+  }
+
+  /** Why network policies refuse the calls of a pair at every pod of a service; undefined where some pod takes them. Which workload asks is not said, so what holds it at its own side is not judged. */
+  refusedBy({ connection, from, to }: Pair, service: ClusterService): string | undefined {
+    const cluster = this.clusterOf(to);
+    const own = this.workloadsOf(service);
+    const policies = grouped(this.parts.networkPolicies, 'clusterId').get(cluster.id);
+    if (policies === undefined || own.length === 0) return undefined;
+    const set = this.policySets.get(cluster.id) ?? new PolicySet(cluster, policies);
+    this.policySets.set(cluster.id, set);
+    const family: Family = cluster.family === 'ipv6' ? 6 : 4;
+    // Behind a relay the callers are a pod of its own cluster.
+    const asking = podOf(this.forwarding, connection.way === 'relays' ? cluster : this.clusterOf(from), family);
+    if (!asking.ok) return undefined;
+    const address = connection.way === 'relays' ? asking.value.address : this.forwarding.crossings.shownTo(cluster.id, from.clusterId, asking.value.address); // prettier-ignore
+    const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
+    const said = own.flatMap((workload) => ports.map((port) => {
+      return set.judge('ingress', workload, { workload: undefined, address }, port.protocol, openedAt(workload, port.target) ?? Number(port.target));
+    })); // prettier-ignore
+    return said.length > 0 && said.every(({ isAllowed }) => !isAllowed) ? `Network policies refuse it: ${said[0]?.say ?? ''}` : undefined; // prettier-ignore
+  }
+
+  /** Kilometres between two members along the great circle, and the round trip that light takes at least. */
+  distance(from: Member, to: Member): Pick<Pair, 'km' | 'floorMs'> {
+    const [here, there] = [from, to].map((member) => pointOf(byId(this.parts.sites, this.clusterOf(member).siteId)));
+    const km = here === undefined || there === undefined ? undefined : greatCircle(here, there);
+    return { km, floorMs: km === undefined ? undefined : rounded(roundTripMs(km)) };
   }
 
   /** By a walk: flat members are few, since every range of theirs is distinct. */
@@ -216,33 +264,52 @@ export class Joins {
 
   /** Why a member’s packets to what another one shows never leave it, or not for it: own ranges hide it, or two members show the same. */
   private hidden(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
-    const key = `${from.id} ${to.id} ${family} ${asked}`;
+    const key = `${from.id} ${to.id} ${family} ${sayAsked(asked)}`;
     const known = this.hiding.get(key);
     if (known !== undefined) return known ?? undefined;
-    const made = this.hides(this.clusterOf(from), this.clusterOf(to), family, asked);
+    const made = this.hides(from, to, family, asked);
     this.hiding.set(key, made ?? null);
     return made;
   }
 
-  private hides(a: Cluster, b: Cluster, family: Family, asked: Asked): Hidden | undefined {
+  private hides(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
+    const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
     if (!pod.ok) return { verdict: 'unknown', say: pod.problem.message };
-    const address = asked === 'pods' ? pod.value.address : this.serviceOf(b, family);
-    if (address === undefined) return { verdict: 'unknown', say: `${b.name} has no service range yet.` };
-    const { crossings } = this.forwarding;
-    const shown = crossings.shownTo(a.id, b.id, address);
-    const own = this.forwarding.rangeAt(a.id, shown);
-    if (own !== undefined) return { verdict: 'broken', say: `What ${b.name} shows lies in the ${own.purpose} range ${own.prefix} of ${a.name} itself, whose nodes keep it inside.` }; // prettier-ignore
-    const [first, second] = this.forwarding.crossingsTo(a.id, shown);
-    if (second !== undefined) return { verdict: 'unknown', say: `Several members show the same addresses as ${b.name}: nobody knows which is meant.` }; // prettier-ignore
-    if (first === undefined || first.to.clusterId === b.id) return undefined;
-    return { verdict: 'broken', say: `Addresses that ${b.name} shows lead to ${crossings.nameOf(first.to)}.` };
+    const shown = asked === 'pods' ? this.shownBy(to, 'pod', family) : asked === 'service' ? this.shownBy(to, 'service', family) : [prefixAround(this.forwarding.crossings.shownTo(a.id, b.id, asked), family === 4 ? 32 : 128)]; // prettier-ignore
+    if (shown.length === 0) return { verdict: 'unknown', say: `${b.name} has no service range yet.` };
+    const own = this.ownOf(a.id).find(({ prefix }) => shown.some((each) => overlaps(each, prefix)));
+    if (own !== undefined) return { verdict: 'broken', say: `What ${b.name} shows lies in the ${own.purpose} range ${formatPrefix(own.prefix)} of ${a.name} itself, whose nodes keep it inside.` }; // prettier-ignore
+    const rival = this.rivalsOf(to).find((each) => each.member.id !== from.id && shown.some((prefix) => overlaps(prefix, each.prefix))); // prettier-ignore
+    if (rival === undefined) return undefined;
+    return { verdict: 'unknown', say: `${this.clusterOf(rival.member).name} shows ${formatPrefix(rival.prefix)}, which ${b.name} shows too: nobody knows which of the two is meant.` }; // prettier-ignore
   }
 
-  /** An address that stands for those of a cluster’s services. */
-  private serviceOf({ id }: Cluster, family: Family): Address | undefined {
-    const range = this.forwarding.rangesOf(id).map((each) => ({ purpose: each.purpose, own: rangeOf(each) })).find(({ purpose, own }) => purpose === 'service' && own.family === family); // prettier-ignore
-    return range === undefined ? undefined : lastAddress(range.own);
+  private shownBy(member: Member, purpose: 'pod' | 'service', family: Family): readonly Prefix[] {
+    const key = `${member.id} ${purpose} ${family}`;
+    const known = this.shown.get(key);
+    if (known !== undefined) return known;
+    const made = shownRanges(member, this.forwarding.rangesOf(member.clusterId).filter((range) => range.purpose === purpose)).filter((prefix) => prefix.family === family); // prettier-ignore
+    this.shown.set(key, made);
+    return made;
+  }
+
+  private ownOf(clusterId: string): readonly { readonly purpose: string; readonly prefix: Prefix }[] {
+    const known = this.own.get(clusterId);
+    if (known !== undefined) return known;
+    const made = this.forwarding.rangesOf(clusterId).map((range) => ({ purpose: range.purpose, prefix: rangeOf(range) })); // prettier-ignore
+    this.own.set(clusterId, made);
+    return made;
+  }
+
+  /** What other members show of what one member shows. */
+  private rivalsOf(member: Member): readonly { readonly member: Member; readonly prefix: Prefix }[] {
+    const known = this.rivals.get(member.id);
+    if (known !== undefined) return known;
+    const ranges = [4, 6].flatMap((family) => [...this.shownBy(member, 'pod', family as Family), ...this.shownBy(member, 'service', family as Family)]); // prettier-ignore
+    const made = this.forwarding.crossings.shownAround(member.connectionId, ranges).filter((each) => each.member.id !== member.id); // prettier-ignore
+    this.rivals.set(member.id, made);
+    return made;
   }
 
   private leg(member: Member, family: Family): Leg {
@@ -272,6 +339,11 @@ export class Joins {
 }
 
 type End = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>) => Pair;
+
+/** The port on which containers of a workload listen, by its number or name. */
+function openedAt({ ports }: Workload, target: string): number | undefined {
+  return ports.flatMap((text) => readContainerPort(text) ?? []).find(({ name, port }) => name === target || String(port) === target)?.port; // prettier-ignore
+}
 
 /** The pod that stands for all of a cluster, or another one on another node. */
 export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, which: 'first' | 'other' = 'first') {

@@ -50,12 +50,22 @@ export function proposeConnection(plan: Plan, wish: JoinWish): JoinProposal {
   return new JoinMaker(plan, wish).make();
 }
 
+/** What a connection that is in the plan still takes: translated or moved ranges, openings and routes. */
+export function mendConnection(plan: Plan, connectionId: string): JoinProposal | undefined {
+  const connection = byId(plan.connections, connectionId);
+  if (connection === undefined) return undefined;
+  const { name, way, tunnel, shape, rendezvous } = connection;
+  const clusterIds = plan.members.filter((member) => member.connectionId === connectionId).map(({ clusterId }) => clusterId);
+  const wish: JoinWish = { name, way, clusterIds, tunnel, shape, gateways: 2, rendezvous, today: '', exportsServices: false };
+  return new JoinMaker(plan, wish, connectionId).make();
+} // prettier-ignore
+
 class JoinMaker {
   private plan: Plan;
   private readonly groups: JoinGroup[] = [];
   private readonly problems: string[] = [];
   private readonly openSteps: string[] = [];
-  private readonly connectionId = newId();
+  private readonly connectionId: string;
   private readonly clusters: readonly Cluster[];
   private translated = 0;
   private moved: readonly JoinedRange[] = [];
@@ -65,13 +75,15 @@ class JoinMaker {
   constructor(
     plan: Plan,
     private readonly wish: JoinWish,
+    private readonly standingId?: string,
   ) {
     this.plan = plan;
+    this.connectionId = standingId ?? newId();
     this.clusters = wish.clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
   }
 
   make(): JoinProposal {
-    this.connection();
+    if (this.standingId === undefined) this.connection();
     if (this.problems.length === 0) {
       if (this.wish.way === 'flat') this.flat();
       else if (this.wish.way === 'tunnels') this.distinct();
@@ -241,7 +253,7 @@ class JoinMaker {
 }
 
 /** The plan as if a connection stood; without one, as if all planned ones did. */
-export function asStanding(plan: Plan, connectionId?: string): Plan {
+export function asStanding<P extends Pick<Plan, 'connections'>>(plan: P, connectionId?: string): P {
   const connections = plan.connections.map((each) => (each.isPlanned && (connectionId === undefined || each.id === connectionId) ? { ...each, isPlanned: false } : each)); // prettier-ignore
   return { ...plan, connections };
 }

@@ -1,5 +1,6 @@
 import { importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
+import { hostPrefix } from '../plan/index.js';
 import type { Cluster, Connection, Member } from '../plan/index.js';
 import type { Joins, Pair, PairSet } from './pairs.js';
 
@@ -146,6 +147,8 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const passing = ways.filter(({ verdict }) => verdict === 'pass');
   const rank = Math.min(...passing.map(({ exporter }) => exporter.exported.rank));
   const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
+  const isNamed = imported.isHeadless && imported.connection.way === 'relays';
+  const nameless = answering.filter(({ exporter }) => isNamed && exporter.member.id !== member.id && !exporter.exported.mirrorsPods); // prettier-ignore
   const missing = ways.filter(({ exporter, verdict }) => verdict !== 'pass' && exporter.exported.rank <= rank);
   const [why] = missing;
   if (answering.length === 0) {
@@ -159,8 +162,8 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const room = Math.min(...answering.map(({ pair }) => pair?.room ?? Infinity));
   const from = answering.map(({ exporter }) => exporter.cluster.name);
   return {
-    verdict: missing.length === 0 ? 'pass' : 'part',
-    say: why === undefined ? `Answered by ${from.join(', ')}.` : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
+    verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
+    say: nameless.length > 0 ? `Answered by ${from.join(', ')} by the name of the service alone: its pods are not mirrored.` : why === undefined ? `Answered by ${from.join(', ')}.` : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
     from,
     rank,
     floorMs,
@@ -172,7 +175,11 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
 function wayTo(joins: Joins, connection: Connection, member: Member, exporter: Exporter): Way {
   const { service, exported, cluster, member: other } = exporter;
   if (service === undefined) return { exporter, pair: undefined, verdict: 'broken', say: `${cluster.name} has no service ${exported.namespace}/${exported.name}.` }; // prettier-ignore
+  const fault = joins.faultOf(service);
+  if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', say: fault };
   if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', say: '' };
-  const pair = joins.pair(connection, member, other, service.type === 'headless' ? 'pods' : 'service');
-  return { exporter, pair, verdict: pair.verdict, say: pair.say };
+  const pair = joins.pair(connection, member, other, service.type === 'headless' ? 'pods' : service.address === null ? 'service' : hostPrefix(service.address)); // prettier-ignore
+  if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict, say: pair.say };
+  const refused = joins.refusedBy(pair, service);
+  return { exporter, pair, verdict: refused === undefined ? 'pass' : 'refused', say: refused ?? '' };
 }

@@ -21,7 +21,12 @@ export type Fields<K extends Kind> = Partial<Omit<EntityOf[K], 'id'>>;
 
 /** Adds entities with ids from 1 on; fields that are left out have their usual values. */
 export function adds<K extends Kind>(kind: K, all: readonly Fields<K>[]): Operation[] {
+  return addsFrom(kind, 1, all);
+}
+
+/** The same with ids from a number on. */
+export function addsFrom<K extends Kind>(kind: K, first: number, all: readonly Fields<K>[]): Operation[] {
   return all.map((fields, i) =>
-    addOperation(kind, withFallbacks(kind, { id: demoId(kind, i + 1), ...fields } as Partial<EntityOf[K]>)),
+    addOperation(kind, withFallbacks(kind, { id: demoId(kind, first + i), ...fields } as Partial<EntityOf[K]>)),
   );
 }

@@ -5,6 +5,7 @@ import { adds, demoId } from './adds.js';
 import type { Fields } from './adds.js';
 import { ingressOperations } from './ingress.js';
 import { edgeSubnets, egressOperations, routeTables } from './egress.js';
+import { joinOperations } from './joins.js';
 import { namesOperations } from './names.js';
 import { link, network, profile, site, template } from './places.js';
 
@@ -36,6 +37,7 @@ export function demoPlan(): Plan {
     ...egressOperations(ranged),
     ...ingressOperations(),
     ...namesOperations(),
+    ...joinOperations(ranged),
     ...adds('rebuilds', [
       {
         clusterId: demoId('clusters', 1),
@@ -57,10 +59,12 @@ function apply(plan: Plan, operations: readonly Operation[]): Plan {
 const pierNames = [
   'Ardle', 'Brae', 'Corran', 'Dunvo', 'Eilan', 'Fasgadh', 'Grunay', 'Hestan', 'Inver', 'Jura Sound', 'Kyle', 'Lunna',
   'Mousa', 'Noss', 'Oronsa', 'Papa Reef', 'Quoy', 'Ronay', 'Skea', 'Tresta', 'Unsta', 'Vaila', 'Wyre', 'Yell Sound',
+  'Aith', 'Burra', 'Calva', 'Deer Holm', 'Egil', 'Flota', 'Gairsay', 'Hascosay', 'Isay', 'Kerrera', 'Linga', 'Muckle',
+  'Oxna', 'Pabay', 'Rousay', 'Stroma',
 ]; // prettier-ignore
 
 /** Clusters whose ranges are still to be proposed. */
-const unallocated = new Set(['kiosk-vaila', 'kiosk-wyre', 'kiosk-yell-sound', 'weather-models']);
+const unallocated = new Set(['kiosk-vaila', 'kiosk-wyre', 'kiosk-yell-sound', 'weather-models', 'coach-depots']);
 
 function shape(
   name: string,
@@ -210,6 +214,7 @@ function groundOperations(): Operation[] {
         latitude: 56 + (i % 8) * 0.45,
         longitude: -7 + Math.floor(i / 8) * 0.75,
       })),
+      { name: 'Coach yard', kind: 'data centre', profileId: profile.basalt, zones: ['yard'], latitude: 55.86, longitude: -4.25 },
     ]),
     ...adds('networks', [
       { name: 'booking', note: 'Booking on Halden, north and south', egress: 'nat per zone' },
@@ -457,6 +462,19 @@ function clusterOperations(): Operation[] {
     // One pier that went its own way.
     ...(pier === 'Quoy' ? { services: 60 } : {}),
   }));
+  const coach: Fields<'clusters'> = {
+    ...common,
+    name: 'coach-depots',
+    siteId: demoId('sites', 5 + pierNames.length),
+    networkId: network.coaches,
+    podMode: 'overlay',
+    nodesNow: 6,
+    nodesHorizon: 8,
+    podsPerNode: 110,
+    services: 60,
+    entryAddresses: 2,
+    isBuilt: true,
+  };
   return [
     ...adds('templates', [
       {
@@ -474,7 +492,7 @@ function clusterOperations(): Operation[] {
         poolIds: [],
       },
     ]),
-    ...adds('clusters', [...named, ...kiosks]),
+    ...adds('clusters', [...named, ...kiosks, coach]),
     ...adds('nodePools', [
       {
         clusterId: demoId('clusters', 1),
@@ -531,5 +549,9 @@ function typedRanges(): Operation[] {
     { clusterId: tide, purpose: 'pod', zone: '', prefix: '10.28.0.0/19', isFixed: false },
     // Clear until the coach company is joined.
     { clusterId: shared, purpose: 'pod', zone: '', prefix: '10.41.128.0/17', isFixed: false },
+    // From the coach company: the usual defaults, one of which the harbour took too.
+    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'node', zone: '', prefix: '172.21.4.0/26', isFixed: true },
+    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'pod', zone: '', prefix: '10.244.0.0/20', isFixed: true },
+    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'service', zone: '', prefix: '10.96.0.0/20', isFixed: true },
   ]);
 }

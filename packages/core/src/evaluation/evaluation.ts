@@ -1,3 +1,4 @@
+import { joinVerdicts } from '../crosscluster/index.js';
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import { findings, findingsOfCluster } from '../findings/index.js';
@@ -67,9 +68,11 @@ export class Evaluation {
     return this.ask(verdicts).verdictCount;
   }
 
-  /** Conflicts and shadowed pairs of one allocated range or range in use. */
+  /** Conflicts and shadowed pairs of one allocated range or range in use, those by a connection of clusters included. */
   verdictsOf(rangeId: string): readonly Verdict[] {
-    return this.ask(verdicts).verdictsOf(rangeId);
+    const own = this.ask(verdicts).verdictsOf(rangeId);
+    const joined = this.ask(joinVerdicts).get(rangeId);
+    return joined === undefined ? own : [...own, ...joined];
   }
 
   /** Every conflict and shadowed pair. */

@@ -1,4 +1,4 @@
-import type { Kind } from '../plan/index.js';
+import type { Kind, Operation } from '../plan/index.js';
 
 /** error: broken as planned; warning: will hurt or needs a decision; note: worth knowing. */
 export type Severity = 'error' | 'warning' | 'note';
@@ -7,7 +7,11 @@ export type Severity = 'error' | 'warning' | 'note';
 export type Fix =
   | { readonly kind: 'allocate'; readonly clusterId: string }
   | { readonly kind: 'move'; readonly allocationId: string }
-  | { readonly kind: 'grow'; readonly allocationId: string };
+  | { readonly kind: 'grow'; readonly allocationId: string }
+  /** A change that the check itself knows. */
+  | { readonly kind: 'change'; readonly title: string; readonly operations: readonly Operation[] }
+  /** Translated or moved ranges, openings and routes of a connection, worked out when it is asked for. */
+  | { readonly kind: 'join'; readonly title: string; readonly connectionId: string };
 
 /** The entity a finding is about. */
 export interface Subject {

@@ -24,6 +24,7 @@ import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
 import { demandProblems } from './demandProblems.js';
+import { joinFindings } from './joinFindings.js';
 import { limitBeforeHorizon } from './limitBeforeHorizon.js';
 import { mtuBelowFloor, narrowLinks } from './mtu.js';
 import { nativeNotOffered } from './nativeNotOffered.js';
@@ -139,6 +140,12 @@ export const planChecks: readonly PlanCheck[] = [
   section({ name: 'names', reads: ['links', 'runs', 'allocations'], needs: { naming }, build: nameFindings }),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
+  section({
+    name: 'connections',
+    reads: ['connections', 'members', 'serviceExports', 'services', 'workloads', 'networkPolicies', 'clusters', 'sites', 'allocations', 'inUse', 'subnets', 'blocks', 'networks'], // prettier-ignore
+    needs: { forwarding, naming },
+    build: joinFindings,
+  }),
   section({
     name: 'load balancers',
     reads: ['profiles', 'filters'],

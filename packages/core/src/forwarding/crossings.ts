@@ -112,6 +112,15 @@ export class Crossings {
     return none;
   }
 
+  /** Everything that members of a connection that stands show and that shares addresses with some prefixes. */
+  shownAround(connectionId: string, prefixes: readonly Prefix[]): readonly { readonly member: Member; readonly prefix: Prefix }[] {
+    const of = this.compiled.find(({ connection }) => connection.id === connectionId);
+    if (of === undefined) return none;
+    const { rows, lookup } = (of.shown ??= this.shownBy(of));
+    const around = prefixes.flatMap((prefix) => [...lookup.all(prefix), ...lookup.inside(prefix)]);
+    return [...new Set(around)].map((at) => rows[at] as Shown);
+  } // prettier-ignore
+
   /** How two clusters cross to one another by a connection of a kind; undefined where they are not both in one. */
   between(fromId: string, toId: string, way: Connection['way']): Crossing | undefined {
     for (const { of, member } of this.ofCluster.get(fromId) ?? none) {

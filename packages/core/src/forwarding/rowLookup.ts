@@ -1,4 +1,4 @@
-import { containsAddress, LongestMatch } from '../address/index.js';
+import { comparePrefixes, contains, containsAddress, LongestMatch } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
 
 /** Up to this many rows a scan from the longest prefix on is as quick as an index, and takes no memory of its own. */
@@ -8,7 +8,9 @@ const FEW = 48;
 export class RowLookup {
   private readonly ofFamily: Readonly<Record<Family, FamilyLookup>>;
 
-  constructor(prefixes: readonly Prefix[]) {
+  private sorted: { readonly prefixes: readonly Prefix[]; readonly order: readonly number[] } | undefined;
+
+  constructor(private readonly prefixes: readonly Prefix[]) {
     this.ofFamily = { 4: lookupOf(prefixes, 4), 6: lookupOf(prefixes, 6) };
   }
 
@@ -20,6 +22,25 @@ export class RowLookup {
   /** Every row that holds an address, the winner first. */
   all(address: Address): number[] {
     return this.ofFamily[address.family].all(address);
+  }
+
+  /** Every row whose prefix lies in another one, in no order. */
+  inside(prefix: Prefix): number[] {
+    const { order, prefixes } = (this.sorted ??= this.inOrder());
+    let [low, high] = [0, order.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (comparePrefixes(prefixes[order[middle] as number] as Prefix, prefix) < 0) low = middle + 1;
+      else high = middle;
+    }
+    const found: number[] = [];
+    for (let row = order[low]; row !== undefined && contains(prefix, prefixes[row] as Prefix); row = order[++low]) found.push(row); // prettier-ignore
+    return found;
+  }
+
+  private inOrder() {
+    const { prefixes } = this;
+    return { prefixes, order: prefixes.map((_, row) => row).sort((a, b) => comparePrefixes(prefixes[a] as Prefix, prefixes[b] as Prefix)) }; // prettier-ignore
   }
 }
 

@@ -12,6 +12,7 @@ import { Egress1795626035829 } from './1795626035829-Egress.js';
 import { Workloads1795640000000 } from './1795640000000-Workloads.js';
 import { Ingress1795650000000 } from './1795650000000-Ingress.js';
 import { Names1795660000000 } from './1795660000000-Names.js';
+import { Joins1795670000000 } from './1795670000000-Joins.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -30,4 +31,5 @@ export const migrations = [
   Workloads1795640000000,
   Ingress1795650000000,
   Names1795660000000,
+  Joins1795670000000,
 ].map(resumable);

@@ -1,5 +1,6 @@
 import type { SliceHost } from '../sliceHost';
 import { boardSlices } from './boardSlices';
+import { crossSlices } from './crossSlices';
 import { demandSlices } from './demandSlices';
 import { dnsSlices } from './dnsSlices';
 import { egressSlices } from './egressSlices';
@@ -20,6 +21,7 @@ export const slices = {
   ...egressSlices,
   ...ingressSlices,
   ...dnsSlices,
+  ...crossSlices,
   ...findingSlices,
   ...exchangeSlices,
 };

@@ -45,6 +45,7 @@ export const connections = defineKind({
       min: 1,
       max: 65_535,
     }),
+    mostLinks: integer({ label: 'Links per gateway', help: 'How many tunnels or links one gateway or relay holds at once.', unit: 'links', min: 1, max: 100_000, fallback: 100 }),
     rendezvous: text({
       label: 'Rendezvous',
       help: 'Address or host name of the place where members find each other; empty where gateways are told each other’s addresses by hand.',

@@ -1,0 +1,262 @@
+import { X } from 'lucide-react';
+import { useMemo } from 'react';
+import { useSlice } from '../plan/useSlice';
+import { Empty, Part } from '../shared/Halves';
+import { IconButton } from '../shared/IconButton';
+import { TableHead } from '../shared/TableHead';
+import { useSearchState } from '../shared/useSearchState';
+import type { ShownChange, ShownDrill, ShownFault } from '../worker/slices/crossSlices';
+
+const kinds: readonly { readonly id: ShownFault['kind']; readonly label: string }[] = [
+  { id: 'gateway', label: 'A gateway or relay is lost' },
+  { id: 'zone', label: 'A zone is lost' },
+  { id: 'link', label: 'A link is cut' },
+  { id: 'way', label: 'A tunnel is cut' },
+  { id: 'rendezvous', label: 'A rendezvous is lost' },
+  { id: 'member', label: 'A member is cut off' },
+];
+
+/** What fails, and what still reaches what: one drill, or two beside one another. The address holds them. */
+export function DrillView() {
+  const faults = useSlice('faults');
+  const [search] = useSearchState();
+  const hasSecond = search.get('second') !== null;
+  if (faults === undefined) return null;
+  if (faults.length === 0)
+    return <Empty>No connection stands yet. Once one does, its gateways, zones and links can fail here.</Empty>;
+  return (
+    <>
+      <DrillPart faults={faults} name="first" title={hasSecond ? 'First drill' : 'Drill'} />
+      <Second faults={faults} />
+    </>
+  );
+}
+
+function Second({ faults }: { readonly faults: readonly ShownFault[] }) {
+  const [search, set] = useSearchState();
+  const first = keysOf(search.get('first'));
+  const second = search.get('second');
+  if (second === null)
+    return first.length === 0 ? null : (
+      <p className="px-4 py-3">
+        <button type="button" className="btn btn-sm btn-outline" onClick={() => set({ second: ' ' })}>
+          Compare with another drill
+        </button>
+      </p>
+    );
+  return (
+    <>
+      <DrillPart faults={faults} name="second" title="Second drill" />
+      <Compared first={first} second={keysOf(second)} />
+    </>
+  );
+}
+
+function keysOf(text: string | null): readonly string[] {
+  return (text ?? '').split(' ').filter((key) => key !== '');
+}
+
+function DrillPart({
+  faults,
+  name,
+  title,
+}: {
+  readonly faults: readonly ShownFault[];
+  readonly name: 'first' | 'second';
+  readonly title: string;
+}) {
+  const [search, set] = useSearchState();
+  const keys = keysOf(search.get(name));
+  const drill = useSlice('drill', keys);
+  const chosen = faults.filter(({ key }) => keys.includes(key));
+  const put = (next: readonly string[]) => set({ [name]: next.length === 0 ? (name === 'second' ? ' ' : '') : next.join(' ') });
+  return (
+    <Part
+      title={title}
+      aside={
+        name === 'second' && (
+          <button type="button" className="btn btn-xs btn-ghost" onClick={() => set({ second: '' })}>
+            Remove
+          </button>
+        )
+      }
+    >
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <select
+          className="select select-sm w-72"
+          aria-label={`What fails, ${title.toLowerCase()}`}
+          value=""
+          onChange={(event) => put([...keys, event.target.value])}
+        >
+          <option value="">{chosen.length === 0 ? 'Choose what fails' : 'and at the same time'}</option>
+          {kinds.map(({ id, label }) => (
+            <optgroup key={id} label={label}>
+              {faults
+                .filter(({ kind, key }) => kind === id && !keys.includes(key))
+                .map(({ key, label: said }) => (
+                  <option key={key} value={key}>
+                    {said}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </select>
+        {chosen.map(({ key, label }) => (
+          <span key={key} className="border-base-300 flex items-center gap-1 border py-0.5 pr-0.5 pl-2">
+            {label}
+            <IconButton label={`Leave out ${label}`} onClick={() => put(keys.filter((each) => each !== key))}>
+              <X size={13} aria-hidden />
+            </IconButton>
+          </span>
+        ))}
+      </div>
+      {chosen.length === 0 ? (
+        <p className="quiet">Several things can fail at once: choose one after the other.</p>
+      ) : (
+        drill !== undefined && <Outcome drill={drill} />
+      )}
+    </Part>
+  );
+}
+
+function Outcome({ drill }: { readonly drill: ShownDrill }) {
+  const { reachedBefore, reachedAfter, changes, members, exports, notes } = drill;
+  const lost = reachedBefore - reachedAfter;
+  const slowest = Math.max(0, ...changes.map(({ seconds }) => seconds ?? 0));
+  return (
+    <>
+      <p className={`text-[15px] ${lost > 0 ? 'text-error font-semibold' : ''}`}>
+        {lost > 0
+          ? `${lost} of ${reachedBefore} uses are lost.`
+          : changes.length === 0
+            ? `Nothing changes: all ${reachedBefore} uses go on.`
+            : `All ${reachedBefore} uses go on; the last of them after ${slowest} s.`}
+      </p>
+      {notes.map((note) => (
+        <p key={note}>{note}</p>
+      ))}
+      {changes.length > 0 && (
+        <table className="mt-2 w-full" aria-label="What changes">
+          <TableHead labels={['What happens', 'Service', 'Clusters', 'Answered by', 'After']} rightFrom={4} />
+          <tbody>
+            {[...changes].sort((a, b) => rank(a) - rank(b)).map((change) => (
+              <tr key={`${change.service} ${change.outcome} ${change.clusters[0] ?? ''}`} className="rule-b align-top">
+                <th scope="row" className={`py-0.5 pr-2 text-left font-semibold ${change.seconds === undefined ? 'text-error' : ''}`}>
+                  {change.outcome}
+                </th>
+                <td className="pr-2">
+                  {change.service}
+                  <div className="quiet text-xs">{change.connection}</div>
+                </td>
+                <td className="pr-2" title={change.clusters.join(', ')}>
+                  {change.clusters.slice(0, 3).join(', ')}
+                  {change.clusters.length > 3 && ` and ${change.clusters.length - 3} others`}
+                </td>
+                <td className="pr-2">{change.seconds === undefined ? change.say : change.after === change.before ? change.after : `${change.before} before, then ${change.after}`}</td>
+                <td className="text-right whitespace-nowrap">{change.seconds === undefined ? 'stays' : `${change.seconds} s`}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {members.length > 0 && (
+        <table className="mt-3 w-full" aria-label="Gateways that are left">
+          <TableHead labels={['Member', 'Left', 'Carries now', 'Takeover', 'Capacity left', 'Planned']} rightFrom={3} />
+          <tbody>
+            {members.map(({ cluster, connection, way, carries, left, leftMbps, plannedMbps, seconds }) => (
+              <tr key={`${cluster} ${connection}`} className="rule-b">
+                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+                  {cluster} <span className="quiet">{connection}</span>
+                </th>
+                <td className={carries === undefined ? 'text-error font-semibold' : ''}>{left}</td>
+                <td>{carries === undefined ? 'none' : `${way === 'relays' ? 'relay' : 'gateway'} ${carries}`}</td>
+                <td className="text-right">{carries === undefined ? '' : `${seconds} s`}</td>
+                <td className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}>
+                  {leftMbps === undefined ? 'not said' : `${leftMbps.toLocaleString('en-US')} Mbit/s`}
+                </td>
+                <td className="text-right">{plannedMbps === undefined ? 'not said' : `${plannedMbps.toLocaleString('en-US')} Mbit/s`}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {exports.length > 0 && (
+        <table className="mt-3 w-full" aria-label="Pods that are left">
+          <TableHead labels={['Exported service', 'Cluster', 'Pods left']} rightFrom={2} />
+          <tbody>
+            {exports.map(({ cluster, service, pods, left }) => (
+              <tr key={`${cluster} ${service}`} className="rule-b">
+                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+                  {service}
+                </th>
+                <td>{cluster}</td>
+                <td className={`text-right ${left === 0 ? 'text-error font-semibold' : ''}`}>
+                  {left} of {pods}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+} // prettier-ignore
+
+const ranks = ['lost', 'gone', 'fails over', 'fewer', 'interrupted'];
+
+function rank({ outcome }: ShownChange): number {
+  return ranks.indexOf(outcome);
+}
+
+/** Two drills beside one another, what differs first. */
+function Compared({ first, second }: { readonly first: readonly string[]; readonly second: readonly string[] }) {
+  const [one, other] = [useSlice('drill', first), useSlice('drill', second)];
+  const rows = useMemo(() => (one === undefined || other === undefined ? [] : differences(one, other)), [one, other]);
+  if (one === undefined || other === undefined) return null;
+  return (
+    <Part title="First and second compared">
+      <table className="w-full" aria-label="Two drills compared">
+        <TableHead labels={['', 'First', 'Second']} />
+        <tbody>
+          {[
+            ['Uses lost', one.reachedBefore - one.reachedAfter, other.reachedBefore - other.reachedAfter],
+            ['Longest wait, s', longest(one), longest(other)],
+          ].map(([label, a, b]) => (
+            <tr key={label} className="rule-b">
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {label}
+              </th>
+              <td>{a}</td>
+              <td>{b}</td>
+            </tr>
+          ))}
+          {rows.map(({ label, a, b }) => (
+            <tr key={label} className={`rule-b ${a === b ? '' : 'bg-base-200'}`}>
+              <th scope="row" className={`py-0.5 pr-2 text-left ${a === b ? 'font-normal' : 'font-semibold'}`}>
+                {label}
+              </th>
+              <td>{a}</td>
+              <td>{b}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Part>
+  );
+}
+
+function longest({ changes }: ShownDrill): number {
+  return Math.max(0, ...changes.map(({ seconds }) => seconds ?? 0));
+}
+
+const MOST_COMPARED = 80;
+
+function differences(one: ShownDrill, other: ShownDrill): { label: string; a: string; b: string }[] {
+  const said = ({ changes }: ShownDrill) =>
+    new Map(changes.flatMap(({ clusters, service, outcome, seconds }) => clusters.map((cluster) => [`${cluster}, ${service}`, seconds === undefined ? outcome : `${outcome}, ${seconds} s`] as const))); // prettier-ignore
+  const [a, b] = [said(one), said(other)];
+  return [...new Set([...a.keys(), ...b.keys()])]
+    .map((label) => ({ label, a: a.get(label) ?? 'as before', b: b.get(label) ?? 'as before' }))
+    .sort((x, y) => Number(x.a === x.b) - Number(y.a === y.b) || (x.label < y.label ? -1 : 1))
+    .slice(0, MOST_COMPARED);
+}

@@ -1,0 +1,191 @@
+import { useMemo, useState } from 'react';
+import { useSlice } from '../plan/useSlice';
+import { Empty } from '../shared/Halves';
+import { Sheet } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/Sheet';
+import { Tick } from '../shared/Tick';
+import { useSearchState } from '../shared/useSearchState';
+import type { ShownUse, ShownUseRow, ShownUses } from '../worker/slices/crossSlices';
+import { UseMark } from './UseMark';
+
+/** Services drawn at once; of more, those that the filter finds. */
+const MOST_COLUMNS = 40;
+const order = { broken: 0, refused: 1, unknown: 2, part: 3, pass: 4, closed: 5 } as const;
+
+/** Clusters down, exported services across: reached or not, by which way, the latency floor, the largest packet. A cell opens its question. */
+export function UsesView() {
+  const [search, set] = useSearchState();
+  const withPlanned = search.get('planned') === '1';
+  const uses = useSlice('uses', withPlanned);
+  const [shown, setShown] = useState<{ readonly row: ShownUseRow; readonly at: number }>();
+  const only = search.get('cells') ?? '';
+  const wanted = (search.get('services') ?? '').toLowerCase();
+  const columns = useMemo(() => shownColumns(uses, wanted), [uses, wanted]);
+  const rows = useMemo(() => shownRows(uses, only, columns), [uses, only, columns]);
+  const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
+    return [
+      { id: 'name', label: 'Cluster', width: 'minmax(8.6rem, 1fr)', value: ({ name }) => name },
+      ...columns.map(({ at, service, connection }): SheetColumn<ShownUseRow> => ({
+        id: String(at),
+        label: service,
+        width: 'minmax(6.2rem, 0.8fr)',
+        value: ({ cells }) => worth(cells[at]),
+        render: (row) => (
+          <UseCellButton
+            cell={row.cells[at]}
+            label={`${row.name}, ${service} in ${connection}`}
+            onShow={() => setShown({ row, at })}
+          />
+        ),
+      })),
+    ];
+  }, [columns]);
+  if (uses === undefined) return <p className="quiet p-4">Following every way between the members...</p>;
+  if (uses.columns.length === 0)
+    return (
+      <Empty
+        action={
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => set({ side: 'choose' })}>
+            Compare the three kinds
+          </button>
+        }
+      >
+        Nothing is exported yet. Choose the clusters that are to work as one, compare tunnels, relays and a flat
+        network, and propose a connection; who reaches what is shown here.
+      </Empty>
+    );
+  const cell = shown === undefined ? undefined : shown.row.cells[shown.at];
+  const column = shown === undefined ? undefined : uses.columns[shown.at];
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
+        <span className="quiet">
+          {rows.length.toLocaleString('en-US')} of {uses.rows.length.toLocaleString('en-US')} clusters,{' '}
+          {columns.length.toLocaleString('en-US')} of {uses.columns.length.toLocaleString('en-US')} services
+        </span>
+        <Tick isOn={withPlanned} onTick={(isOn) => set({ planned: isOn ? '1' : '' })} className="ml-auto">
+          with planned ones
+        </Tick>
+        <select
+          className="select select-sm w-40"
+          aria-label="Which clusters"
+          value={only}
+          onChange={(event) => set({ cells: event.target.value })}
+        >
+          <option value="">all clusters</option>
+          <option value="failing">that miss a service</option>
+          <option value="far">too far for one</option>
+        </select>
+        <input
+          className="input input-sm w-36"
+          placeholder="Filter clusters"
+          aria-label="Filter the clusters"
+          value={search.get('clusters') ?? ''}
+          onChange={(event) => set({ clusters: event.target.value })}
+        />
+        <input
+          className="input input-sm w-36"
+          placeholder="Filter services"
+          aria-label="Filter the services"
+          value={search.get('services') ?? ''}
+          onChange={(event) => set({ services: event.target.value })}
+        />
+      </div>
+      <Sheet
+        label="Clusters by exported services"
+        columns={sheet}
+        rows={rows}
+        idOf={({ id }) => id}
+        filter={search.get('clusters') ?? ''}
+        groupOf={undefined}
+      />
+      <div className="rule-b min-h-20 px-4 py-1.5" aria-live="polite">
+        {shown === undefined || cell === undefined || column === undefined ? (
+          <span className="quiet">Choose a cell: by which way, how far, and why not.</span>
+        ) : (
+          <>
+            <strong>
+              {shown.row.name}, {column.service} by {column.way} of {column.connection}:
+            </strong>{' '}
+            <UseMark verdict={cell.verdict} />. {cell.say}{' '}
+            {cell.floorMs !== undefined && cell.floorMs > 0 && (
+              <span className={cell.isTooFar ? 'text-error' : ''}>
+                Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}.{' '}
+              </span>
+            )}
+            {cell.room > 0 && <>Packets of up to {cell.room.toLocaleString('en-US')} bytes pass whole. </>}
+            <button
+              type="button"
+              className="link"
+              onClick={() => set({ side: 'question', from: `pod of ${shown.row.name}`, to: column.url, bytes: '576' })}
+            >
+              Ask the question
+            </button>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+interface ShownColumn {
+  readonly at: number;
+  readonly service: string;
+  readonly connection: string;
+}
+
+function shownColumns(uses: ShownUses | undefined, wanted: string): ShownColumn[] {
+  return (uses?.columns ?? [])
+    .map(({ service, connection }, at) => ({ at, service, connection }))
+    .filter(({ service, connection }) => `${service} ${connection}`.toLowerCase().includes(wanted))
+    .slice(0, MOST_COLUMNS);
+}
+
+function shownRows(uses: ShownUses | undefined, only: string, columns: readonly ShownColumn[]): ShownUseRow[] {
+  const isFailing = (cell: ShownUse | undefined) => cell !== undefined && order[cell.verdict] < order.pass;
+  const cellsOf = ({ cells }: ShownUseRow) => columns.map(({ at }) => cells[at]);
+  const badness = (row: ShownUseRow) => cellsOf(row).reduce((sum, cell) => sum + (isFailing(cell) ? 1 : 0), 0);
+  return (uses?.rows ?? [])
+    .filter((row) => cellsOf(row).some((cell) => cell !== undefined))
+    .filter((row) => only === '' || cellsOf(row).some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell)))) // prettier-ignore
+    .sort((a, b) => badness(b) - badness(a) || (a.name < b.name ? -1 : 1));
+}
+
+function worth(cell: ShownUse | undefined): number {
+  return cell === undefined ? 9 : order[cell.verdict] * 10_000 + (cell.floorMs ?? 0);
+}
+
+function UseCellButton({
+  cell,
+  label,
+  onShow,
+}: {
+  readonly cell: ShownUse | undefined;
+  readonly label: string;
+  readonly onShow: () => void;
+}) {
+  if (cell === undefined) return null;
+  const isOwn = cell.verdict === 'pass' && cell.room === 0;
+  const word = isOwn ? 'its own' : cell.verdict === 'pass' ? distance(cell) : undefined;
+  return (
+    <button
+      type="button"
+      className="w-full truncate text-left hover:underline"
+      aria-label={`${label}: ${cell.verdict}`}
+      title={cell.say}
+      onClick={onShow}
+      onFocus={onShow}
+    >
+      {isOwn ? (
+        <span className="quiet">its own</span>
+      ) : (
+        <UseMark verdict={cell.isTooFar ? 'part' : cell.verdict} {...(word === undefined ? {} : { word })} />
+      )}
+    </button>
+  );
+}
+
+function distance({ floorMs, isTooFar }: ShownUse): string {
+  if (floorMs === undefined) return 'reached';
+  return isTooFar ? `${floorMs} ms, too far` : `${floorMs} ms`;
+}

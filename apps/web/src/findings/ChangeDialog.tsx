@@ -1,0 +1,52 @@
+import type { Fix } from '@wide-lattice/core/findings';
+import { useState } from 'react';
+import { useCommit } from '../plan/useCommit';
+import { useSlice } from '../plan/useSlice';
+import { DialogFoot } from '../shared/DialogFoot';
+import { Modal } from '../shared/Modal';
+import { OperationList } from '../shared/OperationList';
+
+interface ChangeDialogProps {
+  readonly fix: Fix & { readonly kind: 'change' | 'join' };
+  readonly onClose: () => void;
+}
+
+/** A change that mends a finding, as a difference before it is applied. */
+export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
+  const commit = useCommit();
+  const [refused, setRefused] = useState('');
+  const mend = useSlice('joinMend', fix.kind === 'join' ? fix.connectionId : '');
+  const operations = fix.kind === 'change' ? fix.operations : (mend?.groups.flatMap((group) => group.operations) ?? []);
+  const problems = fix.kind === 'change' ? [] : (mend?.problems ?? []);
+  const apply = async () => {
+    const problem = await commit(fix.title, operations);
+    setRefused(problem);
+    if (problem === '') onClose();
+  };
+  return (
+    <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
+      {fix.kind === 'join' && mend === undefined && <p className="quiet">Trying what it takes...</p>}
+      <OperationList operations={operations} />
+      {problems.length > 0 && (
+        <ul className="text-error mt-2">
+          {problems.map((problem) => (
+            <li key={problem}>{problem}</li>
+          ))}
+        </ul>
+      )}
+      {operations.length === 0 && mend !== undefined && problems.length === 0 && (
+        <p className="quiet">No change of the known kinds helps here.</p>
+      )}
+      <DialogFoot refused={refused} onLeave={onClose}>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={operations.length === 0}
+          onClick={() => void apply()}
+        >
+          Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
+        </button>
+      </DialogFoot>
+    </Modal>
+  );
+}

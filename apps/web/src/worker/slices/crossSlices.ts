@@ -1,0 +1,229 @@
+import { asStanding, compareWays, faultKey, faultsOf, Joins, joins as joinsSection, mendConnection, proposeConnection, runDrill, sayFault, SetMatrix, setMatrix, sheetRows, valueSheets } from '@wide-lattice/core/crosscluster'; // prettier-ignore
+import { forwarding } from '@wide-lattice/core/forwarding';
+import { byId, groupBy } from '@wide-lattice/core/plan';
+import type { Drill, Fault, JoinNeeds, JoinProposal, JoinWish, UseCell, ValueSheet } from '@wide-lattice/core/crosscluster'; // prettier-ignore
+import type { JoinWay, Plan } from '@wide-lattice/core/plan';
+import type { SliceHost } from '../sliceHost';
+import { shown } from './figures';
+import type { ShownFigure } from './figures';
+import { consequenceRows } from './podNetwork';
+import type { ConsequenceRow, ShownSensitivity } from './podNetwork';
+
+/** One kind of connection as it is compared. */
+export interface ShownWay {
+  readonly way: JoinWay;
+  readonly excluded: readonly string[];
+  readonly score: ShownFigure;
+}
+
+/** The three kinds side by side. */
+export interface ShownWays {
+  readonly ways: readonly ShownWay[];
+  readonly rows: readonly ConsequenceRow[];
+  readonly winner: JoinWay | undefined;
+  readonly sensitivities: readonly ShownSensitivity[];
+}
+
+/** A cell of the matrix of exported services. */
+export type ShownUse = Pick<UseCell, 'verdict' | 'say' | 'floorMs' | 'isTooFar' | 'room'>;
+
+/** One cluster by every exported service. */
+export interface ShownUseRow {
+  readonly id: string;
+  readonly name: string;
+  readonly site: string;
+  readonly cells: readonly (ShownUse | undefined)[];
+}
+
+/** Clusters by exported services. */
+export interface ShownUses {
+  readonly columns: readonly { readonly key: string; readonly service: string; readonly connection: string; readonly way: JoinWay; readonly url: string }[]; // prettier-ignore
+  readonly rows: readonly ShownUseRow[];
+}
+
+/** A fault that can be drilled. */
+export interface ShownFault {
+  readonly key: string;
+  readonly kind: Fault['kind'];
+  readonly label: string;
+}
+
+/** One row of what a drill changes: clusters to which the same happens are told together. */
+export interface ShownChange {
+  readonly service: string;
+  readonly connection: string;
+  readonly outcome: string;
+  readonly clusters: readonly string[];
+  readonly before: string;
+  readonly after: string;
+  readonly say: string;
+  readonly seconds: number | undefined;
+}
+
+/** What a drill shows. */
+export interface ShownDrill extends Omit<Drill, 'changes' | 'members'> {
+  readonly labels: readonly string[];
+  readonly changes: readonly ShownChange[];
+  readonly members: readonly { readonly cluster: string; readonly connection: string; readonly way: JoinWay; readonly carries: number | undefined; readonly left: number; readonly leftMbps: number | undefined; readonly plannedMbps: number | undefined; readonly seconds: number }[]; // prettier-ignore
+}
+
+/** A site with what is joined there. */
+export interface MapSite {
+  readonly id: string;
+  readonly name: string;
+  readonly latitude: number;
+  readonly longitude: number;
+  readonly clusters: readonly string[];
+}
+
+/** Ways between two sites: those of a connection together. */
+export interface MapWay {
+  readonly from: string;
+  readonly to: string;
+  readonly connection: string;
+  readonly way: JoinWay;
+  readonly isPlanned: boolean;
+  readonly passes: number;
+  readonly of: number;
+  readonly km: number;
+  readonly floorMs: number;
+  readonly room: number;
+  readonly say: string;
+}
+
+/** Sites by their coordinates with the ways between them. */
+export interface SiteMap {
+  readonly sites: readonly MapSite[];
+  readonly ways: readonly MapWay[];
+  /** Sites that are joined and have no coordinates. */
+  readonly placeless: readonly string[];
+}
+
+/** Pairs of one connection that a map asks at most: of more, each member with the first. */
+const MOST_DRAWN = 2000;
+
+/** Clusters that work as one. */
+export const crossSlices = {
+  joinComparison: ({ plan }: SliceHost, wish: Omit<JoinWish, 'way'>, needs: JoinNeeds): ShownWays | undefined => {
+    if (wish.clusterIds.length < 2) return undefined;
+    const { ways, winner, sensitivities } = compareWays(plan, wish, needs);
+    return {
+      ways: ways.map(({ way, excluded, score }) => ({ way, excluded, score: shown(score) })),
+      rows: consequenceRows(ways),
+      winner,
+      sensitivities: sensitivities.map((each) => ({ ...each, winner: each.winner?.way })),
+    };
+  },
+  joinProposal: ({ plan }: SliceHost, wish: JoinWish): Omit<JoinProposal, 'plan'> | undefined =>
+    wish.clusterIds.length < 2 ? undefined : withoutPlan(proposeConnection(plan, wish)),
+  joinMend: ({ plan }: SliceHost, connectionId: string): Omit<JoinProposal, 'plan'> | undefined => {
+    const mend = connectionId === '' ? undefined : mendConnection(plan, connectionId);
+    return mend === undefined ? undefined : withoutPlan(mend);
+  },
+  uses: (host: SliceHost, withPlanned: boolean): ShownUses => usesOf(host, withPlanned),
+  faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
+    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({ key: faultKey(fault), kind: fault.kind, label: sayFault(plan, fault) })), // prettier-ignore
+  drill: ({ plan, evaluation }: SliceHost, keys: readonly string[]): ShownDrill | undefined => {
+    const joins = evaluation.ask(joinsSection);
+    const all = new Map(faultsOf(plan, joins).map((fault) => [faultKey(fault), fault]));
+    const faults = keys.flatMap((key) => all.get(key) ?? []);
+    if (faults.length === 0) return undefined;
+    return shownDrill(plan, runDrill({ parts: plan, joins, matrix: evaluation.ask(setMatrix) }, faults), faults);
+  },
+  valueSheets: ({ plan, evaluation }: SliceHost, connectionId: string): readonly ValueSheet[] =>
+    valueSheets(plan, evaluation.ask(forwarding), connectionId === '' ? undefined : connectionId),
+  valueRows: ({ plan, evaluation }: SliceHost, connectionId: string): readonly Readonly<Record<string, string>>[] =>
+    sheetRows(valueSheets(plan, evaluation.ask(forwarding), connectionId === '' ? undefined : connectionId)),
+  siteMap: (host: SliceHost): SiteMap => siteMap(host),
+};
+
+function withoutPlan({ plan: _, ...proposal }: JoinProposal): Omit<JoinProposal, 'plan'> {
+  return proposal;
+}
+
+function usesOf({ plan, evaluation }: SliceHost, withPlanned: boolean): ShownUses {
+  const isOther = withPlanned && plan.connections.some(({ isPlanned }) => isPlanned);
+  const matrix = isOther ? plannedMatrix(plan, evaluation.ask(forwarding)) : evaluation.ask(setMatrix);
+  return {
+    columns: matrix.columns.map(({ key, imported: { connection, namespace, name, ports } }) => ({
+      key,
+      service: `${namespace}/${name}`,
+      connection: connection.name,
+      way: connection.way,
+      url: `http://${name}.${namespace}.svc.${connection.domain === '' ? 'clusterset.local' : connection.domain}${ports[0] === undefined || ports[0].port === 80 ? '' : `:${ports[0].port}`}/`,
+    })), // prettier-ignore
+    rows: matrix.rows.map(({ id, name, siteId }, at) => ({
+      id,
+      name,
+      site: byId(plan.sites, siteId)?.name ?? '',
+      cells: matrix.columns.map(({ cells }) => cells[at]).map((cell) => (cell === undefined ? undefined : { verdict: cell.verdict, say: cell.say, floorMs: cell.floorMs, isTooFar: cell.isTooFar, room: cell.room })), // prettier-ignore
+    })),
+  };
+}
+
+function plannedMatrix(plan: Plan, present: ReturnType<typeof forwarding.build>): SetMatrix {
+  const standing = asStanding(plan);
+  const next = present.with(present.faults, { ...present.parts, connections: standing.connections });
+  return SetMatrix.of(standing, new Joins(standing, next));
+}
+
+function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: readonly Fault[]): ShownDrill {
+  const told = changes.map(({ cluster, imported, outcome, before, after, seconds }) => ({ cluster: cluster.name, service: `${imported.namespace}/${imported.name}`, connection: imported.connection.name, outcome, before: before.from.join(', '), after: after.from.join(', '), say: after.say, seconds })); // prettier-ignore
+  const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds, say }) => [service, connection, outcome, before, after, seconds ?? '', outcome === 'lost' ? say : ''].join('\n')); // prettier-ignore
+  return {
+    ...drill,
+    labels: faults.map((fault) => sayFault(plan, fault)),
+    changes: [...groups.values()].flatMap((all) => {
+      const [first] = all;
+      return first === undefined ? [] : [{ ...first, clusters: all.map(({ cluster }) => cluster) }];
+    }),
+    members: members.map(({ cluster, connection, carries, left, leftMbps, plannedMbps, seconds }) => ({ cluster, connection: connection.name, way: connection.way, carries, left, leftMbps, plannedMbps, seconds })), // prettier-ignore
+  };
+}
+
+function siteMap({ plan, evaluation }: SliceHost): SiteMap {
+  const present = evaluation.ask(forwarding);
+  const standing = asStanding(plan);
+  const isOther = plan.connections.some(({ isPlanned }) => isPlanned);
+  const joins = isOther ? new Joins(standing, present.with(present.faults, { ...present.parts, connections: standing.connections })) : evaluation.ask(joinsSection); // prettier-ignore
+  const joined = new Map<string, Set<string>>();
+  const ways = new Map<string, MapWay>();
+  for (const connection of standing.connections) {
+    const members = joins.membersOf(connection.id);
+    for (const member of members) {
+      const { siteId, name } = joins.clusterOf(member);
+      joined.set(siteId, (joined.get(siteId) ?? new Set<string>()).add(name));
+    }
+    const hub = members.find(({ isHub }) => isHub) ?? members[0];
+    const isMesh = connection.shape === 'full mesh' && (members.length * (members.length - 1)) / 2 <= MOST_DRAWN;
+    const pairs = isMesh || connection.way === 'flat' ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const)) : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const])); // prettier-ignore
+    for (const [one, other] of pairs) {
+      const [from, to] = [joins.clusterOf(one).siteId, joins.clusterOf(other).siteId].sort() as [string, string];
+      const pair = joins.pair(connection, one, other);
+      if (from === to || pair.km === undefined) continue;
+      const key = `${connection.id} ${from} ${to}`;
+      const known = ways.get(key);
+      const isPassing = pair.verdict === 'pass';
+      ways.set(key, {
+        from,
+        to,
+        connection: connection.name,
+        way: connection.way,
+        isPlanned: byId(plan.connections, connection.id)?.isPlanned === true,
+        passes: (known?.passes ?? 0) + (isPassing ? 1 : 0),
+        of: (known?.of ?? 0) + 1,
+        km: Math.round(pair.km),
+        floorMs: pair.floorMs ?? 0,
+        room: isPassing ? Math.min(known === undefined || known.room === 0 ? Infinity : known.room, pair.room) : (known?.room ?? 0), // prettier-ignore
+        say: known === undefined || known.say === '' ? pair.say : known.say,
+      });
+    }
+  }
+  const sites = [...joined].flatMap(([id, clusters]): MapSite[] => {
+    const site = byId(plan.sites, id);
+    if (site?.latitude == null || site.longitude === null) return [];
+    return [{ id, name: site.name, latitude: site.latitude, longitude: site.longitude, clusters: [...clusters] }];
+  });
+  const placed = new Set(sites.map(({ id }) => id));
+  return { sites, ways: [...ways.values()], placeless: [...joined.keys()].filter((id) => !placed.has(id)).map((id) => byId(plan.sites, id)?.name ?? '') }; // prettier-ignore
+}
