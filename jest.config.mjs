@@ -27,7 +27,9 @@ const base = {
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': ['$1', '$1.js'] },
   transform: { '^.+\\.ts$': swc('ts'), '^.+\\.tsx$': swc('tsx'), '^.+\\.m?js$': swc('js') },
   // Packages that ship ESM only are compiled for the tests.
-  transformIgnorePatterns: ['/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/|d3-array/|internmap/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!@nestjs/|uuid/|cidr-tools/|ip-bigint/|ip-regex/|d3-array/|d3-geo/|internmap/|@turf/)',
+  ],
 };
 
 const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, testMatch: ['<rootDir>/**/*.test.ts'] });

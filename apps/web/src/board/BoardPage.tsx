@@ -120,7 +120,7 @@ export function BoardPage() {
 
 /** Strands that fit beside one another at 1280 wide; of more, those in `rarely` wait until they are chosen. */
 const MOST_AT_ONCE = 10;
-const rarely: ReadonlySet<string> = new Set(['mode']);
+const rarely: ReadonlySet<string> = new Set(['mode', 'service']);
 
 const strands: readonly SheetColumn<BoardRow>[] = [
   {
@@ -222,6 +222,16 @@ const nameStrand: SheetColumn<BoardRow> = {
   ),
 };
 
+const useStrand: SheetColumn<BoardRow> = {
+  id: 'uses',
+  label: 'Joined',
+  width: '4.7rem',
+  value: ({ uses }) => (uses === undefined ? -1 : uses.reached - uses.all),
+  render: ({ uses }) => (
+    <Of part={uses?.reached} all={uses?.all} title="Services of other clusters that it reaches, of all open to it" />
+  ),
+};
+
 /** How many of all are well; none where there are none. */
 function Of({
   part,
@@ -249,6 +259,7 @@ function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[]
   const doors = [
     ...(rows.some((row) => row.doors !== undefined) ? [doorStrand] : []),
     ...(rows.some((row) => row.names !== undefined) ? [nameStrand] : []),
+    ...(rows.some((row) => row.uses !== undefined) ? [useStrand] : []),
   ];
   // Beside the marks, since both say whether all is well.
   const [name, site, marks, ...rest] = strands;

@@ -69,7 +69,8 @@ function DrillPart({
   const keys = keysOf(search.get(name));
   const drill = useSlice('drill', keys);
   const chosen = faults.filter(({ key }) => keys.includes(key));
-  const put = (next: readonly string[]) => set({ [name]: next.length === 0 ? (name === 'second' ? ' ' : '') : next.join(' ') });
+  const put = (next: readonly string[]) =>
+    set({ [name]: next.length === 0 ? (name === 'second' ? ' ' : '') : next.join(' ') });
   return (
     <Part
       title={title}
@@ -129,7 +130,7 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
         {lost > 0
           ? `${lost} of ${reachedBefore} uses are lost.`
           : changes.length === 0
-            ? `Nothing changes: all ${reachedBefore} uses go on.`
+            ? `No use changes: all ${reachedBefore} go on.`
             : `All ${reachedBefore} uses go on; the last of them after ${slowest} s.`}
       </p>
       {notes.map((note) => (
@@ -152,7 +153,7 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                   {change.clusters.slice(0, 3).join(', ')}
                   {change.clusters.length > 3 && ` and ${change.clusters.length - 3} others`}
                 </td>
-                <td className="pr-2">{change.seconds === undefined ? change.say : change.after === change.before ? change.after : `${change.before} before, then ${change.after}`}</td>
+                <td className="pr-2">{change.seconds === undefined ? `${change.clusters.length > 1 ? `${change.clusters[0] ?? ''}: ` : ''}${change.say}` : change.after === change.before ? change.after : `${change.before} before, then ${change.after}`}</td>
                 <td className="text-right whitespace-nowrap">{change.seconds === undefined ? 'stays' : `${change.seconds} s`}</td>
               </tr>
             ))}

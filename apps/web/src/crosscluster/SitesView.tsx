@@ -11,9 +11,12 @@ const WIDTH = 600;
 const HEIGHT = 330;
 /** Room for labels at the edges. */
 const EDGE = 46;
+/** Sites up to which each is named. */
+const MOST_NAMED = 14;
 /** Rows of the table shown at once. */
 const MOST_ROWS = 200;
 
+const badness = ['broken', 'unknown', 'pass'];
 const dashes: Readonly<Record<MapWay['way'], string>> = { tunnels: '', relays: '5 3', flat: '1.5 2.5' };
 const words: Readonly<Record<MapWay['way'], string>> = { tunnels: 'tunnels', relays: 'relays', flat: 'flat' };
 
@@ -36,7 +39,7 @@ export function SitesView() {
   const said = ({ from, to, connection }: MapWay) => `${nameOf.get(from) ?? ''} ${nameOf.get(to) ?? ''} ${connection}`;
   const rows = map.ways
     .filter((way) => said(way).toLowerCase().includes(filter))
-    .sort((a, b) => Number(a.passes === a.of) - Number(b.passes === b.of) || b.km - a.km);
+    .sort((a, b) => badness.indexOf(markOf(a)) - badness.indexOf(markOf(b)) || b.km - a.km);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <Drawing map={map} marked={marked} ways={rows} />
@@ -69,7 +72,7 @@ export function SitesView() {
                   {way.connection} <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
                 </td>
                 <td title={way.say}>
-                  <TraceMark verdict={way.passes === way.of ? 'pass' : 'broken'} word={`${way.passes} of ${way.of}`} />
+                  <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
                 </td>
                 <td className="text-right whitespace-nowrap">{way.km.toLocaleString('en-US')} km</td>
                 <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
@@ -84,6 +87,10 @@ export function SitesView() {
   );
 } // prettier-ignore
 
+function markOf({ passes, unknown, of }: MapWay): 'pass' | 'unknown' | 'broken' {
+  return passes === of ? 'pass' : passes + unknown === of ? 'unknown' : 'broken';
+}
+
 function Legend({ ways }: { readonly ways: readonly MapWay[] }) {
   const kinds = (['tunnels', 'relays', 'flat'] as const).filter((kind) => ways.some(({ way }) => way === kind));
   return (
@@ -96,7 +103,7 @@ function Legend({ ways }: { readonly ways: readonly MapWay[] }) {
           {words[kind]}
         </span>
       ))}
-      <span className="text-error font-semibold">thick: not all ways work</span>
+      <span className="text-error font-semibold">thick: a way does not work</span>
     </span>
   );
 }
@@ -105,11 +112,8 @@ function Drawing({ map, ways, marked }: { readonly map: SiteMap; readonly ways: 
   const { sites } = map;
   const { path, at, graticule } = useMemo(() => projected(sites), [sites]);
   const place = new Map(sites.map((site) => [site.id, at(site)]));
-  const many = sites.length > 14;
-  // Of many sites those with a way to several others are named, and the one under the mouse by its title.
-  const degree = new Map<string, number>();
-  for (const { from, to } of map.ways) for (const id of [from, to]) degree.set(id, (degree.get(id) ?? 0) + 1);
-  const isNamed = ({ id }: MapSite) => !many || (degree.get(id) ?? 0) > 1 || sites.length <= 14;
+  // Of many sites those at the edge are named under the mouse alone.
+  const isNamed = ({ id, isEdge }: MapSite) => sites.length <= MOST_NAMED || !isEdge || marked.split(' ').includes(id);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="rule-b w-full" role="img" aria-label={`${sites.length} sites and ${map.ways.length} ways between them; the table below has the same`}>
       <path d={path(graticule()) ?? ''} fill="none" stroke="var(--color-base-300)" strokeWidth={0.6} />
@@ -117,7 +121,7 @@ function Drawing({ map, ways, marked }: { readonly map: SiteMap; readonly ways: 
         const ends = [sites.find(({ id }) => id === way.from), sites.find(({ id }) => id === way.to)];
         if (ends.some((each) => each === undefined)) return null;
         const coordinates = ends.map((each) => [each?.longitude ?? 0, each?.latitude ?? 0] as [number, number]);
-        const isBad = way.passes < way.of;
+        const isBad = markOf(way) === 'broken';
         const key = `${way.connection} ${way.from} ${way.to}`;
         return (
           <path

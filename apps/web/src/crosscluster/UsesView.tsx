@@ -24,11 +24,11 @@ export function UsesView() {
   const rows = useMemo(() => shownRows(uses, only, columns), [uses, only, columns]);
   const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
     return [
-      { id: 'name', label: 'Cluster', width: 'minmax(8.6rem, 1fr)', value: ({ name }) => name },
+      { id: 'name', label: 'Cluster', width: 'minmax(7.8rem, 1fr)', value: ({ name }) => name },
       ...columns.map(({ at, service, connection }): SheetColumn<ShownUseRow> => ({
         id: String(at),
         label: service,
-        width: 'minmax(6.2rem, 0.8fr)',
+        width: 'minmax(5.4rem, 0.8fr)',
         value: ({ cells }) => worth(cells[at]),
         render: (row) => (
           <UseCellButton
@@ -110,7 +110,8 @@ export function UsesView() {
             <UseMark verdict={cell.verdict} />. {cell.say}{' '}
             {cell.floorMs !== undefined && cell.floorMs > 0 && (
               <span className={cell.isTooFar ? 'text-error' : ''}>
-                Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}.{' '}
+                Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}
+                .{' '}
               </span>
             )}
             {cell.room > 0 && <>Packets of up to {cell.room.toLocaleString('en-US')} bytes pass whole. </>}
@@ -147,7 +148,9 @@ function shownRows(uses: ShownUses | undefined, only: string, columns: readonly 
   const badness = (row: ShownUseRow) => cellsOf(row).reduce((sum, cell) => sum + (isFailing(cell) ? 1 : 0), 0);
   return (uses?.rows ?? [])
     .filter((row) => cellsOf(row).some((cell) => cell !== undefined))
-    .filter((row) => only === '' || cellsOf(row).some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell)))) // prettier-ignore
+    .filter(
+      (row) => only === '' || cellsOf(row).some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell))),
+    ) // prettier-ignore
     .sort((a, b) => badness(b) - badness(a) || (a.name < b.name ? -1 : 1));
 }
 

@@ -834,14 +834,15 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'cross-cluster',
     tab: 'Connections',
     title: 'Connections',
-    empty: 'No connections: each cluster works alone. Choose clusters on the right, compare the three kinds, and propose one.',
+    empty:
+      'No connections: each cluster works alone. Choose clusters on the right, compare the three kinds, and propose one.',
     link: ({ id }) => `cross-cluster?show=connections&row=${id}`,
     example: 'name,kind,tunnel,key reference,planned\ndepots,tunnels,wireguard,vault/wan/depots,yes',
     fields: [
       { ...name, width: 'minmax(8rem, 1fr)' },
       { field: 'way', width: '5.4rem' },
       { field: 'shape', width: '5.8rem' },
-      { field: 'tunnel', width: '7rem' },
+      { field: 'tunnel', width: '7rem', render: ({ way, tunnel }) => (way === 'tunnels' ? tunnel : '–') },
       { field: 'rendezvous', width: 'minmax(7rem, 1fr)' },
       { field: 'isPlanned', width: '5.2rem' },
       { field: 'port', width: '5rem', isExtra: true },
@@ -860,7 +861,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'cross-cluster',
     tab: 'Members',
     title: 'Members of connections',
-    empty: 'No members. A connection joins two or more clusters; each has its id, its gateways and its translated ranges there.',
+    empty:
+      'No members. A connection joins two or more clusters; each has its id, its gateways and its translated ranges there.',
     link: ({ id }) => `cross-cluster?show=members&row=${id}`,
     example: 'connection,cluster,member id,gateways\ncoast,timetable,timetable,2',
     fields: [

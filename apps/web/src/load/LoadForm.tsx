@@ -6,6 +6,7 @@ import type { LoadSettings } from './settings';
 interface FormProps {
   readonly settings: LoadSettings;
   readonly zones: readonly string[];
+  readonly clusters: readonly string[];
   readonly onChange: (part: Partial<LoadSettings>) => void;
 }
 
@@ -18,7 +19,7 @@ const kinds = [
 const methods = ['round robin', 'random', 'least connections', 'weights', 'hash of the client'] as const;
 
 /** The scenario as a short sheet: arrivals, clients, how they are shared, what happens on the way. */
-export function LoadForm({ settings, zones, onChange }: FormProps) {
+export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
   const number = (field: keyof LoadSettings, label: string, unit: string) => (
     <Row label={label}>
       {(id) => (
@@ -89,6 +90,7 @@ export function LoadForm({ settings, zones, onChange }: FormProps) {
       {choice('lost', 'Lost', [
         ['', 'nothing'],
         [ONE_POD, ONE_POD],
+        ...(clusters.length > 1 ? clusters.map((name) => [name, `cluster ${name}`] as const) : []),
         ...zones.map((zone) => [zone, `zone ${zone}`] as const),
       ])}
       {lost === '' ? number('seed', 'Seed', '') : number('lostAt', 'Lost at', 's')}

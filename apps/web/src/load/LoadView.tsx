@@ -78,6 +78,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
       <LoadForm
         settings={settings}
         zones={target.zones}
+        clusters={Object.keys(target.clusters)}
         onChange={(part) => set({ load: writeLoad({ ...settings, ...part }) })}
       />
       <div className="rule-b flex items-center gap-3 px-4 py-2">

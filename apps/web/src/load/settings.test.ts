@@ -3,8 +3,11 @@ import { ONE_POD, readLoad, scenarioOf, writeLoad } from './settings';
 
 const target: ShownTarget & { readonly ok: true } = {
   ok: true,
-  groups: [{ cluster: 'c', rank: 1, name: 'web/a', replicas: 6, share: 1, serviceMs: 10, isAssumed: false, concurrency: 2 }],
+  groups: [
+    { cluster: 'c', rank: 1, name: 'web/a', replicas: 6, share: 1, serviceMs: 10, isAssumed: false, concurrency: 2 },
+  ],
   zones: ['a', 'b', 'c'],
+  clusters: { c: ['a of here', 'b of here', 'c of here'] },
   nodes: 3,
   via: [],
   mostMembers: undefined,
@@ -26,6 +29,17 @@ test('a lost zone, one pod, and pods that come later are events of the scenario'
   expect(scenarioOf({ ...usual, lost: ONE_POD }, target).events).toMatchObject([{ what: 'member', name: 'web/a 1' }]);
   const later = scenarioOf({ ...usual, startWith: '50', allAt: '60' }, target);
   expect([later.startWith, later.events]).toEqual([3, [{ at: 60, kind: 'scale', members: 6 }]]);
+  // Where several clusters answer, a whole one can be lost; the next rank takes over.
+  const two = {
+    ...target,
+    groups: [...target.groups, { ...target.groups[0]!, cluster: 'd', rank: 2, name: 'd: web/a' }],
+    clusters: { c: ['a of here'], d: ['a of there'] },
+  }; // eslint-disable-line @typescript-eslint/no-non-null-assertion -- there is one
+  const lost = scenarioOf({ ...usual, lost: 'd' }, two);
+  expect(lost.events).toMatchObject([{ what: 'cluster', name: 'd' }]);
+  expect(lost.members.map(({ cluster, rank, zone }) => `${cluster ?? ''} ${rank ?? 0} ${zone}`)).toContain(
+    'd 2 a of there',
+  );
   // Those that run at first stand in different zones.
   expect(new Set(later.members.slice(0, 3).map(({ zone }) => zone)).size).toBeGreaterThan(1);
 });

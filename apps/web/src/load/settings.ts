@@ -63,10 +63,11 @@ export function writeLoad(settings: LoadSettings): string {
 
 /** The scenario that settings make of what a load falls on. */
 export function scenarioOf(settings: LoadSettings, target: ShownTarget & { readonly ok: true }): Scenario {
-  const members = membersOf(target.groups, target.zones);
+  const clusters = Object.keys(target.clusters);
+  const members = membersOf(target.groups, clusters.length > 1 ? (cluster) => target.clusters[cluster] ?? [] : target.zones); // prettier-ignore
   const first = Math.round((members.length * Number(settings.startWith)) / 100);
   const events: LoadEvent[] = [
-    ...(settings.lost === '' ? [] : [{ at: Number(settings.lostAt), kind: 'lose' as const, what: settings.lost === ONE_POD ? ('member' as const) : ('zone' as const), name: settings.lost === ONE_POD ? (members[0]?.name ?? '') : settings.lost }]), // prettier-ignore
+    ...(settings.lost === '' ? [] : [{ at: Number(settings.lostAt), kind: 'lose' as const, what: settings.lost === ONE_POD ? ('member' as const) : clusters.length > 1 && clusters.includes(settings.lost) ? ('cluster' as const) : ('zone' as const), name: settings.lost === ONE_POD ? (members[0]?.name ?? '') : settings.lost }]), // prettier-ignore
     ...(first >= members.length ? [] : [{ at: Number(settings.allAt), kind: 'scale' as const, members: members.length }]), // prettier-ignore
   ];
   // Those that run at first are spread over workloads and zones like all.

@@ -93,19 +93,23 @@ interface Tried {
 function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   const { way, clusterIds, gateways } = wish;
   const proposal = proposeConnection(before, wish);
-  const plan = asStanding(proposal.plan, proposal.connectionId);
+  const plan = alone(asStanding(proposal.plan, proposal.connectionId), proposal.connectionId);
   const clusters = clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
   const connection = byId(plan.connections, proposal.connectionId);
   const joins = new Joins(plan, Forwarding.of(plan));
   const members = joins.membersOf(proposal.connectionId);
   const pairs = connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to)); // prettier-ignore
   const passing = pairs.filter(({ verdict }) => verdict === 'pass');
-  const clashes = clashesOfMembers(before, 'tunnels', clusterIds.map((clusterId) => asMember(clusterId)));
+  const clashes = clashesOfMembers(
+    before,
+    'tunnels',
+    clusterIds.map((clusterId) => asMember(clusterId)),
+  );
   const unlike = way === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
   const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
-  const excluded = excludedOf(way, proposal, needs, clusters);
+  const excluded = excludedOf(way, proposal, needs, clusters, room);
   const pipe = way === 'flat' ? undefined : needs.gatewayMbps;
   const isShort = pipe !== undefined && needs.plannedMbps > pipe * (way === 'relays' ? gateways : 1);
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
@@ -131,7 +135,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     { label: 'Caller seen', words: way === 'relays' ? 'as the relay' : proposal.translated > 0 ? 'at its own or its translated address' : 'at its own address', isGood: way !== 'relays' },
     { label: 'Protocols', words: way === 'relays' ? 'TCP of single services' : 'all', isGood: way !== 'relays' },
     ...drillWords(plan, way, drills),
-    monthly === undefined ? { label: 'Cost per month', words: 'a price is missing', isGood: false } : { label: 'Cost per month', figure: monthly },
+    typeof monthly === 'string' ? { label: 'Cost per month', words: monthly, isGood: false } : { label: 'Cost per month', figure: monthly },
   ]; // prettier-ignore
   const lost = drills?.map(({ drill }) => share(drill)) ?? [];
   return {
@@ -139,7 +143,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     consequences,
     excluded: [...excluded, ...(isShort ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(pipe * (way === 'relays' ? gateways : 1))}.`] : [])], // prettier-ignore
     proposal,
-    cost: monthly?.value,
+    cost: typeof monthly === 'string' ? undefined : monthly.value,
     scores: {
       ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
       reach: (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) * (pairs.length === 0 ? 0 : passing.length / pairs.length), // prettier-ignore
@@ -150,18 +154,25 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   };
 }
 
+/** The plan with no other connection, so that a kind is seen by itself. */
+function alone(plan: Plan, connectionId: string): Plan {
+  const members = plan.members.filter((member) => member.connectionId === connectionId);
+  const ids = new Set(members.map(({ id }) => id));
+  return { ...plan, members, connections: plan.connections.filter(({ id }) => id === connectionId), serviceExports: plan.serviceExports.filter(({ memberId }) => ids.has(memberId)) };
+} // prettier-ignore
+
 /** What is left of what was reached, 0 to 1. */
 function share({ reachedBefore, reachedAfter }: Drill): number {
   return reachedBefore === 0 ? 1 : reachedAfter / reachedBefore;
 }
 
-function excludedOf(way: JoinWay, { problems }: JoinProposal, { anyProtocol, sourceKept }: JoinNeeds, clusters: readonly Cluster[]): string[] {
-  const floor = clusters.find(({ mtuFloor, podNeeds }) => podNeeds.includes('mtu floor') && mtuFloor > 0);
+function excludedOf(way: JoinWay, { problems }: JoinProposal, { anyProtocol, sourceKept }: JoinNeeds, clusters: readonly Cluster[], room: number): string[] {
+  const floor = clusters.find(({ mtuFloor, podNeeds }) => podNeeds.includes('mtu floor') && mtuFloor > room);
   return [
     ...problems,
     ...(way === 'relays' && anyProtocol ? ['Relays pass on TCP of single services, and any protocol is asked for.'] : []),
     ...(way === 'relays' && sourceKept ? ['Behind a relay every caller has the relay’s address.'] : []),
-    ...(floor !== undefined && way === 'tunnels' ? [] : []),
+    ...(floor !== undefined && way !== 'relays' && room > 0 ? [`${floor.name} needs packets of ${sayNumber(floor.mtuFloor)} bytes, and ${sayNumber(room)} pass whole.`] : []),
   ];
 } // prettier-ignore
 
@@ -291,11 +302,10 @@ function namesWords(way: JoinWay): Consequence {
 
 /** The worst of each kind of fault. */
 function worstDrills(plan: Plan, joins: Joins, connectionId: string): { readonly fault: Fault; readonly drill: Drill }[] {
-  const own = { ...plan, connections: plan.connections.filter(({ id }) => id === connectionId) };
-  const base = { parts: own, joins, matrix: SetMatrix.of(own, joins) };
+  const base = { parts: plan, joins, matrix: SetMatrix.of(plan, joins) };
   const worst = new Map<Fault['kind'], { fault: Fault; drill: Drill }>();
   const siteIds = new Set(joins.membersOf(connectionId).map((member) => joins.clusterOf(member).siteId));
-  for (const fault of faultsOf(own, joins).filter((each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)))) {
+  for (const fault of faultsOf(plan, joins).filter((each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)))) {
     const drill = runDrill(base, [fault]);
     const known = worst.get(fault.kind);
     if (known === undefined || drill.reachedAfter < known.drill.reachedAfter || (drill.reachedAfter === known.drill.reachedAfter && drill.changes.length > known.drill.changes.length)) worst.set(fault.kind, { fault, drill });
@@ -322,8 +332,8 @@ function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault:
   });
 } // prettier-ignore
 
-/** What joining costs a month: machines for gateways, balancers in front of relays, and what leaves each site. */
-function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: JoinWish, { plannedMbps }: JoinNeeds): Figure | undefined {
+/** What joining costs a month, or which price is missing: machines for gateways, balancers in front of relays, and what leaves each site. */
+function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: JoinWish, { plannedMbps }: JoinNeeds): Figure | string {
   const gb = (plannedMbps * SECONDS_PER_MONTH) / 8000;
   const lines: { readonly name: string; readonly amount: number }[] = [];
   for (const cluster of clusters) {
@@ -332,7 +342,7 @@ function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: Joi
     const isAlone = clusters.every(({ siteId }) => siteId === cluster.siteId);
     const perGb = isAlone ? profile?.priceZoneGb : profile?.priceOutGb;
     if (way === 'tunnels') {
-      if (shape?.price == null) return undefined;
+      if (shape?.price == null) return shape === undefined ? `no machine shape of ${cluster.name} is decided` : `${shape.name} has no price`;
       lines.push({ name: `${cluster.name}: ${gateways} gateways of ${shape.name}`, amount: gateways * shape.price });
     }
     if (way === 'relays') lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile?.priceBalancer ?? 0 });

@@ -1,6 +1,15 @@
 import { formatAddress, formatPrefix, overlaps, prefixAround } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import { changedIds, gatewayLayers, nodeLeg, pairKey, podHost, POD_PORT, shownRanges, traceFlow } from '../forwarding/index.js';
+import {
+  changedIds,
+  gatewayLayers,
+  nodeLeg,
+  pairKey,
+  podHost,
+  POD_PORT,
+  shownRanges,
+  traceFlow,
+} from '../forwarding/index.js';
 import type { FlowTrace, Forwarding, Gateway, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
 import { byId, changedBetween, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import { PolicySet } from '../ingress/index.js';
@@ -26,13 +35,19 @@ export interface Pair {
   readonly km: number | undefined;
   /** Ids of what the way rests on. */
   readonly rests: ReadonlySet<string>;
+  /** The packets that failed, for those who look for what mends it. */
+  readonly failing: Failing | undefined;
 }
+
+/** A flow as far as it came. */
+export type Failing = Pick<FlowTrace, 'forth' | 'back' | 'failed'>;
 
 /** Pairs by the id of the member that is asked, and those that ask. */
 export type PairSet = ReadonlyMap<string, ReadonlySet<string>>;
 
 /** What one member does by itself: the way between a node and the gateway that carries. */
 interface Leg {
+  readonly failing?: Failing | undefined;
   readonly gateway: Gateway | undefined;
   readonly node: Host | undefined;
   readonly verdict: TraceVerdict;
@@ -53,6 +68,8 @@ interface Hidden {
   readonly say: string;
 }
 
+type Inside = Pick<Leg, 'verdict' | 'say' | 'rests' | 'failing'>;
+
 const nothing: ReadonlySet<string> = new Set();
 let made = 0;
 
@@ -65,7 +82,6 @@ function reshown(before: JoinParts, after: JoinParts): string[] {
   return [...gone, ...come].filter((each) => !was.has(said(each)) || !is.has(said(each))).map(({ connectionId }) => connectionId); // prettier-ignore
 }
 
-
 /**
  * The ways between members of connections, put together from what each does by itself and the tunnels between gateways, so that n members
  * take n ways and n(n − 1) ÷ 2 tunnels, and not n² walks. What it says is what a walk of the packet says.
@@ -76,7 +92,7 @@ export class Joins {
   private readonly shown = new Map<string, readonly Prefix[]>();
   private readonly own = new Map<string, readonly { readonly purpose: string; readonly prefix: Prefix }[]>();
   private readonly rivals = new Map<string, readonly { readonly member: Member; readonly prefix: Prefix }[]>();
-  private readonly insides = new Map<string, Pick<Leg, 'verdict' | 'say' | 'rests'>>();
+  private readonly insides = new Map<string, Inside>();
   private readonly pairs = new Map<string, Pair>();
   private readonly hiding = new Map<string, Hidden | null>();
   private readonly serial = ++made;
@@ -140,7 +156,7 @@ export class Joins {
   private make(connection: Connection, from: Member, to: Member, asked: Asked): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const common = { connection, from, to, ...this.distance(from, to) };
-    const end = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>): Pair => ({ ...common, verdict, say, room, rests: new Set([...rests, from.id, to.id, connection.id]) }); // prettier-ignore
+    const end: End = (verdict, say, room, rests, failing) => ({ ...common, verdict, say, room, failing, rests: new Set([...rests, from.id, to.id, connection.id]) }); // prettier-ignore
     const family: Family = b.family === 'ipv6' || a.family === 'ipv6' ? 6 : 4;
     if (connection.way === 'tunnels') return this.byTunnels(connection, from, to, family, asked, end);
     if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
@@ -194,7 +210,7 @@ export class Joins {
     if (!from.ok) return end('unknown', from.problem.message, 0, nothing);
     if (!to.ok) return end('unknown', to.problem.message, 0, nothing);
     const flow = walked(this.forwarding, from.value, to.value, true);
-    return end(flow.verdict, flow.failed?.say ?? '', flow.verdict === 'pass' ? flow.room : 0, idsOn(flow));
+    return end(flow.verdict, flow.failed?.say ?? '', flow.verdict === 'pass' ? flow.room : 0, idsOn(flow), flow);
   }
 
   private byTunnels(connection: Connection, from: Member, to: Member, family: Family, asked: Asked, end: End): Pair {
@@ -204,10 +220,10 @@ export class Joins {
     const hidden = this.hidden(from, to, family, asked);
     if (hidden !== undefined) return end(hidden.verdict, hidden.say, 0, nothing);
     const rests = new Set([...one.rests, ...other.rests]);
-    if (one.verdict !== 'pass') return end(one.verdict, one.say, 0, rests);
+    if (one.verdict !== 'pass') return end(one.verdict, one.say, 0, rests, one.failing);
     const tunnels = this.tunnels(connection, from, to, rests);
-    if (!Array.isArray(tunnels)) return end(tunnels.verdict, tunnels.say, 0, rests);
-    if (other.verdict !== 'pass') return end(other.verdict, other.say, 0, rests);
+    if (!Array.isArray(tunnels)) return end(tunnels.verdict, tunnels.say, 0, rests, tunnels.failing);
+    if (other.verdict !== 'pass') return end(other.verdict, other.say, 0, rests, other.failing);
     const back = this.hidden(to, from, family, 'pods');
     if (back !== undefined) return end('broken', `The answers do not come back: ${back.say}`, 0, rests);
     const room = Math.min(one.room, other.room, ...tunnels.map(({ inner }) => inner));
@@ -218,15 +234,15 @@ export class Joins {
   private byRelays(connection: Connection, from: Member, to: Member, end: End): Pair {
     const [here, there] = [this.inside(from), this.inside(to)];
     const rests = new Set<string>([...here.rests, ...there.rests]);
-    if (here.verdict !== 'pass') return end(here.verdict, here.say, 0, rests);
+    if (here.verdict !== 'pass') return end(here.verdict, here.say, 0, rests, here.failing);
     const links = this.tunnels(connection, from, to, rests);
-    if (!Array.isArray(links)) return end(links.verdict, links.say, 0, rests);
-    if (there.verdict !== 'pass') return end(there.verdict, there.say, 0, rests);
+    if (!Array.isArray(links)) return end(links.verdict, links.say, 0, rests, links.failing);
+    if (there.verdict !== 'pass') return end(there.verdict, there.say, 0, rests, there.failing);
     return end('pass', '', Math.min(...links.map(({ inner }) => inner)), rests);
   }
 
   /** The way between a pod and the relay of its cluster: from node to node by the pod network. */
-  private inside(member: Member): Pick<Leg, 'verdict' | 'say' | 'rests'> {
+  private inside(member: Member): Inside {
     const cluster = this.clusterOf(member);
     const known = this.insides.get(cluster.id);
     if (known !== undefined) return known;
@@ -235,16 +251,16 @@ export class Joins {
     return made;
   }
 
-  private makeInside(cluster: Cluster): Pick<Leg, 'verdict' | 'say' | 'rests'> {
+  private makeInside(cluster: Cluster): Inside {
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
     const [one, other] = [podOf(this.forwarding, cluster, family), podOf(this.forwarding, cluster, family, 'other')];
     if (!one.ok) return { verdict: 'unknown', say: one.problem.message, rests: nothing };
     if (!other.ok) return { verdict: 'unknown', say: other.problem.message, rests: nothing };
     const flow = walked(this.forwarding, one.value, other.value, false);
-    return { verdict: flow.verdict, say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`, rests: idsOn(flow) }; // prettier-ignore
+    return { verdict: flow.verdict, say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`, rests: idsOn(flow), failing: flow }; // prettier-ignore
   }
 
-  private tunnels(connection: Connection, from: Member, to: Member, rests: Set<string>): Tunnel[] | { verdict: TraceVerdict; say: string } {
+  private tunnels(connection: Connection, from: Member, to: Member, rests: Set<string>): Tunnel[] | { verdict: TraceVerdict; say: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.way);
     if (crossing === undefined) return { verdict: 'broken', say: `${connection.name} is not there yet.` };
     if (crossing.isHubMissing) return { verdict: 'broken', say: `${connection.name} has the shape hub, and no member of it is the hub.` };
@@ -256,7 +272,7 @@ export class Joins {
       if (!tunnel.ok) return { verdict: 'broken', say: tunnel.problem.message };
       for (const id of tunnel.value.rests) rests.add(id);
       const { isUp, say, failed } = tunnel.value;
-      if (!isUp) return { verdict: isRefusal(failed?.failure.code) ? 'refused' : 'broken', say };
+      if (!isUp) return { verdict: isRefusal(failed?.failure.code) ? 'refused' : 'broken', say, failing: tunnel.value };
       found.push(tunnel.value);
     }
     return found;
@@ -334,11 +350,12 @@ export class Joins {
     const failed = ways.find((each) => each.failed !== undefined)?.failed;
     const room = Math.min(...ways.map((each) => each.room));
     if (failed === undefined) return { gateway: gateway.value, node, verdict: 'pass', say: '', room, rests };
-    return { gateway: gateway.value, node, verdict: isRefusal(failed.failure.code) ? 'refused' : 'broken', say: failed.say, room, rests }; // prettier-ignore
+    const failing: Failing = { forth: [], back: [], failed: { ...failed, isBack: false } };
+    return { gateway: gateway.value, node, verdict: isRefusal(failed.failure.code) ? 'refused' : 'broken', say: failed.say, room, rests, failing }; // prettier-ignore
   }
 }
 
-type End = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>) => Pair;
+type End = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>, failing?: Failing) => Pair;
 
 /** The port on which containers of a workload listen, by its number or name. */
 function openedAt({ ports }: Workload, target: string): number | undefined {

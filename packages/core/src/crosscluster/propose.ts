@@ -5,6 +5,8 @@ import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks
 import type { Cluster, Connection, JoinWay, Member, Operation, Plan, ServiceExport, Tunnel } from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
 import type { JoinedRange } from './clashes.js';
+import { Joins } from './pairs.js';
+import type { Pair } from './pairs.js';
 
 /** What a connection is to be like. */
 export interface JoinWish {
@@ -40,6 +42,12 @@ export interface JoinProposal {
   readonly translated: number;
   readonly moved: readonly JoinedRange[];
   readonly openings: number;
+}
+
+/** A way that does not work. */
+interface Open {
+  readonly key: string;
+  readonly pair: Pair;
 }
 
 /** Openings and routes that one proposal tries, so that it ends. */
@@ -87,7 +95,8 @@ class JoinMaker {
     if (this.problems.length === 0) {
       if (this.wish.way === 'flat') this.flat();
       else if (this.wish.way === 'tunnels') this.distinct();
-      this.openUp();
+      // What cannot be at all is not opened for.
+      if (this.problems.length === 0) this.openUp();
       if (this.wish.exportsServices) this.exports();
     }
     const { groups, problems, openSteps, plan, connectionId, translated, moved, openings } = this;
@@ -171,6 +180,7 @@ class JoinMaker {
   private flat(): void {
     const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
     if (overlay.length > 0) this.problems.push(`Pods of ${overlay.map(({ name }) => name).slice(0, 4).join(', ')}${overlay.length > 4 ? ` and ${overlay.length - 4} others` : ''} are in an overlay: no network knows them. Flat takes routed or native pods.`); // prettier-ignore
+    if (overlay.length > 0) return;
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);
     if (clashes.length === 0) return;
     const move = toMove(clashes);
@@ -183,67 +193,45 @@ class JoinMaker {
 
   /** Openings and routes one after the other, each only where the way got further by it. */
   private openUp(): void {
-    const { name, way } = this.wish;
     const blocked = new Set<string>();
     for (let tries = 0; tries < MOST_MENDS; tries++) {
-      const forwarding = this.standing();
-      const failing = this.failing(forwarding, blocked);
+      const failing = this.failing(blocked)[0];
       if (failing === undefined) break;
-      const [candidate] = mendsAt(this.plan, failing.flow);
-      const applied = candidate === undefined ? undefined : applyOperations(this.plan, candidate.operations);
-      if (candidate === undefined || applied?.ok !== true) {
-        blocked.add(failing.key);
-        continue;
-      }
-      if (candidate.operations.some((operation) => operation.kind === 'filterRules' || operation.kind === 'firewallRules')) this.openings++; // prettier-ignore
-      if (!this.add(`Openings and routes of ${name}`, candidate.operations)) blocked.add(failing.key);
+      const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
+      const isTaken = candidate !== undefined && this.add(`Openings and routes of ${this.wish.name}`, candidate.operations);
+      if (!isTaken) blocked.add(failing.key);
+      else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules')) this.openings++;
     }
-    const forwarding = this.standing();
-    const open: string[] = [];
-    this.eachPair((one, other) => {
-      const say = this.saysNo(forwarding, one, other);
-      if (say !== undefined) open.push(`${forwarding.crossings.nameOf(one)} and ${forwarding.crossings.nameOf(other)}: ${say}`); // prettier-ignore
-    });
-    if (open.length > 0) this.problems.push(...open.slice(0, 4), ...(open.length > 4 ? [`and ${open.length - 4} other pairs`] : [])); // prettier-ignore
-    if (way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.'); // prettier-ignore
-  }
+    const open = this.failing(new Set());
+    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
+    if (open.length > 0) this.problems.push(...open.slice(0, 4).map(say), ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []));
+    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
+  } // prettier-ignore
 
-  private failing(forwarding: Forwarding, blocked: ReadonlySet<string>) {
-    const connection = byId(forwarding.parts.connections, this.connectionId);
-    if (connection === undefined || connection.way === 'flat') return undefined;
-    let found: { key: string; flow: Parameters<typeof mendsAt>[1] } | undefined;
-    this.eachPair((one, other) => {
-      const key = `${one.id} ${other.id}`;
-      if (found !== undefined || blocked.has(key)) return;
-      const tunnel = forwarding.tunnelBetween(connection, one, other);
-      if (tunnel.ok && !tunnel.value.isUp && tunnel.value.failed !== undefined) found = { key, flow: tunnel.value };
-    });
+  /** Ways that do not work yet; those of clusters without ranges are said once they have some. */
+  private failing(blocked: ReadonlySet<string>): Open[] {
+    this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
+    const joins = new Joins({ ...this.plan, connections: this.last.parts.connections }, this.last);
+    const connection = byId(this.last.parts.connections, this.connectionId);
+    const found: Open[] = [];
+    if (connection === undefined) return found;
+    for (const from of this.members)
+      for (const to of this.members) {
+        const key = `${from.id} ${to.id}`;
+        if (from === to || blocked.has(key)) continue;
+        const pair = joins.pair(connection, from, to);
+        if (pair.verdict !== 'pass') found.push({ key, pair });
+      }
     return found;
   }
 
-  private saysNo(forwarding: Forwarding, one: Member, other: Member): string | undefined {
-    const connection = byId(forwarding.parts.connections, this.connectionId);
-    if (connection === undefined || connection.way === 'flat') return undefined;
-    const tunnel = forwarding.tunnelBetween(connection, one, other);
-    if (!tunnel.ok) return tunnel.problem.message;
-    return tunnel.value.isUp ? undefined : tunnel.value.say;
-  }
-
-  /** Pairs that have a tunnel or a link of their own. */
-  private eachPair(visit: (one: Member, other: Member) => void): void {
-    const { members } = this;
-    members.forEach((one, at) => {
-      for (const other of members.slice(at + 1)) if (this.wish.shape === 'full mesh' || one.isHub || other.isHub) visit(one, other); // prettier-ignore
-    });
-  }
-
-  private standing(): Forwarding {
-    this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
-    return this.last;
+  private nameOf({ clusterId }: Member): string {
+    return byId(this.plan.clusters, clusterId)?.name ?? '';
   }
 
   private exports(): void {
-    const operations = this.members.flatMap((member) =>
+    const operations = this.members.flatMap(
+      (member) =>
       this.plan.services
         .filter(({ clusterId, type }) => clusterId === member.clusterId && type !== 'ExternalName')
         .map(({ namespace, name }) => addOperation('serviceExports', withFallbacks('serviceExports', { id: newId(), memberId: member.id, namespace, name, createdOn: this.wish.today } as Partial<ServiceExport>))), // prettier-ignore

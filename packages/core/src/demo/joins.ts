@@ -85,6 +85,7 @@ function exports(): Operation[] {
     { memberId: north, namespace: 'shop', name: 'seat-search', mostMs: 20, createdOn: '2026-02-01' },
     { memberId: tide, namespace: 'models', name: 'tide', mostMs: 30, createdOn: '2026-06-03' },
     { memberId: harbour, namespace: 'ops', name: 'tide-gate', usedByIds: [cluster.tide], createdOn: '2026-06-03' },
+    { memberId: harbour, namespace: 'ops', name: 'berth-board', createdOn: '2026-06-03' },
     { memberId: shared, namespace: 'tills', name: 'prices', createdOn: '2026-04-20' },
     { memberId: shared, namespace: 'tills', name: 'ledger', mirrorsPods: false, createdOn: '2026-04-20' },
   ]);

@@ -1,7 +1,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { joined, served } from '../../test/joins.js';
 import { hubWorld } from '../../test/ways.js';
+import { mendConnection } from '../crosscluster/index.js';
 import { demoPlan } from '../demo/index.js';
 import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
@@ -17,10 +19,12 @@ import type {
   Forward,
   Gateway,
   IngressRoute,
+  Member,
   Network,
   Operation,
   Profile,
   Route,
+  ServiceExport,
   Zone,
 } from '../plan/index.js';
 
@@ -418,6 +422,76 @@ Object.assign(cases, {
     ]),
   },
 } satisfies typeof cases);
+
+/** Two clusters in networks of their own, joined by one connection; `more` is what is wrong. */
+const exported = (fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({ memberId: testId('members', 2), namespace: 'shop', name: 'basket', createdOn: '2026-11-01', ...fields }); // prettier-ignore
+const closed = (n: number): Operation[] => add('filters', { name: 'fence', clusterIds: [testId('clusters', n)], defaultOut: 'allow' }); // prettier-ignore
+const waiting: Partial<Member>[] = [{ dials: 'dials' }, { dials: 'is dialled' }];
+const two = (one: Partial<Cluster> = {}, other: Partial<Cluster> = {}) => [one, other];
+const placed = [
+  setOperation('sites', testId('sites', 1), { latitude: 0, longitude: 0 }),
+  ...add('sites', { id: testId('sites', 2), name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['f'], latitude: 0, longitude: 60 }),
+  setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 2) }),
+]; // prettier-ignore
+
+Object.assign(cases, {
+  'join.alone': { severity: 'warning', plan: applied(joined(), [{ op: 'remove', kind: 'members', id: testId('members', 2) }]) },
+  'join.overlap': { severity: 'error', plan: joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'] }) },
+  'join.shown-taken': { severity: 'error', plan: joined({ members: [{ translated: ['10.101.0.0/16 as 192.168.0.0/16'] }], more: add('inUse', { prefix: '192.168.7.0/24', owner: 'desks', networkId: testId('networks', 2) }) }) },
+  'join.id-twice': { severity: 'error', plan: joined({ members: [{ memberId: 'm' }, { memberId: 'm' }] }) },
+  'join.suffix-twice': { severity: 'error', plan: joined({ members: [{ dnsSuffix: 'c.coast' }, { dnsSuffix: 'c.coast' }] }) },
+  'join.single': { severity: 'warning', plan: joined({ members: [{ gateways: 1 }] }) },
+  'join.one-zone': { severity: 'warning', plan: applied(joined(), [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }), setOperation('members', testId('members', 1), { gatewayZones: ['a'] })]) },
+  'join.throughput': { severity: 'error', plan: joined({ members: [{ gatewayMbps: 100, plannedMbps: 150 }] }) },
+  'join.flat-overlay': { severity: 'error', plan: joined({ connection: { way: 'flat' } }) },
+  'join.no-hub': { severity: 'error', plan: joined({ count: 3, connection: { shape: 'hub' } }) },
+  'join.closed': { severity: 'error', plan: joined({ members: waiting, more: closed(2) }) },
+  'join.asymmetric': {
+    severity: 'error',
+    plan: applied(cases['path.asymmetric']?.plan ?? ground(1), [
+      ...add('connections', { name: 'coast', way: 'relays' }),
+      ...add('members', { connectionId: testId('connections', 1), clusterId: testId('clusters', 1), memberId: 'a', dials: 'dials' }, { connectionId: testId('connections', 1), clusterId: testId('clusters', 2), memberId: 'b', dials: 'is dialled' }),
+    ]),
+  },
+  'join.no-dial': { severity: 'error', plan: applied(joined(), [{ op: 'remove', kind: 'links', id: testId('links', 1) }]) },
+  'join.down': { severity: 'error', plan: joined({ connection: { way: 'flat' }, clusters: two({ podMode: 'routed' }, { podMode: 'routed' }), services: ['10.102.0.0/20'] }) },
+  'join.mtu': { severity: 'warning', plan: applied(joined(), [setOperation('links', testId('links', 1), { mtu: 1300, encapsulation: 'esp-gcm' })]) },
+  'join.rendezvous': { severity: 'error', plan: joined({ connection: { rendezvous: 'meet.in.test' }, more: add('zones', { name: 'inside', apex: 'in.test', side: 'private', networkIds: [testId('networks', 1), testId('networks', 2)] }) }) },
+  'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { mostLinks: 2 } }) },
+  'export.no-service': { severity: 'error', plan: joined({ exports: [exported()] }) },
+  'export.conflict': { severity: 'error', plan: joined({ exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })], more: [...served(1, 'basket'), ...served(2, 'basket', { type: 'headless' })] }) },
+  'export.ports': { severity: 'warning', plan: joined({ exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })], more: [...served(1, 'basket'), ...served(2, 'basket', { ports: ['web tcp 81 to http'] })] }) },
+  'export.by-name': { severity: 'error', plan: joined({ connection: { way: 'relays' }, exports: [exported({ mirrorsPods: false })], more: served(2, 'basket', { type: 'headless' }) }) },
+  // 60 degrees of the equator are 6,671.7 km: 65.41 ms there and back at 204,000 km/s.
+  'export.far': { severity: 'warning', plan: applied(joined({ exports: [exported({ mostMs: 65 })], more: served(2, 'basket') }), placed) },
+} satisfies typeof cases); // prettier-ignore
+
+test('connections that are as they should be have no finding, and planned ones warn of what they would bring', () => {
+  const own = (plan: Parameters<typeof evaluate>[0]) => found(plan).filter((each) => / (join|export)\./.test(each));
+  expect(own(joined({ exports: [exported({ mostMs: 66 })], more: served(2, 'basket') }))).toEqual([]);
+  expect(own(applied(joined({ exports: [exported({ mostMs: 66 })], more: served(2, 'basket') }), placed))).toEqual([]);
+  const planned = joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'], connection: { isPlanned: true } });
+  expect(own(planned)).toEqual(['warning join.overlap', 'warning join.overlap']);
+  // Two overlays with one range are harmless by themselves: the ranges are clear without the connection, and in planned conflict with it.
+  const verdicts = evaluate(planned).verdictsOf(testId('allocations', 2));
+  expect(verdicts.map(({ kind, isPlanned }) => `${kind} ${isPlanned}`)).toEqual(['conflict true']);
+  expect(evaluate(applied(planned, [{ op: 'remove', kind: 'connections', id: testId('connections', 1) }].flatMap((each) => [...[1, 2].map((n): Operation => ({ op: 'remove', kind: 'members', id: testId('members', n) })), each as Operation]))).verdictsOf(testId('allocations', 2))).toEqual([]);
+}); // prettier-ignore
+
+test('a translated pair has no overlap; the fix of one that has, mends it', () => {
+  const plan = joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'], more: [...add('pools', pool('space', '172.16.0.0/12')), setOperation('clusters', testId('clusters', 1), { isBuilt: true }), setOperation('clusters', testId('clusters', 2), { isBuilt: true })] }); // prettier-ignore
+  const overlap = evaluate(plan).findings().find(({ code }) => code === 'join.overlap');
+  expect(overlap?.fixes).toEqual([{ kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) }]);
+  const mend = mendConnection(plan, testId('connections', 1));
+  const operations = mend?.groups.flatMap((group) => group.operations) ?? [];
+  expect(found(applied(plan, operations)).filter((each) => / join\./.test(each))).toEqual([]);
+  expect(mend?.translated).toBe(2);
+  // Where nothing is built or fixed, one of the two moves instead, and nothing has to be translated.
+  const free = applied(plan, [1, 2].map((n) => setOperation('clusters', testId('clusters', n), { isBuilt: false })));
+  const moved = mendConnection(free, testId('connections', 1));
+  expect([moved?.translated, moved?.moved.length]).toEqual([0, 1]);
+  expect(found(applied(free, moved?.groups.flatMap((group) => group.operations) ?? [])).filter((each) => / join\./.test(each))).toEqual([]);
+}); // prettier-ignore
 
 test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
   expect(found(plan)).toContain(`${severity} ${code}`),

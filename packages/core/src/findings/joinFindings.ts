@@ -80,7 +80,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
     ...ranges.slice(0, MOST_TOLD).map(({ range, others }) => {
       const names = others.map(({ name }) => name);
       const whom = `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} others` : ''}`;
-      return finding('join.overlap', worse(connection, 'error'), [of('allocations', range.allocation.id), of('connections', connection.id), of('clusters', range.cluster.id)], { title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`, detail: `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}: an address of one side means something of one’s own on the other, and packets never leave.`, chain: [`${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`, `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`, 'Both sides then use the same addresses for different pods or services.'], part: `${connection.id} ${range.allocation.id}` }, [fix]); // prettier-ignore
+      return finding('join.overlap', worse(connection, 'error'), [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)], { title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`, detail: `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}: an address of one side means something of one’s own on the other, and packets never leave.`, chain: [`${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`, `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`, 'Both sides then use the same addresses for different pods or services.'], part: `${connection.id} ${range.allocation.id}` }, [fix]); // prettier-ignore
     }),
     ...(ranges.length > MOST_TOLD ? [finding('join.overlap', worse(connection, 'error'), [of('connections', connection.id)], { title: `${connection.name}: ${ranges.length - MOST_TOLD} further ranges overlap`, detail: 'They are mended together with those above.' }, [fix])] : []), // prettier-ignore
   ];
@@ -118,7 +118,8 @@ function twice(connection: Connection, members: readonly Member[], joins: Joins)
       const operations = others.map((member) => setOperation('members', member.id, { memberId: freeId(joins.clusterOf(member).name, taken) })); // prettier-ignore
       return finding('join.id-twice', worse(connection, 'error'), [...all.map((member) => of('members', member.id)), of('connections', connection.id)], { title: `${names(all)} have one cluster id, ${id}, in ${connection.name}`, detail: 'Names of single pods hold the cluster id, and members keep each other apart by it: one of them would take the place of the other. Give each its own.', part: `${connection.id} ${id}` }, [{ kind: 'change', title: 'Give each an id of its own', operations }]); // prettier-ignore
     }),
-    ...groups((member) => suffixOf(member, connection)).flatMap(([suffix, all]) =>
+    ...groups((member) => suffixOf(member, connection)).flatMap(
+      ([suffix, all]) =>
       all.every(({ dnsSuffix }) => dnsSuffix === '')
         ? []
         : [finding('join.suffix-twice', worse(connection, 'error'), [...all.map((member) => of('members', member.id)), of('connections', connection.id)], { title: `${names(all)} have one DNS suffix, ${suffix}, in ${connection.name}`, detail: 'A name below it is then a service of either. Give each its own, or leave it empty for its id before the service domain.', part: `${connection.id} ${suffix}` }, [{ kind: 'change', title: 'Let the suffixes follow the ids', operations: all.map(({ id }) => setOperation('members', id, { dnsSuffix: '' })) }])], // prettier-ignore
@@ -136,7 +137,12 @@ function freeId(name: string, taken: Set<string>): string {
 
 // Gateways.
 
-function gatewaysOf(parts: JoinFindingParts, connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+function gatewaysOf(
+  parts: JoinFindingParts,
+  connection: Connection,
+  members: readonly Member[],
+  joins: Joins,
+): Finding[] {
   if (connection.way === 'flat') return flatOverlay(connection, members, joins);
   const what = connection.way === 'relays' ? 'relay' : 'gateway';
   return members.flatMap((member): Finding[] => {
@@ -309,7 +315,11 @@ function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
   return exporters.filter(({ exported, service }) => service !== undefined && !exported.mirrorsPods).map(({ exported, cluster }) => finding('export.by-name', worse(connection, 'error'), [of('serviceExports', exported.id)], { title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} by its name alone`, detail: 'Clients of a headless service ask for single pods by host name: through relays these names exist only where each pod is mirrored.' }, [{ kind: 'change', title: 'Mirror it pod by pod', operations: [setOperation('serviceExports', exported.id, { mirrorsPods: true })] }])); // prettier-ignore
 }
 
-function tooFar({ exporters, connection, namespace, name }: Imported, members: readonly Member[], joins: Joins): Finding[] {
+function tooFar(
+  { exporters, connection, namespace, name }: Imported,
+  members: readonly Member[],
+  joins: Joins,
+): Finding[] {
   return exporters.flatMap(({ exported, member, cluster }): Finding[] => {
     const most = exported.mostMs;
     if (most === null) return [];

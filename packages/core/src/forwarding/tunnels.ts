@@ -76,7 +76,11 @@ export function carrying(forwarding: Forwarding, member: Member): Result<Gateway
   const { gateways, members, mute } = forwarding.faults;
   const name = forwarding.crossings.nameOf(member);
   const index = members.has(member.id) ? -1 : Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1; // prettier-ignore
-  if (index < 0) return bad('gateway.none', members.has(member.id) ? `${name} is cut off from all others.` : `${name} has no gateway left.`);
+  if (index < 0)
+    return bad(
+      'gateway.none',
+      members.has(member.id) ? `${name} is cut off from all others.` : `${name} has no gateway left.`,
+    );
   if (index > 0 && mute.has(member.connectionId)) return bad('gateway.mute', `Gateway ${index + 1} of ${name} would take over, and cannot tell the others while the rendezvous is gone.`); // prettier-ignore
   return gatewayOf(forwarding, member, index);
 }
@@ -84,6 +88,8 @@ export function carrying(forwarding: Forwarding, member: Member): Result<Gateway
 /** Finds out whether a tunnel or a link between two gateways comes up: who may dial does, and its packets have to come there and back. */
 export function makeTunnel(forwarding: Forwarding, connection: Connection, one: Gateway, other: Gateway): Tunnel {
   const [first, second] = one.member.id < other.member.id ? [one, other] : [other, one];
+  if (connection.way === 'tunnels' && connection.tunnel === 'vxlan')
+    return undialled(forwarding, connection, first, second);
   const ends = [
     [first, second],
     [second, first],
@@ -105,6 +111,30 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
   }
   return { ...(last as Tunnel), rests: tried };
 }
+
+/** VXLAN is not dialled: each side sends to the other’s port, and neither is the answer to the other (RFC 7348 4.1). */
+function undialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
+  const [carries] = openingsOf(connection);
+  const { protocol, port } = carries ?? { protocol: 'udp', port: 0 };
+  const [forth, back] = [dial(forwarding, from, to.address, to.host, protocol, port), dial(forwarding, to, from.address, from.host, protocol, port)]; // prettier-ignore
+  const meeting = rendezvousFlows(forwarding, connection, [from, to]);
+  const isLost = ({ failed }: FlowTrace) => failed?.isBack === false;
+  const failing = [forth, back].find(isLost) ?? meeting.find(({ verdict }) => verdict !== 'pass');
+  const room = Math.min(forth.forth.at(-1)?.room ?? 0, back.forth.at(-1)?.room ?? 0);
+  return {
+    connection,
+    from,
+    to,
+    isUp: failing === undefined,
+    say: failing === undefined ? '' : `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}. ${failing.failed?.say ?? ''}`.trim(),
+    failed: failing?.failed === undefined ? undefined : { ...failing.failed, isBack: failing === back },
+    forth: forth.forth,
+    back: back.forth,
+    room,
+    inner: largestPacket(room, tunnelLayers(connection), from.host.address.family).value,
+    rests: restsOf(connection, from, to, [forth, back, ...meeting]),
+  };
+} // prettier-ignore
 
 function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
   const flows = openingsOf(connection).map(({ protocol, port }) => dial(forwarding, from, to.address, to.host, protocol, port)); // prettier-ignore

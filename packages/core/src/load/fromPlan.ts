@@ -22,15 +22,16 @@ export const USUAL_SERVICE_MS = 50;
 /** Requests that may wait at a pod. Common practice: listen queues of 128 to 511 calls. */
 export const USUAL_QUEUE = 128;
 
-/** The workloads that answer a request, from its answer; the same one behind several services counts once. */
-export function groupsOf(members: readonly AnsweredBy[]): LoadGroup[] {
+/** The workloads that answer a request, from its answer; the same one behind several services counts once. Those that take over stand by. */
+export function groupsOf(members: readonly AnsweredBy[], standby: readonly AnsweredBy[] = []): LoadGroup[] {
+  const all = [...members, ...standby];
   const shares = new Map<string, { readonly member: AnsweredBy; share: number }>();
-  for (const member of members) {
+  for (const member of all) {
     const known = shares.get(member.workload.id) ?? { member, share: 0 };
     known.share += member.share;
     shares.set(member.workload.id, known);
   }
-  const areMany = new Set(members.map(({ cluster }) => cluster)).size > 1;
+  const areMany = new Set(all.map(({ cluster }) => cluster)).size > 1;
   return [...shares.values()].map(({ member: { workload, cluster, rank }, share }) => ({
     name: `${areMany ? `${cluster}: ` : ''}${workload.namespace}/${workload.name}`,
     cluster,
@@ -43,17 +44,23 @@ export function groupsOf(members: readonly AnsweredBy[]): LoadGroup[] {
   }));
 }
 
-/** The pods of the workloads, spread over the zones in turn; each weighs its part of its workload's share. */
-export function membersOf(groups: readonly LoadGroup[], zones: readonly string[], queue = USUAL_QUEUE): LoadMember[] {
-  return groups.flatMap(({ name, replicas, share, serviceMs, concurrency }) =>
-    Array.from({ length: replicas }, (_, i) => ({
+/** The pods of the workloads, spread over the zones of their cluster in turn; each weighs its part of its workload's share. */
+export function membersOf(groups: readonly LoadGroup[], zones: readonly string[] | ((cluster: string) => readonly string[]), queue = USUAL_QUEUE): LoadMember[] {
+  const weights = new Map<string, number>();
+  for (const { cluster, share } of groups) weights.set(cluster, (weights.get(cluster) ?? 0) + share);
+  const areMany = weights.size > 1;
+  const zonesOf = typeof zones === 'function' ? zones : () => zones;
+  return groups.flatMap(({ name, cluster, rank, replicas, share, serviceMs, concurrency }) => {
+    const own = zonesOf(cluster);
+    return Array.from({ length: replicas }, (_, i) => ({
       name: `${name} ${i + 1}`,
       group: name,
-      zone: zones[i % Math.max(1, zones.length)] ?? '',
+      zone: own[i % Math.max(1, own.length)] ?? '',
+      ...(areMany ? { cluster, rank, clusterWeight: weights.get(cluster) ?? 1 } : {}),
       weight: replicas === 0 ? 0 : (share * 1000) / replicas,
       serviceMs,
       concurrency,
       queue,
-    })),
-  );
-}
+    }));
+  });
+} // prettier-ignore

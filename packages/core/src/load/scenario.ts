@@ -19,6 +19,10 @@ export interface LoadMember {
   /** What it is counted with: its workload. */
   readonly group: string;
   readonly zone: string;
+  /** The cluster it is in, where several answer; the part that cluster gets among those of its rank, and the rank in which it is called: the lowest first. */
+  readonly cluster?: string;
+  readonly clusterWeight?: number;
+  readonly rank?: number;
   readonly weight: number;
   /** Mean time it works on one request, in milliseconds, above 0. */
   readonly serviceMs: number;
@@ -28,9 +32,14 @@ export interface LoadMember {
   readonly queue: number;
 }
 
-/** Something that happens while it runs: a zone or a member is lost, or comes back, or the number of members in service changes. */
+/** Something that happens while it runs: a zone, a member or a whole cluster is lost, or comes back, or the number of members in service changes. */
 export type LoadEvent =
-  | { readonly at: number; readonly kind: 'lose' | 'restore'; readonly what: 'zone' | 'member'; readonly name: string }
+  | {
+      readonly at: number;
+      readonly kind: 'lose' | 'restore';
+      readonly what: 'zone' | 'member' | 'cluster';
+      readonly name: string;
+    }
   /** From then on the first so many of the members are in service. */
   | { readonly at: number; readonly kind: 'scale'; readonly members: number };
 

@@ -1,4 +1,4 @@
-import { Chooser } from './chooser.js';
+import { ByCluster } from './byCluster.js';
 import { EventQueue } from './eventQueue.js';
 import { Random } from './random.js';
 import { rateAt } from './scenario.js';
@@ -95,7 +95,7 @@ export function* simulate(scenario: Scenario): Generator<number, LoadResult> {
 class Run {
   private readonly random: Random;
   private readonly queue = new EventQueue();
-  private readonly chooser: Chooser;
+  private readonly chooser: ByCluster;
   private now = 0;
   private nextArrival: number;
   private events = 0;
@@ -137,7 +137,7 @@ class Run {
   constructor(private readonly scenario: Scenario) {
     const { seed, members, startWith, events, seconds, method } = scenario;
     this.random = new Random(seed);
-    this.chooser = new Chooser(method, members, this.random);
+    this.chooser = new ByCluster(method, members, this.random);
     const count = members.length;
     this.busy = new Int32Array(count);
     this.lineHeads = new Int32Array(count);
@@ -407,7 +407,8 @@ class Run {
       return;
     }
     members.forEach((member, i) => {
-      if ((event.what === 'zone' ? member.zone : member.name) !== event.name) return;
+      const own = event.what === 'zone' ? member.zone : event.what === 'cluster' ? member.cluster : member.name;
+      if (own !== event.name) return;
       this.isLost[i] = event.kind === 'lose';
       if (event.kind === 'lose') this.drop(i);
     });

@@ -1,3 +1,4 @@
+import { isReached, setMatrix } from '@wide-lattice/core/crosscluster';
 import { marksOfCluster } from '@wide-lattice/core/findings';
 import { doorCounts, ingress } from '@wide-lattice/core/ingress';
 import type { DoorCount } from '@wide-lattice/core/ingress';
@@ -30,6 +31,8 @@ export interface BoardRow {
   readonly doors: DoorCount | undefined;
   /** Names that its clients find, of all that they are to; undefined where it has none, or the plan holds no zones. */
   readonly names: NameCount | undefined;
+  /** Services of other clusters that it reaches, of all that are open to it; undefined where it is joined with none. */
+  readonly uses: { readonly reached: number; readonly all: number } | undefined;
   readonly findings: FindingCounts;
   /** Codes of its findings, each once. */
   readonly codes: readonly string[];
@@ -49,6 +52,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
   const state = evaluation.ask(ingress);
   const doors = doorCounts(state, knownDoors(state));
   const names = evaluation.plan.zones.length === 0 ? undefined : nameCounts(evaluation.ask(naming));
+  const uses = useCounts(evaluation);
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
@@ -79,8 +83,24 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
       doors: doors.get(id),
       names: names?.get(id),
+      uses: uses.get(id),
       findings: countFindings(marks),
       codes: [...new Set(marks.map(({ code }) => code))],
     };
   });
+}
+
+/** What each cluster that is joined with others reaches of what they export; its own exports are no uses. */
+function useCounts(evaluation: Evaluation): ReadonlyMap<string, { readonly reached: number; readonly all: number }> {
+  if (evaluation.plan.connections.length === 0) return new Map();
+  const { rows, columns } = evaluation.ask(setMatrix);
+  return new Map(
+    rows.map(({ id, name }, at) => {
+      const cells = columns.flatMap(({ cells: all }) => all[at] ?? []);
+      const open = cells.filter(
+        ({ verdict, from }) => verdict !== 'closed' && !(from.length === 1 && from[0] === name),
+      );
+      return [id, { reached: open.filter((cell) => isReached(cell)).length, all: open.length }];
+    }),
+  );
 }

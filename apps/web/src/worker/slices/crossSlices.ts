@@ -73,6 +73,7 @@ export interface MapSite {
   readonly name: string;
   readonly latitude: number;
   readonly longitude: number;
+  readonly isEdge: boolean;
   readonly clusters: readonly string[];
 }
 
@@ -84,6 +85,8 @@ export interface MapWay {
   readonly way: JoinWay;
   readonly isPlanned: boolean;
   readonly passes: number;
+  /** Ways that the plan cannot judge yet. */
+  readonly unknown: number;
   readonly of: number;
   readonly km: number;
   readonly floorMs: number;
@@ -169,7 +172,7 @@ function plannedMatrix(plan: Plan, present: ReturnType<typeof forwarding.build>)
 
 function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: readonly Fault[]): ShownDrill {
   const told = changes.map(({ cluster, imported, outcome, before, after, seconds }) => ({ cluster: cluster.name, service: `${imported.namespace}/${imported.name}`, connection: imported.connection.name, outcome, before: before.from.join(', '), after: after.from.join(', '), say: after.say, seconds })); // prettier-ignore
-  const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds, say }) => [service, connection, outcome, before, after, seconds ?? '', outcome === 'lost' ? say : ''].join('\n')); // prettier-ignore
+  const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds }) => [service, connection, outcome, before, after, seconds ?? ''].join('\n')); // prettier-ignore
   return {
     ...drill,
     labels: faults.map((fault) => sayFault(plan, fault)),
@@ -211,6 +214,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
         way: connection.way,
         isPlanned: byId(plan.connections, connection.id)?.isPlanned === true,
         passes: (known?.passes ?? 0) + (isPassing ? 1 : 0),
+        unknown: (known?.unknown ?? 0) + (pair.verdict === 'unknown' ? 1 : 0),
         of: (known?.of ?? 0) + 1,
         km: Math.round(pair.km),
         floorMs: pair.floorMs ?? 0,
@@ -222,7 +226,16 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
   const sites = [...joined].flatMap(([id, clusters]): MapSite[] => {
     const site = byId(plan.sites, id);
     if (site?.latitude == null || site.longitude === null) return [];
-    return [{ id, name: site.name, latitude: site.latitude, longitude: site.longitude, clusters: [...clusters] }];
+    return [
+      {
+        id,
+        name: site.name,
+        latitude: site.latitude,
+        longitude: site.longitude,
+        isEdge: site.kind === 'edge',
+        clusters: [...clusters],
+      },
+    ];
   });
   const placed = new Set(sites.map(({ id }) => id));
   return { sites, ways: [...ways.values()], placeless: [...joined.keys()].filter((id) => !placed.has(id)).map((id) => byId(plan.sites, id)?.name ?? '') }; // prettier-ignore

@@ -20,6 +20,7 @@ import {
   selectedBy,
 } from '@wide-lattice/core/ingress';
 import type {
+  Answer,
   DoorEntry,
   DoorList,
   ExposeRequest,
@@ -125,6 +126,8 @@ export type ShownTarget =
       readonly ok: true;
       readonly groups: readonly LoadGroup[];
       readonly zones: readonly string[];
+      /** The zones of each cluster that answers or stands by. */
+      readonly clusters: Readonly<Record<string, readonly string[]>>;
       readonly nodes: number;
       readonly via: readonly Via[];
       /** What the load balancer may have of members, by its profile; undefined where none is passed. */
@@ -147,16 +150,25 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
   const { perMinute = null, limitBy = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
   const balancer = plan.balancers.find(({ name }) => answer.via.some((via) => via.what === 'load balancer' && via.name === name)); // prettier-ignore
   const site = byId(plan.sites, byId(plan.subnets, balancer?.subnetId ?? '')?.siteId ?? '');
+  const clusters = clusterZones(plan, answer, (id) => evaluation.ask(demand).of(id)?.zones ?? []);
+  const areMany = Object.keys(clusters).length > 1;
   return {
     ok: true,
-    groups: groupsOf(answer.members),
-    zones: sizing?.zones ?? [],
+    groups: groupsOf(answer.members, answer.standby),
+    zones: areMany ? [...new Set(Object.values(clusters).flat())] : (sizing?.zones ?? []),
+    clusters,
     nodes: sizing?.groups.reduce((sum, group) => sum + group.now, 0) ?? 0,
     via: answer.via,
     mostMembers: byId(plan.profiles, site?.profileId ?? '')?.membersPerBalancer,
     limit: perMinute === null ? undefined : { perMinute, by: limitBy },
   };
 }
+
+/** The zones of each cluster that answers or stands by, each with its site, since sites may call theirs alike. */
+function clusterZones(plan: Plan, { members, standby }: Pick<Answer, 'members' | 'standby'>, zonesOf: (clusterId: string) => readonly string[]): Readonly<Record<string, readonly string[]>> {
+  const siteOf = (clusterId: string) => byId(plan.sites, byId(plan.clusters, clusterId)?.siteId ?? '')?.name ?? '';
+  return Object.fromEntries([...members, ...standby].map(({ cluster, workload: { clusterId } }) => [cluster, zonesOf(clusterId).map((zone) => `${zone} of ${siteOf(clusterId)}`)]));
+} // prettier-ignore
 
 /** Workloads, services and who answers at them. */
 export const ingressSlices = {
