@@ -54,6 +54,8 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'Removed service "kiosk/inside"',
     'Removed controller "inside"',
     'Removed ingress route "kiosk/tickets 1"',
+    'Removed member of a connection kiosk-ardle in tides',
+    'Removed member of a connection kiosk-ardle in piers',
   ]);
   expect(lost.map(({ code }) => code).sort()).toEqual(['need.unreached', 'overlap.shadowed', 'range.missing']);
   // What must or must not reach that cluster cannot be asked any more.

@@ -50,10 +50,12 @@ export function compareEvaluations(first: Evaluation, second: Evaluation): PlanC
       if (change !== undefined) ranges.push(change);
       continue;
     }
-    const entity = byId<Entity>(after[operation.kind], id) ?? byId<Entity>(before[operation.kind], id);
+    // What is gone is named by what it stood among.
+    const plan = operation.op === 'remove' ? before : after;
+    const entity = byId<Entity>(plan[operation.kind], id);
     const verb = { add: 'Added', set: 'Changed', remove: 'Removed' }[operation.op];
     others.push(
-      `${verb} ${kindNames[operation.kind]} ${labelOf(after, operation.kind, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
+      `${verb} ${kindNames[operation.kind]} ${labelOf(plan, operation.kind, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
     );
   }
   const [had, has] = [serious(first), serious(second)];

@@ -1,5 +1,5 @@
 import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
-import type { Prefix } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
 import { changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { Answers, meets, restsOn } from './answers.js';
@@ -286,6 +286,7 @@ export class MatrixMaker {
     const own = targets.ownOf(cluster.id);
     const of = targets.count - (own === undefined ? 0 : 1);
     const isOther = (host: Host) => host !== own?.host;
+    const isShownElsewhere = (host: Host) => source !== undefined && this.shownTo(source.host, host) !== host.address;
     const example = first(targets.groups, ({ hosts }) => hosts.find(isOther));
     if (example === undefined) return { cell: undefined };
     if (source === undefined) return { cell: withoutRanges(cluster, wordsOf(example)) };
@@ -308,8 +309,12 @@ export class MatrixMaker {
         sum.passesWithin.set(name, passesWithin);
         const hasOwn = own !== undefined && containsAddress(prefix, own.host.address);
         passes -= passesWithin - (hasOwn && isOwnReached ? 1 : 0);
+        // Tunnels show other members under a translated address, which no own range hides.
+        if (this.forwarding.crossings.hasTunnels(cluster.id)) {
+          passes += targets.within(prefix).filter(({ host, number }) => isOther(host) && isShownElsewhere(host) && reaches(number)).length; // prettier-ignore
+        }
         failing ??= first(within, ({ hosts }) => {
-          const target = hosts.find(isOther);
+          const target = hosts.find((host) => isOther(host) && !isShownElsewhere(host));
           return target === undefined ? undefined : { judged: hidden(cluster, prefix, target), target };
         });
         continue;
@@ -395,8 +400,14 @@ export class MatrixMaker {
   }
 
   private askHost(from: Host, target: Host, port: number): Judged {
-    const { address, label } = target;
-    return this.ask(from, [{ address, protocol: 'tcp', port, host: target, isOutside: true, label }]);
+    const { label } = target;
+    return this.ask(from, [{ address: this.shownTo(from, target), protocol: 'tcp', port, host: target, isOutside: true, label }]); // prettier-ignore
+  }
+
+  /** The address by which a pod sees a pod of another cluster. */
+  private shownTo(from: Host, { kind, cluster, address }: Host): Address {
+    const isAcross = from.kind === 'pod' && kind === 'pod' && from.cluster !== undefined && cluster !== undefined;
+    return isAcross ? this.forwarding.crossings.shownTo(from.cluster.id, cluster.id, address) : address;
   }
 
   private targetsOf(kind: Several): Targets {

@@ -125,10 +125,10 @@ describe('a change of a template', () => {
     expect(own.find(({ clusterName }) => clusterName === 'n')).toMatchObject({ state: 'alike' });
   });
 
-  test('the demo: 24 kiosks, one of which went its own way', () => {
+  test('the demo: 40 kiosks, one of which went its own way', () => {
     const demo = demoPlan();
     const effects = templateEffects(demo, demo.templates[1]?.id ?? '');
-    expect(effects).toHaveLength(24);
+    expect(effects).toHaveLength(40);
     expect(effects.filter(({ state }) => state !== 'alike').map(({ clusterName }) => clusterName)).toEqual(['kiosk-quoy']); // prettier-ignore
   });
 });
