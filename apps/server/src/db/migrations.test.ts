@@ -76,8 +76,8 @@ test('migrations that were cut off anywhere are finished by the next run, and th
   await counted.runMigrations({ transaction: 'each' });
   await counted.destroy();
   expect(counting.done()).toBeGreaterThan(100);
-  // Every thirty-first statement: all kinds of statements and both ends of migrations are among them.
-  for (let after = 1; after <= counting.done(); after += 31) {
+  // Every sixty-first statement: all kinds of statements and both ends of migrations are among them.
+  for (let after = 1; after <= counting.done(); after += 61) {
     await emptied();
     const killed = await connected(cutOff(after).all);
     await expect(killed.runMigrations({ transaction: 'each' })).rejects.toThrow('killed');

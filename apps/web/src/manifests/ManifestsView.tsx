@@ -72,8 +72,8 @@ export function ManifestsView() {
       </div>
       {text.trim() === '' ? (
         <p className="quiet px-4 py-3">
-          Paste manifests, or open files: workloads, services, Ingress, the Gateway API, network policies; several
-          documents with --- between. Retired versions are brought to that of today.
+          Paste manifests, or open files: workloads, services, Ingress, the Gateway API, network policies, exported
+          services; several documents with --- between. Retired versions are brought to that of today.
         </p>
       ) : (
         read !== undefined && <Outcome read={read} clusterName={chosen?.name ?? ''} />

@@ -3,19 +3,22 @@ import * as gatewayTrial from '@kubernetes-models/gateway-api/gateway.networking
 import * as apps from 'kubernetes-models/apps/v1';
 import * as networking from 'kubernetes-models/networking.k8s.io/v1';
 import * as core from 'kubernetes-models/v1';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { parseAllDocuments } from 'yaml';
+import { joined, served } from '../../test/joins.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { applyOperations, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type { IngressRoute, NetworkPolicy, Plan } from '../plan/index.js';
 import { readManifests, writeManifests } from './index.js';
 
+const TODAY = '2026-11-01';
 const own = testId('clusters', 1);
 const empty = applied(ground(1), add('clusters', cluster('c')));
 /** The plan after reading, which must be taken. */
 const after = (plan: Plan, text: string): Plan => {
-  const { operations } = readManifests(plan, own, text);
+  const { operations } = readManifests(plan, own, text, TODAY);
   return applied(plan, operations);
 };
 
@@ -28,8 +31,42 @@ const published: Readonly<Record<string, object>> = {
   'gateway.networking.k8s.io/v1alpha2': gatewayTrial,
 };
 
+const meta = { type: 'object', required: ['name', 'namespace'], properties: { name: { type: 'string', maxLength: 63 }, namespace: { type: 'string' } } }; // prettier-ignore
+const shared = (kind: string, more: object) => ({ type: 'object', additionalProperties: false, required: ['apiVersion', 'kind', 'metadata', ...Object.keys(more)], properties: { apiVersion: { const: 'multicluster.x-k8s.io/v1alpha1' }, kind: { const: kind }, metadata: meta, ...more } }); // prettier-ignore
+/** The schemas of the multi-cluster services API, v1alpha1. No package carries them: written from memory of its custom resource definitions. */
+const sharedServices: Readonly<Record<string, object>> = {
+  ServiceExport: shared('ServiceExport', {}),
+  ServiceImport: shared('ServiceImport', {
+    spec: {
+      type: 'object',
+      additionalProperties: false,
+      required: ['type', 'ports'],
+      properties: {
+        type: { enum: ['ClusterSetIP', 'Headless'] },
+        ips: { type: 'array', maxItems: 2, items: { type: 'string' } },
+        sessionAffinity: { type: 'string' },
+        sessionAffinityConfig: { type: 'object' },
+        ports: {
+          type: 'array',
+          items: {
+            type: 'object',
+            additionalProperties: false,
+            required: ['port'],
+            properties: { name: { type: 'string' }, protocol: { enum: ['TCP', 'UDP', 'SCTP'] }, appProtocol: { type: 'string' }, port: { type: 'integer', minimum: 1, maximum: 65_535 } },
+          },
+        },
+      },
+    },
+  }),
+}; // prettier-ignore
+const ajv = new Ajv2020();
+
 /** Holds an object against the published schema of its kind: the packages that the Kubernetes and Gateway API schemas are published in. */
 function validate(object: Record<string, unknown>): void {
+  if (object['apiVersion'] === 'multicluster.x-k8s.io/v1alpha1') {
+    if (!ajv.validate(sharedServices[String(object['kind'])] ?? false, object)) throw new Error(ajv.errorsText());
+    return;
+  }
   const models = published[String(object['apiVersion'])] as Readonly<Record<string, Model>> | undefined;
   const Model = models?.[String(object['kind'])];
   if (Model === undefined) throw new Error(`No schema of ${String(object['apiVersion'])} ${String(object['kind'])}`);
@@ -42,7 +79,7 @@ describe('written manifests', () => {
     const plan = demoPlan();
     const text = writeManifests(plan, id);
     for (const object of objects(text)) validate(object);
-    const read = readManifests(plan, id, text);
+    const read = readManifests(plan, id, text, TODAY);
     expect([read.problems, read.operations]).toEqual([[], []]);
   }); // prettier-ignore
   test('routes by name and by port are valid, and read back equal', () => {
@@ -50,11 +87,27 @@ describe('written manifests', () => {
     const plan = applied(empty, add('ingressRoutes', { ...row, form: 'TLSRoute', hosts: ['a.example'] }, { ...row, form: 'TCPRoute' })); // prettier-ignore
     const text = writeManifests(plan, own);
     for (const object of objects(text)) validate(object);
-    expect(readManifests(plan, own, text).operations).toEqual([]);
+    expect(readManifests(plan, own, text, TODAY).operations).toEqual([]);
     const later = text.replace('gateway.networking.k8s.io/v1alpha2\nkind: TLSRoute', 'gateway.networking.k8s.io/v1alpha3\nkind: TLSRoute'); // prettier-ignore
-    expect(readManifests(plan, own, later)).toMatchObject({ problems: [], operations: [] });
+    expect(readManifests(plan, own, later, TODAY)).toMatchObject({ problems: [], operations: [] });
+  });
+  test('exported services are written once for all connections, and what others export as imports with type and ports', () => {
+    const plan = joined({
+      exports: [{ namespace: 'shop', name: 'web' }, { memberId: testId('members', 2), namespace: 'shop', name: 'db' }],
+      more: [...served(1, 'web'), ...served(2, 'db', { type: 'headless', ports: ['sql tcp 5432 to http', 'udp 53 to 53'] })],
+    }); // prettier-ignore
+    const text = writeManifests(plan, own);
+    for (const object of objects(text)) validate(object);
+    expect(objects(text).filter(({ kind }) => String(kind).startsWith('ServiceE') || String(kind).startsWith('ServiceI'))).toEqual([
+      { apiVersion: 'multicluster.x-k8s.io/v1alpha1', kind: 'ServiceExport', metadata: { name: 'web', namespace: 'shop' } },
+      { apiVersion: 'multicluster.x-k8s.io/v1alpha1', kind: 'ServiceImport', metadata: { name: 'web', namespace: 'shop' }, spec: { type: 'ClusterSetIP', ports: [{ name: 'web', protocol: 'TCP', port: 80 }] } },
+      { apiVersion: 'multicluster.x-k8s.io/v1alpha1', kind: 'ServiceImport', metadata: { name: 'db', namespace: 'shop' }, spec: { type: 'Headless', ports: [{ name: 'sql', protocol: 'TCP', port: 5432 }, { protocol: 'UDP', port: 53 }] } },
+    ]); // prettier-ignore
+    expect(readManifests(plan, own, text, TODAY)).toMatchObject({ problems: [], operations: [] });
   });
   test('the schemas refuse what is none', () => {
+    expect(() => validate({ apiVersion: 'multicluster.x-k8s.io/v1alpha1', kind: 'ServiceImport', metadata: { name: 'x', namespace: 'y' }, spec: { type: 'ClusterIP', ports: [] } })).toThrow(); // prettier-ignore
+    expect(() => validate({ apiVersion: 'multicluster.x-k8s.io/v1alpha1', kind: 'ServiceExport', metadata: { name: 'x', namespace: 'y' }, spec: {} })).toThrow(); // prettier-ignore
     expect(() => validate({ apiVersion: 'networking.k8s.io/v1', kind: 'NetworkPolicy', metadata: { name: 'x' }, spec: { podSelector: 7 } })).toThrow(); // prettier-ignore
     expect(() => validate({ apiVersion: 'gateway.networking.k8s.io/v1', kind: 'HTTPRoute', metadata: { name: 'x' }, spec: { rules: [{ matches: [{ path: { type: 'Nonsense' } }] }] } })).toThrow(); // prettier-ignore
   });
@@ -157,7 +210,7 @@ describe('read manifests', () => {
     expect(after(empty, deployment).workloads[0]).toMatchObject({ name: 'web', namespace: 'shop', labels: ['app=web'], ports: ['http tcp 8080'], replicasNow: 3, replicasHorizon: 3, cpuMillis: 350, memoryMib: 574, cpuLimit: null, memoryLimit: null, spread: 'anywhere' }); // prettier-ignore
   });
   test('what the plan does not know is named, kept and written back; what the plan changed is written anew', () => {
-    const { objects: read } = readManifests(empty, own, deployment);
+    const { objects: read } = readManifests(empty, own, deployment, TODAY);
     expect(read[0]?.unknown).toEqual(expect.arrayContaining(['metadata.annotations.team', 'spec.strategy.type', 'spec.template.spec.containers[0].image'])); // prettier-ignore
     const plan = after(empty, deployment);
     const [written] = objects(writeManifests(plan, own));
@@ -171,8 +224,8 @@ describe('read manifests', () => {
   test('reading again changes nothing, and leaves what the plan alone knows', () => {
     const plan = after(empty, deployment);
     const grown = applied(plan, [setOperation('workloads', plan.workloads[0]?.id ?? '', { replicasHorizon: 40, serviceMs: 12 })]); // prettier-ignore
-    expect(readManifests(grown, own, deployment).operations).toEqual([]);
-    expect(readManifests(grown, own, deployment.replace('replicas: 3\n  strategy', 'replicas: 5\n  strategy')).operations).toMatchObject([{ op: 'set', fields: { replicasNow: 5 } }]); // prettier-ignore
+    expect(readManifests(grown, own, deployment, TODAY).operations).toEqual([]);
+    expect(readManifests(grown, own, deployment.replace('replicas: 3\n  strategy', 'replicas: 5\n  strategy'), TODAY).operations).toMatchObject([{ op: 'set', fields: { replicasNow: 5 } }]); // prettier-ignore
   });
 
   // From memory of the guide to deprecated APIs: extensions/v1beta1 and networking.k8s.io/v1beta1 of Ingress went with 1.22.
@@ -193,7 +246,7 @@ kind: Service
 metadata: {name: web}
 spec: {ports: [{name: http, port: 8080}], selector: {app: web}}
 `;
-    const { objects: read, problems } = readManifests(empty, own, old);
+    const { objects: read, problems } = readManifests(empty, own, old, TODAY);
     expect(problems).toEqual([]);
     expect(read[0]).toMatchObject({ from: 'extensions/v1beta1', line: 1 });
     expect(read[0]?.changes.join('; ')).toMatch(
@@ -233,11 +286,40 @@ spec:
   });
 });
 
+describe('read exports', () => {
+  const text = (fields = '') => `apiVersion: multicluster.x-k8s.io/v1alpha1\nkind: ServiceExport\nmetadata: {name: web, namespace: shop${fields}}\n`; // prettier-ignore
+  const imported = (type: string) => `apiVersion: multicluster.x-k8s.io/v1alpha1\nkind: ServiceImport\nmetadata: {name: web, namespace: shop}\nspec: {type: ${type}, ports: [{port: 80}]}\n`; // prettier-ignore
+  const plan = joined({ more: served(1, 'web') });
+  test('go into the connection of the cluster, of the day the cluster says or of today, with what the plan does not know', () => {
+    expect(after(plan, text()).serviceExports).toMatchObject([{ memberId: testId('members', 1), namespace: 'shop', name: 'web', createdOn: TODAY, kept: '' }]); // prettier-ignore
+    const dated = after(plan, text(', creationTimestamp: "2026-03-04T09:10:11Z", labels: {team: red}'));
+    expect(dated.serviceExports).toMatchObject([{ createdOn: '2026-03-04' }]);
+    expect(objects(writeManifests(dated, own)).find(({ kind }) => kind === 'ServiceExport')).toMatchObject({ metadata: { labels: { team: 'red' } } }); // prettier-ignore
+    expect(readManifests(dated, own, text(', labels: {team: red}'), TODAY).operations).toEqual([]);
+  });
+  test('without a connection, or with two, it is told where to begin', () => {
+    expect(readManifests(empty, own, text(), TODAY)).toMatchObject({ operations: [], problems: [{ message: 'ServiceExport shop/web: the cluster is a member of no connection.' }] }); // prettier-ignore
+    const two = applied(plan, [
+      ...add('connections', { name: 'second', way: 'relays', id: testId('connections', 2) }),
+      ...add('members', { connectionId: testId('connections', 2), clusterId: own, memberId: 'm1', id: testId('members', 9) }),
+    ]); // prettier-ignore
+    const read = readManifests(two, own, text(), TODAY);
+    expect([read.operations, read.problems[0]?.message]).toEqual([[], expect.stringContaining('a member of coast, second')]); // prettier-ignore
+  });
+  test('imports are held against what is exported', () => {
+    const problemOf = (of: Plan, type: string) => readManifests(of, own, imported(type), TODAY).problems.map(({ message }) => message); // prettier-ignore
+    const exported = after(plan, text());
+    expect(problemOf(exported, 'ClusterSetIP')).toEqual([]);
+    expect(problemOf(exported, 'Headless')).toEqual([expect.stringContaining('has the type Headless')]);
+    expect(problemOf(plan, 'ClusterSetIP')).toEqual([expect.stringContaining('no member of a connection of this cluster')]); // prettier-ignore
+  });
+});
+
 describe('bad input', () => {
   const service = (name: string, port: unknown = 80) => `apiVersion: v1\nkind: Service\nmetadata: {name: ${name}}\nspec: {ports: [{port: ${String(port)}}]}\n`; // prettier-ignore
   test('of fifty documents a broken one is told with its line, and the others are read', () => {
     const text = Array.from({ length: 50 }, (_, i) => (i === 30 ? 'a: [1, 2\nb: }\n' : service(`s${i}`))).join('---\n');
-    const { problems, operations } = readManifests(empty, own, text);
+    const { problems, operations } = readManifests(empty, own, text, TODAY);
     expect(operations).toHaveLength(49);
     // 30 documents of four lines and 30 separators come before.
     expect(problems).toHaveLength(1);
@@ -247,14 +329,21 @@ describe('bad input', () => {
   });
   test('anchors that expand without end are refused', () => {
     const bomb = `a: &a [x, x, x, x, x, x, x, x, x]\n${'bcdefgh'.split('').map((name, i) => `${name}: &${name} [${Array(9).fill(`*${'abcdefg'[i] ?? ''}`).join(', ')}]`).join('\n')}\n`; // prettier-ignore
-    const { problems, operations } = readManifests(empty, own, `${service('s')}---\n${bomb}`);
+    const { problems, operations } = readManifests(empty, own, `${service('s')}---\n${bomb}`, TODAY);
     expect([operations.length, problems[0]?.message]).toEqual([1, expect.stringContaining('anchors expand')]);
   });
   test('a text of more than 20 MB is refused at once', () => {
-    expect(readManifests(empty, own, 'x'.repeat(20_000_001)).problems[0]?.message).toContain('20,000,001 characters');
+    expect(readManifests(empty, own, 'x'.repeat(20_000_001), TODAY).problems[0]?.message).toContain(
+      '20,000,001 characters',
+    );
   });
   test('a document of more than 1 MB is refused, and the others are read', () => {
-    const { problems, operations } = readManifests(empty, own, `${service('s')}---\n${'# x\n'.repeat(300_000)}a: 1\n`);
+    const { problems, operations } = readManifests(
+      empty,
+      own,
+      `${service('s')}---\n${'# x\n'.repeat(300_000)}a: 1\n`,
+      TODAY,
+    );
     expect([operations.length, problems[0]?.message]).toEqual([1, expect.stringContaining('1,200,0')]);
   });
   test.each([
@@ -270,14 +359,14 @@ describe('bad input', () => {
     ['a gateway that is not there', 'apiVersion: gateway.networking.k8s.io/v1\nkind: HTTPRoute\nmetadata: {name: x}\nspec: {parentRefs: [{name: g}], rules: [{backendRefs: [{name: s, port: 80}]}]}\n', 'the gateway default/g, which is not there'],
     ['the same object twice', `${service('x')}---\n${service('x')}`, 'there twice'],
   ])('%s', (_, text, message) => {
-    const { problems, operations } = readManifests(empty, own, text);
+    const { problems, operations } = readManifests(empty, own, text, TODAY);
     expect(problems.map((each) => each.message).join(' ')).toContain(message);
     // What is left can be applied.
     expect(applyOperations(empty, operations).ok).toBe(true);
   }); // prettier-ignore
   test('an object that is too large to be kept whole is told, and what the plan knows of it is read', () => {
     const large = deployment.replace('annotations: {team: red}', `annotations: {team: ${'x'.repeat(9000)}}`);
-    const { problems, operations } = readManifests(empty, own, large);
+    const { problems, operations } = readManifests(empty, own, large, TODAY);
     expect([operations.length, problems[0]?.message]).toEqual([1, expect.stringContaining('8,000 are kept')]);
   });
   test('what was kept and then broken by hand is left aside', () => {

@@ -1,6 +1,6 @@
 import { stringify } from 'yaml';
-import { addOperation, checkEntity, isSameValue, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { ClusterService, EntityOf, Gateway, IngressRoute, Kind, Operation, Plan, Workload } from '../plan/index.js'; // prettier-ignore
+import { addOperation, byId, checkEntity, isSameValue, newId, setOperation, withFallbacks } from '../plan/index.js';
+import type { ClusterService, EntityOf, Gateway, IngressRoute, Kind, Operation, Plan, ServiceExport, Workload } from '../plan/index.js'; // prettier-ignore
 import { isRecord, readDocuments } from './documents.js';
 import type { ManifestProblem } from './documents.js';
 import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
@@ -8,6 +8,14 @@ import type { Facet } from './facets.js';
 import { beyond } from './paths.js';
 import type { Draft } from './paths.js';
 import { gatewayRules, ingressRules, portsOf, writeIngress, writeRoute } from './routeObjects.js';
+import {
+  exportObject,
+  exportsOfCluster,
+  firstOfEach,
+  importObject,
+  importsOfCluster,
+  typeOf,
+} from './sharedServices.js';
 import { fields, upgrade, versions } from './upgrade.js';
 
 type Written = Readonly<Record<string, unknown>>;
@@ -34,17 +42,21 @@ export interface ReadManifests {
 /** Characters of an object that are kept with it. */
 const MOST_KEPT = 8000;
 
-const kindOfObject: Readonly<Record<string, 'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes'>> = {
+const kindOfObject: Readonly<Record<string, 'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes' | 'serviceExports' | 'imports'>> = {
   Deployment: 'workloads', StatefulSet: 'workloads', DaemonSet: 'workloads', Service: 'services', Gateway: 'gateways',
   NetworkPolicy: 'networkPolicies', Ingress: 'ingressRoutes', HTTPRoute: 'ingressRoutes', TLSRoute: 'ingressRoutes', TCPRoute: 'ingressRoutes',
+  ServiceExport: 'serviceExports', ServiceImport: 'imports',
 }; // prettier-ignore
 
 /** What routes refer to is read before them. */
-const order = ['workloads', 'services', 'gateways', 'networkPolicies', 'ingressRoutes'];
+const order = ['workloads', 'services', 'gateways', 'networkPolicies', 'ingressRoutes', 'serviceExports', 'imports'];
 
-/** Reads the manifests of a cluster: documents one by one, retired versions brought to that of today, what the plan does not know kept. */
-export function readManifests(plan: Plan, clusterId: string, text: string): ReadManifests {
-  return new Reader(plan, clusterId).read(text);
+/**
+ * Reads the manifests of a cluster: documents one by one, retired versions brought to that of today, what the plan does not know kept.
+ * An export that says nothing of when it was created is of the day that is passed.
+ */
+export function readManifests(plan: Plan, clusterId: string, text: string, today: string): ReadManifests {
+  return new Reader(plan, clusterId, today).read(text);
 }
 
 interface Found {
@@ -53,6 +65,8 @@ interface Found {
   readonly kind: string;
   readonly name: string;
   readonly namespace: string;
+  /** The day that the cluster says it was created on; empty where it does not. */
+  readonly createdOn: string;
   readonly from: string;
   readonly changes: readonly string[];
 }
@@ -68,6 +82,7 @@ class Reader {
   constructor(
     private readonly plan: Plan,
     private readonly clusterId: string,
+    private readonly today: string,
   ) {
     this.services = plan.services.filter((each) => each.clusterId === clusterId);
     this.gateways = plan.gateways.filter((each) => each.clusterId === clusterId);
@@ -110,7 +125,9 @@ class Reader {
     const key = `${kind} ${namespace}/${name}`;
     if (this.seen.has(key)) return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.'); // prettier-ignore
     this.seen.add(key);
-    return [{ line, object: upgraded.object, kind, name, namespace, from: upgraded.from, changes: upgraded.changes }];
+    const created = metadata['creationTimestamp'];
+    const createdOn = typeof created === 'string' ? created.slice(0, 10) : created instanceof Date ? created.toISOString().slice(0, 10) : ''; // prettier-ignore
+    return [{ line, object: upgraded.object, kind, name, namespace, createdOn, from: upgraded.from, changes: upgraded.changes }]; // prettier-ignore
   }
 
   private take(found: Found): void {
@@ -130,6 +147,14 @@ class Reader {
       }
       case 'networkPolicies': {
         this.one('networkPolicies', found, policyFacets, {});
+        return;
+      }
+      case 'serviceExports': {
+        this.exported(found);
+        return;
+      }
+      case 'imports': {
+        this.imported(found);
         return;
       }
       default: {
@@ -192,6 +217,46 @@ class Reader {
     for (const gone of known)
       if (!made.some(({ id }) => id === gone.id)) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id }); // prettier-ignore
     this.say(found, unknown);
+  }
+
+  /** A service that is exported already stays as it is; a new one goes into the one connection that the cluster is in. */
+  private exported(found: Found): void {
+    const { object, namespace, name, line, createdOn } = found;
+    const isNamed = (each: ServiceExport) => each.namespace === namespace && each.name === name;
+    const known = exportsOfCluster(this.plan, this.clusterId).filter(isNamed);
+    const members = this.plan.members.filter(({ clusterId }) => clusterId === this.clusterId);
+    const [member] = members;
+    if (known.length === 0 && (member === undefined || members.length > 1)) {
+      const names = members.map(({ connectionId }) => byId(this.plan.connections, connectionId)?.name ?? '').join(', ');
+      if (member === undefined) this.wrong(line, `ServiceExport ${namespace}/${name}: the cluster is a member of no connection.`, 'Make it a member of one first, at Cross-cluster.'); // prettier-ignore
+      else this.wrong(line, `ServiceExport ${namespace}/${name}: the cluster is a member of ${names}, and the manifest does not say to which of them.`, 'Export it there at Cross-cluster; it is then known here.'); // prettier-ignore
+      return;
+    }
+    const unknown = beyond(cleaned(object), exportObject({ namespace, name }));
+    const kept = this.kept(found, unknown);
+    const dated = createdOn === '' ? {} : { createdOn };
+    const made = known.length > 0 ? known : [withFallbacks('serviceExports', { id: newId(), memberId: member?.id ?? '', namespace, name, createdOn: this.today })]; // prettier-ignore
+    for (const [at, each] of made.entries()) {
+      const whole = { ...each, ...dated, kept: at === 0 ? kept : each.kept };
+      if (!this.put('serviceExports', known[at], whole, found)) return;
+    }
+    this.say(found, unknown);
+  }
+
+  /** Imports follow from what other members export, so they are only held against it. */
+  private imported(found: Found): void {
+    const { object, namespace, name, line } = found;
+    const each = importsOfCluster(this.plan, this.clusterId).find((known) => known.namespace === namespace && known.name === name); // prettier-ignore
+    if (each === undefined) {
+      this.wrong(line, `ServiceImport ${namespace}/${name}: no member of a connection of this cluster exports this service to it.`, 'Imports follow from exports: export it at the cluster that has it.'); // prettier-ignore
+      return;
+    }
+    const type = fields(object['spec'])['type'];
+    if (type !== typeOf(each)) {
+      this.wrong(line, `ServiceImport ${namespace}/${name} has the type ${String(type)}, and the exported service makes it ${typeOf(each)}.`, 'Correct the service where it is exported, or remove the import: the cluster makes it anew.'); // prettier-ignore
+      return;
+    }
+    this.say(found, []);
   }
 
   private kept({ object, kind, namespace, name, line }: Found, unknown: readonly string[]): string {
@@ -268,6 +333,8 @@ export function writeManifests(plan: Plan, clusterId: string): string {
     ...own(plan.networkPolicies).map((each) => writeOne('networkPolicies', each)),
     ...own(plan.gateways).map((each) => writeOne('gateways', each)),
     ...routeObjects(plan, own(plan.ingressRoutes)),
+    ...firstOfEach(exportsOfCluster(plan, clusterId)).map((each) => readKept(each.kept) ?? exportObject(each)),
+    ...importsOfCluster(plan, clusterId).map(importObject),
   ];
   return objects
     .map((object) => stringify(object, { lineWidth: 0, aliasDuplicateObjects: false, compat: 'yaml-1.1' }))

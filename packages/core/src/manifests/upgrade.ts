@@ -9,7 +9,7 @@ export interface Upgraded {
   readonly changes: readonly string[];
 }
 
-/** API versions that clusters take today, by kind. From memory of the Kubernetes API's and the Gateway API's references. */
+/** API versions that clusters take today, by kind. From memory of the references of the Kubernetes API, the Gateway API and the multi-cluster services API. */
 export const versions: Readonly<Record<string, string>> = {
   Deployment: 'apps/v1',
   StatefulSet: 'apps/v1',
@@ -21,6 +21,8 @@ export const versions: Readonly<Record<string, string>> = {
   HTTPRoute: 'gateway.networking.k8s.io/v1',
   TLSRoute: 'gateway.networking.k8s.io/v1alpha2',
   TCPRoute: 'gateway.networking.k8s.io/v1alpha2',
+  ServiceExport: 'multicluster.x-k8s.io/v1alpha1',
+  ServiceImport: 'multicluster.x-k8s.io/v1alpha1',
 };
 
 /** Versions that were taken before, by kind: they are retired, or will be. */

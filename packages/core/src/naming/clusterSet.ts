@@ -167,10 +167,11 @@ function recordsOf(parts: ExportParts, forwarding: Forwarding, cluster: Cluster,
     if (isHeadless) records.push(...podRecords(parts, connection, exporter, cluster, own, type, ttl));
     else records.push({ name: own, type, ttl, value: addressSeen(forwarding, cluster, connection, exporter), target: undefined });
   }
-  if (records.length > 0)
-    for (const { name: port, protocol, port: number } of ports)
-      if (port !== '') records.push({ name: `_${port}._${protocol}.${own}`, type: 'SRV', ttl, value: `0 100 ${number} ${own}`, target: own });
-  return records;
+  // Of a headless service the ports lead to its pods by their host names, where these are known.
+  const pods = records.filter((record) => record.name !== own);
+  const targets = pods.length > 0 ? pods.map((record) => record.name) : records.length > 0 ? [own] : none;
+  const srv = ports.filter((each) => each.name !== '').flatMap(({ name: port, protocol, port: number }) => targets.map((target): Rr => ({ name: `_${port}._${protocol}.${own}`, type: 'SRV', ttl, value: `0 100 ${number} ${target}`, target })));
+  return [...records, ...srv];
 } // prettier-ignore
 
 /** The pods of a headless service under their host names; through relays only where each of them is mirrored. */

@@ -121,7 +121,7 @@ describe('comparison', () => {
         if (turnsAt === undefined) {
           for (const at of [0, 3, 7, 10]) expect(winnerAt(field, at)).toBe(winner);
         } else {
-          expect(winnerAt(field, turnsAt)).toBe(other.mode);
+          expect(winnerAt(field, turnsAt)).toBe(other?.mode);
           expect(winnerAt(field, turnsAt + Math.sign(weight - turnsAt))).toBe(winner);
         }
       }

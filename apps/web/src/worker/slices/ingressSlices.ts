@@ -190,7 +190,7 @@ export const ingressSlices = {
   exposure: ({ plan }: SliceHost, request: ExposeRequest): Result<Exposure> => expose(plan, request),
   apiExposure: ({ plan }: SliceHost, clusterId: string): Result<Exposure> => exposeApi(plan, clusterId),
   manifests: ({ plan }: SliceHost, clusterId: string, text: string): ReadManifests =>
-    readManifests(plan, clusterId, text),
+    readManifests(plan, clusterId, text, new Date().toISOString().slice(0, 10)),
   manifestText: ({ plan }: SliceHost, clusterId: string): string => writeManifests(plan, clusterId),
   loadTarget: (host: SliceHost, from: string, to: string): ShownTarget => loadTarget(host, from, to),
   doors: ({ evaluation }: SliceHost, filter: string): ShownDoors => doors(evaluation.ask(ingress), filter),

@@ -1,7 +1,7 @@
 import { date, decimal, flag, integer, note, reference, references, text } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
-import { namespace } from './workloads.js';
+import { keptFields, namespace } from './workloads.js';
 
 /** A service of one cluster that the other members of a connection use: a ServiceExport of the Kubernetes multi-cluster API. */
 export const serviceExports = defineKind({
@@ -24,6 +24,7 @@ export const serviceExports = defineKind({
     mirrorsPods: flag({ label: 'Pod by pod', help: 'Of a headless service: its pods are exported under their host names, and relays mirror each.', fallback: true }),
     mostMs: decimal({ label: 'Round trip at most', help: 'What its clients allow; empty for any.', empty: 'any', unit: 'ms', min: 0.1, max: 10_000, decimals: 1, isOptional: true }),
     createdOn: date({ label: 'Exported on', help: 'Of two exports that contradict one another the older one decides.' }),
+    kept: keptFields(),
     note: note(),
   },
 }); // prettier-ignore
