@@ -1,4 +1,6 @@
+import { randomBytes } from 'node:crypto';
 import { get } from 'node:http';
+import { Logger } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
@@ -430,4 +432,27 @@ describe('versions', () => {
     await client.post(`/plans/${planId}/versions`, { name: 'as agreed ', author: 'Tester' }).expect(409);
     await client.get(`/plans/${planId}/at/9`).expect(404);
   });
+});
+
+test('a key pasted where its reference belongs is refused, and neither stored nor logged nor said', async () => {
+  const key = randomBytes(32).toString('base64');
+  const written: unknown[] = [];
+  const spies = (['log', 'error', 'warn', 'debug', 'verbose', 'fatal'] as const).map((level) =>
+    jest.spyOn(Logger.prototype, level).mockImplementation((...said: unknown[]) => void written.push(...said)),
+  );
+  const planId = await newPlan();
+  const connectionId = demo.connections[0]?.id ?? '';
+  const set: Operation = { op: 'set', kind: 'connections', id: connectionId, fields: { keyReference: key } };
+  const { text } = await client.change(planId, 0, [set]).expect(422);
+  expect(text).toContain('may be the key itself');
+  const file = writePlanFile(demo, 'json').replace(/"keyReference": "[^"]*"/, `"keyReference": "${key}"`);
+  expect(file).toContain(key);
+  const imported = await client.post('/plans/import', { text: file }).expect(422);
+  const schema = await database.query<{ t: string; c: string }[]>("SELECT TABLE_NAME t, COLUMN_NAME c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND DATA_TYPE IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')"); // prettier-ignore
+  const found = await Promise.all(schema.map(({ t, c }) => database.query<{ n: string }[]>(`SELECT COUNT(*) n FROM \`${t}\` WHERE \`${c}\` LIKE ?`, [`%${key}%`]))); // prettier-ignore
+  expect(found.length).toBeGreaterThan(100);
+  expect(found.every(([row]) => Number(row?.n) === 0)).toBe(true);
+  expect(JSON.stringify([text, imported.text, written.map(String)])).not.toContain(key);
+  for (const spy of spies) spy.mockRestore();
+  expect((await read(planId)).revision).toBe(0);
 });

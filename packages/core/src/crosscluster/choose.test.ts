@@ -1,0 +1,229 @@
+import { joined, served } from '../../test/joins.js';
+import { add, applied, testId } from '../../test/worlds.js';
+import { Forwarding } from '../forwarding/index.js';
+import { applyOperations, setOperation } from '../plan/index.js';
+import type { JoinWay, Operation, Plan } from '../plan/index.js';
+import {
+  asStanding,
+  compareWays,
+  joinCriteria,
+  Joins,
+  mendConnection,
+  proposeConnection,
+  sheetRows,
+  valueSheets,
+} from './index.js';
+import type { JoinNeeds, JoinWish, WayComparison } from './index.js';
+
+const ids = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
+const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({ name: 'new', way: 'tunnels', clusterIds: ids(2), tunnel: 'wireguard', shape: 'full mesh', gateways: 2, rendezvous: '', today: '2026-11-29', exportsServices: true, ...fields }); // prettier-ignore
+const needs = (fields: Partial<JoinNeeds> = {}): JoinNeeds => ({ plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false, ...fields }); // prettier-ignore
+const routed = { podMode: 'routed' } as const;
+
+/** Clusters without a connection. */
+const apart = (...of: Parameters<typeof joined>) => {
+  const plan = joined(...of);
+  return applied(plan, [...plan.members.map(({ id }): Operation => ({ op: 'remove', kind: 'members', id })), { op: 'remove', kind: 'connections', id: testId('connections', 1) }]); // prettier-ignore
+};
+const compared = (plan: Plan, of: Partial<JoinWish> = {}, asked: Partial<JoinNeeds> = {}) => compareWays(plan, wish(of), needs(asked)); // prettier-ignore
+const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: JoinWay) => ways.find((each) => each.way === way) as WayComparison; // prettier-ignore
+const said = ({ consequences }: WayComparison, label: string) => {
+  const found = consequences.find((each) => each.label === label);
+  return found === undefined ? undefined : 'figure' in found ? found.figure.value : found.words;
+};
+
+describe('three kinds side by side', () => {
+  test('routed clusters with ranges of their own: every way works, and the wire is what the headers leave', () => {
+    const all = compared(apart({ clusters: [routed, routed], more: [...served(1, 'web'), ...served(2, 'db')] }));
+    expect(all.ways.map(({ way, excluded }) => [way, excluded])).toEqual([['tunnels', []], ['relays', []], ['flat', []]]); // prettier-ignore
+    const [tunnels, relays, flat] = all.ways as [WayComparison, WayComparison, WayComparison];
+    for (const each of all.ways) expect(said(each, 'Ways that work')).toBe(2);
+    // WireGuard on IPv4: 20 + 8 of IP and UDP, 16 of header, 16 of tag (protocol paper, from memory): 1,500 − 60; then 40 of IPv4 and TCP.
+    expect([said(tunnels, 'Largest packet'), said(tunnels, 'TCP segment')]).toEqual([1440, 1400]);
+    expect([said(flat, 'Largest packet'), said(flat, 'TCP segment')]).toEqual([1500, 1460]);
+    expect([said(tunnels, 'Gateways to run'), said(relays, 'Gateways to run'), said(flat, 'Gateways to run')]).toEqual([4, 4, 0]); // prettier-ignore
+    expect([said(relays, 'Caller seen'), said(relays, 'Protocols')]).toEqual(['as the relay', 'TCP of single services']); // prettier-ignore
+  });
+
+  test.each([
+    // RFC 4303, RFC 4106: 8 of ESP, 8 of IV, 16 of ICV, and 2 of trailer with padding to 4: 1,500 − 20 − 8 − 8 − 16 = 1,448, of which 1,446 are the packet.
+    ['esp-gcm', 1446],
+    // RFC 3948: 8 more of UDP: 1,440, of which 1,438.
+    ['esp-gcm-nat', 1438],
+    // RFC 7348: 20 of IPv4, 8 of UDP, 8 of VXLAN, 14 of Ethernet.
+    ['vxlan', 1450],
+  ] as const)('%s leaves packets of %i bytes', (tunnel, bytes) => {
+    const all = compared(apart({ clusters: [routed, routed] }), { tunnel });
+    expect(said(wayOf(all, 'tunnels'), 'Largest packet')).toBe(bytes);
+  });
+
+  test('a full mesh of five has ten links, a hub four; gateways go by members', () => {
+    const plan = apart({ count: 5, clusters: Array.from({ length: 5 }, () => routed) });
+    const figures = (shape: JoinWish['shape']) => {
+      const tunnels = wayOf(compared(plan, { clusterIds: ids(5), shape, gateways: 3 }), 'tunnels');
+      return [said(tunnels, 'Tunnels or links'), said(tunnels, 'Gateways to run')];
+    };
+    expect(figures('full mesh')).toEqual([10, 15]);
+    expect(figures('hub')).toEqual([4, 15]);
+  });
+
+  test('overlay clusters with one pod range: moved while nothing is built, else translated; relays do not mind; flat cannot be', () => {
+    const overlapping = (isBuilt: boolean) => {
+      const plan = apart({ pods: ['10.244.0.0/16', '10.244.0.0/16'], more: add('pools', { name: 'spare', prefix: '172.20.0.0/14', purposes: ['pod'] }) }); // prettier-ignore
+      return isBuilt ? { ...plan, clusters: plan.clusters.map((each) => ({ ...each, isBuilt })) } : plan;
+    };
+    const ranges = (plan: Plan, way: JoinWay) => {
+      const each = wayOf(compared(plan), way);
+      return [said(each, 'Ranges that overlap'), said(each, 'Ranges to translate'), said(each, 'Ranges to move')];
+    };
+    expect(ranges(overlapping(false), 'tunnels')).toEqual([1, 0, 1]);
+    expect(ranges(overlapping(true), 'tunnels')).toEqual([1, 2, 0]);
+    expect(ranges(overlapping(true), 'relays')).toEqual([0, 0, 0]);
+    expect(wayOf(compared(overlapping(true)), 'flat').excluded[0]).toContain('Pods of c1, c2 are in an overlay');
+    expect(wayOf(compared(overlapping(true)), 'tunnels').excluded).toEqual([]);
+  });
+
+  test('no pool for a translated range excludes tunnels, with the size that is missing', () => {
+    const plan = apart({ pods: ['10.244.0.0/16', '10.244.0.0/16'] });
+    const built = { ...plan, clusters: plan.clusters.map((each) => ({ ...each, isBuilt: true })) };
+    expect(wayOf(compared(built), 'tunnels').excluded[0]).toContain('No pool has room for a translated /16 of the pod range 10.244.0.0/16'); // prettier-ignore
+  });
+
+  test('what relays cannot carry, and what gateways are too small for, excludes them', () => {
+    const plan = apart({ clusters: [routed, routed] });
+    expect(wayOf(compared(plan, {}, { anyProtocol: true }), 'relays').excluded).toHaveLength(1);
+    expect(wayOf(compared(plan, {}, { sourceKept: true }), 'relays').excluded).toEqual(['Behind a relay every caller has the relay’s address.']); // prettier-ignore
+    // One gateway carries while the other stands by: 1,000 Mbit/s; both relays carry: 2,000.
+    const planned = compared(plan, {}, { plannedMbps: 1500 });
+    expect(planned.ways.map(({ excluded }) => excluded.length)).toEqual([1, 0, 0]);
+    expect(compared(plan, {}, { plannedMbps: 2500 }).ways.map(({ excluded }) => excluded.length)).toEqual([1, 1, 0]);
+    const floored = applied(plan, [setOperation('clusters', testId('clusters', 1), { podNeeds: ['mtu floor'], mtuFloor: 1450 })]); // prettier-ignore
+    expect(wayOf(compared(floored), 'tunnels').excluded).toEqual(['c1 needs packets of 1,450 bytes, and 1,440 pass whole.']); // prettier-ignore
+    expect(wayOf(compared(floored), 'flat').excluded).toEqual([]);
+  });
+
+  test('cost: gateways by their shape, and half of the traffic out of each side', () => {
+    const plan = applied(apart({ clusters: [routed, routed] }), [
+      setOperation('profiles', testId('profiles', 1), { priceZoneGb: 0.01, priceOutGb: 0.08, priceBalancer: 18 }),
+      ...add('shapes', { name: 'm', profileId: testId('profiles', 1), price: 50, id: testId('shapes', 1) }),
+      ...ids(2).map((id) => setOperation('clusters', id, { shapeId: testId('shapes', 1) })),
+    ]);
+    const all = compared(plan, {}, { plannedMbps: 10 });
+    // 10 Mbit/s for 30 days: 10 × 2,592,000 ÷ 8,000 = 3,240 GB, of one site to itself: 3,240 × 0.01 = 32.40.
+    expect(said(wayOf(all, 'flat'), 'Cost per month')).toBe(32.4);
+    expect(said(wayOf(all, 'relays'), 'Cost per month')).toBe(68.4);
+    expect(said(wayOf(all, 'tunnels'), 'Cost per month')).toBe(232.4);
+  });
+
+  test('the score is the weighted mean, and a weight that turns the winner does', () => {
+    const plan = apart({ clusters: [routed, routed], more: served(2, 'db') });
+    const { ways, winner, sensitivities } = compared(plan);
+    for (const { score, scores } of ways) {
+      const weights = joinCriteria.map(({ field }) => plan.settings[field]);
+      const sum = joinCriteria.reduce((total, { id }, i) => total + scores[id] * (weights[i] ?? 0), 0);
+      expect(score.value).toBeCloseTo((100 * sum) / weights.reduce((a, b) => a + b, 0), 1);
+    }
+    const best = [...ways].sort((a, b) => b.score.value - a.score.value)[0];
+    expect(winner).toBe(best?.way);
+    const winnerAt = (field: (typeof joinCriteria)[number]['field'], weight: number) => compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner; // prettier-ignore
+    for (const { criterion, turnsAt, winner: other } of sensitivities) {
+      const field = joinCriteria.find(({ id }) => id === criterion)?.field ?? 'weightJoinReach';
+      if (turnsAt !== undefined) expect(winnerAt(field, turnsAt)).toBe(other?.way);
+      else for (const at of [0, 10]) expect(winnerAt(field, at)).toBe(winner);
+    }
+  });
+});
+
+describe('a proposal', () => {
+  /** Nodes of the second network let in only what a rule says, and it has none yet; a firewall is not there. */
+  const guarded = apart({
+    clusters: [routed, routed],
+    more: [
+      ...served(1, 'web'),
+      ...add('filters', { name: 'nodes of c2', clusterIds: [testId('clusters', 2)], defaultIn: 'deny', defaultOut: 'allow' }),
+    ],
+  }); // prettier-ignore
+
+  test('is one difference that makes every way work: gateways, openings, exports; planned until it is built', () => {
+    const proposal = proposeConnection(guarded, wish());
+    expect(proposal.problems).toEqual([]);
+    const operations = proposal.groups.flatMap((group) => group.operations);
+    const result = applyOperations(guarded, operations);
+    expect(result.ok && result.plan).toEqual(proposal.plan);
+    const { plan, connectionId } = proposal;
+    expect(plan.connections).toMatchObject([{ name: 'new', isPlanned: true, keyReference: 'vault/connections/new' }]);
+    expect(plan.members.map(({ memberId, gateways }) => [memberId, gateways])).toEqual([['c1', 2], ['c2', 2]]);
+    expect(plan.serviceExports).toMatchObject([{ namespace: 'shop', name: 'web', createdOn: '2026-11-29' }]);
+    const standing = asStanding(plan, connectionId);
+    const joins = new Joins(standing, Forwarding.of(standing));
+    const [one, other] = joins.membersOf(connectionId);
+    const connection = standing.connections[0];
+    if (one === undefined || other === undefined || connection === undefined) throw new Error('no members');
+    expect([joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual(['pass', 'pass']); // prettier-ignore
+    // Without the rules that it adds nothing is let in.
+    const bare = { ...standing, filterRules: [] };
+    expect(proposal.openings).toBeGreaterThan(0);
+    const closed = new Joins(bare, Forwarding.of(bare));
+    expect(closed.pair(connection, one, other).verdict).not.toBe('pass');
+  }); // prettier-ignore
+
+  test('opens no more than what it needs: each rule taken away closes a way again', () => {
+    const { plan, connectionId } = proposeConnection(guarded, wish());
+    const standing = asStanding(plan, connectionId);
+    const works = (of: Plan) => {
+      const joins = new Joins(of, Forwarding.of(of));
+      const [connection] = of.connections;
+      const members = joins.membersOf(connectionId);
+      return members.every((from) => members.every((to) => from === to || (connection !== undefined && joins.pair(connection, from, to).verdict === 'pass'))); // prettier-ignore
+    };
+    expect(works(standing)).toBe(true);
+    for (const rule of standing.filterRules) expect(works({ ...standing, filterRules: standing.filterRules.filter((each) => each !== rule) })).toBe(false); // prettier-ignore
+  });
+
+  test('one cluster alone is none, and a name that is taken is told', () => {
+    expect(proposeConnection(guarded, wish({ clusterIds: ids(1) })).problems).toEqual(['A connection joins two or more clusters. Choose another one.']); // prettier-ignore
+    const taken = applied(guarded, add('connections', { name: 'new', way: 'flat' }));
+    expect(proposeConnection(taken, wish()).problems[0]).toContain('new');
+  });
+
+  test('a connection that stands is mended by what it lacks alone', () => {
+    const { plan, connectionId } = proposeConnection(guarded, wish());
+    const added = plan.filterRules.length;
+    const lacking = { ...asStanding(plan, connectionId), filterRules: [] };
+    const mended = mendConnection(lacking, connectionId);
+    expect(mended?.problems).toEqual([]);
+    expect(mended?.plan.filterRules).toHaveLength(added);
+    expect(mended?.plan.members).toEqual(plan.members);
+    expect(mendConnection(plan, 'none')).toBeUndefined();
+  });
+});
+
+test('a value sheet tells each member’s builders what to type', () => {
+  const plan = joined({
+    clusters: [routed, routed],
+    connection: { tunnel: 'esp-gcm-nat', rendezvous: '10.1.0.40', keyReference: 'vault/wan/coast' },
+    members: [{ translated: ['10.101.0.0/16 as 172.30.0.0/16'], gatewayAddresses: ['203.0.113.7', '203.0.113.8'] }, { gateways: 1, dials: 'dials', dnsSuffix: 'two.set.internal' }],
+    exports: [{ namespace: 'shop', name: 'web' }],
+    more: served(1, 'web'),
+  }); // prettier-ignore
+  const [one, two, ...none] = valueSheets(plan, Forwarding.of(plan), testId('connections', 1));
+  expect(none).toEqual([]);
+  const of = (sheet: typeof one) => Object.fromEntries((sheet?.values ?? []).map(({ label, value }) => [label, value]));
+  expect(of(one)).toMatchObject({
+    'Cluster id': 'm1',
+    'Pod ranges': '10.101.0.0/16',
+    'Service ranges': '10.201.0.0/20',
+    'Translated ranges': '10.101.0.0/16 as 172.30.0.0/16',
+    'Service domain': 'clusterset.local',
+    'DNS suffix': 'm1.clusterset.local',
+    'Gateway addresses': expect.stringMatching(/^203\.0\.113\.7.*, 203\.0\.113\.8/) as string,
+    Rendezvous: '10.1.0.40 tcp 443',
+    'Key reference': 'vault/wan/coast',
+    // RFC 7296 2 and 2.23: IKE on 500, with NAT traversal on 4500, which carries ESP too (RFC 3948).
+    Openings: 'udp 4500, udp 500, tcp 443 to the rendezvous',
+    'Exported services': 'shop/web',
+  });
+  expect(of(two)).toMatchObject({ 'DNS suffix': 'two.set.internal', Dials: 'dials', 'Translated ranges': 'none', 'Exported services': 'none' }); // prettier-ignore
+  const rows = sheetRows(valueSheets(plan, Forwarding.of(plan)));
+  expect(rows[0]).toEqual({ connection: 'coast', cluster: 'c1', label: 'Cluster id', value: 'm1' });
+});
