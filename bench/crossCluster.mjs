@@ -44,7 +44,6 @@ const first = evaluation.ask(setMatrix);
 const cells = first.columns.reduce((sum, column) => sum + column.cells.filter((cell) => cell !== undefined).length, 0);
 console.log(`${CLUSTERS} clusters, ${EXPORTS.toLocaleString('en-US')} exports: ${cells.toLocaleString('en-US')} cells, ${first.reached.toLocaleString('en-US')} reached`); // prettier-ignore
 
-if (process.env.SAY) { const t={}; for (const c of first.columns) for (const x of c.cells) if (x) { const k=x.verdict+' '+x.say.replace(/[0-9.]+/g,'#').slice(0,230); t[k]=(t[k]??0)+1; } console.log(Object.entries(t).sort((a,b)=>b[1]-a[1]).slice(0,8)); process.exit(); }
 /** Mean time of the matrix after each of some edits; what else the plan tells is not asked. */
 function after(edits) {
   let spent = 0;
@@ -63,7 +62,7 @@ function after(edits) {
 const some = (all) => range(20, (at) => all[at * 7]);
 row('one edit of an export', after(some(serviceExports).map(({ id }, at) => setOperation('serviceExports', id, { weight: 2 + at }))), 'the matrix from nothing', made); // prettier-ignore
 row('one edit of a filter rule', after(some(filterRules).map(({ id }, at) => setOperation('filterRules', id, { ports: ['4789', '51820', String(6000 + at)] }))), 'the matrix from nothing', made); // prettier-ignore
-row('one edit of a rule that closes a member', after(some(filterRules).map(({ id }, at) => setOperation('filterRules', id, { ports: ['4789'] }))), 'the matrix from nothing', made); // prettier-ignore
+row('one edit of a rule that closes a member', after(some(filterRules).map(({ id }) => setOperation('filterRules', id, { ports: ['4789'] }))), 'the matrix from nothing', made); // prettier-ignore
 
 const base = { parts: plan, joins: evaluation.ask(joins), matrix: evaluation.ask(setMatrix) };
 const faults = faultsOf(plan, base.joins);

@@ -13,6 +13,7 @@ for (const name of [
   'forwarding',
   'ingress',
   'names',
+  'crossCluster',
 ]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {

@@ -108,7 +108,7 @@ test('a cluster shows the largest that fits and what longer prefixes free, and k
 test('the board is narrowed to a finding', async ({ page, open }) => {
   await open('board');
   await page.getByLabel('Which finding').selectOption('ranges missing (4)');
-  await expect(page.getByText('4 of 31 clusters')).toBeVisible();
+  await expect(page.getByText('4 of 48 clusters')).toBeVisible();
   await expect(page).toHaveURL(/finding=range\.missing/);
 });
 

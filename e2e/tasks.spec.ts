@@ -14,7 +14,7 @@ test('1 the demo plan is there, its mistakes marked on the board', async ({ page
   await expect(board.getByRole('row').filter({ hasText: 'tide-models' })).toContainText('Pod range, now');
   await expect(board.getByRole('row').filter({ hasText: 'weather-models' })).toContainText('2 missing');
   await page.getByLabel('Which clusters').selectOption('errors');
-  await expect(page.getByText('3 of 31 clusters')).toBeVisible();
+  await expect(page.getByText('3 of 48 clusters')).toBeVisible();
   await expect(page).toHaveURL(/only=errors/);
 });
 

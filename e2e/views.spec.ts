@@ -39,6 +39,10 @@ const views = [
   'dns?show=resolvers&side=load',
   'dns?show=forwards&side=propose',
   'dns?show=zones&side=files',
+  'cross-cluster',
+  `cross-cluster?side=choose&join=timetable%2Charbour-ops&way=tunnels`,
+  'cross-cluster?show=members&side=sites',
+  'cross-cluster?show=serviceExports&side=values',
   'ledger',
   'findings',
   'history',
@@ -216,7 +220,7 @@ test('thousands of rows: only those in sight are drawn', async ({ page, open, pl
   });
   expect(answer.status()).toBe(200);
   await open('board');
-  await expect(page.getByText('3031 of 3031 clusters')).toBeVisible();
+  await expect(page.getByText('3048 of 3048 clusters')).toBeVisible();
   expect(await page.getByRole('grid').getByRole('row').count()).toBeLessThan(80);
   await page.getByLabel('Filter the board').fill('many-2999');
   await expect(page.getByRole('gridcell', { name: 'many-2999' })).toBeVisible();

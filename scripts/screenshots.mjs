@@ -53,7 +53,9 @@ await show(
 );
 await show('address-plan', 'print');
 await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
-await show('handover', 'handover');
+await show('cross-cluster', 'cross-cluster?show=members', () =>
+  page.getByRole('button', { name: /^kiosk-ardle, ops\/berth-board in tides/ }).click(),
+);
 await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`, () =>
   page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
 );

@@ -36,7 +36,7 @@ function rangesOf(n: number, pod = `10.${100 + n}.0.0/16`, service = `10.${200 +
 /** A workload with a service of the same name in the nth cluster. */
 export function served(n: number, name: string, fields: Partial<EntityOf['services']> = {}, at = n): Operation[] {
   const where = { clusterId: testId('clusters', n), namespace: 'shop' };
-  const numbered = <K extends Kind>(kind: K, of: Partial<EntityOf[K]>) => add(kind, { ...of, id: testId(kind, at) } as Partial<EntityOf[K]>); // prettier-ignore
+  const numbered = <K extends Kind>(kind: K, of: Partial<EntityOf[K]>) => add(kind, { ...of, id: testId(kind, at) }); // prettier-ignore
   return [
     ...numbered('workloads', { ...where, name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 4 }),
     ...numbered('services', { ...where, name, selector: [`app=${name}`], ports: ['web tcp 80 to http'], ...fields }),

@@ -18,7 +18,9 @@ test('every kind is at a stop that there is, shows fields of its own, and leads 
     for (const { field } of view.fields) expect(entity).toHaveProperty([field]);
     expect((view.link as (of: unknown) => string)(entity)).toMatch(/^[a-z]/);
   }
-  const listed = (['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster'] as const).flatMap(kindsAt);
+  const listed = (
+    ['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster'] as const
+  ).flatMap(kindsAt);
   expect([...listed].sort()).toEqual([...kinds].sort());
 });
 

@@ -23,8 +23,9 @@ const MOST_COMPARED = 60;
 export function ChooseView() {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
-  const named = (search.get('join') ?? '').split(',').filter((name) => name !== '');
-  const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named.join()]); // eslint-disable-line react-hooks/exhaustive-deps -- by the names alone
+  const join = search.get('join') ?? '';
+  const named = useMemo(() => join.split(',').filter((name) => name !== ''), [join]);
+  const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named]);
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
   const [wish, setWish] = useState({ tunnel: 'wireguard' as JoinWish['tunnel'], isHub: false, gateways: '2', rendezvous: '', exportsServices: true }); // prettier-ignore
   const [needs, setNeeds] = useState({ planned: '0', each: '1000', anyProtocol: false, sourceKept: false });
@@ -203,7 +204,7 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
           <summary className="cursor-pointer font-semibold">
             {title}: {rows.length}
           </summary>
-          <OperationList operations={rows} />
+          <OperationList operations={rows} whole={operations} />
         </details>
       ))}
       {proposal.openSteps.length > 0 && (

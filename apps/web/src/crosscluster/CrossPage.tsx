@@ -31,7 +31,7 @@ export function CrossPage() {
   const chosen = rows.find(({ id }) => id === search.get('row'));
   return (
     <Halves
-      rightWidth="44rem"
+      rightWidth="46rem"
       left={
         <>
           <h1 className="sr-only">Cross-cluster</h1>

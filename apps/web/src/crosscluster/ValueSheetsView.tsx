@@ -1,5 +1,5 @@
+import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { Copy, Printer } from 'lucide-react';
-import Papa from 'papaparse';
 import { toast } from 'sonner';
 import { stringify } from 'yaml';
 import { usePlan } from '../plan/PlanContext';
@@ -20,10 +20,12 @@ export function ValueSheetsView() {
   const sheets = useSlice('valueSheets', chosen?.id ?? '');
   const rows = useSlice('valueRows', chosen?.id ?? '');
   if (chosen === undefined)
-    return <Empty>No connections yet: each member gets a sheet of everything that is typed in where it is built.</Empty>;
+    return (
+      <Empty>No connections yet: each member gets a sheet of everything that is typed in where it is built.</Empty>
+    );
   const save = (form: 'csv' | 'json' | 'yaml') => {
     const name = `${chosen.name}-values.${form}`;
-    const text = form === 'csv' ? Papa.unparse([...(rows ?? [])], { escapeFormulae: true }) : form === 'json' ? JSON.stringify(rows, null, 2) : stringify(rows); // prettier-ignore
+    const text = form === 'csv' ? rowsAsCsv(['connection', 'cluster', 'label', 'value'], rows ?? []) : form === 'json' ? JSON.stringify(rows, null, 2) : stringify(rows); // prettier-ignore
     saveFile(new Blob([text], { type: form === 'csv' ? 'text/csv' : `application/${form}` }), name);
   };
   const filter = (search.get('clusters') ?? '').toLowerCase();

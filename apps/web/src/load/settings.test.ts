@@ -34,7 +34,7 @@ test('a lost zone, one pod, and pods that come later are events of the scenario'
     ...target,
     groups: [...target.groups, { ...target.groups[0]!, cluster: 'd', rank: 2, name: 'd: web/a' }],
     clusters: { c: ['a of here'], d: ['a of there'] },
-  }; // eslint-disable-line @typescript-eslint/no-non-null-assertion -- there is one
+  };
   const lost = scenarioOf({ ...usual, lost: 'd' }, two);
   expect(lost.events).toMatchObject([{ what: 'cluster', name: 'd' }]);
   expect(lost.members.map(({ cluster, rank, zone }) => `${cluster ?? ''} ${rank ?? 0} ${zone}`)).toContain(

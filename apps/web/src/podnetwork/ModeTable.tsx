@@ -68,7 +68,7 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
   const { clusterId, clusterName, present, isBuilt } = sheet;
   const shown = sheet.families.find(({ family }) => family === search.get('family')) ?? ownFamily(sheet);
   const { family, winner, modes, rows } = shown;
-  const use = async (podMode: PodMode) => {
+  const choose = async (podMode: PodMode) => {
     const problem = await commit(`${clusterName}: pods by ${podMode}`, [
       setOperation('clusters', clusterId, family === sheet.family ? { podMode } : { podMode, family }),
     ]);
@@ -95,7 +95,7 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
             action: {
               label: `${isBuilt ? 'Rebuild as' : 'Use'} ${mode}`,
               isDisabled: isNow || excluded.length > 0,
-              onAct: () => void use(mode),
+              onAct: () => void choose(mode),
             },
           };
         })}

@@ -7,13 +7,19 @@ const SHOWN = 60;
 /** Changes up to this size are tried, so that what is added along with something is told by its name. */
 const MOST_TRIED = 500;
 
-/** What a change does, one line a field. */
-export function OperationList({ operations }: { readonly operations: readonly Operation[] }) {
+/** What a change does, one line a field; of a part of a change, with all that is made along with it. */
+export function OperationList({
+  operations,
+  whole = operations,
+}: {
+  readonly operations: readonly Operation[];
+  readonly whole?: readonly Operation[];
+}) {
   const { plan: present } = usePlan();
   const plan = useMemo(() => {
-    const applied = operations.length > MOST_TRIED ? undefined : applyOperations(present, operations);
+    const applied = whole.length > MOST_TRIED ? undefined : applyOperations(present, whole);
     return applied?.ok === true ? applied.plan : present;
-  }, [present, operations]);
+  }, [present, whole]);
   const sayFields = (kind: Operation['kind'], fields: object) =>
     Object.entries(fields as Record<string, FieldValue>).map(([field, value]) => {
       const rule = rulesOf(kind)[field];

@@ -23,7 +23,7 @@ export interface Clash {
 const MOST_TOLD = 20_000;
 
 /** The ranges of clusters as a kind of connection makes them meet; members that stand show their translations. */
-export function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly Cluster[], way: JoinWay, memberOf: (clusterId: string) => Member | undefined): JoinedRange[] {
+function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly Cluster[], way: JoinWay, memberOf: (clusterId: string) => Member | undefined): JoinedRange[] {
   const byCluster = grouped(plan.allocations, 'clusterId');
   return clusters.flatMap((cluster) =>
     (byCluster.get(cluster.id) ?? []).flatMap((allocation): JoinedRange[] => {
@@ -44,7 +44,7 @@ export function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly
 } // prettier-ignore
 
 /** The pairs of ranges that clash: what one shows lies in what the other has or shows. */
-export function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
+function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
   const places = ranges
     .flatMap((range) => [{ range, prefix: range.own, isShown: false }, ...(range.shown === undefined ? [] : [{ range, prefix: range.shown, isShown: true }])])
     .sort((a, b) => comparePrefixes(a.prefix, b.prefix)); // prettier-ignore

@@ -2,7 +2,7 @@ import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
 import { Forwarding, mendsAt } from '../forwarding/index.js';
 import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { Cluster, Connection, JoinWay, Member, Operation, Plan, ServiceExport, Tunnel } from '../plan/index.js';
+import type { Cluster, Connection, JoinWay, Member, Operation, Plan, Tunnel } from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
 import type { JoinedRange } from './clashes.js';
 import { Joins } from './pairs.js';
@@ -92,15 +92,19 @@ class JoinMaker {
 
   make(): JoinProposal {
     if (this.standingId === undefined) this.connection();
-    if (this.problems.length === 0) {
+    if (!this.isStuck()) {
       if (this.wish.way === 'flat') this.flat();
       else if (this.wish.way === 'tunnels') this.distinct();
       // What cannot be at all is not opened for.
-      if (this.problems.length === 0) this.openUp();
+      if (!this.isStuck()) this.openUp();
       if (this.wish.exportsServices) this.exports();
     }
     const { groups, problems, openSteps, plan, connectionId, translated, moved, openings } = this;
     return { groups, problems, openSteps, plan, connectionId, translated, moved, openings };
+  }
+
+  private isStuck(): boolean {
+    return this.problems.length > 0;
   }
 
   /** Takes a part in, or says why it cannot be. */
@@ -234,7 +238,7 @@ class JoinMaker {
       (member) =>
       this.plan.services
         .filter(({ clusterId, type }) => clusterId === member.clusterId && type !== 'ExternalName')
-        .map(({ namespace, name }) => addOperation('serviceExports', withFallbacks('serviceExports', { id: newId(), memberId: member.id, namespace, name, createdOn: this.wish.today } as Partial<ServiceExport>))), // prettier-ignore
+        .map(({ namespace, name }) => addOperation('serviceExports', withFallbacks('serviceExports', { id: newId(), memberId: member.id, namespace, name, createdOn: this.wish.today }))), // prettier-ignore
     );
     this.add('Exported services', operations);
   }

@@ -27,7 +27,12 @@ export const joinVerdicts = section({
   build: (parts): ReadonlyMap<string, readonly Verdict[]> => {
     const found = new Map<string, Verdict[]>();
     for (const { id, way, isPlanned } of parts.connections)
-      for (const { one, other } of clashesOfMembers(parts, way, parts.members.filter(({ connectionId }) => connectionId === id))) { // prettier-ignore
+      for (const { one, other } of clashesOfMembers(
+        parts,
+        way,
+        parts.members.filter(({ connectionId }) => connectionId === id),
+      )) {
+        // prettier-ignore
         const [a, b] = [one, other].map(({ allocation, cluster }) => useOfAllocation(allocation, cluster)) as [Use, Use]; // prettier-ignore
         const verdict: Verdict = { kind: 'conflict', a, b, isPlanned };
         for (const use of [a, b]) found.set(use.id, [...(found.get(use.id) ?? []), verdict]);
@@ -44,7 +49,8 @@ export const setMatrix = section({
   build: (parts, needed) => SetMatrix.of(parts, needed.joins),
   follow: (last, parts, needed) => {
     // What network policies say of the pods of a service goes into its cells.
-    if (parts.workloads !== last.parts.workloads || parts.networkPolicies !== last.parts.networkPolicies) return undefined;
+    if (parts.workloads !== last.parts.workloads || parts.networkPolicies !== last.parts.networkPolicies)
+      return undefined;
     const changed = needed.joins === last.needed.joins ? new Map<string, ReadonlySet<string>>() : needed.joins.changedSince(last.needed.joins); // prettier-ignore
     return changed === undefined ? undefined : last.value.after(parts, needed.joins, changed);
   },

@@ -153,7 +153,8 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const [why] = missing;
   if (answering.length === 0) {
     const first = ways.reduce<Way | undefined>((best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best), undefined); // prettier-ignore
-    if (first === undefined) return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: nobody answers.' };
+    if (first === undefined)
+      return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: nobody answers.' };
     return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
   }
   const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));

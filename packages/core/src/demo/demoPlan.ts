@@ -214,7 +214,14 @@ function groundOperations(): Operation[] {
         latitude: 56 + (i % 8) * 0.45,
         longitude: -7 + Math.floor(i / 8) * 0.75,
       })),
-      { name: 'Coach yard', kind: 'data centre', profileId: profile.basalt, zones: ['yard'], latitude: 55.86, longitude: -4.25 },
+      {
+        name: 'Coach yard',
+        kind: 'data centre',
+        profileId: profile.basalt,
+        zones: ['yard'],
+        latitude: 55.86,
+        longitude: -4.25,
+      },
     ]),
     ...adds('networks', [
       { name: 'booking', note: 'Booking on Halden, north and south', egress: 'nat per zone' },
@@ -550,8 +557,26 @@ function typedRanges(): Operation[] {
     // Clear until the coach company is joined.
     { clusterId: shared, purpose: 'pod', zone: '', prefix: '10.41.128.0/17', isFixed: false },
     // From the coach company: the usual defaults, one of which the harbour took too.
-    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'node', zone: '', prefix: '172.21.4.0/26', isFixed: true },
-    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'pod', zone: '', prefix: '10.244.0.0/20', isFixed: true },
-    { clusterId: demoId('clusters', 8 + pierNames.length), purpose: 'service', zone: '', prefix: '10.96.0.0/20', isFixed: true },
+    {
+      clusterId: demoId('clusters', 8 + pierNames.length),
+      purpose: 'node',
+      zone: '',
+      prefix: '172.21.4.0/26',
+      isFixed: true,
+    },
+    {
+      clusterId: demoId('clusters', 8 + pierNames.length),
+      purpose: 'pod',
+      zone: '',
+      prefix: '10.244.0.0/20',
+      isFixed: true,
+    },
+    {
+      clusterId: demoId('clusters', 8 + pierNames.length),
+      purpose: 'service',
+      zone: '',
+      prefix: '10.96.0.0/20',
+      isFixed: true,
+    },
   ]);
 }

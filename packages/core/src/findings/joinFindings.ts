@@ -213,7 +213,7 @@ function down(connection: Connection, { failed, say }: Tunnel, subjects: readonl
         : isDialled || (code !== undefined && noDial.has(code))
           ? (['join.no-dial', 'neither side reaches the other', 'Join their networks, or give one side gateways with public addresses.'] as const)
           : (['join.down', 'packets do not arrive', 'Mend the way that Trace shows.'] as const); // prettier-ignore
-  return finding(kind, worse(connection, 'error'), subjects, { title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`, detail: `${say} ${mend}`, part: `${subjects.map(({ id }) => id).join(' ')}` }, isDialled || say.includes('NAT traversal') ? [] : [fix]); // prettier-ignore
+  return finding(kind, worse(connection, 'error'), subjects, { title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`, detail: `${say} ${mend}`, part: subjects.map(({ id }) => id).join(' ') }, isDialled || say.includes('NAT traversal') ? [] : [fix]); // prettier-ignore
 }
 
 function tooNarrow(connection: Connection, one: Member, other: Member, joins: Joins, tunnel: Tunnel): Finding[] {

@@ -152,7 +152,10 @@ test('in a drill the next gateway carries; without one, or cut off, nothing does
   if (!question.ok) throw new Error(question.problem.message);
   const whole = Forwarding.of(plan);
   const drilled = (gateways: string[], pairs: string[] = [], members: string[] = []) =>
-    trace(whole.with({ ...NO_FAULTS, gateways: new Set(gateways), pairs: new Set(pairs), members: new Set(members) }), question.value);
+    trace(
+      whole.with({ ...NO_FAULTS, gateways: new Set(gateways), pairs: new Set(pairs), members: new Set(members) }),
+      question.value,
+    );
   const [one, two] = [testId('members', 1), testId('members', 2)];
   expect(words(drilled([`${one} 0`]).flows[0]?.forth)).toContain('wrapped gateway 2 of c1');
   expect(drilled([`${one} 0`, `${one} 1`]).sentence).toContain('c1 has no gateway left');

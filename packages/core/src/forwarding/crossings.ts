@@ -14,7 +14,13 @@ export interface Faults {
 }
 
 /** Nothing is gone. */
-export const NO_FAULTS: Faults = { gateways: new Set(), pairs: new Set(), members: new Set(), zones: new Set(), mute: new Set() };
+export const NO_FAULTS: Faults = {
+  gateways: new Set(),
+  pairs: new Set(),
+  members: new Set(),
+  zones: new Set(),
+  mute: new Set(),
+};
 
 /** How a packet of a cluster crosses to another one: from member to member, by the hub where the shape has one. */
 export interface Crossing {

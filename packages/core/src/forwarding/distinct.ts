@@ -65,7 +65,11 @@ export class Distinct {
     const node = host.node ?? host;
     const table = this.forwarding.tableOf({ routeTableId: node.subnet?.routeTableId ?? null, networkId: host.networkId, zone: node.subnet?.zone ?? node.zone }); // prettier-ignore
     // Others never reach overlay pods by their address, so what holds at their nodes is never asked.
-    const isHidden = role === 'asked' && host.kind === 'pod' && host.cluster?.podMode === 'overlay' && !this.forwarding.crossings.hasTunnels(host.cluster.id);
+    const isHidden =
+      role === 'asked' &&
+      host.kind === 'pod' &&
+      host.cluster?.podMode === 'overlay' &&
+      !this.forwarding.crossings.hasTunnels(host.cluster.id);
     const attached = isHidden ? [] : this.forwarding.filtersAt(...host.attachable);
     // What stateful filters let through once, they let back: the rules for the other way say nothing.
     const ways = attached.every(({ filter }) => filter.isStateful) ? waysOf[role] : bothWays;
@@ -82,7 +86,9 @@ export class Distinct {
       encryption,
       host.cluster?.untranslated.join() ?? '',
       // Pods of a cluster that tunnels join reach others in a way of their own.
-      host.kind === 'pod' && host.cluster !== undefined && this.forwarding.crossings.hasTunnels(host.cluster.id) ? host.cluster.id : '',
+      host.kind === 'pod' && host.cluster !== undefined && this.forwarding.crossings.hasTunnels(host.cluster.id)
+        ? host.cluster.id
+        : '',
       ...filters,
       this.around(host.address),
       this.around(node.address),

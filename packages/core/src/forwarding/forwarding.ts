@@ -588,7 +588,8 @@ export function changedIds(
   after: Pick<Forwarding, 'parts' | 'rangesOf'>,
 ): ReadonlySet<string> | undefined {
   if (before.rangesOf !== after.rangesOf) return undefined;
-  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part])) return undefined;
+  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part]))
+    return undefined;
   const joins = [
     changedBetween(before.parts.connections, after.parts.connections),
     changedBetween(before.parts.members, after.parts.members),

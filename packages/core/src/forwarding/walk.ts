@@ -197,7 +197,12 @@ class Walk {
   }
 
   /** From node to node of one cluster inside what wraps packets between them: filters see the outer packet. */
-  private betweenNodes(node: Host, other: Host, cluster: Cluster, layers: readonly Encapsulation[]): Walked | undefined {
+  private betweenNodes(
+    node: Host,
+    other: Host,
+    cluster: Cluster,
+    layers: readonly Encapsulation[],
+  ): Walked | undefined {
     const inner = this.packet;
     const network = byId(this.forwarding.parts.networks, cluster.networkId);
     this.wraps = layers;
@@ -263,7 +268,12 @@ class Walk {
   private asShown(member: Member, gateway: Host): void {
     const lane: Lane = { kind: 'node', name: gateway.label };
     const { door } = this.flow;
-    if (this.packet.isAnswer && door?.pod.cluster?.id === member.clusterId && isSame(door.pod.address, this.packet.source)) { // prettier-ignore
+    if (
+      this.packet.isAnswer &&
+      door?.pod.cluster?.id === member.clusterId &&
+      isSame(door.pod.address, this.packet.source)
+    ) {
+      // prettier-ignore
       const before = this.packet;
       this.packet = { ...before, source: door.address, port: door.port };
       this.step(lane, 'translated', `${gateway.label} gives the answer the service’s address ${formatAddress(door.address)} back.`, { before }); // prettier-ignore
@@ -311,7 +321,13 @@ class Walk {
       this.step(lane, 'translated', `${gateway.label} knows ${formatAddress(came.destination)} as ${formatAddress(destination)} of ${cluster.name}.`, { before: came, subject: { kind: 'members', id: member.id } }); // prettier-ignore
     }
     const { door, target, origin } = this.flow;
-    if (!this.packet.isAnswer && door !== undefined && door.pod.cluster?.id === cluster.id && isSame(door.address, destination)) { // prettier-ignore
+    if (
+      !this.packet.isAnswer &&
+      door !== undefined &&
+      door.pod.cluster?.id === cluster.id &&
+      isSame(door.address, destination)
+    ) {
+      // prettier-ignore
       const before = this.packet;
       this.packet = { ...before, destination: door.pod.address, port: door.podPort };
       this.step(lane, 'chosen', `${gateway.label} picks a pod of the service: ${formatAddress(door.pod.address)}, port ${door.podPort}.`, { before }); // prettier-ignore

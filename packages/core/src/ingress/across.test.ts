@@ -45,7 +45,11 @@ test('by tunnels: the name is that of the service there as it is shown, and its 
 });
 
 test('what nobody exports, what is planned, and who may not use it', () => {
-  const plan = joined({ count: 3, exports: [exported(2, { usedByIds: [testId('clusters', 3)] })], more: served(2, 'basket') });
+  const plan = joined({
+    count: 3,
+    exports: [exported(2, { usedByIds: [testId('clusters', 3)] })],
+    more: served(2, 'basket'),
+  });
   expect(asked(plan, NAME)).toMatchObject({ verdict: 'broken' });
   expect(asked(plan, NAME).resolution).toMatchObject({ outcome: 'no name' });
   expect(asked(plan, BASKET, 'pod of c3').verdict).toBe('pass');

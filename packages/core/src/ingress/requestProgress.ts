@@ -126,7 +126,15 @@ export class RequestProgress {
   }
 
   /** Follows packets from one machine to another; what they meet stops the request. Where a service of another cluster is asked, its address is called. */
-  leg(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, chosen = '', seen?: SeenAt): void {
+  leg(
+    from: Host,
+    to: Host,
+    protocol: 'tcp' | 'udp',
+    port: number,
+    isOutside: boolean,
+    chosen = '',
+    seen?: SeenAt,
+  ): void {
     const flow = this.flowOf(from, to, protocol, port, isOutside, seen);
     this.legs.push({ flow, chosen });
     if (flow.verdict !== 'pass')
@@ -134,7 +142,15 @@ export class RequestProgress {
   }
 
   /** From a load balancer to a member. Where it leaves the client’s address as it is, filters on the way see that one. */
-  fromBalancer(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, chosen: string, isOutside = true, seen?: SeenAt): void {
+  fromBalancer(
+    from: Host,
+    to: Host,
+    protocol: 'tcp' | 'udp',
+    port: number,
+    chosen: string,
+    isOutside = true,
+    seen?: SeenAt,
+  ): void {
     if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
       const asClient = { ...from, address: this.seen.address };
       const flow = traceFlow(this.state.forwarding, asClient, { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore

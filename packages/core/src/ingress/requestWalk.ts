@@ -572,7 +572,15 @@ export class RequestWalk {
       if (isPassedOn) this.heldByPolicies(whole, protocol, open);
       const target = isPassedOn ? unguarded(whole) : whole;
       if (at === 0 && isMain)
-        this.way.fromBalancer(from, target, protocol, open, `${nameOf(service)} picks a pod.`, !isOwn, seenAt?.(target, open));
+        this.way.fromBalancer(
+          from,
+          target,
+          protocol,
+          open,
+          `${nameOf(service)} picks a pod.`,
+          !isOwn,
+          seenAt?.(target, open),
+        );
       else this.way.further(from, target, protocol, open, !isOwn, seenAt?.(target, open));
       if (share > 0)
         this.way.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods, cluster: this.clusterOf(service).name, rank: 1 }); // prettier-ignore

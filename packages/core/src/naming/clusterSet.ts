@@ -145,7 +145,10 @@ export function exportedAs(parts: ExportParts, cluster: Cluster, name: string): 
     const suffixes = [...members.map((member) => suffixOf(member, connection)), domainOfSet(connection)];
     const suffix = suffixes.filter((each) => isWithin(name, each)).sort((a, b) => b.length - a.length)[0];
     if (suffix === undefined) continue;
-    const [kind, namespace, service] = name.slice(0, -suffix.length - 1).split('.').reverse();
+    const [kind, namespace, service] = name
+      .slice(0, -suffix.length - 1)
+      .split('.')
+      .reverse();
     const found = kind === 'svc' ? importsOf(parts, connection, cluster.id).find((each) => each.namespace === namespace && each.name === service) : undefined; // prettier-ignore
     if (found !== undefined) return found;
   }

@@ -30,4 +30,15 @@ export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vanta
 export type { ZoneImport } from './zoneText.js';
 export { importZone, zoneText } from './zoneText.js';
 export type { Exporter, ExportParts, Imported } from './clusterSet.js';
-export { addressSeen, blockedWay, domainOfSet, exportedAs, exportReads, importsOf, serviceNamed, serving, setZones, suffixOf } from './clusterSet.js';
+export {
+  addressSeen,
+  blockedWay,
+  domainOfSet,
+  exportedAs,
+  exportReads,
+  importsOf,
+  serviceNamed,
+  serving,
+  setZones,
+  suffixOf,
+} from './clusterSet.js';

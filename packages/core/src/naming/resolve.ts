@@ -178,7 +178,13 @@ class Resolving {
       return { outcome: 'answer', records: said.records, ttl: shortest(said.records, undefined), say: `${name} is exported in ${each?.connection.name ?? set.apex}.`, subject }; // prettier-ignore
     const blocked = each === undefined ? [] : each.exporters.flatMap((exporter) => blockedWay(this.state.forwarding, cluster, each, exporter) ?? []); // prettier-ignore
     const why = each === undefined ? `No member exports ${name} to ${cluster.name}.` : blocked.length > 0 ? `${each.namespace}/${each.name} is exported, and nobody who exports it is reached. ${blocked.join(' ')}` : each.isHeadless ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.` : `It has no ${type} record.`; // prettier-ignore
-    return { outcome: said.outcome === 'no data' ? 'no data' : 'no name', records: [], ttl: set.negativeTtl(), say: why, subject };
+    return {
+      outcome: said.outcome === 'no data' ? 'no data' : 'no name',
+      records: [],
+      ttl: set.negativeTtl(),
+      say: why,
+      subject,
+    };
   }
 
   /** What machines of a network ask: the name servers that it names, else its own resolver. */

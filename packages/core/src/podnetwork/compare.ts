@@ -74,6 +74,12 @@ function compareMode(context: Context): ModeComparison {
     ],
     excluded: exclusions(context, pods.value, packet.value),
     scores,
-    score: scoreOf(criteria, scores, weightsOf(plan.settings), mode, 'scores of reach and effort are judgements, the others are computed'),
+    score: scoreOf(
+      criteria,
+      scores,
+      weightsOf(plan.settings),
+      mode,
+      'scores of reach and effort are judgements, the others are computed',
+    ),
   };
 }

@@ -3,7 +3,16 @@ export { chainOf, reach } from './chain.js';
 export type { Verdict, VerdictKind, VerdictState } from './judge.js';
 export { isNamedFirst, isPairwise, judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';
-export { isHolding, isInternalRange, useOfAllocation, useOfBlock, useOfInUse, useOfSubnet, usesOfMembers, usesOfPlan } from './use.js';
+export {
+  isHolding,
+  isInternalRange,
+  useOfAllocation,
+  useOfBlock,
+  useOfInUse,
+  useOfSubnet,
+  usesOfMembers,
+  usesOfPlan,
+} from './use.js';
 export type { ReuseGroup } from './groupBuilder.js';
 export { VerdictSet } from './verdictSet.js';
 export { verdicts } from './verdictsSection.js';

@@ -52,7 +52,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
   const state = evaluation.ask(ingress);
   const doors = doorCounts(state, knownDoors(state));
   const names = evaluation.plan.zones.length === 0 ? undefined : nameCounts(evaluation.ask(naming));
-  const uses = useCounts(evaluation);
+  const uses = countUses(evaluation);
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
     const cell = (purpose: Purpose): RangeCell => {
       const own = allocations.filter((allocation) => allocation.purpose === purpose);
@@ -91,7 +91,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
 }
 
 /** What each cluster that is joined with others reaches of what they export; its own exports are no uses. */
-function useCounts(evaluation: Evaluation): ReadonlyMap<string, { readonly reached: number; readonly all: number }> {
+function countUses(evaluation: Evaluation): ReadonlyMap<string, { readonly reached: number; readonly all: number }> {
   if (evaluation.plan.connections.length === 0) return new Map();
   const { rows, columns } = evaluation.ask(setMatrix);
   return new Map(

@@ -10,7 +10,7 @@ import { consequenceRows } from './podNetwork';
 import type { ConsequenceRow, ShownSensitivity } from './podNetwork';
 
 /** One kind of connection as it is compared. */
-export interface ShownWay {
+interface ShownWay {
   readonly way: JoinWay;
   readonly excluded: readonly string[];
   readonly score: ShownFigure;

@@ -54,7 +54,12 @@ function notPlace(rendezvous: string): FieldProblem[] {
 
 // At least two words of a path, each of letters, digits and a few marks: a password or a key is none.
 const pathPattern = /^[A-Za-z][A-Za-z0-9._-]{0,31}(?:[/:][A-Za-z0-9][A-Za-z0-9._-]{0,31}){1,7}$/;
-const keyLike = [/-----BEGIN/i, /[A-Fa-f0-9]{24,}/, /(?=[A-Za-z0-9+/]*[0-9+])(?=[A-Za-z0-9+/]*[A-Z])(?=[A-Za-z0-9+/]*[a-z])[A-Za-z0-9+]{20,}/, /=\s*$/];
+const keyLike = [
+  /-----BEGIN/i,
+  /[A-Fa-f0-9]{24,}/,
+  /(?=[A-Za-z0-9+/]*[0-9+])(?=[A-Za-z0-9+/]*[A-Z])(?=[A-Za-z0-9+/]*[a-z])[A-Za-z0-9+]{20,}/,
+  /=\s*$/,
+];
 
 /** Whether a text looks like a key, a certificate or a password instead of the place where one is kept. */
 export function looksLikeKey(text: string): boolean {

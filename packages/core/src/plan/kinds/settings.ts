@@ -33,9 +33,19 @@ export const settingsFields = {
   weightEffort: weight('Effort', 'How much the effort to run it weighs.', 4),
   weightWishes: weight('Wishes', 'How much it weighs what a cluster’s pods should be able to do.', 5, 3),
   weightJoinRanges: weight('Ranges kept', 'How much it weighs that ranges of joined clusters stay as they are.', 5, 9),
-  weightJoinReach: weight('Reach', 'How much it weighs that every pod and protocol reaches every other, with its own address.', 5, 9),
+  weightJoinReach: weight(
+    'Reach',
+    'How much it weighs that every pod and protocol reaches every other, with its own address.',
+    5,
+    9,
+  ),
   weightJoinWire: weight('Wire', 'How much packet size, throughput and latency between clusters weigh.', 3, 9),
-  weightJoinSurvival: weight('Survival', 'How much it weighs what still works when a gateway, a zone or a link fails.', 5, 9),
+  weightJoinSurvival: weight(
+    'Survival',
+    'How much it weighs what still works when a gateway, a zone or a link fails.',
+    5,
+    9,
+  ),
   weightJoinEffort: weight('Effort', 'How much gateways, openings and names to run weigh.', 4, 9),
   weightJoinCost: weight('Cost', 'How much the monthly cost of joining weighs.', 3, 9),
   currency: text({

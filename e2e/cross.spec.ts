@@ -1,0 +1,126 @@
+import type { Page } from '@playwright/test';
+import { expect, expectAccessible, test } from './fixtures.js';
+import { consequences, expectChanges, press, sheetOf, tableOf } from './pages.js';
+
+test('clusters by exported services: a cell says by which way and how far, and asks its question', async ({
+  page,
+  open,
+}) => {
+  await open('cross-cluster');
+  const uses = sheetOf(page, 'Clusters by exported services');
+  const right = consequences(page);
+  await right.getByLabel('Filter the clusters').fill('tide-models');
+  await uses.getByRole('button', { name: /^tide-models, ops\/berth-board in tides/ }).click();
+  await expect(right).toContainText('by tunnels of tides');
+  await expect(right).toContainText('Answered by harbour-ops');
+  await right.getByRole('button', { name: 'Ask the question' }).click();
+  const verdict = right.getByRole('region', { name: 'Verdict' });
+  await expect(verdict).toContainText('is answered by ops/berth-board');
+  await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toContainText('gateway');
+});
+
+test('services and clusters are filtered, and what fails is found', async ({ page, open }) => {
+  await open('cross-cluster');
+  const right = consequences(page);
+  await right.getByLabel('Filter the services').fill('ledger');
+  await expect(right).toContainText('1 of 7 services');
+  await right.getByLabel('Which clusters').selectOption('failing');
+  await expect(
+    sheetOf(page, 'Clusters by exported services').getByRole('row', { name: /kiosk/ }).first(),
+  ).toBeVisible();
+  await right.getByLabel('Filter the clusters').fill('no such cluster');
+  await expect(right).toContainText('0 of');
+});
+
+test('two clusters compared three ways, one is proposed and applied as one planned change', async ({ page, open }) => {
+  await open('cross-cluster?side=choose');
+  const right = consequences(page);
+  await right.getByLabel('Add a cluster').selectOption('timetable');
+  await expect(right).toContainText('Choose two clusters or more');
+  await right.getByLabel('Add a cluster').selectOption('harbour-ops');
+  const compared = tableOf(page, 'Kinds of connection');
+  await expect(compared).toContainText('Largest packet');
+  await expect(compared).toContainText('Tunnels or links');
+  await expect(compared).toContainText('in an overlay');
+  await right.getByLabel('Gateways each').fill('0');
+  await expect(right.getByRole('alert')).toContainText('“0” gateways cannot be: write 1 to 16.');
+  await right.getByLabel('Gateways each').fill('3');
+  await press(page, 'Propose tunnels');
+  await expect(right).toContainText('as one difference');
+  await right.getByRole('button', { name: /^Apply \d+ rows$/ }).click();
+  await expect(sheetOf(page, 'Connections').getByRole('row', { name: /timetable/ })).toContainText('tunnels');
+  await expectChanges(page, 1);
+});
+
+test('a lost gateway and a cut-off member are drilled, and two drills are compared', async ({ page, open }) => {
+  await open('cross-cluster?side=drills');
+  const right = consequences(page);
+  const fails = right.getByLabel('What fails, drill');
+  await fails.selectOption({ label: await optionOf(page, 'What fails, drill', /tide-models/) });
+  await expect(right).toContainText(/uses (go on|are lost)|No use changes/);
+  await expect(tableOf(page, 'Gateways that are left')).toContainText('tide-models');
+  await press(page, 'Compare with another drill');
+  await right
+    .getByLabel('What fails, second drill')
+    .selectOption({ label: await optionOf(page, 'What fails, second drill', /^harbour-ops .*cut off/) });
+  await expect(tableOf(page, 'Two drills compared')).toContainText('Uses lost');
+  await page.reload();
+  await expect(tableOf(page, 'Two drills compared')).toContainText('Uses lost');
+});
+
+/** The words of the first option that a pattern finds. */
+async function optionOf(page: Page, label: string, pattern: RegExp): Promise<string> {
+  const options = page.getByLabel(label).locator('option');
+  await expect(options.filter({ hasText: pattern }).first()).toBeAttached();
+  return (await options.filter({ hasText: pattern }).first().textContent()) ?? '';
+}
+
+test('sites are drawn with the ways between them, and the table has the same', async ({ page, open }) => {
+  await open('cross-cluster?side=sites');
+  await expect(page.getByRole('img', { name: /sites and .* ways between them/ })).toBeVisible();
+  await expect(tableOf(page, 'Ways between sites').getByRole('row')).not.toHaveCount(1);
+  await expectAccessible(page);
+});
+
+test('the value sheet of a member is copied by its values and saved for all', async ({ page, open }) => {
+  await open('cross-cluster?side=values');
+  const right = consequences(page);
+  await right.getByLabel('Connection', { exact: true }).selectOption({ label: 'tides' });
+  await right.getByLabel('Filter the members').fill('tide-models');
+  await expect(right).toContainText('tide-models in tides');
+  await expect(right.getByText('Key reference')).toBeVisible();
+  const [file] = await Promise.all([page.waitForEvent('download'), press(page, 'Save CSV')]);
+  expect(file.suggestedFilename()).toBe('tides-values.csv');
+});
+
+test('a key pasted where its reference belongs is refused, and stays nowhere', async ({
+  page,
+  open,
+  request,
+  planId,
+}) => {
+  const key = 'mJ3vQ9bX0kT7yLw2sFhUe8RzNcA5pGdVqO1iBxK6tWE=';
+  await open('cross-cluster');
+  await press(page, 'Import');
+  await page.getByLabel(/Paste CSV/).fill(`name,kind,key reference\nnew,tunnels,${key}`);
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('it may be the key itself');
+  // The text that was pasted is still there to be mended; nothing else repeats it.
+  expect((await dialog.innerText()).split(key)).toHaveLength(1);
+  await page.keyboard.press('Escape');
+  const stored = await (await request.get(`/api/plans/${planId}/export/plan.json`)).text();
+  expect(stored).not.toContain(key);
+});
+
+test('a finding on a connection is mended as one change', async ({ page, open }) => {
+  await open('findings');
+  await page.getByLabel('Filter findings').fill('by its name alone');
+  const findings = sheetOf(page, 'Findings');
+  await findings.getByRole('gridcell', { name: /tills\/ledger by its name alone/ }).click();
+  await press(page, 'Mirror it pod by pod');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Pod by pod: yes');
+  await dialog.getByRole('button', { name: 'Apply 1 row' }).click();
+  await expect(findings.getByRole('gridcell', { name: /tills\/ledger by its name alone/ })).toHaveCount(0);
+  await expectChanges(page, 1);
+});
