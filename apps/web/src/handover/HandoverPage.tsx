@@ -65,6 +65,10 @@ export function HandoverPage() {
             <Link className="link" to={`/plans/${session.planId}/ingress?side=manifests`}>
               Ingress
             </Link>
+            , value sheets of connected clusters at{' '}
+            <Link className="link" to={`/plans/${session.planId}/cross-cluster?side=values`}>
+              Cross-cluster
+            </Link>
             .
           </p>
           <p className="mt-3">
