@@ -24,7 +24,7 @@ export function ComparedTable({ label, options, rows }: ComparedTableProps) {
   return (
     <table className="w-full table-fixed" aria-label={label}>
       <colgroup>
-        <col className="w-36" />
+        <col className="w-40" />
       </colgroup>
       <thead>
         <tr className="rule-b text-left">
