@@ -235,6 +235,8 @@ export class Joins {
     const [here, there] = [this.inside(from), this.inside(to)];
     const rests = new Set<string>([...here.rests, ...there.rests]);
     if (here.verdict !== 'pass') return end(here.verdict, here.say, 0, rests, here.failing);
+    // Where the plan does not say yet where the other side is, nothing is broken.
+    if (there.verdict === 'unknown') return end('unknown', there.say, 0, rests);
     const links = this.tunnels(connection, from, to, rests);
     if (!Array.isArray(links)) return end(links.verdict, links.say, 0, rests, links.failing);
     if (there.verdict !== 'pass') return end(there.verdict, there.say, 0, rests, there.failing);

@@ -95,12 +95,12 @@ function countUses(evaluation: Evaluation): ReadonlyMap<string, { readonly reach
   if (evaluation.plan.connections.length === 0) return new Map();
   const { rows, columns } = evaluation.ask(setMatrix);
   return new Map(
-    rows.map(({ id, name }, at) => {
+    rows.flatMap(({ id, name }, at) => {
       const cells = columns.flatMap(({ cells: all }) => all[at] ?? []);
       const open = cells.filter(
         ({ verdict, from }) => verdict !== 'closed' && !(from.length === 1 && from[0] === name),
       );
-      return [id, { reached: open.filter((cell) => isReached(cell)).length, all: open.length }];
+      return open.length === 0 ? [] : [[id, { reached: open.filter((cell) => isReached(cell)).length, all: open.length }]]; // prettier-ignore
     }),
   );
 }

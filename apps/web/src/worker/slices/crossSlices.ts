@@ -200,7 +200,9 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
     const hub = members.find(({ isHub }) => isHub) ?? members[0];
     const isMesh = connection.shape === 'full mesh' && (members.length * (members.length - 1)) / 2 <= MOST_DRAWN;
     const pairs = isMesh || connection.way === 'flat' ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const)) : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const])); // prettier-ignore
-    for (const [one, other] of pairs) {
+    // Each direction is a way of its own: what passes there may be refused back.
+    const ordered = pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);
+    for (const [one, other] of ordered) {
       const [from, to] = [joins.clusterOf(one).siteId, joins.clusterOf(other).siteId].sort() as [string, string];
       const pair = joins.pair(connection, one, other);
       if (from === to || pair.km === undefined) continue;
@@ -219,7 +221,8 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
         km: Math.round(pair.km),
         floorMs: pair.floorMs ?? 0,
         room: isPassing ? Math.min(known === undefined || known.room === 0 ? Infinity : known.room, pair.room) : (known?.room ?? 0), // prettier-ignore
-        say: known === undefined || known.say === '' ? pair.say : known.say,
+        say:
+          known === undefined || known.say === '' || (known.passes === known.of && !isPassing) ? pair.say : known.say,
       });
     }
   }

@@ -1,0 +1,60 @@
+import { faultsOf, joins, setMatrix } from '@wide-lattice/core/crosscluster';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { SliceHost } from '../sliceHost';
+import { crossSlices } from './crossSlices';
+
+const plan = demoPlan();
+const host = new SliceHost(evaluate(plan));
+const idOf = (name: string) => plan.clusters.find((each) => each.name === name)?.id ?? '';
+
+test('uses: planned connections come in only when they are asked for', () => {
+  const uses = crossSlices.uses(host, false);
+  expect(uses.columns.map(({ service }) => service)).toContain('tills/ledger');
+  expect(uses.rows.map(({ name }) => name)).not.toContain('coach-depots');
+  for (const { cells } of uses.rows) expect(cells).toHaveLength(uses.columns.length);
+  const planned = crossSlices.uses(host, true);
+  expect(planned.rows.map(({ name }) => name)).toContain('coach-depots');
+});
+
+test('a drill tells clusters to which the same happens together, and loses none of them', () => {
+  const { reached } = host.evaluation.ask(setMatrix);
+  const faults = crossSlices.faults(host);
+  expect(faults).toHaveLength(faultsOf(plan, host.evaluation.ask(joins)).length);
+  for (const { key, label } of faults.filter(({ kind }) => kind === 'member' || kind === 'zone').slice(0, 12)) {
+    const drill = crossSlices.drill(host, [key]);
+    if (drill === undefined) throw new Error(`no drill of ${label}`);
+    expect([drill.labels, drill.reachedBefore]).toEqual([[label], reached]);
+    const lost = drill.changes.filter(({ seconds }) => seconds === undefined).flatMap(({ clusters }) => clusters);
+    expect(lost.length).toBeGreaterThanOrEqual(drill.reachedBefore - drill.reachedAfter);
+    expect(structuredClone(drill)).toEqual(drill);
+  }
+  expect(crossSlices.drill(host, ['nothing'])).toBeUndefined();
+});
+
+test('sites: both directions of each pair are counted, a member of every connection is drawn, and planned ways say so', () => {
+  const { sites, ways, placeless } = crossSlices.siteMap(host);
+  expect(placeless).toEqual([]);
+  const joined = new Set(plan.members.map(({ clusterId }) => plan.clusters.find(({ id }) => id === clusterId)?.siteId));
+  expect(new Set(sites.map(({ id }) => id))).toEqual(joined);
+  for (const { of, passes, unknown } of ways) {
+    expect(of % 2).toBe(0);
+    expect(passes + unknown).toBeLessThanOrEqual(of);
+  }
+  // 40 kiosks and the hub, at 41 sites: 40 pairs of ways.
+  expect(ways.filter(({ connection }) => connection === 'piers').reduce((sum, { of }) => sum + of, 0)).toBe(80);
+  expect(ways.filter(({ isPlanned }) => isPlanned).map(({ connection }) => connection)).toEqual(['coaches']);
+});
+
+test('a choice needs two clusters, and its proposal comes without the whole plan', () => {
+  const wish = { name: 'x', tunnel: 'wireguard', shape: 'full mesh', gateways: 2, rendezvous: '', today: '2026-11-29', exportsServices: true } as const; // prettier-ignore
+  const needs = { plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false };
+  expect(crossSlices.joinComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
+  const two = [idOf('timetable'), idOf('harbour-ops')];
+  const shown = crossSlices.joinComparison(host, { ...wish, clusterIds: two }, needs);
+  expect(shown?.ways.map(({ way }) => way)).toEqual(['tunnels', 'relays', 'flat']);
+  for (const { cells } of shown?.rows ?? []) expect(cells).toHaveLength(3);
+  const proposal = crossSlices.joinProposal(host, { ...wish, way: 'tunnels', clusterIds: two });
+  expect(proposal).not.toHaveProperty('plan');
+  expect(structuredClone(proposal)).toEqual(proposal);
+});
