@@ -94,7 +94,7 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
           'Paste or open a table with cluster, site, network and node count. Sites and networks are created from it.',
           profile,
         )}
-        {option('demo', 'Demo copy', 'Skerry Line, an invented ferry operator with 31 clusters, to try things out.')}
+        {option('demo', 'Demo copy', 'Skerry Line, an invented ferry operator with 48 clusters, to try things out.')}
         {option('empty', 'Empty', 'No profile, site or pool yet.')}
         <DialogFoot refused={refused} onLeave={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={isBusy || name.trim() === ''}>
