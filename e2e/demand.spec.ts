@@ -124,11 +124,11 @@ test('a template change shows what it does to each cluster, and is applied to th
   const right = consequences(page);
   await expect(right).toContainText('Drifted: 1');
   await right.getByLabel('Nodes at horizon', { exact: true }).fill('12');
-  await expect(right.getByRole('heading', { name: 'Accept it: 23' })).toBeVisible();
+  await expect(right.getByRole('heading', { name: 'Accept it: 39' })).toBeVisible();
   await right.getByRole('checkbox', { name: /kiosk-ardle/ }).uncheck();
-  await right.getByRole('button', { name: 'Save and apply to 22' }).click();
+  await right.getByRole('button', { name: 'Save and apply to 38' }).click();
   await expect(right.getByRole('heading', { name: 'Drifted: 2' })).toBeVisible();
-  await expect(right).toContainText('Unchanged: 22');
+  await expect(right).toContainText('Unchanged: 38');
   await page.getByRole('tab', { name: 'Clusters' }).click();
   const sheet = sheetOf(page, 'Clusters');
   await expect(sheet.getByRole('row').filter({ hasText: 'kiosk-brae' })).toContainText('12');
