@@ -62,11 +62,13 @@ test('what cannot be asked is said with the words that can', async ({ page, open
 test('a cell of the matrix says its verdict and opens its question', async ({ page, open }) => {
   await open('egress?side=matrix');
   const cell = sheetOf(page, 'Matrix').getByRole('button', { name: 'kiosk-ardle, own registry: refused' });
+  // Clusters that miss as much stand in the order of their names: it may be below.
+  await page.getByLabel('Filter the matrix').fill('kiosk-ardle');
   await cell.focus();
   await expect(consequences(page)).toContainText('no rule allows tcp 443 from 10.30.0.');
   await page.getByLabel('Filter the matrix').fill('booking');
   await expect(sheetOf(page, 'Matrix').getByRole('row')).toHaveCount(3);
-  await page.getByLabel('Filter the matrix').fill('');
+  await page.getByLabel('Filter the matrix').fill('kiosk-ardle');
   await cell.click();
   await expect(page.getByRole('region', { name: 'Verdict' })).toContainText('own registry');
 });

@@ -57,7 +57,7 @@ test('workloads are pasted, a bad row is told with its place and keeps nothing f
   await expect(dialog).toContainText('80800');
   await expect(dialog).toContainText('a container port such as http tcp 8080');
   await page.keyboard.press('Escape');
-  await expect(sheetOf(page, 'Workloads').getByRole('row')).toHaveCount(12);
+  await expect(sheetOf(page, 'Workloads').getByRole('row')).toHaveCount(15);
 });
 
 test('a URL is asked in the question bar: the route that wins with those that lost, who answers, every hop, and what refuses', async ({

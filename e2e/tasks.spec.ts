@@ -72,7 +72,7 @@ test('2 pools come from a JSON file, clusters from YAML, and a form adds one', a
 
 test('3 missing ranges are proposed as a difference and applied as one change', async ({ page, open }) => {
   await open('ranges');
-  await expect(page.getByText('89 rows')).toBeVisible();
+  await expect(page.getByText('140 rows')).toBeVisible();
   await press(page, 'Propose');
   const proposal = page.getByRole('dialog');
   await expect(
@@ -80,7 +80,7 @@ test('3 missing ranges are proposed as a difference and applied as one change', 
   ).toHaveCount(6);
   await expect(proposal.getByRole('row').filter({ hasText: 'kiosk-vaila' }).first()).toContainText('none');
   await proposal.getByRole('button', { name: 'Apply 15 ranges' }).click();
-  await expect(page.getByText('104 rows')).toBeVisible();
+  await expect(page.getByText('155 rows')).toBeVisible();
   await expectChanges(page, 1);
   await expect(sheetOf(page, 'History')).toContainText('Allocate 15 ranges for 4 clusters');
 });
