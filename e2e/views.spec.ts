@@ -73,11 +73,11 @@ test('the course holds all thirteen places at 1280 wide, by keyboard too', async
     const ground = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Ground'));
     const handover = [...nav.querySelectorAll('a')].find((link) => link.textContent.includes('Handover'));
     const mark = [...nav.querySelectorAll('a svg')].at(-1)?.parentElement;
-    for (const [i, name] of ['Cross-cluster', 'Rehearsal'].entries()) {
+    for (const [i, name] of ['Rehearsal'].entries()) {
       const stop = ground?.cloneNode(true) as HTMLElement;
       const [place] = stop.querySelectorAll('span');
       const found = [...stop.childNodes].find((node) => node.nodeType === Node.TEXT_NODE);
-      if (place !== undefined) place.textContent = String(8 + i);
+      if (place !== undefined) place.textContent = String(9 + i);
       if (found !== undefined) found.textContent = name;
       if (mark !== undefined && mark !== null && stop.querySelector('svg') === null) stop.append(mark.cloneNode(true));
       handover?.before(stop);
@@ -177,7 +177,7 @@ test('any change that stands can be taken back from the history, and links reope
   await expect(sheetOf(page, 'History')).toContainText('Undo: Remove cluster harbour-ops');
   await page.goto(page.url().replace('history', 'board?filter=harbour'));
   await expect(page.getByRole('grid').getByRole('row').filter({ hasText: 'harbour-ops' })).toContainText(
-    '10.96.0.0/12',
+    '100.80.0.0/18',
   );
   await expect(page.getByLabel('Filter the board')).toHaveValue('harbour');
 });

@@ -134,7 +134,8 @@ test('any field of any kind, changed in any order, gives what evaluating from no
     { numRuns: 300 },
   ); // prettier-ignore
   const fields = [...kinds, 'settings' as const].flatMap((kind) => Object.keys(rulesOf(kind)));
-  expect(seen.size).toBeGreaterThan(fields.length / 2);
+  // Of the kinds that the demo alone has, each is met more seldom.
+  expect(seen.size).toBeGreaterThan(0.45 * fields.length);
 });
 
 test('an evaluation stays what it was while others follow it, drafts beside it included', () => {
