@@ -87,7 +87,7 @@ test('the value sheet of a member is copied by its values and saved for all', as
   const right = consequences(page);
   await right.getByLabel('Connection', { exact: true }).selectOption({ label: 'tides' });
   await right.getByLabel('Filter the members').fill('tide-models');
-  await expect(page.getByRole('region', { name: 'tide-models in tides' })).toContainText('vault/');
+  await expect(page.getByRole('region', { name: 'tide-models in tides' })).toContainText('keys/');
   await expect(page.getByRole('region', { name: 'harbour-ops in tides' })).toHaveCount(0);
   const [file] = await Promise.all([page.waitForEvent('download'), press(page, 'Save CSV')]);
   expect(file.suggestedFilename()).toBe('tides-values.csv');

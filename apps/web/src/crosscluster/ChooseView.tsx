@@ -184,7 +184,7 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
       aside={
         <span className="flex gap-2">
           <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ way: '' })}>
-            Leave it
+            Discard
           </button>
           <button type="button" className="btn btn-sm btn-primary" disabled={operations.length === 0} onClick={() => void apply()}>
             Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}

@@ -1,8 +1,7 @@
-import { kindsAt, kindViews } from '../kinds/kindViews';
-import { usePlan } from '../plan/PlanContext';
+import { kindsAt } from '../kinds/kindViews';
 import { QuestionView } from '../question/QuestionView';
-import { EntitySheet } from '../shared/EntitySheet';
 import { Halves } from '../shared/Halves';
+import { SheetsHalf } from '../shared/SheetsHalf';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { ChooseView } from './ChooseView';
@@ -24,35 +23,12 @@ const sides = [
 /** Stop 8: connections, their members and exported services on the left; on the right who uses what, the choice between the three kinds, drills. */
 export function CrossPage() {
   const [search, set] = useSearchState();
-  const { plan } = usePlan();
   const kind = sheets.find((each) => each === search.get('show')) ?? 'connections';
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'uses';
-  const rows: readonly { readonly id: string }[] = plan[kind];
-  const chosen = rows.find(({ id }) => id === search.get('row'));
   return (
     <Halves
       rightWidth="46rem"
-      left={
-        <>
-          <h1 className="sr-only">Cross-cluster</h1>
-          <Tabs
-            label="Which sheet"
-            tabs={sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length }))}
-            chosen={kind}
-            onChoose={(show) => set({ show, filter: '', group: '', cols: '', row: '' })}
-          >
-            <div className="flex min-h-40 flex-1 flex-col">
-              <EntitySheet
-                key={kind}
-                kind={kind}
-                head={null}
-                selectedId={chosen?.id ?? ''}
-                onSelect={(id) => set({ row: id })}
-              />
-            </div>
-          </Tabs>
-        </>
-      }
+      left={<SheetsHalf title="Cross-cluster" kinds={sheets} kind={kind} />}
       right={
         <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
           {side === 'uses' && <UsesView />}

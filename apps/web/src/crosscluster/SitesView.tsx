@@ -20,7 +20,7 @@ const badness = ['broken', 'unknown', 'pass'];
 const dashes: Readonly<Record<MapWay['way'], string>> = { tunnels: '', relays: '5 3', flat: '1.5 2.5' };
 const words: Readonly<Record<MapWay['way'], string>> = { tunnels: 'tunnels', relays: 'relays', flat: 'flat' };
 
-/** Sites by their coordinates over a plain graticule, with the ways between them; the same as a table. */
+/** Sites by their coordinates over a plain grid of degrees, with the ways between them; the same as a table. */
 export function SitesView() {
   const map = useSlice('siteMap');
   const [search, set] = useSearchState();

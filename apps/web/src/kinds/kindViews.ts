@@ -837,7 +837,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty:
       'No connections: each cluster works alone. Choose clusters on the right, compare the three kinds, and propose one.',
     link: ({ id }) => `cross-cluster?show=connections&row=${id}`,
-    example: 'name,kind,tunnel,key reference,planned\ndepots,tunnels,wireguard,vault/wan/depots,yes',
+    example: 'name,kind,tunnel,key reference,planned\ndepots,tunnels,wireguard,keys/wan/depots,yes',
     fields: [
       { ...name, width: 'minmax(8rem, 1fr)' },
       { field: 'way', width: '5.4rem' },

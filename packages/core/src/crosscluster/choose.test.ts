@@ -151,7 +151,7 @@ describe('a proposal', () => {
     const result = applyOperations(guarded, operations);
     expect(result.ok && result.plan).toEqual(proposal.plan);
     const { plan, connectionId } = proposal;
-    expect(plan.connections).toMatchObject([{ name: 'new', isPlanned: true, keyReference: 'vault/connections/new' }]);
+    expect(plan.connections).toMatchObject([{ name: 'new', isPlanned: true, keyReference: 'keys/connections/new' }]);
     expect(plan.members.map(({ memberId, gateways }) => [memberId, gateways])).toEqual([['c1', 2], ['c2', 2]]);
     expect(plan.serviceExports).toMatchObject([{ namespace: 'shop', name: 'web', createdOn: '2026-11-29' }]);
     const standing = asStanding(plan, connectionId);
@@ -201,7 +201,7 @@ describe('a proposal', () => {
 test('a value sheet tells each member’s builders what to type', () => {
   const plan = joined({
     clusters: [routed, routed],
-    connection: { tunnel: 'esp-gcm-nat', rendezvous: '10.1.0.40', keyReference: 'vault/wan/coast' },
+    connection: { tunnel: 'esp-gcm-nat', rendezvous: '10.1.0.40', keyReference: 'keys/wan/coast' },
     members: [{ translated: ['10.101.0.0/16 as 172.30.0.0/16'], gatewayAddresses: ['203.0.113.7', '203.0.113.8'] }, { gateways: 1, dials: 'dials', dnsSuffix: 'two.set.internal' }],
     exports: [{ namespace: 'shop', name: 'web' }],
     more: served(1, 'web'),
@@ -218,7 +218,7 @@ test('a value sheet tells each member’s builders what to type', () => {
     'DNS suffix': 'm1.clusterset.local',
     'Gateway addresses': expect.stringMatching(/^203\.0\.113\.7.*, 203\.0\.113\.8/) as string,
     Rendezvous: '10.1.0.40 tcp 443',
-    'Key reference': 'vault/wan/coast',
+    'Key reference': 'keys/wan/coast',
     // RFC 7296 2 and 2.23: IKE on 500, with NAT traversal on 4500, which carries ESP too (RFC 3948).
     Openings: 'udp 4500, udp 500, tcp 443 to the rendezvous',
     'Exported services': 'shop/web',

@@ -1,12 +1,13 @@
 import { Forwarding } from '../forwarding/index.js';
 import { sayMoney } from '../money/index.js';
-import { byId } from '../plan/index.js';
+import { byId, meshLinks, withFallbacks } from '../plan/index.js';
 import type { Cluster, Connection, JoinWay, Member, Plan, PlanSettings } from '../plan/index.js';
 import { efficiency, segmentSize } from '../wire/index.js';
 import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
 import type { Consequence, Sensitivity } from '../weighing/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
+import { carriedMbps } from './capacity.js';
 import { clashesOfMembers } from './clashes.js';
 import { latencyFloor, pointOf, streamMbps } from './distance.js';
 import { faultsOf, runDrill, sayFault } from './drill.js';
@@ -103,15 +104,15 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   const clashes = clashesOfMembers(
     before,
     'tunnels',
-    clusterIds.map((clusterId) => asMember(clusterId)),
+    clusterIds.map((clusterId) => withFallbacks('members', { id: clusterId, clusterId })),
   );
   const unlike = way === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
   const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
   const excluded = excludedOf(way, proposal, needs, clusters, room);
-  const pipe = way === 'flat' ? undefined : needs.gatewayMbps;
-  const isShort = pipe !== undefined && needs.plannedMbps > pipe * (way === 'relays' ? gateways : 1);
+  const carried = way === 'flat' ? undefined : carriedMbps(way, needs.gatewayMbps, gateways);
+  const isShort = carried !== undefined && needs.plannedMbps > carried;
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
   const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
   const farthest = farthestOf(plan, clusters);
@@ -125,7 +126,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
     { label: 'TCP segment', figure: segment },
     { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
-    ...(pipe === undefined ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }] : [{ label: 'Throughput', figure: pipeFigure(pipe, way === 'relays' ? gateways : 1, needs.plannedMbps) }]),
+    ...(carried === undefined ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }] : [{ label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) }]),
     ...(farthest === undefined ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }] : [{ label: 'Latency floor', figure: farthest }]),
     ...(farthest === undefined ? [] : [{ label: 'One TCP stream', figure: streamMbps(WINDOW, farthest.value) }]),
     { label: 'Tunnels or links', figure: links },
@@ -141,7 +142,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   return {
     way,
     consequences,
-    excluded: [...excluded, ...(isShort ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(pipe * (way === 'relays' ? gateways : 1))}.`] : [])], // prettier-ignore
+    excluded: [...excluded, ...(isShort ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`] : [])], // prettier-ignore
     proposal,
     cost: typeof monthly === 'string' ? undefined : monthly.value,
     scores: {
@@ -180,14 +181,10 @@ function orderedPairs(members: readonly Member[]): (readonly [Member, Member])[]
   return members.flatMap((from) => members.flatMap((to) => (from === to ? [] : [[from, to] as const])));
 }
 
-function asMember(clusterId: string): Member {
-  return { id: clusterId, connectionId: '', clusterId, memberId: '', dnsSuffix: '', translated: [], gateways: 1, gatewayZones: [], gatewayAddresses: [], dials: 'either', isHub: false, gatewayMbps: null, plannedMbps: null, note: '' }; // prettier-ignore
-}
-
 function linkCount(members: readonly Member[], connection: Connection | undefined): Figure {
   const n = members.length;
   const isHub = connection?.shape === 'hub';
-  const value = connection === undefined || connection.way === 'flat' ? 0 : isHub ? n - 1 : (n * (n - 1)) / 2;
+  const value = connection === undefined || connection.way === 'flat' ? 0 : isHub ? n - 1 : meshLinks(n);
   return figure(value, value === 1 ? 'link' : 'links', () => ({
     title: 'Tunnels or links between members',
     formula: isHub ? 'n − 1: each with the hub' : 'n × (n − 1) ÷ 2: each with each',
@@ -267,21 +264,21 @@ function streamFigure(room: number): Figure {
   }));
 }
 
-function pipeFigure(each: number, count: number, planned: number): Figure {
-  const value = each * count;
+function carriedFigure(way: JoinWay, value: number, gateways: number, { gatewayMbps, plannedMbps }: JoinNeeds): Figure {
+  const count = way === 'relays' ? gateways : 1;
   return figure(value, 'Mbit/s', () => ({
     title: 'What gateways or relays of a member carry',
     formula: 'throughput of one × those that carry at once',
     inputs: [
-      { name: 'One carries', value: `${sayNumber(each)} Mbit/s` },
-      { name: 'Carrying at once', value: count === 1 ? '1: the others stand by' : String(count) },
-      { name: 'Planned', value: planned === 0 ? 'not said' : `${sayNumber(planned)} Mbit/s` },
+      { name: 'One carries', value: `${sayNumber(gatewayMbps)} Mbit/s` },
+      { name: 'Carrying at once', value: way === 'relays' ? String(count) : '1: the others stand by' },
+      { name: 'Planned', value: plannedMbps === 0 ? 'not said' : `${sayNumber(plannedMbps)} Mbit/s` },
     ],
-    steps: [`${sayNumber(each)} × ${count} = ${sayNumber(value)} Mbit/s`],
+    steps: [`${sayNumber(gatewayMbps)} × ${count} = ${sayNumber(value)} Mbit/s`],
     result: `${sayNumber(value)} Mbit/s`,
     source: { mark: 'C', text: 'Common practice; the throughput is the plan’s own' },
   }));
-}
+} // prettier-ignore
 
 function farthestOf(plan: Plan, clusters: readonly Cluster[]): Figure | undefined {
   let worst: Figure | undefined;

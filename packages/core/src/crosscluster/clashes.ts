@@ -1,7 +1,7 @@
-import { comparePrefixes, contains, formatPrefix, overlaps } from '../address/index.js';
+import { comparePrefixes, formatPrefix, overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { translationsOf } from '../forwarding/index.js';
-import { grouped, rangeOf, translated } from '../plan/index.js';
+import { grouped, rangeOf, shownAs } from '../plan/index.js';
 import type { Allocation, Cluster, JoinWay, Member, Plan } from '../plan/index.js';
 
 /** A range of a cluster that is joined or to be joined. */
@@ -36,9 +36,8 @@ function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly Cluste
       }
       if (purpose !== 'pod' && purpose !== 'service') return [{ cluster, allocation, own, shown: undefined }];
       const member = memberOf(cluster.id);
-      const around = member === undefined ? undefined : translationsOf(member).find((each) => contains(each.own, own));
-      const shown = around === undefined ? own : { ...own, ...translated(own, [around], 'out') };
-      return [{ cluster, allocation, own, shown }];
+      const shown = member === undefined ? undefined : shownAs(own, translationsOf(member));
+      return [{ cluster, allocation, own, shown: shown ?? own }];
     }),
   );
 } // prettier-ignore

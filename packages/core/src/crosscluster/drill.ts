@@ -1,8 +1,10 @@
 import { gatewayZones, NO_FAULTS, pairKey } from '../forwarding/index.js';
 import type { Faults, Forwarding } from '../forwarding/index.js';
+import { serviceNamed } from '../naming/index.js';
 import type { ExportParts, Imported } from '../naming/index.js';
-import { byId, grouped } from '../plan/index.js';
+import { byId, grouped, selectedBy, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
+import { carriedMbps, secondsToKnow } from './capacity.js';
 import { Joins } from './pairs.js';
 import { isReached } from './setMatrix.js';
 import type { SetMatrix, UseCell } from './setMatrix.js';
@@ -192,8 +194,7 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
   const changed = new Set<string>([...pairs, ...cutOff, ...links]);
   for (const member of parts.members) {
     const cluster = byId(parts.clusters, member.clusterId);
-    const siteZones = byId(parts.sites, cluster?.siteId ?? '')?.zones ?? [];
-    const own = siteZones.slice(0, cluster?.zoneCount ?? undefined);
+    const own = zonesOfCluster(cluster, byId(parts.sites, cluster?.siteId ?? ''));
     const isHit = own.some((zone) => zones.has(`${cluster?.siteId ?? ''} ${zone}`));
     if (isHit) {
       changed.add(member.id);
@@ -226,7 +227,7 @@ function changeOf(imported: Imported, cluster: Cluster, before: UseCell, after: 
   const common = { cluster, imported, before, after };
   if (!isReached(before)) return undefined;
   if (lost.has(cluster.id)) return { ...common, outcome: 'gone', seconds: undefined };
-  const detected = connection.probeSeconds * connection.probesLost;
+  const detected = secondsToKnow(connection);
   if (!isReached(after)) return { ...common, outcome: 'lost', seconds: undefined };
   const isSameFrom = after.from.length === before.from.length && after.from.every((name) => before.from.includes(name));
   // A member of tunnels asks names anew; relays and flat clusters take addresses out of service themselves.
@@ -250,8 +251,6 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
     if (connection === undefined || connection.isPlanned || connection.way === 'flat' || (gone === 0 && !isOff)) return []; // prettier-ignore
     const left = isOff ? 0 : member.gateways - gone;
     const carries = forwarding.carrying(member);
-    // The gateways of a tunnel stand by for one another; relays all carry.
-    const working = !carries.ok ? 0 : connection.way === 'relays' ? left : 1;
     return [
       {
         member,
@@ -259,9 +258,12 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
         cluster: joins.clusterOf(member).name,
         carries: carries.ok ? carries.value.index + 1 : undefined,
         left,
-        leftMbps: member.gatewayMbps === null ? undefined : Math.round(10 * working * member.gatewayMbps) / 10,
+        leftMbps:
+          member.gatewayMbps === null
+            ? undefined
+            : carriedMbps(connection.way, member.gatewayMbps, carries.ok ? left : 0),
         plannedMbps: member.plannedMbps ?? undefined,
-        seconds: connection.probeSeconds * connection.probesLost + connection.takeoverSeconds,
+        seconds: secondsToKnow(connection) + connection.takeoverSeconds,
       },
     ];
   });
@@ -274,11 +276,11 @@ function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost 
     const member = byId(parts.members, memberId);
     if (member === undefined || byId(parts.connections, member.connectionId)?.isPlanned !== false) return [];
     const cluster = joins.clusterOf(member);
-    const zones = (byId(parts.sites, cluster.siteId)?.zones ?? []).slice(0, cluster.zoneCount ?? undefined);
+    const zones = zonesOfCluster(cluster, byId(parts.sites, cluster.siteId));
     const gone = zones.filter((zone) => faults.zones.has(`${cluster.siteId} ${zone}`)).length;
-    const service = (grouped(parts.services, 'clusterId').get(cluster.id) ?? []).find((each) => each.namespace === namespace && each.name === name); // prettier-ignore
+    const service = serviceNamed(parts, cluster.id, namespace, name);
     if (gone === 0 || service === undefined) return [];
-    const selected = (grouped(parts.workloads, 'clusterId').get(cluster.id) ?? []).filter((each) => each.namespace === namespace && service.selector.length > 0 && service.selector.every((label) => each.labels.includes(label))); // prettier-ignore
+    const selected = selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? []);
     const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
     const left = lost.has(cluster.id) ? 0 : selected.reduce((sum, { replicasNow }) => sum + Math.floor((replicasNow * (zones.length - gone)) / zones.length), 0); // prettier-ignore
     return [{ cluster: cluster.name, service: `${namespace}/${name}`, pods, left }];

@@ -1,3 +1,4 @@
+export { carriedMbps } from './capacity.js';
 export { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
 export type { Clash, JoinedRange } from './clashes.js';
 export { compareWays, joinCriteria } from './choose.js';

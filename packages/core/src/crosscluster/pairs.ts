@@ -9,11 +9,12 @@ import {
   POD_PORT,
   shownRanges,
   traceFlow,
+  idsOn,
+  verdictOf,
 } from '../forwarding/index.js';
-import type { FlowTrace, Forwarding, Gateway, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
-import { byId, changedBetween, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
+import type { FlowTrace, Forwarding, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
+import { answering, byId, changedBetween, grouped, rangeOf, selectedBy, USUAL_BYTES } from '../plan/index.js';
 import { PolicySet } from '../ingress/index.js';
-import { readContainerPort, readServicePort } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 
@@ -48,7 +49,6 @@ export type PairSet = ReadonlyMap<string, ReadonlySet<string>>;
 /** What one member does by itself: the way between a node and the gateway that carries. */
 interface Leg {
   readonly failing?: Failing | undefined;
-  readonly gateway: Gateway | undefined;
   readonly node: Host | undefined;
   readonly verdict: TraceVerdict;
   readonly say: string;
@@ -165,24 +165,24 @@ export class Joins {
 
   /** Why a service answers nobody, whoever asks: no pods, or none that listens; undefined where some port is answered. */
   faultOf(service: ClusterService): string | undefined {
-    const own = this.workloadsOf(service);
+    const own = this.workloadsIn(service.clusterId);
     const name = `${service.namespace}/${service.name}`;
-    if (own.every(({ replicasNow }) => replicasNow === 0)) return `No pod stands behind ${name}.`;
-    const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
-    const isDeaf = ports.length > 0 && ports.every(({ target }) => own.every((workload) => openedAt(workload, target) === undefined)); // prettier-ignore
-    return isDeaf ? `The pods behind ${name} do not listen on ${ports.map(({ target }) => target).join(', ')}.` : undefined; // prettier-ignore
+    if (selectedBy(service, own).every(({ replicasNow }) => replicasNow === 0)) return `No pod stands behind ${name}.`;
+    const doors = answering(service, own);
+    const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));
+    return isDeaf ? `The pods behind ${name} do not listen on ${doors.map(({ port }) => port.target).join(', ')}.` : undefined; // prettier-ignore
   }
 
-  private workloadsOf({ clusterId, namespace, selector }: ClusterService): Workload[] {
-    return (grouped(this.parts.workloads, 'clusterId').get(clusterId) ?? []).filter((each) => each.namespace === namespace && selector.length > 0 && selector.every((label) => each.labels.includes(label))); // prettier-ignore
+  private workloadsIn(clusterId: string): readonly Workload[] {
+    return grouped(this.parts.workloads, 'clusterId').get(clusterId) ?? [];
   }
 
   /** Why network policies refuse the calls of a pair at every pod of a service; undefined where some pod takes them. Which workload asks is not said, so what holds it at its own side is not judged. */
   refusedBy({ connection, from, to }: Pair, service: ClusterService): string | undefined {
     const cluster = this.clusterOf(to);
-    const own = this.workloadsOf(service);
+    const doors = answering(service, this.workloadsIn(cluster.id));
     const policies = grouped(this.parts.networkPolicies, 'clusterId').get(cluster.id);
-    if (policies === undefined || own.length === 0) return undefined;
+    if (policies === undefined) return undefined;
     const set = this.policySets.get(cluster.id) ?? new PolicySet(cluster, policies);
     this.policySets.set(cluster.id, set);
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
@@ -190,10 +190,7 @@ export class Joins {
     const asking = podOf(this.forwarding, connection.way === 'relays' ? cluster : this.clusterOf(from), family);
     if (!asking.ok) return undefined;
     const address = connection.way === 'relays' ? asking.value.address : this.forwarding.crossings.shownTo(cluster.id, from.clusterId, asking.value.address); // prettier-ignore
-    const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
-    const said = own.flatMap((workload) => ports.map((port) => {
-      return set.judge('ingress', workload, { workload: undefined, address }, port.protocol, openedAt(workload, port.target) ?? Number(port.target));
-    })); // prettier-ignore
+    const said = doors.flatMap(({ port: { protocol }, members }) => members.flatMap(({ workload, port }) => (port === undefined ? [] : [set.judge('ingress', workload, { workload: undefined, address }, protocol, port)]))); // prettier-ignore
     return said.length > 0 && said.every(({ isAllowed }) => !isAllowed) ? `Network policies refuse it: ${said[0]?.say ?? ''}` : undefined; // prettier-ignore
   }
 
@@ -210,11 +207,10 @@ export class Joins {
     if (!from.ok) return end('unknown', from.problem.message, 0, nothing);
     if (!to.ok) return end('unknown', to.problem.message, 0, nothing);
     const flow = walked(this.forwarding, from.value, to.value, true);
-    return end(flow.verdict, flow.failed?.say ?? '', flow.verdict === 'pass' ? flow.room : 0, idsOn(flow), flow);
+    return end(flow.verdict, flow.failed?.say ?? '', flow.verdict === 'pass' ? flow.room : 0, idsOn([flow]), flow);
   }
 
   private byTunnels(connection: Connection, from: Member, to: Member, family: Family, asked: Asked, end: End): Pair {
-    const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const [one, other] = [this.leg(from, family), this.leg(to, family)];
     if (one.node === undefined || other.node === undefined) return end('unknown', one.node === undefined ? one.say : other.say, 0, nothing); // prettier-ignore
     const hidden = this.hidden(from, to, family, asked);
@@ -227,7 +223,7 @@ export class Joins {
     const back = this.hidden(to, from, family, 'pods');
     if (back !== undefined) return end('broken', `The answers do not come back: ${back.say}`, 0, rests);
     const room = Math.min(one.room, other.room, ...tunnels.map(({ inner }) => inner));
-    return a.id === b.id ? end('broken', 'A cluster is not joined with itself.', 0, rests) : end('pass', '', room, rests); // prettier-ignore
+    return end('pass', '', room, rests);
   }
 
   /** A relay passes on calls, not packets: each side asks its own relay, and these have a link. */
@@ -259,7 +255,7 @@ export class Joins {
     if (!one.ok) return { verdict: 'unknown', say: one.problem.message, rests: nothing };
     if (!other.ok) return { verdict: 'unknown', say: other.problem.message, rests: nothing };
     const flow = walked(this.forwarding, one.value, other.value, false);
-    return { verdict: flow.verdict, say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`, rests: idsOn(flow), failing: flow }; // prettier-ignore
+    return { verdict: flow.verdict, say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`, rests: idsOn([flow]), failing: flow }; // prettier-ignore
   }
 
   private tunnels(connection: Connection, from: Member, to: Member, rests: Set<string>): Tunnel[] | { verdict: TraceVerdict; say: string; failing?: Failing } {
@@ -274,7 +270,7 @@ export class Joins {
       if (!tunnel.ok) return { verdict: 'broken', say: tunnel.problem.message };
       for (const id of tunnel.value.rests) rests.add(id);
       const { isUp, say, failed } = tunnel.value;
-      if (!isUp) return { verdict: isRefusal(failed?.failure.code) ? 'refused' : 'broken', say, failing: tunnel.value };
+      if (!isUp) return { verdict: failed === undefined ? 'broken' : verdictOf(failed), say, failing: tunnel.value };
       found.push(tunnel.value);
     }
     return found;
@@ -341,28 +337,23 @@ export class Joins {
 
   private makeLeg(member: Member, family: Family): Leg {
     const cluster = this.clusterOf(member);
-    const none = { gateway: undefined, node: undefined, verdict: 'unknown', room: 0, rests: nothing } as const;
+    const none = { node: undefined, verdict: 'unknown', room: 0, rests: nothing } as const;
     const pod = podOf(this.forwarding, cluster, family);
     if (!pod.ok) return { ...none, say: pod.problem.message };
     const node = pod.value.node ?? pod.value;
     const gateway = this.forwarding.carrying(member);
     if (!gateway.ok) return { ...none, node, verdict: 'broken', say: gateway.problem.message };
     const ways = [nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)), nodeLeg(this.forwarding, cluster, gateway.value.host, node, gatewayLayers(cluster))]; // prettier-ignore
-    const rests = new Set([member.id, ...ways.flatMap(({ steps }) => steps.flatMap(({ decisions }) => (decisions ?? []).map(({ list }) => list.id))), ...ways.flatMap(({ failed }) => (failed !== undefined && 'filterIds' in failed.failure ? failed.failure.filterIds : []))]); // prettier-ignore
+    const rests = idsOn(ways.map(({ steps, failed }) => ({ forth: steps, back: [], failed: failed && { ...failed, isBack: false } }))).add(member.id); // prettier-ignore
     const failed = ways.find((each) => each.failed !== undefined)?.failed;
     const room = Math.min(...ways.map((each) => each.room));
-    if (failed === undefined) return { gateway: gateway.value, node, verdict: 'pass', say: '', room, rests };
+    if (failed === undefined) return { node, verdict: 'pass', say: '', room, rests };
     const failing: Failing = { forth: [], back: [], failed: { ...failed, isBack: false } };
-    return { gateway: gateway.value, node, verdict: isRefusal(failed.failure.code) ? 'refused' : 'broken', say: failed.say, room, rests, failing }; // prettier-ignore
+    return { node, verdict: verdictOf(failed), say: failed.say, room, rests, failing }; // prettier-ignore
   }
 }
 
 type End = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>, failing?: Failing) => Pair;
-
-/** The port on which containers of a workload listen, by its number or name. */
-function openedAt({ ports }: Workload, target: string): number | undefined {
-  return ports.flatMap((text) => readContainerPort(text) ?? []).find(({ name, port }) => name === target || String(port) === target)?.port; // prettier-ignore
-}
 
 /** The pod that stands for all of a cluster, or another one on another node. */
 export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, which: 'first' | 'other' = 'first') {
@@ -372,16 +363,3 @@ export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, w
 function walked(forwarding: Forwarding, from: Host, to: Host, isOutside: boolean): FlowTrace {
   return traceFlow(forwarding, from, { address: to.address, protocol: 'tcp', port: POD_PORT, host: to, isOutside, label: to.label }, USUAL_BYTES); // prettier-ignore
 }
-
-/** Everything that the steps of a flow name. */
-function idsOn({ forth, back }: FlowTrace): ReadonlySet<string> {
-  return new Set([...forth, ...back].flatMap(({ subject, lookUp, decisions }) => [subject?.id ?? '', lookUp?.tableId ?? '', ...hopIds(lookUp?.found.row?.hop), ...(decisions ?? []).map(({ list }) => list.id)])); // prettier-ignore
-}
-
-function isRefusal(code: string | undefined): boolean {
-  return code === 'filter' || code === 'firewall' || code === 'route-drops' || code === 'unsolicited' || code === 'private-destination' || code === 'policy'; // prettier-ignore
-}
-
-function hopIds(hop: { readonly kind: string; readonly link?: { readonly id: string }; readonly id?: string } | undefined): string[] {
-  return hop === undefined ? [] : [hop.link?.id ?? '', hop.id ?? ''];
-} // prettier-ignore

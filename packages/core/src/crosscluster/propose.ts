@@ -133,7 +133,7 @@ class JoinMaker {
       return;
     }
     const slug = slugOf(name) || 'join';
-    const connection = withFallbacks('connections', { id: this.connectionId, name, way, tunnel, shape, rendezvous, keyReference: way === 'flat' ? '' : `vault/connections/${slug.slice(0, 31)}`, isPlanned: true });
+    const connection = withFallbacks('connections', { id: this.connectionId, name, way, tunnel, shape, rendezvous, keyReference: way === 'flat' ? '' : `keys/connections/${slug.slice(0, 31)}`, isPlanned: true });
     const ids = new Set<string>();
     const members = this.clusters.map((cluster, at) => {
       const base = slugOf(cluster.name) || 'cluster';

@@ -32,7 +32,7 @@ export interface UseColumn {
   readonly cells: readonly (UseCell | undefined)[];
 }
 
-/** Clusters by exported services. Cells are made when they are first asked for; after an edit, those that it did not touch are taken over. */
+/** Clusters by exported services; after an edit, cells that it did not touch are taken over. */
 export class SetMatrix {
   readonly rows: readonly Cluster[];
   readonly columns: readonly UseColumn[];

@@ -45,9 +45,9 @@ function openings(plan: Plan): Operation[] {
 function connections(): Operation[] {
   return adds('connections', [
     { name: 'booking', way: 'flat', note: 'North and south sell the same seats' },
-    { name: 'tides', way: 'tunnels', tunnel: 'wireguard', rendezvous: '10.43.255.6', keyReference: 'vault/connections/tides', probeSeconds: 10, probesLost: 3, takeoverSeconds: 15 },
-    { name: 'piers', way: 'relays', shape: 'hub', keyReference: 'vault/connections/piers', probeSeconds: 5, probesLost: 4, takeoverSeconds: 10, note: 'Piers dial the hall over the radio ring' },
-    { name: 'coaches', way: 'tunnels', tunnel: 'esp-gcm-nat', keyReference: 'vault/connections/coaches', isPlanned: true, note: 'When the coach company is joined' },
+    { name: 'tides', way: 'tunnels', tunnel: 'wireguard', rendezvous: '10.43.255.6', keyReference: 'keys/connections/tides', probeSeconds: 10, probesLost: 3, takeoverSeconds: 15 },
+    { name: 'piers', way: 'relays', shape: 'hub', keyReference: 'keys/connections/piers', probeSeconds: 5, probesLost: 4, takeoverSeconds: 10, note: 'Piers dial the hall over the radio ring' },
+    { name: 'coaches', way: 'tunnels', tunnel: 'esp-gcm-nat', keyReference: 'keys/connections/coaches', isPlanned: true, note: 'When the coach company is joined' },
   ]); // prettier-ignore
 }
 

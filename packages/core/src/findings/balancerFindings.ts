@@ -1,8 +1,8 @@
 import { balancerHost, balancerInside, internetHost, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
-import { FIRST_NODE_PORT, answering } from '../ingress/index.js';
+import { FIRST_NODE_PORT } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
-import { byId, readBackendRef, readPolicyRule, readServicePort, USUAL_BYTES } from '../plan/index.js';
+import { answering, byId, readBackendRef, readPolicyRule, readServicePort, USUAL_BYTES } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, IngressRoute, NetworkPolicy, Plan, Profile } from '../plan/index.js'; // prettier-ignore
 import { countsToHold } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';

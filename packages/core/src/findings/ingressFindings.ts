@@ -1,6 +1,6 @@
-import { addressFaults, answering, missing, nodePortFaults, placements, selectedBy } from '../ingress/index.js';
+import { addressFaults, missing, nodePortFaults, placements } from '../ingress/index.js';
 import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
-import { grouped, rangeOf } from '../plan/index.js';
+import { answering, grouped, rangeOf, selectedBy } from '../plan/index.js';
 import type { Allocation, Cluster, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
 import { isSameList } from '../section/index.js';
 import type { Alongside } from '../section/index.js';

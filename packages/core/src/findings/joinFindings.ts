@@ -1,11 +1,21 @@
 import { formatPrefix, overlaps, parseAddress } from '../address/index.js';
-import { asStanding, byRange, clashesOfMembers, Joins } from '../crosscluster/index.js';
+import { asStanding, byRange, carriedMbps, clashesOfMembers, Joins } from '../crosscluster/index.js';
 import type { JoinedRange } from '../crosscluster/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
 import type { Failure, Forwarding, Tunnel } from '../forwarding/index.js';
 import { askerOf, codeOf, importsOf, resolve, suffixOf } from '../naming/index.js';
 import type { Imported, NameState } from '../naming/index.js';
-import { byId, groupBy, grouped, hostPrefix, readTranslation, setOperation, USUAL_BYTES } from '../plan/index.js';
+import {
+  byId,
+  groupBy,
+  grouped,
+  hostPrefix,
+  meshLinks,
+  readTranslation,
+  setOperation,
+  USUAL_BYTES,
+  zonesOfCluster,
+} from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
 import { usesOfPlan } from '../verdicts/index.js';
@@ -150,12 +160,12 @@ function gatewaysOf(
     const subjects = [of('members', member.id), of('clusters', cluster.id)];
     const found: Finding[] = [];
     const zones = gatewayZones(joins.forwarding, member);
-    const siteZones = (byId(parts.sites, cluster.siteId)?.zones ?? []).slice(0, cluster.zoneCount ?? undefined);
+    const siteZones = zonesOfCluster(cluster, byId(parts.sites, cluster.siteId));
     if (member.gateways === 1)
       found.push(finding('join.single', 'warning', subjects, { title: `${cluster.name} has a single ${what} in ${connection.name}`, detail: `When it fails or is upgraded, ${cluster.name} is cut off. Plan a second one.` }, [{ kind: 'change', title: 'Plan a second one', operations: [setOperation('members', member.id, { gateways: 2 })] }])); // prettier-ignore
     else if (siteZones.length > 1 && new Set(zones).size === 1)
       found.push(finding('join.one-zone', 'warning', subjects, { title: `All ${what}s of ${cluster.name} in ${connection.name} are in zone ${zones[0] ?? ''}`, detail: `They go together when the zone does. ${cluster.name} has ${siteZones.length} zones: spread them.` }, [{ kind: 'change', title: 'Spread them over the zones', operations: [setOperation('members', member.id, { gatewayZones: [] })] }])); // prettier-ignore
-    const carried = member.gatewayMbps === null ? undefined : member.gatewayMbps * (connection.way === 'relays' ? member.gateways : 1); // prettier-ignore
+    const carried = member.gatewayMbps === null ? undefined : carriedMbps(connection.way, member.gatewayMbps, member.gateways); // prettier-ignore
     if (carried !== undefined && member.plannedMbps !== null && member.plannedMbps > carried)
       found.push(finding('join.throughput', worse(connection, 'error'), subjects, { title: `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name}, and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`, detail: `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones, ${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.` })); // prettier-ignore
     return found;
@@ -175,8 +185,7 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
 function pairsOf(connection: Connection, members: readonly Member[]): (readonly [Member, Member])[] {
   const hub = members.find(({ isHub }) => isHub);
   if (connection.shape === 'hub') return hub === undefined ? [] : members.filter((member) => member !== hub).map((member) => [hub, member] as const); // prettier-ignore
-  const count = (members.length * (members.length - 1)) / 2;
-  if (count > MOST_TUNNELS) return members.map((member, at) => [member, members[(at + 1) % members.length] as Member] as const); // prettier-ignore
+  if (meshLinks(members.length) > MOST_TUNNELS) return members.map((member, at) => [member, members[(at + 1) % members.length] as Member] as const); // prettier-ignore
   return members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const));
 }
 
@@ -201,19 +210,23 @@ function tunnelsOf(connection: Connection, members: readonly Member[], joins: Jo
   return [...capped(connection, failing), ...capped(connection, narrow)];
 }
 
-function down(connection: Connection, { failed, say }: Tunnel, subjects: readonly Subject[], names: string): Finding {
+function down(
+  connection: Connection,
+  { failed, fault, say }: Tunnel,
+  subjects: readonly Subject[],
+  names: string,
+): Finding {
   const fix: Fix = { kind: 'join', title: 'Propose openings and routes', connectionId: connection.id };
   const code = failed?.failure.code;
-  const isDialled = code === undefined && say.includes('dial');
   const [kind, what, mend] =
     code === 'filter' || code === 'firewall'
       ? (['join.closed', 'a filter or firewall is closed', 'Open it for what the connection is carried by.'] as const)
       : code !== undefined && oneSided.has(code)
         ? (['join.asymmetric', 'the way back is another one', 'Let both directions pass the same devices.'] as const)
-        : isDialled || (code !== undefined && noDial.has(code))
+        : fault === 'no dialler' || (code !== undefined && noDial.has(code))
           ? (['join.no-dial', 'neither side reaches the other', 'Join their networks, or give one side gateways with public addresses.'] as const)
           : (['join.down', 'packets do not arrive', 'Mend the way that Trace shows.'] as const); // prettier-ignore
-  return finding(kind, worse(connection, 'error'), subjects, { title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`, detail: `${say} ${mend}`, part: subjects.map(({ id }) => id).join(' ') }, isDialled || say.includes('NAT traversal') ? [] : [fix]); // prettier-ignore
+  return finding(kind, worse(connection, 'error'), subjects, { title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`, detail: `${say} ${mend}`, part: subjects.map(({ id }) => id).join(' ') }, fault === 'lost' ? [fix] : []); // prettier-ignore
 }
 
 function tooNarrow(connection: Connection, one: Member, other: Member, joins: Joins, tunnel: Tunnel): Finding[] {
@@ -273,7 +286,7 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
   if (connection.way === 'flat' || connection.shape === 'hub') return [];
   const each = members.length - 1;
   if (each <= connection.mostLinks) return [];
-  const all = (members.length * each) / 2;
+  const all = meshLinks(members.length);
   return [finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], { title: `${connection.name}: each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'}, and ${sayNumber(connection.mostLinks)} are the most`, detail: `A full mesh of n members has n(n − 1) ÷ 2 of them: ${sayNumber(all)} here, and ${each} more with the next member. Choose the shape hub, or part the members over several connections.` })]; // prettier-ignore
 }
 

@@ -1,7 +1,8 @@
-import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
+import { formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { byId, groupBy, rangeOf, readTranslation, translated } from '../plan/index.js';
+import { byId, groupBy, rangeOf, readTranslation, shownAs, translated } from '../plan/index.js';
 import type { Allocation, Connection, Member, Plan, Translation } from '../plan/index.js';
+import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 
 /** What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a whole, zones ("site id, zone"), and connections whose rendezvous tells nobody of a gateway that takes over. */
@@ -62,8 +63,8 @@ export function shownRanges(member: Member, ranges: readonly Allocation[]): Pref
     .filter(({ purpose }) => purpose === 'pod' || purpose === 'service')
     .flatMap((range) => {
       const own = rangeOf(range);
-      const around = translations.find((each) => containsAddress(each.own, own) && each.own.length <= own.length);
-      if (around !== undefined) return [{ ...own, ...translated(own, [around], 'out') }];
+      const around = shownAs(own, translations);
+      if (around !== undefined) return [around];
       const inside = translations.filter((each) => overlaps(each.own, own));
       return [own, ...inside.map(({ shown }) => shown)];
     });
@@ -141,6 +142,12 @@ export class Crossings {
   shownTo(viewerId: string, ownerId: string, address: Address): Address {
     const way = this.between(viewerId, ownerId, 'tunnels');
     return way === undefined ? address : translated(address, translationsOf(way.to), 'out');
+  }
+
+  /** The address by which one machine asks another one: pods see pods of clusters that tunnels join as they are shown. */
+  addressFor(from: Host, asked: Host): Address {
+    const isAcross = from.kind === 'pod' && asked.kind === 'pod' && from.cluster !== undefined && asked.cluster !== undefined; // prettier-ignore
+    return isAcross ? this.shownTo(from.cluster.id, asked.cluster.id, asked.address) : asked.address;
   }
 
   /** The gateway with a public address. */

@@ -27,7 +27,8 @@ export {
   SOMEWHERE,
 } from './host.js';
 export { decideRow } from './routeRow.js';
-export { traceFlow } from './trace.js';
+export { traceFlow, verdictOf } from './trace.js';
+export { idsOn } from './idsOn.js';
 export type { Mend } from './mends.js';
 export { mendsAt, mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';

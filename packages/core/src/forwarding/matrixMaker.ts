@@ -1,5 +1,5 @@
 import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
-import type { Address, Prefix } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
 import { changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { Answers, meets, restsOn } from './answers.js';
@@ -286,7 +286,8 @@ export class MatrixMaker {
     const own = targets.ownOf(cluster.id);
     const of = targets.count - (own === undefined ? 0 : 1);
     const isOther = (host: Host) => host !== own?.host;
-    const isShownElsewhere = (host: Host) => source !== undefined && this.shownTo(source.host, host) !== host.address;
+    const isShownElsewhere = (host: Host) =>
+      source !== undefined && this.forwarding.crossings.addressFor(source.host, host) !== host.address;
     const example = first(targets.groups, ({ hosts }) => hosts.find(isOther));
     if (example === undefined) return { cell: undefined };
     if (source === undefined) return { cell: withoutRanges(cluster, wordsOf(example)) };
@@ -401,13 +402,7 @@ export class MatrixMaker {
 
   private askHost(from: Host, target: Host, port: number): Judged {
     const { label } = target;
-    return this.ask(from, [{ address: this.shownTo(from, target), protocol: 'tcp', port, host: target, isOutside: true, label }]); // prettier-ignore
-  }
-
-  /** The address by which a pod sees a pod of another cluster. */
-  private shownTo(from: Host, { kind, cluster, address }: Host): Address {
-    const isAcross = from.kind === 'pod' && kind === 'pod' && from.cluster !== undefined && cluster !== undefined;
-    return isAcross ? this.forwarding.crossings.shownTo(from.cluster.id, cluster.id, address) : address;
+    return this.ask(from, [{ address: this.forwarding.crossings.addressFor(from, target), protocol: 'tcp', port, host: target, isOutside: true, label }]); // prettier-ignore
   }
 
   private targetsOf(kind: Several): Targets {

@@ -113,10 +113,15 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
             : hostOfPlace(forwarding, target, family);
       if (!host.ok) return host;
       const asked = isOwn ? another(host.value) : host.value;
-      // Pods see pods of clusters that tunnels join by their translated addresses.
-      const isAcross = !isOwn && asked.kind === 'pod' && from.kind === 'pod' && from.cluster !== undefined;
-      const address = isAcross ? forwarding.crossings.shownTo(from.cluster.id, asked.cluster?.id ?? '', asked.address) : asked.address; // prettier-ignore
-      return good([{ address, ...target.service, host: asked, isOutside: !isOwn, label: asked.label }]);
+      return good([
+        {
+          address: forwarding.crossings.addressFor(from, asked),
+          ...target.service,
+          host: asked,
+          isOutside: !isOwn,
+          label: asked.label,
+        },
+      ]);
     }
   }
 }

@@ -8,7 +8,8 @@ const FEW = 48;
 export class RowLookup {
   private readonly ofFamily: Readonly<Record<Family, FamilyLookup>>;
 
-  private sorted: { readonly prefixes: readonly Prefix[]; readonly order: readonly number[] } | undefined;
+  /** Places of the rows in the order of their prefixes; made when first asked for. */
+  private order: readonly number[] | undefined;
 
   constructor(private readonly prefixes: readonly Prefix[]) {
     this.ofFamily = { 4: lookupOf(prefixes, 4), 6: lookupOf(prefixes, 6) };
@@ -26,7 +27,8 @@ export class RowLookup {
 
   /** Every row whose prefix lies in another one, in no order. */
   inside(prefix: Prefix): number[] {
-    const { order, prefixes } = (this.sorted ??= this.inOrder());
+    const { prefixes } = this;
+    const order = (this.order ??= prefixes.map((_, row) => row).sort((a, b) => comparePrefixes(prefixes[a] as Prefix, prefixes[b] as Prefix))); // prettier-ignore
     let [low, high] = [0, order.length];
     while (low < high) {
       const middle = (low + high) >> 1;
@@ -36,11 +38,6 @@ export class RowLookup {
     const found: number[] = [];
     for (let row = order[low]; row !== undefined && contains(prefix, prefixes[row] as Prefix); row = order[++low]) found.push(row); // prettier-ignore
     return found;
-  }
-
-  private inOrder() {
-    const { prefixes } = this;
-    return { prefixes, order: prefixes.map((_, row) => row).sort((a, b) => comparePrefixes(prefixes[a] as Prefix, prefixes[b] as Prefix)) }; // prettier-ignore
   }
 }
 

@@ -141,7 +141,8 @@ function ended(steps: readonly Step[], say: string): readonly Step[] {
   return last === undefined ? steps : [...steps, { ...last, event: 'dropped', say }];
 }
 
-function verdictOf({ failure }: Failed): TraceVerdict {
+/** Refused where a rule decided, unknown where the plan does not say, else broken. */
+export function verdictOf({ failure }: Pick<Failed, 'failure'>): TraceVerdict {
   switch (failure.code) {
     case 'filter':
     case 'firewall':

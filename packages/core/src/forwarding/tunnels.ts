@@ -1,6 +1,6 @@
 import { formatAddress, parseAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
-import { byId, hostPrefix, USUAL_BYTES } from '../plan/index.js';
+import { byId, hostPrefix, USUAL_BYTES, zonesOfCluster } from '../plan/index.js';
 import type { Connection, Member, Protocol } from '../plan/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
@@ -8,6 +8,7 @@ import { largestPacket } from '../wire/index.js';
 import type { Forwarding } from './forwarding.js';
 import { isPublicAddress, nodeHost } from './host.js';
 import type { Host } from './host.js';
+import { idsOn } from './idsOn.js';
 import type { Failed, Step } from './step.js';
 import { traceFlow } from './trace.js';
 import type { FlowTrace } from './trace.js';
@@ -30,7 +31,9 @@ export interface Tunnel {
   readonly from: Gateway;
   readonly to: Gateway;
   readonly isUp: boolean;
-  /** Why it does not come up, in a sentence; empty when it does. */
+  /** Why it does not come up: nobody may dial, a device on the way translates what it cannot, or a packet was lost. */
+  readonly fault: 'no dialler' | 'translated' | 'lost' | undefined;
+  /** The same in a sentence; empty when it does. */
   readonly say: string;
   readonly failed: (Failed & { readonly isBack: boolean }) | undefined;
   /** What the outer packets meet from who dials to who is dialled, and back. */
@@ -48,7 +51,7 @@ export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>,
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
   const site = byId(forwarding.parts.sites, cluster?.siteId ?? '');
   const has = new Set(forwarding.rangesOf(member.clusterId).filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone)); // prettier-ignore
-  const own = (site?.zones ?? []).slice(0, cluster?.zoneCount ?? undefined);
+  const own = zonesOfCluster(cluster, site);
   const zones = member.gatewayZones.length > 0 ? member.gatewayZones : has.has('') || has.size === 0 ? own : own.filter((zone) => has.has(zone)); // prettier-ignore
   return Array.from({ length: member.gateways }, (_, i) => zones[i % Math.max(1, zones.length)] ?? '');
 }
@@ -98,7 +101,7 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
   if (dialling.length === 0) {
     const waits = first.member.dials === 'dials' ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled'; // prettier-ignore
     const say = `${waits}: ${first.host.label} and ${second.host.label} never meet.`;
-    return { connection, from: first, to: second, isUp: false, say, failed: undefined, forth: [], back: [], room: 0, inner: 0, rests: restsOf(connection, first, second, []) }; // prettier-ignore
+    return { connection, from: first, to: second, isUp: false, fault: 'no dialler', say, failed: undefined, forth: [], back: [], room: 0, inner: 0, rests: restsOf(connection, first, second, []) }; // prettier-ignore
   }
   let last: Tunnel | undefined;
   const tried = new Set<string>();
@@ -126,6 +129,7 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     from,
     to,
     isUp: failing === undefined,
+    fault: failing === undefined ? undefined : 'lost',
     say: failing === undefined ? '' : `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}. ${failing.failed?.say ?? ''}`.trim(),
     failed: failing?.failed === undefined ? undefined : { ...failing.failed, isBack: failing === back },
     forth: forth.forth,
@@ -154,7 +158,8 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
     connection,
     from,
     to,
-    isUp: say === '',
+    isUp: failing === undefined && unnatted === undefined,
+    fault: failing !== undefined ? 'lost' : unnatted !== undefined ? 'translated' : undefined,
     say: say.trim(),
     failed: failing?.failed,
     forth: main?.forth ?? [],
@@ -176,19 +181,6 @@ function rendezvousFlows(forwarding: Forwarding, { rendezvous, rendezvousPort }:
   return gateways.map((gateway) => dial(forwarding, gateway, at.value, undefined, 'tcp', rendezvousPort));
 } // prettier-ignore
 
-/** Everything that steps name: entities, tables, lists of rules. */
 function restsOf(connection: Connection, from: Gateway, to: Gateway, flows: readonly FlowTrace[]): ReadonlySet<string> {
-  const ids = new Set<string>([connection.id, from.member.id, to.member.id]);
-  for (const { forth, back, failed } of flows) {
-    for (const { subject, lookUp, decisions } of [...forth, ...back]) {
-      if (subject !== undefined) ids.add(subject.id);
-      if (lookUp?.tableId !== undefined) ids.add(lookUp.tableId);
-      const hop = lookUp?.found.row?.hop;
-      if (hop?.kind === 'link') ids.add(hop.link.id);
-      if (hop?.kind === 'nat' || hop?.kind === 'firewall') ids.add(hop.id);
-      for (const { list } of decisions ?? []) ids.add(list.id);
-    }
-    if (failed !== undefined && 'filterIds' in failed.failure) for (const id of failed.failure.filterIds) ids.add(id);
-  }
-  return ids;
-}
+  return idsOn(flows).add(connection.id).add(from.member.id).add(to.member.id);
+} // prettier-ignore

@@ -268,12 +268,8 @@ class Walk {
   private asShown(member: Member, gateway: Host): void {
     const lane: Lane = { kind: 'node', name: gateway.label };
     const { door } = this.flow;
-    if (
-      this.packet.isAnswer &&
-      door?.pod.cluster?.id === member.clusterId &&
-      isSame(door.pod.address, this.packet.source)
-    ) {
-      // prettier-ignore
+    const isServed = this.packet.isAnswer && door?.pod.cluster?.id === member.clusterId && isSame(door.pod.address, this.packet.source); // prettier-ignore
+    if (isServed) {
       const before = this.packet;
       this.packet = { ...before, source: door.address, port: door.port };
       this.step(lane, 'translated', `${gateway.label} gives the answer the service’s address ${formatAddress(door.address)} back.`, { before }); // prettier-ignore
@@ -321,13 +317,8 @@ class Walk {
       this.step(lane, 'translated', `${gateway.label} knows ${formatAddress(came.destination)} as ${formatAddress(destination)} of ${cluster.name}.`, { before: came, subject: { kind: 'members', id: member.id } }); // prettier-ignore
     }
     const { door, target, origin } = this.flow;
-    if (
-      !this.packet.isAnswer &&
-      door !== undefined &&
-      door.pod.cluster?.id === cluster.id &&
-      isSame(door.address, destination)
-    ) {
-      // prettier-ignore
+    const isAsked = !this.packet.isAnswer && door?.pod.cluster?.id === cluster.id && isSame(door.address, destination);
+    if (isAsked) {
       const before = this.packet;
       this.packet = { ...before, destination: door.pod.address, port: door.podPort };
       this.step(lane, 'chosen', `${gateway.label} picks a pod of the service: ${formatAddress(door.pod.address)}, port ${door.podPort}.`, { before }); // prettier-ignore

@@ -1,8 +1,7 @@
-import { byId, readBackendRef, readServicePort } from '../plan/index.js';
+import { answering, byId, readBackendRef, readServicePort } from '../plan/index.js';
 import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
 import { certifies } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
-import { answering } from './members.js';
 
 /** The lists that a call passes, in their order. */
 export const doorLists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;

@@ -1,5 +1,3 @@
-export type { Answering, Member } from './members.js';
-export { answering, selectedBy } from './members.js';
 export type { NoRoom, Placed, Placement, PlacementCase } from './placement.js';
 export { missing, placements, podsPerNodeOf } from './placement.js';
 export type { AddressFault } from './serviceAddresses.js';

@@ -2,12 +2,19 @@ import fc from 'fast-check';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { parsePrefix } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { applyOperations, readContainerPort, readServicePort, setOperation } from '../plan/index.js';
+import {
+  answering,
+  applyOperations,
+  readContainerPort,
+  readServicePort,
+  selectedBy,
+  setOperation,
+} from '../plan/index.js';
 import type { Cluster, ClusterService, NodePool, Operation, Plan, Workload } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { demand } from '../sizing/index.js';
 import {
-  addressFaults, answering, FIRST_NODE_PORT, LAST_NODE_PORT, LAST_STATIC_NODE_PORT, missing, nodePortFaults, placements, podsPerNodeOf, selectedBy,
+  addressFaults, FIRST_NODE_PORT, LAST_NODE_PORT, LAST_STATIC_NODE_PORT, missing, nodePortFaults, placements, podsPerNodeOf,
 } from './index.js'; // prettier-ignore
 
 const own = testId('clusters', 1);

@@ -1,9 +1,7 @@
 import type { Forwarding } from '../forwarding/index.js';
 import { classOf, NameState, servingOf } from '../naming/index.js';
-import { byId, changedBetween, grouped } from '../plan/index.js';
-import type { Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
-import { answering } from './members.js';
-import type { Answering } from './members.js';
+import { answering, byId, changedBetween, grouped } from '../plan/index.js';
+import type { Answering, Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
 import { PolicySet } from './policies.js';
 import { RouteBook } from './routeBook.js';
 

@@ -1,9 +1,16 @@
 import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
-import { balancerHost, balancerInside, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import {
+  balancerHost,
+  balancerInside,
+  nodeHost,
+  podHost,
+  traceFlow,
+  verdictOf as flowVerdict,
+} from '../forwarding/index.js';
 import type { Host, StepSubject } from '../forwarding/index.js';
 import { addressesOf, blockedWay, codeOf, exportedAs, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
-import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener } from '../plan/index.js';
+import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener, selectedBy } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Connection, Controller, Gateway, IngressRoute, Listener, Member, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
 import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
@@ -11,7 +18,6 @@ import type { Entrance } from './entrances.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
-import { selectedBy } from './members.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import { RequestProgress, Stopped } from './requestProgress.js';
 import type { SeenAt } from './requestProgress.js';
@@ -37,11 +43,11 @@ export class RequestWalk {
     return this.way.answered(() => {
       const [entrance, ...more] = this.entrancesFor(url);
       if (entrance === undefined) throw this.noEntrance(url);
-      this.sayEntrance(url, entrance, more);
       if (entrance.imported !== undefined) {
         this.callImported(entrance.imported, url.port);
         return;
       }
+      this.sayEntrance(url, entrance, more);
       if (entrance.service !== undefined) {
         this.callService(entrance.service, url.port, 1, this.from);
         return;
@@ -121,7 +127,6 @@ export class RequestWalk {
     { balancer, controller, service, precision }: Entrance,
     more: readonly Entrance[],
   ): void {
-    if (precision === 'exact' && service === undefined && balancer === undefined && controller === undefined) return;
     if (service !== undefined)
       { this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
     if (precision === 'address') {
@@ -532,7 +537,7 @@ export class RequestWalk {
       if (!link.ok) throw this.way.stop('broken', undefined, 'members', link.problem.message, subject);
       const { isUp, say, forth, back, failed, room, from: dialler, to } = link.value;
       if (!isUp)
-        throw this.way.stop(failed?.failure.code === 'filter' || failed?.failure.code === 'firewall' ? 'refused' : 'broken', undefined, 'members', `The link of ${connection.name} does not come up: ${say}`, subject);
+        throw this.way.stop(failed === undefined ? 'broken' : flowVerdict(failed), undefined, 'members', `The link of ${connection.name} does not come up: ${say}`, subject);
       if (!isDrawn) continue;
       const isOwn = dialler.member === member;
       const aim = { address: to.address, protocol: 'tcp' as const, port: 0, host: to.host, isOutside: true, label: `${dialler.host.label} to ${to.host.label}` };

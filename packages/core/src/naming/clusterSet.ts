@@ -1,7 +1,7 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
 import { shownRanges, translationsOf } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
-import { byId, grouped, hostPrefix, rangeOf, readServicePort, translated } from '../plan/index.js';
+import { byId, grouped, hostPrefix, rangeOf, readServicePort, selectedBy, translated } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, ServiceExport, ServicePort } from '../plan/index.js';
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
@@ -182,7 +182,7 @@ function podRecords(parts: ExportParts, connection: Connection, { member, servic
   const isMirrored = connection.way !== 'relays' || exported.mirrorsPods || cluster.id === viewer.id;
   const all: Rr = { name: own, type, ttl, value: isMirrored ? `the pods of ${cluster.name}` : `the relay of ${viewer.name}`, target: undefined };
   if (!isMirrored) return [all];
-  const owners = (grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter((each) => each.namespace === service?.namespace && each.form === 'StatefulSet' && service.selector.every((label) => each.labels.includes(label)));
+  const owners = service === undefined ? none : selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter(({ form }) => form === 'StatefulSet');
   const pods = owners.flatMap(({ name, replicasNow }) => Array.from({ length: replicasNow }, (_, i) => `${name}-${i}`));
   return [all, ...pods.map((pod): Rr => ({ name: `${pod}.${member.memberId}.${own}`, type, ttl, value: `the pod ${pod} of ${cluster.name}`, target: undefined }))];
 } // prettier-ignore

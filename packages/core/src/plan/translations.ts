@@ -1,4 +1,4 @@
-import { addressAt, addressValue, containsAddress, formatPrefix, parsePrefix } from '../address/index.js';
+import { addressAt, addressValue, contains, containsAddress, formatPrefix, parsePrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 
 /** A range of a cluster and the one of the same size that others see instead: the bits after the prefix stay as they are. */
@@ -21,7 +21,13 @@ export function writeTranslation({ own, shown }: Translation): string {
   return `${formatPrefix(own)} as ${formatPrefix(shown)}`;
 }
 
-/** What an address, or the start of a prefix, becomes; itself where no translation holds it. */
+/** The range that others see instead of an own one; undefined where no translation is for all of it. */
+export function shownAs(own: Prefix, translations: readonly Translation[]): Prefix | undefined {
+  const around = translations.find((each) => contains(each.own, own));
+  return around === undefined ? undefined : { ...own, ...translated(own, [around], 'out') };
+}
+
+/** What an address becomes; itself where no translation holds it. */
 export function translated(address: Address, translations: readonly Translation[], way: 'out' | 'in'): Address {
   for (const { own, shown } of translations) {
     const [from, to] = way === 'out' ? [own, shown] : [shown, own];

@@ -1,4 +1,4 @@
-import { byId, grouped, nodePoolsOf, readStep } from '../plan/index.js';
+import { byId, grouped, nodePoolsOf, readStep, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, ClusterService, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
 import { doubt, groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
@@ -77,13 +77,13 @@ function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem
   return { ...whole, services: Math.max(whole.services, whole.nodePortServices + whole.balancerServices + whole.headlessServices) }; // prettier-ignore
 }
 
-function zonesOf({ zoneCount }: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {
-  if (zoneCount === null) return site.zones;
-  if (zoneCount > site.zones.length)
+function zonesOf(cluster: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {
+  const { zoneCount } = cluster;
+  if (zoneCount !== null && zoneCount > site.zones.length)
     problems.push(
       stop('zoneCount', `${site.name} has ${site.zones.length} zones, and ${zoneCount} are wanted`, 'Ask for fewer zones, or add zones to the site.'), // prettier-ignore
     );
-  return site.zones.slice(0, zoneCount);
+  return zonesOfCluster(cluster, site);
 }
 
 function groupsOf(

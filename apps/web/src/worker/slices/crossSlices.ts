@@ -1,6 +1,6 @@
 import { asStanding, compareWays, faultKey, faultsOf, Joins, joins as joinsSection, mendConnection, proposeConnection, runDrill, sayFault, SetMatrix, setMatrix, sheetRows, valueSheets } from '@wide-lattice/core/crosscluster'; // prettier-ignore
 import { forwarding } from '@wide-lattice/core/forwarding';
-import { byId, groupBy } from '@wide-lattice/core/plan';
+import { byId, groupBy, meshLinks } from '@wide-lattice/core/plan';
 import type { Drill, Fault, JoinNeeds, JoinProposal, JoinWish, UseCell, ValueSheet } from '@wide-lattice/core/crosscluster'; // prettier-ignore
 import type { JoinWay, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
@@ -198,7 +198,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
       joined.set(siteId, (joined.get(siteId) ?? new Set<string>()).add(name));
     }
     const hub = members.find(({ isHub }) => isHub) ?? members[0];
-    const isMesh = connection.shape === 'full mesh' && (members.length * (members.length - 1)) / 2 <= MOST_DRAWN;
+    const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MOST_DRAWN;
     const pairs = isMesh || connection.way === 'flat' ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const)) : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const])); // prettier-ignore
     // Each direction is a way of its own: what passes there may be refused back.
     const ordered = pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);

@@ -6,7 +6,6 @@ import type { ReadManifests } from '@wide-lattice/core/manifests';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Result } from '@wide-lattice/core/result';
 import {
-  answering,
   ask,
   expose,
   exposeApi,
@@ -17,7 +16,6 @@ import {
   missing,
   placements,
   podsPerNodeOf,
-  selectedBy,
 } from '@wide-lattice/core/ingress';
 import type {
   Answer,
@@ -31,7 +29,7 @@ import type {
   PlacementCase,
   Via,
 } from '@wide-lattice/core/ingress';
-import { byId, grouped, rangeOf, readAsked } from '@wide-lattice/core/plan';
+import { answering, byId, grouped, rangeOf, readAsked, selectedBy } from '@wide-lattice/core/plan';
 import { demand, serviceBands } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Plan } from '@wide-lattice/core/plan';

@@ -57,7 +57,7 @@ export const connections = defineKind({
     rendezvousPort: integer({ label: 'Rendezvous port', help: 'The port it answers on.', unit: 'port', min: 1, max: 65_535, fallback: 443 }),
     keyReference: text({
       label: 'Key reference',
-      help: 'Where the key is kept, such as vault/wan/coast: never the key itself.',
+      help: 'Where the key is kept, such as keys/wan/coast: never the key itself.',
       min: 0,
       max: 200,
       compare: 'exact',

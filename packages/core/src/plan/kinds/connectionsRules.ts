@@ -7,8 +7,13 @@ import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
 import { notName } from './zonesRules.js';
 
+/** Tunnels or links of a full mesh: each member with each. */
+export function meshLinks(members: number): number {
+  return (members * (members - 1)) / 2;
+}
+
 /** Members of a full mesh: beyond them each would hold hundreds of tunnels, and all together tens of thousands. */
-export const MOST_IN_MESH = 500;
+const MOST_IN_MESH = 500;
 
 export const connectionsRules: KindRules<Connection> = {
   label: ({ name }) => name,
@@ -25,13 +30,12 @@ export const connectionsRules: KindRules<Connection> = {
   ],
 };
 
-/** A full mesh grows by the square of its members: n(n − 1) ÷ 2 tunnels or links. */
+/** A full mesh grows by the square of its members. */
 export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape'): FieldProblem[] {
   const count = grouped(plan.members, 'connectionId').get(connectionId)?.length ?? 0;
   if (count <= MOST_IN_MESH) return [];
-  const pairs = (count * (count - 1)) / 2;
   return [
-    wrong(field, 'connection.mesh', `A full mesh of ${count.toLocaleString('en-US')} members has ${pairs.toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`, 'Choose the shape hub, or part the members over several connections.'),
+    wrong(field, 'connection.mesh', `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`, 'Choose the shape hub, or part the members over several connections.'),
   ]; // prettier-ignore
 }
 
@@ -69,5 +73,5 @@ export function looksLikeKey(text: string): boolean {
 /** What was pasted is never repeated: a message may be shown, stored or logged. */
 function keyProblem(text: string): FieldProblem[] {
   if (!looksLikeKey(text)) return [];
-  return [wrong('keyReference', 'key.material', 'This is no reference: it may be the key itself, and was not kept.', 'Write where the key is kept, such as vault/wan/coast, and give a key that was pasted anywhere a successor.')]; // prettier-ignore
+  return [wrong('keyReference', 'key.material', 'This is no reference: it may be the key itself, and was not kept.', 'Write where the key is kept, such as keys/wan/coast, and give a key that was pasted anywhere a successor.')]; // prettier-ignore
 }

@@ -68,7 +68,7 @@ const examples: { readonly [K in Kind]: string } = {
   resolvers: 'Name,Network,Addresses,Role\nout,n1,10.8.0.54,outbound',
   forwards: 'Name,Domain name,Networks,Forward to,Outbound resolver\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
   certificates: 'Name,Cluster,Namespace,Names on it,Valid from\nweb,c,shop,"a.example, *.a.example",2026-11-01',
-  connections: 'Name,Kind,Tunnel,Rendezvous,Key reference\ncoast,tunnels,wireguard,10.8.0.30,vault/wan/coast',
+  connections: 'Name,Kind,Tunnel,Rendezvous,Key reference\ncoast,tunnels,wireguard,10.8.0.30,keys/wan/coast',
   members: 'Connection,Cluster,Member id,Translated ranges\nfirst join,c,c-one,10.9.0.0/24 as 10.250.0.0/24',
   serviceExports: 'Exported by,Namespace,Service,Exported on\nd in first join,shop,basket,2026-11-01',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',

@@ -5,14 +5,12 @@ import { grouped } from '../grouped.js';
 import { readTranslation } from '../translations.js';
 import { rangeOf } from '../rangeOf.js';
 import { publicSuffix, tooManyInMesh } from './connectionsRules.js';
+import { notDnsLabel } from './dnsLabel.js';
 import type { Member } from './members.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
 import { zoneProblem } from './sitesRules.js';
 import { notName } from './zonesRules.js';
-
-// RFC 1123 2.1 in lower case: it stands in names of pods.
-const label = /^[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?$/;
 
 export const membersRules: KindRules<Member> = {
   label: ({ clusterId, connectionId }, plan) => `${byId(plan.clusters, clusterId)?.name ?? ''} in ${byId(plan.connections, connectionId)?.name ?? ''}`,
@@ -22,7 +20,7 @@ export const membersRules: KindRules<Member> = {
     called: ({ clusterId }, plan) => `translated range of ${byId(plan.clusters, clusterId)?.name ?? ''}`,
   },
   headings: { id: 'memberId', relays: 'gateways' },
-  betweenFields: (member) => [...idProblem(member), ...notName('dnsSuffix', member.dnsSuffix), ...twiceShown(member), ...addressCount(member)],
+  betweenFields: (member) => [...notDnsLabel('memberId', member.memberId, 'member.id'), ...notName('dnsSuffix', member.dnsSuffix), ...twiceShown(member), ...addressCount(member)],
   betweenEntities: (plan, member) => [
     ...publicSuffix(plan, 'dnsSuffix', member.dnsSuffix),
     ...zones(plan, member),
@@ -31,11 +29,6 @@ export const membersRules: KindRules<Member> = {
     ...mesh(plan, member),
   ],
 }; // prettier-ignore
-
-function idProblem({ memberId }: Member): FieldProblem[] {
-  if (label.test(memberId)) return [];
-  return [wrong('memberId', 'member.id', `“${memberId}” is no DNS label.`, 'Use lower-case letters, digits and hyphens, at most 63, with a letter or digit at both ends.')]; // prettier-ignore
-}
 
 function twiceShown({ translated }: Member): FieldProblem[] {
   const read = translated.flatMap((text) => readTranslation(text) ?? []);

@@ -1,8 +1,10 @@
-import { readContainerPort, readServicePort } from '../plan/index.js';
-import type { ClusterService, ServicePort, Workload } from '../plan/index.js';
+import type { ClusterService } from './kinds/services.js';
+import type { Workload } from './kinds/workloads.js';
+import { readContainerPort, readServicePort } from './textForms.js';
+import type { ServicePort } from './textForms.js';
 
 /** A workload behind one port of a service. */
-export interface Member {
+export interface Answerer {
   readonly workload: Workload;
   /** The container port that answers; undefined when none of its containers listens on what the service asks for. */
   readonly port: number | undefined;
@@ -11,7 +13,7 @@ export interface Member {
 /** One port of a service with who answers there. */
 export interface Answering {
   readonly port: ServicePort;
-  readonly members: readonly Member[];
+  readonly members: readonly Answerer[];
 }
 
 /**
