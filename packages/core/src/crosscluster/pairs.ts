@@ -84,7 +84,8 @@ function reshown(before: JoinParts, after: JoinParts): string[] {
 
 /**
  * The ways between members of connections, put together from what each does by itself and the tunnels between gateways, so that n members
- * take n ways and n(n − 1) ÷ 2 tunnels, and not n² walks. What it says is what a walk of the packet says.
+ * take n ways and n(n − 1) ÷ 2 tunnels, and not n² walks. Whether a way works, and how large a packet passes, is what a walk of the packet
+ * comes to; where several things stand in the way, a walk may meet another one of them first.
  */
 export class Joins {
   private readonly legs = new Map<string, Leg>();
