@@ -1,11 +1,13 @@
 import type { JoinNeeds, JoinWish } from '@wide-lattice/core/crosscluster';
 import { joinCriteria } from '@wide-lattice/core/crosscluster';
+import { byId, tunnelNames } from '@wide-lattice/core/plan';
 import type { JoinWay } from '@wide-lattice/core/plan';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
+import { AddByName } from '../shared/AddByName';
 import { ComparedTable } from '../shared/ComparedTable';
 import { Empty, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
@@ -14,7 +16,6 @@ import { useSearchState } from '../shared/useSearchState';
 import { Weights } from '../shared/Weights';
 
 const titles: Readonly<Record<JoinWay, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
-const tunnels = ['wireguard', 'esp-gcm', 'esp-gcm-nat', 'esp-cbc', 'esp-cbc-nat', 'vxlan'] as const;
 
 /** Clusters that one comparison tries: every way between them is followed, and each kind drilled. */
 const MOST_COMPARED = 60;
@@ -39,19 +40,12 @@ export function ChooseView() {
     <>
       <Part title="Clusters that are to work as one">
         <div className="flex flex-wrap items-center gap-2">
-          <select
-            className="select select-sm w-52"
-            aria-label="Add a cluster"
-            value=""
-            onChange={(event) => put([...named, event.target.value])}
-          >
-            <option value="">Add a cluster</option>
-            {plan.clusters.filter(({ name }) => !named.includes(name)).map(({ id, name }) => (
-              <option key={id} value={name}>
-                {name}
-              </option>
-            ))}
-          </select>
+          <AddByName
+            label="Add a cluster"
+            what="cluster"
+            options={plan.clusters.filter(({ name }) => !named.includes(name))}
+            onAdd={(id) => put([...named, byId(plan.clusters, id)?.name ?? ''])}
+          />
           {chosen.map(({ id, name }) => (
             <button
               key={id}
@@ -68,7 +62,7 @@ export function ChooseView() {
           <label className="block">
             Tunnel
             <select className="select select-sm w-full" value={wish.tunnel} onChange={(event) => setWish({ ...wish, tunnel: event.target.value as JoinWish['tunnel'] })}>
-              {tunnels.map((name) => (
+              {tunnelNames.map((name) => (
                 <option key={name}>{name}</option>
               ))}
             </select>

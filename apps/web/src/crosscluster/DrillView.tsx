@@ -1,20 +1,12 @@
 import { X } from 'lucide-react';
 import { useMemo } from 'react';
 import { useSlice } from '../plan/useSlice';
+import { AddByName } from '../shared/AddByName';
 import { Empty, Part } from '../shared/Halves';
 import { IconButton } from '../shared/IconButton';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownChange, ShownDrill, ShownFault } from '../worker/slices/crossSlices';
-
-const kinds: readonly { readonly id: ShownFault['kind']; readonly label: string }[] = [
-  { id: 'gateway', label: 'A gateway or relay is lost' },
-  { id: 'zone', label: 'A zone is lost' },
-  { id: 'link', label: 'A link is cut' },
-  { id: 'way', label: 'A tunnel is cut' },
-  { id: 'rendezvous', label: 'A rendezvous is lost' },
-  { id: 'member', label: 'A member is cut off' },
-];
 
 /** What fails, and what still reaches what: one drill, or two beside one another. The address holds them. */
 export function DrillView() {
@@ -83,25 +75,12 @@ function DrillPart({
       }
     >
       <div className="mb-2 flex flex-wrap items-center gap-2">
-        <select
-          className="select select-sm w-72"
-          aria-label={`What fails, ${title.toLowerCase()}`}
-          value=""
-          onChange={(event) => put([...keys, event.target.value])}
-        >
-          <option value="">{chosen.length === 0 ? 'Choose what fails' : 'and at the same time'}</option>
-          {kinds.map(({ id, label }) => (
-            <optgroup key={id} label={label}>
-              {faults
-                .filter(({ kind, key }) => kind === id && !keys.includes(key))
-                .map(({ key, label: said }) => (
-                  <option key={key} value={key}>
-                    {said}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
-        </select>
+        <AddByName
+          label={`What fails, ${title.toLowerCase()}`}
+          what="fault"
+          options={faults.filter(({ key }) => !keys.includes(key)).map(({ key, label }) => ({ id: key, name: label }))}
+          onAdd={(key) => put([...keys, key])}
+        />
         {chosen.map(({ key, label }) => (
           <span key={key} className="border-base-300 flex items-center gap-1 border py-0.5 pr-0.5 pl-2">
             {label}
@@ -112,7 +91,9 @@ function DrillPart({
         ))}
       </div>
       {chosen.length === 0 ? (
-        <p className="quiet">Several things can fail at once: choose one after the other.</p>
+        <p className="quiet">
+          Gateways, relays, zones, links, tunnels, rendezvous, members: add one, or several that fail at once.
+        </p>
       ) : (
         drill !== undefined && <Outcome drill={drill} />
       )}

@@ -8,6 +8,7 @@ export type { Bastion } from './kinds/bastions.js';
 export type { Block } from './kinds/blocks.js';
 export type { Certificate } from './kinds/certificates.js';
 export type { Connection, JoinWay, Tunnel } from './kinds/connections.js';
+export { tunnelNames } from './kinds/connections.js';
 export { meshLinks } from './kinds/connectionsRules.js';
 export type { Answerer, Answering } from './answering.js';
 export { answering, selectedBy } from './answering.js';

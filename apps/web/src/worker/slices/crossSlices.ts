@@ -44,7 +44,6 @@ export interface ShownUses {
 /** A fault that can be drilled. */
 export interface ShownFault {
   readonly key: string;
-  readonly kind: Fault['kind'];
   readonly label: string;
 }
 
@@ -125,7 +124,7 @@ export const crossSlices = {
   },
   uses: (host: SliceHost, withPlanned: boolean): ShownUses => usesOf(host, withPlanned),
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
-    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({ key: faultKey(fault), kind: fault.kind, label: sayFault(plan, fault) })), // prettier-ignore
+    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({ key: faultKey(fault), label: sayFault(plan, fault) })), // prettier-ignore
   drill: ({ plan, evaluation }: SliceHost, keys: readonly string[]): ShownDrill | undefined => {
     const joins = evaluation.ask(joinsSection);
     const all = new Map(faultsOf(plan, joins).map((fault) => [faultKey(fault), fault]));

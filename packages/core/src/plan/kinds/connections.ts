@@ -4,7 +4,7 @@ import type { EntityOfFields } from './kind.js';
 import { domain } from './zones.js';
 
 /** What can carry packets between the gateways of two clusters. */
-const tunnelNames = ['wireguard', 'esp-gcm', 'esp-gcm-nat', 'esp-cbc', 'esp-cbc-nat', 'vxlan'] as const;
+export const tunnelNames = ['wireguard', 'esp-gcm', 'esp-gcm-nat', 'esp-cbc', 'esp-cbc-nat', 'vxlan'] as const;
 
 /** A wait or an interval: never 0, since nothing is found out in no time. */
 const seconds = (label: string, help: string, fallback: number) =>
