@@ -1,9 +1,9 @@
-import { applyOperations } from '@wide-lattice/core/plan';
-import type { Operation, Plan } from '@wide-lattice/core/plan';
+import { applyOperations, clashesWith } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 import { ApiError } from '../src/plan/api';
 import type { Change, ChangeRequest, StoredPlan } from '../src/plan/api';
 
-/** A server in memory that keeps one plan as the real one does: it merges what is apart and refuses what is overtaken. */
+/** A server in memory that keeps one plan as the real one does: it merges what is apart and refuses what is overtaken or no undo. */
 export class FakeServer {
   readonly changes: (Change & { readonly changeId: string })[] = [];
   /** The revision that each change was made against. */
@@ -14,6 +14,8 @@ export class FakeServer {
   lostAnswers = 0;
   /** What happens at the server between an edit's sending and its answer. */
   meanwhile: (() => void) | undefined;
+  /** How long each request and each answer is on its way; at once when undefined. */
+  slowness: (() => Promise<void>) | undefined;
 
   constructor(private stored: StoredPlan) {}
 
@@ -25,11 +27,12 @@ export class FakeServer {
   store(change: ChangeRequest): { revision: number; isMerged: boolean } {
     const earlier = this.changes.find(({ changeId }) => changeId === change.changeId);
     if (earlier !== undefined) return { revision: earlier.revision, isMerged: false };
-    const mine = new Set(change.operations.map(touched));
+    if (change.reverts !== undefined && this.changes.some(({ reverts }) => reverts === change.reverts))
+      throw new ApiError(422, `Change ${change.reverts} was undone already.`, { problems: [] });
     const since = this.changes.filter(({ revision }) => revision > change.baseRevision);
-    const theirs = since.filter(({ operations }) => operations.some((each) => mine.has(touched(each))));
-    if (theirs.length > 0)
-      throw new ApiError(409, 'overtaken', { theirs, currentRevision: this.stored.revision, problems: [] });
+    const clashes = clashesWith(this.plan, change.operations, since);
+    if (clashes.length > 0)
+      throw new ApiError(409, 'overtaken', { theirs: since, clashes, currentRevision: this.stored.revision });
     const applied = applyOperations(this.stored.plan, change.operations);
     if (!applied.ok) throw new ApiError(422, 'refused', { problems: applied.problems });
     const revision = this.stored.revision + 1;
@@ -50,15 +53,21 @@ export class FakeServer {
   readonly api = {
     plan: () => Promise.resolve(this.stored),
     history: () => Promise.resolve(this.changes.toReversed()),
-    changesAfter: (_: string, revision: number) =>
-      Promise.resolve(this.changes.filter((change) => change.revision > revision)),
+    summary: (_: string, revision: number) => Promise.resolve(this.changes.find((each) => each.revision === revision)),
+    changesAfter: async (_: string, revision: number) => {
+      await this.slowness?.();
+      const changes = this.changes.filter((change) => change.revision > revision);
+      await this.slowness?.();
+      return changes;
+    },
     change: async (_: string, change: ChangeRequest) => {
       const failure = this.failures.shift();
       if (failure !== undefined) throw failure;
       this.meanwhile?.();
       this.meanwhile = undefined;
-      await Promise.resolve();
+      await (this.slowness?.() ?? Promise.resolve());
       const outcome = this.store(change);
+      await this.slowness?.();
       if (this.lostAnswers > 0) {
         this.lostAnswers--;
         throw new ApiError(0, 'no answer', { isUnknown: true });
@@ -66,9 +75,4 @@ export class FakeServer {
       return outcome;
     },
   };
-}
-
-function touched(operation: Operation): string {
-  if (operation.kind === 'settings') return 'settings';
-  return operation.op === 'add' ? operation.entity.id : operation.id;
 }

@@ -212,14 +212,45 @@ describe('two people at once', () => {
   test('edits of different entities are merged', async () => {
     const planId = await newPlan();
     await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
-    await client
+    const colleague = new TestClient(await addressOf(app), 'Colleague');
+    await colleague
       .change(planId, 0, [setOperation('clusters', cluster(1), { nodesNow: 30 })])
       .expect(200, { revision: 2, isMerged: true });
     const { plan } = await read(planId);
     expect([plan.clusters[0]?.nodesNow, plan.clusters[1]?.nodesNow]).toEqual([50, 30]);
   });
 
-  test('edits of one entity: the later is answered 409 with both sides and nothing is lost', async () => {
+  test('one who is alone is not told of somebody else, however old the revision that was sent', async () => {
+    const planId = await newPlan();
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    await client
+      .change(planId, 0, [setOperation('clusters', cluster(1), { nodesNow: 30 })])
+      .expect(200, { revision: 2, isMerged: false });
+  });
+
+  test('different fields of one entity are merged, and one field is compared with what its author began from', async () => {
+    const planId = await newPlan();
+    const colleague = new TestClient(await addressOf(app), 'Colleague');
+    const [first] = demo.clusters as unknown as [{ nodesNow: number }];
+    await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+    await colleague
+      .change(planId, 0, [setOperation('clusters', cluster(0), { entryAddresses: 7 })])
+      .expect(200, { revision: 2, isMerged: true });
+    const { body } = await colleague
+      .change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 60, entryAddresses: 9 })])
+      .expect(409);
+    expect(body).toMatchObject({
+      theirs: [{ author: 'Tester', clientId: client.clientId }, { author: 'Colleague' }],
+      clashes: [
+        { kind: 'clusters', id: cluster(0), field: 'nodesNow', began: first.nodesNow, theirs: 50, mine: 60 },
+        { field: 'entryAddresses', theirs: 7, mine: 9 },
+      ],
+    });
+    // Who wants the same as stands there overwrites nothing.
+    await colleague.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
+  });
+
+  test('edits of one field: the later is answered 409 with both sides and nothing is lost', async () => {
     const planId = await newPlan();
     await client.change(planId, 0, [setOperation('clusters', cluster(0), { nodesNow: 50 })]).expect(200);
     const { body } = await client

@@ -7,8 +7,8 @@ import {
   UnprocessableEntityException,
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyInSteps, touchedBy } from '@wide-lattice/core/plan';
-import type { Applied, Operation, OperationProblem } from '@wide-lattice/core/plan';
+import { applyInSteps, clashesWith, touchedBy } from '@wide-lattice/core/plan';
+import type { Applied, Clash, Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { DataSource, LessThan, MoreThan } from 'typeorm';
 import type { EntityManager } from 'typeorm';
 import { committed } from '../db/committed.js';
@@ -25,7 +25,7 @@ import { standingChanges } from './standingChanges.js';
 /** What became of a change. */
 export interface ChangeOutcome {
   readonly revision: number;
-  /** Whether others had changed the plan meanwhile and both fit together. */
+  /** Whether others had changed the plan since the author looked, and both fit together. */
   readonly isMerged: boolean;
 }
 
@@ -35,10 +35,18 @@ const MAX_PAGE = 200;
 const MOST_ATTEMPTS = 8;
 const PATIENCE = 1;
 
+/** Most clashes that are told of one change. */
+const MOST_CLASHES = 500;
+
 /** A change as it was computed, or the outcome of the same change sent before. */
 type Computed =
   | { readonly earlier: ChangeOutcome }
-  | { readonly earlier: undefined; readonly stored: StoredPlan; readonly applied: Applied & { readonly ok: true } };
+  | {
+      readonly earlier: undefined;
+      readonly stored: StoredPlan;
+      readonly applied: Applied & { readonly ok: true };
+      readonly isMerged: boolean;
+    };
 
 /** The one mechanism for every edit: check, apply whole or not at all, remember with inverse, tell open browsers. */
 @Injectable()
@@ -115,7 +123,7 @@ export class ChangesService {
       const present = await this.store.lock(manager, planId);
       const computed = before ?? (await this.compute(manager, planId, change, operations));
       if (computed.earlier !== undefined) return computed.earlier;
-      const { stored, applied } = computed;
+      const { stored, applied, isMerged } = computed;
       if (present !== stored.revision) return undefined;
       const revision = stored.revision + 1;
       await this.store.write(manager, planId, stored.plan, applied.plan, operations);
@@ -134,11 +142,7 @@ export class ChangesService {
         createdAt: new Date(),
       });
       await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
-      return {
-        revision,
-        isMerged: change.baseRevision < stored.revision,
-        plan: applied.plan,
-      };
+      return { revision, isMerged, plan: applied.plan };
     });
     if (outcome === undefined || !('plan' in outcome)) return outcome;
     const { revision, isMerged, plan } = outcome;
@@ -161,19 +165,22 @@ export class ChangesService {
         message: `The plan is at revision ${stored.revision}; ${change.baseRevision} does not exist.`,
         currentRevision: stored.revision,
         theirs: [],
+        clashes: [],
       });
     }
     const since = await changesSince(manager, planId, change, stored.revision);
     // Sent again because its answer was lost: it is stored already, and once.
     const earlier = since.find(({ changeId }) => changeId !== null && changeId === change.changeId);
-    if (earlier !== undefined)
-      return { earlier: { revision: earlier.revision, isMerged: earlier.baseRevision < earlier.revision - 1 } };
+    if (earlier !== undefined) {
+      const between = since.filter(({ revision }) => revision > change.baseRevision && revision < earlier.revision);
+      return { earlier: { revision: earlier.revision, isMerged: hasOthers(between, change) } };
+    }
     if (change.reverts !== undefined) refuseFalseReversal(change.reverts, operations, since);
     const later = since.filter(({ revision }) => revision > change.baseRevision);
-    refuseOvertaken(operations, later, stored.revision);
+    refuseOvertaken(stored, operations, later);
     const applied = await inTurns(applyInSteps(stored.plan, operations));
     if (!applied.ok) throw refused(applied.problems);
-    return { earlier: undefined, stored, applied };
+    return { earlier: undefined, stored, applied, isMerged: hasOthers(later, change) };
   }
 }
 
@@ -209,19 +216,39 @@ function asJson(operations: readonly Operation[]): unknown {
   return JSON.parse(JSON.stringify(operations));
 }
 
-/** Refuses when another change that still stands touched the same entities since the author looked. */
-function refuseOvertaken(operations: readonly Operation[], since: readonly ChangeRow[], currentRevision: number): void {
-  if (since.length === 0) return;
-  const mine = new Set(operations.map(touchedBy));
-  const theirs = standingChanges(since).flatMap(({ revision, author, label, operations: done }) => {
-    const shared = done.filter((operation) => mine.has(touchedBy(operation)));
-    return shared.length === 0 ? [] : [{ revision, author, label, operations: shared }];
-  });
-  if (theirs.length === 0) return;
+function hasOthers(later: readonly ChangeRow[], { clientId }: ChangeDto): boolean {
+  return standingChanges(later).some((each) => each.clientId !== clientId);
+}
+
+/** Refuses what would overwrite a value that its author has not seen: each such field is told with what it was, is now and would become. */
+function refuseOvertaken(stored: StoredPlan, operations: readonly Operation[], later: readonly ChangeRow[]): void {
+  const clashes = clashesWith(stored.plan, operations, later);
+  if (clashes.length === 0) return;
+  const theirs = changesBehind(clashes, later);
+  const authors = [...new Set(theirs.map(({ author }) => author))];
   throw new ConflictException({
-    message: `${theirs.map((each) => each.author).join(', ')} changed the same since you looked. Nothing of yours was saved.`,
-    currentRevision,
+    message: `${authors.join(', ')} changed the same since you looked. Nothing of yours was saved.`,
+    currentRevision: stored.revision,
     theirs,
+    clashes: clashes.slice(0, MOST_CLASHES),
+  });
+}
+
+/** The changes that made what clashes, each with those of its operations. */
+function changesBehind(clashes: readonly Clash[], later: readonly ChangeRow[]) {
+  const fields = new Map<string, Set<string | null>>();
+  for (const { kind, id, field } of clashes) {
+    const key = id === null ? kind : `${kind}:${id}`;
+    fields.set(key, (fields.get(key) ?? new Set()).add(field));
+  }
+  const isBehind = (operation: Operation) => {
+    const clashing = fields.get(touchedBy(operation));
+    if (clashing === undefined || operation.op !== 'set') return clashing !== undefined;
+    return clashing.has(null) || Object.keys(operation.fields).some((field) => clashing.has(field));
+  };
+  return standingChanges(later).flatMap(({ revision, author, clientId, label, operations: done }) => {
+    const shared = done.filter(isBehind);
+    return shared.length === 0 ? [] : [{ revision, author, clientId, label, operations: shared }];
   });
 }
 

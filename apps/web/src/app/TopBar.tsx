@@ -4,7 +4,7 @@ import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { authorName, clientId, setAuthorName } from '../plan/identity';
 import { usePlan } from '../plan/PlanContext';
-import { undoState } from '../plan/undoStack';
+import { rootOf, undoState } from '../plan/undoStack';
 import { tellOutcome } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { SeverityMark } from '../shared/Marks';
@@ -20,12 +20,14 @@ export function TopBar() {
   const [theme, setTheme] = useState(currentTheme);
   const counts = useSlice('findingCounts');
   const { undo, redo } = undoState(history, clientId());
-  const step = async (change: typeof undo, word: string) => {
-    if (change === undefined) return;
-    const problem = tellOutcome(await session.takeBack(change));
-    if (problem === '') toast.success(`${word}: ${change.label.replace(/^Undo: /, '')}`);
+  const step = async (what: 'undo' | 'redo') => {
+    const done = await session[what]();
+    if (done === undefined) return;
+    const problem = tellOutcome(done.outcome);
+    if (problem === '') toast.success(`${what === 'undo' ? 'Undone' : 'Redone'}: ${done.label}`);
     else toast.error(problem);
   };
+  const labelOf = (change: typeof undo) => (change === undefined ? '' : rootOf(change, history).change.label);
   const navigate = useNavigate();
   // The question bar of the stop that is open, or that of Egress.
   const { pathname, search } = useLocation();
@@ -53,7 +55,7 @@ export function TopBar() {
       const isUndo = !event.shiftKey && event.key.toLowerCase() === 'z';
       if (!isRedo && !isUndo) return;
       event.preventDefault();
-      void step(isRedo ? redo : undo, isRedo ? 'Redone' : 'Undone');
+      void step(isRedo ? 'redo' : 'undo');
     };
     document.addEventListener('keydown', onKey);
     return () => document.removeEventListener('keydown', onKey);
@@ -91,8 +93,8 @@ export function TopBar() {
           type="button"
           className="btn btn-ghost btn-sm btn-square"
           disabled={undo === undefined}
-          onClick={() => void step(undo, 'Undone')}
-          title={undo === undefined ? 'Nothing to undo' : `Undo (Ctrl+Z): ${undo.label}`}
+          onClick={() => void step('undo')}
+          title={undo === undefined ? 'Nothing to undo' : `Undo (Ctrl+Z): ${labelOf(undo)}`}
           aria-label="Undo"
         >
           <Undo2 size={16} aria-hidden />
@@ -101,8 +103,8 @@ export function TopBar() {
           type="button"
           className="btn btn-ghost btn-sm btn-square"
           disabled={redo === undefined}
-          onClick={() => void step(redo, 'Redone')}
-          title={redo === undefined ? 'Nothing to redo' : `Redo (Ctrl+Y): ${redo.label.replace(/^Undo: /, '')}`}
+          onClick={() => void step('redo')}
+          title={redo === undefined ? 'Nothing to redo' : `Redo (Ctrl+Y): ${labelOf(redo)}`}
           aria-label="Redo"
         >
           <Redo2 size={16} aria-hidden />

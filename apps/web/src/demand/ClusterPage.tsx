@@ -9,6 +9,7 @@ import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
+import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { optionsOf } from '../shared/fieldOptions';
@@ -73,6 +74,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     placeholderData: keepPreviousData,
   });
   const isTyped = isDraft(draft);
+  const began = useBegan(isTyped);
   const preview = operations.length > 0 ? tried?.sheet : undefined;
   const sheet = preview ?? stored;
   const wholeProblem = operations.length > 0 ? tried?.problems[0] : undefined;
@@ -86,7 +88,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     setDraft((before) => withRange(before, place, text, now));
   };
   const store = async () => {
-    const problem = await commit(`${cluster.name}: ${sayDraft(draft)}`, operations);
+    const problem = await commit(`${cluster.name}: ${sayDraft(draft)}`, operations, began);
     setRefused(problem);
     if (problem !== '') return;
     draftIds.clear();

@@ -5,6 +5,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Stamp } from 'lucide-react';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
+import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
 import { Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
@@ -30,6 +31,7 @@ function Chosen({ template }: { readonly template: Template }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>();
   const [isStamping, setStamping] = useState(false);
   const [refused, setRefused] = useState('');
+  const began = useBegan(draft !== undefined);
   const changed = draft === undefined ? undefined : { ...template, fixes: draft };
   const { data: effects } = useQuery({
     queryKey: [session.planId, revision, 'template', template.id, changed?.fixes],
@@ -50,7 +52,7 @@ function Chosen({ template }: { readonly template: Template }) {
     const own = changed === undefined ? [] : [setOperation('templates', template.id, { fixes: changed.fixes })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
     const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${theirs.length} clusters`;
-    const problem = await commit(label, [...own, ...theirs]);
+    const problem = await commit(label, [...own, ...theirs], began);
     setRefused(problem);
     if (problem !== '') return;
     setDraft(undefined);

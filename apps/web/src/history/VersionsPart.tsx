@@ -80,7 +80,7 @@ export function VersionsPart() {
       return;
     }
     const label = states.find(({ value }) => value === from)?.label ?? `revision ${from}`;
-    const problem = await commit(`Restore ${label}`, operations);
+    const problem = await commit(`Restore ${label}`, operations, revision);
     if (problem === '') toast.success(`Restored ${label}`);
     else toast.error(problem);
   };

@@ -1,4 +1,4 @@
-import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
+import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 
 /** A plan in the list of plans. */
 export interface PlanSummary {
@@ -52,10 +52,11 @@ export interface ChangeRequest {
   readonly operations: readonly Operation[];
 }
 
-/** What others did to the same entities. */
+/** What others did to the same fields. */
 export interface TheirChange {
   readonly revision: number;
   readonly author: string;
+  readonly clientId: string;
   readonly label: string;
   readonly operations: readonly Operation[];
 }
@@ -68,6 +69,7 @@ export class ApiError extends Error {
     readonly body: {
       readonly currentRevision?: number;
       readonly theirs?: readonly TheirChange[];
+      readonly clashes?: readonly Clash[];
       readonly problems?: readonly OperationProblem[];
       /** Whether the request was done nobody knows. */
       readonly isUnknown?: boolean;
@@ -113,6 +115,11 @@ export const api = {
   changesAfter: (id: string, revision: number) => request<Change[]>(`/plans/${id}/changes?after=${revision}`),
   history: (id: string, before?: number) =>
     request<ChangeSummary[]>(`/plans/${id}/history?limit=200${before === undefined ? '' : `&before=${before}`}`),
+  /** One change without its operations; undefined when there is none of this revision. */
+  summary: async (id: string, revision: number) =>
+    (await request<ChangeSummary[]>(`/plans/${id}/history?limit=1&before=${revision + 1}`)).find(
+      (change) => change.revision === revision,
+    ),
   versions: (id: string) => request<PlanVersion[]>(`/plans/${id}/versions`),
   nameVersion: (id: string, name: string, author: string) =>
     post<PlanVersion>(`/plans/${id}/versions`, { name, author }),

@@ -1,6 +1,7 @@
 import { demoPlan } from '@wide-lattice/core/demo';
 import { newId, setOperation } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
+import fc from 'fast-check';
 import { FakeServer } from '../../test/fakes';
 import { ApiError } from './api';
 import type { Change } from './api';
@@ -112,18 +113,20 @@ test('a worker that read another revision is handed the page’s', async () => {
 });
 
 describe('an edit that others overtook', () => {
-  async function overtaken(): Promise<PlanSession> {
+  async function overtaken() {
     const session = await opened();
     server.meanwhile = () => others(a.id, 'theirs', 0);
-    expect(await session.commit('mine', note(a.id, 'mine'))).toEqual({ kind: 'overtaken' });
-    return session;
+    const outcome = session.commit('mine', note(a.id, 'mine'));
+    await settled();
+    return { session, outcome };
   }
 
   test('stays in the user’s hands with both sides, and nothing of it is stored', async () => {
-    const session = await overtaken();
+    const { session } = await overtaken();
     expect(session.snapshot().overtaken).toMatchObject({
       label: 'mine',
       theirs: [{ author: 'Ines' }],
+      clashes: [{ field: 'note', theirs: 'theirs', mine: 'mine' }],
       currentRevision: 1,
     });
     expect(server.plan.networks[0]?.note).toBe('theirs');
@@ -131,17 +134,56 @@ describe('an edit that others overtook', () => {
   });
 
   test('can be sent again on top of theirs', async () => {
-    const session = await overtaken();
-    expect(await session.insist()).toMatchObject({ kind: 'stored' });
+    const { session, outcome } = await overtaken();
+    void session.insist();
+    expect(await outcome).toMatchObject({ kind: 'stored' });
     expect(server.plan.networks[0]?.note).toBe('mine');
     expect(session.snapshot().overtaken).toBeUndefined();
-    expect(await session.insist()).toMatchObject({ kind: 'failed' });
+  });
+
+  test('is overtaken once more when a third one comes between, whatever this page has heard of meanwhile', async () => {
+    const { session, outcome } = await overtaken();
+    others(a.id, 'a third', 1);
+    void session.insist();
+    await settled();
+    expect(session.snapshot().overtaken).toMatchObject({ clashes: [{ began: 'theirs', theirs: 'a third' }] });
+    void session.insist();
+    expect(await outcome).toMatchObject({ kind: 'stored' });
+  });
+
+  test('can be sent in part, the rest being theirs', async () => {
+    const session = await opened();
+    server.meanwhile = () => others(a.id, 'theirs', 0);
+    const outcome = session.commit('mine', [setOperation('networks', a.id, { note: 'mine', mtu: 1400 })]);
+    await settled();
+    void session.insist([setOperation('networks', a.id, { mtu: 1400 })]);
+    expect(await outcome).toMatchObject({ kind: 'stored' });
+    expect(server.plan.networks[0]).toMatchObject({ note: 'theirs', mtu: 1400 });
+  });
+
+  test('is found also when this page has heard of the other one before the edit is sent', async () => {
+    const session = await opened();
+    const began = session.snapshot().revision;
+    others(a.id, 'theirs', 0);
+    await session.commit('elsewhere', note(b.id, 'x'));
+    expect(session.snapshot().plan.networks[0]?.note).toBe('theirs');
+    void session.commit('mine', note(a.id, 'mine'), began);
+    await settled();
+    expect(session.snapshot().overtaken).toMatchObject({ clashes: [{ theirs: 'theirs', mine: 'mine' }] });
+    expect(server.plan.networks[0]?.note).toBe('theirs');
+  });
+
+  test('lets others have their turns while its author chooses', async () => {
+    const { session, outcome } = await overtaken();
+    expect(await session.commit('elsewhere', note(b.id, 'x'))).toMatchObject({ kind: 'stored' });
+    session.yieldToTheirs();
+    expect(await outcome).toEqual({ kind: 'overtaken' });
   });
 
   test('or is let go', async () => {
-    const session = await overtaken();
+    const { session, outcome } = await overtaken();
     session.yieldToTheirs();
-    await settled();
+    expect(await outcome).toEqual({ kind: 'overtaken' });
     expect(session.snapshot().overtaken).toBeUndefined();
     expect(server.plan.networks[0]?.note).toBe('theirs');
   });
@@ -259,4 +301,71 @@ test('a change is taken back by its inverse, against the revision that it made, 
   await session.takeBack(undo as Change);
   expect(session.snapshot().history[0]).toMatchObject({ label: 'Redo: note', reverts: 2 });
   expect(server.plan.networks[0]?.note).toBe('x');
+});
+
+test('undo and redo in any order and haste, over any line, take back what was done last and nothing else', async () => {
+  const commands = fc.array(
+    fc.record({ what: fc.constantFrom('edit', 'edit', 'undo', 'redo', 'undo', 'redo'), wait: fc.integer({ min: 0, max: 4 }) }), // prettier-ignore
+    { minLength: 3, maxLength: 14 },
+  );
+  let undone = 0;
+  await fc.assert(
+    fc.asyncProperty(commands, fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 5 }), async (all, waits) => {
+      (globalThis as unknown as { EventSource: unknown }).EventSource = FakeEvents;
+      const session = await opened();
+      session.follow(() => undefined);
+      let asked = 0;
+      server.slowness = () =>
+        new Promise((resolve) => {
+          setTimeout(resolve, waits[asked++ % waits.length]);
+          FakeEvents.last?.tell(server.changes.length);
+        });
+      const done: string[] = [];
+      const back: string[] = [];
+      const answers: Promise<unknown>[] = [];
+      for (const [i, { what, wait }] of all.entries()) {
+        if (what === 'edit') {
+          answers.push(session.commit(`edit ${i}`, note(a.id, `edit ${i}`)));
+          done.push(`edit ${i}`);
+          back.length = 0;
+        } else {
+          answers.push(session[what as 'undo' | 'redo']());
+          const [from, to] = what === 'undo' ? [done, back] : [back, done];
+          const moved = from.pop();
+          if (moved !== undefined) to.push(moved);
+          undone += Number(moved !== undefined);
+        }
+        if (wait > 1) await new Promise((resolve) => setTimeout(resolve, wait));
+      }
+      await Promise.all(answers);
+      expect(server.plan.networks[0]?.note).toBe(done.at(-1) ?? demo.networks[0]?.note);
+      expect(session.snapshot().plan).toEqual(server.plan);
+      const labels = server.changes.map(({ label }) => label);
+      expect(labels.filter((label) => /do: (Un|Re)do:/.test(label))).toEqual([]);
+      // Undo is never dead: it goes back to the beginning.
+      for (let left = done.length; left > 0; left--)
+        expect(await session.undo()).toMatchObject({ label: done[left - 1], outcome: { kind: 'stored' } });
+      expect(await session.undo()).toBeUndefined();
+      expect(server.plan).toEqual(demo);
+    }),
+    { numRuns: 40 },
+  );
+  expect(undone).toBeGreaterThan(40);
+}, 60_000);
+
+test('a history that another order left behind does not stop undo, and no row of redos grows in it', async () => {
+  const session = await opened();
+  for (const text of ['1', '2', '3']) await session.commit(text, note(text === '2' ? b.id : a.id, text));
+  const change = (revision: number) => session.snapshot().history.find((each) => each.revision === revision) as Change;
+  await session.takeBack(change(3));
+  await session.takeBack(change(4));
+  // As a page that heard of the redo too late did: another change than the last is taken back.
+  await session.takeBack(change(2));
+  await session.takeBack(change(5));
+  await session.takeBack(change(7));
+  expect(session.snapshot().history.map(({ label }) => label)).toEqual(['Redo: 3', 'Undo: 3', 'Undo: 2', 'Redo: 3', 'Undo: 3', '3', '2', '1']); // prettier-ignore
+  expect(await session.undo()).toMatchObject({ label: '3', outcome: { kind: 'stored' } });
+  expect(await session.undo()).toMatchObject({ label: '1', outcome: { kind: 'stored' } });
+  expect(await session.undo()).toBeUndefined();
+  expect(server.plan).toEqual(demo);
 });

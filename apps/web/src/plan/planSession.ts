@@ -1,9 +1,10 @@
 import { applyOperations, newId } from '@wide-lattice/core/plan';
-import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
+import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { core } from '../worker/coreClient';
 import { api, ApiError } from './api';
 import type { Change, ChangeRequest, ChangeSummary, TheirChange } from './api';
 import { authorName, clientId } from './identity';
+import { rootOf, undoState } from './undoStack';
 
 /** How long an edit without an answer waits before it is sent again, in milliseconds. */
 const WAITS_MS = [300, 1500];
@@ -19,6 +20,7 @@ function isUnanswered({ status, body }: ApiError): boolean {
 export type CommitOutcome =
   | { readonly kind: 'stored'; readonly isMerged: boolean }
   | { readonly kind: 'refused'; readonly message: string; readonly problems: readonly OperationProblem[] }
+  /** Others set the same meanwhile, and their side was kept. */
   | { readonly kind: 'overtaken' }
   | { readonly kind: 'failed'; readonly message: string };
 
@@ -28,7 +30,25 @@ export interface Overtaken {
   readonly operations: readonly Operation[];
   readonly reverts: number | undefined;
   readonly theirs: readonly TheirChange[];
+  /** Field by field: what the author began from, what it is now, what the edit sets. */
+  readonly clashes: readonly Clash[];
   readonly currentRevision: number;
+  /** Gets what became of it once its author has chosen. */
+  readonly answer: (outcome: CommitOutcome) => void;
+}
+
+/** What became of an undo or a redo, with the label of the edit that it took back or made again. */
+export interface StepOutcome {
+  readonly label: string;
+  readonly outcome: CommitOutcome;
+}
+
+/** An edit on its way, and the revision that its author began from. */
+interface Edit {
+  readonly label: string;
+  readonly operations: readonly Operation[];
+  readonly baseRevision: number;
+  readonly reverts?: number | undefined;
 }
 
 /** What the page shows of the open plan. */
@@ -89,48 +109,101 @@ export class PlanSession {
     };
   }
 
-  /** Sends an edit. What is wrong with it on its own is answered without asking the server. */
-  commit(label: string, operations: readonly Operation[], reverts?: number): Promise<CommitOutcome> {
-    return this.enqueue(() => this.send(label, operations, reverts, reverts ?? this.state.revision));
+  /**
+   * Sends an edit. What is wrong with it on its own is answered without asking the server. `from` is the revision that its
+   * author began from, when that is not the one shown now: what others set since is then never overwritten unseen.
+   */
+  commit(label: string, operations: readonly Operation[], from?: number): Promise<CommitOutcome> {
+    return this.chosen((answer) => this.send({ label, operations, baseRevision: from ?? this.state.revision }, answer));
   }
 
   /** Takes a change back by its inverse, made against the revision that it made. */
-  async takeBack(change: ChangeSummary): Promise<CommitOutcome> {
-    const [full] = await api.changesAfter(this.planId, change.revision - 1);
-    if (full === undefined) return { kind: 'failed', message: 'That change is not in the history.' };
-    const label = change.reverts === null ? `Undo: ${change.label}` : `Redo: ${change.label.replace(/^Undo: /, '')}`;
-    return this.commit(label.slice(0, 120), full.inverse, change.revision);
+  takeBack(change: ChangeSummary): Promise<CommitOutcome> {
+    return this.chosen((answer) => this.reverse(change, answer));
   }
 
-  /** Sends an overtaken edit again on top of what the others did. */
-  async insist(): Promise<CommitOutcome> {
+  /** Takes back the last own edit that stands once all that was asked before is done; undefined when there is none. */
+  undo(): Promise<StepOutcome | undefined> {
+    return this.step('undo');
+  }
+
+  /** Makes the last own edit again that an undo took back; undefined when there is none. */
+  redo(): Promise<StepOutcome | undefined> {
+    return this.step('redo');
+  }
+
+  /** Sends an overtaken edit again on top of what the others did, as it was shown; some of it when the rest is theirs. */
+  async insist(operations?: readonly Operation[]): Promise<void> {
     const { overtaken } = this.state;
-    if (overtaken === undefined) return { kind: 'failed', message: 'There is nothing to send.' };
+    if (overtaken === undefined) return;
     this.set({ overtaken: undefined });
-    return this.enqueue(async () => {
-      await this.catchUp();
-      return this.send(overtaken.label, overtaken.operations, overtaken.reverts, this.state.revision);
-    });
+    const { label, reverts, currentRevision, answer } = overtaken;
+    // A part of what takes a change back is an edit of its own.
+    const edit = { label, operations: operations ?? overtaken.operations, baseRevision: currentRevision };
+    const whole = operations === undefined ? { ...edit, reverts } : edit;
+    const outcome = await this.enqueue(() => this.send(whole, answer));
+    if (outcome !== undefined) answer(outcome);
   }
 
   /** Lets an overtaken edit go. */
   yieldToTheirs(): void {
+    const { overtaken } = this.state;
     this.set({ overtaken: undefined });
-    void this.enqueue(() => this.catchUp());
+    overtaken?.answer({ kind: 'overtaken' });
   }
 
-  private async send(
-    label: string,
-    operations: readonly Operation[],
-    reverts: number | undefined,
-    baseRevision: number,
-  ): Promise<CommitOutcome> {
+  /** Does an edit in its turn. When it is overtaken, others get their turns until its author has chosen. */
+  private chosen(work: (answer: Overtaken['answer']) => Promise<CommitOutcome | undefined>): Promise<CommitOutcome> {
+    return new Promise((resolve, reject) => {
+      this.enqueue(() => work(resolve)).then((outcome) => {
+        if (outcome !== undefined) resolve(outcome);
+      }, reject);
+    });
+  }
+
+  /** What is taken back is decided when it is this step's turn: an answer on its way may change it. */
+  private async step(what: 'undo' | 'redo'): Promise<StepOutcome | undefined> {
+    let label: string | undefined;
+    const outcome = await this.chosen((answer) => {
+      const change = undoState(this.state.history, clientId())[what];
+      if (change === undefined) return Promise.resolve({ kind: 'stored', isMerged: false });
+      label = rootOf(change, this.state.history).change.label;
+      return this.reverse(change, answer);
+    });
+    return label === undefined ? undefined : { label, outcome };
+  }
+
+  private async reverse(change: ChangeSummary, answer: Overtaken['answer']): Promise<CommitOutcome | undefined> {
+    const [full] = await api.changesAfter(this.planId, change.revision - 1);
+    if (full === undefined) return { kind: 'failed', message: 'That change is not in the history.' };
+    const { depth, label } = await this.origin(change);
+    const word = depth % 2 === 0 ? 'Undo' : 'Redo';
+    const edit = { label: `${word}: ${label}`.slice(0, 120), operations: full.inverse };
+    return this.send({ ...edit, baseRevision: change.revision, reverts: change.revision }, answer);
+  }
+
+  /** The edit at the beginning of a row of undos and redos, also where the history shown does not go back so far. */
+  private async origin(change: ChangeSummary): Promise<{ readonly depth: number; readonly label: string }> {
+    const found = rootOf(change, this.state.history);
+    let { depth, change: root } = found;
+    while (root.reverts !== null) {
+      const earlier = await api.summary(this.planId, root.reverts);
+      if (earlier === undefined) break;
+      root = earlier;
+      depth++;
+    }
+    return { depth, label: root.label };
+  }
+
+  /** What became of an edit; undefined when it was overtaken and `answer` is told later. */
+  private async send(edit: Edit, answer: Overtaken['answer']): Promise<CommitOutcome | undefined> {
+    const { label, operations, reverts, baseRevision } = edit;
     const tried = applyOperations(this.state.plan, operations);
     if (!tried.ok && baseRevision === this.state.revision) {
       return { kind: 'refused', message: tried.problems[0]?.message ?? '', problems: tried.problems };
     }
     try {
-      const { isMerged } = await this.sendUntilAnswered({
+      await this.sendUntilAnswered({
         baseRevision,
         label,
         author: authorName(),
@@ -139,17 +212,17 @@ export class PlanSession {
         operations,
         ...(reverts === undefined ? {} : { reverts }),
       });
-      await this.catchUp();
-      return { kind: 'stored', isMerged };
+      return { kind: 'stored', isMerged: await this.catchUp() };
     } catch (error) {
       if (!(error instanceof ApiError)) throw error;
-      const { theirs, currentRevision, problems } = error.body;
+      const { theirs, clashes = [], currentRevision, problems } = error.body;
       if (error.status === 409 && theirs !== undefined) {
         await this.catchUp();
-        this.set({
-          overtaken: { label, operations, reverts, theirs, currentRevision: currentRevision ?? this.state.revision },
-        });
-        return { kind: 'overtaken' };
+        // One choice at a time: an edit that waited for another is still in the hands of who made it.
+        this.yieldToTheirs();
+        const present = currentRevision ?? this.state.revision;
+        this.set({ overtaken: { label, operations, reverts, theirs, clashes, currentRevision: present, answer } });
+        return undefined;
       }
       return error.status === 422
         ? { kind: 'refused', message: problems?.[0]?.message ?? error.message, problems: problems ?? [] }
@@ -158,30 +231,37 @@ export class PlanSession {
   }
 
   /** An answer can be lost after the change was stored: it is asked for again under the same id, which stores nothing twice. */
-  private async sendUntilAnswered(change: ChangeRequest): Promise<{ readonly isMerged: boolean }> {
+  private async sendUntilAnswered(change: ChangeRequest): Promise<void> {
     for (const wait of WAITS_MS) {
       try {
-        return await api.change(this.planId, change);
+        await api.change(this.planId, change);
+        return;
       } catch (error) {
         if (!(error instanceof ApiError) || !isUnanswered(error)) throw error;
         await new Promise((resolve) => setTimeout(resolve, wait));
       }
     }
-    return api.change(this.planId, change);
+    await api.change(this.planId, change);
   }
 
-  /** Applies every change since this page's revision, here and in the worker. */
-  private async catchUp(): Promise<void> {
+  /** Applies every change since this page's revision, here and in the worker; says whether any was somebody else's. */
+  private async catchUp(): Promise<boolean> {
+    let hasOthers = false;
     for (;;) {
       const changes = await api.changesAfter(this.planId, this.state.revision);
-      if (changes.length === 0) return;
+      if (changes.length === 0) return hasOthers;
       let { plan } = this.state;
       for (const change of changes) {
         const applied = applyOperations(plan, change.operations);
-        if (!applied.ok) return this.reload();
+        if (!applied.ok) {
+          await this.reload();
+          return hasOthers;
+        }
         plan = applied.plan;
         await core.advance(change.operations);
-        if (change.clientId !== clientId()) this.onOthers.forEach((tell) => tell(change));
+        if (change.clientId === clientId()) continue;
+        hasOthers = true;
+        this.onOthers.forEach((tell) => tell(change));
       }
       const last = changes.at(-1) as Change;
       this.set({ plan, revision: last.revision, history: [...changes.toReversed(), ...this.state.history] });

@@ -2,6 +2,7 @@ import { byId } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
+import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
 import { SeverityMark } from '../shared/Marks';
@@ -19,13 +20,14 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
   const { plan } = usePlan();
   const commit = useCommit();
   const [refused, setRefused] = useState('');
+  const began = useBegan(true);
 
   const effect = useSlice('effectOf', operations);
   const range = byId(plan.allocations, draft.id);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (range === undefined || cluster === undefined) return null;
   const keep = async () => {
-    const problem = await commit(`${cluster.name}: ${range.prefix} becomes ${draft.prefix}`, operations);
+    const problem = await commit(`${cluster.name}: ${range.prefix} becomes ${draft.prefix}`, operations, began);
     setRefused(problem);
     if (problem === '') onDone();
   };

@@ -1,6 +1,7 @@
 import type { Operation } from '@wide-lattice/core/plan';
 import type { Result } from '@wide-lattice/core/result';
 import { useId, useRef, useState } from 'react';
+import { useBegan } from '../plan/useBegan';
 import type { FieldOption } from './fieldOptions';
 
 /** How one cell is edited. */
@@ -20,25 +21,28 @@ interface CellEditorProps {
   readonly label: string;
   /** The key that opened the editor, when it was a letter or digit. */
   readonly typed: string | undefined;
-  /** Stores the text; returns why it could not be, or an empty text. */
-  readonly onStore: (text: string) => Promise<string>;
+  /** Stores the text, typed over what stood there at a revision; returns why it could not be, or an empty text. */
+  readonly onStore: (text: string, from: number) => Promise<string>;
   readonly onDone: () => void;
 }
 
 /** Edits one cell in place: Enter stores, Escape leaves; what is refused stays in the field with the reason. */
 export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorProps) {
-  const [text, setText] = useState(typed ?? edit.text);
+  const began = useBegan(true);
+  // What stands there may change while this is open; leaving it as it was found stores nothing.
+  const [found] = useState(edit.text);
+  const [text, setText] = useState(typed ?? found);
   const [problem, setProblem] = useState('');
   const isStoring = useRef(false);
   const errorId = useId();
   const store = async (value: string) => {
     if (isStoring.current) return;
-    if (value === edit.text) {
+    if (value === found) {
       onDone();
       return;
     }
     isStoring.current = true;
-    const refused = await onStore(value);
+    const refused = await onStore(value, began);
     isStoring.current = false;
     if (refused === '') onDone();
     else setProblem(refused);

@@ -6,6 +6,7 @@ import {
   newId,
   readFieldChecked,
   shownRules,
+  withFallbacks,
 } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Entity, EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
@@ -49,8 +50,8 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
       }),
     );
     const id = newId();
-    // Each value was read by its field's rule; the change is checked whole before it is stored.
-    const entity = { id, ...values } as unknown as EntityOf[Kind];
+    // What the form does not show has its usual value; the change is checked whole before it is stored.
+    const entity = withFallbacks(kind, { id, ...values } as Partial<EntityOf[Kind]>);
     const name = texts['name'] ?? texts['prefix'] ?? '';
     const problem = await commit(`Add ${kindNames[kind]} ${name}`, [addOperation(kind, entity)]);
     setRefused(problem);

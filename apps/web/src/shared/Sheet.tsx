@@ -231,10 +231,10 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     open: (row) => onOpen?.(row),
     key: onCellKey,
     edit: (row, column) => setEditing({ id: idOf(row), column, typed: undefined }),
-    store: (edit, text) => {
+    store: (edit, text, from) => {
       const change = edit.change(text);
       if (!change.ok) return Promise.resolve(sayProblem(change.problem));
-      return commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [change.value]);
+      return commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [change.value], from);
     },
     done: (line, column) => {
       setEditing(undefined);

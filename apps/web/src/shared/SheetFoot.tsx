@@ -3,6 +3,7 @@ import { sayProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
+import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
 import type { SheetColumn } from './Sheet';
 
@@ -68,6 +69,7 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
   const [chosen, setChosen] = useState(columns.find(({ id }) => id !== 'name')?.id ?? columns[0]?.id ?? '');
   const [text, setText] = useState<string>();
   const [problem, setProblem] = useState('');
+  const began = useBegan(text !== undefined);
   const column = columns.find(({ id }) => id === chosen);
   const edit = column?.edit?.(rows[0] as R);
   if (column === undefined || edit === undefined) return null;
@@ -80,7 +82,10 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
       return;
     }
     const operations = changes.flatMap((change) => (change.ok ? [change.value] : []));
-    setProblem(await commit(`${column.label} of ${rows.length} rows: ${value === '' ? 'empty' : value}`, operations));
+    const label = `${column.label} of ${rows.length} rows: ${value === '' ? 'empty' : value}`;
+    const refused = await commit(label, operations, began);
+    setProblem(refused);
+    if (refused === '') setText(undefined);
   };
   return (
     <form

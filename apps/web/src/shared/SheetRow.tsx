@@ -16,7 +16,7 @@ export interface RowActions<R> {
   readonly open: (row: R) => void;
   readonly key: (event: KeyboardEvent, line: number, column: number, row: R) => void;
   readonly edit: (row: R, column: string) => void;
-  readonly store: (edit: CellEdit, text: string) => Promise<string>;
+  readonly store: (edit: CellEdit, text: string, from: number) => Promise<string>;
   readonly done: (line: number, column: number) => void;
 }
 
@@ -62,7 +62,7 @@ function Row<R>({ row, index, start, columns, template, isSelected, editing, act
                 edit={edit}
                 label={`${column.label} of row ${index + 1}`}
                 typed={editing.typed}
-                onStore={(text) => actions.store(edit, text)}
+                onStore={(text, from) => actions.store(edit, text, from)}
                 onDone={() => actions.done(index, c)}
               />
             ) : (

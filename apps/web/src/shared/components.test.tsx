@@ -1,6 +1,8 @@
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
+import { PlanContext } from '../plan/PlanContext';
+import type { OpenPlan } from '../plan/PlanContext';
 import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
 import { SeverityMark } from './Marks';
@@ -16,19 +18,26 @@ describe('a cell that is edited', () => {
   function setUp(more: Partial<CellEdit> = {}, answer = '', typed?: string) {
     const stored: string[] = [];
     const onDone = jest.fn();
-    render(
-      <CellEditor
-        edit={{ ...edit, ...more }}
-        label="Nodes now"
-        typed={typed}
-        onStore={(text) => {
-          stored.push(text);
-          return Promise.resolve(answer);
-        }}
-        onDone={onDone}
-      />,
+    const froms: number[] = [];
+    const at = (revision: number, now: Partial<CellEdit> = {}) => (
+      // Of the open plan an editor asks only its revision.
+      <PlanContext.Provider value={{ revision } as OpenPlan}>
+        <CellEditor
+          edit={{ ...edit, ...more, ...now }}
+          label="Nodes now"
+          typed={typed}
+          onStore={(text, from) => {
+            stored.push(text);
+            froms.push(from);
+            return Promise.resolve(answer);
+          }}
+          onDone={onDone}
+        />
+      </PlanContext.Provider>
     );
-    return { stored, onDone, user: userEvent.setup() };
+    const { rerender } = render(at(3));
+    const goOn = (revision: number, now: Partial<CellEdit>) => rerender(at(revision, now));
+    return { stored, froms, onDone, goOn, user: userEvent.setup() };
   }
 
   test('begins in its text, stores by Enter and is done', async () => {
@@ -65,6 +74,22 @@ describe('a cell that is edited', () => {
     await user.type(screen.getByRole('textbox'), '{Enter}');
     expect(onDone).toHaveBeenCalled();
     expect(stored).toEqual([]);
+  });
+
+  test('a text that stays as it was found is not stored over what somebody else set meanwhile', async () => {
+    const { stored, onDone, goOn, user } = setUp();
+    goOn(4, { text: '50' });
+    await user.type(screen.getByRole('textbox'), '{Enter}');
+    expect(onDone).toHaveBeenCalled();
+    expect(stored).toEqual([]);
+  });
+
+  test('what is typed is sent with the revision that it began from, however far the plan has gone on', async () => {
+    const { stored, froms, goOn, user } = setUp();
+    goOn(4, { text: '50' });
+    await user.type(screen.getByRole('textbox'), '7{Enter}');
+    await waitFor(() => expect(stored).toHaveLength(1));
+    expect(froms).toEqual([3]);
   });
 
   test('one of a few values is chosen, and stored at once', async () => {

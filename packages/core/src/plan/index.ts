@@ -98,6 +98,8 @@ export type { Operation, OperationProblem } from './operations.js';
 export { addOperation, MOST_PROBLEMS, setOperation, STEP, touchedBy } from './operations.js';
 export type { Applied } from './applyOperations.js';
 export { applyInSteps, applyOperations } from './applyOperations.js';
+export type { Clash } from './clashes.js';
+export { clashesWith } from './clashes.js';
 export { labelOf } from './integrity.js';
 export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
 export { referenceFields } from './references.js';
