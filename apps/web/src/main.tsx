@@ -1,14 +1,18 @@
 import './index.css';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
-import { Toaster } from 'sonner';
+import { toast, Toaster } from 'sonner';
+import { newQueryClient } from './app/queries';
 import { router } from './app/router';
 import { applyStoredTheme } from './app/theme';
+import { sayFailure } from './shared/sayFailure';
 
 applyStoredTheme();
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
+// What a button began and nobody waits for is told all the same when it fails.
+window.addEventListener('unhandledrejection', (event) => toast.error(sayFailure(event.reason)));
+const queries = newQueryClient();
 const root = document.getElementById('root');
 if (root === null) throw new Error('index.html has no #root');
 createRoot(root).render(

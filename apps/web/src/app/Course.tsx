@@ -1,5 +1,5 @@
 import { NavLink } from 'react-router';
-import { useSlice } from '../plan/useSlice';
+import { useTriedSlice } from '../plan/useSlice';
 import { SeverityMark } from '../shared/Marks';
 import { stops, worstAt } from './stops';
 
@@ -8,7 +8,7 @@ const link = ({ isActive }: { isActive: boolean }) =>
 
 /** The stops of the work in order, each with what is worst there. Narrow enough for all ten beside board, findings and history. */
 export function Course() {
-  const counts = useSlice('findingCounts');
+  const { slice: counts } = useTriedSlice('findingCounts');
   return (
     <nav aria-label="Course of the work" className="woven rule-b bg-base-200 flex items-center overflow-x-auto px-1">
       <span className="plain flex items-center text-[13px]">

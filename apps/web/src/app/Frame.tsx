@@ -4,8 +4,11 @@ import { Outlet, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { PlanContext } from '../plan/PlanContext';
 import { PlanSession } from '../plan/planSession';
+import { FailureBoundary } from '../shared/FailureBoundary';
 import { Course } from './Course';
+import { LongWork } from './LongWork';
 import { RebuildDialog } from './RebuildDialog';
+import { SkipLink } from './SkipLink';
 import { OvertakenDialog } from './OvertakenDialog';
 import { TopBar } from './TopBar';
 
@@ -32,11 +35,15 @@ function OpenFrame({ session }: { readonly session: PlanSession }) {
   }, [state.plan.settings.name]);
   return (
     <PlanContext.Provider value={open}>
+      <SkipLink />
       <TopBar />
       <Course />
-      <main className="flex min-h-0 flex-1 flex-col">
-        <Outlet />
+      <main tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
+        <FailureBoundary>
+          <Outlet />
+        </FailureBoundary>
       </main>
+      <LongWork />
       <RebuildDialog />
       {state.overtaken !== undefined && <OvertakenDialog overtaken={state.overtaken} />}
     </PlanContext.Provider>

@@ -8,6 +8,7 @@ import { useDeferredValue, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { linkTo } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
+import { sayFailure } from '../shared/sayFailure';
 import { core } from '../worker/coreClient';
 
 /** Finds any address, prefix or name: who holds it, inside what, free or not. */
@@ -16,10 +17,11 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
   const query = useDeferredValue(text.trim());
   const { plan, session, revision } = usePlan();
   const navigate = useNavigate();
-  const { data: answer } = useQuery({
+  const { data: answer, error } = useQuery({
     queryKey: [session.planId, revision, 'find', query],
     queryFn: () => core.ask('find', query),
     enabled: query !== '',
+    throwOnError: false,
   });
   const open = (hit: Hit) => {
     onClose();
@@ -40,6 +42,11 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
               placeholder="10.20.3.4, 10.20.0.0/16, kiosk..."
               className="rule-b w-full px-4 py-3 font-mono outline-none"
             />
+            {query !== '' && error !== null && (
+              <p className="rule-b text-error px-4 py-2" role="alert">
+                This could not be found out. {sayFailure(error)}
+              </p>
+            )}
             {query !== '' && answer !== undefined && (
               <p className="rule-b px-4 py-2" role="status">
                 {answer.summary}

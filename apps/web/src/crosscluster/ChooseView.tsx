@@ -6,14 +6,15 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer, useSlice } from '../plan/useSlice';
 import { AddByName } from '../shared/AddByName';
 import { ComparedTable } from '../shared/ComparedTable';
-import { Empty, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
 import { useSearchState } from '../shared/useSearchState';
 import { Weights } from '../shared/Weights';
+import { ApplyButton } from '../shared/ApplyButton';
 
 const titles: Readonly<Record<JoinWay, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
 
@@ -160,8 +161,8 @@ function Compared({ asked, needs, way }: { readonly asked: Omit<JoinWish, 'way'>
 function Proposed({ wish }: { readonly wish: JoinWish }) {
   const commit = useCommit();
   const [, set] = useSearchState();
-  const proposal = useSlice('joinProposal', wish);
-  if (proposal === undefined) return null;
+  const { slice: proposal, isFresh } = useAnswer('joinProposal', wish);
+  if (proposal === undefined) return <Computing />;
   const operations = proposal.groups.flatMap((group) => group.operations);
   const apply = async () => {
     const problem = await commit(`Propose the connection ${wish.name}`, operations);
@@ -180,9 +181,7 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
           <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ way: '' })}>
             Discard
           </button>
-          <button type="button" className="btn btn-sm btn-primary" disabled={operations.length === 0} onClick={() => void apply()}>
-            Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
-          </button>
+          <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} />
         </span>
       }
     >

@@ -27,6 +27,7 @@ export function CrossPage() {
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'uses';
   return (
     <Halves
+      screen="cross-cluster"
       rightWidth="46rem"
       left={<SheetsHalf title="Cross-cluster" kinds={sheets} kind={kind} />}
       right={

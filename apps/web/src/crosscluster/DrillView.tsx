@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import { useMemo } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { AddByName } from '../shared/AddByName';
-import { Empty, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { IconButton } from '../shared/IconButton';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
@@ -13,7 +13,7 @@ export function DrillView() {
   const faults = useSlice('faults');
   const [search] = useSearchState();
   const hasSecond = search.get('second') !== null;
-  if (faults === undefined) return null;
+  if (faults === undefined) return <Computing />;
   if (faults.length === 0)
     return <Empty>No connection stands yet. Once one does, its gateways, zones and links can fail here.</Empty>;
   return (

@@ -1,7 +1,7 @@
 import { geoConicEqualArea, geoGraticule, geoPath } from 'd3-geo';
 import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';
-import { Empty } from '../shared/Halves';
+import { Computing, Empty } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
 import { TraceMark } from '../question/TraceMark';
 import { useSearchState } from '../shared/useSearchState';
@@ -27,7 +27,7 @@ export function SitesView() {
   const [marked, setMarked] = useState('');
   const filter = (search.get('ways') ?? '').toLowerCase();
   const nameOf = useMemo(() => new Map((map?.sites ?? []).map(({ id, name }) => [id, name])), [map]);
-  if (map === undefined) return null;
+  if (map === undefined) return <Computing />;
   if (map.sites.length === 0)
     return (
       <Empty>

@@ -128,6 +128,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
   const isMissing = stored.needs.some(({ allocation }) => allocation === undefined);
   return (
     <Halves
+      screen="cluster"
       rightWidth="31rem"
       left={
         <form

@@ -27,7 +27,8 @@ export function DemandPage() {
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'follows';
   return (
     <Halves
-      rightWidth={shown === 'templates' || side === 'cost' ? '31rem' : '28rem'}
+      screen="demand"
+      rightWidth="30rem"
       left={
         <>
           <h1 className="sr-only">Demand</h1>

@@ -20,13 +20,15 @@ export function StampDialog({ template, onClose }: { readonly template: Template
   const id = useId();
   const [text, setText] = useState('');
   const [refused, setRefused] = useState('');
-  const rows = readStampList(useDeferredValue(text));
-  const { data: stamp } = useQuery({
+  const read = useDeferredValue(text);
+  const rows = readStampList(read);
+  const { data: stamp, isPlaceholderData } = useQuery({
     queryKey: [session.planId, revision, 'stamp', template.id, rows],
     queryFn: () => core.ask('stamp', template.id, rows),
     placeholderData: keepPreviousData,
     gcTime: 0,
   });
+  const isStale = isPlaceholderData || read !== text;
   const without = plan.sites.filter(
     (site) => !plan.clusters.some((cluster) => cluster.siteId === site.id && cluster.templateId === template.id),
   );
@@ -85,7 +87,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          disabled={stamp === undefined || stamp.clusters.length === 0 || rows.length === 0}
+          disabled={isStale || stamp === undefined || stamp.clusters.length === 0 || rows.length === 0}
           onClick={() => void make()}
         >
           Make {rows.length === 0 ? 0 : (stamp?.clusters.length ?? 0)} clusters

@@ -33,7 +33,7 @@ function Chosen({ template }: { readonly template: Template }) {
   const [refused, setRefused] = useState('');
   const began = useBegan(draft !== undefined);
   const changed = draft === undefined ? undefined : { ...template, fixes: draft };
-  const { data: effects } = useQuery({
+  const { data: effects, isPlaceholderData: isStale } = useQuery({
     queryKey: [session.planId, revision, 'template', template.id, changed?.fixes],
     queryFn: () => core.ask('templateEffects', template.id, changed),
     placeholderData: keepPreviousData,
@@ -92,7 +92,7 @@ function Chosen({ template }: { readonly template: Template }) {
             <button
               type="button"
               className="btn btn-sm btn-primary"
-              disabled={draft === undefined && taken.size === 0}
+              disabled={isStale || (draft === undefined && taken.size === 0)}
               onClick={() => void store()}
             >
               {draft === undefined ? `Apply to ${taken.size}` : `Save and apply to ${taken.size}`}

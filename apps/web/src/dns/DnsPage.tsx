@@ -29,7 +29,8 @@ export function DnsPage() {
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'question';
   return (
     <Halves
-      rightWidth={side === 'vantages' ? '46rem' : side === 'files' ? '42rem' : '36rem'}
+      screen="dns"
+      rightWidth="40rem"
       left={
         <SheetsHalf
           title="DNS"

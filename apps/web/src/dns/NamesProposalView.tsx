@@ -1,10 +1,11 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
-import { Part } from '../shared/Halves';
+import { useAnswer } from '../plan/useSlice';
+import { Computing, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
+import { ApplyButton } from '../shared/ApplyButton';
 
 /** Records, reverse records and certificates for all hosts, APIs and load balancers, as one difference. */
 export function NamesProposalView() {
@@ -12,8 +13,8 @@ export function NamesProposalView() {
   const [withReverse, setReverse] = useState(true);
   const [withCertificates, setCertificates] = useState(true);
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
-  const proposal = useSlice('namesProposal', { withReverse, withCertificates, today });
-  if (proposal === undefined) return null;
+  const { slice: proposal, isFresh } = useAnswer('namesProposal', { withReverse, withCertificates, today });
+  if (proposal === undefined) return <Computing />;
   const operations = proposal.parts.flatMap((part) => part.operations);
   const apply = async () => {
     const problem = await commit('Propose names and certificates', operations);
@@ -29,14 +30,7 @@ export function NamesProposalView() {
         <Tick isOn={withCertificates} onTick={setCertificates}>
           Certificates
         </Tick>
-        <button
-          type="button"
-          className="btn btn-sm btn-primary ml-auto"
-          disabled={operations.length === 0}
-          onClick={() => void apply()}
-        >
-          Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
-        </button>
+        <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="ml-auto" />
       </div>
       {proposal.parts.length === 0 && (
         <p className="quiet px-4 py-3">Every host, API and load balancer that can have a name has one.</p>

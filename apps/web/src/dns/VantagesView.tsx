@@ -2,7 +2,7 @@ import { useDeferredValue, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { DomainName } from '../shared/DomainName';
-import { Empty } from '../shared/Halves';
+import { Computing, Empty } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownNameRow, ShownVantages } from '../worker/slices/dnsSlices';
 import { sayTime } from './sayTime';
@@ -20,7 +20,7 @@ export function VantagesView() {
   // While a name is typed that is none yet, what was shown before stays.
   if (answer?.ok === true && answer.value !== last) setLast(answer.value);
   const table = answer?.ok === true ? answer.value : last;
-  if (table === undefined) return null;
+  if (table === undefined) return <Computing />;
   if (table.rows.length === 0 && typed === '')
     return (
       <Empty>No names yet. Enter zones and records, or routes with hosts: who gets which answer is shown here.</Empty>

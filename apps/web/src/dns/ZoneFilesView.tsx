@@ -3,7 +3,7 @@ import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Empty, Part } from '../shared/Halves';
 import { LineProblems } from '../shared/LineProblems';
@@ -12,6 +12,8 @@ import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
 import type { ShownZoneImport } from '../worker/slices/dnsSlices';
+import { ApplyButton } from '../shared/ApplyButton';
+import { Removals } from '../shared/Removals';
 
 // The editor is only loaded where zone files are.
 const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEditor')).TextEditor }));
@@ -25,7 +27,8 @@ export function ZoneFilesView() {
   const chosen = plan.zones.find(({ id }) => id === search.get('zone')) ?? plan.zones[0];
   const [start, setStart] = useState('');
   const [text, setText] = useState('');
-  const read = useSlice('zoneImport', chosen?.id ?? '', useDeferredValue(text));
+  const readText = useDeferredValue(text);
+  const { slice: read, isFresh } = useAnswer('zoneImport', chosen?.id ?? '', readText);
   if (chosen === undefined) return <Empty>No zones yet. Add one; then its zone file is read and written here.</Empty>;
   const load = (loaded: string) => {
     setStart(loaded);
@@ -37,9 +40,7 @@ export function ZoneFilesView() {
     const apex = apexOf(opened);
     if (apex.ok && apex.value !== chosen.apex) {
       const named = plan.zones.find((zone) => zone.apex === apex.value);
-      if (named === undefined)
-        toast.error(`The file is for ${apex.value}, and the plan has no such zone. Add it first.`);
-      else set({ zone: named.id });
+      if (named !== undefined) set({ zone: named.id });
     }
     load(opened);
   };
@@ -90,20 +91,25 @@ export function ZoneFilesView() {
           anything is applied.
         </p>
       ) : (
-        <Outcome read={read} zoneName={chosen.name} />
+        <Outcome key={chosen.id} read={read} isFresh={isFresh && readText === text} zoneName={chosen.name} />
       )}
     </div>
   );
 }
 
-function Outcome({
-  read: { operations, problems, faults, added, changed, removed, same },
-  zoneName,
-}: {
+interface OutcomeProps {
   readonly read: ShownZoneImport;
+  /** Whether it is of the text in the editor. */
+  readonly isFresh: boolean;
   readonly zoneName: string;
-}) {
+}
+
+function Outcome({ read, isFresh, zoneName }: OutcomeProps) {
+  const { problems, faults, added, changed, removed, removals, same } = read;
   const commit = useCommit();
+  const [isRemoving, setRemoving] = useState(false);
+  const operations = isRemoving ? [...read.operations, ...removals] : read.operations;
+  const isOther = problems.some(({ code }) => code === 'zone.other');
   const apply = async () => {
     const problem = await commit(`Read a zone file into ${zoneName}`, operations);
     if (problem === '') toast.success('Read as one change.');
@@ -111,18 +117,29 @@ function Outcome({
   };
   return (
     <Part
-      title={`${added} new, ${changed} changed, ${removed} gone, ${same} as they are`}
+      title={
+        !isFresh
+          ? 'Reading...'
+          : isOther
+            ? 'A file for another zone'
+            : `${added} new, ${changed} changed, ${removed} gone, ${same} as they are`
+      }
       aside={
-        operations.length === 0 ? (
-          <span className="quiet">the zone holds it as it is</span>
+        isFresh && read.operations.length + removals.length === 0 ? (
+          <span className="quiet">{isOther ? 'nothing of it is read' : 'the zone holds it as it is'}</span>
         ) : (
-          <button type="button" className="btn btn-sm btn-primary" onClick={() => void apply()}>
-            Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
-          </button>
+          <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} />
         )
       }
     >
       <LineProblems problems={problems} all={faults} />
+      {isFresh && !isOther && faults > 0 && (
+        <p className="quiet mb-2">While a line cannot be read, no record of the zone counts as gone.</p>
+      )}
+      <Removals of={removals} isOn={isRemoving} onTick={setRemoving}>
+        The zone has {removed.toLocaleString('en-US')} {removed === 1 ? 'record' : 'records'} that the file does not
+        have.
+      </Removals>
       <OperationList operations={operations} />
     </Part>
   );

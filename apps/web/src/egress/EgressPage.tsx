@@ -32,7 +32,8 @@ export function EgressPage() {
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'question';
   return (
     <Halves
-      rightWidth={side === 'matrix' ? '60.5rem' : '41rem'}
+      screen="egress"
+      rightWidth="43rem"
       left={
         <>
           <h1 className="sr-only">Egress</h1>

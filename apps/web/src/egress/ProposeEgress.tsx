@@ -3,11 +3,12 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
-import { Part } from '../shared/Halves';
+import { Computing, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
+import { ApplyButton } from '../shared/ApplyButton';
 
 const none: readonly string[] = [];
 
@@ -15,7 +16,7 @@ const none: readonly string[] = [];
 export function ProposeEgress() {
   const { plan } = usePlan();
   const [filtered, setFiltered] = useState<readonly string[]>(none);
-  const proposal = useSlice('egressProposal', filtered);
+  const { slice: proposal, isFresh } = useAnswer('egressProposal', filtered);
   const bare = plan.clusters.filter(({ id }) => !plan.filters.some(({ clusterIds }) => clusterIds.includes(id)));
   return (
     <>
@@ -37,6 +38,7 @@ export function ProposeEgress() {
           <Groups
             key={proposal.groups.map(({ intent }) => intent).join()}
             proposal={proposal}
+            isFresh={isFresh}
             label="Apply what the decisions ask for"
           />
         )}
@@ -46,7 +48,13 @@ export function ProposeEgress() {
   );
 }
 
-function Groups({ proposal, label }: { readonly proposal: EgressProposal; readonly label: string }) {
+interface GroupsProps {
+  readonly proposal: EgressProposal;
+  readonly isFresh: boolean;
+  readonly label: string;
+}
+
+function Groups({ proposal, isFresh, label }: GroupsProps) {
   const { groups, notes } = proposal;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const commit = useCommit();
@@ -89,14 +97,7 @@ function Groups({ proposal, label }: { readonly proposal: EgressProposal; readon
         </ul>
       )}
       {groups.length > 0 && (
-        <button
-          type="button"
-          className="btn btn-sm btn-primary mt-2"
-          disabled={operations.length === 0}
-          onClick={() => void apply()}
-        >
-          Apply {operations.length.toLocaleString('en-US')} {operations.length === 1 ? 'row' : 'rows'}
-        </button>
+        <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="mt-2" />
       )}
     </>
   );
@@ -157,13 +158,14 @@ function HubPart() {
 }
 
 function HubGroups(request: { readonly name: string; readonly siteId: string; readonly spokeIds: readonly string[] }) {
-  const proposal = useSlice('hubProposal', request);
-  if (proposal === undefined) return null;
+  const { slice: proposal, isFresh } = useAnswer('hubProposal', request);
+  if (proposal === undefined) return <Computing />;
   return (
     <div className="mt-2">
       <Groups
         key={proposal.groups.map(({ intent }) => intent).join()}
         proposal={proposal}
+        isFresh={isFresh}
         label={`Hub ${request.name} with its spokes`}
       />
     </div>

@@ -19,6 +19,7 @@ export function useMatrix(): MatrixState {
   const { session, revision } = usePlan();
   const [state, setState] = useState<Omit<MatrixState, 'stop'>>({ labels: [], rows: [], all: 0, isRunning: true });
   const [isStopped, setStopped] = useState(false);
+  const [failure, setFailure] = useState<Error>();
   useEffect(() => {
     const control = new AbortController();
     const isOver = () => control.signal.aborted;
@@ -33,9 +34,11 @@ export function useMatrix(): MatrixState {
         if (!isRunning) return;
       }
     };
-    void run();
+    // Said by the part of the page around, as of any other answer that fails.
+    run().catch((error: unknown) => !isOver() && setFailure(error instanceof Error ? error : new Error(String(error))));
     return () => control.abort();
   }, [session.planId, revision, isStopped]);
+  if (failure !== undefined) throw failure;
   return {
     ...state,
     isRunning: state.isRunning && !isStopped,

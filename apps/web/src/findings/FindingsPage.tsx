@@ -34,6 +34,7 @@ export function FindingsPage() {
   const chosen = shown.find(({ key }) => key === search.get('finding')) ?? shown[0];
   return (
     <Halves
+      screen="findings"
       rightWidth="34rem"
       left={
         <>

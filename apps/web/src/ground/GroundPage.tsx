@@ -25,6 +25,7 @@ export function GroundPage() {
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'diagram';
   return (
     <Halves
+      screen="ground"
       rightWidth="34rem"
       left={
         <>

@@ -4,9 +4,9 @@ import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
-import { Part } from '../shared/Halves';
+import { Computing, Part } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
 import { More } from '../shared/More';
 
@@ -34,7 +34,7 @@ export function JoinPreview() {
     { value: '', label: 'choose' },
     ...plan.networks.map(({ id, name }) => ({ value: id, label: name })).sort((a, b) => (a.label < b.label ? -1 : 1)),
   ];
-  const effect = useSlice('effectOf', operations);
+  const { slice: effect, isFresh } = useAnswer('effectOf', operations);
   const gained = operations.length === 0 ? [] : (effect?.gained ?? []);
   const keep = async () => {
     const problem = await commit('Plan a peering', operations);
@@ -48,7 +48,7 @@ export function JoinPreview() {
         <button
           type="button"
           className="btn btn-sm btn-outline"
-          disabled={operations.length === 0 || effect === undefined}
+          disabled={operations.length === 0 || effect === undefined || !isFresh}
           onClick={() => void keep()}
         >
           Keep it as planned
@@ -59,10 +59,11 @@ export function JoinPreview() {
         <Choice label="One network" options={networks} value={first} onChoose={setFirst} />
         <Choice label="The other" options={networks} value={second} onChoose={setSecond} />
       </div>
-      {operations.length > 0 && effect === undefined && (
+      {operations.length > 0 && !isFresh && <Computing />}
+      {operations.length > 0 && isFresh && effect === undefined && (
         <p className="quiet mt-2">There is a link of that name already.</p>
       )}
-      {operations.length > 0 && effect !== undefined && (
+      {operations.length > 0 && isFresh && effect !== undefined && (
         <div className="mt-2" aria-live="polite">
           <p className={gained.length > 0 ? 'text-error font-semibold' : ''}>
             {gained.length === 0 ? 'Nothing would break.' : `${gained.length} would break:`}

@@ -28,6 +28,7 @@ export function HandoverPage() {
   const missing = counts?.byCode['range.missing'] ?? 0;
   return (
     <Halves
+      screen="handover"
       left={
         <Part title="Files">
           <h1 className="sr-only">Handover</h1>

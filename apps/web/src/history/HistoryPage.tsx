@@ -29,6 +29,7 @@ export function HistoryPage() {
   const change = history.find(({ revision }) => revision === chosen) ?? history[0];
   return (
     <Halves
+      screen="history"
       left={
         <>
           <div className="rule-b px-4 py-2">

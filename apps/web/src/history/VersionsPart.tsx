@@ -45,6 +45,7 @@ export function VersionsPart() {
       const [first, second] = await Promise.all([at(from), at(to)]);
       return core.ask('compare', first, second);
     },
+    throwOnError: false,
   });
   const { data: reach } = useQuery({
     queryKey: [session.planId, revision, 'compareReach', from, to],

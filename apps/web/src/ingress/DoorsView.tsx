@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { kindViews } from '../kinds/kindViews';
 import { usePlanPath } from '../plan/usePlanPath';
 import { useSlice } from '../plan/useSlice';
-import { Empty } from '../shared/Halves';
+import { Computing, Empty } from '../shared/Halves';
 import { DoorsDrawing } from './DoorsDrawing';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownDoors } from '../worker/slices/ingressSlices';
@@ -25,7 +25,7 @@ export function DoorsView() {
   const marked = search.get('door') ?? '';
   const isDrawing = search.get('as') === 'drawing';
   const doors = useSlice('doors', filter);
-  if (doors === undefined) return null;
+  if (doors === undefined) return <Computing />;
   const chosen = doors.entries.find(({ key }) => key === marked);
   const linked = new Set(chosen === undefined ? [] : doors.chains.filter((chain) => chain.includes(chosen.key)).flat());
   const isShown = ({ key }: Entry) => chosen === undefined || linked.has(key);

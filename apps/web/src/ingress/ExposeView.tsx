@@ -5,11 +5,13 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
+import type { Answer } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
-import { Empty, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
+import { ApplyButton } from '../shared/ApplyButton';
 
 /** Exposes in one action: for a service by a host name and path, or for the API of a cluster that runs its own. */
 export function ExposeView() {
@@ -105,18 +107,18 @@ function Field({ id, label, value, onChange }: FieldProps) {
   );
 }
 
-type Request = Parameters<typeof useSlice<'exposure'>>[1];
+type Request = Parameters<typeof useAnswer<'exposure'>>[1];
 
 function Proposed({ request }: { readonly request: Request }) {
-  const exposure = useSlice('exposure', request);
-  return <Shown exposure={exposure} label={`Expose a service at ${request.host}${request.path}`} />;
+  const answer = useAnswer('exposure', request);
+  return <Shown answer={answer} label={`Expose a service at ${request.host}${request.path}`} />;
 }
 
 function ApiDoor() {
   const { plan } = usePlan();
   const own = plan.clusters.filter(({ controlPlane }) => controlPlane === 'self-run');
   const [clusterId, setCluster] = useState(own[0]?.id ?? '');
-  const exposure = useSlice('apiExposure', clusterId);
+  const answer = useAnswer('apiExposure', clusterId);
   if (own.length === 0) return null;
   return (
     <Part title="Load balancer for the API of a self-run cluster">
@@ -126,15 +128,16 @@ function ApiDoor() {
         value={clusterId}
         onChoose={setCluster}
       />
-      <Shown exposure={exposure} label="Put the API behind a load balancer" />
+      <Shown answer={answer} label="Put the API behind a load balancer" />
     </Part>
   );
 }
 
 /** What opens a door, as one difference, and what stays to be done. */
-function Shown({ exposure, label }: { readonly exposure: Result<Exposure> | undefined; readonly label: string }) {
+function Shown({ answer, label }: { readonly answer: Answer<Result<Exposure>>; readonly label: string }) {
+  const { slice: exposure, isFresh } = answer;
   const commit = useCommit();
-  if (exposure === undefined) return null;
+  if (exposure === undefined) return <Computing />;
   if (!exposure.ok)
     return (
       <p role="alert" className="text-error mt-2">
@@ -170,9 +173,7 @@ function Shown({ exposure, label }: { readonly exposure: Result<Exposure> | unde
           </ul>
         </>
       )}
-      <button type="button" className="btn btn-sm btn-primary mt-2" onClick={() => void apply()}>
-        Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
-      </button>
+      <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="mt-2" />
     </div>
   );
 }

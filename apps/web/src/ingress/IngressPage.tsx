@@ -38,7 +38,8 @@ export function IngressPage() {
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? beside[0]?.id ?? 'question';
   return (
     <Halves
-      rightWidth={side === 'load' || side === 'manifests' ? '40rem' : '36rem'}
+      screen="ingress"
+      rightWidth="38rem"
       left={
         <>
           <h1 className="sr-only">Ingress</h1>

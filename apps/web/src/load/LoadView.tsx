@@ -1,7 +1,7 @@
 import { checkScenario } from '@wide-lattice/core/load';
 import { useState } from 'react';
 import { useSlice } from '../plan/useSlice';
-import { Empty, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownTarget } from '../worker/slices/ingressSlices';
 import { LoadForm } from './LoadForm';
@@ -49,7 +49,7 @@ export function LoadView() {
 
 function OnTarget({ from, to }: { readonly from: string; readonly to: string }) {
   const target = useSlice('loadTarget', from, to);
-  if (target === undefined) return null;
+  if (target === undefined) return <Computing />;
   if (!target.ok)
     return (
       <p role="alert" className="text-error px-4 py-3">
@@ -62,7 +62,7 @@ function OnTarget({ from, to }: { readonly from: string; readonly to: string }) 
 function Running({ target }: { readonly target: ShownTarget & { readonly ok: true } }) {
   const [search, set] = useSearchState();
   const settings = readLoad(search.get('load') ?? '');
-  const { share, result, start, cancel } = useSimulation();
+  const { share, result, failure, start, cancel } = useSimulation();
   const [problem, setProblem] = useState('');
   const [ran, setRan] = useState<LoadSettings>();
   const run = () => {
@@ -102,9 +102,9 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
           </>
         )}
       </div>
-      {problem !== '' && (
+      {(problem !== '' || failure !== '') && (
         <p role="alert" className="text-error rule-b px-4 py-2">
-          {problem}
+          {problem === '' ? `The simulation broke off. ${failure}` : problem}
         </p>
       )}
       {result !== undefined && <LoadOutcome result={result} seconds={seconds} via={target.via} />}

@@ -1,12 +1,16 @@
 import type { LoadResult, Scenario } from '@wide-lattice/core/load';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
+import { sayFailure } from '../shared/sayFailure';
 import type { LoadWorkerApi } from '../worker/loadWorker';
+import { ownWorker } from '../worker/ownWorker';
 
 /** A simulation: not begun, underway with the share that is done, or over. */
 export interface Simulation {
   readonly share: number | undefined;
   readonly result: LoadResult | undefined;
+  /** Why the last one ended without a result; empty when it did not. */
+  readonly failure: string;
   readonly start: (scenario: Scenario) => void;
   readonly cancel: () => void;
 }
@@ -15,6 +19,7 @@ export interface Simulation {
 export function useSimulation(): Simulation {
   const [share, setShare] = useState<number>();
   const [result, setResult] = useState<LoadResult>();
+  const [failure, setFailure] = useState('');
   const worker = useRef<Worker>(undefined);
   const cancel = () => {
     worker.current?.terminate();
@@ -27,6 +32,13 @@ export function useSimulation(): Simulation {
     const own = new Worker(new URL('../worker/loadWorker.ts', import.meta.url), { type: 'module' });
     worker.current = own;
     setShare(0);
+    setFailure('');
+    const fail = (why: string) => {
+      if (worker.current !== own) return;
+      cancel();
+      setFailure(why);
+    };
+    ownWorker(own).onFailure(fail);
     const run = async () => {
       // What a cancelled worker still had to say is not listened to.
       const tell = (done: number) => {
@@ -37,7 +49,7 @@ export function useSimulation(): Simulation {
       setResult(made);
       cancel();
     };
-    void run();
+    run().catch((error: unknown) => fail(sayFailure(error)));
   };
-  return { share, result, start, cancel };
+  return { share, result, failure, start, cancel };
 }

@@ -3,7 +3,7 @@ import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Part } from '../shared/Halves';
 import { LineProblems } from '../shared/LineProblems';
@@ -11,6 +11,8 @@ import { OperationList } from '../shared/OperationList';
 import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
+import { ApplyButton } from '../shared/ApplyButton';
+import { Removals } from '../shared/Removals';
 
 // The editor is only loaded where manifests are.
 const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEditor')).TextEditor }));
@@ -25,7 +27,8 @@ export function ManifestsView() {
   const clusterId = chosen?.id ?? '';
   const [start, setStart] = useState('');
   const [text, setText] = useState('');
-  const read = useSlice('manifests', clusterId, useDeferredValue(text));
+  const readText = useDeferredValue(text);
+  const { slice: read, isFresh } = useAnswer('manifests', clusterId, readText);
   const load = (loaded: string) => {
     setStart(loaded);
     setText(loaded);
@@ -76,20 +79,27 @@ export function ManifestsView() {
           services; several documents with --- between. Retired versions are brought to that of today.
         </p>
       ) : (
-        read !== undefined && <Outcome read={read} clusterName={chosen?.name ?? ''} />
+        read !== undefined && (
+          <Outcome read={read} isFresh={isFresh && readText === text} clusterName={chosen?.name ?? ''} />
+        )
       )}
     </div>
   );
 }
 
-function Outcome({
-  read: { objects, problems, operations },
-  clusterName,
-}: {
+interface OutcomeProps {
   readonly read: ReadManifests;
+  /** Whether it is of the text in the editor. */
+  readonly isFresh: boolean;
   readonly clusterName: string;
-}) {
+}
+
+function Outcome({ read, isFresh, clusterName }: OutcomeProps) {
+  const { objects, problems } = read;
   const commit = useCommit();
+  const gone = read.operations.filter(({ op }) => op === 'remove');
+  const [isRemoving, setRemoving] = useState(false);
+  const operations = isRemoving ? read.operations : read.operations.filter(({ op }) => op !== 'remove');
   const apply = async () => {
     const problem = await commit(`Read manifests of ${clusterName}`, operations);
     if (problem === '') toast.success('Read as one change.');
@@ -99,18 +109,20 @@ function Outcome({
   return (
     <>
       <Part
-        title={`${objects.length} ${objects.length === 1 ? 'object' : 'objects'} read`}
+        title={isFresh ? `${objects.length} ${objects.length === 1 ? 'object' : 'objects'} read` : 'Reading...'}
         aside={
-          operations.length === 0 ? (
+          isFresh && read.operations.length === 0 ? (
             <span className="quiet">the plan holds them as they are</span>
           ) : (
-            <button type="button" className="btn btn-sm btn-primary" onClick={() => void apply()}>
-              Apply {operations.length} {operations.length === 1 ? 'row' : 'rows'}
-            </button>
+            <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} />
           )
         }
       >
         <LineProblems problems={problems} all={problems.length} />
+        <Removals of={gone} isOn={isRemoving} onTick={setRemoving}>
+          The plan has {gone.length.toLocaleString('en-US')} {gone.length === 1 ? 'rule' : 'rules'} of these routes that
+          the text no longer has.
+        </Removals>
         <OperationList operations={operations} />
       </Part>
       {told.length > 0 && (

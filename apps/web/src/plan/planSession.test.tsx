@@ -21,6 +21,7 @@ jest.mock('./api', () => ({
 }));
 jest.mock('../worker/coreClient', () => ({
   core: {
+    holds: () => undefined,
     open: () => Promise.resolve(worker.opens),
     load: () => Promise.resolve(worker.loads++),
     advance: (operations: readonly Operation[]) => Promise.resolve(worker.advanced.push(operations)),

@@ -80,7 +80,9 @@ export class PlanSession {
     const [stored, history, revision] = await Promise.all([api.plan(planId), api.history(planId), core.open(planId)]);
     // Somebody may have changed the plan between the two readings.
     if (revision !== stored.revision) await core.load(stored.plan);
-    return new PlanSession(planId, { ...stored, history, overtaken: undefined, isConnected: true });
+    const session = new PlanSession(planId, { ...stored, history, overtaken: undefined, isConnected: true });
+    core.holds(() => session.state.plan);
+    return session;
   }
 
   /** The present state; a new object whenever something changed. */
@@ -258,13 +260,22 @@ export class PlanSession {
           return hasOthers;
         }
         plan = applied.plan;
-        await core.advance(change.operations);
+        await this.tell(change.operations, plan);
         if (change.clientId === clientId()) continue;
         hasOthers = true;
         this.onOthers.forEach((tell) => tell(change));
       }
       const last = changes.at(-1) as Change;
       this.set({ plan, revision: last.revision, history: [...changes.toReversed(), ...this.state.history] });
+    }
+  }
+
+  /** Tells the worker of a change. One that was stopped, or missed something, is handed the whole plan. */
+  private async tell(operations: readonly Operation[], plan: Plan): Promise<void> {
+    try {
+      await core.advance(operations);
+    } catch {
+      await core.load(plan);
     }
   }
 

@@ -3,16 +3,37 @@ import { core } from '../worker/coreClient';
 import type { SliceAnswer, SliceArgs, SliceName } from '../worker/slices';
 import { usePlan } from './PlanContext';
 
-/** Asks the worker for a slice of the evaluation at the present revision; the last answer stays until the next is there. */
-export function useSlice<S extends SliceName>(name: S, ...args: SliceArgs<S>): SliceAnswer<S> | undefined {
+/** A slice of the evaluation, and whether it answers what is asked now: the last answer stays until the next is there. */
+export interface Answer<T> {
+  readonly slice: T | undefined;
+  readonly isFresh: boolean;
+  /** Why there is none; undefined while nothing failed. */
+  readonly failure: Error | null;
+}
+
+/** Asks the worker for a slice, and leaves it to the caller to say why there is none. */
+export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S>): Answer<SliceAnswer<S>> {
   const { session, revision } = usePlan();
   // The worker answers undefined for what is not there, and a query may not.
-  const { data } = useQuery({
+  const { data, isPlaceholderData, error } = useQuery({
     queryKey: [session.planId, revision, name, ...(args as readonly unknown[])],
     queryFn: async () => ({ slice: await core.ask(name, ...args) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
+    throwOnError: false,
   });
-  return data?.slice;
+  return { slice: data?.slice, isFresh: data !== undefined && !isPlaceholderData, failure: error };
+}
+
+/** Asks the worker for a slice, for what is applied: only a fresh one may be. A failure is said by the part of the page around. */
+export function useAnswer<S extends SliceName>(name: S, ...args: SliceArgs<S>): Answer<SliceAnswer<S>> {
+  const answer = useTriedSlice(name, ...args);
+  if (answer.failure !== null) throw answer.failure;
+  return answer;
+}
+
+/** Asks the worker for a slice of the evaluation at the present revision. A failure is said by the part of the page around. */
+export function useSlice<S extends SliceName>(name: S, ...args: SliceArgs<S>): SliceAnswer<S> | undefined {
+  return useAnswer(name, ...args).slice;
 }

@@ -22,6 +22,7 @@ export function PlansPage() {
     queryFn: ({ pageParam }) => api.plans(pageParam),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => (last.length < PAGE ? undefined : pages.length * PAGE),
+    throwOnError: false,
   });
   const plans = data?.pages.flat();
   const queries = useQueryClient();

@@ -2,7 +2,7 @@ import { Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
-import { Empty } from '../shared/Halves';
+import { Computing, Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
 import type { LockedDecision } from '../worker/slices/podNetwork';
@@ -17,7 +17,7 @@ const columns: readonly SheetColumn<LockedDecision>[] = [
 export function LockedDecisions() {
   const { plan, session } = usePlan();
   const rows = useSlice('lockedDecisions');
-  if (rows === undefined) return null;
+  if (rows === undefined) return <Computing />;
   const rebuilds = plan.rebuilds.toSorted((a, b) => (a.decidedOn < b.decidedOn ? 1 : -1));
   return (
     <>

@@ -40,6 +40,7 @@ export function PodNetworkPage() {
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'modes';
   return (
     <Halves
+      screen="pod-network"
       rightWidth="41rem"
       left={
         <EntitySheet

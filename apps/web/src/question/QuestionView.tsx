@@ -4,14 +4,15 @@ import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
-import { Empty, Part } from '../shared/Halves';
+import { useAnswer, useSlice } from '../plan/useSlice';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownTrace } from '../worker/slices/question';
 import { Mends } from './Mends';
 import { Road } from './Road';
 import { StagesPart } from './StagesPart';
 import { TraceMark } from './TraceMark';
+import { Stale } from '../shared/Stale';
 
 /** The question bar, the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
 export function QuestionView() {
@@ -117,9 +118,9 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
 }
 
 function Answered({ from, to, bytes }: QuestionProps) {
-  const answer = useSlice('trace', from, to, bytes);
+  const { slice: answer, isFresh } = useAnswer('trace', from, to, bytes);
   const [flow, setFlow] = useState(0);
-  if (answer === undefined) return null;
+  if (answer === undefined) return <Computing />;
   if (!answer.ok)
     return (
       <p role="alert" className="text-error px-4 py-3">
@@ -128,7 +129,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
     );
   const shown = answer.flows[flow] ?? answer.flows[0];
   return (
-    <>
+    <Stale isFresh={isFresh}>
       <section aria-label="Verdict" className="rule-b px-4 py-3">
         <p className="text-[15px]">
           <strong className="mr-2">
@@ -162,7 +163,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
           <Mends from={from} to={to} bytes={bytes} />
         </Part>
       )}
-    </>
+    </Stale>
   );
 }
 

@@ -36,6 +36,7 @@ export function RangesPage() {
     <>
       {view !== undefined && <Ribbon view={view} onView={(next) => set({ view: next })} />}
       <Halves
+        screen="ranges"
         rightWidth="33rem"
         left={<RangeSheet />}
         right={

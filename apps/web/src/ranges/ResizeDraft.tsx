@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
-import { useSlice } from '../plan/useSlice';
+import { useAnswer } from '../plan/useSlice';
 import { SeverityMark } from '../shared/Marks';
 
 const SHOWN = 4;
@@ -22,7 +22,9 @@ export function ResizeDraft({ draft, operations, onDone }: ResizeDraftProps) {
   const [refused, setRefused] = useState('');
   const began = useBegan(true);
 
-  const effect = useSlice('effectOf', operations);
+  const { slice: answered, isFresh } = useAnswer('effectOf', operations);
+  // Of another size nothing is said.
+  const effect = isFresh ? answered : undefined;
   const range = byId(plan.allocations, draft.id);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (range === undefined || cluster === undefined) return null;

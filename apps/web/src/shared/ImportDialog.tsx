@@ -13,6 +13,7 @@ import { countsOf, importChange, textOfFile } from './importDraft';
 import { ImportColumns, ImportedChanges, ImportProblems } from './ImportTables';
 import { MissingReferences } from './MissingReferences';
 import { Modal } from './Modal';
+import { sayFailure } from './sayFailure';
 import { Tick } from './Tick';
 
 interface ImportDialogProps {
@@ -32,26 +33,34 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [isRemoving, setRemoving] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
-  const { plan } = usePlan();
+  const { plan, revision } = usePlan();
   // Where there is no site yet, a site that is not there is no slip of the pen.
   const [isMaking, setMaking] = useState(plan.sites.length === 0 && plan.profiles.length > 0);
   const [profileId, setProfile] = useState(plan.sites[0]?.profileId ?? plan.profiles[0]?.id);
   const commit = useCommit();
   const areaId = useId();
+  const [isCurrent, setCurrent] = useState(false);
   useEffect(() => {
-    let isCurrent = true;
+    let isLatest = true;
+    setCurrent(false);
     const later = setTimeout(() => {
       if (text.trim() === '') setPreview(undefined);
       else
-        void core
-          .ask('importRows', kind, text, { fields, ...(isMaking ? { make: { profileId } } : {}) })
-          .then((found) => isCurrent && setPreview(found));
+        core.ask('importRows', kind, text, { fields, ...(isMaking ? { make: { profileId } } : {}) }).then(
+          (found) => {
+            if (!isLatest) return;
+            setPreview(found);
+            setCurrent(true);
+          },
+          (error: unknown) => isLatest && setRefused(`The text could not be read. ${sayFailure(error)}`),
+        );
     }, 150);
     return () => {
-      isCurrent = false;
+      isLatest = false;
       clearTimeout(later);
     };
-  }, [kind, text, fields, isMaking, profileId]);
+    // A plan that went on meanwhile is compared with anew.
+  }, [kind, text, fields, isMaking, profileId, revision]);
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     setRefused('');
@@ -132,7 +141,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           />
           <ImportProblems problems={preview.problems} />
           <ImportedChanges rows={preview.rows} />
-          {preview.absent.length > 0 && preview.rowsRead > 0 && (
+          {preview.absent.length > 0 && preview.rowsRead > 0 && preview.problems.length === 0 && (
             <Tick isOn={isRemoving} onTick={setRemoving} className="mt-2">
               {preview.absent.length.toLocaleString('en-US')} in the plan are not named here and stay. Remove them too:{' '}
               <span className="quiet">
@@ -150,7 +159,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          disabled={isBusy || change === undefined}
+          disabled={isBusy || !isCurrent || change === undefined}
           onClick={() => void take()}
         >
           {isBusy ? 'Saving...' : (change?.button ?? 'Import 0 valid rows')}

@@ -1,5 +1,6 @@
 import * as Radix from '@radix-ui/react-tabs';
 import type { ReactNode } from 'react';
+import { FailureBoundary } from './FailureBoundary';
 
 interface TabsProps<I extends string> {
   /** What the choice is about, for screen readers. */
@@ -31,7 +32,7 @@ export function Tabs<I extends string>({ label, tabs, chosen, onChoose, children
         ))}
       </Radix.List>
       <Radix.Content value={chosen} className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
-        {children}
+        <FailureBoundary>{children}</FailureBoundary>
       </Radix.Content>
     </Radix.Root>
   );

@@ -1,12 +1,29 @@
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { MemoryRouter, useNavigate } from 'react-router';
+import { newQueryClient } from '../app/queries';
 import { PlanContext } from '../plan/PlanContext';
 import type { OpenPlan } from '../plan/PlanContext';
 import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
+import { FailureBoundary } from './FailureBoundary';
 import { SeverityMark } from './Marks';
+import { Modal } from './Modal';
 import { Tabs } from './Tabs';
+
+/** What every part of a page stands in: an address, answers, and a plan of which these ask its revision only. */
+function Framed({ children }: { readonly children: ReactNode }) {
+  return (
+    <MemoryRouter>
+      <QueryClientProvider client={newQueryClient()}>
+        <PlanContext.Provider value={{ revision: 1 } as OpenPlan}>{children}</PlanContext.Provider>
+      </QueryClientProvider>
+    </MemoryRouter>
+  );
+}
 
 const edit: CellEdit = {
   text: '12',
@@ -111,7 +128,7 @@ test('tabs are tabs: the arrow keys go round, and what is shown belongs to the o
     );
   }
   const user = userEvent.setup();
-  render(<Page />);
+  render(<Page />, { wrapper: Framed });
   expect(screen.getByRole('tablist', { name: 'Which sheet' })).toBeTruthy();
   const [first] = screen.getAllByRole('tab');
   expect(first?.textContent).toContain('1,200');
@@ -126,4 +143,93 @@ test('tabs are tabs: the arrow keys go round, and what is shown belongs to the o
 test('a severity is said in words, not by colour alone', () => {
   render(<SeverityMark severity="error" count={3} />);
   expect(screen.getByText('3 errors')).toBeTruthy();
+});
+
+describe('a dialog', () => {
+  function Page() {
+    const [isOpen, setOpen] = useState(false);
+    return (
+      <main tabIndex={-1}>
+        <button type="button" onClick={() => setOpen(true)}>
+          Open
+        </button>
+        {isOpen && (
+          <Modal title="Add a thing" description="With a name." onClose={() => setOpen(false)}>
+            <label>
+              Name <input />
+            </label>
+            <label>
+              Done <input type="checkbox" />
+            </label>
+          </Modal>
+        )}
+      </main>
+    );
+  }
+  async function opened() {
+    const user = userEvent.setup();
+    render(<Page />);
+    await user.click(screen.getByRole('button', { name: 'Open' }));
+    return user;
+  }
+
+  test('begins in its first field, and gives the focus back', async () => {
+    const user = await opened();
+    await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('textbox', { name: 'Name' })));
+    await user.keyboard('{Escape}');
+    expect(screen.queryByRole('dialog')).toBeNull();
+    await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Open' })));
+  });
+
+  test('asks before it lets go of what was typed, once, and a tick is nothing typed', async () => {
+    const user = await opened();
+    await user.click(screen.getByRole('checkbox'));
+    await user.type(screen.getByRole('textbox'), 'x');
+    await user.keyboard('{Escape}');
+    expect(screen.getByRole('alert').textContent).toContain('not saved');
+    await user.click(screen.getByRole('button', { name: 'Go on typing' }));
+    expect(screen.getByRole('textbox')).toHaveProperty('value', 'x');
+    await user.keyboard('{Escape}');
+    await user.click(screen.getByRole('button', { name: 'Discard it' }));
+    expect(screen.queryByRole('dialog')).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Open' }));
+    await user.click(screen.getByRole('checkbox'));
+    await user.keyboard('{Escape}');
+    expect(screen.queryByRole('dialog')).toBeNull();
+  });
+});
+
+test('a part that fails says so in its place, the rest goes on, and another address tries again', async () => {
+  let isBroken = true;
+  function Asking() {
+    const { data } = useQuery({
+      queryKey: ['x'],
+      queryFn: () => (isBroken ? Promise.reject(new RangeError('Maximum call stack size exceeded')) : Promise.resolve('there')),
+    }); // prettier-ignore
+    return <p>{data ?? 'waits'}</p>;
+  }
+  function Page() {
+    const navigate = useNavigate();
+    return (
+      <>
+        <button type="button" onClick={() => void navigate('/?side=b')}>
+          Elsewhere
+        </button>
+        <FailureBoundary>
+          <Asking />
+        </FailureBoundary>
+      </>
+    );
+  }
+  const loud = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+  const user = userEvent.setup();
+  render(<Page />, { wrapper: Framed });
+  const alert = await screen.findByRole('alert');
+  expect(alert.textContent).toContain('Something in the plan leads back to itself');
+  await user.click(screen.getByRole('button', { name: 'Try again' }));
+  await screen.findByRole('alert');
+  isBroken = false;
+  await user.click(screen.getByRole('button', { name: 'Elsewhere' }));
+  await screen.findByText('there');
+  loud.mockRestore();
 });

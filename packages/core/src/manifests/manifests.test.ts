@@ -261,6 +261,17 @@ spec: {ports: [{name: http, port: 8080}], selector: {app: web}}
     const plan = after(empty, text);
     expect([plan.workloads.length, ...plan.services.map(({ name, type }) => `${name} ${type}`).sort()]).toEqual([1, 'a ClusterIP', 'b headless']); // prettier-ignore
   });
+  test('a rule that cannot be read is there all the same: only rules past the last one are gone', () => {
+    const rule = (path: string, weight: number) => `{matches: [{path: {type: PathPrefix, value: ${path}}}], backendRefs: [{name: s, port: 80, weight: ${weight}}]}`; // prettier-ignore
+    const route = (...rules: string[]) => `apiVersion: gateway.networking.k8s.io/v1\nkind: HTTPRoute\nmetadata: {name: x}\nspec: {rules: [${rules.join(', ')}]}\n`; // prettier-ignore
+    const plan = after(empty, route(rule('/a', 1), rule('/b', 1), rule('/c', 1)));
+    expect(plan.ingressRoutes).toHaveLength(3);
+    const broken = readManifests(plan, own, route(rule('/a', 1), rule('/b', 0), rule('/c', 1)), TODAY);
+    expect(broken.problems).toHaveLength(1);
+    expect(broken.operations.filter(({ op }) => op === 'remove')).toEqual([]);
+    const shorter = readManifests(plan, own, route(rule('/a', 1), rule('/b', 1)), TODAY);
+    expect(shorter.operations).toMatchObject([{ op: 'remove', id: plan.ingressRoutes.find((each) => each.path === '/c')?.id }]); // prettier-ignore
+  });
   test('an HTTPRoute with several matches is as many rules, and finds its gateway', () => {
     const text = `apiVersion: gateway.networking.k8s.io/v1beta1
 kind: HTTPRoute

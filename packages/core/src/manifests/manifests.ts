@@ -214,8 +214,9 @@ class Reader {
     const kept = this.kept(found, unknown);
     const all = made.map((each, at) => (at === 0 ? { ...each, kept } : each));
     for (const each of all) this.put('ingressRoutes', known.find(({ id }) => id === each.id), each, found); // prettier-ignore
+    // A rule that cannot be read is there all the same: only rules past the last one are gone.
     for (const gone of known)
-      if (!made.some(({ id }) => id === gone.id)) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id }); // prettier-ignore
+      if (gone.rule > rules.length) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id });
     this.say(found, unknown);
   }
 

@@ -267,19 +267,54 @@ describe('zone files of a plan', () => {
     const plan = world();
     const [first] = plan.zones;
     if (first === undefined) throw new Error('no zone');
-    const read = importZone(plan, first, '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nalias 60 CNAME www\nout CNAME www.else.where.\nbad A 1.2.3\n'); // prettier-ignore
-    expect(read).toMatchObject({
-      added: 1,
-      changed: 1,
-      removed: 1,
-      same: 2,
-      problems: [{ line: 8, code: 'dns.rdata' }],
-    });
-    const after = applyOperations(plan, read.operations);
+    const read = importZone(plan, first, '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nalias 60 CNAME www\nout CNAME www.else.where.\n'); // prettier-ignore
+    expect(read).toMatchObject({ added: 1, changed: 1, removed: 1, same: 2, problems: [] });
+    expect(read.operations.filter(({ op }) => op === 'remove')).toEqual([]);
+    expect(read.removals).toMatchObject([{ op: 'remove', kind: 'records' }]);
+    const after = applyOperations(plan, [...read.operations, ...read.removals]);
     if (!after.ok) throw new Error(JSON.stringify(after.problems));
     expect(after.plan.zones.find(({ id }) => id === first.id)).toMatchObject({ nameServers: ['ns9.one.test'], serial: 7, mailbox: 'h.one.test', minimum: 60 }); // prettier-ignore
     expect(said(after.plan, 'internet', 'www.one.test')).toMatchObject({ ttl: 30 });
     expect(said(after.plan, 'internet', 'new.one.test').outcome).toBe('answer');
+  });
+  test('while a line cannot be read nothing counts as gone, no record and no name server', () => {
+    const plan = world();
+    const [first] = plan.zones;
+    if (first === undefined) throw new Error('no zone');
+    const read = importZone(plan, first, '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww A 192.0.2.999\n'); // prettier-ignore
+    expect(read).toMatchObject({ removed: 0, removals: [], problems: [{ line: 4, code: 'dns.rdata' }] });
+    const after = applied(plan, read.operations);
+    expect(after.records).toEqual(plan.records);
+    expect(after.zones[0]?.nameServers).toEqual(['ns.one.test', 'ns9.one.test']);
+  });
+  test('a file for another zone is read into none', () => {
+    const plan = world();
+    const [first, , third] = plan.zones;
+    if (first === undefined || third === undefined) throw new Error('no zone');
+    const other = zoneText(NameState.of(plan), third);
+    const empty = { operations: [], removals: [], added: 0, changed: 0, removed: 0 };
+    expect(importZone(plan, first, other)).toMatchObject({ ...empty, problems: [{ code: 'zone.other' }] });
+    expect(importZone(plan, first, '$ORIGIN nowhere.test.\n@ SOA ns h 1 2 3 4 5\nwww A 192.0.2.1\n')).toMatchObject(
+      empty,
+    );
+    expect(importZone(plan, third, other)).toMatchObject({ ...empty, problems: [] });
+  });
+});
+
+describe('services that stand for a name in a circle', () => {
+  const alias = (name: string, externalName: string, namespace = 'shop') => ({ clusterId: testId('clusters', 1), namespace, name, type: 'ExternalName' as const, externalName }); // prettier-ignore
+  const plan = applied(world(), add('services', alias('itself', 'itself.shop.svc.cluster.local'), alias('a', 'b.far.svc.cluster.local'), alias('b', 'A.shop.svc.cluster.local', 'far')).map((each, i) => each.op === 'add' ? { ...each, entity: { ...each.entity, id: testId('services', 10 + i) } } as Operation : each)); // prettier-ignore
+  // RFC 1034 3.6.2: aliases in a circle are signalled as an error.
+  test.each(['itself', 'a'])('%s ends in words', (name) => {
+    const { outcome, say } = said(plan, 'pod', `${name}.shop.svc.cluster.local.`);
+    expect([outcome, say]).toEqual(['failure', expect.stringContaining('go round in a circle')]);
+  });
+  test('and the load of a workload that calls one is counted', () => {
+    const calls = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 2, replicasHorizon: 2, callsTo: ['a'], lookUps: 5 }); // prettier-ignore
+    const state = NameState.of(applied(plan, calls));
+    const [one] = state.parts.clusters;
+    if (one === undefined) throw new Error('no cluster');
+    expect(queryLoad(state, one, { nodes: 1, cores: 1 }).cases.length).toBeGreaterThan(0);
   });
 });
 

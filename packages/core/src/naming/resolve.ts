@@ -141,7 +141,15 @@ class Resolving {
     return this.askFromNetwork(asker, name, type, new Set());
   }
 
-  private askCluster(asker: Asker, cluster: Cluster, name: string, type: RecordType): Found {
+  /** `met` are the names whose aliases led here. Source: RFC 1034 3.6.2, aliases in a circle are an error. */
+  private askCluster(
+    asker: Asker,
+    cluster: Cluster,
+    name: string,
+    type: RecordType,
+    met: readonly string[] = [],
+  ): Found {
+    // prettier-ignore
     const server = `DNS of ${cluster.name}`;
     const subject: StepSubject = { kind: 'clusters', id: cluster.id };
     if (asker.held !== undefined)
@@ -154,7 +162,11 @@ class Resolving {
       this.note(asker.label, name, type, server, found);
       // An ExternalName is an alias, and its target is asked for like any other name.
       if (record?.type !== 'CNAME' || type === 'CNAME') return found;
-      const rest = this.askCluster(asker, cluster, record.target ?? '', type);
+      const target = record.target ?? '';
+      const chain = [...met, name];
+      if (chain.includes(target) || chain.length > MOST_ALIASES)
+        return this.note(asker.label, name, type, server, { ...failure(`The aliases of ${chain[0] ?? name} go round in a circle or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`), subject: own }); // prettier-ignore
+      const rest = this.askCluster(asker, cluster, target, type, chain);
       return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
     }
     const set = this.state.setOf(cluster).closest(name);

@@ -1,4 +1,4 @@
-import { readZoneFile, relativeTo, writeZoneFile } from '../zones/index.js';
+import { apexOf, readZoneFile, relativeTo, writeZoneFile } from '../zones/index.js';
 import type { Rr, ZoneProblem } from '../zones/index.js';
 import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
@@ -6,7 +6,10 @@ import { apexRecords, NameState, rrOf } from './nameState.js';
 
 /** What reading a zone file would change, and what of it cannot be taken. */
 export interface ZoneImport {
+  /** Records and fields that are new or changed. */
   readonly operations: readonly Operation[];
+  /** What takes out the records that the file does not have; nothing while any of it cannot be read, since that may be what they are. */
+  readonly removals: readonly Operation[];
   readonly problems: readonly ZoneProblem[];
   readonly added: number;
   readonly changed: number;
@@ -24,6 +27,8 @@ export function zoneText(state: NameState, zone: Zone): string {
  * the zone’s own fields. What a record keeper makes is left to it.
  */
 export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
+  const named = apexOf(text);
+  if (named.ok && named.value !== zone.apex) return ofAnother(zone, named.value);
   const { records, lines, problems } = readZoneFile(text, zone.apex);
   const wrong: ZoneProblem[] = [...problems];
   const state = NameState.of(plan);
@@ -33,9 +38,10 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     const rr = record.zoneId === zone.id ? rrOf(record, zone) : undefined;
     if (rr !== undefined) known.set(keyOf(rr), record);
   }
-  const fields = zoneFields(zone, records);
+  const fields = zoneFields(zone, records, problems.length === 0);
   const usual = fields.ttl ?? zone.ttl;
   const operations: Operation[] = Object.keys(fields).length === 0 ? [] : [setOperation('zones', zone.id, fields)];
+  const removals: Operation[] = [];
   const counts = { added: 0, changed: 0, removed: 0, same: 0 };
   const met = new Set<string>();
   records.forEach((rr, at) => {
@@ -60,22 +66,31 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
       operations.push(setOperation('records', before.id, { ttl }));
     } else counts.same++;
   });
-  for (const [key, record] of known)
+  for (const [key, record] of wrong.length > 0 ? [] : known)
     if (!met.has(key)) {
       counts.removed++;
-      operations.push(...removalOf(plan, 'records', record.id));
+      removals.push(...removalOf(plan, 'records', record.id));
     }
-  return { operations, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
+  return { operations, removals, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
 }
 
-/** The fields of the zone that its SOA and the NS records of its apex say otherwise. */
-function zoneFields(zone: Zone, records: readonly Rr[]): Partial<Zone> {
+/** A file that says itself which zone it is for is read into no other. */
+function ofAnother(zone: Zone, apex: string): ZoneImport {
+  const message = `The file is for ${apex}, and this zone is ${zone.apex}.`;
+  const mend = `Choose the zone ${apex}, or add it first.`;
+  const problems = [{ line: 1, code: 'zone.other', message, mend }];
+  return { operations: [], removals: [], problems, added: 0, changed: 0, removed: 0, same: 0 };
+}
+
+/** The fields of the zone that its SOA and the NS records of its apex say otherwise; servers go only where all of the file was read. */
+function zoneFields(zone: Zone, records: readonly Rr[], isWhole: boolean): Partial<Zone> {
   const fields: { -readonly [F in keyof Zone]?: Zone[F] } = {};
   const soa = records.find(({ type }) => type === 'SOA');
   const servers = records.filter(({ type, name }) => type === 'NS' && name === zone.apex).map(({ value }) => value);
   const [usual, ...apex] = apexRecords(zone);
   const own = apex.map(({ value }) => value);
-  if (servers.length > 0 && [...servers].sort().join() !== own.sort().join()) fields.nameServers = servers;
+  const kept = isWhole ? servers : [...new Set([...own, ...servers])];
+  if (servers.length > 0 && [...kept].sort().join() !== own.sort().join()) fields.nameServers = kept;
   if (soa === undefined) return fields;
   const [primary = '', mailbox = '', ...times] = soa.value.split(' ');
   const [server, box] = usual?.value.split(' ') ?? [];

@@ -74,7 +74,11 @@ test('whatever others did, no value that they left is overwritten unseen, and no
       const valueIn = (of: Plan, id: string, field: string) => (of.networks.find((each) => each.id === id) as unknown as Record<string, unknown>)[field]; // prettier-ignore
       const expected = mine.flatMap(({ id, fields }) =>
         Object.entries(fields)
-          .filter(([field, sets]) => !isSameValue(valueIn(plan, id, field), valueIn(demo, id, field)) && !isSameValue(valueIn(plan, id, field), sets)) // prettier-ignore
+          .filter(
+            ([field, sets]) =>
+              !isSameValue(valueIn(plan, id, field), valueIn(demo, id, field)) &&
+              !isSameValue(valueIn(plan, id, field), sets),
+          ) // prettier-ignore
           .map(([field, sets]) => `${id} ${field} ${String(sets)}`),
       );
       expect(found.map((each) => `${each.id} ${each.field} ${String(each.mine)}`).sort()).toEqual(expected.sort());

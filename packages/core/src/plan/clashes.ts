@@ -52,7 +52,8 @@ function valuesBefore(wanted: ReadonlySet<string>, later: readonly Done[]): Read
       if (operation.op === 'add') noteFields(given, wanted, operation, () => null);
       else if (wanted.has(touchedBy(operation))) placeOf(given, touchedBy(operation));
     // The inverse is applied in its order, so that the last value it gives a field is the one from before the change.
-    for (const operation of inverse) if (operation.op !== 'remove') noteFields(given, wanted, operation, (value) => value);
+    for (const operation of inverse)
+      if (operation.op !== 'remove') noteFields(given, wanted, operation, (value) => value);
     for (const [key, fields] of given) {
       const earlier = placeOf(found, key);
       for (const [field, value] of fields) if (!earlier.has(field)) earlier.set(field, value);

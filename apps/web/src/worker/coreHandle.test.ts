@@ -1,0 +1,80 @@
+/** @jest-environment node */
+import { demoPlan } from '@wide-lattice/core/demo';
+import { expose } from 'comlink';
+import { CoreHandle } from './coreHandle';
+import type { WorkerLike } from './coreHandle';
+
+/** Workers as a page makes them, one after the other, each in this thread behind a message port. */
+function handle() {
+  const made: { readonly fail: (why: string) => void; isEnded: boolean; readonly loaded: unknown[] }[] = [];
+  const channels: MessageChannel[] = [];
+  const core = new CoreHandle((): WorkerLike => {
+    const channel = new MessageChannel();
+    channels.push(channel);
+    let tell: (why: string) => void = () => undefined;
+    const worker = { fail: (why: string) => tell(why), isEnded: false, loaded: [] as unknown[] };
+    made.push(worker);
+    const answers: Readonly<Record<string, () => unknown>> = {
+      good: () => worker.loaded.length,
+      throws: () => {
+        throw new Error('no such row');
+      },
+      deep: function deep(): unknown {
+        return deep();
+      },
+      never: () => new Promise(() => undefined),
+    };
+    expose({ ask: (name: string) => answers[name]?.(), load: (plan: unknown) => void worker.loaded.push(plan), open: () => 3 }, channel.port2); // prettier-ignore
+    channel.port2.start();
+    channel.port1.start();
+    return {
+      endpoint: channel.port1,
+      terminate: () => {
+        worker.isEnded = true;
+        channel.port2.close();
+      },
+      onFailure: (listener) => (tell = listener),
+    };
+  });
+  // The names are those of the answers above.
+  const ask = (name: string) => core.ask(name as never) as Promise<unknown>;
+  return { core, ask, made, close: () => channels.forEach(({ port1 }) => port1.close()) };
+}
+
+test('an answer is an answer, and what is thrown comes with its words', async () => {
+  const { core, ask, close } = handle();
+  expect(await ask('good')).toBe(0);
+  await expect(ask('throws')).rejects.toThrow('no such row');
+  await expect(ask('deep')).rejects.toThrow(/call stack/);
+  expect(core.waitsSince()).toBeUndefined();
+  close();
+});
+
+test('what does not end is seen to wait, and ends in words when it is stopped; the next worker holds the plan', async () => {
+  const { core, ask, made, close } = handle();
+  const plan = demoPlan();
+  core.holds(() => plan);
+  const began = Date.now();
+  const waiting = [ask('never'), ask('never')];
+  expect(core.waitsSince()).toBeGreaterThanOrEqual(began);
+  core.stop();
+  for (const each of waiting) await expect(each).rejects.toThrow('stopped');
+  expect(core.waitsSince()).toBeUndefined();
+  expect(made[0]?.isEnded).toBe(true);
+  expect(await ask('good')).toBe(1);
+  expect(made).toHaveLength(2);
+  expect(made[1]?.loaded).toEqual([plan]);
+  close();
+});
+
+test('a worker that fails as a whole ends every request in words, and the next one begins anew', async () => {
+  const { ask, made, close } = handle();
+  const waiting = ask('never');
+  made[0]?.fail('out of memory');
+  await expect(waiting).rejects.toThrow('The computation broke off: out of memory');
+  expect(await ask('good')).toBe(0);
+  // Word of a worker that is gone already ends nothing.
+  made[0]?.fail('late');
+  expect(await ask('good')).toBe(0);
+  close();
+});

@@ -1,0 +1,117 @@
+import { wrap } from 'comlink';
+import type { Endpoint, Remote } from 'comlink';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
+import type { CoreWorkerApi } from './coreWorker';
+import type { SliceAnswer, SliceArgs, SliceName } from './slices';
+
+/** What a handle needs of a worker. */
+export interface WorkerLike {
+  readonly endpoint: Endpoint;
+  readonly terminate: () => void;
+  /** Calls back when the worker fails as a whole: it could not be loaded, or it ended. */
+  readonly onFailure: (tell: (why: string) => void) => void;
+}
+
+/** A request that has no answer yet. */
+interface Pending {
+  readonly since: number;
+  readonly fail: (error: Error) => void;
+}
+
+/**
+ * The page's side of the worker that holds the open plan. Every request ends: in its answer, in the worker's failure, or in
+ * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan.
+ */
+export class CoreHandle {
+  private worker: WorkerLike;
+  private remote: Remote<CoreWorkerApi>;
+  private readonly pending = new Set<Pending>();
+  private planOf: (() => Plan) | undefined;
+  private hasFailed = false;
+
+  constructor(private readonly make: () => WorkerLike) {
+    this.worker = this.made();
+    this.remote = wrap<CoreWorkerApi>(this.worker.endpoint);
+  }
+
+  /** Has the worker read a plan itself; answers the revision it read, or -1. */
+  open(planId: string): Promise<number> {
+    return this.asked(() => this.remote.open(planId));
+  }
+
+  /** Hands over a plan whole. */
+  load(plan: Plan): Promise<void> {
+    return this.asked(() => this.remote.load(plan));
+  }
+
+  /** Hands over a change that the page has applied to its own copy. */
+  advance(operations: readonly Operation[]): Promise<void> {
+    return this.asked(() => this.remote.advance(operations));
+  }
+
+  /** Asks for a slice of what follows from the plan. */
+  ask<S extends SliceName>(name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
+    // The worker answers what the slice of that name gives.
+    return this.asked(() => this.remote.ask(name, args as never) as Promise<SliceAnswer<S>>);
+  }
+
+  /** Where the plan is that a new worker is handed. */
+  holds(planOf: () => Plan): void {
+    this.planOf = planOf;
+  }
+
+  /** Since when the oldest request waits, in milliseconds of the clock; undefined when none does. */
+  waitsSince(): number | undefined {
+    const [oldest] = this.pending;
+    return oldest?.since;
+  }
+
+  /** Ends all that is being computed. */
+  stop(): void {
+    this.end('It was stopped before it was done.');
+  }
+
+  private made(): WorkerLike {
+    const worker = this.make();
+    worker.onFailure((why) => {
+      if (worker === this.worker) this.end(`The computation broke off: ${why}`);
+    });
+    return worker;
+  }
+
+  private end(why: string): void {
+    this.worker.terminate();
+    this.hasFailed = true;
+    const waiting = [...this.pending];
+    this.pending.clear();
+    for (const { fail } of waiting) fail(new Error(why));
+  }
+
+  private asked<T>(send: () => Promise<T>): Promise<T> {
+    if (this.hasFailed) this.begin();
+    return new Promise((resolve, reject) => {
+      const entry: Pending = { since: Date.now(), fail: reject };
+      this.pending.add(entry);
+      const over = () => this.pending.delete(entry);
+      send().then(
+        (answer) => {
+          over();
+          resolve(answer);
+        },
+        (error: unknown) => {
+          over();
+          reject(error instanceof Error ? error : new Error(String(error)));
+        },
+      );
+    });
+  }
+
+  /** Requests are answered in their order, so that the plan is there before what is asked of it. */
+  private begin(): void {
+    this.hasFailed = false;
+    this.worker = this.made();
+    this.remote = wrap<CoreWorkerApi>(this.worker.endpoint);
+    // What goes wrong here is told by the request that comes next.
+    if (this.planOf !== undefined) this.load(this.planOf()).catch(() => undefined);
+  }
+}
