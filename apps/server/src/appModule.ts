@@ -8,9 +8,11 @@ import { dataSourceOptions } from './db/dataSourceOptions.js';
 import { EvaluationController } from './evaluation/evaluationController.js';
 import { ChangesService } from './plans/changesService.js';
 import { PlanBodies } from './plans/planBody.js';
+import { PlanLog } from './plans/planLog.js';
 import { PlansController } from './plans/plansController.js';
 import { PlansService } from './plans/plansService.js';
 import { PlanStore } from './plans/planStore.js';
+import { RemovedPlans } from './plans/removedPlans.js';
 import { VersionsService } from './plans/versionsService.js';
 import { RevisionFeed } from './plans/revisionFeed.js';
 import { WorkPool } from './work/workPool.js';
@@ -40,6 +42,6 @@ const web = existsSync(webBuild)
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
   controllers: [PlansController, EvaluationController],
-  providers: [PlanStore, PlanBodies, PlansService, ChangesService, VersionsService, RevisionFeed, WorkPool],
+  providers: [PlanStore, PlanBodies, PlanLog, PlansService, RemovedPlans, ChangesService, VersionsService, RevisionFeed, WorkPool],
 })
 export class AppModule {}

@@ -1,6 +1,7 @@
 import { Reflector } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import compression from 'compression';
 import { json } from 'express';
 import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
@@ -37,6 +38,8 @@ export function configureApp(app: NestExpressApplication): void {
     }),
   );
   app.use(loopbackOnly);
+  // A stream of events would wait in the compressor; plans bring their own compressed form, made once for each revision.
+  app.use(compression({ filter: (request, response) => !isStream(response) && compression.filter(request, response) }));
   app.use('/api', neverStored);
   app.use(json({ limit: BODY_LIMIT, verify: (_request, _response, body) => refuseDeep(body) }));
   app.useGlobalGuards(new QueryGuard(app.get(Reflector)));
@@ -51,6 +54,8 @@ export function configureApp(app: NestExpressApplication): void {
   const document = SwaggerModule.createDocument(app, config, { extraModels: Object.values(dtoOf) });
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/openapi.json' });
 }
+
+const isStream = (response: Response) => String(response.getHeader('content-type')).startsWith('text/event-stream');
 
 /** Plans are nobody's but their user's: neither the browser nor anything between keeps them. */
 function neverStored(_request: Request, response: Response, next: NextFunction): void {

@@ -1,6 +1,6 @@
 import type { DataSourceOptions } from 'typeorm';
 import { migrations } from './migrations/index.js';
-import { ChangeRow, kindRows, PlanRow, VersionRow } from './rows/index.js';
+import { ChangeRow, kindRows, PlanEventRow, PlanRow, VersionRow } from './rows/index.js';
 
 /** How the server reaches its database: on loopback, by the settings the start command hands over. */
 export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSourceOptions {
@@ -20,7 +20,7 @@ export function dataSourceOptions(env: NodeJS.ProcessEnv = process.env): DataSou
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',
     synchronize: false,
-    entities: [PlanRow, ChangeRow, VersionRow, ...kindRows],
+    entities: [PlanRow, PlanEventRow, ChangeRow, VersionRow, ...kindRows],
     migrations,
   };
 }

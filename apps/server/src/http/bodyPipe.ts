@@ -51,11 +51,12 @@ function readBy(shape: new () => object, values: unknown, isPartial: boolean): R
   return { ok: false, refused };
 }
 
-/** Checks every body by its class; a refusal names each field. */
+/** Checks every body, and every query that is taken as a whole, by its class; a refusal names each field. */
 @Injectable()
 export class BodyPipe implements PipeTransform<unknown, unknown> {
-  transform(value: unknown, { type, metatype }: ArgumentMetadata): unknown {
-    if (type !== 'body' || metatype === undefined || metatype === Object) return value;
+  transform(value: unknown, { type, metatype, data }: ArgumentMetadata): unknown {
+    const isWhole = type === 'body' || (type === 'query' && data === undefined);
+    if (!isWhole || metatype === undefined || metatype === Object) return value;
     const read = readBy(metatype as new () => object, value, false);
     if (read.ok) return read.instance;
     throw new BadRequestException({

@@ -1,5 +1,5 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { defaultSettings, withFallbacks } from '@wide-lattice/core/plan';
+import { defaultSettings, newId, withFallbacks } from '@wide-lattice/core/plan';
 import request from 'supertest';
 import { addressOf, startTestApp } from '../../test/testApp.js';
 
@@ -19,6 +19,33 @@ test('a foreign Host or Origin is refused, the own ones are not', async () => {
   await request(address).get('/api/plans').set('origin', 'null').expect(403);
   await request(address).get('/api/plans').set('origin', address).expect(200);
   await request(address).get('/api/plans').set('host', 'localhost:4380').expect(200);
+});
+
+test.each(['/API/plans', '/Api/plans', '/api/plans', '/aPI/openapi.json'])('%s begun by another site is refused, whatever the case', async (path) => {
+  await request(address).get(path).set('sec-fetch-site', 'cross-site').expect(403);
+}); // prettier-ignore
+
+test('answers go out compressed to who takes that, a stream of events does not', async () => {
+  const document = await request(address).get('/api/openapi.json').set('accept-encoding', 'gzip').expect(200);
+  expect(document.headers['content-encoding']).toBe('gzip');
+  const plain = await request(address).get('/api/openapi.json').set('accept-encoding', 'identity').expect(200);
+  expect(plain.headers['content-encoding']).toBeUndefined();
+  expect(plain.body).toEqual(document.body);
+  const { body } = await request(address)
+    .post('/api/plans')
+    .send({ ...defaultSettings, name: 'streamed' })
+    .expect(201);
+  const control = new AbortController();
+  const stream = await fetch(`${address}/api/plans/${(body as { id: string }).id}/events`, { signal: control.signal });
+  expect([stream.status, stream.headers.get('content-encoding')]).toEqual([200, null]);
+  // The first event comes at once, not when a compressor is full.
+  const first = await stream.body?.getReader().read();
+  expect(new TextDecoder().decode(first?.value as Uint8Array)).toContain('revision');
+  control.abort();
+});
+
+test('a stream of a plan that is not there is answered, not kept open', async () => {
+  await request(address).get(`/api/plans/${newId()}/events`).expect(404);
 });
 
 test('security headers, and no word of what the server is made of', async () => {

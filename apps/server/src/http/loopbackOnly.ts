@@ -5,6 +5,9 @@ const log = new Logger('Http');
 
 const hostPattern = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
+/** Paths are matched in any case, so they are guarded in any case. */
+const isOfApi = (path: string) => /^\/+api(\/|$)/i.test(path);
+
 /** Refuses requests whose Host or Origin is not this machine, or that a browser says another site began: a page elsewhere must not drive a server on loopback. */
 export function loopbackOnly(request: Request, response: Response, next: NextFunction): void {
   const { host, origin } = request.headers;
@@ -13,7 +16,7 @@ export function loopbackOnly(request: Request, response: Response, next: NextFun
   // A browser says where a request began; "none" is the user's own doing. Links into the interface may come from anywhere.
   const site = request.headers['sec-fetch-site'];
   const isSiteGood =
-    site === undefined || site === 'same-origin' || site === 'none' || !request.path.startsWith('/api');
+    site === undefined || site === 'same-origin' || site === 'none' || !isOfApi(request.path);
   if (isHostGood && isOriginGood && isSiteGood) {
     next();
     return;

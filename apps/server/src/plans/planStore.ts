@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { applyOperations, byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core/plan';
 import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
-import { Between, DataSource, EntityManager } from 'typeorm';
+import { Between, DataSource, EntityManager, IsNull } from 'typeorm';
 import { ChangeRow, PlanRow, rowOf } from '../db/rows/index.js';
 import { settingsIn, toEntity, toRow } from './rowMapping.js';
 
@@ -27,13 +27,13 @@ export class PlanStore {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
   /**
-   * The plan at its present revision; undefined when there is none. What others changed meanwhile is followed change by
+   * The plan at its present revision; undefined when there is none, or it was removed. What others changed meanwhile is followed change by
    * change. Who is in a transaction gives its manager: a second connection could be waited for by all that hold a first.
    */
   async read(planId: string, manager = this.database.manager): Promise<StoredPlan | undefined> {
     const known = this.kept.get(planId);
     if (known !== undefined) {
-      const row = await manager.findOne(PlanRow, { select: { revision: true }, where: { id: planId } });
+      const row = await manager.findOne(PlanRow, { select: { revision: true }, where: present(planId) });
       if (row === null) return undefined;
       if (row.revision === known.revision) return known;
       const followed = await this.followed(manager, planId, known, row.revision);
@@ -46,11 +46,11 @@ export class PlanStore {
     return stored === undefined ? undefined : this.keep(planId, stored);
   }
 
-  /** The revision that a plan is at, its row held until the transaction ends; undefined when there is none. */
+  /** The revision that a plan is at, its row held until the transaction ends; undefined when there is none, or it was removed. */
   async lock(manager: EntityManager, planId: string): Promise<number | undefined> {
     const row = await manager.findOne(PlanRow, {
       select: { revision: true },
-      where: { id: planId },
+      where: present(planId),
       lock: { mode: 'pessimistic_write' },
     });
     return row?.revision;
@@ -93,7 +93,7 @@ export class PlanStore {
   }
 
   private async readWhole(manager: EntityManager, planId: string): Promise<StoredPlan | undefined> {
-    const row = await manager.findOne(PlanRow, { where: { id: planId } });
+    const row = await manager.findOne(PlanRow, { where: present(planId) });
     return row === null ? undefined : { revision: row.revision, plan: await this.readEntities(manager, row) };
   }
 
@@ -151,6 +151,8 @@ export class PlanStore {
     }
   }
 }
+
+const present = (id: string) => ({ id, removedAt: IsNull() });
 
 /**
  * Lets rows be taken out that others refer to until those, or the same rows changed, are put in. The core has checked

@@ -14,8 +14,8 @@ import {
   Sse,
 } from '@nestjs/common';
 import type { MessageEvent } from '@nestjs/common';
-import { ApiOkResponse, ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsString, MaxLength } from 'class-validator';
+import { ApiOkResponse, ApiOperation, ApiProperty, ApiPropertyOptional, ApiTags } from '@nestjs/swagger';
+import { IsOptional, IsString, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { planFileSchema } from '@wide-lattice/core/exchange';
 import { interval, map, merge } from 'rxjs';
@@ -26,7 +26,9 @@ import { ChangeDto } from './dto/changeDto.js';
 import { IsLine } from './dto/line.js';
 import { SettingsDto } from './dto/settingsDto.js';
 import { PlanBodies } from './planBody.js';
+import { PlanLog } from './planLog.js';
 import { PlansService } from './plansService.js';
+import { DAYS_KEPT, RemovedPlans } from './removedPlans.js';
 import { VersionsService } from './versionsService.js';
 import { RevisionFeed } from './revisionFeed.js';
 
@@ -59,6 +61,21 @@ class VersionDto {
   author: string;
 }
 
+/** Who restores a plan. */
+class AuthorDto {
+  @ApiProperty()
+  @IsLine(80)
+  author: string;
+}
+
+/** Who removes a plan; the log says nobody when it is left out. */
+class AuthorQuery {
+  @ApiPropertyOptional()
+  @IsOptional()
+  @IsLine(80)
+  author?: string;
+}
+
 @ApiTags('plans')
 @Controller('api')
 export class PlansController {
@@ -68,6 +85,8 @@ export class PlansController {
     private readonly versions: VersionsService,
     private readonly feed: RevisionFeed,
     private readonly bodies: PlanBodies,
+    private readonly removed: RemovedPlans,
+    private readonly log: PlanLog,
   ) {}
 
   @ApiOperation({ summary: 'List plans, the one changed last first, 100 per page' })
@@ -75,6 +94,20 @@ export class PlansController {
   @Get('plans')
   list(@Query('offset', new WholeNumber(0, 0)) offset: number) {
     return this.plans.list(offset, 100);
+  }
+
+  @ApiOperation({ summary: `List removed plans, which can be restored for ${DAYS_KEPT} days, 100 per page` })
+  @KnownQuery('offset')
+  @Get('plans/removed')
+  listRemoved(@Query('offset', new WholeNumber(0, 0)) offset: number) {
+    return this.removed.list(offset, 100);
+  }
+
+  @ApiOperation({ summary: 'What happened to plans as wholes, newest first, 100 lines per page; it outlasts them' })
+  @KnownQuery('offset')
+  @Get('plans/log')
+  logOfPlans(@Query('offset', new WholeNumber(0, 0)) offset: number) {
+    return this.log.lines(offset, 100);
   }
 
   @ApiOperation({ summary: 'Start an empty plan' })
@@ -95,11 +128,19 @@ export class PlansController {
     return { id: await this.plans.duplicate(id, name.trim()) };
   }
 
-  @ApiOperation({ summary: 'Remove a plan with its history and versions, for good' })
+  @ApiOperation({ summary: `Remove a plan; it can be restored with its history and versions for ${DAYS_KEPT} days` })
+  @KnownQuery('author')
   @HttpCode(204)
   @Delete('plans/:id')
-  remove(@Param('id', ParseUUIDPipe) id: string) {
-    return this.plans.remove(id);
+  remove(@Param('id', ParseUUIDPipe) id: string, @Query() { author = '' }: AuthorQuery) {
+    return this.removed.remove(id, author);
+  }
+
+  @ApiOperation({ summary: 'Put a removed plan back as it was' })
+  @HttpCode(204)
+  @Post('plans/:id/restore')
+  restore(@Param('id', ParseUUIDPipe) id: string, @Body() { author }: AuthorDto) {
+    return this.removed.restore(id, author);
   }
 
   @ApiOperation({ summary: 'Read a plan at its present revision' })
@@ -167,7 +208,9 @@ export class PlansController {
 
   @ApiOperation({ summary: 'Server-sent events: each new revision of the plan' })
   @Sse('plans/:id/events')
-  events(@Param('id', ParseUUIDPipe) id: string): Observable<MessageEvent> {
+  async events(@Param('id', ParseUUIDPipe) id: string): Promise<Observable<MessageEvent>> {
+    // A stream of nothing would be waited on for ever.
+    await this.plans.read(id);
     const revisions = this.feed
       .watch(id)
       .pipe(map((revision): MessageEvent => ({ type: 'revision', data: { revision } })));

@@ -2,11 +2,12 @@ import { Injectable, NotFoundException, UnprocessableEntityException } from '@ne
 import { InjectDataSource } from '@nestjs/typeorm';
 import { addOperation, emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core/plan';
-import { DataSource } from 'typeorm';
-import { PlanRow, rowOf } from '../db/rows/index.js';
+import { DataSource, IsNull } from 'typeorm';
+import { PlanRow } from '../db/rows/index.js';
+import { WorkPool } from '../work/workPool.js';
+import { PlanLog } from './planLog.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
-import { WorkPool } from '../work/workPool.js';
 
 /** A plan in the list of plans. */
 export interface PlanSummary {
@@ -23,11 +24,13 @@ export class PlansService {
     @InjectDataSource() private readonly database: DataSource,
     private readonly store: PlanStore,
     private readonly workers: WorkPool,
+    private readonly log: PlanLog,
   ) {}
 
   /** A page of plans, the one changed last first. */
   async list(offset: number, limit: number): Promise<PlanSummary[]> {
     const rows = await this.database.manager.find(PlanRow, {
+      where: { removedAt: IsNull() },
       order: { changedAt: 'DESC', id: 'ASC' },
       skip: offset,
       take: limit,
@@ -63,17 +66,6 @@ export class PlansService {
     return this.start({ ...plan, settings: { ...plan.settings, name } });
   }
 
-  /** Removes a plan with its history and versions, for good. */
-  async remove(planId: string): Promise<void> {
-    const affected = await this.database.transaction(async (manager) => {
-      // What refers goes before what it refers to; the history and the versions go with the plan.
-      for (const kind of [...kinds].reverse()) await manager.delete(rowOf[kind], { planId });
-      return (await manager.delete(PlanRow, { id: planId })).affected;
-    });
-    if (affected === 0) throw new NotFoundException('There is no plan with this id.');
-    this.store.forget(planId);
-  }
-
   /** Stores a checked plan as a new one. */
   async start(plan: Plan): Promise<string> {
     const id = newId();
@@ -84,8 +76,10 @@ export class PlansService {
         revision: 0,
         createdAt: new Date(),
         changedAt: new Date(),
+        removedAt: null,
       });
       await this.store.write(manager, id, emptyPlan(plan.settings), { ...plan }, everything(plan));
+      await this.log.note(manager, { id, name: plan.settings.name, revision: 0 }, 'created', '');
     });
     this.store.keep(id, { revision: 0, plan });
     return id;

@@ -87,6 +87,13 @@ describe('named versions', () => {
     }
   });
 
+  test('of many that give one name at once, one is a version', async () => {
+    const planId = await newPlan();
+    const answers = await Promise.all(['Spring', 'spring', 'SPRING', ' Spring '].map((text) => name(planId, text)));
+    expect(answers.map(({ status }) => status).sort()).toEqual([201, 409, 409, 409]);
+    expect((await client.get(`/plans/${planId}/versions`)).body).toHaveLength(1);
+  });
+
   test('belong to their plan', async () => {
     const [a, b] = [await newPlan(), await newPlan()];
     await name(a, 'Spring').expect(201);

@@ -4,6 +4,7 @@ import { applyOperations, newId } from '@wide-lattice/core/plan';
 import { DataSource, MoreThan } from 'typeorm';
 import { ChangeRow, VersionRow } from '../db/rows/index.js';
 import { PlansService } from './plansService.js';
+import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
 
 const MOST_VERSIONS = 500;
@@ -14,25 +15,30 @@ export class VersionsService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly plans: PlansService,
+    private readonly store: PlanStore,
   ) {}
 
   /** The named versions, newest first. */
-  list(planId: string): Promise<VersionRow[]> {
-    return this.database.manager.find(VersionRow, { where: { planId }, order: { revision: 'DESC', id: 'DESC' } });
+  list(planId: string, manager = this.database.manager): Promise<VersionRow[]> {
+    return manager.find(VersionRow, { where: { planId }, order: { revision: 'DESC', id: 'DESC' } });
   }
 
   /** Names the present revision. */
   async name(planId: string, name: string, author: string): Promise<VersionRow> {
-    const { revision } = await this.plans.read(planId);
-    const known = await this.list(planId);
-    if (known.length >= MOST_VERSIONS)
-      throw new ConflictException(`A plan has at most ${MOST_VERSIONS} named versions.`);
-    if (known.some((version) => version.name.toLowerCase() === name.trim().toLowerCase())) {
-      throw new ConflictException(`There is a version called "${name.trim()}". Choose another name.`);
-    }
-    const row = { planId, id: newId(), name: name.trim(), revision, author, createdAt: new Date() };
-    await this.database.manager.insert(VersionRow, row);
-    return row;
+    return this.database.transaction(async (manager) => {
+      // The plan is held, so that of two that give the same name at once the second sees the first.
+      const revision = await this.store.lock(manager, planId);
+      if (revision === undefined) throw new NotFoundException('There is no plan with this id.');
+      const known = await this.list(planId, manager);
+      if (known.length >= MOST_VERSIONS)
+        throw new ConflictException(`A plan has at most ${MOST_VERSIONS} named versions.`);
+      if (known.some((version) => version.name.toLowerCase() === name.trim().toLowerCase())) {
+        throw new ConflictException(`There is a version called "${name.trim()}". Choose another name.`);
+      }
+      const row = { planId, id: newId(), name: name.trim(), revision, author, createdAt: new Date() };
+      await manager.insert(VersionRow, row);
+      return row;
+    });
   }
 
   /** The plan as it was at a revision: the present one with every later change taken back. */

@@ -29,7 +29,7 @@ export function TopBar() {
   const ask = useAsk();
   useKeys({ find: () => setDialog('find'), keys: () => setDialog('keys'), ask, step: (what) => void step(what) });
   return (
-    <header className="woven rule-b bg-base-200 flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-3">
+    <header className="woven rule-b bg-base-200 flex min-h-11 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1">
       <Link to="/" className="plain inline-flex items-center gap-2 px-1 font-semibold" title="All plans">
         <img src="/favicon.svg" alt="" width={22} height={22} />
         Wide Lattice
@@ -43,7 +43,7 @@ export function TopBar() {
         onClick={() => setDialog('find')}
       >
         <Search size={14} aria-hidden />
-        <span className="quiet flex-1 truncate text-left">Find an address, prefix or name</span>
+        <span className="quiet flex-1 truncate text-left">Find an address or a name</span>
         <kbd className="kbd kbd-xs">/</kbd>
       </button>
       <button

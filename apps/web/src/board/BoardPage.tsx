@@ -47,7 +47,7 @@ export function BoardPage() {
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
   return (
     <>
-      <div className="rule-b flex items-center gap-3 px-4 py-1.5">
+      <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <h1 className="heading">Board</h1>
         <span className="quiet">
           {shown.length} of {rows.length} clusters

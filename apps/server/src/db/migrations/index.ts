@@ -13,6 +13,7 @@ import { Workloads1795640000000 } from './1795640000000-Workloads.js';
 import { Ingress1795650000000 } from './1795650000000-Ingress.js';
 import { Names1795660000000 } from './1795660000000-Names.js';
 import { Joins1795670000000 } from './1795670000000-Joins.js';
+import { Removals1795680000000 } from './1795680000000-Removals.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -32,4 +33,5 @@ export const migrations = [
   Ingress1795650000000,
   Names1795660000000,
   Joins1795670000000,
+  Removals1795680000000,
 ].map(resumable);

@@ -11,6 +11,8 @@ export class PlanRow extends (Object as unknown as new () => PlanSettings) {
   @IntegerColumn() revision: number;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) createdAt: Date;
   @Column({ type: 'datetime', precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' }) changedAt: Date;
+  /** When it was removed; null while it is there. */
+  @Column({ type: 'datetime', precision: 3, nullable: true }) removedAt: Date | null;
 }
 
 for (const [field, rule] of Object.entries(settingsRules)) columnFor(rule)(PlanRow.prototype, field);
