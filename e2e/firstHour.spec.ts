@@ -91,12 +91,14 @@ test('plans are listed by their last change, duplicated, and removed after being
   await expect(page.getByRole('link', { name: `${name} (copy)` })).toBeVisible();
   await press(page, `Remove ${name}`);
   const dialog = page.getByRole('dialog');
-  const remove = dialog.getByRole('button', { name: 'Remove for good' });
-  await expect(remove).toBeDisabled();
+  const remove = dialog.getByRole('button', { name: 'Remove the plan' });
   const href = await dialog.getByRole('link', { name: /Save a plan file first/ }).getAttribute('href');
   expect(await (await request.get(href ?? '')).json()).toMatchObject({ settings: { name } });
-  await dialog.getByRole('checkbox').check();
   await remove.click();
   await expect(page.getByRole('link', { name, exact: false })).toHaveCount(1);
   await expect(page.getByRole('link', { name: `${name} (copy)` })).toBeVisible();
+  await press(page, `Restore ${name}`);
+  await expect(page.getByRole('link', { name, exact: false })).toHaveCount(2);
+  await page.getByText('Log of plans').click();
+  await expect(page.getByRole('list', { name: 'Log of plans' })).toContainText(`${name} was restored at revision 0`);
 });

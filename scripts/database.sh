@@ -132,7 +132,7 @@ make_runtime_user() {
     printf "ALTER USER 'wide_lattice_app'@'127.0.0.1' IDENTIFIED BY '%s' WITH MAX_STATEMENT_TIME 60;\n" "$2"
     for table in $(mariadb --no-defaults --socket="$DB_SOCKET" -N -e "SELECT table_name FROM information_schema.tables WHERE table_schema = '$1'"); do
       case "$table" in
-        plan_change) rights="SELECT, INSERT" ;;
+        plan_change | plan_event) rights="SELECT, INSERT" ;;
         migrations) rights="SELECT" ;;
         *) rights="SELECT, INSERT, UPDATE, DELETE" ;;
       esac
@@ -180,9 +180,65 @@ with_database() {
 }
 
 # dump_schema NAME FILE: writes all of a schema as one state, while it may be written to; the file appears when it is whole.
+# False when it could not be written, and then there is no file.
 dump_schema() {
-  (umask 077 && mariadb-dump --no-defaults --socket="$DB_SOCKET" --single-transaction --quick --hex-blob "$1" | gzip >"$2.part")
-  mv "$2.part" "$2"
+  if (umask 077 && set -o pipefail && mariadb-dump --no-defaults --socket="$DB_SOCKET" --single-transaction --quick --hex-blob "$1" | gzip >"$2.part") &&
+    is_whole_dump "$2.part"; then
+    mv "$2.part" "$2"
+  else
+    rm -f "$2.part"
+    return 1
+  fi
+}
+
+# is_whole_dump FILE: whether a compressed dump goes to its end: the last line that mariadb-dump writes is there.
+is_whole_dump() {
+  gzip -t "$1" 2>/dev/null && gzip -dc "$1" | tail -c 200 | grep -q '^-- Dump completed'
+}
+
+# active_schema FOLDER: the schema that holds the plans. A restore reads into the other one, and then puts this name in the
+# place of that by one rename, so that the plans are those of before or those of the backup and nothing between.
+active_schema() {
+  if [ -f "$1/db/schema" ]; then cat "$1/db/schema"; else printf 'wide_lattice'; fi
+}
+
+other_schema() {
+  if [ "$(active_schema "$1")" = wide_lattice ]; then printf 'wide_lattice_b'; else printf 'wide_lattice'; fi
+}
+
+# write_whole FILE TEXT: the file has the old text or the new one, also when this is killed.
+write_whole() {
+  printf '%s\n' "$2" >"$1.new" && sync "$1.new" && mv "$1.new" "$1"
+}
+
+# end_restore FOLDER: says what became of a restore that was cut off, and takes out what it left. The database must run.
+end_restore() {
+  local marker="$1/db/restoring" incoming file
+  [ -f "$marker" ] || return 0
+  { read -r incoming && read -r file; } <"$marker"
+  if [ "$(active_schema "$1")" = "$incoming" ]; then
+    say "The restore of $file was cut off after it had replaced the plans: it is done."
+  else
+    say "The restore of $file was cut off before it had replaced anything: the plans are those of before. Run it again if you want it."
+  fi
+  clear_restore "$1"
+}
+
+# clear_restore FOLDER: takes out the schema that is not in use, the restoring user, and the marker.
+clear_restore() {
+  mariadb --no-defaults --socket="$DB_SOCKET" -e "DROP DATABASE IF EXISTS \`$(other_schema "$1")\`; DROP USER IF EXISTS 'wide_lattice_restore'@'127.0.0.1'" &&
+    rm -f "$1/db/restoring"
+}
+
+# restart_allowed NOW TIME...: whether a database that stopped now, in seconds, and stopped at those times, is started again:
+# five times within ten minutes. One that stops now and then for months is started every time.
+restart_allowed() {
+  local now=$1 recent=0 at
+  shift
+  for at in "$@"; do
+    if [ $((now - at)) -lt 600 ]; then recent=$((recent + 1)); fi
+  done
+  [ "$recent" -lt 5 ]
 }
 
 stop_database() {

@@ -17,6 +17,11 @@ install_packages() {
   printf '%s' "$sum" >"$stamp"
 }
 
+# build_server: compiles what changed of the server and the core.
+build_server() {
+  node node_modules/ts7/bin/tsc -b packages/core apps/server || fail "the sources do not compile. Fix what is named above."
+}
+
 # build_application: compiles what changed, and bundles the interface when its sources changed.
 build_application() {
   node node_modules/ts7/bin/tsc -b || fail "the sources do not compile. Fix what is named above."

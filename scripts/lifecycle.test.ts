@@ -125,6 +125,9 @@ test('a first start that is killed while it makes the database leaves nothing th
   expect(grants).not.toMatch(/\b(ALTER|DROP|CREATE|ALL PRIVILEGES)\b/);
   expect(grants).toMatch(/MAX_STATEMENT_TIME 60/);
   expect(sql('SELECT @@innodb_lock_wait_timeout').trim()).toBe('15');
+  // The one who upgrades and the one who serves have a password each.
+  const secrets = sql("SELECT authentication_string FROM mysql.global_priv JOIN mysql.user USING (User, Host) WHERE User LIKE 'wide_lattice%'").trim().split('\n'); // prettier-ignore
+  expect([secrets.length, new Set(secrets).size]).toEqual([2, 2]);
   await stopped(child);
 });
 
@@ -240,11 +243,12 @@ test('a backup under writing is one state, and a restore gives it back with its 
 test('an upgrade is preceded by a copy whose place is said, and one that is killed is finished by the next start', async () => {
   const first = await ready();
   // As the database was before its last two upgrades.
-  sql('ALTER TABLE wide_lattice.plan_change DROP INDEX plan_change_id, DROP COLUMN changeId');
-  sql('ALTER TABLE wide_lattice.attachment DROP COLUMN isPlanned');
-  sql("DELETE FROM wide_lattice.migrations WHERE name LIKE 'ChangeIds%' OR name LIKE 'PlannedAttachments%'");
+  const schema = readFileSync(`${folder}/db/schema`, 'utf8').trim();
+  sql(`ALTER TABLE ${schema}.plan_change DROP INDEX plan_change_id, DROP COLUMN changeId`);
+  sql(`ALTER TABLE ${schema}.attachment DROP COLUMN isPlanned`);
+  sql(`DELETE FROM ${schema}.migrations WHERE name LIKE 'ChangeIds%' OR name LIKE 'PlannedAttachments%'`);
   // As a kill leaves it: one statement of the first is done, and nothing says so.
-  sql('ALTER TABLE wide_lattice.attachment ADD COLUMN isPlanned tinyint NOT NULL DEFAULT 0');
+  sql(`ALTER TABLE ${schema}.attachment ADD COLUMN isPlanned tinyint NOT NULL DEFAULT 0`);
   await stopped(first.child);
   const { child, said } = await ready();
   const [, file = ''] = /A copy of it as it was: (\S+)/.exec(said()) ?? [];

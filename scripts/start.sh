@@ -29,8 +29,10 @@ end_leftover "$folder/db/run/m.pid" "--datadir=$folder/db/data"
 [ -z "$fresh" ] || rm -rf "$folder/db"
 port=$(free_port "${WL_PORT:-4380}")
 db_port=$(free_port "${WL_DB_PORT:-4390}")
-# Made new at each start: only this process and its server know it.
-password=$(node -e 'console.log(require("node:crypto").randomBytes(24).toString("hex"))')
+# Made new at each start: only this process and what it starts know them. The server never learns the one of the upgrade.
+new_password() { node -e 'console.log(require("node:crypto").randomBytes(24).toString("hex"))'; }
+owner_password=$(new_password)
+server_password=$(new_password)
 
 server_pid=""
 stop_all() {
@@ -48,21 +50,23 @@ trap 'exit 130' INT
 trap 'exit 143' TERM
 
 start_database "$folder/db" "$db_port" 9>&-
-make_schema wide_lattice "$password"
-export WL_DB_PORT=$db_port WL_DB_PASSWORD=$password WL_DB_NAME=wide_lattice WL_PORT=$port
+end_restore "$folder"
+schema=$(active_schema "$folder")
+make_schema "$schema" "$owner_password"
+export WL_DB_PORT=$db_port WL_DB_PASSWORD=$owner_password WL_DB_NAME=$schema WL_PORT=$port
 needs=0
 node apps/server/dist/db/migrate.js --check || needs=$?
 if [ "$needs" -eq 3 ]; then
   mkdir -p "$folder/backups"
   copy="$folder/backups/before-upgrade-$(date -u +%Y%m%dT%H%M%SZ).sql.gz"
-  dump_schema wide_lattice "$copy"
+  dump_schema "$schema" "$copy" || fail "the database is to be upgraded, and a copy of it could not be written to $copy. Nothing was changed. Make room there, then start again."
   say "The database is upgraded. A copy of it as it was: $copy"
 elif [ "$needs" -ne 0 ]; then
-  fail "the database could not be read. Its message stands above."
+  fail "the database cannot be used. Why stands above."
 fi
-node apps/server/dist/db/migrate.js
-make_runtime_user wide_lattice "$password"
-export WL_DB_USER=wide_lattice_app
+node apps/server/dist/db/migrate.js || fail "the database cannot be used. Why stands above."
+make_runtime_user "$schema" "$server_password"
+export WL_DB_USER=wide_lattice_app WL_DB_PASSWORD=$server_password
 node apps/server/dist/seedDemo.js
 node apps/server/dist/main.js 9>&- &
 server_pid=$!
@@ -78,11 +82,11 @@ say "API documentation:      http://127.0.0.1:$port/api/docs"
 say "Ctrl-C stops it."
 # A database that ends is started again; plans are as they were last stored. Looked for again and again rather than waited
 # for: one that ends while it starts would be missed by waiting.
-restarts=0
+stops=()
 while kill -0 "$server_pid" 2>/dev/null; do
   if ! kill -0 "$DB_PID" 2>/dev/null; then
-    restarts=$((restarts + 1))
-    [ "$restarts" -le 5 ] || fail "the database stopped $restarts times. Its log: $folder/db/run/error.log"
+    restart_allowed "$SECONDS" "${stops[@]}" || fail "the database stopped six times within ten minutes. Its log: $folder/db/run/error.log"
+    stops+=("$SECONDS")
     say "The database stopped; starting it again. Its log: $folder/db/run/error.log"
     launch_database "$folder/db" "$db_port" 9>&-
     database_answers || continue

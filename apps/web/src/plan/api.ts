@@ -8,6 +8,25 @@ export interface PlanSummary {
   readonly changedAt: string;
 }
 
+/** A plan that was removed, and until when it can be restored. */
+export interface RemovedPlan {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly removedAt: string;
+  readonly keptUntil: string;
+}
+
+/** One line of the log of plans, which outlasts them. */
+export interface PlanLogLine {
+  readonly id: string;
+  readonly planName: string;
+  readonly event: 'created' | 'removed' | 'restored' | 'purged';
+  readonly revision: number;
+  readonly author: string;
+  readonly at: string;
+}
+
 /** A plan at a revision. */
 export interface StoredPlan {
   readonly revision: number;
@@ -80,14 +99,19 @@ export class ApiError extends Error {
   }
 }
 
+/** An answer that takes longer than this does not come, in milliseconds. */
+const PATIENCE_MS = 180_000;
+
 async function request<T>(path: string, options?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, options);
-  } catch {
-    throw new ApiError(0, 'The server cannot be reached. Is it still running? What you typed is kept here.', {
-      isUnknown: true,
-    });
+    response = await fetch(`/api${path}`, { signal: AbortSignal.timeout(PATIENCE_MS), ...options });
+  } catch (error) {
+    const isLate = error instanceof DOMException && error.name === 'TimeoutError';
+    const why = isLate
+      ? `The server has not answered for ${PATIENCE_MS / 60_000} minutes.`
+      : 'The server cannot be reached. Is it still running?';
+    throw new ApiError(0, `${why} What you typed is kept here.`, { isUnknown: true });
   }
   const body: unknown = await response.json().catch(() => ({}));
   if (response.ok) return body as T;
@@ -107,7 +131,11 @@ function post<T>(path: string, body: unknown): Promise<T> {
 export const api = {
   plans: (offset: number) => request<PlanSummary[]>(`/plans?offset=${offset}`),
   duplicate: (id: string, name: string) => post<{ id: string }>(`/plans/${id}/duplicate`, { name }),
-  remove: (id: string) => request<unknown>(`/plans/${id}`, { method: 'DELETE' }),
+  remove: (id: string, author: string) =>
+    request<unknown>(`/plans/${id}?author=${encodeURIComponent(author)}`, { method: 'DELETE' }),
+  restore: (id: string, author: string) => post<unknown>(`/plans/${id}/restore`, { author }),
+  removedPlans: () => request<RemovedPlan[]>('/plans/removed'),
+  planLog: () => request<PlanLogLine[]>('/plans/log'),
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
   importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),
   change: (id: string, change: ChangeRequest) =>

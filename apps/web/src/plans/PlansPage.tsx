@@ -5,9 +5,11 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ApiError } from '../plan/api';
 import type { PlanSummary } from '../plan/api';
+import { authorName } from '../plan/identity';
 import { Empty } from '../shared/Halves';
 import { openingOf, planOf } from './newPlan';
 import { NewPlanDialog } from './NewPlanDialog';
+import { RemovedPlansPart, sayWhen } from './RemovedPlansPart';
 import { RemovePlanDialog } from './RemovePlanDialog';
 import { IconButton } from '../shared/IconButton';
 
@@ -55,7 +57,7 @@ export function PlansPage() {
           Wide Lattice
         </span>
       </header>
-      <main className="mx-auto w-full max-w-3xl px-4 py-6">
+      <main className="mx-auto w-full max-w-3xl min-h-0 flex-1 overflow-auto px-4 py-6">
         <div className="mb-3 flex items-center gap-3">
           <h1 className="text-xl font-semibold">Plans</h1>
           <span className="ml-auto" />
@@ -90,12 +92,11 @@ export function PlansPage() {
             <li key={plan.id} className="rule-b hover:bg-base-200 flex items-center gap-1 px-2">
               <Link
                 to={`/plans/${plan.id}`}
-                className="flex min-w-0 flex-1 items-baseline justify-between gap-4 py-2.5"
+                className="flex min-w-0 flex-1 flex-wrap items-baseline justify-between gap-x-4 py-2.5"
               >
                 <span className="truncate text-lg font-medium">{plan.name}</span>
-                <span className="quiet shrink-0">
-                  revision {plan.revision.toLocaleString('en-US')}, changed{' '}
-                  {plan.changedAt.slice(0, 16).replace('T', ' ')} UTC
+                <span className="quiet">
+                  revision {plan.revision.toLocaleString('en-US')}, changed {sayWhen(plan.changedAt)}
                 </span>
               </Link>
               <IconButton
@@ -131,6 +132,14 @@ export function PlansPage() {
             No plan yet. Begin with a usual kind of place, a list of clusters, or the demo.
           </Empty>
         )}
+        <RemovedPlansPart
+          onRestore={(id) =>
+            void attempt(async () => {
+              await api.restore(id, authorName());
+              await reload();
+            })
+          }
+        />
       </main>
       {isStarting && (
         <NewPlanDialog
@@ -147,7 +156,7 @@ export function PlansPage() {
           plan={removed}
           onClose={() => setRemoved(undefined)}
           onRemove={async () => {
-            const wrong = await problemsOf(() => api.remove(removed.id));
+            const wrong = await problemsOf(() => api.remove(removed.id, authorName()));
             if (wrong.length > 0) return wrong.join(' ');
             setRemoved(undefined);
             await reload();

@@ -3,7 +3,6 @@ import { useState } from 'react';
 import type { PlanSummary } from '../plan/api';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
-import { Tick } from '../shared/Tick';
 
 interface RemovePlanDialogProps {
   readonly plan: PlanSummary;
@@ -12,14 +11,13 @@ interface RemovePlanDialogProps {
   readonly onRemove: () => Promise<string>;
 }
 
-/** Removing a plan is asked twice, and a file of it is offered first: nothing brings it back. */
+/** Removing a plan is asked for once more, and a file of it is offered: it is restored from the list of plans for 30 days, and no longer. */
 export function RemovePlanDialog({ plan, onClose, onRemove }: RemovePlanDialogProps) {
-  const [isSure, setSure] = useState(false);
   const [refused, setRefused] = useState('');
   return (
     <Modal
       title={`Remove ${plan.name}`}
-      description="The plan, its history and its named versions are removed for good. This cannot be undone."
+      description={`Its ${plan.revision.toLocaleString('en-US')} revisions and its named versions are kept for 30 days; until then it can be restored from the list of plans.`}
       onClose={onClose}
     >
       <p className="mb-3">
@@ -28,17 +26,9 @@ export function RemovePlanDialog({ plan, onClose, onRemove }: RemovePlanDialogPr
         </a>{' '}
         <span className="quiet">It can be opened again as a new plan, without the history.</span>
       </p>
-      <Tick isOn={isSure} onTick={setSure}>
-        Yes, remove all {plan.revision.toLocaleString('en-US')} revisions of {plan.name}.
-      </Tick>
       <DialogFoot refused={refused} onLeave={onClose}>
-        <button
-          type="button"
-          className="btn btn-sm btn-error"
-          disabled={!isSure}
-          onClick={() => void onRemove().then(setRefused)}
-        >
-          Remove for good
+        <button type="button" className="btn btn-sm btn-error" onClick={() => void onRemove().then(setRefused)}>
+          Remove the plan
         </button>
       </DialogFoot>
     </Modal>

@@ -98,10 +98,9 @@ test('a plan is removed only after it was confirmed, and a file of it is offered
   const onRemove = jest.fn<Promise<string>, []>().mockResolvedValue('There is no plan with this id.');
   const plan = { id: 'p1', name: 'Old quay', revision: 1234, changedAt: '2026-11-25T10:00:00.000Z' };
   render(<RemovePlanDialog plan={plan} onClose={() => undefined} onRemove={onRemove} />);
-  const remove = screen.getByRole('button', { name: 'Remove for good' });
-  expect(remove).toHaveProperty('disabled', true);
+  const remove = screen.getByRole('button', { name: 'Remove the plan' });
+  expect(screen.getByRole('dialog').textContent).toContain('1,234 revisions and its named versions are kept for 30 days');
   expect(screen.getByRole('link', { name: /Save a plan file first/ }).getAttribute('href')).toBe('/api/plans/p1/export/plan.json');
-  await user.click(screen.getByRole('checkbox', { name: /all 1,234 revisions of Old quay/ }));
   await user.click(remove);
   expect(onRemove).toHaveBeenCalledTimes(1);
   expect((await screen.findByRole('alert')).textContent).toContain('There is no plan');
