@@ -16,7 +16,9 @@ export async function isPending(database: DataSource): Promise<boolean> {
 export async function schemaProblems(database: DataSource, moment: Moment): Promise<readonly string[]> {
   const ran = await migrationsOf(database);
   if (moment === 'restored' && (ran.length === 0 || !(await hasTables(database))))
-    return ['This is no backup of Wide Lattice: it does not hold the tables of plans, their history and their upgrades.'];
+    return [
+      'This is no backup of Wide Lattice: it does not hold the tables of plans, their history and their upgrades.',
+    ];
   const known = new Set(migrations.map(({ name }) => name));
   const unknown = ran.filter((name) => !known.has(name));
   if (unknown.length > 0)
@@ -54,8 +56,10 @@ async function brokenHistories(database: DataSource): Promise<readonly string[]>
   const rows = await database.query<{ readonly name: string; readonly revision: number; readonly changes: string }[]>(
     'SELECT p.`name`, p.`revision`, COUNT(c.`revision`) AS `changes` FROM `plan` p LEFT JOIN `plan_change` c ON c.`planId` = p.`id` GROUP BY p.`id`, p.`name`, p.`revision` HAVING COUNT(c.`revision`) <> p.`revision` OR COALESCE(MAX(c.`revision`), 0) <> p.`revision`',
   );
-  return rows.slice(0, MOST_NAMED).map(
-    ({ name, revision, changes }) =>
-      `The plan "${name}" is at revision ${revision}, and its history has ${changes} changes. Put a backup in its place with scripts/restore.sh FILE.`,
-  );
+  return rows
+    .slice(0, MOST_NAMED)
+    .map(
+      ({ name, revision, changes }) =>
+        `The plan "${name}" is at revision ${revision}, and its history has ${changes} changes. Put a backup in its place with scripts/restore.sh FILE.`,
+    );
 }

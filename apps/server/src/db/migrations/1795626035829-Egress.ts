@@ -1,7 +1,6 @@
-import { newId } from '@wide-lattice/core/plan';
-import type { Operation } from '@wide-lattice/core/plan';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { completeHistory } from './completeHistory.js';
+import { makeRouteTables } from './routeTablesOfHistory.js';
 
 const tables = [
   'CREATE TABLE `prefix_set` (`planId` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `id` char(36) CHARACTER SET "ascii" COLLATE "ascii_bin" NOT NULL, `name` varchar(80) COLLATE "utf8mb4_bin" NOT NULL, `prefixes` json NOT NULL, `note` varchar(500) NOT NULL, UNIQUE INDEX `IDX_a08ea0fc5a083c6be798d31519` (`planId`, `name`), PRIMARY KEY (`planId`, `id`)) ENGINE=InnoDB',
@@ -73,10 +72,8 @@ export class Egress1795626035829 implements MigrationInterface {
       await queryRunner.query(`UPDATE \`${table}\` SET \`${column}\` = ? WHERE \`${column}\` IS NULL`, [value]);
       await queryRunner.query(`ALTER TABLE \`${table}\` MODIFY \`${column}\` ${type} NOT NULL`);
     }
-    const named = await namedTables(queryRunner);
-    await completeHistory(queryRunner, (operation, planId) =>
-      withTable(operation, (name) => named.get(`${planId} ${name}`) ?? null),
-    );
+    if (await queryRunner.hasColumn('subnet', 'routeTable')) await makeRouteTables(queryRunner);
+    await completeHistory(queryRunner);
     await queryRunner.query('ALTER TABLE `subnet` DROP COLUMN IF EXISTS `routeTable`');
     for (const statement of foreignKeys) await queryRunner.query(statement);
   }
@@ -89,43 +86,6 @@ export class Egress1795626035829 implements MigrationInterface {
     await queryRunner.query('ALTER TABLE `subnet` ALTER COLUMN `routeTable` DROP DEFAULT');
     for (const statement of dropped) await queryRunner.query(statement);
   }
-}
-
-/** Makes a table of each name that subnets of a network give; returns the ids by plan and name, where a name has one. */
-async function namedTables(queryRunner: QueryRunner): Promise<Map<string, string>> {
-  const ids = new Map<string, string>();
-  if (await queryRunner.hasColumn('subnet', 'routeTable')) {
-    const rows = (await queryRunner.query(
-      "SELECT DISTINCT s.`planId`, s.`networkId`, s.`routeTable` AS `name` FROM `subnet` s LEFT JOIN `route_table` t ON t.`planId` = s.`planId` AND t.`networkId` = s.`networkId` AND t.`name` = s.`routeTable` WHERE s.`routeTable` <> '' AND t.`id` IS NULL",
-    )) as { readonly planId: string; readonly networkId: string; readonly name: string }[];
-    for (const { planId, networkId, name } of rows)
-      await queryRunner.query(
-        "INSERT INTO `route_table` (`planId`, `id`, `name`, `networkId`, `isMain`, `zone`, `note`, `intent`, `proposedAs`) VALUES (?, ?, ?, ?, 0, '', '', '', '')",
-        [planId, newId(), name, networkId],
-      );
-    await queryRunner.query(
-      'UPDATE `subnet` s JOIN `route_table` t ON t.`planId` = s.`planId` AND t.`networkId` = s.`networkId` AND t.`name` = s.`routeTable` SET s.`routeTableId` = t.`id`',
-    );
-  }
-  const made = (await queryRunner.query('SELECT `planId`, `id`, `name` FROM `route_table`')) as {
-    readonly planId: string;
-    readonly id: string;
-    readonly name: string;
-  }[];
-  for (const { planId, id, name } of made) ids.set(`${planId} ${name}`, id);
-  return ids;
-}
-
-/** An operation of the history with the table in the place of its name. */
-function withTable(operation: Operation, idOf: (name: string) => string | null): Operation {
-  if (operation.op === 'remove' || operation.kind !== 'subnets') return operation;
-  const key = operation.op === 'add' ? 'entity' : 'fields';
-  const { routeTable, ...values } = (operation as unknown as Record<string, Record<string, unknown>>)[key] ?? {};
-  if (typeof routeTable !== 'string') return operation;
-  return {
-    ...operation,
-    [key]: { ...values, routeTableId: routeTable === '' ? null : idOf(routeTable) },
-  };
 }
 
 const dropped = [

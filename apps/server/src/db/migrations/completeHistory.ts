@@ -11,28 +11,16 @@ interface StoredChange {
   readonly inverse: Operation[] | string;
 }
 
-type Rewrite = (operation: Operation, planId: string) => Operation;
-
-/** A stored change, rewritten, with the usual values where an entity it adds was written before a field came to be. */
-export function completed(
-  stored: Operation[] | string,
-  rewrite: (operation: Operation) => Operation = (each) => each,
-): Operation[] {
+/** A stored change with the usual values where an entity it adds was written before a field came to be. */
+export function completed(stored: Operation[] | string): Operation[] {
   const operations = typeof stored === 'string' ? (JSON.parse(stored) as Operation[]) : stored;
-  return operations
-    .map(rewrite)
-    .map((operation) =>
-      operation.op === 'add'
-        ? addOperation(operation.kind, withFallbacks(operation.kind, operation.entity))
-        : operation,
-    );
+  return operations.map((operation) =>
+    operation.op === 'add' ? addOperation(operation.kind, withFallbacks(operation.kind, operation.entity)) : operation,
+  );
 }
 
 /** Completes every change of every plan's history, so that older ones can still be taken back. */
-export async function completeHistory(
-  queryRunner: QueryRunner,
-  rewrite: Rewrite = (operation) => operation,
-): Promise<void> {
+export async function completeHistory(queryRunner: QueryRunner): Promise<void> {
   for (let from = 0; ; from += CHANGES_AT_ONCE) {
     const changes = (await queryRunner.query(
       `SELECT planId, revision, operations, inverse FROM plan_change ORDER BY planId, revision LIMIT ${CHANGES_AT_ONCE} OFFSET ${from}`,
@@ -40,8 +28,8 @@ export async function completeHistory(
     if (changes.length === 0) return;
     for (const { planId, revision, operations, inverse } of changes) {
       await queryRunner.query('UPDATE plan_change SET operations = ?, inverse = ? WHERE planId = ? AND revision = ?', [
-        JSON.stringify(completed(operations, (each) => rewrite(each, planId))),
-        JSON.stringify(completed(inverse, (each) => rewrite(each, planId))),
+        JSON.stringify(completed(operations)),
+        JSON.stringify(completed(inverse)),
         planId,
         revision,
       ]);
