@@ -118,14 +118,15 @@ export function keptRecords(parts: KeptParts, isHeld: (zoneId: string, name: str
   return [...made.values()];
 }
 
-const wantedOf = new WeakMap<object, { readonly of: readonly unknown[]; readonly names: ReadonlySet<string> }>();
+// What it was gathered from is held weakly: routes that no edit meets would hold keepers that many replaced.
+const wantedOf = new WeakMap<object, { readonly of: readonly WeakRef<object>[]; readonly names: ReadonlySet<string> }>(); // prettier-ignore
 
 /** Every name that some record keeper asks for, gathered once for each state of what they read. */
 export function wantedByKeepers(parts: KeptParts): ReadonlySet<string> {
   const of = [parts.keepers, parts.services, parts.gateways];
   const known = wantedOf.get(parts.ingressRoutes);
-  if (known?.of.every((part, at) => part === of[at]) === true) return known.names;
+  if (known?.of.every((part, at) => part.deref() === of[at]) === true) return known.names;
   const made = new Set(parts.keepers.flatMap((keeper) => wantedNames(parts, keeper.clusterId, keeper.sources).map(({ host }) => host))); // prettier-ignore
-  wantedOf.set(parts.ingressRoutes, { of, names: made });
+  wantedOf.set(parts.ingressRoutes, { of: of.map((part) => new WeakRef(part)), names: made });
   return made;
 }

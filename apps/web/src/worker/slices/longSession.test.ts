@@ -67,7 +67,8 @@ function session(rounds: number) {
   const replaced: { readonly what: string; readonly round: number; readonly held: WeakRef<object> }[] = [];
   const edited = new Set<Kind>();
   for (let round = 0; round < rounds; round++)
-    for (const kind of kinds) {
+    // The last round is short: what was built last is there to be followed from.
+    for (const kind of round < rounds - 1 ? kinds : kinds.slice(0, 6)) {
       const operation = editOf(host.plan, kind, round);
       if (operation === undefined) continue;
       const applied = applyOperations(host.plan, [operation]);
@@ -81,7 +82,7 @@ function session(rounds: number) {
 }
 
 test('a long session keeps nothing of what its edits replaced', async () => {
-  const ROUNDS = 2;
+  const ROUNDS = 3;
   const { host, replaced, edited } = session(ROUNDS);
   // What was read through a weak reference stays until the turn ends.
   await new Promise((resolve) => setTimeout(resolve));
@@ -89,7 +90,7 @@ test('a long session keeps nothing of what its edits replaced', async () => {
   expect(edited.size).toBeGreaterThan(30);
   // The last round's own may be in use still; of the rounds before, only what no later edit replaced is.
   const present = new Set<object | undefined>([undefined, ...kinds.map((kind) => host.plan[kind])]);
-  const kept = replaced.filter(({ round, held }) => round < ROUNDS - 1 && !present.has(held.deref()));
+  const kept = replaced.filter(({ round, held }) => round < ROUNDS - 2 && !present.has(held.deref()));
   expect(kept.map(({ what }) => what)).toEqual([]);
   expect(host.plan.clusters.length).toBeGreaterThan(0);
 }, 300_000);
