@@ -9,9 +9,9 @@ import {
   subtract,
 } from '@wide-lattice/core/address';
 import { excludeCidr, mergeCidr, normalizeCidr } from 'cidr-tools';
-import { alternate, row, seeded } from './measure.mjs';
+import { alternate, row, scaled, seeded } from './measure.mjs';
 
-const COUNT = 100_000;
+const COUNT = scaled(100_000, 2000);
 const random = seeded(5);
 const any32 = () => BigInt(Math.floor(random() * 2 ** 32));
 const v4 = Array.from({ length: COUNT }, () =>

@@ -2,11 +2,11 @@
 import { faultsOf, joins, runDrill, setMatrix } from '@wide-lattice/core/crosscluster';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, emptyPlan, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 
-const CLUSTERS = 300;
-const EXPORTS = 1000;
-const NETWORKS = 30;
+const CLUSTERS = scaled(300, 20);
+const EXPORTS = scaled(1000, 30);
+const NETWORKS = scaled(30, 4);
 const range = (count, of) => Array.from({ length: count }, (_, at) => of(at));
 const sorted = (all) => all.sort((a, b) => (a.id < b.id ? -1 : 1));
 const make = (kind, fields) => withFallbacks(kind, { id: newId(), ...fields });
@@ -59,7 +59,7 @@ function after(edits) {
   return spent / edits.length;
 }
 
-const some = (all) => range(20, (at) => all[at * 7]);
+const some = (all) => range(20, (at) => all[(at * 7) % all.length]);
 row('one edit of an export', after(some(serviceExports).map(({ id }, at) => setOperation('serviceExports', id, { weight: 2 + at }))), 'the matrix from nothing', made); // prettier-ignore
 row('one edit of a filter rule', after(some(filterRules).map(({ id }, at) => setOperation('filterRules', id, { ports: ['4789', '51820', String(6000 + at)] }))), 'the matrix from nothing', made); // prettier-ignore
 row('one edit of a rule that closes a member', after(some(filterRules).map(({ id }) => setOperation('filterRules', id, { ports: ['4789'] }))), 'the matrix from nothing', made); // prettier-ignore

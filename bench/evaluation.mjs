@@ -1,10 +1,10 @@
 // Full evaluation of 1,000 clusters, and re-evaluation after one of them is edited.
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { setOperation } from '@wide-lattice/core/plan';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 
-const plan = organisation(1000);
+const plan = organisation(scaled(1000, 80));
 const read = (evaluation) => evaluation.findings().length + evaluation.clusters.length + evaluation.verdictCount;
 const full = median(() => {
   // Parsed prefixes are remembered by entity, so a full run starts from fresh entities.

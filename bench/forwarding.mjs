@@ -3,7 +3,7 @@ import { formatAddress, parseAddress } from '@wide-lattice/core/address';
 import { Forwarding, matrixColumns, MatrixMaker, trace } from '@wide-lattice/core/forwarding';
 import { addOperation, kinds, setOperation, withFallbacks } from '@wide-lattice/core/plan';
 import ipaddr from 'ipaddr.js';
-import { alternate, row, seeded } from './measure.mjs';
+import { alternate, row, scaled, seeded } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 
 const random = seeded(7);
@@ -13,13 +13,13 @@ const id = (kind, n) =>
 const add = (kind, n, fields) => addOperation(kind, withFallbacks(kind, { id: id(kind, n), ...fields }));
 const prefix = () => `${20 + Math.floor(random() * 100)}.${octet()}.${octet()}.0/24`;
 
-const plan = organisation(1000);
+const plan = organisation(scaled(1000, 60));
 const [network] = plan.networks;
 const site = plan.sites[0].id;
 const parse = (text) => parseAddress(text).value;
 
 // 1: one table of 10,000 static routes.
-const prefixes = [...new Set(Array.from({ length: 10_400 }, prefix))].slice(0, 10_000);
+const prefixes = [...new Set(Array.from({ length: scaled(10_400, 520) }, prefix))].slice(0, scaled(10_000, 500));
 const routed = apply(plan, [
   add('routeTables', 1, { name: 'large', networkId: network.id }),
   ...prefixes.map((each, n) => add('routes', n, { routeTableId: id('routeTables', 1), prefix: each, nextHop: 'drop' })),
@@ -104,12 +104,12 @@ const first = Forwarding.of(fenced);
 const maker = new MatrixMaker(first);
 cellsOf(maker, fenced);
 // Edits of different rules one after the other, each to something that no other filter says.
-const EDITS = 30;
+const EDITS = scaled(30, 3);
 const edits = [];
 for (let n = 0; n < EDITS; n++)
   edits.push(
     apply(edits.at(-1) ?? fenced, [
-      setOperation('filterRules', id('filterRules', 30 * n + 50), { ports: ['10250', String(9100 + n)] }),
+      setOperation('filterRules', fenced.filterRules[(30 * n + 50) % fenced.filterRules.length].id, { ports: ['10250', String(9100 + n)] }),
     ]),
   );
 const [whole, after] = alternate(
@@ -132,13 +132,13 @@ console.log(`matrix: ${fenced.clusters.length} clusters by ${columns.length} col
 row(`the matrix after one rule is edited (of ${EDITS} in a row)`, after / EDITS, 'the whole matrix', whole);
 
 // 4: one trace in a plan of 5,000 clusters, once its networks are compiled.
-const large = withNeeds(organisation(5000));
+const large = withNeeds(organisation(scaled(5000, 80)));
 const all = Forwarding.of(large);
 const question = {
   from: { kind: 'pod', clusterId: large.clusters[0].id, nodePoolId: null, zone: '' },
   to: {
     kind: 'node',
-    clusterId: large.clusters[4000].id,
+    clusterId: large.clusters[Math.floor(0.8 * large.clusters.length)].id,
     nodePoolId: null,
     zone: '',
     service: { protocol: 'tcp', port: 22 },

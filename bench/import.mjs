@@ -2,14 +2,17 @@
 import { importRows } from '@wide-lattice/core/exchange';
 import { applyOperations } from '@wide-lattice/core/plan';
 import { createRequire } from 'node:module';
-import { median, row, seeded } from './measure.mjs';
+import { median, row, scaled, seeded } from './measure.mjs';
 import { organisation } from './organisation.mjs';
 
 const Papa = createRequire(new URL('../packages/core/package.json', import.meta.url))('papaparse');
 const plan = organisation(200, 60, 500);
 const random = seeded(9);
 const octet = () => Math.floor(random() * 256);
-const rows = Array.from({ length: 10_000 }, (_, i) => `10.${octet()}.${octet()}.0/24,owner ${i},network ${i % 60},`);
+const rows = Array.from(
+  { length: scaled(10_000, 300) },
+  (_, i) => `10.${octet()}.${octet()}.0/24,owner ${i},network ${i % 60},`,
+);
 const text = `prefix,owner,network,note\n${rows.join('\n')}\n`;
 const cells = median(() => Papa.parse(text), 5);
 const preview = importRows(plan, 'inUse', text);

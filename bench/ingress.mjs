@@ -1,21 +1,22 @@
 // Requests against compiled routes, one route's edit, and a simulated hour. Prints ratios against references of the same run.
 import Router from 'find-my-way';
 import { IngressState, RouteBook } from '@wide-lattice/core/ingress';
-import { Forwarding } from '@wide-lattice/core/forwarding';
+import { NameState } from '@wide-lattice/core/naming';
 import { Random, simulate } from '@wide-lattice/core/load';
 import { emptyPlan, newId, withFallbacks } from '@wide-lattice/core/plan';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 
 const random = new Random(12);
-const HOSTS = 500;
+const HOSTS = scaled(500, 50);
+const ROUTES = scaled(10_000, 500);
 const route = (at, host, path, pathType) =>
   withFallbacks('ingressRoutes', { id: newId(), clusterId: 'c', namespace: 'n', name: `r${at}`, className: 'k', hosts: [host], path, pathType, backends: ['s 80'] }); // prettier-ignore
-const routes = Array.from({ length: 10_000 }, (_, at) =>
+const routes = Array.from({ length: ROUTES }, (_, at) =>
   route(at, `h${at % HOSTS}.example`, `/a${Math.floor(at / HOSTS)}/b${at % 7}`, at % 3 === 0 ? 'Exact' : 'Prefix'),
 );
 const none = new Map();
-const calls = Array.from({ length: 100_000 }, () => {
-  const at = random.below(10_000);
+const calls = Array.from({ length: scaled(100_000, 2000) }, () => {
+  const at = random.below(ROUTES);
   const more = random.below(2) === 0 ? '' : '/c/d';
   return { host: `h${at % HOSTS}.example`, path: `/a${Math.floor(at / HOSTS)}/b${at % 7}${more}`, method: 'GET', headers: none, query: none }; // prettier-ignore
 });
@@ -52,14 +53,14 @@ const library = median(() => paths.forEach((path) => router.find('GET', path)), 
 row('the same', compiled, 'an HTTP router library where its rules suffice', library);
 
 // One route's edit in a plan with 20,000 routes.
-const many = Array.from({ length: 20_000 }, (_, at) => route(at, `h${at % 4000}.example`, `/a${at % 50}`, 'Prefix')).sort((a, b) => (a.id < b.id ? -1 : 1)); // prettier-ignore
+const many = Array.from({ length: scaled(20_000, 500) }, (_, at) => route(at, `h${at % 4000}.example`, `/a${at % 50}`, 'Prefix')).sort((a, b) => (a.id < b.id ? -1 : 1)); // prettier-ignore
 const controller = withFallbacks('controllers', { id: newId(), clusterId: 'c', name: 'k', classes: ['k'] });
 const plan = { ...emptyPlan(), controllers: [controller], ingressRoutes: many };
-const forwarding = Forwarding.of(plan);
-const whole = median(() => new IngressState(plan, forwarding).bookOf(controller), 5);
-let state = new IngressState(plan, forwarding);
+const names = NameState.of(plan);
+const whole = median(() => new IngressState(plan, names.forwarding, names).bookOf(controller), 5);
+let state = new IngressState(plan, names.forwarding, names);
 state.bookOf(controller);
-const EDITS = 200;
+const EDITS = scaled(200, 10);
 let last = plan;
 const edits = median(() => {
   for (let at = 0; at < EDITS; at++) {
@@ -67,7 +68,8 @@ const edits = median(() => {
     const ingressRoutes = [...last.ingressRoutes];
     ingressRoutes[place] = { ...ingressRoutes[place], path: `/new${at}` };
     last = { ...last, ingressRoutes };
-    state = new IngressState(last, forwarding, state);
+    // No name of this plan follows from a route: it has no record keepers.
+    state = new IngressState(last, names.forwarding, names, state);
     state.bookOf(controller);
   }
 }, 3);
@@ -81,7 +83,7 @@ row('the same without copying the list', (edits - copying) / EDITS, 'compiling a
 
 // A simulated hour.
 const members = Array.from({ length: 500 }, (_, at) => ({ name: `m${at}`, group: 'g', zone: 'abc'[at % 3], weight: 1, serviceMs: 200, concurrency: 1, queue: 128 })); // prettier-ignore
-const scenario = { seed: 1, seconds: 3600, arrivals: { kind: 'poisson', perSecond: 1000, toPerSecond: 0, series: [] }, clients: 10_000, method: 'least connections', members, startWith: 500, serviceTimes: 'exponential', limit: undefined, timeoutMs: 2000, retries: 1, detectSeconds: 10, events: [{ at: 1800, kind: 'lose', what: 'zone', name: 'b' }] }; // prettier-ignore
+const scenario = { seed: 1, seconds: scaled(3600, 60), arrivals: { kind: 'poisson', perSecond: 1000, toPerSecond: 0, series: [] }, clients: 10_000, method: 'least connections', members, startWith: 500, serviceTimes: 'exponential', limit: undefined, timeoutMs: 2000, retries: 1, detectSeconds: 10, events: [{ at: scaled(1800, 30), kind: 'lose', what: 'zone', name: 'b' }] }; // prettier-ignore
 let events = 0;
 const hour = median(() => {
   const run = simulate(scenario);

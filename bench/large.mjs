@@ -6,10 +6,10 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import { addOperation, applyOperations, newId, setOperation } from '@wide-lattice/core/plan';
 import { rangesNeeded, sizingOf } from '@wide-lattice/core/sizing';
 import { usesOfPlan, VerdictSet } from '@wide-lattice/core/verdicts';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 import { apply, bareOrganisation, organisation } from './organisation.mjs';
 
-const plan = organisation(5000, 60, 10_000);
+const plan = organisation(scaled(5000, 80), 60, scaled(10_000, 200));
 const evaluation = evaluate(plan);
 console.log(
   `${plan.clusters.length} clusters, ${plan.allocations.length} ranges, ${plan.inUse.length} in use: ${evaluation.verdictCount} verdicts, ${evaluation.findings().length} findings`,
@@ -52,7 +52,7 @@ row('one cluster edited (and the edit before it undone)', edit, 'the full evalua
 
 // A proposal for 1,000 clusters against one that ignores every aim but fit: the same clusters sized, their ranges placed from a
 // bare list of free blocks, the same operations written.
-const empty = bareOrganisation(1000);
+const empty = bareOrganisation(scaled(1000, 60));
 const proposal = propose(empty);
 const wanted = proposal.ranges
   .filter(({ poolName }) => poolName === 'routable')

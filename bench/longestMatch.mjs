@@ -1,17 +1,17 @@
 // Longest prefix match of 100,000 addresses in 10,000 prefixes against a library's linear scan and a binary search.
 import { addressAt, formatPrefix, LongestMatch, prefixAround } from '@wide-lattice/core/address';
 import ipaddr from 'ipaddr.js';
-import { median, row, seeded } from './measure.mjs';
+import { median, row, scaled, seeded } from './measure.mjs';
 
 const random = seeded(2);
 const prefixes = [
   ...new Map(
-    Array.from({ length: 10_000 }, () =>
+    Array.from({ length: scaled(10_000, 300) }, () =>
       prefixAround(addressAt(4, BigInt(Math.floor(random() * 2 ** 32))), 8 + Math.floor(random() * 21)),
     ).map((p) => [formatPrefix(p), p]),
   ).values(),
 ];
-const addresses = Uint32Array.from({ length: 100_000 }, () => Math.floor(random() * 2 ** 32));
+const addresses = Uint32Array.from({ length: scaled(100_000, 2000) }, () => Math.floor(random() * 2 ** 32));
 const match = new LongestMatch(4, prefixes);
 
 const own = median(() => {

@@ -1,5 +1,8 @@
 import { performance } from 'node:perf_hooks';
 
+/** A size of what is measured. WL_BENCH=small takes the small one: the tests run every benchmark so, that none rots. */
+export const scaled = (whole, small) => (process.env['WL_BENCH'] === 'small' ? small : whole);
+
 /** Median time of several runs in milliseconds, after one that is not counted. */
 export function median(run, times = 7) {
   run();

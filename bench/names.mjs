@@ -3,22 +3,22 @@ import { ZoneTree } from '@wide-lattice/core/zones';
 import { Random } from '@wide-lattice/core/load';
 import { NameState, VantageTable } from '@wide-lattice/core/naming';
 import { applyOperations, emptyPlan, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 
 const random = new Random(13);
 
-const NAMES = 100_000;
+const NAMES = scaled(100_000, 2000);
 const names = Array.from({ length: NAMES }, (_, at) => `h${at}.d${at % 300}.big.example`);
 const tree = ZoneTree.of('big.example', names.map((name, at) => ({ name, type: 'A', ttl: 60, value: `10.${at >> 16}.${(at >> 8) & 255}.${at & 255}`, target: undefined }))); // prettier-ignore
-const asked = Array.from({ length: 200_000 }, () => names[random.below(NAMES)]);
+const asked = Array.from({ length: scaled(200_000, 4000) }, () => names[random.below(NAMES)]);
 const map = new Map(names.map((name, at) => [name, at]));
 const looked = median(() => asked.forEach((name) => tree.lookUp(name, 'A')), 5);
 const bound = median(() => asked.forEach((name) => map.get(name)), 5);
 row('200,000 look-ups in a zone of 100,000 names', looked, 'a plain Map, which knows no delegation, wildcard or alias', bound); // prettier-ignore
 
 // 5,000 clusters in 100 networks, each with a name in a public zone and in its network's own.
-const CLUSTERS = 5000;
-const NETWORKS = 100;
+const CLUSTERS = scaled(5000, 60);
+const NETWORKS = scaled(100, 6);
 const sorted = (all) => all.sort((a, b) => (a.id < b.id ? -1 : 1));
 const make = (kind, fields) => withFallbacks(kind, { id: newId(), ...fields });
 const networks = sorted(Array.from({ length: NETWORKS }, (_, n) => make('networks', { name: `n${n}`, note: '' })));
@@ -38,7 +38,9 @@ let plan = { ...emptyPlan(), profiles: [profile], sites: [site], networks, clust
 let state = NameState.of(plan);
 const whole = median(() => VantageTable.of(NameState.of(plan)), 3);
 let table = VantageTable.of(state);
-const edits = Array.from({ length: 20 }, (_, at) => setOperation('records', records[at * 400].id, { ttl: 60 + at }));
+const edits = Array.from({ length: 20 }, (_, at) =>
+  setOperation('records', records[(at * 400) % records.length].id, { ttl: 60 + at }),
+);
 let spent = 0;
 for (const edit of edits) {
   const applied = applyOperations(plan, [edit]);

@@ -1,9 +1,9 @@
 // All overlapping pairs among 100,000 prefixes against sorting the same keys and against an interval tree.
 import IntervalTree from '@flatten-js/interval-tree';
 import { addressAt, forEachOverlap, prefixAround, prefixTable, sortedRows } from '@wide-lattice/core/address';
-import { median, row, seeded } from './measure.mjs';
+import { median, row, scaled, seeded } from './measure.mjs';
 
-const COUNT = 100_000;
+const COUNT = scaled(100_000, 2000);
 const random = seeded(1);
 const prefixes = Array.from({ length: COUNT }, () =>
   prefixAround(addressAt(4, BigInt(Math.floor(random() * 2 ** 32))), 16 + Math.floor(random() * 13)),

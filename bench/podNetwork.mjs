@@ -2,10 +2,10 @@
 import { byId, rangeOf, setOperation } from '@wide-lattice/core/plan';
 import { comparePodNetworks } from '@wide-lattice/core/podnetwork';
 import { limitsOf, rangesNeeded, sizingOf } from '@wide-lattice/core/sizing';
-import { median, row } from './measure.mjs';
+import { median, row, scaled } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 
-const plan = organisation(5000, 60, 10_000);
+const plan = organisation(scaled(5000, 80), 60, scaled(10_000, 200));
 const some = plan.clusters.filter((_, i) => i % 250 === 0);
 const all = median(() => some.forEach(({ id }) => comparePodNetworks(plan, id)), 1) * 250;
 const typed = some.slice(0, 5).map(({ id, podsPerNode }) => ({

@@ -1,7 +1,9 @@
 // Runs every benchmark in a process of its own. Build first: node node_modules/ts7/bin/tsc -b
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { scaled } from './measure.mjs';
 
+if (scaled(false, true)) console.log('In small, to see that each runs: its sizes are not those that it names.');
 for (const name of [
   'addresses',
   'overlaps',

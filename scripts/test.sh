@@ -60,6 +60,7 @@ lint_ended() { wait "$lint" || { cat "$lint_log"; return 1; }; }
 step "format" bin prettier/bin/prettier.cjs --check .
 step "floors" bin dependency-cruiser/bin/dependency-cruise.mjs --config .dependency-cruiser.cjs packages apps e2e bench
 step "unused code" bin knip/bin/knip.js
+step "benchmarks in small" env WL_BENCH=small node bench/run.mjs
 step "interface build" build_application
 step "lint" lint_ended
 rm -f "$lint_log"
