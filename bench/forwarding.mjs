@@ -109,7 +109,9 @@ const edits = [];
 for (let n = 0; n < EDITS; n++)
   edits.push(
     apply(edits.at(-1) ?? fenced, [
-      setOperation('filterRules', fenced.filterRules[(30 * n + 50) % fenced.filterRules.length].id, { ports: ['10250', String(9100 + n)] }),
+      setOperation('filterRules', fenced.filterRules[(30 * n + 50) % fenced.filterRules.length].id, {
+        ports: ['10250', String(9100 + n)],
+      }),
     ]),
   );
 const [whole, after] = alternate(

@@ -100,6 +100,22 @@ describe('the program itself', () => {
     expect(run(['--help']).status).toBe(0);
   });
 
+  test.each([
+    [['prove', '--random', 'abc'], "'abc' is invalid. Write a whole number"],
+    [['prove', '--random', '-1'], "'-1' is invalid"],
+    [['prove', '--random', '1.5'], "'1.5' is invalid"],
+    [['prove', '--random', '1e3'], "'1e3' is invalid"],
+    [['prove', '--random', ''], "'' is invalid"],
+    [['prove', '--random', '1', '--seed', 'x'], "'x' is invalid"],
+    [['trace', file, '--from', 'a', '--to', 'b', '--bytes', '67'], "'67' is invalid. Write a whole number from 68 to 9,216"],
+    [['trace', file, '--from', 'a', '--to', 'b', '--bytes', 'many'], "'many' is invalid"],
+    [['check', file, '--as', 'prose'], "'prose' is invalid"],
+  ])('%s is refused before anything is done', (args, why) => {
+    const { status, stdout, stderr } = run(args);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr).toContain(why);
+  }); // prettier-ignore
+
   test('standard output is clean for pipes', () => {
     expect(
       JSON.parse(execFileSync(process.execPath, [main, 'convert', file, '--to', 'json'], { encoding: 'utf8' })),

@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 import { readFileSync } from 'node:fs';
-import { Command, CommanderError, Option } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, proposal, table, traced } from './commands.js';
@@ -22,6 +22,14 @@ function run(file: string, work: (text: string) => Outcome): void {
   process.exitCode = exitCode;
 }
 
+/** Reads a whole number of an option; what is none is refused before anything is done. */
+const whole = (least: number, most: number) => (text: string) => {
+  const value = /^\d{1,10}$/.test(text) ? Number(text) : NaN;
+  if (value >= least && value <= most) return value;
+  const limits = [least, most].map((each) => each.toLocaleString('en-US')).join(' to ');
+  throw new InvalidArgumentError(`Write a whole number from ${limits}.`);
+};
+
 const program = new Command('wide-lattice')
   .description('Works on Wide Lattice plan files (JSON or YAML; - reads standard input).')
   .exitOverride();
@@ -41,28 +49,22 @@ program
     'where it starts: "pod of booking-north", "10.20.0.9 in head-office", "the internet"',
   )
   .requiredOption('--to <target>', 'what it asks for: "need registry", "api of booking-north", "10.40.0.9 tcp 443"')
-  .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', String(USUAL_BYTES))
+  .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', whole(68, 9216), USUAL_BYTES)
   .addOption(new Option('--as <form>', 'how the answer is written').choices(['text', 'json']).default('text'))
-  .action((file: string, { bytes, ...options }: { from: string; to: string; bytes: string; as: 'text' | 'json' }) => {
-    const size = Number(bytes);
-    if (!Number.isInteger(size) || size < 68 || size > 9216) {
-      process.stderr.write(`--bytes ${bytes} is no size from 68 to 9216.\n`);
-      process.exitCode = 2;
-      return;
-    }
-    run(file, (text) => traced(text, { ...options, bytes: size }));
-  });
+  .action((file: string, options: { from: string; to: string; bytes: number; as: 'text' | 'json' }) =>
+    run(file, (text) => traced(text, options)),
+  );
 program
   .command('prove [file]')
   .description(
     'build a plan in network namespaces and send real packets; exit code 1 when the kernel disagrees, 3 where it cannot be tried',
   )
-  .option('--random <count>', 'prove this many random plans instead of a file')
-  .option('--seed <number>', 'the first seed of the random plans', '1')
-  .action(async (file: string | undefined, { random, seed }: { random?: string; seed: string }) => {
+  .option('--random <count>', 'prove this many random plans instead of a file', whole(0, 1_000_000))
+  .option('--seed <number>', 'the first seed of the random plans', whole(0, 4_294_967_295), 1)
+  .action(async (file: string | undefined, { random, seed }: { random?: number; seed: number }) => {
     const print = (line: string) => process.stdout.write(`${line}\n`);
     if (random !== undefined) {
-      process.exitCode = await proveRandom(Number(random), Number(seed), print);
+      process.exitCode = await proveRandom(random, seed, print);
       return;
     }
     const read = readPlanFile(readFileSync(file === undefined || file === '-' ? 0 : file, 'utf8'));
