@@ -10,7 +10,10 @@ const link = ({ isActive }: { isActive: boolean }) =>
 export function Course() {
   const { slice: counts } = useTriedSlice('findingCounts');
   return (
-    <nav aria-label="Course of the work" className="woven rule-b bg-base-200 relative flex shrink-0 items-center overflow-x-auto px-1">
+    <nav
+      aria-label="Course of the work"
+      className="woven rule-b bg-base-200 relative flex shrink-0 items-center overflow-x-auto px-1"
+    >
       <span className="plain flex items-center text-[13px]">
         <NavLink to="board" className={link}>
           Board

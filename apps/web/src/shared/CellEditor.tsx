@@ -33,19 +33,22 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
   const [found] = useState(edit.text);
   const [text, setText] = useState(typed ?? found);
   const [problem, setProblem] = useState('');
-  const isStoring = useRef(false);
+  // While it is stored, and once it is: the focus that leaves with the editor stores nothing more.
+  const isClosed = useRef(false);
   const errorId = useId();
   const store = async (value: string) => {
-    if (isStoring.current) return;
-    if (value === found) {
-      onDone();
-      return;
-    }
-    isStoring.current = true;
-    const refused = await onStore(value, began);
-    isStoring.current = false;
+    if (isClosed.current) return;
+    isClosed.current = true;
+    const refused = value === found ? '' : await onStore(value, began);
     if (refused === '') onDone();
-    else setProblem(refused);
+    else {
+      isClosed.current = false;
+      setProblem(refused);
+    }
+  };
+  const leave = () => {
+    isClosed.current = true;
+    onDone();
   };
   const common = {
     'aria-label': label,
@@ -68,7 +71,7 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
           }}
           onKeyDown={(event) => {
             if (event.key === 'Enter') void store(text);
-            if (event.key === 'Escape') onDone();
+            if (event.key === 'Escape') leave();
             event.stopPropagation();
           }}
         />
@@ -82,7 +85,7 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
             void store(event.target.value);
           }}
           onKeyDown={(event) => {
-            if (event.key === 'Escape') onDone();
+            if (event.key === 'Escape') leave();
             event.stopPropagation();
           }}
         >

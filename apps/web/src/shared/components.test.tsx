@@ -1,4 +1,4 @@
-import { render, screen, waitFor } from '@testing-library/react';
+import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -107,6 +107,22 @@ describe('a cell that is edited', () => {
     await user.type(screen.getByRole('textbox'), '7{Enter}');
     await waitFor(() => expect(stored).toHaveLength(1));
     expect(froms).toEqual([3]);
+  });
+
+  test('the focus that leaves with the editor stores nothing, whether it was saved or left', async () => {
+    const saved = setUp();
+    const field = screen.getByRole('textbox');
+    await saved.user.clear(field);
+    await saved.user.type(field, '7{Enter}');
+    await waitFor(() => expect(saved.onDone).toHaveBeenCalled());
+    field.blur();
+    expect(saved.stored).toEqual(['7']);
+    cleanup();
+    const left = setUp();
+    const other = screen.getByRole('textbox');
+    await left.user.type(other, '7{Escape}');
+    other.blur();
+    expect(left.stored).toEqual([]);
   });
 
   test('one of a few values is chosen, and stored at once', async () => {
