@@ -42,6 +42,16 @@ const web = existsSync(webBuild)
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
   controllers: [PlansController, EvaluationController],
-  providers: [PlanStore, PlanBodies, PlanLog, PlansService, RemovedPlans, ChangesService, VersionsService, RevisionFeed, WorkPool],
+  providers: [
+    PlanStore,
+    PlanBodies,
+    PlanLog,
+    PlansService,
+    RemovedPlans,
+    ChangesService,
+    VersionsService,
+    RevisionFeed,
+    WorkPool,
+  ],
 })
 export class AppModule {}

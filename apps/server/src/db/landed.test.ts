@@ -43,7 +43,8 @@ async function loaded(name: string): Promise<void> {
   await database.query('SET FOREIGN_KEY_CHECKS = 0');
   await database.dropDatabase();
   await database.destroy();
-  execFileSync('mariadb', ['--no-defaults', '--host=127.0.0.1', `--port=${env['WL_DB_PORT']}`, '--user=wide_lattice', NAME], {
+  // The client of Debian's server, which the tests have installed.
+  execFileSync('/usr/bin/mariadb', ['--no-defaults', '--host=127.0.0.1', `--port=${env['WL_DB_PORT']}`, '--user=wide_lattice', NAME], {
     input: gunzipSync(readFileSync(join(folder, `${name}.sql.gz`))),
     env: { ...env, MYSQL_PWD: env['WL_DB_PASSWORD'] },
   }); // prettier-ignore
@@ -115,7 +116,10 @@ function compared(before: OldPlan, after: Plan, kind: Kind) {
     const table = tables.get(String(found['routeTableId']));
     // The table is one of the subnet's own network.
     expect(table?.networkId ?? found['networkId']).toBe(found['networkId']);
-    return [{ ...pick(entity), table: entity['routeTable'] }, { ...pick(found), table: table?.name ?? '' }] as const;
+    return [
+      { ...pick(entity), table: entity['routeTable'] },
+      { ...pick(found), table: table?.name ?? '' },
+    ] as const;
   });
 }
 

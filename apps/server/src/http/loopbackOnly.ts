@@ -15,8 +15,7 @@ export function loopbackOnly(request: Request, response: Response, next: NextFun
   const isOriginGood = origin === undefined || origin === `http://${host}`;
   // A browser says where a request began; "none" is the user's own doing. Links into the interface may come from anywhere.
   const site = request.headers['sec-fetch-site'];
-  const isSiteGood =
-    site === undefined || site === 'same-origin' || site === 'none' || !isOfApi(request.path);
+  const isSiteGood = site === undefined || site === 'same-origin' || site === 'none' || !isOfApi(request.path);
   if (isHostGood && isOriginGood && isSiteGood) {
     next();
     return;

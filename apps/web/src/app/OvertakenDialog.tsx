@@ -138,6 +138,6 @@ function without(operations: readonly Operation[], clashes: readonly Clash[], ke
     if (operation.op !== 'set') return [operation];
     const id = operation.kind === 'settings' ? '' : operation.id;
     const fields = Object.entries(operation.fields).filter(([field]) => !gone.has(`${operation.kind}:${id}:${field}`));
-    return fields.length === 0 ? [] : [{ ...operation, fields: Object.fromEntries(fields) } as Operation];
+    return fields.length === 0 ? [] : [{ ...operation, fields: Object.fromEntries(fields) }];
   });
 }

@@ -9,7 +9,7 @@ import {
   withFallbacks,
 } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
-import type { Entity, EntityOf, FieldRule, Kind } from '@wide-lattice/core/plan';
+import type { Entity, FieldRule, Kind } from '@wide-lattice/core/plan';
 import { useId, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';
@@ -51,7 +51,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     );
     const id = newId();
     // What the form does not show has its usual value; the change is checked whole before it is stored.
-    const entity = withFallbacks(kind, { id, ...values } as Partial<EntityOf[Kind]>);
+    const entity = withFallbacks(kind, { id, ...values });
     const name = texts['name'] ?? texts['prefix'] ?? '';
     const problem = await commit(`Add ${kindNames[kind]} ${name}`, [addOperation(kind, entity)]);
     setRefused(problem);

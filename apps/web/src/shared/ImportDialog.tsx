@@ -3,7 +3,7 @@ import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
 import { FileUp } from 'lucide-react';
-import { useEffect, useId, useState } from 'react';
+import { useEffect, useId, useMemo, useState } from 'react';
 import { kindViews } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -29,7 +29,7 @@ interface ImportDialogProps {
 export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogProps) {
   const [text, setText] = useState(initialText);
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
-  const [preview, setPreview] = useState<ImportPreview>();
+  const [read, setRead] = useState<{ readonly request: object; readonly preview: ImportPreview }>();
   const [isRemoving, setRemoving] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
@@ -39,19 +39,18 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [profileId, setProfile] = useState(plan.sites[0]?.profileId ?? plan.profiles[0]?.id);
   const commit = useCommit();
   const areaId = useId();
-  const [isCurrent, setCurrent] = useState(false);
+  // A plan that went on meanwhile is compared with anew.
+  const request = useMemo(
+    () => ({ kind, text, options: { fields, ...(isMaking ? { make: { profileId } } : {}) }, revision }),
+    [kind, text, fields, isMaking, profileId, revision],
+  );
   useEffect(() => {
     let isLatest = true;
-    setCurrent(false);
     const later = setTimeout(() => {
-      if (text.trim() === '') setPreview(undefined);
+      if (request.text.trim() === '') setRead(undefined);
       else
-        core.ask('importRows', kind, text, { fields, ...(isMaking ? { make: { profileId } } : {}) }).then(
-          (found) => {
-            if (!isLatest) return;
-            setPreview(found);
-            setCurrent(true);
-          },
+        core.ask('importRows', request.kind, request.text, request.options).then(
+          (preview) => isLatest && setRead({ request, preview }),
           (error: unknown) => isLatest && setRefused(`The text could not be read. ${sayFailure(error)}`),
         );
     }, 150);
@@ -59,14 +58,16 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
       isLatest = false;
       clearTimeout(later);
     };
-    // A plan that went on meanwhile is compared with anew.
-  }, [kind, text, fields, isMaking, profileId, revision]);
+  }, [request]);
+  const preview = read?.preview;
+  // What is imported is what the text says now, not what it said before.
+  const isCurrent = read?.request === request;
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     setRefused('');
-    const read = await textOfFile(file);
-    if ('text' in read) setText(read.text);
-    else setRefused(read.refused);
+    const opened = await textOfFile(file);
+    if ('text' in opened) setText(opened.text);
+    else setRefused(opened.refused);
   };
   const counts = preview && countsOf(preview);
   const change = preview && importChange(plan, preview, isRemoving);

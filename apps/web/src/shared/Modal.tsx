@@ -1,7 +1,7 @@
 import * as Dialog from '@radix-ui/react-dialog';
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { FormEvent, ReactNode } from 'react';
+import type { ReactNode, SyntheticEvent } from 'react';
 
 interface ModalProps {
   readonly title: string;
@@ -23,7 +23,7 @@ export function Modal({ title, description, onClose, children, isWide = false }:
     if (isTyped.current && !isAsking) setAsking(true);
     else onClose();
   };
-  const note = ({ target }: FormEvent) => {
+  const note = ({ target }: SyntheticEvent) => {
     const isTick = target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type);
     if (!isTick) isTyped.current = true;
   };

@@ -44,7 +44,7 @@ test('a removal meets what others set, and what they removed meets an edit', () 
   const kind = demo.runs[0] === undefined ? 'records' : 'runs';
   const id = run?.id ?? '';
   const field = kind === 'runs' ? 'name' : 'name';
-  const rename = [setOperation(kind, id, { [field]: 'other' } as never)];
+  const rename = [setOperation(kind, id, { [field]: 'other' })];
   const was = (run as unknown as Record<string, string>)[field];
   expect(clashes(removalOf(demo, kind, id), rename)).toEqual([[field, was, 'other', null]]);
   expect(clashes(rename, removalOf(demo, kind, id))).toEqual([[null, null, null, null]]);
@@ -54,7 +54,7 @@ test('a removal meets what others set, and what they removed meets an edit', () 
 });
 
 test('the plan’s own fields are compared alike', () => {
-  const settings = (fields: object): Operation[] => [{ op: 'set', kind: 'settings', fields } as Operation];
+  const settings = (fields: object): Operation[] => [{ op: 'set', kind: 'settings', fields }];
   expect(clashes(settings({ name: 'mine' }), settings({ name: 'theirs' }))).toEqual([
     ['name', demo.settings.name, 'theirs', 'mine'],
   ]);

@@ -80,7 +80,7 @@ function noteFields(
   if (!wanted.has(key)) return;
   const place = placeOf(fields, key);
   const values = operation.op === 'add' ? operation.entity : operation.fields;
-  for (const [field, value] of Object.entries(values)) place.set(field, before(value as FieldValue));
+  for (const [field, value] of Object.entries(values)) place.set(field, before(value));
 }
 
 function clashesOf(plan: Plan, operation: Operation, before: Before): readonly Clash[] {
