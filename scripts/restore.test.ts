@@ -148,6 +148,18 @@ describe('what is no whole backup of this application replaces nothing', () => {
   }, 60_000); // prettier-ignore
 });
 
+test('a database that is not whole is refused in words, as the start does, and a restore mends it', () => {
+  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1; echo "exit $?"`; // prettier-ignore
+  const look = (before = '') => shell(`look() { ${before} ${upgrade}; }; with_database ${folder} look`);
+  expect(look()).toMatch(/up to date[^]*exit 0/);
+  const broken = look(
+    `mariadb --no-defaults --socket="$DB_SOCKET" $(active_schema ${folder}) -e 'DROP TABLE expectation';`,
+  );
+  expect(broken).toMatch(/The database is not whole: [^]*expectation[^]*scripts\/restore\.sh FILE[^]*exit 4/);
+  expect(run('restore.sh', [files.a]).status).toBe(0);
+  expect(look()).toMatch(/exit 0/);
+}, 60_000);
+
 test('a dump that fails is no backup, and a restore that cannot keep what is there replaces nothing', () => {
   const stub = join(folder, 'stub');
   mkdirSync(stub);
