@@ -9,8 +9,22 @@ interface Fixtures {
   readonly open: (view: string) => Promise<void>;
 }
 
+interface WorkerFixtures {
+  /** Id of a copy of the demo that nobody changes: for tests that only look. */
+  readonly lookedAt: string;
+}
+
 /** Plan id, opened views, and a page whose console errors fail the test. */
-export const test = base.extend<Fixtures>({
+export const test = base.extend<Fixtures, WorkerFixtures>({
+  lookedAt: [
+    async ({ playwright }, use, { project }) => {
+      const { baseURL } = project.use;
+      const request = await playwright.request.newContext(baseURL === undefined ? {} : { baseURL });
+      await use(await copyOfDemo(request));
+      await request.dispose();
+    },
+    { scope: 'worker' },
+  ],
   planId: async ({ request }, use) => use(await copyOfDemo(request)),
   page: async ({ page }, use) => {
     const errors = watchConsole(page);

@@ -19,6 +19,7 @@ import { DataSource } from 'typeorm';
 import { CHOICE_LENGTH } from '../db/rows/columnFor.js';
 import { rowOf } from '../db/rows/index.js';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
+import { PlanStore } from './planStore.js';
 
 let app: NestExpressApplication;
 let other: NestExpressApplication;
@@ -32,6 +33,7 @@ beforeAll(async () => {
   address = await addressOf(app);
   client = new TestClient(address);
   fresh = new TestClient(await addressOf(other));
+  await begin();
 }, 60_000);
 afterAll(async () => {
   await app.close();
@@ -40,21 +42,30 @@ afterAll(async () => {
 
 const demo = demoPlan();
 
-async function newPlan(): Promise<string> {
+/** One plan for all kinds, as it should be now. */
+let planId = '';
+let plan = demo;
+let revision = 0;
+
+/** Begins with the demo anew. */
+async function begin(): Promise<void> {
   const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
-  return (body as { id: string }).id;
+  planId = (body as { id: string }).id;
+  plan = demo;
+  revision = 0;
 }
 
-/** The plan as a server reads it that holds nothing of it in memory. */
-async function readFresh(planId: string): Promise<Plan> {
+/** The plan as a server reads it from its tables, holding nothing of it in memory. */
+async function readFresh(): Promise<Plan> {
+  other.get(PlanStore).forget(planId);
   return ((await fresh.get(`/plans/${planId}`).expect(200)).body as { plan: Plan }).plan;
 }
 
-async function store(planId: string, revision: number, before: Plan, operations: readonly Operation[]): Promise<Plan> {
-  const applied = applyOperations(before, operations);
+async function store(operations: readonly Operation[]): Promise<void> {
+  const applied = applyOperations(plan, operations);
   expect(applied).toMatchObject({ ok: true });
-  await client.change(planId, revision, operations).expect(200);
-  return applied.ok ? applied.plan : before;
+  await client.change(planId, revision++, operations).expect(200);
+  if (applied.ok) plan = applied.plan;
 }
 
 /** Another good value of a field, for those whose value stands alone. */
@@ -82,34 +93,32 @@ describe.each(kinds)('%s', (kind) => {
 
   test('each field is stored and read back as it was set', async () => {
     const entity = first as Entity & Record<string, unknown>;
-    let plan = demo;
-    const planId = await newPlan();
-    let revision = 0;
+    const began = revision;
     for (const [field, rule] of Object.entries(rulesOf(kind))) {
       const operation = setOperation(kind, entity.id, { [field]: another(rule, entity[field]) } as never);
       // What stands between fields, and what a built cluster locks, is the core's matter.
       if (!applyOperations(plan, [operation]).ok) continue;
-      plan = await store(planId, revision++, plan, [operation]);
+      await store([operation]);
     }
-    expect(revision).toBeGreaterThan(0);
-    expect(await readFresh(planId)).toEqual(plan);
+    expect(revision).toBeGreaterThan(began);
+    expect(await readFresh()).toEqual(plan);
   });
 
   test('it is removed with what goes along, and comes back by the inverse', async () => {
-    const planId = await newPlan();
-    const found = (demo[kind] as readonly Entity[]).map(({ id }) => removalOf(demo, kind, id));
-    const removal = found.find((operations) => applyOperations(demo, operations).ok);
+    const before = plan;
+    const found = (before[kind] as readonly Entity[]).map(({ id }) => removalOf(before, kind, id));
+    const removal = found.find((operations) => applyOperations(before, operations).ok);
     if (removal === undefined) {
       // All of the demo's are in use; then the refusal must say by what.
-      const { body } = await client.change(planId, 0, found[0] ?? []).expect(422);
+      const { body } = await client.change(planId, revision, found[0] ?? []).expect(422);
       const { problems } = body as { problems: { code: string }[] };
       expect(new Set(problems.map(({ code }) => code))).toEqual(new Set(['entity.referred-to']));
       return;
     }
-    const without = await store(planId, 0, demo, removal);
-    expect(await readFresh(planId)).toEqual(without);
-    await store(planId, 1, without, operationsBetween(without, demo));
-    expect(await readFresh(planId)).toEqual(demo);
+    await store(removal);
+    expect(await readFresh()).toEqual(plan);
+    await store(operationsBetween(plan, before));
+    expect(await readFresh()).toEqual(before);
   });
 
   test('its table keeps every field in a column, and its class documents every field', async () => {
@@ -132,20 +141,20 @@ describe.each(kinds)('%s', (kind) => {
 });
 
 test('names swapped and places exchanged in one change are stored', async () => {
-  const planId = await newPlan();
+  await begin();
   const [a, b] = demo.networks;
   const [one, two] = demo.pools;
-  const swapped = await store(planId, 0, demo, [
+  await store([
     setOperation('networks', a?.id ?? '', { name: b?.name ?? '' }),
     setOperation('networks', b?.id ?? '', { name: a?.name ?? '' }),
     setOperation('pools', one?.id ?? '', { name: two?.name ?? '' }),
     setOperation('pools', two?.id ?? '', { name: one?.name ?? '' }),
   ]);
-  expect(await readFresh(planId)).toEqual(swapped);
+  expect(await readFresh()).toEqual(plan);
 });
 
 test('a network is replaced under its own name, and what referred to it goes over, in one change', async () => {
-  const planId = await newPlan();
+  await begin();
   const range = demo.inUse.find(({ networkId }) => networkId !== null);
   const old = byId(demo.networks, range?.networkId ?? '');
   const id = newId();
@@ -165,13 +174,13 @@ test('a network is replaced under its own name, and what referred to it goes ove
   const tried = applyOperations(demo, operations);
   // A cluster that is built keeps its network; the demo's first range in use stands in one without such a cluster.
   expect(tried.ok).toBe(true);
-  const after = await store(planId, 0, demo, operations);
-  expect(await readFresh(planId)).toEqual(after);
+  await store(operations);
+  expect(await readFresh()).toEqual(plan);
 });
 
 describe('a plan goes out', () => {
   test('compressed to who takes it, plain to who does not, and not at all to who has it', async () => {
-    const planId = await newPlan();
+    await begin();
     const asked = (encoding: string) => request(address).get(`/api/plans/${planId}`).set('accept-encoding', encoding);
     const gzipped = await asked('gzip').expect(200);
     expect(gzipped.headers['content-encoding']).toBe('gzip');
