@@ -62,9 +62,6 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
           </dl>
         </section>
       ))}
-      <button type="button" className="btn btn-sm btn-outline ml-auto" onClick={onClose}>
-        Close
-      </button>
     </Modal>
   );
 }
