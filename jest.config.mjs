@@ -37,8 +37,8 @@ const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, test
 export default {
   // Generous: a busy machine is slow, not wrong.
   testTimeout: 120_000,
-  // Half of what runs waits for a database or a process, so no core is left for the command alone.
-  maxWorkers: '100%',
+  // Much of what runs waits for a database or a process, so there is one more at work than there are cores.
+  maxWorkers: '150%',
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),

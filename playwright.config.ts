@@ -40,7 +40,7 @@ export default defineConfig({
   webServer: {
     command: 'bash scripts/start.sh --fresh',
     url: `http://127.0.0.1:${port}/api/plans`,
-    env: { WL_PORT: port, WL_DATA: data, WL_DB_PORT: String(Number(port) + 1) },
+    env: { WL_PORT: port, WL_DATA: data, WL_DB_PORT: String(Number(port) + 1), WL_IS_BUILT: 'yes' },
     timeout: 300_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
   },

@@ -50,12 +50,24 @@ export function watchConsole(page: Page): string[] {
   return errors;
 }
 
+/** Found once in each worker. */
+let demoId: Promise<string> | undefined;
+
 async function copyOfDemo(request: APIRequestContext): Promise<string> {
-  const text = await (await request.get(`/api/plans/${await idOfDemo(request)}/export/plan.json`)).text();
-  const answer = await request.post('/api/plans/import', {
-    data: { text: text.replace('"Skerry Line"', `"Copy ${Date.now()} ${Math.random()}"`) },
+  demoId ??= idOfDemo(request);
+  const answer = await request.post(`/api/plans/${await demoId}/duplicate`, {
+    data: { name: `Copy ${Date.now()} ${Math.random()}` },
   });
   return ((await answer.json()) as { id: string }).id;
+}
+
+/** Goes to a view of the open plan as a link in the page does, without loading the page anew. */
+export async function visit(page: Page, address: string): Promise<void> {
+  await page.evaluate((to) => {
+    history.pushState({}, '', to);
+    dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+  }, address);
+  await page.waitForURL((url) => `${url.pathname}${url.search}`.startsWith(address.split('?')[0] ?? ''));
 }
 
 /** The list of plans comes in pages, newest change first, and every test adds a plan: the demo may be on a later one. */

@@ -10,7 +10,7 @@ import {
   withFallbacks,
 } from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Operation, Plan } from '@wide-lattice/core/plan';
-import { expect, test } from './fixtures.js';
+import { expect, test, visit } from './fixtures.js';
 
 /** How one of a kind is added by its form and edited in its sheet. */
 interface Driven {
@@ -120,7 +120,7 @@ async function fill(dialog: Locator, label: string, text: string): Promise<void>
 }
 
 async function drive(page: Page, base: string, { view, sheet, add = 'Add', fields, row, edit }: Driven): Promise<void> {
-  await page.goto(`${base}/${view}`);
+  await visit(page, `${base}/${view}`);
   // The whole name: other tables may have it in theirs.
   const grid = page.getByRole('grid', { name: sheet, exact: true });
   await expect(grid).toBeVisible();
@@ -172,6 +172,8 @@ for (const stop of stops) {
     const plan = smallPlan();
     const answer = await request.post('/api/plans/import', { data: { text: writePlanFile(plan, 'json') } });
     const { id } = (await answer.json()) as { id: string };
+    await page.goto(`/plans/${id}/board`);
+    await expect(page.getByRole('navigation', { name: 'Course of the work' })).toBeVisible();
     for (const [kind, how] of own)
       await test.step(kindNames[kind as Kind], async () => {
         await drive(page, `/plans/${id}`, how);

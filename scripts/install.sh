@@ -17,13 +17,17 @@ install_packages() {
   printf '%s' "$sum" >"$stamp"
 }
 
+# What runs the scripts many times says by WL_IS_BUILT=yes that nothing is to be compiled.
+
 # build_server: compiles what changed of the server and the core.
 build_server() {
+  [ "${WL_IS_BUILT:-}" != yes ] || return 0
   node node_modules/ts7/bin/tsc -b packages/core apps/server || fail "the sources do not compile. Fix what is named above."
 }
 
 # build_application: compiles what changed, and bundles the interface when its sources changed.
 build_application() {
+  [ "${WL_IS_BUILT:-}" != yes ] || return 0
   node node_modules/ts7/bin/tsc -b || fail "the sources do not compile. Fix what is named above."
   local stamp="apps/web/dist/.built-from" sum
   sum=$(find apps/web/src apps/web/index.html apps/web/public apps/web/vite.config.ts packages/core/src package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 const root = fileURLToPath(new URL('..', `file://${__filename}`));
 const folder = mkdtempSync('/var/tmp/wl-life-');
 const port = 4560;
-const env = { ...process.env, WL_DATA: folder, WL_PORT: String(port), WL_DB_PORT: '4570' };
+const env = { ...process.env, WL_DATA: folder, WL_PORT: String(port), WL_DB_PORT: '4570', WL_IS_BUILT: 'yes' };
 const running = new Set<ChildProcess>();
 
 beforeAll(() => execFileSync('chmod', ['a+x', folder]));

@@ -16,7 +16,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 
 const root = fileURLToPath(new URL('..', `file://${__filename}`));
 const folder = mkdtempSync('/var/tmp/wl-restore-');
-const env = { ...process.env, WL_DATA: folder, WL_DB_PORT: '4590' };
+const env = { ...process.env, WL_DATA: folder, WL_DB_PORT: '4590', WL_IS_BUILT: 'yes' };
 const files = { a: join(folder, 'a.sql.gz'), b: join(folder, 'b.sql.gz') };
 
 /** Runs a command in a shell that knows the scripts' functions. */

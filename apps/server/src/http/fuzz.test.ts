@@ -34,6 +34,8 @@ interface Endpoint {
   readonly body: Schema | undefined;
 }
 
+const demo = demoPlan();
+
 let app: NestExpressApplication;
 let client: TestClient;
 let address: string;
@@ -152,7 +154,6 @@ async function readPlan(planId: string): Promise<{ revision: number; plan: Plan 
 }
 
 test(`${REQUESTS} requests made from the documented schema: none fails the server, none hangs, and the plan is what its history says`, async () => {
-  const demo = demoPlan();
   const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
   const planId = (body as { id: string }).id;
   const { all, schemas } = await endpoints();
@@ -169,9 +170,9 @@ test(`${REQUESTS} requests made from the documented schema: none fails the serve
   for (let n = 0; n < REQUESTS; n++) {
     // Changes are where most can go wrong.
     const endpoint = n % 3 === 0 ? (all.find(({ path, method }) => method === 'post' && path.endsWith('/changes')) as Endpoint) : maker.pick(all); // prettier-ignore
-    // A stream does not end, and removing the plan would end the test. Evaluations and exports take long; a few of each do.
+    // A stream does not end, and removing the plan would end the test. Evaluations, exports and copies take long; a few of each do.
     if (endpoint.path.endsWith('/events') || endpoint.method === 'delete') continue;
-    if (/export|findings/.test(endpoint.path) && !maker.chance(0.03)) continue;
+    if (/export|findings|duplicate/.test(endpoint.path) && !maker.chance(0.03)) continue;
     const path = endpoint.path.replace(/\{(\w+)\}/g, (_, name: string) =>
       encodeURIComponent(name === 'id' && !maker.chance(0.05) ? planId : text(maker.pick([0, 1, 2, ...odd]))),
     );
@@ -212,15 +213,18 @@ test(`${REQUESTS} requests made from the documented schema: none fails the serve
 /** A body by the schema; now and then a change that is good, so that the plan moves. */
 function bodyFor({ path, body }: Endpoint, maker: Maker, planId: string): unknown {
   if (!path.endsWith('/changes') || maker.chance(0.7)) return maker.value(body);
-  const demo = demoPlan();
-  const networks = demo.networks;
   return {
     baseRevision: 0,
     label: 'fuzz',
     author: 'fuzz',
     clientId: planId,
     operations: [
-      { op: 'set', kind: 'networks', id: maker.pick(networks).id, fields: { mtu: maker.pick([1400, 1500, 9000]) } },
+      {
+        op: 'set',
+        kind: 'networks',
+        id: maker.pick(demo.networks).id,
+        fields: { mtu: maker.pick([1400, 1500, 9000]) },
+      },
     ],
   };
 }

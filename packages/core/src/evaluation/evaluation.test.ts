@@ -91,7 +91,7 @@ test('following edits gives what evaluating from nothing gives', () => {
         expect(picture(evaluation)).toEqual(picture(evaluate(plan)));
       }
     }),
-    { numRuns: 250 },
+    { numRuns: 150 },
   );
 });
 
@@ -131,7 +131,7 @@ test('any field of any kind, changed in any order, gives what evaluating from no
         expect([next.what, picture(evaluation)]).toEqual([next.what, picture(evaluate(next.plan))]);
       }
     }),
-    { numRuns: 300 },
+    { numRuns: 200 },
   ); // prettier-ignore
   const fields = [...kinds, 'settings' as const].flatMap((kind) => Object.keys(rulesOf(kind)));
   // Of the kinds that the demo alone has, each is met more seldom.
