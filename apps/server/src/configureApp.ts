@@ -46,6 +46,8 @@ export function configureApp(app: NestExpressApplication): void {
   app.useGlobalPipes(new BodyPipe());
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();
+  // Longer than clients keep a connection: one that the server closes as a request comes over it would lose that request.
+  app.getHttpServer().keepAliveTimeout = 75_000;
   const config = new DocumentBuilder()
     .setTitle('Wide Lattice')
     .setDescription('Plans, changes, evaluation and export.')
