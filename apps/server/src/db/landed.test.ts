@@ -5,14 +5,13 @@ import { brotliDecompressSync, gunzipSync } from 'node:zlib';
 import { kinds } from '@wide-lattice/core/plan';
 import type { Kind, Plan } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
-import type { QueryRunner } from 'typeorm';
+import { cutOff } from '../../test/cutOff.js';
 import { PlanLog } from '../plans/planLog.js';
 import { PlansService } from '../plans/plansService.js';
 import { PlanStore } from '../plans/planStore.js';
 import { VersionsService } from '../plans/versionsService.js';
 import type { WorkPool } from '../work/workPool.js';
 import { dataSourceOptions } from './dataSourceOptions.js';
-import { migrations } from './migrations/index.js';
 import { schemaProblems } from './schemaState.js';
 
 const NAME = 'wide_lattice_test_landed';
@@ -52,29 +51,7 @@ async function loaded(name: string): Promise<void> {
 
 /** Runs the migrations until a number of statements are done, as a kill would end them; all of them when there are fewer. */
 async function upgraded(most: number): Promise<void> {
-  let count = 0;
-  const counted = migrations.map((migration) => {
-    const cut = class extends migration {
-      override up(queryRunner: QueryRunner): Promise<void> {
-        return super.up(counting(queryRunner)) as Promise<void>;
-      }
-    };
-    Object.defineProperty(cut, 'name', { value: migration.name });
-    return cut;
-  });
-  const counting = (queryRunner: QueryRunner): QueryRunner =>
-    new Proxy(queryRunner, {
-      get: (target, name) => {
-        const value: unknown = Reflect.get(target, name);
-        if (name !== 'query') return typeof value === 'function' ? (value.bind(target) as unknown) : value;
-        return async (...args: Parameters<QueryRunner['query']>): Promise<unknown> => {
-          const answer: unknown = await target.query(...args);
-          if (++count === most) throw new Error('killed');
-          return answer;
-        };
-      },
-    });
-  const database = await new DataSource({ ...dataSourceOptions(env), migrations: counted }).initialize();
+  const database = await new DataSource({ ...dataSourceOptions(env), migrations: cutOff(most).all }).initialize();
   try {
     await database.runMigrations({ transaction: 'each' });
   } catch (error) {

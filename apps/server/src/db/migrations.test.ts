@@ -1,5 +1,6 @@
 import { DataSource } from 'typeorm';
-import type { MigrationInterface, QueryRunner } from 'typeorm';
+import type { MigrationInterface } from 'typeorm';
+import { cutOff } from '../../test/cutOff.js';
 import { dataSourceOptions } from './dataSourceOptions.js';
 import { migrations } from './migrations/index.js';
 
@@ -33,35 +34,6 @@ async function schemaOf(database: DataSource): Promise<string> {
     made.push(...String(row?.['Create Table']).replace(/ AUTO_INCREMENT=\d+/, '').split('\n').map((line) => `${name}: ${line.trim().replace(/,$/, '')}`)); // prettier-ignore
   }
   return made.sort().join('\n');
-}
-
-/** The migrations, cut off after a number of statements as a kill would: the last is done, and nothing after it. */
-function cutOff(after: number): { all: (new () => MigrationInterface)[]; done: () => number } {
-  let count = 0;
-  const counted = (queryRunner: QueryRunner): QueryRunner =>
-    new Proxy(queryRunner, {
-      get: (target, name) => {
-        if (name !== 'query') {
-          const value: unknown = Reflect.get(target, name);
-          return typeof value === 'function' ? (value.bind(target) as unknown) : value;
-        }
-        return async (...args: Parameters<QueryRunner['query']>): Promise<unknown> => {
-          const answer: unknown = await target.query(...args);
-          if (++count === after) throw new Error('killed');
-          return answer;
-        };
-      },
-    });
-  const all = migrations.map((migration) => {
-    const cut = class extends migration {
-      override up(queryRunner: QueryRunner): Promise<void> {
-        return super.up(counted(queryRunner)) as Promise<void>;
-      }
-    };
-    Object.defineProperty(cut, 'name', { value: migration.name });
-    return cut;
-  });
-  return { all, done: () => count };
 }
 
 test('migrations that were cut off anywhere are finished by the next run, and the schema is the same', async () => {
