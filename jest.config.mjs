@@ -1,3 +1,5 @@
+import { cpus } from 'node:os';
+
 // Tests run as CommonJS through swc while production code is native ESM: Nest's test helpers and
 // its CommonJS plugins only meet that way on Node 20 (docs/architecture.md, "Tests").
 const swc = (syntax) => [
@@ -38,7 +40,7 @@ export default {
   // Generous: a busy machine is slow, not wrong.
   testTimeout: 120_000,
   // Much of what runs waits for a database or a process, so there is one more at work than there are cores.
-  maxWorkers: '150%',
+  maxWorkers: 1 + cpus().length,
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),
