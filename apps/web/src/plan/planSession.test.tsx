@@ -349,10 +349,10 @@ test('undo and redo in any order and haste, over any line, take back what was do
       expect(await session.undo()).toBeUndefined();
       expect(server.plan).toEqual(demo);
     }),
-    { numRuns: 40 },
+    { numRuns: 30 },
   );
-  expect(undone).toBeGreaterThan(40);
-}, 60_000);
+  expect(undone).toBeGreaterThan(30);
+}, 300_000);
 
 test('a history that another order left behind does not stop undo, and no row of redos grows in it', async () => {
   const session = await opened();
