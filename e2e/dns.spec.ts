@@ -130,6 +130,7 @@ test('certificates stand on a calendar; records are pasted, and a bad value says
   await expect(dialog).toContainText('an IPv4 address, such as 10.40.16.8');
   await expect(dialog).toContainText('preference and name');
   await page.keyboard.press('Escape');
+  await press(page, 'Discard it');
   await expect(rowOf(page, 'Records', 'depot').first()).toContainText('depot');
 });
 

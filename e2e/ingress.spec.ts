@@ -57,6 +57,7 @@ test('workloads are pasted, a bad row is told with its place and keeps nothing f
   await expect(dialog).toContainText('80800');
   await expect(dialog).toContainText('a container port such as http tcp 8080');
   await page.keyboard.press('Escape');
+  await press(page, 'Discard it');
   await expect(sheetOf(page, 'Workloads').getByRole('row')).toHaveCount(15);
 });
 
