@@ -225,7 +225,7 @@ test('7 two browsers see each other; a stale edit shows both sides and is not lo
   await page.keyboard.press('Enter');
   await expect(row.getByRole('gridcell').nth(4)).toHaveText('35');
   await other.getByRole('button', { name: 'Save' }).click();
-  const both = other.getByRole('dialog', { name: 'Somebody else changed the same' });
+  const both = other.getByRole('dialog', { name: 'Engineer changed the same since you began' });
   await expect(both.getByRole('region', { name: 'Yours' })).toContainText('Nodes now: 29');
   await expect(both.getByRole('region', { name: 'Theirs' })).toContainText('Nodes now: 35');
   await other.unroute('**/changes?after=*');
