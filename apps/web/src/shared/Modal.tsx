@@ -24,8 +24,8 @@ export function Modal({ title, description, onClose, children, isWide = false }:
     else onClose();
   };
   const note = ({ target }: SyntheticEvent) => {
-    const isTick = target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type);
-    if (!isTick) isTyped.current = true;
+    const isChosen = target instanceof HTMLInputElement && ['checkbox', 'radio', 'range', 'file'].includes(target.type);
+    if (!isChosen) isTyped.current = true;
   };
   const begin = (event: Event) => {
     const field = body.current?.querySelector<HTMLElement>(`[autofocus], ${fields}`);
