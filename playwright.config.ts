@@ -34,13 +34,21 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // A click waits for what moves to stand still; nothing that is tested moves.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: { executablePath: '/usr/bin/chromium', args },
     trace: 'on-first-retry',
   },
   webServer: {
     command: 'bash scripts/start.sh --fresh',
     url: `http://127.0.0.1:${port}/api/plans`,
-    env: { WL_PORT: port, WL_DATA: data, WL_DB_PORT: String(Number(port) + 1), WL_IS_BUILT: 'yes' },
+    env: {
+      WL_PORT: port,
+      WL_DATA: data,
+      WL_DB_PORT: String(Number(port) + 1),
+      WL_IS_BUILT: 'yes',
+      WL_DB_FLUSH: 'never',
+    },
     timeout: 300_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
   },

@@ -59,7 +59,6 @@ for (const view of views) {
 for (const [name, own] of pages) {
   test(`axe finds nothing on ${own.length} views of ${name}, in paper and in slate`, async ({ page, lookedAt }) => {
     test.slow();
-    await page.emulateMedia({ reducedMotion: 'reduce' });
     await page.goto(`/plans/${lookedAt}/${own[0]}`);
     const settled = async () => {
       await page.mouse.move(0, 0);

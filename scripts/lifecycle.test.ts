@@ -6,7 +6,14 @@ import { fileURLToPath } from 'node:url';
 const root = fileURLToPath(new URL('..', `file://${__filename}`));
 const folder = mkdtempSync('/var/tmp/wl-life-');
 const port = 4560;
-const env = { ...process.env, WL_DATA: folder, WL_PORT: String(port), WL_DB_PORT: '4570', WL_IS_BUILT: 'yes' };
+const env = {
+  ...process.env,
+  WL_DATA: folder,
+  WL_PORT: String(port),
+  WL_DB_PORT: '4570',
+  WL_IS_BUILT: 'yes',
+  WL_DB_FLUSH: 'never',
+};
 const running = new Set<ChildProcess>();
 
 beforeAll(() => execFileSync('chmod', ['a+x', folder]));

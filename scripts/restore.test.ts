@@ -16,12 +16,16 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 
 const root = fileURLToPath(new URL('..', `file://${__filename}`));
 const folder = mkdtempSync('/var/tmp/wl-restore-');
-const env = { ...process.env, WL_DATA: folder, WL_DB_PORT: '4590', WL_IS_BUILT: 'yes' };
+const env = { ...process.env, WL_DATA: folder, WL_DB_PORT: '4590', WL_IS_BUILT: 'yes', WL_DB_FLUSH: 'never' };
 const files = { a: join(folder, 'a.sql.gz'), b: join(folder, 'b.sql.gz') };
 
 /** Runs a command in a shell that knows the scripts' functions. */
-const shell = (command: string) =>
-  execFileSync('bash', ['-c', `set -e; . scripts/database.sh; ${command}`], { cwd: root, env, encoding: 'utf8' });
+function shell(command: string): string {
+  const ended = spawnSync('bash', ['-c', `set -e; . scripts/database.sh; ${command}`], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
+  // What it complained of is the reason.
+  if (ended.status !== 0) throw new Error(`${command}\n${ended.stdout}${ended.stderr}`);
+  return ended.stdout;
+}
 
 /** Runs a script; gives how it ended and what it said. */
 function run(name: string, args: readonly string[], more: { readonly cwd?: string; readonly path?: string } = {}) {
@@ -121,6 +125,8 @@ test('thirty restores that are killed anywhere leave the plans of before or thos
   expect(met.before).toBeGreaterThan(3);
   expect(met.after).toBeGreaterThan(0);
   expect(met.told).toBeGreaterThan(3);
+  // The last kill may have left its database running; each test after this begins with none.
+  shell(`end_leftover ${folder}/db/run/m.pid --datadir=${folder}/db/data`);
   // A start of the application finds nothing to complain of.
   expect(run('restore.sh', [files.a]).said).toContain('Restored');
   expect(stored().names).toBe('a');
@@ -149,7 +155,7 @@ describe('what is no whole backup of this application replaces nothing', () => {
 });
 
 test('a database that is not whole is refused in words, as the start does, and a restore mends it', () => {
-  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1; echo "exit $?"`; // prettier-ignore
+  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1 && code=0 || code=$?; echo "exit $code"`; // prettier-ignore
   const look = (before = '') => shell(`look() { ${before} ${upgrade}; }; with_database ${folder} look`);
   expect(look()).toMatch(/up to date[^]*exit 0/);
   const broken = look(
@@ -181,7 +187,8 @@ test('a relative name is meant where it is typed', () => {
   expect(run('backup.sh', ['mine.sql.gz'], { cwd: place })).toMatchObject({ status: 0 });
   expect(statSync(join(place, 'mine.sql.gz')).size).toBeGreaterThan(1000);
   expect(existsSync(join(root, 'mine.sql.gz'))).toBe(false);
-  expect(run('restore.sh', ['mine.sql.gz'], { cwd: place })).toMatchObject({ status: 0 });
+  const restored = run('restore.sh', ['mine.sql.gz'], { cwd: place });
+  expect([restored.status, restored.said]).toEqual([0, expect.anything()]);
 }, 60_000);
 
 test('a database that stops is started again five times in ten minutes, however often in all', () => {

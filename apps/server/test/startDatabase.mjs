@@ -6,9 +6,10 @@ import { fileURLToPath } from 'node:url';
 export default function startDatabase({ maxWorkers }) {
   const root = fileURLToPath(new URL('../../../', import.meta.url));
   const script =
-    'set -eu; . scripts/database.sh; need_command mariadbd mariadb-server; folder=$(mktemp -d /var/tmp/wl-test-XXXXXX); chmod a+x "$folder"; port=$(free_port 4420); start_database "$folder/db" "$port" --innodb-flush-log-at-trx-commit=0 --innodb-flush-method=nosync >&2; for name in resume landed $(seq "$1"); do make_schema "wide_lattice_test_$name" test >&2; done; printf "%s %s %s" "$folder" "$port" "$DB_PID"';
+    'set -eu; . scripts/database.sh; need_command mariadbd mariadb-server; folder=$(mktemp -d /var/tmp/wl-test-XXXXXX); chmod a+x "$folder"; port=$(free_port 4420); start_database "$folder/db" "$port" >&2; for name in resume landed $(seq "$1"); do make_schema "wide_lattice_test_$name" test >&2; done; printf "%s %s %s" "$folder" "$port" "$DB_PID"';
   const [folder, port, pid] = execFileSync('bash', ['-c', script, 'bash', String(maxWorkers)], {
     cwd: root,
+    env: { ...process.env, WL_DB_FLUSH: 'never' },
     encoding: 'utf8',
     stdio: ['ignore', 'pipe', 'inherit'],
   })
