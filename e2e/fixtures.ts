@@ -80,10 +80,15 @@ async function idOfDemo(request: APIRequestContext): Promise<string> {
   }
 }
 
-/** The view has no accessibility violation that axe knows; of certain rules when they are named. */
-export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+/** The view has no accessibility violation that axe knows; of certain rules when they are named, in one part when that is. */
+export async function expectAccessible(
+  page: Page,
+  { rules, part }: { rules?: string[]; part?: string } = {},
+): Promise<void> {
+  // prettier-ignore
+  const all = new AxeBuilder({ page });
   // There are no frames, for which alone the slower mode is; describing what is right takes most of the rest.
-  const { violations } = await new AxeBuilder({ page })
+  const { violations } = await (part === undefined ? all : all.include(part))
     .setLegacyMode()
     .options({
       resultTypes: ['violations'],
