@@ -1,8 +1,8 @@
 import { formatPrefix } from '../address/index.js';
+import { freeAddressIn } from '../allocation/index.js';
 import { Forwarding } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
-import { freeAddress } from './apiEndpoints.js';
 import { proposeNeedRules } from './needRules.js';
 import { defaultRoute, edgeSubnet } from './networkEgress.js';
 import { placeSubnet } from './placeSubnet.js';
@@ -62,7 +62,7 @@ export function hubAndSpoke(plan: Plan, { name, siteId, spokeIds }: HubRequest):
       { name: `${name}-bastion`, purpose: 'other', delegatedTo: 'bastion' },
       BASTION_LENGTH,
     );
-    const address = gate === undefined ? undefined : freeAddress(maker.plan, gate);
+    const address = gate === undefined ? undefined : freeAddressIn(maker.plan, gate.id);
     if (gate !== undefined && address !== undefined)
       maker.want(
         'bastions',

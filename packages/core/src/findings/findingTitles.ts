@@ -1,5 +1,6 @@
 /** What each check looks for, in a few words, by the code of its findings. */
 export const findingTitles: Readonly<Record<string, string>> = {
+  'address.taken': 'address given twice',
   'attachment.deaf': 'attachment accepts no routes',
   'attachment.full': 'attached subnet full',
   'backend.opening': 'port closed for a load balancer',
@@ -38,6 +39,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'export.ports': 'exports with other ports',
   'forward.loop': 'forwarding in a circle',
   'forward.twice': 'domain forwarded twice',
+  'gateway.outside': 'gateway outside its subnet',
   'join.alone': 'connection of one',
   'join.asymmetric': 'asymmetric way of a connection',
   'join.closed': 'closed for a connection',

@@ -414,6 +414,18 @@ Object.assign(cases, {
   },
   'run.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
   'run.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
+  // A plain LAN whose gateway has the first address of its subnet, as its row says where it names none.
+  'address.taken': {
+    severity: 'error',
+    plan: applied(ground(), [
+      ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'endpoint', prefix: '10.8.0.0/28' }),
+      ...add('endpoints', { name: 'logs', subnetId: testId('subnets', 1), address: '10.8.0.1', serves: 'service' }),
+    ]), // prettier-ignore
+  },
+  'gateway.outside': {
+    severity: 'error',
+    plan: applied(ground(), add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'endpoint', prefix: '10.8.0.0/28', gateway: '10.8.0.16' })), // prettier-ignore
+  },
   'attachment.deaf': {
     severity: 'warning',
     plan: applied(ground(2), [

@@ -14,6 +14,7 @@ import { resolverFindings } from './resolverFindings.js';
 import { doorFindings } from './doorFindings.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
+import { addressTaken } from './addressTaken.js';
 import { asymmetricPaths } from './asymmetric.js';
 import { ingressFindings } from './ingressFindings.js';
 import { mtuFiltered } from './mtuFiltered.js';
@@ -88,6 +89,9 @@ function check<const R extends keyof Plan>(
   return section({ name, reads, needs: {}, build });
 }
 
+/** Who holds single addresses of subnets. */
+const holders = ['subnets', 'clusters', 'runs', 'inUse', 'bastions', 'endpoints', 'balancers'] as const;
+
 /** The checks of the ground and of what clusters share. */
 export const planChecks: readonly PlanCheck[] = [
   check('pools that overlap', ['pools'], ({ pools }) => poolOverlap(pools)),
@@ -111,7 +115,8 @@ export const planChecks: readonly PlanCheck[] = [
     build: clustersOverQuota,
   }),
   check('peerings over quota', ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], peeringsOverQuota),
-  check('address runs', ['runs', 'clusters', 'allocations', 'inUse', 'sites', 'profiles'], runChecks),
+  check('address runs', [...holders, 'allocations', 'sites', 'profiles'], runChecks),
+  check('addresses of devices', [...holders, 'sites', 'profiles'], addressTaken),
   check('narrow links', ['links', 'networks'], narrowLinks),
   section({
     name: 'further interfaces',

@@ -1,11 +1,12 @@
 import { compareAddresses, containsAddress } from '../address/index.js';
-import { heldInSubnet, subnetsForRuns } from '../allocation/index.js';
+import { heldAddresses, subnetsForRuns } from '../allocation/index.js';
 import { byId, rangeOf, stretchOf } from '../plan/index.js';
+import type { AddressParts } from '../allocation/index.js';
 import type { Plan, Run } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
-type Parts = Pick<Plan, 'runs' | 'clusters' | 'allocations' | 'inUse' | 'sites' | 'profiles'>;
+type Parts = AddressParts & Pick<Plan, 'allocations' | 'sites' | 'profiles'>;
 
 /** Address runs that do not lie in one subnet of their cluster, or on addresses that somebody else holds. */
 export function runChecks(plan: Parts): Finding[] {
@@ -32,8 +33,10 @@ function runFinding(plan: Parts, run: Run): Finding[] {
         detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
       }),
     ];
-  const held = heldInSubnet(plan, subnet, profile, run.id).find(
-    (each) => compareAddresses(each.last, first) >= 0 && compareAddresses(each.first, last) <= 0,
+  const held = heldAddresses(plan, { prefix: subnet, networkId: cluster.networkId, profile }, run.id).find(
+    // A device among them is told of by its own finding.
+    (each) =>
+      each.by !== 'device' && compareAddresses(each.last, first) >= 0 && compareAddresses(each.first, last) <= 0,
   );
   if (held === undefined) return [];
   return [

@@ -3,13 +3,13 @@ import {
   containsAddress,
   formatAddress,
   lastAddress,
-  compareAddresses,
   parseAddress,
   prefixAround,
   specialBlockAround,
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import { byId, hostPrefix, nodePoolsOf, rangeOf, stretchOf } from '../plan/index.js';
+import { nthFreeAddress } from '../allocation/index.js';
+import { byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
 import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Profile, Subnet, Workload } from '../plan/index.js';
 import { bad, expectGood, good } from '../result.js';
 import type { Result } from '../result.js';
@@ -102,6 +102,7 @@ export function nodeHost(
   const address = usableAddress(
     forwarding,
     rangeOf(range),
+    cluster.networkId,
     profile,
     place + (which === 'first' ? 0 : which === 'other' ? 1 : which) * (1 + pools.length),
   );
@@ -185,26 +186,15 @@ function inZone(ranges: readonly Allocation[], zone: string, which: WhichNode): 
   return which === 'other' ? (ranges[1] ?? ranges[0]) : ranges[0];
 }
 
-/** The nth address of a subnet that neither the provider, an address run nor a device holds. */
-function usableAddress(forwarding: Forwarding, range: Prefix, profile: Profile, nth: number): Address {
-  const { parts } = forwarding;
-  const held = [
-    ...parts.runs.map(stretchOf),
-    ...[...parts.bastions, ...parts.endpoints, ...parts.balancers].flatMap(({ address }) => {
-      if (address === null) return [];
-      const only = expectGood(parseAddress(address));
-      return [{ first: only, last: only }];
-    }),
-  ].filter(({ first, last }) => containsAddress(range, first) || containsAddress(range, last));
-  let left = nth;
-  const start = range.family === 4 ? profile.reservedFirst : 1;
-  const size = 2 ** Math.min(20, (range.family === 4 ? 32 : 128) - range.length);
-  for (let at = start; at < size; at++) {
-    const address = addressFurther(range, at);
-    const isHeld = held.some(({ first, last }) => compareAddresses(first, address) <= 0 && compareAddresses(address, last) <= 0); // prettier-ignore
-    if (!isHeld && left-- === 0) return address;
-  }
-  return clamped(range, start);
+/** The nth address of a range that nobody holds; its last where there are fewer. */
+function usableAddress(
+  { parts }: Forwarding,
+  prefix: Prefix,
+  networkId: string,
+  profile: Profile,
+  nth: number,
+): Address {
+  return nthFreeAddress(parts, { prefix, networkId, profile }, nth) ?? lastAddress(prefix);
 }
 
 function clamped(range: Prefix, at: number): Address {

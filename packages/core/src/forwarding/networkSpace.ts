@@ -1,4 +1,4 @@
-import { addressFurther, formatAddress, formatPrefix } from '../address/index.js';
+import { formatPrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Subnet } from '../plan/index.js';
@@ -57,11 +57,6 @@ export class NetworkSpace {
       if (subnet !== undefined) return subnet;
     }
     return undefined;
-  }
-
-  /** The gateway of machines in a range: the one its subnet names, else the first usable address (common practice). */
-  gatewayOf(range: Prefix): string {
-    return this.subnetOf(range)?.gateway ?? formatAddress(addressFurther(range, 1));
   }
 }
 

@@ -31,9 +31,6 @@ const request = {
   isTls: false,
 };
 
-/** The first address that the provider of a world leaves free. */
-const of = (plan: Plan) => plan.profiles[0]?.reservedFirst ?? 0;
-
 test.each([['without filters', []], ['past a filter', shut('allow-only')], ['past a list in order', shut('ordered')]] as const)('from nothing, %s, a service is answered by its name after one change', (_, more) => {
   const plan = world(entry, [...more]);
   const { operations, parts, openSteps } = expectGood(expose(plan, request));
@@ -55,11 +52,10 @@ test('what is there is used: a second service gets a route alone', () => {
 test('an internal load balancer takes the first address of its subnet that nobody holds', () => {
   const plan = world(entry, add('bastions', { name: 'b', subnetId: testId('subnets', 1), address: '10.8.0.2' }));
   const free = (of: Plan) => freeAddressFor(of, { subnetId: testId('subnets', 1), side: 'internal' });
-  const first = of(plan);
-  // Of a /24 whose provider keeps some at both ends, the bastion and the run are passed over.
-  expect(free(plan)).toBe(first === 2 ? '10.8.0.3' : `10.8.0.${first}`);
-  const run = add('runs', { name: 'kept', clusterId: own, first: `10.8.0.${first}`, count: 10 });
-  expect(free(applied(plan, run))).toBe(`10.8.0.${first + 10}`);
+  // Of a /24 the provider keeps the first, the gateway has 10.8.0.1 and the bastion 10.8.0.2.
+  expect(free(plan)).toBe('10.8.0.3');
+  const run = add('runs', { name: 'kept', clusterId: own, first: '10.8.0.3', count: 10 });
+  expect(free(applied(plan, run))).toBe('10.8.0.13');
   expect(freeAddressFor(plan, { subnetId: testId('subnets', 1), side: 'public' })).toBeUndefined();
   const { operations, openSteps } = expectGood(expose(plan, { ...request, side: 'internal' }));
   expect(operations.find((each) => each.kind === 'balancers')).toMatchObject({ entity: { address: free(plan) } });
@@ -93,10 +89,10 @@ test('the API of a self-run cluster is put behind a load balancer whose members 
   const harbour = plan.clusters.find(({ name }) => name === 'harbour-ops');
   const { operations } = expectGood(exposeApi(plan, harbour?.id ?? ''));
   const backend = operations.find((each) => each.kind === 'backends');
-  // Addresses kept for the control plane begin at 10.43.240.129; common practice: port 6443.
+  // Addresses kept for the control plane begin after the gateway, 10.43.240.129; common practice: port 6443.
   expect(backend).toMatchObject({ entity: { members: 'addresses', port: 6443 } });
   const { addresses } = (backend as unknown as { entity: { addresses: string[] } }).entity;
-  expect([addresses[0], addresses.length]).toEqual(['10.43.240.129', harbour?.controlNodes]);
+  expect([addresses[0], addresses.length]).toEqual(['10.43.240.130', harbour?.controlNodes]);
   expect(applied(plan, operations).balancers.at(-1)?.name).toBe('harbour-ops-api');
 });
 

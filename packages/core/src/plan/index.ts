@@ -104,7 +104,7 @@ export { labelOf } from './integrity.js';
 export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
 export { referenceFields } from './references.js';
 export { hostPrefix, prefixesOf, prefixList, rangeOf } from './rangeOf.js';
-export { around } from './rangeIndex.js';
+export { around, overlapping } from './rangeIndex.js';
 export type { Stretch } from './stretchOf.js';
 export { stretchOf } from './stretchOf.js';
 export { removalOf, removalOfAll } from './removal.js';

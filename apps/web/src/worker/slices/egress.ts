@@ -1,3 +1,5 @@
+import { formatAddress } from '@wide-lattice/core/address';
+import { gatewayIn } from '@wide-lattice/core/allocation';
 import { MatrixMaker, matrixColumns, restingOn } from '@wide-lattice/core/forwarding';
 import { byId, rangeOf } from '@wide-lattice/core/plan';
 import { countsToHold } from '@wide-lattice/core/sizing';
@@ -96,7 +98,7 @@ export function knownAddresses(
   const gateways = all
     .rangesOf(clusterId)
     .filter(({ purpose }) => purpose === 'node')
-    .map((range) => all.space(cluster.networkId).gatewayOf(rangeOf(range)));
+    .map((range) => formatAddress(gatewayIn(plan.subnets, cluster.networkId, rangeOf(range))));
   return [
     { what: gateways.length === 1 ? 'Gateway' : 'Gateways', addresses: gateways },
     { what: 'Name servers', addresses: network.nameServers },
