@@ -15,6 +15,7 @@ import { Tick } from '../shared/Tick';
 import { useSearchState } from '../shared/useSearchState';
 import { Weights } from '../shared/Weights';
 import { ApplyButton } from '../shared/ApplyButton';
+import { TriedPart } from '../shared/TriedPart';
 
 const titles: Readonly<Record<JoinWay, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
 
@@ -200,6 +201,7 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
           <OperationList operations={rows} whole={operations} />
         </details>
       ))}
+      <TriedPart operations={operations} proposing="connections" />
       {proposal.openSteps.length > 0 && (
         <ul className="mt-2 list-disc pl-5" aria-label="Open steps">
           {proposal.openSteps.map((step) => (

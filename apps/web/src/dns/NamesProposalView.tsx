@@ -6,6 +6,7 @@ import { Computing, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
 import { ApplyButton } from '../shared/ApplyButton';
+import { TriedPart } from '../shared/TriedPart';
 
 /** Records, reverse records and certificates for all hosts, APIs and load balancers, as one difference. */
 export function NamesProposalView() {
@@ -33,11 +34,14 @@ export function NamesProposalView() {
         <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="ml-auto" />
       </div>
       {proposal.parts.length === 0 && (
-        <p className="quiet px-4 py-3">Every host, API and load balancer that can have a name has one.</p>
+        <p className="quiet px-4 pt-3">Every host, API and load balancer that can have a name has one.</p>
       )}
+      <div className="px-4 pb-2">
+        <TriedPart operations={operations} proposing="names" />
+      </div>
       {proposal.parts.map(({ title, operations: rows }) => (
         <Part key={title} title={`${title}: ${rows.length}`}>
-          <OperationList operations={rows} />
+          <OperationList operations={rows} whole={operations} />
         </Part>
       ))}
       {proposal.order.length > 0 && (

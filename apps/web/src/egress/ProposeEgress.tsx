@@ -1,4 +1,6 @@
-import type { EgressProposal } from '@wide-lattice/core/egress';
+import type { EgressProposal, HubRequest } from '@wide-lattice/core/egress';
+import { byId } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
@@ -9,6 +11,7 @@ import { Computing, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
 import { ApplyButton } from '../shared/ApplyButton';
+import { TriedPart } from '../shared/TriedPart';
 
 const none: readonly string[] = [];
 
@@ -58,6 +61,7 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
   const { groups, notes } = proposal;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const commit = useCommit();
+  const all = groups.flatMap((group) => group.operations);
   const chosen = groups.filter(({ intent }) => !left.has(intent));
   const operations = chosen.flatMap((group) => group.operations);
   const toggle = (intent: string) => {
@@ -72,7 +76,7 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
   };
   return (
     <>
-      {groups.length === 0 && <p>Nothing is missing: what the decisions ask for is there.</p>}
+      {groups.length === 0 && <p>Every row that the decisions ask for is there.</p>}
       <ul>
         {groups.map(({ intent, operations: own }) => (
           <li key={intent} className="rule-b py-1.5">
@@ -84,7 +88,7 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
               <summary className="quiet cursor-pointer">
                 {own.length} {own.length === 1 ? 'row' : 'rows'}
               </summary>
-              <OperationList operations={own} />
+              <OperationList operations={own} whole={all} />
             </details>
           </li>
         ))}
@@ -96,6 +100,7 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
           ))}
         </ul>
       )}
+      <TriedPart operations={operations} proposing="egress" />
       {groups.length > 0 && (
         <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="mt-2" />
       )}
@@ -106,15 +111,26 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
 /** A hub network with firewall, bastion and shared subnets, spokes attached, defaults and rules: one action. */
 function HubPart() {
   const { plan } = usePlan();
+  const [hubId, setHub] = useState('');
   const [name, setName] = useState('');
   const [siteId, setSite] = useState(plan.sites[0]?.id ?? '');
   const [spokes, setSpokes] = useState<readonly string[]>([]);
   const isTaken = plan.networks.some((network) => network.name.toLowerCase() === name.trim().toLowerCase());
-  const isReady = name.trim() !== '' && !isTaken && spokes.length > 0 && siteId !== '';
+  const chosen = spokes.filter((id) => id !== hubId);
+  const isReady = (hubId !== '' || (name.trim() !== '' && !isTaken)) && chosen.length > 0 && siteId !== '';
   return (
     <Part title="Hub and spoke">
-      <div className="grid grid-cols-2 gap-3">
-        <div>
+      <Choice
+        label="Hub"
+        options={[
+          { value: '', label: 'a new network' },
+          ...plan.networks.map((network) => ({ value: network.id, label: hubLabel(plan, network.id) })),
+        ]}
+        value={hubId}
+        onChoose={setHub}
+      />
+      <div className={`mt-2 grid gap-3 ${hubId === '' ? 'grid-cols-2' : ''}`}>
+        <div className={hubId === '' ? '' : 'hidden'}>
           <label htmlFor="hub-name" className="block">
             Name of the hub
           </label>
@@ -137,27 +153,39 @@ function HubPart() {
       <fieldset className="mt-2">
         <legend>Spokes</legend>
         <div className="grid max-h-32 grid-cols-3 gap-x-3 overflow-auto" tabIndex={0} role="group" aria-label="Spokes">
-          {plan.networks.map((network) => (
-            <Tick
-              key={network.id}
-              isOn={spokes.includes(network.id)}
-              onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
-            >
-              {network.name}
-            </Tick>
-          ))}
+          {plan.networks
+            .filter(({ id }) => id !== hubId)
+            .map((network) => (
+              <Tick
+                key={network.id}
+                isOn={spokes.includes(network.id)}
+                onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
+              >
+                {network.name}
+              </Tick>
+            ))}
         </div>
       </fieldset>
       {isReady ? (
-        <HubGroups name={name.trim()} siteId={siteId} spokeIds={spokes} />
+        <HubGroups networkId={hubId} name={hubId === '' ? name.trim() : ''} siteId={siteId} spokeIds={chosen} />
       ) : (
-        <p className="quiet mt-2">Name the hub and choose its spokes; what is made is shown before it is applied.</p>
+        <p className="quiet mt-2">
+          {hubId === '' ? 'Name the hub and choose its spokes' : 'Choose its spokes'}; what is made is shown before it
+          is applied.
+        </p>
       )}
     </Part>
   );
 }
 
-function HubGroups(request: { readonly name: string; readonly siteId: string; readonly spokeIds: readonly string[] }) {
+/** A network as a hub: with the firewall that it has. */
+function hubLabel({ networks, subnets, firewalls }: Plan, id: string): string {
+  const own = firewalls.find(({ subnetId }) => byId(subnets, subnetId)?.networkId === id);
+  return `${byId(networks, id)?.name ?? ''}${own === undefined ? ', a firewall is added' : `, firewall ${own.name}`}`;
+}
+
+function HubGroups(request: HubRequest) {
+  const { plan } = usePlan();
   const { slice: proposal, isFresh } = useAnswer('hubProposal', request);
   if (proposal === undefined) return <Computing />;
   return (
@@ -166,7 +194,7 @@ function HubGroups(request: { readonly name: string; readonly siteId: string; re
         key={proposal.groups.map(({ intent }) => intent).join()}
         proposal={proposal}
         isFresh={isFresh}
-        label={`Hub ${request.name} with its spokes`}
+        label={`Hub ${byId(plan.networks, request.networkId)?.name ?? request.name} with its spokes`}
       />
     </div>
   );

@@ -5,6 +5,7 @@ import { useSlice } from '../plan/useSlice';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
 import { OperationList } from '../shared/OperationList';
+import { TriedPart } from '../shared/TriedPart';
 
 interface ChangeDialogProps {
   readonly fix: Fix & { readonly kind: 'change' | 'join' };
@@ -27,6 +28,9 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
     <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
       {fix.kind === 'join' && mend === undefined && <p className="quiet">Trying what it takes...</p>}
       <OperationList operations={operations} />
+      {operations.length > 0 && (
+        <TriedPart operations={operations} proposing="connections" />
+      )}
       {problems.length > 0 && (
         <ul className="text-error mt-2">
           {problems.map((problem) => (

@@ -12,6 +12,7 @@ import { Computing, Empty, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
 import { ApplyButton } from '../shared/ApplyButton';
+import { TriedPart } from '../shared/TriedPart';
 
 /** Exposes in one action: for a service by a host name and path, or for the API of a cluster that runs its own. */
 export function ExposeView() {
@@ -173,6 +174,7 @@ function Shown({ answer, label }: { readonly answer: Answer<Result<Exposure>>; r
           </ul>
         </>
       )}
+      <TriedPart operations={operations} proposing="doors" />
       <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="mt-2" />
     </div>
   );

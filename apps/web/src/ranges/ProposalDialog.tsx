@@ -5,6 +5,7 @@ import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { DialogFoot } from '../shared/DialogFoot';
 import { Modal } from '../shared/Modal';
+import { TriedPart } from '../shared/TriedPart';
 import { More } from '../shared/More';
 import { PurposeTag } from '../shared/Marks';
 import { core } from '../worker/coreClient';
@@ -98,7 +99,7 @@ export function ProposalDialog({
       )}
       {proposal === undefined && <p className="quiet">Looking for places...</p>}
       {proposal !== undefined && proposal.ranges.length === 0 && proposal.refusals.length === 0 && (
-        <p className="quiet">Nothing is missing.</p>
+        <p className="quiet">Every range that is needed is there.</p>
       )}
       {proposal !== undefined && proposal.ranges.length > 0 && (
         <table className="w-full" aria-label="Proposed ranges">
@@ -124,6 +125,7 @@ export function ProposalDialog({
       )}
       <More all={proposal?.ranges.length ?? 0} shown={SHOWN} />
       {proposal !== undefined && proposal.routes.length > 0 && <Routes routes={proposal.routes} />}
+      {proposal !== undefined && <TriedPart operations={proposal.operations} proposing="ranges" />}
       {proposal !== undefined && proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-4">
           <h3 className="heading text-error">No place for {proposal.refusals.length}</h3>

@@ -1,6 +1,6 @@
 import { addressBits, formatPrefix, sizeOfLength } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { addOperation, applyOperations, byId, newId, withFallbacks } from '../plan/index.js';
+import { addOperation, asProposed, applyOperations, byId, newId, withFallbacks } from '../plan/index.js';
 import type { Cluster, Operation, Plan, Profile, Site, Subnet } from '../plan/index.js';
 import { bitsFor, isFromSubnet, rangesNeeded, sizingOf, subnetZones } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
@@ -226,23 +226,32 @@ class RouteTables {
       made.push(
         addOperation(
           'routeTables',
-          withFallbacks('routeTables', {
-            id,
-            name: table.name,
-            networkId: this.networkId,
-            isMain: table.mainOf !== undefined,
-            zone: table.mainOf ?? '',
-          }),
+          asProposed(
+            'routeTables',
+            withFallbacks('routeTables', {
+              id,
+              name: table.name,
+              networkId: this.networkId,
+              isMain: table.mainOf !== undefined,
+              zone: table.mainOf ?? '',
+            }),
+          ),
         ),
       );
       if (table.leads === 'nowhere' || (table.leads === 'nat' && device === undefined)) continue;
       const hop = table.leads === 'nat' ? { natDeviceId: device?.id ?? null } : {};
       const route = { id: newId(), routeTableId: id, prefix: '0.0.0.0/0', nextHop: table.leads, ...hop } as const;
-      made.push(addOperation('routes', withFallbacks('routes', route)));
+      made.push(addOperation('routes', asProposed('routes', withFallbacks('routes', route))));
     }
     return device === undefined
       ? made
-      : [...made, addOperation('natDevices', withFallbacks('natDevices', { ...device, publicAddresses: [] }))];
+      : [
+          ...made,
+          addOperation(
+            'natDevices',
+            asProposed('natDevices', withFallbacks('natDevices', { ...device, publicAddresses: [] })),
+          ),
+        ];
   }
 }
 

@@ -1,5 +1,5 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
-import { ranges } from '../../test/ways.js';
+import { ranges, route } from '../../test/ways.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { Forwarding, trace } from '../forwarding/index.js';
@@ -100,6 +100,7 @@ test('a hub in one action: spokes reach the needs and one another through its fi
     ...add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], ports: ['443'] }),
   ]); // prettier-ignore
   const request = {
+    networkId: '',
     name: 'centre',
     siteId: testId('sites', 1),
     spokeIds: [testId('networks', 1), testId('networks', 2)],
@@ -114,6 +115,63 @@ test('a hub in one action: spokes reach the needs and one another through its fi
   }
   expect(verdict(after, 'node of one', 'node of two tcp 22')).toBe('refused');
   expect(after.bastions).toHaveLength(1);
+  // From the bastion to the nodes of both spokes, there and back.
+  for (const name of ['one', 'two']) expect(verdict(after, 'bastion centre-bastion', `node of ${name} tcp 22`)).toBe('pass'); // prettier-ignore
+});
+
+/** The devices that a question to the internet goes through, by their kinds. */
+const devices = (plan: Plan, from: string) => {
+  const [flow] = trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, '198.51.100.7 tcp 443', 576))).flows;
+  return [...new Set(flow?.forth.map(({ lane }) => lane.kind).filter((kind) => kind === 'firewall' || kind === 'NAT device'))]; // prettier-ignore
+};
+const allowAll = (plan: Plan) =>
+  applied(plan, add('firewallRules', { firewallId: plan.firewalls[0]?.id ?? '', position: 90_000, protocol: 'any' }));
+const open = (plan: Plan) => evaluate(plan).findings().filter(({ code }) => /^route\.|^egress\./.test(code)).map(({ code }) => code); // prettier-ignore
+
+test('a spoke that left by NAT, in tables of zones and of subnets typed by hand, leaves through the hub’s firewall and nowhere else', () => {
+  const plan = applied(world('nat per zone'), [
+    ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }, { name: 'main-a', networkId: testId('networks', 1), isMain: true, zone: 'a' }, { name: 'own', networkId: testId('networks', 1) }, { name: 'public', networkId: testId('networks', 1) }),
+    ...add('subnets', { name: 'b-nodes', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'node', prefix: '10.1.1.0/24', routeTableId: testId('routeTables', 3) }, { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.1.2.0/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 4) }),
+    ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 2) }),
+    ...add('routes', ...[1, 2, 3].map((n) => route(n, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) })), route(4, '0.0.0.0/0', 'internet')),
+  ]);
+  const nodes = ['node of c, zone a', 'node of c, zone b', '10.1.9.9 in n1'];
+  // With the network said to leave by a hub, each of the three tables past it is told.
+  const said = applied(plan, [setOperation('networks', testId('networks', 1), { egress: 'hub' })]);
+  expect(open(said).filter((code) => code === 'route.past-firewall').length).toBeGreaterThanOrEqual(2);
+  const hub = hubAndSpoke(plan, { networkId: '', name: 'centre', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] });
+  const after = all(plan, hub);
+  for (const from of nodes) expect([from, devices(allowAll(after), from)]).toEqual([from, ['firewall']]);
+  expect(open(after)).toEqual([]);
+  expect(hub.notes.join()).toContain('No route of n1 leads to nat any more');
+}); // prettier-ignore
+
+test('a hub that stands, with its firewall and a bastion, is taken as it is: nothing leaves past the firewall, and no second one is made', () => {
+  const plan = applied(ground(2), [
+    ...add('pools', pool('all', '10.0.0.0/8')),
+    ...add('subnets', { name: 'wall', networkId: testId('networks', 2), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.0.0/28', isPublic: true, wayOut: 'direct' }, { name: 'desk', networkId: testId('networks', 2), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.1.0/28' }),
+    ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
+    ...add('bastions', { name: 'gate', subnetId: testId('subnets', 2), address: '10.3.1.4' }),
+    ...add('clusters', cluster('one', { networkId: testId('networks', 1) })),
+    ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '100.64.0.0/16']),
+  ]);
+  const hub = hubAndSpoke(plan, { networkId: testId('networks', 2), name: '', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] });
+  const after = all(plan, hub);
+  expect([after.networks.length, after.firewalls.length, after.bastions.length, after.links.length]).toEqual([2, 1, 1, 1]);
+  expect(devices(allowAll(after), 'node of one')).toEqual(['firewall']);
+  // Machines of the hub itself, too.
+  expect(devices(allowAll(after), '10.3.1.9 in n2')).toEqual(['firewall']);
+  expect(verdict(allowAll(after), 'bastion gate', 'node of one tcp 22')).toBe('pass');
+  expect(open(after)).toEqual([]);
+  const again = hubAndSpoke(after, { networkId: testId('networks', 2), name: '', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] });
+  expect(again.groups).toEqual([]);
+}); // prettier-ignore
+
+test('the subnets of a new hub are in a zone where the provider’s subnets are', () => {
+  const zonal = applied(world('undecided'), [setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone' })]);
+  const after = all(zonal, hubAndSpoke(zonal, { networkId: '', name: 'centre', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] })); // prettier-ignore
+  expect(after.subnets.map(({ zone }) => zone)).toEqual(['a', 'a', 'a']);
+  expect(evaluate(after).findings().filter(({ code }) => code === 'subnet.scope')).toEqual([]); // prettier-ignore
 });
 
 test('the demo: what its mistakes need is proposed in groups with their intent, and mends them', () => {

@@ -2,16 +2,18 @@ import { formatPrefix } from '../address/index.js';
 import { freeAddressIn } from '../allocation/index.js';
 import { Forwarding } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import type { Attachment, Network, Plan, RouteTable, Subnet } from '../plan/index.js';
 import { proposeNeedRules } from './needRules.js';
-import { defaultRoute, edgeSubnet } from './networkEgress.js';
+import { edgeSubnet, leadOut, tableToInternet } from './networkEgress.js';
 import { placeSubnet } from './placeSubnet.js';
 import { ProposalMaker } from './proposal.js';
 import type { EgressProposal } from './proposal.js';
 
 /** What a hub is asked for. */
 export interface HubRequest {
-  /** Its network; link, tables and devices are named after it. */
+  /** The network of the plan that is to be the hub, with the firewall that stands in it; empty for a new one. */
+  readonly networkId: string;
+  /** What a new network is called; link, tables and devices are named after it. */
   readonly name: string;
   readonly siteId: string;
   readonly spokeIds: readonly string[];
@@ -21,107 +23,159 @@ const SHARED_LENGTH = 27;
 const BASTION_LENGTH = 28;
 /** Prefixes of one spoke that are led through the firewall. */
 const MOST_ROUTES = 200;
+const EVERYWHERE = '0.0.0.0/0';
 
 /**
- * A hub in one action: its network with subnets for firewall, bastion and shared endpoints; the transit hub that attaches the
- * spokes; the default over it, and back; rules for what the spokes' clusters need.
+ * A hub in one action: its network with subnets for firewall, bastion and shared endpoints, or one that stands with the firewall it has;
+ * the transit hub that attaches the spokes; the default over it in every table that their machines use, and back; rules for what the
+ * spokes' clusters need. What leads elsewhere today is led through the hub: that is what is asked for.
  */
-export function hubAndSpoke(plan: Plan, { name, siteId, spokeIds }: HubRequest): EgressProposal {
+export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: HubRequest): EgressProposal {
   const maker = new ProposalMaker(plan);
-  const networkId = newId();
-  const intent = `hub ${name}`;
-  const spokes = spokeIds.flatMap((id) => byId(plan.networks, id) ?? []);
+  const standing = byId(plan.networks, networkId);
+  const spokes = spokeIds.flatMap((id) => byId(plan.networks, id) ?? []).filter(({ id }) => id !== networkId);
   const names = spokes.map((spoke) => spoke.name).join(', ');
-  maker.group(`${name} is a hub with a firewall, a bastion and shared subnets`, () => {
-    const network = withFallbacks('networks', {
-      id: networkId,
-      name,
-      egress: 'hub',
-      note: `Hub of ${names}`.slice(0, 500),
-    });
-    maker.add(addOperation('networks', network));
-    const wallSubnet = edgeSubnet(maker, network, { siteId, zone: '' }, `${name}-firewall`, 'firewall', intent);
-    if (wallSubnet === undefined) return;
-    const firewallId = maker.want(
-      'firewalls',
-      { name: `${name}-firewall`, subnetId: wallSubnet, intent },
-      (each) => each.intent === intent,
-    );
-    defaultRoute(maker, network, '', { nextHop: 'firewall', firewallId }, intent);
-    plainSubnet(
-      maker,
-      networkId,
-      siteId,
-      { name: `${name}-shared`, purpose: 'endpoint', delegatedTo: '' },
-      SHARED_LENGTH,
-    );
-    const gate = plainSubnet(
-      maker,
-      networkId,
-      siteId,
-      { name: `${name}-bastion`, purpose: 'other', delegatedTo: 'bastion' },
-      BASTION_LENGTH,
-    );
-    const address = gate === undefined ? undefined : freeAddressIn(maker.plan, gate.id);
-    if (gate !== undefined && address !== undefined)
-      maker.want(
-        'bastions',
-        { name: `${name}-bastion`, subnetId: gate.id, address, intent },
-        (each) => each.intent === intent,
-      );
+  const network = standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) }); // prettier-ignore
+  const intent = `hub ${network.name}`;
+  const isHub = standing === undefined ? 'a hub with a firewall, a bastion and shared subnets' : 'the hub, and what crosses it passes its firewall'; // prettier-ignore
+  let firewallId: string | undefined;
+  maker.group(`${network.name} is ${isHub}`, () => {
+    if (standing === undefined) maker.add(addOperation('networks', network));
+    else if (standing.egress !== 'hub') maker.add(setOperation('networks', standing.id, { egress: 'hub' }));
+    firewallId = firewallOf(maker, network, siteId, intent);
+    if (firewallId === undefined) return;
+    if (standing === undefined) sharedParts(maker, network, siteId, intent);
+    ownTable(maker, network, intent);
+    leadOut(maker, network, { nextHop: 'firewall', firewallId }, intent, true);
   });
-  const advertised = maker.plan.subnets.filter((subnet) => subnet.networkId === networkId).map(({ prefix }) => prefix);
-  const linkId = newId();
-  maker.group(`${names} reach one another and the internet through ${name}`, () => {
-    const link = withFallbacks('links', {
-      id: linkId,
-      name: `${name}-transit`,
-      kind: 'hub',
-      networkIds: [networkId, ...spokeIds],
-    });
-    maker.add(
-      addOperation('links', link),
-      addOperation(
-        'attachments',
-        withFallbacks('attachments', { id: newId(), linkId, networkId, advertises: [...advertised, '0.0.0.0/0'] }),
-      ),
-    );
-    const mainId = maker.plan.routeTables.find((table) => table.networkId === networkId && table.isMain)?.id ?? '';
-    const firewallId = maker.plan.firewalls.find((each) => each.intent === intent)?.id ?? null;
-    const forwarding = Forwarding.of(maker.plan);
-    for (const spoke of spokes) {
-      // Without these the hub would lead from spoke to spoke past its firewall.
-      for (const prefix of forwarding.space(spoke.id).advertised.slice(0, MOST_ROUTES))
-        maker.want('routes', { routeTableId: mainId, prefix: formatPrefix(prefix), nextHop: 'firewall', firewallId, intent }, (each) => each.routeTableId === mainId && each.prefix === formatPrefix(prefix)); // prettier-ignore
-      if (spoke.egress !== 'hub') maker.add(setOperation('networks', spoke.id, { egress: 'hub' }));
-      // Spokes take routes from the hub only: what they say to one another passes the firewall.
-      maker.add(addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId, networkId: spoke.id, learns: 'listed', learnsFromIds: [networkId] }))); // prettier-ignore
-      defaultRoute(
-        maker,
-        spoke,
-        '',
-        { nextHop: 'link', linkId, natDeviceId: null, firewallId: null },
-        `machines of ${spoke.name} leave through the hub firewall`,
-      );
-    }
-  });
+  if (firewallId !== undefined) attach(maker, network, spokes, firewallId, intent);
+  for (const spoke of spokes) noteIdleNat(maker, spoke);
   proposeNeedRules(maker);
-  return { groups: maker.groups, notes: maker.notes };
+  return { groups: maker.groups, notes: [...new Set(maker.notes)] };
 }
 
+/** The firewall of a hub: the one that stands there, led to the internet past the tables that lead to it; else a new one. */
+function firewallOf(maker: ProposalMaker, network: Network, siteId: string, intent: string): string | undefined {
+  const subnetOf = ({ subnetId }: { readonly subnetId: string }) => byId(maker.plan.subnets, subnetId);
+  const standing = maker.plan.firewalls.find((each) => subnetOf(each)?.networkId === network.id);
+  if (standing === undefined) {
+    const subnetId = edgeSubnet(maker, network, { siteId, zone: zoneFor(maker.plan, siteId) }, `${network.name}-firewall`, 'firewall', intent); // prettier-ignore
+    if (subnetId === undefined) return undefined;
+    return maker.want('firewalls', { name: `${network.name}-firewall`, subnetId, intent }, (each) => each.intent === intent); // prettier-ignore
+  }
+  const subnet = subnetOf(standing);
+  const table = byId(maker.plan.routeTables, subnet?.routeTableId ?? '');
+  // By a main table that leads to the firewall its own packets would come back to it.
+  if (subnet !== undefined && (table === undefined || table.isMain))
+    maker.add(setOperation('subnets', subnet.id, { routeTableId: tableToInternet(maker, network, 'behind-firewall', intent) })); // prettier-ignore
+  return standing.id;
+}
+
+/**
+ * The machines of the hub itself have a table of their own: the main one leads what comes from spokes through the firewall, and answers
+ * to machines of the hub do not pass it, so that what they ask a spoke must go past it both ways.
+ */
+function ownTable(maker: ProposalMaker, network: Network, intent: string): void {
+  const ofFirewalls = new Set(maker.plan.firewalls.map(({ subnetId }) => subnetId));
+  const own = maker.plan.subnets.filter((each) => each.networkId === network.id && !each.isPublic && each.routeTableId === null && !ofFirewalls.has(each.id)); // prettier-ignore
+  if (own.length === 0) return;
+  const name = `${network.name}-machines`;
+  const routeTableId = maker.want('routeTables', { name, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === name); // prettier-ignore
+  maker.add(...own.map(({ id }) => setOperation('subnets', id, { routeTableId })));
+}
+
+/** Where subnets are in one zone, the first of the site. */
+function zoneFor({ sites, profiles }: Plan, siteId: string): string {
+  const site = byId(sites, siteId);
+  const profile = byId(profiles, site?.profileId ?? '');
+  return profile?.subnetScope === 'zone' ? (site?.zones[0] ?? '') : '';
+}
+
+/** What the clusters of all spokes share: a subnet for endpoints, and a bastion in one of its own. */
+function sharedParts(maker: ProposalMaker, { id, name }: Network, siteId: string, intent: string): void {
+  const zone = zoneFor(maker.plan, siteId);
+  const place = { networkId: id, siteId, zone };
+  plainSubnet(maker, { ...place, name: `${name}-shared`, purpose: 'endpoint', delegatedTo: '' }, SHARED_LENGTH);
+  const gate = plainSubnet(maker, { ...place, name: `${name}-bastion`, purpose: 'other', delegatedTo: 'bastion' }, BASTION_LENGTH); // prettier-ignore
+  const address = gate === undefined ? undefined : freeAddressIn(maker.plan, gate.id);
+  if (gate === undefined || address === undefined) return;
+  maker.want('bastions', { name: `${name}-bastion`, subnetId: gate.id, address, intent }, (each) => each.intent === intent); // prettier-ignore
+}
+
+/** The transit hub with its spokes: routes that pass the firewall both ways, and the default over it. */
+function attach(
+  maker: ProposalMaker,
+  network: Network,
+  spokes: readonly Network[],
+  firewallId: string,
+  intent: string,
+): void {
+  const names = spokes.map(({ name }) => name).join(', ');
+  maker.group(`${names} reach one another and the internet through ${network.name}`, () => {
+    const linkId = transitOf(maker, network, spokes);
+    const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);
+    attachment(maker, linkId, network.id, (own) => ({ advertises: [...new Set([...(own?.advertises ?? []), ...(own === undefined || own.advertises.length === 0 ? advertised : []), EVERYWHERE])] })); // prettier-ignore
+    const isMain = (table: RouteTable) => table.networkId === network.id && table.isMain && table.zone === '';
+    const mainId = maker.plan.routeTables.find(isMain)?.id ?? '';
+    for (const spoke of spokes) {
+      // Without these the hub would lead from spoke to spoke past its firewall.
+      for (const prefix of Forwarding.of(maker.plan).space(spoke.id).advertised.slice(0, MOST_ROUTES).map(formatPrefix))
+        maker.want('routes', { routeTableId: mainId, prefix, nextHop: 'firewall', firewallId, intent }, (each) => each.routeTableId === mainId && each.prefix === prefix); // prettier-ignore
+      if (spoke.egress !== 'hub') maker.add(setOperation('networks', spoke.id, { egress: 'hub' }));
+      // Spokes take routes from the hub only: what they say to one another passes the firewall.
+      attachment(maker, linkId, spoke.id, () => ({ learns: 'listed', learnsFromIds: [network.id] }));
+      leadOut(maker, spoke, { nextHop: 'link', linkId }, `machines of ${spoke.name} leave through the hub firewall`, true); // prettier-ignore
+    }
+  });
+}
+
+/** The transit hub that the network is on, with the spokes on it too; else a new one. */
+function transitOf(maker: ProposalMaker, { id, name }: Network, spokes: readonly Network[]): string {
+  const standing = maker.plan.links.find(({ kind, isPlanned, networkIds }) => kind === 'hub' && !isPlanned && networkIds.includes(id)); // prettier-ignore
+  const wanted = [...new Set([id, ...(standing?.networkIds ?? []), ...spokes.map((spoke) => spoke.id)])];
+  if (standing === undefined) {
+    const link = withFallbacks('links', { id: newId(), name: `${name}-transit`, kind: 'hub', networkIds: wanted });
+    maker.add(addOperation('links', link));
+    return link.id;
+  }
+  if (wanted.length > standing.networkIds.length)
+    maker.add(setOperation('links', standing.id, { networkIds: [...standing.networkIds, ...wanted.filter((each) => !standing.networkIds.includes(each))] })); // prettier-ignore
+  return standing.id;
+}
+
+/** What a network advertises and accepts over a link, changed where it has an attachment and made where it has none. */
+function attachment(
+  maker: ProposalMaker,
+  linkId: string,
+  networkId: string,
+  fieldsOf: (own: Attachment | undefined) => Partial<Attachment>,
+): void {
+  const own = maker.plan.attachments.find((each) => each.linkId === linkId && each.networkId === networkId);
+  const fields = fieldsOf(own);
+  if (own === undefined) maker.add(addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId, networkId, ...fields }))); // prettier-ignore
+  else if (Object.entries(fields).some(([field, value]) => JSON.stringify(own[field as keyof Attachment]) !== JSON.stringify(value))) maker.add(setOperation('attachments', own.id, fields)); // prettier-ignore
+}
+
+/** NAT devices of a spoke that no route leads to any more. */
+function noteIdleNat({ plan, notes }: ProposalMaker, { id, name }: Network): void {
+  const used = new Set(plan.routes.map(({ natDeviceId }) => natDeviceId));
+  const idle = plan.natDevices.filter((device) => byId(plan.subnets, device.subnetId)?.networkId === id && !used.has(device.id)); // prettier-ignore
+  if (idle.length > 0)
+    notes.push(`No route of ${name} leads to ${idle.map((device) => device.name).join(', ')} any more. Remove what you do not keep for something else.`); // prettier-ignore
+}
+
+/** A private subnet of the hub; undefined when there is no room, which is told. */
 function plainSubnet(
   maker: ProposalMaker,
-  networkId: string,
-  siteId: string,
-  of: { readonly name: string; readonly purpose: 'endpoint' | 'other'; readonly delegatedTo: string },
+  of: Pick<Subnet, 'name' | 'networkId' | 'siteId' | 'zone' | 'purpose' | 'delegatedTo'>,
   length: number,
-) {
-  const prefix = placeSubnet(maker.plan, networkId, siteId, length);
+): Subnet | undefined {
+  const prefix = placeSubnet(maker.plan, of.networkId, of.siteId, length);
   if (prefix === undefined) {
-    maker.notes.push(`${of.name}: no pool has a /${length} free.`);
+    maker.notes.push(`${of.name}: no pool or block has a /${length} free.`);
     return undefined;
   }
-  const subnet = withFallbacks('subnets', { id: newId(), networkId, siteId, prefix, wayOut: 'hub', ...of });
+  const subnet = withFallbacks('subnets', { id: newId(), prefix, wayOut: 'hub', ...of });
   maker.add(addOperation('subnets', subnet));
   return subnet;
 }

@@ -1,5 +1,5 @@
 import { addOperation, byId, grouped, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { Link, Network, Plan } from '../plan/index.js';
+import type { Link, Network, Plan, RouteTable, Subnet } from '../plan/index.js';
 import { placeSubnet } from './placeSubnet.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -59,8 +59,7 @@ function natFor(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf
       return subnet?.networkId === network.id && subnet.siteId === siteId && subnet.zone === zone;
     });
     const natDeviceId = standing?.id ?? newNat(maker, network, { siteId, zone }, intent);
-    if (natDeviceId !== undefined)
-      defaultRoute(maker, network, tableZone, { nextHop: 'nat', natDeviceId, linkId: null, firewallId: null }, intent);
+    if (natDeviceId !== undefined) defaultRoute(maker, network, tableZone, { nextHop: 'nat', natDeviceId }, intent);
   });
 }
 
@@ -89,9 +88,12 @@ export function edgeSubnet(
     );
     return undefined;
   }
-  const tableName = `${network.name}-${delegatedTo === 'firewall' ? 'behind-firewall' : 'public'}`;
-  const routeTableId = maker.want('routeTables', { name: tableName, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === tableName); // prettier-ignore
-  maker.want('routes', { routeTableId, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+  const routeTableId = tableToInternet(
+    maker,
+    network,
+    delegatedTo === 'firewall' ? 'behind-firewall' : 'public',
+    intent,
+  );
   const id = newId();
   maker.add(
     addOperation(
@@ -102,26 +104,66 @@ export function edgeSubnet(
   return id;
 }
 
+/** A table of a network whose default leads to the internet, by its name. */
+export function tableToInternet(maker: ProposalMaker, network: Network, what: string, intent: string): string {
+  const name = `${network.name}-${what}`;
+  const routeTableId = maker.want('routeTables', { name, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === name); // prettier-ignore
+  maker.want('routes', { routeTableId, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+  return routeTableId;
+}
+
+/** Where a default route leads. */
+export type DefaultHop =
+  | { readonly nextHop: 'nat'; readonly natDeviceId: string }
+  | { readonly nextHop: 'link'; readonly linkId: string }
+  | { readonly nextHop: 'firewall'; readonly firewallId: string }
+  | { readonly nextHop: 'internet' };
+
 /** The default route of a network's main table. A table that stands for it is used, whoever made it. */
 export function defaultRoute(
   maker: ProposalMaker,
   network: Network,
   zone: string,
-  hop: {
-    readonly nextHop: 'nat' | 'link' | 'firewall' | 'internet';
-    readonly natDeviceId?: string | null;
-    readonly linkId?: string | null;
-    readonly firewallId?: string | null;
-  },
+  hop: DefaultHop,
   intent: string,
+  isForced = false,
 ): void {
-  const isMain = (each: Plan['routeTables'][number]) =>
-    each.networkId === network.id && each.isMain && each.zone === zone;
+  const isMain = (each: RouteTable) => each.networkId === network.id && each.isMain && each.zone === zone;
   const name = [network.name, 'main', zone].filter((part) => part !== '').join('-');
   const standing = maker.plan.routeTables.find(isMain);
   const routeTableId =
     standing?.id ?? maker.want('routeTables', { name, networkId: network.id, isMain: true, zone, intent }, isMain);
-  maker.want('routes', { routeTableId, prefix: EVERYWHERE, intent, ...hop }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+  defaultIn(maker, routeTableId, hop, intent, isForced);
+}
+
+function defaultIn(maker: ProposalMaker, routeTableId: string, hop: DefaultHop, intent: string, isForced: boolean) {
+  const hops = { natDeviceId: null, linkId: null, firewallId: null, ...hop };
+  maker.want('routes', { routeTableId, prefix: EVERYWHERE, intent, ...hops }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE, isForced); // prettier-ignore
+}
+
+/** The default route of every table that private machines of a network use: its main ones, those of zones and of subnets too. */
+export function leadOut(
+  maker: ProposalMaker,
+  network: Network,
+  hop: DefaultHop,
+  intent: string,
+  isForced = false,
+): void {
+  defaultRoute(maker, network, '', hop, intent, isForced);
+  for (const { id } of machineTables(maker.plan, network.id)) defaultIn(maker, id, hop, intent, isForced);
+}
+
+function machineTables({ subnets, routeTables, firewalls, natDevices }: Plan, networkId: string): RouteTable[] {
+  const own = subnets.filter((subnet) => subnet.networkId === networkId);
+  const ofDevices = new Set([...firewalls, ...natDevices].map(({ subnetId }) => subnetId));
+  const isEdge = ({ id, isPublic }: Subnet) => isPublic || ofDevices.has(id);
+  const uses = (subnet: Subnet, table: RouteTable) => subnet.routeTableId === table.id;
+  return routeTables.filter(
+    (table) =>
+      table.networkId === networkId &&
+      !own.some((subnet) => isEdge(subnet) && uses(subnet, table)) &&
+      (table.isMain || own.some((subnet) => subnet.wayOut !== 'none' && uses(subnet, table))),
+  );
 }
 
 /** The default of a network behind a firewall: in the network itself, or in one on a hub link that advertises a default. */
@@ -132,13 +174,7 @@ function overHub(maker: ProposalMaker, network: Network): void {
   maker.group(intent, () => {
     const own = inNetwork(network.id);
     if (own !== undefined) {
-      defaultRoute(
-        maker,
-        network,
-        '',
-        { nextHop: 'firewall', firewallId: own.id, natDeviceId: null, linkId: null },
-        intent,
-      );
+      leadOut(maker, network, { nextHop: 'firewall', firewallId: own.id }, intent);
       return;
     }
     const link = maker.plan.links.find(
@@ -155,7 +191,7 @@ function overHub(maker: ProposalMaker, network: Network): void {
       link,
       hubOn(maker.plan, link, (id) => inNetwork(id) !== undefined),
     );
-    defaultRoute(maker, network, '', { nextHop: 'link', linkId: link.id, natDeviceId: null, firewallId: null }, intent);
+    leadOut(maker, network, { nextHop: 'link', linkId: link.id }, intent);
   });
 }
 

@@ -1,7 +1,6 @@
 import { applyOperations } from '../plan/index.js';
-import type { EntityOf, Operation, Plan } from '../plan/index.js';
+import type { EntityOf, Operation, Plan, ProposedKind } from '../plan/index.js';
 import { reconcile } from './reconcile.js';
-import type { ProposedKind } from './reconcile.js';
 
 /** What one intent asks for, as a part of a difference. */
 export interface IntentGroup {
@@ -42,13 +41,14 @@ export class ProposalMaker {
     this.notes.push(`${intent}: not possible. ${first?.message ?? ''} ${first?.mend ?? ''}`.trim());
   }
 
-  /** Wants a row; returns its id. */
+  /** Wants a row; returns its id. One that was edited by hand is kept and told, unless what is asked for is to change it. */
   want<K extends ProposedKind>(
     kind: K,
     fields: Partial<Omit<EntityOf[K], 'id' | 'proposedAs'>>,
     find: (entity: EntityOf[K]) => boolean,
+    isForced = false,
   ): string {
-    const { id, operations, isEdited } = reconcile(this.plan, kind, fields, find);
+    const { id, operations, isEdited } = reconcile(this.plan, kind, fields, find, isForced);
     if (isEdited) this.notes.push(`${String(fields.intent)}: edited by hand, so it is kept as it is.`);
     this.add(...operations);
     return id;

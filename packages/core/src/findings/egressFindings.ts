@@ -1,7 +1,9 @@
+import { addressFurther } from '../address/index.js';
+import type { Address } from '../address/index.js';
 import { internetHost, trace, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
 import { byId, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
-import type { Cluster, NatDevice, Plan, RouteTable } from '../plan/index.js';
+import type { Cluster, NatDevice, Network, Plan, RouteTable, Subnet } from '../plan/index.js';
 import type { Alongside } from '../section/index.js';
 import { countsToHold, nodesInZone } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
@@ -36,6 +38,7 @@ export function egressFindings(plan: Parts, needed: Needed): readonly Finding[] 
   return [
     ...goneHops(plan),
     ...defaultWays(plan, needed.forwarding),
+    ...undecidedEgress(plan),
     ...natInOtherZone(plan),
     ...natPorts(plan, needed.demand),
     ...natWithoutAddress(plan),
@@ -56,41 +59,90 @@ function goneHops({ routes, routeTables }: Parts): Finding[] {
     );
 }
 
-/** Where a network's default leads: a loop, or past the firewall that its egress asks for. */
-function defaultWays({ networks, routeTables }: Parts, forwarding: Forwarding): Finding[] {
-  const withTables = new Set(routeTables.map(({ networkId }) => networkId));
-  return networks.flatMap((network): Finding[] => {
+/** Where the defaults of a network lead, of each table that its machines use: in a loop, or past the firewall that its egress asks for. */
+function defaultWays(plan: Parts, forwarding: Forwarding): Finding[] {
+  const withTables = new Set(plan.routeTables.map(({ networkId }) => networkId));
+  return plan.networks.flatMap((network): Finding[] => {
     if (network.egress !== 'hub' && !withTables.has(network.id)) return [];
-    const subject = { kind: 'networks', id: network.id } as const;
-    const own = forwarding.space(network.id).local[0]?.prefix;
-    if (own === undefined || own.family === 6) return [];
-    const from: Host = { kind: 'machine', label: `a machine in ${network.name}`, address: own, networkId: network.id, zone: '', isPublic: false, attachable: [] }; // prettier-ignore
-    const to = internetHost();
-    const aim = {
-      address: to.address,
-      protocol: 'tcp' as const,
-      port: 443,
-      host: undefined,
-      isOutside: true,
-      label: to.label,
-    };
-    const { forth, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
-    if (failed?.failure.code === 'loop')
-      return [
-        finding('route.loop', 'error', [subject], {
-          title: `${network.name}: the default route leads back to where it came from`,
-          detail: `${failed.say} Packets circle until they are dropped. Give one of the tables on the way a next hop that leads on.`,
+    return machinesOf(plan, forwarding, network).flatMap((from) => defaultWay(forwarding, network, from));
+  });
+}
+
+/** One private machine for each table that machines of a network use: any of it, those of its subnets, the nodes in its zones. */
+function machinesOf(
+  { subnets, firewalls, natDevices, clusters }: Parts,
+  forwarding: Forwarding,
+  network: Network,
+): Host[] {
+  // prettier-ignore
+  const space = forwarding.space(network.id);
+  const machine = (address: Address, where: string, zone: string, subnet?: Subnet): Host => ({ kind: 'machine', label: `a machine in ${where}`, address, networkId: network.id, zone, ...(subnet === undefined ? {} : { subnet }), isPublic: false, attachable: [] }); // prettier-ignore
+  const ofDevices = new Set([...firewalls, ...natDevices].map(({ subnetId }) => subnetId));
+  const isEdge = ({ id, isPublic }: Subnet) => isPublic || ofDevices.has(id);
+  const any = space.local[0]?.prefix;
+  const found = [
+    ...(any === undefined ? [] : [machine(any, network.name, '')]),
+    ...(grouped(subnets, 'networkId').get(network.id) ?? [])
+      .filter((subnet) => !isEdge(subnet) && subnet.wayOut !== 'none')
+      .map((subnet) => machine(addressFurther(rangeOf(subnet), 2), `subnet ${subnet.name}`, subnet.zone, subnet)),
+    ...(grouped(clusters, 'networkId').get(network.id) ?? []).flatMap(({ id, name }) =>
+      forwarding
+        .rangesOf(id)
+        .filter(({ purpose }) => purpose === 'node')
+        .map((range) => {
+          const address = addressFurther(rangeOf(range), 2);
+          return machine(address, `the nodes of ${name}`, range.zone, space.subnetOf(address));
         }),
-      ];
-    const past = forth.some(({ lane }) => lane.kind === 'firewall');
-    const leaves = forth.find(({ event }) => event === 'crossed');
-    if (network.egress !== 'hub' || past || leaves === undefined) return [];
-    const row = forth.find(({ lookUp }) => lookUp !== undefined)?.lookUp?.found.row;
+    ),
+  ].filter(({ address, subnet }) => address.family === 4 && (subnet === undefined || !isEdge(subnet)));
+  const tableOf = ({ subnet, zone }: Host) => (subnet === undefined ? forwarding.mainTable(network.id, zone) : forwarding.tableOf(subnet)); // prettier-ignore
+  return [...new Map(found.reverse().map((host) => [tableOf(host)?.id ?? '', host])).values()].reverse();
+}
+
+function defaultWay(forwarding: Forwarding, network: Network, from: Host): Finding[] {
+  const subject = { kind: 'networks', id: network.id } as const;
+  const to = internetHost();
+  const aim = {
+    address: to.address,
+    protocol: 'tcp' as const,
+    port: 443,
+    host: undefined,
+    isOutside: true,
+    label: to.label,
+  };
+  const { forth, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
+  const row = forth.find(({ lookUp }) => lookUp !== undefined)?.lookUp?.found.row;
+  const subjects = [subject, ...(row === undefined ? [] : [row.subject])];
+  if (failed?.failure.code === 'loop')
     return [
-      finding('route.past-firewall', 'error', [subject, ...(row === undefined ? [] : [row.subject])], {
-        title: `${network.name}: its default route leads past the firewall`,
-        detail: `The route that wins is ${row?.from ?? 'unknown'}; then: ${leaves.say} No firewall is on the way. Accept the default only from the network of the firewall, or enter a static default route that leads there.`,
-        chain: forth.map(({ say }) => say),
+      finding('route.loop', 'error', subjects, {
+        title: `${network.name}: the default route leads back to where it came from`,
+        detail: `From ${from.label}: ${failed.say} Packets circle until they are dropped. Give one of the tables on the way a next hop that leads on.`,
+      }),
+    ];
+  const past = forth.some(({ lane }) => lane.kind === 'firewall');
+  // Over a link, or by a way of its own.
+  const leaves = forth.find(({ event }) => event === 'crossed') ?? (failed === undefined ? forth.at(-1) : undefined);
+  if (network.egress !== 'hub' || past || leaves === undefined) return [];
+  return [
+    finding('route.past-firewall', 'error', subjects, {
+      title: `${network.name}: its default route leads past the firewall`,
+      detail: `From ${from.label}, the route that wins is ${row?.from ?? 'unknown'}; then: ${leaves.say} No firewall is on the way. Accept the default only from the network of the firewall, or enter a static default route that leads there.`,
+      chain: forth.map(({ say }) => say),
+    }),
+  ];
+}
+
+/** Networks with clusters whose way to the internet nobody decided: nothing is proposed for them, and nothing else would say so. */
+function undecidedEgress({ networks, clusters }: Parts): Finding[] {
+  return networks.flatMap((network) => {
+    const own = grouped(clusters, 'networkId').get(network.id) ?? [];
+    if (network.egress !== 'undecided' || own.length === 0) return [];
+    const names = own.slice(0, 5).map(({ name }) => name).join(', '); // prettier-ignore
+    return [
+      finding('egress.undecided', 'warning', [{ kind: 'networks', id: network.id }], {
+        title: `${network.name}: how its clusters reach the internet is not decided`,
+        detail: `${names}${own.length > 5 ? ' and others are' : own.length === 1 ? ' is' : ' are'} in it. Without a way out, nodes cannot pull images from outside (common practice). Choose the internet egress of the network; "none" is a decision too.`,
       }),
     ];
   });

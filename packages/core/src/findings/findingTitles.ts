@@ -30,6 +30,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'door.source': 'client address lost',
   'door.unattached': 'route without gateway',
   'egress.none': 'no way to the internet',
+  'egress.undecided': 'internet egress undecided',
   'expectation.broken': 'expectation broken',
   'expectation.unreadable': 'expectation cannot be asked',
   'export.by-name': 'headless service without its pods',

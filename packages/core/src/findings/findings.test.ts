@@ -414,6 +414,7 @@ Object.assign(cases, {
   },
   'run.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
   'run.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
+  'egress.undecided': { severity: 'warning', plan: world({}) },
   // A plain LAN whose gateway has the first address of its subnet, as its row says where it names none.
   'address.taken': {
     severity: 'error',

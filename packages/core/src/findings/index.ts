@@ -1,3 +1,5 @@
+export type { Proposing } from './answeredBy.js';
+export { isAnsweredBy } from './answeredBy.js';
 export type { ExpectationState } from './expectations.js';
 export { askExpectation } from './expectations.js';
 export type { Finding, FindingMark, Fix, Severity, Subject } from './finding.js';

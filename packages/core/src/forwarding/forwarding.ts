@@ -24,6 +24,7 @@ import type { Result } from '../result.js';
 import { isSameList } from '../section/index.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
+import { internetAddresses } from './host.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
@@ -120,6 +121,7 @@ export class Forwarding {
   private linksByNetwork: ReadonlyMap<string, readonly Link[]> | undefined;
   private attachments: ReadonlyMap<string, Attachment> | undefined;
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
+  private standIns: readonly Address[] | undefined;
   private readonly tunnels: Map<string, Tunnel>;
   /** Connections as packets meet them. */
   readonly crossings: Crossings;
@@ -141,6 +143,7 @@ export class Forwarding {
     this.linksByNetwork = same?.linksByNetwork;
     this.attachments = same?.attachments;
     this.inUse = same?.inUse;
+    this.standIns = same?.standIns;
     const isKept = ([id]: readonly [string, unknown]) => changed?.has(id) === false;
     this.filters = new Map([...(same?.filters ?? [])].filter(isKept));
     this.firewalls = new Map([...(same?.firewalls ?? [])].filter(isKept));
@@ -169,6 +172,12 @@ export class Forwarding {
   crossingsTo(clusterId: string, destination: Address): readonly Crossing[] {
     if (!this.crossings.hasTunnels(clusterId)) return none;
     return this.rangeAt(clusterId, destination) === undefined ? this.crossings.to(clusterId, destination) : none;
+  }
+
+  /** The addresses that stand for the internet. */
+  get internet(): readonly Address[] {
+    this.standIns ??= internetAddresses(this, 4);
+    return this.standIns;
   }
 
   /** The range of a cluster that an address lies in. */

@@ -9,7 +9,7 @@ import {
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
 import { nthFreeAddress } from '../allocation/index.js';
-import { byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
+import { around, byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
 import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Profile, Subnet, Workload } from '../plan/index.js';
 import { bad, expectGood, good } from '../result.js';
 import type { Result } from '../result.js';
@@ -62,6 +62,28 @@ export interface Guard {
 
 /** The address of places on the internet that the plan knows nothing of. Source: RFC 5737 3, for documents. */
 export const SOMEWHERE: Address = hostPrefix('192.0.2.129');
+
+/** One address in each quarter of the unicast space, the first from documents: rules for a part of the internet do not cover them all. */
+const STAND_INS = ['192.0.2.129', '32.0.0.1', '96.0.0.1', '160.0.0.1'].map(hostPrefix);
+
+/** Further ones, by which a rule for the whole internet is judged. */
+const JUDGES = ['205.0.0.9', '51.0.0.9', '140.0.0.9'].map(hostPrefix);
+
+/** The addresses that stand for the internet, IPv4 ones several, without those that the plan itself holds somewhere. */
+export function internetAddresses(
+  { parts, rangesOf }: Forwarding,
+  family: Family,
+  isJudge = false,
+): readonly Address[] {
+  // prettier-ignore
+  if (family === 6) return [expectGood(parseAddress('2001:db8::1'))];
+  const held = [parts.blocks, parts.subnets, parts.inUse];
+  const isHeld = (address: Prefix) =>
+    held.some((ranges) => around<{ readonly prefix: string }>(ranges, address).length > 0) ||
+    parts.clusters.some(({ id }) => rangesOf(id).some((range) => containsAddress(rangeOf(range), address)));
+  const free = (isJudge ? JUDGES : STAND_INS).filter((address) => !isHeld(address));
+  return free.length === 0 ? [SOMEWHERE] : free;
+}
 
 /** The address that stands for the public API of a hosted control plane, which its provider chooses. Source: RFC 5737 3. */
 export const PUBLIC_API: Address = hostPrefix('192.0.2.1');

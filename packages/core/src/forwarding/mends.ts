@@ -1,4 +1,4 @@
-import { formatPrefix, isSamePrefix, prefixAround } from '../address/index.js';
+import { compareAddresses, formatAddress, formatPrefix, isSamePrefix, lastAddress, parsePrefix, prefixAround, specialBlocks, subtract } from '../address/index.js'; // prettier-ignore
 import type { Address, Prefix } from '../address/index.js';
 import {
   addOperation,
@@ -8,13 +8,15 @@ import {
   newId,
   prefixList,
   rangeOf,
+  readPorts,
   setOperation,
   withFallbacks,
 } from '../plan/index.js';
-import type { Operation, Plan, Question } from '../plan/index.js';
+import type { Operation, Plan, Question, Service } from '../plan/index.js';
+import { expectGood } from '../result.js';
 import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
-import { isPublicAddress } from './host.js';
+import { internetAddresses, isPublicAddress } from './host.js';
 import { compareMatrices } from './compareMatrix.js';
 import { destinationPorts } from './packet.js';
 import type { Packet } from './packet.js';
@@ -38,6 +40,8 @@ interface Candidate {
 /** Changes in a row that are tried, and traces in all. */
 const DEEPEST = 3;
 const MOST_TRACES = 40;
+/** Prefixes of a need by whose last addresses a change is judged. */
+const MOST_JUDGED = 8;
 /** Clusters up to which it is counted what else a change would open. */
 const MOST_COUNTED = 250;
 
@@ -64,7 +68,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
           steps: [...each.steps, candidate.say],
           operations: [...each.operations, ...candidate.operations],
         };
-        if (answer.verdict === 'pass') found.push(tried);
+        if (answer.verdict === 'pass' && holdsForOthers(applied.plan, question)) found.push(tried);
         else if (isFurther(each.trace, answer)) next.push(tried);
       }
     }
@@ -73,6 +77,27 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   return found
     .slice(0, 4)
     .map((each) => ({ steps: each.steps, operations: each.operations, opens: opensOf(plan, each.plan) }));
+}
+
+/** Whether what passes at the addresses that were asked passes at others of the same set too: of the internet, or of a need. */
+function holdsForOthers(plan: Plan, question: Question): boolean {
+  const { to } = question;
+  const forwarding = Forwarding.of(plan);
+  if (to.kind === 'internet') {
+    const others = internetAddresses(forwarding, 4, true);
+    return others.every((address) => isPassing(forwarding, question, formatAddress(address), to.service));
+  }
+  const need = to.kind === 'need' ? byId(plan.needs, to.needId) : undefined;
+  if (need === undefined || need.access === 'private endpoint') return true;
+  const port = readPorts(need.ports[0] ?? '')?.first ?? 0;
+  return prefixList(need.prefixes)
+    .slice(0, MOST_JUDGED)
+    .filter(({ family }) => family === 4)
+    .every((prefix) => isPassing(forwarding, question, formatAddress(lastAddress(prefix)), { protocol: need.protocol, port })); // prettier-ignore
+}
+
+function isPassing(forwarding: Forwarding, question: Question, address: string, service: Service): boolean {
+  return trace(forwarding, { ...question, to: { kind: 'address', address, service } }).verdict === 'pass';
 }
 
 /** Whether a change brought the packet further, or fewer flows fail. */
@@ -123,6 +148,27 @@ export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'fa
   }
 }
 
+/** What a rule names at one side. */
+interface Named {
+  readonly prefixes: readonly string[];
+  readonly setIds: readonly string[];
+  readonly say: string;
+  /** Rows that come with it. */
+  readonly made: readonly Operation[];
+}
+
+/** Prefixes of a need that one rule names. */
+const MOST_NAMED = 200;
+const PUBLIC_SET = 'public internet';
+
+let known: readonly string[] | undefined;
+
+/** IPv4 without what cannot be met on the internet; space for documents stands for public addresses, as it does in examples. */
+function publicSpace(): string[] {
+  known ??= subtract(expectGood(parsePrefix('0.0.0.0/0')), specialBlocks.filter(({ prefix, use }) => prefix.family === 4 && use !== 'documentation').map(({ prefix }) => prefix)).map(formatPrefix); // prettier-ignore
+  return [...known];
+}
+
 /** What stands around a failed packet. */
 class Places {
   readonly forwarding: Forwarding;
@@ -140,19 +186,46 @@ class Places {
       const holder = this.forwarding.space(id).holderOf(address);
       if (holder !== undefined && holder.kind !== 'block') return holder.prefix;
     }
-    const need = this.plan.needs.flatMap(({ prefixes }) => prefixList(prefixes)).find((prefix) => prefix.family === address.family && isSamePrefix(prefixAround(address, prefix.length), prefix)); // prettier-ignore
-    return need ?? prefixAround(address, address.family === 4 ? 32 : 128);
+    return this.needAround(address)[0] ?? prefixAround(address, address.family === 4 ? 32 : 128);
   }
 
-  /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else the range around the address. */
-  peersOf(address: Address): Prefix[] {
+  /** All prefixes of the need that an address is of, the one around it first. */
+  private needAround(address: Address): Prefix[] {
+    const isAround = (prefix: Prefix) => prefix.family === address.family && isSamePrefix(prefixAround(address, prefix.length), prefix); // prettier-ignore
+    const own = this.plan.needs.map(({ prefixes }) => prefixList(prefixes)).find((prefixes) => prefixes.some(isAround)) ?? []; // prettier-ignore
+    return [...own.filter(isAround), ...own.filter((each) => !isAround(each) && each.family === address.family)];
+  }
+
+  /**
+   * What a rule has to name for an address: of the internet all of it, as a set that the plan keeps, since an address that stands for it
+   * is nobody’s; of a need all of its prefixes; else the range it belongs to.
+   */
+  named(address: Address): Named {
+    if (this.forwarding.internet.some((each) => compareAddresses(each, address) === 0)) return this.internet();
+    const holder = formatPrefix(this.rangeAround(address));
+    const need = this.needAround(address).map(formatPrefix);
+    const prefixes = need[0] === holder ? need.slice(0, MOST_NAMED) : [holder];
+    return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
+  }
+
+  private internet(): Named {
+    const say = `the set ${PUBLIC_SET}`;
+    const standing = this.plan.prefixSets.find(({ prefixes }) => prefixes.join() === publicSpace().join());
+    if (standing !== undefined) return { prefixes: [], setIds: [standing.id], say: `the set ${standing.name}`, made: [] }; // prettier-ignore
+    const note = 'All of IPv4 without private, shared and special space (RFC 6890)';
+    const made = withFallbacks('prefixSets', { id: newId(), name: PUBLIC_SET, prefixes: publicSpace(), note });
+    return { prefixes: [], setIds: [made.id], say, made: [addOperation('prefixSets', made)] };
+  }
+
+  /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else what is named for the address. */
+  peersOf(address: Address): Named {
     const { tunnelOf } = this.failed;
-    if (tunnelOf === undefined) return [this.rangeAround(address)];
-    return this.forwarding
+    if (tunnelOf === undefined) return this.named(address);
+    const prefixes = this.forwarding
       .rangesOf(tunnelOf)
-      .filter(({ purpose }) => purpose === 'node')
-      .map(rangeOf)
-      .filter(({ family }) => family === address.family);
+      .filter((range) => range.purpose === 'node' && rangeOf(range).family === address.family)
+      .map(({ prefix }) => prefix);
+    return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
   }
 
   /** The network that holds an address. */
@@ -177,7 +250,7 @@ function serviceOf(packet: Packet): {
 function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
-  const peers = at.peersOf(direction === 'in' ? packet.source : packet.destination).map(formatPrefix);
+  const peers = at.peersOf(direction === 'in' ? packet.source : packet.destination);
   return filterIds.slice(0, 2).flatMap((filterId): Candidate[] => {
     const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
       (rule) => rule.direction === direction,
@@ -194,13 +267,14 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
       position,
       protocol,
       ports,
-      peers,
+      peers: peers.prefixes,
+      peerSetIds: peers.setIds,
     });
     const name = byId(at.plan.filters, filterId)?.name ?? '';
     return [
       {
-        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? 'in from' : 'out to'} ${peers.join(', ')}.`,
-        operations: [addOperation('filterRules', rule)],
+        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? 'in from' : 'out to'} ${peers.say}.`,
+        operations: [...peers.made, addOperation('filterRules', rule)],
       },
     ];
   });
@@ -209,21 +283,20 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
 function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code: 'firewall' }): Candidate[] {
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
-  const [source, destination] = [at.rangeAround(packet.source), at.rangeAround(packet.destination)].map(
-    formatPrefix,
-  ) as [string, string];
+  const source = at.named(packet.source);
+  const destination = at.named(packet.destination);
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const position = placeBefore(
     rules,
     rules.find(({ id }) => id === ruleId),
   );
   if (position === undefined) return [];
-  const rule = withFallbacks('firewallRules', { id: newId(), firewallId, position, protocol, ports, sources: [source], destinations: [destination] }); // prettier-ignore
+  const rule = withFallbacks('firewallRules', { id: newId(), firewallId, position, protocol, ports, sources: source.prefixes, sourceSetIds: source.setIds, destinations: destination.prefixes, destinationSetIds: destination.setIds }); // prettier-ignore
   const name = byId(at.plan.firewalls, firewallId)?.name ?? '';
   return [
     {
-      say: `Add rule ${position} to the firewall ${name}: allow ${say} from ${source} to ${destination}.`,
-      operations: [addOperation('firewallRules', rule)],
+      say: `Add rule ${position} to the firewall ${name}: allow ${say} from ${source.say} to ${destination.say}.`,
+      operations: [...source.made, ...destination.made, addOperation('firewallRules', rule)],
     },
   ];
 }

@@ -9,12 +9,12 @@ import {
   another,
   bastionHost,
   endpointHost,
+  internetAddresses,
   internetHost,
   isPublicAddress,
   nodeHost,
   podHost,
   PUBLIC_API,
-  SOMEWHERE,
 } from './host.js';
 import type { Host } from './host.js';
 import type { Door } from './walk.js';
@@ -55,7 +55,7 @@ export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family
     case 'node':
       return nodeHost(forwarding, place, family);
     case 'internet':
-      return good(internetHost(family === 4 ? SOMEWHERE : parsed('2001:db8::1')));
+      return good(internetHost((family === 4 ? forwarding.internet : internetAddresses(forwarding, 6))[0]));
     case 'bastion': {
       const host = bastionHost(forwarding, place.bastionId);
       return host === undefined ? gone('bastion') : good(host);
@@ -102,7 +102,15 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
       ]);
     }
     case 'internet':
-      return good([{ address: family === 4 ? SOMEWHERE : parsed('2001:db8::1'), ...target.service, host: undefined, isOutside: true, label: 'the internet' }]); // prettier-ignore
+      return good(
+        (family === 4 ? forwarding.internet : internetAddresses(forwarding, 6)).map((address) => ({
+          address,
+          ...target.service,
+          host: undefined,
+          isOutside: true,
+          label: 'the internet',
+        })),
+      );
     default: {
       const isOwn = from.cluster !== undefined && 'clusterId' in target && target.clusterId === from.cluster.id;
       const host =

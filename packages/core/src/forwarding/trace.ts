@@ -51,17 +51,22 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
     4;
   const asking = hostOfPlace(forwarding, question.from, family);
   if (!asking.ok) return unknown(asking.problem);
-  const from = { value: dress(asking.value, question.from) };
-  const aims = aimsOf(forwarding, question.to, from.value);
+  const from = dress(asking.value, question.from);
+  const aims = aimsOf(forwarding, question.to, from);
   if (!aims.ok) return unknown(aims.problem);
-  const flows = aims.value.map((aim) => {
-    const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
-    return traceFlow(forwarding, from.value, dressed, question.bytes);
-  });
+  // Who asks from the internet may be anywhere on it.
+  const isAnybody = question.from.kind === 'internet' && family === 4;
+  const askers = isAnybody ? forwarding.internet.map((address) => ({ ...from, address })) : [from];
+  const flows = askers.flatMap((asker) =>
+    aims.value.map((aim) => {
+      const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
+      return traceFlow(forwarding, asker, dressed, question.bytes);
+    }),
+  );
   const sorted = [...flows].sort((a, b) => worst.indexOf(a.verdict) - worst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing', message: 'There is nothing to reach.', mend: '' });
-  return { verdict: first.verdict, sentence: sentenceOf(from.value, first, flows.length), flows: sorted };
+  return { verdict: first.verdict, sentence: sentenceOf(from, first, flows.length), flows: sorted };
 }
 
 /** Follows one flow there and back. */

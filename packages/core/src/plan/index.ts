@@ -135,3 +135,6 @@ export {
 } from './question.js';
 export type { UrlTarget } from './urlTarget.js';
 export { readUrl, writeUrl } from './urlTarget.js';
+export type { ProposedKind } from './proposed.js';
+export { asProposed, digestOf } from './proposed.js';
+export { plannedMade } from './planned.js';

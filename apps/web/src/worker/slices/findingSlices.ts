@@ -1,7 +1,9 @@
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
-import { findingMarks } from '@wide-lattice/core/findings';
-import type { FindingMark, Severity } from '@wide-lattice/core/findings';
+import { findingMarks, isAnsweredBy } from '@wide-lattice/core/findings';
+import type { Finding, FindingMark, Proposing, Severity } from '@wide-lattice/core/findings';
+import { compareMatrices, forwarding } from '@wide-lattice/core/forwarding';
+import type { CellChange } from '@wide-lattice/core/forwarding';
 import type { Kind, Operation } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shownRenumberings } from './renumberings';
@@ -34,6 +36,19 @@ function counted(marks: readonly FindingMark[]): CountedFindings {
   return { all: countFindings(marks), byKind, byCode };
 }
 
+/** A proposal that was tried: errors and warnings it ends, brings and leaves of those it is there to end, and what it does to the matrix. */
+export interface Tried {
+  readonly mends: readonly string[];
+  readonly brings: readonly Finding[];
+  readonly leaves: readonly Finding[];
+  /** Cells of the matrix that pass more than before, and those that pass less; undefined where the plan is too large to count them. */
+  readonly opens: number | undefined;
+  readonly closes: readonly CellChange[] | undefined;
+}
+
+/** Clusters up to which the matrix before and after is compared while somebody waits. */
+const MOST_COMPARED = 250;
+
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
 export const findingSlices = {
   findings: ({ evaluation }: SliceHost) => evaluation.findings(),
@@ -42,6 +57,24 @@ export const findingSlices = {
   effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
     const draft = host.draft(operations);
     return draft.ok ? compareEvaluations(host.evaluation, draft.evaluation) : undefined;
+  },
+  /** What a proposal comes to before it is applied; undefined when it cannot be applied. */
+  tried: (host: SliceHost, operations: readonly Operation[], proposing: Proposing): Tried | undefined => {
+    const draft = host.draft(operations);
+    if (!draft.ok) return undefined;
+    const after = draft.evaluation;
+    const { gained, lost } = compareEvaluations(host.evaluation, after);
+    const brought = new Set(gained.map(({ key }) => key));
+    const isOpen = ({ key, code, severity }: Finding) => severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code); // prettier-ignore
+    const isCounted = operations.length > 0 && after.plan.clusters.length <= MOST_COMPARED;
+    const reach = isCounted ? compareMatrices(host.evaluation.ask(forwarding), after.ask(forwarding)) : undefined;
+    return {
+      mends: lost.map(({ title }) => title),
+      brings: gained,
+      leaves: after.findings().filter(isOpen),
+      opens: reach?.gained.length,
+      closes: reach?.lost,
+    };
   },
   renumberings: (host: SliceHost, rangeIds: readonly string[]) => shownRenumberings(host, rangeIds),
 };

@@ -1,0 +1,98 @@
+import type { Finding, Proposing } from '@wide-lattice/core/findings';
+import type { Operation } from '@wide-lattice/core/plan';
+import { useAnswer } from '../plan/useSlice';
+import { SeverityMark } from './Marks';
+import { More } from './More';
+
+const SHOWN = 5;
+/** Rows up to which a proposal is tried while somebody waits. */
+const MOST_TRIED = 5000;
+
+interface TriedPartProps {
+  readonly operations: readonly Operation[];
+  readonly proposing: Proposing;
+}
+
+/** What a proposal comes to, tried before it is applied: what it mends, what it would newly break, what it leaves open. */
+export function TriedPart({ operations, proposing }: TriedPartProps) {
+  if (operations.length > MOST_TRIED)
+    return (
+      <p className="quiet mt-2">
+        {operations.length.toLocaleString('en-US')} rows are not tried beforehand; up to {MOST_TRIED.toLocaleString('en-US')} are. See
+        Findings after it is applied.
+      </p>
+    ); // prettier-ignore
+  return <Outcome operations={operations} proposing={proposing} />;
+}
+
+function Outcome({ operations, proposing }: TriedPartProps) {
+  const { slice: tried, isFresh } = useAnswer('tried', operations, proposing);
+  if (!isFresh) return <p className="quiet mt-2">Trying it...</p>;
+  if (tried === undefined) return null;
+  const { mends, brings, leaves, opens, closes } = tried;
+  if (operations.length === 0) return <Open findings={leaves} title="Still open, and nothing more can be proposed" />;
+  return (
+    <section aria-label="Tried before it is applied" className="mt-2">
+      <p>
+        {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${counted(mends.length, 'finding')}`}
+        {brings.length === 0 ? ' and brings none.' : ` and brings ${brings.length.toLocaleString('en-US')}.`}
+        {opens !== undefined && closes !== undefined && ` ${reachOf(opens, closes.length)}`}
+      </p>
+      {mends.length > 0 && (
+        <details>
+          <summary className="quiet cursor-pointer">What it ends</summary>
+          <ul className="list-disc pl-5">
+            {mends.slice(0, SHOWN).map((title) => (
+              <li key={title}>{title}</li>
+            ))}
+          </ul>
+          <More all={mends.length} shown={SHOWN} />
+        </details>
+      )}
+      <Open findings={brings} title="It brings" />
+      <Open findings={leaves} title="It leaves open" />
+      {closes !== undefined && closes.length > 0 && (
+        <>
+          <p className="heading mt-2">Passes no more</p>
+          <ul className="list-disc pl-5">
+            {closes.slice(0, SHOWN).map(({ clusterName, label, before, after, of }) => (
+              <li key={`${clusterName} ${label}`}>
+                {clusterName} to {label}
+                {of > 1 && `: ${after} of ${of}, before ${before}`}
+              </li>
+            ))}
+          </ul>
+          <More all={closes.length} shown={SHOWN} />
+        </>
+      )}
+    </section>
+  );
+}
+
+function counted(count: number, what: string): string {
+  return `${count.toLocaleString('en-US')} ${what}${count === 1 ? '' : 's'}`;
+}
+
+function reachOf(opens: number, closes: number): string {
+  if (opens === 0 && closes === 0) return 'In the matrix nothing changes.';
+  const more = opens === 0 ? '' : `${counted(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
+  const less = closes === 0 ? '' : `${counted(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
+  return `${[more, less].filter((part) => part !== '').join(', ')}${opens === 0 ? ' pass than before' : ''}.`;
+}
+
+function Open({ findings, title }: { readonly findings: readonly Finding[]; readonly title: string }) {
+  if (findings.length === 0) return null;
+  return (
+    <>
+      <p className="heading mt-2">{title}</p>
+      <ul>
+        {findings.slice(0, SHOWN).map(({ key, severity, title: what }) => (
+          <li key={key} className="flex items-baseline gap-1.5 py-0.5">
+            <SeverityMark severity={severity} /> {what}
+          </li>
+        ))}
+      </ul>
+      <More all={findings.length} shown={SHOWN} />
+    </>
+  );
+}

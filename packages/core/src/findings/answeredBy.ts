@@ -1,0 +1,16 @@
+/** What a proposal is for. */
+export type Proposing = 'ranges' | 'egress' | 'doors' | 'names' | 'connections';
+
+/** The findings that each proposal is there to end, by their codes; one that ends with a dot stands for all that begin so. */
+const answered: Readonly<Record<Proposing, readonly string[]>> = {
+  ranges: ['range.missing', 'range.too-small', 'range.outside-pools', 'range.outside-network', 'overlap.conflict'],
+  egress: ['egress.', 'need.', 'route.', 'nat.other-zone', 'nat.no-address', 'opening.', 'path.', 'address.taken'],
+  doors: ['door.', 'listener.', 'backend.', 'balancer.', 'address.taken'],
+  names: ['name.', 'record.', 'zone.', 'certificate.', 'door.certificate', 'listener.certificate'],
+  connections: ['join.', 'export.'],
+};
+
+/** Whether a proposal is responsible for the findings of a check: while one of them stands, it does not say that nothing is missing. */
+export function isAnsweredBy(proposing: Proposing, code: string): boolean {
+  return answered[proposing].some((each) => (each.endsWith('.') ? code.startsWith(each) : code === each));
+}

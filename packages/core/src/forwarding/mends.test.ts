@@ -1,0 +1,96 @@
+import { BlockList } from 'node:net';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { fence, hubWorld, ranges, route } from '../../test/ways.js';
+import { readQuestion, setOperation } from '../plan/index.js';
+import type { FirewallRule, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { Forwarding, mendsOf, trace } from './index.js';
+
+const questionOf = (plan: Plan, from: string, to: string) => expectGood(readQuestion(plan, from, to, 576));
+const ask = (plan: Plan, from: string, to: string) => trace(Forwarding.of(plan), questionOf(plan, from, to)).verdict;
+const walled = (...rules: Partial<FirewallRule>[]) => hubWorld({ rules });
+
+// Public addresses that the code does not know, and others that are not met on the internet (RFC 1918, RFC 6598, RFC 3927, RFC 5771).
+const anywhere = [
+  '1.2.3.4',
+  '57.10.20.30',
+  '99.255.255.254',
+  '126.0.0.1',
+  '172.32.0.1',
+  '191.255.0.7',
+  '223.255.255.1',
+];
+const nowhere = ['10.99.0.1', '172.16.0.1', '192.168.7.7', '100.64.9.9', '169.254.169.254', '127.0.0.1', '224.0.0.5'];
+
+test('a rule for one address, for documents or for half of the space is no rule for the internet', () => {
+  for (const destinations of [['192.0.2.129/32'], ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24'], ['128.0.0.0/1']])
+    expect([destinations, ask(walled({ ports: ['443'], destinations }), 'node of a', 'the internet tcp 443')]).toEqual([destinations, 'refused']);
+  expect(ask(walled({ ports: ['443'], destinations: ['0.0.0.0/1', '128.0.0.0/1'] }), 'node of a', 'the internet tcp 443')).toBe('pass');
+}); // prettier-ignore
+
+test('a block list that takes some of the internet away leaves the rest of it', () => {
+  const plan = walled({ action: 'deny', destinations: ['203.0.113.0/24'] }, { ports: ['443'] });
+  expect(ask(plan, 'node of a', 'the internet tcp 443')).toBe('pass');
+  expect(ask(plan, 'node of a', '203.0.113.7 tcp 443')).toBe('refused');
+});
+
+test('the mend of a question to the internet is a set of the plan: all that is public passes with it, and nothing else', () => {
+  const plan = walled({ ports: ['22'] });
+  const [mend] = mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'));
+  expect(mend?.steps).toEqual([
+    'Add rule 20 to the firewall wall: allow tcp 443 from 10.1.0.0/24 to the set public internet.',
+  ]);
+  const after = applied(plan, mend?.operations ?? []);
+  expect(ask(after, 'node of a', 'the internet tcp 443')).toBe('pass');
+  for (const address of anywhere)
+    expect([address, ask(after, 'node of a', `${address} tcp 443`)]).toEqual([address, 'pass']);
+  expect(ask(after, 'node of a', 'node of b tcp 443')).toBe('refused');
+  // The set is held against the address lists of the runtime.
+  const list = new BlockList();
+  for (const prefix of after.prefixSets[0]?.prefixes ?? []) {
+    const [address = '', length = ''] = prefix.split('/');
+    list.addSubnet(address, Number(length));
+  }
+  expect([...anywhere, ...nowhere].filter((address) => list.check(address))).toEqual(anywhere);
+});
+
+test('the set is made once: a second mend names the one that stands', () => {
+  const plan = walled({ ports: ['22'] });
+  const first = applied(plan, mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'))[0]?.operations ?? []); // prettier-ignore
+  const renamed = applied(first, [setOperation('prefixSets', first.prefixSets[0]?.id ?? '', { name: 'outside' })]);
+  const [mend] = mendsOf(renamed, questionOf(renamed, 'node of b', 'the internet tcp 80'));
+  expect(mend?.steps[0]).toContain('to the set outside.');
+  expect(mend?.operations.map(({ kind }) => kind)).toEqual(['firewallRules']);
+});
+
+test('who calls from the internet may be anybody: a filter rule for one caller lets the internet not in', () => {
+  const called = (peers: string[]) =>
+    applied(ground(1), [
+      ...add('clusters', cluster('c')),
+      ...ranges([1, 'node', '10.9.0.0/24'], [1, 'pod', '100.64.0.0/16']),
+      ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
+      ...add('routes', route(1, '0.0.0.0/0', 'internet')),
+      ...add('nodePools', { name: 'edge', clusterId: testId('clusters', 1), isPublic: true, nodesNow: 1, nodesMax: 1, nodesHorizon: 1 }), // prettier-ignore
+      ...fence(1, { defaultOut: 'allow' }, { ports: ['443'], peers }),
+    ]);
+  const verdict = (peers: string[]) => ask(called(peers), 'the internet', 'node of c, pool edge tcp 443');
+  expect(verdict([])).toBe('pass');
+  expect(verdict(['192.0.2.129/32'])).toBe('refused');
+});
+
+test('of a need all prefixes are named, and each is judged by its last address', () => {
+  const need = add('needs', { name: 'mirror', prefixes: ['198.51.100.0/26', '203.0.113.64/26'], ports: ['443'] });
+  const plan = applied(walled({ ports: ['22'] }), need);
+  const mends = mendsOf(plan, questionOf(plan, 'node of a', 'need mirror'));
+  expect(mends[0]?.steps).toEqual([
+    'Add rule 20 to the firewall wall: allow tcp 443 from 10.1.0.0/24 to 198.51.100.0/26, 203.0.113.64/26.',
+  ]);
+  const after = applied(plan, mends[0]?.operations ?? []);
+  for (const last of ['198.51.100.63', '203.0.113.127'])
+    expect(ask(after, 'node of a', `${last} tcp 443`)).toBe('pass');
+  expect(ask(after, 'node of a', '198.51.100.64 tcp 443')).toBe('refused');
+  // A deny in front that takes the upper half away cannot be mended by a rule behind it, and a rule before it is.
+  const half = applied(walled({ action: 'deny', destinations: ['203.0.113.96/27'] }, { ports: ['22'] }), need);
+  for (const { operations } of mendsOf(half, questionOf(half, 'node of a', 'need mirror')))
+    expect(ask(applied(half, operations), 'node of a', '203.0.113.127 tcp 443')).toBe('pass');
+});
