@@ -1,6 +1,6 @@
 import { BlockList } from 'node:net';
-import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { fence, hubWorld, ranges, route } from '../../test/ways.js';
+import { add, applied, ground, testId } from '../../test/worlds.js';
+import { hubWorld, route } from '../../test/ways.js';
 import { readQuestion, setOperation } from '../plan/index.js';
 import type { FirewallRule, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
@@ -66,14 +66,14 @@ test('the set is made once: a second mend names the one that stands', () => {
 test('who calls from the internet may be anybody: a filter rule for one caller lets the internet not in', () => {
   const called = (peers: string[]) =>
     applied(ground(1), [
-      ...add('clusters', cluster('c')),
-      ...ranges([1, 'node', '10.9.0.0/24'], [1, 'pod', '100.64.0.0/16']),
+      ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24', isPublic: true, wayOut: 'direct' }),
       ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
       ...add('routes', route(1, '0.0.0.0/0', 'internet')),
-      ...add('nodePools', { name: 'edge', clusterId: testId('clusters', 1), isPublic: true, nodesNow: 1, nodesMax: 1, nodesHorizon: 1 }), // prettier-ignore
-      ...fence(1, { defaultOut: 'allow' }, { ports: ['443'], peers }),
-    ]);
-  const verdict = (peers: string[]) => ask(called(peers), 'the internet', 'node of c, pool edge tcp 443');
+      ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), layer: '4', side: 'public', address: '203.0.113.9' }),
+      ...add('filters', { name: 'door', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' }),
+      ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, ports: ['443'], peers }),
+    ]); // prettier-ignore
+  const verdict = (peers: string[]) => ask(called(peers), 'the internet', '203.0.113.9 tcp 443');
   expect(verdict([])).toBe('pass');
   expect(verdict(['192.0.2.129/32'])).toBe('refused');
 });
