@@ -40,6 +40,21 @@ test('address, match rules, backends and members follow from the plan', () => {
   ].map((text) => text.replace(' in a', text.startsWith('n') && plan.sites[0]?.zones.length === 0 ? '' : ` in ${plan.sites[0]?.zones[0] ?? ''}`))); // prettier-ignore
 });
 
+test('behind routes that a controller keeps on it, NodePort services are called at nodes and others at their pods, where these can be called', () => {
+  const bare = (...more: Operation[][]) => world([{ op: 'set', kind: 'listeners', id: testId('listeners', 1), fields: { backendId: null } }, ...[1, 2, 3].map((n) => ({ op: 'remove', kind: 'backends', id: testId('backends', n) }) as const)], ...more);
+  const zone = world().sites[0]?.zones[0] ?? '';
+  const nodes = [1, 2, 3].map((n) => `web/s: c main node ${n}${zone === '' ? '' : ` in ${zone}`}:30080`);
+  expect(texts(bare(), 'backend')).toEqual(['web/s on 80: nodes, kept by k']);
+  expect(texts(bare(), 'member')).toEqual(nodes);
+  // With a node gone one member less; at the horizon five nodes (their number is said above).
+  expect([texts(bare(), 'member', 'node gone').length, texts(bare(), 'member', 'horizon').length]).toEqual([2, 5]);
+  const plain = setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] });
+  expect(texts(bare([plain]), 'member')).toEqual(['web/s: pod 1 of w:8080', 'web/s: pod 2 of w:8080']);
+  const overlay = setOperation('clusters', own, { podMode: 'overlay' });
+  expect(texts(bare([plain, overlay]), 'member')).toEqual(['web/s: none, since its pods are in an overlay and it has no NodePort']);
+  expect(texts(bare([overlay]), 'member')).toEqual(nodes);
+}); // prettier-ignore
+
 test('what differs at the horizon, without a node, and after a change', () => {
   const plan = world();
   const differs = (when: HoldCase) => heldDifference(held(plan), held(plan, when));

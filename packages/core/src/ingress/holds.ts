@@ -1,6 +1,6 @@
 import { balancerHost } from '../forwarding/index.js';
-import { byId, readGatewayListener } from '../plan/index.js';
-import type { Backend, Balancer, Controller, IngressRoute } from '../plan/index.js';
+import { byId, readBackendRef, readGatewayListener } from '../plan/index.js';
+import type { Backend, Balancer, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { isOfController } from './ingressState.js';
 import type { IngressState } from './ingressState.js';
@@ -39,15 +39,46 @@ export function heldBy(state: IngressState, balancer: Balancer, sizingOf: Sizing
     });
     held.push(...membersOf(state, backend, sizingOf, when));
   }
+  for (const controller of state.parts.controllers)
+    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer') held.push(...routedMembers(state, balancer, controller, sizingOf, when)); // prettier-ignore
   return held;
+}
+
+/** Whether a load balancer outside a cluster calls a service at its nodes: as its own backend says, else wherever the service has NodePorts. */
+export function calledAtNodes({ type }: ClusterService, backend: Pick<Backend, 'members'> | undefined): boolean {
+  return backend === undefined ? type === 'NodePort' || type === 'LoadBalancer' : backend.members === 'nodes';
+}
+
+/** The members behind the services that routes on the load balancer send to; those that it has a backend for are listed with that. */
+function routedMembers(
+  state: IngressState,
+  balancer: Balancer,
+  controller: Controller,
+  sizingOf: SizingOf,
+  when: HoldCase,
+): Held[] {
+  const listed = new Set(state.backendsOf(balancer).map(({ serviceId }) => serviceId));
+  const called = new Map<string, { readonly service: ClusterService; readonly port: number }>();
+  for (const route of routesOf(state, controller))
+    for (const ref of route.backends.flatMap((text) => readBackendRef(text) ?? [])) {
+      const { service } = state.serviceOf(route, ref);
+      if (service !== undefined && !listed.has(service.id)) called.set(`${service.id} ${ref.port}`, { service, port: ref.port }); // prettier-ignore
+    }
+  return [...called.values()].flatMap(({ service, port }): Held[] => {
+    const name = `${service.namespace}/${service.name}`;
+    const isAtNodes = calledAtNodes(service, undefined);
+    const head: Held = { part: 'backend', text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}` }; // prettier-ignore
+    const isHidden = byId(state.parts.clusters, service.clusterId)?.podMode === 'overlay' && balancer.runBy !== 'cluster'; // prettier-ignore
+    if (!isAtNodes && isHidden) return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }]; // prettier-ignore
+    const backend = { name, members: isAtNodes ? 'nodes' : 'pods', addresses: [], serviceId: service.id, port } as const; // prettier-ignore
+    return [head, ...membersOf(state, backend, sizingOf, when)];
+  });
 }
 
 /** The rules of the routes that work on the load balancer itself. */
 function matchRules(state: IngressState, controller: Controller): Held[] {
-  const gateways = state.gatewaysOf(controller);
-  const isOf = (route: IngressRoute) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId); // prettier-ignore
-  const ports = gateways.flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? []));
-  return state.parts.ingressRoutes.filter(isOf).flatMap((route) =>
+  const ports = state.gatewaysOf(controller).flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? [])); // prettier-ignore
+  return routesOf(state, controller).flatMap((route) =>
     (route.hosts.length === 0 ? ['every host'] : route.hosts).map((host): Held => ({
       part: 'match rule',
       text: `${host}${route.path}${ports.length === 0 ? '' : ` on ${[...new Set(ports)].join(', ')}`} to ${route.backends.join(', ') || route.redirect}`,
@@ -55,7 +86,17 @@ function matchRules(state: IngressState, controller: Controller): Held[] {
   ); // prettier-ignore
 }
 
-function membersOf(state: IngressState, backend: Backend, sizingOf: SizingOf, when: HoldCase): Held[] {
+function routesOf(state: IngressState, controller: Controller): IngressRoute[] {
+  const gateways = state.gatewaysOf(controller);
+  return state.parts.ingressRoutes.filter((route) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId)); // prettier-ignore
+}
+
+function membersOf(
+  state: IngressState,
+  backend: Pick<Backend, 'name' | 'members' | 'addresses' | 'serviceId' | 'port'>,
+  sizingOf: SizingOf,
+  when: HoldCase,
+): Held[] {
   if (backend.members === 'addresses')
     return backend.addresses.map((address) => ({
       part: 'member',

@@ -60,6 +60,23 @@ describe('a request', () => {
     expect(found.flows[0]?.forth.filter(({ event }) => event === 'chosen')).toHaveLength(3);
     expect(found.flows[0]?.back.at(-1)?.event).toBe('delivered');
   });
+  test('to a service behind routes on a layer 7 load balancer goes to nodes by NodePort, also where pods are in an overlay', () => {
+    const onIt = [...set('balancers', 1, { layer: '7' }), ...set('listeners', 1, { protocol: 'http', backendId: null }), ...set('controllers', 1, { tier: 'on a load balancer', serviceId: null })];
+    const atNodes = [...onIt, ...set('services', 2, { type: 'NodePort', ports: ['tcp 80 to http node 30090'] })];
+    const overlay = [setOperation('clusters', own, { podMode: 'overlay' })];
+    const calls = (plan: Plan) => { const found = answer(plan, 'the internet', 'http://www.example/'); return [found.verdict, [...new Set(found.flows.flatMap(({ forth }) => forth.map(({ packet }) => packet.port)))]]; };
+    // The NodePort at the node, then the container port of the pod behind it.
+    expect(calls(world(atNodes))).toEqual(['pass', expect.arrayContaining([30090, 8080])]);
+    expect(calls(world([...atNodes, ...overlay]))).toEqual(['pass', expect.arrayContaining([30090, 8080])]);
+    // Without a NodePort routed pods are called themselves, and overlay pods cannot be.
+    expect(calls(world(onIt))).toEqual(['pass', expect.not.arrayContaining([30090])]);
+    const closed = answer(world([...onIt, ...overlay]), 'the internet', 'http://www.example/');
+    expect([closed.verdict, closed.status]).toEqual(['broken', 503]);
+    expect(closed.sentence).toContain('Make it a NodePort service');
+    // A backend of the load balancer for the same service decides.
+    const toNodes = [...add('backends', {}, {}, { name: 'own', balancerId: testId('balancers', 1), members: 'nodes' as const, serviceId: testId('services', 2), port: 80 }).slice(2)];
+    expect(calls(world([...atNodes, ...overlay, ...toNodes]))).toEqual(['pass', expect.arrayContaining([30090])]);
+  }); // prettier-ignore
   test('gets 404 with the nearest route where none takes it', () => {
     const found = answer(world(set('ingressRoutes', 1, { path: '/shop' })), 'the internet', 'http://www.example/pay');
     expect([found.verdict, found.status]).toEqual(['broken', 404]);

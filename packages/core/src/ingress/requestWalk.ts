@@ -17,6 +17,7 @@ import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
+import { calledAtNodes } from './holds.js';
 import { limited } from './limits.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import { RequestProgress, Stopped } from './requestProgress.js';
@@ -453,6 +454,21 @@ export class RequestWalk {
         `${nameOf(service)} stands for the name ${service.externalName}, which is outside the cluster.`,
       );
     }
+    if (from.kind === 'balancer') this.fromOutside(service, port, from, share);
+    else this.podsOf(service, port, from, share);
+  }
+
+  /** A load balancer outside the cluster calls nodes by their NodePort, or pods that can be called there; a backend of its own says which. */
+  private fromOutside(service: ClusterService, port: number, from: Host, share: number): void {
+    const balancer = byId(this.state.parts.balancers, from.attachable[0] ?? '');
+    const backend = this.state.parts.backends.find((each) => each.balancerId === balancer?.id && each.serviceId === service.id); // prettier-ignore
+    if (calledAtNodes(service, backend)) {
+      this.throughNodes(service, port, from, backend, share);
+      return;
+    }
+    const cluster = this.clusterOf(service);
+    if (cluster.podMode === 'overlay' && balancer?.runBy !== 'cluster')
+      throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort: the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`, { kind: 'services', id: service.id }); // prettier-ignore
     this.podsOf(service, port, from, share);
   }
 
