@@ -1,6 +1,6 @@
 import { joined, served } from '../../test/joins.js';
 import { add, applied, testId } from '../../test/worlds.js';
-import { Forwarding } from '../forwarding/index.js';
+import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
 import type { JoinWay, Operation, Plan } from '../plan/index.js';
 import {
@@ -165,6 +165,36 @@ describe('a proposal', () => {
     expect(proposal.openings).toBeGreaterThan(0);
     const closed = new Joins(bare, Forwarding.of(bare));
     expect(closed.pair(connection, one, other).verdict).not.toBe('pass');
+  }); // prettier-ignore
+
+  test('opens for every gateway: with any that another takes over for lost, all ways still work', () => {
+    // Gateways stand in zones whose nodes have subnets of their own, and each cluster lets in nothing by itself.
+    const zonal = apart({
+      clusters: [routed, routed],
+      more: [
+        setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+        ...[1, 2].flatMap((n) => [
+          setOperation('allocations', testId('allocations', 3 * n - 2), { zone: 'a' }),
+          ...add('allocations', { id: testId('allocations', 20 + n), clusterId: testId('clusters', n), purpose: 'node', zone: 'b', prefix: `10.${n}.8.0/24` }),
+        ]),
+        ...add('filters', ...[1, 2].map((n) => ({ name: `nodes of c${n}`, clusterIds: [testId('clusters', n)], defaultIn: 'deny' as const, defaultOut: 'allow' as const }))),
+      ],
+    });
+    for (const way of ['tunnels', 'relays'] as const) {
+      const { plan, connectionId, problems } = proposeConnection(zonal, wish({ way }));
+      expect([way, problems]).toEqual([way, []]);
+      const standing = asStanding(plan, connectionId);
+      const members = standing.members.filter((each) => each.connectionId === connectionId);
+      const [one, other] = members;
+      if (one === undefined || other === undefined) throw new Error('no members');
+      const losses = [[], [`${one.id} 0`], [`${other.id} 0`], [`${one.id} 0`, `${other.id} 0`], [`${one.id} 1`, `${other.id} 0`]];
+      for (const lost of losses) {
+        const joins = new Joins(standing, Forwarding.of(standing).with({ ...NO_FAULTS, gateways: new Set(lost) }));
+        const [connection] = standing.connections;
+        if (connection === undefined) throw new Error('no connection');
+        expect([way, lost, joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual([way, lost, 'pass', 'pass']);
+      }
+    }
   }); // prettier-ignore
 
   test('opens no more than what it needs: each rule taken away closes a way again', () => {

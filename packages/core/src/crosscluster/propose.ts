@@ -1,6 +1,6 @@
 import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
-import { Forwarding, mendsAt } from '../forwarding/index.js';
+import { Forwarding, mendsAt, NO_FAULTS } from '../forwarding/index.js';
 import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type { Cluster, Connection, JoinWay, Member, Operation, Plan, Tunnel } from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
@@ -49,6 +49,11 @@ interface Open {
   readonly key: string;
   readonly pair: Pair;
 }
+
+/** Gateways that are lost: none. */
+const none: ReadonlySet<string> = new Set();
+/** Members up to which each one’s takeover is tried alone, too. */
+const MOST_APART = 8;
 
 /** Openings and routes that one proposal tries, so that it ends. */
 const MOST_MENDS = 120;
@@ -197,25 +202,49 @@ class JoinMaker {
 
   /** Openings and routes one after the other, each only where the way got further by it. */
   private openUp(): void {
+    const losses = this.losses();
+    for (const lost of losses) this.openFor(lost);
+    const open = this.failing(new Set(), none);
+    // What a takeover lacks is a problem of its own: while all gateways stand nothing fails.
+    const later = open.length > 0 ? [] : losses.flatMap((lost) => this.failing(new Set(), lost));
+    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
+    const [first] = later;
+    if (first !== undefined) this.problems.push(`When a gateway takes over, ${say(first)}`);
+    if (open.length > 0) this.problems.push(...open.slice(0, 4).map(say), ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []));
+    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
+  } // prettier-ignore
+
+  private openFor(lost: ReadonlySet<string>): void {
     const blocked = new Set<string>();
     for (let tries = 0; tries < MOST_MENDS; tries++) {
-      const failing = this.failing(blocked)[0];
+      const failing = this.failing(blocked, lost)[0];
       if (failing === undefined) break;
       const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
       const isTaken = candidate !== undefined && this.add(`Openings and routes of ${this.wish.name}`, candidate.operations);
       if (!isTaken) blocked.add(failing.key);
       else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules')) this.openings++;
     }
-    const open = this.failing(new Set());
-    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
-    if (open.length > 0) this.problems.push(...open.slice(0, 4).map(say), ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []));
-    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
   } // prettier-ignore
 
-  /** Ways that do not work yet; those of clusters without ranges are said once they have some. */
-  private failing(blocked: ReadonlySet<string>): Open[] {
+  /** The gateways that are gone while others carry: none; each one’s that come before another; and, of a few members, those of one member alone. */
+  private losses(): ReadonlySet<string>[] {
+    if (this.wish.way === 'flat') return [none];
+    const { members } = this;
+    const most = Math.max(1, ...members.map(({ gateways }) => gateways));
+    const before = (of: readonly Member[], count: number) => new Set(of.flatMap(({ id, gateways }) => Array.from({ length: Math.min(count, gateways - 1) }, (_, at) => `${id} ${at}`))); // prettier-ignore
+    const found: ReadonlySet<string>[] = [none];
+    for (let count = 1; count < most; count++) {
+      found.push(before(members, count));
+      if (members.length <= MOST_APART) found.push(...members.map((member) => before([member], count)));
+    }
+    return found.filter((lost, at) => at === 0 || lost.size > 0);
+  }
+
+  /** Ways that do not work yet, with some gateways lost; those of clusters without ranges are said once they have some. */
+  private failing(blocked: ReadonlySet<string>, lost: ReadonlySet<string>): Open[] {
     this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
-    const joins = new Joins({ ...this.plan, connections: this.last.parts.connections }, this.last);
+    const forwarding = lost.size === 0 ? this.last : this.last.with({ ...NO_FAULTS, gateways: lost });
+    const joins = new Joins({ ...this.plan, connections: this.last.parts.connections }, forwarding);
     const connection = byId(this.last.parts.connections, this.connectionId);
     const found: Open[] = [];
     if (connection === undefined) return found;
