@@ -31,6 +31,26 @@ test('services and clusters are filtered, and what fails is found', async ({ pag
   await expect(right).toContainText('0 of');
 });
 
+test('what is planned is asked like what stands, by one switch, and the difference between the two is shown', async ({
+  page,
+  open,
+}) => {
+  await open('cross-cluster?side=uses');
+  const uses = sheetOf(page, 'Clusters by exported services');
+  await page.getByLabel('Filter the clusters').fill('coach');
+  await expect(uses.getByRole('rowheader', { name: 'coach-depots' }).or(uses.getByText('coach-depots'))).toHaveCount(0);
+  await page.getByRole('checkbox', { name: 'With what is planned' }).check();
+  await expect(uses.getByText('coach-depots')).toBeVisible();
+  // It holds from stop to stop: an office that only a planned link joins is reached.
+  await page.getByRole('button', { name: 'Compare', exact: true }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText('Planned: no').first()).toBeVisible();
+  await expect(dialog.getByRole('region', { name: 'Tried before it is applied' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('checkbox', { name: 'With what is planned' }).uncheck();
+  await expect(uses.getByText('coach-depots')).toHaveCount(0);
+});
+
 test('two clusters compared three ways, one is proposed and applied as one planned change', async ({ page, open }) => {
   await open('cross-cluster?side=choose');
   const right = consequences(page);

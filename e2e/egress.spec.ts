@@ -83,6 +83,10 @@ test('what the decisions ask for is applied in groups, and asked again nothing o
   await expect(apply).toBeVisible();
   const groups = right.getByRole('listitem').filter({ has: page.getByRole('checkbox') });
   const many = await groups.count();
+  // Tried before it is applied: what it ends is said, and what it brings, which is nothing.
+  await expect(right.getByRole('region', { name: 'Tried before it is applied' }).first()).toContainText(
+    /it ends \d+ findings? and brings none/,
+  );
   // One group is left out: it stays, and only it.
   await groups.first().getByRole('checkbox').uncheck();
   await apply.click();
@@ -90,7 +94,9 @@ test('what the decisions ask for is applied in groups, and asked again nothing o
   expect(many).toBeGreaterThan(1);
   await groups.first().getByRole('checkbox').check();
   await apply.click();
-  await expect(right).toContainText('Nothing is missing');
+  await expect(right).toContainText('Every row that the decisions ask for is there.');
+  // What it cannot end is not passed over.
+  await expect(right).toContainText('Still open, and nothing more can be proposed');
   await expectChanges(page, 2);
 });
 
@@ -103,6 +109,19 @@ test('a hub with its spokes is one change', async ({ page, open }) => {
   await expect(page.getByText('Applied as one change.')).toBeVisible();
   await expectChanges(page, 1);
   await expect(sheetOf(page, 'History')).toContainText('Hub second-hub with its spokes');
+});
+
+test('the hub that stands takes a further spoke, with the firewall it has', async ({ page, open }) => {
+  await open('egress?side=propose');
+  await page.getByRole('combobox', { name: 'Hub', exact: true }).selectOption({ label: 'hub, firewall hub-wall' });
+  await expect(page.getByLabel('Name of the hub')).toBeHidden();
+  await page.getByRole('group', { name: 'Spokes' }).getByRole('checkbox', { name: 'booking', exact: true }).check();
+  const hub = consequences(page).getByRole('region', { name: 'Hub and spoke' });
+  await expect(hub.getByRole('region', { name: 'Tried before it is applied' })).toBeVisible();
+  await hub.getByRole('button', { name: /^Apply/ }).click();
+  await expect(page.getByText('Applied as one change.')).toBeVisible();
+  await open('egress?from=node+of+booking-north&to=the+internet+tcp+443');
+  await expect(page.getByRole('region', { name: 'Verdict' })).toContainText('hub-wall');
 });
 
 test('what rests on a row is shown beside it', async ({ page, open }) => {

@@ -22,8 +22,8 @@ export interface KernelService {
   readonly pods: readonly KernelPod[];
 }
 
-/** The addresses of the two nodes and of the client outside. */
-export const MACHINES = { n1: '10.9.0.1', n2: '10.9.0.2', client: '192.0.2.10' } as const;
+/** The addresses of the two nodes, after the gateway’s, and of the client outside. */
+export const MACHINES = { n1: '10.9.0.2', n2: '10.9.0.3', client: '192.0.2.10' } as const;
 
 const PORTS = [80, 8080, 9090];
 let made = 0;

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Outlet, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { PlanContext } from '../plan/PlanContext';
+import { hasPlanned } from '../plan/hasPlanned';
 import { PlanSession } from '../plan/planSession';
 import { FailureBoundary } from '../shared/FailureBoundary';
 import { Course } from './Course';
@@ -28,7 +29,8 @@ export function Frame() {
 
 function OpenFrame({ session }: { readonly session: PlanSession }) {
   const state = useSyncExternalStore(session.subscribe, session.snapshot);
-  const open = useMemo(() => ({ session, ...state }), [session, state]);
+  const [isMade, setMade] = useState(false);
+  const open = useMemo(() => ({ session, ...state, isMade: isMade && hasPlanned(state.plan), setMade }), [session, state, isMade]); // prettier-ignore
   useEffect(() => session.follow((change) => toast.info(`${change.author}: ${change.label}`)), [session]);
   useEffect(() => {
     document.title = `${state.plan.settings.name} · Wide Lattice`;

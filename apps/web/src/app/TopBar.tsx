@@ -11,6 +11,7 @@ import { IconButton } from '../shared/IconButton';
 import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
 import { KeysDialog } from './KeysDialog';
+import { PlannedSwitch } from './PlannedSwitch';
 import { QuickFind } from './QuickFind';
 import { chooseTheme, currentTheme } from './theme';
 
@@ -56,6 +57,7 @@ export function TopBar() {
         Ask <kbd className="kbd kbd-xs">q</kbd>
       </button>
       <UndoButtons onStep={(what) => void step(what)} />
+      <PlannedSwitch />
       <FindingCounts />
       {!isConnected && (
         <span className="plain text-error inline-flex items-center gap-1" role="status">

@@ -6,6 +6,7 @@ import { Computing, Empty, Part } from '../shared/Halves';
 import { IconButton } from '../shared/IconButton';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
+import { PlannedOnly } from './PlannedOnly';
 import type { ShownChange, ShownDrill, ShownFault } from '../worker/slices/crossSlices';
 
 /** What fails, and what still reaches what: one drill, or two beside one another. The address holds them. */
@@ -15,7 +16,11 @@ export function DrillView() {
   const hasSecond = search.get('second') !== null;
   if (faults === undefined) return <Computing />;
   if (faults.length === 0)
-    return <Empty>No connection stands yet. Once one does, its gateways, zones and links can fail here.</Empty>;
+    return (
+      <PlannedOnly what="What a failure costs">
+        <Empty>No connection stands yet. Once one does, its gateways, zones and links can fail here.</Empty>
+      </PlannedOnly>
+    );
   return (
     <>
       <DrillPart faults={faults} name="first" title={hasSecond ? 'First drill' : 'Drill'} />

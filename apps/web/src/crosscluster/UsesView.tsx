@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
+import { PlannedOnly } from './PlannedOnly';
 import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
 import type { SheetColumn } from '../shared/Sheet';
-import { Tick } from '../shared/Tick';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownUse, ShownUseRow, ShownUses } from '../worker/slices/crossSlices';
 import { UseMark } from './UseMark';
@@ -15,8 +15,7 @@ const order = { broken: 0, refused: 1, unknown: 2, part: 3, pass: 4, closed: 5 }
 /** Clusters down, exported services across: reached or not, by which way, the latency floor, the largest packet. A cell opens its question. */
 export function UsesView() {
   const [search, set] = useSearchState();
-  const withPlanned = search.get('planned') === '1';
-  const uses = useSlice('uses', withPlanned);
+  const uses = useSlice('uses');
   const [shown, setShown] = useState<{ readonly row: ShownUseRow; readonly at: number }>();
   const only = search.get('cells') ?? '';
   const wanted = (search.get('services') ?? '').toLowerCase();
@@ -43,16 +42,18 @@ export function UsesView() {
   if (uses === undefined) return <p className="quiet p-4">Following every way between the members...</p>;
   if (uses.columns.length === 0)
     return (
-      <Empty
-        action={
-          <button type="button" className="btn btn-sm btn-primary" onClick={() => set({ side: 'choose' })}>
-            Compare the three kinds
-          </button>
-        }
-      >
-        Nothing is exported yet. Choose the clusters that are to work as one, compare tunnels, relays and a flat
-        network, and propose a connection; who reaches what is shown here.
-      </Empty>
+      <PlannedOnly what="Who reaches what">
+        <Empty
+          action={
+            <button type="button" className="btn btn-sm btn-primary" onClick={() => set({ side: 'choose' })}>
+              Compare the three kinds
+            </button>
+          }
+        >
+          Nothing is exported yet. Choose the clusters that are to work as one, compare tunnels, relays and a flat
+          network, and propose a connection; who reaches what is shown here.
+        </Empty>
+      </PlannedOnly>
     );
   const cell = shown === undefined ? undefined : shown.row.cells[shown.at];
   const column = shown === undefined ? undefined : uses.columns[shown.at];
@@ -63,11 +64,8 @@ export function UsesView() {
           {rows.length.toLocaleString('en-US')} of {uses.rows.length.toLocaleString('en-US')} clusters,{' '}
           {columns.length.toLocaleString('en-US')} of {uses.columns.length.toLocaleString('en-US')} services
         </span>
-        <Tick isOn={withPlanned} onTick={(isOn) => set({ planned: isOn ? '1' : '' })} className="ml-auto">
-          with planned ones
-        </Tick>
         <select
-          className="select select-sm w-40"
+          className="select select-sm ml-auto w-40"
           aria-label="Which clusters"
           value={only}
           onChange={(event) => set({ cells: event.target.value })}

@@ -16,7 +16,7 @@ export interface MatrixState {
 
 /** Asks for the matrix part by part, anew at every revision. */
 export function useMatrix(): MatrixState {
-  const { session, revision } = usePlan();
+  const { session, revision, isMade } = usePlan();
   const [state, setState] = useState<Omit<MatrixState, 'stop'>>({ labels: [], rows: [], all: 0, isRunning: true });
   const [isStopped, setStopped] = useState(false);
   const [failure, setFailure] = useState<Error>();
@@ -27,7 +27,7 @@ export function useMatrix(): MatrixState {
     const run = async () => {
       const rows: ShownMatrixRow[] = [];
       for (let first = 0; !isOver(); first += AT_ONCE) {
-        const part: ShownMatrix = await core.ask('matrix', first, AT_ONCE);
+        const part: ShownMatrix = await core.askIn(isMade, 'matrix', first, AT_ONCE);
         rows.push(...part.rows);
         const isRunning = rows.length < part.all;
         if (!isOver()) setState({ labels: part.labels, rows: [...rows], all: part.all, isRunning });
@@ -37,7 +37,7 @@ export function useMatrix(): MatrixState {
     // Said by the part of the page around, as of any other answer that fails.
     run().catch((error: unknown) => !isOver() && setFailure(error instanceof Error ? error : new Error(String(error))));
     return () => control.abort();
-  }, [session.planId, revision, isStopped]);
+  }, [session.planId, revision, isMade, isStopped]);
   if (failure !== undefined) throw failure;
   return {
     ...state,

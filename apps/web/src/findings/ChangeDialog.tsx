@@ -28,9 +28,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
     <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
       {fix.kind === 'join' && mend === undefined && <p className="quiet">Trying what it takes...</p>}
       <OperationList operations={operations} />
-      {operations.length > 0 && (
-        <TriedPart operations={operations} proposing="connections" />
-      )}
+      {operations.length > 0 && <TriedPart operations={operations} proposing="connections" />}
       {problems.length > 0 && (
         <ul className="text-error mt-2">
           {problems.map((problem) => (

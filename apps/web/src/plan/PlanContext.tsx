@@ -4,6 +4,9 @@ import type { PlanSession, SessionState } from './planSession';
 /** The open plan, for everything inside the frame. */
 export interface OpenPlan extends SessionState {
   readonly session: PlanSession;
+  /** Whether questions are answered with all that is planned standing. */
+  readonly isMade: boolean;
+  readonly setMade: (isMade: boolean) => void;
 }
 
 /** Filled by the frame once a plan is open. */

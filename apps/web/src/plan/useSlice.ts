@@ -11,13 +11,17 @@ export interface Answer<T> {
   readonly failure: Error | null;
 }
 
+/** What is answered with all that is planned standing when that is asked for. What makes changes is always asked of the plan as it stands. */
+const answersMade: ReadonlySet<SliceName> = new Set<SliceName>(['trace', 'expectations', 'routeTable', 'restingOn', 'uses', 'faults', 'drill', 'siteMap', 'vantages', 'keptRecords', 'doors', 'reach', 'diagram', 'findings', 'findingCounts']); // prettier-ignore
+
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */
 export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S>): Answer<SliceAnswer<S>> {
-  const { session, revision } = usePlan();
+  const { session, revision, isMade } = usePlan();
+  const inMade = isMade && answersMade.has(name);
   // The worker answers undefined for what is not there, and a query may not.
   const { data, isPlaceholderData, error } = useQuery({
-    queryKey: [session.planId, revision, name, ...(args as readonly unknown[])],
-    queryFn: async () => ({ slice: await core.ask(name, ...args) }),
+    queryKey: [session.planId, revision, inMade, name, ...(args as readonly unknown[])],
+    queryFn: async () => ({ slice: await core.askIn(inMade, name, ...args) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,

@@ -1,4 +1,4 @@
-import { MAX_IMPORT_ROWS } from '@wide-lattice/core/exchange';
+import { MAX_IMPORT_ROWS, rangeColumnsOf } from '@wide-lattice/core/exchange';
 import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind } from '@wide-lattice/core/plan';
@@ -10,7 +10,7 @@ import { useCommit } from '../plan/useCommit';
 import { core } from '../worker/coreClient';
 import { DialogFoot } from './DialogFoot';
 import { countsOf, importChange, textOfFile } from './importDraft';
-import { ImportColumns, ImportedChanges, ImportProblems } from './ImportTables';
+import { ImportColumns, ImportedAlong, ImportedChanges, ImportProblems } from './ImportTables';
 import { MissingReferences } from './MissingReferences';
 import { Modal } from './Modal';
 import { sayFailure } from './sayFailure';
@@ -36,13 +36,14 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const { plan, revision } = usePlan();
   // Where there is no site yet, a site that is not there is no slip of the pen.
   const [isMaking, setMaking] = useState(plan.sites.length === 0 && plan.profiles.length > 0);
-  const [profileId, setProfile] = useState(plan.sites[0]?.profileId ?? plan.profiles[0]?.id);
+  const profileId = plan.sites[0]?.profileId ?? plan.profiles[0]?.id;
+  const [profileOf, setProfiles] = useState<Readonly<Record<string, string>>>({});
   const commit = useCommit();
   const areaId = useId();
   // A plan that went on meanwhile is compared with anew.
   const request = useMemo(
-    () => ({ kind, text, options: { fields, ...(isMaking ? { make: { profileId } } : {}) }, revision }),
-    [kind, text, fields, isMaking, profileId, revision],
+    () => ({ kind, text, options: { fields, ...(isMaking ? { make: { profileId, profileOf } } : {}) }, revision }),
+    [kind, text, fields, isMaking, profileId, profileOf, revision],
   );
   useEffect(() => {
     let isLatest = true;
@@ -69,6 +70,10 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
     if ('text' in opened) setText(opened.text);
     else setRefused(opened.refused);
   };
+  const columns = [
+    ...shownRules(kind).map(([, { label }]) => label),
+    ...rangeColumnsOf(kind).map(([, label]) => label),
+  ];
   const counts = preview && countsOf(preview);
   const change = preview && importChange(plan, preview, isRemoving);
   const take = async () => {
@@ -110,10 +115,8 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         placeholder={kindViews[kind].example}
       />
       <details className="quiet mt-1">
-        <summary className="cursor-pointer">All {shownRules(kind).length} columns</summary>
-        {shownRules(kind)
-          .map(([, { label }]) => label)
-          .join(', ')}
+        <summary className="cursor-pointer">All {columns.length} columns</summary>
+        {columns.join(', ')}
       </details>
       <p className="quiet mt-1">
         At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows and 10 MB. References go by name; empty cells take the
@@ -137,10 +140,11 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
             isMaking={isMaking}
             onMake={setMaking}
             profiles={plan.profiles}
-            profileId={profileId}
-            onProfile={setProfile}
+            profileOf={profileOf}
+            onProfile={(site, id) => setProfiles({ ...profileOf, [site.toLowerCase()]: id })}
           />
           <ImportProblems problems={preview.problems} />
+          <ImportedAlong rows={preview.rows} />
           <ImportedChanges rows={preview.rows} />
           {preview.absent.length > 0 && preview.rowsRead > 0 && preview.problems.length === 0 && (
             <Tick isOn={isRemoving} onTick={setRemoving} className="mt-2">

@@ -1,3 +1,4 @@
+import { rangeColumnsOf } from '@wide-lattice/core/exchange';
 import { shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
 import { More } from './More';
@@ -15,7 +16,7 @@ interface ImportColumnsProps {
 export function ImportColumns({ preview, chosen, onChoose }: ImportColumnsProps) {
   const isAsked = preview.columns.some(({ heading, field }) => field === undefined || Object.hasOwn(chosen, heading));
   if (!isAsked) return null;
-  const rules = shownRules(preview.kind);
+  const options = [...shownRules(preview.kind).map(([name, { label }]) => [name, label] as const), ...rangeColumnsOf(preview.kind)]; // prettier-ignore
   return (
     <fieldset className="border-base-300 mb-3 border px-3 py-2">
       <legend className="px-1 font-medium">What the columns are</legend>
@@ -30,7 +31,7 @@ export function ImportColumns({ preview, chosen, onChoose }: ImportColumnsProps)
             >
               {field === undefined && <option value="unknown">choose</option>}
               <option value="">leave it out</option>
-              {rules.map(([name, { label }]) => (
+              {options.map(([name, label]) => (
                 <option key={name} value={name}>
                   {label}
                 </option>
@@ -67,9 +68,32 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
   );
 }
 
+/** New rows that bring more than themselves, as it was understood. */
+export function ImportedAlong({ rows }: Pick<ImportPreview, 'rows'>) {
+  const bringing = rows.filter(({ along }) => along.length > 0);
+  if (bringing.length === 0) return null;
+  return (
+    <>
+      <table className="mt-2 w-full" aria-label="What comes along with rows">
+        <TableHead labels={['Line', 'Row', 'Comes along']} />
+        <tbody>
+          {bringing.slice(0, SHOWN).map(({ line, label, along }) => (
+            <tr key={line} className="rule-b align-top">
+              <td className="py-1 font-mono">{line}</td>
+              <td className="py-1">{label}</td>
+              <td className="py-1">{along.join(', ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <More all={bringing.length} shown={SHOWN} />
+    </>
+  );
+}
+
 /** The rows that change what the plan has, field by field. */
 export function ImportedChanges({ rows }: Pick<ImportPreview, 'rows'>) {
-  const changed = rows.filter(({ what }) => what === 'changed');
+  const changed = rows.filter(({ changes }) => changes.length > 0);
   if (changed.length === 0) return null;
   return (
     <>

@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { MissingReferences } from './MissingReferences';
 
 const { profiles } = starterPlan('p', 'lan', {});
-const site = (name: string) => ({ kind: 'sites' as const, name, rows: 1 });
+const site = (name: string) => ({ kind: 'sites' as const, name, rows: 1, profileId: profiles[0]?.id });
 const network = (name: string) => ({ kind: 'networks' as const, name, rows: 1 });
 
 function setUp(missing: Parameters<typeof MissingReferences>[0]['missing'], known = profiles) {
@@ -16,11 +16,11 @@ function setUp(missing: Parameters<typeof MissingReferences>[0]['missing'], know
       isMaking={false}
       onMake={onMake}
       profiles={known}
-      profileId={known[0]?.id}
+      profileOf={{}}
       onProfile={onProfile}
     />,
   );
-  return { container, onMake, user: userEvent.setup() };
+  return { container, onMake, onProfile, user: userEvent.setup() };
 }
 
 test('nothing is shown when nothing is missing', () => {
@@ -28,9 +28,12 @@ test('nothing is shown when nothing is missing', () => {
 });
 
 test('what is missing is named, sites with the profile they will have', async () => {
-  const { onMake, user } = setUp([site('Quay'), network('front'), network('back')]);
+  const { onMake, onProfile, user } = setUp([site('Quay'), network('front'), network('back')]);
   const box = screen.getByRole('checkbox', { name: /1 site \(Quay\) and 2 networks \(front, back\)/ });
-  expect(screen.getByRole('combobox', { name: /Provider profile of the new sites/ })).toBeTruthy();
+  const profile = screen.getByRole('combobox', { name: 'Provider profile of Quay' });
+  expect(profile).toHaveProperty('value', profiles[0]?.id);
+  await user.selectOptions(profile, profiles[0]?.id ?? '');
+  expect(onProfile).toHaveBeenCalledWith('Quay', profiles[0]?.id);
   await user.click(box);
   expect(onMake).toHaveBeenCalledWith(true);
 });

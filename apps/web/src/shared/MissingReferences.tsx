@@ -1,17 +1,21 @@
 import type { MissingReference } from '@wide-lattice/core/exchange';
 import { kindNames } from '@wide-lattice/core/plan';
 import type { Profile } from '@wide-lattice/core/plan';
+import { More } from './More';
 import { Tick } from './Tick';
 
 const NAMED = 12;
+/** Sites whose profile is chosen one by one; of more, the others take the guess. */
+const MOST_CHOSEN = 30;
 
 interface MissingReferencesProps {
   readonly missing: readonly MissingReference[];
   readonly isMaking: boolean;
   readonly onMake: (isMaking: boolean) => void;
   readonly profiles: readonly Profile[];
-  readonly profileId: string | undefined;
-  readonly onProfile: (id: string) => void;
+  /** The profiles that were chosen, by the name of the site in small letters. */
+  readonly profileOf: Readonly<Record<string, string>>;
+  readonly onProfile: (site: string, id: string) => void;
 }
 
 /** Sites and networks that rows name and nobody has entered: they are offered to be created with the import. */
@@ -20,7 +24,7 @@ export function MissingReferences({
   isMaking,
   onMake,
   profiles,
-  profileId,
+  profileOf,
   onProfile,
 }: MissingReferencesProps) {
   if (missing.length === 0) return null;
@@ -41,20 +45,33 @@ export function MissingReferences({
         {needsProfile && profiles.length === 0 && 'Sites need a provider profile; add one at Ground first.'}
       </Tick>
       {needsProfile && profiles.length > 0 && (
-        <label className="mt-1 ml-6 flex items-center gap-2">
-          Provider profile of the new sites
-          <select
-            className="select select-xs w-56"
-            value={profileId}
-            onChange={(event) => onProfile(event.target.value)}
-          >
-            {profiles.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <fieldset className="mt-1 ml-6">
+          <legend className="quiet">Provider profile of each new site, guessed from its name and its ranges</legend>
+          <div className="grid grid-cols-3 gap-x-4 gap-y-1">
+            {of('sites')
+              .slice(0, MOST_CHOSEN)
+              .map(({ name, profileId = '' }) => (
+                <label key={name} className="flex min-w-0 items-center gap-2">
+                  <span className="min-w-0 flex-1 truncate" title={name}>
+                    {name}
+                  </span>
+                  <select
+                    className="select select-xs w-36"
+                    aria-label={`Provider profile of ${name}`}
+                    value={profileOf[name.toLowerCase()] ?? profileId}
+                    onChange={(event) => onProfile(name, event.target.value)}
+                  >
+                    {profiles.map((profile) => (
+                      <option key={profile.id} value={profile.id}>
+                        {profile.name}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              ))}
+          </div>
+          <More all={of('sites').length} shown={MOST_CHOSEN} />
+        </fieldset>
       )}
     </div>
   );

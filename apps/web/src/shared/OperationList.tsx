@@ -21,9 +21,10 @@ export function OperationList({
     return applied?.ok === true ? applied.plan : present;
   }, [present, whole]);
   const sayFields = (kind: Operation['kind'], fields: object) =>
-    Object.entries(fields as Record<string, FieldValue>).map(([field, value]) => {
+    Object.entries(fields as Record<string, FieldValue>).flatMap(([field, value]) => {
       const rule = rulesOf(kind)[field];
-      return rule === undefined ? '' : `${rule.label}: ${sayField(plan, rule, value)}`;
+      // What only the application keeps is nobody's to read.
+      return rule === undefined || rule.isHidden === true ? [] : [`${rule.label}: ${sayField(plan, rule, value)}`];
     });
   const say = (operation: Operation): { title: string; about?: string; fields: string[] } => {
     if (operation.kind === 'settings')
@@ -31,8 +32,9 @@ export function OperationList({
     const kind = kindNames[operation.kind];
     if (operation.op === 'add')
       return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, about: kindRules(operation.kind).about(operation.entity, plan), fields: [] }; // prettier-ignore
-    const entity = byId<Entity>(present[operation.kind], operation.id);
-    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, present);
+    const stands = byId<Entity>(present[operation.kind], operation.id);
+    const entity = stands ?? byId<Entity>(plan[operation.kind], operation.id);
+    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, stands === undefined ? plan : present); // prettier-ignore
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
       : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };

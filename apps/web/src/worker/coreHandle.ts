@@ -51,8 +51,13 @@ export class CoreHandle {
 
   /** Asks for a slice of what follows from the plan. */
   ask<S extends SliceName>(name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
+    return this.askIn(false, name, ...args);
+  }
+
+  /** The same of the plan with all that is planned standing, where `isMade` says so. */
+  askIn<S extends SliceName>(isMade: boolean, name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.asked(() => this.remote.ask(name, args as never) as Promise<SliceAnswer<S>>);
+    return this.asked(() => this.remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>);
   }
 
   /** Where the plan is that a new worker is handed. */

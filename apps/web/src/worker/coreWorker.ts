@@ -35,10 +35,10 @@ class CoreWorker {
     this.host = new SliceHost(evaluate(applied.plan, this.host.evaluation));
   }
 
-  /** Answers a slice of what follows from the plan. */
-  ask<S extends SliceName>(name: S, args: SliceArgs<S>): unknown {
+  /** Answers a slice of what follows from the plan, as it stands or with all that is planned. */
+  ask<S extends SliceName>(name: S, args: SliceArgs<S>, isMade: boolean): unknown {
     const answer = slices[name] as (host: SliceHost, ...args: readonly unknown[]) => unknown;
-    return answer(this.host, ...args);
+    return answer(isMade ? this.host.made : this.host, ...args);
   }
 }
 

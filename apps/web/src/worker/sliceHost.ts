@@ -1,6 +1,6 @@
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { Lookup } from '@wide-lattice/core/lookup';
-import { applyOperations, withRebuilds } from '@wide-lattice/core/plan';
+import { applyOperations, plannedMade, withRebuilds } from '@wide-lattice/core/plan';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { tentative } from './slices/tentative';
@@ -13,6 +13,7 @@ export type Drafted =
 /** What every slice answers from: the plan, its evaluation, and evaluations of drafts beside it. */
 export class SliceHost {
   private madeLookup: Lookup | undefined;
+  private asMade: SliceHost | undefined;
 
   constructor(readonly evaluation: Evaluation) {}
 
@@ -24,6 +25,14 @@ export class SliceHost {
   get lookup(): Lookup {
     this.madeLookup ??= new Lookup(this.plan);
     return this.madeLookup;
+  }
+
+  /** The same plan with all that is planned standing; itself where all stands. */
+  get made(): SliceHost {
+    if (this.asMade !== undefined) return this.asMade;
+    const draft = this.draft(plannedMade(this.plan));
+    this.asMade = draft.ok && draft.evaluation !== this.evaluation ? new SliceHost(draft.evaluation) : this;
+    return this.asMade;
   }
 
   /** Evaluates changes that nobody has made yet, beside the plan as it stands; locked decisions count as taken anew. */

@@ -11,6 +11,7 @@ import type { Address, Prefix } from '../address/index.js';
 import { around, byId, grouped, overlapping, rangeOf, stretchOf } from '../plan/index.js';
 import type { Plan, Profile, Stretch } from '../plan/index.js';
 import { expectGood } from '../result.js';
+import { isSameList } from '../section/index.js';
 
 /** What tells who holds single addresses of subnets. */
 export type AddressParts = Pick<
@@ -107,13 +108,15 @@ interface Row extends Held {
   readonly id: string;
 }
 
-let known: { readonly parts: AddressParts; readonly rows: ReadonlyMap<string, readonly Row[]> } | undefined;
+const holders = ['subnets', 'clusters', 'runs', 'bastions', 'endpoints', 'balancers'] as const;
+
+// The collections alone, so that nothing else of a plan is kept for them.
+let known: { readonly of: readonly unknown[]; readonly rows: ReadonlyMap<string, readonly Row[]> } | undefined;
 
 /** Runs and devices by their network; gathered once for each state of what tells it. */
 function rowsIn(parts: AddressParts, networkId: string): readonly Row[] {
-  const same = known?.parts;
-  const kinds = ['subnets', 'clusters', 'runs', 'bastions', 'endpoints', 'balancers'] as const;
-  if (known === undefined || kinds.some((kind) => parts[kind] !== same?.[kind])) known = { parts, rows: rowsOf(parts) };
+  const of = holders.map((kind) => parts[kind]);
+  if (known === undefined || !isSameList(known.of, of)) known = { of, rows: rowsOf(parts) };
   return known.rows.get(networkId) ?? [];
 }
 

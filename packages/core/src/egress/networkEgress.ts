@@ -120,7 +120,7 @@ export type DefaultHop =
   | { readonly nextHop: 'internet' };
 
 /** The default route of a network's main table. A table that stands for it is used, whoever made it. */
-export function defaultRoute(
+function defaultRoute(
   maker: ProposalMaker,
   network: Network,
   zone: string,

@@ -18,6 +18,8 @@ import {
   tellingFieldOf,
 } from '../plan/index.js';
 import type { Entity, EntityOf, FieldRule, FieldValue, Kind, Operation, Plan } from '../plan/index.js';
+import { blockOperations, isRangeColumn, rangeColumnNamed, rangeOperations, readRanges } from './clusterRanges.js';
+import type { RangeColumn } from './clusterRanges.js';
 import { makeMissing, missingReferences } from './missingReferences.js';
 import type { MissingReference } from './missingReferences.js';
 import { readRows } from './readRows.js';
@@ -34,7 +36,7 @@ export interface RowProblem {
 /** A column of the text and the field it is read as. */
 export interface ImportColumn {
   readonly heading: string;
-  /** Field name; empty when the column is left out, undefined when nobody has said what it is. */
+  /** Field name, or a column for ranges; empty when the column is left out, undefined when nobody has said what it is. */
   readonly field: string | undefined;
 }
 
@@ -45,6 +47,8 @@ export interface ImportedRow {
   readonly label: string;
   /** The fields that would change, as texts. */
   readonly changes: readonly { readonly field: string; readonly before: string; readonly after: string }[];
+  /** What comes along with it, in words: ranges of a cluster, and that it counts as built. */
+  readonly along: readonly string[];
 }
 
 /** What an import would do: rows that can be taken, rows that cannot with the reason, and what the text does not name. */
@@ -69,7 +73,11 @@ export interface ImportOptions {
   /** What to read columns as whose headings are no field: field name by heading, empty to leave the column out. */
   readonly fields?: Readonly<Record<string, string>>;
   /** Whether sites and networks that do not exist are made, and under which profile sites are. */
-  readonly make?: { readonly profileId: string | undefined };
+  readonly make?: {
+    readonly profileId: string | undefined;
+    /** Other profiles of single sites, by their names in small letters. */
+    readonly profileOf?: Readonly<Record<string, string>>;
+  };
 }
 
 /**
@@ -96,7 +104,8 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
   const columns = columnsOf(kind, read.rows, options.fields ?? {});
   const fieldOf = new Map(columns.map(({ heading, field }) => [heading, field]));
   const missing = missingReferences(plan, kind, read.rows, (heading) => fieldOf.get(heading));
-  const made = options.make === undefined ? [] : makeMissing(plan, missing, options.make.profileId);
+  const made =
+    options.make === undefined ? [] : makeMissing(plan, missing, options.make.profileId, options.make.profileOf);
   const wider = applyOperations(plan, made);
   const reader = new RowReader(wider.ok ? wider.plan : plan, kind, columns);
   reader.takeAll(read.rows);
@@ -118,32 +127,48 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
 function columnsOf(kind: Kind, rows: readonly RawRow[], chosen: Readonly<Record<string, string>>): ImportColumn[] {
   const rules = rulesOf(kind);
   const headings = new Set(rows.flatMap((row) => Object.keys(row.cells)));
-  return [...headings].map((heading) => ({
+  const meant = [...headings].map((heading) => ({
     heading,
     field: Object.hasOwn(chosen, heading) ? chosen[heading] : fieldNamed(kind, rules, heading),
   }));
+  // Of two headings that mean one field the one that is called so, or was chosen, is it; what the other is, is asked.
+  const isSure = ({ heading, field }: ImportColumn) => Object.hasOwn(chosen, heading) || plainText(heading) === plainText(rules[field ?? '']?.label ?? '') || plainText(heading) === plainText(field ?? ''); // prettier-ignore
+  return meant.map((column, at) => {
+    const { field } = column;
+    if (field === undefined || field === '' || isRangeColumn(field)) return column;
+    const rivals = meant.filter((each) => each.field === field);
+    const first = rivals.find(isSure) ?? rivals[0];
+    return rivals.length === 1 || first === meant[at] || Object.hasOwn(chosen, column.heading) ? column : { ...column, field: undefined }; // prettier-ignore
+  });
+}
+
+/** A heading as letters and digits alone. */
+function plainText(text: string): string {
+  return text.toLowerCase().replace(/[^a-z0-9]/g, '');
 }
 
 /** The field a heading means: its name or label in any spelling, the kind's own name for what it is called, or a usual word for it. */
 function fieldNamed(kind: Kind, rules: Readonly<Record<string, FieldRule>>, heading: string): string | undefined {
-  const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9]/g, '');
-  const sought = plain(heading);
+  const sought = plainText(heading);
   const found = Object.keys(rules).find(
     (field) =>
-      plain(field) === sought ||
-      plain(rules[field]?.label ?? '') === sought ||
-      plain(field.replace(/Ids?$/, '')) === sought,
+      plainText(field) === sought ||
+      plainText(rules[field]?.label ?? '') === sought ||
+      plainText(field.replace(/Ids?$/, '')) === sought,
   );
   if (found !== undefined) return found;
-  if (Object.hasOwn(rules, 'name') && sought === plain(kindNames[kind])) return 'name';
-  return kindRules(kind).headings?.[sought];
+  if (Object.hasOwn(rules, 'name') && sought === plainText(kindNames[kind])) return 'name';
+  return kindRules(kind).headings?.[sought] ?? (kind === 'clusters' ? rangeColumnNamed(sought) : undefined);
 }
+
+const noExtra = { operations: [], said: [] } as const;
 
 /** A row with what its cells say, before it is compared with the plan. */
 interface Reading {
   readonly row: RawRow;
   readonly given: Record<string, unknown>;
   readonly entity: Entity;
+  readonly ranges: ReadonlyMap<RangeColumn, readonly string[]>;
   readonly wrong: RowProblem[];
 }
 
@@ -160,6 +185,8 @@ class RowReader {
   private readonly exact = new Set<string>();
   private readonly looseIds = new Map<string, string | undefined>();
   private readonly lines = new Map<string, number>();
+  /** Blocks that rows before made, by network and prefix. */
+  private readonly blocks = new Set<string>();
 
   constructor(
     private readonly plan: Plan,
@@ -188,16 +215,19 @@ class RowReader {
 
   private read(row: RawRow): Reading {
     const wrong: RowProblem[] = [];
-    const given = this.readCells(row, (field, message, mend) => wrong.push({ line: row.line, field, message, mend }));
+    const report = (field: string, message: string, mend: string) =>
+      wrong.push({ line: row.line, field, message, mend });
+    const given = this.readCells(row, report);
+    const ranges = this.readRanges(row, report);
     // Whether it is an entity of its kind is checked below.
     const followed = Object.entries(kindRules(this.kind).follows ?? {}).flatMap(([field, from]) =>
       given[from] === undefined ? [] : [[field, given[from]]],
     );
     const entity = { id: newId(), ...fallbacks(this.kind), ...Object.fromEntries(followed), ...given } as unknown as Entity; // prettier-ignore
-    return { row, given, entity, wrong };
+    return { row, given, entity, ranges, wrong };
   }
 
-  private take({ row, given, entity, wrong }: Reading): void {
+  private take({ row, given, entity, ranges, wrong }: Reading): void {
     const report = (field: string, message: string, mend: string) =>
       wrong.push({ line: row.line, field, message, mend });
     const known = this.knownAs(entity);
@@ -214,11 +244,36 @@ class RowReader {
         `Line ${earlier} names the same ${kindNames[this.kind]}.`,
         'Leave one of the two out, or rename it.',
       );
+    // A cluster that has addresses stands already, unless the list says otherwise.
+    const isStanding = known === undefined && this.kind === 'clusters' && given['isBuilt'] === undefined && [...ranges.keys()].some((column) => column !== '+block'); // prettier-ignore
+    const whole = { ...known, ...entity, id: (known ?? entity).id, ...(isStanding ? { isBuilt: true } : {}) } as Entity;
+    const extra = wrong.length > 0 || ranges.size === 0 ? noExtra : this.rangesOf(whole as EntityOf['clusters'], ranges, report); // prettier-ignore
     this.problems.push(...wrong);
     if (wrong.length > 0) return;
     this.lines.set(key, row.line);
-    if (known === undefined) this.add(row.line, entity);
-    else this.change(row.line, known, given);
+    const along = isStanding ? ['counts as built', ...extra.said] : extra.said;
+    if (known === undefined) this.add(row.line, whole, along);
+    else this.change(row.line, known, given, along);
+    this.operations.push(...extra.operations);
+  }
+
+  private readRanges(row: RawRow, report: (field: string, message: string, mend: string) => void) {
+    const ranges = new Map<RangeColumn, readonly string[]>();
+    for (const [heading, cell] of Object.entries(row.cells)) {
+      const column = this.fieldOf.get(heading) ?? '';
+      if (!isRangeColumn(column) || isEmptyCell(cell)) continue;
+      ranges.set(column, [...(ranges.get(column) ?? []), ...readRanges(this.plan, column, cell, report)]);
+    }
+    return ranges;
+  }
+
+  private rangesOf(
+    cluster: EntityOf['clusters'],
+    ranges: Reading['ranges'],
+    report: (field: string, message: string, mend: string) => void,
+  ) {
+    const { operations, said } = rangeOperations(this.plan, cluster, ranges, report);
+    return { operations: [...blockOperations(this.plan, cluster.networkId, ranges, this.blocks), ...operations], said };
   }
 
   private readCells(row: RawRow, report: (field: string, message: string, mend: string) => void) {
@@ -226,7 +281,7 @@ class RowReader {
     const given: Record<string, unknown> = {};
     for (const [heading, cell] of Object.entries(row.cells)) {
       const field = this.fieldOf.get(heading);
-      if (field === '' || isEmptyCell(cell)) continue;
+      if (field === '' || isEmptyCell(cell) || isRangeColumn(field ?? '')) continue;
       const rule = field === undefined ? undefined : rules[field];
       if (field === undefined || rule === undefined) {
         report(heading, `There is no field "${heading}".`, 'Say which field it is, or leave the column out.');
@@ -268,13 +323,13 @@ class RowReader {
       report(rules[p.field]?.label ?? p.field, p.message, p.mend);
   }
 
-  private add(line: number, entity: Entity): void {
+  private add(line: number, entity: Entity, along: readonly string[]): void {
     // Checked whole just before.
     this.operations.push(addOperation(this.kind, entity));
-    this.rows.push({ line, what: 'added', label: kindRules(this.kind).label(entity, this.plan), changes: [] });
+    this.rows.push({ line, what: 'added', label: kindRules(this.kind).label(entity, this.plan), changes: [], along });
   }
 
-  private change(line: number, known: Entity, given: Record<string, unknown>): void {
+  private change(line: number, known: Entity, given: Record<string, unknown>, along: readonly string[]): void {
     const old = known as unknown as Record<string, unknown>;
     const differing = Object.entries(given).filter(([field, value]) => !isSameValue(old[field], value));
     const say = (field: string, value: unknown) =>
@@ -286,8 +341,8 @@ class RowReader {
     }));
     if (changes.length > 0)
       this.operations.push(setOperation(this.kind, known.id, Object.fromEntries(differing) as Partial<EntityOf[Kind]>));
-    const what = changes.length > 0 ? 'changed' : 'unchanged';
-    this.rows.push({ line, what, label: kindRules(this.kind).label(known, this.plan), changes });
+    const what = changes.length + along.length > 0 ? 'changed' : 'unchanged';
+    this.rows.push({ line, what, label: kindRules(this.kind).label(known, this.plan), changes, along });
   }
 }
 

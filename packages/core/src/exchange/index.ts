@@ -4,6 +4,7 @@ export { allocationTableCsv } from './allocationTable.js';
 export { exportRows } from './exportRows.js';
 export type { ImportColumn, ImportedRow, ImportOptions, ImportPreview, RowProblem } from './importRows.js';
 export { importRows } from './importRows.js';
+export { rangeColumnsOf } from './clusterRanges.js';
 export type { MissingReference } from './missingReferences.js';
 export type { PlanFileProblem, PlanFileResult } from './planFile.js';
 export { readPlanFile, writePlanFile } from './planFile.js';

@@ -20,10 +20,10 @@ function taken(plan: Plan, make?: { profileId: string | undefined }) {
 test('sites and networks that rows name and nobody has entered are told once each, in any case', () => {
   const { missing, rows, problems } = taken(bare);
   expect(missing).toEqual([
-    { kind: 'sites', name: 'Harbour', rows: 2 },
+    { kind: 'sites', name: 'Harbour', rows: 2, profileId },
     { kind: 'networks', name: 'front', rows: 2 },
     { kind: 'networks', name: 'back', rows: 1 },
-    { kind: 'sites', name: 'Island', rows: 1 },
+    { kind: 'sites', name: 'Island', rows: 1, profileId },
   ]);
   // Until they are made, the rows are bad, and each says why.
   expect(rows).toEqual([]);

@@ -11,6 +11,8 @@ export interface MissingReference {
   readonly name: string;
   /** How many rows name it. */
   readonly rows: number;
+  /** The profile that a site is most likely under. */
+  readonly profileId?: string | undefined;
 }
 
 function isMakeable(kind: Kind): kind is MakeableKind {
@@ -38,7 +40,19 @@ export function missingReferences(
       else known.rows++;
     }
   }
-  return [...found.values()];
+  const nodesOf = new Map<string, number>();
+  for (const { cells } of rows) {
+    const of = (wanted: string) => Object.entries(cells).find(([heading]) => fieldOf(heading) === wanted)?.[1];
+    const [site, nodes] = [of('siteId'), of('+node')];
+    if (typeof site !== 'string' || typeof nodes !== 'string' || nodes.trim() === '') continue;
+    const name = site.trim().toLowerCase();
+    nodesOf.set(name, Math.max(nodesOf.get(name) ?? 0, nodes.trim().split(/[\s,;|]+/).length)); // prettier-ignore
+  }
+  return [...found.values()].map((each) =>
+    each.kind === 'sites'
+      ? { ...each, profileId: guessProfile(plan.profiles, each.name, nodesOf.get(each.name.toLowerCase())) }
+      : each,
+  );
 }
 
 /**
@@ -50,15 +64,37 @@ export function makeMissing(
   plan: Plan,
   missing: readonly MissingReference[],
   profileId: string | undefined,
+  profileOf: Readonly<Record<string, string>> = {},
 ): Operation[] {
-  const profile = plan.profiles.find(({ id }) => id === profileId);
-  const like = plan.sites.find((site) => site.profileId === profileId) ?? siteUnder(profile);
-  return missing.flatMap(({ kind, name }): Operation[] => {
+  return missing.flatMap(({ kind, name, profileId: guessed }): Operation[] => {
     if (kind === 'networks') return [addOperation('networks', withFallbacks('networks', { id: newId(), name }))];
+    const wanted = profileOf[name.toLowerCase()] ?? guessed ?? profileId;
+    const profile = plan.profiles.find(({ id }) => id === wanted);
+    const like = plan.sites.find((site) => site.profileId === wanted) ?? siteUnder(profile);
     if (profile === undefined || like === undefined) return [];
     const { kind: siteKind, zones } = like;
     return [addOperation('sites', withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }))]; // prettier-ignore
   });
+}
+
+/** Words by which lists call places of one's own, whole or as part of a name. */
+const ownPlaces = /(?:^|[^a-z])(?:dc\d*|data ?cent(?:er|re)s?|halls?|offices?|on-?prem(?:ise)?s?|colo(?:cation)?|campus|plants?|factory|warehouses?|stores?|branch(?:es)?|edge|labs?|basement|racks?|hq|shops?|depots?|cellar)(?:$|[^a-z])/i; // prettier-ignore
+
+/**
+ * The profile that a new site is most likely under: one of a plain LAN where its name says that it is a place of one's own, else one of a
+ * cloud, whose subnets span the region where clusters there list one node range and lie in zones where they list several. A guess to be looked at.
+ */
+function guessProfile(
+  profiles: readonly Profile[],
+  siteName: string,
+  nodeRanges: number | undefined,
+): string | undefined {
+  const isOwn = ({ subnetScope, reservedFirst, reservedLast }: Profile) => subnetScope === 'region' && reservedFirst + reservedLast <= 2; // prettier-ignore
+  const own = profiles.find(isOwn);
+  if (own !== undefined && ownPlaces.test(siteName)) return own.id;
+  const clouds = profiles.filter((profile) => !isOwn(profile));
+  const scope = nodeRanges === undefined ? undefined : nodeRanges > 1 ? 'zone' : 'region';
+  return (clouds.find(({ subnetScope }) => subnetScope === scope) ?? clouds[0] ?? profiles[0])?.id;
 }
 
 /** What a site is like under a profile that no site has yet. */

@@ -327,12 +327,12 @@ describe('proposals', () => {
     const harbour = after.clusters.find(({ name }) => name === 'harbour-ops')?.id ?? '';
     expect(nameCounts(NameState.of(plan)).get(harbour)).toEqual({ found: 0, all: 2 });
     expect(nameCounts(state).get(harbour)).toEqual({ found: 2, all: 2 });
-    // The virtual address after the three control nodes of the run 10.43.240.129 to 133.
+    // The virtual address after the three control nodes of the run 10.43.240.130 to 134, which begins after the gateway.
     const [first] = after.runs;
-    expect(first?.first).toBe('10.43.240.129');
+    expect(first?.first).toBe('10.43.240.130');
     const [harbourNetwork] = after.networks.filter(({ name }) => name === 'basalt-lan');
     const api = rowOf(state, vantagesOf(state), 'api.harbour-ops.harbour.skerryline.example');
-    expect(api.answers.get(harbourNetwork?.id ?? '')?.said).toBe('10.43.240.132');
+    expect(api.answers.get(harbourNetwork?.id ?? '')?.said).toBe('10.43.240.133');
     expect(openSteps).toEqual([expect.stringContaining('offers.skerryline.example')]);
     expect(after.certificates[0]?.names).toContain('seats.skerryline.example');
     // Reverse zones of private space are those of RFC 6303 3 (RFC 1918) and below them: nobody outside answers for them.

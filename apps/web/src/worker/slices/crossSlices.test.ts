@@ -9,12 +9,15 @@ const host = new SliceHost(evaluate(plan));
 const idOf = (name: string) => plan.clusters.find((each) => each.name === name)?.id ?? '';
 
 test('uses: planned connections come in only when they are asked for', () => {
-  const uses = crossSlices.uses(host, false);
+  const uses = crossSlices.uses(host);
   expect(uses.columns.map(({ service }) => service)).toContain('tills/ledger');
   expect(uses.rows.map(({ name }) => name)).not.toContain('coach-depots');
   for (const { cells } of uses.rows) expect(cells).toHaveLength(uses.columns.length);
-  const planned = crossSlices.uses(host, true);
+  const planned = crossSlices.uses(host.made);
   expect(planned.rows.map(({ name }) => name)).toContain('coach-depots');
+  // Drills too; and where nothing is planned, both are one.
+  expect(crossSlices.faults(host.made).length).toBeGreaterThan(crossSlices.faults(host).length);
+  expect(host.made.made).toBe(host.made);
 });
 
 test('a drill tells clusters to which the same happens together, and loses none of them', () => {

@@ -1,4 +1,4 @@
-import { asStanding, compareWays, faultKey, faultsOf, Joins, joins as joinsSection, mendConnection, proposeConnection, runDrill, sayFault, SetMatrix, setMatrix, sheetRows, valueSheets } from '@wide-lattice/core/crosscluster'; // prettier-ignore
+import { asStanding, compareWays, faultKey, faultsOf, Joins, joins as joinsSection, mendConnection, proposeConnection, runDrill, sayFault, setMatrix, sheetRows, valueSheets } from '@wide-lattice/core/crosscluster'; // prettier-ignore
 import { forwarding } from '@wide-lattice/core/forwarding';
 import { byId, groupBy, meshLinks } from '@wide-lattice/core/plan';
 import type { Drill, Fault, JoinNeeds, JoinProposal, JoinWish, UseCell, ValueSheet } from '@wide-lattice/core/crosscluster'; // prettier-ignore
@@ -122,7 +122,7 @@ export const crossSlices = {
     const mend = connectionId === '' ? undefined : mendConnection(plan, connectionId);
     return mend === undefined ? undefined : withoutPlan(mend);
   },
-  uses: (host: SliceHost, withPlanned: boolean): ShownUses => usesOf(host, withPlanned),
+  uses: (host: SliceHost): ShownUses => usesOf(host),
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
     faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({ key: faultKey(fault), label: sayFault(plan, fault) })), // prettier-ignore
   drill: ({ plan, evaluation }: SliceHost, keys: readonly string[]): ShownDrill | undefined => {
@@ -143,9 +143,8 @@ function withoutPlan({ plan: _, ...proposal }: JoinProposal): Omit<JoinProposal,
   return proposal;
 }
 
-function usesOf({ plan, evaluation }: SliceHost, withPlanned: boolean): ShownUses {
-  const isOther = withPlanned && plan.connections.some(({ isPlanned }) => isPlanned);
-  const matrix = isOther ? plannedMatrix(plan, evaluation.ask(forwarding)) : evaluation.ask(setMatrix);
+function usesOf({ plan, evaluation }: SliceHost): ShownUses {
+  const matrix = evaluation.ask(setMatrix);
   return {
     columns: matrix.columns.map(({ key, imported: { connection, namespace, name, ports } }) => ({
       key,
@@ -161,12 +160,6 @@ function usesOf({ plan, evaluation }: SliceHost, withPlanned: boolean): ShownUse
       cells: matrix.columns.map(({ cells }) => cells[at]).map((cell) => (cell === undefined ? undefined : { verdict: cell.verdict, say: cell.say, floorMs: cell.floorMs, isTooFar: cell.isTooFar, room: cell.room })), // prettier-ignore
     })),
   };
-}
-
-function plannedMatrix(plan: Plan, present: ReturnType<typeof forwarding.build>): SetMatrix {
-  const standing = asStanding(plan);
-  const next = present.with(present.faults, { ...present.parts, connections: standing.connections });
-  return SetMatrix.of(standing, new Joins(standing, next));
 }
 
 function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: readonly Fault[]): ShownDrill {

@@ -17,7 +17,8 @@ function askAll(host: SliceHost): void {
   slices.find(host, '10.28.4.9');
   slices.findings(host);
   slices.findingCounts(host);
-  slices.uses(host, true);
+  slices.uses(host);
+  slices.uses(host.made);
   slices.faults(host);
   slices.drill(host, slices.faults(host).slice(0, 1).map(({ key }) => key)); // prettier-ignore
   slices.siteMap(host);

@@ -4,10 +4,20 @@ import type { Cluster } from './clusters.js';
 import { wrong } from './rules.js';
 import type { KindRules } from './rules.js';
 
+/** Usual headings of lists for one field. */
+const heads = (field: string, ...words: readonly string[]) => Object.fromEntries(words.map((word) => [word, field]));
+
 export const clustersRules: KindRules<Cluster> = {
   label: ({ name }) => name,
   about: ({ siteId, podMode }, plan) => `cluster at ${byId(plan.sites, siteId)?.name ?? ''}, ${podMode} pods`,
-  headings: { nodes: 'nodesNow', nodecount: 'nodesNow', athorizon: 'nodesHorizon' },
+  headings: {
+    ...heads('name', 'clustername'),
+    ...heads('siteId', 'sitename', 'region', 'location', 'place', 'datacenter', 'datacentre', 'facility'),
+    ...heads('networkId', 'networkname', 'vpc', 'vpcname', 'virtualnetwork', 'vrf'),
+    ...heads('nodesNow', 'nodes', 'nodecount', 'numberofnodes', 'currentnodes', 'workers', 'workernodes', 'minnodes'),
+    ...heads('nodesHorizon', 'athorizon', 'maxnodes', 'nodesmax', 'nodesatmost', 'maximumnodes', 'maxnodecount', 'plannednodes'), // prettier-ignore
+    ...heads('podsPerNode', 'maxpods', 'maxpodspernode'),
+  },
   // A list that only counts today's nodes plans no growth yet.
   follows: { nodesHorizon: 'nodesNow' },
   betweenFields: ({ services, nodePortServices, balancerServices, headlessServices, growthSteps }) => {
