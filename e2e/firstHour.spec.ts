@@ -40,6 +40,45 @@ test('from nothing to a checked address plan for ten clusters of a spreadsheet, 
   expect(findings.filter(({ severity, code }) => severity === 'error' || code === 'range.missing')).toEqual([]);
 });
 
+test('a list with its addresses, as platform teams keep it, becomes a plan that looks as right as it is, in eight actions', async ({
+  page,
+  request,
+}) => {
+  const list = [
+    'Cluster name;Region;VPC;VPC CIDR;Nodes;Max nodes;Node CIDR;Pod CIDR;Service CIDR',
+    'web-1;north;web;10.10.0.0/16;12;20;10.10.0.0/22;10.96.0.0/14;172.20.0.0/18',
+    'web-2;north;web;10.10.0.0/16;8;8;10.10.4.0/22;10.100.0.0/14;172.20.64.0/18',
+    'batch;Harbour DC;own;;5;6;192.168.40.0/24;10.200.0.0/16;172.21.0.0/18',
+  ].join('\n');
+  let actions = 0;
+  const act = async (what: Promise<unknown>) => {
+    await what;
+    actions++;
+  };
+  await page.goto('/');
+  await act(press(page, 'New plan'));
+  await act(page.getByLabel('Name of the plan').fill(`List ${unique()}`));
+  await act(page.getByRole('radio', { name: /^Spreadsheet/ }).check());
+  await act(press(page, 'Create plan'));
+  await act(page.getByLabel(/Paste CSV/).fill(list));
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('table', { name: 'What comes along with rows' })).toContainText('counts as built, node range 10.10.0.0/22');
+  await expect(dialog.getByLabel('Provider profile of Harbour DC').locator('option:checked')).toHaveText('Plain LAN, new');
+  await expect(dialog.getByLabel('Provider profile of north').locator('option:checked')).toHaveText('Regional subnets, new');
+  await act(page.getByRole('button', { name: 'Import 3 valid rows' }).click());
+  await expect(sheetOf(page, 'Clusters')).toContainText('batch');
+  expect(actions).toBeLessThanOrEqual(8);
+  const planId = /plans\/([^/]+)/.exec(page.url())?.[1] ?? '';
+  const { findings } = (await (await request.get(`/api/plans/${planId}/findings`)).json()) as {
+    findings: { severity: string; code: string; title: string }[];
+  };
+  // Nothing of the list itself is wrong; how it reaches the internet is the next thing to decide.
+  expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+  expect([...new Set(findings.filter(({ severity }) => severity === 'warning').map(({ code }) => code))]).toEqual(['egress.undecided']);
+  await goTo(page, 'Board');
+  await expect(page.getByText('3 of 3 clusters')).toBeVisible();
+}); // prettier-ignore
+
 test('quick start works in an empty plan: it brings a site of a usual kind with it', async ({ page }) => {
   await page.goto('/');
   await press(page, 'New plan');

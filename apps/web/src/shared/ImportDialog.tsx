@@ -35,7 +35,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [isBusy, setBusy] = useState(false);
   const { plan, revision } = usePlan();
   // Where there is no site yet, a site that is not there is no slip of the pen.
-  const [isMaking, setMaking] = useState(plan.sites.length === 0 && plan.profiles.length > 0);
+  const [isMaking, setMaking] = useState(plan.sites.length === 0);
   const profileId = plan.sites[0]?.profileId ?? plan.profiles[0]?.id;
   const [profileOf, setProfiles] = useState<Readonly<Record<string, string>>>({});
   const commit = useCommit();

@@ -38,13 +38,12 @@ test('what is missing is named, sites with the profile they will have', async ()
   expect(onMake).toHaveBeenCalledWith(true);
 });
 
-test('networks need no profile; sites without one say where it is added', () => {
+test('networks need no profile; sites have usual ones to choose where the plan has none', () => {
   setUp([network('front')], []);
-  expect(screen.getByRole('checkbox')).toHaveProperty('disabled', false);
   expect(screen.queryByRole('combobox')).toBeNull();
   setUp([site('Quay')], []);
-  expect(screen.getAllByRole('checkbox')[1]).toHaveProperty('disabled', true);
-  expect(document.body.textContent).toContain('Sites need a provider profile; add one at Ground first.');
+  const options = [...screen.getByRole('combobox').querySelectorAll('option')].map(({ textContent }) => textContent);
+  expect(options).toEqual(['Plain LAN, new', 'Zonal subnets, new', 'Regional subnets, new']);
 });
 
 test('of many, the first dozen are named', () => {

@@ -1,3 +1,4 @@
+import { profileChoices } from '@wide-lattice/core/exchange';
 import type { MissingReference } from '@wide-lattice/core/exchange';
 import { kindNames } from '@wide-lattice/core/plan';
 import type { Profile } from '@wide-lattice/core/plan';
@@ -40,11 +41,10 @@ export function MissingReferences({
   const needsProfile = of('sites').length > 0;
   return (
     <div className="border-warning mb-2 border-l-4 px-3 py-1">
-      <Tick isOn={isMaking} isDisabled={needsProfile && profiles.length === 0} onTick={onMake}>
-        Create what is not in the plan yet: {said.join(' and ')}.{' '}
-        {needsProfile && profiles.length === 0 && 'Sites need a provider profile; add one at Ground first.'}
+      <Tick isOn={isMaking} onTick={onMake}>
+        Create what is not in the plan yet: {said.join(' and ')}.
       </Tick>
-      {needsProfile && profiles.length > 0 && (
+      {needsProfile && (
         <fieldset className="mt-1 ml-6">
           <legend className="quiet">Provider profile of each new site, guessed from its name and its ranges</legend>
           <div className="grid grid-cols-3 gap-x-4 gap-y-1">
@@ -61,9 +61,9 @@ export function MissingReferences({
                     value={profileOf[name.toLowerCase()] ?? profileId}
                     onChange={(event) => onProfile(name, event.target.value)}
                   >
-                    {profiles.map((profile) => (
-                      <option key={profile.id} value={profile.id}>
-                        {profile.name}
+                    {profileChoices(profiles).map(({ id, label }) => (
+                      <option key={id} value={id}>
+                        {label}
                       </option>
                     ))}
                   </select>

@@ -1,6 +1,7 @@
-import { byId, grouped, rangeOf } from '../plan/index.js';
+import { contains } from '../address/index.js';
+import { byId, grouped, prefixList, rangeOf } from '../plan/index.js';
 import type { Cluster, Filter, Plan, Protocol } from '../plan/index.js';
-import { apiPort, KUBELET_PORT, outerService } from '../forwarding/index.js';
+import { apiPort, coversPorts, KUBELET_PORT, outerService, portRanges } from '../forwarding/index.js';
 import { layersOf } from '../podnetwork/index.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -118,7 +119,9 @@ function allows(
   { protocol, ports, peers }: Opening,
 ): boolean {
   if (rule.action !== 'allow' || (rule.protocol !== 'any' && rule.protocol !== protocol)) return false;
-  if (rule.ports.length > 0 && !ports.every((port) => rule.ports.includes(port))) return false;
+  const [open, wanted] = [portRanges(rule.ports), portRanges(ports)];
+  if (open.length > 0 && (wanted.length === 0 || !wanted.every((range) => coversPorts(open, range)))) return false;
   const isForAll = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length === 0;
-  return isForAll || (peers.length > 0 && peers.every((peer) => rule.peers.includes(peer)));
+  const named = prefixList(rule.peers);
+  return isForAll || (peers.length > 0 && prefixList(peers).every((peer) => named.some((each) => contains(each, peer)))); // prettier-ignore
 }

@@ -92,3 +92,11 @@ test('of two headings for one field the plain one counts, and the other is asked
   const { columns } = importRows(start(), 'clusters', 'Region,Cluster,Site,Network,Nodes\neu,c,north,web,3');
   expect(columns.map(({ heading, field }) => [heading, field])).toEqual([['Region', undefined], ['Cluster', 'name'], ['Site', 'siteId'], ['Network', 'networkId'], ['Nodes', 'nodesNow']]); // prettier-ignore
 });
+
+test('in an empty plan sites bring usual profiles with them, each once', () => {
+  const empty = emptyPlan({ name: 'list', expectsJoins: false });
+  const { after, preview } = take(usual, empty);
+  expect(preview.problems).toEqual([]);
+  expect(after.profiles.map(({ name }) => name)).toEqual(['Regional subnets', 'Plain LAN']);
+  expect(ranges(after)).toHaveLength(9);
+});

@@ -6,6 +6,7 @@ export type { ImportColumn, ImportedRow, ImportOptions, ImportPreview, RowProble
 export { importRows } from './importRows.js';
 export { rangeColumnsOf } from './clusterRanges.js';
 export type { MissingReference } from './missingReferences.js';
+export { profileChoices } from './missingReferences.js';
 export type { PlanFileProblem, PlanFileResult } from './planFile.js';
 export { readPlanFile, writePlanFile } from './planFile.js';
 export { fieldSchema, MAX_ENTITIES, planFileSchema } from './planFileSchema.js';

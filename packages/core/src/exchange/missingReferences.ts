@@ -1,5 +1,7 @@
-import { addOperation, idNamed, newId, rulesOf, withFallbacks } from '../plan/index.js';
+import { addOperation, applyOperations, idNamed, newId, rulesOf, withFallbacks } from '../plan/index.js';
 import type { EntityOf, Kind, Operation, Plan, Profile } from '../plan/index.js';
+import { starterOperations, starters } from '../starter/index.js';
+import type { StarterName } from '../starter/index.js';
 import type { RawRow } from './readRows.js';
 
 /** The kinds that can be made from a name: a network needs nothing else, and a site a provider profile. */
@@ -66,15 +68,53 @@ export function makeMissing(
   profileId: string | undefined,
   profileOf: Readonly<Record<string, string>> = {},
 ): Operation[] {
-  return missing.flatMap(({ kind, name, profileId: guessed }): Operation[] => {
-    if (kind === 'networks') return [addOperation('networks', withFallbacks('networks', { id: newId(), name }))];
-    const wanted = profileOf[name.toLowerCase()] ?? guessed ?? profileId;
-    const profile = plan.profiles.find(({ id }) => id === wanted);
+  let wider = plan;
+  const operations: Operation[] = [];
+  const take = (made: readonly Operation[]) => {
+    const applied = applyOperations(wider, made);
+    if (applied.ok) wider = applied.plan;
+    operations.push(...made);
+  };
+  const begun = new Map<string, string>();
+  for (const { kind, name, profileId: guessed } of missing) {
+    if (kind === 'networks') {
+      take([addOperation('networks', withFallbacks('networks', { id: newId(), name }))]);
+      continue;
+    }
+    const chosen = profileOf[name.toLowerCase()] ?? guessed ?? profileId ?? '';
+    const starter = starterNamed(chosen);
+    if (starter !== undefined && !begun.has(chosen)) {
+      const made = starterOperations(wider, starter);
+      take(made.operations);
+      begun.set(chosen, made.profileId);
+    }
+    const wanted = begun.get(chosen) ?? chosen;
+    const profile = wider.profiles.find(({ id }) => id === wanted);
     const like = plan.sites.find((site) => site.profileId === wanted) ?? siteUnder(profile);
-    if (profile === undefined || like === undefined) return [];
+    if (profile === undefined || like === undefined) continue;
     const { kind: siteKind, zones } = like;
-    return [addOperation('sites', withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }))]; // prettier-ignore
-  });
+    take([addOperation('sites', withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }))]); // prettier-ignore
+  }
+  return operations;
+}
+
+const STARTER = 'starter ';
+
+/** The usual kind of provider that a choice names, whose profile comes with the site. */
+function starterNamed(choice: string): StarterName | undefined {
+  return starterNames.find((name) => choice === STARTER + name);
+}
+
+const starterNames = Object.keys(starters) as StarterName[];
+
+/** The profiles that a new site can be put under: those of the plan, and usual ones that would come with it. */
+export function profileChoices(profiles: readonly Profile[]): readonly { readonly id: string; readonly label: string }[] { // prettier-ignore
+  const has = new Set(profiles.map(({ name }) => name.toLowerCase()));
+  const usual = starterNames.filter((name) => !has.has(starters[name].profile.name.toLowerCase()));
+  return [
+    ...profiles.map(({ id, name }) => ({ id, label: name })),
+    ...usual.map((name) => ({ id: STARTER + name, label: `${starters[name].profile.name}, new` })),
+  ];
 }
 
 /** Words by which lists call places of one's own, whole or as part of a name. */
@@ -82,19 +122,18 @@ const ownPlaces = /(?:^|[^a-z])(?:dc\d*|data ?cent(?:er|re)s?|halls?|offices?|on
 
 /**
  * The profile that a new site is most likely under: one of a plain LAN where its name says that it is a place of one's own, else one of a
- * cloud, whose subnets span the region where clusters there list one node range and lie in zones where they list several. A guess to be looked at.
+ * cloud, whose subnets span the region where clusters there list one node range and lie in zones where they list several. Where the
+ * plan has none like that, a usual one comes with the site. A guess to be looked at.
  */
-function guessProfile(
-  profiles: readonly Profile[],
-  siteName: string,
-  nodeRanges: number | undefined,
-): string | undefined {
+function guessProfile(profiles: readonly Profile[], siteName: string, nodeRanges: number | undefined): string {
   const isOwn = ({ subnetScope, reservedFirst, reservedLast }: Profile) => subnetScope === 'region' && reservedFirst + reservedLast <= 2; // prettier-ignore
-  const own = profiles.find(isOwn);
-  if (own !== undefined && ownPlaces.test(siteName)) return own.id;
+  if (ownPlaces.test(siteName)) return profiles.find(isOwn)?.id ?? `${STARTER}lan`;
   const clouds = profiles.filter((profile) => !isOwn(profile));
-  const scope = nodeRanges === undefined ? undefined : nodeRanges > 1 ? 'zone' : 'region';
-  return (clouds.find(({ subnetScope }) => subnetScope === scope) ?? clouds[0] ?? profiles[0])?.id;
+  const [any] = clouds.length > 0 ? clouds : profiles;
+  // Without addresses nothing tells how its subnets lie.
+  if (nodeRanges === undefined && any !== undefined) return any.id;
+  const scope = nodeRanges !== undefined && nodeRanges > 1 ? 'zone' : 'region';
+  return clouds.find(({ subnetScope }) => subnetScope === scope)?.id ?? `${STARTER}${scope === 'zone' ? 'zonal' : 'regional'}`; // prettier-ignore
 }
 
 /** What a site is like under a profile that no site has yet. */
