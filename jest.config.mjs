@@ -39,8 +39,9 @@ const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, test
 export default {
   // Generous: a busy machine is slow, not wrong.
   testTimeout: 120_000,
-  // Much of what runs waits for a database or a process, so there is one more at work than there are cores.
-  maxWorkers: 1 + cpus().length,
+  // Much of what runs waits for a database or a process, so there are two more at work than there are cores.
+  maxWorkers: 2 + cpus().length,
+  testSequencer: './scripts/longestFirst.mjs',
   projects: [
     project('core', 'packages/core'),
     project('cli', 'apps/cli'),

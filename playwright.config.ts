@@ -39,17 +39,22 @@ export default defineConfig({
     launchOptions: { executablePath: '/usr/bin/chromium', args },
     trace: 'on-first-retry',
   },
-  webServer: {
-    command: 'bash scripts/start.sh --fresh',
-    url: `http://127.0.0.1:${port}/api/plans`,
-    env: {
-      WL_PORT: port,
-      WL_DATA: data,
-      WL_DB_PORT: String(Number(port) + 1),
-      WL_IS_BUILT: 'yes',
-      WL_DB_FLUSH: 'never',
-    },
-    timeout: 300_000,
-    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
-  },
+  // The whole test run starts it beside the unit tests.
+  ...(process.env['WL_E2E_STARTED'] === 'yes'
+    ? {}
+    : {
+        webServer: {
+          command: 'bash scripts/start.sh --fresh',
+          url: `http://127.0.0.1:${port}/api/plans`,
+          env: {
+            WL_PORT: port,
+            WL_DATA: data,
+            WL_DB_PORT: String(Number(port) + 1),
+            WL_IS_BUILT: 'yes',
+            WL_DB_FLUSH: 'never',
+          },
+          timeout: 300_000,
+          gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+        },
+      }),
 });

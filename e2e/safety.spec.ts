@@ -1,6 +1,6 @@
 import type { Browser, Page } from '@playwright/test';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { expect, test, watchConsole } from './fixtures.js';
+import { expect, test, visit, watchConsole } from './fixtures.js';
 import { consequences, decisions, press, rowOf, sheetOf } from './pages.js';
 
 const demo = demoPlan();
@@ -220,8 +220,13 @@ const asking = [
 test('whatever of a page is asked for and fails, it ends in words', async ({ planId, browser }) => {
   test.slow();
   const page = await failing(browser);
+  await page.goto(`/plans/${planId}/history`);
+  await expect(page.getByRole('navigation', { name: 'Course of the work' })).toBeVisible();
   for (const view of asking) {
-    await page.goto(`/plans/${planId}/${view}`);
+    // By a page that asks for nothing, so that no alert of the view before is taken for its own.
+    await visit(page, `/plans/${planId}/history`);
+    await expect(page.locator('main').getByRole('alert')).toHaveCount(0);
+    await visit(page, `/plans/${planId}/${view}`);
     await expect.soft(page.locator('main').getByRole('alert').first(), view).toContainText('This could not be computed.');
     await expect.soft(page.locator('main').getByText('Computing...'), view).toHaveCount(0);
   }

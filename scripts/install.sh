@@ -13,7 +13,7 @@ install_packages() {
   say "Installing npm packages from the lock file (about a minute)..."
   local log
   log=$(mktemp)
-  npm ci >"$log" 2>&1 || { tail -n 20 "$log" >&2; fail "npm could not install the packages. Check that the npm registry can be reached, then run this again."; }
+  npm ci --no-audit --no-fund >"$log" 2>&1 || { tail -n 20 "$log" >&2; fail "npm could not install the packages. Check that the npm registry can be reached, then run this again."; }
   printf '%s' "$sum" >"$stamp"
 }
 

@@ -67,20 +67,30 @@ rm -f "$lint_log"
 
 mkdir -p test-results
 rm -f test-results/*.json
+
+# The application that the browser tests use makes its database while the unit tests run.
+WL_E2E_PORT=$(free_port 4460)
+WL_E2E_DATA=$(mktemp -d /var/tmp/wl-e2e-XXXXXX)
+export WL_E2E_PORT WL_E2E_DATA WL_E2E_STARTED=yes
+chmod a+x "$WL_E2E_DATA"
+WL_PORT=$WL_E2E_PORT WL_DATA=$WL_E2E_DATA WL_DB_PORT=$((WL_E2E_PORT + 1)) WL_IS_BUILT=yes WL_DB_FLUSH=never \
+  bash scripts/start.sh --fresh >"$WL_E2E_DATA/start.log" 2>&1 &
+application=$!
+
 from=$SECONDS
 NODE_OPTIONS=--experimental-vm-modules bin jest/bin/jest.js --json --outputFile=test-results/unit.json
 unit=$?
 say "unit and server tests took $((SECONDS - from)) s"
 add_counts test-results/unit.json numPassedTests numFailedTests
 
-WL_E2E_PORT=$(free_port 4460)
-WL_E2E_DATA=$(mktemp -d /var/tmp/wl-e2e-XXXXXX)
-export WL_E2E_PORT WL_E2E_DATA
-chmod a+x "$WL_E2E_DATA"
+until ! port_is_free "$WL_E2E_PORT" || ! kill -0 "$application" 2>/dev/null; do sleep 0.2; done
 from=$SECONDS
 PLAYWRIGHT_JSON_OUTPUT_FILE=test-results/e2e.json bin @playwright/test/cli.js test
 e2e=$?
 say "browser tests took $((SECONDS - from)) s"
+kill -0 "$application" 2>/dev/null || tail -n 60 "$WL_E2E_DATA/start.log"
+kill -TERM "$application" 2>/dev/null
+wait "$application" 2>/dev/null
 add_counts test-results/e2e.json stats.expected stats.unexpected
 rm -rf "$WL_E2E_DATA"
 
