@@ -23,7 +23,7 @@ const placeOf = ({ path }) => {
 };
 
 /** Jest's own order, with the longest in front. */
-export default class LongestFirst extends sequencer.default {
+export default class LongestFirst extends (sequencer.default ?? sequencer) {
   sort(tests) {
     return super.sort(tests).sort((a, b) => placeOf(a) - placeOf(b));
   }

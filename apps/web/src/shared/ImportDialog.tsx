@@ -33,6 +33,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const [isRemoving, setRemoving] = useState(false);
   const [refused, setRefused] = useState('');
   const [isBusy, setBusy] = useState(false);
+  const [sheet, setSheet] = useState('');
   const { plan, revision } = usePlan();
   // Where there is no site yet, a site that is not there is no slip of the pen.
   const [isMaking, setMaking] = useState(plan.sites.length === 0);
@@ -67,8 +68,12 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
     if (file === undefined) return;
     setRefused('');
     const opened = await textOfFile(file);
-    if ('text' in opened) setText(opened.text);
-    else setRefused(opened.refused);
+    if ('refused' in opened) {
+      setRefused(opened.refused);
+      return;
+    }
+    setText(opened.text);
+    setSheet(opened.sheet ?? '');
   };
   const columns = [
     ...shownRules(kind).map(([, { label }]) => label),
@@ -100,7 +105,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           <input
             type="file"
             className="sr-only"
-            accept=".csv,.tsv,.txt,.json,.yaml,.yml"
+            accept=".csv,.tsv,.txt,.json,.yaml,.yml,.xlsx,.xlsm"
             onChange={(event) => void readFile(event.target.files?.[0])}
           />
         </label>
@@ -111,7 +116,10 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         spellCheck={false}
         autoFocus
         value={text}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => {
+          setText(event.target.value);
+          setSheet('');
+        }}
         placeholder={kindViews[kind].example}
       />
       <details className="quiet mt-1">
@@ -133,7 +141,8 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
                 , {counts.badLines} {counts.badLines === 1 ? 'line cannot' : 'lines cannot'} be imported
               </span>
             )}
-            . Read as {preview.syntax.toUpperCase()}.
+            . Read as {preview.syntax.toUpperCase()}
+            {sheet !== '' && `, from the sheet ${sheet} of the workbook`}.
           </p>
           <MissingReferences
             missing={preview.missing}

@@ -1,3 +1,6 @@
+/** @jest-environment node */
+/// <reference types="node" />
+import { readFileSync } from 'node:fs';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { importRows } from '@wide-lattice/core/exchange';
 import { applyOperations } from '@wide-lattice/core/plan';
@@ -22,6 +25,26 @@ describe('a file for an import', () => {
   test('is read as UTF-8', async () => {
     const bytes = new TextEncoder().encode('Name\nquay – süd\n');
     expect(await textOfFile(file('sites.csv', bytes))).toEqual({ text: 'Name\nquay – süd\n' });
+  });
+
+  test('of a spreadsheet is read from its first sheet with rows, past its title', async () => {
+    const bytes = new Uint8Array(readFileSync(new URL('../../test/fleet.xlsx', `file://${__filename}`)));
+    const read = await textOfFile(file('fleet.xlsx', bytes));
+    expect(read).toMatchObject({ sheet: 'Fleet' });
+    // Written by hand by the format's standard (ECMA-376), with an empty sheet in front, a title line, a comma and an empty cell.
+    expect('text' in read ? read.text.split('\n') : []).toEqual([
+      'Cluster name,Region,VPC,Nodes,Max nodes,Node CIDR,Pod CIDR,Built',
+      'web-1,north,web,12,20,10.10.0.0/22,10.96.0.0/14,yes',
+      '"web, two",north,web,8,,10.10.4.0/22,10.100.0.0/14,no',
+    ]);
+  });
+
+  test.each([
+    ['old.xls', 'format of before 2007'],
+    ['not.xlsx', 'cannot be read as a workbook'],
+  ])('%s is refused with what to do', async (name, why) => {
+    const read = await textOfFile(file(name, new TextEncoder().encode('Name\nx\n')));
+    expect('refused' in read ? read.refused : '').toContain(why);
   });
 
   test('in another encoding is refused with what to do', async () => {

@@ -1,3 +1,5 @@
+import { sheetAsCsv } from '@wide-lattice/core/exchange';
+import type { SheetCell } from '@wide-lattice/core/exchange';
 import { kindNames, removalOfAll } from '@wide-lattice/core/plan';
 import type { ImportedRow, ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind, Operation, Plan } from '@wide-lattice/core/plan';
@@ -6,17 +8,34 @@ import type { Kind, Operation, Plan } from '@wide-lattice/core/plan';
 export const MAX_FILE_BYTES = 10_000_000;
 
 /** A file's text, or why it cannot be read. */
-export type FileText = { readonly text: string } | { readonly refused: string };
+export type FileText =
+  | { readonly text: string; /** Which sheet of a workbook it is. */ readonly sheet?: string }
+  | { readonly refused: string };
 
 /** Reads a file that was chosen for an import. */
 export async function textOfFile(file: Pick<File, 'name' | 'size' | 'arrayBuffer'>): Promise<FileText> {
   if (file.size > MAX_FILE_BYTES) {
     return { refused: `${file.name} has ${Math.ceil(file.size / 1_000_000)} MB; an import takes 10 MB. Split it.` };
   }
+  if (/\.xls[xm]?$/i.test(file.name)) return textOfWorkbook(file);
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(await file.arrayBuffer()) };
   } catch {
     return { refused: `${file.name} is not UTF-8 text. Save it as UTF-8 and choose it again.` };
+  }
+}
+
+/** The first sheet of a workbook that holds rows, as CSV. */
+async function textOfWorkbook({ name, arrayBuffer }: Pick<File, 'name' | 'arrayBuffer'>): Promise<FileText> {
+  if (/\.xls$/i.test(name)) return { refused: `${name} is in the format of before 2007. Save it as .xlsx or CSV and choose it again.` }; // prettier-ignore
+  try {
+    const { default: readSheets } = await import('read-excel-file/universal');
+    const sheets = await readSheets(await arrayBuffer());
+    const found = sheets.find(({ data }) => data.length > 1);
+    if (found === undefined) return { refused: `${name} has no sheet with rows. Choose another file.` };
+    return { text: sheetAsCsv(found.data as unknown as readonly (readonly SheetCell[])[]), sheet: found.sheet };
+  } catch {
+    return { refused: `${name} cannot be read as a workbook. Save it as .xlsx or CSV and choose it again.` };
   }
 }
 

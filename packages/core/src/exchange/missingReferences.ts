@@ -108,7 +108,10 @@ function starterNamed(choice: string): StarterName | undefined {
 const starterNames = Object.keys(starters) as StarterName[];
 
 /** The profiles that a new site can be put under: those of the plan, and usual ones that would come with it. */
-export function profileChoices(profiles: readonly Profile[]): readonly { readonly id: string; readonly label: string }[] { // prettier-ignore
+export function profileChoices(
+  profiles: readonly Profile[],
+): readonly { readonly id: string; readonly label: string }[] {
+  // prettier-ignore
   const has = new Set(profiles.map(({ name }) => name.toLowerCase()));
   const usual = starterNames.filter((name) => !has.has(starters[name].profile.name.toLowerCase()));
   return [
