@@ -79,6 +79,15 @@ test('a list with its addresses, as platform teams keep it, becomes a plan that 
   await expect(page.getByText('3 of 3 clusters')).toBeVisible();
 }); // prettier-ignore
 
+test('a workbook is read from its first sheet with rows, and says which', async ({ page, open }) => {
+  await open('demand');
+  await press(page, 'Import');
+  await page.locator('input[type=file]').setInputFiles('apps/web/test/fleet.xlsx');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('from the sheet Fleet of the workbook');
+  await expect(dialog.getByRole('checkbox', { name: /1 site \(north\) and 1 network \(web\)/ })).toBeVisible();
+});
+
 test('quick start works in an empty plan: it brings a site of a usual kind with it', async ({ page }) => {
   await page.goto('/');
   await press(page, 'New plan');
