@@ -11,7 +11,14 @@ const demo = demoPlan();
 const [first, second] = demo.networks;
 
 function file(name: string, bytes: Uint8Array, size = bytes.length) {
-  return { name, size, arrayBuffer: () => Promise.resolve(bytes.slice().buffer) };
+  // As a browser's file does, it answers only when it is asked as itself.
+  return {
+    name,
+    size,
+    arrayBuffer() {
+      return this === undefined ? Promise.reject(new TypeError('Illegal invocation')) : Promise.resolve(bytes.slice().buffer); // prettier-ignore
+    },
+  };
 }
 
 function applied(plan: Plan, isRemoving: boolean, text: string): Plan {

@@ -26,11 +26,12 @@ export async function textOfFile(file: Pick<File, 'name' | 'size' | 'arrayBuffer
 }
 
 /** The first sheet of a workbook that holds rows, as CSV. */
-async function textOfWorkbook({ name, arrayBuffer }: Pick<File, 'name' | 'arrayBuffer'>): Promise<FileText> {
+async function textOfWorkbook(file: Pick<File, 'name' | 'arrayBuffer'>): Promise<FileText> {
+  const { name } = file;
   if (/\.xls$/i.test(name)) return { refused: `${name} is in the format of before 2007. Save it as .xlsx or CSV and choose it again.` }; // prettier-ignore
   try {
     const { default: readSheets } = await import('read-excel-file/universal');
-    const sheets = await readSheets(await arrayBuffer());
+    const sheets = await readSheets(await file.arrayBuffer());
     const found = sheets.find(({ data }) => data.length > 1);
     if (found === undefined) return { refused: `${name} has no sheet with rows. Choose another file.` };
     return { text: sheetAsCsv(found.data as unknown as readonly (readonly SheetCell[])[]), sheet: found.sheet };
