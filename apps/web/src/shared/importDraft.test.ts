@@ -15,7 +15,7 @@ function file(name: string, bytes: Uint8Array, size = bytes.length) {
   return {
     name,
     size,
-    arrayBuffer() {
+    arrayBuffer(this: object | undefined) {
       return this === undefined ? Promise.reject(new TypeError('Illegal invocation')) : Promise.resolve(bytes.slice().buffer); // prettier-ignore
     },
   };
