@@ -100,7 +100,7 @@ test('a cluster shows the largest that fits and what longer prefixes free, and k
   await page.getByLabel('How many').fill('2');
   await page.getByLabel('Kept for').fill('ingress addresses');
   await page.getByRole('button', { name: 'Keep them' }).click();
-  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('10.43.240.134');
+  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('10.43.240.135');
   await page.getByLabel('How many').fill('200');
   await expect(page.getByText(/No 200 addresses in a row are free/)).toBeVisible();
 });

@@ -50,8 +50,11 @@ function endings({ total }: LoadResult): string {
     [total.timedOut, 'timed out at the client'],
     [total.failed, 'lost with their pods'],
   ] as const;
+  // What is neither answered nor lost when the time is over is on its way still.
+  const underWay = total.offered - total.answered - all.reduce((sum, [each]) => sum + each, 0);
   const some = all.filter(([each]) => each > 0).map(([each, words]) => `${count(each)} ${words}`);
-  return some.length === 0 ? 'None is refused, timed out or lost.' : `${some.join('; ')}.`;
+  const lost = some.length === 0 ? 'None is refused, timed out or lost' : some.join('; ');
+  return `${lost}${underWay > 0 ? `; ${count(underWay)} ${underWay === 1 ? 'is' : 'are'} still under way at the end` : ''}.`;
 }
 
 /** What each workload did in each zone. */

@@ -119,6 +119,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'search.many': 'search list multiplies queries',
   'service.address': 'fixed cluster address in doubt',
   'service.closed': 'service port closed',
+  'service.no-balancer': 'no load balancer for a service',
   'service.nobody': 'service selects no pods',
   'service.node-port': 'fixed NodePort in doubt',
   'service.single': 'service on one pod',

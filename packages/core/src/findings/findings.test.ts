@@ -310,6 +310,7 @@ const service = (fields: object) =>
   add('services', { name: 's', clusterId: testId('clusters', 1), selector: ['app=w'], ports: ['tcp 80 to http'], ...fields }); // prettier-ignore
 Object.assign(cases, {
   'service.nobody': { severity: 'warning', plan: working(service({})) },
+  'service.no-balancer': { severity: 'warning', plan: working(workload({}), service({ type: 'LoadBalancer' })) },
   'service.closed': { severity: 'error', plan: working(workload({}), service({ ports: ['tcp 80 to 9090'] })) },
   'service.single': { severity: 'warning', plan: working(workload({ replicasNow: 1 }), service({ type: 'LoadBalancer' })) },
   'service.address': { severity: 'error', plan: working(workload({}), service({ address: '10.8.0.2' })) },

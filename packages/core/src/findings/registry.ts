@@ -46,6 +46,7 @@ import { rangeTooSmall } from './rangeTooSmall.js';
 import { routesOverLimit } from './routesOverLimit.js';
 import { runChecks } from './runs.js';
 import { serviceRangeTooLarge } from './serviceRangeTooLarge.js';
+import { serviceBalancers } from './serviceBalancers.js';
 import { rangeSubnetSize, subnetLimits } from './subnetLimits.js';
 
 const clusterChecks = [
@@ -141,6 +142,7 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { demand, ranges: rangesByCluster },
     build: ingressFindings,
   }),
+  check('services that ask for load balancers', ['services', 'clusters', 'backends', 'controllers'], serviceBalancers),
   section({ name: 'doors', reads: [], needs: { ingress }, build: doorFindings }),
   section({ name: 'names', reads: ['links', 'runs', 'allocations'], needs: { naming }, build: nameFindings }),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
