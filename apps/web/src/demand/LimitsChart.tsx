@@ -64,6 +64,8 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
       options: {
         animation: false,
         maintainAspectRatio: false,
+        // The caption says what the lines are; another chart of the page may have brought the legend.
+        plugins: { legend: { display: false } },
         scales: { x: { ...axis('month'), max: until }, y: { ...axis('nodes'), max: roundUp(top) } },
       },
     });

@@ -47,6 +47,8 @@ export function PoolGrowthChart({ poolId }: { readonly poolId: string }) {
       options: {
         animation: false,
         maintainAspectRatio: false,
+        // Its one line is said by the caption; another chart of the page may have brought the legend.
+        plugins: { legend: { display: false } },
         scales: {
           x: {
             type: 'linear',

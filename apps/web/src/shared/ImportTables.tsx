@@ -79,8 +79,8 @@ export function ImportedAlong({ rows }: Pick<ImportPreview, 'rows'>) {
         <tbody>
           {bringing.slice(0, SHOWN).map(({ line, label, along }) => (
             <tr key={line} className="rule-b align-top">
-              <td className="py-1 font-mono">{line}</td>
-              <td className="py-1">{label}</td>
+              <td className="py-1 pr-3 font-mono">{line}</td>
+              <td className="py-1 pr-3">{label}</td>
               <td className="py-1">{along.join(', ')}</td>
             </tr>
           ))}

@@ -37,9 +37,9 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const names = spokes.map((spoke) => spoke.name).join(', ');
   const network = standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) }); // prettier-ignore
   const intent = `hub ${network.name}`;
-  const isHub = standing === undefined ? 'a hub with a firewall, a bastion and shared subnets' : 'the hub, and what crosses it passes its firewall'; // prettier-ignore
+  const made = standing === undefined ? `${network.name} is a hub with a firewall, a bastion and shared subnets` : `what crosses the hub ${network.name} passes its firewall`; // prettier-ignore
   let firewallId: string | undefined;
-  maker.group(`${network.name} is ${isHub}`, () => {
+  maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
     else if (standing.egress !== 'hub') maker.add(setOperation('networks', standing.id, { egress: 'hub' }));
     firewallId = firewallOf(maker, network, siteId, intent);
@@ -111,7 +111,8 @@ function attach(
   intent: string,
 ): void {
   const names = spokes.map(({ name }) => name).join(', ');
-  maker.group(`${names} reach one another and the internet through ${network.name}`, () => {
+  const through = spokes.length === 1 ? `${names} reaches the others and the internet` : `${names} reach one another and the internet`; // prettier-ignore
+  maker.group(`${through} through ${network.name}`, () => {
     const linkId = transitOf(maker, network, spokes);
     const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);
     attachment(maker, linkId, network.id, (own) => ({ advertises: [...new Set([...(own?.advertises ?? []), ...(own === undefined || own.advertises.length === 0 ? advertised : []), EVERYWHERE])] })); // prettier-ignore

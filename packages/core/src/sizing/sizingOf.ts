@@ -69,7 +69,7 @@ function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem
   });
   if (counted.length === 0) return cluster;
   problems.push(
-    ...counted.map(({ field, words, count }) => doubt(field, `the plan lists ${sayNumber(count)} ${words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`, 'Raise the estimate to what is expected at the horizon.')), // prettier-ignore
+    ...counted.map(({ field, words, count }) => doubt(field, `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`, 'Raise the estimate to what is expected at the horizon.')), // prettier-ignore
   );
   const raised = Object.fromEntries(counted.map(({ field, count }) => [field, count]));
   const whole = { ...cluster, ...raised };
