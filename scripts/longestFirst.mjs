@@ -22,7 +22,7 @@ const placeOf = ({ path }) => {
   return place < 0 ? longest.length : place;
 };
 
-/** Jest's own order, with the longest in front. */
+/** Jest's own order, with the longest in front. The package arrives as its class or as a module around it, by how Jest was started. */
 export default class LongestFirst extends (sequencer.default ?? sequencer) {
   sort(tests) {
     return super.sort(tests).sort((a, b) => placeOf(a) - placeOf(b));

@@ -76,6 +76,8 @@ chmod a+x "$WL_E2E_DATA"
 WL_PORT=$WL_E2E_PORT WL_DATA=$WL_E2E_DATA WL_DB_PORT=$((WL_E2E_PORT + 1)) WL_IS_BUILT=yes WL_DB_FLUSH=never \
   bash scripts/start.sh --fresh >"$WL_E2E_DATA/start.log" 2>&1 &
 application=$!
+# A run that is broken off leaves nothing behind.
+trap 'kill -TERM "$application" 2>/dev/null' EXIT
 
 from=$SECONDS
 NODE_OPTIONS=--experimental-vm-modules bin jest/bin/jest.js --json --outputFile=test-results/unit.json

@@ -1,9 +1,9 @@
+import { hasPlanned } from '@wide-lattice/core/plan';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Outlet, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { PlanContext } from '../plan/PlanContext';
-import { hasPlanned } from '../plan/hasPlanned';
 import { PlanSession } from '../plan/planSession';
 import { FailureBoundary } from '../shared/FailureBoundary';
 import { Course } from './Course';

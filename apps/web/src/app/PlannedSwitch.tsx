@@ -1,6 +1,5 @@
-import { plannedMade } from '@wide-lattice/core/plan';
+import { hasPlanned, plannedMade } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
-import { hasPlanned } from '../plan/hasPlanned';
 import { usePlan } from '../plan/PlanContext';
 import { Modal } from '../shared/Modal';
 import { OperationList } from '../shared/OperationList';

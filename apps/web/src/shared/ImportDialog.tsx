@@ -37,14 +37,13 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
   const { plan, revision } = usePlan();
   // Where there is no site yet, a site that is not there is no slip of the pen.
   const [isMaking, setMaking] = useState(plan.sites.length === 0);
-  const profileId = plan.sites[0]?.profileId ?? plan.profiles[0]?.id;
   const [profileOf, setProfiles] = useState<Readonly<Record<string, string>>>({});
   const commit = useCommit();
   const areaId = useId();
   // A plan that went on meanwhile is compared with anew.
   const request = useMemo(
-    () => ({ kind, text, options: { fields, ...(isMaking ? { make: { profileId, profileOf } } : {}) }, revision }),
-    [kind, text, fields, isMaking, profileId, profileOf, revision],
+    () => ({ kind, text, options: { fields, ...(isMaking ? { make: { profileOf } } : {}) }, revision }),
+    [kind, text, fields, isMaking, profileOf, revision],
   );
   useEffect(() => {
     let isLatest = true;

@@ -23,7 +23,7 @@ export function OperationList({
   const sayFields = (kind: Operation['kind'], fields: object) =>
     Object.entries(fields as Record<string, FieldValue>).flatMap(([field, value]) => {
       const rule = rulesOf(kind)[field];
-      // What only the application keeps is nobody's to read.
+      // Hidden fields are kept for the application alone.
       return rule === undefined || rule.isHidden === true ? [] : [`${rule.label}: ${sayField(plan, rule, value)}`];
     });
   const say = (operation: Operation): { title: string; about?: string; fields: string[] } => {

@@ -5,7 +5,7 @@ import { SeverityMark } from './Marks';
 import { More } from './More';
 
 const SHOWN = 5;
-/** Rows up to which a proposal is tried while somebody waits. */
+/** Rows up to which a proposal is tried, since a person waits. */
 const MOST_TRIED = 5000;
 
 interface TriedPartProps {
@@ -28,15 +28,22 @@ export function TriedPart({ operations, proposing }: TriedPartProps) {
 function Outcome({ operations, proposing }: TriedPartProps) {
   const { slice: tried, isFresh } = useAnswer('tried', operations, proposing);
   if (!isFresh) return <p className="quiet mt-2">Trying it...</p>;
-  if (tried === undefined) return null;
-  const { mends, brings, leaves, opens, closes } = tried;
+  if (tried === undefined)
+    return (
+      <p role="alert" className="text-error mt-2">
+        It cannot be applied as it is. Apply says what stands in the way.
+      </p>
+    );
+  const { mends, brings, leaves, opens, closes, comparedUpTo } = tried;
   if (operations.length === 0) return <Open findings={leaves} title="Still open, and nothing more can be proposed" />;
   return (
     <section aria-label="Tried before it is applied" className="mt-2">
       <p>
         {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${counted(mends.length, 'finding')}`}
         {brings.length === 0 ? ' and brings none.' : ` and brings ${brings.length.toLocaleString('en-US')}.`}
-        {opens !== undefined && closes !== undefined && ` ${reachOf(opens, closes.length)}`}
+        {opens !== undefined && closes !== undefined
+          ? ` ${reachOf(opens, closes.length)}`
+          : ` The matrix is compared for up to ${comparedUpTo} clusters.`}
       </p>
       {mends.length > 0 && (
         <details>

@@ -61,13 +61,14 @@ export function heldAddresses(parts: AddressParts, place: SubnetPlace, except?: 
   );
 }
 
-function reservedIn({ prefix, profile }: SubnetPlace): Held[] {
+function reservedIn(place: SubnetPlace): Held[] {
+  const { prefix, profile } = place;
   const end = lastAddress(prefix);
   if (prefix.family === 6)
     return [
       { by: 'provider', first: prefix, last: prefix, what: 'the subnet-router anycast address (RFC 4291 2.6.1)' },
     ];
-  if (isPointToPoint(prefix)) return [];
+  if (isPointToPoint(place)) return [];
   return [
     {
       by: 'provider',
@@ -84,21 +85,22 @@ function reservedIn({ prefix, profile }: SubnetPlace): Held[] {
   ];
 }
 
-/** Of a link of two (RFC 3021) both addresses are usable. */
-function isPointToPoint({ family, length }: Prefix): boolean {
-  return family === 4 && length >= 31;
+/** Of a link of two (RFC 3021) both addresses are usable, where the provider keeps no more than network and broadcast address: as it is sized. */
+function isPointToPoint({ prefix: { family, length }, profile }: SubnetPlace): boolean {
+  return family === 4 && length === 31 && profile.reservedFirst + profile.reservedLast === 2;
 }
 
 /** The gateway as far as the provider does not keep its address anyway. */
 function gatewayHeld(parts: AddressParts, place: SubnetPlace): Held[] {
-  if (isPointToPoint(place.prefix)) return [];
+  if (isPointToPoint(place)) return [];
   const address = gatewayIn(parts.subnets, place.networkId, place.prefix);
   if (!containsAddress(place.prefix, address)) return [];
   if (reservedIn(place).some((held) => isHeldBy(held, address))) return [];
   return [{ by: 'gateway', first: address, last: address, what: 'the gateway of the subnet' }];
 }
 
-function isHeldBy({ first, last }: Stretch, address: Address): boolean {
+/** Whether an address is one of a stretch. */
+export function isHeldBy({ first, last }: Stretch, address: Address): boolean {
   return (
     first.family === address.family && compareAddresses(first, address) <= 0 && compareAddresses(address, last) <= 0
   );
@@ -140,7 +142,6 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
     { id, name, subnetId }: Plan['bastions'][number] | Plan['balancers'][number],
     text: string,
   ) => {
-    // prettier-ignore
     const address = expectGood(parseAddress(text));
     put(byId(parts.subnets, subnetId)?.networkId, {
       by: 'device',

@@ -16,7 +16,7 @@ export { renumberings } from './renumber.js';
 export type { Utilisation } from './utilisation.js';
 export { utilisation } from './utilisation.js';
 export type { AddressParts, Held, SubnetPlace } from './heldAddresses.js';
-export { freeAddressIn, gatewayIn, heldAddresses, nthFreeAddress } from './heldAddresses.js';
+export { freeAddressIn, gatewayIn, heldAddresses, isHeldBy, nthFreeAddress } from './heldAddresses.js';
 export type { RunPlace } from './runs.js';
 export { controlPlaneRun, placeRun, subnetsForRuns } from './runs.js';
 export type { MoreLikeThis } from './howManyMore.js';

@@ -12,7 +12,7 @@ const start = (): Plan =>
     emptyPlan({ name: 'list', expectsJoins: false }),
   );
 const take = (text: string, plan = start()) => {
-  const preview = importRows(plan, 'clusters', text, { make: { profileId: undefined } });
+  const preview = importRows(plan, 'clusters', text, { make: {} });
   return { preview, after: applied(plan, preview.operations) };
 };
 const ranges = ({ allocations, clusters }: Plan) => allocations.map(({ clusterId, purpose, zone, prefix }) => [clusters.find(({ id }) => id === clusterId)?.name, purpose, zone, prefix].join(' ').replace('  ', ' ')).sort(); // prettier-ignore

@@ -27,14 +27,13 @@ const family = /(?:ipv[46]|ip|address)$/;
 
 /** The column for ranges that a heading means, as letters and digits alone; undefined where it is none, or of nobody in particular. */
 export function rangeColumnNamed(plain: string): RangeColumn | undefined {
+  let rest = plain;
   // "podsubnetcidr" has two words for addresses: one is taken off after the other.
-  for (
-    let rest = plain.replace(addresses, ''), last = plain;
-    rest !== last;
-    last = rest, rest = rest.replace(addresses, '')
-  )
-    // prettier-ignore
-    for (const owner of [rest, rest.replace(family, '')]) if (Object.hasOwn(owners, owner)) return owners[owner];
+  while (addresses.test(rest)) {
+    rest = rest.replace(addresses, '');
+    const owner = [rest, rest.replace(family, '')].find((each) => Object.hasOwn(owners, each));
+    if (owner !== undefined) return owners[owner];
+  }
   return undefined;
 }
 
@@ -48,12 +47,16 @@ export type RowRanges = ReadonlyMap<RangeColumn, readonly string[]>;
 
 type Report = (field: string, message: string, mend: string) => void;
 
+/** The prefixes that a cell names, as texts: set apart by commas, semicolons, bars or spaces. */
+export function rangeTexts(cell: unknown): string[] {
+  return (Array.isArray(cell) ? cell.map(String) : String(cell).split(/[\s,;|]+/)).filter((text) => text !== '');
+}
+
 /** Reads the prefixes of a cell: set apart by commas, semicolons, bars or spaces, several for several zones. */
 export function readRanges(plan: Plan, column: RangeColumn, cell: unknown, report: Report): string[] {
   const rule = rulesOf('allocations').prefix;
   if (rule === undefined) return [];
-  const texts = (Array.isArray(cell) ? cell.map(String) : String(cell).split(/[\s,;|]+/)).filter((text) => text !== '');
-  return texts.flatMap((text) => {
+  return rangeTexts(cell).flatMap((text) => {
     const read = readFieldChecked(plan, rule, text);
     if (read.ok) return [formatPrefix(rangeOf({ prefix: read.value as string }))];
     report(rangeColumns[column].label, read.problem.message, read.problem.mend);

@@ -74,8 +74,7 @@ export interface ImportOptions {
   readonly fields?: Readonly<Record<string, string>>;
   /** Whether sites and networks that do not exist are made, and under which profile sites are. */
   readonly make?: {
-    readonly profileId: string | undefined;
-    /** Other profiles of single sites, by their names in small letters. */
+    /** Other profiles than the guessed ones, by the name of the site in small letters. */
     readonly profileOf?: Readonly<Record<string, string>>;
   };
 }
@@ -104,8 +103,7 @@ export function importRows(plan: Plan, kind: Kind, text: string, options: Import
   const columns = columnsOf(kind, read.rows, options.fields ?? {});
   const fieldOf = new Map(columns.map(({ heading, field }) => [heading, field]));
   const missing = missingReferences(plan, kind, read.rows, (heading) => fieldOf.get(heading));
-  const made =
-    options.make === undefined ? [] : makeMissing(plan, missing, options.make.profileId, options.make.profileOf);
+  const made = options.make === undefined ? [] : makeMissing(plan, missing, options.make.profileOf);
   const wider = applyOperations(plan, made);
   const reader = new RowReader(wider.ok ? wider.plan : plan, kind, columns);
   reader.takeAll(read.rows);
@@ -246,7 +244,7 @@ class RowReader {
       );
     // A cluster that has addresses stands already, unless the list says otherwise.
     const isStanding = known === undefined && this.kind === 'clusters' && given['isBuilt'] === undefined && [...ranges.keys()].some((column) => column !== '+block'); // prettier-ignore
-    const whole = { ...known, ...entity, id: (known ?? entity).id, ...(isStanding ? { isBuilt: true } : {}) } as Entity;
+    const whole = (known === undefined ? { ...entity, ...(isStanding ? { isBuilt: true } : {}) } : { ...known, ...given }) as Entity; // prettier-ignore
     const extra = wrong.length > 0 || ranges.size === 0 ? noExtra : this.rangesOf(whole as EntityOf['clusters'], ranges, report); // prettier-ignore
     this.problems.push(...wrong);
     if (wrong.length > 0) return;

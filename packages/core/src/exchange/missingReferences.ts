@@ -2,6 +2,7 @@ import { addOperation, applyOperations, idNamed, newId, rulesOf, withFallbacks }
 import type { EntityOf, Kind, Operation, Plan, Profile } from '../plan/index.js';
 import { starterOperations, starters } from '../starter/index.js';
 import type { StarterName } from '../starter/index.js';
+import { rangeTexts } from './clusterRanges.js';
 import type { RawRow } from './readRows.js';
 
 /** The kinds that can be made from a name: a network needs nothing else, and a site a provider profile. */
@@ -46,9 +47,10 @@ export function missingReferences(
   for (const { cells } of rows) {
     const of = (wanted: string) => Object.entries(cells).find(([heading]) => fieldOf(heading) === wanted)?.[1];
     const [site, nodes] = [of('siteId'), of('+node')];
-    if (typeof site !== 'string' || typeof nodes !== 'string' || nodes.trim() === '') continue;
+    const count = nodes === undefined || nodes === null ? 0 : rangeTexts(nodes).length;
+    if (typeof site !== 'string' || count === 0) continue;
     const name = site.trim().toLowerCase();
-    nodesOf.set(name, Math.max(nodesOf.get(name) ?? 0, nodes.trim().split(/[\s,;|]+/).length)); // prettier-ignore
+    nodesOf.set(name, Math.max(nodesOf.get(name) ?? 0, count));
   }
   return [...found.values()].map((each) =>
     each.kind === 'sites'
@@ -58,14 +60,13 @@ export function missingReferences(
 }
 
 /**
- * The change that makes them: networks with their usual values, sites under the profile that is given, of the kind and with
- * the zones of a site that has it already, else of a data centre with one zone where no more than network and broadcast
- * address are reserved, else of a region with zones a, b and c. Sites are left out without a profile.
+ * The change that makes them: networks with their usual values, sites under the profile that is guessed, or `profileOf` says, of the
+ * kind and with the zones of a site that has it already, else of a data centre with one zone where no more than network and broadcast
+ * address are reserved, else of a region with zones a, b and c. A usual profile that the plan has not is made, once.
  */
 export function makeMissing(
   plan: Plan,
   missing: readonly MissingReference[],
-  profileId: string | undefined,
   profileOf: Readonly<Record<string, string>> = {},
 ): Operation[] {
   let wider = plan;
@@ -81,7 +82,7 @@ export function makeMissing(
       take([addOperation('networks', withFallbacks('networks', { id: newId(), name }))]);
       continue;
     }
-    const chosen = profileOf[name.toLowerCase()] ?? guessed ?? profileId ?? '';
+    const chosen = profileOf[name.toLowerCase()] ?? guessed ?? '';
     const starter = starterNamed(chosen);
     if (starter !== undefined && !begun.has(chosen)) {
       const made = starterOperations(wider, starter);
@@ -111,7 +112,6 @@ const starterNames = Object.keys(starters) as StarterName[];
 export function profileChoices(
   profiles: readonly Profile[],
 ): readonly { readonly id: string; readonly label: string }[] {
-  // prettier-ignore
   const has = new Set(profiles.map(({ name }) => name.toLowerCase()));
   const usual = starterNames.filter((name) => !has.has(starters[name].profile.name.toLowerCase()));
   return [

@@ -1,5 +1,5 @@
-import { compareAddresses, containsAddress, formatAddress, parseAddress } from '../address/index.js';
-import { heldAddresses } from '../allocation/index.js';
+import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
+import { heldAddresses, isHeldBy } from '../allocation/index.js';
 import type { AddressParts } from '../allocation/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
@@ -34,8 +34,7 @@ function deviceAt(
   const at = expectGood(parseAddress(address));
   const held = heldAddresses(plan, { prefix: rangeOf(subnet), networkId: subnet.networkId, profile }, id).find(
     // Of two devices the first is told of, once for both.
-    ({ by, id: other = '', first, last }) =>
-      compareAddresses(first, at) <= 0 && compareAddresses(at, last) <= 0 && (by !== 'device' || id < other),
+    (each) => isHeldBy(each, at) && (each.by !== 'device' || id < (each.id ?? '')),
   );
   if (held === undefined) return [];
   return [

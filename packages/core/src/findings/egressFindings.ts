@@ -74,7 +74,6 @@ function machinesOf(
   forwarding: Forwarding,
   network: Network,
 ): Host[] {
-  // prettier-ignore
   const space = forwarding.space(network.id);
   const machine = (address: Address, where: string, zone: string, subnet?: Subnet): Host => ({ kind: 'machine', label: `a machine in ${where}`, address, networkId: network.id, zone, ...(subnet === undefined ? {} : { subnet }), isPublic: false, attachable: [] }); // prettier-ignore
   const ofDevices = new Set([...firewalls, ...natDevices].map(({ subnetId }) => subnetId));

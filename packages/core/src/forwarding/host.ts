@@ -75,7 +75,6 @@ export function internetAddresses(
   family: Family,
   isJudge = false,
 ): readonly Address[] {
-  // prettier-ignore
   if (family === 6) return [expectGood(parseAddress('2001:db8::1'))];
   const held = [parts.blocks, parts.subnets, parts.inUse];
   const isHeld = (address: Prefix) =>

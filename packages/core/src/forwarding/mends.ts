@@ -114,7 +114,7 @@ function candidatesFor(plan: Plan, { flows: [flow] }: Trace): Candidate[] {
 /** Changes of the known kinds that may let a flow go on from where it failed; each still has to be tried. */
 export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'failed'>): Candidate[] {
   if (flow.failed === undefined) return [];
-  const at = new Places(plan, flow.failed);
+  const at = new Places(plan, flow.failed, flow.forth[0]?.packet);
   const { failure } = flow.failed;
   switch (failure.code) {
     case 'filter':
@@ -176,6 +176,8 @@ class Places {
   constructor(
     readonly plan: Plan,
     readonly failed: Failed,
+    /** As it was sent: what stands for the internet there was asked or asks; later on it is an address that is not decided. */
+    private readonly sent: Packet | undefined,
   ) {
     this.forwarding = Forwarding.of(plan);
   }
@@ -198,14 +200,22 @@ class Places {
 
   /**
    * What a rule has to name for an address: of the internet all of it, as a set that the plan keeps, since an address that stands for it
-   * is nobody’s; of a need all of its prefixes; else the range it belongs to.
+   * is nobody’s; of a need all of its prefixes; else the range it belongs to. None for an address that a translation put there undecided.
    */
-  named(address: Address): Named {
-    if (this.forwarding.internet.some((each) => compareAddresses(each, address) === 0)) return this.internet();
+  named(address: Address): Named | undefined {
+    if (this.isStandIn(address)) return this.isOfInternet ? this.internet() : undefined;
     const holder = formatPrefix(this.rangeAround(address));
     const need = this.needAround(address).map(formatPrefix);
     const prefixes = need[0] === holder ? need.slice(0, MOST_NAMED) : [holder];
     return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
+  }
+
+  private isStandIn(address: Address): boolean {
+    return this.forwarding.internet.some((each) => compareAddresses(each, address) === 0);
+  }
+
+  private get isOfInternet(): boolean {
+    return this.sent !== undefined && (this.isStandIn(this.sent.source) || this.isStandIn(this.sent.destination));
   }
 
   private internet(): Named {
@@ -218,7 +228,7 @@ class Places {
   }
 
   /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else what is named for the address. */
-  peersOf(address: Address): Named {
+  peersOf(address: Address): Named | undefined {
     const { tunnelOf } = this.failed;
     if (tunnelOf === undefined) return this.named(address);
     const prefixes = this.forwarding
@@ -251,6 +261,7 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
   const peers = at.peersOf(direction === 'in' ? packet.source : packet.destination);
+  if (peers === undefined) return [];
   return filterIds.slice(0, 2).flatMap((filterId): Candidate[] => {
     const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
       (rule) => rule.direction === direction,
@@ -285,6 +296,7 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
   const { protocol, ports, say } = serviceOf(packet);
   const source = at.named(packet.source);
   const destination = at.named(packet.destination);
+  if (source === undefined || destination === undefined) return [];
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const position = placeBefore(
     rules,

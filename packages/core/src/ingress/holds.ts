@@ -1,6 +1,6 @@
 import { balancerHost } from '../forwarding/index.js';
 import { byId, readBackendRef, readGatewayListener } from '../plan/index.js';
-import type { Backend, Balancer, ClusterService, Controller, IngressRoute } from '../plan/index.js';
+import type { Backend, Balancer, Cluster, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { isOfController } from './ingressState.js';
 import type { IngressState } from './ingressState.js';
@@ -49,6 +49,15 @@ export function calledAtNodes({ type }: ClusterService, backend: Pick<Backend, '
   return backend === undefined ? type === 'NodePort' || type === 'LoadBalancer' : backend.members === 'nodes';
 }
 
+/** Whether the pods of a cluster cannot be called by a load balancer: in an overlay, by one that the cluster does not run itself. */
+export function hidesPods(
+  cluster: Pick<Cluster, 'podMode'> | undefined,
+  balancer: Pick<Balancer, 'runBy'> | undefined,
+): boolean {
+  // prettier-ignore
+  return cluster?.podMode === 'overlay' && balancer?.runBy !== 'cluster';
+}
+
 /** The members behind the services that routes on the load balancer send to; those that it has a backend for are listed with that. */
 function routedMembers(
   state: IngressState,
@@ -68,8 +77,7 @@ function routedMembers(
     const name = `${service.namespace}/${service.name}`;
     const isAtNodes = calledAtNodes(service, undefined);
     const head: Held = { part: 'backend', text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}` }; // prettier-ignore
-    const isHidden = byId(state.parts.clusters, service.clusterId)?.podMode === 'overlay' && balancer.runBy !== 'cluster'; // prettier-ignore
-    if (!isAtNodes && isHidden) return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }]; // prettier-ignore
+    if (!isAtNodes && hidesPods(byId(state.parts.clusters, service.clusterId), balancer)) return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }]; // prettier-ignore
     const backend = { name, members: isAtNodes ? 'nodes' : 'pods', addresses: [], serviceId: service.id, port } as const; // prettier-ignore
     return [head, ...membersOf(state, backend, sizingOf, when)];
   });

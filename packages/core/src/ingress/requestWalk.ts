@@ -17,7 +17,7 @@ import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
-import { calledAtNodes } from './holds.js';
+import { calledAtNodes, hidesPods } from './holds.js';
 import { limited } from './limits.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import { RequestProgress, Stopped } from './requestProgress.js';
@@ -274,7 +274,7 @@ export class RequestWalk {
 
   private toPods(service: ClusterService, backend: Backend, inside: Host, share: number) {
     const cluster = this.clusterOf(service);
-    if (cluster.podMode === 'overlay' && byId(this.state.parts.balancers, backend.balancerId)?.runBy !== 'cluster')
+    if (hidesPods(cluster, byId(this.state.parts.balancers, backend.balancerId)))
       throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`, { kind: 'backends', id: backend.id }); // prettier-ignore
     const at = this.podsOf(service, backend.port, inside, share);
     this.health(backend, inside, at.host, at.port);
@@ -467,7 +467,7 @@ export class RequestWalk {
       return;
     }
     const cluster = this.clusterOf(service);
-    if (cluster.podMode === 'overlay' && balancer?.runBy !== 'cluster')
+    if (hidesPods(cluster, balancer))
       throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort: the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`, { kind: 'services', id: service.id }); // prettier-ignore
     this.podsOf(service, port, from, share);
   }

@@ -137,4 +137,4 @@ export type { UrlTarget } from './urlTarget.js';
 export { readUrl, writeUrl } from './urlTarget.js';
 export type { ProposedKind } from './proposed.js';
 export { asProposed, digestOf } from './proposed.js';
-export { plannedMade } from './planned.js';
+export { hasPlanned, plannedMade } from './planned.js';

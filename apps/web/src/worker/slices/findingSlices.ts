@@ -44,9 +44,11 @@ export interface Tried {
   /** Cells of the matrix that pass more than before, and those that pass less; undefined where the plan is too large to count them. */
   readonly opens: number | undefined;
   readonly closes: readonly CellChange[] | undefined;
+  /** Clusters up to which the matrix is compared. */
+  readonly comparedUpTo: number;
 }
 
-/** Clusters up to which the matrix before and after is compared while somebody waits. */
+/** Clusters up to which the matrix before and after is compared, since a person waits. */
 const MOST_COMPARED = 250;
 
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
@@ -74,6 +76,7 @@ export const findingSlices = {
       leaves: after.findings().filter(isOpen),
       opens: reach?.gained.length,
       closes: reach?.lost,
+      comparedUpTo: MOST_COMPARED,
     };
   },
   renumberings: (host: SliceHost, rangeIds: readonly string[]) => shownRenumberings(host, rangeIds),
