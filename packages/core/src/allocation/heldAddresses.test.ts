@@ -58,6 +58,11 @@ test('both addresses of a link of two are usable (RFC 3021 2.1)', () => {
   expect([0, 1, 2].map((nth) => nthFreeAddress(plan, { ...place(plan), prefix: expectGood(parsePrefix('10.0.0.0/31')) }, nth)).map((each) => each && formatAddress(each))).toEqual(['10.0.0.0', '10.0.0.1', undefined]); // prettier-ignore
 });
 
+test('a link of two under a provider that keeps more has no address left, as it is sized', () => {
+  const plan = applied(world(4), [setOperation('subnets', subnetId, { prefix: '10.0.0.0/31' })]);
+  expect(freeAddressIn(plan, subnetId)).toBeUndefined();
+});
+
 test('a full subnet has none', () => {
   expect(freeAddressIn(world(1, add('runs', { name: 'kept', clusterId: testId('clusters', 1), first: '10.0.0.2', count: 13 })), subnetId)).toBeUndefined(); // prettier-ignore
 });

@@ -78,6 +78,19 @@ test('who calls from the internet may be anybody: a filter rule for one caller l
   expect(verdict(['192.0.2.129/32'])).toBe('refused');
 });
 
+test('an address that a translation leaves undecided is not the internet: no rule is offered for it', () => {
+  // Spoke a asks a public load balancer of the plan through a firewall without a public address; its door refuses the caller.
+  const plan = applied(hubWorld({ firewall: { publicAddresses: [] } }), [
+    ...add('subnets', {}, { name: 'edge', networkId: testId('networks', 3), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.0.16/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 2) }).slice(1),
+    ...add('balancers', { name: 'front', subnetId: testId('subnets', 2), layer: '4', side: 'public', address: '203.0.113.9' }),
+    ...add('filters', { name: 'door', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' }),
+    ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, ports: ['443'], peers: ['198.51.100.0/24'] }),
+  ]); // prettier-ignore
+  expect(ask(plan, 'node of a', '203.0.113.9 tcp 443')).toBe('refused');
+  const opened = mendsOf(plan, questionOf(plan, 'node of a', '203.0.113.9 tcp 443')).flatMap(({ operations }) => operations); // prettier-ignore
+  expect(opened).toEqual([]);
+});
+
 test('of a need all prefixes are named, and each is judged by its last address', () => {
   const need = add('needs', { name: 'mirror', prefixes: ['198.51.100.0/26', '203.0.113.64/26'], ports: ['443'] });
   const plan = applied(walled({ ports: ['22'] }), need);
