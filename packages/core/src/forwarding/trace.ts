@@ -66,7 +66,7 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
   const sorted = [...flows].sort((a, b) => worst.indexOf(a.verdict) - worst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing', message: 'There is nothing to reach.', mend: '' });
-  return { verdict: first.verdict, sentence: sentenceOf(from, first, flows.length), flows: sorted };
+  return { verdict: first.verdict, sentence: sentenceOf(from, first, flows.length, isAnybody || question.to.kind === 'internet'), flows: sorted };
 }
 
 /** Follows one flow there and back. */
@@ -189,10 +189,16 @@ function familyOfNeed({ parts }: Forwarding, target: Target | Place): 4 | 6 | un
   return prefixes.length > 0 && prefixes.every((prefix) => prefix.includes(':')) ? 6 : undefined;
 }
 
-function sentenceOf(from: Host, { aim, verdict, forth, back, failed, room }: FlowTrace, count: number): string {
+function sentenceOf(
+  from: Host,
+  { aim, verdict, forth, back, failed, room }: FlowTrace,
+  count: number,
+  isOfInternet: boolean,
+): string {
+  const flows = isOfInternet ? 'addresses that stand for the internet' : 'flows';
   const service = aim.port === 0 ? aim.protocol : `${aim.protocol} ${aim.port}`;
   const target = `${aim.label} (${formatAddress(aim.address)} ${service})`;
-  const among = count > 1 ? ` This is one of ${count} flows.` : '';
+  const among = count > 1 ? ` This is one of ${count} ${flows}.` : '';
   if (failed !== undefined) {
     const what = verdict === 'refused' ? 'is refused' : verdict === 'unknown' ? 'is not decided' : 'does not arrive';
     return failed.isBack
@@ -201,6 +207,6 @@ function sentenceOf(from: Host, { aim, verdict, forth, back, failed, room }: Flo
   }
   const through = [...new Set([...forth, ...back].filter(({ lane }) => lane.kind === 'NAT device' || lane.kind === 'firewall').map(({ lane }) => `${lane.kind} ${lane.name}`))]; // prettier-ignore
   const way = through.length === 0 ? '' : ` through ${through.join(' and ')}`;
-  const all = count > 1 ? ` So do all ${count} flows.` : '';
+  const all = count > 1 ? ` So do all ${count} ${flows}.` : '';
   return `${from.label} reaches ${target}${way}, and the answers come back; packets of up to ${sayNumber(room)} bytes pass whole.${all}`;
 }
