@@ -66,7 +66,11 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
   const sorted = [...flows].sort((a, b) => worst.indexOf(a.verdict) - worst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing', message: 'There is nothing to reach.', mend: '' });
-  return { verdict: first.verdict, sentence: sentenceOf(from, first, flows.length, isAnybody || question.to.kind === 'internet'), flows: sorted };
+  return {
+    verdict: first.verdict,
+    sentence: sentenceOf(from, first, flows.length, isAnybody || question.to.kind === 'internet'),
+    flows: sorted,
+  };
 }
 
 /** Follows one flow there and back. */
