@@ -97,12 +97,14 @@ launch_database() {
   if [ "${WL_DB_FLUSH:-}" = never ]; then set -- --innodb-flush-method=nosync --innodb-flush-log-at-trx-commit=2 "$@"; fi
   local server
   server=$(command -v mariadbd || printf '/usr/sbin/mariadbd')
-  setsid "$server" --no-defaults --user="$user" --datadir="$folder/data" --socket="$DB_SOCKET" --pid-file="$folder/run/m.pid" \
+  # Its number is written before it begins, so that no kill leaves a server that nobody knows of. It holds no lock of whoever starts it.
+  setsid bash -c 'printf "%s" "$$" >"$0" && exec "$@"' "$folder/run/m.pid" \
+    "$server" --no-defaults --user="$user" --datadir="$folder/data" --socket="$DB_SOCKET" --pid-file="$folder/run/server.pid" \
     --bind-address=127.0.0.1 --port="$port" --skip-name-resolve --log-error="$folder/run/error.log" \
     --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --default-time-zone=+00:00 --max-allowed-packet=64M \
     --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE \
     --innodb-lock-wait-timeout=15 \
-    "$@" </dev/null >/dev/null 2>&1 &
+    "$@" </dev/null >/dev/null 2>&1 9>&- &
   DB_PID=$!
 }
 
@@ -161,7 +163,7 @@ end_leftover() {
   local pid
   [ -f "$1" ] || return 0
   pid=$(cat "$1" 2>/dev/null || true)
-  if [ -n "$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- "$2"; then
+  if [ -n "$pid" ] && [ -d "/proc/$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- "$2"; then
     say "Ending what a killed start left running (process $pid)." >&2
     end_process "$pid" 15
   fi
@@ -250,5 +252,6 @@ stop_database() {
   # What was committed is on disk, so a server that does not end in time loses nothing when it is ended.
   end_process "$DB_PID" 5
   wait "$DB_PID" 2>/dev/null || true
+  rm -f "${DB_SOCKET%/*}/m.pid"
   DB_PID=""
 }

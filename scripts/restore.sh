@@ -17,7 +17,7 @@ install_packages
 build_server
 folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
-flock -n 9 || fail "the application runs from $folder. Stop it with Ctrl-C in its terminal first."
+flock -n 9 || fail "the application runs from $folder, or another restore does. Stop it with Ctrl-C in its terminal first."
 
 sql() { mariadb --no-defaults --socket="$DB_SOCKET" "$@"; }
 
@@ -57,6 +57,5 @@ $file" || fail "$folder/db cannot be written to. Nothing was replaced."
   write_whole "$folder/db/schema" "$incoming" || fail "$folder/db cannot be written to. Nothing was replaced."
   clear_restore "$folder" || say "What was there before is still beside it; the next start takes it out."
 }
-# Held by this command alone: a database that outlives it when it is killed must not hold the lock.
-with_database "$folder" restore 9>&-
+with_database "$folder" restore
 say "Restored $file. Start the application with: bash scripts/start.sh"

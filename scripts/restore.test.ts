@@ -19,11 +19,17 @@ const folder = mkdtempSync('/var/tmp/wl-restore-');
 const env = { ...process.env, WL_DATA: folder, WL_DB_PORT: '4590', WL_IS_BUILT: 'yes', WL_DB_FLUSH: 'never' };
 const files = { a: join(folder, 'a.sql.gz'), b: join(folder, 'b.sql.gz') };
 
+/** What the database said of itself, last; for a failure whose reason stands there. */
+function databaseLog(): string {
+  const file = join(folder, 'db/run/error.log');
+  return existsSync(file) ? readFileSync(file, 'utf8').slice(-3000) : '';
+}
+
 /** Runs a command in a shell that knows the scripts' functions. */
 function shell(command: string): string {
   const ended = spawnSync('bash', ['-c', `set -e; . scripts/database.sh; ${command}`], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
   // What it complained of is the reason.
-  if (ended.status !== 0) throw new Error(`${command}\n${ended.stdout}${ended.stderr}`);
+  if (ended.status !== 0) throw new Error(`${command}\n${ended.stdout}${ended.stderr}\n${databaseLog()}`);
   return ended.stdout;
 }
 
@@ -113,7 +119,7 @@ test('thirty restores that are killed anywhere leave the plans of before or thos
       // It was done already.
     }
     await ended;
-    // What it began and was not killed with it may still write.
+    // What it began and was not killed with it may still write, and holds the lock as long.
     shell(`flock ${folder}/lock true`);
     const after = stored();
     expect([now, wanted]).toContain(after.names);
@@ -155,7 +161,7 @@ describe('what is no whole backup of this application replaces nothing', () => {
 });
 
 test('a database that is not whole is refused in words, as the start does, and a restore mends it', () => {
-  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1 && code=0 || code=$?; echo "exit $code"`; // prettier-ignore
+  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1 && code=0 || code=$?; echo "exit $code"; [ $code = 0 ] || tail -n 30 ${folder}/db/run/error.log`; // prettier-ignore
   const look = (before = '') => shell(`look() { ${before} ${upgrade}; }; with_database ${folder} look`);
   expect(look()).toMatch(/up to date[^]*exit 0/);
   const broken = look(

@@ -23,7 +23,7 @@ build_application
 
 folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
-flock -n 9 || fail "it is running already from this folder. Stop it with Ctrl-C in its terminal first."
+flock -n 9 || fail "it is running already from this folder, or a restore is not done. Stop it with Ctrl-C in its terminal first."
 end_leftover "$folder/server.pid" "apps/server/dist/main.js"
 end_leftover "$folder/db/run/m.pid" "--datadir=$folder/db/data"
 [ -z "$fresh" ] || rm -rf "$folder/db"
@@ -49,7 +49,7 @@ trap stop_all EXIT
 trap 'exit 130' INT
 trap 'exit 143' TERM
 
-start_database "$folder/db" "$db_port" 9>&-
+start_database "$folder/db" "$db_port"
 end_restore "$folder"
 schema=$(active_schema "$folder")
 make_schema "$schema" "$owner_password"
@@ -88,7 +88,7 @@ while kill -0 "$server_pid" 2>/dev/null; do
     restart_allowed "$SECONDS" "${stops[@]}" || fail "the database stopped six times within ten minutes. Its log: $folder/db/run/error.log"
     stops+=("$SECONDS")
     say "The database stopped; starting it again. Its log: $folder/db/run/error.log"
-    launch_database "$folder/db" "$db_port" 9>&-
+    launch_database "$folder/db" "$db_port"
     database_answers || continue
   fi
   sleep 0.3

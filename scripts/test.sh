@@ -51,19 +51,12 @@ bin() { node "node_modules/$1" "${@:2}"; }
 
 step "types" bin ts7/bin/tsc -b
 
-# The slowest of the checks keeps one core busy while the others have the other.
-lint_log=$(mktemp)
-bin eslint/bin/eslint.js --cache --cache-location node_modules/.cache/eslint/ --max-warnings 0 . >"$lint_log" 2>&1 &
-lint=$!
-lint_ended() { wait "$lint" || { cat "$lint_log"; return 1; }; }
-
-step "format" bin prettier/bin/prettier.cjs --check .
+step "format" bin oxfmt/bin/oxfmt --check .
+step "lint" bin oxlint/bin/oxlint --deny-warnings --report-unused-disable-directives
 step "floors" bin dependency-cruiser/bin/dependency-cruise.mjs --config .dependency-cruiser.cjs packages apps e2e bench
 step "unused code" bin knip/bin/knip.js
 step "benchmarks in small" env WL_BENCH=small node bench/run.mjs
 step "interface build" build_application
-step "lint" lint_ended
-rm -f "$lint_log"
 
 mkdir -p test-results
 rm -f test-results/*.json

@@ -22,7 +22,8 @@ export function refusedFields(shape: new () => object, values: unknown, isPartia
 }
 
 type Read =
-  { readonly ok: true; readonly instance: object } | { readonly ok: false; readonly refused: readonly RefusedField[] };
+  | { readonly ok: true; readonly instance: object }
+  | { readonly ok: false; readonly refused: readonly RefusedField[] };
 
 function readBy(shape: new () => object, values: unknown, isPartial: boolean): Read {
   if (typeof values !== 'object' || values === null || Array.isArray(values))

@@ -39,7 +39,7 @@ export function MatrixView() {
       })),
     ];
     // The address is set by a function that stays the same in effect.
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- columns follow the labels alone
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- columns follow the labels alone
   }, [labels]);
   const isGrouped = search.get('sites') === 'grouped';
   const wanted = useMemo(

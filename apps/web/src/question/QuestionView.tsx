@@ -55,7 +55,7 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
     first.current?.focus();
     first.current?.select();
     set({ ask: '' });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when it is asked for
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- only when it is asked for
   }, [isAsking]);
   const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
   // A question that comes from elsewhere takes the place of what was typed; the focus stays where it is.

@@ -122,7 +122,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
   const sorted = useMemo(() => model.map((row) => row.original), [model]);
   const lines = useMemo(() => linesOf(sorted, groupOf), [sorted, groupOf]);
   const markedRows = useMemo(() => sorted.filter((row) => marked.ids.has(idOf(row))), [sorted, marked.ids, idOf]);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer re-renders on its own
+  // oxlint-disable-next-line react/incompatible-library -- the virtualizer re-renders on its own
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,

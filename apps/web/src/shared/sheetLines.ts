@@ -2,7 +2,8 @@ import { groupBy } from '@wide-lattice/core/plan';
 
 /** One line of a sheet: a row, or the heading of a group of rows. */
 export type Line<R> =
-  { readonly kind: 'group'; readonly name: string; readonly count: number } | { readonly kind: 'row'; readonly row: R };
+  | { readonly kind: 'group'; readonly name: string; readonly count: number }
+  | { readonly kind: 'row'; readonly row: R };
 
 /** Rows as lines: as they come, or in groups under a heading each. */
 export function linesOf<R>(rows: readonly R[], groupOf?: (row: R) => string): Line<R>[] {

@@ -161,7 +161,8 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
 
 /** Addresses in a row that nobody holds: the lowest, else how many the longest row has. */
 export type FreeStretch =
-  { readonly first: Address; readonly longest?: undefined } | { readonly first?: undefined; readonly longest: bigint };
+  | { readonly first: Address; readonly longest?: undefined }
+  | { readonly first?: undefined; readonly longest: bigint };
 
 /** The lowest place in a subnet where this many addresses in a row are free. */
 export function freeStretch(parts: AddressParts, place: SubnetPlace, count: number): FreeStretch {

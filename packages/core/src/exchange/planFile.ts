@@ -23,7 +23,8 @@ export interface PlanFileProblem {
 
 /** A plan read from a file, or everything wrong with the file. */
 export type PlanFileResult =
-  { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problems: readonly PlanFileProblem[] };
+  | { readonly ok: true; readonly plan: Plan }
+  | { readonly ok: false; readonly problems: readonly PlanFileProblem[] };
 
 /** Writes the whole plan; reading it back gives the same plan. */
 export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {

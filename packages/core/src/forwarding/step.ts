@@ -89,7 +89,13 @@ export type Failure =
     }
   | {
       readonly code:
-        'ambiguous' | 'loop' | 'nobody' | 'private-source' | 'private-destination' | 'service-address' | 'elsewhere';
+        | 'ambiguous'
+        | 'loop'
+        | 'nobody'
+        | 'private-source'
+        | 'private-destination'
+        | 'service-address'
+        | 'elsewhere';
       readonly networkId: string;
     }
   | {

@@ -6,7 +6,16 @@ import type { Lost } from './routeBook.js';
 /** One thing that is decided on the way of a request. */
 export interface Stage {
   readonly about:
-    'name' | 'query' | 'listener' | 'certificate' | 'route' | 'source' | 'limit' | 'service' | 'members' | 'open step';
+    | 'name'
+    | 'query'
+    | 'listener'
+    | 'certificate'
+    | 'route'
+    | 'source'
+    | 'limit'
+    | 'service'
+    | 'members'
+    | 'open step';
   readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
   readonly say: string;
   readonly subject?: StepSubject;

@@ -102,7 +102,7 @@ function checkText(label: string, value: string, min: number, max: number): Prob
   if (value.trim().length < min) return problem('field.empty', `${label} is empty.`, 'Write something.');
   if (value.length > max)
     return problem('field.long', `${label} has ${value.length} characters; ${max} is the most.`, 'Shorten it.');
-  // eslint-disable-next-line no-control-regex -- control characters are exactly what is refused here
+  // oxlint-disable-next-line no-control-regex -- control characters are exactly what is refused here
   if (/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/.test(value))
     return problem('field.control', `${label} holds a control character.`, 'Remove it.');
   if (/\p{Surrogate}/u.test(value))

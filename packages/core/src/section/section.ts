@@ -7,7 +7,7 @@ export type Part = keyof Plan;
 export type PartsOf<R extends Part> = Pick<Plan, R>;
 
 // Any section, whatever it reads, needs and gives.
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- a section is both a source and a sink of its types
+// oxlint-disable-next-line typescript/no-explicit-any -- a section is both a source and a sink of its types
 export type AnySection = Section<any, any, any>;
 
 /** Sections by the names that another one knows them by. */
