@@ -190,6 +190,21 @@ test('a computation that fails says so in its place, and the page goes on', asyn
   await page.context().close();
 });
 
+test('a page that cannot be fetched says so in its place, and is there once it can', async ({ planId, browser }) => {
+  // A page of its own: the browser complains of what was not fetched.
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.route(/DnsPage/, (route) => route.abort());
+  await page.goto(`/plans/${planId}/board`);
+  const course = page.getByRole('navigation', { name: 'Course of the work' });
+  await course.getByRole('link', { name: /DNS/ }).click();
+  await expect(page.locator('main').getByRole('alert')).toContainText('This page could not be fetched.');
+  await expect(course).toBeVisible();
+  await page.unroute(/DnsPage/);
+  await page.locator('main').getByRole('button', { name: 'Try again' }).click();
+  await expect(sheetOf(page, 'Zones')).toBeVisible();
+  await page.context().close();
+});
+
 const asking = [
   'board',
   'ground',

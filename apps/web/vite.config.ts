@@ -8,7 +8,15 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { conditions: ['wl-source', ...defaultClientConditions] },
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1200 },
+  build: {
+    target: 'es2022',
+    chunkSizeWarningLimit: 1200,
+    rolldownOptions: {
+      output: {
+        codeSplitting: { groups: [{ name: 'react', test: /node_modules[\\/](react|react-dom|scheduler)[\\/]/ }] },
+      },
+    },
+  },
   server: {
     host: '127.0.0.1',
     strictPort: true,

@@ -8,6 +8,7 @@ import { PlanSession } from '../plan/planSession';
 import { FailureBoundary } from '../shared/FailureBoundary';
 import { Course } from './Course';
 import { LongWork } from './LongWork';
+import { fetchTheRest } from './pages';
 import { RebuildDialog } from './RebuildDialog';
 import { SkipLink } from './SkipLink';
 import { OvertakenDialog } from './OvertakenDialog';
@@ -35,6 +36,7 @@ function OpenFrame({ session }: { readonly session: PlanSession }) {
   useEffect(() => {
     document.title = `${state.plan.settings.name} · Wide Lattice`;
   }, [state.plan.settings.name]);
+  useEffect(fetchTheRest, []);
   return (
     <PlanContext.Provider value={open}>
       <SkipLink />
