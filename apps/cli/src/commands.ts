@@ -77,9 +77,10 @@ export function convert(text: string, to: 'json' | 'yaml'): Outcome {
 export function proposal(text: string): Outcome {
   return withPlan(text, (plan) => {
     const { ranges, refusals } = propose(plan);
-    const lines = ranges.map(({ clusterName, purpose, zone, after, poolName }) =>
-      [clusterName, `${purpose} ${zone}`.trim(), after, poolName].join('\t'),
-    );
+    const lines = ranges.map(({ clusterName, purpose, zone, after, poolName, sharedWith }) => {
+      const shared = sharedWith.length === 0 ? '' : ` shared with ${sharedWith.join(', ')}`;
+      return [clusterName, `${purpose} ${zone}`.trim(), after, `${poolName}${shared}`].join('\t');
+    });
     return {
       exitCode: 0,
       output: lines.map((line) => `${line}\n`).join(''),

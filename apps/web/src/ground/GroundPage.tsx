@@ -7,6 +7,7 @@ import { useSearchState } from '../shared/useSearchState';
 import { Diagram } from './Diagram';
 import { JoinPreview } from './JoinPreview';
 import { Reach } from './Reach';
+import { SubnetSheet } from './SubnetSheet';
 
 const beside = [
   { id: 'diagram', label: 'Diagram' },
@@ -36,7 +37,7 @@ export function GroundPage() {
             chosen={kind}
             onChoose={(show) => set({ show, filter: '', group: '', cols: '' })}
           >
-            <EntitySheet key={kind} kind={kind} head={null} />
+            {kind === 'subnets' ? <SubnetSheet /> : <EntitySheet key={kind} kind={kind} head={null} />}
           </Tabs>
         </>
       }

@@ -130,6 +130,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'reservedLast', width: '4.2rem', label: 'Last' },
       { field: 'subnetScope', width: '5.2rem', label: 'Subnets' },
       { field: 'smallestSubnet', width: '6rem', label: 'Smallest' },
+      { field: 'sharesSubnets', width: '6rem', isExtra: true },
       { field: 'largestSubnet', width: '5.6rem', label: 'Largest' },
       { field: 'smallestBlock', width: '7rem', isExtra: true },
       { field: 'largestBlock', width: '7rem', isExtra: true },

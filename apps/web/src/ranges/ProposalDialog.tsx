@@ -103,7 +103,7 @@ export function ProposalDialog({
       )}
       {proposal !== undefined && proposal.ranges.length > 0 && (
         <table className="w-full" aria-label="Proposed ranges">
-          <TableHead labels={['Cluster', 'For', 'Now', 'Proposed', 'From pool']} />
+          <TableHead labels={['Cluster', 'For', 'Now', 'Proposed', 'From']} />
           <tbody>
             {proposal.ranges.slice(0, SHOWN).map((range) => (
               <tr key={`${range.clusterId} ${range.purpose} ${range.zone} ${range.family}`} className="rule-b">
@@ -117,7 +117,12 @@ export function ProposalDialog({
                 </td>
                 <td className="quiet font-mono">{range.before === '' ? 'none' : <del>{range.before}</del>}</td>
                 <td className="font-mono font-semibold">{range.after}</td>
-                <td>{range.poolName}</td>
+                <td>
+                  {range.poolName}
+                  {range.sharedWith.length > 0 && (
+                    <span className="quiet"> shared with {range.sharedWith.join(', ')}</span>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -141,11 +141,14 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
 function sayVerdict(row: RangeRow | undefined): string {
   if (row === undefined) return '';
   if (row.verdict !== 'clear') return row.verdict;
-  return row.isLargeEnough ? 'clear' : 'too small';
+  if (!row.isLargeEnough) return 'too small';
+  return row.sharedWith.length === 0 ? 'clear' : `shared with ${row.sharedWith.join(', ')}`;
 }
 
 function Verdict({ row }: { readonly row: RangeRow | undefined }) {
   if (row === undefined) return null;
   if (row.verdict === 'clear' && !row.isLargeEnough) return <span className="text-error font-semibold">too small</span>;
+  if (row.verdict === 'clear' && row.sharedWith.length > 0)
+    return <span title={sayVerdict(row)}>{sayVerdict(row)}</span>;
   return <VerdictMark verdict={row.verdict} />;
 }

@@ -55,7 +55,9 @@ export function inTheWay(plan: Plan, { allocation, grown }: GrowthRoom): string[
     ...advertisedIn(plan)
       .filter(({ prefix, networkId }) => networkId !== cluster?.networkId && contains(grown, prefix))
       .map(({ prefix, label }) => `${formatPrefix(prefix)} (${label})`),
-    ...plan.subnets.filter(touches).map((other) => `${other.prefix} (subnet ${other.name})`),
+    ...plan.subnets
+      .filter((other) => touches(other) && !(other.networkId === cluster?.networkId && contains(rangeOf(other), grown)))
+      .map((other) => `${other.prefix} (subnet ${other.name})`),
     ...(cluster !== undefined &&
     isFromSubnet(cluster, allocation.purpose) &&
     grown.family === 4 &&

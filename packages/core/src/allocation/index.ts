@@ -25,3 +25,5 @@ export type { PoolFigures } from './poolFigures.js';
 export { poolFigures } from './poolFigures.js';
 export type { GrowthPoint, PoolGrowth } from './poolGrowth.js';
 export { poolGrowth } from './poolGrowth.js';
+export type { Living, SubnetUse } from './subnetUse.js';
+export { subnetUse } from './subnetUse.js';

@@ -11,7 +11,10 @@ export interface ProposedRange {
   /** The prefix it has now; empty when it has none. */
   readonly before: string;
   readonly after: string;
+  /** The pool, address block or subnet it comes from. */
   readonly poolName: string;
+  /** Clusters that live in the same subnet already, by name. */
+  readonly sharedWith: readonly string[];
 }
 
 /** A range that found no place, and why. */

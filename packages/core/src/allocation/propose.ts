@@ -1,4 +1,5 @@
 import { addressBits, formatPrefix } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
 import { addOperation, byId, groupBy, newId, rangeOf, setOperation } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan } from '../plan/index.js';
 import type { Need } from '../sizing/index.js';
@@ -10,6 +11,7 @@ import type { Proposal, ProposedRange, Refusal } from './proposal.js';
 import { proposeGrowth } from './proposeGrowth.js';
 import { refuse, refuseLocked, refuseTooLarge } from './refuse.js';
 import { routeChanges } from './routes.js';
+import { SubnetHomes } from './subnetHomes.js';
 import type { Rerouted } from './routes.js';
 
 /** What to propose ranges for. */
@@ -38,7 +40,8 @@ interface Wanted {
 }
 
 /**
- * Proposes a range for everything that is wanted and missing (or is to move). Nothing that is allocated
+ * Proposes a range for everything that is wanted and missing (or is to move): in a subnet that stands and has room for
+ * all at their largest, then cut anew from a block or pool. Nothing that is allocated
  * moves unless it is asked for, fixed ranges and ranges of built clusters never do. Same plan, same
  * answer but for the ids of new ranges.
  */
@@ -53,18 +56,25 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   const rerouted: Rerouted[] = [];
   const refusals: Refusal[] = [...locked];
   const operations: Operation[] = [];
-  const settle = (each: Wanted, placed: Placed | undefined) => {
-    if (placed === undefined) {
-      refusals.push(refuse(plan, each.cluster, each.need, each.demand, space));
-      return;
-    }
-    ranges.push(asRange(each, placed));
+  const give = (each: Wanted, prefix: Prefix, from: string, withWhom: readonly string[] = []) => {
+    ranges.push(asRange(each, prefix, from, withWhom));
     const before = each.moving === undefined ? undefined : rangeOf(each.moving);
-    if (!each.demand.isInternal) rerouted.push({ ...each.demand, before, after: placed.prefix });
-    operations.push(asOperation(each, placed));
+    if (!each.demand.isInternal) rerouted.push({ ...each.demand, before, after: prefix });
+    operations.push(asOperation(each, prefix));
   };
-  const possible = wanted.filter(({ largest }) => largest === undefined);
-  for (const each of wanted)
+  const settle = (each: Wanted, placed: Placed | undefined) => {
+    if (placed === undefined) refusals.push(refuse(plan, each.cluster, each.need, each.demand, space));
+    else give(each, placed.prefix, placed.source.name);
+  };
+  const homes = new SubnetHomes(plan, new Set(movable.map((allocation) => allocation.id)));
+  const homeless = [...wanted].sort(largestFirst).filter((each) => {
+    const { cluster, need, moving } = each;
+    const home = homes.place({ cluster, ...need }, moving === undefined ? undefined : rangeOf(moving));
+    if (home !== undefined) give(each, home.prefix, `subnet ${home.subnet.name}`, home.withWhom);
+    return home === undefined;
+  });
+  const possible = homeless.filter(({ largest }) => largest === undefined);
+  for (const each of homeless)
     if (each.largest !== undefined) refusals.push(refuseTooLarge(plan, each.cluster, each.need, each.largest));
   for (const group of groupsToPlace(possible)) placeGroup(group, space, settle);
   return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, rerouted) };
@@ -150,7 +160,17 @@ function summaryLength(group: readonly Wanted[]): number {
   return Math.max(0, bits - (sum - 1n).toString(2).length);
 }
 
-function asRange({ cluster, need, moving }: Wanted, { prefix, source }: Placed): ProposedRange {
+/** What needs most is given a place first; equal ones in one order. */
+function largestFirst(a: Wanted, b: Wanted): number {
+  return a.need.length.value - b.need.length.value || (a.spot < b.spot ? -1 : 1);
+}
+
+function asRange(
+  { cluster, need, moving }: Wanted,
+  prefix: Prefix,
+  poolName: string,
+  sharedWith: readonly string[],
+): ProposedRange {
   return {
     clusterId: cluster.id,
     clusterName: cluster.name,
@@ -159,11 +179,12 @@ function asRange({ cluster, need, moving }: Wanted, { prefix, source }: Placed):
     family: need.family,
     before: moving?.prefix ?? '',
     after: formatPrefix(prefix),
-    poolName: source.name,
+    poolName,
+    sharedWith,
   };
 }
 
-function asOperation({ cluster, need, moving }: Wanted, { prefix }: Placed): Operation {
+function asOperation({ cluster, need, moving }: Wanted, prefix: Prefix): Operation {
   const text = formatPrefix(prefix);
   if (moving !== undefined) return setOperation('allocations', moving.id, { prefix: text });
   return addOperation('allocations', {

@@ -73,5 +73,6 @@ function asRange(plan: Plan, { allocation, grown }: GrowthRoom): ProposedRange {
     before: allocation.prefix,
     after: formatPrefix(grown),
     poolName: 'grows in place',
+    sharedWith: [],
   };
 }

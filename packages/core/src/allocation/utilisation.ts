@@ -5,6 +5,7 @@ import type { Cluster, Plan, Purpose } from '../plan/index.js';
 import {
   countsAtHorizon,
   countsRunning,
+  isFromSubnet,
   nodesAtOnce,
   nodeSubnetAddresses,
   perNodeOf,
@@ -12,6 +13,7 @@ import {
   reservedIn,
   servicesWithAddress,
   sizingOf,
+  subnetKey,
   subnetZones,
 } from '../sizing/index.js';
 import type { Counts, Sizing } from '../sizing/index.js';
@@ -36,28 +38,36 @@ export interface Utilisation {
 
 /** How full ranges are by site and purpose, IPv4: IPv6 subnets never fill. */
 export function utilisation(plan: Plan): Utilisation[] {
-  const groups = new Map<string, { cluster: Cluster; prefix: Prefix }[]>();
+  const groups = new Map<string, { cluster: Cluster; prefix: Prefix; isRepeated: boolean }[]>();
+  const seen = new Set<string>();
   for (const allocation of plan.allocations) {
     const cluster = byId(plan.clusters, allocation.clusterId);
     const range = rangeOf(allocation);
     if (cluster === undefined || range.family === 6) continue;
     const key = `${cluster.siteId} ${allocation.purpose}`;
-    groups.set(key, [...(groups.get(key) ?? []), { cluster, prefix: range }]);
+    // A subnet that several live in is there once.
+    const subnet = isFromSubnet(cluster, allocation.purpose) ? `${subnetKey(cluster, allocation.zone)} ${allocation.prefix}` : allocation.id; // prettier-ignore
+    groups.set(key, [...(groups.get(key) ?? []), { cluster, prefix: range, isRepeated: seen.has(subnet) }]);
+    seen.add(subnet);
   }
   const rows = [...groups].map(([key, ranges]): Utilisation => {
     const [siteId = '', word = ''] = key.split(' ');
     // The key was made from one just above.
     const purpose = word as Purpose;
     const clusters = [...new Set(ranges.map(({ cluster }) => cluster))];
-    const addresses = ranges.reduce((sum, { prefix }) => sum + Number(prefixSize(prefix)), 0);
+    const own = ranges.filter(({ isRepeated }) => !isRepeated);
+    const addresses = own.reduce((sum, { prefix }) => sum + Number(prefixSize(prefix)), 0);
+    const reservedTwice = ranges
+      .filter(({ isRepeated }) => isRepeated)
+      .reduce((sum, { cluster }) => sum + reservedIn(sizingOf(plan, cluster)), 0);
     const used = (countsFor: (sizing: Sizing) => Counts) =>
-      clusters.reduce((sum, cluster) => sum + usedBy(plan, cluster, purpose, countsFor), 0);
+      clusters.reduce((sum, cluster) => sum + usedBy(plan, cluster, purpose, countsFor), -reservedTwice);
     const routed = ranges.filter(({ cluster }) => !isInternalRange(cluster, purpose)).map(({ prefix }) => prefix);
     return {
       siteId,
       siteName: byId(plan.sites, siteId)?.name ?? '',
       purpose,
-      ranges: ranges.length,
+      ranges: own.length,
       addresses,
       usedNow: share('today', used(countsRunning), addresses),
       usedHorizon: share('at the horizon', used(countsAtHorizon), addresses),

@@ -129,6 +129,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'space.unroutable': 'space that cannot be routed',
   'space.widely-used': 'widely used default',
   'subnet.scope': 'subnet in a wrong scope',
+  'subnet.shared': 'subnet may not be shared',
   'subnet.size': 'subnet of a wrong size',
   'table.over-limit': 'table over its limit',
   'workload.no-room': 'pods without room',

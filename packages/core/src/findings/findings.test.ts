@@ -371,6 +371,23 @@ Object.assign(cases, {
     severity: 'error',
     plan: world({}, [profile({ smallestSubnet: 28 })], range('node', '10.0.0.0/29')),
   },
+  'subnet.shared': {
+    severity: 'error',
+    plan: world(
+      {},
+      range('node', '10.0.0.0/24'),
+      add('clusters', { ...cluster('d'), id: testId('clusters', 2) }),
+      add('allocations', {
+        id: testId('allocations', 2),
+        clusterId: testId('clusters', 2),
+        purpose: 'node',
+        zone: '',
+        prefix: '10.0.0.0/24',
+        isFixed: false,
+      }),
+      [setOperation('profiles', testId('profiles', 1), { sharesSubnets: false })],
+    ),
+  },
   'subnet.scope': { severity: 'warning', plan: world({}, subnet('10.0.0.0/24', 'a')) },
   'block.size': { severity: 'error', plan: world({}, [profile({ largestBlock: 16 })], block('10.0.0.0/15')) },
   'block.count': {

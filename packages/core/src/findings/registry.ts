@@ -48,6 +48,7 @@ import { runChecks } from './runs.js';
 import { serviceRangeTooLarge } from './serviceRangeTooLarge.js';
 import { serviceBalancers } from './serviceBalancers.js';
 import { rangeSubnetSize, subnetLimits } from './subnetLimits.js';
+import { subnetShared } from './subnetShared.js';
 
 const clusterChecks = [
   rangeMissing,
@@ -62,6 +63,7 @@ const clusterChecks = [
   nativeNotOffered,
   rangeOutsideBlocks,
   rangeSubnetSize,
+  subnetShared,
   demandProblems,
   limitBeforeHorizon,
 ];

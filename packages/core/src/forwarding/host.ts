@@ -10,7 +10,7 @@ import {
 import type { Address, Family, Prefix } from '../address/index.js';
 import { nthFreeAddress } from '../allocation/index.js';
 import { around, byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
-import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Profile, Subnet, Workload } from '../plan/index.js';
+import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Subnet, Workload } from '../plan/index.js';
 import { bad, expectGood, good } from '../result.js';
 import type { Result } from '../result.js';
 import { perNodePrefix } from '../sizing/index.js';
@@ -103,9 +103,7 @@ export function nodeHost(
   const { parts } = forwarding;
   const cluster = byId(parts.clusters, clusterId);
   const site = byId(parts.sites, cluster?.siteId ?? '');
-  const profile = byId(parts.profiles, site?.profileId ?? '');
-  if (cluster === undefined || site === undefined || profile === undefined)
-    return bad('host.gone', 'That cluster is not in the plan.');
+  if (cluster === undefined || site === undefined) return bad('host.gone', 'That cluster is not in the plan.');
   const pool = nodePoolId === null ? undefined : byId(parts.nodePools, nodePoolId);
   const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
   const ranges = forwarding
@@ -120,11 +118,10 @@ export function nodeHost(
     );
   const pools = nodePoolsOf(parts, clusterId);
   const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
-  const address = usableAddress(
+  const address = addressOf(
     forwarding,
-    rangeOf(range),
-    cluster.networkId,
-    profile,
+    cluster,
+    range,
     place + (which === 'first' ? 0 : which === 'other' ? 1 : which) * (1 + pools.length),
   );
   const subnet = forwarding.space(cluster.networkId).subnetOf(address);
@@ -166,7 +163,7 @@ export function podHost(
   return good({
     kind: 'pod',
     label: `pod of ${cluster.name}${part.zone === '' ? '' : ` in ${part.zone}`}`,
-    address: podAddress(cluster, rangeOf(range), which),
+    address: podAddress(forwarding, cluster, range, which),
     networkId: cluster.networkId,
     cluster,
     ...(node.value.pool === undefined ? {} : { pool: node.value.pool }),
@@ -192,9 +189,13 @@ export function another(host: Host): Host {
 }
 
 /** Pods of overlay and routed clusters have an address of their node's prefix; native pods one of the range. */
-function podAddress(cluster: Cluster, range: Prefix, which: WhichNode): Address {
+function podAddress(forwarding: Forwarding, cluster: Cluster, own: Allocation, which: WhichNode): Address {
   const nth = which === 'first' ? 0 : 1;
-  if (cluster.podMode === 'native') return clamped(range, 10 + nth);
+  const range = rangeOf(own);
+  if (cluster.podMode === 'native')
+    return isShared(forwarding, cluster, range)
+      ? addressOf(forwarding, cluster, own, FIRST_POD + nth)
+      : clamped(range, FIRST_POD + nth);
   const each = perNodePrefix(range.family, cluster.podsPerNode, cluster.perNodeLength).value;
   const bits = (range.family === 4 ? 32 : 128) - each;
   const start = each <= range.length ? 0 : nth * 2 ** Math.min(bits, 50);
@@ -207,15 +208,28 @@ function inZone(ranges: readonly Allocation[], zone: string, which: WhichNode): 
   return which === 'other' ? (ranges[1] ?? ranges[0]) : ranges[0];
 }
 
-/** The nth address of a range that nobody holds; its last where there are fewer. */
-function usableAddress(
-  { parts }: Forwarding,
-  prefix: Prefix,
-  networkId: string,
-  profile: Profile,
-  nth: number,
-): Address {
-  return nthFreeAddress(parts, { prefix, networkId, profile }, nth) ?? lastAddress(prefix);
+/** Native pods stand a little behind the nodes. */
+const FIRST_POD = 10;
+
+function isShared(forwarding: Forwarding, { networkId }: Cluster, range: Prefix): boolean {
+  return forwarding.space(networkId).livingIn(range).length > 1;
+}
+
+/** The nth address of a cluster in its range, of those that nobody holds; its last where there are fewer. Of a subnet that several live in, each has its own ones in turn. */
+function addressOf(forwarding: Forwarding, cluster: Cluster, own: Allocation, nth: number): Address {
+  const { parts } = forwarding;
+  const { networkId } = cluster;
+  const prefix = rangeOf(own);
+  const profile = byId(parts.profiles, byId(parts.sites, cluster.siteId)?.profileId ?? '');
+  const living = forwarding.space(networkId).livingIn(prefix);
+  const at = Math.max(
+    0,
+    living.findIndex(({ allocation }) => allocation?.id === own.id),
+  );
+  const place = nth * Math.max(1, living.length) + at;
+  // Integrity was checked: a cluster has a site, and that a profile.
+  const found = profile === undefined ? undefined : nthFreeAddress(parts, { prefix, networkId, profile }, place);
+  return found ?? lastAddress(prefix);
 }
 
 function clamped(range: Prefix, at: number): Address {
@@ -245,11 +259,24 @@ export function hostAt(forwarding: Forwarding, networkId: string, address: Addre
 }
 
 /** The node or pod of a cluster that has this address. */
-function machineOf(forwarding: Forwarding, { cluster, allocation, kind }: Holder, address: Address): Host | undefined {
+function machineOf(
+  forwarding: Forwarding,
+  { cluster, allocation, kind, prefix }: Holder,
+  address: Address,
+): Host | undefined {
   const part = { clusterId: cluster?.id ?? '', nodePoolId: null, zone: allocation?.zone ?? '' };
   const found =
     kind === 'nodes' ? nodeHost(forwarding, part, address.family) : podHost(forwarding, part, address.family, 'other');
-  return found.ok ? { ...found.value, address } : undefined;
+  if (!found.ok) return undefined;
+  // Of which of them it is, the plan does not say: what any of them lets through passes only where all do.
+  const others = forwarding.space(found.value.networkId).livingIn(prefix).filter((other) => other.cluster?.id !== cluster?.id); // prettier-ignore
+  if (others.length === 0) return { ...found.value, address };
+  return {
+    ...found.value,
+    address,
+    label: `${found.value.label} or of ${others.map((other) => other.cluster?.name ?? '').join(', ')}`,
+    attachable: [...found.value.attachable, ...others.flatMap((other) => other.cluster?.id ?? [])],
+  };
 }
 
 function deviceAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {

@@ -50,6 +50,14 @@ export class NetworkSpace {
     return this.holders[this.lookup.best(address)];
   }
 
+  /** The ranges of clusters that are one subnet with this one, itself included, in one order. */
+  livingIn(prefix: Prefix): readonly Holder[] {
+    return this.lookup
+      .all(prefix)
+      .map((row) => this.holders[row] as Holder)
+      .filter((holder) => holder.cluster !== undefined && holder.prefix.length === prefix.length);
+  }
+
   /** The subnet around an address, if one is planned there. */
   subnetOf(address: Address): Subnet | undefined {
     for (const row of this.lookup.all(address)) {

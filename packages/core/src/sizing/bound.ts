@@ -3,6 +3,7 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure, Source } from '../working/index.js';
 import type { Counts } from './counts.js';
 import type { Raise } from './raises.js';
+import type { Resident } from './residents.js';
 import type { Sizing } from './sizing.js';
 
 /** What others at a cluster's site hold. */
@@ -19,6 +20,8 @@ export interface LimitContext {
   /** The range of one need; undefined when none is allocated. */
   readonly rangeOf: (purpose: 'node' | 'pod' | 'service', zone: string, family: Family) => Prefix | undefined;
   readonly neighbours: Neighbours;
+  /** Who else lives in the subnet of one need; nobody when absent. */
+  readonly othersIn?: (purpose: 'node' | 'pod', zone: string, family: Family) => readonly Resident[];
 }
 
 /** What can stop growth. */

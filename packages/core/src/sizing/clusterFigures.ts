@@ -12,7 +12,10 @@ import type { Need } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
+import type { Resident } from './residents.js';
 import type { DemandProblem, Sizing } from './sizing.js';
+import { reservedIn, usableAddresses } from './subnetDemand.js';
+import { addressesIn, addressesOf } from './residents.js';
 
 /** One need beside the range that serves it, if any. */
 export interface FilledNeed {
@@ -51,6 +54,8 @@ export interface ClusterContext {
   /** The cluster's own ranges. */
   readonly allocations: readonly Allocation[];
   readonly neighbours: Neighbours;
+  /** Who else lives in its subnets, by the id of its range there. */
+  readonly beside?: ReadonlyMap<string, readonly Resident[]>;
 }
 
 /** Computes needs, consequences and limits of one cluster; what few ask for is computed when they do. */
@@ -66,11 +71,17 @@ class Computed implements ClusterFigures {
   private allLimits: readonly Limit[] | undefined;
   private first: { readonly limit: Limit | undefined } | undefined;
 
-  constructor({ sizing, allocations, neighbours }: ClusterContext) {
+  constructor({ sizing, allocations, neighbours, beside }: ClusterContext) {
     this.sizing = sizing;
     this.allocations = allocations;
-    this.needs = rangesNeeded(sizing).map((need) => fill(need, allocations));
-    this.limitContext = { sizing, neighbours, rangeOf: (...place) => this.heldRange(...place) };
+    const othersIn = (allocation: Allocation | undefined) => beside?.get(allocation?.id ?? '') ?? [];
+    this.needs = rangesNeeded(sizing).map((need) => fill(sizing, need, allocations, othersIn));
+    this.limitContext = {
+      sizing,
+      neighbours,
+      rangeOf: (...place) => this.heldRange(...place),
+      othersIn: (...place) => othersIn(this.held(...place)),
+    };
   }
 
   get strays(): readonly Allocation[] {
@@ -115,22 +126,41 @@ class Computed implements ClusterFigures {
   }
 
   private heldRange(purpose: string, zone: string, family: Family): Prefix | undefined {
+    const allocation = this.held(purpose, zone, family);
+    return allocation === undefined ? undefined : rangeOf(allocation);
+  }
+
+  private held(purpose: string, zone: string, family: Family): Allocation | undefined {
     for (const { need, allocation } of this.needs)
-      if (need.purpose === purpose && need.zone === zone && need.family === family)
-        return allocation === undefined ? undefined : rangeOf(allocation);
+      if (need.purpose === purpose && need.zone === zone && need.family === family) return allocation;
     return undefined;
   }
 }
 
-function fill(need: Need, allocations: readonly Allocation[]): FilledNeed {
+function fill(
+  sizing: Sizing,
+  need: Need,
+  allocations: readonly Allocation[],
+  othersIn: (allocation: Allocation | undefined) => readonly Resident[],
+): FilledNeed {
   const allocation = allocations.find(
     (a) => a.purpose === need.purpose && a.zone === need.zone && rangeOf(a).family === need.family,
   );
   return {
     need,
     allocation,
-    isLargeEnough: allocation === undefined || rangeOf(allocation).length <= need.length.value,
+    isLargeEnough:
+      allocation === undefined ||
+      (rangeOf(allocation).length <= need.length.value && holdsAll(sizing, allocation, othersIn(allocation))),
   };
+}
+
+/** Whether a subnet that others live in too holds all of them. */
+function holdsAll(sizing: Sizing, allocation: Allocation, others: readonly Resident[]): boolean {
+  const { family, length } = rangeOf(allocation);
+  if (others.length === 0 || family === 6) return true;
+  const own = addressesIn(sizing, allocation.purpose, allocation.zone);
+  return own + addressesOf(others) <= usableAddresses(length, reservedIn(sizing)).value;
 }
 
 function serviceFigures(allocation: Allocation) {

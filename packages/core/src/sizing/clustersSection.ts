@@ -6,6 +6,8 @@ import { clusterFigures } from './clusterFigures.js';
 import type { ClusterResult } from './clusterResult.js';
 import { demand } from './demandSection.js';
 import type { Neighbours } from './bound.js';
+import { residents, residentsBeside } from './residents.js';
+import type { Resident, Residents } from './residents.js';
 import { siteShares } from './siteShares.js';
 import type { Sizing } from './sizing.js';
 
@@ -33,13 +35,14 @@ const blocksByNetwork = section({
 interface Beside {
   readonly ranges: Groups<Allocation>;
   readonly blocks: Groups<Block>;
+  readonly residents: Residents;
 }
 
 /** One result for each cluster, in the order of the plan. */
 export const clusters = section({
   name: 'clusters',
   reads: ['clusters', 'networks'],
-  needs: { demand, siteShares, ranges: rangesByCluster, blocks: blocksByNetwork },
+  needs: { demand, siteShares, ranges: rangesByCluster, blocks: blocksByNetwork, residents },
   build: (plan, needed): Alongside<Cluster, ClusterResult> =>
     new Alongside(
       plan.clusters,
@@ -54,7 +57,11 @@ export const clusters = section({
     const isNetworkAlike = last.parts.networks === plan.networks;
     // Most edits leave all that stands beside the clusters as it was; then only their own demand can differ.
     const isBesideAlike =
-      isShareAlike && isNetworkAlike && last.needed.ranges === needed.ranges && last.needed.blocks === needed.blocks;
+      isShareAlike &&
+      isNetworkAlike &&
+      last.needed.ranges === needed.ranges &&
+      last.needed.blocks === needed.blocks &&
+      last.needed.residents === needed.residents;
     const results = plan.clusters.map((cluster, at) => {
       const sizing = needed.demand.values[at] as Sizing;
       const known = last.value.values[places[at] as number];
@@ -63,6 +70,7 @@ export const clusters = section({
         const isAlike =
           known.allocations === rangesOf(cluster, needed) &&
           known.blocks === blocksOf(cluster, needed) &&
+          isSameBeside(known, needed) &&
           (isShareAlike || isSameShare(known.neighbours, needed.siteShares.of(sizing, at))) &&
           (isNetworkAlike || known.network === byId(plan.networks, cluster.networkId));
         if (isAlike) return known;
@@ -74,6 +82,7 @@ export const clusters = section({
 });
 
 const none: readonly never[] = [];
+const alone: ReadonlyMap<string, readonly Resident[]> = new Map();
 
 function rangesOf({ id }: Cluster, { ranges }: Beside): readonly Allocation[] {
   return ranges.get(id) ?? none;
@@ -81,6 +90,22 @@ function rangesOf({ id }: Cluster, { ranges }: Beside): readonly Allocation[] {
 
 function blocksOf({ networkId }: Cluster, { blocks }: Beside): readonly Block[] {
   return blocks.get(networkId) ?? none;
+}
+
+/** Whether nobody came, went or takes more in the subnets of a cluster. */
+function isSameBeside({ allocations, beside }: ClusterResult, { residents: now }: Beside): boolean {
+  return allocations.every((range) => beside.get(range.id) === now.get(range.id));
+}
+
+function besideOf(
+  allocations: readonly Allocation[],
+  { residents: now }: Beside,
+): ReadonlyMap<string, readonly Resident[]> {
+  const own = allocations.flatMap((range): [string, readonly Resident[]][] => {
+    const others = residentsBeside(now, range);
+    return others.length === 0 ? [] : [[range.id, others]];
+  });
+  return own.length === 0 ? alone : new Map(own);
 }
 
 function isSameShare(a: Neighbours, b: Neighbours): boolean {
@@ -97,8 +122,9 @@ function resultOf(
   const [allocations, blocks] = [rangesOf(cluster, beside), blocksOf(cluster, beside)];
   // The plan's integrity was checked when it was made: what a cluster refers to is there.
   const network = byId(networks, cluster.networkId) as Network;
-  const figures = clusterFigures({ sizing, allocations, neighbours });
-  return { cluster, site, network, profile, blocks, allocations, sizing, neighbours, figures };
+  const residentsOfIt = besideOf(allocations, beside);
+  const figures = clusterFigures({ sizing, allocations, neighbours, beside: residentsOfIt });
+  return { cluster, site, network, profile, blocks, allocations, sizing, neighbours, beside: residentsOfIt, figures };
 }
 
 function bySpot(a: Allocation, b: Allocation): number {

@@ -47,11 +47,13 @@ interface SubnetRaise {
   readonly zone: string;
   readonly length: number;
   readonly target: number;
+  /** Addresses that others take in it. */
+  readonly taken: number;
 }
 
-/** A larger subnet; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
-export function raiseSubnets({ sizing, purpose, zone, length, target }: SubnetRaise): Raise[] {
-  const reserved = reservedIn(sizing);
+/** A larger subnet; where others live in it, one of its own; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
+export function raiseSubnets({ sizing, purpose, zone, length, target, taken }: SubnetRaise): Raise[] {
+  const reserved = reservedIn(sizing) + taken;
   const counts = countsOf(sizing, target);
   const demand = (purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses)(sizing, counts, zone);
   const wanted = 32 - bitsFor(demand + reserved);
@@ -63,6 +65,14 @@ export function raiseSubnets({ sizing, purpose, zone, length, target }: SubnetRa
       words: `A /${wanted} instead of the /${length}${where}: grow it in place, or move it.`,
       addresses: sizeOf(wanted) - sizeOf(length),
     });
+  if (taken > 0) {
+    const own = 32 - bitsFor(demand + reserved - taken);
+    raises.push({
+      ...free,
+      words: `A /${own} of its own${where}: move it out of the subnet that others live in.`,
+      addresses: sizeOf(own),
+    });
+  }
   const entry = entryInNodeSubnet(sizing);
   if (purpose === 'node' && entry > 0 && demand - entry + reserved <= sizeOf(length))
     raises.push({

@@ -1,24 +1,29 @@
 import type { Family } from '../address/index.js';
+import { figure, sayNumber } from '../working/index.js';
+import type { Figure } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
 import { common, memory, withNodes } from './bound.js';
 import { nodesAtOnce } from './counts.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
 import { nodesServed } from './podRange.js';
 import { raisePodRange, raiseServices, raiseSubnets } from './raises.js';
+import { addressesOf, sayResidents } from './residents.js';
+import type { Resident } from './residents.js';
 import { serviceUsable } from './serviceRange.js';
 import { nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
 
-export function subnetBounds({ sizing, rangeOf }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
+export function subnetBounds({ sizing, rangeOf, othersIn }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
   const demand = purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses;
   return subnetZones(sizing).flatMap((zone) => {
     const range = rangeOf(purpose, zone, 4);
     if (range === undefined) return [];
-    const capacity = usableAddresses(range.length, reservedIn(sizing));
+    const others = othersIn?.(purpose, zone, 4) ?? [];
+    const capacity = leftBeside(usableAddresses(range.length, reservedIn(sizing)), others);
     return [
       {
         code: purpose === 'node' ? 'node-subnets' : 'pod-subnets',
         name: purpose === 'node' ? 'Node subnets' : 'Pod subnets',
-        what: `addresses in the ${purpose} subnet${zone === '' ? '' : ` of zone ${zone}`}`,
+        what: `addresses in the ${purpose} subnet${zone === '' ? '' : ` of zone ${zone}`}${others.length === 0 ? '' : ` beside ${sayResidents(others)}`}`,
         capacity,
         demandOf: (counts) => demand(sizing, counts, zone),
         formula:
@@ -28,9 +33,34 @@ export function subnetBounds({ sizing, rangeOf }: LimitContext, purpose: 'node' 
         source: common(
           purpose === 'node' ? 'nodes, their surge and entry addresses' : 'each pod takes one address of the subnet',
         ),
-        raises: (target) => raiseSubnets({ sizing, purpose, zone, length: range.length, target }),
+        raises: (target) =>
+          raiseSubnets({ sizing, purpose, zone, length: range.length, target, taken: addressesOf(others) }),
       },
     ];
+  });
+}
+
+/** What others leave of a subnet in which they live too; those that grow are taken as they are when they are largest. */
+function leftBeside(usable: Figure, others: readonly Resident[]): Figure {
+  if (others.length === 0) return usable;
+  const taken = addressesOf(others);
+  const value = Math.max(0, usable.value - taken);
+  return figure(value, 'addresses', () => {
+    const whole = usable.explain();
+    return {
+      ...whole,
+      title: 'Addresses that others leave',
+      formula: `${whole.formula} − what the others take`,
+      inputs: [
+        ...whole.inputs,
+        ...others.map(({ name, addresses }) => ({ name: `Taken by ${name}`, value: sayNumber(addresses) })),
+      ],
+      steps: [
+        ...whole.steps,
+        `${sayNumber(usable.value)} − ${sayNumber(taken)} = ${sayNumber(usable.value - taken)}${usable.value < taken ? ', so none is left' : ''}`,
+      ],
+      result: `${sayNumber(value)} addresses`,
+    };
   });
 }
 

@@ -179,7 +179,7 @@ export function entryInNodeSubnet({ cluster }: Sizing): number {
 }
 
 /** Addresses the provider keeps in each IPv4 subnet. */
-export function reservedIn({ profile }: Sizing): number {
+export function reservedIn({ profile }: Pick<Sizing, 'profile'>): number {
   return profile.reservedFirst + profile.reservedLast;
 }
 

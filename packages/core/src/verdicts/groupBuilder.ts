@@ -1,6 +1,6 @@
-import { contains } from '../address/index.js';
+import { comparePrefixes, contains } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { isHolding } from './use.js';
+import { isHolding, isSharing } from './use.js';
 import type { Use } from './use.js';
 
 /** Ranges that overlap, harmlessly where no verdict says otherwise: the outermost of them and all inside it. A changed group is a new object. */
@@ -16,8 +16,9 @@ function isHolder(use: Use): boolean {
   return use.kind === 'blocks' || use.kind === 'subnets';
 }
 
-/** A range and the block or subnet it is in: they overlap as they should, and are no reuse. */
+/** A range and the block or subnet it is in, or two in one subnet: they overlap as they should, and are no reuse. */
 export function isHeldPair(one: Use, other: Use): boolean {
+  if (isSharing(one, other)) return true;
   return (isHolder(one) && isHolding(one, other)) || (isHolder(other) && isHolding(other, one));
 }
 
@@ -26,6 +27,9 @@ export class GroupBuilder {
   private readonly open: Use[] = [];
   /** Those among the open ones that may hold others: few, where the open ones can be thousands. */
   private readonly holders: Use[] = [];
+  /** How many live in each subnet of the prefix that was last added as one. */
+  private readonly sharing = new Map<string, number>();
+  private shared: Prefix | undefined;
   private root: Prefix | undefined;
   private count = 0;
   private pairs = 0;
@@ -51,6 +55,13 @@ export class GroupBuilder {
         if (!isHolder(other) && isHeldPair(next, other)) this.pairs--;
       }
       this.holders.push(next);
+    }
+    if (next.subnetAt !== undefined) {
+      if (this.shared === undefined || comparePrefixes(next.prefix, this.shared) !== 0) this.sharing.clear();
+      this.shared = next.prefix;
+      const before = this.sharing.get(next.subnetAt) ?? 0;
+      this.pairs -= before;
+      this.sharing.set(next.subnetAt, before + 1);
     }
     this.open.push(next);
     this.count++;

@@ -5,6 +5,7 @@ export { isNamedFirst, isPairwise, judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';
 export {
   isHolding,
+  isSharing,
   isInternalRange,
   useOfAllocation,
   useOfBlock,

@@ -1,6 +1,6 @@
 import type { Prefix } from '../address/index.js';
 import type { Domains, Join } from '../domains/index.js';
-import { isHolding, isSummaryOf } from './use.js';
+import { isHolding, isSharing, isSummaryOf } from './use.js';
 import type { Use } from './use.js';
 
 /**
@@ -40,7 +40,8 @@ export function isPairwise({ kind }: Verdict): boolean {
 }
 
 /**
- * Judges one overlapping pair (handbook 2). Two ranges of one cluster always conflict. A range inside its own network's
+ * Judges one overlapping pair (handbook 2). Equal places in one network are one subnet that both share. Else two ranges of
+ * one cluster always conflict. A range inside its own network's
  * block or subnet is where it belongs. Two destinations conflict when some network reaches both. A cluster-internal range
  * shadows a destination its cluster's network reaches. What a network advertises is a destination too; a summary around
  * more specific ranges of others conflicts with none of them, but hides what it has there. Everything else is reuse, and
@@ -49,6 +50,7 @@ export function isPairwise({ kind }: Verdict): boolean {
 export function judge(one: Use, other: Use, domains: Domains): Verdict | undefined {
   // One order however the pair was found, so that the same plan gives the same words.
   const [first, second] = isNamedFirst(one, other) ? [one, other] : [other, one];
+  if (isSharing(first, second)) return undefined;
   if (first.clusterId !== null && first.clusterId === second.clusterId) {
     return { kind: 'conflict', a: first, b: second, isPlanned: false };
   }

@@ -1,6 +1,7 @@
-import { contains } from '../address/index.js';
+import { comparePrefixes, contains } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, grouped, rangeOf, readTranslation } from '../plan/index.js';
+import { isFromSubnet, subnetKey } from '../sizing/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Plan, Subnet, SubnetPurpose } from '../plan/index.js';
 
 /** One range that somebody uses, as verdicts see it. */
@@ -17,6 +18,8 @@ export interface Use {
   readonly clusterId: string | null;
   /** Exists inside its cluster only: overlay pods and services are never destinations of the network. */
   readonly isInternal: boolean;
+  /** Where it is a subnet of its network in which others may live too: network, site and zone. Absent for all else. */
+  readonly subnetAt?: string;
   /** What it is for; undefined for ranges of others and for address blocks. */
   readonly purpose: SubnetPurpose | Allocation['purpose'] | undefined;
   /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
@@ -48,6 +51,7 @@ export function useOfAllocation(allocation: Allocation, cluster: Cluster, furthe
     ...(furtherIds === undefined ? {} : { furtherIds }),
     clusterId: cluster.id,
     isInternal: isInternalRange(cluster, allocation.purpose),
+    ...(isFromSubnet(cluster, allocation.purpose) ? { subnetAt: subnetKey(cluster, allocation.zone) } : {}),
     purpose: allocation.purpose,
     isMovable: !allocation.isFixed && !cluster.isBuilt,
     label: `${allocation.purpose} range of ${cluster.name}${zone}`,
@@ -137,6 +141,19 @@ export function isHolding(outer: Use, inner: Use): boolean {
   if (outer.kind === 'blocks') return inner.kind !== 'blocks';
   if (outer.kind !== 'subnets' || inner.kind !== 'allocations') return false;
   return outer.purpose === inner.purpose || (isForMachines(outer.purpose) && isForMachines(inner.purpose));
+}
+
+/**
+ * Whether two ranges of clusters are one subnet in which both live: equal, of one network, site and zone. Nodes, native pods and entry
+ * addresses of several clusters, or of one, may share a subnet; that they all find room in it is asked apart.
+ */
+export function isSharing(one: Use, other: Use): boolean {
+  return (
+    one.subnetAt !== undefined &&
+    one.subnetAt === other.subnetAt &&
+    one.id !== other.id &&
+    comparePrefixes(one.prefix, other.prefix) === 0
+  );
 }
 
 /** Whether an advertised prefix is a summary around a range of another network: of the two the longer prefix wins. */

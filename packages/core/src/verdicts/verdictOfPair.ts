@@ -3,13 +3,13 @@ import { domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import { section } from '../section/index.js';
 import { chainOf } from './chain.js';
-import { isHolding } from './use.js';
+import { isHolding, isSharing } from './use.js';
 import { verdicts } from './verdictsSection.js';
 
 /** What two ranges of a plan are to each other. */
 export type PairVerdict =
-  /** They share no address; one is the place that the other is in; or they share addresses and nobody reaches both. */
-  | { readonly kind: 'apart' | 'held' | 'reuse' }
+  /** They share no address; one is the place that the other is in; both live in one subnet; or they share addresses and nobody reaches both. */
+  | { readonly kind: 'apart' | 'held' | 'shared' | 'reuse' }
   /** One of the ids names no range of the plan. */
   | { readonly kind: 'unknown'; readonly id: string }
   | {
@@ -38,6 +38,7 @@ export const verdictOfPair = section({
         return { kind, isPlanned, chain: chainOf(verdict, needed.domains, name) };
       }
       if (!overlaps(one.prefix, other.prefix)) return { kind: 'apart' };
+      if (isSharing(one, other)) return { kind: 'shared' };
       return { kind: isHolding(one, other) || isHolding(other, one) ? 'held' : 'reuse' };
     },
 });

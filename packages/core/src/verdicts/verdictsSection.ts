@@ -82,6 +82,7 @@ function isSameUse(a: Use, b: Use): boolean {
     a.furtherIds?.join() === b.furtherIds?.join() &&
     a.clusterId === b.clusterId &&
     a.isInternal === b.isInternal &&
+    a.subnetAt === b.subnetAt &&
     a.purpose === b.purpose &&
     a.isMovable === b.isMovable &&
     a.advertised?.linkIds.join() === b.advertised?.linkIds.join() &&

@@ -14,6 +14,7 @@ import { Ingress1795650000000 } from './1795650000000-Ingress.js';
 import { Names1795660000000 } from './1795660000000-Names.js';
 import { Joins1795670000000 } from './1795670000000-Joins.js';
 import { Removals1795680000000 } from './1795680000000-Removals.js';
+import { SharedSubnets1795690000000 } from './1795690000000-SharedSubnets.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -34,4 +35,5 @@ export const migrations = [
   Names1795660000000,
   Joins1795670000000,
   Removals1795680000000,
+  SharedSubnets1795690000000,
 ].map(resumable);

@@ -17,12 +17,14 @@ export interface RangeRow {
   readonly needed: string;
   readonly isLargeEnough: boolean;
   readonly verdict: VerdictState;
+  /** Other clusters that live in the same subnet, by name. */
+  readonly sharedWith: readonly string[];
   readonly isLocked: boolean;
 }
 
 /** Every allocated range, cluster by cluster. */
 export function rangeRows(evaluation: Evaluation): RangeRow[] {
-  return evaluation.clusters.flatMap(({ cluster, site, allocations, figures }) =>
+  return evaluation.clusters.flatMap(({ cluster, site, allocations, beside, figures }) =>
     allocations.map((allocation) => {
       const filled = figures.needs.find((each) => each.allocation === allocation);
       const verdicts = evaluation.verdictsOf(allocation.id);
@@ -36,6 +38,7 @@ export function rangeRows(evaluation: Evaluation): RangeRow[] {
         needed: filled === undefined ? 'none' : `/${filled.need.length.value}`,
         isLargeEnough: filled?.isLargeEnough ?? false,
         verdict: worstVerdict(verdicts),
+        sharedWith: (beside.get(allocation.id) ?? []).filter(({ kind }) => kind === 'clusters').map(({ name }) => name),
         isLocked: allocation.isFixed || cluster.isBuilt,
       };
     }),

@@ -1,4 +1,4 @@
-import { choice, choices, decimal, integer, name } from './field.js';
+import { choice, choices, decimal, flag, integer, name } from './field.js';
 import type { FileVersion } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
@@ -67,6 +67,12 @@ export const profiles = defineKind({
     largestSubnet: prefixLength('Largest subnet', 'IPv4 prefix length of the largest subnet, such as 16.', 8),
     smallestBlock: prefixLength('Smallest block', 'IPv4 prefix length of a network’s smallest address block.', 30),
     largestBlock: prefixLength('Largest block', 'IPv4 prefix length of a network’s largest address block.', 8),
+    sharesSubnets: flag({
+      label: 'Shared subnets',
+      help: 'Whether several clusters may live in one subnet.',
+      fallback: true,
+      since: 10,
+    }),
     blocksPerNetwork: quota({
       label: 'Blocks per network',
       help: 'Address blocks of one family in one network.',

@@ -1,0 +1,185 @@
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
+import { fence } from '../../test/ways.js';
+import { evaluate } from '../evaluation/index.js';
+import { Forwarding, trace } from '../forwarding/index.js';
+import { readQuestion, setOperation } from '../plan/index.js';
+import type { Cluster, Operation, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { clusters } from '../sizing/index.js';
+import { verdictOfPair } from '../verdicts/index.js';
+import { propose } from './index.js';
+
+type Fields = Partial<Omit<Cluster, 'id'>>;
+
+/** Clusters a, b, ... with node ranges in the one network; each node takes one address, and nothing else does. */
+function living(
+  ...all: readonly { readonly prefix?: string; readonly zone?: string; readonly fields?: Fields }[]
+): Plan {
+  const ids = all.map((_, at) => testId('clusters', at + 1));
+  return applied(ground(1), [
+    ...add('pools', pool('all', '10.0.0.0/8', { purposes: ['node', 'pod', 'service', 'entry'] })),
+    ...add('clusters', ...all.map(({ fields = {} }, at) => cluster('abcdef'[at] ?? '', { podMode: 'overlay', ...fields }))),
+    ...add('allocations', ...all.flatMap(({ prefix, zone = '' }, at) => (prefix === undefined ? [] : [{ clusterId: ids[at] ?? '', purpose: 'node' as const, zone, prefix, isFixed: false }]))),
+  ]); // prettier-ignore
+}
+
+const range = (n: number) => testId('allocations', n);
+const codesOf = (plan: Plan) =>
+  evaluate(plan)
+    .findings()
+    .map(({ code }) => code);
+const resultOf = (plan: Plan, n: number) => {
+  const found = evaluate(plan).ask(clusters).of(testId('clusters', n));
+  if (found === undefined) throw new Error('no such cluster');
+  return found;
+};
+const nodeLimit = (plan: Plan, n: number) =>
+  resultOf(plan, n).figures.limits.find(({ code }) => code === 'node-subnets')?.nodes.value;
+
+describe('several clusters in one subnet', () => {
+  test('equal node ranges of one network are one subnet; parts of one another, or other zones, are not', () => {
+    const ask = (plan: Plan) => evaluate(plan).ask(verdictOfPair)(range(1), range(2)).kind;
+    expect(ask(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }))).toBe('shared');
+    expect(ask(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/25' }))).toBe('conflict');
+    expect(ask(living({ prefix: '10.0.0.0/24', zone: 'a' }, { prefix: '10.0.0.0/24' }))).toBe('conflict');
+    const apart = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }), [
+      ...add('networks', {}, { name: 'n2' }).slice(1),
+      setOperation('clusters', testId('clusters', 2), { networkId: testId('networks', 2) }),
+    ]);
+    expect(ask(apart)).toBe('reuse');
+  });
+
+  test('routed pods are no subnet: a prefix of each node cannot be shared', () => {
+    const routed = (n: number) => ({ id: range(n), clusterId: testId('clusters', n), purpose: 'pod' as const, zone: '', prefix: '10.8.0.0/16', isFixed: false }); // prettier-ignore
+    const plan = applied(living({ fields: { podMode: 'routed' } }, { fields: { podMode: 'routed' } }), add('allocations', routed(1), routed(2))); // prettier-ignore
+    expect(evaluate(plan).ask(verdictOfPair)(range(1), range(2)).kind).toBe('conflict');
+  });
+
+  test('native pods may live in the subnet of their nodes, and a third cluster beside them', () => {
+    const pods = { id: range(9), clusterId: testId('clusters', 1), purpose: 'pod' as const, zone: '', prefix: '10.0.0.0/20', isFixed: false }; // prettier-ignore
+    const plan = applied(living({ prefix: '10.0.0.0/20', fields: { podMode: 'native' } }, { prefix: '10.0.0.0/20' }), add('allocations', pods)); // prettier-ignore
+    for (const other of [range(1), range(2)])
+      expect(evaluate(plan).ask(verdictOfPair)(range(9), other).kind).toBe('shared');
+    expect(codesOf(plan)).not.toContain('overlap.conflict');
+  });
+
+  test('what one takes is gone for the other: a /24 holds 254, beside 100 it holds 154', () => {
+    const plan = living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24', fields: { nodesHorizon: 100 } });
+    // b keeps 100 at its horizon, a 10.
+    expect([nodeLimit(plan, 1), nodeLimit(plan, 2)]).toEqual([154, 244]);
+    expect(nodeLimit(living({ prefix: '10.0.0.0/24' }), 1)).toBe(254);
+    expect(codesOf(plan)).not.toContain('range.too-small');
+  });
+
+  test('a subnet that holds each and not all is too small, and says who takes what', () => {
+    // A /28 holds 14, and each takes 10.
+    const plan = living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28' });
+    const found = evaluate(plan)
+      .findings()
+      .filter(({ code }) => code === 'range.too-small');
+    expect(found).toHaveLength(2);
+    expect(found[0]?.detail).toContain('It has 14 addresses to give; at their largest a takes 10 and b 10.');
+    // Growth and surge count: 4 nodes with one in surge are 5, and 5 + 10 are one too many.
+    const small = (nodesHorizon: number) => living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28', fields: { nodesHorizon, surgePercent: 25 } }); // prettier-ignore
+    expect(codesOf(small(3))).not.toContain('range.too-small');
+    expect(codesOf(small(4))).toContain('range.too-small');
+  });
+
+  test('an endpoint and a bastion in it take an address each, and a load balancer where no entry address is kept', () => {
+    const devices = (fields: Fields) =>
+      applied(living({ prefix: '10.0.0.0/24', fields }), [
+        ...add('subnets', { name: 's', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node', prefix: '10.0.0.0/24' }),
+        ...add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.0.0.40' }),
+        ...add('bastions', { name: 'j', subnetId: testId('subnets', 1), address: '10.0.0.41' }),
+        ...add('balancers', { name: 'l', subnetId: testId('subnets', 1), side: 'internal', address: '10.0.0.42' }),
+      ]); // prettier-ignore
+    expect(nodeLimit(devices({}), 1)).toBe(254 - 3);
+    expect(nodeLimit(devices({ entryAddresses: 4 }), 1)).toBe(254 - 4 - 2);
+  });
+
+  test('after an edit of one, the other is as if it had been computed from nothing', () => {
+    const before = living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' });
+    const edits: Operation[][] = [
+      [setOperation('clusters', testId('clusters', 2), { nodesHorizon: 100 })],
+      [setOperation('clusters', testId('clusters', 2), { name: 'renamed' })],
+      [setOperation('allocations', range(2), { prefix: '10.1.0.0/24' })],
+      [{ op: 'remove', kind: 'allocations', id: range(2) }],
+    ];
+    for (const edit of edits) {
+      const first = evaluate(before);
+      first.findings();
+      const after = applied(before, edit);
+      const followed = evaluate(after, first);
+      const limits = (from: typeof followed) => from.ask(clusters).of(testId('clusters', 1))?.figures.limits.map(({ code, nodes }) => [code, nodes.value, nodes.explain().inputs]); // prettier-ignore
+      expect(limits(followed)).toEqual(limits(evaluate(after)));
+      expect(followed.findings()).toEqual(evaluate(after).findings());
+    }
+  });
+
+  test('each has addresses of its own there, and of an address that may be either’s the stricter filter decides', () => {
+    const plan = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }), [
+      ...add('blocks', { networkId: testId('networks', 1), prefix: '10.0.0.0/8' }),
+      ...fence(2, {}, { ports: ['9999'] }),
+    ]); // prettier-ignore
+    const ask = (to: string) => trace(Forwarding.of(plan), expectGood(readQuestion(plan, 'node of c', to, 576)));
+    const addressOf = (to: string) => ask(to).flows[0]?.forth.at(-1)?.packet.destination;
+    expect(addressOf('node of a')).not.toEqual(addressOf('node of b'));
+    expect([ask('node of a tcp 22').verdict, ask('node of b tcp 22').verdict]).toEqual(['pass', 'refused']);
+    expect(ask('10.0.0.77 tcp 22').verdict).toBe('refused');
+  });
+});
+
+describe('ranges are placed in subnets that stand', () => {
+  const subnet = (prefix: string, more: object = {}) => ({ name: `s ${prefix}`, networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node' as const, prefix, ...more }); // prettier-ignore
+  const sizes = (...nodes: readonly number[]) => living(...nodes.map((nodesHorizon) => ({ fields: { nodesHorizon } })));
+  const nodesOf = (plan: Plan) =>
+    propose(plan)
+      .ranges.filter(({ purpose }) => purpose === 'node')
+      .map(({ clusterName, after, poolName, sharedWith }) => [clusterName, after, poolName, ...sharedWith]);
+
+  test('the largest first while there is room, those that find none in new ones; nothing is left to find', () => {
+    // A /24 holds 254: 200 and 40 fit, the 100 do not.
+    const plan = applied(sizes(200, 40, 100), add('subnets', subnet('10.9.0.0/24')));
+    const found = nodesOf(plan);
+    expect(found.filter(([, after]) => after === '10.9.0.0/24')).toEqual([
+      ['a', '10.9.0.0/24', 'subnet s 10.9.0.0/24'],
+      ['b', '10.9.0.0/24', 'subnet s 10.9.0.0/24', 'a'],
+    ]);
+    expect(found.find(([name]) => name === 'c')?.[2]).toBe('all');
+    const codes = codesOf(applied(plan, propose(plan).operations));
+    for (const code of ['range.missing', 'range.too-small', 'overlap.conflict', 'overlap.reuse'])
+      expect(codes).not.toContain(code);
+  });
+
+  test('of two that have room, the one that has less left is filled', () => {
+    const plan = applied(sizes(50), add('subnets', subnet('10.9.0.0/24'), subnet('10.9.1.0/26')));
+    expect(nodesOf(plan)).toEqual([['a', '10.9.1.0/26', 'subnet s 10.9.1.0/26']]);
+  });
+
+  test('not in one for something else, of another zone, delegated, or that holds a part of its own', () => {
+    const others = [{ purpose: 'entry' as const }, { zone: 'a' }, { delegatedTo: 'storage' }];
+    for (const more of others)
+      expect(nodesOf(applied(sizes(50), add('subnets', subnet('10.9.0.0/24', more))))[0]?.[2]).toBe('all');
+    const parted = applied(living({ fields: { nodesHorizon: 50 } }, { prefix: '10.9.0.0/26' }), add('subnets', subnet('10.9.0.0/24'))); // prettier-ignore
+    expect(nodesOf(parted)[0]?.[2]).toBe('all');
+  });
+
+  test('one cluster in each where the provider lets no more in', () => {
+    const plan = applied(sizes(50, 50), [
+      ...add('subnets', subnet('10.9.0.0/24')),
+      setOperation('profiles', testId('profiles', 1), { sharesSubnets: false }),
+    ]);
+    expect(nodesOf(plan).map(([, , from]) => from)).toEqual(['subnet s 10.9.0.0/24', 'all']);
+  });
+
+  test('what devices and the gateway hold is given to nobody', () => {
+    // A /28 on a plain LAN: 14 hosts, one of them the gateway, one the endpoint: 12 nodes and no more.
+    const plan = (nodes: number) =>
+      applied(sizes(nodes), [
+        ...add('subnets', subnet('10.9.0.0/28')),
+        ...add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.9.0.9' }),
+      ]);
+    expect(nodesOf(plan(12))[0]?.[1]).toBe('10.9.0.0/28');
+    expect(nodesOf(plan(13))[0]?.[1]).not.toBe('10.9.0.0/28');
+  });
+});

@@ -1,0 +1,84 @@
+import { overlaps } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
+import { grouped, rangeOf } from '../plan/index.js';
+import type { Cluster, Plan, Profile, Purpose, Subnet } from '../plan/index.js';
+import { addressesIn, isFromSubnet, sizingOf } from '../sizing/index.js';
+import { subnetUse } from './subnetUse.js';
+
+/** A place found in a subnet that stands in the plan. */
+export interface Home {
+  readonly prefix: Prefix;
+  readonly subnet: Subnet;
+  /** The clusters that live in it already, by name. */
+  readonly withWhom: readonly string[];
+}
+
+/** What is asked of the subnets of a network. */
+export interface HomeWanted {
+  readonly cluster: Cluster;
+  readonly purpose: Purpose;
+  readonly zone: string;
+  readonly family: 4 | 6;
+}
+
+interface Room {
+  readonly subnet: Subnet;
+  readonly prefix: Prefix;
+  /** Addresses that are left, what this proposal gave taken off; IPv6 does not run out. */
+  left: number;
+  readonly names: string[];
+}
+
+/**
+ * The subnets of a plan as places for clusters, while a proposal fills them: those set aside for the same purpose at the
+ * site and in the zone, in which nothing but whole subnets of clusters lies. What lives there is counted at its largest.
+ */
+export class SubnetHomes {
+  private readonly rooms = new Map<string, Room | undefined>();
+
+  /** Ranges whose allocation ids are in `leaving` count as gone. */
+  constructor(
+    private readonly plan: Plan,
+    private readonly leaving: ReadonlySet<string> = new Set(),
+  ) {}
+
+  /** The subnet that a cluster's range fits in and that has the least room left then; undefined when none has room. */
+  place({ cluster, purpose, zone, family }: HomeWanted, not?: Prefix): Home | undefined {
+    if (!isFromSubnet(cluster, purpose)) return undefined;
+    const sizing = sizingOf(this.plan, cluster);
+    const needed = family === 6 ? 0 : addressesIn(sizing, purpose, zone);
+    let best: Room | undefined;
+    for (const subnet of grouped(this.plan.subnets, 'networkId').get(cluster.networkId) ?? []) {
+      if (subnet.siteId !== cluster.siteId || subnet.zone !== zone || subnet.purpose !== purpose || subnet.delegatedTo !== '') continue; // prettier-ignore
+      const prefix = rangeOf(subnet);
+      if (prefix.family !== family || (not !== undefined && overlaps(prefix, not))) continue;
+      const room = this.roomIn(subnet, sizing.profile);
+      if (room === undefined || room.left < needed) continue;
+      if (room.names.length > 0 && !sizing.profile.sharesSubnets) continue;
+      if (
+        best === undefined ||
+        room.left < best.left ||
+        (room.left === best.left && room.subnet.name < best.subnet.name)
+      )
+        best = room;
+    }
+    if (best === undefined) return undefined;
+    const withWhom = [...best.names];
+    best.left -= needed;
+    best.names.push(cluster.name);
+    return { prefix: best.prefix, subnet: best.subnet, withWhom };
+  }
+
+  private roomIn(subnet: Subnet, profile: Profile): Room | undefined {
+    if (!this.rooms.has(subnet.id)) this.rooms.set(subnet.id, this.measure(subnet, profile));
+    return this.rooms.get(subnet.id);
+  }
+
+  private measure(subnet: Subnet, profile: Profile): Room | undefined {
+    const { usable, taken, living, isParted } = subnetUse(this.plan, subnet, profile, this.leaving);
+    // What is set apart keeps its addresses from others.
+    if (isParted) return undefined;
+    const names = living.filter(({ isCluster }) => isCluster).map(({ name }) => name);
+    return { subnet, prefix: rangeOf(subnet), left: usable - taken, names };
+  }
+}

@@ -1,0 +1,48 @@
+import { addressValue, comparePrefixes, contains, prefixSize } from '../address/index.js';
+import { byId, overlapping, rangeOf } from '../plan/index.js';
+import type { Plan, Profile, Subnet } from '../plan/index.js';
+import { addressesIn, isFromSubnet, reservedIn, sizingOf, usableAddresses } from '../sizing/index.js';
+import { heldAddresses } from './heldAddresses.js';
+
+/** Somebody who lives in a subnet. */
+export interface Living {
+  /** The name of a cluster, or what a device is. */
+  readonly name: string;
+  /** IPv4 addresses it takes, a cluster the more of today's and the horizon's; a part of the subnet that is set apart counts whole. */
+  readonly addresses: number;
+  /** Whether it is a cluster; devices and the gateway are not. */
+  readonly isCluster: boolean;
+}
+
+/** How much of a subnet is taken. */
+export interface SubnetUse {
+  /** IPv4 addresses that the provider leaves; Infinity in IPv6, which does not run out. */
+  readonly usable: number;
+  readonly taken: number;
+  readonly living: readonly Living[];
+  /** Whether a part of it is set apart, by a subnet or by a range that is not all of it. */
+  readonly isParted: boolean;
+}
+
+/** Who lives in a subnet of the ground, and what they take of it; ranges whose ids are in `leaving` count as gone. */
+export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?: ReadonlySet<string>): SubnetUse {
+  const prefix = rangeOf(subnet);
+  const { networkId } = subnet;
+  const living: Living[] = [];
+  let isParted = overlapping(plan.subnets, prefix).some((other) => other.id !== subnet.id && other.networkId === networkId); // prettier-ignore
+  for (const range of overlapping(plan.allocations, prefix)) {
+    const owner = byId(plan.clusters, range.clusterId);
+    if (owner?.networkId !== networkId || leaving?.has(range.id) === true || !isFromSubnet(owner, range.purpose)) continue; // prettier-ignore
+    const own = rangeOf(range);
+    const isWhole = comparePrefixes(own, prefix) === 0;
+    if (!isWhole) isParted = true;
+    if (!contains(prefix, own)) continue;
+    const addresses = isWhole ? addressesIn(sizingOf(plan, owner), range.purpose, range.zone) : Number(prefixSize(own));
+    living.push({ name: owner.name, addresses: prefix.family === 6 ? 0 : addresses, isCluster: true });
+  }
+  for (const { by, what, first, last } of heldAddresses(plan, { prefix, networkId, profile }))
+    if (by !== 'provider')
+      living.push({ name: what, addresses: Number(addressValue(last) - addressValue(first)) + 1, isCluster: false });
+  const usable = prefix.family === 6 ? Infinity : usableAddresses(prefix.length, reservedIn({ profile })).value;
+  return { usable, taken: living.reduce((sum, { addresses }) => sum + addresses, 0), living, isParted };
+}

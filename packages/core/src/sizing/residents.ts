@@ -1,0 +1,166 @@
+import { addressBits, formatPrefix, parseAddress, prefixAround } from '../address/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan, Purpose } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { inGroups, followGroups, section } from '../section/index.js';
+import type { Groups } from '../section/index.js';
+import { countsToHold } from './counts.js';
+import type { Counts } from './counts.js';
+import { demand } from './demandSection.js';
+import { isFromSubnet } from './needs.js';
+import type { Sizing } from './sizing.js';
+import { nodeSubnetAddresses, podSubnetAddresses } from './subnetDemand.js';
+
+/** Somebody who takes addresses of a subnet beside one cluster's range in it. */
+export interface Resident {
+  readonly kind: 'clusters' | 'endpoints' | 'bastions' | 'balancers';
+  readonly id: string;
+  readonly name: string;
+  /** What a cluster keeps there; undefined for a device. */
+  readonly purpose?: Purpose;
+  /** IPv4 addresses it takes, a cluster the more of today's and the horizon's; 0 in IPv6, which does not run out. */
+  readonly addresses: number;
+}
+
+/** The subnet that a range of a cluster is: ranges with the same key are one subnet, in which all of them live. */
+export function subnetKey({ networkId, siteId }: Pick<Cluster, 'networkId' | 'siteId'>, zone: string): string {
+  return `${networkId} ${siteId} ${zone}`;
+}
+
+/** IPv4 addresses that a cluster takes in its subnet of a purpose and zone. Source: common practice. */
+export function addressesIn(
+  sizing: Sizing,
+  purpose: Purpose,
+  zone: string,
+  counts: Counts = countsToHold(sizing),
+): number {
+  if (purpose === 'node') return nodeSubnetAddresses(sizing, counts, zone);
+  if (purpose === 'pod') return podSubnetAddresses(sizing, counts, zone);
+  return purpose === 'entry' ? sizing.cluster.entryAddresses : 0;
+}
+
+/** IPv4 addresses that some take together. */
+export function addressesOf(others: readonly Resident[]): number {
+  return others.reduce((sum, { addresses }) => sum + addresses, 0);
+}
+
+/** "booking-north and 2 more". */
+export function sayResidents(others: readonly Resident[]): string {
+  const [first, ...rest] = [...new Set(others.map(({ name }) => name))];
+  return rest.length === 0 ? (first ?? '') : `${first} and ${rest.length === 1 ? rest[0] : `${rest.length} more`}`;
+}
+
+const prefixOf = ({ prefix }: Allocation) => prefix;
+
+/** All ranges by their prefix, as text. */
+const rangesByPrefix = section({
+  name: 'ranges by prefix',
+  reads: ['allocations'],
+  needs: {},
+  build: ({ allocations }) => inGroups(allocations, prefixOf),
+  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], prefixOf),
+});
+
+const none: readonly Resident[] = [];
+
+/** Who lives in the subnets of ranges beside their own cluster, by the id of the range; ranges that are alone are not in it. */
+export type Residents = ReadonlyMap<string, readonly Resident[]>;
+
+/** Who lives beside whom: the same as before while nobody comes, goes or takes more. */
+export const residents = section({
+  name: 'residents of subnets',
+  reads: ['clusters', 'subnets', 'endpoints', 'bastions', 'balancers'],
+  needs: { demand, ranges: rangesByPrefix },
+  build: (parts, needed): Residents => gather(parts, needed.ranges, (id) => needed.demand.of(id)),
+  follow: (last, parts, needed) => {
+    const next = gather(parts, needed.ranges, (id) => needed.demand.of(id));
+    let isSame = next.size === last.value.size;
+    for (const [id, list] of next) {
+      const known = last.value.get(id);
+      if (known !== undefined && isAlike(known, list)) next.set(id, known);
+      else isSame = false;
+    }
+    return isSame ? last.value : next;
+  },
+});
+
+/** Who else lives where a range is. */
+export function residentsBeside(all: Residents, { id }: Allocation): readonly Resident[] {
+  return all.get(id) ?? none;
+}
+
+type Parts = Pick<Plan, 'clusters' | 'subnets' | 'endpoints' | 'bastions' | 'balancers'>;
+
+function gather(parts: Parts, ranges: Groups<Allocation>, sizingOf: (clusterId: string) => Sizing | undefined) {
+  const found = new Map<string, readonly Resident[]>();
+  for (const group of ranges.values()) if (group.length > 1) ofGroup(parts, group, sizingOf, found);
+  ofDevices(parts, ranges, found);
+  return found;
+}
+
+interface Place {
+  readonly range: Allocation;
+  readonly resident: Resident;
+}
+
+function ofGroup(
+  { clusters }: Parts,
+  group: readonly Allocation[],
+  sizingOf: (clusterId: string) => Sizing | undefined,
+  found: Map<string, readonly Resident[]>,
+): void {
+  const places = new Map<string, Place[]>();
+  for (const range of group) {
+    const cluster = byId(clusters, range.clusterId);
+    const sizing = sizingOf(range.clusterId);
+    if (cluster === undefined || sizing === undefined || !isFromSubnet(cluster, range.purpose)) continue;
+    const addresses = rangeOf(range).family === 6 ? 0 : addressesIn(sizing, range.purpose, range.zone);
+    const resident = {
+      kind: 'clusters',
+      id: cluster.id,
+      name: cluster.name,
+      purpose: range.purpose,
+      addresses,
+    } as const;
+    const key = subnetKey(cluster, range.zone);
+    const known = places.get(key);
+    if (known === undefined) places.set(key, [{ range, resident }]);
+    else known.push({ range, resident });
+  }
+  for (const list of places.values()) {
+    if (list.length < 2) continue;
+    for (const { range } of list)
+      found.set(range.id, list.filter((other) => other.range !== range).map(({ resident }) => resident)); // prettier-ignore
+  }
+}
+
+/** Devices that have an address in a subnet of a cluster. Load balancers take of the entry addresses first, which the clusters there keep for them. */
+function ofDevices(parts: Parts, ranges: Groups<Allocation>, found: Map<string, readonly Resident[]>): void {
+  const put = (kind: 'endpoints' | 'bastions' | 'balancers', device: Plan['endpoints'][number] | Plan['bastions'][number] | Plan['balancers'][number]) => {
+    const subnet = byId(parts.subnets, device.subnetId);
+    if (subnet === undefined || device.address === null) return;
+    const address = expectGood(parseAddress(device.address));
+    for (let length = addressBits(address.family); length > 0; length--) {
+      for (const range of ranges.get(formatPrefix(prefixAround(address, length))) ?? []) {
+        const cluster = byId(parts.clusters, range.clusterId);
+        if (cluster?.networkId !== subnet.networkId || !isFromSubnet(cluster, range.purpose)) continue;
+        if (kind === 'balancers' && (range.purpose === 'entry' || cluster.entryAddresses > 0)) continue;
+        const resident = { kind, id: device.id, name: device.name, addresses: address.family === 6 ? 0 : 1 };
+        found.set(range.id, [...(found.get(range.id) ?? none), resident]);
+      }
+    }
+  }; // prettier-ignore
+  for (const endpoint of parts.endpoints) put('endpoints', endpoint);
+  for (const bastion of parts.bastions) put('bastions', bastion);
+  for (const balancer of parts.balancers) if (balancer.side === 'internal') put('balancers', balancer);
+}
+
+function isAlike(one: readonly Resident[], other: readonly Resident[]): boolean {
+  return (
+    one.length === other.length &&
+    one.every((resident, at) => {
+      const same = other[at];
+      return same?.id === resident.id && same.purpose === resident.purpose && same.addresses === resident.addresses && same.name === resident.name; // prettier-ignore
+    })
+  );
+}
