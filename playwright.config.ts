@@ -36,7 +36,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     // A click waits for what moves to stand still; nothing that is tested moves.
     contextOptions: { reducedMotion: 'reduce' },
-    launchOptions: { executablePath: '/usr/bin/chromium', args },
+    launchOptions: { executablePath: '/usr/bin/chromium-headless-shell', args },
     trace: 'on-first-retry',
   },
   // The whole test run starts it beside the unit tests.

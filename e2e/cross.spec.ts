@@ -5,7 +5,7 @@ test('clusters by exported services: a cell says by which way and how far, and a
   page,
   open,
 }) => {
-  await open('cross-cluster');
+  await open('cross-cluster?side=uses');
   const uses = sheetOf(page, 'Clusters by exported services');
   const right = consequences(page);
   await right.getByLabel('Filter the clusters').fill('tide-models');
@@ -19,7 +19,7 @@ test('clusters by exported services: a cell says by which way and how far, and a
 });
 
 test('services and clusters are filtered, and what fails is found', async ({ page, open }) => {
-  await open('cross-cluster');
+  await open('cross-cluster?side=uses');
   const right = consequences(page);
   await right.getByLabel('Filter the services').fill('ledger');
   await expect(right).toContainText('1 of 7 services');
@@ -92,7 +92,7 @@ test('a lost gateway and a cut-off member are drilled, and two drills are compar
 });
 
 test('sites are drawn with the ways between them, and the table has the same', async ({ page, open }) => {
-  await open('cross-cluster?side=sites');
+  await open('cross-cluster');
   await expect(page.getByRole('img', { name: /sites and .* ways between them/ })).toBeVisible();
   await expect(tableOf(page, 'Ways between sites').getByRole('row')).not.toHaveCount(1);
   await expectAccessible(page);
@@ -116,7 +116,7 @@ test('a key pasted where its reference belongs is refused, and stays nowhere', a
   planId,
 }) => {
   const key = 'mJ3vQ9bX0kT7yLw2sFhUe8RzNcA5pGdVqO1iBxK6tWE=';
-  await open('cross-cluster');
+  await open('cross-cluster?show=connections');
   await press(page, 'Import');
   await page.getByLabel(/Paste CSV/).fill(`name,kind,key reference\nnew,tunnels,${key}`);
   const dialog = page.getByRole('dialog');

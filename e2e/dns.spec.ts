@@ -29,19 +29,19 @@ test('a URL goes on from its name to the door and the member', async ({ page, op
 });
 
 test('vantages show who gets which answer, and each answer opens its question', async ({ page, open }) => {
-  await open('dns?show=zones&side=vantages');
+  await open('dns');
   const grid = tableOf(page, 'Split horizon');
   const board = grid.getByRole('row', { name: /board\.\s*harbour/ });
   await expect(board).toContainText('10.43.255.20');
   await expect(board).toContainText('NXDOMAIN');
   await expect(board).toContainText('differs');
-  const other = consequences(page).getByLabel('Any other name');
+  const other = decisions(page).getByLabel('Any other name');
   await other.fill('seats..skerryline.example');
-  await expect(consequences(page).getByRole('alert')).toContainText('empty label');
+  await expect(decisions(page).getByRole('alert')).toContainText('empty label');
   await other.fill('gone.skerryline.example');
   await expect(grid.getByRole('row', { name: /gone/ })).toContainText('NXDOMAIN');
   await other.fill('');
-  await consequences(page).getByLabel('Which names').selectOption('differ');
+  await decisions(page).getByLabel('Which names').selectOption('differ');
   await expect(grid.getByRole('row', { name: /^offers/ })).toHaveCount(0);
   await board.getByRole('button', { name: '10.43.255.20' }).first().click();
   await expect(consequences(page).getByRole('region', { name: 'Verdict' })).toContainText('10.43.255.20');
@@ -51,7 +51,7 @@ test('a cut-over tells until when clients stay, and lowering the TTL before brin
   page,
   open,
 }) => {
-  await open('dns?side=cut-over');
+  await open('dns?show=records&side=cut-over');
   const right = consequences(page);
   await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('for 24 h: the aim of 10 min is missed');
   await expect(

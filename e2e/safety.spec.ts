@@ -90,7 +90,7 @@ test('the keyboard: skip link, first field, a question before what was typed is 
 
 test('back returns to the tab before, sheet and side alike', async ({ page, open }) => {
   await open('egress');
-  await page.getByRole('tab', { name: /^NAT/ }).click();
+  await page.getByRole('tab', { name: /^Translation/ }).click();
   await page.getByRole('tab', { name: 'Matrix' }).click();
   await page.goBack();
   await expect(page.getByRole('tab', { name: 'Question' })).toHaveAttribute('aria-selected', 'true');
@@ -201,7 +201,7 @@ test('a page that cannot be fetched says so in its place, and is there once it c
   await expect(course).toBeVisible();
   await page.unroute(/DnsPage/);
   await page.locator('main').getByRole('button', { name: 'Try again' }).click();
-  await expect(sheetOf(page, 'Zones')).toBeVisible();
+  await expect(page.getByRole('tab', { name: /^Zones/ })).toBeVisible();
   await page.context().close();
 });
 
@@ -222,11 +222,11 @@ const asking = [
   'ingress',
   'ingress?side=load&from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2F',
   'ingress?side=manifests',
-  'dns?side=vantages',
+  'dns',
   'dns?side=load',
   'dns?side=propose',
   'cross-cluster',
-  'cross-cluster?side=sites',
+  'cross-cluster?side=uses',
   'cross-cluster?side=drills',
   'findings',
   'print',

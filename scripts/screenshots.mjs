@@ -7,7 +7,7 @@ const idOf = (name) => [...demoPlan().clusters, ...demoPlan().templates].find((e
 const pageOf = (name) => `clusters/${idOf(name)}`;
 const base = process.argv[2] ?? 'http://127.0.0.1:4380';
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: [
     '--no-sandbox',
     '--disable-gpu',
@@ -53,13 +53,13 @@ await show(
 );
 await show('address-plan', 'print');
 await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
-await show('cross-cluster', 'cross-cluster?show=members', () =>
+await show('cross-cluster', 'cross-cluster?side=uses', () =>
   page.getByRole('button', { name: /^kiosk-ardle, ops\/berth-board in tides/ }).click(),
 );
 await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`, () =>
   page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
 );
-await show('dns', 'dns?show=zones&side=vantages');
+await show('dns', 'dns');
 await page.goto(base);
 await page.getByRole('button', { name: 'New plan' }).click();
 await page.getByLabel('Name of the plan').fill('Harbour group');

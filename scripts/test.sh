@@ -8,7 +8,7 @@ cd "$(dirname "$0")/.."
 
 need_node
 need_command mariadbd mariadb-server
-need_command chromium chromium
+need_command chromium-headless-shell chromium-headless-shell
 need_command ip iproute2
 need_command ping iputils-ping
 need_command nft nftables

@@ -1,7 +1,7 @@
 import { kindsAt } from '../kinds/kindViews';
 import { QuestionView } from '../question/QuestionView';
 import { Halves } from '../shared/Halves';
-import { SheetsHalf } from '../shared/SheetsHalf';
+import { headsOf, SheetsHalf } from '../shared/SheetsHalf';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { CertificateStrip } from './CertificateStrip';
@@ -13,9 +13,9 @@ import { VantagesView } from './VantagesView';
 import { ZoneFilesView } from './ZoneFilesView';
 
 const sheets = kindsAt('dns');
+const heads = headsOf(sheets);
 const sides = [
   { id: 'question', label: 'Question' },
-  { id: 'vantages', label: 'Vantages' },
   { id: 'cut-over', label: 'Cut-over' },
   { id: 'load', label: 'Load' },
   { id: 'propose', label: 'Propose' },
@@ -25,7 +25,7 @@ const sides = [
 /** Stop 7: zones, records and certificates on the left; on the right a question with its road, and what follows for names. */
 export function DnsPage() {
   const [search, set] = useSearchState();
-  const kind = sheets.find((each) => each === search.get('show')) ?? 'records';
+  const kind = sheets.find((each) => each === search.get('show'));
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'question';
   return (
     <Halves
@@ -34,7 +34,8 @@ export function DnsPage() {
       left={
         <SheetsHalf
           title="DNS"
-          kinds={sheets}
+          heads={heads}
+          picture={{ label: 'Vantages', view: <VantagesView /> }}
           kind={kind}
           above={kind === 'certificates' && <CertificateStrip />}
           below={(kind === 'records' || kind === 'keepers') && <KeptPart />}
@@ -42,8 +43,7 @@ export function DnsPage() {
       }
       right={
         <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'question' && <QuestionView />}
-          {side === 'vantages' && <VantagesView />}
+          {side === 'question' && <QuestionView stop="dns" />}
           {side === 'cut-over' && <CutOverView />}
           {side === 'load' && <QueryLoadView />}
           {side === 'propose' && <NamesProposalView />}

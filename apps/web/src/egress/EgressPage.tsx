@@ -1,9 +1,11 @@
 import { kindRules } from '@wide-lattice/core/plan';
 import type { Entity, Kind } from '@wide-lattice/core/plan';
-import { kindsAt, kindViews } from '../kinds/kindViews';
+import { kindsAt } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { EntitySheet } from '../shared/EntitySheet';
 import { Halves } from '../shared/Halves';
+import { SheetsHalf } from '../shared/SheetsHalf';
+import type { Head } from '../shared/SheetsHalf';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { ExpectationSheet } from './ExpectationSheet';
@@ -12,6 +14,7 @@ import { ProposeEgress } from './ProposeEgress';
 import { QuestionView } from '../question/QuestionView';
 import { RestingPart } from './RestingPart';
 import { RouteTableRows } from './RouteTableRows';
+import { WaysOutView } from './WaysOutView';
 
 const beside = [
   { id: 'question', label: 'Question' },
@@ -19,6 +22,12 @@ const beside = [
   { id: 'propose', label: 'From intent' },
 ] as const;
 
+const heads = [
+  { label: 'Routes', kinds: ['routeTables', 'routes'] },
+  { label: 'Translation', kinds: ['natDevices', 'endpoints', 'bastions'] },
+  { label: 'Filters', kinds: ['filters', 'filterRules', 'firewalls', 'firewallRules'] },
+  { label: 'Needs', kinds: ['needs', 'prefixSets', 'expectations'] },
+] as const satisfies readonly Head<Kind>[];
 const sheets = kindsAt('egress');
 
 /** What is asked rests on rows; nothing rests on it. */
@@ -27,29 +36,24 @@ const isAsked: ReadonlySet<Kind> = new Set(['needs', 'prefixSets']);
 /** Stop 5: ways out, filters and needs on the left; on the right a question with its road, the matrix, and what follows from intent. */
 export function EgressPage() {
   const [search, set] = useSearchState();
-  const { plan } = usePlan();
-  const kind = sheets.find((each) => each === search.get('show')) ?? 'routeTables';
+  const kind = sheets.find((each) => each === search.get('show'));
   const side = beside.find(({ id }) => id === search.get('side'))?.id ?? 'question';
   return (
     <Halves
       screen="egress"
-      rightWidth="43rem"
+      rightWidth="38rem"
       left={
-        <>
-          <h1 className="sr-only">Egress</h1>
-          <Tabs
-            label="Which sheet"
-            tabs={sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length }))}
-            chosen={kind}
-            onChoose={(show) => set({ show, filter: '', group: '', cols: '', row: '' })}
-          >
-            <Sheets kind={kind} />
-          </Tabs>
-        </>
+        <SheetsHalf<Kind>
+          title="Egress"
+          heads={heads}
+          picture={{ label: 'Ways out', view: <WaysOutView /> }}
+          kind={kind}
+          sheet={(each) => <EgressSheet kind={each} />}
+        />
       }
       right={
         <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'question' && <QuestionView />}
+          {side === 'question' && <QuestionView stop="egress" />}
           {side === 'matrix' && <MatrixView />}
           {side === 'propose' && <ProposeEgress />}
         </Tabs>
@@ -58,7 +62,7 @@ export function EgressPage() {
   );
 }
 
-function Sheets({ kind }: { readonly kind: Kind }) {
+function EgressSheet({ kind }: { readonly kind: Kind }) {
   const [search, set] = useSearchState();
   const { plan } = usePlan();
   const row = search.get('row') ?? '';

@@ -15,10 +15,12 @@ interface FindingItemProps {
   readonly heading?: 'h2' | 'h3';
   /** False while the finding is about a draft: a proposal works on what is stored. */
   readonly canFix?: boolean;
+  /** With how it comes about and every fix, or in a few lines with the first fix and where the rest is. */
+  readonly isBrief?: boolean;
 }
 
 /** One finding: what is wrong, why, how it comes about, and what can be done. */
-export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }: FindingItemProps) {
+export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, isBrief = false }: FindingItemProps) {
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
@@ -37,8 +39,8 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
         <Heading className="font-semibold">{finding.title}</Heading>
       </div>
       <div className="ml-22">
-        <p className="break-words">{finding.detail}</p>
-        {finding.chain.length > 0 && (
+        <p className={`break-words ${isBrief ? 'quiet line-clamp-2' : ''}`}>{finding.detail}</p>
+        {!isBrief && finding.chain.length > 0 && (
           <ol className="quiet mt-1 list-decimal pl-4">
             {finding.chain.map((step) => (
               <li key={step}>{step}</li>
@@ -52,7 +54,7 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true }:
                 Compare the fixes
               </button>
             )}
-            {finding.fixes.map((fix) => (
+            {(isBrief ? finding.fixes.slice(0, 1) : finding.fixes).map((fix) => (
               <button
                 key={sayFix(fix, plan)}
                 type="button"

@@ -1,11 +1,13 @@
 import type { Entity, Kind } from '@wide-lattice/core/plan';
-import { kindsAt, kindViews } from '../kinds/kindViews';
+import { kindsAt } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
 import { LoadView } from '../load/LoadView';
 import { ManifestsView } from '../manifests/ManifestsView';
 import { QuestionView } from '../question/QuestionView';
 import { EntitySheet } from '../shared/EntitySheet';
 import { Empty, Halves } from '../shared/Halves';
+import { SheetsHalf } from '../shared/SheetsHalf';
+import type { Head } from '../shared/SheetsHalf';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { DoorsView } from './DoorsView';
@@ -15,6 +17,11 @@ import { RoomPart } from './RoomPart';
 import { SelectingPart } from './SelectingPart';
 import { ServicePart } from './ServicePart';
 
+const heads = [
+  { label: 'Workloads', kinds: ['workloads', 'services', 'networkPolicies'] },
+  { label: 'Load balancers', kinds: ['balancers', 'listeners', 'backends'] },
+  { label: 'Routes', kinds: ['controllers', 'gateways', 'ingressRoutes'] },
+] as const satisfies readonly Head<Kind>[];
 const sheets = kindsAt('ingress');
 
 /** What is shown beside the marked row of a sheet. */
@@ -41,36 +48,28 @@ export function IngressPage() {
       screen="ingress"
       rightWidth="38rem"
       left={
-        <>
-          <h1 className="sr-only">Ingress</h1>
-          <Tabs
-            label="Which sheet"
-            tabs={[
-              { id: 'doors', label: 'Doors' },
-              ...sheets.map((each) => ({ id: each, label: kindViews[each].tab, count: plan[each].length })),
-            ]}
-            chosen={kind ?? 'doors'}
-            onChoose={(show) => set({ show, filter: '', group: '', cols: '', row: '', side: '' })}
-          >
-            {kind === undefined ? (
-              <DoorsView />
-            ) : (
-              <div className="flex min-h-40 flex-1 flex-col">
-                <EntitySheet
-                  key={kind}
-                  kind={kind}
-                  head={null}
-                  selectedId={chosen?.id ?? ''}
-                  onSelect={(id) => set({ row: id })}
-                />
-              </div>
-            )}
-          </Tabs>
-        </>
+        <SheetsHalf<Kind>
+          title="Ingress"
+          heads={heads}
+          picture={{ label: 'Doors', view: <DoorsView /> }}
+          kind={kind}
+          anew={{ side: '' }}
+          sheet={(each) => (
+            <div className="flex min-h-40 flex-1 flex-col">
+              <EntitySheet
+                key={each}
+                kind={each}
+                head={null}
+                selectedId={chosen?.id ?? ''}
+                onSelect={(id) => set({ row: id })}
+              />
+            </div>
+          )}
+        />
       }
       right={
         <Tabs label="What follows" tabs={beside} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'question' && <QuestionView />}
+          {side === 'question' && <QuestionView stop="ingress" />}
           {side === 'load' && <LoadView />}
           {side === 'expose' && <ExposeView />}
           {side === 'manifests' && <ManifestsView />}

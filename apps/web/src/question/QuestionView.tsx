@@ -1,21 +1,22 @@
 import { addOperation, newId, USUAL_BYTES, withFallbacks } from '@wide-lattice/core/plan';
-import type { Expectation } from '@wide-lattice/core/plan';
+import type { AskingStop, Expectation } from '@wide-lattice/core/plan';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useAnswer, useSlice } from '../plan/useSlice';
-import { Computing, Empty, Part } from '../shared/Halves';
+import { Computing, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownTrace } from '../worker/slices/question';
+import { MattersPart } from './MattersPart';
 import { Mends } from './Mends';
 import { Road } from './Road';
 import { StagesPart } from './StagesPart';
 import { TraceMark } from './TraceMark';
 import { Stale } from '../shared/Stale';
 
-/** The question bar, the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
-export function QuestionView() {
+/** The question bar; under it what matters at the stop, or when something is asked the verdict in one sentence, the road, and the changes that would let the packet pass. The address holds the question. */
+export function QuestionView({ stop }: { readonly stop: AskingStop }) {
   const [search] = useSearchState();
   const from = search.get('from') ?? '';
   const to = search.get('to') ?? '';
@@ -24,18 +25,16 @@ export function QuestionView() {
   return (
     <>
       <QuestionBar from={from} to={to} bytes={bytes} />
-      {isAsked ? (
-        <Answered from={from} to={to} bytes={bytes} />
-      ) : (
-        <Empty>
-          Ask whether one place reaches another: a pod, a node, an address in a network, a bastion, the internet; or who
-          answers a URL, such as https://tickets.example/pay, a name, such as name tickets.example type A, or a service
-          of a cluster. The answer shows every hop there and back, with the row, rule or route that decides it.
-        </Empty>
-      )}
+      {isAsked ? <Answered from={from} to={to} bytes={bytes} /> : <MattersPart stop={stop} />}
     </>
   );
 }
+
+const examples = { from: 'pod of a cluster', to: 'node of a cluster tcp 443, a URL, a name' } as const;
+const explained = {
+  from: 'A pod or node of a cluster, an address in a network, a range in use, a bastion, the internet',
+  to: 'A place with protocol and port, api of a cluster, a need, a URL such as https://tickets.example/pay, name tickets.example type A, service shop/basket of a cluster tcp 80',
+} as const;
 
 interface QuestionProps {
   readonly from: string;
@@ -76,6 +75,8 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
         className={`input input-sm min-w-0 ${part === 'from' ? 'flex-1' : typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}`}
         value={typed[part]}
         spellCheck={false}
+        placeholder={examples[part]}
+        title={explained[part]}
         onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
       />
       <datalist id={`${id}${part}s`}>

@@ -211,6 +211,19 @@ export class PoolSpace {
     return best;
   }
 
+  /** "10.0.0.0/25 (subnet a)": what holds the sources that a demand may use, the largest first. */
+  holdersFor(demand: Demand): readonly string[] {
+    const held = new Map<string, Use>();
+    for (const { whole } of this.sourcesFor(demand))
+      this.index[whole.family].forEachOverlapping(whole, (slot) => {
+        const use = this.uses[slot] as Use;
+        if (!this.leaving.has(use.id)) held.set(use.id, use);
+      });
+    return [...held.values()]
+      .sort((a, b) => a.prefix.length - b.prefix.length || comparePrefixes(a.prefix, b.prefix))
+      .map(({ prefix, label }) => `${formatPrefix(prefix)} (${label})`);
+  }
+
   private noteAllocated(plan: Plan, allocation: Allocation): void {
     const range = rangeOf(allocation);
     this.own(allocation.clusterId).push(range);

@@ -4,9 +4,12 @@ import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { mostNodes, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
-import { sayPlaced } from './poolSpace.js';
-import type { Demand, PoolSpace } from './poolSpace.js';
+import { PoolSpace, sayPlaced } from './poolSpace.js';
+import type { Demand } from './poolSpace.js';
 import type { Refusal } from './proposal.js';
+
+/** Holders of a full place that are named. */
+const NAMED = 3;
 
 /** Says why a demand found no place: the largest free block there is, and the way out that costs least. */
 export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand, space: PoolSpace): Refusal {
@@ -27,14 +30,16 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
     };
   }
   const largest = space.largestFor(demand);
+  const holders = space.holdersFor(demand);
+  const heldBy = holders.length === 0 ? '' : `, held by ${holders.slice(0, NAMED).join(', ')}${holders.length > NAMED ? ` and ${holders.length - NAMED} more` : ''}`; // prettier-ignore
   const have =
     largest === undefined
-      ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}`
+      ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}${heldBy}`
       : `the largest free block is ${sayPlaced(largest)}`;
   const advertised = space.advertisedFor(demand);
   const keptFree =
     advertised.length === 0 ? '' : ` Kept free, since a link makes it reachable: ${advertised.slice(0, 3).join(', ')}.`;
-  const more = sources.some(({ networkId }) => networkId !== undefined) ? 'an address block to the network' : 'a pool';
+  const more = sources.some(({ networkId }) => networkId !== undefined) ? blockToAdd(plan, demand) : 'a pool';
   return {
     ...base,
     reason: `${cluster.name} needs ${wanted}; ${have}.${keptFree}`,
@@ -43,6 +48,18 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
         ? `Add ${more}.`
         : `Add ${more}, or shrink the demand to fit: ${shrink(plan, cluster, need, largest.prefix.length)}`,
   };
+}
+
+/** An address block that would serve: one that a pool has free, where there is one. */
+function blockToAdd(plan: Plan, demand: Demand): string {
+  const network = byId(plan.networks, demand.networkId)?.name ?? 'the network';
+  const profile = byId(plan.profiles, byId(plan.sites, demand.siteId)?.profileId ?? '');
+  // A block is no smaller than the provider makes one.
+  const length = demand.family === 4 ? Math.min(demand.roomLength, profile?.smallestBlock ?? 32) : demand.roomLength;
+  const found = new PoolSpace(plan).place({ ...demand, isSubnet: false, length, roomLength: length });
+  return found === undefined
+    ? `an address block to ${network}`
+    : `the address block ${sayPlaced(found)} to ${network}, which nobody holds`;
 }
 
 /** Says that a need is larger than any subnet the provider makes. */

@@ -183,3 +183,27 @@ describe('ranges are placed in subnets that stand', () => {
     expect(nodesOf(plan(13))[0]?.[1]).not.toBe('10.9.0.0/28');
   });
 });
+
+describe('where nothing is free', () => {
+  const full = (more: Operation[] = []) =>
+    applied(living({ fields: { nodesHorizon: 50 } }), [
+      ...add('blocks', { networkId: testId('networks', 1), prefix: '10.9.0.0/24' }),
+      ...add('subnets', { name: 'storage', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'other', prefix: '10.9.0.0/24' }),
+      ...more,
+    ]); // prettier-ignore
+
+  test('who holds the block is named, and a block that is free', () => {
+    const [refusal] = propose(full()).refusals;
+    expect(refusal?.reason).toContain('nothing is free in n1 block 10.9.0.0/24, held by 10.9.0.0/24 (subnet storage).');
+    // 50 nodes want a /26, and the first that is free apart from what is held is the first of the pool.
+    expect(refusal?.mend).toMatch(/^Add the address block 10\.\d+\.\d+\.\d+\/26 in all to n1/);
+    const block = /block (\S+) in/.exec(refusal?.mend ?? '')?.[1] ?? '';
+    const added = full([...add('blocks', {}, { networkId: testId('networks', 1), prefix: block }).slice(1)]);
+    expect(propose(added).refusals).toEqual([]);
+  });
+
+  test('the block is no smaller than the provider makes one', () => {
+    const plan = full([setOperation('profiles', testId('profiles', 1), { smallestBlock: 24 })]);
+    expect(propose(plan).refusals[0]?.mend).toMatch(/\/24 in all/);
+  });
+});

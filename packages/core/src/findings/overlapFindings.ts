@@ -29,10 +29,7 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
       : `${sayUse(a)} hides ${sayUse(b)}${later}`;
   const clusters = [...new Set([a.clusterId, b.clusterId])].filter((id) => id !== null);
   const fixes = [a, b].flatMap(moveOf);
-  const stuck =
-    fixes.length > 0
-      ? ''
-      : ' Neither can be moved here: each is fixed, in a built cluster, or somebody else’s. Plan the rebuild, or have the other side renumbered.';
+  const stuck = fixes.length > 0 ? '' : ` Neither can be moved here: ${sayLock(a)}; ${sayLock(b)}.`;
   const { code, severity } = overlapMark(verdict);
   return finding(
     code,
@@ -49,6 +46,26 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
 
 function moveOf(use: Use): Fix[] {
   return use.isMovable ? [{ kind: 'move', allocationId: use.id }] : [];
+}
+
+/** Why a range cannot be moved by a proposal, and what would let it. */
+function sayLock({ kind, lock, label }: Use): string {
+  switch (kind) {
+    case 'allocations':
+      return lock === 'fixed'
+        ? `the ${label} is fixed (take the mark off where it may move)`
+        : `the cluster of the ${label} is built (plan its rebuild)`;
+    case 'subnets':
+      return `the ${label} is entered at Ground (change its prefix there while nothing in it is built)`;
+    case 'blocks':
+      return `the ${label} is entered at Ground (change it there, with the subnets in it)`;
+    case 'inUse':
+      return `the ${label} is somebody else’s (have it renumbered)`;
+    case 'attachments':
+      return `the ${label} is advertised by its network (have it advertise less)`;
+    case 'members':
+      return `the ${label} is what its connection shows (translate it to another)`;
+  }
 }
 
 /** "node range of x 10.0.0.0/24". */

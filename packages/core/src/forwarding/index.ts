@@ -6,6 +6,8 @@ export type { LookUp, NextHop, Origin, RouteRow } from './routeRow.js';
 export type { Event, Failure, Lane, RuleDecision, Step, StepSubject } from './step.js';
 export type { Dress, FlowTrace, Trace, TraceVerdict } from './trace.js';
 export { trace } from './trace.js';
+export type { WayOut, WaysOut, WayTaken } from './waysOut.js';
+export { waysOut } from './waysOut.js';
 export { forwarding } from './section.js';
 export type { Matrix, MatrixCell, MatrixColumn } from './matrix.js';
 export { matrixColumns } from './matrix.js';

@@ -138,3 +138,5 @@ export { readUrl, writeUrl } from './urlTarget.js';
 export type { ProposedKind } from './proposed.js';
 export { asProposed, digestOf } from './proposed.js';
 export { hasPlanned, plannedMade } from './planned.js';
+export type { AskingStop, WorthAsking } from './worthAsking.js';
+export { worthAsking } from './worthAsking.js';

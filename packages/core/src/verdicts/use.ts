@@ -24,6 +24,8 @@ export interface Use {
   readonly purpose: SubnetPurpose | Allocation['purpose'] | undefined;
   /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
   readonly isMovable: boolean;
+  /** Why an allocated range may not be moved; undefined for those that may, and for ranges of others. */
+  readonly lock?: 'fixed' | 'built';
   /** For a prefix that a network advertises: which attachment says so, and over which links. */
   readonly advertised?: Advertised;
   readonly label: string;
@@ -54,6 +56,7 @@ export function useOfAllocation(allocation: Allocation, cluster: Cluster, furthe
     ...(isFromSubnet(cluster, allocation.purpose) ? { subnetAt: subnetKey(cluster, allocation.zone) } : {}),
     purpose: allocation.purpose,
     isMovable: !allocation.isFixed && !cluster.isBuilt,
+    ...(allocation.isFixed ? { lock: 'fixed' as const } : cluster.isBuilt ? { lock: 'built' as const } : {}),
     label: `${allocation.purpose} range of ${cluster.name}${zone}`,
   };
 }

@@ -85,6 +85,7 @@ function isSameUse(a: Use, b: Use): boolean {
     a.subnetAt === b.subnetAt &&
     a.purpose === b.purpose &&
     a.isMovable === b.isMovable &&
+    a.lock === b.lock &&
     a.advertised?.linkIds.join() === b.advertised?.linkIds.join() &&
     a.label === b.label
   );

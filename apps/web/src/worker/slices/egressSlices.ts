@@ -1,9 +1,10 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
 import type { HubRequest } from '@wide-lattice/core/egress';
-import { compareMatrices } from '@wide-lattice/core/forwarding';
-import type { Plan } from '@wide-lattice/core/plan';
+import { compareMatrices, forwarding, waysOut } from '@wide-lattice/core/forwarding';
+import type { AskingStop, Kind, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { knownAddresses, matrixPart, restingAt, shownTable } from './egress';
+import { mattersAt } from './matters';
 import { askedOf, expectationStates, placeWords, shownMends, shownTrace } from './question';
 
 /** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
@@ -16,6 +17,10 @@ export const egressSlices = {
   routeTable: ({ evaluation }: SliceHost, tableId: string) => shownTable(evaluation, tableId),
   places: ({ evaluation }: SliceHost) => placeWords(askedOf(evaluation)),
   expectations: ({ evaluation }: SliceHost) => expectationStates(askedOf(evaluation)),
+  /** By what the networks reach the internet and what their clusters need. */
+  waysOut: ({ evaluation }: SliceHost) => waysOut(evaluation.ask(forwarding)),
+  /** What a stop opens on, of the kinds that it shows. */
+  matters: (host: SliceHost, stop: AskingStop, kinds: readonly Kind[]) => mattersAt(host, stop, kinds),
   /** What follows from the intents and is not there yet, with filters for the clusters named. */
   egressProposal: ({ plan }: SliceHost, clusterIds: readonly string[]) => proposeEgress(plan, clusterIds),
   hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),

@@ -76,7 +76,9 @@ function session(rounds: number) {
       if (!applied.ok) throw new Error(JSON.stringify(applied.problems));
       edited.add(kind);
       host = new SliceHost(evaluate(applied.plan, host.evaluation));
-      askAll(host);
+      // All of it now and then, as pages are looked at between edits.
+      if (edited.size % 3 === 0 || round === rounds - 1) askAll(host);
+      else slices.findingCounts(host);
       for (const [what, held] of [[kind, host.plan[kind]], [`plan after ${kind}`, host.plan], [`evaluation after ${kind}`, host.evaluation]] as const) replaced.push({ what, round, held: new WeakRef(held) }); // prettier-ignore
     }
   return { host, replaced, edited };
