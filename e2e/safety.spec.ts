@@ -95,7 +95,7 @@ test('back returns to the tab before, sheet and side alike', async ({ page, open
   await page.goBack();
   await expect(page.getByRole('tab', { name: 'Question' })).toHaveAttribute('aria-selected', 'true');
   await page.goBack();
-  await expect(page.getByRole('tab', { name: /^Route tables/ })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('tab', { name: 'Ways out' })).toHaveAttribute('aria-selected', 'true');
 });
 
 test('the split between the halves is dragged, kept, and stays where it is from tab to tab', async ({ page, open }) => {
@@ -180,7 +180,9 @@ async function failing(browser: Browser, only = ''): Promise<Page> {
 
 test('a computation that fails says so in its place, and the page goes on', async ({ planId, browser }) => {
   const page = await failing(browser, 'trace');
-  await page.goto(`/plans/${planId}/egress?from=node+of+booking-north&to=the+internet+tcp+443&bytes=1400`);
+  await page.goto(
+    `/plans/${planId}/egress?show=routeTables&from=node+of+booking-north&to=the+internet+tcp+443&bytes=1400`,
+  );
   const right = consequences(page);
   await expect(right.getByRole('alert')).toContainText('This could not be computed.');
   await expect(right.getByRole('button', { name: 'Try again' })).toBeVisible();

@@ -1,11 +1,13 @@
 import type { ProposalRequest } from '@wide-lattice/core/allocation';
 import type { Finding, Fix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { ProposalDialog } from '../ranges/ProposalDialog';
 import { ChangeDialog } from './ChangeDialog';
 import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
 import { usePlan } from '../plan/PlanContext';
+import { usePlanPath } from '../plan/usePlanPath';
 import { byId } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 
@@ -22,6 +24,7 @@ interface FindingItemProps {
 /** One finding: what is wrong, why, how it comes about, and what can be done. */
 export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, isBrief = false }: FindingItemProps) {
   const { plan } = usePlan();
+  const path = usePlanPath();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
   const [change, setChange] = useState<Fix & { kind: 'change' | 'join' }>();
@@ -47,8 +50,16 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
             ))}
           </ol>
         )}
-        {canFix && (finding.fixes.length > 0 || isOverlap) && (
+        {canFix && (finding.fixes.length > 0 || isOverlap || finding.ask !== undefined) && (
           <div className="mt-1.5 flex flex-wrap gap-2">
+            {finding.ask !== undefined && (
+              <Link
+                className="btn btn-xs btn-outline"
+                to={path(`egress?${new URLSearchParams({ ...finding.ask }).toString()}`)}
+              >
+                Show the road
+              </Link>
+            )}
             {isOverlap && (
               <button type="button" className="btn btn-xs btn-outline" onClick={() => setRenumbering(true)}>
                 Compare the fixes

@@ -1,7 +1,8 @@
 import { comparePrefixes, contains, formatPrefix, overlaps, prefixAround, PrefixIndex } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Plan, Purpose } from '../plan/index.js';
+import type { Allocation, Plan, Purpose, Subnet } from '../plan/index.js';
+import { subnetKey } from '../sizing/index.js';
 import { advertisedIn, useOfAllocation, useOfInUse, useOfSubnet, usesOfMembers } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { FreeSpace } from './freeSpace.js';
@@ -209,6 +210,23 @@ export class PoolSpace {
         best = { prefix: block, source };
     }
     return best;
+  }
+
+  /**
+   * Whether nothing is in the addresses of a subnet, in any network, but those who live in all of it: what stands there
+   * already, or is advertised from elsewhere, would meet whoever comes to live there.
+   */
+  isClear(subnet: Subnet): boolean {
+    const prefix = rangeOf(subnet);
+    const key = subnetKey(subnet, subnet.zone);
+    if (this.advertised.some((use) => use.networkId !== subnet.networkId && overlaps(use.prefix, prefix) && !isAround(use.prefix, prefix))) return false; // prettier-ignore
+    let isClear = true;
+    this.index[prefix.family].forEachOverlapping(prefix, (slot) => {
+      const use = this.uses[slot] as Use;
+      const isLiving = use.subnetAt === key && comparePrefixes(use.prefix, prefix) === 0;
+      if (use.id !== subnet.id && !isLiving && !this.leaving.has(use.id)) isClear = false;
+    });
+    return isClear;
   }
 
   /** "10.0.0.0/25 (subnet a)": what holds the sources that a demand may use, the largest first. */

@@ -51,7 +51,8 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   const { movable, locked } = splitByLock(plan, moving, request.isRebuild === true);
   const wanted =
     request.move === undefined ? missing(plan, request) : movable.flatMap((allocation) => toMove(plan, allocation));
-  const space = new PoolSpace(plan, new Set(movable.map((allocation) => allocation.id)));
+  const leaving = new Set(movable.map((allocation) => allocation.id));
+  const space = new PoolSpace(plan, leaving);
   const ranges: ProposedRange[] = [];
   const rerouted: Rerouted[] = [];
   const refusals: Refusal[] = [...locked];
@@ -66,7 +67,7 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
     if (placed === undefined) refusals.push(refuse(plan, each.cluster, each.need, each.demand, space));
     else give(each, placed.prefix, placed.source.name);
   };
-  const homes = new SubnetHomes(plan, new Set(movable.map((allocation) => allocation.id)));
+  const homes = new SubnetHomes(plan, space, leaving);
   const homeless = [...wanted].sort(largestFirst).filter((each) => {
     const { cluster, need, moving } = each;
     const home = homes.place({ cluster, ...need }, moving === undefined ? undefined : rangeOf(moving));

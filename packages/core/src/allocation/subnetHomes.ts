@@ -3,6 +3,7 @@ import type { Prefix } from '../address/index.js';
 import { grouped, rangeOf } from '../plan/index.js';
 import type { Cluster, Plan, Profile, Purpose, Subnet } from '../plan/index.js';
 import { addressesIn, isFromSubnet, sizingOf } from '../sizing/index.js';
+import type { PoolSpace } from './poolSpace.js';
 import { subnetUse } from './subnetUse.js';
 
 /** A place found in a subnet that stands in the plan. */
@@ -36,10 +37,11 @@ interface Room {
 export class SubnetHomes {
   private readonly rooms = new Map<string, Room | undefined>();
 
-  /** Ranges whose allocation ids are in `leaving` count as gone. */
+  /** Ranges whose allocation ids are in `leaving` count as gone, as in the space. */
   constructor(
     private readonly plan: Plan,
-    private readonly leaving: ReadonlySet<string> = new Set(),
+    private readonly space: PoolSpace,
+    private readonly leaving: ReadonlySet<string>,
   ) {}
 
   /** The subnet that a cluster's range fits in and that has the least room left then; undefined when none has room. */
@@ -77,7 +79,7 @@ export class SubnetHomes {
   private measure(subnet: Subnet, profile: Profile): Room | undefined {
     const { usable, taken, living, isParted } = subnetUse(this.plan, subnet, profile, this.leaving);
     // What is set apart keeps its addresses from others.
-    if (isParted) return undefined;
+    if (isParted || !this.space.isClear(subnet)) return undefined;
     const names = living.filter(({ isCluster }) => isCluster).map(({ name }) => name);
     return { subnet, prefix: rangeOf(subnet), left: usable - taken, names };
   }

@@ -59,6 +59,7 @@ export function brokenExpectations(
       finding('expectation.broken', 'error', subjects, {
         title: `${expectation.name}: ${expectation.from} to ${expectation.to} ${expectation.verdict}`,
         detail: say,
+        ask: { from: expectation.from, to: expectation.to },
       }),
     ];
   });

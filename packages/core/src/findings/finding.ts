@@ -1,4 +1,4 @@
-import type { Kind, Operation } from '../plan/index.js';
+import type { Kind, Operation, WorthAsking } from '../plan/index.js';
 
 /** error: broken as planned; warning: will hurt or needs a decision; note: worth knowing. */
 export type Severity = 'error' | 'warning' | 'note';
@@ -32,6 +32,8 @@ export interface Finding {
   /** How it comes about, step by step; empty when the detail says it all. */
   readonly chain: readonly string[];
   readonly fixes: readonly Fix[];
+  /** The question whose road shows it, in the words of the question bar. */
+  readonly ask?: WorthAsking;
 }
 
 /** A finding as it is counted: the check that found it, how grave it is, the kind of what it is first about. */
@@ -56,9 +58,11 @@ export function finding(
     readonly detail: string;
     readonly chain?: readonly string[];
     readonly part?: string;
+    readonly ask?: WorthAsking;
   },
   fixes: readonly Fix[] = [],
 ): Finding {
   const key = words.part === undefined ? [code, ...subjects.map((s) => s.id)].join(' ') : `${code} ${words.part}`;
-  return { key, code, severity, subjects, title: words.title, detail: words.detail, chain: words.chain ?? [], fixes };
+  const { title, detail, chain = [], ask } = words;
+  return { key, code, severity, subjects, title, detail, chain, fixes, ...(ask === undefined ? {} : { ask }) };
 }

@@ -68,17 +68,19 @@ function said({ needs, networks }: Parts, key: string, group: readonly Failing[]
   const names = group.slice(0, MOST_NAMED).map(({ cluster }) => cluster.name).join(', '); // prettier-ignore
   const more = group.length > MOST_NAMED ? ` and ${sayNumber(group.length - MOST_NAMED)} more` : '';
   const subjects: Subject[] = group.slice(0, MOST_NAMED).map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));
-  const { from, say } = first.cell;
+  const { from, to, say } = first.cell;
   if (need !== undefined)
     return finding('need.unreached', 'error', [{ kind: 'needs', id: need.id }, ...subjects], {
       title: `${need.name} cannot be reached by ${names}${more}`,
-      detail: `From ${from}: ${say} Ask it at Egress: the smallest changes that let it pass are offered there.`,
+      detail: `From ${from}: ${say} Its road offers the smallest changes that let it pass.`,
       part: `${need.id} ${at}`,
+      ask: { from, to },
     });
   const network = byId(networks, first.cluster.networkId);
   return finding('egress.none', 'error', [{ kind: 'networks', id: network?.id ?? '' }, ...subjects], {
     title: `${names}${more}: the internet cannot be reached, though the egress of ${network?.name ?? ''} is ${network?.egress ?? ''}`,
     detail: `From ${from}: ${say} Without a way out, nodes cannot pull images (common practice).`,
     part: `${network?.id ?? ''} ${at}`,
+    ask: { from, to },
   });
 }

@@ -99,14 +99,17 @@ function slowVerdicts(plan: Plan): string[] {
       const owner = plan.clusters.find(({ id }) => id === a.clusterId)!;
       const stays = a.purpose === 'service' || (a.purpose === 'pod' && owner.podMode === 'overlay');
       const what = stays ? 'inner' : a.purpose;
-      return { id: a.id, prefix: rangeOf(a), network: owner.networkId, owner: owner.id, stays, what };
+      // Equal places of nodes, entry addresses and native pods in one network, site and zone are one subnet.
+      const isSubnet = a.purpose === 'node' || a.purpose === 'entry' || (a.purpose === 'pod' && owner.podMode === 'native'); // prettier-ignore
+      const lives = isSubnet ? `${owner.networkId} ${owner.siteId} ${a.zone} ${a.prefix}` : a.id;
+      return { id: a.id, prefix: rangeOf(a), network: owner.networkId, owner: owner.id, stays, what, lives };
     }),
     ...plan.inUse.map((r) => ({ id: r.id, prefix: rangeOf(r), network: r.networkId, owner: '', stays: false, what: 'in use' })),
     ...plan.subnets.map((s) => ({ id: s.id, prefix: rangeOf(s), network: s.networkId, owner: '', stays: false, what: `subnet ${s.purpose}` })),
     ...advertisedOf(plan),
     ...plan.blocks.map((b) => ({ id: b.id, prefix: rangeOf(b), network: b.networkId, owner: '', stays: false, what: 'block' })),
   ]; // prettier-ignore
-  type Range = { id: string; prefix: Prefix; network: string | null; owner: string; stays: boolean; what: string; links?: string[] }; // prettier-ignore
+  type Range = { id: string; prefix: Prefix; network: string | null; owner: string; stays: boolean; what: string; links?: string[]; lives?: string }; // prettier-ignore
   const isSame = (told: Range, other: Range) =>
     told.links !== undefined &&
     other.network !== null &&
@@ -141,6 +144,7 @@ function slowVerdicts(plan: Plan): string[] {
   (ranges as Range[]).forEach((a, i) => {
     for (const b of (ranges as Range[]).slice(i + 1)) {
       if (!overlaps(a.prefix, b.prefix) || holds(a, b) || holds(b, a)) continue;
+      if (a.lives !== undefined && a.lives === b.lives) continue;
       const now = judge(a, b, false);
       const kind = now !== '' ? now : judge(a, b, true);
       // What is advertised is no use there by itself, so it is no reuse.
