@@ -13,6 +13,12 @@ const times: readonly { readonly id: CostTime; readonly label: string }[] = [
   { id: 'horizon', label: 'at the horizon' },
 ];
 
+/** A total that leaves something out never looks whole. */
+function sayTotal(total: string, lines: number, missing: number): string {
+  if (lines === 0) return 'Cost not known';
+  return missing === 0 ? `${total} per month` : `${total} per month, and what is not known`;
+}
+
 /** What the whole plan costs per month: by item as bars, then every line with its working. */
 export function CostSide() {
   const { plan, session } = usePlan();
@@ -25,7 +31,7 @@ export function CostSide() {
   return (
     <>
       <Part
-        title={costs.count === 0 ? 'Cost not known' : `${sayMoney(costs.total, currency)} per month`}
+        title={sayTotal(sayMoney(costs.total, currency), costs.count, costs.missingCount)}
         aside={
           <div role="group" aria-label="When" className="join">
             {times.map(({ id, label }) => (

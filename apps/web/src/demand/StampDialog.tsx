@@ -54,7 +54,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
             id={id}
             autoFocus
             className="textarea h-52 w-full font-mono"
-            placeholder={'Ardle pier\nBrae pier, kiosk-brae-2'}
+            placeholder={'Ardle pier\nBrae pier, kiosk-brae-2\nCorran pier, kiosk-corran-2, 3, 6'}
             value={text}
             onChange={(event) => {
               setRefused('');
@@ -62,8 +62,8 @@ export function StampDialog({ template, onClose }: { readonly template: Template
             }}
           />
           <p className="quiet text-xs">
-            After a comma or tab, a name for the cluster; without one it is named by the template. At most{' '}
-            {MOST_STAMPED.toLocaleString('en-US')} lines.
+            After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template
+            says so. At most {MOST_STAMPED.toLocaleString('en-US')} lines.
           </p>
           {without.length > 0 && (
             <button

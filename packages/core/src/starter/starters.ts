@@ -11,21 +11,41 @@ export interface Starter {
   readonly profile: Partial<Omit<Profile, 'id'>> & Pick<Profile, 'name' | 'subnetScope'>;
   readonly siteKind: EntityOf['sites']['kind'];
   readonly zones: readonly string[];
-  /** Name, vCPU, memory in GiB, interfaces, slots on each, pod cap. */
-  readonly shapes: readonly (readonly [string, number, number, number, number, number])[];
+  /** Name, vCPU, memory in GiB, interfaces, slots on each, pod cap, price per month. */
+  readonly shapes: readonly (readonly [string, number, number, number, number, number, number])[];
 }
 
-/** Every starter. Sizes and quotas are usual ones of their kind (common practice, no source) and meant to be edited. */
+/** An invented price list: a hosted control plane, a load balancer, a NAT device, a gigabyte through it, a public address, a gigabyte between zones, one that leaves. */
+function prices(
+  controlPlane: number,
+  balancer: number,
+  nat: number,
+  natGb: number,
+  address: number,
+  zoneGb: number,
+  outGb: number,
+) {
+  return { priceControlPlane: controlPlane, priceBalancer: balancer, priceNat: nat, priceNatGb: natGb, priceAddress: address, priceZoneGb: zoneGb, priceOutGb: outGb }; // prettier-ignore
+}
+
+/** Every starter. Sizes and quotas are usual ones of their kind (common practice, no source), prices are invented; all are meant to be edited. */
 export const starters: Readonly<Record<StarterName, Starter>> = {
   lan: {
     label: 'Plain LAN',
     about: 'your own data centre or edge: network and broadcast address reserved, subnets span the site',
-    profile: { name: 'Plain LAN', reservedFirst: 1, reservedLast: 1, subnetScope: 'region', nativeRule: 'none' },
+    profile: {
+      name: 'Plain LAN',
+      reservedFirst: 1,
+      reservedLast: 1,
+      subnetScope: 'region',
+      nativeRule: 'none',
+      ...prices(0, 0, 0, 0, 0, 0, 0.02),
+    },
     siteKind: 'data centre',
     zones: ['a'],
     shapes: [
-      ['lan-8', 8, 32, 4, 15, 110],
-      ['lan-32', 32, 128, 8, 30, 250],
+      ['lan-8', 8, 32, 4, 15, 110, 90],
+      ['lan-32', 32, 128, 8, 30, 250, 320],
     ],
   },
   zonal: {
@@ -44,12 +64,13 @@ export const starters: Readonly<Record<StarterName, Starter>> = {
       nativeRule: 'prefixes',
       warmSpare: 2,
       leastSurge: 1,
+      ...prices(60, 20, 30, 0.03, 3, 0.008, 0.07),
     },
     siteKind: 'region',
     zones: ['a', 'b', 'c'],
     shapes: [
-      ['zonal-4', 4, 16, 4, 15, 110],
-      ['zonal-16', 16, 64, 8, 30, 110],
+      ['zonal-4', 4, 16, 4, 15, 110, 110],
+      ['zonal-16', 16, 64, 8, 30, 110, 420],
     ],
   },
   regional: {
@@ -67,12 +88,13 @@ export const starters: Readonly<Record<StarterName, Starter>> = {
       routesPerTable: 250,
       nativeRule: 'none',
       leastSurge: 1,
+      ...prices(55, 18, 28, 0.03, 3, 0.008, 0.07),
     },
     siteKind: 'region',
     zones: ['a', 'b', 'c'],
     shapes: [
-      ['regional-4', 4, 16, 2, 15, 110],
-      ['regional-16', 16, 64, 8, 15, 110],
+      ['regional-4', 4, 16, 2, 15, 110, 105],
+      ['regional-16', 16, 64, 8, 15, 110, 400],
     ],
   },
 };
@@ -113,7 +135,7 @@ export function starterOperations(plan: Plan, name: StarterName, { site, network
     networkId,
     operations: [
       add('profiles', { ...profile, id: profileId, name: free('profiles', profile.name) }),
-      ...shapes.map(([shape, vcpus, memoryGib, interfaces, slotsPerInterface, podCap]) =>
+      ...shapes.map(([shape, vcpus, memoryGib, interfaces, slotsPerInterface, podCap, price]) =>
         add('shapes', {
           name: free('shapes', shape),
           profileId,
@@ -122,6 +144,7 @@ export function starterOperations(plan: Plan, name: StarterName, { site, network
           interfaces,
           slotsPerInterface,
           podCap,
+          price,
         }),
       ),
       ...(site === undefined

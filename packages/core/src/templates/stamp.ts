@@ -7,6 +7,8 @@ import type { Cluster, Operation, Plan, Site, Template } from '../plan/index.js'
 export interface StampRow {
   readonly siteName: string;
   readonly clusterName: string;
+  /** Nodes now and at the horizon, as written; what the template says where they are left out. */
+  readonly counts?: readonly string[];
 }
 
 /** A line of a pasted list that makes no cluster, and why. */
@@ -33,14 +35,20 @@ export const MOST_STAMPED = 2000;
 
 const empty: Proposal = { ranges: [], refusals: [], operations: [], routes: [] };
 
-/** Reads a pasted list: a site a line, and after a tab or comma a name for the cluster. */
+/** Most nodes one line gives a cluster, as the form does. */
+const MOST_NODES = 20_000;
+
+/** Reads a pasted list: a site a line, and after tabs or commas a name for the cluster and its nodes, now and at the horizon. */
 export function readStampList(text: string): StampRow[] {
   return text
     .split(/\r?\n/)
     .filter((line) => line.trim() !== '')
     .map((line) => {
-      const [siteName = '', clusterName = ''] = line.split(/[\t,;]/).map((cell) => cell.trim());
-      return { siteName, clusterName };
+      const [siteName = '', ...cells] = line.split(/[\t,;]/).map((cell) => cell.trim());
+      // A number where a name may stand is a number of nodes.
+      const isNamed = cells[0] !== undefined && !/^\d+$/.test(cells[0]);
+      const counts = cells.slice(isNamed ? 1 : 0).filter((cell) => cell !== '');
+      return { siteName, clusterName: isNamed ? (cells[0] ?? '') : '', ...(counts.length === 0 ? {} : { counts }) };
     });
 }
 
@@ -90,13 +98,20 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
       return refuse(`The name "${name.slice(0, 30)}..." is too long.`, '80 characters is the most.');
     if (taken.has(name.toLowerCase()))
       return refuse(`The name "${name}" is taken.`, 'Give the cluster another name, after a comma.');
+    const { counts: written = [] } = row;
+    const wrong = written.find((text, at) => at > 1 || !/^\d+$/.test(text) || Number(text) > MOST_NODES);
+    if (wrong !== undefined)
+      return refuse(`"${wrong}" is no number of nodes.`, `After the name come nodes now and at the horizon, each from 0 to ${MOST_NODES.toLocaleString('en-US')}.`); // prettier-ignore
     taken.add(name.toLowerCase());
-    const counts = { nodesNow: 0, nodesHorizon: 3 };
+    const [now, horizon] = written.map(Number);
+    const least = { nodesNow: 0, nodesHorizon: 3, ...fixes };
+    const counts =
+      now === undefined ? {} : { nodesNow: now, nodesHorizon: horizon ?? Math.max(least.nodesHorizon, now) };
     return [
       withFallbacks('clusters', {
         id: newId(),
+        ...least,
         ...counts,
-        ...fixes,
         name,
         siteId: site.id,
         networkId,

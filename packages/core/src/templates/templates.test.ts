@@ -50,6 +50,20 @@ describe('stamping', () => {
     ]);
   });
 
+  test('node counts stand after the name, or instead of it; what is none is named', () => {
+    const rows = readStampList('Pier 1, mine, 4, 9\nPier 2\t7\nPier 3,,2\nPier 4, named, many\nPier 5, x, 1, 2, 3');
+    const { clusters, problems } = stampTemplate(world(), template, rows);
+    expect(clusters.map(({ name, nodesNow, nodesHorizon }) => [name, nodesNow, nodesHorizon])).toEqual([
+      ['mine', 4, 9],
+      [expect.stringContaining('pier-2'), 7, Math.max(7, clusters[1]?.nodesHorizon ?? 0)],
+      [expect.stringContaining('pier-3'), 2, expect.any(Number)],
+    ]);
+    expect(problems.map(({ line, message }) => [line, message])).toEqual([
+      [4, '"many" is no number of nodes.'],
+      [5, '"3" is no number of nodes.'],
+    ]);
+  });
+
   test('more lines than are taken at once are refused whole, and say the limit', () => {
     const rows = Array.from({ length: MOST_STAMPED + 1 }, () => ({ siteName: 'Pier 1', clusterName: '' }));
     const { operations, problems } = stampTemplate(world(), template, rows);
