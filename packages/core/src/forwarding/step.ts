@@ -95,7 +95,8 @@ export type Failure =
         | 'private-source'
         | 'private-destination'
         | 'service-address'
-        | 'elsewhere';
+        | 'elsewhere'
+        | 'overlay-pod';
       readonly networkId: string;
     }
   | {

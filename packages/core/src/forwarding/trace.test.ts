@@ -255,3 +255,24 @@ test('an opening between the nodes of a cluster is for all of its node ranges, n
   // Geneve: UDP 6081 (RFC 8926 3.3).
   expect(mend?.operations).toMatchObject([{ kind: 'filterRules', entity: { protocol: 'udp', ports: ['6081'], peers: ['10.1.0.0/24', '10.3.0.0/24'] } }]);
 }); // prettier-ignore
+
+describe('an overlay pod asked from outside', () => {
+  const plan = hubWorld({ a: { podMode: 'overlay' } });
+
+  test('is answered as such, and not by what others do with its address', () => {
+    for (const from of ['node of b', 'the internet']) {
+      const answer = ask(plan, from, 'pod of a tcp 8080');
+      expect([answer.verdict, codeOf(answer)]).toEqual(['broken', 'overlay-pod']);
+      expect(answer.sentence).toContain('reached through a service or an entry point of a');
+    }
+  });
+
+  test('has no mend that would open a way to an address that is not there', () => {
+    const question = expectGood(readQuestion(plan, 'node of b', 'pod of a tcp 8080', 576));
+    expect(mendsOf(plan, question)).toEqual([]);
+  });
+
+  test('its own cluster reaches it', () => {
+    expect(ask(plan, 'node of a', 'pod of a tcp 8080').verdict).toBe('pass');
+  });
+});

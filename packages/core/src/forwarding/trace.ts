@@ -86,7 +86,10 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   const size = Math.min(bytes, mtuOf(forwarding, from));
   const flow = newFlow(from, aim.host, aim.isOutside, aim.door);
   const forth = walk(forwarding, from, packet, size, flow);
-  if (!forth.ok) return { aim, verdict: verdictOf(forth.failed), forth: forth.steps, back: [], failed: { ...forth.failed, isBack: false }, room: forth.room }; // prettier-ignore
+  if (!forth.ok) {
+    const failed = ofOverlayPod(forwarding, from, aim.host) ?? forth.failed;
+    return { aim, verdict: verdictOf(failed), forth: forth.steps, back: [], failed: { ...forth.failed, ...failed, isBack: false }, room: forth.room }; // prettier-ignore
+  }
   if (aim.host !== undefined && !isSameHost(forth.host, aim.host)) {
     const say = `${formatAddress(aim.address)} leads to ${forth.host.label} there, not to ${aim.host.label}.`;
     return {
@@ -123,6 +126,26 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
     return { aim, verdict: 'broken', forth: forth.steps, back: steps, failed, room };
   }
   return { aim, verdict: 'pass', forth: forth.steps, back: back.steps, failed: undefined, room };
+}
+
+/** Why a pod of an overlay is not reached from outside it, whatever others do with its address; undefined for all else. */
+function ofOverlayPod(
+  { crossings, parts }: Forwarding,
+  from: Host,
+  target: Host | undefined,
+): Pick<Failed, 'failure' | 'say'> | undefined {
+  const cluster = target?.cluster;
+  if (target?.kind !== 'pod' || cluster?.podMode !== 'overlay' || from.cluster?.id === cluster.id) return undefined;
+  const isJoined = from.cluster !== undefined && crossings.hasTunnels(from.cluster.id) && crossings.hasTunnels(cluster.id); // prettier-ignore
+  // Over a tunnel they have addresses for others, and what stopped the packet is the reason.
+  if (isJoined && from.kind === 'pod') return undefined;
+  const joins = parts.members.filter(({ clusterId }) => clusterId === cluster.id).flatMap(({ connectionId }) => byId(parts.connections, connectionId)?.name ?? []); // prettier-ignore
+  const over =
+    joins.length === 0 ? 'or over a connection that its cluster joins' : `or over ${joins.join(', ')} from its members`;
+  return {
+    failure: { code: 'overlay-pod', networkId: target.networkId },
+    say: `Pods of ${cluster.name} are in an overlay, so their addresses exist inside it only: from outside they are reached through a service or an entry point of ${cluster.name}, ${over}.`,
+  };
 }
 
 /** Whether a walk came to the machine that was meant: an address can mean another one elsewhere. */
@@ -174,6 +197,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): TraceVerdict {
     case 'too-big':
     case 'shadowed':
     case 'elsewhere':
+    case 'overlay-pod':
     case 'no-gateway':
       return 'broken';
   }
