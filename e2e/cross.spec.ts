@@ -51,7 +51,7 @@ test('what is planned is asked like what stands, by one switch, and the differen
 });
 
 test('two clusters compared three ways, one is proposed and applied as one planned change', async ({ page, open }) => {
-  await open('cross-cluster?side=choose');
+  await open('cross-cluster?show=connections&side=choose');
   const right = consequences(page);
   const add = right.getByLabel('Add a cluster');
   await add.fill('timetables');
