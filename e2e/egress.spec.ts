@@ -129,3 +129,26 @@ test('what rests on a row is shown beside it', async ({ page, open }) => {
   await sheetOf(page, 'Filters').getByRole('gridcell', { name: 'registry-door', exact: true }).click();
   await expect(page.getByRole('region', { name: 'What rests on registry-door' })).toContainText('own registry');
 });
+
+test('stops open on their picture, what is broken with a way on, and questions that are asked by one click', async ({ page, open }) => {
+  const right = consequences(page);
+  for (const [stop, picture] of [['egress', 'Ways out'], ['ingress', 'Doors'], ['dns', 'Vantages'], ['cross-cluster', 'Sites']] as const) {
+    await open(stop);
+    await expect(page.getByRole('tab', { name: picture })).toHaveAttribute('aria-selected', 'true');
+    await expect(right).toContainText(/\d+ things are broken/);
+    await expect(right.getByRole('region', { name: 'Worst first' }).getByRole('article')).toHaveCount(4);
+    await right.getByRole('region', { name: 'Worth asking here' }).getByRole('button').first().click();
+    await expect(right.getByRole('region', { name: 'Verdict' })).toBeVisible();
+  }
+}); // prettier-ignore
+
+test('a band of the ways out asks its question, and a finding leads to its road', async ({ page, open }) => {
+  await open('egress');
+  const drawing = page.getByRole('img', { name: /networks, .* ways out/ });
+  await expect(drawing).toContainText('no way out');
+  await drawing.locator('path').first().click({ force: true });
+  await expect(consequences(page).getByRole('region', { name: 'Verdict' })).toBeVisible();
+  await open('egress');
+  await consequences(page).getByRole('link', { name: 'Show the road' }).first().click();
+  await expect(consequences(page).getByRole('region', { name: 'Verdict' })).toContainText('does not arrive');
+});

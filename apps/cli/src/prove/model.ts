@@ -1,4 +1,4 @@
-import { formatAddress, formatPrefix, parseAddress } from '@wide-lattice/core/address';
+import { addressFurther, formatAddress, formatPrefix, parseAddress } from '@wide-lattice/core/address';
 import { byId, hostPrefix } from '@wide-lattice/core/plan';
 import { layersOf } from '@wide-lattice/core/podnetwork';
 import { largestPacket } from '@wide-lattice/core/wire';
@@ -158,14 +158,18 @@ class ModelMaker {
     ip.push(
       `link add vx type vxlan id 42 dstport ${outer.port === 0 ? 4789 : outer.port} local ${formatAddress(node.address)} nolearning`,
       `link set vx address ${macOf(node)} mtu ${largestPacket(mtu, layers, 4).value} up`,
+      // The node's own address in the overlay, from which it calls pods there.
+      `addr add ${insideOf(pod)}/32 dev vx`,
     );
     const others = this.machines.filter(({ kind, cluster: of, node: at }) => kind === 'pod' && of === cluster && at !== undefined && formatAddress(at.address) !== formatAddress(node.address)); // prettier-ignore
     const peer = others[0]?.node;
     if (peer !== undefined) ip.push(`bridge fdb append 00:00:00:00:00:00 dev vx dst ${formatAddress(peer.address)}`);
     for (const other of others) {
       const address = formatAddress(other.address);
-      ip.push(`route add ${address}/32 dev vx`);
-      if (other.node !== undefined) ip.push(`neigh add ${address} lladdr ${macOf(other.node)} dev vx nud permanent`);
+      for (const each of [address, insideOf(other)]) {
+        ip.push(`route add ${each}/32 dev vx src ${insideOf(pod)}`);
+        if (other.node !== undefined) ip.push(`neigh add ${each} lladdr ${macOf(other.node)} dev vx nud permanent`);
+      }
     }
     nft.push(
       'add chain inet wl nat { type nat hook postrouting priority 100; }',
@@ -441,6 +445,11 @@ function ruleLines(chain: string, rule: CompiledRule, verdicts: Readonly<Record<
         .join(' '),
     ),
   );
+}
+
+/** The address of a pod's node in the overlay: the one before that of the pod. */
+function insideOf({ address }: Host): string {
+  return formatAddress(addressFurther(address, -1));
 }
 
 /** An overlay takes a frame only from another address than its own, so each node has one made of its IPv4 address. */

@@ -172,7 +172,7 @@ async function compare(
       const agent = agents.get(model.spaceOf.get(key(from)) ?? '');
       if (agent === undefined) return;
       const { aim, verdict, forth } = flow;
-      const probe = { protocol: aim.protocol as 'tcp' | 'udp', from: formatAddress(from.address), to: formatAddress(aim.address), port: aim.port, bytes }; // prettier-ignore
+      const probe = { protocol: aim.protocol as 'tcp' | 'udp', from: formatAddress(forth[0]?.packet.source ?? from.address), to: formatAddress(aim.address), port: aim.port, bytes }; // prettier-ignore
       const expected = verdict === 'pass' && !isTooLarge;
       let answer = await agent.send(probe);
       // A busy machine can be late: what was to pass is asked again before it counts.

@@ -174,6 +174,12 @@ export function podHost(
   });
 }
 
+/** The address that a node has in the overlay of its cluster: the one before its first pod (common practice); undefined without a pod range. */
+export function tunnelAddress(forwarding: Forwarding, { id }: Cluster, family: Family): Address | undefined {
+  const range = forwarding.rangesOf(id).find((each) => each.purpose === 'pod' && rangeOf(each).family === family);
+  return range === undefined ? undefined : clamped(rangeOf(range), 1);
+}
+
 /** Whether a zone is not lost in a drill; what is in no zone in particular stays. */
 function isThere({ faults }: Forwarding, siteId: string, zone: string): boolean {
   return zone === '' || !faults.zones.has(`${siteId} ${zone}`);

@@ -276,3 +276,18 @@ describe('an overlay pod asked from outside', () => {
     expect(ask(plan, 'node of a', 'pod of a tcp 8080').verdict).toBe('pass');
   });
 });
+
+describe('a node that calls an overlay pod of its own cluster on another node', () => {
+  test('is answered inside the overlay: a filter that lets nothing but the tunnel in lets the answer in too', () => {
+    // VXLAN, UDP 4789 (RFC 7348 8.1).
+    const plan = hubWorld({ a: { podMode: 'overlay', encapsulation: 'vxlan' } });
+    const only = (ports: string[]) => applied(plan, fence(1, { defaultOut: 'allow' }, { protocol: 'udp', ports }));
+    const answer = ask(only(['4789']), 'node of a', 'pod of a tcp 8080');
+    expect(answer.verdict).toBe('pass');
+    const back = answer.flows[0]?.back ?? [];
+    expect(back.some(({ wraps }) => wraps.length > 0)).toBe(true);
+    // It calls from its address in the overlay, so that the answer has a way in there.
+    expect(answer.flows[0]?.forth[0]?.packet.source).toMatchObject({ family: 4, w0: 0x64400001 });
+    expect(ask(only(['4790']), 'node of a', 'pod of a tcp 8080').verdict).toBe('refused');
+  });
+});

@@ -1,9 +1,11 @@
 import { formatAddress } from '../address/index.js';
+import type { Address } from '../address/index.js';
 import { byId } from '../plan/index.js';
 import type { Place, Question, Target } from '../plan/index.js';
 import type { Problem } from '../result.js';
 import { sayNumber } from '../working/index.js';
 import type { Forwarding } from './forwarding.js';
+import { tunnelAddress } from './host.js';
 import type { Host } from './host.js';
 import { answerTo, HOST_PORTS } from './packet.js';
 import type { Packet } from './packet.js';
@@ -76,7 +78,7 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
 /** Follows one flow there and back. */
 export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: number): FlowTrace {
   const packet: Packet = {
-    source: from.address,
+    source: sourceOf(forwarding, from, aim.host),
     destination: aim.address,
     protocol: aim.protocol,
     port: aim.port,
@@ -126,6 +128,14 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
     return { aim, verdict: 'broken', forth: forth.steps, back: steps, failed, room };
   }
   return { aim, verdict: 'pass', forth: forth.steps, back: back.steps, failed: undefined, room };
+}
+
+/** What a machine sends from: a node to overlay pods of its own cluster from its address in the overlay, so that their answers come back inside it. */
+function sourceOf(forwarding: Forwarding, from: Host, target: Host | undefined): Address {
+  const { cluster } = from;
+  if (from.kind !== 'node' || cluster?.podMode !== 'overlay') return from.address;
+  if (target?.kind !== 'pod' || target.cluster?.id !== cluster.id) return from.address;
+  return tunnelAddress(forwarding, cluster, from.address.family) ?? from.address;
 }
 
 /** Why a pod of an overlay is not reached from outside it, whatever others do with its address; undefined for all else. */

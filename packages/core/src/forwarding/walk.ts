@@ -173,10 +173,12 @@ class Walk {
 
   private toOwnPod(node: Host, cluster: Cluster): Walked {
     const { origin } = this.flow;
-    // The answer goes back to the pod that asked, and to its node.
+    // The answer goes back to the pod that asked, and to its node; or to the node itself at its address in the overlay.
     const isBack = this.packet.isAnswer && !this.flow.translations.has(`node ${cluster.id}`);
     if (isBack && origin.kind === 'pod' && origin.cluster?.id === cluster.id)
       return this.overNodes(node, cluster, origin);
+    if (isBack && origin.kind === 'node' && origin.cluster?.id === cluster.id)
+      return this.betweenNodes(node, origin, cluster, layersOf(cluster, cluster.podMode)) ?? this.arrive(origin);
     const { family } = this.packet.destination;
     const target = podHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, family, 'other');
     if (!target.ok) return this.fail({ code: 'nobody', networkId: node.networkId }, target.problem.message);

@@ -5,7 +5,7 @@ import type { AskingStop, Kind, Plan, WorthAsking } from '@wide-lattice/core/pla
 import type { SliceHost } from '../sliceHost';
 
 /** The next thing to do at a stop, and what of its address leads there. */
-export interface Missing {
+interface Missing {
   readonly text: string;
   readonly action: string;
   readonly search: Readonly<Record<string, string>>;

@@ -2,18 +2,21 @@ import { prefixSize } from '@wide-lattice/core/address';
 import { sizePlans } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { planCost } from '@wide-lattice/core/money';
-import { rangeOf } from '@wide-lattice/core/plan';
+import { emptyPlan, rangeOf } from '@wide-lattice/core/plan';
 import { saySize } from '@wide-lattice/core/working';
 import { demoPlan } from '@wide-lattice/core/demo';
+import { kindsAt } from '../../kinds/kindViews';
 import { SliceHost } from '../sliceHost';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
 import { costSheet } from './costs';
 import { diagramView } from './diagram';
 import { lockedDecisions, podNetworkSheet } from './podNetwork';
+import { mattersAt } from './matters';
 import { poolRows } from './pools';
 import { shownStart } from './quickStart';
 import { shownRenumberings } from './renumberings';
+import { subnetUses } from './subnetUses';
 import { utilisationRows } from './utilisation';
 import { rangeRows } from './ranges';
 import { reachRows } from './reach';
@@ -207,4 +210,34 @@ test('a quick start says what it makes', () => {
 test('sizes are said whole, or as a power of two when vast', () => {
   expect(saySize(4096n)).toBe('4,096');
   expect(saySize(1n << 64n)).toBe('2^64');
+});
+
+test('a stop opens on what is counted for it, the worst first, with questions and the next steps', () => {
+  const host = new SliceHost(evaluation);
+  for (const stop of ['egress', 'ingress', 'dns', 'cross-cluster'] as const) {
+    const kinds = kindsAt(stop);
+    const { broken, errors, warnings, asks } = mattersAt(host, stop, kinds);
+    const own = evaluation.findings().filter(({ subjects: [first] }) => first !== undefined && kinds.includes(first.kind as never)); // prettier-ignore
+    expect([errors, warnings]).toEqual([
+      own.filter(({ severity }) => severity === 'error').length,
+      own.filter(({ severity }) => severity === 'warning').length,
+    ]);
+    expect(errors).toBeGreaterThan(0);
+    expect(broken[0]?.severity).toBe('error');
+    expect(asks).toHaveLength(3);
+  }
+  const empty = new SliceHost(evaluate(emptyPlan({ name: 'empty' })));
+  expect(mattersAt(empty, 'egress', kindsAt('egress'))).toMatchObject({
+    errors: 0,
+    missing: [{ action: 'Add clusters', path: 'demand' }],
+    asks: [],
+  });
+});
+
+test('who lives in a subnet of the ground is named with what it takes', () => {
+  const rows = subnetUses(plan);
+  expect(rows).toHaveLength(plan.subnets.length);
+  const front = rows.find(({ id }) => plan.subnets.find((subnet) => subnet.id === id)?.name === 'basalt-front');
+  // A load balancer and the gateway, of the fourteen that a /28 of a plain LAN has.
+  expect(front).toMatchObject({ taken: '2 of 14', living: 'devices 2' });
 });
