@@ -136,7 +136,7 @@ test('stops open on their picture, what is broken with a way on, and questions t
     await open(stop);
     await expect(page.getByRole('tab', { name: picture })).toHaveAttribute('aria-selected', 'true');
     await expect(right).toContainText(/\d+ things are broken/);
-    await expect(right.getByRole('region', { name: 'Worst first' }).getByRole('article')).toHaveCount(4);
+    await expect(right.getByRole('region', { name: 'Worst first' }).getByRole('article')).toHaveCount(3);
     await right.getByRole('region', { name: 'Worth asking here' }).getByRole('button').first().click();
     await expect(right.getByRole('region', { name: 'Verdict' })).toBeVisible();
   }

@@ -159,7 +159,8 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
       {shown.map((target) => {
         const box = right.get(target);
         if (box === undefined) return null;
-        const isBad = taken.some((each) => each.target === target && each.verdict !== 'pass');
+        // Red where nobody reaches it; who does not is seen at its band.
+        const isBad = taken.every((each) => each.target !== target || each.verdict !== 'pass');
         return (
           <text key={target} x={TARGETS.x} y={box.y + box.height / 2 + 4} fontSize={12} fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'} fontWeight={isBad ? 600 : 400}>
             <title>{target}</title>

@@ -30,7 +30,7 @@ export function QuestionView({ stop }: { readonly stop: AskingStop }) {
   );
 }
 
-const examples = { from: 'pod of a cluster', to: 'node of a cluster tcp 443, a URL, a name' } as const;
+const examples = { from: 'pod of a cluster', to: 'a place tcp 443, a URL, a name' } as const;
 const explained = {
   from: 'A pod or node of a cluster, an address in a network, a range in use, a bastion, the internet',
   to: 'A place with protocol and port, api of a cluster, a need, a URL such as https://tickets.example/pay, name tickets.example type A, service shop/basket of a cluster tcp 80',

@@ -23,7 +23,7 @@ export interface Matters {
   readonly asks: readonly WorthAsking[];
 }
 
-const MOST_BROKEN = 4;
+const MOST_BROKEN = 3;
 
 /** Clusters up to which it is looked whether the decisions ask for more than is there. */
 const MOST_PROPOSED = 250;
