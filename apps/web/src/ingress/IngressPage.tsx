@@ -4,7 +4,6 @@ import { usePlan } from '../plan/PlanContext';
 import { LoadView } from '../load/LoadView';
 import { ManifestsView } from '../manifests/ManifestsView';
 import { QuestionView } from '../question/QuestionView';
-import { EntitySheet } from '../shared/EntitySheet';
 import { Empty, Halves } from '../shared/Halves';
 import { SheetsHalf } from '../shared/SheetsHalf';
 import type { Head } from '../shared/SheetsHalf';
@@ -53,18 +52,8 @@ export function IngressPage() {
           heads={heads}
           picture={{ label: 'Doors', view: <DoorsView /> }}
           kind={kind}
-          anew={{ side: '' }}
-          sheet={(each) => (
-            <div className="flex min-h-40 flex-1 flex-col">
-              <EntitySheet
-                key={each}
-                kind={each}
-                head={null}
-                selectedId={chosen?.id ?? ''}
-                onSelect={(id) => set({ row: id })}
-              />
-            </div>
-          )}
+          resets={{ side: '' }}
+          marksFirst
         />
       }
       right={

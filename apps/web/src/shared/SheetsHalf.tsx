@@ -21,8 +21,10 @@ interface SheetsHalfProps<K extends Kind> {
   readonly kind: K | undefined;
   /** What is shown of a kind instead of its plain sheet. */
   readonly sheet?: (kind: K) => ReactNode;
-  /** What else of the address begins anew with another sheet. */
-  readonly anew?: Readonly<Record<string, string>>;
+  /** What else of the address is reset by choosing another sheet. */
+  readonly resets?: Readonly<Record<string, string>>;
+  /** Whether the first row is marked while none is chosen. */
+  readonly marksFirst?: boolean;
   /** Beside the sheet, above and below. */
   readonly above?: ReactNode;
   readonly below?: ReactNode;
@@ -31,10 +33,10 @@ interface SheetsHalfProps<K extends Kind> {
 const PICTURE = 'picture';
 
 /** The deciding half of a stop: its picture, and its sheets as tabs under their heads. The address holds which one and the marked row. */
-export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet, anew, above, below }: SheetsHalfProps<K>) {
+export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet, resets, marksFirst = false, above, below }: SheetsHalfProps<K>) {
   const [, set] = useSearchState();
   const { plan } = usePlan();
-  const choose = (show: string) => set({ show, filter: '', group: '', cols: '', row: '', ...anew });
+  const choose = (show: string) => set({ show, filter: '', group: '', cols: '', row: '', ...resets });
   const rowsOf = (each: K) => (plan[each] as readonly unknown[]).length;
   const head = heads.find(({ kinds }) => kind !== undefined && kinds.includes(kind));
   return (
@@ -54,7 +56,7 @@ export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet,
         ) : head.kinds.length === 1 ? (
           <>
             {above}
-            {sheet?.(kind) ?? <PlainSheet kind={kind} />}
+            {sheet?.(kind) ?? <PlainSheet kind={kind} marksFirst={marksFirst} />}
             {below}
           </>
         ) : (
@@ -65,7 +67,7 @@ export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet,
             onChoose={choose}
           >
             {above}
-            {sheet?.(kind) ?? <PlainSheet kind={kind} />}
+            {sheet?.(kind) ?? <PlainSheet kind={kind} marksFirst={marksFirst} />}
             {below}
           </Tabs>
         )}
@@ -79,11 +81,11 @@ export function headsOf<K extends Kind>(kinds: readonly K[]): readonly Head<K>[]
   return kinds.map((kind) => ({ label: kindViews[kind].tab, kinds: [kind] }));
 }
 
-function PlainSheet({ kind }: { readonly kind: Kind }) {
+function PlainSheet({ kind, marksFirst }: { readonly kind: Kind; readonly marksFirst: boolean }) {
   const [search, set] = useSearchState();
   const { plan } = usePlan();
   const rows: readonly { readonly id: string }[] = plan[kind];
-  const chosen = rows.find(({ id }) => id === search.get('row'));
+  const chosen = rows.find(({ id }) => id === search.get('row')) ?? (marksFirst ? rows[0] : undefined);
   return (
     <div className="flex min-h-40 flex-1 flex-col">
       <EntitySheet

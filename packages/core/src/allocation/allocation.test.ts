@@ -302,7 +302,7 @@ describe('networks with address blocks', () => {
     ).refusals;
     expect(refusal).toMatchObject({ purpose: 'node', length: 24 });
     expect(refusal?.reason).toContain('the largest free block is 10.7.0.128/25 in n1 block 10.7.0.0/24');
-    expect(refusal?.mend).toContain('Add the address block 10.7.8.0/24 in wide to n1, which nobody holds');
+    expect(refusal?.mend).toContain('Add the address block 10.7.8.0/24 in wide, which is free, to n1');
   });
 });
 

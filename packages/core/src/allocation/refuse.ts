@@ -59,7 +59,7 @@ function blockToAdd(plan: Plan, demand: Demand): string {
   const found = new PoolSpace(plan).place({ ...demand, isSubnet: false, length, roomLength: length });
   return found === undefined
     ? `an address block to ${network}`
-    : `the address block ${sayPlaced(found)} to ${network}, which nobody holds`;
+    : `the address block ${sayPlaced(found)}, which is free, to ${network}`;
 }
 
 /** Says that a need is larger than any subnet the provider makes. */

@@ -196,7 +196,7 @@ describe('where nothing is free', () => {
     const [refusal] = propose(full()).refusals;
     expect(refusal?.reason).toContain('nothing is free in n1 block 10.9.0.0/24, held by 10.9.0.0/24 (subnet storage).');
     // 50 nodes want a /26, and the first that is free apart from what is held is the first of the pool.
-    expect(refusal?.mend).toMatch(/^Add the address block 10\.\d+\.\d+\.\d+\/26 in all to n1/);
+    expect(refusal?.mend).toMatch(/^Add the address block 10\.\d+\.\d+\.\d+\/26 in all, which is free, to n1/);
     const block = /block (\S+) in/.exec(refusal?.mend ?? '')?.[1] ?? '';
     const added = full([...add('blocks', {}, { networkId: testId('networks', 1), prefix: block }).slice(1)]);
     expect(propose(added).refusals).toEqual([]);

@@ -76,7 +76,7 @@ const missingAt: Readonly<Record<AskingStop, (plan: Plan) => readonly Missing[]>
     steps(
       {
         isMissing: plan.workloads.length === 0,
-        text: 'No workloads are entered: nobody answers calls yet.',
+        text: 'No workloads are entered, so no calls are answered yet.',
         action: 'Read manifests',
         search: { side: 'manifests' },
       },
