@@ -1,6 +1,6 @@
 import { idOf } from './demo.js';
 import { expect, test } from './fixtures.js';
-import { consequences, decisions, goTo, press, rowOf, sheetOf, tableOf } from './pages.js';
+import { consequences, decisions, press, rowOf, sheetOf, tableOf } from './pages.js';
 
 const [north, harbour, tide, timetable] = ['booking-north', 'harbour-ops', 'tide-models', 'timetable'].map(idOf);
 
@@ -169,7 +169,7 @@ test('what is locked changes as a rebuild with its reason, stands in the ledger,
   await dialog.getByRole('button', { name: 'Plan the rebuild' }).click();
   await expect(table.getByRole('columnheader', { name: /Routed now/ })).toBeVisible();
   await page.getByRole('tab', { name: 'Locked decisions' }).click();
-  await goTo(page, 'Ledger to print');
+  await page.getByRole('link', { name: 'Ledger to print' }).click();
   await expect(page.getByRole('heading', { name: /Ledger of locked decisions/ })).toBeVisible();
   await expect(page.getByText('Subnets of the north are full')).toBeVisible();
   await expect(page.getByText('Pod network: native to routed')).toBeVisible();

@@ -41,9 +41,9 @@ export async function press(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name, exact: true }).click();
 }
 
-/** Goes to a stop, to the findings or to the history by its link. */
+/** Goes to a stop, to the findings or to the history by its link in the course: a page that is about to go may have one of that name too. */
 export async function goTo(page: Page, name: string | RegExp): Promise<void> {
-  await page.getByRole('link', { name }).click();
+  await page.getByRole('navigation', { name: 'Course of the work' }).getByRole('link', { name }).click();
 }
 
 /** The history with this many changes in it: one row each under the head. */

@@ -8,7 +8,7 @@ const cli = 'apps/cli/dist/main.js';
 
 test('1 the demo plan is there, its mistakes marked on the board', async ({ page }) => {
   await page.goto('/');
-  await goTo(page, /^Skerry Line/);
+  await page.getByRole('link', { name: /^Skerry Line/ }).click();
   const board = sheetOf(page, 'Board of clusters');
   await expect(board.getByRole('row').filter({ hasText: 'booking-north' })).toContainText('10.23.96.0/25');
   await expect(board.getByRole('row').filter({ hasText: 'tide-models' })).toContainText('Pod range, now');

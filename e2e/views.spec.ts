@@ -209,7 +209,7 @@ test('an empty plan says what to do next, and an unknown address leads back', as
   await page.getByRole('link', { name: 'Ranges', exact: false }).first().click();
   await expect(page.getByText('Nothing is allocated yet.')).toBeVisible();
   await page.goto('/nowhere');
-  await goTo(page, 'To the plans');
+  await page.getByRole('link', { name: 'To the plans' }).click();
   await expect(page.getByRole('heading', { name: 'Plans' })).toBeVisible();
 });
 

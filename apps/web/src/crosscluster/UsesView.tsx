@@ -23,11 +23,11 @@ export function UsesView() {
   const rows = useMemo(() => shownRows(uses, only, columns), [uses, only, columns]);
   const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
     return [
-      { id: 'name', label: 'Cluster', width: 'minmax(9rem, 1fr)', value: ({ name }) => name },
+      { id: 'name', label: 'Cluster', width: 'minmax(7.4rem, 1fr)', value: ({ name }) => name },
       ...columns.map(({ at, service, connection }): SheetColumn<ShownUseRow> => ({
         id: String(at),
         label: service,
-        width: 'minmax(7rem, 0.8fr)',
+        width: 'minmax(5.4rem, 0.8fr)',
         value: ({ cells }) => worth(cells[at]),
         render: (row) => (
           <UseCellButton
@@ -65,7 +65,7 @@ export function UsesView() {
           {columns.length.toLocaleString('en-US')} of {uses.columns.length.toLocaleString('en-US')} services
         </span>
         <select
-          className="select select-sm ml-auto w-40"
+          className="select select-sm ml-auto w-32"
           aria-label="Which clusters"
           value={only}
           onChange={(event) => set({ cells: event.target.value })}
@@ -75,14 +75,14 @@ export function UsesView() {
           <option value="far">too far for one</option>
         </select>
         <input
-          className="input input-sm w-36"
+          className="input input-sm w-28"
           placeholder="Filter clusters"
           aria-label="Filter the clusters"
           value={search.get('clusters') ?? ''}
           onChange={(event) => set({ clusters: event.target.value })}
         />
         <input
-          className="input input-sm w-36"
+          className="input input-sm w-28"
           placeholder="Filter services"
           aria-label="Filter the services"
           value={search.get('services') ?? ''}

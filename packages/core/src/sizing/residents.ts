@@ -50,9 +50,10 @@ export function sayResidents(others: readonly Resident[]): string {
   return rest.length === 0 ? (first ?? '') : `${first} and ${rest.length === 1 ? rest[0] : `${rest.length} more`}`;
 }
 
-const prefixOf = ({ prefix }: Allocation) => prefix;
+/** Service ranges are no subnets and repeat in thousands of clusters: each is a group of its own. */
+const prefixOf = ({ id, purpose, prefix }: Allocation) => (purpose === 'service' ? id : prefix);
 
-/** All ranges by their prefix, as text. */
+/** All ranges that may be subnets by their prefix, as text. */
 const rangesByPrefix = section({
   name: 'ranges by prefix',
   reads: ['allocations'],
@@ -112,8 +113,9 @@ function ofGroup(
   const places = new Map<string, Place[]>();
   for (const range of group) {
     const cluster = byId(clusters, range.clusterId);
+    if (cluster === undefined || !isFromSubnet(cluster, range.purpose)) continue;
     const sizing = sizingOf(range.clusterId);
-    if (cluster === undefined || sizing === undefined || !isFromSubnet(cluster, range.purpose)) continue;
+    if (sizing === undefined) continue;
     const addresses = rangeOf(range).family === 6 ? 0 : addressesIn(sizing, range.purpose, range.zone);
     const resident = {
       kind: 'clusters',
