@@ -50,19 +50,52 @@ export function sayResidents(others: readonly Resident[]): string {
   return rest.length === 0 ? (first ?? '') : `${first} and ${rest.length === 1 ? rest[0] : `${rest.length} more`}`;
 }
 
-/** Service ranges are no subnets and repeat in thousands of clusters: each is a group of its own. */
-const prefixOf = ({ id, purpose, prefix }: Allocation) => (purpose === 'service' ? id : prefix);
+/** The start of a range's prefix: few groups, so that an edit copies few, and of those it touches one. */
+const startOf = ({ prefix }: Allocation) => startOfText(prefix);
 
-/** All ranges that may be subnets by their prefix, as text. */
-const rangesByPrefix = section({
-  name: 'ranges by prefix',
+function startOfText(prefix: string): string {
+  return prefix.split(/[.:]/, 2).join(' ');
+}
+
+/** All ranges by the start of their prefix. */
+const rangesByStart = section({
+  name: 'ranges by start',
   reads: ['allocations'],
   needs: {},
-  build: ({ allocations }) => inGroups(allocations, prefixOf),
-  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], prefixOf),
+  build: ({ allocations }) => inGroups(allocations, startOf),
+  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], startOf),
 });
 
+// By the group, which is the same object until an edit touches it.
+const known = new WeakMap<readonly Allocation[], Groups<Allocation>>();
+
+/** Of a group with one start, those that may be subnets, by their whole prefix. */
+function byPrefix(group: readonly Allocation[]): Groups<Allocation> {
+  let groups = known.get(group);
+  if (groups === undefined) {
+    groups = inGroups(
+      group.filter(({ purpose }) => purpose !== 'service'),
+      ({ prefix }) => prefix,
+    );
+    known.set(group, groups);
+  }
+  return groups;
+}
+
+// The same, as far as more than one has the prefix.
+const repeated = new WeakMap<readonly Allocation[], readonly (readonly Allocation[])[]>();
+
+function repeatedIn(group: readonly Allocation[]): readonly (readonly Allocation[])[] {
+  let found = repeated.get(group);
+  if (found === undefined) {
+    found = [...byPrefix(group).values()].filter((each) => each.length > 1);
+    repeated.set(group, found);
+  }
+  return found;
+}
+
 const none: readonly Resident[] = [];
+const nowhere: readonly Allocation[] = [];
 
 /** Who lives in the subnets of ranges beside their own cluster, by the id of the range; ranges that are alone are not in it. */
 export type Residents = ReadonlyMap<string, readonly Resident[]>;
@@ -71,7 +104,7 @@ export type Residents = ReadonlyMap<string, readonly Resident[]>;
 export const residents = section({
   name: 'residents of subnets',
   reads: ['clusters', 'subnets', 'endpoints', 'bastions', 'balancers'],
-  needs: { demand, ranges: rangesByPrefix },
+  needs: { demand, ranges: rangesByStart },
   build: (parts, needed): Residents => gather(parts, needed.ranges, (id) => needed.demand.of(id)),
   follow: (last, parts, needed) => {
     const next = gather(parts, needed.ranges, (id) => needed.demand.of(id));
@@ -94,7 +127,11 @@ type Parts = Pick<Plan, 'clusters' | 'subnets' | 'endpoints' | 'bastions' | 'bal
 
 function gather(parts: Parts, ranges: Groups<Allocation>, sizingOf: (clusterId: string) => Sizing | undefined) {
   const found = new Map<string, readonly Resident[]>();
-  for (const group of ranges.values()) if (group.length > 1) ofGroup(parts, group, sizingOf, found);
+  const hasNative = parts.clusters.some(({ podMode }) => podMode === 'native');
+  for (const start of ranges.values())
+    for (const group of repeatedIn(start))
+      // Where no pods are native, a pod range that repeats is no subnet; there can be thousands.
+      if (hasNative || group.some(({ purpose }) => purpose !== 'pod')) ofGroup(parts, group, sizingOf, found);
   ofDevices(parts, ranges, found);
   return found;
 }
@@ -143,7 +180,8 @@ function ofDevices(parts: Parts, ranges: Groups<Allocation>, found: Map<string, 
     if (subnet === undefined || device.address === null) return;
     const address = expectGood(parseAddress(device.address));
     for (let length = addressBits(address.family); length > 0; length--) {
-      for (const range of ranges.get(formatPrefix(prefixAround(address, length))) ?? []) {
+      const prefix = formatPrefix(prefixAround(address, length));
+      for (const range of byPrefix(ranges.get(startOfText(prefix)) ?? nowhere).get(prefix) ?? []) {
         const cluster = byId(parts.clusters, range.clusterId);
         if (cluster?.networkId !== subnet.networkId || !isFromSubnet(cluster, range.purpose)) continue;
         if (kind === 'balancers' && (range.purpose === 'entry' || cluster.entryAddresses > 0)) continue;
