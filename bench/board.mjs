@@ -18,7 +18,7 @@ const answer = await fetch(`${base}/api/plans/import`, {
 if (!answer.ok) throw new Error(await answer.text());
 const { id } = await answer.json();
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args });
 for (const [name, planId] of [
   ['demo, 31 clusters', demo.id],
   ['organisation, 5,000 clusters', id],
