@@ -28,7 +28,7 @@ export function CrossPage() {
   return (
     <Halves
       screen="cross-cluster"
-      rightWidth="46rem"
+      rightWidth="53rem"
       left={
         <SheetsHalf title="Cross-cluster" heads={heads} picture={{ label: 'Sites', view: <SitesView /> }} kind={kind} />
       }

@@ -23,11 +23,11 @@ export function UsesView() {
   const rows = useMemo(() => shownRows(uses, only, columns), [uses, only, columns]);
   const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
     return [
-      { id: 'name', label: 'Cluster', width: 'minmax(7.4rem, 1fr)', value: ({ name }) => name },
+      { id: 'name', label: 'Cluster', width: 'minmax(7rem, 1fr)', value: ({ name }) => name },
       ...columns.map(({ at, service, connection }): SheetColumn<ShownUseRow> => ({
         id: String(at),
         label: service,
-        width: 'minmax(5.4rem, 0.8fr)',
+        width: 'minmax(6.4rem, 0.8fr)',
         value: ({ cells }) => worth(cells[at]),
         render: (row) => (
           <UseCellButton
