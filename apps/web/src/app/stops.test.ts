@@ -1,5 +1,5 @@
 import { kinds } from '@wide-lattice/core/plan';
-import { kindsAt, kindViews } from '../kinds/kindViews';
+import { kindsAt, kindViews, stopOf } from '../kinds/kindViews';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { SliceHost } from '../worker/sliceHost';
@@ -37,4 +37,18 @@ test('a stop shows what is worst there, counted from the findings', () => {
   expect(worstAt('demand', counts)?.severity).toBe('warning');
   expect(worstAt('handover', counts)).toBeUndefined();
   expect(counts.all.error + counts.all.warning + counts.all.note).toBe(evaluation.findings().length);
+});
+
+test('what is about a network or a cluster counts where it is mended', () => {
+  expect(stopOf({ kind: 'networks', code: 'egress.none' })).toBe('egress');
+  expect(stopOf({ kind: 'networks', code: 'route.past-firewall' })).toBe('egress');
+  expect(stopOf({ kind: 'clusters', code: 'path.asymmetric' })).toBe('egress');
+  expect(stopOf({ kind: 'networks', code: 'block.count' })).toBe('ground');
+  expect(stopOf({ kind: 'clusters', code: 'limit.before-horizon' })).toBe('demand');
+  expect(stopOf({ kind: 'runs', code: 'address.taken' })).toBe(kindViews.runs.stop);
+  // A network without a way out is never told as nothing broken at Egress.
+  const { byStop } = slices.findingCounts(new SliceHost(evaluate(demoPlan())));
+  const told = evaluate(demoPlan()).findings().filter(({ code, severity }) => severity === 'error' && code === 'route.past-firewall'); // prettier-ignore
+  expect(told.length).toBeGreaterThan(0);
+  expect(byStop.egress?.error).toBeGreaterThan(told.length);
 });

@@ -1,5 +1,4 @@
 import type { Severity } from '@wide-lattice/core/findings';
-import { kindsAt } from '../kinds/kindViews';
 import type { SheetStop } from '../kinds/kindView';
 import type { CountedFindings } from '../worker/slices/findingSlices';
 
@@ -27,11 +26,11 @@ export const stops: readonly Stop[] = [
 /** How many findings of the worst severity there are at a stop; undefined when nothing is wrong there. */
 export function worstAt(
   path: Stop['path'],
-  { byKind }: CountedFindings,
+  { byStop }: CountedFindings,
 ): { readonly severity: Severity; readonly count: number } | undefined {
-  const kinds = path === 'handover' ? [] : kindsAt(path);
+  if (path === 'handover') return undefined;
   for (const severity of ['error', 'warning'] as const) {
-    const count = kinds.reduce((sum, kind) => sum + (byKind[kind]?.[severity] ?? 0), 0);
+    const count = byStop[path]?.[severity] ?? 0;
     if (count > 0) return { severity, count };
   }
   return undefined;

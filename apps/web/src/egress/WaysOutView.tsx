@@ -2,7 +2,10 @@ import type { WaysOut, WayOut, WayTaken } from '@wide-lattice/core/forwarding';
 import { useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty } from '../shared/Halves';
+import { shortened } from '../shared/shortened';
+import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
+import { TraceMark } from '../question/TraceMark';
 
 const WIDTH = 640;
 const TOP = 26;
@@ -19,6 +22,7 @@ export function WaysOutView() {
   const ways = useSlice('waysOut');
   const [, set] = useSearchState();
   const [marked, setMarked] = useState<WayTaken>();
+  const ask = ({ from, to }: WayTaken) => set({ from, to, side: 'question' });
   if (ways === undefined) return <Computing />;
   if (ways.taken.length === 0)
     return (
@@ -35,7 +39,29 @@ export function WaysOutView() {
           ? 'A node of each network is followed to what its clusters need; a band opens its question.'
           : sayTaken(ways, marked)}
       </p>
-      <Drawing ways={ways} onMark={setMarked} onAsk={({ from, to }) => set({ from, to, side: 'question' })} />
+      <Drawing ways={ways} onMark={setMarked} onAsk={ask} />
+      <details className="mt-2">
+        <summary className="cursor-pointer">The same as a table</summary>
+        <table className="w-full" aria-label="Ways out">
+          <TableHead labels={['Network', 'What is reached', 'By what', 'Verdict']} />
+          <tbody>
+            {ways.taken.map((each) => (
+              <tr key={`${each.networkId} ${each.target}`} className="rule-b">
+                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+                  {nameOf(ways, each.networkId)}
+                </th>
+                <td>{each.target}</td>
+                <td>{sayWay(each.way)}</td>
+                <td>
+                  <button type="button" className="link" onClick={() => ask(each)}>
+                    <TraceMark verdict={each.verdict} />
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
       {ways.moreNetworks + ways.moreTargets > 0 && (
         <p className="quiet">
           {ways.moreNetworks > 0 && `${ways.moreNetworks} more networks with fewer clusters. `}
@@ -88,10 +114,11 @@ function sayWay({ kind, name }: WayOut): string {
   }
 }
 
-function sayTaken({ networks }: WaysOut, { networkId, target, way, verdict, clusters }: WayTaken): string {
-  const network = networks.find(({ id }) => id === networkId)?.name ?? '';
+const nameOf = ({ networks }: WaysOut, networkId: string) => networks.find(({ id }) => id === networkId)?.name ?? '';
+
+function sayTaken(ways: WaysOut, { networkId, target, way, verdict, clusters }: WayTaken): string {
   const how = { pass: 'is reached', refused: 'is refused', broken: 'is not reached', unknown: 'is not known' }[verdict];
-  return `${network} (${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}): ${target} ${how}, ${way.kind === 'none' ? 'no way out' : `by ${sayWay(way)}`}.`;
+  return `${nameOf(ways, networkId)} (${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}): ${target} ${how}, ${way.kind === 'none' ? 'no way out' : `by ${sayWay(way)}`}.`;
 }
 
 /** A cluster weighs by the root of their number, so that one of forty still shows beside them. */
@@ -107,10 +134,10 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
   const [byNetwork, byWay, byTarget] = [sumBy(({ networkId }) => networkId), sumBy(({ way }) => keyOf(way)), sumBy(({ target }) => target)];
   const total = taken.reduce((sum, each) => sum + weightOf(each), 0);
   const unit = Math.min(6, 330 / total);
-  const ways2 = [...new Map(taken.map(({ way }) => [keyOf(way), way])).values()].sort((a, b) => (byWay.get(keyOf(b)) ?? 0) - (byWay.get(keyOf(a)) ?? 0));
+  const waysShown = [...new Map(taken.map(({ way }) => [keyOf(way), way])).values()].sort((a, b) => (byWay.get(keyOf(b)) ?? 0) - (byWay.get(keyOf(a)) ?? 0));
   const shown = targets.filter((target) => byTarget.has(target));
   const left = stacked(networks.filter(({ id }) => byNetwork.has(id)).map(({ id }) => [id, byNetwork.get(id) ?? 0]), unit);
-  const middle = stacked(ways2.map((way) => [keyOf(way), byWay.get(keyOf(way)) ?? 0]), unit);
+  const middle = stacked(waysShown.map((way) => [keyOf(way), byWay.get(keyOf(way)) ?? 0]), unit);
   const right = stacked(shown.map((target) => [target, byTarget.get(target) ?? 0]), unit);
   const height = Math.max(...[left, middle, right].flatMap((boxes) => [...boxes.values()].map((box) => box.y + box.height))) + 4;
   const bands = taken.map((each) => {
@@ -125,7 +152,7 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
     return band;
   });
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full max-w-[52rem]" role="img" aria-label={`${networks.length} networks, ${ways2.length} ways out, ${shown.length} targets; the matrix has the same by cluster`}>
+    <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full max-w-[52rem]" role="img" aria-label={`${networks.length} networks, ${waysShown.length} ways out, ${shown.length} targets; the table below has the same`}>
       <defs>
         <pattern id="refused-band" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1={0} y1={0} x2={0} y2={6} stroke="var(--color-error)" strokeWidth={2.4} />
@@ -152,19 +179,19 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
         const box = left.get(id);
         return box === undefined ? null : <Named key={id} x={NETWORKS.x} width={NETWORKS.width} box={box} name={name} below={`${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}`} isBad={false} />;
       })}
-      {ways2.map((way) => {
+      {waysShown.map((way) => {
         const box = middle.get(keyOf(way));
         return box === undefined ? null : <Named key={keyOf(way)} x={WAYS.x} width={WAYS.width} box={box} name={sayWay(way)} below="" isBad={way.kind === 'none'} />;
       })}
       {shown.map((target) => {
         const box = right.get(target);
         if (box === undefined) return null;
-        // Red where nobody reaches it; who does not is seen at its band.
+        // Red where no network reaches it; which one does not is seen at its band.
         const isBad = taken.every((each) => each.target !== target || each.verdict !== 'pass');
         return (
           <text key={target} x={TARGETS.x} y={box.y + box.height / 2 + 4} fontSize={12} fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'} fontWeight={isBad ? 600 : 400}>
             <title>{target}</title>
-            {cut(target)}
+            {shortened(target, NAME_LENGTH)}
           </text>
         );
       })}
@@ -179,7 +206,7 @@ function Named({ x, width, box, name, below, isBad }: { readonly x: number; read
       <rect x={x + 0.5} y={box.y} width={width} height={box.height} fill="var(--color-base-100)" stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'} strokeDasharray={isBad ? '4 3' : undefined} />
       <text x={x + 8} y={below === '' ? middle + 4 : middle - 1} fontSize={12} fontWeight={below === '' ? 400 : 600} fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'}>
         <title>{name}</title>
-        {cut(name)}
+        {shortened(name, NAME_LENGTH)}
       </text>
       {below !== '' && (
         <text x={x + 8} y={middle + 12} fontSize={10.5} fill="var(--color-base-content)" opacity={0.75}>
@@ -189,8 +216,6 @@ function Named({ x, width, box, name, below, isBad }: { readonly x: number; read
     </g>
   );
 } // prettier-ignore
-
-const cut = (name: string) => (name.length > NAME_LENGTH ? `${name.slice(0, NAME_LENGTH - 1)}…` : name);
 
 function curve(x: number, y: number, x2: number, y2: number): string {
   const half = (x + x2) / 2;

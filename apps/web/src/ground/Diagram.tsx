@@ -6,6 +6,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
 import { toast } from 'sonner';
 import { useSlice } from '../plan/useSlice';
+import { shortened } from '../shared/shortened';
 import { Empty } from '../shared/Halves';
 import { Menu, MenuItem } from '../shared/Menu';
 import { useSearchState } from '../shared/useSearchState';
@@ -157,7 +158,7 @@ function Node({ node, onOpen, onTell }: NodeProps) {
   const { kind, name, detail, conflicts, x, y, width, height } = node;
   const isHub = kind === 'hub';
   const words = `${name}: ${detail}${conflicts > 0 ? `, ${conflicts} overlaps that break something` : ''}`;
-  const shown = name.length > 17 ? `${name.slice(0, 16)}…` : name;
+  const shown = shortened(name, 17);
   return (
     <g
       role="button"

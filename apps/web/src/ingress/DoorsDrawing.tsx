@@ -1,3 +1,4 @@
+import { shortened } from '../shared/shortened';
 import type { ShownDoors } from '../worker/slices/ingressSlices';
 
 type Entry = ShownDoors['entries'][number];
@@ -123,19 +124,15 @@ function Box({
       />
       <text x={x + 6} y={y + (about === '' ? 17 : 12)} fill="currentColor">
         <title>{`${label} ${about}`.trim()}</title>
-        {short(label)}
+        {shortened(label, FITS)}
       </text>
       {about !== '' && (
         <text x={x + 6} y={y + 23} fill="currentColor" opacity={0.75} fontSize={9.5}>
-          {short(about)}
+          {shortened(about, FITS)}
         </text>
       )}
     </g>
   );
-}
-
-function short(text: string): string {
-  return text.length > FITS ? `${text.slice(0, FITS - 1)}…` : text;
 }
 
 function sayDoors(entries: readonly Entry[]): string {

@@ -1,3 +1,5 @@
+import { isAnsweredBy } from '@wide-lattice/core/findings';
+import type { FindingMark } from '@wide-lattice/core/findings';
 import type { EntityOf, Kind } from '@wide-lattice/core/plan';
 import type { KindView, SheetStop } from './kindView';
 
@@ -925,6 +927,25 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
 export function kindsAt(stop: SheetStop): readonly Kind[] {
   // Every key of the record is a kind.
   return (Object.keys(kindViews) as Kind[]).filter((kind) => kindViews[kind].stop === stop);
+}
+
+const proposedAt = [
+  ['egress', 'egress'],
+  ['doors', 'ingress'],
+  ['names', 'dns'],
+  ['connections', 'cross-cluster'],
+] as const;
+
+/**
+ * The stop at which a finding is told and counted: that of the kind it is about. What is about a network or a cluster, which
+ * all stops share, is told where the proposal that ends it is made.
+ */
+export function stopOf({ kind, code }: Pick<FindingMark, 'kind' | 'code'>): SheetStop | undefined {
+  if (kind === 'networks' || kind === 'clusters') {
+    const made = proposedAt.find(([proposing]) => isAnsweredBy(proposing, code));
+    if (made !== undefined) return made[1];
+  }
+  return kind === undefined ? undefined : kindViews[kind].stop;
 }
 
 /** Where an entity of a kind is shown, below the plan's own address. */

@@ -2,7 +2,6 @@ import type { AskingStop } from '@wide-lattice/core/plan';
 import { ArrowRight } from 'lucide-react';
 import { Link } from 'react-router';
 import { FindingItem } from '../findings/FindingItem';
-import { kindsAt } from '../kinds/kindViews';
 import { usePlanPath } from '../plan/usePlanPath';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Part } from '../shared/Halves';
@@ -11,7 +10,7 @@ import type { Matters } from '../worker/slices/matters';
 
 /** What a stop opens on, under its question bar: what is broken here with a fix, what is missing in the order of work, and what is worth asking. */
 export function MattersPart({ stop }: { readonly stop: AskingStop }) {
-  const matters = useSlice('matters', stop, kindsAt(stop));
+  const matters = useSlice('matters', stop);
   const [, set] = useSearchState();
   const path = usePlanPath();
   if (matters === undefined) return <Computing />;
@@ -74,14 +73,13 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
 } // prettier-ignore
 
 function State({ matters: { errors, warnings } }: { readonly matters: Matters }) {
-  const isOne = errors === 1;
   if (errors + warnings === 0) return 'Nothing is broken here.';
   return (
     <>
       {errors === 0 ? (
         'Nothing is broken here'
       ) : (
-        <span className="text-error">{isOne ? 'One thing is broken' : `${errors} things are broken`}</span>
+        <span className="text-error">{errors === 1 ? 'One thing is broken' : `${errors} things are broken`}</span>
       )}
       {warnings > 0 && (
         <>

@@ -297,12 +297,16 @@ describe('networks with address blocks', () => {
   });
 
   test('a block that is full is named, and so is the mend', () => {
-    const [refusal] = propose(
-      applied(plan, [setOperation('clusters', testId('clusters', 1), { nodesHorizon: 200 })]),
-    ).refusals;
+    const crowded = applied(plan, [setOperation('clusters', testId('clusters', 1), { nodesHorizon: 200 })]);
+    const { refusals, operations, ranges } = propose(crowded);
+    const [refusal] = refusals;
     expect(refusal).toMatchObject({ purpose: 'node', length: 24 });
     expect(refusal?.reason).toContain('the largest free block is 10.7.0.128/25 in n1 block 10.7.0.0/24');
-    expect(refusal?.mend).toContain('Add the address block 10.7.8.0/24 in wide, which is free, to n1');
+    const offered = /^Add the address block (10\.7\.\d+\.0\/24) in wide, which is free, to n1/.exec(refusal?.mend ?? '')?.[1] ?? ''; // prettier-ignore
+    // It is free beside what the same proposal gives, and with it the refusal is gone.
+    for (const { after } of ranges) expect([after, overlaps(rangeOf({ prefix: after }), rangeOf({ prefix: offered }))]).toEqual([after, false]); // prettier-ignore
+    const block = { id: testId('blocks', 9), networkId: testId('networks', 1), prefix: offered };
+    expect(propose(applied(crowded, [...operations, ...add('blocks', block)])).refusals).toEqual([]);
   });
 });
 

@@ -63,14 +63,15 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
     if (!each.demand.isInternal) rerouted.push({ ...each.demand, before, after: prefix });
     operations.push(asOperation(each, prefix));
   };
+  const unplaced: Wanted[] = [];
   const settle = (each: Wanted, placed: Placed | undefined) => {
-    if (placed === undefined) refusals.push(refuse(plan, each.cluster, each.need, each.demand, space));
+    if (placed === undefined) unplaced.push(each);
     else give(each, placed.prefix, placed.source.name);
   };
   const homes = new SubnetHomes(plan, space, leaving);
   const homeless = [...wanted].sort(largestFirst).filter((each) => {
     const { cluster, need, moving } = each;
-    const home = homes.place({ cluster, ...need }, moving === undefined ? undefined : rangeOf(moving));
+    const home = homes.place({ cluster, need }, moving === undefined ? undefined : rangeOf(moving));
     if (home !== undefined) give(each, home.prefix, `subnet ${home.subnet.name}`, home.withWhom);
     return home === undefined;
   });
@@ -78,6 +79,8 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   for (const each of homeless)
     if (each.largest !== undefined) refusals.push(refuseTooLarge(plan, each.cluster, each.need, each.largest));
   for (const group of groupsToPlace(possible)) placeGroup(group, space, settle);
+  // Told once all is placed, so that what is called free still is.
+  for (const { cluster, need, demand } of unplaced) refusals.push(refuse(plan, cluster, need, demand, space));
   return { ranges: inClusterOrder(ranges), refusals, operations, routes: routeChanges(plan, rerouted) };
 }
 

@@ -4,8 +4,8 @@ import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { mostNodes, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
-import { PoolSpace, sayPlaced } from './poolSpace.js';
-import type { Demand } from './poolSpace.js';
+import { sayPlaced } from './poolSpace.js';
+import type { Demand, PoolSpace } from './poolSpace.js';
 import type { Refusal } from './proposal.js';
 
 /** Holders of a full place that are named. */
@@ -39,7 +39,7 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   const advertised = space.advertisedFor(demand);
   const keptFree =
     advertised.length === 0 ? '' : ` Kept free, since a link makes it reachable: ${advertised.slice(0, 3).join(', ')}.`;
-  const more = sources.some(({ networkId }) => networkId !== undefined) ? blockToAdd(plan, demand) : 'a pool';
+  const more = sources.some(({ networkId }) => networkId !== undefined) ? blockToAdd(plan, demand, space) : 'a pool';
   return {
     ...base,
     reason: `${cluster.name} needs ${wanted}; ${have}.${keptFree}`,
@@ -50,13 +50,13 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   };
 }
 
-/** An address block that would serve: one that a pool has free, where there is one. */
-function blockToAdd(plan: Plan, demand: Demand): string {
+/** An address block that would serve: one that a pool has free, where there is one; no other refusal is offered the same. */
+function blockToAdd(plan: Plan, demand: Demand, space: PoolSpace): string {
   const network = byId(plan.networks, demand.networkId)?.name ?? 'the network';
   const profile = byId(plan.profiles, byId(plan.sites, demand.siteId)?.profileId ?? '');
   // A block is no smaller than the provider makes one.
   const length = demand.family === 4 ? Math.min(demand.roomLength, profile?.smallestBlock ?? 32) : demand.roomLength;
-  const found = new PoolSpace(plan).place({ ...demand, isSubnet: false, length, roomLength: length });
+  const found = space.place({ ...demand, isSubnet: false, length, roomLength: length });
   return found === undefined
     ? `an address block to ${network}`
     : `the address block ${sayPlaced(found)}, which is free, to ${network}`;

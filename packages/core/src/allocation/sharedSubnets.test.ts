@@ -7,7 +7,7 @@ import type { Cluster, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { clusters } from '../sizing/index.js';
 import { verdictOfPair } from '../verdicts/index.js';
-import { propose } from './index.js';
+import { propose, subnetUse } from './index.js';
 
 type Fields = Partial<Omit<Cluster, 'id'>>;
 
@@ -95,6 +95,14 @@ describe('several clusters in one subnet', () => {
       ]); // prettier-ignore
     expect(nodeLimit(devices({}), 1)).toBe(254 - 3);
     expect(nodeLimit(devices({ entryAddresses: 4 }), 1)).toBe(254 - 4 - 2);
+    // Six load balancers, of which two find an entry address: four more are taken.
+    const more = Array.from({ length: 5 }, (_, n) => ({ id: testId('balancers', n + 2), name: `l${n}`, subnetId: testId('subnets', 1), side: 'internal' as const, address: `10.0.0.${50 + n}` })); // prettier-ignore
+    const crowded = applied(devices({ entryAddresses: 2 }), add('balancers', ...more));
+    expect(nodeLimit(crowded, 1)).toBe(254 - 2 - 4 - 2);
+    // The subnet says the same of itself: ten nodes with their entry, the four, the two others, and its gateway.
+    const [subnet, profile] = [crowded.subnets[0], crowded.profiles[0]];
+    if (subnet === undefined || profile === undefined) throw new Error('no subnet');
+    expect(subnetUse(crowded, subnet, profile)).toMatchObject({ usable: 254, taken: 10 + 2 + 4 + 2 + 1 });
   });
 
   test('after an edit of one, the other is as if it had been computed from nothing', () => {
@@ -164,6 +172,14 @@ describe('ranges are placed in subnets that stand', () => {
     expect(nodesOf(parted)[0]?.[2]).toBe('all');
   });
 
+  test('not in one smaller than the provider makes, however few live in it', () => {
+    const plan = applied(sizes(4), [
+      ...add('subnets', subnet('10.9.0.0/29')),
+      setOperation('profiles', testId('profiles', 1), { smallestSubnet: 28 }),
+    ]);
+    expect(nodesOf(plan)[0]?.[2]).toBe('all');
+  });
+
   test('one cluster in each where the provider lets no more in', () => {
     const plan = applied(sizes(50, 50), [
       ...add('subnets', subnet('10.9.0.0/24')),
@@ -200,6 +216,12 @@ describe('where nothing is free', () => {
     const block = /block (\S+) in/.exec(refusal?.mend ?? '')?.[1] ?? '';
     const added = full([...add('blocks', {}, { networkId: testId('networks', 1), prefix: block }).slice(1)]);
     expect(propose(added).refusals).toEqual([]);
+  });
+
+  test('two that find nothing are offered a block each', () => {
+    const plan = applied(full(), add('clusters', { ...cluster('second', { podMode: 'overlay', nodesHorizon: 50 }), id: testId('clusters', 2) })); // prettier-ignore
+    const blocks = propose(plan).refusals.map(({ mend }) => /block (\S+) in/.exec(mend)?.[1]);
+    expect([blocks.length, new Set(blocks).size]).toEqual([2, 2]);
   });
 
   test('the block is no smaller than the provider makes one', () => {

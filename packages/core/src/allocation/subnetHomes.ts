@@ -1,8 +1,9 @@
 import { overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { grouped, rangeOf } from '../plan/index.js';
-import type { Cluster, Plan, Profile, Purpose, Subnet } from '../plan/index.js';
+import type { Cluster, Plan, Profile, Subnet } from '../plan/index.js';
 import { addressesIn, isFromSubnet, sizingOf } from '../sizing/index.js';
+import type { Need } from '../sizing/index.js';
 import type { PoolSpace } from './poolSpace.js';
 import { subnetUse } from './subnetUse.js';
 
@@ -17,9 +18,7 @@ export interface Home {
 /** What is asked of the subnets of a network. */
 export interface HomeWanted {
   readonly cluster: Cluster;
-  readonly purpose: Purpose;
-  readonly zone: string;
-  readonly family: 4 | 6;
+  readonly need: Need;
 }
 
 interface Room {
@@ -45,7 +44,8 @@ export class SubnetHomes {
   ) {}
 
   /** The subnet that a cluster's range fits in and that has the least room left then; undefined when none has room. */
-  place({ cluster, purpose, zone, family }: HomeWanted, not?: Prefix): Home | undefined {
+  place({ cluster, need }: HomeWanted, not?: Prefix): Home | undefined {
+    const { purpose, zone, family, length } = need;
     if (!isFromSubnet(cluster, purpose)) return undefined;
     const sizing = sizingOf(this.plan, cluster);
     const needed = family === 6 ? 0 : addressesIn(sizing, purpose, zone);
@@ -53,7 +53,8 @@ export class SubnetHomes {
     for (const subnet of grouped(this.plan.subnets, 'networkId').get(cluster.networkId) ?? []) {
       if (subnet.siteId !== cluster.siteId || subnet.zone !== zone || subnet.purpose !== purpose || subnet.delegatedTo !== '') continue; // prettier-ignore
       const prefix = rangeOf(subnet);
-      if (prefix.family !== family || (not !== undefined && overlaps(prefix, not))) continue;
+      if (prefix.family !== family || prefix.length > length.value || (not !== undefined && overlaps(prefix, not)))
+        continue;
       const room = this.roomIn(subnet, sizing.profile);
       if (room === undefined || room.left < needed) continue;
       if (room.names.length > 0 && !sizing.profile.sharesSubnets) continue;

@@ -1,7 +1,7 @@
 import { addressValue, comparePrefixes, contains, prefixSize } from '../address/index.js';
 import { byId, overlapping, rangeOf } from '../plan/index.js';
 import type { Plan, Profile, Subnet } from '../plan/index.js';
-import { addressesIn, isFromSubnet, reservedIn, sizingOf, usableAddresses } from '../sizing/index.js';
+import { addressesIn, entryKept, isFromSubnet, reservedIn, sizingOf, usableAddresses } from '../sizing/index.js';
 import { heldAddresses } from './heldAddresses.js';
 
 /** Somebody who lives in a subnet. */
@@ -29,6 +29,7 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
   const prefix = rangeOf(subnet);
   const { networkId } = subnet;
   const living: Living[] = [];
+  let kept = 0;
   let isParted = overlapping(plan.subnets, prefix).some((other) => other.id !== subnet.id && other.networkId === networkId); // prettier-ignore
   for (const range of overlapping(plan.allocations, prefix)) {
     const owner = byId(plan.clusters, range.clusterId);
@@ -37,11 +38,14 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
     const isWhole = comparePrefixes(own, prefix) === 0;
     if (!isWhole) isParted = true;
     if (!contains(prefix, own)) continue;
-    const addresses = isWhole ? addressesIn(sizingOf(plan, owner), range.purpose, range.zone) : Number(prefixSize(own));
+    const sizing = sizingOf(plan, owner);
+    const addresses = isWhole ? addressesIn(sizing, range.purpose, range.zone) : Number(prefixSize(own));
+    kept += entryKept(sizing, range.purpose);
     living.push({ name: owner.name, addresses: prefix.family === 6 ? 0 : addresses, isCluster: true });
   }
-  for (const { by, what, first, last } of heldAddresses(plan, { prefix, networkId, profile }))
-    if (by !== 'provider')
+  for (const { by, what, id = '', first, last } of heldAddresses(plan, { prefix, networkId, profile }))
+    // A load balancer takes of the entry addresses first, which the clusters there keep for it.
+    if (by !== 'provider' && (byId(plan.balancers, id) === undefined || kept-- <= 0))
       living.push({ name: what, addresses: Number(addressValue(last) - addressValue(first)) + 1, isCluster: false });
   const usable = prefix.family === 6 ? Infinity : usableAddresses(prefix.length, reservedIn({ profile })).value;
   return { usable, taken: living.reduce((sum, { addresses }) => sum + addresses, 0), living, isParted };

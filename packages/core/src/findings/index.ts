@@ -3,5 +3,6 @@ export { isAnsweredBy } from './answeredBy.js';
 export type { ExpectationState } from './expectations.js';
 export { askExpectation } from './expectations.js';
 export type { Finding, FindingMark, Fix, Severity, Subject } from './finding.js';
+export { markOf } from './finding.js';
 export { findingMarks, findings, findingsOfCluster, marksOfCluster } from './findingsSection.js';
 export { findingTitles } from './findingTitles.js';

@@ -16,8 +16,7 @@ import { isNeedOf } from './needsOf.js';
 import type { Packet } from './packet.js';
 import { aimsOf, KUBELET_PORT, POD_PORT } from './resolve.js';
 import type { Aim } from './resolve.js';
-import { traceFlow } from './trace.js';
-import type { TraceVerdict } from './trace.js';
+import { traceFlow, worstFirst } from './trace.js';
 
 /** A place that a cell is asked from, and what tells it from others for forwarding. */
 interface Source {
@@ -221,7 +220,7 @@ export class MatrixMaker {
       const judged = aims.ok
         ? this.judgeOne(`${number} ${insideKey(cluster, own, aims.value)} > ${to}`, () => this.ask(host, aims.value))
         : { verdict: 'unknown' as const, code: undefined, say: aims.problem.message, lists: [], refusing: [] };
-      if (found === undefined || order.indexOf(judged.verdict) < order.indexOf(found.judged.verdict)) found = { judged, from: words }; // prettier-ignore
+      if (found === undefined || worstFirst.indexOf(judged.verdict) < worstFirst.indexOf(found.judged.verdict)) found = { judged, from: words }; // prettier-ignore
     }
     if (found === undefined) return withoutRanges(cluster, to);
     const { judged, from } = found;
@@ -245,7 +244,7 @@ export class MatrixMaker {
       const last = forth.findLast(({ decisions = [] }) => decisions.length > 0);
       if (last?.decisions?.[0]?.direction === 'in') arrival = last.packet;
       for (const { decisions = [] } of [...forth, ...back]) for (const { list } of decisions) lists.add(list.id);
-      if (order.indexOf(verdict) < order.indexOf(worst.verdict))
+      if (worstFirst.indexOf(verdict) < worstFirst.indexOf(worst.verdict))
         worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '', refusing: failed?.failure.code === 'filter' ? failed.failure.filterIds : [] }; // prettier-ignore
     }
     return { ...worst, arrival, lists: [...lists] };
@@ -271,7 +270,9 @@ export class MatrixMaker {
         own,
       ),
     );
-    return cells.reduce((worst, cell) => (order.indexOf(cell.verdict) < order.indexOf(worst.verdict) ? cell : worst));
+    return cells.reduce((worst, cell) =>
+      worstFirst.indexOf(cell.verdict) < worstFirst.indexOf(worst.verdict) ? cell : worst,
+    );
   }
 
   /** From the first pod of a cluster to many targets, counted group by group. */
@@ -446,8 +447,6 @@ const severalOf: Readonly<Record<SeveralKind, SeveralTargets> & Partial<Record<M
     },
     pods: { kind: 'pod', port: POD_PORT, wordsOf: ({ cluster }) => `pod of ${cluster?.name ?? ''} tcp ${POD_PORT}` },
   };
-
-const order: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 
 function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   return {

@@ -39,7 +39,8 @@ export interface Trace {
   readonly flows: readonly FlowTrace[];
 }
 
-const worst: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
+/** Verdicts, the worst first. */
+export const worstFirst: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 
 /** Gives a host what is known of it beyond forwarding: of which workload a pod is. */
 export type Dress = (host: Host, place: Place | Target) => Host;
@@ -65,7 +66,7 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
       return traceFlow(forwarding, asker, dressed, question.bytes);
     }),
   );
-  const sorted = [...flows].sort((a, b) => worst.indexOf(a.verdict) - worst.indexOf(b.verdict));
+  const sorted = [...flows].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing', message: 'There is nothing to reach.', mend: '' });
   return {

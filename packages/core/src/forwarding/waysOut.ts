@@ -5,7 +5,7 @@ import { nodeHost } from './host.js';
 import { isNeedOf } from './needsOf.js';
 import { aimsOf } from './resolve.js';
 import type { Step } from './step.js';
-import { traceFlow } from './trace.js';
+import { traceFlow, worstFirst } from './trace.js';
 import type { FlowTrace, TraceVerdict } from './trace.js';
 
 /** By what packets leave a network: the last of these that they pass. */
@@ -99,13 +99,11 @@ function takenBy(
     };
     if (!aims.ok) return { ...base, way: { kind: 'none', name: '' }, verdict: 'unknown' };
     const flows = aims.value.map((aim) => traceFlow(forwarding, host.value, aim, USUAL_BYTES));
-    const worst = flows.reduce((found, flow) => (order.indexOf(flow.verdict) < order.indexOf(found.verdict) ? flow : found)); // prettier-ignore
+    const worst = flows.reduce((found, flow) => (worstFirst.indexOf(flow.verdict) < worstFirst.indexOf(found.verdict) ? flow : found)); // prettier-ignore
     return { ...base, way: wayOf(worst), verdict: worst.verdict };
   }
   return undefined;
 }
-
-const order: readonly TraceVerdict[] = ['broken', 'refused', 'unknown', 'pass'];
 
 /** By what a packet went, or tried to: an endpoint says more than a firewall on the way, that more than the NAT behind it. */
 function wayOf({ forth, verdict, failed }: FlowTrace): WayOut {

@@ -37,7 +37,7 @@ export { demand } from './demandSection.js';
 export type { ClusterResult } from './clusterResult.js';
 export { clusters, rangesByCluster } from './clustersSection.js';
 export type { Resident, Residents } from './residents.js';
-export { addressesIn, residents, residentsBeside, subnetKey } from './residents.js';
+export { addressesIn, entryKept, residents, residentsBeside, subnetKey } from './residents.js';
 export type { SiteShares } from './siteShares.js';
 export { siteShares } from './siteShares.js';
 export type { SubnetDemand } from './subnetDemand.js';

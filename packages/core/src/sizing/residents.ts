@@ -9,7 +9,7 @@ import type { Counts } from './counts.js';
 import { demand } from './demandSection.js';
 import { isFromSubnet } from './needs.js';
 import type { Sizing } from './sizing.js';
-import { nodeSubnetAddresses, podSubnetAddresses } from './subnetDemand.js';
+import { entryInNodeSubnet, nodeSubnetAddresses, podSubnetAddresses } from './subnetDemand.js';
 
 /** Somebody who takes addresses of a subnet beside one cluster's range in it. */
 export interface Resident {
@@ -67,29 +67,29 @@ const rangesByStart = section({
 });
 
 // By the group, which is the same object until an edit touches it.
-const known = new WeakMap<readonly Allocation[], Groups<Allocation>>();
+const prefixesOf = new WeakMap<readonly Allocation[], Groups<Allocation>>();
 
 /** Of a group with one start, those that may be subnets, by their whole prefix. */
 function byPrefix(group: readonly Allocation[]): Groups<Allocation> {
-  let groups = known.get(group);
+  let groups = prefixesOf.get(group);
   if (groups === undefined) {
     groups = inGroups(
       group.filter(({ purpose }) => purpose !== 'service'),
       ({ prefix }) => prefix,
     );
-    known.set(group, groups);
+    prefixesOf.set(group, groups);
   }
   return groups;
 }
 
 // The same, as far as more than one has the prefix.
-const repeated = new WeakMap<readonly Allocation[], readonly (readonly Allocation[])[]>();
+const repeatedOf = new WeakMap<readonly Allocation[], readonly (readonly Allocation[])[]>();
 
 function repeatedIn(group: readonly Allocation[]): readonly (readonly Allocation[])[] {
-  let found = repeated.get(group);
+  let found = repeatedOf.get(group);
   if (found === undefined) {
     found = [...byPrefix(group).values()].filter((each) => each.length > 1);
-    repeated.set(group, found);
+    repeatedOf.set(group, found);
   }
   return found;
 }
@@ -132,7 +132,7 @@ function gather(parts: Parts, ranges: Groups<Allocation>, sizingOf: (clusterId: 
     for (const group of repeatedIn(start))
       // Where no pods are native, a pod range that repeats is no subnet; there can be thousands.
       if (hasNative || group.some(({ purpose }) => purpose !== 'pod')) ofGroup(parts, group, sizingOf, found);
-  ofDevices(parts, ranges, found);
+  ofDevices(parts, ranges, sizingOf, found);
   return found;
 }
 
@@ -173,26 +173,60 @@ function ofGroup(
   }
 }
 
-/** Devices that have an address in a subnet of a cluster. Load balancers take of the entry addresses first, which the clusters there keep for them. */
-function ofDevices(parts: Parts, ranges: Groups<Allocation>, found: Map<string, readonly Resident[]>): void {
-  const put = (kind: 'endpoints' | 'bastions' | 'balancers', device: Plan['endpoints'][number] | Plan['bastions'][number] | Plan['balancers'][number]) => {
-    const subnet = byId(parts.subnets, device.subnetId);
-    if (subnet === undefined || device.address === null) return;
-    const address = expectGood(parseAddress(device.address));
-    for (let length = addressBits(address.family); length > 0; length--) {
-      const prefix = formatPrefix(prefixAround(address, length));
-      for (const range of byPrefix(ranges.get(startOfText(prefix)) ?? nowhere).get(prefix) ?? []) {
-        const cluster = byId(parts.clusters, range.clusterId);
-        if (cluster?.networkId !== subnet.networkId || !isFromSubnet(cluster, range.purpose)) continue;
-        if (kind === 'balancers' && (range.purpose === 'entry' || cluster.entryAddresses > 0)) continue;
-        const resident = { kind, id: device.id, name: device.name, addresses: address.family === 6 ? 0 : 1 };
-        found.set(range.id, [...(found.get(range.id) ?? none), resident]);
+type Device = Plan['endpoints'][number] | Plan['bastions'][number] | Plan['balancers'][number];
+
+/** Devices that have an address in a subnet of a cluster; of load balancers those beyond the entry addresses that the clusters there keep for them. */
+function ofDevices(
+  parts: Parts,
+  ranges: Groups<Allocation>,
+  sizingOf: (clusterId: string) => Sizing | undefined,
+  found: Map<string, readonly Resident[]>,
+): void {
+  const add = (kind: Resident['kind'], { id, name }: Device, range: Allocation) => {
+    const addresses = rangeOf(range).family === 6 ? 0 : 1;
+    found.set(range.id, [...(found.get(range.id) ?? none), { kind, id, name, addresses }]);
+  };
+  for (const endpoint of parts.endpoints)
+    for (const range of rangesAround(parts, ranges, endpoint)) add('endpoints', endpoint, range);
+  for (const bastion of parts.bastions)
+    for (const range of rangesAround(parts, ranges, bastion)) add('bastions', bastion, range);
+  const balancers = new Map<Allocation, Device[]>();
+  for (const balancer of parts.balancers)
+    if (balancer.side === 'internal')
+      for (const range of rangesAround(parts, ranges, balancer)) {
+        const list = balancers.get(range);
+        if (list === undefined) balancers.set(range, [balancer]);
+        else list.push(balancer);
       }
+  for (const [range, list] of balancers) {
+    const living = [{ id: range.clusterId, purpose: range.purpose }, ...(found.get(range.id) ?? none)];
+    const kept = living.reduce((sum, { id, purpose }) => sum + entryKept(sizingOf(id), purpose), 0);
+    for (const balancer of list.slice(kept)) add('balancers', balancer, range);
+  }
+}
+
+/** Addresses that a cluster keeps in its subnet of a purpose for load balancers. */
+export function entryKept(sizing: Sizing | undefined, purpose: Purpose | undefined): number {
+  if (sizing === undefined) return 0;
+  return purpose === 'node' ? entryInNodeSubnet(sizing) : purpose === 'entry' ? sizing.cluster.entryAddresses : 0;
+}
+
+/** The ranges of clusters that are subnets around a device's address. */
+function* rangesAround(
+  { subnets, clusters }: Parts,
+  ranges: Groups<Allocation>,
+  { subnetId, address: text }: Device,
+): Generator<Allocation> {
+  const subnet = byId(subnets, subnetId);
+  if (subnet === undefined || text === null) return;
+  const address = expectGood(parseAddress(text));
+  for (let length = addressBits(address.family); length > 0; length--) {
+    const prefix = formatPrefix(prefixAround(address, length));
+    for (const range of byPrefix(ranges.get(startOfText(prefix)) ?? nowhere).get(prefix) ?? []) {
+      const cluster = byId(clusters, range.clusterId);
+      if (cluster?.networkId === subnet.networkId && isFromSubnet(cluster, range.purpose)) yield range;
     }
-  }; // prettier-ignore
-  for (const endpoint of parts.endpoints) put('endpoints', endpoint);
-  for (const bastion of parts.bastions) put('bastions', bastion);
-  for (const balancer of parts.balancers) if (balancer.side === 'internal') put('balancers', balancer);
+  }
 }
 
 function isAlike(one: readonly Resident[], other: readonly Resident[]): boolean {

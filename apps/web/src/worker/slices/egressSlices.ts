@@ -1,7 +1,7 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
 import type { HubRequest } from '@wide-lattice/core/egress';
 import { compareMatrices, forwarding, waysOut } from '@wide-lattice/core/forwarding';
-import type { AskingStop, Kind, Plan } from '@wide-lattice/core/plan';
+import type { AskingStop, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { knownAddresses, matrixPart, restingAt, shownTable } from './egress';
 import { mattersAt } from './matters';
@@ -19,8 +19,8 @@ export const egressSlices = {
   expectations: ({ evaluation }: SliceHost) => expectationStates(askedOf(evaluation)),
   /** By what the networks reach the internet and what their clusters need. */
   waysOut: ({ evaluation }: SliceHost) => waysOut(evaluation.ask(forwarding)),
-  /** What a stop opens on, of the kinds that it shows. */
-  matters: (host: SliceHost, stop: AskingStop, kinds: readonly Kind[]) => mattersAt(host, stop, kinds),
+  /** What a stop opens on. */
+  matters: (host: SliceHost, stop: AskingStop) => mattersAt(host, stop),
   /** What follows from the intents and is not there yet, with filters for the clusters named. */
   egressProposal: ({ plan }: SliceHost, clusterIds: readonly string[]) => proposeEgress(plan, clusterIds),
   hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),

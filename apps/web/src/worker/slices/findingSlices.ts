@@ -4,7 +4,9 @@ import { findingMarks, isAnsweredBy } from '@wide-lattice/core/findings';
 import type { Finding, FindingMark, Proposing, Severity } from '@wide-lattice/core/findings';
 import { compareMatrices, forwarding } from '@wide-lattice/core/forwarding';
 import type { CellChange } from '@wide-lattice/core/forwarding';
-import type { Kind, Operation } from '@wide-lattice/core/plan';
+import type { Operation } from '@wide-lattice/core/plan';
+import { stopOf } from '../../kinds/kindViews';
+import type { SheetStop } from '../../kinds/kindView';
 import type { SliceHost } from '../sliceHost';
 import { shownRenumberings } from './renumberings';
 
@@ -14,8 +16,8 @@ export type FindingCounts = Readonly<Record<Severity, number>>;
 /** Findings counted in the ways that frames and summaries show them. */
 export interface CountedFindings {
   readonly all: FindingCounts;
-  /** By the kind of what each is first about. */
-  readonly byKind: Readonly<Partial<Record<Kind, FindingCounts>>>;
+  /** By the stop at which each is told. */
+  readonly byStop: Readonly<Partial<Record<SheetStop, FindingCounts>>>;
   readonly byCode: Readonly<Record<string, number>>;
 }
 
@@ -27,13 +29,15 @@ export function countFindings(findings: readonly { readonly severity: Severity }
 }
 
 function counted(marks: readonly FindingMark[]): CountedFindings {
-  const byKind: Partial<Record<Kind, Record<Severity, number>>> = {};
+  const byStop: Partial<Record<SheetStop, Record<Severity, number>>> = {};
   const byCode: Record<string, number> = {};
-  for (const { severity, kind, code } of marks) {
+  for (const mark of marks) {
+    const { severity, code } = mark;
     byCode[code] = (byCode[code] ?? 0) + 1;
-    if (kind !== undefined) (byKind[kind] ??= { error: 0, warning: 0, note: 0 })[severity]++;
+    const stop = stopOf(mark);
+    if (stop !== undefined) (byStop[stop] ??= { error: 0, warning: 0, note: 0 })[severity]++;
   }
-  return { all: countFindings(marks), byKind, byCode };
+  return { all: countFindings(marks), byStop, byCode };
 }
 
 /** A proposal that was tried: errors and warnings it ends, brings and leaves of those it is there to end, and what it does to the matrix. */

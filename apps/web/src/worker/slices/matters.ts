@@ -1,7 +1,9 @@
 import { proposeEgress } from '@wide-lattice/core/egress';
+import { markOf } from '@wide-lattice/core/findings';
 import type { Finding } from '@wide-lattice/core/findings';
 import { worthAsking } from '@wide-lattice/core/plan';
-import type { AskingStop, Kind, Plan, WorthAsking } from '@wide-lattice/core/plan';
+import type { AskingStop, Plan, WorthAsking } from '@wide-lattice/core/plan';
+import { stopOf } from '../../kinds/kindViews';
 import type { SliceHost } from '../sliceHost';
 
 /** The next thing to do at a stop, and what of its address leads there. */
@@ -28,10 +30,9 @@ const MOST_BROKEN = 3;
 /** Clusters up to which it is looked whether the decisions ask for more than is there. */
 const MOST_PROPOSED = 250;
 
-/** What matters at a stop now. The kinds are those that it shows. */
-export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop, kinds: readonly Kind[]): Matters {
-  const own = new Set<Kind>(kinds);
-  const here = evaluation.findings().filter(({ subjects: [first] }) => first !== undefined && own.has(first.kind));
+/** What matters at a stop now. */
+export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Matters {
+  const here = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
   const errors = here.filter(({ severity }) => severity === 'error');
   const warnings = here.filter(({ severity }) => severity === 'warning');
   return {
@@ -45,94 +46,34 @@ export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop, kin
 
 const noClusters: Missing = { text: 'There are no clusters yet.', action: 'Add clusters', search: { show: 'clusters' }, path: 'demand' }; // prettier-ignore
 
-const steps = (...all: readonly (Missing & { readonly isMissing: boolean })[]): readonly Missing[] =>
-  all.filter(({ isMissing }) => isMissing).map(({ isMissing: _, ...step }) => step);
+/** One step, where it is missing. */
+function step(isMissing: boolean, text: string, action: string, search: Missing['search']): readonly Missing[] {
+  return isMissing ? [{ text, action, search }] : [];
+}
 
 const missingAt: Readonly<Record<AskingStop, (plan: Plan) => readonly Missing[]>> = {
   egress: (plan) => {
     const asked = plan.clusters.length > MOST_PROPOSED ? 0 : proposeEgress(plan).groups.length;
-    return steps(
-      {
-        isMissing: plan.needs.length === 0,
-        text: 'Nothing says yet what the clusters must reach.',
-        action: 'Enter needs',
-        search: { show: 'needs' },
-      },
-      {
-        isMissing: asked > 0,
-        text: `The decisions ask for ${asked === 1 ? 'one group of rows' : `${asked} groups of rows`} that are not there.`,
-        action: 'See them',
-        search: { side: 'propose' },
-      },
-      {
-        isMissing: plan.expectations.length === 0,
-        text: 'No question is kept as an expectation: nothing would say that a way was lost.',
-        action: 'Keep one',
-        search: { show: 'expectations' },
-      },
-    );
+    const groups = asked === 1 ? 'one group of rows that is' : `${asked} groups of rows that are`;
+    return [
+      ...step(plan.needs.length === 0, 'Nothing says yet what the clusters must reach.', 'Enter needs', { show: 'needs' }),
+      ...step(asked > 0, `The decisions ask for ${groups} not there.`, 'See them', { side: 'propose' }),
+      ...step(plan.expectations.length === 0, 'No question is kept as an expectation: a way that is lost would go unnoticed.', 'Keep one', { show: 'expectations' }),
+    ];
   },
-  ingress: (plan) =>
-    steps(
-      {
-        isMissing: plan.workloads.length === 0,
-        text: 'No workloads are entered, so no calls are answered yet.',
-        action: 'Read manifests',
-        search: { side: 'manifests' },
-      },
-      {
-        isMissing: plan.workloads.length > 0 && plan.services.length === 0,
-        text: 'Workloads have no services: nothing calls them by a name.',
-        action: 'Enter services',
-        search: { show: 'services' },
-      },
-      {
-        isMissing: plan.services.length > 0 && plan.ingressRoutes.length === 0,
-        text: 'No service is called from outside.',
-        action: 'Expose one',
-        search: { side: 'expose' },
-      },
-      {
-        isMissing: plan.services.length > 0 && plan.networkPolicies.length === 0,
-        text: 'No network policy says who may call whom.',
-        action: 'Enter policies',
-        search: { show: 'networkPolicies' },
-      },
-    ),
-  dns: (plan) =>
-    steps(
-      {
-        isMissing: plan.zones.length === 0,
-        text: 'No zones are entered: names have no answers.',
-        action: 'Propose names',
-        search: { side: 'propose' },
-      },
-      {
-        isMissing: plan.zones.length > 0 && plan.resolvers.length === 0,
-        text: 'No resolver is entered: networks ask that of their provider.',
-        action: 'Enter resolvers',
-        search: { show: 'resolvers' },
-      },
-      {
-        isMissing: plan.ingressRoutes.length > 0 && plan.certificates.length === 0,
-        text: 'No certificates are entered: their renewal is nowhere.',
-        action: 'Propose names',
-        search: { side: 'propose' },
-      },
-    ),
-  'cross-cluster': (plan) =>
-    steps(
-      {
-        isMissing: plan.connections.length === 0,
-        text: 'No clusters are joined yet.',
-        action: 'Choose how',
-        search: { side: 'choose' },
-      },
-      {
-        isMissing: plan.connections.length > 0 && plan.serviceExports.length === 0,
-        text: 'Clusters are joined, and no service is exported.',
-        action: 'Export one',
-        search: { show: 'serviceExports' },
-      },
-    ),
-};
+  ingress: ({ workloads, services, ingressRoutes, networkPolicies }) => [
+    ...step(workloads.length === 0, 'No workloads are entered, so no calls are answered yet.', 'Read manifests', { side: 'manifests' }),
+    ...step(workloads.length > 0 && services.length === 0, 'Workloads have no services: nothing calls them by a name.', 'Enter services', { show: 'services' }),
+    ...step(services.length > 0 && ingressRoutes.length === 0, 'No service is called from outside.', 'Expose one', { side: 'expose' }),
+    ...step(services.length > 0 && networkPolicies.length === 0, 'No network policy says who may call whom.', 'Enter policies', { show: 'networkPolicies' }),
+  ],
+  dns: ({ zones, resolvers, ingressRoutes, certificates }) => [
+    ...step(zones.length === 0, 'No zones are entered: names have no answers.', 'Propose names', { side: 'propose' }),
+    ...step(zones.length > 0 && resolvers.length === 0, 'No resolver is entered: networks ask that of their provider.', 'Enter resolvers', { show: 'resolvers' }),
+    ...step(ingressRoutes.length > 0 && certificates.length === 0, 'No certificates are entered: their renewal is not planned.', 'Propose names', { side: 'propose' }),
+  ],
+  'cross-cluster': ({ connections, serviceExports }) => [
+    ...step(connections.length === 0, 'No clusters are joined yet.', 'Choose how', { side: 'choose' }),
+    ...step(connections.length > 0 && serviceExports.length === 0, 'Clusters are joined, and no service is exported.', 'Export one', { show: 'serviceExports' }),
+  ],
+}; // prettier-ignore

@@ -5,7 +5,8 @@ import { planCost } from '@wide-lattice/core/money';
 import { emptyPlan, rangeOf } from '@wide-lattice/core/plan';
 import { saySize } from '@wide-lattice/core/working';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { kindsAt } from '../../kinds/kindViews';
+import { stopOf } from '../../kinds/kindViews';
+import { markOf } from '@wide-lattice/core/findings';
 import { SliceHost } from '../sliceHost';
 import { boardRows } from './board';
 import { clusterSheet } from './clusterSheet';
@@ -215,9 +216,8 @@ test('sizes are said whole, or as a power of two when vast', () => {
 test('a stop opens on what is counted for it, the worst first, with questions and the next steps', () => {
   const host = new SliceHost(evaluation);
   for (const stop of ['egress', 'ingress', 'dns', 'cross-cluster'] as const) {
-    const kinds = kindsAt(stop);
-    const { broken, errors, warnings, asks } = mattersAt(host, stop, kinds);
-    const own = evaluation.findings().filter(({ subjects: [first] }) => first !== undefined && kinds.includes(first.kind as never)); // prettier-ignore
+    const { broken, errors, warnings, asks } = mattersAt(host, stop);
+    const own = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
     expect([errors, warnings]).toEqual([
       own.filter(({ severity }) => severity === 'error').length,
       own.filter(({ severity }) => severity === 'warning').length,
@@ -227,7 +227,7 @@ test('a stop opens on what is counted for it, the worst first, with questions an
     expect(asks).toHaveLength(3);
   }
   const empty = new SliceHost(evaluate(emptyPlan({ name: 'empty' })));
-  expect(mattersAt(empty, 'egress', kindsAt('egress'))).toMatchObject({
+  expect(mattersAt(empty, 'egress')).toMatchObject({
     errors: 0,
     missing: [{ action: 'Add clusters', path: 'demand' }],
     asks: [],
