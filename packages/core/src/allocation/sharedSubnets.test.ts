@@ -229,3 +229,68 @@ describe('where nothing is free', () => {
     expect(propose(plan).refusals[0]?.mend).toMatch(/\/24 in all/);
   });
 });
+
+describe('hard cases, derived by hand before they were asked', () => {
+  const zonal = [setOperation('profiles', testId('profiles', 1), { reservedFirst: 4, subnetScope: 'zone' }), setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] })]; // prettier-ignore
+  const inZoneA = (nodesHorizon: number) =>
+    applied(living({ prefix: '10.0.0.0/27', zone: 'a', fields: { nodesNow: 9, nodesHorizon: 9, surgePercent: 33 } }, { prefix: '10.0.0.0/27', zone: 'a', fields: { nodesHorizon } }), zonal); // prettier-ignore
+
+  test('zonal, five reserved: a /27 gives 27; 9 nodes over 3 zones with surge are 4, and 69 without are 23', () => {
+    expect(codesOf(inZoneA(69))).not.toContain('range.too-small');
+    // 70 over 3 zones are 24 in the fullest: 28 of 27.
+    expect(codesOf(inZoneA(70))).toContain('range.too-small');
+  });
+
+  test('nodes with their native pods in one subnet: 10 nodes and 300 pods want a /23, and a /24 is too small', () => {
+    const plan = (prefix: string) =>
+      applied(living({ prefix, fields: { podMode: 'native', podsPerNode: 30 } }), add('allocations', { id: range(9), clusterId: testId('clusters', 1), purpose: 'pod', zone: '', prefix, isFixed: false })); // prettier-ignore
+    expect(codesOf(plan('10.0.0.0/23'))).not.toContain('range.too-small');
+    expect(codesOf(plan('10.0.0.0/24'))).toContain('range.too-small');
+  });
+
+  test('one network over two sites: an equal range is no shared subnet, since a subnet is at one of them', () => {
+    const plan = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }), [
+      ...add('sites', {}, { name: 'there', kind: 'region', profileId: testId('profiles', 1), zones: ['a'] }).slice(1),
+      setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 2) }),
+    ]);
+    expect(codesOf(plan)).toContain('overlap.conflict');
+  });
+
+  test('a /64 is shared by any number, and a provider that forbids sharing forbids it there too', () => {
+    const six = living({ prefix: '2001:db8::/64', fields: { family: 'ipv6' } }, { prefix: '2001:db8::/64', fields: { family: 'ipv6', nodesHorizon: 1000 } }); // prettier-ignore
+    for (const code of ['overlap.conflict', 'range.too-small', 'subnet.shared'])
+      expect(codesOf(six)).not.toContain(code);
+    const strict = applied(six, [setOperation('profiles', testId('profiles', 1), { sharesSubnets: false })]);
+    expect(codesOf(strict).filter((code) => code === 'subnet.shared')).toHaveLength(1);
+  });
+
+  test('what somebody else uses inside it stays a conflict with each, and nobody more is placed there', () => {
+    const plan = applied(living({ prefix: '10.9.0.0/24' }, { prefix: '10.9.0.0/24' }, {}), [
+      ...add('subnets', { name: 's', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node', prefix: '10.9.0.0/24' }),
+      ...add('inUse', { prefix: '10.9.0.32/28', owner: 'printers', networkId: testId('networks', 1) }),
+    ]); // prettier-ignore
+    const told = evaluate(plan).verdicts().filter(({ kind, a, b }) => kind === 'conflict' && [a, b].some(({ kind: of }) => of === 'inUse')); // prettier-ignore
+    expect(told.filter(({ a, b }) => [a, b].some(({ kind: of }) => of === 'allocations'))).toHaveLength(2);
+    expect(propose(plan).ranges.find(({ purpose }) => purpose === 'node')?.after).not.toBe('10.9.0.0/24');
+  });
+
+  test('overlay pods of a third cluster there hide it from that cluster, shared or not', () => {
+    const pods = { id: range(9), clusterId: testId('clusters', 3), purpose: 'pod' as const, zone: '', prefix: '10.0.0.0/24', isFixed: false }; // prettier-ignore
+    const plan = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }), add('allocations', pods)); // prettier-ignore
+    expect(evaluate(plan).verdictsOf(range(9)).map(({ kind }) => kind)).toEqual(['shadowed', 'shadowed']); // prettier-ignore
+  });
+
+  test('a range that leaves frees its part: the other may grow by it', () => {
+    const plan = living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28' });
+    expect(nodeLimit(plan, 1)).toBe(4);
+    expect(
+      nodeLimit(
+        applied(plan, [
+          { op: 'remove', kind: 'allocations', id: range(2) },
+          { op: 'remove', kind: 'clusters', id: testId('clusters', 2) },
+        ]),
+        1,
+      ),
+    ).toBe(14);
+  });
+});
