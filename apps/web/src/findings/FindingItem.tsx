@@ -8,8 +8,9 @@ import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
 import { usePlan } from '../plan/PlanContext';
 import { usePlanPath } from '../plan/usePlanPath';
-import { byId } from '@wide-lattice/core/plan';
-import type { Plan } from '@wide-lattice/core/plan';
+import { byId, kindNames } from '@wide-lattice/core/plan';
+import type { Entity, Plan } from '@wide-lattice/core/plan';
+import { linkTo } from '../kinds/kindViews';
 
 interface FindingItemProps {
   readonly finding: Finding;
@@ -32,6 +33,7 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
     if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
     else setRequest(requestOf(fix));
   };
+  const place = isBrief && finding.fixes.length === 0 && finding.ask === undefined ? placeOf(finding, plan) : undefined;
   const isOverlap = finding.code === 'overlap.conflict' || finding.code === 'overlap.shadowed';
   return (
     <article className="rule-b py-2 last:border-0" aria-label={finding.title}>
@@ -50,8 +52,13 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
             ))}
           </ol>
         )}
-        {canFix && (finding.fixes.length > 0 || isOverlap || finding.ask !== undefined) && (
+        {canFix && (finding.fixes.length > 0 || isOverlap || finding.ask !== undefined || place !== undefined) && (
           <div className="mt-1.5 flex flex-wrap gap-2">
+            {place !== undefined && (
+              <Link className="btn btn-xs btn-outline" to={path(place.path)}>
+                {place.words}
+              </Link>
+            )}
             {finding.ask !== undefined && (
               <Link
                 className="btn btn-xs btn-outline"
@@ -85,6 +92,18 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
       {change !== undefined && <ChangeDialog fix={change} onClose={() => setChange(undefined)} />}
     </article>
   );
+}
+
+/** Where what a finding is about is edited, for one that brings no change with it. */
+function placeOf(
+  { subjects: [first] }: Finding,
+  plan: Plan,
+): { readonly words: string; readonly path: string } | undefined {
+  if (first === undefined) return undefined;
+  const entity = byId<Entity>(plan[first.kind], first.id);
+  return entity === undefined
+    ? undefined
+    : { words: `Show the ${kindNames[first.kind]}`, path: linkTo(first.kind, entity as never) };
 }
 
 function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' }>): ProposalRequest {

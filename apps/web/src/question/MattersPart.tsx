@@ -72,12 +72,13 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
   );
 } // prettier-ignore
 
-function State({ matters: { errors, warnings } }: { readonly matters: Matters }) {
-  if (errors + warnings === 0) return 'Nothing is broken here.';
+/** The state in one sentence; what is not there to be judged is never told as whole. */
+function State({ matters: { errors, warnings, missing, isEmpty } }: { readonly matters: Matters }) {
+  if (isEmpty) return 'There is nothing to judge yet.';
   return (
     <>
       {errors === 0 ? (
-        'Nothing is broken here'
+        'No errors are found here'
       ) : (
         <span className="text-error">{errors === 1 ? 'One thing is broken' : `${errors} things are broken`}</span>
       )}
@@ -86,7 +87,7 @@ function State({ matters: { errors, warnings } }: { readonly matters: Matters })
           , <span className="text-warning">{warnings === 1 ? 'one is in doubt' : `${warnings} are in doubt`}</span>
         </>
       )}
-      .
+      {missing.length > 0 && `, ${missing.length === 1 ? 'one step is' : `${missing.length} steps are`} missing`}.
     </>
   );
 }

@@ -22,6 +22,8 @@ export interface Matters {
   readonly errors: number;
   readonly warnings: number;
   readonly missing: readonly Missing[];
+  /** Whether there are no clusters, so that nothing can be said of the stop. */
+  readonly isEmpty: boolean;
   readonly asks: readonly WorthAsking[];
 }
 
@@ -32,6 +34,7 @@ const MOST_PROPOSED = 250;
 
 /** What matters at a stop now. */
 export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Matters {
+  const isEmpty = plan.clusters.length === 0;
   const here = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
   const errors = here.filter(({ severity }) => severity === 'error');
   const warnings = here.filter(({ severity }) => severity === 'warning');
@@ -39,7 +42,8 @@ export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Ma
     broken: [...errors, ...warnings].slice(0, MOST_BROKEN),
     errors: errors.length,
     warnings: warnings.length,
-    missing: plan.clusters.length === 0 ? [noClusters] : missingAt[stop](plan),
+    missing: isEmpty ? [noClusters] : missingAt[stop](plan),
+    isEmpty,
     asks: worthAsking(plan, stop),
   };
 }

@@ -229,6 +229,7 @@ test('a stop opens on what is counted for it, the worst first, with questions an
   const empty = new SliceHost(evaluate(emptyPlan({ name: 'empty' })));
   expect(mattersAt(empty, 'egress')).toMatchObject({
     errors: 0,
+    isEmpty: true,
     missing: [{ action: 'Add clusters', path: 'demand' }],
     asks: [],
   });
