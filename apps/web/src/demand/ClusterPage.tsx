@@ -125,7 +125,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     setField('perNodeLength', String(sizes.perNodeLength));
   };
   const podSizes = podSizesOf(sheet);
-  const isMissing = stored.needs.some(({ allocation }) => allocation === undefined);
+  const isMissing = stored.needs.some(({ allocation, isOffered }) => allocation === undefined && !isOffered);
   return (
     <Halves
       screen="cluster"
@@ -261,6 +261,6 @@ function podSizesOf({ needs, nodesNow, nodesHorizon, podSizes }: ClusterSheet): 
     nodes: Math.max(1, mostNodes({ nodesNow, nodesHorizon })),
     podsPerNode: podSizes.podsPerNode,
     perNodeLength: podSizes.perNodeLength,
-    podRangeLength: held?.ok === true ? held.value.length : (pod?.needed.value ?? 16),
+    podRangeLength: held?.ok === true ? held.value.length : (pod?.needed?.value ?? 16),
   };
 }

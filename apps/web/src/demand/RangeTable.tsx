@@ -36,18 +36,21 @@ export function RangeTable({ sheet, stored, draft, problems, onRange }: RangeTab
               <th scope="row" className="py-1 text-left font-normal">
                 <span className="inline-flex items-center gap-1.5">
                   <PurposeTag purpose={need.purpose} />
-                  {need.purpose} {need.zone} <span className="quiet">{need.family}</span>
+                  {need.purpose} {need.zone}{' '}
+                  <span className="quiet">{need.turn === 1 ? need.family : `turn ${need.turn}`}</span>
                 </span>
               </th>
               <td className={`py-1 font-mono ${need.isLargeEnough ? '' : 'text-error font-semibold'}`}>
-                <FigureButton figure={need.needed}>/{need.needed.value}</FigureButton>
+                {need.needed !== undefined && <FigureButton figure={need.needed}>/{need.needed.value}</FigureButton>}
               </td>
               <td className="py-0.5">
                 <input
                   className={`input input-xs w-full font-mono ${problem === undefined ? '' : 'input-error'}`}
                   aria-label={sayPlace(need)}
                   aria-invalid={problem !== undefined}
-                  placeholder="none yet: type one, or propose"
+                  placeholder={
+                    need.isOffered ? 'a further subnet, if those cannot grow' : 'none yet: type one, or propose'
+                  }
                   autoComplete="off"
                   value={draft.ranges[key]?.text ?? now}
                   onChange={(event) => onRange(need, event.target.value, now)}
@@ -57,7 +60,7 @@ export function RangeTable({ sheet, stored, draft, problems, onRange }: RangeTab
               <td className="py-1 text-right font-mono">{need.size}</td>
               <td className="py-1 pl-3">
                 {need.allocation === undefined ? (
-                  <span className="quiet">none yet</span>
+                  <span className="quiet">{need.isOffered ? '' : 'none yet'}</span>
                 ) : need.isLargeEnough ? (
                   <VerdictMark verdict={need.verdict} />
                 ) : (

@@ -11,7 +11,7 @@ const cluster = plan.clusters.find(({ name }) => name === 'tide-models') as Clus
 const stored = clusterSheet(evaluate(plan), cluster.id)?.needs ?? [];
 const id = newId();
 const read = (draft: Draft) => readDraft({ plan, cluster, stored, draft, idOf: () => id });
-const pod: Place = { purpose: 'pod', zone: '', family: 'IPv4' };
+const pod: Place = { purpose: 'pod', zone: '', family: 'IPv4', turn: 1 };
 
 test('what is typed is a draft until it is back at what is stored', () => {
   const typed = withField(noDraft, 'nodesNow', '50', '40');
@@ -46,7 +46,7 @@ test('a range is set where there is one, added where there is none, removed wher
   expect(read(withRange(noDraft, pod, ' ', 'x')).operations).toEqual([
     { op: 'remove', kind: 'allocations', id: held?.id },
   ]);
-  const elsewhere: Place = { purpose: 'entry', zone: '', family: 'IPv4' };
+  const elsewhere: Place = { purpose: 'entry', zone: '', family: 'IPv4', turn: 1 };
   expect(read(withRange(noDraft, elsewhere, '10.99.0.0/28', '')).operations).toMatchObject([
     { op: 'add', entity: { id, clusterId: cluster.id, purpose: 'entry', prefix: '10.99.0.0/28' } },
   ]);
@@ -54,7 +54,7 @@ test('a range is set where there is one, added where there is none, removed wher
 });
 
 test('a zone with a space in its name keeps its range, and another family is refused', () => {
-  const place: Place = { purpose: 'node', zone: 'zone a', family: 'IPv4' };
+  const place: Place = { purpose: 'node', zone: 'zone a', family: 'IPv4', turn: 1 };
   const { operations } = read(withRange(noDraft, place, '10.99.0.0/24', ''));
   expect(operations).toMatchObject([{ op: 'add', entity: { purpose: 'node', zone: 'zone a' } }]);
   expect(applyOperations(plan, operations)).toMatchObject({ ok: true });

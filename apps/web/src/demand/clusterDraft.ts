@@ -4,8 +4,8 @@ import { sayProblem } from '@wide-lattice/core/result';
 import type { Cluster, FieldRule, Operation, Plan } from '@wide-lattice/core/plan';
 import type { NeedRow } from '../worker/slices/clusterSheet';
 
-/** Where one range of a cluster goes: what it is for, its zone, its family. */
-export type Place = Pick<NeedRow, 'purpose' | 'zone' | 'family'>;
+/** Where one range of a cluster goes: what it is for, its zone, its family, its turn there. */
+export type Place = Pick<NeedRow, 'purpose' | 'zone' | 'family' | 'turn'>;
 
 /** What has been typed and not stored: fields by name, ranges by their place. */
 export interface Draft {
@@ -16,13 +16,14 @@ export interface Draft {
 export const noDraft: Draft = { fields: {}, ranges: {} };
 
 /** A name for a place, whatever its zone is called. */
-export function placeKey({ purpose, zone, family }: Place): string {
-  return JSON.stringify([purpose, zone, family]);
+export function placeKey({ purpose, zone, family, turn }: Place): string {
+  return JSON.stringify([purpose, zone, family, turn]);
 }
 
-/** How a place is called in a sentence: "node range a IPv4". */
-export function sayPlace({ purpose, zone, family }: Place): string {
-  return [purpose, 'range', zone, family].filter((word) => word !== '').join(' ');
+/** How a place is called in a sentence: "node range a IPv4", "node range a IPv4, turn 2". */
+export function sayPlace({ purpose, zone, family, turn }: Place): string {
+  const words = [purpose, 'range', zone, family].filter((word) => word !== '').join(' ');
+  return turn === 1 ? words : `${words}, turn ${turn}`;
 }
 
 /** Whether anything is typed that differs from what is stored. */
@@ -85,7 +86,7 @@ export function readDraft(options: {
 }
 
 function readRange(
-  { purpose, zone, family }: Place,
+  { purpose, zone, family, turn }: Place,
   text: string,
   allocation: NeedRow['allocation'],
   ids: () => { readonly id: string; readonly clusterId: string },
@@ -98,5 +99,5 @@ function readRange(
   if (typed !== family) return `This is ${typed}; an ${family} range is needed here.`;
   const prefix = formatPrefix(parsed.value);
   if (allocation !== undefined) return setOperation('allocations', allocation.id, { prefix });
-  return addOperation('allocations', { ...ids(), purpose, zone, prefix, isFixed: false });
+  return addOperation('allocations', { ...ids(), purpose, zone, prefix, turn, isFixed: false });
 }

@@ -112,6 +112,8 @@ function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' }>): ProposalRequ
       return { move: [fix.allocationId] };
     case 'grow':
       return { grow: [fix.allocationId] };
+    case 'further':
+      return { further: [fix.allocationId] };
     case 'allocate':
       return { clusterIds: [fix.clusterId] };
   }
@@ -122,7 +124,8 @@ function sayFix(fix: Fix, plan: Plan): string {
   if (fix.kind === 'change' || fix.kind === 'join') return fix.title;
   const range = byId(plan.allocations, fix.allocationId);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
-  return fix.kind === 'grow'
-    ? `Grow ${range?.prefix ?? ''} in place`
+  if (fix.kind === 'grow') return `Grow ${range?.prefix ?? ''} in place`;
+  return fix.kind === 'further'
+    ? `Propose a further ${range?.purpose ?? ''} subnet for ${cluster?.name ?? ''}`
     : `Propose another ${range?.purpose ?? ''} range for ${cluster?.name ?? ''}`;
 }

@@ -311,6 +311,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'purpose', width: '6.6rem', isReadOnly: true },
       { field: 'prefix', width: 'minmax(9rem, 1fr)' },
       { field: 'zone', width: '4rem', isExtra: true, isReadOnly: true },
+      { field: 'turn', width: '3.6rem', isExtra: true, isReadOnly: true },
       { field: 'isFixed', width: '4.4rem', isExtra: true },
     ],
   },

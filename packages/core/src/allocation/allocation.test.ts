@@ -63,7 +63,7 @@ test('a proposal meets every need, breaks nothing that was whole and moves nothi
       for (const { cluster: each, figures } of evaluate(after).clusters) {
         if (!each.name.startsWith('new')) continue;
         const met = figures.needs.filter(({ need }) => !refused.has(`${each.name} ${need.purpose}`));
-        expect(met.every(({ allocation, isLargeEnough }) => allocation !== undefined && isLargeEnough)).toBe(true);
+        expect(met.every(({ ranges: own, isLargeEnough }) => own.length > 0 && isLargeEnough)).toBe(true);
       }
       proposed += ranges.length;
     }),

@@ -38,7 +38,7 @@ describe('quick start', () => {
       expect(gained.map(({ title }) => title)).toEqual([]);
       const made = after.clusters.find(({ name }) => name === 'refunds');
       const result = evaluate(after).clusters.find(({ cluster: each }) => each.id === made?.id);
-      expect(result?.figures.needs.every(({ isLargeEnough, allocation }) => isLargeEnough && allocation)).toBeTruthy();
+      expect(result?.figures.needs.every(({ isLargeEnough, ranges }) => isLargeEnough && ranges.length > 0)).toBeTruthy();
       const subnets = after.subnets.filter(({ networkId }) => networkId === made?.networkId);
       const block = after.blocks.find(({ networkId }) => networkId === made?.networkId);
       for (const subnet of subnets) expect(contains(rangeOf(block ?? subnet), rangeOf(subnet))).toBe(true);

@@ -1,6 +1,6 @@
 import { templatePools } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
-import { countsToday, isFromSubnet, rangesNeeded, sizingOf } from '../sizing/index.js';
+import { addressesIn, countsToday, isFromSubnet, rangesNeeded, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 import type { Demand } from './poolSpace.js';
@@ -9,6 +9,8 @@ import type { Demand } from './poolSpace.js';
 export interface ClusterDemand {
   readonly need: Need;
   readonly demand: Demand;
+  /** IPv4 addresses of a subnet that it takes at its largest; 0 for what is no subnet. */
+  readonly addresses: number;
   /** Length of the provider's largest subnet, where the need is larger: then nothing can be placed. */
   readonly largest?: number;
 }
@@ -30,6 +32,7 @@ export function demandsOf(plan: Plan, cluster: Cluster, sizeFor: SizeFor = 'hori
     const length = isSubnet ? (today[i] as Need).length.value : need.length.value;
     return {
       need,
+      addresses: need.family === 6 ? 0 : addressesIn(sizing, need.purpose, need.zone),
       ...(isSubnet && need.family === 4 && need.length.value < sizing.profile.largestSubnet
         ? { largest: sizing.profile.largestSubnet }
         : {}),

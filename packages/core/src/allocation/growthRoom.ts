@@ -1,8 +1,9 @@
 import { contains, formatPrefix, prefixAround, splitAround } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
+import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Allocation, Plan } from '../plan/index.js';
-import { isFromSubnet, rangesNeeded, sizingOf } from '../sizing/index.js';
+import { isFromSubnet, lengthInRow, rangesNeeded, rowOf, sizingOf } from '../sizing/index.js';
+import type { Need, Sizing } from '../sizing/index.js';
 import { advertisedIn, isInternalRange } from '../verdicts/index.js';
 
 /** The addresses beside a range that it needs to grow in place to its size at the horizon. */
@@ -16,19 +17,24 @@ export interface GrowthRoom {
 
 /** Room that ranges smaller than their need at the horizon want kept free beside them; cluster-internal ranges want none. */
 export function growthRooms(plan: Plan, allocations: readonly Allocation[] = plan.allocations): GrowthRoom[] {
-  const lengths = new Map<string, ReadonlyMap<string, number>>();
+  const known = new Map<string, { readonly sizing: Sizing; readonly needs: ReadonlyMap<string, Need> }>();
+  const owned = grouped(plan.allocations, 'clusterId');
   return allocations.flatMap((allocation) => {
     const cluster = byId(plan.clusters, allocation.clusterId);
     if (cluster === undefined || isInternalRange(cluster, allocation.purpose)) return [];
-    let own = lengths.get(cluster.id);
+    let own = known.get(cluster.id);
     if (own === undefined) {
-      const needs = rangesNeeded(sizingOf(plan, cluster));
-      own = new Map(needs.map(({ purpose, zone, family, length }) => [`${purpose} ${zone} ${family}`, length.value]));
-      lengths.set(cluster.id, own);
+      const sizing = sizingOf(plan, cluster);
+      const needs = rangesNeeded(sizing).map((need) => [`${need.purpose} ${need.zone} ${need.family}`, need] as const);
+      own = { sizing, needs: new Map(needs) };
+      known.set(cluster.id, own);
     }
     const range = rangeOf(allocation);
-    const length = own.get(`${allocation.purpose} ${allocation.zone} ${range.family}`);
-    if (length === undefined || length >= range.length || length < 0) return [];
+    const need = own.needs.get(`${allocation.purpose} ${allocation.zone} ${range.family}`);
+    if (need === undefined) return [];
+    const row = rowOf(owned.get(cluster.id) ?? [], allocation);
+    const length = lengthInRow({ sizing: own.sizing, range: allocation, row }, need);
+    if (length >= range.length || length < 0) return [];
     const grown = prefixAround(range, length);
     return [{ allocation, grown, room: splitAround(grown, range) }];
   });

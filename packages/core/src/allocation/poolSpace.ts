@@ -220,6 +220,8 @@ export class PoolSpace {
     const prefix = rangeOf(subnet);
     const key = subnetKey(subnet, subnet.zone);
     if (this.advertised.some((use) => use.networkId !== subnet.networkId && overlaps(use.prefix, prefix) && !isAround(use.prefix, prefix))) return false; // prettier-ignore
+    // Who lives in the block of another network would be met by a later join.
+    if (this.sources.some(({ networkId, whole }) => networkId !== undefined && networkId !== subnet.networkId && overlaps(whole, prefix))) return false; // prettier-ignore
     let isClear = true;
     this.index[prefix.family].forEachOverlapping(prefix, (slot) => {
       const use = this.uses[slot] as Use;

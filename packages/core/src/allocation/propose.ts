@@ -1,10 +1,13 @@
 import { addressBits, formatPrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { addOperation, byId, groupBy, newId, rangeOf, setOperation } from '../plan/index.js';
+import { addOperation, byId, groupBy, grouped, newId, rangeOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan } from '../plan/index.js';
+import { bitsFor, lengthInRow, overflowOf, reservedIn, rowOf, sizingOf, takenIn } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
+import { figure } from '../working/index.js';
+import type { Figure } from '../working/index.js';
 import { demandsOf } from './demand.js';
-import type { SizeFor } from './demand.js';
+import type { ClusterDemand, SizeFor } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 import type { Demand, Placed } from './poolSpace.js';
 import type { Proposal, ProposedRange, Refusal } from './proposal.js';
@@ -22,6 +25,8 @@ export interface ProposalRequest {
   readonly move?: readonly string[];
   /** Ranges to grow where they are to their size at the horizon, instead of missing ones. */
   readonly grow?: readonly string[];
+  /** Subnets of a need that is larger than them, beside which a further one is wanted for the rest, instead of missing ones. */
+  readonly further?: readonly string[];
   /** Whether new subnets take their size at the horizon at once (the usual), or today's with room to grow beside. */
   readonly sizeFor?: SizeFor;
   /** Ranges of built clusters may move too: a rebuild is planned. Fixed ones still do not. */
@@ -35,6 +40,10 @@ interface Wanted {
   readonly largest?: number;
   /** The range that moves; undefined when it is new. */
   readonly moving: Allocation | undefined;
+  /** Which of the subnets of its zone it is. */
+  readonly turn: number;
+  /** IPv4 addresses that it has to hold. */
+  readonly addresses: number;
   /** Cluster, purpose, zone and family: what puts equal ones in one order. */
   readonly spot: string;
 }
@@ -50,7 +59,11 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   const moving = (request.move ?? []).flatMap((id) => byId(plan.allocations, id) ?? []);
   const { movable, locked } = splitByLock(plan, moving, request.isRebuild === true);
   const wanted =
-    request.move === undefined ? missing(plan, request) : movable.flatMap((allocation) => toMove(plan, allocation));
+    request.further !== undefined
+      ? request.further.flatMap((id) => toAdd(plan, id))
+      : request.move === undefined
+        ? missing(plan, request)
+        : movable.flatMap((allocation) => toMove(plan, allocation));
   const leaving = new Set(movable.map((allocation) => allocation.id));
   const space = new PoolSpace(plan, leaving);
   const ranges: ProposedRange[] = [];
@@ -70,8 +83,7 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
   };
   const homes = new SubnetHomes(plan, space, leaving);
   const homeless = [...wanted].sort(largestFirst).filter((each) => {
-    const { cluster, need, moving } = each;
-    const home = homes.place({ cluster, need }, moving === undefined ? undefined : rangeOf(moving));
+    const home = homes.place(each, each.moving);
     if (home !== undefined) give(each, home.prefix, `subnet ${home.subnet.name}`, home.withWhom);
     return home === undefined;
   });
@@ -86,27 +98,75 @@ export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {
 
 function missing(plan: Plan, { clusterIds, sizeFor }: ProposalRequest): Wanted[] {
   const chosen = clusterIds === undefined ? undefined : new Set(clusterIds);
-  const held = new Set(plan.allocations.map((a) => spot(a.clusterId, a.purpose, a.zone, rangeOf(a).family)));
+  const held = new Set(plan.allocations.map(spotOf));
   const wanted: Wanted[] = [];
   for (const cluster of plan.clusters) {
     if (chosen?.has(cluster.id) === false) continue;
     for (const each of demandsOf(plan, cluster, sizeFor)) {
       const own = spot(cluster.id, each.need.purpose, each.need.zone, each.need.family);
-      if (!held.has(own)) wanted.push({ cluster, ...each, moving: undefined, spot: own });
+      if (!held.has(own)) wanted.push({ cluster, ...each, moving: undefined, turn: 1, spot: own });
     }
   }
   return wanted;
 }
 
 function toMove(plan: Plan, allocation: Allocation): Wanted[] {
+  const found = demandFor(plan, allocation);
+  if (found === undefined) return [];
+  const { each, placement } = found;
+  const length = lengthInRow(placement, each.need);
+  const own = spotOf(allocation);
+  return [{ ...resized(each, length, takenIn(placement)), moving: allocation, turn: allocation.turn, spot: own }];
+}
+
+/** A further subnet for what a row of them has no place for; none where they hold all. */
+function toAdd(plan: Plan, id: string): Wanted[] {
+  const allocation = byId(plan.allocations, id);
+  const found = allocation === undefined ? undefined : demandFor(plan, allocation);
+  if (allocation === undefined || found === undefined || !found.each.demand.isSubnet) return [];
+  const { each, placement } = found;
+  const { sizing, row } = placement;
+  const over = overflowOf(sizing, row);
+  if (over === 0) return [];
+  const length = Math.min(sizing.profile.smallestSubnet, 32 - bitsFor(over + reservedIn(sizing)));
+  const turn = 1 + Math.max(...row.map((one) => one.turn));
+  return [{ ...resized(each, length, over), moving: undefined, turn, spot: `${spotOf(allocation)} ${turn}` }];
+}
+
+/** What an allocated range is for, as it is asked of the pools, and the row of subnets that it is in. */
+function demandFor(plan: Plan, allocation: Allocation) {
   const cluster = byId(plan.clusters, allocation.clusterId);
-  if (cluster === undefined) return [];
-  const family = rangeOf(allocation).family;
+  if (cluster === undefined) return undefined;
+  const { family } = rangeOf(allocation);
   const found = demandsOf(plan, cluster).find(
     ({ need }) => need.purpose === allocation.purpose && need.zone === allocation.zone && need.family === family,
   );
-  const own = spot(cluster.id, allocation.purpose, allocation.zone, family);
-  return found === undefined ? [] : [{ cluster, ...found, moving: allocation, spot: own }];
+  if (found === undefined) return undefined;
+  const row = rowOf(grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [], allocation);
+  return { each: { cluster, ...found }, placement: { sizing: sizingOf(plan, cluster), range: allocation, row } };
+}
+
+/** The same demand for a range of another length. */
+function resized<D extends ClusterDemand>({ largest, ...each }: D, length: number, addresses: number) {
+  const isTooLarge = largest !== undefined && length < largest;
+  return {
+    ...each,
+    ...(isTooLarge ? { largest } : {}),
+    addresses,
+    need: { ...each.need, length: length === each.need.length.value ? each.need.length : givenLength(length) },
+    demand: { ...each.demand, length, roomLength: length },
+  };
+}
+
+function givenLength(length: number): Figure {
+  return figure(length, 'bits', () => ({
+    title: 'Length of one of several subnets',
+    formula: '32 − ⌈log2(what those before it leave over + reserved)⌉',
+    inputs: [],
+    steps: [],
+    result: `/${length}`,
+    source: { mark: 'C', text: 'Common practice' },
+  }));
 }
 
 function splitByLock(
@@ -188,17 +248,16 @@ function asRange(
   };
 }
 
-function asOperation({ cluster, need, moving }: Wanted, prefix: Prefix): Operation {
+function asOperation({ cluster, need, moving, turn }: Wanted, prefix: Prefix): Operation {
   const text = formatPrefix(prefix);
   if (moving !== undefined) return setOperation('allocations', moving.id, { prefix: text });
-  return addOperation('allocations', {
-    id: newId(),
-    clusterId: cluster.id,
-    purpose: need.purpose,
-    zone: need.zone,
-    prefix: text,
-    isFixed: false,
-  });
+  const { purpose, zone } = need;
+  const added = { id: newId(), clusterId: cluster.id, purpose, zone, prefix: text, turn };
+  return addOperation('allocations', withFallbacks('allocations', added));
+}
+
+function spotOf({ clusterId, purpose, zone, ...range }: Allocation): string {
+  return spot(clusterId, purpose, zone, rangeOf(range).family);
 }
 
 function spot(clusterId: string, purpose: string, zone: string, family: number): string {

@@ -179,14 +179,16 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
     if (subnet.delegatedTo === 'nat') tables.addDevice(subnet.name, place.id);
     if (need !== undefined)
       operations.push(
-        addOperation('allocations', {
-          id: newId(),
-          clusterId: cluster.id,
-          purpose: need.purpose,
-          zone: need.zone,
-          prefix: text,
-          isFixed: false,
-        }),
+        addOperation(
+          'allocations',
+          withFallbacks('allocations', {
+            id: newId(),
+            clusterId: cluster.id,
+            purpose: need.purpose,
+            zone: need.zone,
+            prefix: text,
+          }),
+        ),
       );
   }
   operations.push(...tables.operations());

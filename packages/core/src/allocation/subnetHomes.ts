@@ -1,8 +1,8 @@
 import { overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { grouped, rangeOf } from '../plan/index.js';
-import type { Cluster, Plan, Profile, Subnet } from '../plan/index.js';
-import { addressesIn, isFromSubnet, sizingOf } from '../sizing/index.js';
+import type { Allocation, Cluster, Plan, Profile, Subnet } from '../plan/index.js';
+import { isFromSubnet, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import type { PoolSpace } from './poolSpace.js';
 import { subnetUse } from './subnetUse.js';
@@ -19,6 +19,8 @@ export interface Home {
 export interface HomeWanted {
   readonly cluster: Cluster;
   readonly need: Need;
+  /** IPv4 addresses that it has to hold. */
+  readonly addresses: number;
 }
 
 interface Room {
@@ -44,16 +46,17 @@ export class SubnetHomes {
   ) {}
 
   /** The subnet that a cluster's range fits in and that has the least room left then; undefined when none has room. */
-  place({ cluster, need }: HomeWanted, not?: Prefix): Home | undefined {
+  place({ cluster, need, addresses: needed }: HomeWanted, moving?: Allocation): Home | undefined {
     const { purpose, zone, family, length } = need;
     if (!isFromSubnet(cluster, purpose)) return undefined;
     const sizing = sizingOf(this.plan, cluster);
-    const needed = family === 6 ? 0 : addressesIn(sizing, purpose, zone);
+    // Where it leaves from, and where it lives already, is no place for it.
+    const not = [moving ?? [], grouped(this.plan.allocations, 'clusterId').get(cluster.id) ?? []].flat().map(rangeOf);
     let best: Room | undefined;
     for (const subnet of grouped(this.plan.subnets, 'networkId').get(cluster.networkId) ?? []) {
       if (subnet.siteId !== cluster.siteId || subnet.zone !== zone || subnet.purpose !== purpose || subnet.delegatedTo !== '') continue; // prettier-ignore
       const prefix = rangeOf(subnet);
-      if (prefix.family !== family || prefix.length > length.value || (not !== undefined && overlaps(prefix, not)))
+      if (prefix.family !== family || prefix.length > length.value || not.some((range) => overlaps(prefix, range)))
         continue;
       const room = this.roomIn(subnet, sizing.profile);
       if (room === undefined || room.left < needed) continue;

@@ -1,7 +1,7 @@
 import { addressValue, comparePrefixes, contains, prefixSize } from '../address/index.js';
-import { byId, overlapping, rangeOf } from '../plan/index.js';
+import { byId, grouped, overlapping, rangeOf } from '../plan/index.js';
 import type { Plan, Profile, Subnet } from '../plan/index.js';
-import { addressesIn, entryKept, isFromSubnet, reservedIn, sizingOf, usableAddresses } from '../sizing/index.js';
+import { entryKept, isFromSubnet, reservedIn, rowOf, sizingOf, takenIn, usableAddresses } from '../sizing/index.js';
 import { heldAddresses } from './heldAddresses.js';
 
 /** Somebody who lives in a subnet. */
@@ -31,6 +31,7 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
   const living: Living[] = [];
   let kept = 0;
   let isParted = overlapping(plan.subnets, prefix).some((other) => other.id !== subnet.id && other.networkId === networkId); // prettier-ignore
+  const byOwner = grouped(plan.allocations, 'clusterId');
   for (const range of overlapping(plan.allocations, prefix)) {
     const owner = byId(plan.clusters, range.clusterId);
     if (owner?.networkId !== networkId || leaving?.has(range.id) === true || !isFromSubnet(owner, range.purpose)) continue; // prettier-ignore
@@ -39,8 +40,10 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
     if (!isWhole) isParted = true;
     if (!contains(prefix, own)) continue;
     const sizing = sizingOf(plan, owner);
-    const addresses = isWhole ? addressesIn(sizing, range.purpose, range.zone) : Number(prefixSize(own));
-    kept += entryKept(sizing, range.purpose);
+    const addresses = isWhole
+      ? takenIn({ sizing, range, row: rowOf(byOwner.get(owner.id) ?? [], range) })
+      : Number(prefixSize(own));
+    kept += entryKept(sizing, range);
     living.push({ name: owner.name, addresses: prefix.family === 6 ? 0 : addresses, isCluster: true });
   }
   for (const { by, what, id = '', first, last } of heldAddresses(plan, { prefix, networkId, profile }))

@@ -159,7 +159,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
   const { cluster, network, allocations, figures, sizing } = result;
   const held = allocations.map((allocation): PrintedRange => {
     const range = rangeOf(allocation);
-    const filled = figures.needs.find((each) => each.allocation === allocation);
+    const filled = figures.needs.find((each) => each.ranges.includes(allocation));
     const verdict = worstVerdict(evaluation.verdictsOf(allocation.id));
     return {
       purpose: allocation.purpose,
@@ -172,7 +172,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
     };
   });
   const missing = figures.needs
-    .filter(({ allocation }) => allocation === undefined)
+    .filter(({ ranges }) => ranges.length === 0)
     .map(({ need }): PrintedRange => ({
       purpose: need.purpose,
       zone: need.zone,

@@ -11,11 +11,11 @@ import { rowsAsCsv } from './rowsAsCsv.js';
 export function allocationTableCsv(evaluation: Evaluation): string {
   const rows = evaluation.clusters.flatMap(({ cluster, site, network, figures, allocations }) => {
     const common = { cluster: cluster.name, site: site.name, network: network.name, podNetwork: cluster.podMode };
-    const missing = figures.needs.filter((filled) => filled.allocation === undefined);
+    const missing = figures.needs.filter(({ ranges }) => ranges.length === 0);
     return [
       ...allocations.map((allocation) => {
         const range = rangeOf(allocation);
-        const need = figures.needs.find((filled) => filled.allocation === allocation)?.need;
+        const need = figures.needs.find((filled) => filled.ranges.includes(allocation))?.need;
         return {
           ...common,
           purpose: allocation.purpose,

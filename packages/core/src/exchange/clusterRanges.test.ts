@@ -1,6 +1,6 @@
 import { applied } from '../../test/worlds.js';
 import { evaluate } from '../evaluation/index.js';
-import { emptyPlan } from '../plan/index.js';
+import { emptyPlan, setOperation } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { starterOperations } from '../starter/index.js';
 import { importRows } from './index.js';
@@ -59,6 +59,23 @@ test('several node ranges are those of the zones in their order, and where they 
   const wrong = take(list('10.0.0.0/24 10.0.1.0/24'));
   expect(wrong.preview.problems).toEqual([{ line: 2, field: 'Node ranges', message: '2 node ranges, and the site has 3 zones.', mend: 'Give one for each zone, in the order of the zones, or one for the whole cluster.' }]); // prettier-ignore
   expect(wrong.after.clusters.map(({ name }) => name)).toEqual(['late']);
+});
+
+test('where subnets span the region, several node ranges are filled in the order of the list', () => {
+  const world = take('name,site,network,nodes\nother,south,web,3').after;
+  const regional = world.profiles.find(
+    ({ subnetScope, reservedFirst }) => subnetScope === 'region' && reservedFirst > 1,
+  );
+  const there = applied(world, [setOperation('sites', world.sites[0]?.id ?? '', { profileId: regional?.id ?? '' })]);
+  const { preview, after } = take(
+    'name,site,network,nodes,node ranges\nweb,south,web,9,10.0.1.0/24 10.0.0.0/24',
+    there,
+  );
+  expect(preview.problems).toEqual([]);
+  expect(after.allocations.map(({ zone, turn, prefix }) => [zone, turn, prefix])).toEqual([['', 1, '10.0.1.0/24'], ['', 2, '10.0.0.0/24']]); // prettier-ignore
+  const planned = applied(after, [setOperation('clusters', after.clusters.find(({ name }) => name === 'web')?.id ?? '', { isBuilt: false })]); // prettier-ignore
+  const again = importRows(planned, 'clusters', 'name,node ranges\nweb,10.0.1.0/24 10.0.2.0/24');
+  expect(applied(planned, again.operations).allocations.map(({ prefix }) => prefix)).toEqual(['10.0.1.0/24', '10.0.2.0/24']); // prettier-ignore
 });
 
 test.each([

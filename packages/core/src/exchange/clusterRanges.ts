@@ -73,24 +73,28 @@ export function rangeOperations(
 ): { readonly operations: readonly Operation[]; readonly said: readonly string[] } {
   const operations: Operation[] = [];
   const said: string[] = [];
-  const zones = byId(plan.sites, cluster.siteId)?.zones ?? [];
+  const site = byId(plan.sites, cluster.siteId);
+  const zones = site?.zones ?? [];
+  // Where subnets span the region, several are filled one after the other.
+  const isOneForAll = byId(plan.profiles, site?.profileId ?? '')?.subnetScope === 'region';
   const standing = grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [];
   for (const [column, prefixes] of ranges) {
     const { label, purpose } = rangeColumns[column];
     if (purpose === undefined) continue;
     for (const family of [4, 6] as const) {
       const own = prefixes.filter((prefix) => rangeOf({ prefix }).family === family);
-      if (own.length > 1 && own.length !== zones.length) {
+      const isRow = own.length > 1 && isOneForAll && (purpose === 'node' || purpose === 'entry');
+      if (own.length > 1 && own.length !== zones.length && !isRow) {
         report(label, `${own.length} ${purpose} ranges, and the site has ${zones.length} ${zones.length === 1 ? 'zone' : 'zones'}.`, 'Give one for each zone, in the order of the zones, or one for the whole cluster.'); // prettier-ignore
         continue;
       }
       own.forEach((prefix, at) => {
-        const zone = own.length > 1 ? (zones[at] ?? '') : '';
-        const is = (each: Allocation) => each.purpose === purpose && each.zone === zone && rangeOf(each).family === family; // prettier-ignore
+        const [zone, turn] = own.length === 1 ? ['', 1] : isRow ? ['', at + 1] : [zones[at] ?? '', 1];
+        const is = (each: Allocation) => each.purpose === purpose && each.zone === zone && each.turn === turn && rangeOf(each).family === family; // prettier-ignore
         const known = standing.find(is);
         if (known?.prefix === prefix) return;
         said.push(`${purpose} range ${prefix}${zone === '' ? '' : ` in ${zone}`}`);
-        operations.push(known === undefined ? addOperation('allocations', withFallbacks('allocations', { id: newId(), clusterId: cluster.id, purpose, zone, prefix })) : setOperation('allocations', known.id, { prefix })); // prettier-ignore
+        operations.push(known === undefined ? addOperation('allocations', withFallbacks('allocations', { id: newId(), clusterId: cluster.id, purpose, zone, prefix, turn })) : setOperation('allocations', known.id, { prefix })); // prettier-ignore
       });
     }
   }

@@ -8,6 +8,8 @@ export type Fix =
   | { readonly kind: 'allocate'; readonly clusterId: string }
   | { readonly kind: 'move'; readonly allocationId: string }
   | { readonly kind: 'grow'; readonly allocationId: string }
+  /** A further subnet beside those of one need. */
+  | { readonly kind: 'further'; readonly allocationId: string }
   /** A change that the check itself knows. */
   | { readonly kind: 'change'; readonly title: string; readonly operations: readonly Operation[] }
   /** Translated or moved ranges, openings and routes of a connection, worked out when it is asked for. */

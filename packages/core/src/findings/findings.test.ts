@@ -608,7 +608,10 @@ test('a subnet of a built cluster that is too small is grown where it is, in one
     evaluate(plan)
       .findings()
       .find(({ code, title }) => code === 'range.too-small' && title.includes(`${purpose} range`))?.fixes;
-  expect(fixes('node')).toEqual([{ kind: 'grow', allocationId: testId('allocations', 1) }]);
+  expect(fixes('node')).toEqual([
+    { kind: 'grow', allocationId: testId('allocations', 1) },
+    { kind: 'further', allocationId: testId('allocations', 1) },
+  ]);
   expect(fixes('pod')).toEqual([]);
   const { operations, refusals } = propose(plan, { grow: [testId('allocations', 1), testId('allocations', 2)] });
   expect(applied(plan, operations).allocations[0]?.prefix).toBe('10.1.0.0/24');

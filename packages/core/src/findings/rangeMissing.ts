@@ -5,7 +5,7 @@ import type { Finding } from './finding.js';
 
 /** A range the cluster needs is not allocated. */
 export function rangeMissing({ cluster, figures }: ClusterResult): Finding[] {
-  const missing = figures.needs.filter(({ allocation }) => allocation === undefined);
+  const missing = figures.needs.filter(({ ranges }) => ranges.length === 0);
   if (missing.length === 0) return [];
   const words = missing.map(
     ({ need }) =>

@@ -1,3 +1,4 @@
+import { isFromSubnet } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -14,7 +15,10 @@ export function rangeStray({ cluster, figures }: ClusterResult): Finding[] {
       ],
       {
         title: `${cluster.name}: the ${range.purpose} range ${range.prefix} serves nothing`,
-        detail: `No ${range.purpose} range${range.zone === '' ? ' for the whole cluster' : ` in zone ${range.zone}`} is needed in this family and mode. Remove it, or correct its zone.`,
+        detail:
+          range.turn > 1 && !isFromSubnet(cluster, range.purpose)
+            ? `A cluster has one ${range.purpose} range; only subnets can be several. Remove it.`
+            : `No ${range.purpose} range${range.zone === '' ? ' for the whole cluster' : ` in zone ${range.zone}`} is needed in this family and mode. Remove it, or correct its zone.`,
       },
     ),
   );

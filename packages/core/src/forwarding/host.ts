@@ -93,10 +93,13 @@ const SOME_PUBLIC: Address = hostPrefix('192.0.2.65');
 /** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. Gateways are nodes beyond these, by number from 2. */
 export type WhichNode = 'first' | 'other' | number;
 
+/** A part of a cluster, in one of several subnets of its zone where that is said; otherwise in the first. */
+export type HostPart = ClusterPart & { readonly turn?: number };
+
 /** A node of a cluster, or why it has no address yet. */
 export function nodeHost(
   forwarding: Forwarding,
-  { clusterId, nodePoolId, zone }: ClusterPart,
+  { clusterId, nodePoolId, zone, turn }: HostPart,
   family: Family,
   which: WhichNode = 'first',
 ): Result<Host> {
@@ -109,7 +112,7 @@ export function nodeHost(
   const ranges = forwarding
     .rangesOf(clusterId)
     .filter((range) => range.purpose === 'node' && rangeOf(range).family === family && isThere(forwarding, site.id, range.zone)); // prettier-ignore
-  const range = inZone(ranges, wanted, which);
+  const range = turn === undefined ? inZone(ranges, wanted, which) : ranges.find((each) => each.zone === zone && each.turn === turn); // prettier-ignore
   if (range === undefined)
     return bad(
       'host.no-range',
@@ -142,7 +145,7 @@ export function nodeHost(
 /** A pod of a cluster on a node, or why it has no address yet. */
 export function podHost(
   forwarding: Forwarding,
-  part: ClusterPart,
+  part: HostPart,
   family: Family,
   which: WhichNode = 'first',
 ): Result<Host> {
@@ -153,7 +156,8 @@ export function podHost(
   const ranges = forwarding
     .rangesOf(cluster.id)
     .filter((range) => range.purpose === 'pod' && rangeOf(range).family === family && isThere(forwarding, cluster.siteId, range.zone)); // prettier-ignore
-  const range = inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
+  const ofTurn = ranges.find((each) => each.zone === part.zone && each.turn === part.turn);
+  const range = ofTurn ?? inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
   if (range === undefined)
     return bad(
       'host.no-range',

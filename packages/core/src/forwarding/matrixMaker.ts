@@ -1,6 +1,6 @@
 import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
+import { byId, changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { Answers, meets, restsOn } from './answers.js';
 import type { Judged } from './answers.js';
@@ -191,17 +191,21 @@ export class MatrixMaker {
     }
   }
 
-  /** A pod and a node in each zone that the cluster has a node range in: needs are felt by both, and zones differ. */
+  /** A pod and a node in each node subnet of the cluster: needs are felt by both, and tables and filters of subnets differ. */
   private sourcesOf(cluster: Cluster): Source[] {
     const ranges = this.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'node');
     const family = cluster.family === 'ipv6' ? 6 : 4;
-    const zones = [...new Set(ranges.filter((range) => rangeOf(range).family === family).map(({ zone }) => zone))];
-    return zones.flatMap((zone) =>
+    const own = ranges.filter((range) => rangeOf(range).family === family);
+    return own.flatMap(({ zone, turn }) =>
       (['node', 'pod'] as const).flatMap((kind): Source[] => {
-        const part = { clusterId: cluster.id, nodePoolId: null, zone };
+        const part = { clusterId: cluster.id, nodePoolId: null, zone, turn };
         const host = kind === 'node' ? nodeHost(this.forwarding, part, family) : podHost(this.forwarding, part, family);
         if (!host.ok) return [];
-        const words = `${kind} of ${cluster.name}${zone === '' ? '' : `, zone ${zone}`}`;
+        // Only an address says which of several subnets of a zone is meant; a pod's overlay address says nothing of its node.
+        const words =
+          turn === 1
+            ? `${kind} of ${cluster.name}${zone === '' ? '' : `, zone ${zone}`}`
+            : `${formatAddress(host.value.address)} in ${byId(this.forwarding.parts.networks, cluster.networkId)?.name ?? ''}`;
         return [{ host: host.value, words, number: this.distinct.numberOf(host.value, 'asking') }];
       }),
     );

@@ -10,7 +10,15 @@ import {
 import type { Host, StepSubject } from '../forwarding/index.js';
 import { addressesOf, blockedWay, codeOf, exportedAs, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
-import { byId, hostPrefix, prefixList, readBackendRef, readGatewayListener, selectedBy } from '../plan/index.js';
+import {
+  byId,
+  hostPrefix,
+  prefixList,
+  rangeOf,
+  readBackendRef,
+  readGatewayListener,
+  selectedBy,
+} from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Connection, Controller, Gateway, IngressRoute, Listener, Member, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
 import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
@@ -640,9 +648,9 @@ export class RequestWalk {
 
   private nodesOf(cluster: Cluster): Host[] {
     const ranges = this.state.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'node');
-    const zones = [...new Set(ranges.map(({ zone }) => zone))];
-    return zones.flatMap((zone) => {
-      const node = nodeHost(this.state.forwarding, { clusterId: cluster.id, nodePoolId: null, zone }, this.from.address.family); // prettier-ignore
+    const own = ranges.filter((range) => rangeOf(range).family === this.from.address.family);
+    return own.flatMap(({ zone, turn }) => {
+      const node = nodeHost(this.state.forwarding, { clusterId: cluster.id, nodePoolId: null, zone, turn }, this.from.address.family); // prettier-ignore
       return node.ok ? [node.value] : [];
     });
   }

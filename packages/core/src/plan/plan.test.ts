@@ -54,6 +54,7 @@ describe('a change is refused whole, with the place and the mend', () => {
       purpose: 'node',
       zone: '',
       prefix: '10.0.0.0/24',
+      turn: 1,
       isFixed: false,
     }),
   ]);
@@ -86,6 +87,7 @@ describe('a change is refused whole, with the place and the mend', () => {
           purpose: 'node',
           zone: '',
           prefix: '10.9.0.0/24',
+          turn: 1,
           isFixed: false,
         }),
       ],

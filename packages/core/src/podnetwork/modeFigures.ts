@@ -85,9 +85,9 @@ export function nodesAllowed({ sizing, cluster }: Context): Figure {
   const limits = limitsOf({
     sizing,
     neighbours: { clusters: 1, publicAddresses: 0 },
-    rangeOf: (purpose, zone, family) => {
+    rangesOf: (purpose, zone, family) => {
       const need = purpose === 'pod' ? needs.get(`pod ${zone} ${family}`) : undefined;
-      return need === undefined ? undefined : prefixAround(addressAt(family, 0n), need.length.value);
+      return need === undefined ? [] : [{ range: prefixAround(addressAt(family, 0n), need.length.value), others: [] }];
     },
   });
   const pods = limits.filter(({ code }) => code === 'pod-range' || code === 'pod-subnets');

@@ -17,11 +17,15 @@ export interface Neighbours {
 /** What limits are counted from besides the cluster's own demand. */
 export interface LimitContext {
   readonly sizing: Sizing;
-  /** The range of one need; undefined when none is allocated. */
-  readonly rangeOf: (purpose: 'node' | 'pod' | 'service', zone: string, family: Family) => Prefix | undefined;
+  /** The ranges that serve one need, subnets in their turn. */
+  readonly rangesOf: (purpose: 'node' | 'pod' | 'service', zone: string, family: Family) => readonly HeldRange[];
   readonly neighbours: Neighbours;
-  /** Who else lives in the subnet of one need; nobody when absent. */
-  readonly othersIn?: (purpose: 'node' | 'pod', zone: string, family: Family) => readonly Resident[];
+}
+
+/** A range with who else lives in it. */
+export interface HeldRange {
+  readonly range: Prefix;
+  readonly others: readonly Resident[];
 }
 
 /** What can stop growth. */
@@ -53,6 +57,8 @@ export interface Bound {
   readonly formula: string;
   readonly source: Source;
   readonly raises: (target: number) => readonly Raise[];
+  /** The first month in which what is asked and what others take are more than there is, where others live in it too and grow. */
+  readonly monthFull?: () => Figure;
 }
 
 /** 65,536 − 1,024 ports of one public address and destination. Source: common practice. */

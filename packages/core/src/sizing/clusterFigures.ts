@@ -7,7 +7,7 @@ import { countsAtHorizon, podsOf } from './counts.js';
 import { limitsBelow, limitsOf, nearestLimit } from './limits.js';
 import type { LimitCode, LimitContext, Neighbours } from './bound.js';
 import type { Limit } from './limits.js';
-import { familiesOf, nodesToAddress, perNodeOf, rangesNeeded } from './needs.js';
+import { familiesOf, isFromSubnet, nodesToAddress, perNodeOf, rangesNeeded } from './needs.js';
 import type { Need } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { serviceBands, serviceUsable } from './serviceRange.js';
@@ -15,13 +15,15 @@ import type { ServiceBands } from './serviceRange.js';
 import type { Resident } from './residents.js';
 import type { DemandProblem, Sizing } from './sizing.js';
 import { reservedIn, usableAddresses } from './subnetDemand.js';
-import { addressesIn, addressesOf } from './residents.js';
+import { addressesOf } from './residents.js';
+import { takenIn } from './row.js';
 
-/** One need beside the range that serves it, if any. */
+/** One need beside the ranges that serve it. */
 export interface FilledNeed {
   readonly need: Need;
-  readonly allocation: Allocation | undefined;
-  /** Whether the range is at least as large as needed; true when none is allocated. */
+  /** None while nothing is allocated; several subnets in the turn in which they are filled; of other ranges the first alone serves. */
+  readonly ranges: readonly Allocation[];
+  /** Whether they are at least as large as needed; true when none is allocated. */
   readonly isLargeEnough: boolean;
 }
 
@@ -74,18 +76,21 @@ class Computed implements ClusterFigures {
   constructor({ sizing, allocations, neighbours, beside }: ClusterContext) {
     this.sizing = sizing;
     this.allocations = allocations;
-    const othersIn = (allocation: Allocation | undefined) => beside?.get(allocation?.id ?? '') ?? [];
+    const othersIn = ({ id }: Allocation) => beside?.get(id) ?? [];
     this.needs = rangesNeeded(sizing).map((need) => fill(sizing, need, allocations, othersIn));
     this.limitContext = {
       sizing,
       neighbours,
-      rangeOf: (...place) => this.heldRange(...place),
-      othersIn: (...place) => othersIn(this.held(...place)),
+      rangesOf: (purpose, zone, family) =>
+        this.held(purpose, zone, family).map((allocation) => ({
+          range: rangeOf(allocation),
+          others: othersIn(allocation),
+        })),
     };
   }
 
   get strays(): readonly Allocation[] {
-    const used = new Set(this.needs.map(({ allocation }) => allocation));
+    const used = new Set(this.needs.flatMap(({ ranges }) => ranges));
     return this.allocations.filter((allocation) => !used.has(allocation));
   }
 
@@ -102,9 +107,7 @@ class Computed implements ClusterFigures {
   }
 
   get services() {
-    return this.needs.flatMap(({ need, allocation }) =>
-      need.purpose === 'service' && allocation !== undefined ? [serviceFigures(allocation)] : [],
-    );
+    return this.needs.flatMap(({ need, ranges }) => (need.purpose === 'service' ? ranges.map(serviceFigures) : []));
   }
 
   get limits(): readonly Limit[] {
@@ -118,22 +121,17 @@ class Computed implements ClusterFigures {
   }
 
   get problems(): readonly DemandProblem[] {
-    return [...this.sizing.problems, ...podRangeProblems(this.sizing, this.heldRange('pod', '', 4))];
+    return [...this.sizing.problems, ...podRangeProblems(this.sizing, this.held('pod', '', 4)[0])];
   }
 
   limitsBelow(codes: ReadonlySet<LimitCode>, total: number): readonly Limit[] {
     return limitsBelow(this.limitContext, codes, total);
   }
 
-  private heldRange(purpose: string, zone: string, family: Family): Prefix | undefined {
-    const allocation = this.held(purpose, zone, family);
-    return allocation === undefined ? undefined : rangeOf(allocation);
-  }
-
-  private held(purpose: string, zone: string, family: Family): Allocation | undefined {
-    for (const { need, allocation } of this.needs)
-      if (need.purpose === purpose && need.zone === zone && need.family === family) return allocation;
-    return undefined;
+  private held(purpose: string, zone: string, family: Family): readonly Allocation[] {
+    for (const { need, ranges } of this.needs)
+      if (need.purpose === purpose && need.zone === zone && need.family === family) return ranges;
+    return [];
   }
 }
 
@@ -141,25 +139,26 @@ function fill(
   sizing: Sizing,
   need: Need,
   allocations: readonly Allocation[],
-  othersIn: (allocation: Allocation | undefined) => readonly Resident[],
+  othersIn: (allocation: Allocation) => readonly Resident[],
 ): FilledNeed {
-  const allocation = allocations.find(
+  const all = allocations.filter(
     (a) => a.purpose === need.purpose && a.zone === need.zone && rangeOf(a).family === need.family,
   );
-  return {
-    need,
-    allocation,
-    isLargeEnough:
-      allocation === undefined ||
-      (rangeOf(allocation).length <= need.length.value && holdsAll(sizing, allocation, othersIn(allocation))),
-  };
+  const isSubnet = isFromSubnet(sizing.cluster, need.purpose);
+  const ranges = isSubnet ? all : all.slice(0, 1);
+  const [first, ...further] = ranges;
+  const isLargeEnough =
+    first === undefined ||
+    ((further.length > 0 || rangeOf(first).length <= need.length.value) &&
+      (!isSubnet || ranges.every((range) => holdsAll(sizing, range, ranges, othersIn(range)))));
+  return { need, ranges, isLargeEnough };
 }
 
-/** Whether a subnet that others live in too holds all of them. */
-function holdsAll(sizing: Sizing, allocation: Allocation, others: readonly Resident[]): boolean {
-  const { family, length } = rangeOf(allocation);
-  if (others.length === 0 || family === 6) return true;
-  const own = addressesIn(sizing, allocation.purpose, allocation.zone);
+/** Whether one of the subnets of a need holds what comes to it and all others that live in it. */
+function holdsAll(sizing: Sizing, range: Allocation, row: readonly Allocation[], others: readonly Resident[]): boolean {
+  const { family, length } = rangeOf(range);
+  if (family === 6 || (others.length === 0 && row.length === 1)) return true;
+  const own = takenIn({ sizing, range, row });
   return own + addressesOf(others) <= usableAddresses(length, reservedIn(sizing)).value;
 }
 
@@ -169,8 +168,9 @@ function serviceFigures(allocation: Allocation) {
 }
 
 /** A range smaller than one node's prefix serves nobody, and of one with too many nodes only a part can be used. */
-function podRangeProblems(sizing: Sizing, range: Prefix | undefined): DemandProblem[] {
-  if (range === undefined || sizing.cluster.podMode === 'native') return [];
+function podRangeProblems(sizing: Sizing, allocation: Allocation | undefined): DemandProblem[] {
+  if (allocation === undefined || sizing.cluster.podMode === 'native') return [];
+  const range = rangeOf(allocation);
   const q = perNodeOf(sizing, 4).value;
   const at = { field: 'perNodeLength', poolId: null } as const;
   if (q < range.length)

@@ -1,4 +1,4 @@
-import { byId, purposes } from '../plan/index.js';
+import { byId } from '../plan/index.js';
 import type { Allocation, Block, Cluster, Network, Plan } from '../plan/index.js';
 import { Alongside, followGroups, inGroups, placesBefore, section } from '../section/index.js';
 import type { Groups } from '../section/index.js';
@@ -6,22 +6,12 @@ import { clusterFigures } from './clusterFigures.js';
 import type { ClusterResult } from './clusterResult.js';
 import { demand } from './demandSection.js';
 import type { Neighbours } from './bound.js';
-import { residents, residentsBeside } from './residents.js';
+import { rangesByCluster, residents, residentsBeside } from './residents.js';
 import type { Resident, Residents } from './residents.js';
 import { siteShares } from './siteShares.js';
 import type { Sizing } from './sizing.js';
 
-const ownerOf = ({ clusterId }: Allocation) => clusterId;
 const networkOf = ({ networkId }: Block) => networkId;
-
-/** The ranges of each cluster: by purpose, zone and age. */
-export const rangesByCluster = section({
-  name: 'ranges by cluster',
-  reads: ['allocations'],
-  needs: {},
-  build: ({ allocations }) => inGroups(allocations, ownerOf, bySpot),
-  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], ownerOf, bySpot),
-});
 
 /** The address blocks of each network. */
 const blocksByNetwork = section({
@@ -125,12 +115,4 @@ function resultOf(
   const residentsOfIt = besideOf(allocations, beside);
   const figures = clusterFigures({ sizing, allocations, neighbours, beside: residentsOfIt });
   return { cluster, site, network, profile, blocks, allocations, sizing, neighbours, beside: residentsOfIt, figures };
-}
-
-function bySpot(a: Allocation, b: Allocation): number {
-  return (
-    purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose) ||
-    (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
-    (a.id < b.id ? -1 : 1)
-  );
 }

@@ -15,7 +15,7 @@ export interface Growth {
 }
 
 /** Growth is followed this far: 100 years. */
-const LAST_MONTH = 1200;
+export const LAST_MONTH = 1200;
 
 /**
  * Nodes wanted in a month, in millionths of a node: 50 growing by 10 % a year are 55 in month 12, and not a hair more.

@@ -104,7 +104,7 @@ function limitsIn({ neighbours }: World, plan: Plan, own: Cluster): Limit[] {
   return limitsOf({
     sizing: sizingOf(plan, own),
     neighbours,
-    rangeOf: (purpose, zone) => held.get(`${purpose} ${zone}`),
+    rangesOf: (purpose, zone) => [held.get(`${purpose} ${zone}`) ?? []].flat().map((range) => ({ range, others: [] })),
   });
 }
 

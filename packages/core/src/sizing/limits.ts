@@ -59,7 +59,7 @@ function limitOf(sizing: Sizing, { bound, nodes }: { bound: Bound; nodes: number
     code: bound.code,
     name: bound.name,
     nodes: limitFigure(sizing, bound, nodes),
-    month: monthExceeded(sizing.growth, nodes),
+    month: bound.monthFull?.() ?? monthExceeded(sizing.growth, nodes),
     raises: () => bound.raises(Math.max(mostNodes(sizing.growth), nodes + 1)),
   };
 }

@@ -27,7 +27,7 @@ function raisesOf(
   const found = limitsOf({
     sizing: sizingOf(plan, plan.clusters[0] as Cluster),
     neighbours: { clusters: 1, publicAddresses: 0 },
-    rangeOf: (purpose) => (ranges[purpose] === undefined ? undefined : prefix(ranges[purpose])),
+    rangesOf: (purpose) => (ranges[purpose] === undefined ? [] : [{ range: prefix(ranges[purpose]), others: [] }]),
   }).find(({ name }) => name === limit);
   if (found === undefined) throw new Error(`no limit ${limit}`);
   return found.raises();
@@ -36,10 +36,12 @@ const words = (limit: string, of: Case) => raisesOf(limit, of).map((raise) => ra
 
 test.each<[string, Case, RegExp[]]>([
   // 100 nodes with 8 entry addresses and 2 reserved need a /25; without the entry addresses a /26 does not hold them either.
-  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 8 } }, [/^A \/25 instead of the \/26/]],
-  // 60 nodes, 4 entry, 2 reserved: 66 do not fit in 64, 62 do.
-  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^Entry addresses in subnets of their own/, /^A \/25/]],
-  ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods per node instead of 110/, /^A \/18/]],
+  // A /26 has 62 to give: the 46 over and 2 reserved fit in a further /26.
+  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 8 } }, [/^A \/25 instead of the \/26/, /^A further \/26, filled once the first is full/]],
+  // 60 nodes, 4 entry, 2 reserved: 66 do not fit in 64, 62 do; the 2 over and 2 reserved are a /30.
+  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^A further \/30/, /^Entry addresses in subnets of their own/, /^A \/25/]],
+  // 11,000 pods, and a /19 has 8,190 to give: the 2,810 over and 2 reserved are a /20.
+  ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods per node instead of 110/, /^A further \/20/, /^A \/18/]],
   // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 per node, which holds 110 pods once.
   ['Pod range', { ranges: { pod: '10.0.0.0/18' }, cluster: { podMode: 'routed' } }, [/^A \/25 for each node.*rest less/, /^A \/17 pod range/]],
   ['Pod range', { ranges: { pod: '10.0.0.0/18' } }, [/^A \/17 pod range/, /^A \/25 for each node/]],

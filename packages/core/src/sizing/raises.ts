@@ -3,12 +3,14 @@ import { addressBits } from '../address/index.js';
 import { sayNumber } from '../working/index.js';
 import { bitsFor } from './bits.js';
 import { SNAT_PORTS, withNodes } from './bound.js';
+import type { HeldRange } from './bound.js';
 import { countsOf, nodesAtOnce } from './counts.js';
 import { nativePodsPerNode } from './nativePods.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
 import { MAX_NODE_BITS } from './podRange.js';
 import { MAX_SERVICE_HOST_BITS } from './serviceRange.js';
 import type { Sizing } from './sizing.js';
+import { addressesOf, roomBeside } from './residents.js';
 import { entryInNodeSubnet, nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones } from './subnetDemand.js';
 
 /** One way to raise a limit, with what it costs. */
@@ -45,28 +47,42 @@ interface SubnetRaise {
   readonly sizing: Sizing;
   readonly purpose: 'node' | 'pod';
   readonly zone: string;
-  readonly length: number;
+  /** The subnets it has there, in their turn. */
+  readonly held: readonly HeldRange[];
   readonly target: number;
-  /** Addresses that others take in it. */
-  readonly taken: number;
 }
 
-/** A larger subnet; where others live in it, one of its own; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
-export function raiseSubnets({ sizing, purpose, zone, length, target, taken }: SubnetRaise): Raise[] {
-  const reserved = reservedIn(sizing) + taken;
+/** A larger subnet, or a further one; where others live in it, one of its own; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
+export function raiseSubnets({ sizing, purpose, zone, held, target }: SubnetRaise): Raise[] {
+  const reserved = reservedIn(sizing);
   const counts = countsOf(sizing, target);
   const demand = (purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses)(sizing, counts, zone);
-  const wanted = 32 - bitsFor(demand + reserved);
   const where = zone === '' ? '' : ` of zone ${zone}`;
+  const left = held.map(({ range, others }) => roomBeside(sizing, range, others));
+  const room = left.reduce((sum, each) => sum + each, 0);
+  // The last one holds what those before it leave over.
+  const [{ range, others } = { range: undefined, others: [] }] = held.slice(-1);
+  if (range === undefined) return [];
+  const over = demand - room + (left.at(-1) ?? 0);
+  const wanted = 32 - bitsFor(over + reserved + addressesOf(others));
   const raises: Raise[] = [];
-  if (wanted < length)
+  if (wanted < range.length)
     raises.push({
       ...free,
-      words: `A /${wanted} instead of the /${length}${where}: grow it in place, or move it.`,
-      addresses: sizeOf(wanted) - sizeOf(length),
+      words: `A /${wanted} instead of the /${range.length}${where}: grow it in place, or move it.`,
+      addresses: sizeOf(wanted) - sizeOf(range.length),
     });
-  if (taken > 0) {
-    const own = 32 - bitsFor(demand + reserved - taken);
+  if (demand > room) {
+    const further = Math.min(sizing.profile.smallestSubnet, 32 - bitsFor(demand - room + reserved));
+    raises.push({
+      ...free,
+      words: `A further /${further}${where}, filled once ${held.length === 1 ? 'the first is' : 'those before it are'} full.`,
+      addresses: sizeOf(further),
+    });
+  }
+  const shared = held.find((each) => each.others.length > 0);
+  if (shared !== undefined) {
+    const own = 32 - bitsFor(demand - room + roomBeside(sizing, shared.range, shared.others) + reserved);
     raises.push({
       ...free,
       words: `A /${own} of its own${where}: move it out of the subnet that others live in.`,
@@ -74,14 +90,14 @@ export function raiseSubnets({ sizing, purpose, zone, length, target, taken }: S
     });
   }
   const entry = entryInNodeSubnet(sizing);
-  if (purpose === 'node' && entry > 0 && demand - entry + reserved <= sizeOf(length))
+  if (purpose === 'node' && entry > 0 && demand - entry <= room)
     raises.push({
       ...free,
       words: `Entry addresses in subnets of their own: that leaves ${sayNumber(entry)} for nodes.`,
       addresses: subnetZones(sizing).length * 2 ** bitsFor(entry + reserved),
     });
   if (purpose === 'pod') {
-    const pods = Math.floor(((sizeOf(length) - reserved) / demand) * sizing.podsPerNode);
+    const pods = Math.floor((room / demand) * sizing.podsPerNode);
     if (pods >= 1 && pods < sizing.podsPerNode)
       raises.push({ ...free, words: `${pods} pods per node instead of ${sizing.podsPerNode}.` });
   }

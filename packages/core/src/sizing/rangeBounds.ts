@@ -1,7 +1,7 @@
 import type { Family } from '../address/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
-import type { Bound, LimitContext } from './bound.js';
+import type { Bound, HeldRange, LimitContext } from './bound.js';
 import { common, memory, withNodes } from './bound.js';
 import { nodesAtOnce } from './counts.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
@@ -10,20 +10,24 @@ import { raisePodRange, raiseServices, raiseSubnets } from './raises.js';
 import { addressesOf, sayResidents } from './residents.js';
 import type { Resident } from './residents.js';
 import { serviceUsable } from './serviceRange.js';
+import { monthFull } from './sharedMonth.js';
+import type { Sizing } from './sizing.js';
 import { nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
 
-export function subnetBounds({ sizing, rangeOf, othersIn }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
+export function subnetBounds({ sizing, rangesOf }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
   const demand = purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses;
   return subnetZones(sizing).flatMap((zone) => {
-    const range = rangeOf(purpose, zone, 4);
-    if (range === undefined) return [];
-    const others = othersIn?.(purpose, zone, 4) ?? [];
-    const capacity = leftBeside(usableAddresses(range.length, reservedIn(sizing)), others);
+    const held = rangesOf(purpose, zone, 4);
+    if (held.length === 0) return [];
+    const others = held.flatMap((each) => each.others);
+    const capacity = roomIn(sizing, held);
+    const where = zone === '' ? '' : ` of zone ${zone}`;
+    const subnets = held.length === 1 ? `the ${purpose} subnet` : `the ${held.length} ${purpose} subnets`;
     return [
       {
         code: purpose === 'node' ? 'node-subnets' : 'pod-subnets',
         name: purpose === 'node' ? 'Node subnets' : 'Pod subnets',
-        what: `addresses in the ${purpose} subnet${zone === '' ? '' : ` of zone ${zone}`}${others.length === 0 ? '' : ` beside ${sayResidents(others)}`}`,
+        what: `addresses in ${subnets}${where}${others.length === 0 ? '' : ` beside ${sayResidents(others)}`}`,
         capacity,
         demandOf: (counts) => demand(sizing, counts, zone),
         formula:
@@ -33,11 +37,35 @@ export function subnetBounds({ sizing, rangeOf, othersIn }: LimitContext, purpos
         source: common(
           purpose === 'node' ? 'nodes, their surge and entry addresses' : 'each pod takes one address of the subnet',
         ),
-        raises: (target) =>
-          raiseSubnets({ sizing, purpose, zone, length: range.length, target, taken: addressesOf(others) }),
+        raises: (target) => raiseSubnets({ sizing, purpose, zone, held, target }),
+        ...(others.some(({ placement }) => placement !== undefined)
+          ? { monthFull: () => monthFull({ sizing, held, demand: (counts) => demand(sizing, counts, zone) }) }
+          : {}),
       },
     ];
   });
+}
+
+/** What the subnets of a need have for it beside all others in them; those that grow are taken as they are when they are largest. */
+function roomIn(sizing: Sizing, held: readonly HeldRange[]): Figure {
+  const rooms = held.map(({ range, others }) => leftBeside(usableAddresses(range.length, reservedIn(sizing)), others));
+  const [only] = rooms;
+  if (only !== undefined && rooms.length === 1) return only;
+  const value = rooms.reduce((sum, room) => sum + room.value, 0);
+  return figure(value, 'addresses', () => ({
+    title: 'Addresses in all its subnets',
+    formula: 'sum of what each leaves',
+    inputs: rooms.map((room, at) => ({
+      name: `Turn ${at + 1}, a /${held[at]?.range.length}`,
+      value: sayNumber(room.value),
+    })),
+    steps: [
+      ...rooms.flatMap((room) => room.explain().steps),
+      `${rooms.map((room) => sayNumber(room.value)).join(' + ')} = ${sayNumber(value)}`,
+    ],
+    result: `${sayNumber(value)} addresses`,
+    source: { mark: 'C', text: 'Common practice: a subnet that is full is followed by a further one' },
+  }));
 }
 
 /** What others leave of a subnet in which they live too; those that grow are taken as they are when they are largest. */
@@ -64,9 +92,10 @@ function leftBeside(usable: Figure, others: readonly Resident[]): Figure {
   });
 }
 
-export function podRangeBound({ sizing, rangeOf }: LimitContext, family: Family): Bound[] {
-  const range = rangeOf('pod', '', family);
-  if (range === undefined) return [];
+export function podRangeBound({ sizing, rangesOf }: LimitContext, family: Family): Bound[] {
+  const [held] = rangesOf('pod', '', family);
+  if (held === undefined) return [];
+  const { range } = held;
   return [
     {
       code: 'pod-range',
@@ -81,9 +110,10 @@ export function podRangeBound({ sizing, rangeOf }: LimitContext, family: Family)
   ];
 }
 
-export function serviceBound({ sizing, rangeOf }: LimitContext, family: Family): Bound[] {
-  const range = rangeOf('service', '', family);
-  if (range === undefined) return [];
+export function serviceBound({ sizing, rangesOf }: LimitContext, family: Family): Bound[] {
+  const [held] = rangesOf('service', '', family);
+  if (held === undefined) return [];
+  const { range } = held;
   const services = servicesWithAddress(sizing.cluster);
   return [
     {

@@ -1,23 +1,24 @@
 import { addressBits, formatPrefix, parseAddress, prefixAround } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Cluster, Plan, Purpose } from '../plan/index.js';
+import type { Prefix } from '../address/index.js';
+import { byId, purposes, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { inGroups, followGroups, section } from '../section/index.js';
-import type { Groups } from '../section/index.js';
-import { countsToHold } from './counts.js';
-import type { Counts } from './counts.js';
+import { inGroups, isSameList, followGroups, section } from '../section/index.js';
+import type { Alongside, Groups } from '../section/index.js';
 import { demand } from './demandSection.js';
 import { isFromSubnet } from './needs.js';
+import { rowOf, takenIn } from './row.js';
+import type { Placement } from './row.js';
 import type { Sizing } from './sizing.js';
-import { entryInNodeSubnet, nodeSubnetAddresses, podSubnetAddresses } from './subnetDemand.js';
+import { entryInNodeSubnet, reservedIn, usableAddresses } from './subnetDemand.js';
 
 /** Somebody who takes addresses of a subnet beside one cluster's range in it. */
 export interface Resident {
   readonly kind: 'clusters' | 'endpoints' | 'bastions' | 'balancers';
   readonly id: string;
   readonly name: string;
-  /** What a cluster keeps there; undefined for a device. */
-  readonly purpose?: Purpose;
+  /** Where a cluster lives, and with what demand; undefined for a device. */
+  readonly placement?: Placement;
   /** IPv4 addresses it takes, a cluster the more of today's and the horizon's; 0 in IPv6, which does not run out. */
   readonly addresses: number;
 }
@@ -27,21 +28,14 @@ export function subnetKey({ networkId, siteId }: Pick<Cluster, 'networkId' | 'si
   return `${networkId} ${siteId} ${zone}`;
 }
 
-/** IPv4 addresses that a cluster takes in its subnet of a purpose and zone. Source: common practice. */
-export function addressesIn(
-  sizing: Sizing,
-  purpose: Purpose,
-  zone: string,
-  counts: Counts = countsToHold(sizing),
-): number {
-  if (purpose === 'node') return nodeSubnetAddresses(sizing, counts, zone);
-  if (purpose === 'pod') return podSubnetAddresses(sizing, counts, zone);
-  return purpose === 'entry' ? sizing.cluster.entryAddresses : 0;
-}
-
 /** IPv4 addresses that some take together. */
 export function addressesOf(others: readonly Resident[]): number {
   return others.reduce((sum, { addresses }) => sum + addresses, 0);
+}
+
+/** IPv4 addresses that others leave of a subnet. */
+export function roomBeside(sizing: Sizing, { length }: Prefix, others: readonly Resident[]): number {
+  return Math.max(0, usableAddresses(length, reservedIn(sizing)).value - addressesOf(others));
 }
 
 /** "booking-north and 2 more". */
@@ -55,6 +49,26 @@ const startOf = ({ prefix }: Allocation) => startOfText(prefix);
 
 function startOfText(prefix: string): string {
   return prefix.split(/[.:]/, 2).join(' ');
+}
+
+/** The ranges of each cluster: by purpose, zone and turn. */
+export const rangesByCluster = section({
+  name: 'ranges by cluster',
+  reads: ['allocations'],
+  needs: {},
+  build: ({ allocations }) => inGroups(allocations, ownerOf, bySpot),
+  follow: (last, { allocations }) => followGroups(last.value, [last.parts.allocations, allocations], ownerOf, bySpot),
+});
+
+const ownerOf = ({ clusterId }: Allocation) => clusterId;
+
+function bySpot(a: Allocation, b: Allocation): number {
+  return (
+    purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose) ||
+    (a.zone < b.zone ? -1 : a.zone > b.zone ? 1 : 0) ||
+    a.turn - b.turn ||
+    (a.id < b.id ? -1 : 1)
+  );
 }
 
 /** All ranges by the start of their prefix. */
@@ -104,10 +118,10 @@ export type Residents = ReadonlyMap<string, readonly Resident[]>;
 export const residents = section({
   name: 'residents of subnets',
   reads: ['clusters', 'subnets', 'endpoints', 'bastions', 'balancers'],
-  needs: { demand, ranges: rangesByStart },
-  build: (parts, needed): Residents => gather(parts, needed.ranges, (id) => needed.demand.of(id)),
+  needs: { demand, ranges: rangesByStart, own: rangesByCluster },
+  build: (parts, needed): Residents => gather(parts, needed),
   follow: (last, parts, needed) => {
-    const next = gather(parts, needed.ranges, (id) => needed.demand.of(id));
+    const next = gather(parts, needed);
     let isSame = next.size === last.value.size;
     for (const [id, list] of next) {
       const known = last.value.get(id);
@@ -125,18 +139,29 @@ export function residentsBeside(all: Residents, { id }: Allocation): readonly Re
 
 type Parts = Pick<Plan, 'clusters' | 'subnets' | 'endpoints' | 'bastions' | 'balancers'>;
 
-function gather(parts: Parts, ranges: Groups<Allocation>, sizingOf: (clusterId: string) => Sizing | undefined) {
+interface Known {
+  readonly demand: Alongside<Cluster, Sizing>;
+  readonly ranges: Groups<Allocation>;
+  readonly own: Groups<Allocation>;
+}
+
+function gather(parts: Parts, { demand: demands, ranges, own }: Known) {
+  const sizingOf = (clusterId: string) => demands.of(clusterId);
+  const placementOf = (range: Allocation): Placement | undefined => {
+    const sizing = sizingOf(range.clusterId);
+    return sizing === undefined ? undefined : { sizing, range, row: rowOf(own.get(range.clusterId) ?? nowhere, range) };
+  };
   const found = new Map<string, readonly Resident[]>();
   const hasNative = parts.clusters.some(({ podMode }) => podMode === 'native');
   for (const start of ranges.values())
     for (const group of repeatedIn(start))
       // Where no pods are native, a pod range that repeats is no subnet; there can be thousands.
-      if (hasNative || group.some(({ purpose }) => purpose !== 'pod')) ofGroup(parts, group, sizingOf, found);
+      if (hasNative || group.some(({ purpose }) => purpose !== 'pod')) ofGroup(parts, group, placementOf, found);
   ofDevices(parts, ranges, sizingOf, found);
   return found;
 }
 
-interface Place {
+interface Lives {
   readonly range: Allocation;
   readonly resident: Resident;
 }
@@ -144,23 +169,17 @@ interface Place {
 function ofGroup(
   { clusters }: Parts,
   group: readonly Allocation[],
-  sizingOf: (clusterId: string) => Sizing | undefined,
+  placementOf: (range: Allocation) => Placement | undefined,
   found: Map<string, readonly Resident[]>,
 ): void {
-  const places = new Map<string, Place[]>();
+  const places = new Map<string, Lives[]>();
   for (const range of group) {
     const cluster = byId(clusters, range.clusterId);
     if (cluster === undefined || !isFromSubnet(cluster, range.purpose)) continue;
-    const sizing = sizingOf(range.clusterId);
-    if (sizing === undefined) continue;
-    const addresses = rangeOf(range).family === 6 ? 0 : addressesIn(sizing, range.purpose, range.zone);
-    const resident = {
-      kind: 'clusters',
-      id: cluster.id,
-      name: cluster.name,
-      purpose: range.purpose,
-      addresses,
-    } as const;
+    const placement = placementOf(range);
+    if (placement === undefined) continue;
+    const { id, name: itsName } = cluster;
+    const resident: Resident = { kind: 'clusters', id, name: itsName, placement, addresses: takenIn(placement) };
     const key = subnetKey(cluster, range.zone);
     const known = places.get(key);
     if (known === undefined) places.set(key, [{ range, resident }]);
@@ -199,15 +218,20 @@ function ofDevices(
         else list.push(balancer);
       }
   for (const [range, list] of balancers) {
-    const living = [{ id: range.clusterId, purpose: range.purpose }, ...(found.get(range.id) ?? none)];
-    const kept = living.reduce((sum, { id, purpose }) => sum + entryKept(sizingOf(id), purpose), 0);
+    const others = (found.get(range.id) ?? none).flatMap(({ placement }) =>
+      placement === undefined ? [] : [placement],
+    );
+    const kept = [range, ...others.map((other) => other.range)].reduce(
+      (sum, each) => sum + entryKept(sizingOf(each.clusterId), each),
+      0,
+    );
     for (const balancer of list.slice(kept)) add('balancers', balancer, range);
   }
 }
 
 /** Addresses that a cluster keeps in its subnet of a purpose for load balancers. */
-export function entryKept(sizing: Sizing | undefined, purpose: Purpose | undefined): number {
-  if (sizing === undefined) return 0;
+export function entryKept(sizing: Sizing | undefined, { purpose, turn }: Allocation): number {
+  if (sizing === undefined || turn > 1) return 0;
   return purpose === 'node' ? entryInNodeSubnet(sizing) : purpose === 'entry' ? sizing.cluster.entryAddresses : 0;
 }
 
@@ -232,9 +256,16 @@ function* rangesAround(
 function isAlike(one: readonly Resident[], other: readonly Resident[]): boolean {
   return (
     one.length === other.length &&
-    one.every((resident, at) => {
+    one.every(({ id, name, addresses, placement }, at) => {
       const same = other[at];
-      return same?.id === resident.id && same.purpose === resident.purpose && same.addresses === resident.addresses && same.name === resident.name; // prettier-ignore
+      return (
+        same?.id === id &&
+        same.name === name &&
+        same.addresses === addresses &&
+        same.placement?.sizing === placement?.sizing &&
+        same.placement?.range === placement?.range &&
+        isSameList(same.placement?.row ?? nowhere, placement?.row ?? nowhere)
+      );
     })
   );
 }

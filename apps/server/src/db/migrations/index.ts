@@ -15,6 +15,7 @@ import { Names1795660000000 } from './1795660000000-Names.js';
 import { Joins1795670000000 } from './1795670000000-Joins.js';
 import { Removals1795680000000 } from './1795680000000-Removals.js';
 import { SharedSubnets1795690000000 } from './1795690000000-SharedSubnets.js';
+import { FurtherSubnets1795700000000 } from './1795700000000-FurtherSubnets.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -36,4 +37,5 @@ export const migrations = [
   Joins1795670000000,
   Removals1795680000000,
   SharedSubnets1795690000000,
+  FurtherSubnets1795700000000,
 ].map(resumable);

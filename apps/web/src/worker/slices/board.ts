@@ -60,7 +60,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       const needs = figures.needs.filter(({ need }) => need.purpose === purpose);
       return {
         prefixes: own.map((allocation) => allocation.prefix),
-        missing: needs.filter(({ allocation }) => allocation === undefined).length,
+        missing: needs.filter(({ ranges }) => ranges.length === 0).length,
         tooSmall: needs.filter(({ isLargeEnough }) => !isLargeEnough).length,
         verdict: worstVerdict(verdicts),
       };

@@ -5,6 +5,7 @@ import {
   countsToHold,
   nodesInMonth,
   nodeSubnetDemand,
+  isFromSubnet,
   reservedIn,
   subnetLength,
   subnetZones,
@@ -19,12 +20,16 @@ import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
-/** One range the cluster needs, beside what it has. */
+/** One range the cluster needs, beside what it has; a further subnet has a row of its own. */
 export interface NeedRow {
   readonly purpose: Purpose;
   readonly zone: string;
   readonly family: 'IPv4' | 'IPv6';
-  readonly needed: ShownFigure;
+  readonly turn: number;
+  /** Whether it is a further subnet that is wanted only if the others cannot grow. */
+  readonly isOffered: boolean;
+  /** What all ranges of the need have to hold, at the first of them. */
+  readonly needed: ShownFigure | undefined;
   readonly allocation: Allocation | undefined;
   readonly size: string;
   readonly isLargeEnough: boolean;
@@ -199,18 +204,23 @@ function costsOf(sizing: Sizing): Pick<ClusterSheet, 'costs' | 'costNow' | 'cost
   };
 }
 
-function needRows(evaluation: Evaluation, { figures }: ClusterResult): NeedRow[] {
-  return figures.needs.map(({ need, allocation, isLargeEnough }) => {
-    const verdicts = allocation === undefined ? [] : evaluation.verdictsOf(allocation.id);
-    return {
+function needRows(evaluation: Evaluation, { cluster, figures }: ClusterResult): NeedRow[] {
+  return figures.needs.flatMap(({ need, ranges, isLargeEnough }) => {
+    const row = (allocation: Allocation | undefined, turn: number): NeedRow => ({
       purpose: need.purpose,
       zone: need.zone,
       family: familyName(need.family),
-      needed: shown(need.length),
+      turn,
+      isOffered: allocation === undefined && turn > 1,
+      needed: allocation === ranges[0] ? shown(need.length) : undefined,
       allocation,
       size: allocation === undefined ? '' : saySize(prefixSize(rangeOf(allocation))),
       isLargeEnough,
-      verdict: worstVerdict(verdicts),
-    };
+      verdict: worstVerdict(allocation === undefined ? [] : evaluation.verdictsOf(allocation.id)),
+    });
+    if (ranges.length === 0) return [row(undefined, 1)];
+    const held = ranges.map((range) => row(range, range.turn));
+    const isFuller = !isLargeEnough && need.family === 4 && isFromSubnet(cluster, need.purpose);
+    return isFuller ? [...held, row(undefined, 1 + Math.max(...ranges.map(({ turn }) => turn)))] : held;
   });
 }

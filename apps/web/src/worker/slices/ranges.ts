@@ -26,7 +26,7 @@ export interface RangeRow {
 export function rangeRows(evaluation: Evaluation): RangeRow[] {
   return evaluation.clusters.flatMap(({ cluster, site, allocations, beside, figures }) =>
     allocations.map((allocation) => {
-      const filled = figures.needs.find((each) => each.allocation === allocation);
+      const filled = figures.needs.find((each) => each.ranges.includes(allocation));
       const verdicts = evaluation.verdictsOf(allocation.id);
       return {
         id: allocation.id,

@@ -1,4 +1,4 @@
-import { choice, flag, prefix, reference, zone } from './field.js';
+import { choice, flag, integer, prefix, reference, zone } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 import { purposes } from './vocabulary.js';
@@ -11,12 +11,12 @@ export const allocations = defineKind({
   about: 'A range given to one cluster for one purpose.',
   since: 1,
   unique: {
-    by: ['clusterId', 'purpose', 'zone', { familyOf: 'prefix' }],
+    by: ['clusterId', 'purpose', 'zone', { familyOf: 'prefix' }, 'turn'],
     taken: {
       field: 'purpose',
       code: 'allocation.twice',
-      message: 'This cluster has a range for that purpose, zone and family already.',
-      mend: 'Change that one instead.',
+      message: 'This cluster has a range for that purpose, zone, family and turn already.',
+      mend: 'Change that one, or give a further subnet the next turn.',
     },
   },
   fields: {
@@ -24,6 +24,15 @@ export const allocations = defineKind({
     purpose: choice({ label: 'For', help: 'What the range is for.', options: purposes }),
     zone: zone('The zone whose subnet it is; empty for the whole cluster.'),
     prefix: prefix('The range itself.'),
+    turn: integer({
+      label: 'Turn',
+      help: 'Which of the subnets of its zone it is, where there are several: 1 is filled first, then 2.',
+      unit: '',
+      min: 1,
+      max: 16,
+      fallback: 1,
+      since: 11,
+    }),
     isFixed: flag({ label: 'Fixed', help: 'Never moved by a proposal.', fallback: false }),
   },
 });

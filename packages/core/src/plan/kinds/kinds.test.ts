@@ -186,7 +186,7 @@ test('names are one in any case and with spaces around, places letter by letter'
   const name = (text: string) => uniqueKeyOf('networks', { id: newId(), name: text });
   expect(name(' Core ')).toBe(name('core'));
   const at = (zone: string) =>
-    uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone, prefix: '10.0.0.0/8' });
+    uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone, prefix: '10.0.0.0/8', turn: 1 });
   expect(at('A')).not.toBe(at('a'));
-  expect(uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone: 'a' })).toBeUndefined();
+  expect(uniqueKeyOf('allocations', { clusterId: 'x', purpose: 'node', zone: 'a', turn: 1 })).toBeUndefined();
 });
