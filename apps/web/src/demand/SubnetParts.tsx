@@ -39,7 +39,7 @@ export function SubnetParts({ sheet }: { readonly sheet: ClusterSheet }) {
           ))}
           <tr>
             <th scope="row" className="py-0.5 text-left font-normal">
-              Reserved by the provider
+              Reserved, with the gateway
             </th>
             {sheet.subnets.map(({ zone, reserved }) => (
               <td key={zone} className="text-right font-mono text-[0.92rem]">

@@ -203,13 +203,13 @@ describe('utilisation', () => {
       ),
     ]);
     const rows = utilisation(plan).map((row) => [row.purpose, row.addresses, row.usedNow.value, row.usedHorizon.value, row.routes]);
-    // Nodes: 10 + 4 entry + 2 reserved of 64; pods: 10 whole /24 of 8,192; services: 64 of 256.
+    // Nodes: 10 + 4 entry + 2 reserved and the gateway of 64; pods: 10 whole /24 of 8,192; services: 64 of 256.
     expect(rows).toEqual([
-      ['node', 64, 25, 40.6, 1],
+      ['node', 64, 26.6, 42.2, 1],
       ['pod', 8192, 31.3, 62.5, 0],
       ['service', 256, 25, 25, 0],
     ]);
-    expect(utilisation(plan)[0]?.usedNow.explain().steps).toEqual(['16 ÷ 64 = 25 %']);
+    expect(utilisation(plan)[0]?.usedNow.explain().steps).toEqual(['17 ÷ 64 = 26.6 %']);
   }); // prettier-ignore
 
   test('every range of every world is in one row', () => {

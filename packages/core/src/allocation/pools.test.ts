@@ -141,8 +141,8 @@ test('growth: the month of exhaustion is the first in which the sizes of that mo
   const needAt = (month: number) => {
     const nodes = Math.max(4, Math.ceil(4 + (12 * month) / 36));
     const pow = (count: number) => 2 ** Math.ceil(Math.log2(count));
-    // A /24 a node, node subnets with 2 reserved, services doubled with their 2 and 2 more.
-    return 4 * (256 * pow(nodes) + pow(nodes + 2) + pow(2 * 30 + 2 + 2));
+    // A /24 a node, node subnets with 2 reserved and their gateway, services doubled with their 2 and 2 more.
+    return 4 * (256 * pow(nodes) + pow(nodes + 3) + pow(2 * 30 + 2 + 2));
   };
   for (const { month, required } of growth.points) expect(required).toBe(needAt(month));
   let first: number | undefined;

@@ -128,7 +128,7 @@ function toAdd(plan: Plan, id: string): Wanted[] {
   const { sizing, row } = placement;
   const over = overflowOf(sizing, row);
   if (over === 0) return [];
-  const length = Math.min(sizing.profile.smallestSubnet, 32 - bitsFor(over + reservedIn(sizing)));
+  const length = Math.min(sizing.profile.smallestSubnet, 32 - bitsFor(over + reservedIn(sizing.profile)));
   const turn = 1 + Math.max(...row.map((one) => one.turn));
   return [{ ...resized(each, length, over), moving: undefined, turn, spot: `${spotOf(allocation)} ${turn}` }];
 }

@@ -63,26 +63,26 @@ describe('several clusters in one subnet', () => {
     expect(codesOf(plan)).not.toContain('overlap.conflict');
   });
 
-  test('what one takes is gone for the other: a /24 holds 254, beside 100 it holds 154', () => {
+  test('what one takes is gone for the other: a /24 holds 253 beside its gateway, and with 100 gone 153', () => {
     const plan = living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24', fields: { nodesHorizon: 100 } });
     // b keeps 100 at its horizon, a 10.
-    expect([nodeLimit(plan, 1), nodeLimit(plan, 2)]).toEqual([154, 244]);
-    expect(nodeLimit(living({ prefix: '10.0.0.0/24' }), 1)).toBe(254);
+    expect([nodeLimit(plan, 1), nodeLimit(plan, 2)]).toEqual([153, 243]);
+    expect(nodeLimit(living({ prefix: '10.0.0.0/24' }), 1)).toBe(253);
     expect(codesOf(plan)).not.toContain('range.too-small');
   });
 
   test('a subnet that holds each and not all is too small, and says who takes what', () => {
-    // A /28 holds 14, and each takes 10.
+    // A /28 holds 13 beside its gateway, and each takes 10.
     const plan = living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28' });
     const found = evaluate(plan)
       .findings()
       .filter(({ code }) => code === 'range.too-small');
     expect(found).toHaveLength(2);
-    expect(found[0]?.detail).toContain('It has 14 addresses to give; at their largest a takes 10 and b 10.');
-    // Growth and surge count: 4 nodes with one in surge are 5, and 5 + 10 are one too many.
-    const small = (nodesHorizon: number) => living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28', fields: { nodesHorizon, surgePercent: 25 } }); // prettier-ignore
-    expect(codesOf(small(3))).not.toContain('range.too-small');
-    expect(codesOf(small(4))).toContain('range.too-small');
+    expect(found[0]?.detail).toContain('It has 13 addresses to give; at their largest a takes 10 and b 10.');
+    // Surge counts: 3 nodes and 10 are 13; with one in surge they are one too many.
+    const small = (surgePercent: number) => living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28', fields: { nodesNow: 3, nodesHorizon: 3, surgePercent } }); // prettier-ignore
+    expect(codesOf(small(0))).not.toContain('range.too-small');
+    expect(codesOf(small(25))).toContain('range.too-small');
   });
 
   test('an endpoint and a bastion in it take an address each, and a load balancer where no entry address is kept', () => {
@@ -93,16 +93,16 @@ describe('several clusters in one subnet', () => {
         ...add('bastions', { name: 'j', subnetId: testId('subnets', 1), address: '10.0.0.41' }),
         ...add('balancers', { name: 'l', subnetId: testId('subnets', 1), side: 'internal', address: '10.0.0.42' }),
       ]); // prettier-ignore
-    expect(nodeLimit(devices({}), 1)).toBe(254 - 3);
-    expect(nodeLimit(devices({ entryAddresses: 4 }), 1)).toBe(254 - 4 - 2);
+    expect(nodeLimit(devices({}), 1)).toBe(253 - 3);
+    expect(nodeLimit(devices({ entryAddresses: 4 }), 1)).toBe(253 - 4 - 2);
     // Six load balancers, of which two find an entry address: four more are taken.
     const more = Array.from({ length: 5 }, (_, n) => ({ id: testId('balancers', n + 2), name: `l${n}`, subnetId: testId('subnets', 1), side: 'internal' as const, address: `10.0.0.${50 + n}` })); // prettier-ignore
     const crowded = applied(devices({ entryAddresses: 2 }), add('balancers', ...more));
-    expect(nodeLimit(crowded, 1)).toBe(254 - 2 - 4 - 2);
-    // The subnet says the same of itself: ten nodes with their entry, the four, the two others, and its gateway.
+    expect(nodeLimit(crowded, 1)).toBe(253 - 2 - 4 - 2);
+    // The subnet says the same of itself: ten nodes with their entry, the four, and the two others; its gateway is none of them.
     const [subnet, profile] = [crowded.subnets[0], crowded.profiles[0]];
     if (subnet === undefined || profile === undefined) throw new Error('no subnet');
-    expect(subnetUse(crowded, subnet, profile)).toMatchObject({ usable: 254, taken: 10 + 2 + 4 + 2 + 1 });
+    expect(subnetUse(crowded, subnet, profile)).toMatchObject({ usable: 253, taken: 10 + 2 + 4 + 2 });
   });
 
   test('after an edit of one, the other is as if it had been computed from nothing', () => {
@@ -282,7 +282,7 @@ describe('hard cases, derived by hand before they were asked', () => {
 
   test('a range that leaves frees its part: the other may grow by it', () => {
     const plan = living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28' });
-    expect(nodeLimit(plan, 1)).toBe(4);
+    expect(nodeLimit(plan, 1)).toBe(3);
     expect(
       nodeLimit(
         applied(plan, [
@@ -291,6 +291,6 @@ describe('hard cases, derived by hand before they were asked', () => {
         ]),
         1,
       ),
-    ).toBe(14);
+    ).toBe(13);
   });
 });

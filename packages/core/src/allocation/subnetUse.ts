@@ -1,7 +1,7 @@
 import { addressValue, comparePrefixes, contains, prefixSize } from '../address/index.js';
 import { byId, grouped, overlapping, rangeOf } from '../plan/index.js';
 import type { Plan, Profile, Subnet } from '../plan/index.js';
-import { entryKept, isFromSubnet, reservedIn, rowOf, sizingOf, takenIn, usableAddresses } from '../sizing/index.js';
+import { entryKept, isFromSubnet, rowOf, sizingOf, takenIn, usableAddresses } from '../sizing/index.js';
 import { heldAddresses } from './heldAddresses.js';
 
 /** Somebody who lives in a subnet. */
@@ -47,9 +47,13 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
     living.push({ name: owner.name, addresses: prefix.family === 6 ? 0 : addresses, isCluster: true });
   }
   for (const { by, what, id = '', first, last } of heldAddresses(plan, { prefix, networkId, profile }))
-    // A load balancer takes of the entry addresses first, which the clusters there keep for it.
-    if (by !== 'provider' && (byId(plan.balancers, id) === undefined || kept-- <= 0))
+    // The gateway of a plain LAN is among what nobody gets; a load balancer takes of the entry addresses first, which the clusters there keep for it.
+    if (
+      by !== 'provider' &&
+      (by !== 'gateway' || profile.reservedFirst > 1) &&
+      (byId(plan.balancers, id) === undefined || kept-- <= 0)
+    )
       living.push({ name: what, addresses: Number(addressValue(last) - addressValue(first)) + 1, isCluster: false });
-  const usable = prefix.family === 6 ? Infinity : usableAddresses(prefix.length, reservedIn({ profile })).value;
+  const usable = prefix.family === 6 ? Infinity : usableAddresses(prefix.length, profile).value;
   return { usable, taken: living.reduce((sum, { addresses }) => sum + addresses, 0), living, isParted };
 }

@@ -59,7 +59,7 @@ export function utilisation(plan: Plan): Utilisation[] {
     const addresses = own.reduce((sum, { prefix }) => sum + Number(prefixSize(prefix)), 0);
     const reservedTwice = ranges
       .filter(({ isRepeated }) => isRepeated)
-      .reduce((sum, { cluster }) => sum + reservedIn(sizingOf(plan, cluster)), 0);
+      .reduce((sum, { cluster }) => sum + reservedIn(sizingOf(plan, cluster).profile), 0);
     const used = (countsFor: (sizing: Sizing) => Counts) =>
       clusters.reduce((sum, cluster) => sum + usedBy(plan, cluster, purpose, countsFor), -reservedTwice);
     const routed = ranges.filter(({ cluster }) => !isInternalRange(cluster, purpose)).map(({ prefix }) => prefix);
@@ -87,7 +87,7 @@ function usedBy(plan: Plan, cluster: Cluster, purpose: Purpose, countsFor: (sizi
   const counts = countsFor(sizing);
   const zones = subnetZones(sizing);
   const inZones = (addresses: (zone: string) => number) =>
-    zones.reduce((sum, zone) => sum + addresses(zone) + reservedIn(sizing), 0);
+    zones.reduce((sum, zone) => sum + addresses(zone) + reservedIn(sizing.profile), 0);
   switch (purpose) {
     case 'node':
       return inZones((zone) => nodeSubnetAddresses(sizing, counts, zone));

@@ -30,7 +30,7 @@ export function attachmentsFull(
     const subnet = byId(plan.subnets, id);
     const profile = byId(plan.profiles, byId(plan.sites, subnet?.siteId ?? '')?.profileId ?? '');
     if (subnet === undefined || profile === undefined || rangeOf(subnet).family === 6) return [];
-    const usable = usableAddresses(rangeOf(subnet).length, profile.reservedFirst + profile.reservedLast).value;
+    const usable = usableAddresses(rangeOf(subnet).length, profile).value;
     if (nodes <= usable) return [];
     return [
       finding('attachment.full', 'error', [{ kind: 'subnets', id }], {

@@ -1,14 +1,6 @@
 import { growsInPlace, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster } from '../plan/index.js';
-import {
-  addressesIn,
-  countsToday,
-  isFromSubnet,
-  rangesNeeded,
-  reservedIn,
-  takenIn,
-  usableAddresses,
-} from '../sizing/index.js';
+import { addressesIn, countsToday, isFromSubnet, rangesNeeded, takenIn, usableAddresses } from '../sizing/index.js';
 import type { Counts, Need, Sizing } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
@@ -71,7 +63,7 @@ function rowTooSmall(result: ClusterResult, { purpose, zone }: Need, row: readon
 }
 
 function usableOf(sizing: Sizing, range: Allocation): number {
-  return usableAddresses(rangeOf(range).length, reservedIn(sizing)).value;
+  return usableAddresses(rangeOf(range).length, sizing.profile).value;
 }
 
 /** Whether others live in a subnet and all together ask for more than it has. */

@@ -14,7 +14,7 @@ import { serviceBands, serviceUsable } from './serviceRange.js';
 import type { ServiceBands } from './serviceRange.js';
 import type { Resident } from './residents.js';
 import type { DemandProblem, Sizing } from './sizing.js';
-import { reservedIn, usableAddresses } from './subnetDemand.js';
+import { usableAddresses } from './subnetDemand.js';
 import { addressesOf } from './residents.js';
 import { takenIn } from './row.js';
 
@@ -159,7 +159,7 @@ function holdsAll(sizing: Sizing, range: Allocation, row: readonly Allocation[],
   const { family, length } = rangeOf(range);
   if (family === 6 || (others.length === 0 && row.length === 1)) return true;
   const own = takenIn({ sizing, range, row });
-  return own + addressesOf(others) <= usableAddresses(length, reservedIn(sizing)).value;
+  return own + addressesOf(others) <= usableAddresses(length, sizing.profile).value;
 }
 
 function serviceFigures(allocation: Allocation) {

@@ -133,7 +133,8 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   };
   const hosts = (of: Prefix | undefined) => {
     if (of === undefined) return new Stock(Number.MAX_SAFE_INTEGER);
-    const keeps = profile.reservedFirst + profile.reservedLast;
+    // Where the provider keeps the network's address alone, the gateway takes the next.
+    const keeps = profile.reservedFirst + profile.reservedLast + (profile.reservedFirst === 1 ? 1 : 0);
     return new Stock(Math.max(0, 2 ** (32 - of.length) - keeps));
   };
   const nodeStock = new Map(subnets.map((zone) => [zone, hosts(range('node', zone))]));

@@ -30,7 +30,7 @@ export function familiesOf({ family }: Pick<Cluster, 'family'>): Family[] {
 export function rangesNeeded(sizing: Sizing, counts: Counts = countsToHold(sizing)): Need[] {
   const { cluster } = sizing;
   const zones = subnetZones(sizing);
-  const reserved = reservedIn(sizing);
+  const reserved = reservedIn(sizing.profile);
   const smallest = sizing.profile.smallestSubnet;
   const inZones = (purpose: Purpose, family: Family, length: (zone: string) => Figure) =>
     zones.map((zone): Need => ({

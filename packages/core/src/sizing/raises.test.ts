@@ -35,12 +35,13 @@ function raisesOf(
 const words = (limit: string, of: Case) => raisesOf(limit, of).map((raise) => raise.words);
 
 test.each<[string, Case, RegExp[]]>([
-  // 100 nodes with 8 entry addresses and 2 reserved need a /25; without the entry addresses a /26 does not hold them either.
-  // A /26 has 62 to give: the 46 over and 2 reserved fit in a further /26.
+  // Reserved on a plain LAN are three: network, broadcast, gateway.
+  // 100 nodes with 8 entry addresses and those need a /25; without the entry addresses a /26 does not hold them either.
+  // A /26 has 61 to give: the 47 over and 3 reserved fit in a further /26.
   ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 8 } }, [/^A \/25 instead of the \/26/, /^A further \/26, filled once the first is full/]],
-  // 60 nodes, 4 entry, 2 reserved: 66 do not fit in 64, 62 do; the 2 over and 2 reserved are a /30.
-  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^A further \/30/, /^Entry addresses in subnets of their own/, /^A \/25/]],
-  // 11,000 pods, and a /19 has 8,190 to give: the 2,810 over and 2 reserved are a /20.
+  // 60 nodes, 4 entry, 3 reserved: 67 do not fit in 64, 63 do; the 3 over and 3 reserved are a /29.
+  ['Node subnets', { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } }, [/^A further \/29/, /^Entry addresses in subnets of their own/, /^A \/25/]],
+  // 11,000 pods, and a /19 has 8,189 to give: the 2,811 over and 3 reserved are a /20.
   ['Pod subnets', { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } }, [/^81 pods per node instead of 110/, /^A further \/20/, /^A \/18/]],
   // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 per node, which holds 110 pods once.
   ['Pod range', { ranges: { pod: '10.0.0.0/18' }, cluster: { podMode: 'routed' } }, [/^A \/25 for each node.*rest less/, /^A \/17 pod range/]],

@@ -54,7 +54,7 @@ interface SubnetRaise {
 
 /** A larger subnet, or a further one; where others live in it, one of its own; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
 export function raiseSubnets({ sizing, purpose, zone, held, target }: SubnetRaise): Raise[] {
-  const reserved = reservedIn(sizing);
+  const reserved = reservedIn(sizing.profile);
   const counts = countsOf(sizing, target);
   const demand = (purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses)(sizing, counts, zone);
   const where = zone === '' ? '' : ` of zone ${zone}`;

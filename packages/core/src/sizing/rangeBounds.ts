@@ -12,7 +12,7 @@ import type { Resident } from './residents.js';
 import { serviceUsable } from './serviceRange.js';
 import { monthFull } from './sharedMonth.js';
 import type { Sizing } from './sizing.js';
-import { nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones, usableAddresses } from './subnetDemand.js';
+import { nodeSubnetAddresses, podSubnetAddresses, subnetZones, usableAddresses } from './subnetDemand.js';
 
 export function subnetBounds({ sizing, rangesOf }: LimitContext, purpose: 'node' | 'pod'): Bound[] {
   const demand = purpose === 'node' ? nodeSubnetAddresses : podSubnetAddresses;
@@ -48,7 +48,7 @@ export function subnetBounds({ sizing, rangesOf }: LimitContext, purpose: 'node'
 
 /** What the subnets of a need have for it beside all others in them; those that grow are taken as they are when they are largest. */
 function roomIn(sizing: Sizing, held: readonly HeldRange[]): Figure {
-  const rooms = held.map(({ range, others }) => leftBeside(usableAddresses(range.length, reservedIn(sizing)), others));
+  const rooms = held.map(({ range, others }) => leftBeside(usableAddresses(range.length, sizing.profile), others));
   const [only] = rooms;
   if (only !== undefined && rooms.length === 1) return only;
   const value = rooms.reduce((sum, room) => sum + room.value, 0);

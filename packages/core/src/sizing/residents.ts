@@ -10,7 +10,7 @@ import { isFromSubnet } from './needs.js';
 import { rowOf, takenIn } from './row.js';
 import type { Placement } from './row.js';
 import type { Sizing } from './sizing.js';
-import { entryInNodeSubnet, reservedIn, usableAddresses } from './subnetDemand.js';
+import { entryInNodeSubnet, usableAddresses } from './subnetDemand.js';
 
 /** Somebody who takes addresses of a subnet beside one cluster's range in it. */
 export interface Resident {
@@ -35,7 +35,7 @@ export function addressesOf(others: readonly Resident[]): number {
 
 /** IPv4 addresses that others leave of a subnet. */
 export function roomBeside(sizing: Sizing, { length }: Prefix, others: readonly Resident[]): number {
-  return Math.max(0, usableAddresses(length, reservedIn(sizing)).value - addressesOf(others));
+  return Math.max(0, usableAddresses(length, sizing.profile).value - addressesOf(others));
 }
 
 /** "booking-north and 2 more". */

@@ -58,10 +58,10 @@ export function lengthInRow({ sizing, range, row }: Placement, need: Need): numb
   if (row.length < 2) return need.length.value;
   const { length, family } = rangeOf(range);
   if (family === 6 || row.at(-1)?.id !== range.id) return length;
-  const wanted = 32 - bitsFor(takenIn({ sizing, range, row }) + reservedIn(sizing));
+  const wanted = 32 - bitsFor(takenIn({ sizing, range, row }) + reservedIn(sizing.profile));
   return Math.min(wanted, sizing.profile.smallestSubnet);
 }
 
 function usableIn(sizing: Sizing, range: Allocation): number {
-  return usableAddresses(rangeOf(range).length, reservedIn(sizing)).value;
+  return usableAddresses(rangeOf(range).length, sizing.profile).value;
 }

@@ -7,7 +7,7 @@ import { LAST_MONTH, nodesInMonth } from './growth.js';
 import type { Resident } from './residents.js';
 import { takenIn } from './row.js';
 import type { Sizing } from './sizing.js';
-import { reservedIn, usableAddresses } from './subnetDemand.js';
+import { usableAddresses } from './subnetDemand.js';
 
 interface SharedRoom {
   readonly sizing: Sizing;
@@ -22,7 +22,7 @@ interface SharedRoom {
  */
 export function monthFull({ sizing, held, demand }: SharedRoom): Figure {
   const others = held.flatMap((each) => each.others);
-  const usable = held.reduce((sum, { range }) => sum + usableAddresses(range.length, reservedIn(sizing)).value, 0);
+  const usable = held.reduce((sum, { range }) => sum + usableAddresses(range.length, sizing.profile).value, 0);
   const ownIn = (month: number) => demand(countsOf(sizing, Math.ceil(nodesInMonth(sizing.growth, month))));
   const takenBy = ({ placement, addresses }: Resident, month: number) =>
     placement === undefined ? addresses : takenIn(placement, countsInMonth(placement.sizing, month));

@@ -145,9 +145,9 @@ describe('subnets (common practice)', () => {
   });
 
   test('RFC 3021: a /31 on a plain LAN has two usable addresses', () => {
-    expect(usableAddresses(31, 2).value).toBe(2);
-    expect(usableAddresses(32, 2).value).toBe(0);
-    expect(usableAddresses(24, 5).value).toBe(251);
+    expect(usableAddresses(31, { reservedFirst: 1, reservedLast: 1 }).value).toBe(2);
+    expect(usableAddresses(32, { reservedFirst: 1, reservedLast: 1 }).value).toBe(0);
+    expect(usableAddresses(24, { reservedFirst: 4, reservedLast: 1 }).value).toBe(251);
   });
 
   test('three control nodes need five addresses: themselves, the API’s and one while an upgrade rolls; the ingress takes one more', () => {
@@ -300,7 +300,7 @@ test('every figure explains itself: formula, steps and source, and the result na
     podRangeLength(plain(100), plain(24)),
     serviceRangeLength(4, 40),
     serviceUsable(prefix('10.96.0.0/20')),
-    usableAddresses(24, 5),
+    usableAddresses(24, { reservedFirst: 4, reservedLast: 1 }),
     subnetLength('t', { parts: () => [{ name: 'n', how: '', addresses: 9 }], addresses: 9 }, 5),
     monthExceeded({ kind: 'linear', nodesNow: 1, nodesHorizon: 30, horizonMonths: 12, perYear: null, steps: [] }, 9),
   ];

@@ -1,6 +1,7 @@
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
+import type { Profile } from '../plan/index.js';
 import type { Counts } from './counts.js';
 import type { Sizing } from './sizing.js';
 import { saySurge, withSurge } from './surge.js';
@@ -178,10 +179,13 @@ export function entryInNodeSubnet({ cluster }: Sizing): number {
   return cluster.hasEntrySubnets ? 0 : cluster.entryAddresses;
 }
 
-/** Addresses the provider keeps in each IPv4 subnet. */
-export function reservedIn({ profile }: Pick<Sizing, 'profile'>): number {
-  return profile.reservedFirst + profile.reservedLast;
+/** Addresses of each IPv4 subnet that no machine gets: what the provider keeps, and the gateway's where that is not among them. Source: common practice. */
+export function reservedIn({ reservedFirst, reservedLast }: Reserving): number {
+  // The gateway is the first address after the network's, unless a subnet says otherwise.
+  return Math.max(2, reservedFirst) + reservedLast;
 }
+
+type Reserving = Pick<Profile, 'reservedFirst' | 'reservedLast'>;
 
 /**
  * Length of the IPv4 subnet that holds a demand and what the provider reserves: 32 − ⌈log2(demand + reserved)⌉, and no
@@ -198,7 +202,7 @@ export function subnetLength(title: string, demand: SubnetDemand, reserved: numb
       formula: '32 − ⌈log2(what it holds + reserved)⌉',
       inputs: [
         ...parts.map(({ name, addresses }) => ({ name, value: sayNumber(addresses) })),
-        { name: 'Reserved by the provider', value: sayNumber(reserved) },
+        { name: 'Reserved, with the gateway', value: sayNumber(reserved) },
       ],
       steps: [
         ...parts.filter(({ how }) => how !== '').map(({ name, how }) => `${name}: ${how}`),
@@ -212,17 +216,18 @@ export function subnetLength(title: string, demand: SubnetDemand, reserved: numb
   });
 }
 
-/** Host addresses in an IPv4 subnet after the provider's reserved ones; never below 0. /31 as RFC 3021 on a plain LAN. */
-export function usableAddresses(length: number, reserved: number): Figure {
+/** Host addresses in an IPv4 subnet after the reserved ones; never below 0. /31 as RFC 3021 on a plain LAN. */
+export function usableAddresses(length: number, profile: Reserving): Figure {
   const size = 2 ** (32 - length);
-  const isPointToPoint = length === 31 && reserved === 2;
+  const reserved = reservedIn(profile);
+  const isPointToPoint = length === 31 && profile.reservedFirst + profile.reservedLast === 2;
   const value = isPointToPoint ? 2 : Math.max(0, size - reserved);
   return figure(value, 'addresses', () => ({
     title: 'Usable addresses',
     formula: isPointToPoint ? 'a /31 joins two hosts: both addresses are usable' : '2^(32 − length) − reserved',
     inputs: [
       { name: 'Length', value: `/${length}` },
-      { name: 'Reserved by the provider', value: sayNumber(reserved) },
+      { name: 'Reserved, with the gateway', value: sayNumber(reserved) },
     ],
     steps: isPointToPoint
       ? ['RFC 3021 drops network and broadcast address.']
@@ -230,6 +235,6 @@ export function usableAddresses(length: number, reserved: number): Figure {
     result: `${sayNumber(value)} addresses`,
     source: isPointToPoint
       ? { mark: 'S', text: 'RFC 3021 2.1' }
-      : { mark: 'C', text: 'Common practice: 2 on a plain LAN, 3 to 5 in public clouds' },
+      : { mark: 'C', text: 'Common practice: network, broadcast and gateway on a plain LAN, 3 to 5 in public clouds' },
   }));
 }

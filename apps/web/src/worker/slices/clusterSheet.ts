@@ -170,7 +170,7 @@ function courseOf({ growth }: Sizing): ClusterSheet['course'] {
 
 function subnetsOf(sizing: Sizing): ShownSubnet[] {
   const counts = countsToHold(sizing);
-  const reserved = reservedIn(sizing);
+  const reserved = reservedIn(sizing.profile);
   return subnetZones(sizing).map((zone) => {
     const demand = nodeSubnetDemand(sizing, counts, zone);
     const parts = demand.parts();
