@@ -318,3 +318,20 @@ test('encryption between nodes is stacked on the wire and meets the requirement 
   );
   await expect(table.getByRole('row', { name: /^Possible/ })).not.toContainText('must be encrypted');
 });
+
+test('a node subnet that is too small gets a further one beside it, typed or proposed', async ({ page, open }) => {
+  await open(`clusters/${timetable}`);
+  await page.getByLabel(/^Nodes at horizon/).fill('90');
+  // 30 nodes in each zone, more with surge: a /27 does not hold them.
+  await page.getByLabel('node range n1 IPv4, turn 2').fill('10.23.48.0/26');
+  await press(page, 'Save');
+  await expect(consequences(page)).toContainText('As saved');
+  await expect(page.getByLabel('node range n1 IPv4, turn 2')).toHaveValue('10.23.48.0/26');
+  await page.goto(page.url().replace(/clusters\/.*/, 'findings?filter=timetable'));
+  await rowOf(page, 'Findings', 'timetable: the node range 10.23.63.64/27 is too small').click();
+  await press(page, 'Propose a further node subnet for timetable');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('timetable');
+  await dialog.getByRole('button', { name: /^Apply/ }).click();
+  await expect(rowOf(page, 'Findings', 'timetable: the node range 10.23.63.64/27 is too small')).toHaveCount(0);
+});

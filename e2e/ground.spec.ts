@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, expectAccessible, test } from './fixtures.js';
-import { expectChanges, goTo, pasteRows, press, sheetOf } from './pages.js';
+import { consequences, expectChanges, goTo, pasteRows, press, rowOf, sheetOf } from './pages.js';
 
 test('a quick start gives a whole network as a difference, and it is taken as one change', async ({ page, open }) => {
   await open('demand');
@@ -176,4 +176,31 @@ test('a profile is copied with its shapes and edited on its own', async ({ page,
   await expect(sheet.getByText('Halden copy')).toBeVisible();
   await page.getByRole('tab', { name: /^Shapes/ }).click();
   await expect(sheetOf(page, 'Machine shapes')).toContainText('halden-wide-32 copy');
+});
+
+test('a subnet moves with the devices in it as one change, wherever it is told to; what cannot be is said', async ({
+  page,
+  open,
+}) => {
+  await open('ground?show=subnets&side=move');
+  const right = consequences(page);
+  await right.getByLabel('What moves').selectOption('booking: subnet booking-endpoints 10.31.0.64/26');
+  await expect(right.getByRole('button', { name: /^Apply/ })).toBeEnabled();
+  await right.getByLabel('To', { exact: true }).fill('10.31.8.0/24');
+  await expect(right.getByRole('alert')).toContainText(
+    '10.31.8.0/24 is not of its size. Write an IPv4 prefix with /26',
+  );
+  await right.getByLabel('To', { exact: true }).fill('10.31.8.64/26');
+  await expect(right).toContainText('10.31.0.64/26 goes to 10.31.8.64/26; each address keeps its place in it.');
+  await expect(right).toContainText('10.31.8.');
+  await expectAccessible(page);
+  await right.getByRole('button', { name: /^Apply/ }).click();
+  await expect(rowOf(page, 'Subnets', 'booking-endpoints')).toContainText('10.31.8.64/26');
+  await right.getByLabel('What moves').selectOption({ label: 'models: block 10.28.0.0/16' });
+  await right.getByLabel('To', { exact: true }).fill('10.29.0.0/16');
+  await expect(right).toContainText('10.28.0.0/16 goes to 10.29.0.0/16');
+  await right.getByRole('button', { name: /^Apply/ }).click();
+  await page.getByRole('tab', { name: /^Blocks/ }).click();
+  await expect(sheetOf(page, 'Address blocks')).toContainText('10.29.0.0/16');
+  await expectChanges(page, 2);
 });

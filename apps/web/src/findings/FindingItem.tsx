@@ -3,6 +3,8 @@ import type { Finding, Fix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ProposalDialog } from '../ranges/ProposalDialog';
+import { MoveGround } from '../ground/MoveGround';
+import { Modal } from '../shared/Modal';
 import { ChangeDialog } from './ChangeDialog';
 import { RenumberDialog } from './RenumberDialog';
 import { SeverityMark } from '../shared/Marks';
@@ -29,8 +31,10 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
   const [change, setChange] = useState<Fix & { kind: 'change' | 'join' }>();
+  const [moving, setMoving] = useState<Fix & { kind: 'ground' }>();
   const open = (fix: Fix) => {
-    if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
+    if (fix.kind === 'ground') setMoving(fix);
+    else if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
     else setRequest(requestOf(fix));
   };
   const place = isBrief && finding.fixes.length === 0 && finding.ask === undefined ? placeOf(finding, plan) : undefined;
@@ -90,6 +94,16 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
       )}
       {request !== undefined && <ProposalDialog request={request} onClose={() => setRequest(undefined)} />}
       {change !== undefined && <ChangeDialog fix={change} onClose={() => setChange(undefined)} />}
+      {moving !== undefined && (
+        <Modal
+          title={moving.title}
+          description="Applied as one change, which undo takes back."
+          onClose={() => setMoving(undefined)}
+          isWide
+        >
+          <MoveGround moving={moving.moving} id={moving.id} onMoved={() => setMoving(undefined)} />
+        </Modal>
+      )}
     </article>
   );
 }
@@ -106,7 +120,7 @@ function placeOf(
     : { words: `Show the ${kindNames[first.kind]}`, path: linkTo(first.kind, entity as never) };
 }
 
-function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' }>): ProposalRequest {
+function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' | 'ground' }>): ProposalRequest {
   switch (fix.kind) {
     case 'move':
       return { move: [fix.allocationId] };
@@ -121,7 +135,7 @@ function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' }>): ProposalRequ
 
 function sayFix(fix: Fix, plan: Plan): string {
   if (fix.kind === 'allocate') return 'Propose the missing ranges';
-  if (fix.kind === 'change' || fix.kind === 'join') return fix.title;
+  if (fix.kind === 'change' || fix.kind === 'join' || fix.kind === 'ground') return fix.title;
   const range = byId(plan.allocations, fix.allocationId);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (fix.kind === 'grow') return `Grow ${range?.prefix ?? ''} in place`;

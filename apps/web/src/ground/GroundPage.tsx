@@ -6,6 +6,7 @@ import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
 import { Diagram } from './Diagram';
 import { JoinPreview } from './JoinPreview';
+import { MovePart } from './MovePart';
 import { Reach } from './Reach';
 import { SubnetSheet } from './SubnetSheet';
 
@@ -13,6 +14,7 @@ const beside = [
   { id: 'diagram', label: 'Diagram' },
   { id: 'reach', label: 'Who reaches whom' },
   { id: 'join', label: 'Before joining' },
+  { id: 'move', label: 'Move addresses' },
 ] as const;
 
 const sheets = kindsAt('ground');
@@ -46,6 +48,7 @@ export function GroundPage() {
           {side === 'diagram' && <Diagram />}
           {side === 'reach' && <Reach />}
           {side === 'join' && <JoinPreview />}
+          {side === 'move' && <MovePart />}
         </Tabs>
       }
     />

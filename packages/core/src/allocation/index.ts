@@ -27,3 +27,5 @@ export type { GrowthPoint, PoolGrowth } from './poolGrowth.js';
 export { poolGrowth } from './poolGrowth.js';
 export type { Living, SubnetUse } from './subnetUse.js';
 export { subnetUse } from './subnetUse.js';
+export type { GroundMove, MovingKind } from './moveGround.js';
+export { moveGround } from './moveGround.js';

@@ -1,10 +1,9 @@
-import { addressBits, formatPrefix, merge, overlaps, parsePrefix, prefixSize } from '../address/index.js';
-import type { Family, Prefix } from '../address/index.js';
+import { formatPrefix, parsePrefix, prefixSize } from '../address/index.js';
 import { addOperation, applyOperations, byId, newId, rangeOf, withFallbacks } from '../plan/index.js';
 import type { Allocation, Cluster, Operation, Plan, Pool } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { advertisedIn, isInternalRange } from '../verdicts/index.js';
-import { FreeSpace } from './freeSpace.js';
+import { isInternalRange } from '../verdicts/index.js';
+import { freePrivateSpace } from './privateSpace.js';
 import type { ProposedRange } from './proposal.js';
 import { propose } from './propose.js';
 
@@ -18,12 +17,6 @@ export interface Renumbering {
   readonly ranges: readonly ProposedRange[];
   readonly operations: readonly Operation[];
 }
-
-// RFC 1918, RFC 6598 and RFC 4193: space that may be planned in.
-const privateSpace: Readonly<Record<Family, readonly Prefix[]>> = {
-  4: ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '100.64.0.0/10'].map((text) => expectGood(parsePrefix(text))),
-  6: [expectGood(parsePrefix('fd00::/8'))],
-};
 
 /**
  * Ways to end the overlaps of some ranges, those that disturb least first. Ranges that are fixed never move; those of built
@@ -93,27 +86,16 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
 /** A pool in private space that nothing in the plan touches, four times as large as the range, for its site alone so that it is asked first. */
 function newPool(plan: Plan, range: Allocation, cluster: Cluster): Pool | undefined {
   const { family, length } = rangeOf(range);
-  const taken = merge(
-    [
-      ...[...plan.pools, ...plan.blocks, ...plan.subnets, ...plan.inUse, ...plan.allocations].map(rangeOf),
-      ...advertisedIn(plan).map(({ prefix }) => prefix),
-    ].filter((each) => each.family === family),
-  );
   const wanted = Math.min(family === 4 ? 24 : 56, Math.max(4, length - 2));
-  for (const whole of privateSpace[family]) {
-    if (whole.length > wanted || wanted > addressBits(family)) continue;
-    const inside = taken.filter((each) => overlaps(each, whole));
-    const prefix = FreeSpace.within(whole, inside).fit(wanted, []);
-    if (prefix === undefined) continue;
-    const text = formatPrefix(prefix);
-    return withFallbacks('pools', {
-      id: newId(),
-      name: `New space ${text}`,
-      prefix: text,
-      purposes: [range.purpose],
-      siteId: cluster.siteId,
-      isShared: isInternalRange(cluster, range.purpose),
-    });
-  }
-  return undefined;
+  const prefix = freePrivateSpace(plan, family, wanted);
+  if (prefix === undefined) return undefined;
+  const text = formatPrefix(prefix);
+  return withFallbacks('pools', {
+    id: newId(),
+    name: `New space ${text}`,
+    prefix: text,
+    purposes: [range.purpose],
+    siteId: cluster.siteId,
+    isShared: isInternalRange(cluster, range.purpose),
+  });
 }

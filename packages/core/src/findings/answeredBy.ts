@@ -1,9 +1,11 @@
 /** What a proposal is for. */
-export type Proposing = 'ranges' | 'egress' | 'doors' | 'names' | 'connections';
+export type Proposing = 'ranges' | 'moves' | 'egress' | 'doors' | 'names' | 'connections';
 
 /** The findings that each proposal is there to end, by their codes; one that ends with a dot stands for all that begin so. */
 const answered: Readonly<Record<Proposing, readonly string[]>> = {
   ranges: ['range.missing', 'range.too-small', 'range.outside-pools', 'range.outside-network', 'overlap.conflict'],
+  // What moves answers for no finding of its own: what it mends and brings is told.
+  moves: [],
   egress: ['egress.', 'need.', 'route.', 'nat.other-zone', 'nat.no-address', 'opening.', 'path.', 'address.taken'],
   doors: ['door.', 'listener.', 'backend.', 'balancer.', 'address.taken'],
   names: ['name.', 'record.', 'zone.', 'certificate.', 'door.certificate', 'listener.certificate'],

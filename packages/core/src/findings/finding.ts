@@ -12,6 +12,8 @@ export type Fix =
   | { readonly kind: 'further'; readonly allocationId: string }
   /** A change that the check itself knows. */
   | { readonly kind: 'change'; readonly title: string; readonly operations: readonly Operation[] }
+  /** An address block or subnet moved with all in it, worked out when it is asked for. */
+  | { readonly kind: 'ground'; readonly title: string; readonly moving: 'blocks' | 'subnets'; readonly id: string }
   /** Translated or moved ranges, openings and routes of a connection, worked out when it is asked for. */
   | { readonly kind: 'join'; readonly title: string; readonly connectionId: string };
 

@@ -44,8 +44,10 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
   );
 }
 
-function moveOf(use: Use): Fix[] {
-  return use.isMovable ? [{ kind: 'move', allocationId: use.id }] : [];
+function moveOf({ kind, id, label, prefix, isMovable }: Use): Fix[] {
+  if (kind === 'blocks' || kind === 'subnets')
+    return [{ kind: 'ground', title: `Move ${label} ${formatPrefix(prefix)} with all in it`, moving: kind, id }];
+  return isMovable ? [{ kind: 'move', allocationId: id }] : [];
 }
 
 /** Why a range cannot be moved by a proposal, and what would let it. */
@@ -56,9 +58,8 @@ function sayLock({ kind, lock, label }: Use): string {
         ? `the ${label} is fixed (take the mark off where it may move)`
         : `the cluster of the ${label} is built (plan its rebuild)`;
     case 'subnets':
-      return `the ${label} is entered at Ground (change its prefix there while nothing in it is built)`;
     case 'blocks':
-      return `the ${label} is entered at Ground (change it there, with the subnets in it)`;
+      return `the ${label} moves with all in it`;
     case 'inUse':
       return `the ${label} is somebody else’s (have it renumbered)`;
     case 'attachments':
