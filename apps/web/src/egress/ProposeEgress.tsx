@@ -55,9 +55,10 @@ interface GroupsProps {
   readonly proposal: EgressProposal;
   readonly isFresh: boolean;
   readonly label: string;
+  readonly onApplied?: () => void;
 }
 
-function Groups({ proposal, isFresh, label }: GroupsProps) {
+function Groups({ proposal, isFresh, label, onApplied }: GroupsProps) {
   const { groups, notes } = proposal;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const commit = useCommit();
@@ -71,8 +72,12 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
   };
   const apply = async () => {
     const problem = await commit(label, operations);
-    if (problem === '') toast.success('Applied as one change.');
-    else toast.error(problem);
+    if (problem !== '') {
+      toast.error(problem);
+      return;
+    }
+    toast.success('Applied as one change.');
+    onApplied?.();
   };
   return (
     <>
@@ -108,15 +113,30 @@ function Groups({ proposal, isFresh, label }: GroupsProps) {
   );
 }
 
+/** "hub", or the first number behind it that no network has. */
+function freeName({ networks }: Plan): string {
+  const taken = new Set(networks.map(({ name }) => name.toLowerCase()));
+  for (let at = 1; ; at++) {
+    const name = at === 1 ? 'hub' : `hub-${at}`;
+    if (!taken.has(name)) return name;
+  }
+}
+
 /** A hub network with firewall, bastion and shared subnets, spokes attached, defaults and rules: one action. */
 function HubPart() {
   const { plan } = usePlan();
   const [hubId, setHub] = useState('');
-  const [name, setName] = useState('');
+  const [typed, setName] = useState<string>();
+  const name = typed ?? freeName(plan);
   const [siteId, setSite] = useState(plan.sites[0]?.id ?? '');
   const [spokes, setSpokes] = useState<readonly string[]>([]);
   const isTaken = plan.networks.some((network) => network.name.toLowerCase() === name.trim().toLowerCase());
+  const others = plan.networks.filter(({ id }) => id !== hubId);
   const chosen = spokes.filter((id) => id !== hubId);
+  const begin = () => {
+    setName(undefined);
+    setSpokes([]);
+  };
   const isReady = (hubId !== '' || (name.trim() !== '' && !isTaken)) && chosen.length > 0 && siteId !== '';
   return (
     <Part title="Hub and spoke">
@@ -151,23 +171,34 @@ function HubPart() {
         />
       </div>
       <fieldset className="mt-2">
-        <legend>Spokes</legend>
+        <legend className="flex w-full items-center gap-2">
+          Spokes
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs"
+            disabled={chosen.length === others.length}
+            onClick={() => setSpokes(others.map(({ id }) => id))}
+          >
+            Choose all
+          </button>
+        </legend>
         <div className="grid max-h-32 grid-cols-3 gap-x-3 overflow-auto" tabIndex={0} role="group" aria-label="Spokes">
-          {plan.networks
-            .filter(({ id }) => id !== hubId)
-            .map((network) => (
-              <Tick
-                key={network.id}
-                isOn={spokes.includes(network.id)}
-                onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
-              >
-                {network.name}
-              </Tick>
-            ))}
+          {others.map((network) => (
+            <Tick
+              key={network.id}
+              isOn={spokes.includes(network.id)}
+              onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
+            >
+              {network.name}
+            </Tick>
+          ))}
         </div>
       </fieldset>
       {isReady ? (
-        <HubGroups networkId={hubId} name={hubId === '' ? name.trim() : ''} siteId={siteId} spokeIds={chosen} />
+        <HubGroups
+          request={{ networkId: hubId, name: hubId === '' ? name.trim() : '', siteId, spokeIds: chosen }}
+          onApplied={begin}
+        />
       ) : (
         <p className="quiet mt-2">
           {hubId === '' ? 'Name the hub and choose its spokes' : 'Choose its spokes'}; what is made is shown before it
@@ -184,7 +215,7 @@ function hubLabel({ networks, subnets, firewalls }: Plan, id: string): string {
   return `${byId(networks, id)?.name ?? ''}${own === undefined ? ', a firewall is added' : `, firewall ${own.name}`}`;
 }
 
-function HubGroups(request: HubRequest) {
+function HubGroups({ request, onApplied }: { readonly request: HubRequest; readonly onApplied: () => void }) {
   const { plan } = usePlan();
   const { slice: proposal, isFresh } = useAnswer('hubProposal', request);
   if (proposal === undefined) return <Computing />;
@@ -195,6 +226,7 @@ function HubGroups(request: HubRequest) {
         proposal={proposal}
         isFresh={isFresh}
         label={`Hub ${byId(plan.networks, request.networkId)?.name ?? request.name} with its spokes`}
+        onApplied={onApplied}
       />
     </div>
   );

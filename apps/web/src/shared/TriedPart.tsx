@@ -81,7 +81,7 @@ function counted(count: number, what: string): string {
 }
 
 function reachOf(opens: number, closes: number): string {
-  if (opens === 0 && closes === 0) return 'In the matrix nothing changes.';
+  if (opens === 0 && closes === 0) return 'In the matrix as much passes as before.';
   const more = opens === 0 ? '' : `${counted(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
   const less = closes === 0 ? '' : `${counted(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
   return `${[more, less].filter((part) => part !== '').join(', ')}${opens === 0 ? ' pass than before' : ''}.`;

@@ -107,7 +107,7 @@ test('a hub in one action: spokes reach the needs and one another through its fi
   };
   const hub = hubAndSpoke(plan, request);
   const after = all(plan, hub);
-  expect(hub.groups[0]?.intent).toContain('hub with a firewall, a bastion and shared subnets');
+  expect(hub.groups[0]?.intent).toContain('the hub centre, with a firewall, a bastion and shared subnets');
   for (const name of ['one', 'two']) {
     const answer = trace(Forwarding.of(after), expectGood(readQuestion(after, `pod of ${name}`, 'need registry', 576)));
     expect([answer.verdict, answer.sentence]).toEqual(['pass', expect.stringContaining('firewall centre-firewall')]);
@@ -179,7 +179,7 @@ test('the demo: what its mistakes need is proposed in groups with their intent, 
   const proposal = proposeEgress(plan);
   const intents = proposal.groups.map(({ intent }) => intent);
   expect(intents).toContain('machines of head-office leave through the hub firewall');
-  expect(intents).toContain('own registry passes the filter registry-door');
+  expect(intents).toContain('the need own registry passes the filter registry-door');
   const after = all(plan, proposal);
   expect(verdict(after, 'pod of timetable', 'pod of timetable tcp 80')).toBe('pass');
   expect(verdict(after, 'node of kiosk-ardle', 'need own registry')).toBe('pass');

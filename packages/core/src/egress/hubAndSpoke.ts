@@ -37,7 +37,7 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const names = spokes.map((spoke) => spoke.name).join(', ');
   const network = standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) }); // prettier-ignore
   const intent = `hub ${network.name}`;
-  const made = standing === undefined ? `${network.name} is a hub with a firewall, a bastion and shared subnets` : `what crosses the hub ${network.name} passes its firewall`; // prettier-ignore
+  const made = standing === undefined ? `the hub ${network.name}, with a firewall, a bastion and shared subnets` : `what crosses the hub ${network.name} passes its firewall`; // prettier-ignore
   let firewallId: string | undefined;
   maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
@@ -111,7 +111,7 @@ function attach(
   intent: string,
 ): void {
   const names = spokes.map(({ name }) => name).join(', ');
-  const through = spokes.length === 1 ? `${names} reaches the others and the internet` : `${names} reach one another and the internet`; // prettier-ignore
+  const through = spokes.length === 1 ? `the spoke ${names} reaches the others and the internet` : `the spokes ${names} reach one another and the internet`; // prettier-ignore
   maker.group(`${through} through ${network.name}`, () => {
     const linkId = transitOf(maker, network, spokes);
     const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);

@@ -10,6 +10,7 @@ export type { HubRequest } from './hubAndSpoke.js';
 export { hubAndSpoke } from './hubAndSpoke.js';
 export type { Opening, OpeningParts } from './openings.js';
 export { openingsOf } from './openings.js';
+export { placeSubnet } from './placeSubnet.js';
 export type { EgressProposal, IntentGroup } from './proposal.js';
 
 /** What a plan's intents ask for and is not there yet; filters are made for the clusters that are named. */

@@ -1,6 +1,6 @@
 import { Forwarding, needsOf, trace } from '../forwarding/index.js';
 import type { Trace } from '../forwarding/index.js';
-import { byId, grouped, USUAL_BYTES } from '../plan/index.js';
+import { byId, grouped, positionAtEnd, positionInFront, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need, Plan } from '../plan/index.js';
 import type { ProposalMaker } from './proposal.js';
 
@@ -10,11 +10,11 @@ export function proposeNeedRules(maker: ProposalMaker): void {
     const refused = refusalsOf(maker.plan, need);
     for (const [id, clusters] of refused.firewalls) {
       const name = byId(maker.plan.firewalls, id)?.name ?? '';
-      maker.group(`${need.name} passes the firewall ${name}`, () => firewallRule(maker, id, need, clusters));
+      maker.group(`the need ${need.name} passes the firewall ${name}`, () => firewallRule(maker, id, need, clusters));
     }
     for (const [id, clusters] of refused.filters) {
       const name = byId(maker.plan.filters, id)?.name ?? '';
-      maker.group(`${need.name} passes the filter ${name}`, () => filterRule(maker, id, need, clusters));
+      maker.group(`the need ${need.name} passes the filter ${name}`, () => filterRule(maker, id, need, clusters));
     }
   }
 }
@@ -60,7 +60,8 @@ function firewallRule(maker: ProposalMaker, firewallId: string, need: Need, clus
   const rules = grouped(maker.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const own = rules.find((each) => each.intent === intent);
   const sources = [...new Set([...(own?.sources ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
-  const position = own?.position ?? firstFree(rules.map((each) => each.position));
+  const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
+  if (position === undefined) return;
   maker.want('firewallRules', { firewallId, position, protocol: need.protocol, ports: need.ports, sources, destinations: need.prefixes, intent }, (each) => each.firewallId === firewallId && each.intent === intent); // prettier-ignore
 }
 
@@ -71,12 +72,7 @@ function filterRule(maker: ProposalMaker, filterId: string, need: Need, clusters
   );
   const own = rules.find((each) => each.intent === intent);
   const peers = [...new Set([...(own?.peers ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
-  const position = own?.position ?? firstFree(rules.map((each) => each.position));
+  const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
+  if (position === undefined) return;
   maker.want('filterRules', { filterId, direction: 'in', position, protocol: need.protocol, ports: need.ports, peers, intent }, (each) => each.filterId === filterId && each.intent === intent); // prettier-ignore
-}
-
-/** A position before all others, so that no rule in front denies it; after them where there is none. */
-function firstFree(taken: readonly number[]): number {
-  const lowest = Math.min(...taken, 100_001);
-  return lowest > 1 ? Math.max(1, lowest - 10) : Math.max(...taken) + 10;
 }

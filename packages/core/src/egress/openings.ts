@@ -1,5 +1,5 @@
 import { contains } from '../address/index.js';
-import { byId, grouped, prefixList, rangeOf } from '../plan/index.js';
+import { byId, grouped, positionAtEnd, prefixList, rangeOf } from '../plan/index.js';
 import type { Cluster, Filter, Plan, Protocol } from '../plan/index.js';
 import { apiPort, coversPorts, KUBELET_PORT, outerService, portRanges } from '../forwarding/index.js';
 import { layersOf } from '../podnetwork/index.js';
@@ -103,7 +103,8 @@ function rule(
   const own = rules.find((each) => each.intent === intent);
   // One that allows it already, whoever made it, is enough.
   if (own === undefined && rules.some((each) => allows(each, { what, protocol, ports, peers }))) return;
-  const position = own?.position ?? Math.max(0, ...rules.map((each) => each.position)) + 10;
+  const position = own?.position ?? positionAtEnd(rules);
+  if (position === undefined) return;
   maker.want('filterRules', { filterId, direction: 'in', position, protocol, ports, peers, intent }, (each) => each.filterId === filterId && each.intent === intent); // prettier-ignore
 }
 

@@ -6,6 +6,8 @@ import {
   byId,
   grouped,
   newId,
+  positionAtEnd,
+  positionBefore,
   prefixList,
   rangeOf,
   readPorts,
@@ -266,10 +268,8 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
     const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
       (rule) => rule.direction === direction,
     );
-    const position = placeBefore(
-      rules,
-      rules.find(({ id }) => id === ruleId),
-    );
+    const denying = rules.find(({ id }) => id === ruleId);
+    const position = denying === undefined ? positionAtEnd(rules) : positionBefore(rules, denying);
     if (position === undefined) return [];
     const rule = withFallbacks('filterRules', {
       id: newId(),
@@ -298,10 +298,8 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
   const destination = at.named(packet.destination);
   if (source === undefined || destination === undefined) return [];
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
-  const position = placeBefore(
-    rules,
-    rules.find(({ id }) => id === ruleId),
-  );
+  const denying = rules.find(({ id }) => id === ruleId);
+  const position = denying === undefined ? positionAtEnd(rules) : positionBefore(rules, denying);
   if (position === undefined) return [];
   const rule = withFallbacks('firewallRules', { id: newId(), firewallId, position, protocol, ports, sources: source.prefixes, sourceSetIds: source.setIds, destinations: destination.prefixes, destinationSetIds: destination.setIds }); // prettier-ignore
   const name = byId(at.plan.firewalls, firewallId)?.name ?? '';
@@ -311,18 +309,6 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
       operations: [...source.made, ...destination.made, addOperation('firewallRules', rule)],
     },
   ];
-}
-
-/** A free position before a rule, or after all of them; undefined when there is none left. */
-function placeBefore(
-  rules: readonly { readonly position: number }[],
-  rule: { readonly position: number } | undefined,
-): number | undefined {
-  const taken = new Set(rules.map(({ position }) => position));
-  const last = Math.max(0, ...taken);
-  if (rule === undefined) return last + 10 <= 100_000 ? last + 10 : undefined;
-  for (let position = rule.position - 1; position >= 1; position--) if (!taken.has(position)) return position;
-  return undefined;
 }
 
 /** A static route where there is none: by a NAT device, a firewall, or a link whose other side knows the way. */

@@ -1,4 +1,4 @@
-import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { proposeNames } from '../naming/index.js';
 import { demoPlan } from '../demo/index.js';
 import { readAsked } from '../plan/index.js';
@@ -39,6 +39,21 @@ test.each([['without filters', []], ['past a filter', shut('allow-only')], ['pas
   expect(parts.join('; ')).toContain('load balancer c-front in entry');
   expect(parts.some((part) => part.startsWith('rule of the filter'))).toBe(more.length > 0);
   expect(openSteps[0]).toContain('web.example must answer');
+}); // prettier-ignore
+
+test.each([['public', true], ['internal', false]] as const)('where the network has no subnet for %s load balancers, one is cut from a pool, and no second the next time', (side, isPublic) => {
+  const plan = world(add('pools', pool('all', '10.32.0.0/16')));
+  const asked = { ...request, side };
+  const { operations, parts } = expectGood(expose(plan, asked));
+  const after = applied(plan, operations);
+  // A /27 of the pool, in the network and at the site of the cluster.
+  expect(after.subnets).toMatchObject([{ name: 'n1-entry', purpose: 'entry', isPublic, prefix: '10.32.0.0/27', siteId: testId('sites', 1) }]);
+  expect(after.balancers[0]?.subnetId).toBe(after.subnets[0]?.id);
+  expect(after.routes.map(({ prefix, nextHop }) => [prefix, nextHop])).toEqual(isPublic ? [['0.0.0.0/0', 'internet']] : []);
+  expect(parts[0]).toMatch(/^controller/);
+  if (isPublic) expect(answer(after, 'http://web.example/').verdict).toBe('pass');
+  else expect(after.balancers[0]?.address).toBe('10.32.0.2');
+  expect(expectGood(expose(after, { ...asked, host: 'other.example' })).operations.map(({ kind }) => kind)).toEqual(['ingressRoutes']);
 }); // prettier-ignore
 
 test('what is there is used: a second service gets a route alone', () => {
@@ -96,8 +111,16 @@ test('the API of a self-run cluster is put behind a load balancer whose members 
   expect(applied(plan, operations).balancers.at(-1)?.name).toBe('harbour-ops-api');
 });
 
+test('what is exposed already is not proposed a second time', () => {
+  const plan = world(entry);
+  const after = applied(plan, expectGood(expose(plan, request)).operations);
+  const again = expose(after, request);
+  expect(again.ok ? '' : again.problem.message).toBe('The route shop/web sends web.example/ there already.');
+  expect(expose(after, { ...request, path: '/pay' }).ok).toBe(true);
+});
+
 test.each([
-  ['no subnet for entry', world(), request, 'no subnet for entry'],
+  ['no subnet for entry and no room for one', world(), request, 'no block or pool has room for one'],
   ['a port that it does not have', world(entry), { ...request, port: 81 }, 'no port 81'],
   ['a service that is gone', world(entry), { ...request, serviceId: testId('services', 9) }, 'not in the plan'],
 ])('%s is refused', (_, plan, of, message) => {

@@ -1,9 +1,20 @@
 import { addressFurther, formatAddress } from '../address/index.js';
+import { placeSubnet } from '../egress/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { addressesOf, clientOf, NameState, resolve, typeTo } from '../naming/index.js';
-import { addOperation, applyOperations, byId, newId, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
-import type { Balancer, Cluster, ClusterService, Controller, EntityOf, Kind, Operation, Plan } from '../plan/index.js';
+import { addOperation, applyOperations, byId, newId, positionAtEnd, positionInFront, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
+import type {
+  Balancer,
+  Cluster,
+  ClusterService,
+  Controller,
+  EntityOf,
+  Kind,
+  Operation,
+  Plan,
+  Subnet,
+} from '../plan/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 import { freeAddressFor } from './freeAddress.js';
@@ -30,6 +41,8 @@ export interface Exposure {
   readonly openSteps: readonly string[];
 }
 
+/** Size of a new subnet for load balancers: some providers want this many addresses to scale into (common practice). */
+const ENTRY_LENGTH = 27;
 /** Filters that one door may pass. */
 const MOST_FILTERS = 8;
 
@@ -66,6 +79,16 @@ class Opening {
   ) {}
 
   service(service: ClusterService, { host, path, port, isTls }: ExposeRequest): Result<Exposure> {
+    const there = this.plan.ingressRoutes.find(
+      (each) =>
+        each.clusterId === this.cluster.id &&
+        each.namespace === service.namespace &&
+        each.path === path &&
+        each.hosts.includes(host) &&
+        each.backends.some((backend) => backend.startsWith(`${service.name} ${port}`)),
+    );
+    if (there !== undefined)
+      return bad('expose.there', `The route ${nameOf(there)} sends ${host}${path} there already.`, 'Ask for the host name to test it, or enter another.'); // prettier-ignore
     const controller = this.controllerFor() ?? this.newController();
     const front = this.front(controller, isTls ? 443 : 80);
     if (!front.ok) return front;
@@ -139,8 +162,19 @@ class Opening {
     const inCluster = { clusterId: id, namespace: name, name };
     this.add('workloads', { ...inCluster, labels: [`app=${name}`], replicasNow: 2, replicasHorizon: 2, ports: ['plain tcp 8080', 'secure tcp 8443'], cpuMillis: 500, memoryMib: 512 }); // prettier-ignore
     const service = this.add('services', { ...inCluster, type: 'NodePort', selector: [`app=${name}`], ports: [`plain tcp 80 to plain node ${plain}`, `secure tcp 443 to secure node ${secure}`] }); // prettier-ignore
+    this.countService();
     this.parts.push(`controller ${name} in ${clusterName}, with a workload of two pods and a service`);
     return this.add('controllers', { clusterId: id, name, classes: [name], serviceId: service.id, balancerId: null });
+  }
+
+  /** The estimates of the cluster where the service made here is one more than they say. */
+  private countService(): void {
+    const { id, nodePortServices, balancerServices, headlessServices, services } = this.cluster;
+    const listed = this.plan.services.filter(({ clusterId, type }) => clusterId === id && type !== 'ExternalName');
+    const nodePorts = Math.max(nodePortServices, listed.filter(({ type }) => type === 'NodePort').length + 1);
+    const all = Math.max(services, listed.length + 1, nodePorts + balancerServices + headlessServices);
+    if (nodePorts > nodePortServices || all > services)
+      this.operations.push(setOperation('clusters', id, { nodePortServices: nodePorts, services: all }));
   }
 
   /** Two NodePorts that no service of the cluster has, from the band that the cluster gives none from. */
@@ -179,14 +213,37 @@ class Opening {
     const taken = this.plan.balancers.find((each) => each.name.toLowerCase() === name.toLowerCase());
     if (taken !== undefined) return bad('expose.name', `A load balancer is called ${name} already.`, 'Rename it, or remove it.'); // prettier-ignore
     const own = this.plan.subnets.filter(({ networkId }) => networkId === this.cluster.networkId);
-    const subnet = own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ?? own.find(({ purpose }) => purpose === 'entry'); // prettier-ignore
+    const subnet = own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ?? own.find(({ purpose }) => purpose === 'entry') ?? this.entrySubnet(); // prettier-ignore
     if (subnet === undefined)
-      return bad('expose.subnet', `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand.`, 'Add one at Ground, with the purpose entry.'); // prettier-ignore
+      return bad('expose.subnet', `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand, and no block or pool has room for one.`, 'Add a pool for node ranges, or a subnet at Ground with the purpose entry.'); // prettier-ignore
     this.parts.push(`load balancer ${name} in ${subnet.name}`);
-    const address = freeAddressFor(this.plan, { subnetId: subnet.id, side: this.side }) ?? null;
+    const applied = applyOperations(this.plan, this.operations);
+    const address =
+      freeAddressFor(applied.ok ? applied.plan : this.plan, { subnetId: subnet.id, side: this.side }) ?? null;
     return good(
       this.add('balancers', { name, subnetId: subnet.id, side: this.side, layer: '4', runBy: 'provider', address }),
     );
+  }
+
+  /** A new subnet for load balancers at the cluster's site, with a way to the internet where clients are there; undefined without room. */
+  private entrySubnet(): Subnet | undefined {
+    const { networkId, siteId } = this.cluster;
+    const network = byId(this.plan.networks, networkId);
+    const site = byId(this.plan.sites, siteId);
+    const profile = byId(this.plan.profiles, site?.profileId ?? '');
+    if (network === undefined || site === undefined || profile === undefined) return undefined;
+    const length = Math.min(profile.smallestSubnet, Math.max(profile.largestSubnet, ENTRY_LENGTH));
+    const prefix = placeSubnet(this.plan, networkId, siteId, length);
+    if (prefix === undefined) return undefined;
+    const taken = new Set([...this.plan.subnets, ...this.plan.routeTables].map(({ name }) => name.toLowerCase()));
+    const nameOf = (name: string) => [name, ...Array.from({ length: taken.size }, (_, i) => `${name}-${i + 2}`)].find((each) => !taken.has(each.toLowerCase())) ?? name; // prettier-ignore
+    const zone = profile.subnetScope === 'zone' ? (site.zones[0] ?? '') : '';
+    const place = { name: nameOf(`${network.name}-entry`), networkId, siteId, zone, purpose: 'entry', prefix } as const;
+    this.parts.push(`subnet ${place.name} ${prefix} for load balancers`);
+    if (this.side === 'internal') return this.add('subnets', place);
+    const table = this.add('routeTables', { name: nameOf(`${network.name}-entry`), networkId });
+    this.add('routes', { routeTableId: table.id, prefix: '0.0.0.0/0', nextHop: 'internet' });
+    return this.add('subnets', { ...place, isPublic: true, wayOut: 'direct', routeTableId: table.id });
   }
 
   /** Rules that let the load balancer call its members, for each filter that would refuse it. */
@@ -198,10 +255,10 @@ class Opening {
       const filter = byId(this.plan.filters, refused?.filterIds[0] ?? '');
       const subnet = byId(this.plan.subnets, balancer.subnetId);
       if (refused === undefined || filter === undefined || subnet === undefined) return;
-      const rules = applied.plan.filterRules.filter(({ filterId }) => filterId === filter.id);
-      const places = rules.map(({ position }) => position);
-      // Before the first rule, since an earlier one may refuse it.
-      const position = filter.mode === 'ordered' ? Math.max(1, Math.min(...places, 100) - 1) : Math.max(0, ...places) + 10; // prettier-ignore
+      const rules = applied.plan.filterRules.filter(({ filterId, direction }) => filterId === filter.id && direction === refused.direction); // prettier-ignore
+      // In front of all, since an earlier one may refuse it.
+      const position = (filter.mode === 'ordered' ? positionInFront(rules) : undefined) ?? positionAtEnd(rules);
+      if (position === undefined) return;
       this.add('filterRules', { filterId: filter.id, direction: refused.direction, position, action: 'allow', protocol: 'tcp', ports: [String(refused.port)], peers: [subnet.prefix], note: `${balancer.name} calls its members` }); // prettier-ignore
       this.parts.push(`rule of the filter ${filter.name}: tcp ${refused.port} from ${subnet.prefix}`);
     }

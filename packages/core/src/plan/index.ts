@@ -140,3 +140,4 @@ export { asProposed, digestOf } from './proposed.js';
 export { hasPlanned, plannedMade } from './planned.js';
 export type { AskingStop, WorthAsking } from './worthAsking.js';
 export { worthAsking } from './worthAsking.js';
+export { positionAtEnd, positionBefore, positionInFront } from './rulePositions.js';

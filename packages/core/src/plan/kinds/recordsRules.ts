@@ -10,7 +10,11 @@ export const recordsRules: KindRules<DnsRecord> = {
     // The zone may be one that is added along with it.
     return name === '@' ? apex || name : apex === '' ? name : `${name}.${apex}`;
   },
-  about: ({ type, value }) => `${type} ${value}`,
+  about: ({ type, value, zoneId }, plan) => {
+    // Zones of two sides may have one domain name, so only their own name tells them apart.
+    const zone = byId(plan.zones, zoneId)?.name ?? '';
+    return `${type} ${value}${zone === '' ? '' : ` in zone ${zone}`}`;
+  },
   headings: { host: 'name', data: 'value', rdata: 'value' },
   betweenFields: ({ name, type, value }) => [...notOwner(name), ...notValue(type, value)],
   betweenEntities: (plan, { zoneId, name }) => {
