@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { Download } from 'lucide-react';
 import { Link } from 'react-router';
 import { api } from '../plan/api';
@@ -95,8 +96,8 @@ export function HandoverPage() {
                 : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
             </p>
             <p className="quiet">
-              {counts?.all.error ?? 0} errors, {counts?.all.warning ?? 0} warnings, {counts?.all.note ?? 0} notes in
-              all.
+              {sayCount(counts?.all.error ?? 0, 'error')}, {sayCount(counts?.all.warning ?? 0, 'warning')},{' '}
+              {sayCount(counts?.all.note ?? 0, 'note')} in all.
             </p>
           </Part>
           <Part title="Check in a pipeline">

@@ -1,5 +1,6 @@
 import type { Finding, Proposing } from '@wide-lattice/core/findings';
 import type { Operation } from '@wide-lattice/core/plan';
+import { sayCount } from '@wide-lattice/core/working';
 import { useAnswer } from '../plan/useSlice';
 import { SeverityMark } from './Marks';
 import { More } from './More';
@@ -39,7 +40,7 @@ function Outcome({ operations, proposing }: TriedPartProps) {
   return (
     <section aria-label="Tried before it is applied" className="mt-2">
       <p>
-        {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${counted(mends.length, 'finding')}`}
+        {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${sayCount(mends.length, 'finding')}`}
         {brings.length === 0 ? ' and brings none.' : ` and brings ${brings.length.toLocaleString('en-US')}.`}
         {opens !== undefined && closes !== undefined
           ? ` ${reachOf(opens, closes.length)}`
@@ -76,14 +77,10 @@ function Outcome({ operations, proposing }: TriedPartProps) {
   );
 }
 
-function counted(count: number, what: string): string {
-  return `${count.toLocaleString('en-US')} ${what}${count === 1 ? '' : 's'}`;
-}
-
 function reachOf(opens: number, closes: number): string {
   if (opens === 0 && closes === 0) return 'In the matrix as much passes as before.';
-  const more = opens === 0 ? '' : `${counted(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
-  const less = closes === 0 ? '' : `${counted(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
+  const more = opens === 0 ? '' : `${sayCount(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
+  const less = closes === 0 ? '' : `${sayCount(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
   return `${[more, less].filter((part) => part !== '').join(', ')}${opens === 0 ? ' pass than before' : ''}.`;
 }
 

@@ -135,7 +135,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     namesWords(way),
     { label: 'Caller seen', words: way === 'relays' ? 'as the relay' : proposal.translated > 0 ? 'at its own or its translated address' : 'at its own address', isGood: way !== 'relays' },
     { label: 'Protocols', words: way === 'relays' ? 'TCP of single services' : 'all', isGood: way !== 'relays' },
-    ...drillWords(plan, way, drills),
+    ...drillWords(plan, way, drills, passing.length > 0),
     typeof monthly === 'string' ? { label: 'Cost per month', words: monthly, isGood: false } : { label: 'Cost per month', figure: monthly },
   ]; // prettier-ignore
   const lost = drills?.map(({ drill }) => share(drill)) ?? [];
@@ -316,10 +316,12 @@ const failing: readonly { readonly kind: Fault['kind']; readonly label: string }
   { kind: 'link', label: 'A link fails' },
 ];
 
-function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined): Consequence[] {
+function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined, works: boolean): Consequence[] {
   return failing.map(({ kind, label }): Consequence => {
     const found = drills?.find(({ fault }) => fault.kind === kind);
     if (found === undefined) return { label, words: kind === 'gateway' && way === 'flat' ? 'there is none' : 'nothing of the kind', isGood: true };
+    // What each member does by itself goes on; of the connection there is nothing to lose.
+    if (!works) return { label, words: 'no way works as it is', isGood: false };
     const { reachedBefore, reachedAfter, changes } = found.drill;
     if (reachedBefore === 0) return { label, words: 'nothing is exported yet', isGood: true };
     const seconds = Math.max(0, ...changes.map((each) => each.seconds ?? 0));

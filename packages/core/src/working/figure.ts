@@ -32,6 +32,11 @@ export function sayNumber(value: number | bigint): string {
   return value.toLocaleString('en-US');
 }
 
+/** "1 error", "2 errors", "1,000 errors". */
+export function sayCount(count: number, what: string): string {
+  return `${sayNumber(count)} ${what}${count === 1 ? '' : 's'}`;
+}
+
 /** A number of addresses as people say it: whole up to a million million, else as a power of two. */
 export function saySize(size: bigint): string {
   return size < 1_000_000_000_000n ? sayNumber(size) : `2^${size.toString(2).length - 1}`;
