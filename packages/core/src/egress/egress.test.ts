@@ -167,6 +167,21 @@ test('a hub that stands, with its firewall and a bastion, is taken as it is: not
   expect(again.groups).toEqual([]);
 }); // prettier-ignore
 
+test('a firewall that stands in a subnet with a table that leads nowhere is led to the internet', () => {
+  const plan = applied(ground(2), [
+    ...add('pools', pool('all', '10.0.0.0/8')),
+    ...add('routeTables', { name: 'wall', networkId: testId('networks', 2) }),
+    ...add('subnets', { name: 'wall', networkId: testId('networks', 2), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.0.0/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 1) }),
+    ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
+    ...add('clusters', cluster('one', { networkId: testId('networks', 1) })),
+    ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '100.64.0.0/16']),
+  ]);
+  const after = all(plan, hubAndSpoke(plan, { networkId: testId('networks', 2), name: '', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] }));
+  expect(after.routes.filter(({ routeTableId }) => routeTableId === testId('routeTables', 1)).map(({ prefix, nextHop }) => [prefix, nextHop])).toContainEqual(['0.0.0.0/0', 'internet']);
+  expect(verdict(allowAll(after), 'node of one', 'the internet tcp 443')).toBe('pass');
+  expect(open(after)).toEqual([]);
+}); // prettier-ignore
+
 test('the subnets of a new hub are in a zone where the provider’s subnets are', () => {
   const zonal = applied(world('undecided'), [setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone' })]);
   const after = all(zonal, hubAndSpoke(zonal, { networkId: '', name: 'centre', siteId: testId('sites', 1), spokeIds: [testId('networks', 1)] })); // prettier-ignore

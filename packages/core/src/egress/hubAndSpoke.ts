@@ -68,6 +68,9 @@ function firewallOf(maker: ProposalMaker, network: Network, siteId: string, inte
   // By a main table that leads to the firewall its own packets would come back to it.
   if (subnet !== undefined && (table === undefined || table.isMain))
     maker.add(setOperation('subnets', subnet.id, { routeTableId: tableToInternet(maker, network, 'behind-firewall', intent) })); // prettier-ignore
+  // A table of its own that leads nowhere would end there what spokes send to the internet.
+  else if (table !== undefined && !maker.plan.routes.some((each) => each.routeTableId === table.id && each.prefix === EVERYWHERE))
+    maker.want('routes', { routeTableId: table.id, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === table.id && each.prefix === EVERYWHERE); // prettier-ignore
   return standing.id;
 }
 
