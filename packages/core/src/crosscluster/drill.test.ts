@@ -185,6 +185,24 @@ test('a rendezvous that is lost stops nothing by itself; a gateway that is lost 
   expect(both.changes[0]?.after.say).toContain('cannot tell the others');
 });
 
+test('a whole site takes its clusters, with one zone or several, and others answer where they export too', () => {
+  const plan = joined({ exports: [exported(1), exported(2)], more: [...served(1, 'basket'), ...served(2, 'basket')] });
+  for (const zones of [['a', 'b'], ['a']]) {
+    const base = baseOf(applied(plan, [
+      ...add('sites', {}, {}, {}, { name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['a'] }).slice(3),
+      setOperation('sites', testId('sites', 1), { zones }),
+      setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 4) }),
+    ]));
+    const fault: Fault = { kind: 'site', siteId: testId('sites', 1) };
+    expect(faultsOf(base.parts as never, base.joins)).toContainEqual(fault);
+    const { changes, exports } = runDrill(base, [fault]);
+    // c1 is gone with its site; c2 answers itself as before.
+    expect(changes.map(({ cluster, outcome }) => [cluster.name, outcome])).toContainEqual(['c1', 'gone']);
+    expect(changes.filter(({ cluster }) => cluster.name === 'c2').every(({ outcome }) => outcome === 'fewer' || outcome === 'fails over')).toBe(true);
+    expect(exports).toContainEqual({ cluster: 'c1', service: 'shop/basket', pods: 2, left: 0 });
+  }
+}); // prettier-ignore
+
 test('a zone takes its gateways and its share of the pods; the only zone takes the cluster', () => {
   const two = applied(joined({ exports: [exported(1)], more: served(1, 'basket') }), [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] })]); // prettier-ignore
   const base = baseOf(two);

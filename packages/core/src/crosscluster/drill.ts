@@ -13,6 +13,7 @@ import type { SetMatrix, UseCell } from './setMatrix.js';
 export type Fault =
   | { readonly kind: 'gateway'; readonly memberId: string; readonly index: number }
   | { readonly kind: 'zone'; readonly siteId: string; readonly zone: string }
+  | { readonly kind: 'site'; readonly siteId: string }
   | { readonly kind: 'link'; readonly linkId: string }
   | { readonly kind: 'way'; readonly memberId: string; readonly otherId: string }
   | { readonly kind: 'rendezvous'; readonly connectionId: string }
@@ -90,6 +91,8 @@ export function faultKey(fault: Fault): string {
       return `gateway~${fault.memberId}~${fault.index}`;
     case 'zone':
       return `zone~${fault.siteId}~${fault.zone}`;
+    case 'site':
+      return `site~${fault.siteId}`;
     case 'link':
       return `link~${fault.linkId}`;
     case 'way':
@@ -111,6 +114,8 @@ export function sayFault(plan: Pick<Plan, 'connections' | 'members' | 'clusters'
       return `${connection(fault.memberId)?.way === 'relays' ? 'relay' : 'gateway'} ${fault.index + 1} of ${cluster(fault.memberId)} in ${connection(fault.memberId)?.name ?? ''} lost`;
     case 'zone':
       return `zone ${fault.zone} of ${byId(plan.sites, fault.siteId)?.name ?? ''} lost`;
+    case 'site':
+      return `all of ${byId(plan.sites, fault.siteId)?.name ?? ''} lost`;
     case 'link':
       return `link ${byId(plan.links, fault.linkId)?.name ?? ''} cut`;
     case 'way':
@@ -132,6 +137,7 @@ export function faultsOf(plan: Pick<Plan, 'connections' | 'members' | 'clusters'
   return [
     ...gated.flatMap(({ id, gateways }) => Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index }))),
     ...plan.sites.filter(({ id }) => sites.has(id)).flatMap(({ id, zones }) => zones.map((zone): Fault => ({ kind: 'zone', siteId: id, zone }))),
+    ...plan.sites.filter(({ id }) => sites.has(id)).map(({ id }): Fault => ({ kind: 'site', siteId: id })),
     ...plan.links.filter(({ networkIds, isPlanned }) => !isPlanned && networkIds.some((id) => networks.has(id))).map(({ id }): Fault => ({ kind: 'link', linkId: id })),
     ...standing.filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat').map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
     ...gated.map(({ id }): Fault => ({ kind: 'member', memberId: id })),
@@ -179,9 +185,11 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
   const zones = new Set<string>();
   const mute = new Set<string>();
   const links = new Set<string>();
+  const sites = new Set<string>();
   for (const fault of faults) {
     if (fault.kind === 'gateway') gateways.add(`${fault.memberId} ${fault.index}`);
     else if (fault.kind === 'zone') zones.add(`${fault.siteId} ${fault.zone}`);
+    else if (fault.kind === 'site') sites.add(fault.siteId);
     else if (fault.kind === 'link') links.add(fault.linkId);
     else if (fault.kind === 'rendezvous') mute.add(fault.connectionId);
     else if (fault.kind === 'member') cutOff.add(fault.memberId);
@@ -190,6 +198,7 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
       if (one !== undefined && other !== undefined) pairs.add(pairKey(one, other));
     }
   }
+  for (const { id, zones: all } of parts.sites) if (sites.has(id)) for (const zone of all) zones.add(`${id} ${zone}`);
   const lost = new Set<string>();
   const changed = new Set<string>([...pairs, ...cutOff, ...links]);
   for (const member of parts.members) {
@@ -208,7 +217,7 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
   } // prettier-ignore
   const inLostZone = ({ subnetId }: { readonly subnetId: string }) => {
     const subnet = byId(forwarding.parts.subnets, subnetId);
-    return subnet !== undefined && zones.has(`${subnet.siteId} ${subnet.zone}`);
+    return subnet !== undefined && (sites.has(subnet.siteId) || zones.has(`${subnet.siteId} ${subnet.zone}`));
   };
   const devices = [...forwarding.parts.natDevices, ...forwarding.parts.firewalls].filter(inLostZone);
   for (const { id } of devices) changed.add(id);
