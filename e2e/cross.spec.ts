@@ -79,6 +79,9 @@ test('two clusters compared three ways, one is proposed and applied as one plann
 test('a lost gateway and a cut-off member are drilled, and two drills are compared', async ({ page, open }) => {
   await open('cross-cluster?side=drills');
   const right = consequences(page);
+  await right.getByRole('button', { name: /^all of .* lost$/ }).click();
+  await expect(right).toContainText(/uses (go on|are lost)|No use changes/);
+  await right.getByRole('button', { name: /^Leave out all of/ }).click();
   await right.getByLabel('What fails, drill').fill('gateway 1 of tide-models in tides lost');
   await page.keyboard.press('Enter');
   await expect(right).toContainText(/uses (go on|are lost)|No use changes/);

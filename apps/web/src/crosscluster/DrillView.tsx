@@ -96,14 +96,36 @@ function DrillPart({
         ))}
       </div>
       {chosen.length === 0 ? (
-        <p className="quiet">
-          Gateways, relays, zones, links, tunnels, rendezvous, members: add one, or several that fail at once.
-        </p>
+        <>
+          <p className="quiet">
+            Gateways, relays, zones, whole sites, links, tunnels, rendezvous, members: type one, or several that fail at
+            once. To begin with:
+          </p>
+          <ul className="mt-1 flex flex-wrap gap-2">
+            {oneOfEach(faults).map(({ key, label }) => (
+              <li key={key}>
+                <button type="button" className="btn btn-xs btn-outline" onClick={() => put([key])}>
+                  {label}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
       ) : (
         drill !== undefined && <Outcome drill={drill} />
       )}
     </Part>
   );
+}
+
+/** The first fault of each kind: their keys begin with it. */
+function oneOfEach(faults: readonly ShownFault[]): readonly ShownFault[] {
+  const first = new Map<string, ShownFault>();
+  for (const fault of faults) {
+    const kind = fault.key.slice(0, fault.key.indexOf('~'));
+    if (!first.has(kind)) first.set(kind, fault);
+  }
+  return [...first.values()];
 }
 
 function Outcome({ drill }: { readonly drill: ShownDrill }) {
