@@ -30,7 +30,6 @@ export function QuestionView({ stop }: { readonly stop: AskingStop }) {
   );
 }
 
-const examples = { from: 'pod of a cluster', to: 'a place tcp 443, a URL, a name' } as const;
 const explained = {
   from: 'A pod or node of a cluster, an address in a network, a range in use, a bastion, the internet',
   to: 'A place with protocol and port, api of a cluster, a need, a URL such as https://tickets.example/pay, name tickets.example type A, service shop/basket of a cluster tcp 80',
@@ -44,6 +43,7 @@ interface QuestionProps {
 
 /** One line, a sentence with blanks to fill; each completes from what the plan holds. */
 function QuestionBar({ from, to, bytes }: QuestionProps) {
+  const { plan } = usePlan();
   const places = useSlice('places');
   const [search, set] = useSearchState();
   const first = useRef<HTMLInputElement>(null);
@@ -75,7 +75,7 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
         className={`input input-sm min-w-0 ${part === 'from' ? 'flex-1' : typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}`}
         value={typed[part]}
         spellCheck={false}
-        placeholder={examples[part]}
+        placeholder={part === 'from' ? `pod of ${plan.clusters[0]?.name ?? 'a cluster'}` : 'a place tcp 443, a URL, a name'}
         title={explained[part]}
         onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
       />
