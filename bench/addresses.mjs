@@ -50,10 +50,18 @@ const smallKeys = Float64Array.from(small, ({ w0, length }) => w0 * 64 + length)
 const smallTexts = small.map(formatPrefix);
 const whole = prefix('10.0.0.0/8');
 const sorted = (values) => () => [...values].map((key) => key).sort((a, b) => a - b).length;
-const [merging, mergeSort, mergeLibrary] = alternate([() => merge(small).length, sorted(smallKeys), () => mergeCidr(smallTexts).length]); // prettier-ignore
+const [merging, mergeSort, mergeLibrary] = alternate([
+  () => merge(small).length,
+  sorted(smallKeys),
+  () => mergeCidr(smallTexts).length,
+]);
 row('100,000 prefixes merged', merging, 'sorting the same keys', mergeSort);
 row('100,000 prefixes merged', merging, 'the library, which also reads and writes them', mergeLibrary);
-const [freeing, freeSort, freeLibrary] = alternate([() => subtract(whole, small).length, sorted(smallKeys), () => excludeCidr('10.0.0.0/8', smallTexts).length]); // prettier-ignore
+const [freeing, freeSort, freeLibrary] = alternate([
+  () => subtract(whole, small).length,
+  sorted(smallKeys),
+  () => excludeCidr('10.0.0.0/8', smallTexts).length,
+]);
 row('free blocks of a /8 around 100,000 prefixes', freeing, 'sorting the same keys', freeSort);
 row(
   'free blocks of a /8 around 100,000 prefixes',

@@ -10,7 +10,17 @@ const random = new Random(12);
 const HOSTS = scaled(500, 50);
 const ROUTES = scaled(10_000, 500);
 const route = (at, host, path, pathType) =>
-  withFallbacks('ingressRoutes', { id: newId(), clusterId: 'c', namespace: 'n', name: `r${at}`, className: 'k', hosts: [host], path, pathType, backends: ['s 80'] }); // prettier-ignore
+  withFallbacks('ingressRoutes', {
+    id: newId(),
+    clusterId: 'c',
+    namespace: 'n',
+    name: `r${at}`,
+    className: 'k',
+    hosts: [host],
+    path,
+    pathType,
+    backends: ['s 80'],
+  });
 const routes = Array.from({ length: ROUTES }, (_, at) =>
   route(at, `h${at % HOSTS}.example`, `/a${Math.floor(at / HOSTS)}/b${at % 7}`, at % 3 === 0 ? 'Exact' : 'Prefix'),
 );
@@ -18,7 +28,13 @@ const none = new Map();
 const calls = Array.from({ length: scaled(100_000, 2000) }, () => {
   const at = random.below(ROUTES);
   const more = random.below(2) === 0 ? '' : '/c/d';
-  return { host: `h${at % HOSTS}.example`, path: `/a${Math.floor(at / HOSTS)}/b${at % 7}${more}`, method: 'GET', headers: none, query: none }; // prettier-ignore
+  return {
+    host: `h${at % HOSTS}.example`,
+    path: `/a${Math.floor(at / HOSTS)}/b${at % 7}${more}`,
+    method: 'GET',
+    headers: none,
+    query: none,
+  };
 });
 
 const book = RouteBook.of(routes, 'one label');
@@ -53,7 +69,9 @@ const library = median(() => paths.forEach((path) => router.find('GET', path)), 
 row('the same', compiled, 'an HTTP router library where its rules suffice', library);
 
 // One route's edit in a plan with 20,000 routes.
-const many = Array.from({ length: scaled(20_000, 500) }, (_, at) => route(at, `h${at % 4000}.example`, `/a${at % 50}`, 'Prefix')).sort((a, b) => (a.id < b.id ? -1 : 1)); // prettier-ignore
+const many = Array.from({ length: scaled(20_000, 500) }, (_, at) =>
+  route(at, `h${at % 4000}.example`, `/a${at % 50}`, 'Prefix'),
+).sort((a, b) => (a.id < b.id ? -1 : 1));
 const controller = withFallbacks('controllers', { id: newId(), clusterId: 'c', name: 'k', classes: ['k'] });
 const plan = { ...emptyPlan(), controllers: [controller], ingressRoutes: many };
 const names = NameState.of(plan);
@@ -82,8 +100,30 @@ if (copied.length !== many.length) throw new Error('nothing was copied');
 row('the same without copying the list', (edits - copying) / EDITS, 'compiling all', whole);
 
 // A simulated hour.
-const members = Array.from({ length: 500 }, (_, at) => ({ name: `m${at}`, group: 'g', zone: 'abc'[at % 3], weight: 1, serviceMs: 200, concurrency: 1, queue: 128 })); // prettier-ignore
-const scenario = { seed: 1, seconds: scaled(3600, 60), arrivals: { kind: 'poisson', perSecond: 1000, toPerSecond: 0, series: [] }, clients: 10_000, method: 'least connections', members, startWith: 500, serviceTimes: 'exponential', limit: undefined, timeoutMs: 2000, retries: 1, detectSeconds: 10, events: [{ at: scaled(1800, 30), kind: 'lose', what: 'zone', name: 'b' }] }; // prettier-ignore
+const members = Array.from({ length: 500 }, (_, at) => ({
+  name: `m${at}`,
+  group: 'g',
+  zone: 'abc'[at % 3],
+  weight: 1,
+  serviceMs: 200,
+  concurrency: 1,
+  queue: 128,
+}));
+const scenario = {
+  seed: 1,
+  seconds: scaled(3600, 60),
+  arrivals: { kind: 'poisson', perSecond: 1000, toPerSecond: 0, series: [] },
+  clients: 10_000,
+  method: 'least connections',
+  members,
+  startWith: 500,
+  serviceTimes: 'exponential',
+  limit: undefined,
+  timeoutMs: 2000,
+  retries: 1,
+  detectSeconds: 10,
+  events: [{ at: scaled(1800, 30), kind: 'lose', what: 'zone', name: 'b' }],
+};
 let events = 0;
 const hour = median(() => {
   const run = simulate(scenario);

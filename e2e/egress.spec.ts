@@ -130,9 +130,17 @@ test('what rests on a row is shown beside it', async ({ page, open }) => {
   await expect(page.getByRole('region', { name: 'What rests on registry-door' })).toContainText('own registry');
 });
 
-test('stops open on their picture, what is broken with a way on, and questions that are asked by one click', async ({ page, open }) => {
+test('stops open on their picture, what is broken with a way on, and questions that are asked by one click', async ({
+  page,
+  open,
+}) => {
   const right = consequences(page);
-  for (const [stop, picture] of [['egress', 'Ways out'], ['ingress', 'Doors'], ['dns', 'Vantages'], ['cross-cluster', 'Sites']] as const) {
+  for (const [stop, picture] of [
+    ['egress', 'Ways out'],
+    ['ingress', 'Doors'],
+    ['dns', 'Vantages'],
+    ['cross-cluster', 'Sites'],
+  ] as const) {
     await open(stop);
     await expect(page.getByRole('tab', { name: picture })).toHaveAttribute('aria-selected', 'true');
     await expect(right).toContainText(/\d+ things are broken/);
@@ -140,7 +148,7 @@ test('stops open on their picture, what is broken with a way on, and questions t
     await right.getByRole('region', { name: 'Worth asking here' }).getByRole('button').first().click();
     await expect(right.getByRole('region', { name: 'Verdict' })).toBeVisible();
   }
-}); // prettier-ignore
+});
 
 test('a band of the ways out asks its question, and a finding leads to its road', async ({ page, open }) => {
   await open('egress');

@@ -5,8 +5,11 @@ const unique = () => `${Date.now()} ${Math.random()}`;
 
 const table = [
   'Cluster,Site,Network,Node count',
-  ...Array.from({ length: 10 }, (_, i) => `fleet-${i},${i < 5 ? 'Harbour' : 'Island'},${i % 2 === 0 ? 'front' : 'back'},${4 + i}`),
-].join('\n'); // prettier-ignore
+  ...Array.from(
+    { length: 10 },
+    (_, i) => `fleet-${i},${i < 5 ? 'Harbour' : 'Island'},${i % 2 === 0 ? 'front' : 'back'},${4 + i}`,
+  ),
+].join('\n');
 
 test('from nothing to a checked address plan for ten clusters of a spreadsheet, in ten actions', async ({
   page,
@@ -62,9 +65,15 @@ test('a list with its addresses, as platform teams keep it, becomes a plan that 
   await act(press(page, 'Create plan'));
   await act(page.getByLabel(/Paste CSV/).fill(list));
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByRole('table', { name: 'What comes along with rows' })).toContainText('counts as built, node range 10.10.0.0/22');
-  await expect(dialog.getByLabel('Provider profile of Harbour DC').locator('option:checked')).toHaveText('Plain LAN, new');
-  await expect(dialog.getByLabel('Provider profile of north').locator('option:checked')).toHaveText('Regional subnets, new');
+  await expect(dialog.getByRole('table', { name: 'What comes along with rows' })).toContainText(
+    'counts as built, node range 10.10.0.0/22',
+  );
+  await expect(dialog.getByLabel('Provider profile of Harbour DC').locator('option:checked')).toHaveText(
+    'Plain LAN, new',
+  );
+  await expect(dialog.getByLabel('Provider profile of north').locator('option:checked')).toHaveText(
+    'Regional subnets, new',
+  );
   await act(page.getByRole('button', { name: 'Import 3 valid rows' }).click());
   await expect(sheetOf(page, 'Clusters')).toContainText('batch');
   expect(actions).toBeLessThanOrEqual(8);
@@ -74,10 +83,12 @@ test('a list with its addresses, as platform teams keep it, becomes a plan that 
   };
   // Nothing of the list itself is wrong; how it reaches the internet is the next thing to decide.
   expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
-  expect([...new Set(findings.filter(({ severity }) => severity === 'warning').map(({ code }) => code))]).toEqual(['egress.undecided']);
+  expect([...new Set(findings.filter(({ severity }) => severity === 'warning').map(({ code }) => code))]).toEqual([
+    'egress.undecided',
+  ]);
   await goTo(page, 'Board');
   await expect(page.getByText('3 of 3 clusters')).toBeVisible();
-}); // prettier-ignore
+});
 
 test('a workbook is read from its first sheet with rows, and says which', async ({ page, open }) => {
   await open('demand');

@@ -85,7 +85,6 @@ export async function expectAccessible(
   page: Page,
   { rules, part }: { rules?: string[]; part?: string } = {},
 ): Promise<void> {
-  // prettier-ignore
   const all = new AxeBuilder({ page });
   // There are no frames, for which alone the slower mode is; describing what is right takes most of the rest.
   const { violations } = await (part === undefined ? all : all.include(part))

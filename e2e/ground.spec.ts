@@ -153,7 +153,10 @@ test('the diagram is drawn from the plan, zooms by keys, opens what it shows, an
   await expect.poll(wide).toBeGreaterThan(before);
   await page.keyboard.press('0');
   await expect.poll(wide).toBeCloseTo(before, 0);
-  for (const [name, start] of [['SVG', '<svg'], ['PNG', '\u0089PNG']] as const) {
+  for (const [name, start] of [
+    ['SVG', '<svg'],
+    ['PNG', '\u0089PNG'],
+  ] as const) {
     await page.getByRole('button', { name: 'Save' }).click();
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name }).click()]);
     const path = info.outputPath(download.suggestedFilename());
@@ -167,7 +170,7 @@ test('the diagram is drawn from the plan, zooms by keys, opens what it shows, an
   }
   await drawing.getByRole('button', { name: /^skerry-hub/ }).press('Enter');
   await expect(sheetOf(page, 'Links').getByRole('row')).toHaveCount(2);
-}); // prettier-ignore
+});
 
 test('a profile is copied with its shapes and edited on its own', async ({ page, open }) => {
   await open('ground?show=profiles');

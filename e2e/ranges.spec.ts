@@ -82,7 +82,7 @@ test('a proposal says the routes before and after, and can leave room to grow', 
 
 test('use by site and purpose opens its working', async ({ page, open }) => {
   await open('ranges?side=use');
-  const row = rowOf(page, 'Use by site and purpose', 'Ardle pier'); // prettier-ignore
+  const row = rowOf(page, 'Use by site and purpose', 'Ardle pier');
   await row.filter({ hasText: 'pod' }).getByRole('button').last().click();
   await expect(page.getByRole('dialog')).toContainText('taken ÷ allocated');
 });

@@ -120,9 +120,25 @@ test('the split between the halves is dragged, kept, and stays where it is from 
   await expect.poll(width).toBeGreaterThan(after);
 });
 
-test('at 390 pixels the halves stand below one another, and no page is wider than the window', async ({ page, open }) => {
+test('at 390 pixels the halves stand below one another, and no page is wider than the window', async ({
+  page,
+  open,
+}) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  for (const view of ['board', 'ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster', 'findings', 'history', 'handover']) {
+  for (const view of [
+    'board',
+    'ground',
+    'demand',
+    'ranges',
+    'pod-network',
+    'egress',
+    'ingress',
+    'dns',
+    'cross-cluster',
+    'findings',
+    'history',
+    'handover',
+  ]) {
     await open(view);
     await expect(page.locator('main')).not.toBeEmpty();
     expect([view, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([view, 390]);
@@ -131,7 +147,7 @@ test('at 390 pixels the halves stand below one another, and no page is wider tha
     expect([view, left?.width, right?.width]).toEqual([view, 390, 390]);
     expect(right?.y ?? 0).toBeGreaterThan(left?.y ?? 0);
   }
-}); // prettier-ignore
+});
 
 test('a zone file for another zone is read into none, and what a file leaves out stays until its removal is asked for', async ({
   page,
@@ -170,13 +186,14 @@ async function failing(browser: Browser, only = ''): Promise<Page> {
         // As the library between page and worker writes a call.
         const { path, argumentList } = message as { path?: string[]; argumentList?: { value?: unknown }[] };
         const name = argumentList?.[0];
-        if (path?.[0] === 'ask' && name !== undefined && (one === '' || one === name.value)) name.value = 'no such slice';
+        if (path?.[0] === 'ask' && name !== undefined && (one === '' || one === name.value))
+          name.value = 'no such slice';
         super.postMessage(message, transfer as Transferable[]);
       }
     };
   }, only);
   return page;
-} // prettier-ignore
+}
 
 test('a computation that fails says so in its place, and the page goes on', async ({ planId, browser }) => {
   const page = await failing(browser, 'trace');
@@ -244,9 +261,11 @@ test('whatever of a page is asked for and fails, it ends in words', async ({ pla
     await visit(page, `/plans/${planId}/history`);
     await expect(page.locator('main').getByRole('alert')).toHaveCount(0);
     await visit(page, `/plans/${planId}/${view}`);
-    await expect.soft(page.locator('main').getByRole('alert').first(), view).toContainText('This could not be computed.');
+    await expect
+      .soft(page.locator('main').getByRole('alert').first(), view)
+      .toContainText('This could not be computed.');
     await expect.soft(page.locator('main').getByText('Computing...'), view).toHaveCount(0);
   }
   await expect(page.getByRole('banner')).toContainText('findings failed');
   await page.context().close();
-}); // prettier-ignore
+});

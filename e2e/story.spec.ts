@@ -59,7 +59,9 @@ test('the whole story from nothing: two cloud sites and a hall, six clusters, a 
   await act(page.getByRole('radio', { name: /^Spreadsheet/ }).check());
   await act(press(page, 'Create plan'));
   await act(page.getByLabel(/Paste CSV/).fill(list));
-  await expect(page.getByRole('dialog').getByLabel('Provider profile of Harbour hall').locator('option:checked')).toHaveText('Plain LAN, new'); // prettier-ignore
+  await expect(
+    page.getByRole('dialog').getByLabel('Provider profile of Harbour hall').locator('option:checked'),
+  ).toHaveText('Plain LAN, new');
   await act(page.getByRole('button', { name: 'Import 6 valid rows' }).click());
   const planId = /plans\/([^/]+)/.exec(page.url())?.[1] ?? '';
   const open = async (): Promise<string[]> => {

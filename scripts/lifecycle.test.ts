@@ -103,8 +103,12 @@ interface Named {
 }
 
 const pidOf = (file: string) => Number(readFileSync(`${folder}/${file}`, 'utf8'));
-const sql = (statement: string) => execFileSync('mariadb', ['--no-defaults', `--socket=${folder}/db/run/m.sock`, '-N', '-e', statement], { encoding: 'utf8' }); // prettier-ignore
-const script = (name: string, ...args: string[]) => execFileSync('bash', [`scripts/${name}`, ...args], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
+const sql = (statement: string) =>
+  execFileSync('mariadb', ['--no-defaults', `--socket=${folder}/db/run/m.sock`, '-N', '-e', statement], {
+    encoding: 'utf8',
+  });
+const script = (name: string, ...args: string[]) =>
+  execFileSync('bash', [`scripts/${name}`, ...args], { cwd: root, env, encoding: 'utf8' });
 
 function isAlive(pid: number): boolean {
   try {
@@ -133,7 +137,11 @@ test('a first start that is killed while it makes the database leaves nothing th
   expect(grants).toMatch(/MAX_STATEMENT_TIME 60/);
   expect(sql('SELECT @@innodb_lock_wait_timeout').trim()).toBe('15');
   // The one who upgrades and the one who serves have a password each.
-  const secrets = sql("SELECT authentication_string FROM mysql.global_priv JOIN mysql.user USING (User, Host) WHERE User LIKE 'wide_lattice%'").trim().split('\n'); // prettier-ignore
+  const secrets = sql(
+    "SELECT authentication_string FROM mysql.global_priv JOIN mysql.user USING (User, Host) WHERE User LIKE 'wide_lattice%'",
+  )
+    .trim()
+    .split('\n');
   expect([secrets.length, new Set(secrets).size]).toEqual([2, 2]);
   await stopped(child);
 });

@@ -27,7 +27,11 @@ function databaseLog(): string {
 
 /** Runs a command in a shell that knows the scripts' functions. */
 function shell(command: string): string {
-  const ended = spawnSync('bash', ['-c', `set -e; . scripts/database.sh; ${command}`], { cwd: root, env, encoding: 'utf8' }); // prettier-ignore
+  const ended = spawnSync('bash', ['-c', `set -e; . scripts/database.sh; ${command}`], {
+    cwd: root,
+    env,
+    encoding: 'utf8',
+  });
   // What it complained of is the reason.
   if (ended.status !== 0) throw new Error(`${command}\n${ended.stdout}${ended.stderr}\n${databaseLog()}`);
   return ended.stdout;
@@ -72,7 +76,11 @@ function make(name: string): void {
     await changes.apply(id, { baseRevision: 0, label: 'rename', author: 'test', clientId: id, operations: [{ op: 'set', kind: 'settings', fields: { name: '${name}' } }] });
     await database.destroy();`;
   const inner = `make_schema wide_lattice secret; export WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=wide_lattice; node apps/server/dist/db/migrate.js; node --input-type=module -e "$PROGRAM"`;
-  execFileSync('bash', ['-c', `set -e; . scripts/database.sh; make() { ${inner}; }; mkdir -p ${folder}/db; with_database ${folder} make`], { cwd: root, env: { ...env, PROGRAM: program } }); // prettier-ignore
+  execFileSync(
+    'bash',
+    ['-c', `set -e; . scripts/database.sh; make() { ${inner}; }; mkdir -p ${folder}/db; with_database ${folder} make`],
+    { cwd: root, env: { ...env, PROGRAM: program } },
+  );
 }
 
 /** A backup with its text changed. */
@@ -108,7 +116,12 @@ test('thirty restores that are killed anywhere leave the plans of before or thos
   const met = { before: 0, after: 0, told: 0 };
   for (let kill = 0; kill < 30; kill++) {
     const wanted = now === 'a' ? 'b' : 'a';
-    const child = spawn('bash', ['scripts/restore.sh', files[wanted]], { cwd: root, env, detached: true, stdio: 'ignore' }); // prettier-ignore
+    const child = spawn('bash', ['scripts/restore.sh', files[wanted]], {
+      cwd: root,
+      env,
+      detached: true,
+      stdio: 'ignore',
+    });
     const ended = new Promise((resolve) => child.on('exit', resolve));
     // Spread over the whole of it, and a little past its end.
     await new Promise((resolve) => setTimeout(resolve, (takes * (kill + 1)) / 29));
@@ -142,26 +155,84 @@ describe('what is no whole backup of this application replaces nothing', () => {
   const endless = (text: string) => text.replace(/-- Dump completed[^\n]*\n?$/, '');
   test.each<[string, () => string, RegExp]>([
     ['a compressed nothing', () => changed('nothing.sql.gz', () => ''), /no whole backup/],
-    ['a dump that was cut between two tables', () => changed('cut.sql.gz', (text) => text.slice(0, text.indexOf('DROP TABLE IF EXISTS `plan_change`'))), /no whole backup/],
+    [
+      'a dump that was cut between two tables',
+      () => changed('cut.sql.gz', (text) => text.slice(0, text.indexOf('DROP TABLE IF EXISTS `plan_change`'))),
+      /no whole backup/,
+    ],
     ['one without its end', () => changed('endless.sql.gz', endless), /no whole backup/],
-    ['a compressed file that was cut', () => { const file = join(folder, 'half.sql.gz'); writeFileSync(file, readFileSync(files.a).subarray(0, 3000)); return file; }, /no whole backup/],
-    ['a dump of something else', () => changed('other.sql.gz', () => 'CREATE TABLE `plan` (`id` int);\nCREATE TABLE `dishes` (`id` int);\n-- Dump completed on 2026-11-30\n'), /no backup of Wide Lattice/],
-    ['one that enters another schema', () => changed('use.sql.gz', (text) => `USE \`wide_lattice\`;\nDELETE FROM \`plan\`;\nUSE \`wide_lattice_b\`;\nDELETE FROM \`plan\`;\n${text}`), /nothing was replaced/],
-    ['a statement that fails', () => changed('wrong.sql.gz', (text) => text.replace('INSERT INTO `plan` ', 'INSERT INTO `no_such_table` ')), /nothing was replaced/],
-    ['one that lacks a table', () => changed('lacking.sql.gz', (text) => text.replace(/DROP TABLE IF EXISTS `route_table`;[\s\S]*?UNLOCK TABLES;\n/, '')), /not whole|nothing was replaced/],
-    ['one that lacks a part of the history', () => changed('forgetful.sql.gz', (text) => text.replace(/INSERT INTO `plan_change` VALUES[\s\S]*?;\n/, '')), /is at revision 1, and its history has 0 changes/],
-    ['one of a newer version', () => changed('newer.sql.gz', (text) => text.replace('-- Dump completed', "INSERT INTO `migrations` (`timestamp`, `name`) VALUES (9999999999999, 'Tomorrow9999999999999');\n-- Dump completed")), /stored by a newer version/],
-  ])('%s', (_, file, why) => {
-    const { status, said } = run('restore.sh', [file()]);
-    expect(said).toMatch(why);
-    expect(status).not.toBe(0);
-    expect(said).not.toContain('Restored');
-    expect(stored()).toMatchObject({ names: 'a', tables: whole.tables });
-  }, 60_000); // prettier-ignore
+    [
+      'a compressed file that was cut',
+      () => {
+        const file = join(folder, 'half.sql.gz');
+        writeFileSync(file, readFileSync(files.a).subarray(0, 3000));
+        return file;
+      },
+      /no whole backup/,
+    ],
+    [
+      'a dump of something else',
+      () =>
+        changed(
+          'other.sql.gz',
+          () => 'CREATE TABLE `plan` (`id` int);\nCREATE TABLE `dishes` (`id` int);\n-- Dump completed on 2026-11-30\n',
+        ),
+      /no backup of Wide Lattice/,
+    ],
+    [
+      'one that enters another schema',
+      () =>
+        changed(
+          'use.sql.gz',
+          (text) =>
+            `USE \`wide_lattice\`;\nDELETE FROM \`plan\`;\nUSE \`wide_lattice_b\`;\nDELETE FROM \`plan\`;\n${text}`,
+        ),
+      /nothing was replaced/,
+    ],
+    [
+      'a statement that fails',
+      () => changed('wrong.sql.gz', (text) => text.replace('INSERT INTO `plan` ', 'INSERT INTO `no_such_table` ')),
+      /nothing was replaced/,
+    ],
+    [
+      'one that lacks a table',
+      () =>
+        changed('lacking.sql.gz', (text) =>
+          text.replace(/DROP TABLE IF EXISTS `route_table`;[\s\S]*?UNLOCK TABLES;\n/, ''),
+        ),
+      /not whole|nothing was replaced/,
+    ],
+    [
+      'one that lacks a part of the history',
+      () => changed('forgetful.sql.gz', (text) => text.replace(/INSERT INTO `plan_change` VALUES[\s\S]*?;\n/, '')),
+      /is at revision 1, and its history has 0 changes/,
+    ],
+    [
+      'one of a newer version',
+      () =>
+        changed('newer.sql.gz', (text) =>
+          text.replace(
+            '-- Dump completed',
+            "INSERT INTO `migrations` (`timestamp`, `name`) VALUES (9999999999999, 'Tomorrow9999999999999');\n-- Dump completed",
+          ),
+        ),
+      /stored by a newer version/,
+    ],
+  ])(
+    '%s',
+    (_, file, why) => {
+      const { status, said } = run('restore.sh', [file()]);
+      expect(said).toMatch(why);
+      expect(status).not.toBe(0);
+      expect(said).not.toContain('Restored');
+      expect(stored()).toMatchObject({ names: 'a', tables: whole.tables });
+    },
+    60_000,
+  );
 });
 
 test('a database that is not whole is refused in words, as the start does, and a restore mends it', () => {
-  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1 && code=0 || code=$?; echo "exit $code"; [ $code = 0 ] || tail -n 30 ${folder}/db/run/error.log`; // prettier-ignore
+  const upgrade = `s=$(active_schema ${folder}); make_schema $s secret; WL_DB_PORT=$(mariadb --no-defaults --socket="$DB_SOCKET" -N -e 'SELECT @@port') WL_DB_PASSWORD=secret WL_DB_NAME=$s node apps/server/dist/db/migrate.js 2>&1 && code=0 || code=$?; echo "exit $code"; [ $code = 0 ] || tail -n 30 ${folder}/db/run/error.log`;
   const look = (before = '') => shell(`look() { ${before} ${upgrade}; }; with_database ${folder} look`);
   expect(look()).toMatch(/up to date[^]*exit 0/);
   const broken = look(
@@ -175,7 +246,9 @@ test('a database that is not whole is refused in words, as the start does, and a
 test('a dump that fails is no backup, and a restore that cannot keep what is there replaces nothing', () => {
   const stub = join(folder, 'stub');
   mkdirSync(stub);
-  writeFileSync(join(stub, 'mariadb-dump'), '#!/bin/sh\necho "-- MariaDB dump"\necho "disk full" >&2\nexit 2\n', { mode: 0o755 }); // prettier-ignore
+  writeFileSync(join(stub, 'mariadb-dump'), '#!/bin/sh\necho "-- MariaDB dump"\necho "disk full" >&2\nexit 2\n', {
+    mode: 0o755,
+  });
   const file = join(folder, 'failed.sql.gz');
   const backup = run('backup.sh', [file], { path: stub });
   expect(backup.status).not.toBe(0);
@@ -199,7 +272,8 @@ test('a relative name is meant where it is typed', () => {
 
 test('a database that stops is started again five times in ten minutes, however often in all', () => {
   const allowed = (now: number, ...times: number[]) =>
-    spawnSync('bash', ['-c', `. scripts/database.sh; restart_allowed ${[now, ...times].join(' ')}`], { cwd: root }).status === 0; // prettier-ignore
+    spawnSync('bash', ['-c', `. scripts/database.sh; restart_allowed ${[now, ...times].join(' ')}`], { cwd: root })
+      .status === 0;
   expect(allowed(5)).toBe(true);
   expect(allowed(500, 100, 200, 300, 400)).toBe(true);
   expect(allowed(500, 0, 100, 200, 300, 400)).toBe(false);

@@ -107,14 +107,17 @@ describe('the program itself', () => {
     [['prove', '--random', '1e3'], "'1e3' is invalid"],
     [['prove', '--random', ''], "'' is invalid"],
     [['prove', '--random', '1', '--seed', 'x'], "'x' is invalid"],
-    [['trace', file, '--from', 'a', '--to', 'b', '--bytes', '67'], "'67' is invalid. Write a whole number from 68 to 9,216"],
+    [
+      ['trace', file, '--from', 'a', '--to', 'b', '--bytes', '67'],
+      "'67' is invalid. Write a whole number from 68 to 9,216",
+    ],
     [['trace', file, '--from', 'a', '--to', 'b', '--bytes', 'many'], "'many' is invalid"],
     [['check', file, '--as', 'prose'], "'prose' is invalid"],
   ])('%s is refused before anything is done', (args, why) => {
     const { status, stdout, stderr } = run(args);
     expect([status, stdout]).toEqual([2, '']);
     expect(stderr).toContain(why);
-  }); // prettier-ignore
+  });
 
   test('standard output is clean for pipes', () => {
     expect(

@@ -78,7 +78,9 @@ function valueFor(plan: Plan, rule: FieldRule, { value, prefix }: Edit, old: unk
         ? null
         : at<{ readonly id: string | null }>([...plan[rule.to], { id: null }], value).id;
     case 'references':
-      return some(plan[rule.to] as readonly Entity[]).map(({ id }) => id).slice(0, rule.max); // prettier-ignore
+      return some(plan[rule.to] as readonly Entity[])
+        .map(({ id }) => id)
+        .slice(0, rule.max);
     case 'prefixes':
       return value % 3 === 0 ? [] : [prefix];
     case 'choices':

@@ -15,30 +15,64 @@ interface Joined {
 }
 
 /** Clusters c1, c2 and so on, each in a network of its own on one hub, joined by one connection; nodes in 10.n.0.0/24. */
-export function joined({ count = 2, clusters = [], pods = [], services = [], connection = {}, members = [], exports = [], more = [] }: Joined = {}): Plan {
+export function joined({
+  count = 2,
+  clusters = [],
+  pods = [],
+  services = [],
+  connection = {},
+  members = [],
+  exports = [],
+  more = [],
+}: Joined = {}): Plan {
   const numbers = Array.from({ length: count }, (_, i) => i + 1);
   return applied(ground(count), [
     ...add('links', { name: 'hub', kind: 'hub', networkIds: numbers.map((n) => testId('networks', n)) }),
-    ...add('clusters', ...numbers.map((n) => cluster(`c${n}`, { networkId: testId('networks', n), ...clusters[n - 1] }))),
+    ...add(
+      'clusters',
+      ...numbers.map((n) => cluster(`c${n}`, { networkId: testId('networks', n), ...clusters[n - 1] })),
+    ),
     ...add('allocations', ...numbers.flatMap((n) => rangesOf(n, pods[n - 1], services[n - 1]))),
     ...add('connections', { name: 'coast', way: 'tunnels', ...connection }),
-    ...add('members', ...numbers.map((n): Partial<Member> => ({ connectionId: testId('connections', 1), clusterId: testId('clusters', n), memberId: `m${n}`, ...members[n - 1] }))),
-    ...add('serviceExports', ...exports.map((each) => ({ memberId: testId('members', 1), createdOn: '2026-11-01', ...each }))),
+    ...add(
+      'members',
+      ...numbers.map((n): Partial<Member> => ({
+        connectionId: testId('connections', 1),
+        clusterId: testId('clusters', n),
+        memberId: `m${n}`,
+        ...members[n - 1],
+      })),
+    ),
+    ...add(
+      'serviceExports',
+      ...exports.map((each) => ({ memberId: testId('members', 1), createdOn: '2026-11-01', ...each })),
+    ),
     ...more,
   ]);
-} // prettier-ignore
+}
 
 function rangesOf(n: number, pod = `10.${100 + n}.0.0/16`, service = `10.${200 + n}.0.0/20`) {
-  const of = (purpose: 'node' | 'pod' | 'service', prefix: string) => ({ clusterId: testId('clusters', n), purpose, prefix }); // prettier-ignore
+  const of = (purpose: 'node' | 'pod' | 'service', prefix: string) => ({
+    clusterId: testId('clusters', n),
+    purpose,
+    prefix,
+  });
   return [of('node', `10.${n}.0.0/24`), of('pod', pod), of('service', service)];
 }
 
 /** A workload with a service of the same name in the nth cluster. */
 export function served(n: number, name: string, fields: Partial<EntityOf['services']> = {}, at = n): Operation[] {
   const where = { clusterId: testId('clusters', n), namespace: 'shop' };
-  const numbered = <K extends Kind>(kind: K, of: Partial<EntityOf[K]>) => add(kind, { ...of, id: testId(kind, at) }); // prettier-ignore
+  const numbered = <K extends Kind>(kind: K, of: Partial<EntityOf[K]>) => add(kind, { ...of, id: testId(kind, at) });
   return [
-    ...numbered('workloads', { ...where, name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 4 }),
+    ...numbered('workloads', {
+      ...where,
+      name,
+      labels: [`app=${name}`],
+      ports: ['http tcp 8080'],
+      replicasNow: 2,
+      replicasHorizon: 4,
+    }),
     ...numbered('services', { ...where, name, selector: [`app=${name}`], ports: ['web tcp 80 to http'], ...fields }),
-  ]; // prettier-ignore
+  ];
 }

@@ -29,9 +29,11 @@ export async function startNameServer(views: readonly View[]): Promise<NameServe
     });
     return `view v${at} { match-clients { 127.0.0.${10 + at}; }; recursion no; ${own.join('\n')} };`;
   });
-  const options = `directory "${folder}"; pid-file none; session-keyfile "${folder}/key"; managed-keys-directory "${folder}"; listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; minimal-responses no-auth-recursive; minimal-any no; allow-query { any; }; dnssec-validation no; max-udp-size 65535; edns-udp-size 4096; empty-zones-enable no; notify no;`; // prettier-ignore
+  const options = `directory "${folder}"; pid-file none; session-keyfile "${folder}/key"; managed-keys-directory "${folder}"; listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; minimal-responses no-auth-recursive; minimal-any no; allow-query { any; }; dnssec-validation no; max-udp-size 65535; edns-udp-size 4096; empty-zones-enable no; notify no;`;
   writeFileSync(join(folder, 'named.conf'), `options { ${options} };\ncontrols { };\n${parts.join('\n')}\n`);
-  const server = spawn('named', ['-g', '-n', '1', '-c', join(folder, 'named.conf')], { stdio: ['ignore', 'ignore', 'pipe'] }); // prettier-ignore
+  const server = spawn('named', ['-g', '-n', '1', '-c', join(folder, 'named.conf')], {
+    stdio: ['ignore', 'ignore', 'pipe'],
+  });
   await running(server).catch((error: unknown) => {
     server.kill('SIGKILL');
     throw error;
@@ -91,7 +93,12 @@ let lastId = 0;
 
 async function asked({ socket, waiting }: Asking, port: number, name: string, type: string): Promise<Packet> {
   const id = (lastId = (lastId + 1) % 65_536);
-  const query = encode({ type: 'query', id, questions: [{ type: type as RecordType, name }], additionals: [{ type: 'OPT', name: '.', udpPayloadSize: 4096, flags: 0, options: [] } as unknown as Answer] }); // prettier-ignore
+  const query = encode({
+    type: 'query',
+    id,
+    questions: [{ type: type as RecordType, name }],
+    additionals: [{ type: 'OPT', name: '.', udpPayloadSize: 4096, flags: 0, options: [] } as unknown as Answer],
+  });
   for (let tries = 0; tries < 10; tries++) {
     socket.send(query, port, '127.0.0.1');
     const answer = await new Promise<Packet | undefined>((resolve) => {

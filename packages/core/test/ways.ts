@@ -32,7 +32,15 @@ export function fence(
 ): Operation[] {
   return [
     ...add('filters', { name: 'fence', clusterIds: [testId('clusters', n)], ...filter }),
-    ...add('filterRules', ...rules.map((rule, i) => ({ filterId: testId('filters', 1), direction: 'in' as const, position: 10 * (i + 1), ...rule }))), // prettier-ignore
+    ...add(
+      'filterRules',
+      ...rules.map((rule, i) => ({
+        filterId: testId('filters', 1),
+        direction: 'in' as const,
+        position: 10 * (i + 1),
+        ...rule,
+      })),
+    ),
   ];
 }
 
@@ -48,18 +56,66 @@ export function hubWorld(
     readonly rules?: readonly Partial<FirewallRule>[];
   } = {},
 ): Plan {
-  const learnsFromHub = (network: number) => ({ linkId: testId('links', 1), networkId: testId('networks', network), learns: 'listed' as const, learnsFromIds: [testId('networks', 3)] }); // prettier-ignore
+  const learnsFromHub = (network: number) => ({
+    linkId: testId('links', 1),
+    networkId: testId('networks', network),
+    learns: 'listed' as const,
+    learnsFromIds: [testId('networks', 3)],
+  });
   return applied(ground(3), [
     ...add('links', { name: 'transit', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
-    ...add('attachments', learnsFromHub(1), learnsFromHub(2), { linkId: testId('links', 1), networkId: testId('networks', 3), advertises: ['10.3.0.0/24', '10.0.0.0/8', '0.0.0.0/0'] }), // prettier-ignore
-    ...add('routeTables', { name: 'hub-main', networkId: testId('networks', 3), isMain: true }, { name: 'behind', networkId: testId('networks', 3) }),
-    ...add('subnets', { name: 'wall', ...at(3), purpose: 'other', prefix: '10.3.0.0/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 2) }),
-    ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1), publicAddresses: ['203.0.113.1'], ...fields.firewall }),
-    ...add('firewallRules', ...(fields.rules ?? [{ protocol: 'any' as const }]).map((rule, i) => ({ firewallId: testId('firewalls', 1), position: 10 * (i + 1), ...rule }))),
-    ...add('routes', route(1, '0.0.0.0/0', 'firewall', { firewallId: testId('firewalls', 1) }), route(2, '0.0.0.0/0', 'internet'), route(1, '10.1.0.0/24', 'firewall', { firewallId: testId('firewalls', 1) }), route(1, '10.2.0.0/24', 'firewall', { firewallId: testId('firewalls', 1) })),
-    ...add('clusters', cluster('a', { networkId: testId('networks', 1), ...fields.a }), cluster('b', { networkId: testId('networks', 2) })),
-    ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '100.64.0.0/16'], [2, 'node', '10.2.0.0/24'], [2, 'pod', '100.64.0.0/16']),
-  ]); // prettier-ignore
+    ...add('attachments', learnsFromHub(1), learnsFromHub(2), {
+      linkId: testId('links', 1),
+      networkId: testId('networks', 3),
+      advertises: ['10.3.0.0/24', '10.0.0.0/8', '0.0.0.0/0'],
+    }),
+    ...add(
+      'routeTables',
+      { name: 'hub-main', networkId: testId('networks', 3), isMain: true },
+      { name: 'behind', networkId: testId('networks', 3) },
+    ),
+    ...add('subnets', {
+      name: 'wall',
+      ...at(3),
+      purpose: 'other',
+      prefix: '10.3.0.0/28',
+      isPublic: true,
+      wayOut: 'direct',
+      routeTableId: testId('routeTables', 2),
+    }),
+    ...add('firewalls', {
+      name: 'wall',
+      subnetId: testId('subnets', 1),
+      publicAddresses: ['203.0.113.1'],
+      ...fields.firewall,
+    }),
+    ...add(
+      'firewallRules',
+      ...(fields.rules ?? [{ protocol: 'any' as const }]).map((rule, i) => ({
+        firewallId: testId('firewalls', 1),
+        position: 10 * (i + 1),
+        ...rule,
+      })),
+    ),
+    ...add(
+      'routes',
+      route(1, '0.0.0.0/0', 'firewall', { firewallId: testId('firewalls', 1) }),
+      route(2, '0.0.0.0/0', 'internet'),
+      route(1, '10.1.0.0/24', 'firewall', { firewallId: testId('firewalls', 1) }),
+      route(1, '10.2.0.0/24', 'firewall', { firewallId: testId('firewalls', 1) }),
+    ),
+    ...add(
+      'clusters',
+      cluster('a', { networkId: testId('networks', 1), ...fields.a }),
+      cluster('b', { networkId: testId('networks', 2) }),
+    ),
+    ...ranges(
+      [1, 'node', '10.1.0.0/24'],
+      [1, 'pod', '100.64.0.0/16'],
+      [2, 'node', '10.2.0.0/24'],
+      [2, 'pod', '100.64.0.0/16'],
+    ),
+  ]);
 }
 
 /** A plan with an MTU set. */

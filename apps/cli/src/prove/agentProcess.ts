@@ -22,7 +22,11 @@ export class Agent {
     addresses: readonly string[],
     ports: readonly number[],
   ): Promise<Agent> {
-    const child = spawn('ip', ['netns', 'exec', namespace, process.execPath, AGENT, space, addresses.join(','), ports.join(',')], { stdio: ['pipe', 'pipe', 'inherit'] }); // prettier-ignore
+    const child = spawn(
+      'ip',
+      ['netns', 'exec', namespace, process.execPath, AGENT, space, addresses.join(','), ports.join(',')],
+      { stdio: ['pipe', 'pipe', 'inherit'] },
+    );
     const agent = new Agent(child);
     return new Promise((resolve, reject) => {
       child.on('error', reject);

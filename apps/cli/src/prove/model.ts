@@ -74,7 +74,17 @@ class ModelMaker {
   private space(name: string): Space {
     const known = this.spaces.get(name);
     if (known !== undefined) return known;
-    const space: Space = { name, ip: ['link set lo up'], nft: [], sysctl: ['net/ipv4/ip_forward=1', 'net/ipv4/conf/all/rp_filter=0', 'net/ipv4/conf/default/rp_filter=0', 'net/netfilter/nf_conntrack_tcp_loose=0'] }; // prettier-ignore
+    const space: Space = {
+      name,
+      ip: ['link set lo up'],
+      nft: [],
+      sysctl: [
+        'net/ipv4/ip_forward=1',
+        'net/ipv4/conf/all/rp_filter=0',
+        'net/ipv4/conf/default/rp_filter=0',
+        'net/netfilter/nf_conntrack_tcp_loose=0',
+      ],
+    };
     this.spaces.set(name, space);
     return space;
   }
@@ -149,9 +159,15 @@ class ModelMaker {
     if (cluster === undefined) return;
     const layers = layersOf(cluster, 'overlay');
     const outer = outerService(layers[0] ?? 'none');
-    if (layers.length !== 1 || outer.protocol !== 'udp') this.notes.add(`${cluster.name}: ${layers.join(' in ')} is built as VXLAN without its own header sizes and protocol; pods of it are not compared.`); // prettier-ignore
+    if (layers.length !== 1 || outer.protocol !== 'udp')
+      this.notes.add(
+        `${cluster.name}: ${layers.join(' in ')} is built as VXLAN without its own header sizes and protocol; pods of it are not compared.`,
+      );
     const mtu = this.mtuOf(this.networkAt(pod.networkId));
-    const ranges = this.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'pod').map(({ prefix }) => prefix); // prettier-ignore
+    const ranges = this.forwarding
+      .rangesOf(cluster.id)
+      .filter(({ purpose }) => purpose === 'pod')
+      .map(({ prefix }) => prefix);
     const { ip, nft } = this.space(nodeSpace);
     const inside = `{ ${ranges.filter((prefix) => !prefix.includes(':')).join(', ')} }`;
     const kept = cluster.untranslated.filter((prefix) => !prefix.includes(':'));
@@ -161,7 +177,13 @@ class ModelMaker {
       // The node's own address in the overlay, from which it calls pods there.
       `addr add ${insideOf(pod)}/32 dev vx`,
     );
-    const others = this.machines.filter(({ kind, cluster: of, node: at }) => kind === 'pod' && of === cluster && at !== undefined && formatAddress(at.address) !== formatAddress(node.address)); // prettier-ignore
+    const others = this.machines.filter(
+      ({ kind, cluster: of, node: at }) =>
+        kind === 'pod' &&
+        of === cluster &&
+        at !== undefined &&
+        formatAddress(at.address) !== formatAddress(node.address),
+    );
     const peer = others[0]?.node;
     if (peer !== undefined) ip.push(`bridge fdb append 00:00:00:00:00:00 dev vx dst ${formatAddress(peer.address)}`);
     for (const other of others) {
@@ -300,7 +322,9 @@ class ModelMaker {
     if (firewall.defaultAction === 'deny') nft.push('add rule inet wl forward drop');
     // It translates what its own table sends to the internet: its public address is known nowhere else.
     const table = this.forwarding.tableOf(subnet);
-    const outside = this.internet.filter((each) => this.forwarding.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet'); // prettier-ignore
+    const outside = this.internet.filter(
+      (each) => this.forwarding.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet',
+    );
     if (!firewall.translates || outside.length === 0) return;
     const address = firewall.publicAddresses[0] ?? '198.18.0.2';
     nft.push(
@@ -340,7 +364,11 @@ class ModelMaker {
     const publics: string[] = [];
     for (const { host, device } of this.hosts.get(router(n)) ?? []) {
       if (host.kind === 'pod') continue;
-      const table = this.forwarding.tableOf({ routeTableId: host.subnet?.routeTableId ?? null, networkId: network.id, zone: host.subnet?.zone ?? host.zone }); // prettier-ignore
+      const table = this.forwarding.tableOf({
+        routeTableId: host.subnet?.routeTableId ?? null,
+        networkId: network.id,
+        zone: host.subnet?.zone ?? host.zone,
+      });
       ip.push(`rule add iif ${device} lookup ${idOf(table)}`);
       if (!host.isPublic || isPublicAddress(host.address)) continue;
       const address = `198.18.1.${++this.publics}`;
@@ -425,9 +453,19 @@ class ModelMaker {
 function ruleLines(chain: string, rule: CompiledRule, verdicts: Readonly<Record<'allow' | 'deny', string>>): string[] {
   if (rule.isEmpty) return [];
   const has = (prefixes: CompiledRule['sources']) => prefixes.length > 0;
-  const protocol = { any: '', icmp: 'ip protocol icmp', esp: 'ip protocol esp', ipip: 'ip protocol 4', gre: 'ip protocol gre', tcp: 'ip protocol tcp', udp: 'ip protocol udp' }[rule.protocol]; // prettier-ignore
+  const protocol = {
+    any: '',
+    icmp: 'ip protocol icmp',
+    esp: 'ip protocol esp',
+    ipip: 'ip protocol 4',
+    gre: 'ip protocol gre',
+    tcp: 'ip protocol tcp',
+    udp: 'ip protocol udp',
+  }[rule.protocol];
   // Overlapping prefixes and ranges are told apart by one rule each.
-  const pairs = (has(rule.sources) ? rule.sources : [undefined]).flatMap((source) => (has(rule.destinations) ? rule.destinations : [undefined]).map((destination) => ({ source, destination }))); // prettier-ignore
+  const pairs = (has(rule.sources) ? rule.sources : [undefined]).flatMap((source) =>
+    (has(rule.destinations) ? rule.destinations : [undefined]).map((destination) => ({ source, destination })),
+  );
   const service =
     rule.ports.length === 0
       ? [protocol]

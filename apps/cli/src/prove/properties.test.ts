@@ -11,7 +11,10 @@ interface Asked {
 
 function answers(plan: Plan): Asked[] {
   const forwarding = Forwarding.of(plan);
-  const places = [...plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]), ...plan.inUse.map(({ prefix, owner }) => `range ${prefix} (${owner})`)]; // prettier-ignore
+  const places = [
+    ...plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]),
+    ...plan.inUse.map(({ prefix, owner }) => `range ${prefix} (${owner})`),
+  ];
   return places.flatMap((from) =>
     [...places.flatMap((to) => [`${to} tcp 80`, `${to} udp 53`]), 'the internet tcp 443', 'need registry'].flatMap(
       (to) => {
@@ -53,20 +56,32 @@ test('the answer of an allowed stateful flow is allowed: nothing that keeps stat
   let seen = 0;
   for (let seed = 1; seed <= 60; seed++) {
     const plan = randomPlan(seed);
-    const stateful = new Set([...plan.filters, ...plan.firewalls].filter(({ isStateful }) => isStateful).map(({ id }) => id));
+    const stateful = new Set(
+      [...plan.filters, ...plan.firewalls].filter(({ isStateful }) => isStateful).map(({ id }) => id),
+    );
     for (const { words, answer } of answers(plan)) {
       const [flow] = answer.flows;
       // A tunnel between nodes keeps no state: each direction is a packet of its own to the tunnel's port.
-      if (flow === undefined || flow.back.length === 0 || [...flow.forth, ...flow.back].some(({ event }) => event === 'wrapped')) continue;
-      const passed = new Set(flow.forth.flatMap(({ decisions = [] }) => decisions.map(({ list }) => list.id)).filter((id) => stateful.has(id)));
+      if (
+        flow === undefined ||
+        flow.back.length === 0 ||
+        [...flow.forth, ...flow.back].some(({ event }) => event === 'wrapped')
+      )
+        continue;
+      const passed = new Set(
+        flow.forth
+          .flatMap(({ decisions = [] }) => decisions.map(({ list }) => list.id))
+          .filter((id) => stateful.has(id)),
+      );
       const failure = flow.failed?.isBack === true ? flow.failed.failure : undefined;
-      const refusing = failure?.code === 'filter' ? failure.filterIds : failure?.code === 'firewall' ? [failure.firewallId] : [];
+      const refusing =
+        failure?.code === 'filter' ? failure.filterIds : failure?.code === 'firewall' ? [failure.firewallId] : [];
       if (passed.size > 0) seen++;
       expect([seed, words, refusing.filter((id) => passed.has(id))]).toEqual([seed, words, []]);
     }
   }
   expect(seen).toBeGreaterThan(200);
-}); // prettier-ignore
+});
 
 test('an answer is the same however it was come to: compiled anew, or taken over from the state before', () => {
   for (let seed = 1; seed <= 25; seed++) {

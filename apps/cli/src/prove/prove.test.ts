@@ -10,23 +10,35 @@ if (why !== undefined) process.stderr.write(`\n*** NOT PROVEN against the kernel
 const inKernel = why === undefined ? test : test.skip;
 
 // The full proof is the command `prove --random 200`; a few seeds are tried with every test run.
-inKernel.each([1, 5, 12])('the Linux kernel forwards, filters and translates as the plan of seed %i says', async (seed) => {
-  const { sent, passing, disagreements } = await prove(randomPlan(seed), 90);
-  expect(disagreements).toEqual([]);
-  expect(sent).toBeGreaterThan(40);
-  expect(passing).toBeGreaterThan(10);
-}, 120_000); // prettier-ignore
+inKernel.each([1, 5, 12])(
+  'the Linux kernel forwards, filters and translates as the plan of seed %i says',
+  async (seed) => {
+    const { sent, passing, disagreements } = await prove(randomPlan(seed), 90);
+    expect(disagreements).toEqual([]);
+    expect(sent).toBeGreaterThan(40);
+    expect(passing).toBeGreaterThan(10);
+  },
+  120_000,
+);
 
-inKernel('the demo is forwarded as planned', async () => {
-  expect((await prove(demoPlan(), 60)).disagreements).toEqual([]);
-}, 120_000); // prettier-ignore
+inKernel(
+  'the demo is forwarded as planned',
+  async () => {
+    expect((await prove(demoPlan(), 60)).disagreements).toEqual([]);
+  },
+  120_000,
+);
 
-inKernel('a plan that says otherwise is caught: what is built here has none of its links', async () => {
-  const plan = randomPlan(14);
-  const { disagreements } = await prove(plan, 90, { ...plan, links: [] });
-  expect(disagreements.length).toBeGreaterThan(3);
-  expect(disagreements.join()).toContain('the kernel lets nothing through');
-}, 120_000); // prettier-ignore
+inKernel(
+  'a plan that says otherwise is caught: what is built here has none of its links',
+  async () => {
+    const plan = randomPlan(14);
+    const { disagreements } = await prove(plan, 90, { ...plan, links: [] });
+    expect(disagreements.length).toBeGreaterThan(3);
+    expect(disagreements.join()).toContain('the kernel lets nothing through');
+  },
+  120_000,
+);
 
 inKernel('nothing is left behind', () => {
   const { stdout } = spawnSync('ip', ['netns', 'list'], { encoding: 'utf8' });

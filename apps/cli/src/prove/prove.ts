@@ -97,7 +97,9 @@ function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words
   const clusters = plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]);
   const others = [
     ...plan.bastions.map(({ name }) => `bastion ${name}`),
-    ...plan.inUse.filter(({ networkId, prefix }) => networkId !== null && !prefix.includes(':')).map(({ prefix, owner }) => `range ${prefix} (${owner})`), // prettier-ignore
+    ...plan.inUse
+      .filter(({ networkId, prefix }) => networkId !== null && !prefix.includes(':'))
+      .map(({ prefix, owner }) => `range ${prefix} (${owner})`),
   ];
   const from = [...clusters, ...others];
   const to = [...clusters, ...others, 'the internet'].flatMap((place) => [
@@ -131,7 +133,10 @@ async function inNamespaces(
     build(model, nameOf);
     await Promise.all(
       [...new Set(model.spaceOf.values())].map(async (space) => {
-        const addresses = space === 'inet' ? internet : [...model.spaceOf].filter(([, at]) => at === space).map(([each]) => each.split(' ').at(-1) ?? ''); // prettier-ignore
+        const addresses =
+          space === 'inet'
+            ? internet
+            : [...model.spaceOf].filter(([, at]) => at === space).map(([each]) => each.split(' ').at(-1) ?? '');
         agents.set(space, await Agent.start(nameOf(space), space, addresses, PORTS));
       }),
     );
@@ -145,16 +150,29 @@ async function inNamespaces(
 
 function build({ spaces, cables }: Model, nameOf: (space: string) => string): void {
   run('ip', ['-batch', '-'], spaces.map(({ name }) => `netns add ${nameOf(name)}`).join('\n'));
-  const links = cables.map(({ ends: [[a, one], [b, other]], mtu }) => `link add ${one} mtu ${mtu} address ${MAC} netns ${nameOf(a)} type veth peer name ${other} mtu ${mtu} address ${MAC} netns ${nameOf(b)}`); // prettier-ignore
+  const links = cables.map(
+    ({ ends: [[a, one], [b, other]], mtu }) =>
+      `link add ${one} mtu ${mtu} address ${MAC} netns ${nameOf(a)} type veth peer name ${other} mtu ${mtu} address ${MAC} netns ${nameOf(b)}`,
+  );
   run('ip', ['-batch', '-'], links.join('\n'));
   for (const { name, ip, nft, sysctl } of spaces) {
     const devices = cables.flatMap(({ ends }) => ends.filter(([space]) => space === name).map(([, device]) => device));
     const bridge = ip.filter((line) => line.startsWith('bridge '));
     const plain = ip.filter((line) => !line.startsWith('bridge '));
-    const lines = [...devices.map((device) => `link set ${device} arp off up`), ...plain.filter((line) => !line.startsWith('route ')), ...plain.filter((line) => line.startsWith('route '))]; // prettier-ignore
+    const lines = [
+      ...devices.map((device) => `link set ${device} arp off up`),
+      ...plain.filter((line) => !line.startsWith('route ')),
+      ...plain.filter((line) => line.startsWith('route ')),
+    ];
     run('ip', ['-n', nameOf(name), '-batch', '-'], lines.join('\n'));
-    const settings = sysctl.map((each) => each.split('=')).map(([path, value]) => `echo ${value} > /proc/sys/${path} 2>/dev/null || true`); // prettier-ignore
-    const script = [...settings, ...bridge, ...(nft.length === 0 ? [] : ['nft -f - <<\'EOF\'', 'add table inet wl', ...nft, 'EOF'])]; // prettier-ignore
+    const settings = sysctl
+      .map((each) => each.split('='))
+      .map(([path, value]) => `echo ${value} > /proc/sys/${path} 2>/dev/null || true`);
+    const script = [
+      ...settings,
+      ...bridge,
+      ...(nft.length === 0 ? [] : ["nft -f - <<'EOF'", 'add table inet wl', ...nft, 'EOF']),
+    ];
     run('ip', ['netns', 'exec', nameOf(name), 'sh', '-e'], script.join('\n'));
   }
 }
@@ -172,7 +190,13 @@ async function compare(
       const agent = agents.get(model.spaceOf.get(key(from)) ?? '');
       if (agent === undefined) return;
       const { aim, verdict, forth } = flow;
-      const probe = { protocol: aim.protocol as 'tcp' | 'udp', from: formatAddress(forth[0]?.packet.source ?? from.address), to: formatAddress(aim.address), port: aim.port, bytes }; // prettier-ignore
+      const probe = {
+        protocol: aim.protocol as 'tcp' | 'udp',
+        from: formatAddress(forth[0]?.packet.source ?? from.address),
+        to: formatAddress(aim.address),
+        port: aim.port,
+        bytes,
+      };
       const expected = verdict === 'pass' && !isTooLarge;
       let answer = await agent.send(probe);
       // A busy machine can be late: what was to pass is asked again before it counts.

@@ -70,7 +70,10 @@ function joinedPlan(seed: number): Plan {
 }
 
 /** Every pod to every other: what the kernel does against what the plan says; how many passed. */
-async function compared(plan: Plan, kernel: KernelJoin): Promise<{ readonly passing: number; readonly differs: readonly string[] }> {
+async function compared(
+  plan: Plan,
+  kernel: KernelJoin,
+): Promise<{ readonly passing: number; readonly differs: readonly string[] }> {
   const forwarding = Forwarding.of(plan);
   const differs: string[] = [];
   let passing = 0;
@@ -87,21 +90,26 @@ async function compared(plan: Plan, kernel: KernelJoin): Promise<{ readonly pass
       const sent = async (bytes: number, isExpected: boolean) => {
         let answer = await kernel.send(from, address, bytes);
         // A busy machine can be late: what was to pass is asked again before it counts.
-        for (let again = 0; again < 3 && isExpected && answer?.by !== `p${to}`; again++) answer = await kernel.send(from, address, bytes);
+        for (let again = 0; again < 3 && isExpected && answer?.by !== `p${to}`; again++)
+          answer = await kernel.send(from, address, bytes);
         return answer?.by === `p${to}` ? answer : undefined;
       };
       const answer = await sent(200, verdict === 'pass');
       const words = `${one.name} to ${other.name} at ${address}`;
-      if ((answer !== undefined) !== (verdict === 'pass')) differs.push(`${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; ${sentence}`);
+      if ((answer !== undefined) !== (verdict === 'pass'))
+        differs.push(
+          `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; ${sentence}`,
+        );
       if (answer === undefined || verdict !== 'pass') continue;
       passing++;
       const source = formatAddress(flow.forth.at(-1)?.packet.source ?? flow.aim.address);
       if (answer.seen !== source) differs.push(`${words}: seen as ${answer.seen}, and the plan says ${source}`);
       if ((await sent(flow.room, true)) === undefined) differs.push(`${words}: ${flow.room} bytes do not pass whole`);
-      if ((await sent(flow.room + 1, false)) !== undefined) differs.push(`${words}: more than ${flow.room} bytes pass whole`);
+      if ((await sent(flow.room + 1, false)) !== undefined)
+        differs.push(`${words}: more than ${flow.room} bytes pass whole`);
     }
   return { passing, differs };
-} // prettier-ignore
+}
 
 /** Whether the first two clusters reach one another. */
 function passes(plan: Plan): boolean {
@@ -111,33 +119,43 @@ function passes(plan: Plan): boolean {
 
 const seeds = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
-inKernel('clusters joined by VXLAN in the kernel: who reaches whom, addresses seen, largest packet, as the plan says', async () => {
-  let passing = 0;
-  let failing = 0;
-  for (const seed of seeds) {
-    const plan = joinedPlan(seed);
-    const kernel = await KernelJoin.start(plan);
+inKernel(
+  'clusters joined by VXLAN in the kernel: who reaches whom, addresses seen, largest packet, as the plan says',
+  async () => {
+    let passing = 0;
+    let failing = 0;
+    for (const seed of seeds) {
+      const plan = joinedPlan(seed);
+      const kernel = await KernelJoin.start(plan);
+      try {
+        const found = await compared(plan, kernel);
+        expect({ seed, differs: found.differs }).toEqual({ seed, differs: [] });
+        passing += found.passing;
+        failing += plan.clusters.length * (plan.clusters.length - 1) - found.passing;
+      } finally {
+        kernel.end();
+      }
+    }
+    expect(passing).toBeGreaterThan(8);
+    expect(failing).toBeGreaterThan(4);
+  },
+  120_000,
+);
+
+inKernel(
+  'a plan that says otherwise is caught: translations that are not built',
+  async () => {
+    const plan = seeds
+      .map(joinedPlan)
+      .find((each) => each.members.filter(({ translated }) => translated.length > 0).length >= 2 && passes(each));
+    if (plan === undefined) throw new Error('No seed has two translated members that reach one another.');
+    const bare = { ...plan, members: plan.members.map((member) => ({ ...member, translated: [] })) };
+    const kernel = await KernelJoin.start(bare);
     try {
-      const found = await compared(plan, kernel);
-      expect({ seed, differs: found.differs }).toEqual({ seed, differs: [] });
-      passing += found.passing;
-      failing += plan.clusters.length * (plan.clusters.length - 1) - found.passing;
+      expect((await compared(plan, kernel)).differs.length).toBeGreaterThan(0);
     } finally {
       kernel.end();
     }
-  }
-  expect(passing).toBeGreaterThan(8);
-  expect(failing).toBeGreaterThan(4);
-}, 120_000); // prettier-ignore
-
-inKernel('a plan that says otherwise is caught: translations that are not built', async () => {
-  const plan = seeds.map(joinedPlan).find((each) => each.members.filter(({ translated }) => translated.length > 0).length >= 2 && passes(each)); // prettier-ignore
-  if (plan === undefined) throw new Error('No seed has two translated members that reach one another.');
-  const bare = { ...plan, members: plan.members.map((member) => ({ ...member, translated: [] })) };
-  const kernel = await KernelJoin.start(bare);
-  try {
-    expect((await compared(plan, kernel)).differs.length).toBeGreaterThan(0);
-  } finally {
-    kernel.end();
-  }
-}, 60_000); // prettier-ignore
+  },
+  60_000,
+);

@@ -45,12 +45,21 @@ export class KernelJoin {
       const cluster = byId(plan.clusters, member.clusterId) as Cluster;
       const pod = expectGood(podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, 4));
       const gateway = expectGood(forwarding.gatewayOf(member, 0));
-      return { n, cluster, member, pod, node: pod.node ?? pod, gateway: gateway.host, mtu: byId(plan.networks, cluster.networkId)?.mtu ?? 1500 }; // prettier-ignore
+      return {
+        n,
+        cluster,
+        member,
+        pod,
+        node: pod.node ?? pod,
+        gateway: gateway.host,
+        mtu: byId(plan.networks, cluster.networkId)?.mtu ?? 1500,
+      };
     });
     const kernel = new KernelJoin(plan, forwarding, places);
     try {
       kernel.build();
-      for (const { n, pod } of places) kernel.agents.set(n, await Agent.start(kernel.nameOf(`p${n}`), `p${n}`, [formatAddress(pod.address)], PORTS)); // prettier-ignore
+      for (const { n, pod } of places)
+        kernel.agents.set(n, await Agent.start(kernel.nameOf(`p${n}`), `p${n}`, [formatAddress(pod.address)], PORTS));
     } catch (error) {
       kernel.end();
       throw error;
@@ -60,7 +69,13 @@ export class KernelJoin {
 
   end(): void {
     for (const agent of this.agents.values()) agent.end();
-    run('ip', ['-force', '-batch', '-'], this.spaces().map((space) => `netns del ${this.nameOf(space)}`).join('\n')); // prettier-ignore
+    run(
+      'ip',
+      ['-force', '-batch', '-'],
+      this.spaces()
+        .map((space) => `netns del ${this.nameOf(space)}`)
+        .join('\n'),
+    );
   }
 
   /** Sends one UDP packet of a size from the pod of a member to an address, with the do-not-fragment bit: who answered, and whom it saw. */
@@ -92,9 +107,16 @@ export class KernelJoin {
   }
 
   private build(): void {
-    run('ip', ['-batch', '-'], this.spaces().map((space) => `netns add ${this.nameOf(space)}`).join('\n')); // prettier-ignore
+    run(
+      'ip',
+      ['-batch', '-'],
+      this.spaces()
+        .map((space) => `netns add ${this.nameOf(space)}`)
+        .join('\n'),
+    );
     const hubMtu = this.plan.links[0]?.mtu ?? 1500;
-    const cable = (a: string, one: string, b: string, other: string, mtu: number) => `link add ${one} mtu ${mtu} address ${MAC} netns ${this.nameOf(a)} type veth peer name ${other} mtu ${mtu} address ${MAC} netns ${this.nameOf(b)}`; // prettier-ignore
+    const cable = (a: string, one: string, b: string, other: string, mtu: number) =>
+      `link add ${one} mtu ${mtu} address ${MAC} netns ${this.nameOf(a)} type veth peer name ${other} mtu ${mtu} address ${MAC} netns ${this.nameOf(b)}`;
     const cables = this.places.flatMap(({ n, mtu }) => [
       cable(`p${n}`, 'eth0', `n${n}`, 'pod', mtu),
       cable(`n${n}`, 'eth0', `r${n}`, 'node', mtu),
@@ -102,7 +124,13 @@ export class KernelJoin {
       cable(`r${n}`, 'hub', 'hub', `to${n}`, Math.min(mtu, hubMtu)),
     ]);
     run('ip', ['-batch', '-'], cables.join('\n'));
-    this.set('hub', this.places.flatMap(({ n, node, gateway }) => [`link set to${n} arp off up`, ...[node, gateway].map((host) => `route add ${formatAddress(host.address)}/32 dev to${n}`)])); // prettier-ignore
+    this.set(
+      'hub',
+      this.places.flatMap(({ n, node, gateway }) => [
+        `link set to${n} arp off up`,
+        ...[node, gateway].map((host) => `route add ${formatAddress(host.address)}/32 dev to${n}`),
+      ]),
+    );
     for (const place of this.places) this.buildPlace(place);
   }
 
@@ -119,7 +147,11 @@ export class KernelJoin {
       `addr add 169.254.${id % 250}.1/32 dev ${device}`,
       `neigh add 169.254.200.1 lladdr ${farMac} dev ${device} nud permanent`,
     ];
-    this.set(`p${n}`, ['link set eth0 arp off up', `addr add ${own}/32 dev eth0`, `route add default dev eth0 src ${own}`]); // prettier-ignore
+    this.set(`p${n}`, [
+      'link set eth0 arp off up',
+      `addr add ${own}/32 dev eth0`,
+      `route add default dev eth0 src ${own}`,
+    ]);
     this.set(`n${n}`, [
       'link set eth0 arp off up',
       'link set pod arp off up',
@@ -129,16 +161,32 @@ export class KernelJoin {
       ...vxlan('vx', 42, at, gate, mac(1, n), mac(2, n)),
       // A cluster keeps its own ranges to itself; other pods of them are not built here.
       ...ranges.map((range) => `route add blackhole ${range.own}`),
-      ...others.flatMap((other) => this.rangesOf(other)).filter(({ shown }) => !ranges.some((range) => range.own === shown)).map(({ shown }) => `route replace ${shown} via 169.254.200.1 dev vx onlink`), // prettier-ignore
+      ...others
+        .flatMap((other) => this.rangesOf(other))
+        .filter(({ shown }) => !ranges.some((range) => range.own === shown))
+        .map(({ shown }) => `route replace ${shown} via 169.254.200.1 dev vx onlink`),
     ]);
     this.set(`g${n}`, [
       'link set eth0 arp off up',
       `addr add ${gate}/32 dev eth0`,
       `route add default dev eth0 src ${gate}`,
       ...vxlan('vx', 42, gate, at, mac(2, n), mac(1, n)),
-      ...others.flatMap((other) => vxlan(`t${other.n}`, 100 + Math.min(n, other.n) * 16 + Math.max(n, other.n), gate, formatAddress(other.gateway.address), mac(3, n * 16 + other.n), mac(3, other.n * 16 + n))), // prettier-ignore
+      ...others.flatMap((other) =>
+        vxlan(
+          `t${other.n}`,
+          100 + Math.min(n, other.n) * 16 + Math.max(n, other.n),
+          gate,
+          formatAddress(other.gateway.address),
+          mac(3, n * 16 + other.n),
+          mac(3, other.n * 16 + n),
+        ),
+      ),
       ...ranges.map((range) => `route add ${range.own} via 169.254.200.1 dev vx onlink`),
-      ...others.flatMap((other) => this.rangesOf(other).filter(({ shown }) => !ranges.some((range) => range.own === shown)).map(({ shown }) => `route replace ${shown} via 169.254.200.1 dev t${other.n} onlink`)), // prettier-ignore
+      ...others.flatMap((other) =>
+        this.rangesOf(other)
+          .filter(({ shown }) => !ranges.some((range) => range.own === shown))
+          .map(({ shown }) => `route replace ${shown} via 169.254.200.1 dev t${other.n} onlink`),
+      ),
     ]);
     const translated = ranges.filter((range) => range.own !== range.shown);
     if (translated.length > 0)
@@ -147,8 +195,15 @@ export class KernelJoin {
         'add chain ip wl pre { type nat hook prerouting priority -100; }',
         `add rule ip wl post oifname "t*" snat ip prefix to ip saddr map { ${translated.map((range) => `${range.own} : ${range.shown}`).join(', ')} }`,
         `add rule ip wl pre iifname "t*" dnat ip prefix to ip daddr map { ${translated.map((range) => `${range.shown} : ${range.own}`).join(', ')} }`,
-      ]); // prettier-ignore
-    this.set(`r${n}`, ['link set node arp off up', 'link set gate arp off up', 'link set hub arp off up', `route add ${at}/32 dev node`, `route add ${gate}/32 dev gate`, 'route add default dev hub']); // prettier-ignore
+      ]);
+    this.set(`r${n}`, [
+      'link set node arp off up',
+      'link set gate arp off up',
+      'link set hub arp off up',
+      `route add ${at}/32 dev node`,
+      `route add ${gate}/32 dev gate`,
+      'route add default dev hub',
+    ]);
     this.filter(place);
   }
 
@@ -159,25 +214,45 @@ export class KernelJoin {
       for (const device of ['node', 'gate'])
         for (const direction of ['in', 'out'] as const) {
           const chain = `${device}${direction}${filter.id.slice(-4)}`;
-          lines.push(`add chain ip wl ${chain}`, `add rule ip wl forward ${direction === 'in' ? 'oifname' : 'iifname'} ${device} jump ${chain}`); // prettier-ignore
+          lines.push(
+            `add chain ip wl ${chain}`,
+            `add rule ip wl forward ${direction === 'in' ? 'oifname' : 'iifname'} ${device} jump ${chain}`,
+          );
           if (filter.isStateful) lines.push(`add rule ip wl ${chain} ct state established,related return`);
-          const rules = this.plan.filterRules.filter((rule) => rule.filterId === filter.id && rule.direction === direction).sort((a, b) => a.position - b.position); // prettier-ignore
+          const rules = this.plan.filterRules
+            .filter((rule) => rule.filterId === filter.id && rule.direction === direction)
+            .sort((a, b) => a.position - b.position);
           for (const { protocol, ports, peers, action } of rules) {
             const peer =
               peers.length === 0 ? '' : `ip ${direction === 'in' ? 'saddr' : 'daddr'} { ${peers.join(', ')} }`;
             const service = protocol === 'any' ? '' : `${protocol} dport { ${ports.join(', ')} }`;
             lines.push(`add rule ip wl ${chain} ${peer} ${service} ${action === 'allow' ? 'return' : 'drop'}`);
           }
-          if ((direction === 'in' ? filter.defaultIn : filter.defaultOut) === 'deny') lines.push(`add rule ip wl ${chain} drop`); // prettier-ignore
+          if ((direction === 'in' ? filter.defaultIn : filter.defaultOut) === 'deny')
+            lines.push(`add rule ip wl ${chain} drop`);
         }
     if (lines.length > 1) this.nft(`r${n}`, lines);
   }
 
   private set(space: string, lines: readonly string[]): void {
     const name = this.nameOf(space);
-    run('ip', ['netns', 'exec', name, 'sh', '-ec', 'echo 1 > /proc/sys/net/ipv4/ip_forward; for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done']); // prettier-ignore
+    run('ip', [
+      'netns',
+      'exec',
+      name,
+      'sh',
+      '-ec',
+      'echo 1 > /proc/sys/net/ipv4/ip_forward; for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done',
+    ]);
     run('ip', ['-n', name, '-batch', '-'], ['link set lo up', ...lines].join('\n'));
-    run('ip', ['netns', 'exec', name, 'sh', '-ec', 'for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done']); // prettier-ignore
+    run('ip', [
+      'netns',
+      'exec',
+      name,
+      'sh',
+      '-ec',
+      'for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done',
+    ]);
   }
 
   private nft(space: string, lines: readonly string[]): void {

@@ -2,7 +2,7 @@ import { prefix } from '@wide-lattice/core/address';
 import { ask, IngressState, PolicySet } from '@wide-lattice/core/ingress';
 import { unevenness } from '@wide-lattice/core/load';
 import { addOperation, applyOperations, emptyPlan, newId, readAsked, withFallbacks } from '@wide-lattice/core/plan';
-import type { ClusterService, EntityOf, Kind, NetworkPolicy, Operation, Plan, Workload } from '@wide-lattice/core/plan'; // prettier-ignore
+import type { ClusterService, EntityOf, Kind, NetworkPolicy, Operation, Plan, Workload } from '@wide-lattice/core/plan';
 import { KernelCluster, MACHINES } from './proveServices.js';
 import type { KernelPod, KernelService } from './proveServices.js';
 import { random } from './randomPlan.js';
@@ -12,7 +12,16 @@ const inKernel = whyNot() === undefined ? test : test.skip;
 
 const clusterId = newId();
 const workload = (name: string, namespace: string, replicas: number): Workload =>
-  withFallbacks('workloads', { id: newId(), clusterId, namespace, name, labels: [`app=${name}`, 'all=yes'], ports: ['tcp 8080', 'tcp 9090'], replicasNow: replicas, replicasHorizon: replicas }); // prettier-ignore
+  withFallbacks('workloads', {
+    id: newId(),
+    clusterId,
+    namespace,
+    name,
+    labels: [`app=${name}`, 'all=yes'],
+    ports: ['tcp 8080', 'tcp 9090'],
+    replicasNow: replicas,
+    replicasHorizon: replicas,
+  });
 const [a, b] = [workload('a', 'web', 2), workload('b', 'web', 1)];
 const pods: readonly KernelPod[] = [
   { name: 'pa1', address: '10.10.1.2', node: 'n1', workload: a },
@@ -39,19 +48,43 @@ function planWith(externalPolicy: ClusterService['externalPolicy']): Plan {
     add('networks', { id: ids.outside, name: 'outside' }),
     add('links', { name: 'l', kind: 'peering', networkIds: [ids.network, ids.outside] }),
     add('inUse', { prefix: '192.0.2.0/24', owner: 'client', networkId: ids.outside }),
-    add('clusters', { id: clusterId, name: 'c', siteId: ids.site, networkId: ids.network, podMode: 'routed', nodesNow: 2, nodesHorizon: 2 }),
+    add('clusters', {
+      id: clusterId,
+      name: 'c',
+      siteId: ids.site,
+      networkId: ids.network,
+      podMode: 'routed',
+      nodesNow: 2,
+      nodesHorizon: 2,
+    }),
     add('allocations', { clusterId, purpose: 'node', prefix: '10.9.0.0/24' }),
     add('allocations', { clusterId, purpose: 'pod', prefix: '10.10.0.0/16' }),
     add('allocations', { clusterId, purpose: 'service', prefix: '10.96.0.0/24' }),
     ...[a, b, caller.workload].map((each) => addOperation('workloads', each)),
-    add('services', { id: ids.service, clusterId, namespace: 'web', name: 's', type: 'NodePort', selector: ['all=yes'], ports: ['tcp 80 to 8080 node 30080'], externalPolicy }),
-  ]; // prettier-ignore
+    add('services', {
+      id: ids.service,
+      clusterId,
+      namespace: 'web',
+      name: 's',
+      type: 'NodePort',
+      selector: ['all=yes'],
+      ports: ['tcp 80 to 8080 node 30080'],
+      externalPolicy,
+    }),
+  ];
   const applied = applyOperations(emptyPlan(), operations);
   if (!applied.ok) throw new Error(JSON.stringify(applied.problems));
   return applied.plan;
 }
 
-const service = (externalPolicy: KernelService['externalPolicy']): KernelService => ({ clusterAddress: '10.96.0.9', port: 80, nodePort: 30_080, targetPort: 8080, externalPolicy, pods }); // prettier-ignore
+const service = (externalPolicy: KernelService['externalPolicy']): KernelService => ({
+  clusterAddress: '10.96.0.9',
+  port: 80,
+  nodePort: 30_080,
+  targetPort: 8080,
+  externalPolicy,
+  pods,
+});
 
 /** What the plan says of a call: who answers, by workload, and the client’s address that they see. */
 function planned(externalPolicy: ClusterService['externalPolicy'], from: string) {
@@ -67,7 +100,9 @@ async function counted(kernel: KernelCluster, from: string, to: readonly string[
   const by = new Map<string, number>();
   const seen = new Set<string>();
   for (let at = 0; at < CALLS; at += 50) {
-    const answers = await Promise.all(Array.from({ length: 50 }, (_, i) => kernel.call(from, to[i % to.length] ?? '', port))); // prettier-ignore
+    const answers = await Promise.all(
+      Array.from({ length: 50 }, (_, i) => kernel.call(from, to[i % to.length] ?? '', port)),
+    );
     for (const answer of answers) {
       if (answer === undefined) continue;
       const name = [...pods, caller].find((pod) => pod.name === answer.by)?.workload.name ?? '';
@@ -82,38 +117,44 @@ async function counted(kernel: KernelCluster, from: string, to: readonly string[
 /** Five standard deviations of a share over so many calls. */
 const within = (share: number, all: number) => 5 * Math.sqrt((share * (1 - share)) / all);
 
-inKernel('services in the kernel: members in the shares of the plan, and the client’s address that it says', async () => {
-  const kernel = await KernelCluster.start([...pods, caller]);
-  try {
-    kernel.serve(service('cluster'));
-    // By the cluster address, from a pod: nobody changes the source.
-    const inside = await counted(kernel, 'pc', ['10.96.0.9'], 80);
-    const expected = planned('cluster', 'pod of c, workload web/c');
-    for (const [name, share] of expected.shares) expect(Math.abs((inside.shares.get(name) ?? 0) - share)).toBeLessThan(within(share, inside.all)); // prettier-ignore
-    expect(inside.seen).toEqual([caller.address]);
+inKernel(
+  'services in the kernel: members in the shares of the plan, and the client’s address that it says',
+  async () => {
+    const kernel = await KernelCluster.start([...pods, caller]);
+    try {
+      kernel.serve(service('cluster'));
+      // By the cluster address, from a pod: nobody changes the source.
+      const inside = await counted(kernel, 'pc', ['10.96.0.9'], 80);
+      const expected = planned('cluster', 'pod of c, workload web/c');
+      for (const [name, share] of expected.shares)
+        expect(Math.abs((inside.shares.get(name) ?? 0) - share)).toBeLessThan(within(share, inside.all));
+      expect(inside.seen).toEqual([caller.address]);
 
-    // By NodePort with the policy cluster: the node’s own address in place of the client’s.
-    const through = await counted(kernel, 'client', [MACHINES.n1, MACHINES.n2], 30_080);
-    const byNode = planned('cluster', 'range 192.0.2.0/24 (client)');
-    for (const [name, share] of byNode.shares) expect(Math.abs((through.shares.get(name) ?? 0) - share)).toBeLessThan(within(share, through.all)); // prettier-ignore
-    expect(through.seen).toEqual([MACHINES.n1, MACHINES.n2]);
-    expect(byNode.seenAs).toBe(MACHINES.n1);
+      // By NodePort with the policy cluster: the node’s own address in place of the client’s.
+      const through = await counted(kernel, 'client', [MACHINES.n1, MACHINES.n2], 30_080);
+      const byNode = planned('cluster', 'range 192.0.2.0/24 (client)');
+      for (const [name, share] of byNode.shares)
+        expect(Math.abs((through.shares.get(name) ?? 0) - share)).toBeLessThan(within(share, through.all));
+      expect(through.seen).toEqual([MACHINES.n1, MACHINES.n2]);
+      expect(byNode.seenAs).toBe(MACHINES.n1);
 
-    // With the policy local: the client’s own, and pods share by node: two on n1, one on n2.
-    kernel.serve(service('local'));
-    const local = await counted(kernel, 'client', [MACHINES.n1, MACHINES.n2], 30_080);
-    expect(local.seen).toEqual([MACHINES.client]);
-    expect(planned('local', 'range 192.0.2.0/24 (client)').seenAs).toBe('192.0.2.1');
-    // The lone pod on n2 gets a half instead of a third: the factor that is told.
-    const lone = local.shares.get('b') ?? 0;
-    expect(Math.abs(lone / (1 / 3) - unevenness([2, 1]))).toBeLessThan(3 * within(0.5, local.all));
-    // A node without a pod of it answers nothing.
-    kernel.serve({ ...service('local'), pods: pods.slice(0, 2) });
-    expect(await kernel.call('client', MACHINES.n2, 30_080)).toBeUndefined();
-  } finally {
-    kernel.end();
-  }
-}, 120_000); // prettier-ignore
+      // With the policy local: the client’s own, and pods share by node: two on n1, one on n2.
+      kernel.serve(service('local'));
+      const local = await counted(kernel, 'client', [MACHINES.n1, MACHINES.n2], 30_080);
+      expect(local.seen).toEqual([MACHINES.client]);
+      expect(planned('local', 'range 192.0.2.0/24 (client)').seenAs).toBe('192.0.2.1');
+      // The lone pod on n2 gets a half instead of a third: the factor that is told.
+      const lone = local.shares.get('b') ?? 0;
+      expect(Math.abs(lone / (1 / 3) - unevenness([2, 1]))).toBeLessThan(3 * within(0.5, local.all));
+      // A node without a pod of it answers nothing.
+      kernel.serve({ ...service('local'), pods: pods.slice(0, 2) });
+      expect(await kernel.call('client', MACHINES.n2, 30_080)).toBeUndefined();
+    } finally {
+      kernel.end();
+    }
+  },
+  120_000,
+);
 
 const peers = ['anyone', 'pods app=a', 'pods app=b in namespaces all', 'pods all', '192.0.2.0/24', 'pods app=c'];
 const ports = ['', ' on tcp 8080', ' on tcp 8080-9000', ' on tcp 9090'];
@@ -125,41 +166,66 @@ function policiesOf(seed: number): NetworkPolicy[] {
   const rules = () => [...new Set(Array.from({ length: Math.floor(next() * 3) }, () => `${one(peers)}${one(ports)}`))];
   return Array.from({ length: 1 + Math.floor(next() * 3) }, (_, i) =>
     withFallbacks('networkPolicies', {
-      id: newId(), clusterId, namespace: one(['web', 'web', 'other']), name: `p${i}`, selector: one([[], ['app=a'], ['app=b']]), directions: one([[], ['ingress' as const], ['egress' as const], ['ingress' as const, 'egress' as const]]), allowIn: rules(), allowOut: rules(),
+      id: newId(),
+      clusterId,
+      namespace: one(['web', 'web', 'other']),
+      name: `p${i}`,
+      selector: one([[], ['app=a'], ['app=b']]),
+      directions: one([[], ['ingress' as const], ['egress' as const], ['ingress' as const, 'egress' as const]]),
+      allowIn: rules(),
+      allowOut: rules(),
     }),
-  ); // prettier-ignore
+  );
 }
 
-inKernel('network policies in the kernel: what passes and what does not, as the plan says', async () => {
-  const all = [...pods, caller].map((pod, i) => (i === 3 ? { ...pod, workload: { ...pod.workload, namespace: 'other' } } : pod)); // prettier-ignore
-  const kernel = await KernelCluster.start(all);
-  const outcomes = { passing: 0, refused: 0 };
-  try {
-    for (let seed = 1; seed <= 14; seed++) {
-      const policies = policiesOf(seed);
-      kernel.hold(policies);
-      const set = new PolicySet({ namespaceLabels: [] }, policies);
-      const asked = ['client', ...all.map(({ name }) => name)].flatMap((from) => all.filter(({ name }) => name !== from).flatMap((to) => [8080, 9090].map((port) => ({ from, to, port })))); // prettier-ignore
-      const answers = await Promise.all(
-        asked.map(async ({ from, to, port }) => {
-          const source = all.find(({ name }) => name === from);
-          const address = (text: string) => prefix(`${text}/32`);
-          const out = source === undefined || set.judge('egress', source.workload, { workload: to.workload, address: address(to.address) }, 'tcp', port).isAllowed; // prettier-ignore
-          const into = set.judge('ingress', to.workload, { workload: source?.workload, address: address(source?.address ?? MACHINES.client) }, 'tcp', port).isAllowed; // prettier-ignore
-          const expected = out && into;
-          let answer = await kernel.call(from, to.address, port);
-          // A busy machine can be late: what was to pass is asked again before it counts.
-          for (let again = 0; again < 3 && expected && answer === undefined; again++) answer = await kernel.call(from, to.address, port); // prettier-ignore
-          if (expected) outcomes.passing++;
-          else outcomes.refused++;
-          return `${from} to ${to.name} ${port}: ${(answer !== undefined) === expected ? 'as planned' : `planned ${expected ? 'to pass' : 'to be refused'} under ${policies.map(({ namespace, selector, directions, allowIn, allowOut }) => JSON.stringify([namespace, selector, directions, allowIn, allowOut])).join(' ')}`}`; // prettier-ignore
-        }),
-      );
-      expect(answers.filter((each) => !each.endsWith('as planned'))).toEqual([]);
+inKernel(
+  'network policies in the kernel: what passes and what does not, as the plan says',
+  async () => {
+    const all = [...pods, caller].map((pod, i) =>
+      i === 3 ? { ...pod, workload: { ...pod.workload, namespace: 'other' } } : pod,
+    );
+    const kernel = await KernelCluster.start(all);
+    const outcomes = { passing: 0, refused: 0 };
+    try {
+      for (let seed = 1; seed <= 14; seed++) {
+        const policies = policiesOf(seed);
+        kernel.hold(policies);
+        const set = new PolicySet({ namespaceLabels: [] }, policies);
+        const asked = ['client', ...all.map(({ name }) => name)].flatMap((from) =>
+          all.filter(({ name }) => name !== from).flatMap((to) => [8080, 9090].map((port) => ({ from, to, port }))),
+        );
+        const answers = await Promise.all(
+          asked.map(async ({ from, to, port }) => {
+            const source = all.find(({ name }) => name === from);
+            const address = (text: string) => prefix(`${text}/32`);
+            const out =
+              source === undefined ||
+              set.judge('egress', source.workload, { workload: to.workload, address: address(to.address) }, 'tcp', port)
+                .isAllowed;
+            const into = set.judge(
+              'ingress',
+              to.workload,
+              { workload: source?.workload, address: address(source?.address ?? MACHINES.client) },
+              'tcp',
+              port,
+            ).isAllowed;
+            const expected = out && into;
+            let answer = await kernel.call(from, to.address, port);
+            // A busy machine can be late: what was to pass is asked again before it counts.
+            for (let again = 0; again < 3 && expected && answer === undefined; again++)
+              answer = await kernel.call(from, to.address, port);
+            if (expected) outcomes.passing++;
+            else outcomes.refused++;
+            return `${from} to ${to.name} ${port}: ${(answer !== undefined) === expected ? 'as planned' : `planned ${expected ? 'to pass' : 'to be refused'} under ${policies.map(({ namespace, selector, directions, allowIn, allowOut }) => JSON.stringify([namespace, selector, directions, allowIn, allowOut])).join(' ')}`}`;
+          }),
+        );
+        expect(answers.filter((each) => !each.endsWith('as planned'))).toEqual([]);
+      }
+      expect(outcomes.passing).toBeGreaterThan(100);
+      expect(outcomes.refused).toBeGreaterThan(100);
+    } finally {
+      kernel.end();
     }
-    expect(outcomes.passing).toBeGreaterThan(100);
-    expect(outcomes.refused).toBeGreaterThan(100);
-  } finally {
-    kernel.end();
-  }
-}, 120_000); // prettier-ignore
+  },
+  120_000,
+);

@@ -66,7 +66,8 @@ export class KernelCluster {
     for (const node of ['n1', 'n2'] as const) {
       const { clusterAddress, port, nodePort, targetPort, externalPolicy, pods } = service;
       const outside = externalPolicy === 'local' ? pods.filter((pod) => pod.node === node) : pods;
-      const to = (some: readonly KernelPod[]) => `dnat ip addr . port to numgen random mod ${some.length} map { ${some.map(({ address }, i) => `${i} : ${address} . ${targetPort}`).join(', ')} }`; // prettier-ignore
+      const to = (some: readonly KernelPod[]) =>
+        `dnat ip addr . port to numgen random mod ${some.length} map { ${some.map(({ address }, i) => `${i} : ${address} . ${targetPort}`).join(', ')} }`;
       const atDoor = `ip daddr ${MACHINES[node]} tcp dport ${nodePort}`;
       this.nft(node, [
         'add table ip svc',
@@ -88,7 +89,16 @@ export class KernelCluster {
   /** Puts network policies into the nodes as rules between pods, written anew from the policies' own words. */
   hold(policies: readonly NetworkPolicy[]): void {
     for (const node of ['n1', 'n2'] as const) {
-      const lines = ['add table ip pol', 'flush table ip pol', 'add chain ip pol wl_out', 'add chain ip pol wl_in', 'add chain ip pol wl_fwd { type filter hook forward priority 0; }', 'add rule ip pol wl_fwd ct state established accept', 'add rule ip pol wl_fwd jump wl_out', 'add rule ip pol wl_fwd jump wl_in']; // prettier-ignore
+      const lines = [
+        'add table ip pol',
+        'flush table ip pol',
+        'add chain ip pol wl_out',
+        'add chain ip pol wl_in',
+        'add chain ip pol wl_fwd { type filter hook forward priority 0; }',
+        'add rule ip pol wl_fwd ct state established accept',
+        'add rule ip pol wl_fwd jump wl_out',
+        'add rule ip pol wl_fwd jump wl_in',
+      ];
       for (const pod of this.pods.filter((each) => each.node === node)) {
         lines.push(...this.chainOf(pod, 'egress', policies), ...this.chainOf(pod, 'ingress', policies));
       }
@@ -99,11 +109,16 @@ export class KernelCluster {
   private chainOf(pod: KernelPod, direction: 'ingress' | 'egress', policies: readonly NetworkPolicy[]): string[] {
     const selecting = policies.filter(({ namespace, selector, directions, allowOut }) => {
       const types = directions.length > 0 ? directions : allowOut.length > 0 ? ['ingress', 'egress'] : ['ingress'];
-      return types.includes(direction) && namespace === pod.workload.namespace && selector.every((label) => has(pod.workload, label)); // prettier-ignore
+      return (
+        types.includes(direction) &&
+        namespace === pod.workload.namespace &&
+        selector.every((label) => has(pod.workload, label))
+      );
     });
     if (selecting.length === 0) return [];
     const [chain, own, peer] = direction === 'egress' ? ['wl_out', 'saddr', 'daddr'] : ['wl_in', 'daddr', 'saddr'];
-    const rule = (match: string, ports: string, verdict: string) => `add rule ip pol ${chain} ip ${own} ${pod.address} ${match} ${ports} ${verdict}`; // prettier-ignore
+    const rule = (match: string, ports: string, verdict: string) =>
+      `add rule ip pol ${chain} ip ${own} ${pod.address} ${match} ${ports} ${verdict}`;
     const allowed = selecting.flatMap(({ namespace, allowIn, allowOut }) =>
       (direction === 'egress' ? allowOut : allowIn).flatMap((text) => {
         const [who = '', at] = text.split(' on tcp ');
@@ -112,7 +127,9 @@ export class KernelCluster {
         const block = /^[\d.]+\/\d+$/.test(who);
         if (block) return [rule(`ip ${peer} ${who}`, ports, 'return')];
         const [label = '', where] = who.replace('pods ', '').split(' in namespaces ');
-        const peers = this.pods.filter(({ workload }) => has(workload, label) && (where === 'all' || workload.namespace === namespace)); // prettier-ignore
+        const peers = this.pods.filter(
+          ({ workload }) => has(workload, label) && (where === 'all' || workload.namespace === namespace),
+        );
         return peers.map(({ address }) => rule(`ip ${peer} ${address}`, ports, 'return'));
       }),
     );
@@ -128,7 +145,11 @@ export class KernelCluster {
   }
 
   private addressOf(space: string): string {
-    return (MACHINES as Readonly<Record<string, string>>)[space] ?? this.pods.find(({ name }) => name === space)?.address ?? ''; // prettier-ignore
+    return (
+      (MACHINES as Readonly<Record<string, string>>)[space] ??
+      this.pods.find(({ name }) => name === space)?.address ??
+      ''
+    );
   }
 
   private build(): void {
@@ -139,24 +160,63 @@ export class KernelCluster {
         .map((space) => `netns add ${this.nameOf(space)}`)
         .join('\n'),
     );
-    const cables: (readonly [string, string])[] = [['client', 'n1'], ['client', 'n2'], ['n1', 'n2'], ...this.pods.map(({ name, node }) => [node, name] as const)]; // prettier-ignore
-    run('ip', ['-batch', '-'], cables.map(([a, b]) => `link add to-${b} address ${MAC} netns ${this.nameOf(a)} type veth peer name to-${a} address ${MAC} netns ${this.nameOf(b)}`).join('\n')); // prettier-ignore
+    const cables: (readonly [string, string])[] = [
+      ['client', 'n1'],
+      ['client', 'n2'],
+      ['n1', 'n2'],
+      ...this.pods.map(({ name, node }) => [node, name] as const),
+    ];
+    run(
+      'ip',
+      ['-batch', '-'],
+      cables
+        .map(
+          ([a, b]) =>
+            `link add to-${b} address ${MAC} netns ${this.nameOf(a)} type veth peer name to-${a} address ${MAC} netns ${this.nameOf(b)}`,
+        )
+        .join('\n'),
+    );
     for (const space of this.spaces()) {
       const devices = cables.flatMap(([a, b]) => (a === space ? [`to-${b}`] : b === space ? [`to-${a}`] : []));
       const own = this.addressOf(space);
       const routes = this.routesOf(space).map(([to, device]) => `route add ${to} dev ${device} src ${own}`);
-      run('ip', ['-n', this.nameOf(space), '-batch', '-'], ['link set lo up', `addr add ${own}/32 dev lo`, ...devices.map((device) => `link set ${device} arp off up`), ...routes].join('\n')); // prettier-ignore
+      run(
+        'ip',
+        ['-n', this.nameOf(space), '-batch', '-'],
+        [
+          'link set lo up',
+          `addr add ${own}/32 dev lo`,
+          ...devices.map((device) => `link set ${device} arp off up`),
+          ...routes,
+        ].join('\n'),
+      );
       const forwards = space === 'n1' || space === 'n2' ? 1 : 0;
-      run('ip', ['netns', 'exec', this.nameOf(space), 'sh', '-ec', `echo ${forwards} > /proc/sys/net/ipv4/ip_forward; for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done`]); // prettier-ignore
+      run('ip', [
+        'netns',
+        'exec',
+        this.nameOf(space),
+        'sh',
+        '-ec',
+        `echo ${forwards} > /proc/sys/net/ipv4/ip_forward; for each in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $each; done`,
+      ]);
     }
   }
 
   private routesOf(space: string): (readonly [string, string])[] {
     const pods = this.pods.map(({ name, address, node }) => ({ name, address, node }));
-    if (space === 'client') return [[MACHINES.n1, 'to-n1'], [MACHINES.n2, 'to-n2'], ...pods.map(({ address, node }) => [address, `to-${node}`] as const)]; // prettier-ignore
+    if (space === 'client')
+      return [
+        [MACHINES.n1, 'to-n1'],
+        [MACHINES.n2, 'to-n2'],
+        ...pods.map(({ address, node }) => [address, `to-${node}`] as const),
+      ];
     if (space === 'n1' || space === 'n2') {
       const other = space === 'n1' ? 'n2' : 'n1';
-      return [[MACHINES.client, 'to-client'], [MACHINES[other], `to-${other}`], ...pods.map(({ name, address, node }) => [address, node === space ? `to-${name}` : `to-${other}`] as const)]; // prettier-ignore
+      return [
+        [MACHINES.client, 'to-client'],
+        [MACHINES[other], `to-${other}`],
+        ...pods.map(({ name, address, node }) => [address, node === space ? `to-${name}` : `to-${other}`] as const),
+      ];
     }
     return [['default', `to-${pods.find(({ name }) => name === space)?.node ?? ''}`]];
   }

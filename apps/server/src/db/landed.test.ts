@@ -43,10 +43,14 @@ async function loaded(name: string): Promise<void> {
   await database.dropDatabase();
   await database.destroy();
   // The client of Debian's server, which the tests have installed.
-  execFileSync('/usr/bin/mariadb', ['--no-defaults', '--host=127.0.0.1', `--port=${env['WL_DB_PORT']}`, '--user=wide_lattice', NAME], {
-    input: gunzipSync(readFileSync(join(folder, `${name}.sql.gz`))),
-    env: { ...env, MYSQL_PWD: env['WL_DB_PASSWORD'] },
-  }); // prettier-ignore
+  execFileSync(
+    '/usr/bin/mariadb',
+    ['--no-defaults', '--host=127.0.0.1', `--port=${env['WL_DB_PORT']}`, '--user=wide_lattice', NAME],
+    {
+      input: gunzipSync(readFileSync(join(folder, `${name}.sql.gz`))),
+      env: { ...env, MYSQL_PWD: env['WL_DB_PASSWORD'] },
+    },
+  );
 }
 
 /** Runs the migrations until a number of statements are done, as a kill would end them; all of them when there are fewer. */
@@ -71,7 +75,9 @@ async function states(planId: string, revisions: number): Promise<readonly Plan[
   const versions = new VersionsService(database, plans, store);
   const found: Plan[] = [];
   for (let revision = 0; revision < revisions; revision++) found.push((await versions.at(planId, revision)).plan);
-  expect((await versions.list(planId)).map(({ name }) => name)).toEqual((await hasVersions(database)) ? ['As agreed'] : []); // prettier-ignore
+  expect((await versions.list(planId)).map(({ name }) => name)).toEqual(
+    (await hasVersions(database)) ? ['As agreed'] : [],
+  );
   await database.destroy();
   return found;
 }
@@ -119,8 +125,10 @@ describe.each(landed)('data of %s', (name) => {
         const ids = (plan: Values) => (plan[kind] as readonly Values[]).map(({ id }) => id);
         // What a version stored itself is there, and nothing else; names of route tables became tables.
         const isNamed = kind === 'routeTables';
-        if (!isNamed) expect([revision, kind, ids(after[revision] as unknown as Values)]).toEqual([revision, kind, ids(old)]); // prettier-ignore
-        for (const [was, is] of compared(old, after[revision] as Plan, kind)) expect([revision, kind, is]).toEqual([revision, kind, was]); // prettier-ignore
+        if (!isNamed)
+          expect([revision, kind, ids(after[revision] as unknown as Values)]).toEqual([revision, kind, ids(old)]);
+        for (const [was, is] of compared(old, after[revision] as Plan, kind))
+          expect([revision, kind, is]).toEqual([revision, kind, was]);
       }
     });
   }, 120_000);

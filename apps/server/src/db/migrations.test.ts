@@ -12,7 +12,10 @@ afterAll(() => jest.restoreAllMocks());
 
 /** Connects to the schema of these tests alone. */
 function connected(upTo: readonly (new () => MigrationInterface)[] = migrations): Promise<DataSource> {
-  return new DataSource({ ...dataSourceOptions({ ...process.env, WL_DB_NAME: NAME }), migrations: [...upTo] }).initialize(); // prettier-ignore
+  return new DataSource({
+    ...dataSourceOptions({ ...process.env, WL_DB_NAME: NAME }),
+    migrations: [...upTo],
+  }).initialize();
 }
 
 async function emptied(): Promise<void> {
@@ -31,7 +34,12 @@ async function schemaOf(database: DataSource): Promise<string> {
   for (const { name } of tables) {
     const [row] = await database.query<Record<string, string>[]>(`SHOW CREATE TABLE \`${name}\``);
     // The auto-increment counter is not part of the schema, and keys are listed in the order they were created.
-    made.push(...String(row?.['Create Table']).replace(/ AUTO_INCREMENT=\d+/, '').split('\n').map((line) => `${name}: ${line.trim().replace(/,$/, '')}`)); // prettier-ignore
+    made.push(
+      ...String(row?.['Create Table'])
+        .replace(/ AUTO_INCREMENT=\d+/, '')
+        .split('\n')
+        .map((line) => `${name}: ${line.trim().replace(/,$/, '')}`),
+    );
   }
   return made.sort().join('\n');
 }

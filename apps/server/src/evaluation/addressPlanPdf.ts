@@ -47,7 +47,11 @@ export async function addressPlanPdf(plan: AddressPlan): Promise<Uint8Array> {
   page.section('Networks');
   for (const network of plan.networks) printNetwork(page, network);
   page.section('In use elsewhere');
-  page.table([140, 220, 140], ['Range', 'Owner', 'Network'], plan.inUse.map((r) => [r.prefix, r.owner, r.network])); // prettier-ignore
+  page.table(
+    [140, 220, 140],
+    ['Range', 'Owner', 'Network'],
+    plan.inUse.map((r) => [r.prefix, r.owner, r.network]),
+  );
   page.section(`Findings: ${plan.findings.length}`);
   for (const { severity, title, detail } of plan.findings) page.paragraph(`${severity}: ${title}`, detail);
   page.numberAll(plan.title);
@@ -70,8 +74,15 @@ function printCluster(page: Page, cluster: PrintedCluster): void {
   page.table(
     [90, 40, 150, 80, 50, 90],
     ['For', 'Family', 'Range', 'Addresses', 'Needs', 'Verdict'],
-    cluster.ranges.map((r) => [`${letters[r.purpose]} ${r.purpose} ${r.zone}`, r.family, r.prefix, r.addresses, r.needed, r.verdict]),
-  ); // prettier-ignore
+    cluster.ranges.map((r) => [
+      `${letters[r.purpose]} ${r.purpose} ${r.zone}`,
+      r.family,
+      r.prefix,
+      r.addresses,
+      r.needed,
+      r.verdict,
+    ]),
+  );
   for (const { name, first, count } of cluster.runs) page.line(`${name}: ${count} addresses from ${first}`);
 }
 
@@ -84,8 +95,14 @@ function printNetwork(page: Page, network: PrintedNetwork): void {
     page.table(
       [120, 110, 100, 90, 80],
       ['Subnet', 'Range', 'Use', 'Place', 'Internet egress'],
-      network.subnets.map((s) => [s.name, s.prefix, s.use, s.place, s.routeTable === '' ? s.wayOut : `${s.wayOut}, ${s.routeTable}`]),
-    ); // prettier-ignore
+      network.subnets.map((s) => [
+        s.name,
+        s.prefix,
+        s.use,
+        s.place,
+        s.routeTable === '' ? s.wayOut : `${s.wayOut}, ${s.routeTable}`,
+      ]),
+    );
 }
 
 /** Writes down the page and on to the next one where it is full. */

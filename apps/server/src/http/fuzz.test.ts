@@ -135,7 +135,10 @@ class Maker {
 
 async function endpoints(): Promise<{ all: Endpoint[]; schemas: Record<string, Schema> }> {
   const document = (await client.get('/openapi.json').expect(200)).body as {
-    paths: Record<string, Record<string, { parameters?: Parameter[]; requestBody?: { content: Record<string, { schema: Schema }> } }>>; // prettier-ignore
+    paths: Record<
+      string,
+      Record<string, { parameters?: Parameter[]; requestBody?: { content: Record<string, { schema: Schema }> } }>
+    >;
     components: { schemas: Record<string, Schema> };
   };
   const all = Object.entries(document.paths).flatMap(([path, methods]) =>
@@ -169,7 +172,10 @@ test(`${REQUESTS} requests made from the documented schema: none fails the serve
   const statuses = new Map<number, number>();
   for (let n = 0; n < REQUESTS; n++) {
     // Changes are where most can go wrong.
-    const endpoint = n % 3 === 0 ? (all.find(({ path, method }) => method === 'post' && path.endsWith('/changes')) as Endpoint) : maker.pick(all); // prettier-ignore
+    const endpoint =
+      n % 3 === 0
+        ? (all.find(({ path, method }) => method === 'post' && path.endsWith('/changes')) as Endpoint)
+        : maker.pick(all);
     // A stream does not end, and removing the plan would end the test. Evaluations, exports and copies take long; a few of each do.
     if (endpoint.path.endsWith('/events') || endpoint.method === 'delete') continue;
     if (/export|findings|duplicate/.test(endpoint.path) && !maker.chance(0.03)) continue;

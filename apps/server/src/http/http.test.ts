@@ -21,9 +21,12 @@ test('a foreign Host or Origin is refused, the own ones are not', async () => {
   await request(address).get('/api/plans').set('host', 'localhost:4380').expect(200);
 });
 
-test.each(['/API/plans', '/Api/plans', '/api/plans', '/aPI/openapi.json'])('%s begun by another site is refused, whatever the case', async (path) => {
-  await request(address).get(path).set('sec-fetch-site', 'cross-site').expect(403);
-}); // prettier-ignore
+test.each(['/API/plans', '/Api/plans', '/api/plans', '/aPI/openapi.json'])(
+  '%s begun by another site is refused, whatever the case',
+  async (path) => {
+    await request(address).get(path).set('sec-fetch-site', 'cross-site').expect(403);
+  },
+);
 
 test('answers go out compressed to who takes that, a stream of events does not', async () => {
   const document = await request(address).get('/api/openapi.json').set('accept-encoding', 'gzip').expect(200);
@@ -135,10 +138,20 @@ describe('bad requests name the field', () => {
   const change = (more: object) =>
     request(address)
       .post(`/api/plans/${planId}/changes`)
-      .send({ baseRevision: 0, label: 'l', author: 'a', clientId: planId, operations: [{ op: 'set', kind: 'settings', fields: { horizonMonths: 12 } }], ...more }); // prettier-ignore
+      .send({
+        baseRevision: 0,
+        label: 'l',
+        author: 'a',
+        clientId: planId,
+        operations: [{ op: 'set', kind: 'settings', fields: { horizonMonths: 12 } }],
+        ...more,
+      });
 
   beforeAll(async () => {
-    const { body } = await request(address).post('/api/plans').send({ ...defaultSettings, name: 'bad requests' }).expect(201); // prettier-ignore
+    const { body } = await request(address)
+      .post('/api/plans')
+      .send({ ...defaultSettings, name: 'bad requests' })
+      .expect(201);
     planId = (body as { id: string }).id;
   });
 
@@ -168,7 +181,10 @@ describe('bad requests name the field', () => {
     const operations = [{ op: 'add', kind: 'networks', entity: { ...network, id: planId, name } }];
     const { body } = await change({ operations }).expect(422);
     expect(body).toMatchObject({ problems: [{ field: 'name' }] });
-    await request(address).post(`/api/plans/${planId}/versions`).send({ ...version, name }).expect(400); // prettier-ignore
+    await request(address)
+      .post(`/api/plans/${planId}/versions`)
+      .send({ ...version, name })
+      .expect(400);
   });
 
   test('notes may have lines and emoji', async () => {
@@ -196,7 +212,11 @@ describe('bad requests name the field', () => {
 
   test('3,000 levels of lists are refused before anything goes down them', async () => {
     const deep = `{"text":${'['.repeat(3000)}${']'.repeat(3000)}}`;
-    const { body } = await request(address).post('/api/plans/import').set('content-type', 'application/json').send(deep).expect(400); // prettier-ignore
+    const { body } = await request(address)
+      .post('/api/plans/import')
+      .set('content-type', 'application/json')
+      .send(deep)
+      .expect(400);
     expect((body as { message: string }).message).toContain('more than 32 levels');
   });
 });

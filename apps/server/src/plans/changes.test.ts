@@ -479,8 +479,14 @@ test('a key pasted where its reference belongs is refused, and neither stored no
   const file = writePlanFile(demo, 'json').replace(/"keyReference": "[^"]*"/, `"keyReference": "${key}"`);
   expect(file).toContain(key);
   const imported = await client.post('/plans/import', { text: file }).expect(422);
-  const schema = await database.query<{ t: string; c: string }[]>("SELECT TABLE_NAME t, COLUMN_NAME c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND DATA_TYPE IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')"); // prettier-ignore
-  const found = await Promise.all(schema.map(({ t, c }) => database.query<{ n: string }[]>(`SELECT COUNT(*) n FROM \`${t}\` WHERE \`${c}\` LIKE ?`, [`%${key}%`]))); // prettier-ignore
+  const schema = await database.query<{ t: string; c: string }[]>(
+    "SELECT TABLE_NAME t, COLUMN_NAME c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND DATA_TYPE IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')",
+  );
+  const found = await Promise.all(
+    schema.map(({ t, c }) =>
+      database.query<{ n: string }[]>(`SELECT COUNT(*) n FROM \`${t}\` WHERE \`${c}\` LIKE ?`, [`%${key}%`]),
+    ),
+  );
   expect(found.length).toBeGreaterThan(100);
   expect(found.every(([row]) => Number(row?.n) === 0)).toBe(true);
   expect(JSON.stringify([text, imported.text, written.map(String)])).not.toContain(key);

@@ -107,7 +107,10 @@ describe('a change that carries an id', () => {
     const answers = await Promise.all(
       [here, there].map((client) => client.change(planId, 0, operations, { changeId })),
     );
-    expect(answers.map(({ status, body }) => [status, (body as { revision: number }).revision])).toEqual([[200, 1], [200, 1]]); // prettier-ignore
+    expect(answers.map(({ status, body }) => [status, (body as { revision: number }).revision])).toEqual([
+      [200, 1],
+      [200, 1],
+    ]);
     expect((await read(here, planId)).revision).toBe(1);
   });
 });
@@ -159,9 +162,12 @@ describe('large and hostile requests', () => {
     const operations = [
       addOperation('networks', withFallbacks('networks', { id: free, name: 'wide' })),
       ...Array.from({ length: 20_000 }, (_, i) =>
-        addOperation('blocks', withFallbacks('blocks', { id: newId(), networkId: free, prefix: `20.${i >> 8}.${i & 255}.0/24` })),
+        addOperation(
+          'blocks',
+          withFallbacks('blocks', { id: newId(), networkId: free, prefix: `20.${i >> 8}.${i & 255}.0/24` }),
+        ),
       ),
-    ]; // prettier-ignore
+    ];
     let isDone = false;
     const large = here.change(planId, 0, operations).then((answer) => {
       isDone = true;
@@ -182,14 +188,26 @@ describe('large and hostile requests', () => {
 
   test.each<[string, () => unknown[]]>([
     ['50,000 operations that are none', () => Array.from({ length: 50_000 }, () => ({ op: 'x', kind: 'y' }))],
-    ['50,000 entities without fields', () => Array.from({ length: 50_000 }, () => ({ op: 'add', kind: 'clusters', entity: { id: newId() } }))],
-    ['20,000 blocks that are the same', () => Array.from({ length: 20_000 }, () => addOperation('blocks', withFallbacks('blocks', { id: newId(), networkId: network.id, prefix: '20.0.0.0/24' })))],
+    [
+      '50,000 entities without fields',
+      () => Array.from({ length: 50_000 }, () => ({ op: 'add', kind: 'clusters', entity: { id: newId() } })),
+    ],
+    [
+      '20,000 blocks that are the same',
+      () =>
+        Array.from({ length: 20_000 }, () =>
+          addOperation(
+            'blocks',
+            withFallbacks('blocks', { id: newId(), networkId: network.id, prefix: '20.0.0.0/24' }),
+          ),
+        ),
+    ],
   ])('%s are refused with the first 500 problems', async (_, make) => {
     const planId = await newPlan();
     const { body } = await here.change(planId, 0, make() as Operation[]).expect(422);
     expect((body as { problems: unknown[] }).problems).toHaveLength(500);
     expect((await read(here, planId)).revision).toBe(0);
-  }); // prettier-ignore
+  });
 
   test('a YAML of 40,000 keys, one of 3,000 levels, and lists of 50,000 empty entries are answered with what is wrong', async () => {
     const keys = Array.from({ length: 40_000 }, (_, i) => `key${i}: 1`).join('\n');

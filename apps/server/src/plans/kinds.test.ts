@@ -165,12 +165,16 @@ test('a network is replaced under its own name, and what referred to it goes ove
   const operations = [
     addOperation('networks', withFallbacks('networks', { id, name: `${old?.name} again` })),
     ...moved.flatMap(([kind, all]) =>
-      all.filter(({ networkId }) => networkId === old?.id).map((each) => setOperation(kind, each.id, { networkId: id } as never)),
+      all
+        .filter(({ networkId }) => networkId === old?.id)
+        .map((each) => setOperation(kind, each.id, { networkId: id } as never)),
     ),
-    ...demo.templates.filter(({ networkId }) => networkId === old?.id).map((each) => setOperation('templates', each.id, { networkId: id })),
+    ...demo.templates
+      .filter(({ networkId }) => networkId === old?.id)
+      .map((each) => setOperation('templates', each.id, { networkId: id })),
     ...removalOf(demo, 'networks', old?.id ?? ''),
     setOperation('networks', id, { name: old?.name ?? '' }),
-  ]; // prettier-ignore
+  ];
   const tried = applyOperations(demo, operations);
   // A cluster that is built keeps its network; the demo's first range in use stands in one without such a cluster.
   expect(tried.ok).toBe(true);

@@ -27,9 +27,17 @@ async function made(name: string): Promise<string> {
   await client.post(`/plans/${id}/versions`, { name: 'Spring', author: 'Tester' }).expect(201);
   return id;
 }
-const listed = async (path: string) => ((await client.get(path).expect(200)).body as { id: string }[]).map(({ id }) => id); // prettier-ignore
+const listed = async (path: string) =>
+  ((await client.get(path).expect(200)).body as { id: string }[]).map(({ id }) => id);
 const log = async (planId: string) =>
-  ((await client.get('/plans/log').expect(200)).body as { planId: string; event: string; author: string; planName: string }[]).filter((line) => line.planId === planId); // prettier-ignore
+  (
+    (await client.get('/plans/log').expect(200)).body as {
+      planId: string;
+      event: string;
+      author: string;
+      planName: string;
+    }[]
+  ).filter((line) => line.planId === planId);
 
 test('a removed plan is nowhere but in its list, and comes back with its history, revisions and versions', async () => {
   const id = await made('kept');
@@ -41,16 +49,26 @@ test('a removed plan is nowhere but in its list, and comes back with its history
   await client.get(`/plans/${id}/events`).expect(404);
   await client.change(id, 2, [setOperation('networks', network.id, { mtu: 1300 })]).expect(404);
   await client.delete(`/plans/${id}`).expect(404);
-  const [removed] = (await client.get('/plans/removed').expect(200)).body as { id: string; removedAt: string; keptUntil: string }[]; // prettier-ignore
+  const [removed] = (await client.get('/plans/removed').expect(200)).body as {
+    id: string;
+    removedAt: string;
+    keptUntil: string;
+  }[];
   expect(removed?.id).toBe(id);
   expect(Date.parse(removed?.keptUntil ?? '') - Date.parse(removed?.removedAt ?? '')).toBe(30 * 86_400_000);
   await client.post(`/plans/${id}/restore`, { author: 'Jon' }).expect(204);
   expect((await client.get(`/plans/${id}`).expect(200)).body).toEqual(before);
-  expect((await client.get(`/plans/${id}/at/1`).expect(200)).body).toMatchObject({ plan: { networks: [{ mtu: network.mtu }] } }); // prettier-ignore
+  expect((await client.get(`/plans/${id}/at/1`).expect(200)).body).toMatchObject({
+    plan: { networks: [{ mtu: network.mtu }] },
+  });
   expect((await client.get(`/plans/${id}/versions`)).body).toMatchObject([{ name: 'Spring' }]);
   expect(await listed('/plans/removed')).not.toContain(id);
   await client.post(`/plans/${id}/restore`, { author: 'Jon' }).expect(404);
-  expect((await log(id)).map(({ event, author }) => [event, author])).toEqual([['restored', 'Jon'], ['removed', 'Ines'], ['created', '']]); // prettier-ignore
+  expect((await log(id)).map(({ event, author }) => [event, author])).toEqual([
+    ['restored', 'Jon'],
+    ['removed', 'Ines'],
+    ['created', ''],
+  ]);
 });
 
 test('after its time it is gone with all of its rows, and the log stays', async () => {

@@ -53,8 +53,10 @@ export class RemovedPlans implements OnApplicationBootstrap, OnModuleDestroy {
       take: limit,
     });
     return rows.flatMap(({ id, name, revision, removedAt }) =>
-      removedAt === null ? [] : [{ id, name, revision, removedAt, keptUntil: new Date(removedAt.getTime() + DAYS_KEPT * DAY_MS) }],
-    ); // prettier-ignore
+      removedAt === null
+        ? []
+        : [{ id, name, revision, removedAt, keptUntil: new Date(removedAt.getTime() + DAYS_KEPT * DAY_MS) }],
+    );
   }
 
   /** Takes a plan out of the list; it is kept with its history and versions for DAYS_KEPT days. */

@@ -25,10 +25,15 @@ export class WorkPool implements OnModuleDestroy {
   /** Has a worker thread do it; refuses with the limit that was met. */
   async run<W extends keyof Work>(work: W, asked: Work[W]['asks']): Promise<Work[W]['gives']> {
     try {
-      return (await this.pool.run({ work, asked }, { signal: AbortSignal.timeout(LIMIT_SECONDS * 1000) })) as Work[W]['gives']; // prettier-ignore
+      return (await this.pool.run(
+        { work, asked },
+        { signal: AbortSignal.timeout(LIMIT_SECONDS * 1000) },
+      )) as Work[W]['gives'];
     } catch (error) {
       if ((error as { code?: unknown } | null)?.code === 'ERR_WORKER_OUT_OF_MEMORY')
-        throw new PayloadTooLargeException(`This takes more than ${MEMORY_MB} MB of memory, the most one request may use. Split it; nothing was saved.`); // prettier-ignore
+        throw new PayloadTooLargeException(
+          `This takes more than ${MEMORY_MB} MB of memory, the most one request may use. Split it; nothing was saved.`,
+        );
       const isLimit = error instanceof Error && (error.name === 'AbortError' || error.message.includes('queue'));
       if (isLimit)
         throw new ServiceUnavailableException(

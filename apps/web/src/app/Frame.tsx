@@ -31,7 +31,10 @@ export function Frame() {
 function OpenFrame({ session }: { readonly session: PlanSession }) {
   const state = useSyncExternalStore(session.subscribe, session.snapshot);
   const [isMade, setMade] = useState(false);
-  const open = useMemo(() => ({ session, ...state, isMade: isMade && hasPlanned(state.plan), setMade }), [session, state, isMade]); // prettier-ignore
+  const open = useMemo(
+    () => ({ session, ...state, isMade: isMade && hasPlanned(state.plan), setMade }),
+    [session, state, isMade],
+  );
   useEffect(() => session.follow((change) => toast.info(`${change.author}: ${change.label}`)), [session]);
   useEffect(() => {
     document.title = `${state.plan.settings.name} · Wide Lattice`;

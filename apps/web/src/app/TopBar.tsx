@@ -110,7 +110,9 @@ interface KeyActs {
 function useKeys({ find, keys, ask, step }: KeyActs): void {
   useEffect(() => {
     const actOf = (event: KeyboardEvent): (() => void) | undefined => {
-      const isInField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable="true"]'); // prettier-ignore
+      const isInField =
+        event.target instanceof HTMLElement &&
+        event.target.matches('input, textarea, select, [contenteditable="true"]');
       const key = event.key.toLowerCase();
       if (event.ctrlKey || event.metaKey) {
         if (key === 'k') return find;

@@ -48,7 +48,9 @@ test('what is about a network or a cluster counts where it is mended', () => {
   expect(stopOf({ kind: 'runs', code: 'address.taken' })).toBe(kindViews.runs.stop);
   // A network without a way out is never told as nothing broken at Egress.
   const { byStop } = slices.findingCounts(new SliceHost(evaluate(demoPlan())));
-  const told = evaluate(demoPlan()).findings().filter(({ code, severity }) => severity === 'error' && code === 'route.past-firewall'); // prettier-ignore
+  const told = evaluate(demoPlan())
+    .findings()
+    .filter(({ code, severity }) => severity === 'error' && code === 'route.past-firewall');
   expect(told.length).toBeGreaterThan(0);
   expect(byStop.egress?.error).toBeGreaterThan(told.length);
 });

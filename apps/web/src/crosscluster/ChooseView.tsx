@@ -30,13 +30,31 @@ export function ChooseView() {
   const named = useMemo(() => join.split(',').filter((name) => name !== ''), [join]);
   const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named]);
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
-  const [wish, setWish] = useState({ tunnel: 'wireguard' as JoinWish['tunnel'], isHub: false, gateways: '2', rendezvous: '', exportsServices: true }); // prettier-ignore
+  const [wish, setWish] = useState({
+    tunnel: 'wireguard' as JoinWish['tunnel'],
+    isHub: false,
+    gateways: '2',
+    rendezvous: '',
+    exportsServices: true,
+  });
   const [needs, setNeeds] = useState({ planned: '0', each: '1000', anyProtocol: false, sourceKept: false });
   const gateways = whole(wish.gateways, 1, 16);
   const planned = whole(needs.planned, 0, 1_000_000);
   const each = whole(needs.each, 1, 1_000_000);
   const way = (['tunnels', 'relays', 'flat'] as const).find((one) => one === search.get('way'));
-  const asked: Omit<JoinWish, 'way'> = { name: freeName(plan.connections, chosen.map(({ name }) => name)), clusterIds: chosen.map(({ id }) => id), tunnel: wish.tunnel, shape: wish.isHub ? 'hub' : 'full mesh', gateways: gateways ?? 2, rendezvous: wish.rendezvous.trim(), today, exportsServices: wish.exportsServices }; // prettier-ignore
+  const asked: Omit<JoinWish, 'way'> = {
+    name: freeName(
+      plan.connections,
+      chosen.map(({ name }) => name),
+    ),
+    clusterIds: chosen.map(({ id }) => id),
+    tunnel: wish.tunnel,
+    shape: wish.isHub ? 'hub' : 'full mesh',
+    gateways: gateways ?? 2,
+    rendezvous: wish.rendezvous.trim(),
+    today,
+    exportsServices: wish.exportsServices,
+  };
   const put = (names: readonly string[]) => set({ join: names.join(','), way: '' });
   return (
     <>
@@ -63,7 +81,11 @@ export function ChooseView() {
         <div className="mt-2 grid grid-cols-3 gap-x-4 gap-y-1">
           <label className="block">
             Tunnel
-            <select className="select select-sm w-full" value={wish.tunnel} onChange={(event) => setWish({ ...wish, tunnel: event.target.value as JoinWish['tunnel'] })}>
+            <select
+              className="select select-sm w-full"
+              value={wish.tunnel}
+              onChange={(event) => setWish({ ...wish, tunnel: event.target.value as JoinWish['tunnel'] })}
+            >
               {tunnelNames.map((name) => (
                 <option key={name}>{name}</option>
               ))}
@@ -71,19 +93,36 @@ export function ChooseView() {
           </label>
           <label className="block">
             Gateways each
-            <input className="input input-sm w-full" value={wish.gateways} onChange={(event) => setWish({ ...wish, gateways: event.target.value })} />
+            <input
+              className="input input-sm w-full"
+              value={wish.gateways}
+              onChange={(event) => setWish({ ...wish, gateways: event.target.value })}
+            />
           </label>
           <label className="block">
             Rendezvous
-            <input className="input input-sm w-full" placeholder="address or host name" value={wish.rendezvous} onChange={(event) => setWish({ ...wish, rendezvous: event.target.value })} />
+            <input
+              className="input input-sm w-full"
+              placeholder="address or host name"
+              value={wish.rendezvous}
+              onChange={(event) => setWish({ ...wish, rendezvous: event.target.value })}
+            />
           </label>
           <label className="block">
             Planned traffic, Mbit/s each
-            <input className="input input-sm w-full" value={needs.planned} onChange={(event) => setNeeds({ ...needs, planned: event.target.value })} />
+            <input
+              className="input input-sm w-full"
+              value={needs.planned}
+              onChange={(event) => setNeeds({ ...needs, planned: event.target.value })}
+            />
           </label>
           <label className="block">
             One gateway carries, Mbit/s
-            <input className="input input-sm w-full" value={needs.each} onChange={(event) => setNeeds({ ...needs, each: event.target.value })} />
+            <input
+              className="input input-sm w-full"
+              value={needs.each}
+              onChange={(event) => setNeeds({ ...needs, each: event.target.value })}
+            />
           </label>
           <div className="self-end">
             <Tick isOn={wish.isHub} onTick={(isHub) => setWish({ ...wish, isHub })}>
@@ -102,20 +141,36 @@ export function ChooseView() {
         </div>
         {(gateways === undefined || planned === undefined || each === undefined) && (
           <p role="alert" className="text-error mt-1">
-            {gateways === undefined ? `“${wish.gateways}” gateways cannot be: write 1 to 16.` : `Traffic is a whole number of Mbit/s, up to 1,000,000${each === undefined ? ', at least 1 for a gateway' : ''}.`}
+            {gateways === undefined
+              ? `“${wish.gateways}” gateways cannot be: write 1 to 16.`
+              : `Traffic is a whole number of Mbit/s, up to 1,000,000${each === undefined ? ', at least 1 for a gateway' : ''}.`}
           </p>
         )}
       </Part>
       {chosen.length < 2 ? (
-        <Empty>Choose two clusters or more: tunnels, relays and a flat network are proposed, tried and drilled for them.</Empty>
+        <Empty>
+          Choose two clusters or more: tunnels, relays and a flat network are proposed, tried and drilled for them.
+        </Empty>
       ) : chosen.length > MOST_COMPARED ? (
-        <Empty>{chosen.length} clusters are chosen; {MOST_COMPARED} are the most that are compared at once. Compare some of each kind, then add the others as members.</Empty>
+        <Empty>
+          {chosen.length} clusters are chosen; {MOST_COMPARED} are the most that are compared at once. Compare some of
+          each kind, then add the others as members.
+        </Empty>
       ) : (
-        <Compared asked={asked} needs={{ plannedMbps: planned ?? 0, gatewayMbps: each ?? 1000, anyProtocol: needs.anyProtocol, sourceKept: needs.sourceKept }} way={way} />
+        <Compared
+          asked={asked}
+          needs={{
+            plannedMbps: planned ?? 0,
+            gatewayMbps: each ?? 1000,
+            anyProtocol: needs.anyProtocol,
+            sourceKept: needs.sourceKept,
+          }}
+          way={way}
+        />
       )}
     </>
   );
-} // prettier-ignore
+}
 
 function whole(text: string, least: number, most: number): number | undefined {
   const value = Number(text.replace(/,/g, ''));
@@ -124,14 +179,27 @@ function whole(text: string, least: number, most: number): number | undefined {
 
 /** A name that no connection has yet. */
 function freeName(connections: readonly { readonly name: string }[], clusters: readonly string[]): string {
-  const base = clusters.length === 0 ? 'connection' : clusters.length > 2 ? `${clusters[0] ?? ''} and ${clusters.length - 1} others` : clusters.join(' and '); // prettier-ignore
+  const base =
+    clusters.length === 0
+      ? 'connection'
+      : clusters.length > 2
+        ? `${clusters[0] ?? ''} and ${clusters.length - 1} others`
+        : clusters.join(' and ');
   const taken = new Set(connections.map(({ name }) => name.toLowerCase()));
   let name = base.slice(0, 70);
   for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${base.slice(0, 70)} ${n}`;
   return name;
 }
 
-function Compared({ asked, needs, way }: { readonly asked: Omit<JoinWish, 'way'>; readonly needs: JoinNeeds; readonly way: JoinWay | undefined }) {
+function Compared({
+  asked,
+  needs,
+  way,
+}: {
+  readonly asked: Omit<JoinWish, 'way'>;
+  readonly needs: JoinNeeds;
+  readonly way: JoinWay | undefined;
+}) {
   const [, set] = useSearchState();
   const sheet = useSlice('joinComparison', useDeferredValue(asked), useDeferredValue(needs));
   if (sheet === undefined) return <p className="quiet p-4">Proposing, trying and drilling each kind...</p>;
@@ -157,7 +225,7 @@ function Compared({ asked, needs, way }: { readonly asked: Omit<JoinWish, 'way'>
       </Part>
     </>
   );
-} // prettier-ignore
+}
 
 function Proposed({ wish }: { readonly wish: JoinWish }) {
   const commit = useCommit();
@@ -211,4 +279,4 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
       )}
     </Part>
   );
-} // prettier-ignore
+}

@@ -148,23 +148,39 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
         <table className="mt-2 w-full" aria-label="What changes">
           <TableHead labels={['What happens', 'Service', 'Clusters', 'Answered by', 'After']} rightFrom={4} />
           <tbody>
-            {[...changes].sort((a, b) => rank(a) - rank(b)).map((change) => (
-              <tr key={`${change.service} ${change.outcome} ${change.clusters[0] ?? ''}`} className="rule-b align-top">
-                <th scope="row" className={`py-0.5 pr-2 text-left font-semibold ${change.seconds === undefined ? 'text-error' : ''}`}>
-                  {change.outcome}
-                </th>
-                <td className="pr-2">
-                  {change.service}
-                  <div className="quiet text-xs">{change.connection}</div>
-                </td>
-                <td className="pr-2" title={change.clusters.join(', ')}>
-                  {change.clusters.slice(0, 3).join(', ')}
-                  {change.clusters.length > 3 && ` and ${change.clusters.length - 3} others`}
-                </td>
-                <td className="pr-2">{change.seconds === undefined ? `${change.clusters.length > 1 ? `${change.clusters[0] ?? ''}: ` : ''}${change.say}` : change.after === change.before ? change.after : `${change.before} before, then ${change.after}`}</td>
-                <td className="text-right whitespace-nowrap">{change.seconds === undefined ? 'stays' : `${change.seconds} s`}</td>
-              </tr>
-            ))}
+            {[...changes]
+              .sort((a, b) => rank(a) - rank(b))
+              .map((change) => (
+                <tr
+                  key={`${change.service} ${change.outcome} ${change.clusters[0] ?? ''}`}
+                  className="rule-b align-top"
+                >
+                  <th
+                    scope="row"
+                    className={`py-0.5 pr-2 text-left font-semibold ${change.seconds === undefined ? 'text-error' : ''}`}
+                  >
+                    {change.outcome}
+                  </th>
+                  <td className="pr-2">
+                    {change.service}
+                    <div className="quiet text-xs">{change.connection}</div>
+                  </td>
+                  <td className="pr-2" title={change.clusters.join(', ')}>
+                    {change.clusters.slice(0, 3).join(', ')}
+                    {change.clusters.length > 3 && ` and ${change.clusters.length - 3} others`}
+                  </td>
+                  <td className="pr-2">
+                    {change.seconds === undefined
+                      ? `${change.clusters.length > 1 ? `${change.clusters[0] ?? ''}: ` : ''}${change.say}`
+                      : change.after === change.before
+                        ? change.after
+                        : `${change.before} before, then ${change.after}`}
+                  </td>
+                  <td className="text-right whitespace-nowrap">
+                    {change.seconds === undefined ? 'stays' : `${change.seconds} s`}
+                  </td>
+                </tr>
+              ))}
           </tbody>
         </table>
       )}
@@ -180,10 +196,14 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                 <td className={carries === undefined ? 'text-error font-semibold' : ''}>{left}</td>
                 <td>{carries === undefined ? 'none' : `${way === 'relays' ? 'relay' : 'gateway'} ${carries}`}</td>
                 <td className="text-right">{carries === undefined ? '' : `${seconds} s`}</td>
-                <td className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}>
+                <td
+                  className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}
+                >
                   {leftMbps === undefined ? 'not said' : `${leftMbps.toLocaleString('en-US')} Mbit/s`}
                 </td>
-                <td className="text-right">{plannedMbps === undefined ? 'not said' : `${plannedMbps.toLocaleString('en-US')} Mbit/s`}</td>
+                <td className="text-right">
+                  {plannedMbps === undefined ? 'not said' : `${plannedMbps.toLocaleString('en-US')} Mbit/s`}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -209,7 +229,7 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
       )}
     </>
   );
-} // prettier-ignore
+}
 
 const ranks = ['lost', 'gone', 'fails over', 'fewer', 'interrupted'];
 
@@ -262,7 +282,14 @@ const MOST_COMPARED = 80;
 
 function differences(one: ShownDrill, other: ShownDrill): { label: string; a: string; b: string }[] {
   const said = ({ changes }: ShownDrill) =>
-    new Map(changes.flatMap(({ clusters, service, outcome, seconds }) => clusters.map((cluster) => [`${cluster}, ${service}`, seconds === undefined ? outcome : `${outcome}, ${seconds} s`] as const))); // prettier-ignore
+    new Map(
+      changes.flatMap(({ clusters, service, outcome, seconds }) =>
+        clusters.map(
+          (cluster) =>
+            [`${cluster}, ${service}`, seconds === undefined ? outcome : `${outcome}, ${seconds} s`] as const,
+        ),
+      ),
+    );
   const [a, b] = [said(one), said(other)];
   return [...new Set([...a.keys(), ...b.keys()])]
     .map((label) => ({ label, a: a.get(label) ?? 'as before', b: b.get(label) ?? 'as before' }))

@@ -56,7 +56,10 @@ export function SitesView() {
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-4" tabIndex={0} role="group" aria-label="Ways between sites">
         <table className="w-full" aria-label="Ways between sites">
-          <TableHead labels={['Between', 'Connection', 'Ways', 'Distance', 'Latency floor', 'Largest packet']} rightFrom={3} />
+          <TableHead
+            labels={['Between', 'Connection', 'Ways', 'Distance', 'Latency floor', 'Largest packet']}
+            rightFrom={3}
+          />
           <tbody>
             {rows.slice(0, MOST_ROWS).map((way) => (
               <tr
@@ -69,23 +72,28 @@ export function SitesView() {
                   {nameOf.get(way.from)} and {nameOf.get(way.to)}
                 </th>
                 <td className="pr-2">
-                  {way.connection} <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
+                  {way.connection}{' '}
+                  <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
                 </td>
                 <td title={way.say}>
                   <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
                 </td>
                 <td className="text-right whitespace-nowrap">{way.km.toLocaleString('en-US')} km</td>
                 <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
-                <td className="pl-3 text-right whitespace-nowrap">{way.room === 0 ? 'none' : `${way.room.toLocaleString('en-US')} bytes`}</td>
+                <td className="pl-3 text-right whitespace-nowrap">
+                  {way.room === 0 ? 'none' : `${way.room.toLocaleString('en-US')} bytes`}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
-        {rows.length > MOST_ROWS && <p className="quiet py-1">and {rows.length - MOST_ROWS} others: filter to see them</p>}
+        {rows.length > MOST_ROWS && (
+          <p className="quiet py-1">and {rows.length - MOST_ROWS} others: filter to see them</p>
+        )}
       </div>
     </div>
   );
-} // prettier-ignore
+}
 
 function markOf({ passes, unknown, of }: MapWay): 'pass' | 'unknown' | 'broken' {
   return passes === of ? 'pass' : passes + unknown === of ? 'unknown' : 'broken';
@@ -108,14 +116,27 @@ function Legend({ ways }: { readonly ways: readonly MapWay[] }) {
   );
 }
 
-function Drawing({ map, ways, marked }: { readonly map: SiteMap; readonly ways: readonly MapWay[]; readonly marked: string }) {
+function Drawing({
+  map,
+  ways,
+  marked,
+}: {
+  readonly map: SiteMap;
+  readonly ways: readonly MapWay[];
+  readonly marked: string;
+}) {
   const { sites } = map;
   const { path, at, graticule } = useMemo(() => projected(sites), [sites]);
   const place = new Map(sites.map((site) => [site.id, at(site)]));
   // Of many sites those at the edge are named under the mouse alone.
   const isNamed = ({ id, isEdge }: MapSite) => sites.length <= MOST_NAMED || !isEdge || marked.split(' ').includes(id);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="rule-b w-full" role="img" aria-label={`${sites.length} sites and ${map.ways.length} ways between them; the table below has the same`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      className="rule-b w-full"
+      role="img"
+      aria-label={`${sites.length} sites and ${map.ways.length} ways between them; the table below has the same`}
+    >
       <path d={path(graticule()) ?? ''} fill="none" stroke="var(--color-base-300)" strokeWidth={0.6} />
       {ways.map((way) => {
         const ends = [sites.find(({ id }) => id === way.from), sites.find(({ id }) => id === way.to)];
@@ -146,7 +167,16 @@ function Drawing({ map, ways, marked }: { readonly map: SiteMap; readonly ways: 
               <title>{`${site.name}: ${site.clusters.join(', ')}`}</title>
             </rect>
             {isNamed(site) && (
-              <text x={x + (x > WIDTH - 110 ? -6 : 6)} y={y - 5} textAnchor={x > WIDTH - 110 ? 'end' : 'start'} fontSize={11} fill="var(--color-base-content)" stroke="var(--color-base-100)" strokeWidth={3} paintOrder="stroke">
+              <text
+                x={x + (x > WIDTH - 110 ? -6 : 6)}
+                y={y - 5}
+                textAnchor={x > WIDTH - 110 ? 'end' : 'start'}
+                fontSize={11}
+                fill="var(--color-base-content)"
+                stroke="var(--color-base-100)"
+                strokeWidth={3}
+                paintOrder="stroke"
+              >
                 {site.name}
               </text>
             )}
@@ -155,21 +185,48 @@ function Drawing({ map, ways, marked }: { readonly map: SiteMap; readonly ways: 
       })}
     </svg>
   );
-} // prettier-ignore
+}
 
 /** A projection that holds all sites, equal in area, with its graticule: lines by whole degrees, so many that they help and do not crowd. */
 function projected(sites: readonly MapSite[]) {
   const longitudes = sites.map(({ longitude }) => longitude);
   const latitudes = sites.map(({ latitude }) => latitude);
-  const [west, east, south, north] = [Math.min(...longitudes), Math.max(...longitudes), Math.min(...latitudes), Math.max(...latitudes)]; // prettier-ignore
+  const [west, east, south, north] = [
+    Math.min(...longitudes),
+    Math.max(...longitudes),
+    Math.min(...latitudes),
+    Math.max(...latitudes),
+  ];
   const span = Math.max(east - west, north - south, 1);
   const step = [1, 2, 5, 10, 20, 30].find((each) => span / each <= 8) ?? 30;
-  const box = { type: 'MultiPoint' as const, coordinates: [[west, south], [east, north], [west, north], [east, south]] }; // prettier-ignore
-  const projection = geoConicEqualArea().rotate([-(west + east) / 2, 0]).parallels([Math.max(-80, south - 1), Math.min(80, north + 1.5)]).fitExtent([[EDGE, EDGE / 2], [WIDTH - EDGE, HEIGHT - EDGE / 2]], box); // prettier-ignore
+  const box = {
+    type: 'MultiPoint' as const,
+    coordinates: [
+      [west, south],
+      [east, north],
+      [west, north],
+      [east, south],
+    ],
+  };
+  const projection = geoConicEqualArea()
+    .rotate([-(west + east) / 2, 0])
+    .parallels([Math.max(-80, south - 1), Math.min(80, north + 1.5)])
+    .fitExtent(
+      [
+        [EDGE, EDGE / 2],
+        [WIDTH - EDGE, HEIGHT - EDGE / 2],
+      ],
+      box,
+    );
   const at = ({ longitude, latitude }: MapSite): readonly [number, number] => {
     const [x = 0, y = 0] = projection([longitude, latitude]) ?? [];
     return [x, y];
   };
-  const graticule = geoGraticule().step([step, step]).extent([[west - 4 * step, Math.max(-88, south - 4 * step)], [east + 4 * step, Math.min(88, north + 4 * step)]]); // prettier-ignore
+  const graticule = geoGraticule()
+    .step([step, step])
+    .extent([
+      [west - 4 * step, Math.max(-88, south - 4 * step)],
+      [east + 4 * step, Math.min(88, north + 4 * step)],
+    ]);
   return { path: geoPath(projection), at, graticule };
 }

@@ -148,7 +148,7 @@ function shownRows(uses: ShownUses | undefined, only: string, columns: readonly 
     .filter((row) => cellsOf(row).some((cell) => cell !== undefined))
     .filter(
       (row) => only === '' || cellsOf(row).some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell))),
-    ) // prettier-ignore
+    )
     .sort((a, b) => badness(b) - badness(a) || (a.name < b.name ? -1 : 1));
 }
 

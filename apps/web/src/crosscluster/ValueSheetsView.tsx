@@ -25,7 +25,12 @@ export function ValueSheetsView() {
     );
   const save = (form: 'csv' | 'json' | 'yaml') => {
     const name = `${chosen.name}-values.${form}`;
-    const text = form === 'csv' ? rowsAsCsv(['connection', 'cluster', 'label', 'value'], rows ?? []) : form === 'json' ? JSON.stringify(rows, null, 2) : stringify(rows); // prettier-ignore
+    const text =
+      form === 'csv'
+        ? rowsAsCsv(['connection', 'cluster', 'label', 'value'], rows ?? [])
+        : form === 'json'
+          ? JSON.stringify(rows, null, 2)
+          : stringify(rows);
     saveFile(new Blob([text], { type: form === 'csv' ? 'text/csv' : `application/${form}` }), name);
   };
   const filter = (search.get('clusters') ?? '').toLowerCase();

@@ -54,10 +54,19 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
       type: 'line',
       data: {
         datasets: [
-          line('nodes', course.map(({ month, nodes }) => ({ x: month, y: nodes })), colour('--color-primary'), []), // prettier-ignore
-          ...limits.map(
-            ({ name, nodes }, i) =>
-            line(name, [0, until].map((x) => ({ x, y: nodes.value })), colour('--color-error'), dashes[(i % (dashes.length - 1)) + 1] ?? []), // prettier-ignore
+          line(
+            'nodes',
+            course.map(({ month, nodes }) => ({ x: month, y: nodes })),
+            colour('--color-primary'),
+            [],
+          ),
+          ...limits.map(({ name, nodes }, i) =>
+            line(
+              name,
+              [0, until].map((x) => ({ x, y: nodes.value })),
+              colour('--color-error'),
+              dashes[(i % (dashes.length - 1)) + 1] ?? [],
+            ),
           ),
         ],
       },

@@ -118,7 +118,9 @@ function SizeField(props: SizeFieldProps) {
   const id = useId();
   const Icon = isPinned ? Pin : PinOff;
   // Counts spread over orders of magnitude; lengths are few.
-  const scale = isLength ? { to: (v: number) => v, from: (v: number) => v } : { to: Math.log2, from: (v: number) => Math.round(2 ** v) }; // prettier-ignore
+  const scale = isLength
+    ? { to: (v: number) => v, from: (v: number) => v }
+    : { to: Math.log2, from: (v: number) => Math.round(2 ** v) };
   return (
     <div className="min-w-0">
       <label htmlFor={id} className="block truncate">

@@ -20,9 +20,13 @@ export function CutOverView() {
   const [search, set] = useSearchState();
   const [minutes, setMinutes] = useState('10');
   const addresses = useMemo(() => {
-    const held = plan.balancers.flatMap(({ name, address }) => (address === null ? [] : [{ value: address, label: `${address}, ${name}` }])); // prettier-ignore
+    const held = plan.balancers.flatMap(({ name, address }) =>
+      address === null ? [] : [{ value: address, label: `${address}, ${name}` }],
+    );
     const known = new Set(held.map(({ value }) => value));
-    const led = plan.records.filter(({ type, value }) => (type === 'A' || type === 'AAAA') && !known.has(value) && known.add(value)); // prettier-ignore
+    const led = plan.records.filter(
+      ({ type, value }) => (type === 'A' || type === 'AAAA') && !known.has(value) && known.add(value),
+    );
     return [...held, ...led.map(({ value }) => ({ value, label: value }))];
   }, [plan]);
   const address = addresses.find(({ value }) => value === search.get('address'))?.value ?? addresses[0]?.value ?? '';
@@ -68,7 +72,13 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
   const commit = useCommit();
   const { moving, clients, steps, lowering, curves, last, done } = found;
   const lines = useMemo(
-    () => curves.map(({ label, points }, i) => ({ label, points, colour: colours[i] ?? '--color-primary', dash: dashes[i] ?? [] })), // prettier-ignore
+    () =>
+      curves.map(({ label, points }, i) => ({
+        label,
+        points,
+        colour: colours[i] ?? '--color-primary',
+        dash: dashes[i] ?? [],
+      })),
     [curves],
   );
   if (moving.length === 0) return <Empty>No name leads to that address: nobody has to follow.</Empty>;

@@ -22,7 +22,11 @@ const words: Readonly<Record<Saving, string>> = {
 export function QueryLoadView() {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
-  const asking = new Set(plan.workloads.filter(({ callsTo, lookUps }) => callsTo.length > 0 && lookUps > 0).map(({ clusterId }) => clusterId)); // prettier-ignore
+  const asking = new Set(
+    plan.workloads
+      .filter(({ callsTo, lookUps }) => callsTo.length > 0 && lookUps > 0)
+      .map(({ clusterId }) => clusterId),
+  );
   const clusters = [...plan.clusters].sort((a, b) => Number(asking.has(b.id)) - Number(asking.has(a.id)));
   const chosen = clusters.find(({ id }) => id === search.get('of')) ?? clusters[0];
   const load = useSlice('queryLoad', chosen?.id ?? '');

@@ -90,7 +90,9 @@ function Grid({
     const inside = plan.clusters.find(({ networkId }) => networkId === key);
     if (inside !== undefined) return `node of ${inside.name}`;
     const network = plan.networks.find(({ id }) => id === key)?.name ?? '';
-    const subnet = plan.subnets.find(({ networkId }) => networkId === key)?.prefix ?? plan.inUse.find(({ networkId }) => networkId === key)?.prefix; // prettier-ignore
+    const subnet =
+      plan.subnets.find(({ networkId }) => networkId === key)?.prefix ??
+      plan.inUse.find(({ networkId }) => networkId === key)?.prefix;
     return `${subnet?.split('/')[0]?.replace(/\.0$/, '.9') ?? '192.0.2.9'} in ${network}`;
   };
   return (

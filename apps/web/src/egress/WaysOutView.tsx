@@ -124,27 +124,58 @@ function sayTaken(ways: WaysOut, { networkId, target, way, verdict, clusters }: 
 /** A cluster weighs by the root of their number, so that one of forty still shows beside them. */
 const weightOf = ({ clusters }: WayTaken) => Math.sqrt(clusters);
 
-function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onMark: (taken: WayTaken | undefined) => void; readonly onAsk: (taken: WayTaken) => void }) {
+function Drawing({
+  ways,
+  onMark,
+  onAsk,
+}: {
+  readonly ways: WaysOut;
+  readonly onMark: (taken: WayTaken | undefined) => void;
+  readonly onAsk: (taken: WayTaken) => void;
+}) {
   const { networks, targets, taken } = ways;
   const sumBy = (keyFor: (each: WayTaken) => string) => {
     const sums = new Map<string, number>();
     for (const each of taken) sums.set(keyFor(each), (sums.get(keyFor(each)) ?? 0) + weightOf(each));
     return sums;
   };
-  const [byNetwork, byWay, byTarget] = [sumBy(({ networkId }) => networkId), sumBy(({ way }) => keyOf(way)), sumBy(({ target }) => target)];
+  const [byNetwork, byWay, byTarget] = [
+    sumBy(({ networkId }) => networkId),
+    sumBy(({ way }) => keyOf(way)),
+    sumBy(({ target }) => target),
+  ];
   const total = taken.reduce((sum, each) => sum + weightOf(each), 0);
   const unit = Math.min(6, 330 / total);
-  const waysShown = [...new Map(taken.map(({ way }) => [keyOf(way), way])).values()].sort((a, b) => (byWay.get(keyOf(b)) ?? 0) - (byWay.get(keyOf(a)) ?? 0));
+  const waysShown = [...new Map(taken.map(({ way }) => [keyOf(way), way])).values()].sort(
+    (a, b) => (byWay.get(keyOf(b)) ?? 0) - (byWay.get(keyOf(a)) ?? 0),
+  );
   const shown = targets.filter((target) => byTarget.has(target));
-  const left = stacked(networks.filter(({ id }) => byNetwork.has(id)).map(({ id }) => [id, byNetwork.get(id) ?? 0]), unit);
-  const middle = stacked(waysShown.map((way) => [keyOf(way), byWay.get(keyOf(way)) ?? 0]), unit);
-  const right = stacked(shown.map((target) => [target, byTarget.get(target) ?? 0]), unit);
-  const height = Math.max(...[left, middle, right].flatMap((boxes) => [...boxes.values()].map((box) => box.y + box.height))) + 4;
+  const left = stacked(
+    networks.filter(({ id }) => byNetwork.has(id)).map(({ id }) => [id, byNetwork.get(id) ?? 0]),
+    unit,
+  );
+  const middle = stacked(
+    waysShown.map((way) => [keyOf(way), byWay.get(keyOf(way)) ?? 0]),
+    unit,
+  );
+  const right = stacked(
+    shown.map((target) => [target, byTarget.get(target) ?? 0]),
+    unit,
+  );
+  const height =
+    Math.max(...[left, middle, right].flatMap((boxes) => [...boxes.values()].map((box) => box.y + box.height))) + 4;
   const bands = taken.map((each) => {
     const thick = Math.max(1.5, weightOf(each) * unit);
     const [from, via, to] = [left.get(each.networkId), middle.get(keyOf(each.way)), right.get(each.target)];
     if (from === undefined || via === undefined || to === undefined) return undefined;
-    const band = { each, thick, a: from.right + thick / 2, b: via.left + thick / 2, c: via.right + thick / 2, d: to.left + thick / 2 };
+    const band = {
+      each,
+      thick,
+      a: from.right + thick / 2,
+      b: via.left + thick / 2,
+      c: via.right + thick / 2,
+      d: to.left + thick / 2,
+    };
     from.right += thick;
     via.left += thick;
     via.right += thick;
@@ -152,14 +183,26 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
     return band;
   });
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full max-w-[52rem]" role="img" aria-label={`${networks.length} networks, ${waysShown.length} ways out, ${shown.length} targets; the table below has the same`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      className="w-full max-w-[52rem]"
+      role="img"
+      aria-label={`${networks.length} networks, ${waysShown.length} ways out, ${shown.length} targets; the table below has the same`}
+    >
       <defs>
         <pattern id="refused-band" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1={0} y1={0} x2={0} y2={6} stroke="var(--color-error)" strokeWidth={2.4} />
         </pattern>
       </defs>
       {(['Networks, by clusters', 'By what', 'What is reached'] as const).map((title, at) => (
-        <text key={title} x={[NETWORKS.x, WAYS.x, TARGETS.x][at]} y={12} fontSize={11} fill="var(--color-base-content)" opacity={0.7}>
+        <text
+          key={title}
+          x={[NETWORKS.x, WAYS.x, TARGETS.x][at]}
+          y={12}
+          fontSize={11}
+          fill="var(--color-base-content)"
+          opacity={0.7}
+        >
           {title}
         </text>
       ))}
@@ -168,20 +211,59 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
         const { each, thick, a, b, c, d } = band;
         const isPassing = each.verdict === 'pass';
         return (
-          <g key={`${each.networkId} ${each.target}`} className="cursor-pointer" onMouseEnter={() => onMark(each)} onMouseLeave={() => onMark(undefined)} onClick={() => onAsk(each)}>
+          <g
+            key={`${each.networkId} ${each.target}`}
+            className="cursor-pointer"
+            onMouseEnter={() => onMark(each)}
+            onMouseLeave={() => onMark(undefined)}
+            onClick={() => onAsk(each)}
+          >
             <title>{sayTaken(ways, each)}</title>
-            <path d={curve(NETWORKS.x + NETWORKS.width, a, WAYS.x, b)} fill="none" stroke="var(--color-primary)" strokeOpacity={isPassing ? 0.3 : 0.18} strokeWidth={thick} />
-            <path d={curve(WAYS.x + WAYS.width, c, TARGETS.x - 6, d)} fill="none" stroke={isPassing ? 'var(--color-primary)' : 'url(#refused-band)'} strokeOpacity={isPassing ? 0.3 : 1} strokeWidth={isPassing ? thick : Math.max(4, thick)} strokeDasharray={each.verdict === 'unknown' ? '3 3' : undefined} />
+            <path
+              d={curve(NETWORKS.x + NETWORKS.width, a, WAYS.x, b)}
+              fill="none"
+              stroke="var(--color-primary)"
+              strokeOpacity={isPassing ? 0.3 : 0.18}
+              strokeWidth={thick}
+            />
+            <path
+              d={curve(WAYS.x + WAYS.width, c, TARGETS.x - 6, d)}
+              fill="none"
+              stroke={isPassing ? 'var(--color-primary)' : 'url(#refused-band)'}
+              strokeOpacity={isPassing ? 0.3 : 1}
+              strokeWidth={isPassing ? thick : Math.max(4, thick)}
+              strokeDasharray={each.verdict === 'unknown' ? '3 3' : undefined}
+            />
           </g>
         );
       })}
       {networks.map(({ id, name, clusters }) => {
         const box = left.get(id);
-        return box === undefined ? null : <Named key={id} x={NETWORKS.x} width={NETWORKS.width} box={box} name={name} below={`${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}`} isBad={false} />;
+        return box === undefined ? null : (
+          <Named
+            key={id}
+            x={NETWORKS.x}
+            width={NETWORKS.width}
+            box={box}
+            name={name}
+            below={`${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}`}
+            isBad={false}
+          />
+        );
       })}
       {waysShown.map((way) => {
         const box = middle.get(keyOf(way));
-        return box === undefined ? null : <Named key={keyOf(way)} x={WAYS.x} width={WAYS.width} box={box} name={sayWay(way)} below="" isBad={way.kind === 'none'} />;
+        return box === undefined ? null : (
+          <Named
+            key={keyOf(way)}
+            x={WAYS.x}
+            width={WAYS.width}
+            box={box}
+            name={sayWay(way)}
+            below=""
+            isBad={way.kind === 'none'}
+          />
+        );
       })}
       {shown.map((target) => {
         const box = right.get(target);
@@ -189,7 +271,14 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
         // Red where no network reaches it; which one does not is seen at its band.
         const isBad = taken.every((each) => each.target !== target || each.verdict !== 'pass');
         return (
-          <text key={target} x={TARGETS.x} y={box.y + box.height / 2 + 4} fontSize={12} fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'} fontWeight={isBad ? 600 : 400}>
+          <text
+            key={target}
+            x={TARGETS.x}
+            y={box.y + box.height / 2 + 4}
+            fontSize={12}
+            fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'}
+            fontWeight={isBad ? 600 : 400}
+          >
             <title>{target}</title>
             {shortened(target, NAME_LENGTH)}
           </text>
@@ -197,14 +286,42 @@ function Drawing({ ways, onMark, onAsk }: { readonly ways: WaysOut; readonly onM
       })}
     </svg>
   );
-} // prettier-ignore
+}
 
-function Named({ x, width, box, name, below, isBad }: { readonly x: number; readonly width: number; readonly box: Box; readonly name: string; readonly below: string; readonly isBad: boolean }) {
+function Named({
+  x,
+  width,
+  box,
+  name,
+  below,
+  isBad,
+}: {
+  readonly x: number;
+  readonly width: number;
+  readonly box: Box;
+  readonly name: string;
+  readonly below: string;
+  readonly isBad: boolean;
+}) {
   const middle = box.y + box.height / 2;
   return (
     <g>
-      <rect x={x + 0.5} y={box.y} width={width} height={box.height} fill="var(--color-base-100)" stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'} strokeDasharray={isBad ? '4 3' : undefined} />
-      <text x={x + 8} y={below === '' ? middle + 4 : middle - 1} fontSize={12} fontWeight={below === '' ? 400 : 600} fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'}>
+      <rect
+        x={x + 0.5}
+        y={box.y}
+        width={width}
+        height={box.height}
+        fill="var(--color-base-100)"
+        stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
+        strokeDasharray={isBad ? '4 3' : undefined}
+      />
+      <text
+        x={x + 8}
+        y={below === '' ? middle + 4 : middle - 1}
+        fontSize={12}
+        fontWeight={below === '' ? 400 : 600}
+        fill={isBad ? 'var(--color-error)' : 'var(--color-base-content)'}
+      >
         <title>{name}</title>
         {shortened(name, NAME_LENGTH)}
       </text>
@@ -215,7 +332,7 @@ function Named({ x, width, box, name, below, isBad }: { readonly x: number; read
       )}
     </g>
   );
-} // prettier-ignore
+}
 
 function curve(x: number, y: number, x2: number, y2: number): string {
   const half = (x + x2) / 2;

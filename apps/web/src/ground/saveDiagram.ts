@@ -50,7 +50,6 @@ function standAlone(svg: SVGSVGElement, { width, height }: DiagramView): string 
     ['width', width + 2 * MARGIN],
     ['height', height + 2 * MARGIN],
   ])
-    // prettier-ignore
     paper.setAttribute(String(name), String(value));
   paper.setAttribute('fill', 'var(--color-base-100)');
   copy.prepend(paper);

@@ -86,7 +86,9 @@ function FreeAddress({ balancerId }: { readonly balancerId: string }) {
   const commit = useCommit();
   if (free === undefined) return null;
   const take = async () => {
-    const problem = await commit('Set the address of a load balancer', [setOperation('balancers', balancerId, { address: free })]); // prettier-ignore
+    const problem = await commit('Set the address of a load balancer', [
+      setOperation('balancers', balancerId, { address: free }),
+    ]);
     if (problem === '') toast.success(`The address is ${free}.`);
     else toast.error(problem);
   };

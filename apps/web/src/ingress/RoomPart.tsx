@@ -32,7 +32,9 @@ interface PerNodeProps {
 function PerNode({ clusterId, derived, estimate }: PerNodeProps) {
   const commit = useCommit();
   const follow = async () => {
-    const problem = await commit('Let pods per node follow from workloads', [setOperation('clusters', clusterId, { podsPerNode: derived })]); // prettier-ignore
+    const problem = await commit('Let pods per node follow from workloads', [
+      setOperation('clusters', clusterId, { podsPerNode: derived }),
+    ]);
     if (problem === '') toast.success('Pods per node follow from the workloads.');
     else toast.error(problem);
   };

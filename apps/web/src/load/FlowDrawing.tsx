@@ -23,7 +23,8 @@ export function FlowDrawing({ result: { total, members }, seconds, via }: Drawin
   const all = ends.reduce((sum, { count }) => sum + count, 0);
   const stops = ['clients', ...via.map(({ name }) => name)];
   const step = (WIDTH - 190) / stops.length;
-  const perSecond = (count: number) => `${(count / seconds).toLocaleString('en-US', { maximumFractionDigits: 1 })} per second`; // prettier-ignore
+  const perSecond = (count: number) =>
+    `${(count / seconds).toLocaleString('en-US', { maximumFractionDigits: 1 })} per second`;
   const top = (HEIGHT - BAND) / 2;
   const gap = ends.length < 2 ? 0 : (HEIGHT - 10 - BAND) / (ends.length - 1);
   const fork = 10 + (stops.length - 1) * step + NODE;
@@ -75,7 +76,7 @@ export function FlowDrawing({ result: { total, members }, seconds, via }: Drawin
       {bands.map(({ name, count, isBad, height, from, to }) => {
         const end = WIDTH - 170;
         const middle = (fork + end) / 2;
-        const shape = `M${fork},${from} C${middle},${from} ${middle},${to} ${end},${to} V${to + height} C${middle},${to + height} ${middle},${from + height} ${fork},${from + height} Z`; // prettier-ignore
+        const shape = `M${fork},${from} C${middle},${from} ${middle},${to} ${end},${to} V${to + height} C${middle},${to + height} ${middle},${from + height} ${fork},${from + height} Z`;
         const at = Math.min(HEIGHT - 14, Math.max(12, to + height / 2));
         return (
           <g key={name}>

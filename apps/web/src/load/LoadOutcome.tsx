@@ -63,13 +63,21 @@ function Shares({ result: { members, total } }: { readonly result: LoadResult })
   const groups = new Map<string, { name: string; zone: string; answered: number; used: number; pods: number }>();
   for (const member of members) {
     const key = isByPod ? member.name : `${member.group} ${member.zone}`;
-    const known = groups.get(key) ?? { name: isByPod ? member.name : member.group, zone: member.zone, answered: 0, used: 0, pods: 0 }; // prettier-ignore
+    const known = groups.get(key) ?? {
+      name: isByPod ? member.name : member.group,
+      zone: member.zone,
+      answered: 0,
+      used: 0,
+      pods: 0,
+    };
     groups.set(key, known);
     known.answered += member.answered;
     known.used += member.used;
     known.pods++;
   }
-  const rows = [...groups.values()].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : a.zone < b.zone ? -1 : 1)); // prettier-ignore
+  const rows = [...groups.values()].sort((a, b) =>
+    a.name < b.name ? -1 : a.name > b.name ? 1 : a.zone < b.zone ? -1 : 1,
+  );
   return (
     <>
       <button type="button" className="btn btn-xs btn-ghost -mt-1 mb-1" onClick={() => setByPod(!isByPod)}>

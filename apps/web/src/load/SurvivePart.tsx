@@ -24,7 +24,14 @@ export function SurvivePart({ target: { groups, zones, nodes, via, mostMembers }
         <TableHead labels={['Workload', 'Concurrent', 'Replicas', 'Needed', 'With a zone lost']} rightFrom={1} />
         <tbody>
           {groups.map(({ name, share, serviceMs, concurrency, replicas }) => {
-            const { asked, needed, neededWithoutZone } = capacityFor(perSecond * share, serviceMs, concurrency, replicas, zones.length, MOST_USE); // prettier-ignore
+            const { asked, needed, neededWithoutZone } = capacityFor(
+              perSecond * share,
+              serviceMs,
+              concurrency,
+              replicas,
+              zones.length,
+              MOST_USE,
+            );
             const isShort = replicas < (neededWithoutZone ?? needed);
             return (
               <tr key={name} className="rule-b">

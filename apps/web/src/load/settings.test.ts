@@ -25,7 +25,9 @@ test('the address holds what differs from the usual alone, and reads back', () =
 test('a lost zone, one pod, and pods that come later are events of the scenario', () => {
   const usual = readLoad('');
   expect(scenarioOf(usual, target)).toMatchObject({ events: [], startWith: 6, members: { length: 6 } });
-  expect(scenarioOf({ ...usual, lost: 'b', lostAt: '100' }, target).events).toEqual([{ at: 100, kind: 'lose', what: 'zone', name: 'b' }]); // prettier-ignore
+  expect(scenarioOf({ ...usual, lost: 'b', lostAt: '100' }, target).events).toEqual([
+    { at: 100, kind: 'lose', what: 'zone', name: 'b' },
+  ]);
   expect(scenarioOf({ ...usual, lost: ONE_POD }, target).events).toMatchObject([{ what: 'member', name: 'web/a 1' }]);
   const later = scenarioOf({ ...usual, startWith: '50', allAt: '60' }, target);
   expect([later.startWith, later.events]).toEqual([3, [{ at: 60, kind: 'scale', members: 6 }]]);
@@ -45,7 +47,9 @@ test('a lost zone, one pod, and pods that come later are events of the scenario'
 });
 
 test('a recorded series is read with any marks between', () => {
-  expect(scenarioOf({ ...readLoad(''), kind: 'series', series: '10, 20;30\n40' }, target).arrivals.series).toEqual([10, 20, 30, 40]); // prettier-ignore
+  expect(scenarioOf({ ...readLoad(''), kind: 'series', series: '10, 20;30\n40' }, target).arrivals.series).toEqual([
+    10, 20, 30, 40,
+  ]);
 });
 
 test('an empty time-out is none', () => {

@@ -64,11 +64,30 @@ export function writeLoad(settings: LoadSettings): string {
 /** The scenario that settings make of what a load falls on. */
 export function scenarioOf(settings: LoadSettings, target: ShownTarget & { readonly ok: true }): Scenario {
   const clusters = Object.keys(target.clusters);
-  const members = membersOf(target.groups, clusters.length > 1 ? (cluster) => target.clusters[cluster] ?? [] : target.zones); // prettier-ignore
+  const members = membersOf(
+    target.groups,
+    clusters.length > 1 ? (cluster) => target.clusters[cluster] ?? [] : target.zones,
+  );
   const first = Math.round((members.length * Number(settings.startWith)) / 100);
   const events: LoadEvent[] = [
-    ...(settings.lost === '' ? [] : [{ at: Number(settings.lostAt), kind: 'lose' as const, what: settings.lost === ONE_POD ? ('member' as const) : clusters.length > 1 && clusters.includes(settings.lost) ? ('cluster' as const) : ('zone' as const), name: settings.lost === ONE_POD ? (members[0]?.name ?? '') : settings.lost }]), // prettier-ignore
-    ...(first >= members.length ? [] : [{ at: Number(settings.allAt), kind: 'scale' as const, members: members.length }]), // prettier-ignore
+    ...(settings.lost === ''
+      ? []
+      : [
+          {
+            at: Number(settings.lostAt),
+            kind: 'lose' as const,
+            what:
+              settings.lost === ONE_POD
+                ? ('member' as const)
+                : clusters.length > 1 && clusters.includes(settings.lost)
+                  ? ('cluster' as const)
+                  : ('zone' as const),
+            name: settings.lost === ONE_POD ? (members[0]?.name ?? '') : settings.lost,
+          },
+        ]),
+    ...(first >= members.length
+      ? []
+      : [{ at: Number(settings.allAt), kind: 'scale' as const, members: members.length }]),
   ];
   // Those that run at first are spread over workloads and zones like all.
   const spread = first >= members.length ? members : shuffled(members);
@@ -79,7 +98,10 @@ export function scenarioOf(settings: LoadSettings, target: ShownTarget & { reado
       kind: settings.kind,
       perSecond: Number(settings.rate),
       toPerSecond: Number(settings.toRate),
-      series: settings.series.split(/[\s,;]+/).filter((each) => each !== '').map(Number), // prettier-ignore
+      series: settings.series
+        .split(/[\s,;]+/)
+        .filter((each) => each !== '')
+        .map(Number),
     },
     clients: Number(settings.clients),
     method: settings.method,

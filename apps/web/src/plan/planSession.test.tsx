@@ -306,7 +306,10 @@ test('a change is taken back by its inverse, against the revision that it made, 
 
 test('undo and redo in any order and haste, over any line, take back what was done last and nothing else', async () => {
   const commands = fc.array(
-    fc.record({ what: fc.constantFrom('edit', 'edit', 'undo', 'redo', 'undo', 'redo'), wait: fc.integer({ min: 0, max: 4 }) }), // prettier-ignore
+    fc.record({
+      what: fc.constantFrom('edit', 'edit', 'undo', 'redo', 'undo', 'redo'),
+      wait: fc.integer({ min: 0, max: 4 }),
+    }),
     { minLength: 3, maxLength: 14 },
   );
   let undone = 0;
@@ -364,7 +367,16 @@ test('a history that another order left behind does not stop undo, and no row of
   await session.takeBack(change(2));
   await session.takeBack(change(5));
   await session.takeBack(change(7));
-  expect(session.snapshot().history.map(({ label }) => label)).toEqual(['Redo: 3', 'Undo: 3', 'Undo: 2', 'Redo: 3', 'Undo: 3', '3', '2', '1']); // prettier-ignore
+  expect(session.snapshot().history.map(({ label }) => label)).toEqual([
+    'Redo: 3',
+    'Undo: 3',
+    'Undo: 2',
+    'Redo: 3',
+    'Undo: 3',
+    '3',
+    '2',
+    '1',
+  ]);
   expect(await session.undo()).toMatchObject({ label: '3', outcome: { kind: 'stored' } });
   expect(await session.undo()).toMatchObject({ label: '1', outcome: { kind: 'stored' } });
   expect(await session.undo()).toBeUndefined();

@@ -57,6 +57,8 @@ export function undoState(history: readonly ChangeSummary[], clientId: string): 
   const heads = [...own.values()].sort((a, b) => a.head.revision - b.head.revision);
   return {
     undo: heads.filter(({ isStanding }) => isStanding).at(-1)?.head,
-    redo: heads.filter((each) => !each.isStanding && each.head.clientId === clientId && each.head.revision > lastEdit).at(-1)?.head, // prettier-ignore
+    redo: heads
+      .filter((each) => !each.isStanding && each.head.clientId === clientId && each.head.revision > lastEdit)
+      .at(-1)?.head,
   };
 }

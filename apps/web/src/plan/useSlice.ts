@@ -12,7 +12,25 @@ export interface Answer<T> {
 }
 
 /** What is answered with all that is planned standing when that is asked for. What makes changes is always asked of the plan as it stands. */
-const answersMade: ReadonlySet<SliceName> = new Set<SliceName>(['trace', 'expectations', 'routeTable', 'restingOn', 'uses', 'faults', 'drill', 'siteMap', 'vantages', 'keptRecords', 'doors', 'reach', 'diagram', 'findings', 'findingCounts', 'waysOut', 'matters']); // prettier-ignore
+const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
+  'trace',
+  'expectations',
+  'routeTable',
+  'restingOn',
+  'uses',
+  'faults',
+  'drill',
+  'siteMap',
+  'vantages',
+  'keptRecords',
+  'doors',
+  'reach',
+  'diagram',
+  'findings',
+  'findingCounts',
+  'waysOut',
+  'matters',
+]);
 
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */
 export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S>): Answer<SliceAnswer<S>> {

@@ -47,7 +47,13 @@ export function PlansPage() {
     if (file === undefined) return;
     if (file.size > MAX_FILE_BYTES)
       setProblems([`${file.name} has ${Math.ceil(file.size / 1_000_000)} MB; a plan file may have 16 MB.`]);
-    else await attempt(() => create(async () => api.importFile(await file.text()), (id) => `/plans/${id}`)); // prettier-ignore
+    else
+      await attempt(() =>
+        create(
+          async () => api.importFile(await file.text()),
+          (id) => `/plans/${id}`,
+        ),
+      );
   };
   return (
     <>
@@ -146,7 +152,12 @@ export function PlansPage() {
           onClose={() => setStarting(false)}
           onStart={async (wanted) => {
             const text = writePlanFile(planOf(wanted), 'json');
-            const wrong = await problemsOf(() => create(() => api.importFile(text), (id) => openingOf(id, wanted.from))); // prettier-ignore
+            const wrong = await problemsOf(() =>
+              create(
+                () => api.importFile(text),
+                (id) => openingOf(id, wanted.from),
+              ),
+            );
             return wrong.join(' ');
           }}
         />

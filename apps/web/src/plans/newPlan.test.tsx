@@ -70,12 +70,19 @@ describe('the dialog', () => {
     await user.type(screen.getByLabelText('First site'), 'Quay');
     await user.click(create());
     await waitFor(() => expect(onStart).toHaveBeenCalled());
-    expect(onStart.mock.calls[0]?.[0]).toEqual({ name: 'Harbour group', from: 'starter', starter: 'lan', site: 'Quay', network: 'main' }); // prettier-ignore
+    expect(onStart.mock.calls[0]?.[0]).toEqual({
+      name: 'Harbour group',
+      from: 'starter',
+      starter: 'lan',
+      site: 'Quay',
+      network: 'main',
+    });
   });
 
   test('only what a choice needs is asked', async () => {
     const { user } = setUp();
-    for (const { label } of Object.values(starters)) expect(screen.getByRole('radio', { name: new RegExp(`^${label}`) })).toBeTruthy(); // prettier-ignore
+    for (const { label } of Object.values(starters))
+      expect(screen.getByRole('radio', { name: new RegExp(`^${label}`) })).toBeTruthy();
     await user.click(screen.getByRole('radio', { name: /^Spreadsheet/ }));
     expect(screen.queryByLabelText('First site')).toBeNull();
     expect(screen.getByRole('radio', { name: /^Zonal subnets/ })).toBeTruthy();
@@ -99,12 +106,16 @@ test('a plan is removed only after it was confirmed, and a file of it is offered
   const plan = { id: 'p1', name: 'Old quay', revision: 1234, changedAt: '2026-11-25T10:00:00.000Z' };
   render(<RemovePlanDialog plan={plan} onClose={() => undefined} onRemove={onRemove} />);
   const remove = screen.getByRole('button', { name: 'Remove the plan' });
-  expect(screen.getByRole('dialog').textContent).toContain('1,234 revisions and its named versions are kept for 30 days');
-  expect(screen.getByRole('link', { name: /Save a plan file first/ }).getAttribute('href')).toBe('/api/plans/p1/export/plan.json');
+  expect(screen.getByRole('dialog').textContent).toContain(
+    '1,234 revisions and its named versions are kept for 30 days',
+  );
+  expect(screen.getByRole('link', { name: /Save a plan file first/ }).getAttribute('href')).toBe(
+    '/api/plans/p1/export/plan.json',
+  );
   await user.click(remove);
   expect(onRemove).toHaveBeenCalledTimes(1);
   expect((await screen.findByRole('alert')).textContent).toContain('There is no plan');
-}); // prettier-ignore
+});
 
 test('every starter is offered by its own name', () => {
   const labels = (Object.keys(starters) as StarterName[]).map((name) => starters[name].label);

@@ -24,7 +24,9 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
       {broken.length > 0 && (
         <Part
           title="Worst first"
-          aside={more > 0 ? <Link to={path('findings')} className="link">{`${more} more in the findings`}</Link> : undefined}
+          aside={
+            more > 0 ? <Link to={path('findings')} className="link">{`${more} more in the findings`}</Link> : undefined
+          }
         >
           {broken.map((finding) => (
             <FindingItem key={finding.key} finding={finding} isBrief />
@@ -42,7 +44,10 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
                     {action}
                   </button>
                 ) : (
-                  <Link className="btn btn-xs btn-outline" to={path(`${elsewhere}?${new URLSearchParams(search).toString()}`)}>
+                  <Link
+                    className="btn btn-xs btn-outline"
+                    to={path(`${elsewhere}?${new URLSearchParams(search).toString()}`)}
+                  >
                     {action}
                   </Link>
                 )}
@@ -61,7 +66,8 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
                   className="link flex items-center gap-1.5 py-0.5 text-left"
                   onClick={() => set({ from, to, side: 'question' })}
                 >
-                  {from} <ArrowRight size={13} aria-hidden className="shrink-0" /> <span className="sr-only">to</span> <span className="break-all">{to}</span>
+                  {from} <ArrowRight size={13} aria-hidden className="shrink-0" /> <span className="sr-only">to</span>{' '}
+                  <span className="break-all">{to}</span>
                 </button>
               </li>
             ))}
@@ -70,7 +76,7 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
       )}
     </>
   );
-} // prettier-ignore
+}
 
 /** The state in one sentence; what is not there to be judged is never told as whole. */
 function State({ matters: { errors, warnings, missing, isEmpty } }: { readonly matters: Matters }) {

@@ -75,7 +75,9 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
         className={`input input-sm min-w-0 ${part === 'from' ? 'flex-1' : typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}`}
         value={typed[part]}
         spellCheck={false}
-        placeholder={part === 'from' ? `pod of ${plan.clusters[0]?.name ?? 'a cluster'}` : 'a place tcp 443, a URL, a name'}
+        placeholder={
+          part === 'from' ? `pod of ${plan.clusters[0]?.name ?? 'a cluster'}` : 'a place tcp 443, a URL, a name'
+        }
         title={explained[part]}
         onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
       />

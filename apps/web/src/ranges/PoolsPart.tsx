@@ -88,7 +88,13 @@ function PoolSheet({ rows, chosen, onChoose, onAdd }: PoolSheetProps) {
       idOf={(row) => row.pool.id}
       selectedId={chosen}
       onSelect={(row) => onChoose(row.pool.id)}
-      removal={(gone) => removalOfAll(plan, 'pools', gone.map(({ pool }) => pool.id))} // prettier-ignore
+      removal={(gone) =>
+        removalOfAll(
+          plan,
+          'pools',
+          gone.map(({ pool }) => pool.id),
+        )
+      }
       maxHeight="11rem"
       empty={
         <Empty

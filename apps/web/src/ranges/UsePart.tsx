@@ -20,7 +20,14 @@ const columns: readonly SheetColumn<UtilisationRow>[] = [
       </>
     ),
   },
-  { id: 'addresses', label: 'Addresses', width: '6.2rem', align: 'right', value: (row) => row.addresses, render: (row) => row.addresses.toLocaleString('en-US') }, // prettier-ignore
+  {
+    id: 'addresses',
+    label: 'Addresses',
+    width: '6.2rem',
+    align: 'right',
+    value: (row) => row.addresses,
+    render: (row) => row.addresses.toLocaleString('en-US'),
+  },
   {
     id: 'now',
     label: 'Today',

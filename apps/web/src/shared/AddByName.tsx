@@ -17,7 +17,11 @@ export function AddByName({ label, what, options, onAdd }: AddByNameProps) {
     const wanted = typed.trim().toLowerCase();
     const found = options.find(({ name }) => name.toLowerCase() === wanted);
     if (found === undefined) {
-      setProblem(wanted === '' ? `Enter the name of a ${what}.` : `No ${what} left to add is called “${typed.trim()}”. Enter one of the list${options[0] === undefined ? '' : `, such as ${options[0].name}`}.`); // prettier-ignore
+      setProblem(
+        wanted === ''
+          ? `Enter the name of a ${what}.`
+          : `No ${what} left to add is called “${typed.trim()}”. Enter one of the list${options[0] === undefined ? '' : `, such as ${options[0].name}`}.`,
+      );
       return;
     }
     setProblem('');

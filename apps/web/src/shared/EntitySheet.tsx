@@ -145,7 +145,13 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
         selectedId={selectedId}
         onSelect={(row) => onSelect?.(row.id)}
         {...(onOpen === undefined ? {} : { onOpen: (row: Row) => onOpen(row.id) })}
-        removal={(gone) => removalOfAll(plan, kind, gone.map(({ id }) => id))} // prettier-ignore
+        removal={(gone) =>
+          removalOfAll(
+            plan,
+            kind,
+            gone.map(({ id }) => id),
+          )
+        }
         groupOf={
           groupRule === undefined
             ? undefined

@@ -16,7 +16,10 @@ interface ImportColumnsProps {
 export function ImportColumns({ preview, chosen, onChoose }: ImportColumnsProps) {
   const isAsked = preview.columns.some(({ heading, field }) => field === undefined || Object.hasOwn(chosen, heading));
   if (!isAsked) return null;
-  const options = [...shownRules(preview.kind).map(([name, { label }]) => [name, label] as const), ...rangeColumnsOf(preview.kind)]; // prettier-ignore
+  const options = [
+    ...shownRules(preview.kind).map(([name, { label }]) => [name, label] as const),
+    ...rangeColumnsOf(preview.kind),
+  ];
   return (
     <fieldset className="border-base-300 mb-3 border px-3 py-2">
       <legend className="px-1 font-medium">What the columns are</legend>

@@ -54,8 +54,20 @@ export function LineChart({ title, about, lines, first = 0, last, most, legend =
         maintainAspectRatio: false,
         plugins: { legend: { position: legend, align: 'start', labels: { ...ticks, boxWidth: 20, boxHeight: 1 } } },
         scales: {
-          x: { type: 'linear', min: first, max: last, grid, ticks: { ...ticks, maxTicksLimit: 8, callback: (value) => sayTime(Number(value)) } }, // prettier-ignore
-          y: { type: 'linear', min: 0, ...(most === undefined ? {} : { max: most }), grid, ticks: { ...ticks, maxTicksLimit: 5 } }, // prettier-ignore
+          x: {
+            type: 'linear',
+            min: first,
+            max: last,
+            grid,
+            ticks: { ...ticks, maxTicksLimit: 8, callback: (value) => sayTime(Number(value)) },
+          },
+          y: {
+            type: 'linear',
+            min: 0,
+            ...(most === undefined ? {} : { max: most }),
+            grid,
+            ticks: { ...ticks, maxTicksLimit: 5 },
+          },
         },
       },
     });

@@ -33,7 +33,10 @@ export function MissingReferences({
   const said = (['sites', 'networks'] as const).flatMap((kind) => {
     const all = of(kind);
     if (all.length === 0) return [];
-    const names = all.slice(0, NAMED).map(({ name }) => name).join(', '); // prettier-ignore
+    const names = all
+      .slice(0, NAMED)
+      .map(({ name }) => name)
+      .join(', ');
     return [
       `${all.length} ${kindNames[kind]}${all.length === 1 ? '' : 's'} (${names}${all.length > NAMED ? ' and others' : ''})`,
     ];

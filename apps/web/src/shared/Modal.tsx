@@ -38,7 +38,8 @@ export function Modal({ title, description, onClose, children, isWide = false }:
   const end = (event: Event) => {
     event.preventDefault();
     // What opened it may be gone, such as the row that was removed.
-    const back = opener instanceof HTMLElement && opener.isConnected ? opener : document.querySelector<HTMLElement>('main'); // prettier-ignore
+    const back =
+      opener instanceof HTMLElement && opener.isConnected ? opener : document.querySelector<HTMLElement>('main');
     back?.focus();
   };
   return (

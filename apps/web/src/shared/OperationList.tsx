@@ -31,10 +31,15 @@ export function OperationList({
       return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
     const kind = kindNames[operation.kind];
     if (operation.op === 'add')
-      return { title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`, about: kindRules(operation.kind).about(operation.entity, plan), fields: [] }; // prettier-ignore
+      return {
+        title: `Add ${kind} ${kindRules(operation.kind).label(operation.entity, plan)}`,
+        about: kindRules(operation.kind).about(operation.entity, plan),
+        fields: [],
+      };
     const stands = byId<Entity>(present[operation.kind], operation.id);
     const entity = stands ?? byId<Entity>(plan[operation.kind], operation.id);
-    const name = entity === undefined ? '' : kindRules(operation.kind).label(entity, stands === undefined ? plan : present); // prettier-ignore
+    const name =
+      entity === undefined ? '' : kindRules(operation.kind).label(entity, stands === undefined ? plan : present);
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
       : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };

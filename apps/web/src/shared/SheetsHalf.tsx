@@ -33,7 +33,17 @@ interface SheetsHalfProps<K extends Kind> {
 const PICTURE = 'picture';
 
 /** The deciding half of a stop: its picture, and its sheets as tabs under their heads. The address holds which one and the marked row. */
-export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet, resets, marksFirst = false, above, below }: SheetsHalfProps<K>) {
+export function SheetsHalf<K extends Kind>({
+  title,
+  heads,
+  picture,
+  kind,
+  sheet,
+  resets,
+  marksFirst = false,
+  above,
+  below,
+}: SheetsHalfProps<K>) {
   const [, set] = useSearchState();
   const { plan } = usePlan();
   const choose = (show: string) => set({ show, filter: '', group: '', cols: '', row: '', ...resets });
@@ -46,7 +56,11 @@ export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet,
         label="What is shown"
         tabs={[
           { id: PICTURE, label: picture.label },
-          ...heads.map(({ label, kinds }) => ({ id: kinds[0] as string, label, count: kinds.reduce((sum, each) => sum + rowsOf(each), 0) })),
+          ...heads.map(({ label, kinds }) => ({
+            id: kinds[0] as string,
+            label,
+            count: kinds.reduce((sum, each) => sum + rowsOf(each), 0),
+          })),
         ]}
         chosen={head?.kinds[0] ?? PICTURE}
         onChoose={(id) => choose(id === PICTURE ? '' : id)}
@@ -74,7 +88,7 @@ export function SheetsHalf<K extends Kind>({ title, heads, picture, kind, sheet,
       </Tabs>
     </>
   );
-} // prettier-ignore
+}
 
 /** Each kind under a head of its own. */
 export function headsOf<K extends Kind>(kinds: readonly K[]): readonly Head<K>[] {

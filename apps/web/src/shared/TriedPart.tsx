@@ -19,10 +19,10 @@ export function TriedPart({ operations, proposing }: TriedPartProps) {
   if (operations.length > MOST_TRIED)
     return (
       <p className="quiet mt-2">
-        {operations.length.toLocaleString('en-US')} rows are not tried beforehand; up to {MOST_TRIED.toLocaleString('en-US')} are. See
-        Findings after it is applied.
+        {operations.length.toLocaleString('en-US')} rows are not tried beforehand; up to{' '}
+        {MOST_TRIED.toLocaleString('en-US')} are. See Findings after it is applied.
       </p>
-    ); // prettier-ignore
+    );
   return <Outcome operations={operations} proposing={proposing} />;
 }
 

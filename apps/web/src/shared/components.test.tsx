@@ -220,8 +220,9 @@ test('a part that fails says so in its place, the rest goes on, and another addr
   function Asking() {
     const { data } = useQuery({
       queryKey: ['x'],
-      queryFn: () => (isBroken ? Promise.reject(new RangeError('Maximum call stack size exceeded')) : Promise.resolve('there')),
-    }); // prettier-ignore
+      queryFn: () =>
+        isBroken ? Promise.reject(new RangeError('Maximum call stack size exceeded')) : Promise.resolve('there'),
+    });
     return <p>{data ?? 'waits'}</p>;
   }
   function Page() {

@@ -16,7 +16,9 @@ function file(name: string, bytes: Uint8Array, size = bytes.length) {
     name,
     size,
     arrayBuffer(this: object | undefined) {
-      return this === undefined ? Promise.reject(new TypeError('Illegal invocation')) : Promise.resolve(bytes.slice().buffer); // prettier-ignore
+      return this === undefined
+        ? Promise.reject(new TypeError('Illegal invocation'))
+        : Promise.resolve(bytes.slice().buffer);
     },
   };
 }

@@ -28,7 +28,8 @@ export async function textOfFile(file: Pick<File, 'name' | 'size' | 'arrayBuffer
 /** The first sheet of a workbook that holds rows, as CSV. */
 async function textOfWorkbook(file: Pick<File, 'name' | 'arrayBuffer'>): Promise<FileText> {
   const { name } = file;
-  if (/\.xls$/i.test(name)) return { refused: `${name} is in the format of before 2007. Save it as .xlsx or CSV and choose it again.` }; // prettier-ignore
+  if (/\.xls$/i.test(name))
+    return { refused: `${name} is in the format of before 2007. Save it as .xlsx or CSV and choose it again.` };
   try {
     const { default: readSheets } = await import('read-excel-file/universal');
     const sheets = await readSheets(await file.arrayBuffer());

@@ -43,9 +43,15 @@ describe('what a paste is', () => {
   });
 
   test('what has no place is refused with the reason', () => {
-    expect(readPasted('1\t2\t3\t4', { columns, rows, column: 2 })).toMatchObject({ kind: 'refused', reason: expect.stringContaining('only 2 are there') as string });
-    expect(readPasted('1\toverlay', { columns, rows, column: 2 })).toMatchObject({ kind: 'refused', reason: 'Pod network cannot be edited in the sheet.' });
-  }); // prettier-ignore
+    expect(readPasted('1\t2\t3\t4', { columns, rows, column: 2 })).toMatchObject({
+      kind: 'refused',
+      reason: expect.stringContaining('only 2 are there') as string,
+    });
+    expect(readPasted('1\toverlay', { columns, rows, column: 2 })).toMatchObject({
+      kind: 'refused',
+      reason: 'Pod network cannot be edited in the sheet.',
+    });
+  });
 });
 
 describe('cells', () => {

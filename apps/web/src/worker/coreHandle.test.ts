@@ -24,7 +24,14 @@ function handle() {
       },
       never: () => new Promise(() => undefined),
     };
-    expose({ ask: (name: string) => answers[name]?.(), load: (plan: unknown) => void worker.loaded.push(plan), open: () => 3 }, channel.port2); // prettier-ignore
+    expose(
+      {
+        ask: (name: string) => answers[name]?.(),
+        load: (plan: unknown) => void worker.loaded.push(plan),
+        open: () => 3,
+      },
+      channel.port2,
+    );
     channel.port2.start();
     channel.port1.start();
     return {

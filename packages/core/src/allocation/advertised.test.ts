@@ -45,8 +45,12 @@ test('another pool is taken, and when there is none the refusal says what is kep
 
 test('clusters of the network that advertises it stand in it, but their services do not', () => {
   const ranges = placed(
-    world(['10.150.0.0/16'], [pool('home', '10.150.0.0/16'), pool('services', '100.96.0.0/16', { isShared: true, purposes: ['service'] })], premises),
-  ); // prettier-ignore
+    world(
+      ['10.150.0.0/16'],
+      [pool('home', '10.150.0.0/16'), pool('services', '100.96.0.0/16', { isShared: true, purposes: ['service'] })],
+      premises,
+    ),
+  );
   expect(ranges.map(({ purpose, poolName }) => [purpose, poolName])).toEqual([
     ['node', 'home'],
     ['pod', 'home'],
@@ -58,7 +62,12 @@ describe('a summary around the pools', () => {
   const wide = ['10.0.0.0/8'];
 
   test('leaves destinations in them, which win by their longer prefix', () => {
-    const ranges = placed(world(wide, [pool('inner', '10.64.0.0/16'), pool('services', '100.96.0.0/16', { purposes: ['service'], isShared: true })])); // prettier-ignore
+    const ranges = placed(
+      world(wide, [
+        pool('inner', '10.64.0.0/16'),
+        pool('services', '100.96.0.0/16', { purposes: ['service'], isShared: true }),
+      ]),
+    );
     expect(ranges.filter(({ poolName }) => poolName === 'inner').map(({ purpose }) => purpose)).toEqual([
       'node',
       'pod',
@@ -78,10 +87,10 @@ describe('a summary around the pools', () => {
 });
 
 test('after a proposal nothing is shadowed and nothing conflicts', () => {
-  const plan = world(['10.150.0.0/16', '100.100.0.0/16'], [
-    pool('wide', '10.144.0.0/12'),
-    pool('services', '100.96.0.0/12', { isShared: true, purposes: ['service'] }),
-  ]); // prettier-ignore
+  const plan = world(
+    ['10.150.0.0/16', '100.100.0.0/16'],
+    [pool('wide', '10.144.0.0/12'), pool('services', '100.96.0.0/12', { isShared: true, purposes: ['service'] })],
+  );
   const evaluation = evaluate(applied(plan, propose(plan).operations));
   expect(evaluation.verdicts()).toEqual([]);
   expect(evaluation.findings().filter(({ code }) => code === 'overlap.hidden')).toEqual([]);

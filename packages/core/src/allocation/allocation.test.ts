@@ -302,9 +302,11 @@ describe('networks with address blocks', () => {
     const [refusal] = refusals;
     expect(refusal).toMatchObject({ purpose: 'node', length: 24 });
     expect(refusal?.reason).toContain('the largest free block is 10.7.0.128/25 in n1 block 10.7.0.0/24');
-    const offered = /^Add the address block (10\.7\.\d+\.0\/24) in wide, which is free, to n1/.exec(refusal?.mend ?? '')?.[1] ?? ''; // prettier-ignore
+    const offered =
+      /^Add the address block (10\.7\.\d+\.0\/24) in wide, which is free, to n1/.exec(refusal?.mend ?? '')?.[1] ?? '';
     // It is free beside what the same proposal gives, and with it the refusal is gone.
-    for (const { after } of ranges) expect([after, overlaps(rangeOf({ prefix: after }), rangeOf({ prefix: offered }))]).toEqual([after, false]); // prettier-ignore
+    for (const { after } of ranges)
+      expect([after, overlaps(rangeOf({ prefix: after }), rangeOf({ prefix: offered }))]).toEqual([after, false]);
     const block = { id: testId('blocks', 9), networkId: testId('networks', 1), prefix: offered };
     expect(propose(applied(crowded, [...operations, ...add('blocks', block)])).refusals).toEqual([]);
   });
@@ -322,17 +324,27 @@ describe('room to grow', () => {
   test('sized for now, subnets start at the block they need at the horizon, and the rest is left free', () => {
     const plan = applied(empty, propose(empty, { sizeFor: 'now' }).operations);
     expect(nodeRanges(plan).sort()).toEqual(['10.0.0.0/28', '10.0.1.0/28']);
-    expect(growthRooms(plan).map(({ grown }) => formatPrefix(grown)).sort()).toEqual(['10.0.0.0/24', '10.0.1.0/24']);
+    expect(
+      growthRooms(plan)
+        .map(({ grown }) => formatPrefix(grown))
+        .sort(),
+    ).toEqual(['10.0.0.0/24', '10.0.1.0/24']);
     // A third cluster of the same size keeps out of the room; only a fourth and fifth have to use it.
-    const more = [0, 1, 2].map((i) => addOperation('clusters', { id: testId('clusters', 10 + i), ...cluster(`m${i}`, { nodesHorizon: 200 }) }));
+    const more = [0, 1, 2].map((i) =>
+      addOperation('clusters', { id: testId('clusters', 10 + i), ...cluster(`m${i}`, { nodesHorizon: 200 }) }),
+    );
     const [third, fourth, fifth] = more as [Operation, Operation, Operation];
     const two = applied(plan, propose(applied(plan, [third, fourth]), {}).operations.length > 0 ? [third, fourth] : []);
     const placed = applied(two, propose(two).operations);
-    expect(nodeRanges(placed).filter((text) => text.endsWith('/24')).sort()).toEqual(['10.0.2.0/24', '10.0.3.0/24']);
+    expect(
+      nodeRanges(placed)
+        .filter((text) => text.endsWith('/24'))
+        .sort(),
+    ).toEqual(['10.0.2.0/24', '10.0.3.0/24']);
     const crowded = applied(placed, [fifth, setOperation('clusters', testId('clusters', 12), { nodesHorizon: 60 })]);
     expect(propose(crowded).refusals).toEqual([]);
     expect(propose(crowded).ranges.find(({ purpose }) => purpose === 'node')?.after).toMatch(/^10\.0\.[01]\./);
-  }); // prettier-ignore
+  });
 
   test('a range grows in place where nothing is in the way, and says what is otherwise', () => {
     const plan = applied(empty, propose(empty, { sizeFor: 'now' }).operations);

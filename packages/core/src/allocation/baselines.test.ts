@@ -95,7 +95,10 @@ function groupOf(plan: Plan, range: Plan['allocations'][number]): string {
 function byBaseline(wanted: readonly { group: string; length: number }[], random: (() => number) | undefined): Taken[] {
   const taken: Taken[] = [];
   for (const { group, length } of wanted) {
-    const free = subtract(whole, taken.map(({ range }) => range)).filter((block) => block.length <= length); // prettier-ignore
+    const free = subtract(
+      whole,
+      taken.map(({ range }) => range),
+    ).filter((block) => block.length <= length);
     const block = free[random === undefined ? 0 : Math.floor(random() * free.length)];
     if (block === undefined) throw new Error('the baseline found no place');
     const places = 2 ** (length - block.length);
@@ -112,20 +115,26 @@ function routes(taken: readonly Taken[]): number {
 }
 
 function largestFree(taken: readonly Taken[]): bigint {
-  const free = subtract(whole, taken.map(({ range }) => range)); // prettier-ignore
+  const free = subtract(
+    whole,
+    taken.map(({ range }) => range),
+  );
   return free.map(prefixSize).reduce((most, size) => (size > most ? size : most), 0n);
 }
 
-test.each([1, 2, 3, 4, 5])('fewer routes than first fit and random fit, and no smaller largest free block: seed %d', (seed) => {
-  const { taken, wanted } = byProposal(seed);
-  taken.forEach(({ range }, i) => {
-    expect(contains(whole, range)).toBe(true);
-    expect(taken.slice(i + 1).some((other) => overlaps(range, other.range))).toBe(false);
-  });
-  const first = byBaseline(wanted, undefined);
-  const random = byBaseline(wanted, seeded(seed + 100));
-  expect(routes(taken)).toBeLessThan(routes(first));
-  expect(routes(taken)).toBeLessThan(routes(random));
-  expect(largestFree(taken)).toBeGreaterThanOrEqual(largestFree(random));
-  expect(largestFree(taken)).toBeGreaterThanOrEqual(largestFree(first));
-}); // prettier-ignore
+test.each([1, 2, 3, 4, 5])(
+  'fewer routes than first fit and random fit, and no smaller largest free block: seed %d',
+  (seed) => {
+    const { taken, wanted } = byProposal(seed);
+    taken.forEach(({ range }, i) => {
+      expect(contains(whole, range)).toBe(true);
+      expect(taken.slice(i + 1).some((other) => overlaps(range, other.range))).toBe(false);
+    });
+    const first = byBaseline(wanted, undefined);
+    const random = byBaseline(wanted, seeded(seed + 100));
+    expect(routes(taken)).toBeLessThan(routes(first));
+    expect(routes(taken)).toBeLessThan(routes(random));
+    expect(largestFree(taken)).toBeGreaterThanOrEqual(largestFree(random));
+    expect(largestFree(taken)).toBeGreaterThanOrEqual(largestFree(first));
+  },
+);

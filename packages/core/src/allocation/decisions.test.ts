@@ -38,30 +38,45 @@ describe('quick start', () => {
       expect(gained.map(({ title }) => title)).toEqual([]);
       const made = after.clusters.find(({ name }) => name === 'refunds');
       const result = evaluate(after).clusters.find(({ cluster: each }) => each.id === made?.id);
-      expect(result?.figures.needs.every(({ isLargeEnough, ranges }) => isLargeEnough && ranges.length > 0)).toBeTruthy();
+      expect(
+        result?.figures.needs.every(({ isLargeEnough, ranges }) => isLargeEnough && ranges.length > 0),
+      ).toBeTruthy();
       const subnets = after.subnets.filter(({ networkId }) => networkId === made?.networkId);
       const block = after.blocks.find(({ networkId }) => networkId === made?.networkId);
       for (const subnet of subnets) expect(contains(rangeOf(block ?? subnet), rangeOf(subnet))).toBe(true);
-      expect(subnets.filter(({ purpose }) => purpose === 'node').every(({ isPublic, wayOut }) => !isPublic && wayOut === 'nat')).toBe(true);
+      expect(
+        subnets
+          .filter(({ purpose }) => purpose === 'node')
+          .every(({ isPublic, wayOut }) => !isPublic && wayOut === 'nat'),
+      ).toBe(true);
       expect(subnets.some(({ delegatedTo, isPublic }) => delegatedTo === 'nat' && isPublic)).toBe(true);
       expect(subnets.every(({ routeTableId }) => after.routeTables.some(({ id }) => id === routeTableId))).toBe(true);
       // Private tables lead to the NAT device, public ones to the internet, that of the endpoints nowhere.
-      const hops = after.routes.filter(({ routeTableId }) => subnets.some((each) => each.routeTableId === routeTableId));
-      expect(new Set(hops.map(({ prefix, nextHop }) => `${prefix} ${nextHop}`))).toEqual(new Set(['0.0.0.0/0 nat', '0.0.0.0/0 internet']));
+      const hops = after.routes.filter(({ routeTableId }) =>
+        subnets.some((each) => each.routeTableId === routeTableId),
+      );
+      expect(new Set(hops.map(({ prefix, nextHop }) => `${prefix} ${nextHop}`))).toEqual(
+        new Set(['0.0.0.0/0 nat', '0.0.0.0/0 internet']),
+      );
       expect(after.natDevices.filter(({ id }) => hops.some(({ natDeviceId }) => natDeviceId === id))).toHaveLength(1);
       expect(subnets.filter(({ purpose }) => purpose === 'entry').map(({ isPublic }) => isPublic)).toEqual(
         subnets.filter(({ purpose }) => purpose === 'entry').map(() => workload === 'public'),
       );
       expect(subnets.some(({ purpose }) => purpose === 'entry')).toBe(workload !== 'batch');
     }
-  }); // prettier-ignore
+  });
 
   test('zonal subnets stand in every zone of the site', () => {
     const start = quickStart(plan, { ...request, siteId: at('Halden north'), workload: 'public' });
     if (!start.ok) throw new Error(start.reason);
     const { subnets } = applied(plan, start.operations);
-    expect(subnets.filter(({ name }) => name.startsWith('refunds-nodes')).map(({ zone }) => zone).sort()).toEqual(['n1', 'n2', 'n3']);
-  }); // prettier-ignore
+    expect(
+      subnets
+        .filter(({ name }) => name.startsWith('refunds-nodes'))
+        .map(({ zone }) => zone)
+        .sort(),
+    ).toEqual(['n1', 'n2', 'n3']);
+  });
 
   test('native pods where the provider has none become an overlay, and it says so', () => {
     const start = quickStart(plan, { ...request, podMode: 'native', siteId: at('Orrery east'), workload: 'batch' });
@@ -81,7 +96,14 @@ describe('size plans', () => {
   const plan = demoPlan();
   const north = plan.sites.find(({ name }) => name === 'Halden north')?.id ?? '';
   const made = (size: (typeof sizePlans)[keyof typeof sizePlans]) => {
-    const start = quickStart(plan, { name: 'refunds', siteId: north, size, workload: 'internal', podMode: 'overlay', podsPerNode: 110 }); // prettier-ignore
+    const start = quickStart(plan, {
+      name: 'refunds',
+      siteId: north,
+      size,
+      workload: 'internal',
+      podMode: 'overlay',
+      podsPerNode: 110,
+    });
     if (!start.ok) throw new Error(start.reason);
     const after = applied(plan, start.operations);
     const own = after.clusters.find(({ name }) => name === 'refunds');
@@ -101,11 +123,19 @@ describe('size plans', () => {
   test.each(['medium', 'large'] as const)('%s is spread over three zones with three control nodes', (size) => {
     const { own, ranges } = made(sizePlans[size]);
     expect(own).toMatchObject({ controlNodes: 3, zoneCount: 3 });
-    expect(ranges.filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone).sort()).toEqual(['n1', 'n2', 'n3']); // prettier-ignore
+    expect(
+      ranges
+        .filter(({ purpose }) => purpose === 'node')
+        .map(({ zone }) => zone)
+        .sort(),
+    ).toEqual(['n1', 'n2', 'n3']);
   });
 
   test('no control nodes: the provider hosts the control plane', () =>
-    expect(sizeFields({ ...sizePlans.small, controlNodes: 0 })).toMatchObject({ controlPlane: 'hosted', controlNodes: 1 })); // prettier-ignore
+    expect(sizeFields({ ...sizePlans.small, controlNodes: 0 })).toMatchObject({
+      controlPlane: 'hosted',
+      controlNodes: 1,
+    }));
 });
 
 describe('renumbering', () => {
@@ -167,12 +197,15 @@ describe('inverse questions', () => {
         if (fit.purpose !== 'node') continue;
         const found = expectGood(parsePrefix(fit.prefix));
         expect(taken.some((range) => overlaps(range, found))).toBe(false);
-        const own = propose({ ...plan, allocations: plan.allocations.filter(({ clusterId }) => clusterId !== id) }, { clusterIds: [id] });
+        const own = propose(
+          { ...plan, allocations: plan.allocations.filter(({ clusterId }) => clusterId !== id) },
+          { clusterIds: [id] },
+        );
         expect(own.refusals.map(() => name)).toEqual([]);
       }
     }
     expect(largestFits(plan, 'none')).toBeUndefined();
-  }); // prettier-ignore
+  });
 
   test('a longer per-node prefix: half the pods, half the range (table of handbook 3)', () => {
     const plan = applied(ground(1), add('clusters', cluster('c', { nodesHorizon: 100 })));
@@ -202,7 +235,13 @@ describe('utilisation', () => {
         { clusterId: testId('clusters', 1), purpose: 'service', prefix: '10.2.0.0/24' },
       ),
     ]);
-    const rows = utilisation(plan).map((row) => [row.purpose, row.addresses, row.usedNow.value, row.usedHorizon.value, row.routes]);
+    const rows = utilisation(plan).map((row) => [
+      row.purpose,
+      row.addresses,
+      row.usedNow.value,
+      row.usedHorizon.value,
+      row.routes,
+    ]);
     // Nodes: 10 + 4 entry + 2 reserved and the gateway of 64; pods: 10 whole /24 of 8,192; services: 64 of 256.
     expect(rows).toEqual([
       ['node', 64, 26.6, 42.2, 1],
@@ -210,7 +249,7 @@ describe('utilisation', () => {
       ['service', 256, 25, 25, 0],
     ]);
     expect(utilisation(plan)[0]?.usedNow.explain().steps).toEqual(['17 ÷ 64 = 26.6 %']);
-  }); // prettier-ignore
+  });
 
   test('every range of every world is in one row', () => {
     fc.assert(

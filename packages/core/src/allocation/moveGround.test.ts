@@ -2,11 +2,11 @@ import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.j
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
-import type { Operation, Plan } from '../plan/index.js';
+import type { Kind, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { moveGround } from './index.js';
 
-const first = <K extends 'blocks' | 'subnets' | 'clusters' | 'allocations' | 'networks'>(kind: K) => testId(kind, 1);
+const first = (kind: Kind) => testId(kind, 1);
 
 /** A network with a block, a subnet, nodes and devices in it, and rows elsewhere that name its addresses. */
 function world(...more: readonly Operation[]): Plan {
@@ -14,17 +14,34 @@ function world(...more: readonly Operation[]): Plan {
   return applied(ground(2), [
     ...add('pools', pool('all', '10.0.0.0/8', { purposes: ['node', 'pod', 'service', 'entry'] })),
     ...add('blocks', { networkId: first('networks'), prefix: '10.0.0.0/24' }),
-    ...add('subnets', { ...place, name: 's', zone: '', purpose: 'node', prefix: '10.0.0.64/26', gateway: '10.0.0.126' }),
+    ...add('subnets', {
+      ...place,
+      name: 's',
+      zone: '',
+      purpose: 'node',
+      prefix: '10.0.0.64/26',
+      gateway: '10.0.0.126',
+    }),
     ...add('clusters', cluster('a', { podMode: 'overlay' })),
-    ...add('allocations', { clusterId: first('clusters'), purpose: 'node', prefix: '10.0.0.64/26' }, { clusterId: first('clusters'), purpose: 'pod', prefix: '10.64.0.0/18' }),
+    ...add(
+      'allocations',
+      { clusterId: first('clusters'), purpose: 'node', prefix: '10.0.0.64/26' },
+      { clusterId: first('clusters'), purpose: 'pod', prefix: '10.64.0.0/18' },
+    ),
     ...add('endpoints', { name: 'e', subnetId: first('subnets'), address: '10.0.0.100' }),
     ...add('runs', { clusterId: first('clusters'), name: 'control', first: '10.0.0.70', count: 5 }),
     ...add('filters', { name: 'f' }),
-    ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, peers: ['10.0.0.64/26', '10.0.0.0/16', '10.0.0.0/8', '10.0.1.0/24'], note: 'nodes of 10.0.0.64/26' }),
+    ...add('filterRules', {
+      filterId: testId('filters', 1),
+      direction: 'in',
+      position: 10,
+      peers: ['10.0.0.64/26', '10.0.0.0/16', '10.0.0.0/8', '10.0.1.0/24'],
+      note: 'nodes of 10.0.0.64/26',
+    }),
     ...add('zones', { name: 'z', apex: 'z.example' }),
     ...add('records', { zoneId: testId('zones', 1), name: 'gate', type: 'A', value: '10.0.0.100' }),
     ...more,
-  ]); // prettier-ignore
+  ]);
 }
 const move = (plan: Plan, to: string, kind: 'blocks' | 'subnets' = 'blocks') => moveGround(plan, kind, first(kind), to);
 
@@ -45,7 +62,9 @@ test('a block moves with its subnets, ranges, devices and whoever names them, ea
   });
   // A /16 around the old addresses does not hold the new ones; the /8 holds both.
   expect(keeps).toHaveLength(1);
-  expect(keeps[0]).toMatch(/^filter rule .* names 10\.0\.0\.0\/16, which holds the old addresses and not the new ones\.$/); // prettier-ignore
+  expect(keeps[0]).toMatch(
+    /^filter rule .* names 10\.0\.0\.0\/16, which holds the old addresses and not the new ones\.$/,
+  );
 });
 
 test('there and back is as it was', () => {
@@ -75,8 +94,18 @@ test('where another network uses the same addresses, rows of nobody in particula
 
 test.each<[string, readonly Operation[], string, string]>([
   ['a built cluster', [setOperation('clusters', first('clusters'), { isBuilt: true })], '10.7.3.0/24', 'move.built'],
-  ['a fixed range', [setOperation('allocations', first('allocations'), { isFixed: true })], '10.7.3.0/24', 'move.fixed'],
-  ['somebody else', add('inUse', { prefix: '10.0.0.0/28', owner: 'desks', networkId: first('networks') }), '10.7.3.0/24', 'move.others'],
+  [
+    'a fixed range',
+    [setOperation('allocations', first('allocations'), { isFixed: true })],
+    '10.7.3.0/24',
+    'move.fixed',
+  ],
+  [
+    'somebody else',
+    add('inUse', { prefix: '10.0.0.0/28', owner: 'desks', networkId: first('networks') }),
+    '10.7.3.0/24',
+    'move.others',
+  ],
   ['another size', [], '10.7.0.0/16', 'move.size'],
   ['another family', [], 'fd00::/24', 'move.size'],
   ['its own place', [], '10.0.0.0/24', 'move.same'],
@@ -85,7 +114,7 @@ test.each<[string, readonly Operation[], string, string]>([
   const answer = move(world(...more), to);
   expect(answer.ok).toBe(false);
   if (!answer.ok) expect(answer.problem.code).toBe(code);
-}); // prettier-ignore
+});
 
 test('without a target it goes where nothing is, and a conflict that it was in is over', () => {
   // Joined with a network that has the same block.
@@ -93,7 +122,10 @@ test('without a target it goes where nothing is, and a conflict that it was in i
     ...add('blocks', {}, { networkId: testId('networks', 2), prefix: '10.0.0.0/24' }).slice(1),
     ...add('links', { name: 'l', kind: 'peering', networkIds: [first('networks'), testId('networks', 2)] }),
   );
-  const conflicts = (of: Plan) => evaluate(of).findings().filter(({ code }) => code === 'overlap.conflict').length; // prettier-ignore
+  const conflicts = (of: Plan) =>
+    evaluate(of)
+      .findings()
+      .filter(({ code }) => code === 'overlap.conflict').length;
   expect(conflicts(plan)).toBeGreaterThan(0);
   expect(conflicts(applied(plan, expectGood(moveGround(plan, 'blocks', first('blocks'))).operations))).toBe(0);
 });

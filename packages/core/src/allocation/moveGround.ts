@@ -59,7 +59,7 @@ export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''
       if (owner === 'other') continue;
       const { fields, wider } = shift.fieldsOf(each, entity);
       if (Object.keys(fields).length === 0 && wider.length === 0) continue;
-      const label = `${kindNames[each]} ${kindRules(each).label(entity as never, plan)}`;
+      const label = `${kindNames[each]} ${kindRules(each).label(entity, plan)}`;
       if (owner === 'own' || isAlone) {
         if (Object.keys(fields).length > 0) operations.push(setOperation(each, entity.id, fields as never));
       } else if (Object.keys(fields).length > 0)
@@ -80,7 +80,12 @@ export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''
     const { networkId, clusterId, subnetId } = entity as { networkId?: string; clusterId?: string; subnetId?: string };
     const cluster = clusterId === undefined ? undefined : byId(whole.clusters, clusterId);
     const found = networkId ?? cluster?.networkId ?? byId(whole.subnets, subnetId ?? '')?.networkId;
-    if (of === 'allocations' && cluster !== undefined && isInternalRange(cluster, (entity as Plan['allocations'][number]).purpose)) return 'other'; // prettier-ignore
+    if (
+      of === 'allocations' &&
+      cluster !== undefined &&
+      isInternalRange(cluster, (entity as Plan['allocations'][number]).purpose)
+    )
+      return 'other';
     if (of === 'networks') return entity.id === row?.networkId ? 'own' : 'none';
     if (found === undefined) return 'none';
     return found === row?.networkId ? 'own' : 'other';
@@ -95,13 +100,23 @@ function whyStuck(plan: Plan, networkId: string, from: Prefix): Result<never> | 
     const own = rangeOf(range);
     if (!overlaps(own, from)) continue;
     const what = `the ${range.purpose} range ${range.prefix} of ${cluster.name}`;
-    if (!contains(from, own)) return bad('move.wider', `${what} reaches beyond it.`, 'Move the address block around both.'); // prettier-ignore
+    if (!contains(from, own))
+      return bad('move.wider', `${what} reaches beyond it.`, 'Move the address block around both.');
     if (range.isFixed) return bad('move.fixed', `${what} is fixed.`, 'Take the fixed mark off first if it may move.');
-    if (cluster.isBuilt) return bad('move.built', `${what} is in it, and the cluster is built.`, 'Plan its rebuild first, or leave the addresses where they are.'); // prettier-ignore
+    if (cluster.isBuilt)
+      return bad(
+        'move.built',
+        `${what} is in it, and the cluster is built.`,
+        'Plan its rebuild first, or leave the addresses where they are.',
+      );
   }
   const others = plan.inUse.find((range) => range.networkId === networkId && overlaps(rangeOf(range), from));
   if (others !== undefined)
-    return bad('move.others', `${others.prefix} of ${others.owner} is in it.`, 'Have it renumbered by whom it belongs to.'); // prettier-ignore
+    return bad(
+      'move.others',
+      `${others.prefix} of ${others.owner} is in it.`,
+      'Have it renumbered by whom it belongs to.',
+    );
   return undefined;
 }
 
@@ -123,7 +138,11 @@ function readTarget(text: string, from: Prefix): Result<Prefix> {
   if (!parsed.ok) return parsed;
   const { family, length } = parsed.value;
   if (family !== from.family || length !== from.length)
-    return bad('move.size', `${formatPrefix(parsed.value)} is not of its size.`, `Write ${from.family === 4 ? 'an IPv4' : 'an IPv6'} prefix with /${from.length}: each address keeps its place in it.`); // prettier-ignore
+    return bad(
+      'move.size',
+      `${formatPrefix(parsed.value)} is not of its size.`,
+      `Write ${from.family === 4 ? 'an IPv4' : 'an IPv6'} prefix with /${from.length}: each address keeps its place in it.`,
+    );
   if (overlaps(parsed.value, from)) return bad('move.same', 'It is there already.', 'Write another prefix.');
   return parsed;
 }
@@ -131,9 +150,19 @@ function readTarget(text: string, from: Prefix): Result<Prefix> {
 /** The first place that nothing in the plan touches: for a subnet in the blocks of its network, then in a pool, then in private space. */
 function freePlace(plan: Plan, kind: MovingKind, row: Plan[MovingKind][number], from: Prefix): Result<Prefix> {
   const { networkId } = row;
-  const siteId = 'siteId' in row ? row.siteId : (plan.subnets.find((subnet) => subnet.networkId === networkId)?.siteId ?? ''); // prettier-ignore
+  const siteId =
+    'siteId' in row ? row.siteId : (plan.subnets.find((subnet) => subnet.networkId === networkId)?.siteId ?? '');
   const { family, length } = from;
-  const demand = { clusterId: '', siteId, networkId, purpose: 'node', family, length, roomLength: length, isInternal: false } as const; // prettier-ignore
+  const demand = {
+    clusterId: '',
+    siteId,
+    networkId,
+    purpose: 'node',
+    family,
+    length,
+    roomLength: length,
+    isInternal: false,
+  } as const;
   const space = new PoolSpace(plan);
   const found =
     (kind === 'subnets' ? space.place({ ...demand, isSubnet: true }) : undefined) ??
@@ -191,7 +220,10 @@ class Shift {
   /** An address or prefix in its new place; as it is when it lies elsewhere. */
   private moved(text: string): string {
     const prefix = text.includes('/') ? parsePrefix(text) : undefined;
-    if (prefix?.ok === true) return contains(this.from, prefix.value) ? formatPrefix(prefixAround(this.at(prefix.value), prefix.value.length)) : text; // prettier-ignore
+    if (prefix?.ok === true)
+      return contains(this.from, prefix.value)
+        ? formatPrefix(prefixAround(this.at(prefix.value), prefix.value.length))
+        : text;
     const address = prefix === undefined ? parseAddress(text) : undefined;
     if (address?.ok !== true || address.value.family !== this.from.family) return text;
     return containsAddress(this.from, address.value) ? formatAddress(this.at(address.value)) : text;

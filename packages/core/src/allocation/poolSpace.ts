@@ -219,9 +219,19 @@ export class PoolSpace {
   isClear(subnet: Subnet): boolean {
     const prefix = rangeOf(subnet);
     const key = subnetKey(subnet, subnet.zone);
-    if (this.advertised.some((use) => use.networkId !== subnet.networkId && overlaps(use.prefix, prefix) && !isAround(use.prefix, prefix))) return false; // prettier-ignore
+    if (
+      this.advertised.some(
+        (use) => use.networkId !== subnet.networkId && overlaps(use.prefix, prefix) && !isAround(use.prefix, prefix),
+      )
+    )
+      return false;
     // Who lives in the block of another network would be met by a later join.
-    if (this.sources.some(({ networkId, whole }) => networkId !== undefined && networkId !== subnet.networkId && overlaps(whole, prefix))) return false; // prettier-ignore
+    if (
+      this.sources.some(
+        ({ networkId, whole }) => networkId !== undefined && networkId !== subnet.networkId && overlaps(whole, prefix),
+      )
+    )
+      return false;
     let isClear = true;
     this.index[prefix.family].forEachOverlapping(prefix, (slot) => {
       const use = this.uses[slot] as Use;

@@ -108,7 +108,10 @@ describe('the provider’s smallest and largest subnet', () => {
       ...add('clusters', cluster('c', { nodesNow: nodes, nodesHorizon: nodes })),
       ...add('pools', pool('p', '10.0.0.0/8')),
     ]);
-  const codes = (plan: Plan) => evaluate(plan).findings().map(({ code }) => code); // prettier-ignore
+  const codes = (plan: Plan) =>
+    evaluate(plan)
+      .findings()
+      .map(({ code }) => code);
 
   test('two nodes under a smallest /28 get a /28, and no error follows', () => {
     const plan = world({ smallestSubnet: 28, largestSubnet: 16 }, 2);
@@ -169,12 +172,14 @@ describe('addresses in a row', () => {
     const taken = new Set([0, 1, 4, 6, 15]);
     for (let count = 1; count <= 12; count++) {
       let first = 0;
-      while (first + count <= 16 && Array.from({ length: count }, (_, i) => first + i).some((at) => taken.has(at))) first++;
+      while (first + count <= 16 && Array.from({ length: count }, (_, i) => first + i).some((at) => taken.has(at)))
+        first++;
       const place = placeRun(plan, testId('clusters', 1), count);
-      if (first + count > 16) expect(place).toMatchObject({ ok: false, reason: expect.stringContaining('has 8') as string });
+      if (first + count > 16)
+        expect(place).toMatchObject({ ok: false, reason: expect.stringContaining('has 8') as string });
       else expect(place).toEqual({ ok: true, first: `10.0.0.${first}`, subnet: '10.0.0.0/28' });
     }
-  }); // prettier-ignore
+  });
 
   test('a cluster without ranges has no place', () => {
     const bare = applied(ground(1), add('clusters', cluster('c')));

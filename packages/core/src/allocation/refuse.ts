@@ -31,7 +31,10 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   }
   const largest = space.largestFor(demand);
   const holders = space.holdersFor(demand);
-  const heldBy = holders.length === 0 ? '' : `, held by ${holders.slice(0, NAMED).join(', ')}${holders.length > NAMED ? ` and ${holders.length - NAMED} more` : ''}`; // prettier-ignore
+  const heldBy =
+    holders.length === 0
+      ? ''
+      : `, held by ${holders.slice(0, NAMED).join(', ')}${holders.length > NAMED ? ` and ${holders.length - NAMED} more` : ''}`;
   const have =
     largest === undefined
       ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}${heldBy}`

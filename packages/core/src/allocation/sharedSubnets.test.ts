@@ -18,9 +18,19 @@ function living(
   const ids = all.map((_, at) => testId('clusters', at + 1));
   return applied(ground(1), [
     ...add('pools', pool('all', '10.0.0.0/8', { purposes: ['node', 'pod', 'service', 'entry'] })),
-    ...add('clusters', ...all.map(({ fields = {} }, at) => cluster('abcdef'[at] ?? '', { podMode: 'overlay', ...fields }))),
-    ...add('allocations', ...all.flatMap(({ prefix, zone = '' }, at) => (prefix === undefined ? [] : [{ clusterId: ids[at] ?? '', purpose: 'node' as const, zone, prefix, isFixed: false }]))),
-  ]); // prettier-ignore
+    ...add(
+      'clusters',
+      ...all.map(({ fields = {} }, at) => cluster('abcdef'[at] ?? '', { podMode: 'overlay', ...fields })),
+    ),
+    ...add(
+      'allocations',
+      ...all.flatMap(({ prefix, zone = '' }, at) =>
+        prefix === undefined
+          ? []
+          : [{ clusterId: ids[at] ?? '', purpose: 'node' as const, zone, prefix, isFixed: false }],
+      ),
+    ),
+  ]);
 }
 
 const range = (n: number) => testId('allocations', n);
@@ -50,14 +60,34 @@ describe('several clusters in one subnet', () => {
   });
 
   test('routed pods are no subnet: a prefix of each node cannot be shared', () => {
-    const routed = (n: number) => ({ id: range(n), clusterId: testId('clusters', n), purpose: 'pod' as const, zone: '', prefix: '10.8.0.0/16', isFixed: false }); // prettier-ignore
-    const plan = applied(living({ fields: { podMode: 'routed' } }, { fields: { podMode: 'routed' } }), add('allocations', routed(1), routed(2))); // prettier-ignore
+    const routed = (n: number) => ({
+      id: range(n),
+      clusterId: testId('clusters', n),
+      purpose: 'pod' as const,
+      zone: '',
+      prefix: '10.8.0.0/16',
+      isFixed: false,
+    });
+    const plan = applied(
+      living({ fields: { podMode: 'routed' } }, { fields: { podMode: 'routed' } }),
+      add('allocations', routed(1), routed(2)),
+    );
     expect(evaluate(plan).ask(verdictOfPair)(range(1), range(2)).kind).toBe('conflict');
   });
 
   test('native pods may live in the subnet of their nodes, and a third cluster beside them', () => {
-    const pods = { id: range(9), clusterId: testId('clusters', 1), purpose: 'pod' as const, zone: '', prefix: '10.0.0.0/20', isFixed: false }; // prettier-ignore
-    const plan = applied(living({ prefix: '10.0.0.0/20', fields: { podMode: 'native' } }, { prefix: '10.0.0.0/20' }), add('allocations', pods)); // prettier-ignore
+    const pods = {
+      id: range(9),
+      clusterId: testId('clusters', 1),
+      purpose: 'pod' as const,
+      zone: '',
+      prefix: '10.0.0.0/20',
+      isFixed: false,
+    };
+    const plan = applied(
+      living({ prefix: '10.0.0.0/20', fields: { podMode: 'native' } }, { prefix: '10.0.0.0/20' }),
+      add('allocations', pods),
+    );
     for (const other of [range(1), range(2)])
       expect(evaluate(plan).ask(verdictOfPair)(range(9), other).kind).toBe('shared');
     expect(codesOf(plan)).not.toContain('overlap.conflict');
@@ -80,7 +110,11 @@ describe('several clusters in one subnet', () => {
     expect(found).toHaveLength(2);
     expect(found[0]?.detail).toContain('It has 13 addresses to give; at their largest a takes 10 and b 10.');
     // Surge counts: 3 nodes and 10 are 13; with one in surge they are one too many.
-    const small = (surgePercent: number) => living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28', fields: { nodesNow: 3, nodesHorizon: 3, surgePercent } }); // prettier-ignore
+    const small = (surgePercent: number) =>
+      living(
+        { prefix: '10.0.0.0/28' },
+        { prefix: '10.0.0.0/28', fields: { nodesNow: 3, nodesHorizon: 3, surgePercent } },
+      );
     expect(codesOf(small(0))).not.toContain('range.too-small');
     expect(codesOf(small(25))).toContain('range.too-small');
   });
@@ -88,15 +122,28 @@ describe('several clusters in one subnet', () => {
   test('an endpoint and a bastion in it take an address each, and a load balancer where no entry address is kept', () => {
     const devices = (fields: Fields) =>
       applied(living({ prefix: '10.0.0.0/24', fields }), [
-        ...add('subnets', { name: 's', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node', prefix: '10.0.0.0/24' }),
+        ...add('subnets', {
+          name: 's',
+          networkId: testId('networks', 1),
+          siteId: testId('sites', 1),
+          zone: '',
+          purpose: 'node',
+          prefix: '10.0.0.0/24',
+        }),
         ...add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.0.0.40' }),
         ...add('bastions', { name: 'j', subnetId: testId('subnets', 1), address: '10.0.0.41' }),
         ...add('balancers', { name: 'l', subnetId: testId('subnets', 1), side: 'internal', address: '10.0.0.42' }),
-      ]); // prettier-ignore
+      ]);
     expect(nodeLimit(devices({}), 1)).toBe(253 - 3);
     expect(nodeLimit(devices({ entryAddresses: 4 }), 1)).toBe(253 - 4 - 2);
     // Six load balancers, of which two find an entry address: four more are taken.
-    const more = Array.from({ length: 5 }, (_, n) => ({ id: testId('balancers', n + 2), name: `l${n}`, subnetId: testId('subnets', 1), side: 'internal' as const, address: `10.0.0.${50 + n}` })); // prettier-ignore
+    const more = Array.from({ length: 5 }, (_, n) => ({
+      id: testId('balancers', n + 2),
+      name: `l${n}`,
+      subnetId: testId('subnets', 1),
+      side: 'internal' as const,
+      address: `10.0.0.${50 + n}`,
+    }));
     const crowded = applied(devices({ entryAddresses: 2 }), add('balancers', ...more));
     expect(nodeLimit(crowded, 1)).toBe(253 - 2 - 4 - 2);
     // The subnet says the same of itself: ten nodes with their entry, the four, and the two others; its gateway is none of them.
@@ -118,7 +165,11 @@ describe('several clusters in one subnet', () => {
       first.findings();
       const after = applied(before, edit);
       const followed = evaluate(after, first);
-      const limits = (from: typeof followed) => from.ask(clusters).of(testId('clusters', 1))?.figures.limits.map(({ code, nodes }) => [code, nodes.value, nodes.explain().inputs]); // prettier-ignore
+      const limits = (from: typeof followed) =>
+        from
+          .ask(clusters)
+          .of(testId('clusters', 1))
+          ?.figures.limits.map(({ code, nodes }) => [code, nodes.value, nodes.explain().inputs]);
       expect(limits(followed)).toEqual(limits(evaluate(after)));
       expect(followed.findings()).toEqual(evaluate(after).findings());
     }
@@ -128,7 +179,7 @@ describe('several clusters in one subnet', () => {
     const plan = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }), [
       ...add('blocks', { networkId: testId('networks', 1), prefix: '10.0.0.0/8' }),
       ...fence(2, {}, { ports: ['9999'] }),
-    ]); // prettier-ignore
+    ]);
     const ask = (to: string) => trace(Forwarding.of(plan), expectGood(readQuestion(plan, 'node of c', to, 576)));
     const addressOf = (to: string) => ask(to).flows[0]?.forth.at(-1)?.packet.destination;
     expect(addressOf('node of a')).not.toEqual(addressOf('node of b'));
@@ -138,7 +189,15 @@ describe('several clusters in one subnet', () => {
 });
 
 describe('ranges are placed in subnets that stand', () => {
-  const subnet = (prefix: string, more: object = {}) => ({ name: `s ${prefix}`, networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node' as const, prefix, ...more }); // prettier-ignore
+  const subnet = (prefix: string, more: object = {}) => ({
+    name: `s ${prefix}`,
+    networkId: testId('networks', 1),
+    siteId: testId('sites', 1),
+    zone: '',
+    purpose: 'node' as const,
+    prefix,
+    ...more,
+  });
   const sizes = (...nodes: readonly number[]) => living(...nodes.map((nodesHorizon) => ({ fields: { nodesHorizon } })));
   const nodesOf = (plan: Plan) =>
     propose(plan)
@@ -168,7 +227,10 @@ describe('ranges are placed in subnets that stand', () => {
     const others = [{ purpose: 'entry' as const }, { zone: 'a' }, { delegatedTo: 'storage' }];
     for (const more of others)
       expect(nodesOf(applied(sizes(50), add('subnets', subnet('10.9.0.0/24', more))))[0]?.[2]).toBe('all');
-    const parted = applied(living({ fields: { nodesHorizon: 50 } }, { prefix: '10.9.0.0/26' }), add('subnets', subnet('10.9.0.0/24'))); // prettier-ignore
+    const parted = applied(
+      living({ fields: { nodesHorizon: 50 } }, { prefix: '10.9.0.0/26' }),
+      add('subnets', subnet('10.9.0.0/24')),
+    );
     expect(nodesOf(parted)[0]?.[2]).toBe('all');
   });
 
@@ -204,9 +266,16 @@ describe('where nothing is free', () => {
   const full = (more: Operation[] = []) =>
     applied(living({ fields: { nodesHorizon: 50 } }), [
       ...add('blocks', { networkId: testId('networks', 1), prefix: '10.9.0.0/24' }),
-      ...add('subnets', { name: 'storage', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'other', prefix: '10.9.0.0/24' }),
+      ...add('subnets', {
+        name: 'storage',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        zone: '',
+        purpose: 'other',
+        prefix: '10.9.0.0/24',
+      }),
       ...more,
-    ]); // prettier-ignore
+    ]);
 
   test('who holds the block is named, and a block that is free', () => {
     const [refusal] = propose(full()).refusals;
@@ -219,7 +288,10 @@ describe('where nothing is free', () => {
   });
 
   test('two that find nothing are offered a block each', () => {
-    const plan = applied(full(), add('clusters', { ...cluster('second', { podMode: 'overlay', nodesHorizon: 50 }), id: testId('clusters', 2) })); // prettier-ignore
+    const plan = applied(
+      full(),
+      add('clusters', { ...cluster('second', { podMode: 'overlay', nodesHorizon: 50 }), id: testId('clusters', 2) }),
+    );
     const blocks = propose(plan).refusals.map(({ mend }) => /block (\S+) in/.exec(mend)?.[1]);
     expect([blocks.length, new Set(blocks).size]).toEqual([2, 2]);
   });
@@ -231,9 +303,18 @@ describe('where nothing is free', () => {
 });
 
 describe('hard cases, derived by hand before they were asked', () => {
-  const zonal = [setOperation('profiles', testId('profiles', 1), { reservedFirst: 4, subnetScope: 'zone' }), setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] })]; // prettier-ignore
+  const zonal = [
+    setOperation('profiles', testId('profiles', 1), { reservedFirst: 4, subnetScope: 'zone' }),
+    setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
+  ];
   const inZoneA = (nodesHorizon: number) =>
-    applied(living({ prefix: '10.0.0.0/27', zone: 'a', fields: { nodesNow: 9, nodesHorizon: 9, surgePercent: 33 } }, { prefix: '10.0.0.0/27', zone: 'a', fields: { nodesHorizon } }), zonal); // prettier-ignore
+    applied(
+      living(
+        { prefix: '10.0.0.0/27', zone: 'a', fields: { nodesNow: 9, nodesHorizon: 9, surgePercent: 33 } },
+        { prefix: '10.0.0.0/27', zone: 'a', fields: { nodesHorizon } },
+      ),
+      zonal,
+    );
 
   test('zonal, five reserved: a /27 gives 27; 9 nodes over 3 zones with surge are 4, and 69 without are 23', () => {
     expect(codesOf(inZoneA(69))).not.toContain('range.too-small');
@@ -243,7 +324,17 @@ describe('hard cases, derived by hand before they were asked', () => {
 
   test('nodes with their native pods in one subnet: 10 nodes and 300 pods want a /23, and a /24 is too small', () => {
     const plan = (prefix: string) =>
-      applied(living({ prefix, fields: { podMode: 'native', podsPerNode: 30 } }), add('allocations', { id: range(9), clusterId: testId('clusters', 1), purpose: 'pod', zone: '', prefix, isFixed: false })); // prettier-ignore
+      applied(
+        living({ prefix, fields: { podMode: 'native', podsPerNode: 30 } }),
+        add('allocations', {
+          id: range(9),
+          clusterId: testId('clusters', 1),
+          purpose: 'pod',
+          zone: '',
+          prefix,
+          isFixed: false,
+        }),
+      );
     expect(codesOf(plan('10.0.0.0/23'))).not.toContain('range.too-small');
     expect(codesOf(plan('10.0.0.0/24'))).toContain('range.too-small');
   });
@@ -257,7 +348,10 @@ describe('hard cases, derived by hand before they were asked', () => {
   });
 
   test('a /64 is shared by any number, and a provider that forbids sharing forbids it there too', () => {
-    const six = living({ prefix: '2001:db8::/64', fields: { family: 'ipv6' } }, { prefix: '2001:db8::/64', fields: { family: 'ipv6', nodesHorizon: 1000 } }); // prettier-ignore
+    const six = living(
+      { prefix: '2001:db8::/64', fields: { family: 'ipv6' } },
+      { prefix: '2001:db8::/64', fields: { family: 'ipv6', nodesHorizon: 1000 } },
+    );
     for (const code of ['overlap.conflict', 'range.too-small', 'subnet.shared'])
       expect(codesOf(six)).not.toContain(code);
     const strict = applied(six, [setOperation('profiles', testId('profiles', 1), { sharesSubnets: false })]);
@@ -266,18 +360,41 @@ describe('hard cases, derived by hand before they were asked', () => {
 
   test('what somebody else uses inside it stays a conflict with each, and nobody more is placed there', () => {
     const plan = applied(living({ prefix: '10.9.0.0/24' }, { prefix: '10.9.0.0/24' }, {}), [
-      ...add('subnets', { name: 's', networkId: testId('networks', 1), siteId: testId('sites', 1), zone: '', purpose: 'node', prefix: '10.9.0.0/24' }),
+      ...add('subnets', {
+        name: 's',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        zone: '',
+        purpose: 'node',
+        prefix: '10.9.0.0/24',
+      }),
       ...add('inUse', { prefix: '10.9.0.32/28', owner: 'printers', networkId: testId('networks', 1) }),
-    ]); // prettier-ignore
-    const told = evaluate(plan).verdicts().filter(({ kind, a, b }) => kind === 'conflict' && [a, b].some(({ kind: of }) => of === 'inUse')); // prettier-ignore
+    ]);
+    const told = evaluate(plan)
+      .verdicts()
+      .filter(({ kind, a, b }) => kind === 'conflict' && [a, b].some(({ kind: of }) => of === 'inUse'));
     expect(told.filter(({ a, b }) => [a, b].some(({ kind: of }) => of === 'allocations'))).toHaveLength(2);
     expect(propose(plan).ranges.find(({ purpose }) => purpose === 'node')?.after).not.toBe('10.9.0.0/24');
   });
 
   test('overlay pods of a third cluster there hide it from that cluster, shared or not', () => {
-    const pods = { id: range(9), clusterId: testId('clusters', 3), purpose: 'pod' as const, zone: '', prefix: '10.0.0.0/24', isFixed: false }; // prettier-ignore
-    const plan = applied(living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }), add('allocations', pods)); // prettier-ignore
-    expect(evaluate(plan).verdictsOf(range(9)).map(({ kind }) => kind)).toEqual(['shadowed', 'shadowed']); // prettier-ignore
+    const pods = {
+      id: range(9),
+      clusterId: testId('clusters', 3),
+      purpose: 'pod' as const,
+      zone: '',
+      prefix: '10.0.0.0/24',
+      isFixed: false,
+    };
+    const plan = applied(
+      living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }),
+      add('allocations', pods),
+    );
+    expect(
+      evaluate(plan)
+        .verdictsOf(range(9))
+        .map(({ kind }) => kind),
+    ).toEqual(['shadowed', 'shadowed']);
   });
 
   test('a range that leaves frees its part: the other may grow by it', () => {

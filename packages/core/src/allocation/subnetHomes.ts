@@ -54,7 +54,13 @@ export class SubnetHomes {
     const not = [moving ?? [], grouped(this.plan.allocations, 'clusterId').get(cluster.id) ?? []].flat().map(rangeOf);
     let best: Room | undefined;
     for (const subnet of grouped(this.plan.subnets, 'networkId').get(cluster.networkId) ?? []) {
-      if (subnet.siteId !== cluster.siteId || subnet.zone !== zone || subnet.purpose !== purpose || subnet.delegatedTo !== '') continue; // prettier-ignore
+      if (
+        subnet.siteId !== cluster.siteId ||
+        subnet.zone !== zone ||
+        subnet.purpose !== purpose ||
+        subnet.delegatedTo !== ''
+      )
+        continue;
       const prefix = rangeOf(subnet);
       if (prefix.family !== family || prefix.length > length.value || not.some((range) => overlaps(prefix, range)))
         continue;

@@ -30,11 +30,14 @@ export function subnetUse(plan: Plan, subnet: Subnet, profile: Profile, leaving?
   const { networkId } = subnet;
   const living: Living[] = [];
   let kept = 0;
-  let isParted = overlapping(plan.subnets, prefix).some((other) => other.id !== subnet.id && other.networkId === networkId); // prettier-ignore
+  let isParted = overlapping(plan.subnets, prefix).some(
+    (other) => other.id !== subnet.id && other.networkId === networkId,
+  );
   const byOwner = grouped(plan.allocations, 'clusterId');
   for (const range of overlapping(plan.allocations, prefix)) {
     const owner = byId(plan.clusters, range.clusterId);
-    if (owner?.networkId !== networkId || leaving?.has(range.id) === true || !isFromSubnet(owner, range.purpose)) continue; // prettier-ignore
+    if (owner?.networkId !== networkId || leaving?.has(range.id) === true || !isFromSubnet(owner, range.purpose))
+      continue;
     const own = rangeOf(range);
     const isWhole = comparePrefixes(own, prefix) === 0;
     if (!isWhole) isParted = true;

@@ -46,7 +46,9 @@ export function utilisation(plan: Plan): Utilisation[] {
     if (cluster === undefined || range.family === 6) continue;
     const key = `${cluster.siteId} ${allocation.purpose}`;
     // A subnet that several live in is there once.
-    const subnet = isFromSubnet(cluster, allocation.purpose) ? `${subnetKey(cluster, allocation.zone)} ${allocation.prefix}` : allocation.id; // prettier-ignore
+    const subnet = isFromSubnet(cluster, allocation.purpose)
+      ? `${subnetKey(cluster, allocation.zone)} ${allocation.prefix}`
+      : allocation.id;
     groups.set(key, [...(groups.get(key) ?? []), { cluster, prefix: range, isRepeated: seen.has(subnet) }]);
     seen.add(subnet);
   }

@@ -16,17 +16,39 @@ import {
 import type { JoinNeeds, JoinWish, WayComparison } from './index.js';
 
 const ids = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
-const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({ name: 'new', way: 'tunnels', clusterIds: ids(2), tunnel: 'wireguard', shape: 'full mesh', gateways: 2, rendezvous: '', today: '2026-11-29', exportsServices: true, ...fields }); // prettier-ignore
-const needs = (fields: Partial<JoinNeeds> = {}): JoinNeeds => ({ plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false, ...fields }); // prettier-ignore
+const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({
+  name: 'new',
+  way: 'tunnels',
+  clusterIds: ids(2),
+  tunnel: 'wireguard',
+  shape: 'full mesh',
+  gateways: 2,
+  rendezvous: '',
+  today: '2026-11-29',
+  exportsServices: true,
+  ...fields,
+});
+const needs = (fields: Partial<JoinNeeds> = {}): JoinNeeds => ({
+  plannedMbps: 0,
+  gatewayMbps: 1000,
+  anyProtocol: false,
+  sourceKept: false,
+  ...fields,
+});
 const routed = { podMode: 'routed' } as const;
 
 /** Clusters without a connection. */
 const apart = (...of: Parameters<typeof joined>) => {
   const plan = joined(...of);
-  return applied(plan, [...plan.members.map(({ id }): Operation => ({ op: 'remove', kind: 'members', id })), { op: 'remove', kind: 'connections', id: testId('connections', 1) }]); // prettier-ignore
+  return applied(plan, [
+    ...plan.members.map(({ id }): Operation => ({ op: 'remove', kind: 'members', id })),
+    { op: 'remove', kind: 'connections', id: testId('connections', 1) },
+  ]);
 };
-const compared = (plan: Plan, of: Partial<JoinWish> = {}, asked: Partial<JoinNeeds> = {}) => compareWays(plan, wish(of), needs(asked)); // prettier-ignore
-const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: JoinWay) => ways.find((each) => each.way === way) as WayComparison; // prettier-ignore
+const compared = (plan: Plan, of: Partial<JoinWish> = {}, asked: Partial<JoinNeeds> = {}) =>
+  compareWays(plan, wish(of), needs(asked));
+const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: JoinWay) =>
+  ways.find((each) => each.way === way) as WayComparison;
 const said = ({ consequences }: WayComparison, label: string) => {
   const found = consequences.find((each) => each.label === label);
   return found === undefined ? undefined : 'figure' in found ? found.figure.value : found.words;
@@ -35,14 +57,23 @@ const said = ({ consequences }: WayComparison, label: string) => {
 describe('three kinds side by side', () => {
   test('routed clusters with ranges of their own: every way works, and the wire is what the headers leave', () => {
     const all = compared(apart({ clusters: [routed, routed], more: [...served(1, 'web'), ...served(2, 'db')] }));
-    expect(all.ways.map(({ way, excluded }) => [way, excluded])).toEqual([['tunnels', []], ['relays', []], ['flat', []]]); // prettier-ignore
+    expect(all.ways.map(({ way, excluded }) => [way, excluded])).toEqual([
+      ['tunnels', []],
+      ['relays', []],
+      ['flat', []],
+    ]);
     const [tunnels, relays, flat] = all.ways as [WayComparison, WayComparison, WayComparison];
     for (const each of all.ways) expect(said(each, 'Ways that work')).toBe(2);
     // WireGuard on IPv4: 20 + 8 of IP and UDP, 16 of header, 16 of tag (protocol paper, from memory): 1,500 − 60; then 40 of IPv4 and TCP.
     expect([said(tunnels, 'Largest packet'), said(tunnels, 'TCP segment')]).toEqual([1440, 1400]);
     expect([said(flat, 'Largest packet'), said(flat, 'TCP segment')]).toEqual([1500, 1460]);
-    expect([said(tunnels, 'Gateways to run'), said(relays, 'Gateways to run'), said(flat, 'Gateways to run')]).toEqual([4, 4, 0]); // prettier-ignore
-    expect([said(relays, 'Caller seen'), said(relays, 'Protocols')]).toEqual(['as the relay', 'TCP of single services']); // prettier-ignore
+    expect([said(tunnels, 'Gateways to run'), said(relays, 'Gateways to run'), said(flat, 'Gateways to run')]).toEqual([
+      4, 4, 0,
+    ]);
+    expect([said(relays, 'Caller seen'), said(relays, 'Protocols')]).toEqual([
+      'as the relay',
+      'TCP of single services',
+    ]);
   });
 
   test.each([
@@ -69,7 +100,10 @@ describe('three kinds side by side', () => {
 
   test('overlay clusters with one pod range: moved while nothing is built, else translated; relays do not mind; flat cannot be', () => {
     const overlapping = (isBuilt: boolean) => {
-      const plan = apart({ pods: ['10.244.0.0/16', '10.244.0.0/16'], more: add('pools', { name: 'spare', prefix: '172.20.0.0/14', purposes: ['pod'] }) }); // prettier-ignore
+      const plan = apart({
+        pods: ['10.244.0.0/16', '10.244.0.0/16'],
+        more: add('pools', { name: 'spare', prefix: '172.20.0.0/14', purposes: ['pod'] }),
+      });
       return isBuilt ? { ...plan, clusters: plan.clusters.map((each) => ({ ...each, isBuilt })) } : plan;
     };
     const ranges = (plan: Plan, way: JoinWay) => {
@@ -86,19 +120,27 @@ describe('three kinds side by side', () => {
   test('no pool for a translated range excludes tunnels, with the size that is missing', () => {
     const plan = apart({ pods: ['10.244.0.0/16', '10.244.0.0/16'] });
     const built = { ...plan, clusters: plan.clusters.map((each) => ({ ...each, isBuilt: true })) };
-    expect(wayOf(compared(built), 'tunnels').excluded[0]).toContain('No pool has room for a translated /16 of the pod range 10.244.0.0/16'); // prettier-ignore
+    expect(wayOf(compared(built), 'tunnels').excluded[0]).toContain(
+      'No pool has room for a translated /16 of the pod range 10.244.0.0/16',
+    );
   });
 
   test('what relays cannot carry, and what gateways are too small for, excludes them', () => {
     const plan = apart({ clusters: [routed, routed] });
     expect(wayOf(compared(plan, {}, { anyProtocol: true }), 'relays').excluded).toHaveLength(1);
-    expect(wayOf(compared(plan, {}, { sourceKept: true }), 'relays').excluded).toEqual(['Behind a relay every caller has the relay’s address.']); // prettier-ignore
+    expect(wayOf(compared(plan, {}, { sourceKept: true }), 'relays').excluded).toEqual([
+      'Behind a relay every caller has the relay’s address.',
+    ]);
     // One gateway carries while the other stands by: 1,000 Mbit/s; both relays carry: 2,000.
     const planned = compared(plan, {}, { plannedMbps: 1500 });
     expect(planned.ways.map(({ excluded }) => excluded.length)).toEqual([1, 0, 0]);
     expect(compared(plan, {}, { plannedMbps: 2500 }).ways.map(({ excluded }) => excluded.length)).toEqual([1, 1, 0]);
-    const floored = applied(plan, [setOperation('clusters', testId('clusters', 1), { podNeeds: ['mtu floor'], mtuFloor: 1450 })]); // prettier-ignore
-    expect(wayOf(compared(floored), 'tunnels').excluded).toEqual(['c1 needs packets of 1,450 bytes, and 1,440 pass whole.']); // prettier-ignore
+    const floored = applied(plan, [
+      setOperation('clusters', testId('clusters', 1), { podNeeds: ['mtu floor'], mtuFloor: 1450 }),
+    ]);
+    expect(wayOf(compared(floored), 'tunnels').excluded).toEqual([
+      'c1 needs packets of 1,450 bytes, and 1,440 pass whole.',
+    ]);
     expect(wayOf(compared(floored), 'flat').excluded).toEqual([]);
   });
 
@@ -125,7 +167,8 @@ describe('three kinds side by side', () => {
     }
     const best = [...ways].sort((a, b) => b.score.value - a.score.value)[0];
     expect(winner).toBe(best?.way);
-    const winnerAt = (field: (typeof joinCriteria)[number]['field'], weight: number) => compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner; // prettier-ignore
+    const winnerAt = (field: (typeof joinCriteria)[number]['field'], weight: number) =>
+      compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner;
     for (const { criterion, turnsAt, winner: other } of sensitivities) {
       const field = joinCriteria.find(({ id }) => id === criterion)?.field ?? 'weightJoinReach';
       if (turnsAt !== undefined) expect(winnerAt(field, turnsAt)).toBe(other?.way);
@@ -140,9 +183,14 @@ describe('a proposal', () => {
     clusters: [routed, routed],
     more: [
       ...served(1, 'web'),
-      ...add('filters', { name: 'nodes of c2', clusterIds: [testId('clusters', 2)], defaultIn: 'deny', defaultOut: 'allow' }),
+      ...add('filters', {
+        name: 'nodes of c2',
+        clusterIds: [testId('clusters', 2)],
+        defaultIn: 'deny',
+        defaultOut: 'allow',
+      }),
     ],
-  }); // prettier-ignore
+  });
 
   test('is one difference that makes every way work: gateways, openings, exports; planned until it is built', () => {
     const proposal = proposeConnection(guarded, wish());
@@ -152,20 +200,26 @@ describe('a proposal', () => {
     expect(result.ok && result.plan).toEqual(proposal.plan);
     const { plan, connectionId } = proposal;
     expect(plan.connections).toMatchObject([{ name: 'new', isPlanned: true, keyReference: 'keys/connections/new' }]);
-    expect(plan.members.map(({ memberId, gateways }) => [memberId, gateways])).toEqual([['c1', 2], ['c2', 2]]);
+    expect(plan.members.map(({ memberId, gateways }) => [memberId, gateways])).toEqual([
+      ['c1', 2],
+      ['c2', 2],
+    ]);
     expect(plan.serviceExports).toMatchObject([{ namespace: 'shop', name: 'web', createdOn: '2026-11-29' }]);
     const standing = asStanding(plan, connectionId);
     const joins = new Joins(standing, Forwarding.of(standing));
     const [one, other] = joins.membersOf(connectionId);
     const connection = standing.connections[0];
     if (one === undefined || other === undefined || connection === undefined) throw new Error('no members');
-    expect([joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual(['pass', 'pass']); // prettier-ignore
+    expect([joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual([
+      'pass',
+      'pass',
+    ]);
     // Without the rules that it adds nothing is let in.
     const bare = { ...standing, filterRules: [] };
     expect(proposal.openings).toBeGreaterThan(0);
     const closed = new Joins(bare, Forwarding.of(bare));
     expect(closed.pair(connection, one, other).verdict).not.toBe('pass');
-  }); // prettier-ignore
+  });
 
   test('opens for every gateway: with any that another takes over for lost, all ways still work', () => {
     // Gateways stand in zones whose nodes have subnets of their own, and each cluster lets in nothing by itself.
@@ -175,9 +229,23 @@ describe('a proposal', () => {
         setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
         ...[1, 2].flatMap((n) => [
           setOperation('allocations', testId('allocations', 3 * n - 2), { zone: 'a' }),
-          ...add('allocations', { id: testId('allocations', 20 + n), clusterId: testId('clusters', n), purpose: 'node', zone: 'b', prefix: `10.${n}.8.0/24` }),
+          ...add('allocations', {
+            id: testId('allocations', 20 + n),
+            clusterId: testId('clusters', n),
+            purpose: 'node',
+            zone: 'b',
+            prefix: `10.${n}.8.0/24`,
+          }),
         ]),
-        ...add('filters', ...[1, 2].map((n) => ({ name: `nodes of c${n}`, clusterIds: [testId('clusters', n)], defaultIn: 'deny' as const, defaultOut: 'allow' as const }))),
+        ...add(
+          'filters',
+          ...[1, 2].map((n) => ({
+            name: `nodes of c${n}`,
+            clusterIds: [testId('clusters', n)],
+            defaultIn: 'deny' as const,
+            defaultOut: 'allow' as const,
+          })),
+        ),
       ],
     });
     for (const way of ['tunnels', 'relays'] as const) {
@@ -187,15 +255,26 @@ describe('a proposal', () => {
       const members = standing.members.filter((each) => each.connectionId === connectionId);
       const [one, other] = members;
       if (one === undefined || other === undefined) throw new Error('no members');
-      const losses = [[], [`${one.id} 0`], [`${other.id} 0`], [`${one.id} 0`, `${other.id} 0`], [`${one.id} 1`, `${other.id} 0`]];
+      const losses = [
+        [],
+        [`${one.id} 0`],
+        [`${other.id} 0`],
+        [`${one.id} 0`, `${other.id} 0`],
+        [`${one.id} 1`, `${other.id} 0`],
+      ];
       for (const lost of losses) {
         const joins = new Joins(standing, Forwarding.of(standing).with({ ...NO_FAULTS, gateways: new Set(lost) }));
         const [connection] = standing.connections;
         if (connection === undefined) throw new Error('no connection');
-        expect([way, lost, joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual([way, lost, 'pass', 'pass']);
+        expect([
+          way,
+          lost,
+          joins.pair(connection, one, other).verdict,
+          joins.pair(connection, other, one).verdict,
+        ]).toEqual([way, lost, 'pass', 'pass']);
       }
     }
-  }); // prettier-ignore
+  });
 
   test('opens no more than what it needs: each rule taken away closes a way again', () => {
     const { plan, connectionId } = proposeConnection(guarded, wish());
@@ -204,14 +283,21 @@ describe('a proposal', () => {
       const joins = new Joins(of, Forwarding.of(of));
       const [connection] = of.connections;
       const members = joins.membersOf(connectionId);
-      return members.every((from) => members.every((to) => from === to || (connection !== undefined && joins.pair(connection, from, to).verdict === 'pass'))); // prettier-ignore
+      return members.every((from) =>
+        members.every(
+          (to) => from === to || (connection !== undefined && joins.pair(connection, from, to).verdict === 'pass'),
+        ),
+      );
     };
     expect(works(standing)).toBe(true);
-    for (const rule of standing.filterRules) expect(works({ ...standing, filterRules: standing.filterRules.filter((each) => each !== rule) })).toBe(false); // prettier-ignore
+    for (const rule of standing.filterRules)
+      expect(works({ ...standing, filterRules: standing.filterRules.filter((each) => each !== rule) })).toBe(false);
   });
 
   test('one cluster alone is none, and a name that is taken is told', () => {
-    expect(proposeConnection(guarded, wish({ clusterIds: ids(1) })).problems).toEqual(['A connection joins two or more clusters. Choose another one.']); // prettier-ignore
+    expect(proposeConnection(guarded, wish({ clusterIds: ids(1) })).problems).toEqual([
+      'A connection joins two or more clusters. Choose another one.',
+    ]);
     const taken = applied(guarded, add('connections', { name: 'new', way: 'flat' }));
     expect(proposeConnection(taken, wish()).problems[0]).toContain('new');
   });
@@ -232,10 +318,13 @@ test('a value sheet tells each member’s builders what to type', () => {
   const plan = joined({
     clusters: [routed, routed],
     connection: { tunnel: 'esp-gcm-nat', rendezvous: '10.1.0.40', keyReference: 'keys/wan/coast' },
-    members: [{ translated: ['10.101.0.0/16 as 172.30.0.0/16'], gatewayAddresses: ['203.0.113.7', '203.0.113.8'] }, { gateways: 1, dials: 'dials', dnsSuffix: 'two.set.internal' }],
+    members: [
+      { translated: ['10.101.0.0/16 as 172.30.0.0/16'], gatewayAddresses: ['203.0.113.7', '203.0.113.8'] },
+      { gateways: 1, dials: 'dials', dnsSuffix: 'two.set.internal' },
+    ],
     exports: [{ namespace: 'shop', name: 'web' }],
     more: served(1, 'web'),
-  }); // prettier-ignore
+  });
   const [one, two, ...none] = valueSheets(plan, Forwarding.of(plan), testId('connections', 1));
   expect(none).toEqual([]);
   const of = (sheet: typeof one) => Object.fromEntries((sheet?.values ?? []).map(({ label, value }) => [label, value]));
@@ -253,7 +342,12 @@ test('a value sheet tells each member’s builders what to type', () => {
     Openings: 'udp 4500, udp 500, tcp 443 to the rendezvous',
     'Exported services': 'shop/web',
   });
-  expect(of(two)).toMatchObject({ 'DNS suffix': 'two.set.internal', Dials: 'dials', 'Translated ranges': 'none', 'Exported services': 'none' }); // prettier-ignore
+  expect(of(two)).toMatchObject({
+    'DNS suffix': 'two.set.internal',
+    Dials: 'dials',
+    'Translated ranges': 'none',
+    'Exported services': 'none',
+  });
   const rows = sheetRows(valueSheets(plan, Forwarding.of(plan)));
   expect(rows[0]).toEqual({ connection: 'coast', cluster: 'c1', label: 'Cluster id', value: 'm1' });
 });

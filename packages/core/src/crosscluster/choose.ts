@@ -68,12 +68,28 @@ const SECONDS_PER_MONTH = 30 * 86_400;
 
 /** Compares the three kinds for some clusters: each is proposed, tried, and drilled. */
 export function compareWays(plan: Plan, wish: Omit<JoinWish, 'way'>, needs: JoinNeeds): JoinComparison {
-  const weights = Object.fromEntries(joinCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<JoinCriterion, number>; // prettier-ignore
+  const weights = Object.fromEntries(joinCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<
+    JoinCriterion,
+    number
+  >;
   const tried = ways.map((way) => tryWay(plan, { ...wish, way }, needs));
   const dearest = Math.max(1, ...tried.map(({ cost }) => cost ?? 0));
   const compared = tried.map(({ way, consequences, excluded, scores, proposal, cost }): WayComparison => {
     const all = { ...scores, cost: cost === undefined ? 0.5 : 1 - cost / dearest };
-    return { way, consequences, excluded, proposal, scores: all, score: scoreOf(joinCriteria, all, weights, way, 'scores of reach and effort are judgements, the others are computed') }; // prettier-ignore
+    return {
+      way,
+      consequences,
+      excluded,
+      proposal,
+      scores: all,
+      score: scoreOf(
+        joinCriteria,
+        all,
+        weights,
+        way,
+        'scores of reach and effort are judgements, the others are computed',
+      ),
+    };
   });
   return {
     ways: compared,
@@ -99,7 +115,8 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   const connection = byId(plan.connections, proposal.connectionId);
   const joins = new Joins(plan, Forwarding.of(plan));
   const members = joins.membersOf(proposal.connectionId);
-  const pairs = connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to)); // prettier-ignore
+  const pairs =
+    connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to));
   const passing = pairs.filter(({ verdict }) => verdict === 'pass');
   const clashes = clashesOfMembers(
     before,
@@ -118,39 +135,110 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   const farthest = farthestOf(plan, clusters);
   const monthly = costOf(plan, clusters, wish, needs);
   const consequences: Consequence[] = [
-    { label: 'Ranges that overlap', figure: countFigure(way === 'relays' ? 0 : clashes.length, 'pairs', 'Pairs of ranges that overlap', way === 'relays' ? 'Relays pass on services: ranges may overlap.' : 'Ranges of one of these clusters against those of every other.') },
-    { label: 'Ranges to translate', figure: countFigure(proposal.translated, 'ranges', 'Ranges that others see translated', 'Each range that overlaps, where moving is out of the question or dearer.') },
-    { label: 'Ranges to move', figure: countFigure(proposal.moved.length, 'ranges', 'Ranges that move', 'The fewest that leave no overlap, while none of them is fixed or of a built cluster.') },
+    {
+      label: 'Ranges that overlap',
+      figure: countFigure(
+        way === 'relays' ? 0 : clashes.length,
+        'pairs',
+        'Pairs of ranges that overlap',
+        way === 'relays'
+          ? 'Relays pass on services: ranges may overlap.'
+          : 'Ranges of one of these clusters against those of every other.',
+      ),
+    },
+    {
+      label: 'Ranges to translate',
+      figure: countFigure(
+        proposal.translated,
+        'ranges',
+        'Ranges that others see translated',
+        'Each range that overlaps, where moving is out of the question or dearer.',
+      ),
+    },
+    {
+      label: 'Ranges to move',
+      figure: countFigure(
+        proposal.moved.length,
+        'ranges',
+        'Ranges that move',
+        'The fewest that leave no overlap, while none of them is fixed or of a built cluster.',
+      ),
+    },
     meetFigure(pairs),
-    { label: 'Who dials', words: way === 'flat' ? 'nobody: networks forward' : dialWords(joins, connection, members), isGood: passing.length > 0 },
+    {
+      label: 'Who dials',
+      words: way === 'flat' ? 'nobody: networks forward' : dialWords(joins, connection, members),
+      isGood: passing.length > 0,
+    },
     { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
     { label: 'TCP segment', figure: segment },
     { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
-    ...(carried === undefined ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }] : [{ label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) }]),
-    ...(farthest === undefined ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }] : [{ label: 'Latency floor', figure: farthest }]),
+    ...(carried === undefined
+      ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }]
+      : [{ label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) }]),
+    ...(farthest === undefined
+      ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }]
+      : [{ label: 'Latency floor', figure: farthest }]),
     ...(farthest === undefined ? [] : [{ label: 'One TCP stream', figure: streamMbps(WINDOW, farthest.value) }]),
     { label: 'Tunnels or links', figure: links },
-    { label: 'Gateways to run', figure: countFigure(way === 'flat' ? 0 : members.length * gateways, 'nodes', way === 'relays' ? 'Relays to run' : 'Gateway nodes to run', `${members.length} members × ${gateways}`) },
-    { label: 'Openings to make', figure: countFigure(proposal.openings, 'rules', 'Rules that let it through', 'Rules of filters and firewalls, each tried and kept where the way got further by it.') },
+    {
+      label: 'Gateways to run',
+      figure: countFigure(
+        way === 'flat' ? 0 : members.length * gateways,
+        'nodes',
+        way === 'relays' ? 'Relays to run' : 'Gateway nodes to run',
+        `${members.length} members × ${gateways}`,
+      ),
+    },
+    {
+      label: 'Openings to make',
+      figure: countFigure(
+        proposal.openings,
+        'rules',
+        'Rules that let it through',
+        'Rules of filters and firewalls, each tried and kept where the way got further by it.',
+      ),
+    },
     namesWords(way),
-    { label: 'Caller seen', words: way === 'relays' ? 'as the relay' : proposal.translated > 0 ? 'at its own or its translated address' : 'at its own address', isGood: way !== 'relays' },
+    {
+      label: 'Caller seen',
+      words:
+        way === 'relays'
+          ? 'as the relay'
+          : proposal.translated > 0
+            ? 'at its own or its translated address'
+            : 'at its own address',
+      isGood: way !== 'relays',
+    },
     { label: 'Protocols', words: way === 'relays' ? 'TCP of single services' : 'all', isGood: way !== 'relays' },
     ...drillWords(plan, way, drills, passing.length > 0),
-    typeof monthly === 'string' ? { label: 'Cost per month', words: monthly, isGood: false } : { label: 'Cost per month', figure: monthly },
-  ]; // prettier-ignore
+    typeof monthly === 'string'
+      ? { label: 'Cost per month', words: monthly, isGood: false }
+      : { label: 'Cost per month', figure: monthly },
+  ];
   const lost = drills?.map(({ drill }) => share(drill)) ?? [];
   return {
     way,
     consequences,
-    excluded: [...excluded, ...(isShort ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`] : [])], // prettier-ignore
+    excluded: [
+      ...excluded,
+      ...(isShort
+        ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`]
+        : []),
+    ],
     proposal,
     cost: typeof monthly === 'string' ? undefined : monthly.value,
     scores: {
       ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
-      reach: (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) * (pairs.length === 0 ? 0 : passing.length / pairs.length), // prettier-ignore
+      reach:
+        (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) *
+        (pairs.length === 0 ? 0 : passing.length / pairs.length),
       wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
       survival: lost.length === 0 ? 1 : lost.reduce((sum, each) => sum + each, 0) / lost.length,
-      effort: way === 'flat' ? 1 : Math.max(0, 1 - (members.length * gateways + links.value + proposal.openings) / (20 + 10 * members.length)), // prettier-ignore
+      effort:
+        way === 'flat'
+          ? 1
+          : Math.max(0, 1 - (members.length * gateways + links.value + proposal.openings) / (20 + 10 * members.length)),
     },
   };
 }
@@ -159,23 +247,38 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
 function alone(plan: Plan, connectionId: string): Plan {
   const members = plan.members.filter((member) => member.connectionId === connectionId);
   const ids = new Set(members.map(({ id }) => id));
-  return { ...plan, members, connections: plan.connections.filter(({ id }) => id === connectionId), serviceExports: plan.serviceExports.filter(({ memberId }) => ids.has(memberId)) };
-} // prettier-ignore
+  return {
+    ...plan,
+    members,
+    connections: plan.connections.filter(({ id }) => id === connectionId),
+    serviceExports: plan.serviceExports.filter(({ memberId }) => ids.has(memberId)),
+  };
+}
 
 /** What is left of what was reached, 0 to 1. */
 function share({ reachedBefore, reachedAfter }: Drill): number {
   return reachedBefore === 0 ? 1 : reachedAfter / reachedBefore;
 }
 
-function excludedOf(way: JoinWay, { problems }: JoinProposal, { anyProtocol, sourceKept }: JoinNeeds, clusters: readonly Cluster[], room: number): string[] {
+function excludedOf(
+  way: JoinWay,
+  { problems }: JoinProposal,
+  { anyProtocol, sourceKept }: JoinNeeds,
+  clusters: readonly Cluster[],
+  room: number,
+): string[] {
   const floor = clusters.find(({ mtuFloor, podNeeds }) => podNeeds.includes('mtu floor') && mtuFloor > room);
   return [
     ...problems,
-    ...(way === 'relays' && anyProtocol ? ['Relays pass on TCP of single services, and any protocol is asked for.'] : []),
+    ...(way === 'relays' && anyProtocol
+      ? ['Relays pass on TCP of single services, and any protocol is asked for.']
+      : []),
     ...(way === 'relays' && sourceKept ? ['Behind a relay every caller has the relay’s address.'] : []),
-    ...(floor !== undefined && way !== 'relays' && room > 0 ? [`${floor.name} needs packets of ${sayNumber(floor.mtuFloor)} bytes, and ${sayNumber(room)} pass whole.`] : []),
+    ...(floor !== undefined && way !== 'relays' && room > 0
+      ? [`${floor.name} needs packets of ${sayNumber(floor.mtuFloor)} bytes, and ${sayNumber(room)} pass whole.`]
+      : []),
   ];
-} // prettier-ignore
+}
 
 function orderedPairs(members: readonly Member[]): (readonly [Member, Member])[] {
   return members.flatMap((from) => members.flatMap((to) => (from === to ? [] : [[from, to] as const])));
@@ -189,7 +292,13 @@ function linkCount(members: readonly Member[], connection: Connection | undefine
     title: 'Tunnels or links between members',
     formula: isHub ? 'n − 1: each with the hub' : 'n × (n − 1) ÷ 2: each with each',
     inputs: [{ name: 'Members', value: String(n) }],
-    steps: [connection?.way === 'flat' ? 'Flat members need none: their networks forward.' : isHub ? `${n} − 1 = ${value}` : `${n} × ${n - 1} ÷ 2 = ${value}`], // prettier-ignore
+    steps: [
+      connection?.way === 'flat'
+        ? 'Flat members need none: their networks forward.'
+        : isHub
+          ? `${n} − 1 = ${value}`
+          : `${n} × ${n - 1} ÷ 2 = ${value}`,
+    ],
     result: `${sayNumber(value)} ${value === 1 ? 'link' : 'links'}`,
     source: { mark: 'S', text: 'edges of a complete graph' },
   }));
@@ -236,11 +345,16 @@ function dialWords(joins: Joins, connection: Connection | undefined, members: re
     }
   if (up === 0) return 'nobody reaches anybody';
   const [first] = [...dialling].sort((a, b) => b[1] - a[1]);
-  return first !== undefined && first[1] === up ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}` : `${dialling.size} clusters dial, ${up} links come up`; // prettier-ignore
+  return first !== undefined && first[1] === up
+    ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}`
+    : `${dialling.size} clusters dial, ${up} links come up`;
 }
 
 function roomFigure(passing: readonly Pair[]): Figure {
-  const narrowest = passing.reduce<Pair | undefined>((best, each) => (best === undefined || each.room < best.room ? each : best), undefined); // prettier-ignore
+  const narrowest = passing.reduce<Pair | undefined>(
+    (best, each) => (best === undefined || each.room < best.room ? each : best),
+    undefined,
+  );
   const value = narrowest?.room ?? 0;
   return figure(value, 'bytes', () => ({
     title: 'Largest packet that passes whole',
@@ -278,7 +392,7 @@ function carriedFigure(way: JoinWay, value: number, gateways: number, { gatewayM
     result: `${sayNumber(value)} Mbit/s`,
     source: { mark: 'C', text: 'Common practice; the throughput is the plan’s own' },
   }));
-} // prettier-ignore
+}
 
 function farthestOf(plan: Plan, clusters: readonly Cluster[]): Figure | undefined {
   let worst: Figure | undefined;
@@ -293,22 +407,38 @@ function farthestOf(plan: Plan, clusters: readonly Cluster[]): Figure | undefine
 }
 
 function namesWords(way: JoinWay): Consequence {
-  const words = way === 'relays' ? 'services that are exported, at an address of the caller’s own cluster' : way === 'tunnels' ? 'clusterset.local: services at their own address, pods by host name' : 'clusterset.local: pods by address and host name'; // prettier-ignore
+  const words =
+    way === 'relays'
+      ? 'services that are exported, at an address of the caller’s own cluster'
+      : way === 'tunnels'
+        ? 'clusterset.local: services at their own address, pods by host name'
+        : 'clusterset.local: pods by address and host name';
   return { label: 'Names', words, isGood: true };
 }
 
 /** The worst of each kind of fault. */
-function worstDrills(plan: Plan, joins: Joins, connectionId: string): { readonly fault: Fault; readonly drill: Drill }[] {
+function worstDrills(
+  plan: Plan,
+  joins: Joins,
+  connectionId: string,
+): { readonly fault: Fault; readonly drill: Drill }[] {
   const base = { parts: plan, joins, matrix: SetMatrix.of(plan, joins) };
   const worst = new Map<Fault['kind'], { fault: Fault; drill: Drill }>();
   const siteIds = new Set(joins.membersOf(connectionId).map((member) => joins.clusterOf(member).siteId));
-  for (const fault of faultsOf(plan, joins).filter((each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)))) {
+  for (const fault of faultsOf(plan, joins).filter(
+    (each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)),
+  )) {
     const drill = runDrill(base, [fault]);
     const known = worst.get(fault.kind);
-    if (known === undefined || drill.reachedAfter < known.drill.reachedAfter || (drill.reachedAfter === known.drill.reachedAfter && drill.changes.length > known.drill.changes.length)) worst.set(fault.kind, { fault, drill });
+    if (
+      known === undefined ||
+      drill.reachedAfter < known.drill.reachedAfter ||
+      (drill.reachedAfter === known.drill.reachedAfter && drill.changes.length > known.drill.changes.length)
+    )
+      worst.set(fault.kind, { fault, drill });
   }
   return [...worst.values()];
-} // prettier-ignore
+}
 
 const failing: readonly { readonly kind: Fault['kind']; readonly label: string }[] = [
   { kind: 'gateway', label: 'A gateway fails' },
@@ -316,10 +446,20 @@ const failing: readonly { readonly kind: Fault['kind']; readonly label: string }
   { kind: 'link', label: 'A link fails' },
 ];
 
-function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined, works: boolean): Consequence[] {
+function drillWords(
+  plan: Plan,
+  way: JoinWay,
+  drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined,
+  works: boolean,
+): Consequence[] {
   return failing.map(({ kind, label }): Consequence => {
     const found = drills?.find(({ fault }) => fault.kind === kind);
-    if (found === undefined) return { label, words: kind === 'gateway' && way === 'flat' ? 'there is none' : 'nothing of the kind', isGood: true };
+    if (found === undefined)
+      return {
+        label,
+        words: kind === 'gateway' && way === 'flat' ? 'there is none' : 'nothing of the kind',
+        isGood: true,
+      };
     // What each member does by itself goes on; of the connection there is nothing to lose.
     if (!works) return { label, words: 'no way works as it is', isGood: false };
     const { reachedBefore, reachedAfter, changes } = found.drill;
@@ -327,12 +467,21 @@ function drillWords(plan: Plan, way: JoinWay, drills: readonly { readonly fault:
     const seconds = Math.max(0, ...changes.map((each) => each.seconds ?? 0));
     const lost = reachedBefore - reachedAfter;
     const wait = seconds === 0 ? '' : `, back after ${seconds} s`;
-    return { label, words: `${sayFault(plan, found.fault)}: ${lost === 0 ? `all ${reachedBefore} uses go on${wait}` : `${lost} of ${reachedBefore} uses are lost`}`, isGood: lost === 0 };
+    return {
+      label,
+      words: `${sayFault(plan, found.fault)}: ${lost === 0 ? `all ${reachedBefore} uses go on${wait}` : `${lost} of ${reachedBefore} uses are lost`}`,
+      isGood: lost === 0,
+    };
   });
-} // prettier-ignore
+}
 
 /** What joining costs a month, or which price is missing: machines for gateways, balancers in front of relays, and what leaves each site. */
-function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: JoinWish, { plannedMbps }: JoinNeeds): Figure | string {
+function costOf(
+  plan: Plan,
+  clusters: readonly Cluster[],
+  { way, gateways }: JoinWish,
+  { plannedMbps }: JoinNeeds,
+): Figure | string {
   const gb = (plannedMbps * SECONDS_PER_MONTH) / 8000;
   const lines: { readonly name: string; readonly amount: number }[] = [];
   for (const cluster of clusters) {
@@ -341,20 +490,32 @@ function costOf(plan: Plan, clusters: readonly Cluster[], { way, gateways }: Joi
     const isAlone = clusters.every(({ siteId }) => siteId === cluster.siteId);
     const perGb = isAlone ? profile?.priceZoneGb : profile?.priceOutGb;
     if (way === 'tunnels') {
-      if (shape?.price == null) return shape === undefined ? `no machine shape of ${cluster.name} is decided` : `${shape.name} has no price`;
+      if (shape?.price == null)
+        return shape === undefined ? `no machine shape of ${cluster.name} is decided` : `${shape.name} has no price`;
       lines.push({ name: `${cluster.name}: ${gateways} gateways of ${shape.name}`, amount: gateways * shape.price });
     }
-    if (way === 'relays') lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile?.priceBalancer ?? 0 });
-    if (gb > 0 && perGb != null) lines.push({ name: `${cluster.name}: ${sayNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
+    if (way === 'relays')
+      lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile?.priceBalancer ?? 0 });
+    if (gb > 0 && perGb != null)
+      lines.push({ name: `${cluster.name}: ${sayNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
   }
   const value = Math.round(100 * lines.reduce((sum, { amount }) => sum + amount, 0)) / 100;
   const { currency } = plan.settings;
   return figure(value, currency === '' ? 'per month' : currency, () => ({
     title: 'Cost of joining per month',
-    formula: 'gateways × price of their shape, load balancers before relays, half of the planned traffic out of each site',
-    inputs: [{ name: 'Planned traffic', value: plannedMbps === 0 ? 'not said: no traffic is counted' : `${sayNumber(plannedMbps)} Mbit/s on average, ${sayNumber(Math.round(gb))} GB in 30 days` }],
+    formula:
+      'gateways × price of their shape, load balancers before relays, half of the planned traffic out of each site',
+    inputs: [
+      {
+        name: 'Planned traffic',
+        value:
+          plannedMbps === 0
+            ? 'not said: no traffic is counted'
+            : `${sayNumber(plannedMbps)} Mbit/s on average, ${sayNumber(Math.round(gb))} GB in 30 days`,
+      },
+    ],
     steps: lines.map(({ name, amount }) => `${name}: ${sayMoney(amount, currency)}`),
     result: `${sayMoney(value, currency)} per month`,
     source: { mark: 'C', text: 'Common practice; prices are the profile’s and the shapes’' },
   }));
-} // prettier-ignore
+}

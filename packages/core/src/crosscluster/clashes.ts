@@ -23,7 +23,12 @@ export interface Clash {
 const MOST_TOLD = 20_000;
 
 /** The ranges of clusters as a kind of connection makes them meet; members that stand show their translations. */
-function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly Cluster[], way: JoinWay, memberOf: (clusterId: string) => Member | undefined): JoinedRange[] {
+function joinedRanges(
+  plan: Pick<Plan, 'allocations'>,
+  clusters: readonly Cluster[],
+  way: JoinWay,
+  memberOf: (clusterId: string) => Member | undefined,
+): JoinedRange[] {
   const byCluster = grouped(plan.allocations, 'clusterId');
   return clusters.flatMap((cluster) =>
     (byCluster.get(cluster.id) ?? []).flatMap((allocation): JoinedRange[] => {
@@ -40,20 +45,25 @@ function joinedRanges(plan: Pick<Plan, 'allocations'>, clusters: readonly Cluste
       return [{ cluster, allocation, own, shown: shown ?? own }];
     }),
   );
-} // prettier-ignore
+}
 
 /** The pairs of ranges that clash: what one shows lies in what the other has or shows. */
 function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
   const places = ranges
-    .flatMap((range) => [{ range, prefix: range.own, isShown: false }, ...(range.shown === undefined ? [] : [{ range, prefix: range.shown, isShown: true }])])
-    .sort((a, b) => comparePrefixes(a.prefix, b.prefix)); // prettier-ignore
+    .flatMap((range) => [
+      { range, prefix: range.own, isShown: false },
+      ...(range.shown === undefined ? [] : [{ range, prefix: range.shown, isShown: true }]),
+    ])
+    .sort((a, b) => comparePrefixes(a.prefix, b.prefix));
   const found = new Map<string, Clash>();
   const open: (typeof places)[number][] = [];
   for (const place of places) {
     for (let top = open.at(-1); top !== undefined && !overlaps(top.prefix, place.prefix); top = open.at(-1)) open.pop();
     for (const outer of open) {
-      if (outer.range.cluster === place.range.cluster || (!outer.isShown && !place.isShown) || found.size >= MOST_TOLD) continue; // prettier-ignore
-      const [one, other] = outer.range.allocation.id < place.range.allocation.id ? [outer.range, place.range] : [place.range, outer.range]; // prettier-ignore
+      if (outer.range.cluster === place.range.cluster || (!outer.isShown && !place.isShown) || found.size >= MOST_TOLD)
+        continue;
+      const [one, other] =
+        outer.range.allocation.id < place.range.allocation.id ? [outer.range, place.range] : [place.range, outer.range];
       found.set(`${one.allocation.id} ${other.allocation.id}`, { one, other });
     }
     open.push(place);
@@ -62,30 +72,43 @@ function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
 }
 
 /** The clashes of the members of a connection as they are. */
-export function clashesOfMembers(plan: Pick<Plan, 'allocations' | 'clusters'>, way: JoinWay, members: readonly Member[]): Clash[] {
+export function clashesOfMembers(
+  plan: Pick<Plan, 'allocations' | 'clusters'>,
+  way: JoinWay,
+  members: readonly Member[],
+): Clash[] {
   const byCluster = new Map(members.map((member) => [member.clusterId, member]));
   const clusters = plan.clusters.filter(({ id }) => byCluster.has(id));
   return clashesOf(joinedRanges(plan, clusters, way, (id) => byCluster.get(id)));
-} // prettier-ignore
+}
 
 /** Each range that clashes, with the clusters that it clashes with. */
-export function byRange(clashes: readonly Clash[]): { readonly range: JoinedRange; readonly others: readonly Cluster[] }[] {
+export function byRange(
+  clashes: readonly Clash[],
+): { readonly range: JoinedRange; readonly others: readonly Cluster[] }[] {
   const found = new Map<string, { range: JoinedRange; others: Set<Cluster> }>();
   for (const { one, other } of clashes)
-    for (const [range, against] of [[one, other], [other, one]] as const) {
+    for (const [range, against] of [
+      [one, other],
+      [other, one],
+    ] as const) {
       const known = found.get(range.allocation.id);
       if (known === undefined) found.set(range.allocation.id, { range, others: new Set([against.cluster]) });
       else known.others.add(against.cluster);
     }
   return [...found.values()].map(({ range, others }) => ({ range, others: [...others] }));
-} // prettier-ignore
+}
 
 /** Which of the ranges that clash have to go for none to be left: of each group those that disturb most stay, built clusters and fixed ranges first. */
 export function toMove(clashes: readonly Clash[]): JoinedRange[] {
-  const weightOf = ({ cluster, allocation }: JoinedRange) => (cluster.isBuilt ? 4 : 0) + (allocation.isFixed ? 2 : 0) + (allocation.purpose === 'node' ? 1 : 0); // prettier-ignore
+  const weightOf = ({ cluster, allocation }: JoinedRange) =>
+    (cluster.isBuilt ? 4 : 0) + (allocation.isFixed ? 2 : 0) + (allocation.purpose === 'node' ? 1 : 0);
   const against = new Map<string, { range: JoinedRange; with: Set<string> }>();
   for (const { one, other } of clashes)
-    for (const [range, id] of [[one, other.allocation.id], [other, one.allocation.id]] as const) {
+    for (const [range, id] of [
+      [one, other.allocation.id],
+      [other, one.allocation.id],
+    ] as const) {
       const known = against.get(range.allocation.id) ?? { range, with: new Set<string>() };
       known.with.add(id);
       against.set(range.allocation.id, known);
@@ -94,16 +117,22 @@ export function toMove(clashes: readonly Clash[]): JoinedRange[] {
   // The lightest with the most clashes goes first, until nothing clashes.
   for (;;) {
     const open = [...against.values()].filter((each) => each.with.size > 0);
-    const [next] = open.sort((a, b) => weightOf(a.range) - weightOf(b.range) || b.with.size - a.with.size || (a.range.allocation.id < b.range.allocation.id ? 1 : -1));
+    const [next] = open.sort(
+      (a, b) =>
+        weightOf(a.range) - weightOf(b.range) ||
+        b.with.size - a.with.size ||
+        (a.range.allocation.id < b.range.allocation.id ? 1 : -1),
+    );
     if (next === undefined) return moved;
     moved.push(next.range);
     for (const id of next.with) against.get(id)?.with.delete(next.range.allocation.id);
     next.with.clear();
   }
-} // prettier-ignore
+}
 
 /** A clash in words. */
 export function sayClash({ one, other }: Clash): string {
-  const of = ({ cluster, allocation, own, shown }: JoinedRange) => `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}${shown === undefined || formatPrefix(shown) === formatPrefix(own) ? '' : `, shown as ${formatPrefix(shown)},`}`; // prettier-ignore
+  const of = ({ cluster, allocation, own, shown }: JoinedRange) =>
+    `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}${shown === undefined || formatPrefix(shown) === formatPrefix(own) ? '' : `, shown as ${formatPrefix(shown)},`}`;
   return `${of(one)} and ${of(other)}`;
 }

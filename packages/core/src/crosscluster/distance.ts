@@ -14,16 +14,20 @@ export interface Point {
 }
 
 /** The place of a site; undefined while its coordinates are not known. */
-export function pointOf(site: { readonly latitude: number | null; readonly longitude: number | null } | undefined): Point | undefined {
+export function pointOf(
+  site: { readonly latitude: number | null; readonly longitude: number | null } | undefined,
+): Point | undefined {
   if (site === undefined || site.latitude === null || site.longitude === null) return undefined;
   return { latitude: site.latitude, longitude: site.longitude };
-} // prettier-ignore
+}
 
 /** Kilometres along the great circle between two places, on a sphere of the mean radius: within 0.6 % of the ellipsoid. Haversine formula. */
 export function greatCircle(a: Point, b: Point): number {
   const rad = (degrees: number) => (degrees * Math.PI) / 180;
   const half = (from: number, to: number) => Math.sin(rad(to - from) / 2) ** 2;
-  const h = half(a.latitude, b.latitude) + Math.cos(rad(a.latitude)) * Math.cos(rad(b.latitude)) * half(a.longitude, b.longitude); // prettier-ignore
+  const h =
+    half(a.latitude, b.latitude) +
+    Math.cos(rad(a.latitude)) * Math.cos(rad(b.latitude)) * half(a.longitude, b.longitude);
   return 2 * RADIUS_KM * Math.asin(Math.sqrt(Math.min(1, h)));
 }
 
@@ -33,7 +37,10 @@ export function roundTripMs(km: number): number {
 }
 
 /** The round trip that light in fibre takes at least between two places, with its working. */
-export function latencyFloor(from: { readonly name: string; readonly at: Point }, to: { readonly name: string; readonly at: Point }): Figure {
+export function latencyFloor(
+  from: { readonly name: string; readonly at: Point },
+  to: { readonly name: string; readonly at: Point },
+): Figure {
   const km = greatCircle(from.at, to.at);
   const value = rounded(roundTripMs(km));
   const said = ({ latitude, longitude }: Point) => `${latitude}° north, ${longitude}° east`;
@@ -46,11 +53,17 @@ export function latencyFloor(from: { readonly name: string; readonly at: Point }
       { name: 'Radius of the earth', value: `${RADIUS_KM} km` },
       { name: 'Light in fibre', value: `${sayNumber(FIBRE_KM_PER_S)} km/s` },
     ],
-    steps: [`Great circle: ${sayNumber(Math.round(km))} km`, `2 × ${sayNumber(Math.round(km))} ÷ ${sayNumber(FIBRE_KM_PER_S)} km/s = ${value} ms`],
+    steps: [
+      `Great circle: ${sayNumber(Math.round(km))} km`,
+      `2 × ${sayNumber(Math.round(km))} ÷ ${sayNumber(FIBRE_KM_PER_S)} km/s = ${value} ms`,
+    ],
     result: `${value} ms there and back`,
-    source: { mark: 'C', text: 'Common practice: cables are longer than the great circle, and devices wait, so it is never less' },
+    source: {
+      mark: 'C',
+      text: 'Common practice: cables are longer than the great circle, and devices wait, so it is never less',
+    },
   }));
-} // prettier-ignore
+}
 
 /** To a hundredth. */
 export function rounded(value: number): number {
@@ -71,4 +84,4 @@ export function streamMbps(windowBytes: number, ms: number): Figure {
     result: ms === 0 ? 'not bounded by distance' : `${sayNumber(value)} Mbit/s`,
     source: { mark: 'S', text: 'RFC 9293 3.8.6, RFC 7323 1.1: no more than a window is on the way' },
   }));
-} // prettier-ignore
+}

@@ -16,7 +16,12 @@ const baseOf = (plan: Plan) => {
   const joins = new Joins(plan, Forwarding.of(plan));
   return { parts: plan, joins, matrix: SetMatrix.of(plan, joins) };
 };
-const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({ memberId: testId('members', n), namespace: 'shop', name: 'basket', ...fields }); // prettier-ignore
+const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({
+  memberId: testId('members', n),
+  namespace: 'shop',
+  name: 'basket',
+  ...fields,
+});
 
 /** Small random worlds of clusters that are joined: overlapping and translated ranges, filters, who dials, hubs, zones, each kind. */
 const anyJoined = fc
@@ -29,10 +34,21 @@ const anyJoined = fc
     pods: fc.array(fc.constantFrom('10.244.0.0/16', '', '', ''), { minLength: 4, maxLength: 4 }),
     translated: fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }),
     modes: fc.array(fc.constantFrom('overlay' as const, 'routed' as const), { minLength: 4, maxLength: 4 }),
-    dials: fc.array(fc.constantFrom<Member['dials']>('either', 'either', 'either', 'dials', 'is dialled'), { minLength: 4, maxLength: 4 }),
+    dials: fc.array(fc.constantFrom<Member['dials']>('either', 'either', 'either', 'dials', 'is dialled'), {
+      minLength: 4,
+      maxLength: 4,
+    }),
     gateways: fc.array(fc.integer({ min: 1, max: 3 }), { minLength: 4, maxLength: 4 }),
     hub: fc.integer({ min: 0, max: 4 }),
-    filters: fc.array(fc.record({ isAny: fc.boolean(), at: fc.integer({ min: 1, max: 4 }), ports: fc.constantFrom('51820', '4789', '4500', '500', '443', '1-65535'), isOut: fc.nat({ max: 3 }).map((n) => n === 0) }), { maxLength: 4 }),
+    filters: fc.array(
+      fc.record({
+        isAny: fc.boolean(),
+        at: fc.integer({ min: 1, max: 4 }),
+        ports: fc.constantFrom('51820', '4789', '4500', '500', '443', '1-65535'),
+        isOut: fc.nat({ max: 3 }).map((n) => n === 0),
+      }),
+      { maxLength: 4 },
+    ),
     mtu: fc.constantFrom(1500, 1400, 9000),
     peering: fc.boolean(),
   })
@@ -43,7 +59,12 @@ const anyJoined = fc
       pods: [0, 1, 2, 3].map(pod),
       clusters: w.modes.map((podMode) => ({ podMode })),
       connection: { way: w.way, tunnel: w.tunnel, shape: w.shape, rendezvous: w.rendezvous },
-      members: w.dials.map((dials, i) => ({ dials, gateways: w.gateways[i] ?? 1, isHub: w.hub === i + 1, translated: w.translated[i] === true ? [`${pod(i)} as 172.${16 + i}.0.0/16`] : [] })),
+      members: w.dials.map((dials, i) => ({
+        dials,
+        gateways: w.gateways[i] ?? 1,
+        isHub: w.hub === i + 1,
+        translated: w.translated[i] === true ? [`${pod(i)} as 172.${16 + i}.0.0/16`] : [],
+      })),
       exports: [exported(1, { weight: 2 }), exported(2, { rank: 2 })],
       more: [...served(1, 'basket'), ...served(2, 'basket')],
     });
@@ -51,12 +72,40 @@ const anyJoined = fc
     const more: Operation[] = [
       setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
       setOperation('links', testId('links', 1), { mtu: w.mtu }),
-      ...add('filters', ...closed.map((n) => ({ id: testId('filters', n), name: `f${n}`, clusterIds: [testId('clusters', n)], mode: 'ordered' as const, defaultOut: 'allow' as const, defaultIn: 'deny' as const }))),
-      ...add('filterRules', ...w.filters.map(({ at, ports, isOut, isAny }, i) => ({ filterId: testId('filters', Math.min(at, w.count)), direction: isOut ? ('out' as const) : ('in' as const), position: 10 + i, action: isOut ? ('deny' as const) : ('allow' as const), protocol: isAny && !isOut ? ('any' as const) : ('udp' as const), ports: isAny && !isOut ? [] : [ports], peers: [] }))),
-      ...(w.peering ? add('links', { id: testId('links', 2), name: 'second', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] }) : []),
+      ...add(
+        'filters',
+        ...closed.map((n) => ({
+          id: testId('filters', n),
+          name: `f${n}`,
+          clusterIds: [testId('clusters', n)],
+          mode: 'ordered' as const,
+          defaultOut: 'allow' as const,
+          defaultIn: 'deny' as const,
+        })),
+      ),
+      ...add(
+        'filterRules',
+        ...w.filters.map(({ at, ports, isOut, isAny }, i) => ({
+          filterId: testId('filters', Math.min(at, w.count)),
+          direction: isOut ? ('out' as const) : ('in' as const),
+          position: 10 + i,
+          action: isOut ? ('deny' as const) : ('allow' as const),
+          protocol: isAny && !isOut ? ('any' as const) : ('udp' as const),
+          ports: isAny && !isOut ? [] : [ports],
+          peers: [],
+        })),
+      ),
+      ...(w.peering
+        ? add('links', {
+            id: testId('links', 2),
+            name: 'second',
+            kind: 'peering',
+            networkIds: [testId('networks', 1), testId('networks', 2)],
+          })
+        : []),
     ];
     return applied(plan, more);
-  }); // prettier-ignore
+  });
 
 /** Every pair by a walk of its own through a plan made anew: what the quick way must come to. */
 function slowly(plan: Plan, forwarding: Forwarding) {
@@ -67,7 +116,11 @@ function slowly(plan: Plan, forwarding: Forwarding) {
       const cluster = byId(plan.clusters, from.clusterId);
       const pod = cluster === undefined ? undefined : podOf(forwarding, cluster, 4);
       if (pod?.ok !== true) return [];
-      const aims = aimsOf(forwarding, { kind: 'pod', clusterId: to.clusterId, nodePoolId: null, zone: '', service: { protocol: 'tcp', port: 8080 } }, pod.value); // prettier-ignore
+      const aims = aimsOf(
+        forwarding,
+        { kind: 'pod', clusterId: to.clusterId, nodePoolId: null, zone: '', service: { protocol: 'tcp', port: 8080 } },
+        pod.value,
+      );
       const [aim] = aims.ok ? aims.value : [];
       if (aim === undefined) return [];
       const { verdict, room } = traceFlow(forwarding, pod.value, aim, 200);
@@ -83,7 +136,11 @@ test('the quick way says of every pair what a walk of its own says, in random wo
       const joins = new Joins(plan, Forwarding.of(plan));
       for (const { from, to, connection, passes, room } of slowly(plan, Forwarding.of(plan))) {
         const pair = joins.pair(connection, from, to);
-        expect({ pair: `${from.memberId} ${to.memberId} ${pair.say}`, passes: pair.verdict === 'pass', room: pair.room }).toEqual({ pair: `${from.memberId} ${to.memberId} ${pair.say}`, passes, room }); // prettier-ignore
+        expect({
+          pair: `${from.memberId} ${to.memberId} ${pair.say}`,
+          passes: pair.verdict === 'pass',
+          room: pair.room,
+        }).toEqual({ pair: `${from.memberId} ${to.memberId} ${pair.say}`, passes, room });
         if (passes) seen.passing++;
         else seen.failing++;
       }
@@ -106,7 +163,12 @@ test('drills: what is taken over and made anew is what a plan without the lost p
       // The slow reference: a forwarding that has nothing from before, in which the faults hold.
       const broken = brokenBy(plan, base.joins, faults);
       const cut = new Set(faults.flatMap((fault) => (fault.kind === 'link' ? [fault.linkId] : [])));
-      const fresh = new Forwarding({ ...plan, links: plan.links.filter(({ id }) => !cut.has(id)) }, Forwarding.of(plan).rangesOf, undefined, broken.faults); // prettier-ignore
+      const fresh = new Forwarding(
+        { ...plan, links: plan.links.filter(({ id }) => !cut.has(id)) },
+        Forwarding.of(plan).rangesOf,
+        undefined,
+        broken.faults,
+      );
       const joins = new Joins(plan, fresh);
       for (const { from, to, connection, passes, room } of slowly(plan, fresh)) {
         const pair = joins.pair(connection, from, to);
@@ -114,7 +176,14 @@ test('drills: what is taken over and made anew is what a plan without the lost p
       }
       const whole = SetMatrix.of(plan, joins);
       const isThere = (id: string) => !broken.lost.has(id);
-      const reached = whole.columns.reduce((sum, { cells }) => sum + cells.filter((cell, at) => (cell?.verdict === 'pass' || cell?.verdict === 'part') && isThere(whole.rows[at]?.id ?? '')).length, 0); // prettier-ignore
+      const reached = whole.columns.reduce(
+        (sum, { cells }) =>
+          sum +
+          cells.filter(
+            (cell, at) => (cell?.verdict === 'pass' || cell?.verdict === 'part') && isThere(whole.rows[at]?.id ?? ''),
+          ).length,
+        0,
+      );
       expect(drill.reachedAfter).toBe(reached);
       for (const { cluster, after, outcome } of drill.changes) {
         const slow = whole.columns[0]?.cells[whole.rows.findIndex(({ id }) => id === cluster.id)];
@@ -125,7 +194,7 @@ test('drills: what is taken over and made anew is what a plan without the lost p
     { numRuns: 500, seed: 15 },
   );
   expect(changed).toBeGreaterThan(200);
-}, 60_000); // prettier-ignore
+}, 60_000);
 
 test('what the matrix says is what a request for the name comes to, in random worlds', () => {
   let passing = 0;
@@ -144,37 +213,56 @@ test('what the matrix says is what a request for the name comes to, in random wo
           expect(`${verdict} ${members.map((each) => each.cluster).join()}`).toBe(`pass ${cell.from.join()}`);
           passing++;
         }
-        if (cell.from.length === 0 && cluster.id !== testId('clusters', 1) && cluster.id !== testId('clusters', 2)) expect(verdict).not.toBe('pass'); // prettier-ignore
+        if (cell.from.length === 0 && cluster.id !== testId('clusters', 1) && cluster.id !== testId('clusters', 2))
+          expect(verdict).not.toBe('pass');
       }
     }),
     { numRuns: 200, seed: 16 },
   );
   expect(passing).toBeGreaterThan(100);
-}, 60_000); // prettier-ignore
+}, 60_000);
 
 test('timers: the next gateway carries after the lost probes and its takeover; another cluster after the probes and the TTL of names', () => {
-  const plan = joined({ count: 3, connection: { probeSeconds: 10, probesLost: 3, takeoverSeconds: 15, dnsTtl: 5 }, members: [{ gatewayMbps: 400, plannedMbps: 500 }, {}, {}], exports: [exported(1), exported(2, { rank: 2 })], more: [...served(1, 'basket'), ...served(2, 'basket')] }); // prettier-ignore
+  const plan = joined({
+    count: 3,
+    connection: { probeSeconds: 10, probesLost: 3, takeoverSeconds: 15, dnsTtl: 5 },
+    members: [{ gatewayMbps: 400, plannedMbps: 500 }, {}, {}],
+    exports: [exported(1), exported(2, { rank: 2 })],
+    more: [...served(1, 'basket'), ...served(2, 'basket')],
+  });
   const base = baseOf(plan);
   const one = testId('members', 1);
-  const lost = (...index: number[]) => runDrill(base, index.map((i): Fault => ({ kind: 'gateway', memberId: one, index: i })));
+  const lost = (...index: number[]) =>
+    runDrill(
+      base,
+      index.map((i): Fault => ({ kind: 'gateway', memberId: one, index: i })),
+    );
   const first = lost(0);
   expect(first.changes.map(({ cluster, outcome, seconds }) => [cluster.name, outcome, seconds])).toEqual([
     ['c2', 'interrupted', 45],
     ['c3', 'interrupted', 45],
   ]);
-  expect(first.members).toMatchObject([{ cluster: 'c1', carries: 2, left: 1, leftMbps: 400, plannedMbps: 500, seconds: 45 }]); // prettier-ignore
+  expect(first.members).toMatchObject([
+    { cluster: 'c1', carries: 2, left: 1, leftMbps: 400, plannedMbps: 500, seconds: 45 },
+  ]);
   expect([first.reachedBefore, first.reachedAfter]).toEqual([3, 3]);
   // Without any gateway of c1 its own pods still answer it; the others go to rank 2.
   const both = lost(0, 1);
-  expect(both.changes.map(({ cluster, outcome, seconds, after }) => [cluster.name, outcome, seconds, after.from])).toEqual([
+  expect(
+    both.changes.map(({ cluster, outcome, seconds, after }) => [cluster.name, outcome, seconds, after.from]),
+  ).toEqual([
     ['c2', 'fails over', 35, ['c2']],
     ['c3', 'fails over', 35, ['c2']],
   ]);
   expect(lost(1).changes).toEqual([]);
-}); // prettier-ignore
+});
 
 test('a rendezvous that is lost stops nothing by itself; a gateway that is lost with it finds no successor', () => {
-  const plan = joined({ connection: { rendezvous: '10.2.0.200', keepsSeconds: 600 }, exports: [exported(1)], more: served(1, 'basket') }); // prettier-ignore
+  const plan = joined({
+    connection: { rendezvous: '10.2.0.200', keepsSeconds: 600 },
+    exports: [exported(1)],
+    more: served(1, 'basket'),
+  });
   const base = baseOf(plan);
   const rendezvous: Fault = { kind: 'rendezvous', connectionId: testId('connections', 1) };
   const alone = runDrill(base, [rendezvous]);
@@ -188,30 +276,47 @@ test('a rendezvous that is lost stops nothing by itself; a gateway that is lost 
 test('a whole site takes its clusters, with one zone or several, and others answer where they export too', () => {
   const plan = joined({ exports: [exported(1), exported(2)], more: [...served(1, 'basket'), ...served(2, 'basket')] });
   for (const zones of [['a', 'b'], ['a']]) {
-    const base = baseOf(applied(plan, [
-      ...add('sites', {}, {}, {}, { name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['a'] }).slice(3),
-      setOperation('sites', testId('sites', 1), { zones }),
-      setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 4) }),
-    ]));
+    const base = baseOf(
+      applied(plan, [
+        ...add(
+          'sites',
+          {},
+          {},
+          {},
+          { name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['a'] },
+        ).slice(3),
+        setOperation('sites', testId('sites', 1), { zones }),
+        setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 4) }),
+      ]),
+    );
     const fault: Fault = { kind: 'site', siteId: testId('sites', 1) };
     expect(faultsOf(base.parts as never, base.joins)).toContainEqual(fault);
     const { changes, exports } = runDrill(base, [fault]);
     // c1 is gone with its site; c2 answers itself as before.
     expect(changes.map(({ cluster, outcome }) => [cluster.name, outcome])).toContainEqual(['c1', 'gone']);
-    expect(changes.filter(({ cluster }) => cluster.name === 'c2').every(({ outcome }) => outcome === 'fewer' || outcome === 'fails over')).toBe(true);
+    expect(
+      changes
+        .filter(({ cluster }) => cluster.name === 'c2')
+        .every(({ outcome }) => outcome === 'fewer' || outcome === 'fails over'),
+    ).toBe(true);
     expect(exports).toContainEqual({ cluster: 'c1', service: 'shop/basket', pods: 2, left: 0 });
   }
-}); // prettier-ignore
+});
 
 test('a zone takes its gateways and its share of the pods; the only zone takes the cluster', () => {
-  const two = applied(joined({ exports: [exported(1)], more: served(1, 'basket') }), [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] })]); // prettier-ignore
+  const two = applied(joined({ exports: [exported(1)], more: served(1, 'basket') }), [
+    setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+  ]);
   const base = baseOf(two);
   const drill = runDrill(base, [{ kind: 'zone', siteId: testId('sites', 1), zone: 'a' }]);
-  expect(drill.members.map(({ cluster, carries, left }) => [cluster, carries, left])).toEqual([['c1', 2, 1], ['c2', 2, 1]]);
+  expect(drill.members.map(({ cluster, carries, left }) => [cluster, carries, left])).toEqual([
+    ['c1', 2, 1],
+    ['c2', 2, 1],
+  ]);
   expect(drill.exports).toEqual([{ cluster: 'c1', service: 'shop/basket', pods: 2, left: 1 }]);
   expect(drill.changes).toMatchObject([{ outcome: 'interrupted' }]);
   const single = baseOf(joined({ exports: [exported(1)], more: served(1, 'basket') }));
   const gone = runDrill(single, [{ kind: 'zone', siteId: testId('sites', 1), zone: 'a' }]);
   expect(gone.reachedAfter).toBe(0);
   expect(gone.changes.map(({ outcome }) => outcome)).toEqual(['gone', 'gone']);
-}); // prettier-ignore
+});

@@ -105,7 +105,10 @@ export function faultKey(fault: Fault): string {
 }
 
 /** A fault in words. */
-export function sayFault(plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>, fault: Fault): string {
+export function sayFault(
+  plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>,
+  fault: Fault,
+): string {
   const member = (id: string) => byId(plan.members, id);
   const cluster = (id: string) => byId(plan.clusters, member(id)?.clusterId ?? '')?.name ?? '';
   const connection = (id: string) => byId(plan.connections, member(id)?.connectionId ?? '');
@@ -125,29 +128,44 @@ export function sayFault(plan: Pick<Plan, 'connections' | 'members' | 'clusters'
     case 'member':
       return `${cluster(fault.memberId)} cut off in ${connection(fault.memberId)?.name ?? ''}`;
   }
-} // prettier-ignore
+}
 
 /** Every single fault that the plan’s connections can have. Ways between members are offered for meshes of up to a dozen. */
-export function faultsOf(plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>, joins: Joins): Fault[] {
+export function faultsOf(
+  plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>,
+  joins: Joins,
+): Fault[] {
   const standing = plan.connections.filter(({ isPlanned }) => !isPlanned);
   const members = standing.flatMap(({ id }) => joins.membersOf(id));
   const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.way !== 'flat');
   const sites = new Set(members.map((member) => joins.clusterOf(member).siteId));
   const networks = new Set(members.map((member) => joins.clusterOf(member).networkId));
   return [
-    ...gated.flatMap(({ id, gateways }) => Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index }))),
-    ...plan.sites.filter(({ id }) => sites.has(id)).flatMap(({ id, zones }) => zones.map((zone): Fault => ({ kind: 'zone', siteId: id, zone }))),
+    ...gated.flatMap(({ id, gateways }) =>
+      Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index })),
+    ),
+    ...plan.sites
+      .filter(({ id }) => sites.has(id))
+      .flatMap(({ id, zones }) => zones.map((zone): Fault => ({ kind: 'zone', siteId: id, zone }))),
     ...plan.sites.filter(({ id }) => sites.has(id)).map(({ id }): Fault => ({ kind: 'site', siteId: id })),
-    ...plan.links.filter(({ networkIds, isPlanned }) => !isPlanned && networkIds.some((id) => networks.has(id))).map(({ id }): Fault => ({ kind: 'link', linkId: id })),
-    ...standing.filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat').map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
+    ...plan.links
+      .filter(({ networkIds, isPlanned }) => !isPlanned && networkIds.some((id) => networks.has(id)))
+      .map(({ id }): Fault => ({ kind: 'link', linkId: id })),
+    ...standing
+      .filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat')
+      .map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
     ...gated.map(({ id }): Fault => ({ kind: 'member', memberId: id })),
-    ...standing.filter(({ way }) => way !== 'flat').flatMap(({ id }) => {
-      const own = joins.membersOf(id);
-      if (own.length > 12) return [];
-      return own.flatMap((one, i) => own.slice(i + 1).map((other): Fault => ({ kind: 'way', memberId: one.id, otherId: other.id })));
-    }),
+    ...standing
+      .filter(({ way }) => way !== 'flat')
+      .flatMap(({ id }) => {
+        const own = joins.membersOf(id);
+        if (own.length > 12) return [];
+        return own.flatMap((one, i) =>
+          own.slice(i + 1).map((other): Fault => ({ kind: 'way', memberId: one.id, otherId: other.id })),
+        );
+      }),
   ];
-} // prettier-ignore
+}
 
 /** Runs a drill: what several faults at once leave, made from the state before where nothing changed. */
 export function runDrill({ parts, joins, matrix }: DrillBase, faults: readonly Fault[]): Drill {
@@ -207,14 +225,16 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
     const isHit = own.some((zone) => zones.has(`${cluster?.siteId ?? ''} ${zone}`));
     if (isHit) {
       changed.add(member.id);
-      gatewayZones(forwarding, member).forEach((zone, index) => zones.has(`${cluster?.siteId ?? ''} ${zone}`) && gateways.add(`${member.id} ${index}`));
+      gatewayZones(forwarding, member).forEach(
+        (zone, index) => zones.has(`${cluster?.siteId ?? ''} ${zone}`) && gateways.add(`${member.id} ${index}`),
+      );
       if (own.every((zone) => zones.has(`${cluster?.siteId ?? ''} ${zone}`))) {
         lost.add(member.clusterId);
         cutOff.add(member.id);
       }
     }
     if (gateways.has(`${member.id} 0`)) changed.add(member.id);
-  } // prettier-ignore
+  }
   const inLostZone = ({ subnetId }: { readonly subnetId: string }) => {
     const subnet = byId(forwarding.parts.subnets, subnetId);
     return subnet !== undefined && (sites.has(subnet.siteId) || zones.has(`${subnet.siteId} ${subnet.zone}`));
@@ -223,15 +243,26 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
   for (const { id } of devices) changed.add(id);
   const isRerouted = links.size + devices.length > 0;
   const fewer = isRerouted
-    ? { ...forwarding.parts, links: forwarding.parts.links.filter(({ id }) => !links.has(id)), natDevices: forwarding.parts.natDevices.filter((each) => !inLostZone(each)), firewalls: forwarding.parts.firewalls.filter((each) => !inLostZone(each)) }
-    : forwarding.parts; // prettier-ignore
+    ? {
+        ...forwarding.parts,
+        links: forwarding.parts.links.filter(({ id }) => !links.has(id)),
+        natDevices: forwarding.parts.natDevices.filter((each) => !inLostZone(each)),
+        firewalls: forwarding.parts.firewalls.filter((each) => !inLostZone(each)),
+      }
+    : forwarding.parts;
   const gone: Faults = { ...NO_FAULTS, gateways, pairs, members: cutOff, zones, mute };
   const next = forwarding.with(gone, fewer);
   if (isRerouted) next.takeTunnels(forwarding, changed);
   return { forwarding: next, faults: gone, changed, isRerouted, lost };
 }
 
-function changeOf(imported: Imported, cluster: Cluster, before: UseCell, after: UseCell, { lost, changed, forwarding }: Broken): DrillChange | undefined {
+function changeOf(
+  imported: Imported,
+  cluster: Cluster,
+  before: UseCell,
+  after: UseCell,
+  { lost, changed, forwarding }: Broken,
+): DrillChange | undefined {
   const { connection, exporters } = imported;
   const common = { cluster, imported, before, after };
   if (!isReached(before)) return undefined;
@@ -245,19 +276,31 @@ function changeOf(imported: Imported, cluster: Cluster, before: UseCell, after: 
     const isFewer = after.from.every((name) => before.from.includes(name));
     return { ...common, outcome: isFewer ? 'fewer' : 'fails over', seconds: detected + renamed };
   }
-  const own = grouped(forwarding.parts.members, 'connectionId').get(connection.id)?.find(({ clusterId }) => clusterId === cluster.id);
-  const answering = exporters.filter((each) => after.from.includes(each.cluster.name) && each.cluster.id !== cluster.id);
-  const ends = [...answering.map(({ member }) => member), ...(own === undefined || answering.length === 0 ? [] : [own])];
-  const hasMoved = connection.way !== 'flat' && ends.some((member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`));
+  const own = grouped(forwarding.parts.members, 'connectionId')
+    .get(connection.id)
+    ?.find(({ clusterId }) => clusterId === cluster.id);
+  const answering = exporters.filter(
+    (each) => after.from.includes(each.cluster.name) && each.cluster.id !== cluster.id,
+  );
+  const ends = [
+    ...answering.map(({ member }) => member),
+    ...(own === undefined || answering.length === 0 ? [] : [own]),
+  ];
+  const hasMoved =
+    connection.way !== 'flat' &&
+    ends.some((member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`));
   return hasMoved ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
-} // prettier-ignore
+}
 
 function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMember[] {
   return joins.parts.members.flatMap((member): DrilledMember[] => {
     const connection = byId(joins.parts.connections, member.connectionId);
-    const gone = Array.from({ length: member.gateways }, (_, i) => i).filter((i) => faults.gateways.has(`${member.id} ${i}`)).length; // prettier-ignore
+    const gone = Array.from({ length: member.gateways }, (_, i) => i).filter((i) =>
+      faults.gateways.has(`${member.id} ${i}`),
+    ).length;
     const isOff = faults.members.has(member.id);
-    if (connection === undefined || connection.isPlanned || connection.way === 'flat' || (gone === 0 && !isOff)) return []; // prettier-ignore
+    if (connection === undefined || connection.isPlanned || connection.way === 'flat' || (gone === 0 && !isOff))
+      return [];
     const left = isOff ? 0 : member.gateways - gone;
     const carries = forwarding.carrying(member);
     return [
@@ -291,7 +334,12 @@ function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost 
     if (gone === 0 || service === undefined) return [];
     const selected = selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? []);
     const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
-    const left = lost.has(cluster.id) ? 0 : selected.reduce((sum, { replicasNow }) => sum + Math.floor((replicasNow * (zones.length - gone)) / zones.length), 0); // prettier-ignore
+    const left = lost.has(cluster.id)
+      ? 0
+      : selected.reduce(
+          (sum, { replicasNow }) => sum + Math.floor((replicasNow * (zones.length - gone)) / zones.length),
+          0,
+        );
     return [{ cluster: cluster.name, service: `${namespace}/${name}`, pods, left }];
   });
 }
@@ -301,9 +349,19 @@ function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): stri
     const connection = fault.kind === 'rendezvous' ? byId(joins.parts.connections, fault.connectionId) : undefined;
     if (connection === undefined) return [];
     const { name, keepsSeconds } = connection;
-    const until = keepsSeconds === null ? 'Tunnels and links that stand go on.' : `Tunnels and links that stand go on for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`; // prettier-ignore
+    const until =
+      keepsSeconds === null
+        ? 'Tunnels and links that stand go on.'
+        : `Tunnels and links that stand go on for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`;
     return [`${until} No gateway of ${name} can take over meanwhile, and no member can join.`];
   });
   const names = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
-  return [...muted, ...(names.length === 0 ? [] : [`${names.join(', ')} ${names.length === 1 ? 'has' : 'have'} no other zone: ${names.length === 1 ? 'it is' : 'they are'} gone as a whole.`])]; // prettier-ignore
+  return [
+    ...muted,
+    ...(names.length === 0
+      ? []
+      : [
+          `${names.join(', ')} ${names.length === 1 ? 'has' : 'have'} no other zone: ${names.length === 1 ? 'it is' : 'they are'} gone as a whole.`,
+        ]),
+  ];
 }

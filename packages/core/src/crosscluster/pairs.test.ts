@@ -15,34 +15,67 @@ describe('whether anybody stands behind an exported service', () => {
   const plan = joined({ more: served(2, 'web') });
   /** What is said of the service when it, or its workload, is another one. */
   const said = (service: Partial<ClusterService>, workload: Partial<Workload> = {}) => {
-    const other = { ...plan, services: plan.services.map((each) => ({ ...each, ...service })), workloads: plan.workloads.map((each) => ({ ...each, ...workload })) }; // prettier-ignore
+    const other = {
+      ...plan,
+      services: plan.services.map((each) => ({ ...each, ...service })),
+      workloads: plan.workloads.map((each) => ({ ...each, ...workload })),
+    };
     return joinsOf(other).faultOf(only(other.services));
   };
   test.each<[string, Partial<ClusterService>, Partial<Workload>, string | undefined]>([
     ['a named port that is there', {}, {}, undefined],
-    ['a container that states no ports listens on any number', { ports: ['web tcp 80 to 8080'] }, { ports: [] }, undefined],
+    [
+      'a container that states no ports listens on any number',
+      { ports: ['web tcp 80 to 8080'] },
+      { ports: [] },
+      undefined,
+    ],
     ['and on no name', {}, { ports: [] }, 'The pods behind shop/web do not listen on http.'],
-    ['a port of another protocol', { ports: ['udp 53 to 8080'] }, {}, 'The pods behind shop/web do not listen on 8080.'],
+    [
+      'a port of another protocol',
+      { ports: ['udp 53 to 8080'] },
+      {},
+      'The pods behind shop/web do not listen on 8080.',
+    ],
     ['one of two ports is enough', { ports: ['web tcp 80 to http', 'more tcp 81 to 9999'] }, {}, undefined],
-    ['a label without a value is one with an empty value', { selector: ['app=web', 'public'] }, { labels: ['app=web', 'public='] }, undefined],
+    [
+      'a label without a value is one with an empty value',
+      { selector: ['app=web', 'public'] },
+      { labels: ['app=web', 'public='] },
+      undefined,
+    ],
     ['no pods', {}, { replicasNow: 0 }, 'No pod stands behind shop/web.'],
     ['a selector that finds nobody', { selector: ['app=else'] }, {}, 'No pod stands behind shop/web.'],
     ['pods of another namespace', {}, { namespace: 'else' }, 'No pod stands behind shop/web.'],
     ['no selector', { selector: [] }, {}, 'No pod stands behind shop/web.'],
   ])('%s', (_, service, workload, expected) => {
     expect(said(service, workload)).toBe(expected);
-  }); // prettier-ignore
+  });
 });
 
 describe('network policies of who is asked', () => {
-  const closing: Partial<NetworkPolicy> = { clusterId: testId('clusters', 2), namespace: 'shop', name: 'closed', selector: ['app=web'], directions: ['ingress'] }; // prettier-ignore
-  const refused = (allowIn: readonly string[], translated: readonly string[] = [], way: 'tunnels' | 'relays' = 'tunnels') => {
-    const plan = joined({ connection: { way }, members: [{ translated: [...translated] }], more: [...served(2, 'web'), ...add('networkPolicies', { ...closing, allowIn: [...allowIn] })] }); // prettier-ignore
+  const closing: Partial<NetworkPolicy> = {
+    clusterId: testId('clusters', 2),
+    namespace: 'shop',
+    name: 'closed',
+    selector: ['app=web'],
+    directions: ['ingress'],
+  };
+  const refused = (
+    allowIn: readonly string[],
+    translated: readonly string[] = [],
+    way: 'tunnels' | 'relays' = 'tunnels',
+  ) => {
+    const plan = joined({
+      connection: { way },
+      members: [{ translated: [...translated] }],
+      more: [...served(2, 'web'), ...add('networkPolicies', { ...closing, allowIn: [...allowIn] })],
+    });
     const joins = joinsOf(plan);
     const [from, to] = joins.membersOf(testId('connections', 1));
     if (from === undefined || to === undefined) throw new Error('no members');
     return joins.refusedBy(joins.pair(only(plan.connections), from, to), only(plan.services)) !== undefined;
-  }; // prettier-ignore
+  };
   test('see callers at their own address, or at the translated one', () => {
     // Pods of the first cluster: 10.101.0.0/16.
     expect(refused([])).toBe(true);

@@ -76,10 +76,13 @@ let made = 0;
 /** Connections whose members show other ranges than before, or are others: who is meant by an address may have changed for all of them. */
 function reshown(before: JoinParts, after: JoinParts): string[] {
   const { gone, come } = changedBetween(before.members, after.members);
-  const said = ({ connectionId, clusterId, translated, isHub }: Member) => `${connectionId} ${clusterId} ${isHub} ${translated.join()}`; // prettier-ignore
+  const said = ({ connectionId, clusterId, translated, isHub }: Member) =>
+    `${connectionId} ${clusterId} ${isHub} ${translated.join()}`;
   const was = new Set(gone.map(said));
   const is = new Set(come.map(said));
-  return [...gone, ...come].filter((each) => !was.has(said(each)) || !is.has(said(each))).map(({ connectionId }) => connectionId); // prettier-ignore
+  return [...gone, ...come]
+    .filter((each) => !was.has(said(each)) || !is.has(said(each)))
+    .map(({ connectionId }) => connectionId);
 }
 
 /**
@@ -157,7 +160,14 @@ export class Joins {
   private make(connection: Connection, from: Member, to: Member, asked: Asked): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const common = { connection, from, to, ...this.distance(from, to) };
-    const end: End = (verdict, say, room, rests, failing) => ({ ...common, verdict, say, room, failing, rests: new Set([...rests, from.id, to.id, connection.id]) }); // prettier-ignore
+    const end: End = (verdict, say, room, rests, failing) => ({
+      ...common,
+      verdict,
+      say,
+      room,
+      failing,
+      rests: new Set([...rests, from.id, to.id, connection.id]),
+    });
     const family: Family = b.family === 'ipv6' || a.family === 'ipv6' ? 6 : 4;
     if (connection.way === 'tunnels') return this.byTunnels(connection, from, to, family, asked, end);
     if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
@@ -171,7 +181,9 @@ export class Joins {
     if (selectedBy(service, own).every(({ replicasNow }) => replicasNow === 0)) return `No pod stands behind ${name}.`;
     const doors = answering(service, own);
     const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));
-    return isDeaf ? `The pods behind ${name} do not listen on ${doors.map(({ port }) => port.target).join(', ')}.` : undefined; // prettier-ignore
+    return isDeaf
+      ? `The pods behind ${name} do not listen on ${doors.map(({ port }) => port.target).join(', ')}.`
+      : undefined;
   }
 
   private workloadsIn(clusterId: string): readonly Workload[] {
@@ -190,9 +202,18 @@ export class Joins {
     // Behind a relay the callers are a pod of its own cluster.
     const asking = podOf(this.forwarding, connection.way === 'relays' ? cluster : this.clusterOf(from), family);
     if (!asking.ok) return undefined;
-    const address = connection.way === 'relays' ? asking.value.address : this.forwarding.crossings.shownTo(cluster.id, from.clusterId, asking.value.address); // prettier-ignore
-    const said = doors.flatMap(({ port: { protocol }, members }) => members.flatMap(({ workload, port }) => (port === undefined ? [] : [set.judge('ingress', workload, { workload: undefined, address }, protocol, port)]))); // prettier-ignore
-    return said.length > 0 && said.every(({ isAllowed }) => !isAllowed) ? `Network policies refuse it: ${said[0]?.say ?? ''}` : undefined; // prettier-ignore
+    const address =
+      connection.way === 'relays'
+        ? asking.value.address
+        : this.forwarding.crossings.shownTo(cluster.id, from.clusterId, asking.value.address);
+    const said = doors.flatMap(({ port: { protocol }, members }) =>
+      members.flatMap(({ workload, port }) =>
+        port === undefined ? [] : [set.judge('ingress', workload, { workload: undefined, address }, protocol, port)],
+      ),
+    );
+    return said.length > 0 && said.every(({ isAllowed }) => !isAllowed)
+      ? `Network policies refuse it: ${said[0]?.say ?? ''}`
+      : undefined;
   }
 
   /** Kilometres between two members along the great circle, and the round trip that light takes at least. */
@@ -213,7 +234,8 @@ export class Joins {
 
   private byTunnels(connection: Connection, from: Member, to: Member, family: Family, asked: Asked, end: End): Pair {
     const [one, other] = [this.leg(from, family), this.leg(to, family)];
-    if (one.node === undefined || other.node === undefined) return end('unknown', one.node === undefined ? one.say : other.say, 0, nothing); // prettier-ignore
+    if (one.node === undefined || other.node === undefined)
+      return end('unknown', one.node === undefined ? one.say : other.say, 0, nothing);
     const hidden = this.hidden(from, to, family, asked);
     if (hidden !== undefined) return end(hidden.verdict, hidden.say, 0, nothing);
     const rests = new Set([...one.rests, ...other.rests]);
@@ -256,13 +278,24 @@ export class Joins {
     if (!one.ok) return { verdict: 'unknown', say: one.problem.message, rests: nothing };
     if (!other.ok) return { verdict: 'unknown', say: other.problem.message, rests: nothing };
     const flow = walked(this.forwarding, one.value, other.value, false);
-    return { verdict: flow.verdict, say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`, rests: idsOn([flow]), failing: flow }; // prettier-ignore
+    return {
+      verdict: flow.verdict,
+      say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`,
+      rests: idsOn([flow]),
+      failing: flow,
+    };
   }
 
-  private tunnels(connection: Connection, from: Member, to: Member, rests: Set<string>): Tunnel[] | { verdict: TraceVerdict; say: string; failing?: Failing } {
+  private tunnels(
+    connection: Connection,
+    from: Member,
+    to: Member,
+    rests: Set<string>,
+  ): Tunnel[] | { verdict: TraceVerdict; say: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.way);
     if (crossing === undefined) return { verdict: 'broken', say: `${connection.name} is not there yet.` };
-    if (crossing.isHubMissing) return { verdict: 'broken', say: `${connection.name} has the shape hub, and no member of it is the hub.` };
+    if (crossing.isHubMissing)
+      return { verdict: 'broken', say: `${connection.name} has the shape hub, and no member of it is the hub.` };
     const found: Tunnel[] = [];
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
@@ -275,7 +308,7 @@ export class Joins {
       found.push(tunnel.value);
     }
     return found;
-  } // prettier-ignore
+  }
 
   /** Why a member’s packets to what another one shows never leave it, or not for it: own ranges hide it, or two members show the same. */
   private hidden(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
@@ -291,20 +324,37 @@ export class Joins {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
     if (!pod.ok) return { verdict: 'unknown', say: pod.problem.message };
-    const shown = asked === 'pods' ? this.shownBy(to, 'pod', family) : asked === 'service' ? this.shownBy(to, 'service', family) : [prefixAround(this.forwarding.crossings.shownTo(a.id, b.id, asked), family === 4 ? 32 : 128)]; // prettier-ignore
+    const shown =
+      asked === 'pods'
+        ? this.shownBy(to, 'pod', family)
+        : asked === 'service'
+          ? this.shownBy(to, 'service', family)
+          : [prefixAround(this.forwarding.crossings.shownTo(a.id, b.id, asked), family === 4 ? 32 : 128)];
     if (shown.length === 0) return { verdict: 'unknown', say: `${b.name} has no service range yet.` };
     const own = this.ownOf(a.id).find(({ prefix }) => shown.some((each) => overlaps(each, prefix)));
-    if (own !== undefined) return { verdict: 'broken', say: `What ${b.name} shows lies in the ${own.purpose} range ${formatPrefix(own.prefix)} of ${a.name} itself, whose nodes keep it inside.` }; // prettier-ignore
-    const rival = this.rivalsOf(to).find((each) => each.member.id !== from.id && shown.some((prefix) => overlaps(prefix, each.prefix))); // prettier-ignore
+    if (own !== undefined)
+      return {
+        verdict: 'broken',
+        say: `What ${b.name} shows lies in the ${own.purpose} range ${formatPrefix(own.prefix)} of ${a.name} itself, whose nodes keep it inside.`,
+      };
+    const rival = this.rivalsOf(to).find(
+      (each) => each.member.id !== from.id && shown.some((prefix) => overlaps(prefix, each.prefix)),
+    );
     if (rival === undefined) return undefined;
-    return { verdict: 'unknown', say: `${this.clusterOf(rival.member).name} shows ${formatPrefix(rival.prefix)}, which ${b.name} shows too: nobody knows which of the two is meant.` }; // prettier-ignore
+    return {
+      verdict: 'unknown',
+      say: `${this.clusterOf(rival.member).name} shows ${formatPrefix(rival.prefix)}, which ${b.name} shows too: nobody knows which of the two is meant.`,
+    };
   }
 
   private shownBy(member: Member, purpose: 'pod' | 'service', family: Family): readonly Prefix[] {
     const key = `${member.id} ${purpose} ${family}`;
     const known = this.shown.get(key);
     if (known !== undefined) return known;
-    const made = shownRanges(member, this.forwarding.rangesOf(member.clusterId).filter((range) => range.purpose === purpose)).filter((prefix) => prefix.family === family); // prettier-ignore
+    const made = shownRanges(
+      member,
+      this.forwarding.rangesOf(member.clusterId).filter((range) => range.purpose === purpose),
+    ).filter((prefix) => prefix.family === family);
     this.shown.set(key, made);
     return made;
   }
@@ -312,7 +362,9 @@ export class Joins {
   private ownOf(clusterId: string): readonly { readonly purpose: string; readonly prefix: Prefix }[] {
     const known = this.own.get(clusterId);
     if (known !== undefined) return known;
-    const made = this.forwarding.rangesOf(clusterId).map((range) => ({ purpose: range.purpose, prefix: rangeOf(range) })); // prettier-ignore
+    const made = this.forwarding
+      .rangesOf(clusterId)
+      .map((range) => ({ purpose: range.purpose, prefix: rangeOf(range) }));
     this.own.set(clusterId, made);
     return made;
   }
@@ -321,8 +373,13 @@ export class Joins {
   private rivalsOf(member: Member): readonly { readonly member: Member; readonly prefix: Prefix }[] {
     const known = this.rivals.get(member.id);
     if (known !== undefined) return known;
-    const ranges = [4, 6].flatMap((family) => [...this.shownBy(member, 'pod', family as Family), ...this.shownBy(member, 'service', family as Family)]); // prettier-ignore
-    const made = this.forwarding.crossings.shownAround(member.connectionId, ranges).filter((each) => each.member.id !== member.id); // prettier-ignore
+    const ranges = [4, 6].flatMap((family) => [
+      ...this.shownBy(member, 'pod', family as Family),
+      ...this.shownBy(member, 'service', family as Family),
+    ]);
+    const made = this.forwarding.crossings
+      .shownAround(member.connectionId, ranges)
+      .filter((each) => each.member.id !== member.id);
     this.rivals.set(member.id, made);
     return made;
   }
@@ -344,13 +401,18 @@ export class Joins {
     const node = pod.value.node ?? pod.value;
     const gateway = this.forwarding.carrying(member);
     if (!gateway.ok) return { ...none, node, verdict: 'broken', say: gateway.problem.message };
-    const ways = [nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)), nodeLeg(this.forwarding, cluster, gateway.value.host, node, gatewayLayers(cluster))]; // prettier-ignore
-    const rests = idsOn(ways.map(({ steps, failed }) => ({ forth: steps, back: [], failed: failed && { ...failed, isBack: false } }))).add(member.id); // prettier-ignore
+    const ways = [
+      nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)),
+      nodeLeg(this.forwarding, cluster, gateway.value.host, node, gatewayLayers(cluster)),
+    ];
+    const rests = idsOn(
+      ways.map(({ steps, failed }) => ({ forth: steps, back: [], failed: failed && { ...failed, isBack: false } })),
+    ).add(member.id);
     const failed = ways.find((each) => each.failed !== undefined)?.failed;
     const room = Math.min(...ways.map((each) => each.room));
     if (failed === undefined) return { node, verdict: 'pass', say: '', room, rests };
     const failing: Failing = { forth: [], back: [], failed: { ...failed, isBack: false } };
-    return { node, verdict: verdictOf(failed), say: failed.say, room, rests, failing }; // prettier-ignore
+    return { node, verdict: verdictOf(failed), say: failed.say, room, rests, failing };
   }
 }
 
@@ -362,5 +424,10 @@ export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, w
 }
 
 function walked(forwarding: Forwarding, from: Host, to: Host, isOutside: boolean): FlowTrace {
-  return traceFlow(forwarding, from, { address: to.address, protocol: 'tcp', port: POD_PORT, host: to, isOutside, label: to.label }, USUAL_BYTES); // prettier-ignore
+  return traceFlow(
+    forwarding,
+    from,
+    { address: to.address, protocol: 'tcp', port: POD_PORT, host: to, isOutside, label: to.label },
+    USUAL_BYTES,
+  );
 }

@@ -68,10 +68,22 @@ export function mendConnection(plan: Plan, connectionId: string): JoinProposal |
   const connection = byId(plan.connections, connectionId);
   if (connection === undefined) return undefined;
   const { name, way, tunnel, shape, rendezvous } = connection;
-  const clusterIds = plan.members.filter((member) => member.connectionId === connectionId).map(({ clusterId }) => clusterId);
-  const wish: JoinWish = { name, way, clusterIds, tunnel, shape, gateways: 2, rendezvous, today: '', exportsServices: false };
+  const clusterIds = plan.members
+    .filter((member) => member.connectionId === connectionId)
+    .map(({ clusterId }) => clusterId);
+  const wish: JoinWish = {
+    name,
+    way,
+    clusterIds,
+    tunnel,
+    shape,
+    gateways: 2,
+    rendezvous,
+    today: '',
+    exportsServices: false,
+  };
   return new JoinMaker(plan, wish, connectionId).make();
-} // prettier-ignore
+}
 
 class JoinMaker {
   private plan: Plan;
@@ -122,10 +134,11 @@ class JoinMaker {
     }
     this.plan = applied.plan;
     const last = this.groups.at(-1);
-    if (last?.title === title) this.groups[this.groups.length - 1] = { title, operations: [...last.operations, ...operations] };
+    if (last?.title === title)
+      this.groups[this.groups.length - 1] = { title, operations: [...last.operations, ...operations] };
     else this.groups.push({ title, operations });
     return true;
-  } // prettier-ignore
+  }
 
   private get members(): readonly Member[] {
     return this.plan.members.filter(({ connectionId }) => connectionId === this.connectionId);
@@ -138,19 +151,44 @@ class JoinMaker {
       return;
     }
     const slug = slugOf(name) || 'join';
-    const connection = withFallbacks('connections', { id: this.connectionId, name, way, tunnel, shape, rendezvous, keyReference: way === 'flat' ? '' : `keys/connections/${slug.slice(0, 31)}`, isPlanned: true });
+    const connection = withFallbacks('connections', {
+      id: this.connectionId,
+      name,
+      way,
+      tunnel,
+      shape,
+      rendezvous,
+      keyReference: way === 'flat' ? '' : `keys/connections/${slug.slice(0, 31)}`,
+      isPlanned: true,
+    });
     const ids = new Set<string>();
     const members = this.clusters.map((cluster, at) => {
       const base = slugOf(cluster.name) || 'cluster';
       let memberId = base;
       for (let n = 2; ids.has(memberId); n++) memberId = `${base.slice(0, 58)}-${n}`;
       ids.add(memberId);
-      return withFallbacks('members', { id: newId(), connectionId: this.connectionId, clusterId: cluster.id, memberId, gateways: way === 'flat' ? 1 : gateways, isHub: shape === 'hub' && at === 0 });
+      return withFallbacks('members', {
+        id: newId(),
+        connectionId: this.connectionId,
+        clusterId: cluster.id,
+        memberId,
+        gateways: way === 'flat' ? 1 : gateways,
+        isHub: shape === 'hub' && at === 0,
+      });
     });
-    this.add(`${name}: ${way}, ${members.length} members`, [addOperation('connections', connection), ...members.map((member) => addOperation('members', member))]);
-    if (way !== 'flat') this.openSteps.push(`Put the key of ${name} where ${connection.keyReference} says, and give the gateways the right to read it.`);
-    if (rendezvous === '' && way !== 'flat' && this.clusters.length > 2) this.openSteps.push('Without a rendezvous every gateway is told the addresses of all others by hand, and again when one takes over.');
-  } // prettier-ignore
+    this.add(`${name}: ${way}, ${members.length} members`, [
+      addOperation('connections', connection),
+      ...members.map((member) => addOperation('members', member)),
+    ]);
+    if (way !== 'flat')
+      this.openSteps.push(
+        `Put the key of ${name} where ${connection.keyReference} says, and give the gateways the right to read it.`,
+      );
+    if (rendezvous === '' && way !== 'flat' && this.clusters.length > 2)
+      this.openSteps.push(
+        'Without a rendezvous every gateway is told the addresses of all others by hand, and again when one takes over.',
+      );
+  }
 
   /** Members must show distinct ranges: of those that clash either some move, while nothing is built, or all are translated. */
   private distinct(): void {
@@ -158,7 +196,10 @@ class JoinMaker {
     if (clashes.length === 0) return;
     const move = toMove(clashes);
     // Moving takes fewer ranges than translating; it is out of the question where a cluster runs or a range is fixed.
-    if (move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isFixed) && move.every(({ allocation }) => allocation.purpose !== 'node')) {
+    if (
+      move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isFixed) &&
+      move.every(({ allocation }) => allocation.purpose !== 'node')
+    ) {
       if (this.move(move)) return;
     }
     const space = new PoolSpace(this.plan);
@@ -168,14 +209,25 @@ class JoinMaker {
       const member = this.members.find(({ clusterId }) => clusterId === range.cluster.id);
       const placed = space.place(demandOf(range));
       if (member === undefined || placed === undefined) {
-        this.problems.push(`No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)} of ${range.cluster.name}, which overlaps ranges of ${others.map(({ name }) => name).slice(0, 3).join(', ')}. Add a pool, or move one of them.`);
+        this.problems.push(
+          `No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)} of ${range.cluster.name}, which overlaps ranges of ${others
+            .map(({ name }) => name)
+            .slice(0, 3)
+            .join(', ')}. Add a pool, or move one of them.`,
+        );
         continue;
       }
-      byMember.set(member.id, [...(byMember.get(member.id) ?? member.translated), `${formatPrefix(range.own)} as ${formatPrefix(placed.prefix)}`]);
+      byMember.set(member.id, [
+        ...(byMember.get(member.id) ?? member.translated),
+        `${formatPrefix(range.own)} as ${formatPrefix(placed.prefix)}`,
+      ]);
       this.translated++;
     }
-    this.add('Translated ranges, since members overlap', [...byMember].map(([id, translated]) => setOperation('members', id, { translated })));
-  } // prettier-ignore
+    this.add(
+      'Translated ranges, since members overlap',
+      [...byMember].map(([id, translated]) => setOperation('members', id, { translated })),
+    );
+  }
 
   /** New ranges of the same size that nobody else has. */
   private move(ranges: readonly JoinedRange[]): boolean {
@@ -183,12 +235,27 @@ class JoinMaker {
     const placed = ranges.map((range) => ({ range, to: space.place(demandOf(range))?.prefix }));
     if (placed.some(({ to }) => to === undefined)) return false;
     this.moved = ranges;
-    return this.add('Ranges that move, since members overlap', placed.map(({ range, to }) => setOperation('allocations', range.allocation.id, { prefix: to === undefined ? range.allocation.prefix : formatPrefix(to) }))); // prettier-ignore
+    return this.add(
+      'Ranges that move, since members overlap',
+      placed.map(({ range, to }) =>
+        setOperation('allocations', range.allocation.id, {
+          prefix: to === undefined ? range.allocation.prefix : formatPrefix(to),
+        }),
+      ),
+    );
   }
 
   private flat(): void {
     const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
-    if (overlay.length > 0) this.problems.push(`Pods of ${overlay.map(({ name }) => name).slice(0, 4).join(', ')}${overlay.length > 4 ? ` and ${overlay.length - 4} others` : ''} are in an overlay: no network knows them. Flat takes routed or native pods.`); // prettier-ignore
+    if (overlay.length > 0)
+      this.problems.push(
+        `Pods of ${overlay
+          .map(({ name }) => name)
+          .slice(0, 4)
+          .join(
+            ', ',
+          )}${overlay.length > 4 ? ` and ${overlay.length - 4} others` : ''} are in an overlay: no network knows them. Flat takes routed or native pods.`,
+      );
     if (overlay.length > 0) return;
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);
     if (clashes.length === 0) return;
@@ -196,7 +263,9 @@ class JoinMaker {
     const fixed = move.filter(({ cluster, allocation }) => cluster.isBuilt || allocation.isFixed);
     const [first] = clashes;
     if (fixed.length > 0 && first !== undefined)
-      this.problems.push(`${upper(sayClash(first))} overlap, and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster: a rebuild.`); // prettier-ignore
+      this.problems.push(
+        `${upper(sayClash(first))} overlap, and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster: a rebuild.`,
+      );
     else if (!this.move(move)) this.problems.push('No pool has room for the ranges that would have to move.');
   }
 
@@ -210,9 +279,14 @@ class JoinMaker {
     const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
     const [first] = later;
     if (first !== undefined) this.problems.push(`When a gateway takes over, ${say(first)}`);
-    if (open.length > 0) this.problems.push(...open.slice(0, 4).map(say), ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []));
-    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan') this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
-  } // prettier-ignore
+    if (open.length > 0)
+      this.problems.push(
+        ...open.slice(0, 4).map(say),
+        ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []),
+      );
+    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan')
+      this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
+  }
 
   private openFor(lost: ReadonlySet<string>): void {
     const blocked = new Set<string>();
@@ -220,18 +294,25 @@ class JoinMaker {
       const failing = this.failing(blocked, lost)[0];
       if (failing === undefined) break;
       const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
-      const isTaken = candidate !== undefined && this.add(`Openings and routes of ${this.wish.name}`, candidate.operations);
+      const isTaken =
+        candidate !== undefined && this.add(`Openings and routes of ${this.wish.name}`, candidate.operations);
       if (!isTaken) blocked.add(failing.key);
-      else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules')) this.openings++;
+      else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules'))
+        this.openings++;
     }
-  } // prettier-ignore
+  }
 
   /** The gateways that are gone while others carry: none; each one’s that come before another; and, of a few members, those of one member alone. */
   private losses(): ReadonlySet<string>[] {
     if (this.wish.way === 'flat') return [none];
     const { members } = this;
     const most = Math.max(1, ...members.map(({ gateways }) => gateways));
-    const before = (of: readonly Member[], count: number) => new Set(of.flatMap(({ id, gateways }) => Array.from({ length: Math.min(count, gateways - 1) }, (_, at) => `${id} ${at}`))); // prettier-ignore
+    const before = (of: readonly Member[], count: number) =>
+      new Set(
+        of.flatMap(({ id, gateways }) =>
+          Array.from({ length: Math.min(count, gateways - 1) }, (_, at) => `${id} ${at}`),
+        ),
+      );
     const found: ReadonlySet<string>[] = [none];
     for (let count = 1; count < most; count++) {
       found.push(before(members, count));
@@ -263,11 +344,21 @@ class JoinMaker {
   }
 
   private exports(): void {
-    const operations = this.members.flatMap(
-      (member) =>
+    const operations = this.members.flatMap((member) =>
       this.plan.services
         .filter(({ clusterId, type }) => clusterId === member.clusterId && type !== 'ExternalName')
-        .map(({ namespace, name }) => addOperation('serviceExports', withFallbacks('serviceExports', { id: newId(), memberId: member.id, namespace, name, createdOn: this.wish.today }))), // prettier-ignore
+        .map(({ namespace, name }) =>
+          addOperation(
+            'serviceExports',
+            withFallbacks('serviceExports', {
+              id: newId(),
+              memberId: member.id,
+              namespace,
+              name,
+              createdOn: this.wish.today,
+            }),
+          ),
+        ),
     );
     this.add('Exported services', operations);
   }
@@ -275,7 +366,9 @@ class JoinMaker {
 
 /** The plan as if a connection stood; without one, as if all planned ones did. */
 export function asStanding<P extends Pick<Plan, 'connections'>>(plan: P, connectionId?: string): P {
-  const connections = plan.connections.map((each) => (each.isPlanned && (connectionId === undefined || each.id === connectionId) ? { ...each, isPlanned: false } : each)); // prettier-ignore
+  const connections = plan.connections.map((each) =>
+    each.isPlanned && (connectionId === undefined || each.id === connectionId) ? { ...each, isPlanned: false } : each,
+  );
   return { ...plan, connections };
 }
 
@@ -296,7 +389,12 @@ function demandOf({ cluster, allocation, own }: JoinedRange) {
 
 /** Small letters, digits and hyphens, at most 63. */
 function slugOf(name: string): string {
-  return name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 63).replace(/-+$/, ''); // prettier-ignore
+  return name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 63)
+    .replace(/-+$/, '');
 }
 
 function upper(text: string): string {

@@ -32,8 +32,10 @@ export const joinVerdicts = section({
         way,
         parts.members.filter(({ connectionId }) => connectionId === id),
       )) {
-        // prettier-ignore
-        const [a, b] = [one, other].map(({ allocation, cluster }) => useOfAllocation(allocation, cluster)) as [Use, Use]; // prettier-ignore
+        const [a, b] = [one, other].map(({ allocation, cluster }) => useOfAllocation(allocation, cluster)) as [
+          Use,
+          Use,
+        ];
         const verdict: Verdict = { kind: 'conflict', a, b, isPlanned };
         for (const use of [a, b]) found.set(use.id, [...(found.get(use.id) ?? []), verdict]);
       }
@@ -51,7 +53,10 @@ export const setMatrix = section({
     // What network policies say of the pods of a service goes into its cells.
     if (parts.workloads !== last.parts.workloads || parts.networkPolicies !== last.parts.networkPolicies)
       return undefined;
-    const changed = needed.joins === last.needed.joins ? new Map<string, ReadonlySet<string>>() : needed.joins.changedSince(last.needed.joins); // prettier-ignore
+    const changed =
+      needed.joins === last.needed.joins
+        ? new Map<string, ReadonlySet<string>>()
+        : needed.joins.changedSince(last.needed.joins);
     return changed === undefined ? undefined : last.value.after(parts, needed.joins, changed);
   },
 });

@@ -126,7 +126,15 @@ function follow(joins: Joins, last: UseColumn, places: ReadonlyMap<string, numbe
 }
 
 function isSameImport(a: Imported, b: Imported): boolean {
-  const isSame = (one: readonly Exporter[], other: readonly Exporter[]) => one.length === other.length && one.every((each, i) => each.exported === other[i]?.exported && each.member === other[i].member && each.cluster === other[i].cluster && each.service === other[i].service); // prettier-ignore
+  const isSame = (one: readonly Exporter[], other: readonly Exporter[]) =>
+    one.length === other.length &&
+    one.every(
+      (each, i) =>
+        each.exported === other[i]?.exported &&
+        each.member === other[i].member &&
+        each.cluster === other[i].cluster &&
+        each.service === other[i].service,
+    );
   return a.connection === b.connection && isSame(a.exporters, b.exporters) && isSame(a.contradicting, b.contradicting);
 }
 
@@ -140,19 +148,31 @@ interface Way {
 /** One cell; undefined where the cluster is no member. */
 export function cellOf(joins: Joins, imported: Imported, member: Member | undefined): UseCell | undefined {
   if (member === undefined) return undefined;
-  const open = imported.exporters.filter(({ exported, cluster }) => exported.usedByIds.length === 0 || cluster.id === member.clusterId || exported.usedByIds.includes(member.clusterId)); // prettier-ignore
+  const open = imported.exporters.filter(
+    ({ exported, cluster }) =>
+      exported.usedByIds.length === 0 ||
+      cluster.id === member.clusterId ||
+      exported.usedByIds.includes(member.clusterId),
+  );
   const none = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
   if (open.length === 0) return { ...none, verdict: 'closed', say: 'Its exporters are not open to this cluster.' };
-  const ways = open.filter(({ exported }) => exported.weight > 0).map((exporter) => wayTo(joins, imported.connection, member, exporter)); // prettier-ignore
+  const ways = open
+    .filter(({ exported }) => exported.weight > 0)
+    .map((exporter) => wayTo(joins, imported.connection, member, exporter));
   const passing = ways.filter(({ verdict }) => verdict === 'pass');
   const rank = Math.min(...passing.map(({ exporter }) => exporter.exported.rank));
   const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
   const isNamed = imported.isHeadless && imported.connection.way === 'relays';
-  const nameless = answering.filter(({ exporter }) => isNamed && exporter.member.id !== member.id && !exporter.exported.mirrorsPods); // prettier-ignore
+  const nameless = answering.filter(
+    ({ exporter }) => isNamed && exporter.member.id !== member.id && !exporter.exported.mirrorsPods,
+  );
   const missing = ways.filter(({ exporter, verdict }) => verdict !== 'pass' && exporter.exported.rank <= rank);
   const [why] = missing;
   if (answering.length === 0) {
-    const first = ways.reduce<Way | undefined>((best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best), undefined); // prettier-ignore
+    const first = ways.reduce<Way | undefined>(
+      (best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best),
+      undefined,
+    );
     if (first === undefined)
       return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: nobody answers.' };
     return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
@@ -164,22 +184,38 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const from = answering.map(({ exporter }) => exporter.cluster.name);
   return {
     verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
-    say: nameless.length > 0 ? `Answered by ${from.join(', ')} by the name of the service alone: its pods are not mirrored.` : why === undefined ? `Answered by ${from.join(', ')}.` : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
+    say:
+      nameless.length > 0
+        ? `Answered by ${from.join(', ')} by the name of the service alone: its pods are not mirrored.`
+        : why === undefined
+          ? `Answered by ${from.join(', ')}.`
+          : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
     from,
     rank,
     floorMs,
     isTooFar: floorMs !== undefined && floorMs > most,
     room: room === Infinity ? 0 : room,
-  }; // prettier-ignore
+  };
 }
 
 function wayTo(joins: Joins, connection: Connection, member: Member, exporter: Exporter): Way {
   const { service, exported, cluster, member: other } = exporter;
-  if (service === undefined) return { exporter, pair: undefined, verdict: 'broken', say: `${cluster.name} has no service ${exported.namespace}/${exported.name}.` }; // prettier-ignore
+  if (service === undefined)
+    return {
+      exporter,
+      pair: undefined,
+      verdict: 'broken',
+      say: `${cluster.name} has no service ${exported.namespace}/${exported.name}.`,
+    };
   const fault = joins.faultOf(service);
   if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', say: fault };
   if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', say: '' };
-  const pair = joins.pair(connection, member, other, service.type === 'headless' ? 'pods' : service.address === null ? 'service' : hostPrefix(service.address)); // prettier-ignore
+  const pair = joins.pair(
+    connection,
+    member,
+    other,
+    service.type === 'headless' ? 'pods' : service.address === null ? 'service' : hostPrefix(service.address),
+  );
   if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict, say: pair.say };
   const refused = joins.refusedBy(pair, service);
   return { exporter, pair, verdict: refused === undefined ? 'pass' : 'refused', say: refused ?? '' };

@@ -3,11 +3,37 @@ import type { EntityOf, Kind, Operation } from '../plan/index.js';
 
 /** The kinds in the order that the ids of the demo were made by; later ones come after them. */
 const firstKinds: readonly Kind[] = [
-  'profiles', 'shapes', 'sites', 'networks', 'blocks', 'subnets', 'links', 'attachments',
-  'pools', 'inUse', 'templates', 'clusters', 'nodePools', 'allocations', 'runs', 'rebuilds',
-  'prefixSets', 'routeTables', 'natDevices', 'firewalls', 'routes', 'bastions', 'endpoints', 'filters', 'filterRules',
-  'firewallRules', 'needs', 'expectations', 'workloads', 'services',
-]; // prettier-ignore
+  'profiles',
+  'shapes',
+  'sites',
+  'networks',
+  'blocks',
+  'subnets',
+  'links',
+  'attachments',
+  'pools',
+  'inUse',
+  'templates',
+  'clusters',
+  'nodePools',
+  'allocations',
+  'runs',
+  'rebuilds',
+  'prefixSets',
+  'routeTables',
+  'natDevices',
+  'firewalls',
+  'routes',
+  'bastions',
+  'endpoints',
+  'filters',
+  'filterRules',
+  'firewallRules',
+  'needs',
+  'expectations',
+  'workloads',
+  'services',
+];
 const places = [...firstKinds, ...kinds.filter((kind) => !firstKinds.includes(kind))];
 
 /** The nth id of a kind: a UUID of version 7 with a fixed time. Ids stay as they are when kinds are added. */

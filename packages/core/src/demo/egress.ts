@@ -101,7 +101,14 @@ export function edgeSubnets(): Fields<'subnets'>[] {
 
 /** How packets leave, what may pass, what is needed and expected; each mistake of a kind that happens at work. */
 export function egressOperations(plan: Plan): Operation[] {
-  return [...devices(), ...routes(), ...adds('bastions', [{ name: 'models-gate', subnetId: demoId('subnets', 3), address: '10.28.255.70' }]), ...clusters(), ...rules(plan), ...wants()]; // prettier-ignore
+  return [
+    ...devices(),
+    ...routes(),
+    ...adds('bastions', [{ name: 'models-gate', subnetId: demoId('subnets', 3), address: '10.28.255.70' }]),
+    ...clusters(),
+    ...rules(plan),
+    ...wants(),
+  ];
 }
 
 function devices(): Operation[] {
@@ -162,7 +169,9 @@ function clusters(): Operation[] {
 
 function rules(plan: Plan): Operation[] {
   const rangesOf = (n: number, ...purposes: string[]) =>
-    plan.allocations.filter(({ clusterId, purpose }) => clusterId === demoId('clusters', n) && purposes.includes(purpose)).map(({ prefix }) => prefix); // prettier-ignore
+    plan.allocations
+      .filter(({ clusterId, purpose }) => clusterId === demoId('clusters', n) && purposes.includes(purpose))
+      .map(({ prefix }) => prefix);
   const [booking, timetable, tide] = [rangesOf(1, 'node', 'pod'), rangesOf(7, 'node'), rangesOf(4, 'node', 'pod')];
   return [
     ...adds('prefixSets', [{ name: 'spokes', prefixes: ['10.16.0.0/12'], note: 'Everything cut from the backbone' }]),

@@ -174,7 +174,14 @@ export class Domains {
             const isPlanned = route.isPlanned || this.isPlannedBetween(link, via, id);
             const told: Route = { hops: [{ link, toNetworkId: via }, ...route.hops], isPlanned, parts };
             const known = found.get(id);
-            if (known?.some((each) => (isPlanned || !each.isPlanned) && parts.every((part) => each.parts.some((own) => contains(own, part))))) continue; // prettier-ignore
+            if (
+              known?.some(
+                (each) =>
+                  (isPlanned || !each.isPlanned) &&
+                  parts.every((part) => each.parts.some((own) => contains(own, part))),
+              )
+            )
+              continue;
             if (known === undefined) found.set(id, [told]);
             else known.push(told);
             if (id === until && !isPlanned) return found;

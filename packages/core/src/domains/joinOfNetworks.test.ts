@@ -3,7 +3,12 @@ import type { Plan } from '../plan/index.js';
 import { Domains, joinOfNetworks } from './index.js';
 
 const [one, two, three] = [1, 2, 3].map((n) => testId('networks', n)) as [string, string, string];
-const peer = (name: string, networkIds: readonly string[], isPlanned = false) => ({ name, kind: 'peering' as const, networkIds, isPlanned }); // prettier-ignore
+const peer = (name: string, networkIds: readonly string[], isPlanned = false) => ({
+  name,
+  kind: 'peering' as const,
+  networkIds,
+  isPlanned,
+});
 const world = (...advertises: readonly string[]): Plan =>
   applied(ground(3), [
     ...add('links', peer('a', [one, two]), peer('b', [two, three], true)),
@@ -26,7 +31,9 @@ test('a network between that advertises what is there passes it on, with every l
   expect(way(world('10.3.0.0/16'))).toEqual(['a', 'b']);
   expect(way(world('10.0.0.0/8'))).toEqual(['a', 'b']);
   const plan = world('10.3.0.0/16');
-  expect(joinOfNetworks(plan, new Domains(plan.networks, plan.links, plan.attachments), one, three)?.isPlanned).toBe(true); // prettier-ignore
+  expect(joinOfNetworks(plan, new Domains(plan.networks, plan.links, plan.attachments), one, three)?.isPlanned).toBe(
+    true,
+  );
 });
 
 test('what it advertises that is not there joins nothing', () => {

@@ -35,9 +35,13 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const standing = byId(plan.networks, networkId);
   const spokes = spokeIds.flatMap((id) => byId(plan.networks, id) ?? []).filter(({ id }) => id !== networkId);
   const names = spokes.map((spoke) => spoke.name).join(', ');
-  const network = standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) }); // prettier-ignore
+  const network =
+    standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) });
   const intent = `hub ${network.name}`;
-  const made = standing === undefined ? `the hub ${network.name}, with a firewall, a bastion and shared subnets` : `what crosses the hub ${network.name} passes its firewall`; // prettier-ignore
+  const made =
+    standing === undefined
+      ? `the hub ${network.name}, with a firewall, a bastion and shared subnets`
+      : `what crosses the hub ${network.name} passes its firewall`;
   let firewallId: string | undefined;
   maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
@@ -59,18 +63,38 @@ function firewallOf(maker: ProposalMaker, network: Network, siteId: string, inte
   const subnetOf = ({ subnetId }: { readonly subnetId: string }) => byId(maker.plan.subnets, subnetId);
   const standing = maker.plan.firewalls.find((each) => subnetOf(each)?.networkId === network.id);
   if (standing === undefined) {
-    const subnetId = edgeSubnet(maker, network, { siteId, zone: zoneFor(maker.plan, siteId) }, `${network.name}-firewall`, 'firewall', intent); // prettier-ignore
+    const subnetId = edgeSubnet(
+      maker,
+      network,
+      { siteId, zone: zoneFor(maker.plan, siteId) },
+      `${network.name}-firewall`,
+      'firewall',
+      intent,
+    );
     if (subnetId === undefined) return undefined;
-    return maker.want('firewalls', { name: `${network.name}-firewall`, subnetId, intent }, (each) => each.intent === intent); // prettier-ignore
+    return maker.want(
+      'firewalls',
+      { name: `${network.name}-firewall`, subnetId, intent },
+      (each) => each.intent === intent,
+    );
   }
   const subnet = subnetOf(standing);
   const table = byId(maker.plan.routeTables, subnet?.routeTableId ?? '');
   // By a main table that leads to the firewall its own packets would come back to it.
   if (subnet !== undefined && (table === undefined || table.isMain))
-    maker.add(setOperation('subnets', subnet.id, { routeTableId: tableToInternet(maker, network, 'behind-firewall', intent) })); // prettier-ignore
+    maker.add(
+      setOperation('subnets', subnet.id, { routeTableId: tableToInternet(maker, network, 'behind-firewall', intent) }),
+    );
   // A table of its own that leads nowhere would end there what spokes send to the internet.
-  else if (table !== undefined && !maker.plan.routes.some((each) => each.routeTableId === table.id && each.prefix === EVERYWHERE))
-    maker.want('routes', { routeTableId: table.id, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === table.id && each.prefix === EVERYWHERE); // prettier-ignore
+  else if (
+    table !== undefined &&
+    !maker.plan.routes.some((each) => each.routeTableId === table.id && each.prefix === EVERYWHERE)
+  )
+    maker.want(
+      'routes',
+      { routeTableId: table.id, prefix: EVERYWHERE, nextHop: 'internet', intent },
+      (each) => each.routeTableId === table.id && each.prefix === EVERYWHERE,
+    );
   return standing.id;
 }
 
@@ -80,10 +104,17 @@ function firewallOf(maker: ProposalMaker, network: Network, siteId: string, inte
  */
 function ownTable(maker: ProposalMaker, network: Network, intent: string): void {
   const ofFirewalls = new Set(maker.plan.firewalls.map(({ subnetId }) => subnetId));
-  const own = maker.plan.subnets.filter((each) => each.networkId === network.id && !each.isPublic && each.routeTableId === null && !ofFirewalls.has(each.id)); // prettier-ignore
+  const own = maker.plan.subnets.filter(
+    (each) =>
+      each.networkId === network.id && !each.isPublic && each.routeTableId === null && !ofFirewalls.has(each.id),
+  );
   if (own.length === 0) return;
   const name = `${network.name}-machines`;
-  const routeTableId = maker.want('routeTables', { name, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === name); // prettier-ignore
+  const routeTableId = maker.want(
+    'routeTables',
+    { name, networkId: network.id, intent },
+    (each) => each.networkId === network.id && each.name === name,
+  );
   maker.add(...own.map(({ id }) => setOperation('subnets', id, { routeTableId })));
 }
 
@@ -99,10 +130,18 @@ function sharedParts(maker: ProposalMaker, { id, name }: Network, siteId: string
   const zone = zoneFor(maker.plan, siteId);
   const place = { networkId: id, siteId, zone };
   plainSubnet(maker, { ...place, name: `${name}-shared`, purpose: 'endpoint', delegatedTo: '' }, SHARED_LENGTH);
-  const gate = plainSubnet(maker, { ...place, name: `${name}-bastion`, purpose: 'other', delegatedTo: 'bastion' }, BASTION_LENGTH); // prettier-ignore
+  const gate = plainSubnet(
+    maker,
+    { ...place, name: `${name}-bastion`, purpose: 'other', delegatedTo: 'bastion' },
+    BASTION_LENGTH,
+  );
   const address = gate === undefined ? undefined : freeAddressIn(maker.plan, gate.id);
   if (gate === undefined || address === undefined) return;
-  maker.want('bastions', { name: `${name}-bastion`, subnetId: gate.id, address, intent }, (each) => each.intent === intent); // prettier-ignore
+  maker.want(
+    'bastions',
+    { name: `${name}-bastion`, subnetId: gate.id, address, intent },
+    (each) => each.intent === intent,
+  );
 }
 
 /** The transit hub with its spokes: routes that pass the firewall both ways, and the default over it. */
@@ -114,28 +153,51 @@ function attach(
   intent: string,
 ): void {
   const names = spokes.map(({ name }) => name).join(', ');
-  const through = spokes.length === 1 ? `the spoke ${names} reaches the others and the internet` : `the spokes ${names} reach one another and the internet`; // prettier-ignore
+  const through =
+    spokes.length === 1
+      ? `the spoke ${names} reaches the others and the internet`
+      : `the spokes ${names} reach one another and the internet`;
   maker.group(`${through} through ${network.name}`, () => {
     const linkId = transitOf(maker, network, spokes);
     const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);
-    attachment(maker, linkId, network.id, (own) => ({ advertises: [...new Set([...(own?.advertises ?? []), ...(own === undefined || own.advertises.length === 0 ? advertised : []), EVERYWHERE])] })); // prettier-ignore
+    attachment(maker, linkId, network.id, (own) => ({
+      advertises: [
+        ...new Set([
+          ...(own?.advertises ?? []),
+          ...(own === undefined || own.advertises.length === 0 ? advertised : []),
+          EVERYWHERE,
+        ]),
+      ],
+    }));
     const isMain = (table: RouteTable) => table.networkId === network.id && table.isMain && table.zone === '';
     const mainId = maker.plan.routeTables.find(isMain)?.id ?? '';
     for (const spoke of spokes) {
       // Without these the hub would lead from spoke to spoke past its firewall.
       for (const prefix of Forwarding.of(maker.plan).space(spoke.id).advertised.slice(0, MOST_ROUTES).map(formatPrefix))
-        maker.want('routes', { routeTableId: mainId, prefix, nextHop: 'firewall', firewallId, intent }, (each) => each.routeTableId === mainId && each.prefix === prefix); // prettier-ignore
+        maker.want(
+          'routes',
+          { routeTableId: mainId, prefix, nextHop: 'firewall', firewallId, intent },
+          (each) => each.routeTableId === mainId && each.prefix === prefix,
+        );
       if (spoke.egress !== 'hub') maker.add(setOperation('networks', spoke.id, { egress: 'hub' }));
       // Spokes take routes from the hub only: what they say to one another passes the firewall.
       attachment(maker, linkId, spoke.id, () => ({ learns: 'listed', learnsFromIds: [network.id] }));
-      leadOut(maker, spoke, { nextHop: 'link', linkId }, `machines of ${spoke.name} leave through the hub firewall`, true); // prettier-ignore
+      leadOut(
+        maker,
+        spoke,
+        { nextHop: 'link', linkId },
+        `machines of ${spoke.name} leave through the hub firewall`,
+        true,
+      );
     }
   });
 }
 
 /** The transit hub that the network is on, with the spokes on it too; else a new one. */
 function transitOf(maker: ProposalMaker, { id, name }: Network, spokes: readonly Network[]): string {
-  const standing = maker.plan.links.find(({ kind, isPlanned, networkIds }) => kind === 'hub' && !isPlanned && networkIds.includes(id)); // prettier-ignore
+  const standing = maker.plan.links.find(
+    ({ kind, isPlanned, networkIds }) => kind === 'hub' && !isPlanned && networkIds.includes(id),
+  );
   const wanted = [...new Set([id, ...(standing?.networkIds ?? []), ...spokes.map((spoke) => spoke.id)])];
   if (standing === undefined) {
     const link = withFallbacks('links', { id: newId(), name: `${name}-transit`, kind: 'hub', networkIds: wanted });
@@ -143,7 +205,11 @@ function transitOf(maker: ProposalMaker, { id, name }: Network, spokes: readonly
     return link.id;
   }
   if (wanted.length > standing.networkIds.length)
-    maker.add(setOperation('links', standing.id, { networkIds: [...standing.networkIds, ...wanted.filter((each) => !standing.networkIds.includes(each))] })); // prettier-ignore
+    maker.add(
+      setOperation('links', standing.id, {
+        networkIds: [...standing.networkIds, ...wanted.filter((each) => !standing.networkIds.includes(each))],
+      }),
+    );
   return standing.id;
 }
 
@@ -156,16 +222,26 @@ function attachment(
 ): void {
   const own = maker.plan.attachments.find((each) => each.linkId === linkId && each.networkId === networkId);
   const fields = fieldsOf(own);
-  if (own === undefined) maker.add(addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId, networkId, ...fields }))); // prettier-ignore
-  else if (Object.entries(fields).some(([field, value]) => JSON.stringify(own[field as keyof Attachment]) !== JSON.stringify(value))) maker.add(setOperation('attachments', own.id, fields)); // prettier-ignore
+  if (own === undefined)
+    maker.add(addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId, networkId, ...fields })));
+  else if (
+    Object.entries(fields).some(
+      ([field, value]) => JSON.stringify(own[field as keyof Attachment]) !== JSON.stringify(value),
+    )
+  )
+    maker.add(setOperation('attachments', own.id, fields));
 }
 
 /** NAT devices of a spoke that no route leads to any more. */
 function noteIdleNat({ plan, notes }: ProposalMaker, { id, name }: Network): void {
   const used = new Set(plan.routes.map(({ natDeviceId }) => natDeviceId));
-  const idle = plan.natDevices.filter((device) => byId(plan.subnets, device.subnetId)?.networkId === id && !used.has(device.id)); // prettier-ignore
+  const idle = plan.natDevices.filter(
+    (device) => byId(plan.subnets, device.subnetId)?.networkId === id && !used.has(device.id),
+  );
   if (idle.length > 0)
-    notes.push(`No route of ${name} leads to ${idle.map((device) => device.name).join(', ')} any more. Remove what you do not keep for something else.`); // prettier-ignore
+    notes.push(
+      `No route of ${name} leads to ${idle.map((device) => device.name).join(', ')} any more. Remove what you do not keep for something else.`,
+    );
 }
 
 /** A private subnet of the hub; undefined when there is no room, which is told. */

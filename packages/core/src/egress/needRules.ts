@@ -36,7 +36,12 @@ function refusalsOf(plan: Plan, need: Need) {
 }
 
 function failureOf(forwarding: Forwarding, cluster: Cluster, need: Need) {
-  const ask = (kind: 'node' | 'pod'): Trace => trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: USUAL_BYTES }); // prettier-ignore
+  const ask = (kind: 'node' | 'pod'): Trace =>
+    trace(forwarding, {
+      from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' },
+      to: { kind: 'need', needId: need.id },
+      bytes: USUAL_BYTES,
+    });
   return ask('node').flows[0]?.failed?.failure ?? ask('pod').flows[0]?.failed?.failure;
 }
 
@@ -62,7 +67,11 @@ function firewallRule(maker: ProposalMaker, firewallId: string, need: Need, clus
   const sources = [...new Set([...(own?.sources ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
   const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
   if (position === undefined) return;
-  maker.want('firewallRules', { firewallId, position, protocol: need.protocol, ports: need.ports, sources, destinations: need.prefixes, intent }, (each) => each.firewallId === firewallId && each.intent === intent); // prettier-ignore
+  maker.want(
+    'firewallRules',
+    { firewallId, position, protocol: need.protocol, ports: need.ports, sources, destinations: need.prefixes, intent },
+    (each) => each.firewallId === firewallId && each.intent === intent,
+  );
 }
 
 function filterRule(maker: ProposalMaker, filterId: string, need: Need, clusters: readonly Cluster[]): void {
@@ -74,5 +83,9 @@ function filterRule(maker: ProposalMaker, filterId: string, need: Need, clusters
   const peers = [...new Set([...(own?.peers ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
   const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
   if (position === undefined) return;
-  maker.want('filterRules', { filterId, direction: 'in', position, protocol: need.protocol, ports: need.ports, peers, intent }, (each) => each.filterId === filterId && each.intent === intent); // prettier-ignore
+  maker.want(
+    'filterRules',
+    { filterId, direction: 'in', position, protocol: need.protocol, ports: need.ports, peers, intent },
+    (each) => each.filterId === filterId && each.intent === intent,
+  );
 }

@@ -65,7 +65,14 @@ function natFor(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf
 
 function newNat(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf, intent: string): string | undefined {
   const name = [network.name, 'nat', zone].filter((part) => part !== '').join('-');
-  const subnetId = edgeSubnet(maker, network, { siteId, zone }, [network.name, 'edge', zone].filter((part) => part !== '').join('-'), 'nat', intent); // prettier-ignore
+  const subnetId = edgeSubnet(
+    maker,
+    network,
+    { siteId, zone },
+    [network.name, 'edge', zone].filter((part) => part !== '').join('-'),
+    'nat',
+    intent,
+  );
   if (subnetId === undefined) return undefined;
   return maker.want('natDevices', { name, subnetId, intent }, (each) => each.intent === intent || each.name === name);
 }
@@ -98,7 +105,19 @@ export function edgeSubnet(
   maker.add(
     addOperation(
       'subnets',
-      withFallbacks('subnets', { id, name, networkId: network.id, siteId, zone, purpose: 'other', prefix, delegatedTo, isPublic: true, wayOut: 'direct', routeTableId }), // prettier-ignore
+      withFallbacks('subnets', {
+        id,
+        name,
+        networkId: network.id,
+        siteId,
+        zone,
+        purpose: 'other',
+        prefix,
+        delegatedTo,
+        isPublic: true,
+        wayOut: 'direct',
+        routeTableId,
+      }),
     ),
   );
   return id;
@@ -107,8 +126,16 @@ export function edgeSubnet(
 /** A table of a network whose default leads to the internet, by its name. */
 export function tableToInternet(maker: ProposalMaker, network: Network, what: string, intent: string): string {
   const name = `${network.name}-${what}`;
-  const routeTableId = maker.want('routeTables', { name, networkId: network.id, intent }, (each) => each.networkId === network.id && each.name === name); // prettier-ignore
-  maker.want('routes', { routeTableId, prefix: EVERYWHERE, nextHop: 'internet', intent }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE); // prettier-ignore
+  const routeTableId = maker.want(
+    'routeTables',
+    { name, networkId: network.id, intent },
+    (each) => each.networkId === network.id && each.name === name,
+  );
+  maker.want(
+    'routes',
+    { routeTableId, prefix: EVERYWHERE, nextHop: 'internet', intent },
+    (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE,
+  );
   return routeTableId;
 }
 
@@ -138,7 +165,12 @@ function defaultRoute(
 
 function defaultIn(maker: ProposalMaker, routeTableId: string, hop: DefaultHop, intent: string, isForced: boolean) {
   const hops = { natDeviceId: null, linkId: null, firewallId: null, ...hop };
-  maker.want('routes', { routeTableId, prefix: EVERYWHERE, intent, ...hops }, (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE, isForced); // prettier-ignore
+  maker.want(
+    'routes',
+    { routeTableId, prefix: EVERYWHERE, intent, ...hops },
+    (each) => each.routeTableId === routeTableId && each.prefix === EVERYWHERE,
+    isForced,
+  );
 }
 
 /** The default route of every table that private machines of a network use: its main ones, those of zones and of subnets too. */

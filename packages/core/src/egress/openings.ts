@@ -27,7 +27,10 @@ export type OpeningParts = Pick<Plan, 'allocations' | 'bastions'>;
 export function openingsOf(plan: OpeningParts, cluster: Cluster): Opening[] {
   const ranges = grouped(plan.allocations, 'clusterId').get(cluster.id) ?? [];
   const family = cluster.family === 'ipv6' ? 6 : 4;
-  const of = (...purposes: string[]) => ranges.filter((range) => purposes.includes(range.purpose) && rangeOf(range).family === family).map(({ prefix }) => prefix); // prettier-ignore
+  const of = (...purposes: string[]) =>
+    ranges
+      .filter((range) => purposes.includes(range.purpose) && rangeOf(range).family === family)
+      .map(({ prefix }) => prefix);
   const nodes = of('node');
   if (nodes.length === 0) return [];
   const tcp = (what: string, ports: readonly string[], peers: readonly string[]): Opening => ({
@@ -47,7 +50,16 @@ export function openingsOf(plan: OpeningParts, cluster: Cluster): Opening[] {
   const called = cluster.nodePortServices + cluster.balancerServices > 0;
   const pods = cluster.podMode === 'overlay' ? [] : of('pod');
   return [
-    ...(wrapped === undefined ? [] : [{ what: 'encapsulation of the pod network', protocol: wrapped.protocol, ports: wrapped.port === 0 ? [] : [String(wrapped.port)], peers: nodes }]), // prettier-ignore
+    ...(wrapped === undefined
+      ? []
+      : [
+          {
+            what: 'encapsulation of the pod network',
+            protocol: wrapped.protocol,
+            ports: wrapped.port === 0 ? [] : [String(wrapped.port)],
+            peers: nodes,
+          },
+        ]),
     ...(pods.length === 0 ? [] : [{ what: 'pods among themselves', protocol: 'any' as const, ports: [], peers: pods }]),
     // The provider's own control plane asks kubelets of a hosted cluster.
     isSelfRun ? amongNodes('kubelet', KUBELET_PORT) : tcp('kubelet', [String(KUBELET_PORT)], nodes),
@@ -105,7 +117,11 @@ function rule(
   if (own === undefined && rules.some((each) => allows(each, { what, protocol, ports, peers }))) return;
   const position = own?.position ?? positionAtEnd(rules);
   if (position === undefined) return;
-  maker.want('filterRules', { filterId, direction: 'in', position, protocol, ports, peers, intent }, (each) => each.filterId === filterId && each.intent === intent); // prettier-ignore
+  maker.want(
+    'filterRules',
+    { filterId, direction: 'in', position, protocol, ports, peers, intent },
+    (each) => each.filterId === filterId && each.intent === intent,
+  );
 }
 
 function allows(
@@ -124,5 +140,7 @@ function allows(
   if (open.length > 0 && (wanted.length === 0 || !wanted.every((range) => coversPorts(open, range)))) return false;
   const isForAll = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length === 0;
   const named = prefixList(rule.peers);
-  return isForAll || (peers.length > 0 && prefixList(peers).every((peer) => named.some((each) => contains(each, peer)))); // prettier-ignore
+  return (
+    isForAll || (peers.length > 0 && prefixList(peers).every((peer) => named.some((each) => contains(each, peer))))
+  );
 }

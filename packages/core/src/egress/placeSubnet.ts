@@ -9,7 +9,17 @@ export function placeSubnet(plan: Plan, networkId: string, siteId: string, lengt
     .map(rangeOf)
     .filter(({ family }) => family === 4);
   if (blocks.length === 0) {
-    const placed = new PoolSpace(plan).place({ clusterId: '', siteId, networkId, purpose: 'node', family: 4, length, roomLength: length, isInternal: false, isSubnet: false }); // prettier-ignore
+    const placed = new PoolSpace(plan).place({
+      clusterId: '',
+      siteId,
+      networkId,
+      purpose: 'node',
+      family: 4,
+      length,
+      roomLength: length,
+      isInternal: false,
+      isSubnet: false,
+    });
     return placed === undefined ? undefined : formatPrefix(placed.prefix);
   }
   const clusters = new Set((grouped(plan.clusters, 'networkId').get(networkId) ?? []).map(({ id }) => id));

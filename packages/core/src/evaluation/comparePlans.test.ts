@@ -59,7 +59,12 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
   ]);
   // The kiosk no longer overlaps tide-models by its connection, nor harbour-ops and coach-depots one another; harbour-ops now does tide-models.
   const overlaps = ['join.overlap', 'join.overlap', 'join.overlap'];
-  expect(lost.map(({ code }) => code).sort()).toEqual([...overlaps, 'need.unreached', 'overlap.shadowed', 'range.missing']); // prettier-ignore
+  expect(lost.map(({ code }) => code).sort()).toEqual([
+    ...overlaps,
+    'need.unreached',
+    'overlap.shadowed',
+    'range.missing',
+  ]);
   // What must or must not reach that cluster cannot be asked any more.
   expect(gained.map(({ code }) => code).sort()).toEqual(['expectation.unreadable', 'join.overlap']);
   expect(

@@ -10,13 +10,18 @@ const printed = addressPlan(evaluation);
 
 test('every range, network and pool of the plan is printed once, and what is missing too', () => {
   const ranges = printed.sites.flatMap(({ clusters }) => clusters).flatMap((cluster) => cluster.ranges);
-  expect(ranges.filter(({ prefix }) => prefix !== '').map(({ prefix }) => prefix).sort()).toEqual(plan.allocations.map(({ prefix }) => prefix).sort());
+  expect(
+    ranges
+      .filter(({ prefix }) => prefix !== '')
+      .map(({ prefix }) => prefix)
+      .sort(),
+  ).toEqual(plan.allocations.map(({ prefix }) => prefix).sort());
   expect(ranges.filter(({ verdict }) => verdict === 'missing')).toHaveLength(15);
   expect(printed.networks.map(({ name }) => name).sort()).toEqual(plan.networks.map(({ name }) => name).sort());
   expect(printed.networks.flatMap(({ subnets }) => subnets)).toHaveLength(plan.subnets.length);
   expect(printed.networks.flatMap(({ blocks }) => blocks)).toHaveLength(plan.blocks.length);
   expect(printed.inUse).toHaveLength(plan.inUse.length);
-}); // prettier-ignore
+});
 
 test('bars lie to scale: each part where its range is', () => {
   for (const pool of printed.pools) {
@@ -41,9 +46,11 @@ test('verdicts, runs, plans of links and findings are said', () => {
   const verdicts = new Set(clusters.flatMap(({ ranges }) => ranges.map(({ verdict }) => verdict)));
   expect([...verdicts].sort()).toEqual(['clear', 'conflict', 'missing', 'planned conflict', 'shadowed', 'too small']);
   expect(clusters.find(({ name }) => name === 'harbour-ops')?.runs).toMatchObject([{ count: 5 }]);
-  expect(printed.networks.find(({ name }) => name === 'coaches')?.links).toEqual(['peering coach-join (planned): basalt-lan']);
+  expect(printed.networks.find(({ name }) => name === 'coaches')?.links).toEqual([
+    'peering coach-join (planned): basalt-lan',
+  ]);
   expect(printed.findings.every(({ severity }) => severity !== 'note')).toBe(true);
   expect(printed.summary.find(({ label }) => label === 'Errors')?.value).toBe(
     String(printed.findings.filter(({ severity }) => severity === 'error').length),
   );
-}); // prettier-ignore
+});

@@ -1,5 +1,16 @@
 import { formatPrefix } from '../address/index.js';
-import { addOperation, around, byId, grouped, newId, rangeOf, readFieldChecked, rulesOf, setOperation, withFallbacks } from '../plan/index.js'; // prettier-ignore
+import {
+  addOperation,
+  around,
+  byId,
+  grouped,
+  newId,
+  rangeOf,
+  readFieldChecked,
+  rulesOf,
+  setOperation,
+  withFallbacks,
+} from '../plan/index.js';
 import type { Allocation, Cluster, Kind, Operation, Plan, Purpose } from '../plan/index.js';
 
 /** Columns of a list of clusters that are no field of a cluster: its ranges, and an address block of its network. */
@@ -16,12 +27,31 @@ export type RangeColumn = keyof typeof rangeColumns;
 
 /** What lists call whose addresses these are, and what they call addresses: "Node CIDR", "pod_subnet", "Services IP range". */
 const owners: Readonly<Record<string, RangeColumn>> = {
-  node: '+node', nodes: '+node', worker: '+node', workers: '+node', machine: '+node', machines: '+node', host: '+node', hosts: '+node',
-  pod: '+pod', pods: '+pod', cluster: '+pod', container: '+pod', containers: '+pod',
-  service: '+service', services: '+service', svc: '+service', clusterip: '+service',
-  entry: '+entry', ingress: '+entry', loadbalancer: '+entry', lb: '+entry',
-  network: '+block', vpc: '+block', virtualnetwork: '+block',
-}; // prettier-ignore
+  node: '+node',
+  nodes: '+node',
+  worker: '+node',
+  workers: '+node',
+  machine: '+node',
+  machines: '+node',
+  host: '+node',
+  hosts: '+node',
+  pod: '+pod',
+  pods: '+pod',
+  cluster: '+pod',
+  container: '+pod',
+  containers: '+pod',
+  service: '+service',
+  services: '+service',
+  svc: '+service',
+  clusterip: '+service',
+  entry: '+entry',
+  ingress: '+entry',
+  loadbalancer: '+entry',
+  lb: '+entry',
+  network: '+block',
+  vpc: '+block',
+  virtualnetwork: '+block',
+};
 const addresses = /(?:cidrs?|ranges?|subnets?|prefix(?:es)?|networks?|blocks?|addresses|ips)(?:ipv[46])?$/;
 const family = /(?:ipv[46]|ip|address)$/;
 
@@ -85,16 +115,28 @@ export function rangeOperations(
       const own = prefixes.filter((prefix) => rangeOf({ prefix }).family === family);
       const isRow = own.length > 1 && isOneForAll && (purpose === 'node' || purpose === 'entry');
       if (own.length > 1 && own.length !== zones.length && !isRow) {
-        report(label, `${own.length} ${purpose} ranges, and the site has ${zones.length} ${zones.length === 1 ? 'zone' : 'zones'}.`, 'Give one for each zone, in the order of the zones, or one for the whole cluster.'); // prettier-ignore
+        report(
+          label,
+          `${own.length} ${purpose} ranges, and the site has ${zones.length} ${zones.length === 1 ? 'zone' : 'zones'}.`,
+          'Give one for each zone, in the order of the zones, or one for the whole cluster.',
+        );
         continue;
       }
       own.forEach((prefix, at) => {
         const [zone, turn] = own.length === 1 ? ['', 1] : isRow ? ['', at + 1] : [zones[at] ?? '', 1];
-        const is = (each: Allocation) => each.purpose === purpose && each.zone === zone && each.turn === turn && rangeOf(each).family === family; // prettier-ignore
+        const is = (each: Allocation) =>
+          each.purpose === purpose && each.zone === zone && each.turn === turn && rangeOf(each).family === family;
         const known = standing.find(is);
         if (known?.prefix === prefix) return;
         said.push(`${purpose} range ${prefix}${zone === '' ? '' : ` in ${zone}`}`);
-        operations.push(known === undefined ? addOperation('allocations', withFallbacks('allocations', { id: newId(), clusterId: cluster.id, purpose, zone, prefix, turn })) : setOperation('allocations', known.id, { prefix })); // prettier-ignore
+        operations.push(
+          known === undefined
+            ? addOperation(
+                'allocations',
+                withFallbacks('allocations', { id: newId(), clusterId: cluster.id, purpose, zone, prefix, turn }),
+              )
+            : setOperation('allocations', known.id, { prefix }),
+        );
       });
     }
   }
@@ -114,5 +156,7 @@ export function blockOperations(plan: Plan, networkId: string, ranges: RowRanges
 
 /** The columns for ranges that rows of a kind may have. */
 export function rangeColumnsOf(kind: Kind): readonly (readonly [RangeColumn, string])[] {
-  return kind === 'clusters' ? (Object.keys(rangeColumns) as RangeColumn[]).map((name) => [name, rangeColumns[name].label] as const) : []; // prettier-ignore
+  return kind === 'clusters'
+    ? (Object.keys(rangeColumns) as RangeColumn[]).map((name) => [name, rangeColumns[name].label] as const)
+    : [];
 }

@@ -231,8 +231,10 @@ describe('rows as a difference', () => {
 
   test('a zone that the site does not have is named with those it has', () => {
     const text = 'cluster,for,zone,prefix\nbooking-south,node,s9,10.30.9.0/24';
-    expect(importRows(plan, 'allocations', text).problems).toMatchObject([{ field: 'Zone', mend: 'Its zones are s1, s2.' }]);
-  }); // prettier-ignore
+    expect(importRows(plan, 'allocations', text).problems).toMatchObject([
+      { field: 'Zone', mend: 'Its zones are s1, s2.' },
+    ]);
+  });
 
   test('a JSON list names the line of each row, whatever stands in its texts', () => {
     const text =
@@ -252,13 +254,46 @@ describe('older plan files', () => {
     (now[kind] ?? []).map((entity) =>
       Object.fromEntries(Object.entries(entity).filter(([field]) => fields.includes(field))),
     );
-  const inVersion1 = ['id', 'name', 'siteId', 'networkId', 'podMode', 'family', 'nodesNow', 'nodesHorizon', 'podsPerNode', 'services', 'surgePercent', 'entryAddresses', 'perNodeLength', 'isBuilt']; // prettier-ignore
+  const inVersion1 = [
+    'id',
+    'name',
+    'siteId',
+    'networkId',
+    'podMode',
+    'family',
+    'nodesNow',
+    'nodesHorizon',
+    'podsPerNode',
+    'services',
+    'surgePercent',
+    'entryAddresses',
+    'perNodeLength',
+    'isBuilt',
+  ];
   const inVersion2 = [...inVersion1, 'encapsulation', 'shapeId', 'podNeeds', 'mtuFloor', 'hasEntrySubnets'];
   const newInVersion3 = {
-    templateId: null, encryption: 'none', podWishes: [], controlPlane: 'hosted', controlNodes: 3, controlShapeId: null, apiEndpoint: 'public', zoneCount: null,
-    growth: 'linear', growthPerYear: null, growthSteps: [], nodePortServices: 0, balancerServices: 0, headlessServices: 0, hasPublicBalancers: false,
-    natAddresses: 0, snatPorts: 1024, zoneGb: 0, outGb: 0, bastionId: null, baseDomain: '',
-  }; // prettier-ignore
+    templateId: null,
+    encryption: 'none',
+    podWishes: [],
+    controlPlane: 'hosted',
+    controlNodes: 3,
+    controlShapeId: null,
+    apiEndpoint: 'public',
+    zoneCount: null,
+    growth: 'linear',
+    growthPerYear: null,
+    growthSteps: [],
+    nodePortServices: 0,
+    balancerServices: 0,
+    headlessServices: 0,
+    hasPublicBalancers: false,
+    natAddresses: 0,
+    snatPorts: 1024,
+    zoneGb: 0,
+    outGb: 0,
+    bastionId: null,
+    baseDomain: '',
+  };
   const inVersion4 = Object.keys(now).filter(
     (key) => !(kinds as readonly string[]).includes(key) || kindOf[key as Kind].since <= 4,
   );
@@ -322,7 +357,9 @@ describe('older plan files', () => {
         const kind = kinds.find((each) => each === part);
         if (kind === undefined) return [[part, value]];
         if (kindOf[kind].since === 7) return [];
-        const items = (value as object[]).map((item) => Object.fromEntries(Object.entries(item).filter(([field]) => !isNew(kind, field)))); // prettier-ignore
+        const items = (value as object[]).map((item) =>
+          Object.fromEntries(Object.entries(item).filter(([field]) => !isNew(kind, field))),
+        );
         return [[part, items]];
       }),
     );
@@ -336,8 +373,35 @@ describe('older plan files', () => {
   });
 
   test('a file of version 2 reads with the usual values for what it does not know', () => {
-    const profileFields = ['id', 'name', 'reservedFirst', 'reservedLast', 'subnetScope', 'routesPerTable', 'smallestSubnet', 'largestSubnet', 'smallestBlock', 'largestBlock', 'blocksPerNetwork', 'clustersPerSite', 'nodesPerCluster', 'peeringsPerNetwork', 'leastSurge', 'nativeRule']; // prettier-ignore
-    const shapeFields = ['id', 'name', 'profileId', 'vcpus', 'memoryGib', 'interfaces', 'slotsPerInterface', 'podCap', 'price']; // prettier-ignore
+    const profileFields = [
+      'id',
+      'name',
+      'reservedFirst',
+      'reservedLast',
+      'subnetScope',
+      'routesPerTable',
+      'smallestSubnet',
+      'largestSubnet',
+      'smallestBlock',
+      'largestBlock',
+      'blocksPerNetwork',
+      'clustersPerSite',
+      'nodesPerCluster',
+      'peeringsPerNetwork',
+      'leastSurge',
+      'nativeRule',
+    ];
+    const shapeFields = [
+      'id',
+      'name',
+      'profileId',
+      'vcpus',
+      'memoryGib',
+      'interfaces',
+      'slotsPerInterface',
+      'podCap',
+      'price',
+    ];
     const old = {
       ...version2,
       version: 2,
@@ -370,7 +434,15 @@ describe('older plan files', () => {
     expect(read.ok ? [] : read.problems).toEqual([]);
     if (!read.ok) return;
     expect(read.plan.clusters).toEqual(
-      plan.clusters.map((cluster) => ({ ...cluster, ...newInVersion3, shapeId: null, podNeeds: [], mtuFloor: 0, hasEntrySubnets: false, encapsulation: 'vxlan' })), // prettier-ignore
+      plan.clusters.map((cluster) => ({
+        ...cluster,
+        ...newInVersion3,
+        shapeId: null,
+        podNeeds: [],
+        mtuFloor: 0,
+        hasEntrySubnets: false,
+        encapsulation: 'vxlan',
+      })),
     );
     expect(read.plan.allocations).toEqual(plan.allocations);
     expect(read.plan.sites[0]).toMatchObject({ latitude: null, longitude: null });

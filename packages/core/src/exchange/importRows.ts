@@ -130,13 +130,18 @@ function columnsOf(kind: Kind, rows: readonly RawRow[], chosen: Readonly<Record<
     field: Object.hasOwn(chosen, heading) ? chosen[heading] : fieldNamed(kind, rules, heading),
   }));
   // Of two headings that mean one field the one that is called so, or was chosen, is it; what the other is, is asked.
-  const isSure = ({ heading, field }: ImportColumn) => Object.hasOwn(chosen, heading) || plainText(heading) === plainText(rules[field ?? '']?.label ?? '') || plainText(heading) === plainText(field ?? ''); // prettier-ignore
+  const isSure = ({ heading, field }: ImportColumn) =>
+    Object.hasOwn(chosen, heading) ||
+    plainText(heading) === plainText(rules[field ?? '']?.label ?? '') ||
+    plainText(heading) === plainText(field ?? '');
   return meant.map((column, at) => {
     const { field } = column;
     if (field === undefined || field === '' || isRangeColumn(field)) return column;
     const rivals = meant.filter((each) => each.field === field);
     const first = rivals.find(isSure) ?? rivals[0];
-    return rivals.length === 1 || first === meant[at] || Object.hasOwn(chosen, column.heading) ? column : { ...column, field: undefined }; // prettier-ignore
+    return rivals.length === 1 || first === meant[at] || Object.hasOwn(chosen, column.heading)
+      ? column
+      : { ...column, field: undefined };
   });
 }
 
@@ -221,7 +226,12 @@ class RowReader {
     const followed = Object.entries(kindRules(this.kind).follows ?? {}).flatMap(([field, from]) =>
       given[from] === undefined ? [] : [[field, given[from]]],
     );
-    const entity = { id: newId(), ...fallbacks(this.kind), ...Object.fromEntries(followed), ...given } as unknown as Entity; // prettier-ignore
+    const entity = {
+      id: newId(),
+      ...fallbacks(this.kind),
+      ...Object.fromEntries(followed),
+      ...given,
+    } as unknown as Entity;
     return { row, given, entity, ranges, wrong };
   }
 
@@ -243,9 +253,16 @@ class RowReader {
         'Leave one of the two out, or rename it.',
       );
     // A cluster that has addresses stands already, unless the list says otherwise.
-    const isStanding = known === undefined && this.kind === 'clusters' && given['isBuilt'] === undefined && [...ranges.keys()].some((column) => column !== '+block'); // prettier-ignore
-    const whole = (known === undefined ? { ...entity, ...(isStanding ? { isBuilt: true } : {}) } : { ...known, ...given }) as Entity; // prettier-ignore
-    const extra = wrong.length > 0 || ranges.size === 0 ? noExtra : this.rangesOf(whole as EntityOf['clusters'], ranges, report); // prettier-ignore
+    const isStanding =
+      known === undefined &&
+      this.kind === 'clusters' &&
+      given['isBuilt'] === undefined &&
+      [...ranges.keys()].some((column) => column !== '+block');
+    const whole = (
+      known === undefined ? { ...entity, ...(isStanding ? { isBuilt: true } : {}) } : { ...known, ...given }
+    ) as Entity;
+    const extra =
+      wrong.length > 0 || ranges.size === 0 ? noExtra : this.rangesOf(whole as EntityOf['clusters'], ranges, report);
     this.problems.push(...wrong);
     if (wrong.length > 0) return;
     this.lines.set(key, row.line);

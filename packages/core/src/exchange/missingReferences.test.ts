@@ -44,7 +44,7 @@ test('made in the same change, all rows are good, and the plan holds together', 
         named('sites', siteId),
         named('networks', networkId),
         nodesNow,
-      ]) // prettier-ignore
+      ])
       .sort((a, b) => Number(a[3]) - Number(b[3])),
   ).toEqual([
     ['one', 'Harbour', 'front', 3],
@@ -70,7 +70,9 @@ test.each(Object.keys(starters) as StarterName[])(
     const own = starterPlan('own', name, { site: 'x' }).sites[0];
     const plan = starterPlan('bare', name, {});
     const made = applied(plan, taken(plan, {}).operations).sites;
-    expect(made.map(({ kind, zones }) => ({ kind, zones }))).toEqual([0, 1].map(() => ({ kind: own?.kind, zones: own?.zones }))); // prettier-ignore
+    expect(made.map(({ kind, zones }) => ({ kind, zones }))).toEqual(
+      [0, 1].map(() => ({ kind: own?.kind, zones: own?.zones })),
+    );
   },
 );
 
@@ -79,7 +81,7 @@ test('a table that only counts today’s nodes plans no growth', () => {
   expect(plan.clusters.map(({ nodesNow, nodesHorizon }) => nodesHorizon - nodesNow)).toEqual([0, 0, 0]);
   // One that counts both says so, by the label of the field or of the sheet.
   for (const heading of ['Nodes at horizon', 'At horizon']) {
-    const said = importRows(bare, 'clusters', `Name,Site,Network,Nodes now,${heading}\none,S,n,3,9`, { make: {} }); // prettier-ignore
+    const said = importRows(bare, 'clusters', `Name,Site,Network,Nodes now,${heading}\none,S,n,3,9`, { make: {} });
     expect(applied(bare, said.operations).clusters[0]?.nodesHorizon).toBe(9);
   }
 });
@@ -88,12 +90,15 @@ test('in a plan without profiles a usual one comes with the sites, once, and all
   const { rows, problems, operations } = taken(emptyPlan({ name: 'empty' }), {});
   expect([rows.length, problems]).toEqual([3, []]);
   const kinds = operations.map(({ kind }) => kind);
-  expect([kinds.filter((kind) => kind === 'profiles'), kinds.filter((kind) => kind === 'sites')]).toEqual([['profiles'], ['sites', 'sites']]); // prettier-ignore
+  expect([kinds.filter((kind) => kind === 'profiles'), kinds.filter((kind) => kind === 'sites')]).toEqual([
+    ['profiles'],
+    ['sites', 'sites'],
+  ]);
 });
 
 test('nothing is made that no row needs, and nothing for columns that are left out', () => {
   const plan = ground(1);
-  const { missing, operations } = importRows(plan, 'inUse', 'Prefix,Owner,Network\n203.0.113.0/24,x,n1', { make: {} }); // prettier-ignore
+  const { missing, operations } = importRows(plan, 'inUse', 'Prefix,Owner,Network\n203.0.113.0/24,x,n1', { make: {} });
   expect(missing).toEqual([]);
   expect(operations.map(({ kind }) => kind)).toEqual(['inUse']);
   const left = importRows(plan, 'inUse', 'Prefix,Owner,Network\n203.0.113.0/24,x,far', { fields: { Network: '' } });
@@ -102,7 +107,9 @@ test('nothing is made that no row needs, and nothing for columns that are left o
 
 test('other references are not made from a name: a node pool’s cluster is more than that', () => {
   const plan = applied(ground(1), add('pools', { name: 'p', prefix: '10.0.0.0/8', purposes: ['node'] }));
-  const { missing, problems } = importRows(plan, 'nodePools', 'Cluster,Name,Now,Most,At horizon\nfar,p,1,1,1', { make: {} }); // prettier-ignore
+  const { missing, problems } = importRows(plan, 'nodePools', 'Cluster,Name,Now,Most,At horizon\nfar,p,1,1,1', {
+    make: {},
+  });
   expect(missing).toEqual([]);
   expect(problems[0]?.message).toContain('There is no cluster "far"');
 });

@@ -94,7 +94,12 @@ export function makeMissing(
     const like = plan.sites.find((site) => site.profileId === wanted) ?? siteUnder(profile);
     if (profile === undefined || like === undefined) continue;
     const { kind: siteKind, zones } = like;
-    take([addOperation('sites', withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }))]); // prettier-ignore
+    take([
+      addOperation(
+        'sites',
+        withFallbacks('sites', { id: newId(), name, kind: siteKind, profileId: profile.id, zones }),
+      ),
+    ]);
   }
   return operations;
 }
@@ -121,7 +126,8 @@ export function profileChoices(
 }
 
 /** Words by which lists call places of one's own, whole or as part of a name. */
-const ownPlaces = /(?:^|[^a-z])(?:dc\d*|data ?cent(?:er|re)s?|halls?|offices?|on-?prem(?:ise)?s?|colo(?:cation)?|campus|plants?|factory|warehouses?|stores?|branch(?:es)?|edge|labs?|basement|racks?|hq|shops?|depots?|cellar)(?:$|[^a-z])/i; // prettier-ignore
+const ownPlaces =
+  /(?:^|[^a-z])(?:dc\d*|data ?cent(?:er|re)s?|halls?|offices?|on-?prem(?:ise)?s?|colo(?:cation)?|campus|plants?|factory|warehouses?|stores?|branch(?:es)?|edge|labs?|basement|racks?|hq|shops?|depots?|cellar)(?:$|[^a-z])/i;
 
 /**
  * The profile that a new site is most likely under: one of a plain LAN where its name says that it is a place of one's own, else one of a
@@ -129,14 +135,18 @@ const ownPlaces = /(?:^|[^a-z])(?:dc\d*|data ?cent(?:er|re)s?|halls?|offices?|on
  * plan has none like that, a usual one comes with the site. A guess to be looked at.
  */
 function guessProfile(profiles: readonly Profile[], siteName: string, nodeRanges: number | undefined): string {
-  const isOwn = ({ subnetScope, reservedFirst, reservedLast }: Profile) => subnetScope === 'region' && reservedFirst + reservedLast <= 2; // prettier-ignore
+  const isOwn = ({ subnetScope, reservedFirst, reservedLast }: Profile) =>
+    subnetScope === 'region' && reservedFirst + reservedLast <= 2;
   if (ownPlaces.test(siteName)) return profiles.find(isOwn)?.id ?? `${STARTER}lan`;
   const clouds = profiles.filter((profile) => !isOwn(profile));
   const [any] = clouds.length > 0 ? clouds : profiles;
   // Without addresses nothing tells how its subnets lie.
   if (nodeRanges === undefined && any !== undefined) return any.id;
   const scope = nodeRanges !== undefined && nodeRanges > 1 ? 'zone' : 'region';
-  return clouds.find(({ subnetScope }) => subnetScope === scope)?.id ?? `${STARTER}${scope === 'zone' ? 'zonal' : 'regional'}`; // prettier-ignore
+  return (
+    clouds.find(({ subnetScope }) => subnetScope === scope)?.id ??
+    `${STARTER}${scope === 'zone' ? 'zonal' : 'regional'}`
+  );
 }
 
 /** What a site is like under a profile that no site has yet. */

@@ -5,7 +5,15 @@ import { parseYaml } from './parseYaml.js';
 
 test('what another reader of the same text makes of it: any plain content', () => {
   const value = fc.letrec((tie) => ({
-    any: fc.oneof({ depthSize: 'small' }, fc.string(), fc.integer(), fc.boolean(), fc.constant(null), tie('list'), tie('map')), // prettier-ignore
+    any: fc.oneof(
+      { depthSize: 'small' },
+      fc.string(),
+      fc.integer(),
+      fc.boolean(),
+      fc.constant(null),
+      tie('list'),
+      tie('map'),
+    ),
     list: fc.array(tie('any'), { maxLength: 4 }),
     map: fc.dictionary(fc.string({ minLength: 1 }), tie('any'), { maxKeys: 4 }),
   })).any;

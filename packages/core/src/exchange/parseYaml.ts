@@ -42,7 +42,12 @@ export function parseYaml(text: string): ParsedYaml {
     if (level >= MOST_LEVELS && (isMap(node) || isSeq(node)))
       return { ok: false, line: lineAt(node.range?.[0] ?? 0), ...tooDeep };
     if (isNode(node) && !isScalar(node) && !isMap(node) && !isSeq(node))
-      return { ok: false, line: lineAt(node.range?.[0] ?? 0), message: 'it uses aliases (*name)', mend: 'Write each value out.' }; // prettier-ignore
+      return {
+        ok: false,
+        line: lineAt(node.range?.[0] ?? 0),
+        message: 'it uses aliases (*name)',
+        mend: 'Write each value out.',
+      };
     if (isPair(node)) {
       if (node.value !== null) open.push([node.value, level]);
       continue;

@@ -18,6 +18,16 @@ export type SheetCell = string | number | boolean | Date | null | undefined;
 export function sheetAsCsv(rows: readonly (readonly SheetCell[])[]): string {
   const isFilled = (cell: SheetCell) => cell !== null && cell !== undefined && cell !== '';
   const from = rows.findIndex((row) => row.filter(isFilled).length > 1);
-  const said = (cell: SheetCell) => (cell instanceof Date ? cell.toISOString().slice(0, 10) : typeof cell === 'boolean' ? (cell ? 'yes' : 'no') : (cell ?? '')); // prettier-ignore
-  return Papa.unparse(rows.slice(Math.max(0, from)).map((row) => row.map(said)), { newline: '\n' }); // prettier-ignore
+  const said = (cell: SheetCell) =>
+    cell instanceof Date
+      ? cell.toISOString().slice(0, 10)
+      : typeof cell === 'boolean'
+        ? cell
+          ? 'yes'
+          : 'no'
+        : (cell ?? '');
+  return Papa.unparse(
+    rows.slice(Math.max(0, from)).map((row) => row.map(said)),
+    { newline: '\n' },
+  );
 }

@@ -17,7 +17,10 @@ const devices = [
 
 /** Devices at an address that the provider keeps, that the gateway has, or that somebody else holds; gateways outside their subnets. */
 export function addressTaken(plan: Parts): Finding[] {
-  return [...devices.flatMap(([kind, what]) => plan[kind].flatMap((each) => deviceAt(plan, kind, what, each))), ...gatewayOutside(plan)]; // prettier-ignore
+  return [
+    ...devices.flatMap(([kind, what]) => plan[kind].flatMap((each) => deviceAt(plan, kind, what, each))),
+    ...gatewayOutside(plan),
+  ];
 }
 
 function deviceAt(
@@ -53,7 +56,8 @@ function gatewayOutside({ subnets }: Parts): Finding[] {
     return [
       finding('gateway.outside', 'error', [{ kind: 'subnets', id: subnet.id }], {
         title: `${subnet.name}: its gateway ${formatAddress(gateway)} is not in ${subnet.prefix}`,
-        detail: 'Machines reach their gateway without a router, so it must have an address of their own subnet. Choose one, or leave it empty for the first.', // prettier-ignore
+        detail:
+          'Machines reach their gateway without a router, so it must have an address of their own subnet. Choose one, or leave it empty for the first.',
       }),
     ];
   });

@@ -3,7 +3,16 @@ import type { FlowTrace, Host } from '../forwarding/index.js';
 import { FIRST_NODE_PORT } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { answering, byId, readBackendRef, readPolicyRule, readServicePort, USUAL_BYTES } from '../plan/index.js';
-import type { Backend, Balancer, Cluster, ClusterService, IngressRoute, NetworkPolicy, Plan, Profile } from '../plan/index.js'; // prettier-ignore
+import type {
+  Backend,
+  Balancer,
+  Cluster,
+  ClusterService,
+  IngressRoute,
+  NetworkPolicy,
+  Plan,
+  Profile,
+} from '../plan/index.js';
 import { countsToHold } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
 import type { Alongside } from '../section/index.js';
@@ -23,7 +32,10 @@ export function balancerFindings(
 ): readonly Finding[] {
   return [
     ...ingress.parts.balancers.flatMap((balancer) => ofBalancer(balancer, ingress, parts, demand)),
-    ...ingress.parts.ingressRoutes.flatMap((route) => [...sourceLost(route, ingress), ...onOnePod(route, ingress, demand)]), // prettier-ignore
+    ...ingress.parts.ingressRoutes.flatMap((route) => [
+      ...sourceLost(route, ingress),
+      ...onOnePod(route, ingress, demand),
+    ]),
     ...ingress.parts.networkPolicies.flatMap((policy) => withoutNames(policy, ingress)),
   ];
 }
@@ -38,24 +50,49 @@ function ofBalancer(
   const subjects = [{ kind: 'balancers', id: balancer.id }] as const;
   const listeners = state.listenersOf(balancer);
   const backends = state.backendsOf(balancer);
-  const onIt = state.parts.controllers.some(({ balancerId, tier }) => balancerId === balancer.id && tier === 'on a load balancer'); // prettier-ignore
+  const onIt = state.parts.controllers.some(
+    ({ balancerId, tier }) => balancerId === balancer.id && tier === 'on a load balancer',
+  );
   if (listeners.length === 0)
-    found.push(finding('balancer.no-listener', 'warning', subjects, { title: `${balancer.name} has no listener`, detail: 'It answers on no port. Add a listener, or remove it.' })); // prettier-ignore
+    found.push(
+      finding('balancer.no-listener', 'warning', subjects, {
+        title: `${balancer.name} has no listener`,
+        detail: 'It answers on no port. Add a listener, or remove it.',
+      }),
+    );
   for (const listener of listeners) {
     const own = [{ kind: 'listeners', id: listener.id }, ...subjects] as const;
     if ((listener.protocol === 'https' || listener.protocol === 'tls') && state.namesOn(listener).length === 0)
-      found.push(finding('listener.certificate', 'error', own, { title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`, detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.' })); // prettier-ignore
+      found.push(
+        finding('listener.certificate', 'error', own, {
+          title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
+          detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
+        }),
+      );
     const backend = byId(state.parts.backends, listener.backendId ?? '');
-    const isEmpty = backend === undefined ? !onIt : backend.members === 'addresses' ? backend.addresses.length === 0 : backend.serviceId === null; // prettier-ignore
+    const isEmpty =
+      backend === undefined
+        ? !onIt
+        : backend.members === 'addresses'
+          ? backend.addresses.length === 0
+          : backend.serviceId === null;
     if (isEmpty)
-      found.push(finding('listener.no-members', 'warning', own, { title: `${balancer.name}: the listener ${listener.name} has no members yet`, detail: `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}: until then calls are answered with an error. This is an open step.` })); // prettier-ignore
+      found.push(
+        finding('listener.no-members', 'warning', own, {
+          title: `${balancer.name}: the listener ${listener.name} has no members yet`,
+          detail: `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}: until then calls are answered with an error. This is an open step.`,
+        }),
+      );
   }
   found.push(...shutListeners(balancer, state));
   for (const backend of backends) found.push(...ofBackend(backend, balancer, state));
   const site = byId(state.parts.sites, byId(state.parts.subnets, balancer.subnetId)?.siteId ?? '');
   const profile = byId(profiles, site?.profileId ?? '');
   if (profile !== undefined)
-    found.push(...quotas(balancer, profile, listeners.length, backends, state, demand), ...placement(balancer, profile, backends, state, filters)); // prettier-ignore
+    found.push(
+      ...quotas(balancer, profile, listeners.length, backends, state, demand),
+      ...placement(balancer, profile, backends, state, filters),
+    );
   return found;
 }
 
@@ -64,14 +101,34 @@ function shutListeners(balancer: Balancer, state: IngressState): Finding[] {
   const host = balancerHost(state.forwarding, balancer);
   if (balancer.side !== 'public' || host === undefined) return [];
   return state.listenersOf(balancer).flatMap(({ id, name, port, protocol }) => {
-    const flow = traceFlow(state.forwarding, internetHost(), { address: host.address, protocol: protocol === 'udp' ? 'udp' : 'tcp', port, host, isOutside: true, label: balancer.name }, USUAL_BYTES); // prettier-ignore
+    const flow = traceFlow(
+      state.forwarding,
+      internetHost(),
+      {
+        address: host.address,
+        protocol: protocol === 'udp' ? 'udp' : 'tcp',
+        port,
+        host,
+        isOutside: true,
+        label: balancer.name,
+      },
+      USUAL_BYTES,
+    );
     if (flow.failed?.failure.code !== 'filter') return [];
     return [
-      finding('listener.opening', 'error', [{ kind: 'listeners', id }, { kind: 'balancers', id: balancer.id }], {
-        title: `${balancer.name}: clients do not come to the listener ${name} on port ${port}`,
-        detail: `${flow.failed.say} Open the port for the clients that are to call it.`,
-      }),
-    ]; // prettier-ignore
+      finding(
+        'listener.opening',
+        'error',
+        [
+          { kind: 'listeners', id },
+          { kind: 'balancers', id: balancer.id },
+        ],
+        {
+          title: `${balancer.name}: clients do not come to the listener ${name} on port ${port}`,
+          detail: `${flow.failed.say} Open the port for the clients that are to call it.`,
+        },
+      ),
+    ];
   });
 }
 
@@ -87,19 +144,41 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
   const door = state.answeringAt(service, backend.port);
   if (door === undefined) {
     const ports = service.ports.map((text) => readServicePort(text)?.port ?? 0).join(', ');
-    return [finding('backend.port', 'error', subjects, { title: `${name} calls port ${backend.port}, which ${label} does not have`, detail: `The service has ${ports === '' ? 'no ports' : ports}. Calls are not answered until the backend names one of them.` })]; // prettier-ignore
+    return [
+      finding('backend.port', 'error', subjects, {
+        title: `${name} calls port ${backend.port}, which ${label} does not have`,
+        detail: `The service has ${ports === '' ? 'no ports' : ports}. Calls are not answered until the backend names one of them.`,
+      }),
+    ];
   }
   if ((door.port.protocol === 'udp') !== (backend.protocol === 'udp'))
-    return [finding('backend.port', 'error', subjects, { title: `${name} calls ${label} over ${backend.protocol}, and its port ${backend.port} is ${door.port.protocol}`, detail: 'Nothing answers over the other protocol. Change the backend or the service.' })]; // prettier-ignore
+    return [
+      finding('backend.port', 'error', subjects, {
+        title: `${name} calls ${label} over ${backend.protocol}, and its port ${backend.port} is ${door.port.protocol}`,
+        detail: 'Nothing answers over the other protocol. Change the backend or the service.',
+      }),
+    ];
   const unfit = unfitting(backend, balancer, service, state);
-  if (unfit !== undefined) return [finding('backend.unreached', 'error', subjects, { title: `${name} ${unfit}`, detail: 'It has no members that can be called. Use a NodePort, another kind of members, or another pod network.' })]; // prettier-ignore
+  if (unfit !== undefined)
+    return [
+      finding('backend.unreached', 'error', subjects, {
+        title: `${name} ${unfit}`,
+        detail:
+          'It has no members that can be called. Use a NodePort, another kind of members, or another pod network.',
+      }),
+    ];
   const member = memberOf(backend, door.port.nodePort ?? FIRST_NODE_PORT, door.members[0]?.port ?? 0, service, state);
   const inside = balancerInside(state.forwarding, balancer);
   if (member === undefined || inside === undefined || member.port === 0) return [];
   const ports = [...new Set([member.port, backend.healthPort ?? member.port])];
   return ports.flatMap((port) => {
     const protocol = port === backend.healthPort || backend.protocol !== 'udp' ? 'tcp' : 'udp';
-    const flow = traceFlow(state.forwarding, inside, { address: member.host.address, protocol, port, host: member.host, isOutside: true, label: member.host.label }, USUAL_BYTES); // prettier-ignore
+    const flow = traceFlow(
+      state.forwarding,
+      inside,
+      { address: member.host.address, protocol, port, host: member.host, isOutside: true, label: member.host.label },
+      USUAL_BYTES,
+    );
     const what = port === backend.healthPort ? 'health checks of' : 'calls to';
     return flow.verdict === 'pass' ? [] : [unreached(flow, backend, balancer, what, port)];
   });
@@ -114,7 +193,8 @@ function unreached(flow: FlowTrace, backend: Backend, balancer: Balancer, what: 
   ] as const;
   return finding(isClosed ? 'backend.opening' : 'backend.unreached', 'error', subjects, {
     title: `${balancer.name}: ${what} members of ${backend.name} on port ${port} ${isClosed ? 'are refused' : 'do not arrive'}`,
-    detail: `${flow.failed?.say ?? ''} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(), // prettier-ignore
+    detail:
+      `${flow.failed?.say ?? ''} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(),
     part: `${backend.id} ${port}`,
   });
 }
@@ -167,13 +247,24 @@ function quotas(
     count <= most
       ? []
       : [
-          finding('balancer.quota', 'error', [{ kind: 'balancers', id: balancer.id }, { kind: 'profiles', id: profile.id }], {
-            title: `${balancer.name}: ${sayNumber(count)} ${what}, and ${profile.name} allows ${sayNumber(most)}`,
-            detail: `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}. Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
-            part: `${balancer.id} ${what}`,
-          }),
-        ]; // prettier-ignore
-  return [...over('members', members, profile.membersPerBalancer), ...over('listeners', listeners, profile.listenersPerBalancer)]; // prettier-ignore
+          finding(
+            'balancer.quota',
+            'error',
+            [
+              { kind: 'balancers', id: balancer.id },
+              { kind: 'profiles', id: profile.id },
+            ],
+            {
+              title: `${balancer.name}: ${sayNumber(count)} ${what}, and ${profile.name} allows ${sayNumber(most)}`,
+              detail: `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}. Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
+              part: `${balancer.id} ${what}`,
+            },
+          ),
+        ];
+  return [
+    ...over('members', members, profile.membersPerBalancer),
+    ...over('listeners', listeners, profile.listenersPerBalancer),
+  ];
 }
 
 /** What an appliance must share with its members, as its profile asks for. */
@@ -186,7 +277,9 @@ function placement(
 ): Finding[] {
   if (balancer.runBy !== 'appliance' || balancerPlacement.length === 0) return [];
   const subnet = byId(state.parts.subnets, balancer.subnetId);
-  const clusterIds = new Set(backends.flatMap(({ serviceId }) => byId(state.parts.services, serviceId ?? '')?.clusterId ?? [])); // prettier-ignore
+  const clusterIds = new Set(
+    backends.flatMap(({ serviceId }) => byId(state.parts.services, serviceId ?? '')?.clusterId ?? []),
+  );
   return [...clusterIds].flatMap((clusterId) => {
     const cluster = byId(state.parts.clusters, clusterId);
     if (cluster === undefined || subnet === undefined) return [];
@@ -195,16 +288,26 @@ function placement(
       region: cluster.siteId === subnet.siteId,
       network: cluster.networkId === subnet.networkId,
       subnet: node.ok && node.value.subnet?.id === subnet.id,
-      filter: filters.some(({ balancerIds, clusterIds: own }) => balancerIds.includes(balancer.id) && own.includes(clusterId)), // prettier-ignore
+      filter: filters.some(
+        ({ balancerIds, clusterIds: own }) => balancerIds.includes(balancer.id) && own.includes(clusterId),
+      ),
     };
     const broken = balancerPlacement.filter((each) => !shares[each]);
     if (broken.length === 0) return [];
     return [
-      finding('balancer.placement', 'error', [{ kind: 'balancers', id: balancer.id }, { kind: 'clusters', id: clusterId }], {
-        title: `${balancer.name} does not share ${broken.join(' and ')} with the nodes of ${cluster.name}`,
-        detail: `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise. Place it there, or attach the filter to both.`,
-      }),
-    ]; // prettier-ignore
+      finding(
+        'balancer.placement',
+        'error',
+        [
+          { kind: 'balancers', id: balancer.id },
+          { kind: 'clusters', id: clusterId },
+        ],
+        {
+          title: `${balancer.name} does not share ${broken.join(' and ')} with the nodes of ${cluster.name}`,
+          detail: `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise. Place it there, or attach the filter to both.`,
+        },
+      ),
+    ];
   });
 }
 
@@ -219,16 +322,27 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
   // A load balancer that reads requests hands the address on in a header.
   if (balancer.layer === '7') return [];
   const byBalancer = balancer.client === 'replaced' ? balancer.name : '';
-  const byNode = backend?.members === 'nodes' && service?.externalPolicy === 'cluster' ? `the nodes of the service ${service.namespace}/${service.name}` : ''; // prettier-ignore
+  const byNode =
+    backend?.members === 'nodes' && service?.externalPolicy === 'cluster'
+      ? `the nodes of the service ${service.namespace}/${service.name}`
+      : '';
   const who = [byBalancer, byNode].filter((each) => each !== '').join(' and ');
   if (who === '') return [];
   const what = route.allowedSources.length > 0 ? 'allows sources by their address' : 'limits requests by client';
   return [
-    finding('door.source', 'warning', [{ kind: 'ingressRoutes', id: route.id }, { kind: 'balancers', id: balancer.id }], {
-      title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
-      detail: `${who} put their own address in place of the client’s, so that all clients look alike. Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
-    }),
-  ]; // prettier-ignore
+    finding(
+      'door.source',
+      'warning',
+      [
+        { kind: 'ingressRoutes', id: route.id },
+        { kind: 'balancers', id: balancer.id },
+      ],
+      {
+        title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
+        detail: `${who} put their own address in place of the client’s, so that all clients look alike. Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
+      },
+    ),
+  ];
 }
 
 /** Doors on the internet that hang on one pod, or on one zone of several. */
@@ -244,15 +358,26 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Needed['dema
     const members = answering(service, state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
     const workloads = [...new Set(members.map(({ workload }) => workload))];
     const pods = workloads.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
-    const inOneZone = zones > 1 && workloads.length > 0 && workloads.every(({ nodePoolId }) => byId(state.forwarding.parts.nodePools, nodePoolId ?? '')?.zones.length === 1); // prettier-ignore
+    const inOneZone =
+      zones > 1 &&
+      workloads.length > 0 &&
+      workloads.every(({ nodePoolId }) => byId(state.forwarding.parts.nodePools, nodePoolId ?? '')?.zones.length === 1);
     if (pods !== 1 && !inOneZone) return [];
     return [
-      finding('door.single', 'warning', [{ kind: 'ingressRoutes', id: route.id }, { kind: 'services', id: service.id }], {
-        title: `${route.hosts[0] ?? 'every host'}${route.path} hangs on ${pods === 1 ? 'one pod' : 'one zone'} of ${service.namespace}/${service.name}`,
-        detail: `It is answered on the internet, and is gone with that ${pods === 1 ? 'pod or its node' : 'zone'}. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
-        part: `${route.id} ${service.id}`,
-      }),
-    ]; // prettier-ignore
+      finding(
+        'door.single',
+        'warning',
+        [
+          { kind: 'ingressRoutes', id: route.id },
+          { kind: 'services', id: service.id },
+        ],
+        {
+          title: `${route.hosts[0] ?? 'every host'}${route.path} hangs on ${pods === 1 ? 'one pod' : 'one zone'} of ${service.namespace}/${service.name}`,
+          detail: `It is answered on the internet, and is gone with that ${pods === 1 ? 'pod or its node' : 'zone'}. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
+          part: `${route.id} ${service.id}`,
+        },
+      ),
+    ];
   });
 }
 
@@ -269,9 +394,17 @@ function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
   if (first === undefined) return [];
   const rules = policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []);
   return [
-    finding('policy.names', 'warning', [{ kind: 'networkPolicies', id: policy.id }, { kind: 'clusters', id: policy.clusterId }], {
-      title: `${cluster.name}: the network policy ${policy.namespace}/${policy.name} cuts ${first.namespace}/${first.name} off from names`,
-      detail: `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53. They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.`,
-    }),
-  ]; // prettier-ignore
+    finding(
+      'policy.names',
+      'warning',
+      [
+        { kind: 'networkPolicies', id: policy.id },
+        { kind: 'clusters', id: policy.clusterId },
+      ],
+      {
+        title: `${cluster.name}: the network policy ${policy.namespace}/${policy.name} cuts ${first.namespace}/${first.name} off from names`,
+        detail: `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53. They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.`,
+      },
+    ),
+  ];
 }

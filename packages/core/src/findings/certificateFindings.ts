@@ -34,9 +34,20 @@ function renewal(certificate: Certificate, state: NameState): Finding[] {
   const end = certificateEnd(certificate);
   const subjects = [{ kind: 'certificates', id }] as const;
   if (renewDays === 0)
-    return [finding('certificate.renewal', 'error', subjects, { title: `${label(certificate, state)} ends on ${end} before it is renewed`, detail: 'No day is left between its renewal and its end: any delay breaks every listener that uses it. Renew it days before.' })]; // prettier-ignore
+    return [
+      finding('certificate.renewal', 'error', subjects, {
+        title: `${label(certificate, state)} ends on ${end} before it is renewed`,
+        detail:
+          'No day is left between its renewal and its end: any delay breaks every listener that uses it. Renew it days before.',
+      }),
+    ];
   if (!renewsItself && renewDays < BY_HAND)
-    return [finding('certificate.renewal', 'warning', subjects, { title: `${label(certificate, state)} is renewed by hand ${renewDays} days before its end`, detail: `It ends on ${end}. Two weeks are usual where somebody has to do it; or let it renew itself.` })]; // prettier-ignore
+    return [
+      finding('certificate.renewal', 'warning', subjects, {
+        title: `${label(certificate, state)} is renewed by hand ${renewDays} days before its end`,
+        detail: `It ends on ${end}. Two weeks are usual where somebody has to do it; or let it renew itself.`,
+      }),
+    ];
   return [];
 }
 
@@ -46,7 +57,13 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
   return names.flatMap((name): Finding[] => {
     const { at, issuers } = caaOf(state, name.toLowerCase());
     if (at === undefined || issuers.includes(issuerDomain)) return [];
-    return [finding('certificate.caa', 'error', [{ kind: 'certificates', id }], { title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`, detail: `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659). Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`, part: `${id} ${name}` })]; // prettier-ignore
+    return [
+      finding('certificate.caa', 'error', [{ kind: 'certificates', id }], {
+        title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`,
+        detail: `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659). Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`,
+        part: `${id} ${name}`,
+      }),
+    ];
   });
 }
 
@@ -54,9 +71,20 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
 function shared(certificate: Certificate, state: NameState): Finding[] {
   const uses = usesOf(state.parts, certificate).filter(({ hosts }) => hosts.length > 0);
   const sets = new Set(uses.map(({ hosts }) => [...hosts].sort().join(' ')));
-  const missing = [...new Set(uses.flatMap(({ hosts }) => hosts))].filter((host) => !certifies(certificate.names, host.toLowerCase())); // prettier-ignore
+  const missing = [...new Set(uses.flatMap(({ hosts }) => hosts))].filter(
+    (host) => !certifies(certificate.names, host.toLowerCase()),
+  );
   if (sets.size < 2 || missing.length === 0) return [];
   return [
-    finding('certificate.shared', 'warning', [{ kind: 'certificates', id: certificate.id }, ...uses.map(({ subject }) => subject)], { title: `${label(certificate, state)} is used for different hosts and lacks ${missing.join(', ')}`, detail: `${[...new Set(uses.map(({ what }) => what))].join(' and ')} use one secret. Put all their names on it, or give each a certificate of its own.`, part: certificate.id }), // prettier-ignore
+    finding(
+      'certificate.shared',
+      'warning',
+      [{ kind: 'certificates', id: certificate.id }, ...uses.map(({ subject }) => subject)],
+      {
+        title: `${label(certificate, state)} is used for different hosts and lacks ${missing.join(', ')}`,
+        detail: `${[...new Set(uses.map(({ what }) => what))].join(' and ')} use one secret. Put all their names on it, or give each a certificate of its own.`,
+        part: certificate.id,
+      },
+    ),
   ];
 }

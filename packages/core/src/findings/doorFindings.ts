@@ -25,30 +25,88 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
   const cluster = byId(state.parts.clusters, route.clusterId);
   const name = `${cluster?.name ?? ''}: ${route.form} ${route.namespace}/${route.name}, rule ${route.rule}`;
   const say = (code: string, severity: 'error' | 'warning' | 'note', title: string, detail: string, part = '') =>
-    finding(code, severity, [{ kind: 'ingressRoutes', id: route.id }, { kind: 'clusters', id: route.clusterId }], { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` }); // prettier-ignore
+    finding(
+      code,
+      severity,
+      [
+        { kind: 'ingressRoutes', id: route.id },
+        { kind: 'clusters', id: route.clusterId },
+      ],
+      { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` },
+    );
   const found: Finding[] = [];
   const { gateway, className } = state.classOf(route);
   const serving = state.serving(route.clusterId, className);
   if (route.form !== 'Ingress' && gateway === undefined)
-    found.push(say('door.unattached', 'error', 'attaches to no gateway', 'Nothing carries it out. Name the gateway that it attaches to.'));
+    found.push(
+      say(
+        'door.unattached',
+        'error',
+        'attaches to no gateway',
+        'Nothing carries it out. Name the gateway that it attaches to.',
+      ),
+    );
   else if (className === '' || serving.length === 0)
-    found.push(say('door.class', 'error', className === '' ? 'names no class' : `no controller serves the class ${className}`, 'Nothing carries it out, and its host is not answered. Name a class that a controller of the cluster serves, or add the controller.')); // prettier-ignore
+    found.push(
+      say(
+        'door.class',
+        'error',
+        className === '' ? 'names no class' : `no controller serves the class ${className}`,
+        'Nothing carries it out, and its host is not answered. Name a class that a controller of the cluster serves, or add the controller.',
+      ),
+    );
   else if (gateway !== undefined && !listenersOf(gateway).some((listener) => attaches(route, gateway, listener)))
-    found.push(say('door.unattached', 'error', `attaches to no listener of ${gateway.namespace}/${gateway.name}`, `${unattached(route, gateway)} Change the host of the route or of the listener, or what the gateway takes.`)); // prettier-ignore
+    found.push(
+      say(
+        'door.unattached',
+        'error',
+        `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
+        `${unattached(route, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
+      ),
+    );
   for (const host of route.hosts)
     if (parseAddress(host).ok)
-      found.push(say('door.host', 'error', `its host ${host} is an address`, 'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.', host)); // prettier-ignore
+      found.push(
+        say(
+          'door.host',
+          'error',
+          `its host ${host} is an address`,
+          'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.',
+          host,
+        ),
+      );
   found.push(
     ...services(state, route, say),
     ...certificates(state, route, gateway, say),
     ...frontCertificates(state, route, serving, say),
   );
-  const patterns = [...(route.pathType === 'RegularExpression' ? [route.path] : []), ...[...route.headers, ...route.query].flatMap((text) => readCondition(text) ?? []).filter(({ how }) => how === 'matches').map(({ value }) => value)]; // prettier-ignore
+  const patterns = [
+    ...(route.pathType === 'RegularExpression' ? [route.path] : []),
+    ...[...route.headers, ...route.query]
+      .flatMap((text) => readCondition(text) ?? [])
+      .filter(({ how }) => how === 'matches')
+      .map(({ value }) => value),
+  ];
   for (const pattern of patterns)
     if (!isPattern(pattern))
-      found.push(say('door.pattern', 'error', `${pattern} is no regular expression`, 'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.', pattern)); // prettier-ignore
+      found.push(
+        say(
+          'door.pattern',
+          'error',
+          `${pattern} is no regular expression`,
+          'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
+          pattern,
+        ),
+      );
   if (route.isOldForm)
-    found.push(say('door.retired', 'warning', 'stands in the cluster in a retired API version', 'An upgrade of the cluster stops taking it. Write it anew from its manifest here, which is in the version of today.')); // prettier-ignore
+    found.push(
+      say(
+        'door.retired',
+        'warning',
+        'stands in the cluster in a retired API version',
+        'An upgrade of the cluster stops taking it. Write it anew from its manifest here, which is in the version of today.',
+      ),
+    );
   return found;
 }
 
@@ -63,28 +121,59 @@ type Say = (
 function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
   if (refs.length === 0 && route.redirect === '')
-    return [say('door.no-service', 'error', 'sends to no service', `Its calls are answered with status ${route.form === 'Ingress' ? 503 : 500}. Name a service and its port.`)]; // prettier-ignore
+    return [
+      say(
+        'door.no-service',
+        'error',
+        'sends to no service',
+        `Its calls are answered with status ${route.form === 'Ingress' ? 503 : 500}. Name a service and its port.`,
+      ),
+    ];
   return refs.flatMap((ref) => {
     const { port } = ref;
     const { service, name: label } = state.serviceOf(route, ref);
     if (service === undefined)
-      return [say('door.no-service', 'error', `the service ${label} does not exist`, 'Its calls are answered with an error. Add the service, or name another.', label)];
+      return [
+        say(
+          'door.no-service',
+          'error',
+          `the service ${label} does not exist`,
+          'Its calls are answered with an error. Add the service, or name another.',
+          label,
+        ),
+      ];
     const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
     if (ports.some((each) => each.port === port)) return [];
-    return [say('door.no-port', 'error', `the service ${label} has no port ${port}`, `It has ${ports.map((each) => each.port).join(', ') || 'no ports'}. Name one of them.`, label)];
-  }); // prettier-ignore
+    return [
+      say(
+        'door.no-port',
+        'error',
+        `the service ${label} has no port ${port}`,
+        `It has ${ports.map((each) => each.port).join(', ') || 'no ports'}. Name one of them.`,
+        label,
+      ),
+    ];
+  });
 }
 
 function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
-  const endsTls = gateway === undefined ? route.certificate !== '' : listenersOf(gateway).some((listener) => listener.protocol === 'https' && attaches(route, gateway, listener)); // prettier-ignore
+  const endsTls =
+    gateway === undefined
+      ? route.certificate !== ''
+      : listenersOf(gateway).some((listener) => listener.protocol === 'https' && attaches(route, gateway, listener));
   if (!endsTls) return [];
   const { certificate } = gateway ?? route;
   const covered = state.namesOn(gateway ?? route);
   return route.hosts
-    .filter((host) => !certifies(covered, host.toLowerCase())) // prettier-ignore
-    .map(
-      (host) =>
-      say('door.certificate', 'error', `no certificate covers ${host}`, `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`, host), // prettier-ignore
+    .filter((host) => !certifies(covered, host.toLowerCase()))
+    .map((host) =>
+      say(
+        'door.certificate',
+        'error',
+        `no certificate covers ${host}`,
+        `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`,
+        host,
+      ),
     );
 }
 
@@ -98,11 +187,21 @@ function frontCertificates(
   return serving.flatMap(({ balancerId }) => {
     const balancer = byId(state.parts.balancers, balancerId ?? '');
     if (balancer?.layer !== '7') return [];
-    const ended = state.listenersOf(balancer).filter((listener) => listener.protocol === 'https' && state.namesOn(listener).length > 0); // prettier-ignore
+    const ended = state
+      .listenersOf(balancer)
+      .filter((listener) => listener.protocol === 'https' && state.namesOn(listener).length > 0);
     if (ended.length === 0) return [];
     return hosts
-      .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase()))) // prettier-ignore
-      .map((host) => say('door.certificate', 'error', `no certificate of ${balancer.name} covers ${host}`, `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`, `${balancer.id} ${host}`)); // prettier-ignore
+      .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase())))
+      .map((host) =>
+        say(
+          'door.certificate',
+          'error',
+          `no certificate of ${balancer.name} covers ${host}`,
+          `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`,
+          `${balancer.id} ${host}`,
+        ),
+      );
   });
 }
 
@@ -111,8 +210,12 @@ function unattached({ hosts, namespace, listener }: IngressRoute, gateway: Gatew
     return `The gateway takes routes of its own namespace ${gateway.namespace} alone.`;
   const own = listenersOf(gateway);
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
-  const shared = own.some(({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels'))); // prettier-ignore
-  return shared ? 'Its listeners take other kinds of routes.' : `Its listeners are for ${own.map(({ host }) => host || 'every host').join(', ')}, and none has ${hosts.join(', ')} in common with it.`; // prettier-ignore
+  const shared = own.some(
+    ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
+  );
+  return shared
+    ? 'Its listeners take other kinds of routes.'
+    : `Its listeners are for ${own.map(({ host }) => host || 'every host').join(', ')}, and none has ${hosts.join(', ')} in common with it.`;
 }
 
 function listenersOf({ listeners }: Gateway) {
@@ -130,7 +233,8 @@ function classesTwice(state: IngressState, { clusterId, classes }: Controller, t
     return [
       finding('door.class-twice', 'warning', subjects, {
         title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: ${names} both serve the class ${className}`,
-        detail: 'Each carries out the routes of the class, with addresses of its own, and each writes what it did into them. Leave the class to one.', // prettier-ignore
+        detail:
+          'Each carries out the routes of the class, with addresses of its own, and each writes what it did into them. Leave the class to one.',
         part: key,
       }),
     ];
@@ -194,8 +298,14 @@ function asks(first: IngressRoute, other: IngressRoute): boolean {
 
 /** Whether a rule that takes the same calls comes first: with as many conditions, by age, name and place. */
 function comesBefore(first: IngressRoute, other: IngressRoute): boolean {
-  if (first.method !== other.method || first.headers.length !== other.headers.length || first.query.length !== other.query.length) return false; // prettier-ignore
-  const rank = ({ age, namespace, name, rule }: IngressRoute) => [age === 0 ? Number.MAX_SAFE_INTEGER : age, `${namespace}/${name}`, rule] as const; // prettier-ignore
+  if (
+    first.method !== other.method ||
+    first.headers.length !== other.headers.length ||
+    first.query.length !== other.query.length
+  )
+    return false;
+  const rank = ({ age, namespace, name, rule }: IngressRoute) =>
+    [age === 0 ? Number.MAX_SAFE_INTEGER : age, `${namespace}/${name}`, rule] as const;
   const [a, b] = [rank(first), rank(other)];
   const at = a.findIndex((part, i) => part !== b[i]);
   return at >= 0 && (a[at] ?? 0) < (b[at] ?? 0);

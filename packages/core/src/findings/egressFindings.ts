@@ -75,7 +75,16 @@ function machinesOf(
   network: Network,
 ): Host[] {
   const space = forwarding.space(network.id);
-  const machine = (address: Address, where: string, zone: string, subnet?: Subnet): Host => ({ kind: 'machine', label: `a machine in ${where}`, address, networkId: network.id, zone, ...(subnet === undefined ? {} : { subnet }), isPublic: false, attachable: [] }); // prettier-ignore
+  const machine = (address: Address, where: string, zone: string, subnet?: Subnet): Host => ({
+    kind: 'machine',
+    label: `a machine in ${where}`,
+    address,
+    networkId: network.id,
+    zone,
+    ...(subnet === undefined ? {} : { subnet }),
+    isPublic: false,
+    attachable: [],
+  });
   const ofDevices = new Set([...firewalls, ...natDevices].map(({ subnetId }) => subnetId));
   const isEdge = ({ id, isPublic }: Subnet) => isPublic || ofDevices.has(id);
   const any = space.local[0]?.prefix;
@@ -94,7 +103,8 @@ function machinesOf(
         }),
     ),
   ].filter(({ address, subnet }) => address.family === 4 && (subnet === undefined || !isEdge(subnet)));
-  const tableOf = ({ subnet, zone }: Host) => (subnet === undefined ? forwarding.mainTable(network.id, zone) : forwarding.tableOf(subnet)); // prettier-ignore
+  const tableOf = ({ subnet, zone }: Host) =>
+    subnet === undefined ? forwarding.mainTable(network.id, zone) : forwarding.tableOf(subnet);
   return [...new Map(found.reverse().map((host) => [tableOf(host)?.id ?? '', host])).values()].reverse();
 }
 
@@ -137,7 +147,10 @@ function undecidedEgress({ networks, clusters }: Parts): Finding[] {
   return networks.flatMap((network) => {
     const own = grouped(clusters, 'networkId').get(network.id) ?? [];
     if (network.egress !== 'undecided' || own.length === 0) return [];
-    const names = own.slice(0, 5).map(({ name }) => name).join(', '); // prettier-ignore
+    const names = own
+      .slice(0, 5)
+      .map(({ name }) => name)
+      .join(', ');
     return [
       finding('egress.undecided', 'warning', [{ kind: 'networks', id: network.id }], {
         title: `${network.name}: how its clusters reach the internet is not decided`,
@@ -255,7 +268,10 @@ function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwa
       to: { kind: 'internet', service: { protocol: 'tcp', port: 443 } },
       bytes: USUAL_BYTES,
     });
-    const way = answer.verdict === 'pass' ? 'its private nodes reach the internet without' : `the egress of ${network.name} is ${network.egress}`; // prettier-ignore
+    const way =
+      answer.verdict === 'pass'
+        ? 'its private nodes reach the internet without'
+        : `the egress of ${network.name} is ${network.egress}`;
     return [
       finding('node.public', 'warning', [{ kind: 'nodePools', id: pool.id }], {
         title: `${cluster.name}, ${pool.name}: public nodes without need`,

@@ -32,7 +32,10 @@ export function askExpectation(
 /** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */
 function isAnsweredBy({ status, members, resolution, stages }: Answer, wanted: string): boolean {
   const isName = resolution !== undefined && stages.every(({ about }) => about === 'query');
-  if (isName) return codeOf[resolution.outcome] === wanted.toUpperCase() || resolution.records.some(({ value }) => value === wanted); // prettier-ignore
+  if (isName)
+    return (
+      codeOf[resolution.outcome] === wanted.toUpperCase() || resolution.records.some(({ value }) => value === wanted)
+    );
   if (/^\d{3}$/.test(wanted)) return status === Number(wanted);
   return members.some(
     ({ workload }) => wanted === workload.name || wanted === `${workload.namespace}/${workload.name}`,

@@ -45,31 +45,96 @@ const found = (plan: Parameters<typeof evaluate>[0]) =>
 const doors = (...more: Operation[][]) =>
   applied(world({ podMode: 'routed' }), [
     ...range('node', '10.9.0.0/24'),
-    ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.10.0.0/20' }),
-    ...add('subnets', { name: 'front', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }),
-    ...add('workloads', inCluster({ name: 'w', labels: ['app=w'], ports: ['http tcp 8080'], replicasNow: 3, replicasHorizon: 3 })),
-    ...add('services', inCluster({ name: 's', type: 'NodePort' as const, selector: ['app=w'], ports: ['tcp 80 to http node 30080'] })),
-    ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.9', layer: '7' }),
-    ...add('backends', { name: 'nodes', balancerId: testId('balancers', 1), members: 'nodes', serviceId: testId('services', 1), port: 80 }),
-    ...add('listeners', { name: 'plain', balancerId: testId('balancers', 1), protocol: 'http', port: 80, backendId: testId('backends', 1) }),
-    ...add('controllers', { name: 'k', clusterId: testId('clusters', 1), classes: ['edge'], serviceId: testId('services', 1), balancerId: testId('balancers', 1) }),
+    ...add('allocations', {
+      id: testId('allocations', 2),
+      clusterId: testId('clusters', 1),
+      purpose: 'pod',
+      prefix: '10.10.0.0/20',
+    }),
+    ...add('subnets', {
+      name: 'front',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'entry',
+      prefix: '10.8.0.0/24',
+    }),
+    ...add(
+      'workloads',
+      inCluster({ name: 'w', labels: ['app=w'], ports: ['http tcp 8080'], replicasNow: 3, replicasHorizon: 3 }),
+    ),
+    ...add(
+      'services',
+      inCluster({ name: 's', type: 'NodePort' as const, selector: ['app=w'], ports: ['tcp 80 to http node 30080'] }),
+    ),
+    ...add('balancers', {
+      name: 'front',
+      subnetId: testId('subnets', 1),
+      side: 'public',
+      address: '203.0.113.9',
+      layer: '7',
+    }),
+    ...add('backends', {
+      name: 'nodes',
+      balancerId: testId('balancers', 1),
+      members: 'nodes',
+      serviceId: testId('services', 1),
+      port: 80,
+    }),
+    ...add('listeners', {
+      name: 'plain',
+      balancerId: testId('balancers', 1),
+      protocol: 'http',
+      port: 80,
+      backendId: testId('backends', 1),
+    }),
+    ...add('controllers', {
+      name: 'k',
+      clusterId: testId('clusters', 1),
+      classes: ['edge'],
+      serviceId: testId('services', 1),
+      balancerId: testId('balancers', 1),
+    }),
     ...more.flat(),
-  ]); // prettier-ignore
+  ]);
 const inCluster = <F extends object>(fields: F) => ({ clusterId: testId('clusters', 1), namespace: 'web', ...fields });
 const door = (...all: Partial<IngressRoute>[]): Operation[] =>
-  add('ingressRoutes', ...all.map((fields) => inCluster({ name: 'r', className: 'edge', hosts: ['a.example'], backends: ['s 80'], ...fields }))); // prettier-ignore
+  add(
+    'ingressRoutes',
+    ...all.map((fields) =>
+      inCluster({ name: 'r', className: 'edge', hosts: ['a.example'], backends: ['s 80'], ...fields }),
+    ),
+  );
 const gateway = (fields: Partial<Gateway> = {}): Operation[] =>
   add('gateways', inCluster({ name: 'g', className: 'edge', listeners: ['web https 443 *.a.example'], ...fields }));
-const attached: Partial<IngressRoute> = { form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.a.example'] }; // prettier-ignore
+const attached: Partial<IngressRoute> = {
+  form: 'HTTPRoute',
+  className: '',
+  gatewayId: testId('gateways', 1),
+  hosts: ['x.a.example'],
+};
 const onBackend = (fields: Partial<Backend>) => [setOperation('backends', testId('backends', 1), fields)];
 
 /** A public zone, a private one in the first network and two records of the public one; `more` is what is wrong. */
 const names = (...more: Operation[][]) =>
   doors(
-    add('zones', { name: 'public', apex: 'one.test', side: 'public', nameServers: ['ns.one.test'] }, { name: 'inside', apex: 'in.test', side: 'private', networkIds: [testId('networks', 1)], nameServers: ['ns.in.test'] }),
-    add('records', { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.9' }, { zoneId: testId('zones', 1), name: 'ns', type: 'A', value: '203.0.113.9' }),
+    add(
+      'zones',
+      { name: 'public', apex: 'one.test', side: 'public', nameServers: ['ns.one.test'] },
+      {
+        name: 'inside',
+        apex: 'in.test',
+        side: 'private',
+        networkIds: [testId('networks', 1)],
+        nameServers: ['ns.in.test'],
+      },
+    ),
+    add(
+      'records',
+      { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.9' },
+      { zoneId: testId('zones', 1), name: 'ns', type: 'A', value: '203.0.113.9' },
+    ),
     ...more,
-  ); // prettier-ignore
+  );
 const named = (
   name: string,
   type: DnsRecord['type'],
@@ -78,20 +143,42 @@ const named = (
   n = 9,
 ): Operation[] =>
   add('records', { id: testId('records', n), zoneId: testId('zones', 1), name, type, value, ...fields });
-const secondZone = (fields: Partial<Zone>): Operation[] => add('zones', { id: testId('zones', 3), name: 'third', apex: 'third.test', ...fields }); // prettier-ignore
-const keeping = (...marks: string[]): Operation[] => add('keepers', ...marks.map((ownerMark, i) => ({ name: `k${i}`, clusterId: testId('clusters', 1), ownerMark }))); // prettier-ignore
-const asking = (...all: { addresses: string[]; role?: 'inbound' | 'outbound' | 'both' }[]): Operation[] => add('resolvers', ...all.map((fields, i) => ({ name: `r${i}`, networkId: testId('networks', 1), ...fields }))); // prettier-ignore
-const sending = (...all: Partial<Forward>[]): Operation[] => add('forwards', ...all.map((fields, i) => ({ name: `f${i}`, domain: 'far.test', networkIds: [testId('networks', 1)], targets: ['10.8.0.53'], ...fields }))); // prettier-ignore
-const certified = (fields: Partial<Certificate>): Operation[] => add('certificates', { name: 'cert', names: ['www.one.test'], validFrom: '2026-11-01', ...fields }); // prettier-ignore
-const selfRun: Operation[] = [setOperation('clusters', testId('clusters', 1), { controlPlane: 'self-run', baseDomain: 'in.test' })]; // prettier-ignore
+const secondZone = (fields: Partial<Zone>): Operation[] =>
+  add('zones', { id: testId('zones', 3), name: 'third', apex: 'third.test', ...fields });
+const keeping = (...marks: string[]): Operation[] =>
+  add('keepers', ...marks.map((ownerMark, i) => ({ name: `k${i}`, clusterId: testId('clusters', 1), ownerMark })));
+const asking = (...all: { addresses: string[]; role?: 'inbound' | 'outbound' | 'both' }[]): Operation[] =>
+  add('resolvers', ...all.map((fields, i) => ({ name: `r${i}`, networkId: testId('networks', 1), ...fields })));
+const sending = (...all: Partial<Forward>[]): Operation[] =>
+  add(
+    'forwards',
+    ...all.map((fields, i) => ({
+      name: `f${i}`,
+      domain: 'far.test',
+      networkIds: [testId('networks', 1)],
+      targets: ['10.8.0.53'],
+      ...fields,
+    })),
+  );
+const certified = (fields: Partial<Certificate>): Operation[] =>
+  add('certificates', { name: 'cert', names: ['www.one.test'], validFrom: '2026-11-01', ...fields });
+const selfRun: Operation[] = [
+  setOperation('clusters', testId('clusters', 1), { controlPlane: 'self-run', baseDomain: 'in.test' }),
+];
 
 // One plan for each finding, in which it must come up.
 const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate>[0] }> = {
   'name.unanswered': { severity: 'error', plan: names(door({ hosts: ['gone.one.test'] })) },
-  'name.elsewhere': { severity: 'error', plan: names(named('shop', 'A', '203.0.113.77', { target: 'elsewhere' }), door({ hosts: ['shop.one.test'] })) }, // prettier-ignore
+  'name.elsewhere': {
+    severity: 'error',
+    plan: names(named('shop', 'A', '203.0.113.77', { target: 'elsewhere' }), door({ hosts: ['shop.one.test'] })),
+  },
   'name.nobody': { severity: 'error', plan: names(named('x', 'A', '10.200.0.9')) },
   'name.self-run': { severity: 'error', plan: names(selfRun) },
-  'name.too-long': { severity: 'error', plan: names(selfRun, [setOperation('clusters', testId('clusters', 1), { name: 'c'.repeat(70) })]) }, // prettier-ignore
+  'name.too-long': {
+    severity: 'error',
+    plan: names(selfRun, [setOperation('clusters', testId('clusters', 1), { name: 'c'.repeat(70) })]),
+  },
   'record.alias-apex': { severity: 'error', plan: names(named('@', 'CNAME', 'www.one.test')) },
   'record.alias-beside': {
     severity: 'error',
@@ -105,25 +192,73 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
   'record.ttl': { severity: 'warning', plan: names([setOperation('zones', testId('zones', 1), { cutOverAim: 600 })]) },
   'record.wildcard': { severity: 'note', plan: names(named('*', 'A', '203.0.113.9'), named('x', 'TXT', 't', {}, 10)) },
   'zone.delegation': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test' })) },
-  'zone.glue': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test', nameServers: ['ns.sub.one.test'] }), named('sub', 'NS', 'ns.sub.one.test')) }, // prettier-ignore
+  'zone.glue': {
+    severity: 'error',
+    plan: names(
+      secondZone({ side: 'public', apex: 'sub.one.test', nameServers: ['ns.sub.one.test'] }),
+      named('sub', 'NS', 'ns.sub.one.test'),
+    ),
+  },
   'zone.not-attached': { severity: 'warning', plan: names(secondZone({ side: 'private' })) },
-  'zone.overlap': { severity: 'error', plan: names(secondZone({ side: 'private', apex: 'in.test', networkIds: [testId('networks', 1)] })) }, // prettier-ignore
-  'zone.hides': { severity: 'note', plan: names(secondZone({ side: 'private', apex: 'one.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 1)] })) }, // prettier-ignore
-  'record.wildcard-hides': { severity: 'warning', plan: names(secondZone({ side: 'private', apex: 'one.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 1)] }), named('*', 'A', '203.0.113.9', { zoneId: testId('zones', 3) })) }, // prettier-ignore
+  'zone.overlap': {
+    severity: 'error',
+    plan: names(secondZone({ side: 'private', apex: 'in.test', networkIds: [testId('networks', 1)] })),
+  },
+  'zone.hides': {
+    severity: 'note',
+    plan: names(
+      secondZone({
+        side: 'private',
+        apex: 'one.test',
+        nameServers: ['ns.else.example'],
+        networkIds: [testId('networks', 1)],
+      }),
+    ),
+  },
+  'record.wildcard-hides': {
+    severity: 'warning',
+    plan: names(
+      secondZone({
+        side: 'private',
+        apex: 'one.test',
+        nameServers: ['ns.else.example'],
+        networkIds: [testId('networks', 1)],
+      }),
+      named('*', 'A', '203.0.113.9', { zoneId: testId('zones', 3) }),
+    ),
+  },
   'keeper.one-mark': { severity: 'error', plan: names(keeping('m', 'm')) },
   'keeper.no-mark': { severity: 'error', plan: names(keeping('', 'm')) },
   'resolver.unreached': { severity: 'error', plan: names(sending({ targets: ['10.77.0.1'] })) },
-  'resolver.silent': { severity: 'error', plan: names(asking({ addresses: ['10.8.0.53'], role: 'outbound' }), sending({})) }, // prettier-ignore
+  'resolver.silent': {
+    severity: 'error',
+    plan: names(asking({ addresses: ['10.8.0.53'], role: 'outbound' }), sending({})),
+  },
   'resolver.twice': {
     severity: 'error',
     plan: names(asking({ addresses: ['10.8.0.53'] }, { addresses: ['10.8.0.53'] })),
   },
   'forward.loop': { severity: 'error', plan: names(asking({ addresses: ['10.8.0.53'] }), sending({})) },
   'forward.twice': { severity: 'error', plan: names(sending({}, {})) },
-  'search.many': { severity: 'note', plan: names([setOperation('workloads', testId('workloads', 1), { callsTo: ['pay.else.example'] })]) }, // prettier-ignore
+  'search.many': {
+    severity: 'note',
+    plan: names([setOperation('workloads', testId('workloads', 1), { callsTo: ['pay.else.example'] })]),
+  },
   'certificate.renewal': { severity: 'error', plan: names(certified({ renewDays: 0 })) },
-  'certificate.caa': { severity: 'error', plan: names(named('@', 'CAA', '0 issue "other.example"'), certified({ issuerDomain: 'ca.example' })) }, // prettier-ignore
-  'certificate.shared': { severity: 'warning', plan: names(certified({ clusterId: testId('clusters', 1), namespace: 'web' }), door({ certificate: 'cert', hosts: ['www.one.test'] }, { name: 'r2', certificate: 'cert', hosts: ['b.one.test'] })) }, // prettier-ignore
+  'certificate.caa': {
+    severity: 'error',
+    plan: names(named('@', 'CAA', '0 issue "other.example"'), certified({ issuerDomain: 'ca.example' })),
+  },
+  'certificate.shared': {
+    severity: 'warning',
+    plan: names(
+      certified({ clusterId: testId('clusters', 1), namespace: 'web' }),
+      door(
+        { certificate: 'cert', hosts: ['www.one.test'] },
+        { name: 'r2', certificate: 'cert', hosts: ['b.one.test'] },
+      ),
+    ),
+  },
   'range.missing': { severity: 'warning', plan: world({}) },
   'range.too-small': { severity: 'error', plan: world({}, range('pod', '10.0.0.0/24')) },
   'range.stray': { severity: 'warning', plan: world({}, range('node', '10.0.0.0/24', 'gone')) },
@@ -166,14 +301,15 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
   },
   'overlap.hidden': {
     severity: 'warning',
-    plan: applied(
-      world({}, range('node', '10.0.0.0/24')),
-      [
-        ...add('networks', {}, { name: 'premises' }).slice(1),
-        ...add('links', { name: 'c', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] }),
-        ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['10.0.0.0/8'] }),
-      ],
-    ), // prettier-ignore
+    plan: applied(world({}, range('node', '10.0.0.0/24')), [
+      ...add('networks', {}, { name: 'premises' }).slice(1),
+      ...add('links', { name: 'c', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] }),
+      ...add('attachments', {
+        linkId: testId('links', 1),
+        networkId: testId('networks', 2),
+        advertises: ['10.0.0.0/8'],
+      }),
+    ]),
   },
   'range.purpose': {
     severity: 'warning',
@@ -205,12 +341,19 @@ const ways = (fields: Partial<Cluster>, ...more: Operation[][]) =>
       ...add('pools', pool('all', '10.0.0.0/8')),
       ...add('clusters', cluster('c', fields)),
       ...range('node', '10.0.0.0/24'),
-      ...add('subnets', { name: 'edge', ...inNetwork(1), purpose: 'other', prefix: '10.9.0.0/24', isPublic: true, wayOut: 'direct' }),
+      ...add('subnets', {
+        name: 'edge',
+        ...inNetwork(1),
+        purpose: 'other',
+        prefix: '10.9.0.0/24',
+        isPublic: true,
+        wayOut: 'direct',
+      }),
       ...add('links', { name: 'hub', kind: 'hub', networkIds: [testId('networks', 1), testId('networks', 2)] }),
       ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
     ]),
     more.flat(),
-  ); // prettier-ignore
+  );
 const egress = (decision: Network['egress']) => [setOperation('networks', testId('networks', 1), { egress: decision })];
 const to = (nextHop: Route['nextHop'], fields: Partial<Route> = {}): Operation[] =>
   add('routes', { routeTableId: testId('routeTables', 1), prefix: '0.0.0.0/0', nextHop, ...fields });
@@ -219,8 +362,16 @@ const device = (...publicAddresses: string[]): Operation[] =>
 const zonal = [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] })];
 const fence = (...rules: Partial<FilterRule>[]): Operation[] => [
   ...add('filters', { name: 'fence', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' }),
-  ...add('filterRules', ...rules.map((rule, i) => ({ filterId: testId('filters', 1), direction: 'in' as const, position: 10 * (i + 1), ...rule }))),
-]; // prettier-ignore
+  ...add(
+    'filterRules',
+    ...rules.map((rule, i) => ({
+      filterId: testId('filters', 1),
+      direction: 'in' as const,
+      position: 10 * (i + 1),
+      ...rule,
+    })),
+  ),
+];
 
 Object.assign(cases, {
   // No default route: nodes that are to leave by NAT do not.
@@ -250,16 +401,39 @@ Object.assign(cases, {
   // 64 nodes at 1,024 ports each are 65,536, and one address has 64,512.
   'nat.ports': {
     severity: 'warning',
-    plan: ways({ nodesNow: 64, nodesHorizon: 64 }, device('203.0.113.1'), to('nat', { natDeviceId: testId('natDevices', 1) })),
+    plan: ways(
+      { nodesNow: 64, nodesHorizon: 64 },
+      device('203.0.113.1'),
+      to('nat', { natDeviceId: testId('natDevices', 1) }),
+    ),
   },
   'node.public': {
     severity: 'warning',
-    plan: ways({}, egress('one nat'), add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, isPublic: true })),
+    plan: ways(
+      {},
+      egress('one nat'),
+      add('nodePools', {
+        clusterId: testId('clusters', 1),
+        name: 'p',
+        nodesNow: 1,
+        nodesMax: 1,
+        nodesHorizon: 1,
+        isPublic: true,
+      }),
+    ),
   },
   // The filter opens UDP 4789, and the overlay is Geneve on 6081 (RFC 8926 3.3).
   'opening.missing': {
     severity: 'error',
-    plan: ways({ encapsulation: 'geneve' }, [...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.1.0.0/16' }), ...fence({ protocol: 'udp', ports: ['4789'] })]),
+    plan: ways({ encapsulation: 'geneve' }, [
+      ...add('allocations', {
+        id: testId('allocations', 2),
+        clusterId: testId('clusters', 1),
+        purpose: 'pod',
+        prefix: '10.1.0.0/16',
+      }),
+      ...fence({ protocol: 'udp', ports: ['4789'] }),
+    ]),
   },
   'route.gone': { severity: 'error', plan: ways({}, to('nat')) },
   // Each network sends its default to the other.
@@ -267,80 +441,196 @@ Object.assign(cases, {
     severity: 'error',
     plan: ways({}, to('link', { linkId: testId('links', 1) }), [
       ...add('routeTables', {}, { name: 'other', networkId: testId('networks', 2), isMain: true }).slice(1),
-      ...add('routes', {}, { routeTableId: testId('routeTables', 2), prefix: '0.0.0.0/0', nextHop: 'link' as const, linkId: testId('links', 1) }).slice(1),
-      ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 1), advertises: ['0.0.0.0/0'] }, { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] }),
+      ...add(
+        'routes',
+        {},
+        {
+          routeTableId: testId('routeTables', 2),
+          prefix: '0.0.0.0/0',
+          nextHop: 'link' as const,
+          linkId: testId('links', 1),
+        },
+      ).slice(1),
+      ...add(
+        'attachments',
+        { linkId: testId('links', 1), networkId: testId('networks', 1), advertises: ['0.0.0.0/0'] },
+        { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] },
+      ),
     ]),
   },
   'route.past-firewall': {
     severity: 'error',
-    plan: ways({}, egress('hub'), add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] })),
+    plan: ways(
+      {},
+      egress('hub'),
+      add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 2), advertises: ['0.0.0.0/0'] }),
+    ),
   },
   // The link carries 1,300 of the network's 1,500 bytes, and the filter lets in tcp only.
   'mtu.filtered': {
     severity: 'error',
-    plan: applied(ways({}, fence({ ports: ['443'] })), [setOperation('links', testId('links', 1), { mtu: 1300 }), setOperation('filters', testId('filters', 1), { isStateful: false })]),
+    plan: applied(ways({}, fence({ ports: ['443'] })), [
+      setOperation('links', testId('links', 1), { mtu: 1300 }),
+      setOperation('filters', testId('filters', 1), { isStateful: false }),
+    ]),
   },
   // Spoke b answers over a peering of its own, past the hub's firewall.
   'path.asymmetric': {
     severity: 'error',
     plan: applied(hubWorld(), [
-      ...add('links', {}, { name: 'direct', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] }).slice(1),
-      ...add('attachments', {}, {}, {}, { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' }).slice(3),
+      ...add(
+        'links',
+        {},
+        { name: 'direct', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] },
+      ).slice(1),
+      ...add(
+        'attachments',
+        {},
+        {},
+        {},
+        { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' },
+      ).slice(3),
     ]),
   },
   'rule.any': { severity: 'warning', plan: ways({}, fence({ protocol: 'any' })) },
-  'rule.never': { severity: 'warning', plan: ways({}, fence({ ports: ['1-1000'] }, { ports: ['443'], peers: ['10.0.0.0/8'] })) },
+  'rule.never': {
+    severity: 'warning',
+    plan: ways({}, fence({ ports: ['1-1000'] }, { ports: ['443'], peers: ['10.0.0.0/8'] })),
+  },
   'rule.repeats': { severity: 'note', plan: ways({}, fence({ ports: ['443'] }, { ports: ['443'] })) },
   'table.over-limit': {
     severity: 'error',
     plan: ways({ podMode: 'routed', nodesNow: 1000, nodesHorizon: 1000 }, [
-      ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.4.0.0/14' }),
+      ...add('allocations', {
+        id: testId('allocations', 2),
+        clusterId: testId('clusters', 1),
+        purpose: 'pod',
+        prefix: '10.4.0.0/14',
+      }),
     ]),
   },
-} satisfies typeof cases); // prettier-ignore
+} satisfies typeof cases);
 
 // Two nodes of 20 pods each in zones a and b, and a service range of 16 fixed addresses (10.9.0.1 to 10.9.0.16).
 const working = (...more: Operation[][]) =>
-  applied(world({ nodesNow: 2, nodesHorizon: 2, surgePercent: 50, podsPerNode: 20 }, range('service', '10.9.0.0/24'), [
-    setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
-  ]), more.flat()); // prettier-ignore
+  applied(
+    world({ nodesNow: 2, nodesHorizon: 2, surgePercent: 50, podsPerNode: 20 }, range('service', '10.9.0.0/24'), [
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+    ]),
+    more.flat(),
+  );
 const workload = (fields: object) =>
-  add('workloads', { name: 'w', clusterId: testId('clusters', 1), labels: ['app=w'], replicasNow: 2, replicasHorizon: 2, ports: ['http tcp 8080'], ...fields }); // prettier-ignore
+  add('workloads', {
+    name: 'w',
+    clusterId: testId('clusters', 1),
+    labels: ['app=w'],
+    replicasNow: 2,
+    replicasHorizon: 2,
+    ports: ['http tcp 8080'],
+    ...fields,
+  });
 const service = (fields: object) =>
-  add('services', { name: 's', clusterId: testId('clusters', 1), selector: ['app=w'], ports: ['tcp 80 to http'], ...fields }); // prettier-ignore
+  add('services', {
+    name: 's',
+    clusterId: testId('clusters', 1),
+    selector: ['app=w'],
+    ports: ['tcp 80 to http'],
+    ...fields,
+  });
 Object.assign(cases, {
   'service.nobody': { severity: 'warning', plan: working(service({})) },
   'service.no-balancer': { severity: 'warning', plan: working(workload({}), service({ type: 'LoadBalancer' })) },
   'service.closed': { severity: 'error', plan: working(workload({}), service({ ports: ['tcp 80 to 9090'] })) },
-  'service.single': { severity: 'warning', plan: working(workload({ replicasNow: 1 }), service({ type: 'LoadBalancer' })) },
+  'service.single': {
+    severity: 'warning',
+    plan: working(workload({ replicasNow: 1 }), service({ type: 'LoadBalancer' })),
+  },
   'service.address': { severity: 'error', plan: working(workload({}), service({ address: '10.8.0.2' })) },
-  'service.node-port': { severity: 'warning', plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })) },
+  'service.node-port': {
+    severity: 'warning',
+    plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })),
+  },
   'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
   // 40 places today, 20 with a zone lost.
   'door.class': { severity: 'error', plan: doors(door({ className: 'other' })) },
-  'door.class-twice': { severity: 'warning', plan: doors(add('controllers', { id: testId('controllers', 2), name: 'k2', clusterId: testId('clusters', 1), classes: ['edge', 'x'] })) }, // prettier-ignore
+  'door.class-twice': {
+    severity: 'warning',
+    plan: doors(
+      add('controllers', {
+        id: testId('controllers', 2),
+        name: 'k2',
+        clusterId: testId('clusters', 1),
+        classes: ['edge', 'x'],
+      }),
+    ),
+  },
   'door.unattached': { severity: 'error', plan: doors(gateway(), door({ ...attached, hosts: ['x.b.example'] })) },
   'door.host': { severity: 'error', plan: doors(door({ hosts: ['10.1.2.3'] })) },
   'door.no-service': { severity: 'error', plan: doors(door({ backends: ['gone 80'] })) },
   'door.no-port': { severity: 'error', plan: doors(door({ backends: ['s 81'] })) },
-  'door.certificate': { severity: 'error', plan: doors(gateway({ certificate: 'x', certificateHosts: ['y.a.example'] }), door(attached)) }, // prettier-ignore
+  'door.certificate': {
+    severity: 'error',
+    plan: doors(gateway({ certificate: 'x', certificateHosts: ['y.a.example'] }), door(attached)),
+  },
   'door.pattern': { severity: 'error', plan: doors(door({ pathType: 'RegularExpression', path: '/([' })) },
   'door.covered': { severity: 'warning', plan: doors(door({ age: 1 }, { name: 'r2', age: 2 })) },
   'door.retired': { severity: 'warning', plan: doors(door({ isOldForm: true })) },
-  'door.source': { severity: 'warning', plan: doors([setOperation('balancers', testId('balancers', 1), { layer: '4' }), setOperation('listeners', testId('listeners', 1), { protocol: 'tcp' })], door({ perMinute: 60 })) }, // prettier-ignore
-  'door.single': { severity: 'warning', plan: doors([setOperation('workloads', testId('workloads', 1), { replicasNow: 1 })], door({})) }, // prettier-ignore
-  'listener.certificate': { severity: 'error', plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]) }, // prettier-ignore
-  'listener.no-members': { severity: 'warning', plan: doors([setOperation('listeners', testId('listeners', 1), { backendId: null })]) }, // prettier-ignore
-  'listener.opening': { severity: 'error', plan: doors(add('filters', { name: 'shut', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' })) }, // prettier-ignore
-  'balancer.no-listener': { severity: 'warning', plan: doors([{ op: 'remove', kind: 'listeners', id: testId('listeners', 1) }]) }, // prettier-ignore
+  'door.source': {
+    severity: 'warning',
+    plan: doors(
+      [
+        setOperation('balancers', testId('balancers', 1), { layer: '4' }),
+        setOperation('listeners', testId('listeners', 1), { protocol: 'tcp' }),
+      ],
+      door({ perMinute: 60 }),
+    ),
+  },
+  'door.single': {
+    severity: 'warning',
+    plan: doors([setOperation('workloads', testId('workloads', 1), { replicasNow: 1 })], door({})),
+  },
+  'listener.certificate': {
+    severity: 'error',
+    plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]),
+  },
+  'listener.no-members': {
+    severity: 'warning',
+    plan: doors([setOperation('listeners', testId('listeners', 1), { backendId: null })]),
+  },
+  'listener.opening': {
+    severity: 'error',
+    plan: doors(add('filters', { name: 'shut', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' })),
+  },
+  'balancer.no-listener': {
+    severity: 'warning',
+    plan: doors([{ op: 'remove', kind: 'listeners', id: testId('listeners', 1) }]),
+  },
   'backend.port': { severity: 'error', plan: doors(onBackend({ port: 8080 })) },
-  'backend.unreached': { severity: 'error', plan: doors([setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] })]) }, // prettier-ignore
-  'backend.opening': { severity: 'error', plan: doors(add('filters', { name: 'shut', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' })) }, // prettier-ignore
-  'balancer.quota': { severity: 'error', plan: doors([setOperation('profiles', testId('profiles', 1), { membersPerBalancer: 1 })]) }, // prettier-ignore
-  'balancer.placement': { severity: 'error', plan: doors([setOperation('profiles', testId('profiles', 1), { balancerPlacement: ['subnet'] }), setOperation('balancers', testId('balancers', 1), { runBy: 'appliance' })]) }, // prettier-ignore
-  'policy.names': { severity: 'warning', plan: doors(add('networkPolicies', inCluster({ name: 'p', allowOut: ['pods all on tcp 80'] }))) }, // prettier-ignore
+  'backend.unreached': {
+    severity: 'error',
+    plan: doors([setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] })]),
+  },
+  'backend.opening': {
+    severity: 'error',
+    plan: doors(add('filters', { name: 'shut', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' })),
+  },
+  'balancer.quota': {
+    severity: 'error',
+    plan: doors([setOperation('profiles', testId('profiles', 1), { membersPerBalancer: 1 })]),
+  },
+  'balancer.placement': {
+    severity: 'error',
+    plan: doors([
+      setOperation('profiles', testId('profiles', 1), { balancerPlacement: ['subnet'] }),
+      setOperation('balancers', testId('balancers', 1), { runBy: 'appliance' }),
+    ]),
+  },
+  'policy.names': {
+    severity: 'warning',
+    plan: doors(add('networkPolicies', inCluster({ name: 'p', allowOut: ['pods all on tcp 80'] }))),
+  },
   'workload.zone-lost': { severity: 'warning', plan: working(workload({ replicasNow: 21 })) },
-} satisfies typeof cases); // prettier-ignore
+} satisfies typeof cases);
 
 const profile = (fields: Partial<Profile>) => setOperation('profiles', testId('profiles', 1), fields);
 const block = (prefix: string): Operation[] => add('blocks', { networkId: testId('networks', 1), prefix });
@@ -422,7 +712,14 @@ Object.assign(cases, {
     plan: world(
       {},
       subnet('10.8.0.0/30'),
-      add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 3, nodesMax: 3, nodesHorizon: 3, attachmentSubnetIds: [testId('subnets', 1)] }), // prettier-ignore
+      add('nodePools', {
+        clusterId: testId('clusters', 1),
+        name: 'p',
+        nodesNow: 3,
+        nodesMax: 3,
+        nodesHorizon: 3,
+        attachmentSubnetIds: [testId('subnets', 1)],
+      }),
     ),
   },
   'mtu.below-floor': { severity: 'error', plan: world({ mtuFloor: 1451 }) },
@@ -437,13 +734,29 @@ Object.assign(cases, {
   'address.taken': {
     severity: 'error',
     plan: applied(ground(), [
-      ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'endpoint', prefix: '10.8.0.0/28' }),
+      ...add('subnets', {
+        name: 'edge',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'endpoint',
+        prefix: '10.8.0.0/28',
+      }),
       ...add('endpoints', { name: 'logs', subnetId: testId('subnets', 1), address: '10.8.0.1', serves: 'service' }),
-    ]), // prettier-ignore
+    ]),
   },
   'gateway.outside': {
     severity: 'error',
-    plan: applied(ground(), add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'endpoint', prefix: '10.8.0.0/28', gateway: '10.8.0.16' })), // prettier-ignore
+    plan: applied(
+      ground(),
+      add('subnets', {
+        name: 'edge',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'endpoint',
+        prefix: '10.8.0.0/28',
+        gateway: '10.8.0.16',
+      }),
+    ),
   },
   'attachment.deaf': {
     severity: 'warning',
@@ -455,24 +768,57 @@ Object.assign(cases, {
 } satisfies typeof cases);
 
 /** Two clusters in networks of their own, joined by one connection; `more` is what is wrong. */
-const exported = (fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({ memberId: testId('members', 2), namespace: 'shop', name: 'basket', createdOn: '2026-11-01', ...fields }); // prettier-ignore
-const closed = (n: number): Operation[] => add('filters', { name: 'fence', clusterIds: [testId('clusters', n)], defaultOut: 'allow' }); // prettier-ignore
+const exported = (fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({
+  memberId: testId('members', 2),
+  namespace: 'shop',
+  name: 'basket',
+  createdOn: '2026-11-01',
+  ...fields,
+});
+const closed = (n: number): Operation[] =>
+  add('filters', { name: 'fence', clusterIds: [testId('clusters', n)], defaultOut: 'allow' });
 const waiting: Partial<Member>[] = [{ dials: 'dials' }, { dials: 'is dialled' }];
 const two = (one: Partial<Cluster> = {}, other: Partial<Cluster> = {}) => [one, other];
 const placed = [
   setOperation('sites', testId('sites', 1), { latitude: 0, longitude: 0 }),
-  ...add('sites', { id: testId('sites', 2), name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['f'], latitude: 0, longitude: 60 }),
+  ...add('sites', {
+    id: testId('sites', 2),
+    name: 'far',
+    kind: 'region',
+    profileId: testId('profiles', 1),
+    zones: ['f'],
+    latitude: 0,
+    longitude: 60,
+  }),
   setOperation('clusters', testId('clusters', 2), { siteId: testId('sites', 2) }),
-]; // prettier-ignore
+];
 
 Object.assign(cases, {
-  'join.alone': { severity: 'warning', plan: applied(joined(), [{ op: 'remove', kind: 'members', id: testId('members', 2) }]) },
+  'join.alone': {
+    severity: 'warning',
+    plan: applied(joined(), [{ op: 'remove', kind: 'members', id: testId('members', 2) }]),
+  },
   'join.overlap': { severity: 'error', plan: joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'] }) },
-  'join.shown-taken': { severity: 'error', plan: joined({ members: [{ translated: ['10.101.0.0/16 as 192.168.0.0/16'] }], more: add('inUse', { prefix: '192.168.7.0/24', owner: 'desks', networkId: testId('networks', 2) }) }) },
+  'join.shown-taken': {
+    severity: 'error',
+    plan: joined({
+      members: [{ translated: ['10.101.0.0/16 as 192.168.0.0/16'] }],
+      more: add('inUse', { prefix: '192.168.7.0/24', owner: 'desks', networkId: testId('networks', 2) }),
+    }),
+  },
   'join.id-twice': { severity: 'error', plan: joined({ members: [{ memberId: 'm' }, { memberId: 'm' }] }) },
-  'join.suffix-twice': { severity: 'error', plan: joined({ members: [{ dnsSuffix: 'c.coast' }, { dnsSuffix: 'c.coast' }] }) },
+  'join.suffix-twice': {
+    severity: 'error',
+    plan: joined({ members: [{ dnsSuffix: 'c.coast' }, { dnsSuffix: 'c.coast' }] }),
+  },
   'join.single': { severity: 'warning', plan: joined({ members: [{ gateways: 1 }] }) },
-  'join.one-zone': { severity: 'warning', plan: applied(joined(), [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }), setOperation('members', testId('members', 1), { gatewayZones: ['a'] })]) },
+  'join.one-zone': {
+    severity: 'warning',
+    plan: applied(joined(), [
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+      setOperation('members', testId('members', 1), { gatewayZones: ['a'] }),
+    ]),
+  },
   'join.throughput': { severity: 'error', plan: joined({ members: [{ gatewayMbps: 100, plannedMbps: 150 }] }) },
   'join.flat-overlay': { severity: 'error', plan: joined({ connection: { way: 'flat' } }) },
   'join.no-hub': { severity: 'error', plan: joined({ count: 3, connection: { shape: 'hub' } }) },
@@ -481,21 +827,76 @@ Object.assign(cases, {
     severity: 'error',
     plan: applied(cases['path.asymmetric']?.plan ?? ground(1), [
       ...add('connections', { name: 'coast', way: 'relays' }),
-      ...add('members', { connectionId: testId('connections', 1), clusterId: testId('clusters', 1), memberId: 'a', dials: 'dials' }, { connectionId: testId('connections', 1), clusterId: testId('clusters', 2), memberId: 'b', dials: 'is dialled' }),
+      ...add(
+        'members',
+        { connectionId: testId('connections', 1), clusterId: testId('clusters', 1), memberId: 'a', dials: 'dials' },
+        {
+          connectionId: testId('connections', 1),
+          clusterId: testId('clusters', 2),
+          memberId: 'b',
+          dials: 'is dialled',
+        },
+      ),
     ]),
   },
-  'join.no-dial': { severity: 'error', plan: applied(joined(), [{ op: 'remove', kind: 'links', id: testId('links', 1) }]) },
-  'join.down': { severity: 'error', plan: joined({ connection: { way: 'flat' }, clusters: two({ podMode: 'routed' }, { podMode: 'routed' }), services: ['10.102.0.0/20'] }) },
-  'join.mtu': { severity: 'warning', plan: applied(joined(), [setOperation('links', testId('links', 1), { mtu: 1300, encapsulation: 'esp-gcm' })]) },
-  'join.rendezvous': { severity: 'error', plan: joined({ connection: { rendezvous: 'meet.in.test' }, more: add('zones', { name: 'inside', apex: 'in.test', side: 'private', networkIds: [testId('networks', 1), testId('networks', 2)] }) }) },
+  'join.no-dial': {
+    severity: 'error',
+    plan: applied(joined(), [{ op: 'remove', kind: 'links', id: testId('links', 1) }]),
+  },
+  'join.down': {
+    severity: 'error',
+    plan: joined({
+      connection: { way: 'flat' },
+      clusters: two({ podMode: 'routed' }, { podMode: 'routed' }),
+      services: ['10.102.0.0/20'],
+    }),
+  },
+  'join.mtu': {
+    severity: 'warning',
+    plan: applied(joined(), [setOperation('links', testId('links', 1), { mtu: 1300, encapsulation: 'esp-gcm' })]),
+  },
+  'join.rendezvous': {
+    severity: 'error',
+    plan: joined({
+      connection: { rendezvous: 'meet.in.test' },
+      more: add('zones', {
+        name: 'inside',
+        apex: 'in.test',
+        side: 'private',
+        networkIds: [testId('networks', 1), testId('networks', 2)],
+      }),
+    }),
+  },
   'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { mostLinks: 2 } }) },
   'export.no-service': { severity: 'error', plan: joined({ exports: [exported()] }) },
-  'export.conflict': { severity: 'error', plan: joined({ exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })], more: [...served(1, 'basket'), ...served(2, 'basket', { type: 'headless' })] }) },
-  'export.ports': { severity: 'warning', plan: joined({ exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })], more: [...served(1, 'basket'), ...served(2, 'basket', { ports: ['web tcp 81 to http'] })] }) },
-  'export.by-name': { severity: 'error', plan: joined({ connection: { way: 'relays' }, exports: [exported({ mirrorsPods: false })], more: served(2, 'basket', { type: 'headless' }) }) },
+  'export.conflict': {
+    severity: 'error',
+    plan: joined({
+      exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })],
+      more: [...served(1, 'basket'), ...served(2, 'basket', { type: 'headless' })],
+    }),
+  },
+  'export.ports': {
+    severity: 'warning',
+    plan: joined({
+      exports: [exported(), exported({ memberId: testId('members', 1), createdOn: '2026-01-01' })],
+      more: [...served(1, 'basket'), ...served(2, 'basket', { ports: ['web tcp 81 to http'] })],
+    }),
+  },
+  'export.by-name': {
+    severity: 'error',
+    plan: joined({
+      connection: { way: 'relays' },
+      exports: [exported({ mirrorsPods: false })],
+      more: served(2, 'basket', { type: 'headless' }),
+    }),
+  },
   // 60 degrees of the equator are 6,671.7 km: 65.41 ms there and back at 204,000 km/s.
-  'export.far': { severity: 'warning', plan: applied(joined({ exports: [exported({ mostMs: 65 })], more: served(2, 'basket') }), placed) },
-} satisfies typeof cases); // prettier-ignore
+  'export.far': {
+    severity: 'warning',
+    plan: applied(joined({ exports: [exported({ mostMs: 65 })], more: served(2, 'basket') }), placed),
+  },
+} satisfies typeof cases);
 
 test('connections that are as they should be have no finding, and planned ones warn of what they would bring', () => {
   const own = (plan: Parameters<typeof evaluate>[0]) => found(plan).filter((each) => / (join|export)\./.test(each));
@@ -506,23 +907,51 @@ test('connections that are as they should be have no finding, and planned ones w
   // Two overlays with one range are harmless by themselves: the ranges are clear without the connection, and in planned conflict with it.
   const verdicts = evaluate(planned).verdictsOf(testId('allocations', 2));
   expect(verdicts.map(({ kind, isPlanned }) => `${kind} ${isPlanned}`)).toEqual(['conflict true']);
-  expect(evaluate(applied(planned, [{ op: 'remove', kind: 'connections', id: testId('connections', 1) }].flatMap((each) => [...[1, 2].map((n): Operation => ({ op: 'remove', kind: 'members', id: testId('members', n) })), each as Operation]))).verdictsOf(testId('allocations', 2))).toEqual([]);
-}); // prettier-ignore
+  expect(
+    evaluate(
+      applied(
+        planned,
+        [{ op: 'remove', kind: 'connections', id: testId('connections', 1) }].flatMap((each) => [
+          ...[1, 2].map((n): Operation => ({ op: 'remove', kind: 'members', id: testId('members', n) })),
+          each as Operation,
+        ]),
+      ),
+    ).verdictsOf(testId('allocations', 2)),
+  ).toEqual([]);
+});
 
 test('a translated pair has no overlap; the fix of one that has, mends it', () => {
-  const plan = joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'], more: [...add('pools', pool('space', '172.16.0.0/12')), setOperation('clusters', testId('clusters', 1), { isBuilt: true }), setOperation('clusters', testId('clusters', 2), { isBuilt: true })] }); // prettier-ignore
-  const overlap = evaluate(plan).findings().find(({ code }) => code === 'join.overlap');
-  expect(overlap?.fixes).toEqual([{ kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) }]);
+  const plan = joined({
+    pods: ['10.244.0.0/16', '10.244.0.0/16'],
+    more: [
+      ...add('pools', pool('space', '172.16.0.0/12')),
+      setOperation('clusters', testId('clusters', 1), { isBuilt: true }),
+      setOperation('clusters', testId('clusters', 2), { isBuilt: true }),
+    ],
+  });
+  const overlap = evaluate(plan)
+    .findings()
+    .find(({ code }) => code === 'join.overlap');
+  expect(overlap?.fixes).toEqual([
+    { kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) },
+  ]);
   const mend = mendConnection(plan, testId('connections', 1));
   const operations = mend?.groups.flatMap((group) => group.operations) ?? [];
   expect(found(applied(plan, operations)).filter((each) => / join\./.test(each))).toEqual([]);
   expect(mend?.translated).toBe(2);
   // Where nothing is built or fixed, one of the two moves instead, and nothing has to be translated.
-  const free = applied(plan, [1, 2].map((n) => setOperation('clusters', testId('clusters', n), { isBuilt: false })));
+  const free = applied(
+    plan,
+    [1, 2].map((n) => setOperation('clusters', testId('clusters', n), { isBuilt: false })),
+  );
   const moved = mendConnection(free, testId('connections', 1));
   expect([moved?.translated, moved?.moved.length]).toEqual([0, 1]);
-  expect(found(applied(free, moved?.groups.flatMap((group) => group.operations) ?? [])).filter((each) => / join\./.test(each))).toEqual([]);
-}); // prettier-ignore
+  expect(
+    found(applied(free, moved?.groups.flatMap((group) => group.operations) ?? [])).filter((each) =>
+      / join\./.test(each),
+    ),
+  ).toEqual([]);
+});
 
 test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
   expect(found(plan)).toContain(`${severity} ${code}`),
@@ -533,21 +962,36 @@ test('doors that are as they should be have no finding of their own', () => {
 });
 
 test('a load balancer that ends TLS must cover the hosts of the routes behind it', () => {
-  const front = (certificateHosts: string[]) => doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'c', certificateHosts })], door({})); // prettier-ignore
+  const front = (certificateHosts: string[]) =>
+    doors(
+      [setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'c', certificateHosts })],
+      door({}),
+    );
   expect(found(front(['b.example']))).toContain('error door.certificate');
   expect(found(front(['*.example']))).not.toContain('error door.certificate');
 });
 
 test('two public zones of one name are told', () => {
-  expect(found(names(secondZone({ side: 'public', apex: 'one.test', nameServers: ['ns.else.example'] })))).toContain('error zone.overlap'); // prettier-ignore
+  expect(found(names(secondZone({ side: 'public', apex: 'one.test', nameServers: ['ns.else.example'] })))).toContain(
+    'error zone.overlap',
+  );
 });
 
 test('a private zone is missed where workloads call its names', () => {
-  const elsewhere = secondZone({ side: 'private', apex: 'far.test', nameServers: ['ns.else.example'], networkIds: [testId('networks', 2)] });
-  const plan = (callsTo: string[]) => applied(names([setOperation('workloads', testId('workloads', 1), { callsTo })]), [...add('networks', { id: testId('networks', 2), name: 'n2' }), ...elsewhere]);
+  const elsewhere = secondZone({
+    side: 'private',
+    apex: 'far.test',
+    nameServers: ['ns.else.example'],
+    networkIds: [testId('networks', 2)],
+  });
+  const plan = (callsTo: string[]) =>
+    applied(names([setOperation('workloads', testId('workloads', 1), { callsTo })]), [
+      ...add('networks', { id: testId('networks', 2), name: 'n2' }),
+      ...elsewhere,
+    ]);
   expect(found(plan(['api.far.test.']))).toContain('warning zone.not-attached');
   expect(found(plan(['api.else.test']))).not.toContain('warning zone.not-attached');
-}); // prettier-ignore
+});
 
 test('every check of the sources has a case here', () => {
   const folder = dirname(__filename);
@@ -602,7 +1046,12 @@ test('a built cluster’s ranges are not offered for moving, and the finding say
 test('a subnet of a built cluster that is too small is grown where it is, in one change without a rebuild; its pod range is not', () => {
   const plan = applied(world({ isBuilt: true, nodesHorizon: 200 }), [
     ...range('node', '10.1.0.0/25'),
-    ...add('allocations', { id: testId('allocations', 2), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.2.0.0/18' }), // prettier-ignore
+    ...add('allocations', {
+      id: testId('allocations', 2),
+      clusterId: testId('clusters', 1),
+      purpose: 'pod',
+      prefix: '10.2.0.0/18',
+    }),
   ]);
   const fixes = (purpose: string) =>
     evaluate(plan)

@@ -31,7 +31,10 @@ function hiddenPart(use: Use, hiding: readonly Verdict[], networks: readonly Net
   const name = (id: string) => byId(networks, id)?.name ?? '';
   const standing = hiding.filter(({ isPlanned }) => !isPlanned);
   const chosen = standing.length > 0 ? standing : hiding;
-  const named = firstFew(chosen.map(({ a }) => a).sort((one, other) => comparePrefixes(one.prefix, other.prefix)), SHOWN); // prettier-ignore
+  const named = firstFew(
+    chosen.map(({ a }) => a).sort((one, other) => comparePrefixes(one.prefix, other.prefix)),
+    SHOWN,
+  );
   const more = chosen.length - named.length;
   const first = chosen.find(({ a }) => a === named[0]) as Verdict;
   const owner = name(use.networkId as string);

@@ -140,9 +140,12 @@ function serviceFindings(
     );
   const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
   const say = (code: string, faults: readonly AddressFault[]) =>
-    faults.map(
-      ({ isBroken, title, detail }) =>
-      finding(code, isBroken ? 'error' : 'warning', subjects, { title: `${name}: ${title}`, detail, part: `${service.id} ${title}` }), // prettier-ignore
+    faults.map(({ isBroken, title, detail }) =>
+      finding(code, isBroken ? 'error' : 'warning', subjects, {
+        title: `${name}: ${title}`,
+        detail,
+        part: `${service.id} ${title}`,
+      }),
     );
   return [
     ...found,

@@ -24,7 +24,22 @@ import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 
 /** What the checks of connections read. */
-export type JoinFindingParts = Pick<Plan, 'connections' | 'members' | 'serviceExports' | 'services' | 'workloads' | 'networkPolicies' | 'clusters' | 'sites' | 'allocations' | 'inUse' | 'subnets' | 'blocks' | 'networks'>; // prettier-ignore
+export type JoinFindingParts = Pick<
+  Plan,
+  | 'connections'
+  | 'members'
+  | 'serviceExports'
+  | 'services'
+  | 'workloads'
+  | 'networkPolicies'
+  | 'clusters'
+  | 'sites'
+  | 'allocations'
+  | 'inUse'
+  | 'subnets'
+  | 'blocks'
+  | 'networks'
+>;
 interface Needed {
   readonly forwarding: Forwarding;
   readonly naming: NameState;
@@ -45,7 +60,9 @@ export function joinFindings(parts: JoinFindingParts, { forwarding, naming }: Ne
   if (parts.connections.length === 0) return [];
   // Planned connections are looked at as if they stood; where none is planned nothing has to be made anew.
   const isPlanned = parts.connections.some((each) => each.isPlanned);
-  const all = isPlanned ? forwarding.with(forwarding.faults, { ...forwarding.parts, connections: asStanding(parts).connections }) : forwarding; // prettier-ignore
+  const all = isPlanned
+    ? forwarding.with(forwarding.faults, { ...forwarding.parts, connections: asStanding(parts).connections })
+    : forwarding;
   const joins = new Joins({ ...parts, connections: all.parts.connections }, all);
   return [
     ...parts.connections.flatMap((connection) => ofConnection(parts, connection, joins, naming)),
@@ -58,7 +75,12 @@ function ofConnection(parts: JoinFindingParts, connection: Connection, joins: Jo
   const members = joins.membersOf(connection.id);
   const at = of('connections', connection.id);
   if (members.length < 2)
-    return [finding('join.alone', 'warning', [at], { title: `${connection.name} joins ${members.length === 0 ? 'no cluster' : 'one cluster alone'}`, detail: 'A connection has two members or more. Add another one, or remove it.' })]; // prettier-ignore
+    return [
+      finding('join.alone', 'warning', [at], {
+        title: `${connection.name} joins ${members.length === 0 ? 'no cluster' : 'one cluster alone'}`,
+        detail: 'A connection has two members or more. Add another one, or remove it.',
+      }),
+    ];
   return [
     ...clashing(parts, connection, members),
     ...twice(connection, members, joins),
@@ -83,16 +105,49 @@ function later({ isPlanned }: Connection): string {
 function clashing(parts: JoinFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
   const clashes = clashesOfMembers(parts, connection.way, members);
   if (clashes.length === 0) return [];
-  const fix: Fix = { kind: 'join', title: connection.way === 'flat' ? 'Propose other ranges' : 'Propose translated ranges', connectionId: connection.id }; // prettier-ignore
+  const fix: Fix = {
+    kind: 'join',
+    title: connection.way === 'flat' ? 'Propose other ranges' : 'Propose translated ranges',
+    connectionId: connection.id,
+  };
   const ranges = byRange(clashes);
-  const say = ({ cluster, allocation, own }: JoinedRange) => `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}`; // prettier-ignore
+  const say = ({ cluster, allocation, own }: JoinedRange) =>
+    `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}`;
   return [
     ...ranges.slice(0, MOST_TOLD).map(({ range, others }) => {
       const names = others.map(({ name }) => name);
       const whom = `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} others` : ''}`;
-      return finding('join.overlap', worse(connection, 'error'), [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)], { title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`, detail: `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}: an address of one side means something of one’s own on the other, and packets never leave.`, chain: [`${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`, `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`, 'Both sides then use the same addresses for different pods or services.'], part: `${connection.id} ${range.allocation.id}` }, [fix]); // prettier-ignore
+      return finding(
+        'join.overlap',
+        worse(connection, 'error'),
+        [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
+        {
+          title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`,
+          detail: `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}: an address of one side means something of one’s own on the other, and packets never leave.`,
+          chain: [
+            `${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`,
+            `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`,
+            'Both sides then use the same addresses for different pods or services.',
+          ],
+          part: `${connection.id} ${range.allocation.id}`,
+        },
+        [fix],
+      );
     }),
-    ...(ranges.length > MOST_TOLD ? [finding('join.overlap', worse(connection, 'error'), [of('connections', connection.id)], { title: `${connection.name}: ${ranges.length - MOST_TOLD} further ranges overlap`, detail: 'They are mended together with those above.' }, [fix])] : []), // prettier-ignore
+    ...(ranges.length > MOST_TOLD
+      ? [
+          finding(
+            'join.overlap',
+            worse(connection, 'error'),
+            [of('connections', connection.id)],
+            {
+              title: `${connection.name}: ${ranges.length - MOST_TOLD} further ranges overlap`,
+              detail: 'They are mended together with those above.',
+            },
+            [fix],
+          ),
+        ]
+      : []),
   ];
 }
 
@@ -106,12 +161,28 @@ function shownTaken(parts: JoinFindingParts): Finding[] {
       const shown = readTranslation(text)?.shown;
       const connection = connectionOf(member);
       if (shown === undefined || connection === undefined) return [];
-      const inConnection = new Set(parts.members.filter(({ connectionId }) => connectionId === connection.id).map(({ clusterId }) => clusterId)); // prettier-ignore
-      const isMet = (use: Use) => use.kind !== 'blocks' && (use.clusterId === null || (!use.isInternal && !inConnection.has(use.clusterId))) && overlaps(use.prefix, shown); // prettier-ignore
+      const inConnection = new Set(
+        parts.members.filter(({ connectionId }) => connectionId === connection.id).map(({ clusterId }) => clusterId),
+      );
+      const isMet = (use: Use) =>
+        use.kind !== 'blocks' &&
+        (use.clusterId === null || (!use.isInternal && !inConnection.has(use.clusterId))) &&
+        overlaps(use.prefix, shown);
       const holder = uses.find(isMet);
       if (holder === undefined) return [];
       const name = byId(parts.clusters, member.clusterId)?.name ?? '';
-      return [finding('join.shown-taken', worse(connection, 'error'), [of('members', member.id), of(holder.kind, holder.id)], { title: `${formatPrefix(shown)}, shown for ${name} in ${connection.name}, is also the ${holder.label} ${formatPrefix(holder.prefix)}`, detail: `Members of ${connection.name} that reach ${holder.label} would lose it: their packets go into the tunnel. Translate to a range that nobody has.`, part: `${member.id} ${text}` })]; // prettier-ignore
+      return [
+        finding(
+          'join.shown-taken',
+          worse(connection, 'error'),
+          [of('members', member.id), of(holder.kind, holder.id)],
+          {
+            title: `${formatPrefix(shown)}, shown for ${name} in ${connection.name}, is also the ${holder.label} ${formatPrefix(holder.prefix)}`,
+            detail: `Members of ${connection.name} that reach ${holder.label} would lose it: their packets go into the tunnel. Translate to a range that nobody has.`,
+            part: `${member.id} ${text}`,
+          },
+        ),
+      ];
     }),
   );
 }
@@ -119,26 +190,63 @@ function shownTaken(parts: JoinFindingParts): Finding[] {
 // Ids and names.
 
 function twice(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
-  const groups = (keyOf: (member: Member) => string) => [...groupBy(members, keyOf)].filter(([, all]) => all.length > 1); // prettier-ignore
+  const groups = (keyOf: (member: Member) => string) =>
+    [...groupBy(members, keyOf)].filter(([, all]) => all.length > 1);
   const names = (all: readonly Member[]) => all.map((member) => joins.clusterOf(member).name).join(' and ');
   const taken = new Set(members.map(({ memberId }) => memberId));
   return [
     ...groups(({ memberId }) => memberId).map(([id, all]) => {
       const [, ...others] = all;
-      const operations = others.map((member) => setOperation('members', member.id, { memberId: freeId(joins.clusterOf(member).name, taken) })); // prettier-ignore
-      return finding('join.id-twice', worse(connection, 'error'), [...all.map((member) => of('members', member.id)), of('connections', connection.id)], { title: `${names(all)} have one cluster id, ${id}, in ${connection.name}`, detail: 'Names of single pods hold the cluster id, and members keep each other apart by it: one of them would take the place of the other. Give each its own.', part: `${connection.id} ${id}` }, [{ kind: 'change', title: 'Give each an id of its own', operations }]); // prettier-ignore
+      const operations = others.map((member) =>
+        setOperation('members', member.id, { memberId: freeId(joins.clusterOf(member).name, taken) }),
+      );
+      return finding(
+        'join.id-twice',
+        worse(connection, 'error'),
+        [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
+        {
+          title: `${names(all)} have one cluster id, ${id}, in ${connection.name}`,
+          detail:
+            'Names of single pods hold the cluster id, and members keep each other apart by it: one of them would take the place of the other. Give each its own.',
+          part: `${connection.id} ${id}`,
+        },
+        [{ kind: 'change', title: 'Give each an id of its own', operations }],
+      );
     }),
-    ...groups((member) => suffixOf(member, connection)).flatMap(
-      ([suffix, all]) =>
+    ...groups((member) => suffixOf(member, connection)).flatMap(([suffix, all]) =>
       all.every(({ dnsSuffix }) => dnsSuffix === '')
         ? []
-        : [finding('join.suffix-twice', worse(connection, 'error'), [...all.map((member) => of('members', member.id)), of('connections', connection.id)], { title: `${names(all)} have one DNS suffix, ${suffix}, in ${connection.name}`, detail: 'A name below it is then a service of either. Give each its own, or leave it empty for its id before the service domain.', part: `${connection.id} ${suffix}` }, [{ kind: 'change', title: 'Let the suffixes follow the ids', operations: all.map(({ id }) => setOperation('members', id, { dnsSuffix: '' })) }])], // prettier-ignore
+        : [
+            finding(
+              'join.suffix-twice',
+              worse(connection, 'error'),
+              [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
+              {
+                title: `${names(all)} have one DNS suffix, ${suffix}, in ${connection.name}`,
+                detail:
+                  'A name below it is then a service of either. Give each its own, or leave it empty for its id before the service domain.',
+                part: `${connection.id} ${suffix}`,
+              },
+              [
+                {
+                  kind: 'change',
+                  title: 'Let the suffixes follow the ids',
+                  operations: all.map(({ id }) => setOperation('members', id, { dnsSuffix: '' })),
+                },
+              ],
+            ),
+          ],
     ),
   ];
 }
 
 function freeId(name: string, taken: Set<string>): string {
-  const base = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 58) || 'cluster'; // prettier-ignore
+  const base =
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 58) || 'cluster';
   let id = base;
   for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
   taken.add(id);
@@ -162,12 +270,52 @@ function gatewaysOf(
     const zones = gatewayZones(joins.forwarding, member);
     const siteZones = zonesOfCluster(cluster, byId(parts.sites, cluster.siteId));
     if (member.gateways === 1)
-      found.push(finding('join.single', 'warning', subjects, { title: `${cluster.name} has a single ${what} in ${connection.name}`, detail: `When it fails or is upgraded, ${cluster.name} is cut off. Plan a second one.` }, [{ kind: 'change', title: 'Plan a second one', operations: [setOperation('members', member.id, { gateways: 2 })] }])); // prettier-ignore
+      found.push(
+        finding(
+          'join.single',
+          'warning',
+          subjects,
+          {
+            title: `${cluster.name} has a single ${what} in ${connection.name}`,
+            detail: `When it fails or is upgraded, ${cluster.name} is cut off. Plan a second one.`,
+          },
+          [
+            {
+              kind: 'change',
+              title: 'Plan a second one',
+              operations: [setOperation('members', member.id, { gateways: 2 })],
+            },
+          ],
+        ),
+      );
     else if (siteZones.length > 1 && new Set(zones).size === 1)
-      found.push(finding('join.one-zone', 'warning', subjects, { title: `All ${what}s of ${cluster.name} in ${connection.name} are in zone ${zones[0] ?? ''}`, detail: `They go together when the zone does. ${cluster.name} has ${siteZones.length} zones: spread them.` }, [{ kind: 'change', title: 'Spread them over the zones', operations: [setOperation('members', member.id, { gatewayZones: [] })] }])); // prettier-ignore
-    const carried = member.gatewayMbps === null ? undefined : carriedMbps(connection.way, member.gatewayMbps, member.gateways); // prettier-ignore
+      found.push(
+        finding(
+          'join.one-zone',
+          'warning',
+          subjects,
+          {
+            title: `All ${what}s of ${cluster.name} in ${connection.name} are in zone ${zones[0] ?? ''}`,
+            detail: `They go together when the zone does. ${cluster.name} has ${siteZones.length} zones: spread them.`,
+          },
+          [
+            {
+              kind: 'change',
+              title: 'Spread them over the zones',
+              operations: [setOperation('members', member.id, { gatewayZones: [] })],
+            },
+          ],
+        ),
+      );
+    const carried =
+      member.gatewayMbps === null ? undefined : carriedMbps(connection.way, member.gatewayMbps, member.gateways);
     if (carried !== undefined && member.plannedMbps !== null && member.plannedMbps > carried)
-      found.push(finding('join.throughput', worse(connection, 'error'), subjects, { title: `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name}, and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`, detail: `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones, ${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.` })); // prettier-ignore
+      found.push(
+        finding('join.throughput', worse(connection, 'error'), subjects, {
+          title: `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name}, and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`,
+          detail: `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones, ${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.`,
+        }),
+      );
     return found;
   });
 }
@@ -176,7 +324,13 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
   return members.flatMap((member): Finding[] => {
     const cluster = joins.clusterOf(member);
     if (cluster.podMode !== 'overlay') return [];
-    return [finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], { title: `${cluster.name} is to be flat in ${connection.name}, and its pods are in an overlay`, detail: 'No network knows their addresses, so nobody outside the cluster reaches them. Use tunnels, or routed or native pods: for a built cluster a rebuild.' })]; // prettier-ignore
+    return [
+      finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
+        title: `${cluster.name} is to be flat in ${connection.name}, and its pods are in an overlay`,
+        detail:
+          'No network knows their addresses, so nobody outside the cluster reaches them. Use tunnels, or routed or native pods: for a built cluster a rebuild.',
+      }),
+    ];
   });
 }
 
@@ -184,18 +338,33 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
 
 function pairsOf(connection: Connection, members: readonly Member[]): (readonly [Member, Member])[] {
   const hub = members.find(({ isHub }) => isHub);
-  if (connection.shape === 'hub') return hub === undefined ? [] : members.filter((member) => member !== hub).map((member) => [hub, member] as const); // prettier-ignore
-  if (meshLinks(members.length) > MOST_TUNNELS) return members.map((member, at) => [member, members[(at + 1) % members.length] as Member] as const); // prettier-ignore
+  if (connection.shape === 'hub')
+    return hub === undefined ? [] : members.filter((member) => member !== hub).map((member) => [hub, member] as const);
+  if (meshLinks(members.length) > MOST_TUNNELS)
+    return members.map((member, at) => [member, members[(at + 1) % members.length] as Member] as const);
   return members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const));
 }
 
-const noDial: ReadonlySet<Failure['code']> = new Set(['private-source', 'private-destination', 'no-route', 'no-taker', 'unsolicited', 'hop-gone', 'route-drops']); // prettier-ignore
+const noDial: ReadonlySet<Failure['code']> = new Set([
+  'private-source',
+  'private-destination',
+  'no-route',
+  'no-taker',
+  'unsolicited',
+  'hop-gone',
+  'route-drops',
+]);
 const oneSided: ReadonlySet<Failure['code']> = new Set(['avoided', 'no-state', 'elsewhere']);
 
 function tunnelsOf(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   const at = of('connections', connection.id);
   if (connection.shape === 'hub' && connection.way !== 'flat' && !members.some(({ isHub }) => isHub))
-    return [finding('join.no-hub', worse(connection, 'error'), [at], { title: `${connection.name} has the shape hub, and none of its members is the hub`, detail: 'Nobody passes packets on. Mark one member as the hub, or choose a full mesh.' })]; // prettier-ignore
+    return [
+      finding('join.no-hub', worse(connection, 'error'), [at], {
+        title: `${connection.name} has the shape hub, and none of its members is the hub`,
+        detail: 'Nobody passes packets on. Mark one member as the hub, or choose a full mesh.',
+      }),
+    ];
   if (connection.way === 'flat') return flatWays(connection, members, joins);
   const failing: Finding[] = [];
   const narrow: Finding[] = [];
@@ -224,31 +393,72 @@ function down(
       : code !== undefined && oneSided.has(code)
         ? (['join.asymmetric', 'the way back is another one', 'Let both directions pass the same devices.'] as const)
         : fault === 'no dialler' || (code !== undefined && noDial.has(code))
-          ? (['join.no-dial', 'neither side reaches the other', 'Join their networks, or give one side gateways with public addresses.'] as const)
-          : (['join.down', 'packets do not arrive', 'Mend the way that Trace shows.'] as const); // prettier-ignore
-  return finding(kind, worse(connection, 'error'), subjects, { title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`, detail: `${say} ${mend}`, part: subjects.map(({ id }) => id).join(' ') }, fault === 'lost' ? [fix] : []); // prettier-ignore
+          ? ([
+              'join.no-dial',
+              'neither side reaches the other',
+              'Join their networks, or give one side gateways with public addresses.',
+            ] as const)
+          : (['join.down', 'packets do not arrive', 'Mend the way that Trace shows.'] as const);
+  return finding(
+    kind,
+    worse(connection, 'error'),
+    subjects,
+    {
+      title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`,
+      detail: `${say} ${mend}`,
+      part: subjects.map(({ id }) => id).join(' '),
+    },
+    fault === 'lost' ? [fix] : [],
+  );
 }
 
 function tooNarrow(connection: Connection, one: Member, other: Member, joins: Joins, tunnel: Tunnel): Finding[] {
   const pair = joins.pair(connection, one, other);
   if (pair.verdict !== 'pass') return [];
   const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
-  const floor = Math.max(LEAST_PACKET, ...[a, b].filter(({ mtuFloor, podNeeds }) => mtuFloor > 0 && podNeeds.includes('mtu floor')).map(({ mtuFloor }) => mtuFloor)); // prettier-ignore
+  const floor = Math.max(
+    LEAST_PACKET,
+    ...[a, b]
+      .filter(({ mtuFloor, podNeeds }) => mtuFloor > 0 && podNeeds.includes('mtu floor'))
+      .map(({ mtuFloor }) => mtuFloor),
+  );
   if (pair.room >= floor) return [];
   const wrapped = [...tunnel.forth, ...tunnel.back].find(({ lane }) => lane.kind === 'link');
   const link = byId(joins.forwarding.parts.links, wrapped?.subject?.id ?? '');
-  const stacked = link !== undefined && link.encapsulation !== 'none' ? ` The tunnel goes through ${link.name}, which wraps packets in ${link.encapsulation} once more.` : ''; // prettier-ignore
-  return [finding('join.mtu', 'warning', [of('connections', connection.id), of('members', one.id), of('members', other.id)], { title: `${connection.name}: packets of ${sayNumber(pair.room)} bytes at most between ${a.name} and ${b.name}, and ${sayNumber(floor)} are needed`, detail: `${floor === LEAST_PACKET ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel, or leave one of the layers out.`, part: `${connection.id} ${one.id} ${other.id}` })]; // prettier-ignore
-} // prettier-ignore
+  const stacked =
+    link !== undefined && link.encapsulation !== 'none'
+      ? ` The tunnel goes through ${link.name}, which wraps packets in ${link.encapsulation} once more.`
+      : '';
+  return [
+    finding('join.mtu', 'warning', [of('connections', connection.id), of('members', one.id), of('members', other.id)], {
+      title: `${connection.name}: packets of ${sayNumber(pair.room)} bytes at most between ${a.name} and ${b.name}, and ${sayNumber(floor)} are needed`,
+      detail: `${floor === LEAST_PACKET ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel, or leave one of the layers out.`,
+      part: `${connection.id} ${one.id} ${other.id}`,
+    }),
+  ];
+}
 
 function flatWays(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   const failing: Finding[] = [];
   for (const [one, other] of pairsOf({ ...connection, shape: 'full mesh' }, members)) {
     const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
     if (a.podMode === 'overlay' || b.podMode === 'overlay') continue;
-    const pair = [joins.pair(connection, one, other), joins.pair(connection, other, one)].find(({ verdict }) => verdict !== 'pass'); // prettier-ignore
+    const pair = [joins.pair(connection, one, other), joins.pair(connection, other, one)].find(
+      ({ verdict }) => verdict !== 'pass',
+    );
     if (pair === undefined || pair.verdict === 'unknown') continue;
-    failing.push(finding(pair.verdict === 'refused' ? 'join.closed' : 'join.down', worse(connection, 'error'), [of('connections', connection.id), of('members', one.id), of('members', other.id)], { title: `${connection.name}: pods of ${a.name} and ${b.name} do not reach one another${later(connection)}`, detail: `${pair.say} Flat members need a way for every pod.`, part: `${connection.id} ${one.id} ${other.id}` })); // prettier-ignore
+    failing.push(
+      finding(
+        pair.verdict === 'refused' ? 'join.closed' : 'join.down',
+        worse(connection, 'error'),
+        [of('connections', connection.id), of('members', one.id), of('members', other.id)],
+        {
+          title: `${connection.name}: pods of ${a.name} and ${b.name} do not reach one another${later(connection)}`,
+          detail: `${pair.say} Flat members need a way for every pod.`,
+          part: `${connection.id} ${one.id} ${other.id}`,
+        },
+      ),
+    );
   }
   return capped(connection, failing);
 }
@@ -258,7 +468,14 @@ function capped(connection: Connection, found: readonly Finding[]): Finding[] {
   if (found.length <= MOST_TOLD) return [...found];
   const [first] = found;
   const more = found.length - MOST_TOLD;
-  return [...found.slice(0, MOST_TOLD), finding(first?.code ?? '', first?.severity ?? 'error', [of('connections', connection.id)], { title: `${connection.name}: the same of ${more} other ${more === 1 ? 'pair' : 'pairs'}`, detail: 'The matrix of the stop Cross-cluster shows each.', part: `${connection.id} more` })]; // prettier-ignore
+  return [
+    ...found.slice(0, MOST_TOLD),
+    finding(first?.code ?? '', first?.severity ?? 'error', [of('connections', connection.id)], {
+      title: `${connection.name}: the same of ${more} other ${more === 1 ? 'pair' : 'pairs'}`,
+      detail: 'The matrix of the stop Cross-cluster shows each.',
+      part: `${connection.id} more`,
+    }),
+  ];
 }
 
 /** A rendezvous by its name: gateways have to resolve and reach it. By its address it is a part of the tunnel. */
@@ -269,14 +486,35 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
     const gateway = joins.forwarding.carrying(member);
     if (!gateway.ok) return [];
     const { host } = gateway.value;
-    const { outcome, say, records } = resolve(naming, askerOf(host), `${rendezvous}.`, host.address.family === 6 ? 'AAAA' : 'A'); // prettier-ignore
+    const { outcome, say, records } = resolve(
+      naming,
+      askerOf(host),
+      `${rendezvous}.`,
+      host.address.family === 6 ? 'AAAA' : 'A',
+    );
     const subjects = [of('connections', connection.id), of('members', member.id)];
-    const tell = (why: string) => finding('join.rendezvous', worse(connection, 'error'), subjects, { title: `${host.label} does not find the rendezvous ${rendezvous}`, detail: `${why} It cannot tell the others where it is, nor learn where they are.` }); // prettier-ignore
+    const tell = (why: string) =>
+      finding('join.rendezvous', worse(connection, 'error'), subjects, {
+        title: `${host.label} does not find the rendezvous ${rendezvous}`,
+        detail: `${why} It cannot tell the others where it is, nor learn where they are.`,
+      });
     if (outcome === 'outside') return [];
     if (outcome !== 'answer') return [tell(`The name is not answered (${codeOf[outcome]}): ${say}`)];
     const address = records.at(-1)?.value ?? '';
     if (!parseAddress(address).ok) return [];
-    const flow = traceFlow(joins.forwarding, host, { address: hostPrefix(address), protocol: 'tcp', port: rendezvousPort, host: undefined, isOutside: true, label: rendezvous }, USUAL_BYTES); // prettier-ignore
+    const flow = traceFlow(
+      joins.forwarding,
+      host,
+      {
+        address: hostPrefix(address),
+        protocol: 'tcp',
+        port: rendezvousPort,
+        host: undefined,
+        isOutside: true,
+        label: rendezvous,
+      },
+      USUAL_BYTES,
+    );
     return flow.verdict === 'pass' || flow.verdict === 'unknown' ? [] : [tell(flow.failed?.say ?? '')];
   });
   return capped(connection, failing);
@@ -287,7 +525,12 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
   const each = members.length - 1;
   if (each <= connection.mostLinks) return [];
   const all = meshLinks(members.length);
-  return [finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], { title: `${connection.name}: each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'}, and ${sayNumber(connection.mostLinks)} are the most`, detail: `A full mesh of n members has n(n − 1) ÷ 2 of them: ${sayNumber(all)} here, and ${each} more with the next member. Choose the shape hub, or part the members over several connections.` })]; // prettier-ignore
+  return [
+    finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
+      title: `${connection.name}: each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'}, and ${sayNumber(connection.mostLinks)} are the most`,
+      detail: `A full mesh of n members has n(n − 1) ÷ 2 of them: ${sayNumber(all)} here, and ${each} more with the next member. Choose the shape hub, or part the members over several connections.`,
+    }),
+  ];
 }
 
 // Exports.
@@ -305,8 +548,27 @@ function ofExports(parts: JoinFindingParts, connection: Connection, joins: Joins
 function noService(parts: JoinFindingParts, { exporters, connection }: Imported): Finding[] {
   return exporters.flatMap(({ service, exported, cluster }): Finding[] => {
     if (service !== undefined) return [];
-    const near = (grouped(parts.services, 'clusterId').get(cluster.id) ?? []).filter(({ name, namespace }) => name === exported.name || namespace === exported.namespace).map(({ name, namespace }) => `${namespace}/${name}`); // prettier-ignore
-    return [finding('export.no-service', worse(connection, 'error'), [of('serviceExports', exported.id), of('clusters', cluster.id)], { title: `${cluster.name} exports ${exported.namespace}/${exported.name}, and has no such service`, detail: `The others find nobody behind its name.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service, or remove the export.` }, [{ kind: 'change', title: 'Remove the export', operations: [{ op: 'remove', kind: 'serviceExports', id: exported.id }] }])]; // prettier-ignore
+    const near = (grouped(parts.services, 'clusterId').get(cluster.id) ?? [])
+      .filter(({ name, namespace }) => name === exported.name || namespace === exported.namespace)
+      .map(({ name, namespace }) => `${namespace}/${name}`);
+    return [
+      finding(
+        'export.no-service',
+        worse(connection, 'error'),
+        [of('serviceExports', exported.id), of('clusters', cluster.id)],
+        {
+          title: `${cluster.name} exports ${exported.namespace}/${exported.name}, and has no such service`,
+          detail: `The others find nobody behind its name.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service, or remove the export.`,
+        },
+        [
+          {
+            kind: 'change',
+            title: 'Remove the export',
+            operations: [{ op: 'remove', kind: 'serviceExports', id: exported.id }],
+          },
+        ],
+      ),
+    ];
   });
 }
 
@@ -314,18 +576,57 @@ function noService(parts: JoinFindingParts, { exporters, connection }: Imported)
 function contradictions({ exporters, contradicting, namespace, name, connection, isHeadless }: Imported): Finding[] {
   const [oldest] = exporters;
   if (oldest === undefined) return [];
-  const portsOf = (each: (typeof exporters)[number]) => [...(each.service?.ports ?? [])].map((port) => port.replace(/ to .*$/, '')).sort().join(', '); // prettier-ignore
-  const unlike = exporters.filter((each) => each.service !== undefined && oldest.service !== undefined && portsOf(each) !== portsOf(oldest)); // prettier-ignore
-  const subjects = (each: (typeof exporters)[number]) => [of('serviceExports', each.exported.id), of('serviceExports', oldest.exported.id)]; // prettier-ignore
+  const portsOf = (each: (typeof exporters)[number]) =>
+    [...(each.service?.ports ?? [])]
+      .map((port) => port.replace(/ to .*$/, ''))
+      .sort()
+      .join(', ');
+  const unlike = exporters.filter(
+    (each) => each.service !== undefined && oldest.service !== undefined && portsOf(each) !== portsOf(oldest),
+  );
+  const subjects = (each: (typeof exporters)[number]) => [
+    of('serviceExports', each.exported.id),
+    of('serviceExports', oldest.exported.id),
+  ];
   return [
-    ...contradicting.map((each) => finding('export.conflict', worse(connection, 'error'), subjects(each), { title: `${each.cluster.name} exports ${namespace}/${name} as ${each.service?.type ?? ''}, and ${oldest.cluster.name} ${isHeadless ? 'as headless' : 'not as that'}`, detail: `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls. Make the services alike, or give one another name.` })), // prettier-ignore
-    ...unlike.map((each) => finding('export.ports', 'warning', subjects(each), { title: `${namespace}/${name} has ports ${portsOf(each) || 'none'} in ${each.cluster.name} and ${portsOf(oldest) || 'none'} in ${oldest.cluster.name}`, detail: `The others know the ports of the older export, of ${oldest.exported.createdOn}: calls to a port that ${each.cluster.name} lacks fail there. Make them alike.` })), // prettier-ignore
+    ...contradicting.map((each) =>
+      finding('export.conflict', worse(connection, 'error'), subjects(each), {
+        title: `${each.cluster.name} exports ${namespace}/${name} as ${each.service?.type ?? ''}, and ${oldest.cluster.name} ${isHeadless ? 'as headless' : 'not as that'}`,
+        detail: `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls. Make the services alike, or give one another name.`,
+      }),
+    ),
+    ...unlike.map((each) =>
+      finding('export.ports', 'warning', subjects(each), {
+        title: `${namespace}/${name} has ports ${portsOf(each) || 'none'} in ${each.cluster.name} and ${portsOf(oldest) || 'none'} in ${oldest.cluster.name}`,
+        detail: `The others know the ports of the older export, of ${oldest.exported.createdOn}: calls to a port that ${each.cluster.name} lacks fail there. Make them alike.`,
+      }),
+    ),
   ];
 }
 
 function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
   if (connection.way !== 'relays' || !isHeadless) return [];
-  return exporters.filter(({ exported, service }) => service !== undefined && !exported.mirrorsPods).map(({ exported, cluster }) => finding('export.by-name', worse(connection, 'error'), [of('serviceExports', exported.id)], { title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} by its name alone`, detail: 'Clients of a headless service ask for single pods by host name: through relays these names exist only where each pod is mirrored.' }, [{ kind: 'change', title: 'Mirror it pod by pod', operations: [setOperation('serviceExports', exported.id, { mirrorsPods: true })] }])); // prettier-ignore
+  return exporters
+    .filter(({ exported, service }) => service !== undefined && !exported.mirrorsPods)
+    .map(({ exported, cluster }) =>
+      finding(
+        'export.by-name',
+        worse(connection, 'error'),
+        [of('serviceExports', exported.id)],
+        {
+          title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} by its name alone`,
+          detail:
+            'Clients of a headless service ask for single pods by host name: through relays these names exist only where each pod is mirrored.',
+        },
+        [
+          {
+            kind: 'change',
+            title: 'Mirror it pod by pod',
+            operations: [setOperation('serviceExports', exported.id, { mirrorsPods: true })],
+          },
+        ],
+      ),
+    );
 }
 
 function tooFar(
@@ -343,6 +644,11 @@ function tooFar(
     });
     const [worst] = [...far].sort((a, b) => b.floorMs - a.floorMs);
     if (worst === undefined) return [];
-    return [finding('export.far', 'warning', [of('serviceExports', exported.id), of('connections', connection.id)], { title: `${namespace}/${name} allows ${most} ms, and light takes ${worst.floorMs} ms from ${worst.name} to ${cluster.name} and back`, detail: `${far.length === 1 ? 'This cluster is' : `${far.length} clusters are`} too far for it, whatever the network does. Export it from a nearer cluster too, or allow more.` })]; // prettier-ignore
+    return [
+      finding('export.far', 'warning', [of('serviceExports', exported.id), of('connections', connection.id)], {
+        title: `${namespace}/${name} allows ${most} ms, and light takes ${worst.floorMs} ms from ${worst.name} to ${cluster.name} and back`,
+        detail: `${far.length === 1 ? 'This cluster is' : `${far.length} clusters are`} too far for it, whatever the network does. Export it from a nearer cluster too, or allow more.`,
+      }),
+    ];
   });
 }

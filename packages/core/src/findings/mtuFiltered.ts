@@ -17,7 +17,14 @@ export function mtuFiltered(
 ): readonly Finding[] {
   return filters.flatMap((filter) => {
     if (filter.isStateful) return [];
-    const message = { source: SOMEWHERE, destination: SOMEWHERE, protocol: 'icmp', port: 0, clientPorts: { first: 0, last: 0 }, isAnswer: false } as const; // prettier-ignore
+    const message = {
+      source: SOMEWHERE,
+      destination: SOMEWHERE,
+      protocol: 'icmp',
+      port: 0,
+      clientPorts: { first: 0, last: 0 },
+      isAnswer: false,
+    } as const;
     if (forwarding.compiled(filter).in.decide(message, filter.defaultIn).action === 'allow') return [];
     return filter.clusterIds.flatMap((id): Finding[] => {
       const cluster = byId(clusters, id);

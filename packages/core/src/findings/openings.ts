@@ -52,11 +52,17 @@ function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): O
   const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
   const [pod, otherPod] = [podHost(forwarding, part, family), podHost(forwarding, part, family, 'other')];
   if (!node.ok || !other.ok) return [];
-  const amongNodes = openingsOf(parts, cluster).flatMap(
-    ({ what, ports, isAmongNodes }) =>
+  const amongNodes = openingsOf(parts, cluster).flatMap(({ what, ports, isAmongNodes }) =>
     isAmongNodes === undefined
       ? []
-      : ports.flatMap((each) => readPorts(each) ?? []).map(({ first }) => ({ what: `${inSentence(what)}, tcp ${first},`, from: node.value, to: other.value, port: first })), // prettier-ignore
+      : ports
+          .flatMap((each) => readPorts(each) ?? [])
+          .map(({ first }) => ({
+            what: `${inSentence(what)}, tcp ${first},`,
+            from: node.value,
+            to: other.value,
+            port: first,
+          })),
   );
   return [
     ...(pod.ok && otherPod.ok

@@ -65,7 +65,10 @@ function byCause(found: readonly Failing[]): Failing[][] {
 function said({ needs, networks }: Parts, key: string, group: readonly Failing[], at: number): Finding {
   const [first] = group as [Failing];
   const need = byId(needs, key);
-  const names = group.slice(0, MOST_NAMED).map(({ cluster }) => cluster.name).join(', '); // prettier-ignore
+  const names = group
+    .slice(0, MOST_NAMED)
+    .map(({ cluster }) => cluster.name)
+    .join(', ');
   const more = group.length > MOST_NAMED ? ` and ${sayNumber(group.length - MOST_NAMED)} more` : '';
   const subjects: Subject[] = group.slice(0, MOST_NAMED).map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));
   const { from, to, say } = first.cell;

@@ -151,7 +151,21 @@ export const planChecks: readonly PlanCheck[] = [
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
   section({
     name: 'connections',
-    reads: ['connections', 'members', 'serviceExports', 'services', 'workloads', 'networkPolicies', 'clusters', 'sites', 'allocations', 'inUse', 'subnets', 'blocks', 'networks'], // prettier-ignore
+    reads: [
+      'connections',
+      'members',
+      'serviceExports',
+      'services',
+      'workloads',
+      'networkPolicies',
+      'clusters',
+      'sites',
+      'allocations',
+      'inUse',
+      'subnets',
+      'blocks',
+      'networks',
+    ],
     needs: { forwarding, naming },
     build: joinFindings,
   }),
@@ -169,7 +183,18 @@ export const planChecks: readonly PlanCheck[] = [
   }),
   section({
     name: 'expectations',
-    reads: ['expectations', 'clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'sites', 'workloads', 'services'], // prettier-ignore
+    reads: [
+      'expectations',
+      'clusters',
+      'nodePools',
+      'networks',
+      'bastions',
+      'needs',
+      'inUse',
+      'sites',
+      'workloads',
+      'services',
+    ],
     needs: { ingress },
     build: brokenExpectations,
   }),
@@ -199,7 +224,18 @@ export const planChecks: readonly PlanCheck[] = [
   }),
   section({
     name: 'ways out',
-    reads: ['networks', 'subnets', 'clusters', 'nodePools', 'sites', 'profiles', 'routeTables', 'routes', 'natDevices', 'firewalls'], // prettier-ignore
+    reads: [
+      'networks',
+      'subnets',
+      'clusters',
+      'nodePools',
+      'sites',
+      'profiles',
+      'routeTables',
+      'routes',
+      'natDevices',
+      'firewalls',
+    ],
     needs: { forwarding, demand },
     build: egressFindings,
   }),

@@ -16,7 +16,12 @@ const MANY_QUERIES = 8;
 
 /** Resolvers that cannot be reached or answer nothing, rules that go round in a circle, and search lists that cost. */
 export function resolverFindings(_: unknown, { naming }: Needed): readonly Finding[] {
-  return [...targets(naming), ...loops(naming), ...twice(naming), ...naming.parts.clusters.flatMap((cluster) => searches(naming, cluster))]; // prettier-ignore
+  return [
+    ...targets(naming),
+    ...loops(naming),
+    ...twice(naming),
+    ...naming.parts.clusters.flatMap((cluster) => searches(naming, cluster)),
+  ];
 }
 
 /** Everything that is asked at an address, and from where. */
@@ -27,12 +32,24 @@ function targets(state: NameState): Finding[] {
     const resolver = state.resolverAt(address);
     const part = `${subjects[0]?.id ?? ''} ${address} ${from?.networkId ?? ''}`;
     if (resolver?.role === 'outbound') {
-      found.push(finding('resolver.silent', 'error', subjects, { title: `${who} asks ${resolver.name} at ${address}, which only sends questions`, detail: 'Nothing answers there. Ask an inbound resolver.', part })); // prettier-ignore
+      found.push(
+        finding('resolver.silent', 'error', subjects, {
+          title: `${who} asks ${resolver.name} at ${address}, which only sends questions`,
+          detail: 'Nothing answers there. Ask an inbound resolver.',
+          part,
+        }),
+      );
       return;
     }
     const flow = from === undefined ? undefined : state.leg(from, address);
     if (flow === undefined || flow.verdict === 'pass' || flow.verdict === 'unknown') return;
-    found.push(finding('resolver.unreached', 'error', subjects, { title: `${who} does not reach the resolver at ${address}`, detail: `${flow.failed?.say ?? ''} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`, part })); // prettier-ignore
+    found.push(
+      finding('resolver.unreached', 'error', subjects, {
+        title: `${who} does not reach the resolver at ${address}`,
+        detail: `${flow.failed?.say ?? ''} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`,
+        part,
+      }),
+    );
   };
   for (const forward of parts.forwards)
     for (const networkId of forward.networkIds) {
@@ -41,10 +58,14 @@ function targets(state: NameState): Finding[] {
       for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], who, from, address);
     }
   for (const cluster of parts.clusters) {
-    const addresses = [...cluster.dnsUpstream, ...cluster.stubZones.flatMap((text) => readStubZone(text)?.targets ?? [])]; // prettier-ignore
+    const addresses = [
+      ...cluster.dnsUpstream,
+      ...cluster.stubZones.flatMap((text) => readStubZone(text)?.targets ?? []),
+    ];
     if (addresses.length === 0) continue;
     const from = state.machineOf(cluster);
-    for (const address of new Set(addresses)) try_([{ kind: 'clusters', id: cluster.id }], `The DNS of ${cluster.name}`, from, address); // prettier-ignore
+    for (const address of new Set(addresses))
+      try_([{ kind: 'clusters', id: cluster.id }], `The DNS of ${cluster.name}`, from, address);
   }
   return found;
 }
@@ -67,7 +88,13 @@ function loops(state: NameState): Finding[] {
           if (told.has(key)) return [];
           told.add(key);
           const names = circle.map((id) => byId(state.parts.networks, id)?.name ?? '').join(' → ');
-          return [finding('forward.loop', 'error', [{ kind: 'forwards', id: forward.id }], { title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} go round in a circle`, detail: `${names}. Each asks the next until all give up. Let one of them hold the zone, or send on to where it is.`, part: key })]; // prettier-ignore
+          return [
+            finding('forward.loop', 'error', [{ kind: 'forwards', id: forward.id }], {
+              title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} go round in a circle`,
+              detail: `${names}. Each asks the next until all give up. Let one of them hold the zone, or send on to where it is.`,
+              part: key,
+            }),
+          ];
         }
         way.push(next);
         at = next;
@@ -83,14 +110,35 @@ function twice({ parts }: NameState): Finding[] {
     for (const other of parts.resolvers.slice(at + 1)) {
       const shared = one.addresses.find((each) => other.addresses.includes(each));
       if (shared !== undefined)
-        found.push(finding('resolver.twice', 'error', [one, other].map(({ id }) => ({ kind: 'resolvers' as const, id })), { title: `${one.name} and ${other.name} both have ${shared}`, detail: 'An address belongs to one resolver. Give one of them another.' })); // prettier-ignore
+        found.push(
+          finding(
+            'resolver.twice',
+            'error',
+            [one, other].map(({ id }) => ({ kind: 'resolvers' as const, id })),
+            {
+              title: `${one.name} and ${other.name} both have ${shared}`,
+              detail: 'An address belongs to one resolver. Give one of them another.',
+            },
+          ),
+        );
     }
   });
   parts.forwards.forEach((one, at) => {
     for (const other of parts.forwards.slice(at + 1)) {
-      const shared = one.domain === other.domain ? one.networkIds.find((id) => other.networkIds.includes(id)) : undefined; // prettier-ignore
+      const shared =
+        one.domain === other.domain ? one.networkIds.find((id) => other.networkIds.includes(id)) : undefined;
       if (shared !== undefined)
-        found.push(finding('forward.twice', 'error', [one, other].map(({ id }) => ({ kind: 'forwards' as const, id })), { title: `${one.name} and ${other.name} both send ${one.domain === '' ? 'every name' : one.domain} on in ${byId(parts.networks, shared)?.name ?? ''}`, detail: 'Only one of them is followed. Remove one, or leave out the network.' })); // prettier-ignore
+        found.push(
+          finding(
+            'forward.twice',
+            'error',
+            [one, other].map(({ id }) => ({ kind: 'forwards' as const, id })),
+            {
+              title: `${one.name} and ${other.name} both send ${one.domain === '' ? 'every name' : one.domain} on in ${byId(parts.networks, shared)?.name ?? ''}`,
+              detail: 'Only one of them is followed. Remove one, or leave out the network.',
+            },
+          ),
+        );
     }
   });
   return found;
@@ -106,7 +154,10 @@ function searches(state: NameState, cluster: Cluster): Finding[] {
   if (names.length === 0) return [];
   const shown = [...new Set(names)];
   return [
-    finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], { title: `${cluster.name}: each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`, detail: `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA. A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.` }), // prettier-ignore
+    finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], {
+      title: `${cluster.name}: each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`,
+      detail: `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA. A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.`,
+    }),
   ];
 }
 
@@ -115,5 +166,7 @@ function isOutside(state: NameState, cluster: Cluster, name: string): boolean {
   const suffixes = searchListOf(cluster, 'default');
   if (suffixes.some((suffix) => isWithin(name, suffix))) return false;
   const [service = '', namespace = ''] = name.split('.');
-  return !(grouped(state.parts.services, 'clusterId').get(cluster.id) ?? []).some((each) => each.name === service && each.namespace === namespace); // prettier-ignore
+  return !(grouped(state.parts.services, 'clusterId').get(cluster.id) ?? []).some(
+    (each) => each.name === service && each.namespace === namespace,
+  );
 }

@@ -66,7 +66,10 @@ export class Answers {
 
   add(group: number, source: number, judged: Judged): void {
     const known = this.groups.get(group);
-    const own = known !== undefined && this.own.has(group) ? known : { judged: [...(known?.judged ?? [])], lists: new Set(known?.lists) }; // prettier-ignore
+    const own =
+      known !== undefined && this.own.has(group)
+        ? known
+        : { judged: [...(known?.judged ?? [])], lists: new Set(known?.lists) };
     own.judged[source] = judged;
     for (const id of judged.lists) own.lists.add(id);
     this.groups.set(group, own);

@@ -61,7 +61,10 @@ test('one pod range in both: the own pods win, and the other cluster is out of r
 });
 
 test('translated ranges: the caller is seen in its translated range, the called is asked in its own', () => {
-  const plan = joined({ pods: [TWICE, TWICE], members: [{ translated: [`${TWICE} as 172.30.0.0/16`] }, { translated: [`${TWICE} as 172.31.0.0/16`] }] }); // prettier-ignore
+  const plan = joined({
+    pods: [TWICE, TWICE],
+    members: [{ translated: [`${TWICE} as 172.30.0.0/16`] }, { translated: [`${TWICE} as 172.31.0.0/16`] }],
+  });
   const { verdict, flows, sentence } = asked(plan);
   expect(`${verdict} ${sentence}`).toContain('pass');
   expect(sentence).toContain('172.31.0.2');
@@ -75,7 +78,15 @@ test('translated ranges: the caller is seen in its translated range, the called 
 });
 
 const closed: Operation[] = add('filters', { name: 'nodes', clusterIds: [testId('clusters', 2)], defaultOut: 'allow' });
-const opened = (ports: string[], protocol: 'udp' | 'esp' = 'udp'): Operation[] => add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, protocol, ports, peers: ['10.0.0.0/8'] }); // prettier-ignore
+const opened = (ports: string[], protocol: 'udp' | 'esp' = 'udp'): Operation[] =>
+  add('filterRules', {
+    filterId: testId('filters', 1),
+    direction: 'in',
+    position: 10,
+    protocol,
+    ports,
+    peers: ['10.0.0.0/8'],
+  });
 
 test('a filter sees the outer packets: closed, the tunnel does not come up; open for its port it does', () => {
   const plan = joined({ more: closed, members: [{ dials: 'dials' }, { dials: 'is dialled' }] });
@@ -85,7 +96,15 @@ test('a filter sees the outer packets: closed, the tunnel does not come up; open
   expect(sentence).toContain('udp 51820');
   expect(asked(edited(plan, ...opened(['51820', '4789']))).verdict).toBe('pass');
   expect(asked(edited(plan, ...opened(['51821', '4789']))).verdict).toBe('refused');
-  expect(asked(edited(plan, ...opened(['51821', '4789']), setOperation('connections', testId('connections', 1), { port: 51_821 }))).verdict).toBe('pass'); // prettier-ignore
+  expect(
+    asked(
+      edited(
+        plan,
+        ...opened(['51821', '4789']),
+        setOperation('connections', testId('connections', 1), { port: 51_821 }),
+      ),
+    ).verdict,
+  ).toBe('pass');
   // ESP takes IKE beside it (RFC 7296 2): without UDP 500 no keys are agreed on.
   const esp = edited(plan, setOperation('connections', testId('connections', 1), { tunnel: 'esp-gcm-nat' }));
   expect(asked(edited(esp, ...opened(['4500', '4789']))).verdict).toBe('refused');
@@ -95,25 +114,53 @@ test('a filter sees the outer packets: closed, the tunnel does not come up; open
 });
 
 test('who may dial: two that wait never meet; one that dials brings it up for both directions', () => {
-  expect(asked(joined({ members: [{ dials: 'is dialled' }, { dials: 'is dialled' }] })).sentence).toContain('Both wait to be dialled');
+  expect(asked(joined({ members: [{ dials: 'is dialled' }, { dials: 'is dialled' }] })).sentence).toContain(
+    'Both wait to be dialled',
+  );
   expect(asked(joined({ members: [{ dials: 'dials' }, { dials: 'dials' }] })).verdict).toBe('broken');
   const plan = joined({ members: [{ dials: 'is dialled' }, { dials: 'dials' }], more: closed });
   // c2 dials outwards, which its filter remembers: packets of c1 come in as answers; VXLAN inside is opened.
   expect(asked(edited(plan, ...opened(['4789']))).verdict).toBe('pass');
-  expect(asked(joined({ members: [{ dials: 'dials' }, { dials: 'is dialled' }], more: [...closed, ...opened(['4789'])] })).verdict).toBe('refused'); // prettier-ignore
-}); // prettier-ignore
+  expect(
+    asked(joined({ members: [{ dials: 'dials' }, { dials: 'is dialled' }], more: [...closed, ...opened(['4789'])] }))
+      .verdict,
+  ).toBe('refused');
+});
 
 test('behind NAT, over the internet: who has a public address is dialled, and answers find back; ESP without NAT traversal does not pass', () => {
   const tables = (n: number, nextHop: 'internet' | 'nat'): Operation[] => [
-    ...add('routeTables', { id: testId('routeTables', n), name: `t${n}`, networkId: testId('networks', n), isMain: true }),
-    ...add('routes', { id: testId('routes', n), routeTableId: testId('routeTables', n), prefix: '0.0.0.0/0', nextHop, ...(nextHop === 'nat' ? { natDeviceId: testId('natDevices', 1) } : {}) }),
-  ]; // prettier-ignore
+    ...add('routeTables', {
+      id: testId('routeTables', n),
+      name: `t${n}`,
+      networkId: testId('networks', n),
+      isMain: true,
+    }),
+    ...add('routes', {
+      id: testId('routes', n),
+      routeTableId: testId('routeTables', n),
+      prefix: '0.0.0.0/0',
+      nextHop,
+      ...(nextHop === 'nat' ? { natDeviceId: testId('natDevices', 1) } : {}),
+    }),
+  ];
   const edge: Operation[] = [
     ...add('routeTables', { id: testId('routeTables', 9), name: 'edge', networkId: testId('networks', 1) }),
-    ...add('routes', { id: testId('routes', 9), routeTableId: testId('routeTables', 9), prefix: '0.0.0.0/0', nextHop: 'internet' }),
-    ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.1.9.0/28', routeTableId: testId('routeTables', 9) }),
+    ...add('routes', {
+      id: testId('routes', 9),
+      routeTableId: testId('routeTables', 9),
+      prefix: '0.0.0.0/0',
+      nextHop: 'internet',
+    }),
+    ...add('subnets', {
+      name: 'edge',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'other',
+      prefix: '10.1.9.0/28',
+      routeTableId: testId('routeTables', 9),
+    }),
     ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 1), publicAddresses: ['203.0.113.7'] }),
-  ]; // prettier-ignore
+  ];
   const plan = edited(
     joined({ members: [{ dials: 'dials' }, { gatewayAddresses: ['198.51.100.9', '198.51.100.10'] }] }),
     { op: 'remove', kind: 'links', id: testId('links', 1) },
@@ -173,7 +220,11 @@ test('after an edit tunnels are as if they were made anew', () => {
   const open = edited(plan, ...opened(['51820', '4789']));
   const second = Forwarding.of(open, first);
   expect(trace(second, question.value).verdict).toBe('pass');
-  const other = edited(open, setOperation('members', testId('members', 2), { dials: 'is dialled' }), setOperation('members', testId('members', 1), { dials: 'is dialled' })); // prettier-ignore
+  const other = edited(
+    open,
+    setOperation('members', testId('members', 2), { dials: 'is dialled' }),
+    setOperation('members', testId('members', 1), { dials: 'is dialled' }),
+  );
   expect(trace(Forwarding.of(other, second), question.value).verdict).toBe('broken');
   expect(trace(first, question.value).verdict).toBe('refused');
 });

@@ -97,9 +97,15 @@ export class Crossings {
   }
 
   /** The connections that stand and that a cluster is a member of. */
-  of(clusterId: string): readonly { readonly connection: Connection; readonly member: Member; readonly members: readonly Member[] }[] {
-    return (this.ofCluster.get(clusterId) ?? none).map(({ of, member }) => ({ connection: of.connection, member, members: of.members }));
-  } // prettier-ignore
+  of(
+    clusterId: string,
+  ): readonly { readonly connection: Connection; readonly member: Member; readonly members: readonly Member[] }[] {
+    return (this.ofCluster.get(clusterId) ?? none).map(({ of, member }) => ({
+      connection: of.connection,
+      member,
+      members: of.members,
+    }));
+  }
 
   /** Whether packets of a cluster may cross at all. */
   hasTunnels(clusterId: string): boolean {
@@ -111,7 +117,10 @@ export class Crossings {
     for (const { of, member } of this.ofCluster.get(clusterId) ?? none) {
       if (of.connection.way !== 'tunnels') continue;
       const { rows, lookup } = (of.shown ??= this.shownBy(of));
-      const found = lookup.all(address).map((at) => rows[at] as Shown).filter((row) => row.member.id !== member.id); // prettier-ignore
+      const found = lookup
+        .all(address)
+        .map((at) => rows[at] as Shown)
+        .filter((row) => row.member.id !== member.id);
       const longest = found[0]?.prefix.length;
       const best = found.filter(({ prefix }) => prefix.length === longest);
       if (best.length > 0) return best.map((row) => crossing(of, member, row.member));
@@ -120,13 +129,16 @@ export class Crossings {
   }
 
   /** Everything that members of a connection that stands show and that shares addresses with some prefixes. */
-  shownAround(connectionId: string, prefixes: readonly Prefix[]): readonly { readonly member: Member; readonly prefix: Prefix }[] {
+  shownAround(
+    connectionId: string,
+    prefixes: readonly Prefix[],
+  ): readonly { readonly member: Member; readonly prefix: Prefix }[] {
     const of = this.compiled.find(({ connection }) => connection.id === connectionId);
     if (of === undefined) return none;
     const { rows, lookup } = (of.shown ??= this.shownBy(of));
     const around = prefixes.flatMap((prefix) => [...lookup.all(prefix), ...lookup.inside(prefix)]);
     return [...new Set(around)].map((at) => rows[at] as Shown);
-  } // prettier-ignore
+  }
 
   /** How two clusters cross to one another by a connection of a kind; undefined where they are not both in one. */
   between(fromId: string, toId: string, way: Connection['way']): Crossing | undefined {
@@ -146,13 +158,18 @@ export class Crossings {
 
   /** The address by which one machine asks another one: pods see pods of clusters that tunnels join as they are shown. */
   addressFor(from: Host, asked: Host): Address {
-    const isAcross = from.kind === 'pod' && asked.kind === 'pod' && from.cluster !== undefined && asked.cluster !== undefined; // prettier-ignore
+    const isAcross =
+      from.kind === 'pod' && asked.kind === 'pod' && from.cluster !== undefined && asked.cluster !== undefined;
     return isAcross ? this.shownTo(from.cluster.id, asked.cluster.id, asked.address) : asked.address;
   }
 
   /** The gateway with a public address. */
   gatewayAt(address: string): { readonly member: Member; readonly index: number } | undefined {
-    this.publicGateways ??= new Map(this.compiled.flatMap(({ members }) => members.flatMap((member) => member.gatewayAddresses.map((each, index) => [each, { member, index }] as const)))); // prettier-ignore
+    this.publicGateways ??= new Map(
+      this.compiled.flatMap(({ members }) =>
+        members.flatMap((member) => member.gatewayAddresses.map((each, index) => [each, { member, index }] as const)),
+      ),
+    );
     return this.publicGateways.get(address);
   }
 

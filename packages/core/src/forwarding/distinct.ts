@@ -63,7 +63,11 @@ export class Distinct {
   /** The number that a host shares with those that are like it, as one that asks or as one that is asked. */
   numberOf(host: Host, role: Role): number {
     const node = host.node ?? host;
-    const table = this.forwarding.tableOf({ routeTableId: node.subnet?.routeTableId ?? null, networkId: host.networkId, zone: node.subnet?.zone ?? node.zone }); // prettier-ignore
+    const table = this.forwarding.tableOf({
+      routeTableId: node.subnet?.routeTableId ?? null,
+      networkId: host.networkId,
+      zone: node.subnet?.zone ?? node.zone,
+    });
     // Others never reach overlay pods by their address, so what holds at their nodes is never asked.
     const isHidden =
       role === 'asked' &&
@@ -120,7 +124,15 @@ function contentOf(compiled: CompiledFilter, ways: Ways): string {
   const last = known.get(ways);
   if (last !== undefined) return last;
   const { mode, isStateful, defaultIn, defaultOut } = compiled.filter;
-  const rulesOf = ({ rules }: RuleList) => rules.map(({ action, protocol, ports, sources, destinations, isEmpty }) => [action, protocol, ports, sources.map(formatPrefix), destinations.map(formatPrefix), isEmpty]); // prettier-ignore
+  const rulesOf = ({ rules }: RuleList) =>
+    rules.map(({ action, protocol, ports, sources, destinations, isEmpty }) => [
+      action,
+      protocol,
+      ports,
+      sources.map(formatPrefix),
+      destinations.map(formatPrefix),
+      isEmpty,
+    ]);
   const content = JSON.stringify([
     mode,
     isStateful,

@@ -149,7 +149,12 @@ export class Forwarding {
     this.firewalls = new Map([...(same?.firewalls ?? [])].filter(isKept));
     const isSame = same?.parts.connections === parts.connections && same.parts.members === parts.members;
     this.crossings = same !== undefined && isSame ? same.crossings : new Crossings(parts, rangesOf);
-    this.tunnels = same === undefined || changed === undefined ? new Map<string, Tunnel>() : changed.size === 0 ? same.tunnels : kept(same.tunnels, changed); // prettier-ignore
+    this.tunnels =
+      same === undefined || changed === undefined
+        ? new Map<string, Tunnel>()
+        : changed.size === 0
+          ? same.tunnels
+          : kept(same.tunnels, changed);
   }
 
   /** Forwarding of a plan that nobody evaluates, such as one with a change tried out. */
@@ -198,11 +203,17 @@ export class Forwarding {
   /** The tunnel or link between the gateways of two members that carry; why there is none. */
   tunnelBetween(connection: Connection, one: Member, other: Member): Result<Tunnel> {
     if (this.faults.pairs.has(pairKey(one, other)))
-      return bad('tunnel.cut', `The way between ${this.crossings.nameOf(one)} and ${this.crossings.nameOf(other)} is cut.`); // prettier-ignore
+      return bad(
+        'tunnel.cut',
+        `The way between ${this.crossings.nameOf(one)} and ${this.crossings.nameOf(other)} is cut.`,
+      );
     const [a, b] = [carrying(this, one), carrying(this, other)];
     if (!a.ok) return a;
     if (!b.ok) return b;
-    const key = one.id < other.id ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}` : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`; // prettier-ignore
+    const key =
+      one.id < other.id
+        ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}`
+        : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`;
     const known = this.tunnels.get(key);
     if (known !== undefined) return good(known);
     const made = makeTunnel(this, connection, a.value, b.value);

@@ -111,8 +111,14 @@ export function nodeHost(
   const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
   const ranges = forwarding
     .rangesOf(clusterId)
-    .filter((range) => range.purpose === 'node' && rangeOf(range).family === family && isThere(forwarding, site.id, range.zone)); // prettier-ignore
-  const range = turn === undefined ? inZone(ranges, wanted, which) : ranges.find((each) => each.zone === zone && each.turn === turn); // prettier-ignore
+    .filter(
+      (range) =>
+        range.purpose === 'node' && rangeOf(range).family === family && isThere(forwarding, site.id, range.zone),
+    );
+  const range =
+    turn === undefined
+      ? inZone(ranges, wanted, which)
+      : ranges.find((each) => each.zone === zone && each.turn === turn);
   if (range === undefined)
     return bad(
       'host.no-range',
@@ -135,7 +141,12 @@ export function nodeHost(
     networkId: cluster.networkId,
     cluster,
     ...(pool === undefined ? {} : { pool }),
-    zone: range.zone === '' ? (wanted === '' ? (site.zones.find((each) => isThere(forwarding, site.id, each)) ?? '') : wanted) : range.zone, // prettier-ignore
+    zone:
+      range.zone === ''
+        ? wanted === ''
+          ? (site.zones.find((each) => isThere(forwarding, site.id, each)) ?? '')
+          : wanted
+        : range.zone,
     ...(subnet === undefined ? {} : { subnet }),
     isPublic: pool?.isPublic ?? subnet?.isPublic ?? false,
     attachable: [clusterId, ...(pool === undefined ? [] : [pool.id])],
@@ -155,7 +166,10 @@ export function podHost(
   if (cluster === undefined) return bad('host.gone', 'That cluster is not in the plan.');
   const ranges = forwarding
     .rangesOf(cluster.id)
-    .filter((range) => range.purpose === 'pod' && rangeOf(range).family === family && isThere(forwarding, cluster.siteId, range.zone)); // prettier-ignore
+    .filter(
+      (range) =>
+        range.purpose === 'pod' && rangeOf(range).family === family && isThere(forwarding, cluster.siteId, range.zone),
+    );
   const ofTurn = ranges.find((each) => each.zone === part.zone && each.turn === part.turn);
   const range = ofTurn ?? inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
   if (range === undefined)
@@ -279,7 +293,10 @@ function machineOf(
     kind === 'nodes' ? nodeHost(forwarding, part, address.family) : podHost(forwarding, part, address.family, 'other');
   if (!found.ok) return undefined;
   // Of which of them it is, the plan does not say: what any of them lets through passes only where all do.
-  const others = forwarding.space(found.value.networkId).livingIn(prefix).filter((other) => other.cluster?.id !== cluster?.id); // prettier-ignore
+  const others = forwarding
+    .space(found.value.networkId)
+    .livingIn(prefix)
+    .filter((other) => other.cluster?.id !== cluster?.id);
   if (others.length === 0) return { ...found.value, address };
   return {
     ...found.value,
@@ -327,7 +344,11 @@ export function balancerInside(forwarding: Forwarding, balancer: Balancer): Host
 /** The public load balancer at an address. */
 export function publicBalancerAt({ parts }: Forwarding, address: Address): Balancer | undefined {
   const text = formatAddress(address);
-  return parts.balancers.find((each) => each.side === 'public' && (each.address === text || (each.address === null && text === formatAddress(SOME_PUBLIC)))); // prettier-ignore
+  return parts.balancers.find(
+    (each) =>
+      each.side === 'public' &&
+      (each.address === text || (each.address === null && text === formatAddress(SOME_PUBLIC))),
+  );
 }
 
 /** A bastion as a machine. */

@@ -154,13 +154,16 @@ export class MatrixMaker {
     const from = source.number;
     return (
       answers.forgotten(from).every((group) => {
-        const target = targets.group(group)?.hosts.find(({ cluster }) => cluster === undefined || cluster !== source.host.cluster); // prettier-ignore
+        const target = targets
+          .group(group)
+          ?.hosts.find(({ cluster }) => cluster === undefined || cluster !== source.host.cluster);
         if (target === undefined) return false;
         answers.add(group, from, this.askGroup(source, target, port));
         return answers.passes(group, from) === answers.passedBefore(group, from);
       }) &&
       moved?.every(({ host, from: last, to }) => {
-        if (answers.of(to, from) === undefined) answers.add(to, from, this.movedTo(answers.of(last, from), host) ?? this.askGroup(source, host, port)); // prettier-ignore
+        if (answers.of(to, from) === undefined)
+          answers.add(to, from, this.movedTo(answers.of(last, from), host) ?? this.askGroup(source, host, port));
         return answers.passedBefore(last, from) === answers.passes(to, from);
       }) === true
     );
@@ -172,10 +175,16 @@ export class MatrixMaker {
   }
 
   private cell(cluster: Cluster, sources: readonly Source[], own: readonly OwnRange[], column: MatrixColumn): Made {
-    const worst = (from: readonly Source[], target: Target, to: string) => ({ cell: this.worst(from, target, to, cluster, own) }); // prettier-ignore
+    const worst = (from: readonly Source[], target: Target, to: string) => ({
+      cell: this.worst(from, target, to, cluster, own),
+    });
     switch (column.kind) {
       case 'api':
-        return worst(sources.filter(({ host }) => host.kind === 'node'), { kind: 'api', clusterId: cluster.id }, `api of ${cluster.name}`); // prettier-ignore
+        return worst(
+          sources.filter(({ host }) => host.kind === 'node'),
+          { kind: 'api', clusterId: cluster.id },
+          `api of ${cluster.name}`,
+        );
       case 'internet':
         return worst(sources, { kind: 'internet', service: { protocol: 'tcp', port: 443 } }, 'the internet tcp 443');
       case 'need':
@@ -224,7 +233,8 @@ export class MatrixMaker {
       const judged = aims.ok
         ? this.judgeOne(`${number} ${insideKey(cluster, own, aims.value)} > ${to}`, () => this.ask(host, aims.value))
         : { verdict: 'unknown' as const, code: undefined, say: aims.problem.message, lists: [], refusing: [] };
-      if (found === undefined || worstFirst.indexOf(judged.verdict) < worstFirst.indexOf(found.judged.verdict)) found = { judged, from: words }; // prettier-ignore
+      if (found === undefined || worstFirst.indexOf(judged.verdict) < worstFirst.indexOf(found.judged.verdict))
+        found = { judged, from: words };
     }
     if (found === undefined) return withoutRanges(cluster, to);
     const { judged, from } = found;
@@ -236,7 +246,11 @@ export class MatrixMaker {
     return this.forwarding
       .rangesOf(id)
       .filter(({ purpose }) => purpose === 'service' || purpose === 'pod')
-      .map((range) => ({ prefix: rangeOf(range), name: range.prefix, isHiding: range.purpose === 'service' || podMode === 'overlay' })); // prettier-ignore
+      .map((range) => ({
+        prefix: rangeOf(range),
+        name: range.prefix,
+        isHiding: range.purpose === 'service' || podMode === 'overlay',
+      }));
   }
 
   private ask(from: Host, aims: readonly Aim[]): Judged {
@@ -249,7 +263,12 @@ export class MatrixMaker {
       if (last?.decisions?.[0]?.direction === 'in') arrival = last.packet;
       for (const { decisions = [] } of [...forth, ...back]) for (const { list } of decisions) lists.add(list.id);
       if (worstFirst.indexOf(verdict) < worstFirst.indexOf(worst.verdict))
-        worst = { verdict, code: failed?.failure.code, say: failed?.say ?? '', refusing: failed?.failure.code === 'filter' ? failed.failure.filterIds : [] }; // prettier-ignore
+        worst = {
+          verdict,
+          code: failed?.failure.code,
+          say: failed?.say ?? '',
+          refusing: failed?.failure.code === 'filter' ? failed.failure.filterIds : [],
+        };
     }
     return { ...worst, arrival, lists: [...lists] };
   }
@@ -311,13 +330,17 @@ export class MatrixMaker {
       // What lies in a range of the cluster's own is hidden from it, whatever its group reaches.
       if (isHiding) {
         const within = targets.countsWithin(prefix, name);
-        const passesWithin = sum.passesWithin.get(name) ?? within.reduce((passing, { number, count }) => passing + (reaches(number) ? count : 0), 0); // prettier-ignore
+        const passesWithin =
+          sum.passesWithin.get(name) ??
+          within.reduce((passing, { number, count }) => passing + (reaches(number) ? count : 0), 0);
         sum.passesWithin.set(name, passesWithin);
         const hasOwn = own !== undefined && containsAddress(prefix, own.host.address);
         passes -= passesWithin - (hasOwn && isOwnReached ? 1 : 0);
         // Tunnels show other members under a translated address, which no own range hides.
         if (this.forwarding.crossings.hasTunnels(cluster.id)) {
-          passes += targets.within(prefix).filter(({ host, number }) => isOther(host) && isShownElsewhere(host) && reaches(number)).length; // prettier-ignore
+          passes += targets
+            .within(prefix)
+            .filter(({ host, number }) => isOther(host) && isShownElsewhere(host) && reaches(number)).length;
         }
         failing ??= first(within, ({ hosts }) => {
           const target = hosts.find((host) => isOther(host) && !isShownElsewhere(host));
@@ -327,7 +350,9 @@ export class MatrixMaker {
       }
       for (const { host, number } of targets.within(prefix)) {
         if (!isOther(host)) continue;
-        const judged = this.judgeOne(`${source.number} ${cluster.id} > ${kind} ${number}`, () => this.askHost(source.host, host, port)); // prettier-ignore
+        const judged = this.judgeOne(`${source.number} ${cluster.id} > ${kind} ${number}`, () =>
+          this.askHost(source.host, host, port),
+        );
         if (reaches(number)) passes--;
         if (judged.verdict === 'pass') passes++;
         else failing ??= { judged, target: host };
@@ -407,7 +432,16 @@ export class MatrixMaker {
 
   private askHost(from: Host, target: Host, port: number): Judged {
     const { label } = target;
-    return this.ask(from, [{ address: this.forwarding.crossings.addressFor(from, target), protocol: 'tcp', port, host: target, isOutside: true, label }]); // prettier-ignore
+    return this.ask(from, [
+      {
+        address: this.forwarding.crossings.addressFor(from, target),
+        protocol: 'tcp',
+        port,
+        host: target,
+        isOutside: true,
+        label,
+      },
+    ]);
   }
 
   private targetsOf(kind: Several): Targets {

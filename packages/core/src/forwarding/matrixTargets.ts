@@ -146,6 +146,16 @@ export function machinesInUse({ parts }: Forwarding): Host[] {
     const prefix = rangeOf(range);
     if (range.networkId === null || prefix.family === 6) return [];
     const address = prefix.length < 31 ? addressFurther(prefix, 1) : prefix;
-    return [{ kind: 'machine', label: `${range.prefix} (${range.owner})`, address, networkId: range.networkId, zone: '', isPublic: false, attachable: [] }]; // prettier-ignore
+    return [
+      {
+        kind: 'machine',
+        label: `${range.prefix} (${range.owner})`,
+        address,
+        networkId: range.networkId,
+        zone: '',
+        isPublic: false,
+        attachable: [],
+      },
+    ];
   });
 }

@@ -23,10 +23,19 @@ const anywhere = [
 const nowhere = ['10.99.0.1', '172.16.0.1', '192.168.7.7', '100.64.9.9', '169.254.169.254', '127.0.0.1', '224.0.0.5'];
 
 test('a rule for one address, for documents or for half of the space is no rule for the internet', () => {
-  for (const destinations of [['192.0.2.129/32'], ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24'], ['128.0.0.0/1']])
-    expect([destinations, ask(walled({ ports: ['443'], destinations }), 'node of a', 'the internet tcp 443')]).toEqual([destinations, 'refused']);
-  expect(ask(walled({ ports: ['443'], destinations: ['0.0.0.0/1', '128.0.0.0/1'] }), 'node of a', 'the internet tcp 443')).toBe('pass');
-}); // prettier-ignore
+  for (const destinations of [
+    ['192.0.2.129/32'],
+    ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24'],
+    ['128.0.0.0/1'],
+  ])
+    expect([destinations, ask(walled({ ports: ['443'], destinations }), 'node of a', 'the internet tcp 443')]).toEqual([
+      destinations,
+      'refused',
+    ]);
+  expect(
+    ask(walled({ ports: ['443'], destinations: ['0.0.0.0/1', '128.0.0.0/1'] }), 'node of a', 'the internet tcp 443'),
+  ).toBe('pass');
+});
 
 test('a block list that takes some of the internet away leaves the rest of it', () => {
   const plan = walled({ action: 'deny', destinations: ['203.0.113.0/24'] }, { ports: ['443'] });
@@ -56,7 +65,10 @@ test('the mend of a question to the internet is a set of the plan: all that is p
 
 test('the set is made once: a second mend names the one that stands', () => {
   const plan = walled({ ports: ['22'] });
-  const first = applied(plan, mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'))[0]?.operations ?? []); // prettier-ignore
+  const first = applied(
+    plan,
+    mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'))[0]?.operations ?? [],
+  );
   const renamed = applied(first, [setOperation('prefixSets', first.prefixSets[0]?.id ?? '', { name: 'outside' })]);
   const [mend] = mendsOf(renamed, questionOf(renamed, 'node of b', 'the internet tcp 80'));
   expect(mend?.steps[0]).toContain('to the set outside.');
@@ -66,13 +78,27 @@ test('the set is made once: a second mend names the one that stands', () => {
 test('who calls from the internet may be anybody: a filter rule for one caller lets the internet not in', () => {
   const called = (peers: string[]) =>
     applied(ground(1), [
-      ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24', isPublic: true, wayOut: 'direct' }),
+      ...add('subnets', {
+        name: 'edge',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'other',
+        prefix: '10.8.0.0/24',
+        isPublic: true,
+        wayOut: 'direct',
+      }),
       ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
       ...add('routes', route(1, '0.0.0.0/0', 'internet')),
-      ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), layer: '4', side: 'public', address: '203.0.113.9' }),
+      ...add('balancers', {
+        name: 'front',
+        subnetId: testId('subnets', 1),
+        layer: '4',
+        side: 'public',
+        address: '203.0.113.9',
+      }),
       ...add('filters', { name: 'door', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' }),
       ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, ports: ['443'], peers }),
-    ]); // prettier-ignore
+    ]);
   const verdict = (peers: string[]) => ask(called(peers), 'the internet', '203.0.113.9 tcp 443');
   expect(verdict([])).toBe('pass');
   expect(verdict(['192.0.2.129/32'])).toBe('refused');
@@ -81,13 +107,40 @@ test('who calls from the internet may be anybody: a filter rule for one caller l
 test('an address that a translation leaves undecided is not the internet: no rule is offered for it', () => {
   // Spoke a asks a public load balancer of the plan through a firewall without a public address; its door refuses the caller.
   const plan = applied(hubWorld({ firewall: { publicAddresses: [] } }), [
-    ...add('subnets', {}, { name: 'edge', networkId: testId('networks', 3), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.0.16/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 2) }).slice(1),
-    ...add('balancers', { name: 'front', subnetId: testId('subnets', 2), layer: '4', side: 'public', address: '203.0.113.9' }),
+    ...add(
+      'subnets',
+      {},
+      {
+        name: 'edge',
+        networkId: testId('networks', 3),
+        siteId: testId('sites', 1),
+        purpose: 'other',
+        prefix: '10.3.0.16/28',
+        isPublic: true,
+        wayOut: 'direct',
+        routeTableId: testId('routeTables', 2),
+      },
+    ).slice(1),
+    ...add('balancers', {
+      name: 'front',
+      subnetId: testId('subnets', 2),
+      layer: '4',
+      side: 'public',
+      address: '203.0.113.9',
+    }),
     ...add('filters', { name: 'door', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' }),
-    ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, ports: ['443'], peers: ['198.51.100.0/24'] }),
-  ]); // prettier-ignore
+    ...add('filterRules', {
+      filterId: testId('filters', 1),
+      direction: 'in',
+      position: 10,
+      ports: ['443'],
+      peers: ['198.51.100.0/24'],
+    }),
+  ]);
   expect(ask(plan, 'node of a', '203.0.113.9 tcp 443')).toBe('refused');
-  const opened = mendsOf(plan, questionOf(plan, 'node of a', '203.0.113.9 tcp 443')).flatMap(({ operations }) => operations); // prettier-ignore
+  const opened = mendsOf(plan, questionOf(plan, 'node of a', '203.0.113.9 tcp 443')).flatMap(
+    ({ operations }) => operations,
+  );
   expect(opened).toEqual([]);
 });
 

@@ -1,4 +1,14 @@
-import { compareAddresses, formatAddress, formatPrefix, isSamePrefix, lastAddress, parsePrefix, prefixAround, specialBlocks, subtract } from '../address/index.js'; // prettier-ignore
+import {
+  compareAddresses,
+  formatAddress,
+  formatPrefix,
+  isSamePrefix,
+  lastAddress,
+  parsePrefix,
+  prefixAround,
+  specialBlocks,
+  subtract,
+} from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import {
   addOperation,
@@ -95,7 +105,9 @@ function holdsForOthers(plan: Plan, question: Question): boolean {
   return prefixList(need.prefixes)
     .slice(0, MOST_JUDGED)
     .filter(({ family }) => family === 4)
-    .every((prefix) => isPassing(forwarding, question, formatAddress(lastAddress(prefix)), { protocol: need.protocol, port })); // prettier-ignore
+    .every((prefix) =>
+      isPassing(forwarding, question, formatAddress(lastAddress(prefix)), { protocol: need.protocol, port }),
+    );
 }
 
 function isPassing(forwarding: Forwarding, question: Question, address: string, service: Service): boolean {
@@ -167,7 +179,12 @@ let known: readonly string[] | undefined;
 
 /** IPv4 without what cannot be met on the internet; space for documents stands for public addresses, as it does in examples. */
 function publicSpace(): string[] {
-  known ??= subtract(expectGood(parsePrefix('0.0.0.0/0')), specialBlocks.filter(({ prefix, use }) => prefix.family === 4 && use !== 'documentation').map(({ prefix }) => prefix)).map(formatPrefix); // prettier-ignore
+  known ??= subtract(
+    expectGood(parsePrefix('0.0.0.0/0')),
+    specialBlocks
+      .filter(({ prefix, use }) => prefix.family === 4 && use !== 'documentation')
+      .map(({ prefix }) => prefix),
+  ).map(formatPrefix);
   return [...known];
 }
 
@@ -195,8 +212,10 @@ class Places {
 
   /** All prefixes of the need that an address is of, the one around it first. */
   private needAround(address: Address): Prefix[] {
-    const isAround = (prefix: Prefix) => prefix.family === address.family && isSamePrefix(prefixAround(address, prefix.length), prefix); // prettier-ignore
-    const own = this.plan.needs.map(({ prefixes }) => prefixList(prefixes)).find((prefixes) => prefixes.some(isAround)) ?? []; // prettier-ignore
+    const isAround = (prefix: Prefix) =>
+      prefix.family === address.family && isSamePrefix(prefixAround(address, prefix.length), prefix);
+    const own =
+      this.plan.needs.map(({ prefixes }) => prefixList(prefixes)).find((prefixes) => prefixes.some(isAround)) ?? [];
     return [...own.filter(isAround), ...own.filter((each) => !isAround(each) && each.family === address.family)];
   }
 
@@ -223,7 +242,8 @@ class Places {
   private internet(): Named {
     const say = `the set ${PUBLIC_SET}`;
     const standing = this.plan.prefixSets.find(({ prefixes }) => prefixes.join() === publicSpace().join());
-    if (standing !== undefined) return { prefixes: [], setIds: [standing.id], say: `the set ${standing.name}`, made: [] }; // prettier-ignore
+    if (standing !== undefined)
+      return { prefixes: [], setIds: [standing.id], say: `the set ${standing.name}`, made: [] };
     const note = 'All of IPv4 without private, shared and special space (RFC 6890)';
     const made = withFallbacks('prefixSets', { id: newId(), name: PUBLIC_SET, prefixes: publicSpace(), note });
     return { prefixes: [], setIds: [made.id], say, made: [addOperation('prefixSets', made)] };
@@ -301,7 +321,17 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
   const denying = rules.find(({ id }) => id === ruleId);
   const position = denying === undefined ? positionAtEnd(rules) : positionBefore(rules, denying);
   if (position === undefined) return [];
-  const rule = withFallbacks('firewallRules', { id: newId(), firewallId, position, protocol, ports, sources: source.prefixes, sourceSetIds: source.setIds, destinations: destination.prefixes, destinationSetIds: destination.setIds }); // prettier-ignore
+  const rule = withFallbacks('firewallRules', {
+    id: newId(),
+    firewallId,
+    position,
+    protocol,
+    ports,
+    sources: source.prefixes,
+    sourceSetIds: source.setIds,
+    destinations: destination.prefixes,
+    destinationSetIds: destination.setIds,
+  });
   const name = byId(at.plan.firewalls, firewallId)?.name ?? '';
   return [
     {
@@ -320,7 +350,10 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
   const table = byId(at.plan.routeTables, tableId ?? '');
   const made = withFallbacks('routeTables', { id: newId(), name: `${network}-main`, networkId, isMain: true });
   const to = (say: string, hop: object): Candidate => ({
-    say: table === undefined ? `Add the main route table ${made.name} with a route ${prefix} to ${say}.` : `Add the route ${prefix} to ${say} to the table ${table.name}.`, // prettier-ignore
+    say:
+      table === undefined
+        ? `Add the main route table ${made.name} with a route ${prefix} to ${say}.`
+        : `Add the route ${prefix} to ${say} to the table ${table.name}.`,
     operations: [
       ...(table === undefined ? [addOperation('routeTables', made)] : []),
       addOperation(
@@ -367,7 +400,9 @@ function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[]
     at.forwarding.linksOf(networkId).flatMap((link): Candidate[] => {
       const own = at.forwarding.attachmentOf(link, networkId);
       if (own === undefined) return [];
-      const refused = at.forwarding.offersOn(link, destination).find((id) => id !== networkId && !at.forwarding.accepts(link, networkId, id)); // prettier-ignore
+      const refused = at.forwarding
+        .offersOn(link, destination)
+        .find((id) => id !== networkId && !at.forwarding.accepts(link, networkId, id));
       if (refused === undefined) return [];
       return [
         {
@@ -402,7 +437,10 @@ function passOnCandidates(at: Places, networkId: string): Candidate[] {
           say: `Let ${name(otherId)} advertise ${prefix} over ${link.name}.`,
           operations: [
             attachment === undefined
-              ? addOperation('attachments', withFallbacks('attachments', { id: newId(), linkId: link.id, networkId: otherId, advertises })) // prettier-ignore
+              ? addOperation(
+                  'attachments',
+                  withFallbacks('attachments', { id: newId(), linkId: link.id, networkId: otherId, advertises }),
+                )
               : setOperation('attachments', attachment.id, { advertises }),
           ],
         },
@@ -483,7 +521,9 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
 /** What passes afterwards and did not before, cell by cell of the matrix. */
 function opensOf(before: Plan, after: Plan): string {
   if (before.clusters.length > MOST_COUNTED) return `What else it opens is counted for up to ${MOST_COUNTED} clusters.`;
-  const gained = compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(({ clusterName, label }) => `${clusterName} to ${label}`); // prettier-ignore
+  const gained = compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(
+    ({ clusterName, label }) => `${clusterName} to ${label}`,
+  );
   if (gained.length === 0) return 'It opens nothing else that the matrix shows.';
   const shown = gained.slice(0, 4).join('; ');
   return `It opens in the matrix: ${shown}${gained.length > 4 ? ` and ${gained.length - 4} more` : ''}.`;

@@ -34,7 +34,11 @@ export function restingOn(
   for (const cluster of plan.clusters.slice(0, MOST_FOLLOWED)) {
     for (const need of needsOf(plan, cluster)) {
       for (const kind of ['node', 'pod'] as const) {
-        const answer = trace(forwarding, { from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' }, to: { kind: 'need', needId: need.id }, bytes: USUAL_BYTES }); // prettier-ignore
+        const answer = trace(forwarding, {
+          from: { kind, clusterId: cluster.id, nodePoolId: null, zone: '' },
+          to: { kind: 'need', needId: need.id },
+          bytes: USUAL_BYTES,
+        });
         for (const each of passedBy(answer)) {
           const known = at(each).needs.get(need.id) ?? { name: need.name, clusters: new Set<string>() };
           at(each).needs.set(need.id, known);

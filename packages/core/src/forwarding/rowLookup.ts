@@ -28,7 +28,9 @@ export class RowLookup {
   /** Every row whose prefix lies in another one, in no order. */
   inside(prefix: Prefix): number[] {
     const { prefixes } = this;
-    const order = (this.order ??= prefixes.map((_, row) => row).sort((a, b) => comparePrefixes(prefixes[a] as Prefix, prefixes[b] as Prefix))); // prettier-ignore
+    const order = (this.order ??= prefixes
+      .map((_, row) => row)
+      .sort((a, b) => comparePrefixes(prefixes[a] as Prefix, prefixes[b] as Prefix)));
     let [low, high] = [0, order.length];
     while (low < high) {
       const middle = (low + high) >> 1;
@@ -36,7 +38,8 @@ export class RowLookup {
       else high = middle;
     }
     const found: number[] = [];
-    for (let row = order[low]; row !== undefined && contains(prefix, prefixes[row] as Prefix); row = order[++low]) found.push(row); // prettier-ignore
+    for (let row = order[low]; row !== undefined && contains(prefix, prefixes[row] as Prefix); row = order[++low])
+      found.push(row);
     return found;
   }
 }

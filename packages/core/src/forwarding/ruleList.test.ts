@@ -34,22 +34,33 @@ const rule = (fields: Partial<CompiledRule>): CompiledRule => ({
 
 test('the longest prefix wins as in a linear scan with a general-purpose library (RFC 4632 5.1)', () => {
   fc.assert(
-    fc.property(fc.array(crowdedPrefix(4), { minLength: 1, maxLength: 120 }), fc.array(crowdedPrefix(4), { minLength: 1, maxLength: 20 }), (rows, sought) => {
-      const lookup = new RowLookup(rows);
-      for (const each of sought) {
-        const text = formatAddress(each);
-        const holding = rows.map((row, at) => ({ at, length: row.length, text: formatPrefix(row) })).filter((row) => ipaddr.parse(text).match(ipaddr.parseCIDR(row.text)));
-        const expected = holding.sort((a, b) => b.length - a.length || a.at - b.at).map(({ at }) => at);
-        expect(lookup.all(each)).toEqual(expected);
-        expect(lookup.best(each)).toBe(expected[0] ?? -1);
-      }
-    }),
+    fc.property(
+      fc.array(crowdedPrefix(4), { minLength: 1, maxLength: 120 }),
+      fc.array(crowdedPrefix(4), { minLength: 1, maxLength: 20 }),
+      (rows, sought) => {
+        const lookup = new RowLookup(rows);
+        for (const each of sought) {
+          const text = formatAddress(each);
+          const holding = rows
+            .map((row, at) => ({ at, length: row.length, text: formatPrefix(row) }))
+            .filter((row) => ipaddr.parse(text).match(ipaddr.parseCIDR(row.text)));
+          const expected = holding.sort((a, b) => b.length - a.length || a.at - b.at).map(({ at }) => at);
+          expect(lookup.all(each)).toEqual(expected);
+          expect(lookup.best(each)).toBe(expected[0] ?? -1);
+        }
+      },
+    ),
     { numRuns: 150 },
-  ); // prettier-ignore
+  );
 });
 
 test('the first matching rule decides, as when every rule is tried in order for every port', () => {
-  const anyPorts = fc.array(fc.record({ first: fc.integer({ min: 1, max: 60 }), size: fc.nat({ max: 20 }) }).map(({ first, size }) => ({ first, last: first + size })), { maxLength: 2 }); // prettier-ignore
+  const anyPorts = fc.array(
+    fc
+      .record({ first: fc.integer({ min: 1, max: 60 }), size: fc.nat({ max: 20 }) })
+      .map(({ first, size }) => ({ first, last: first + size })),
+    { maxLength: 2 },
+  );
   const anyRule = fc.record({
     action: fc.constantFrom<'allow' | 'deny'>('allow', 'deny'),
     protocol: fc.constantFrom<'any' | 'tcp' | 'udp'>('any', 'tcp', 'udp'),
@@ -58,29 +69,45 @@ test('the first matching rule decides, as when every rule is tried in order for 
     destinations: fc.array(crowdedPrefix(4), { maxLength: 2 }),
   });
   fc.assert(
-    fc.property(fc.array(anyRule, { maxLength: 90 }), crowdedPrefix(4), crowdedPrefix(4), fc.integer({ min: 1, max: 80 }), fc.boolean(), (rules, source, destination, port, isAnswer) => {
-      const list = new RuleList(rules.map((each, i) => rule({ ...each, position: i, id: String(i) })));
-      const asked = packet({ source, destination, port, isAnswer, clientPorts: { first: 5, last: 70 } });
-      const slow = (wanted: number) =>
-        rules.find(
-          (each) =>
-            (each.protocol === 'any' || each.protocol === 'tcp') &&
-            (each.ports.length === 0 || each.ports.some(({ first, last }) => first <= wanted && wanted <= last)) &&
-            [[each.sources, source], [each.destinations, destination]].every(([prefixes, at]) => {
-              const list = prefixes as typeof each.sources;
-              return list.length === 0 || list.some((one) => ipaddr.parse(formatAddress(at as Address)).match(ipaddr.parseCIDR(formatPrefix(one))));
-            }),
-        )?.action ?? 'deny';
-      const ports = isAnswer ? Array.from({ length: 66 }, (_, i) => 5 + i) : [port];
-      const expected = ports.every((each) => slow(each) === 'allow') ? 'allow' : 'deny';
-      expect(list.decide(asked, 'deny').action).toBe(expected);
-    }),
+    fc.property(
+      fc.array(anyRule, { maxLength: 90 }),
+      crowdedPrefix(4),
+      crowdedPrefix(4),
+      fc.integer({ min: 1, max: 80 }),
+      fc.boolean(),
+      (rules, source, destination, port, isAnswer) => {
+        const list = new RuleList(rules.map((each, i) => rule({ ...each, position: i, id: String(i) })));
+        const asked = packet({ source, destination, port, isAnswer, clientPorts: { first: 5, last: 70 } });
+        const slow = (wanted: number) =>
+          rules.find(
+            (each) =>
+              (each.protocol === 'any' || each.protocol === 'tcp') &&
+              (each.ports.length === 0 || each.ports.some(({ first, last }) => first <= wanted && wanted <= last)) &&
+              [
+                [each.sources, source],
+                [each.destinations, destination],
+              ].every(([prefixes, at]) => {
+                const list = prefixes as typeof each.sources;
+                return (
+                  list.length === 0 ||
+                  list.some((one) =>
+                    ipaddr.parse(formatAddress(at as Address)).match(ipaddr.parseCIDR(formatPrefix(one))),
+                  )
+                );
+              }),
+          )?.action ?? 'deny';
+        const ports = isAnswer ? Array.from({ length: 66 }, (_, i) => 5 + i) : [port];
+        const expected = ports.every((each) => slow(each) === 'allow') ? 'allow' : 'deny';
+        expect(list.decide(asked, 'deny').action).toBe(expected);
+      },
+    ),
     { numRuns: 400 },
-  ); // prettier-ignore
+  );
 });
 
 test('an answer is allowed only where every port a client may use is open: the hole decides', () => {
-  const open = (...ranges: [number, number][]) => new RuleList([rule({ protocol: 'tcp', ports: ranges.map(([first, last]) => ({ first, last })) })]); // prettier-ignore
+  const open = (...ranges: [number, number][]) =>
+    new RuleList([rule({ protocol: 'tcp', ports: ranges.map(([first, last]) => ({ first, last })) })]);
   const answer = packet({ isAnswer: true });
   expect(open([1024, 65_535]).decide(answer, 'deny').action).toBe('allow');
   expect(open([32_768, 45_000], [45_001, 60_999]).decide(answer, 'deny').action).toBe('allow');
@@ -98,7 +125,23 @@ test('a rule that names peers of whom none has an address matches nothing', () =
 
 test('ranges of ports cover another when nothing of it is left out', () => {
   expect(coversPorts([{ first: 1, last: 65_535 }], { first: 443, last: 443 })).toBe(true);
-  expect(coversPorts([{ first: 1, last: 10 }, { first: 11, last: 20 }], { first: 5, last: 15 })).toBe(true); // prettier-ignore
-  expect(coversPorts([{ first: 1, last: 10 }, { first: 12, last: 20 }], { first: 5, last: 15 })).toBe(false); // prettier-ignore
+  expect(
+    coversPorts(
+      [
+        { first: 1, last: 10 },
+        { first: 11, last: 20 },
+      ],
+      { first: 5, last: 15 },
+    ),
+  ).toBe(true);
+  expect(
+    coversPorts(
+      [
+        { first: 1, last: 10 },
+        { first: 12, last: 20 },
+      ],
+      { first: 5, last: 15 },
+    ),
+  ).toBe(false);
   expect(coversPorts([], { first: 5, last: 5 })).toBe(false);
 });

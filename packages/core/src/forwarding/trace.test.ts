@@ -46,9 +46,19 @@ describe('a hub with a firewall', () => {
   test('answers that go around a stateful firewall break TCP and not UDP', () => {
     // Spoke b knows a direct way to spoke a, so its answers do not pass the hub.
     const direct = applied(plan, [
-      ...add('links', {}, { name: 'direct', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] }).slice(1),
-      ...add('attachments', {}, {}, {}, { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' }).slice(3),
-    ]); // prettier-ignore
+      ...add(
+        'links',
+        {},
+        { name: 'direct', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] },
+      ).slice(1),
+      ...add(
+        'attachments',
+        {},
+        {},
+        {},
+        { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' },
+      ).slice(3),
+    ]);
     expect(codeOf(ask(direct, 'node of a', 'node of b tcp 22'))).toBe('avoided');
     expect(ask(direct, 'node of a', 'node of b udp 53').verdict).toBe('pass');
     // The other way round the answer meets a firewall that has not seen the question.
@@ -62,7 +72,9 @@ describe('a hub with a firewall', () => {
     const answer = ask(hubWorld({ firewall: { isStateful: false }, rules }), 'node of a', 'node of b tcp 22');
     expect([answer.verdict, codeOf(answer), answer.flows[0]?.failed?.isBack]).toEqual(['refused', 'firewall', true]);
     const both = [...rules, { ports: ['1024-65535'] }];
-    expect(ask(hubWorld({ firewall: { isStateful: false }, rules: both }), 'node of a', 'node of b tcp 22').verdict).toBe('pass'); // prettier-ignore
+    expect(
+      ask(hubWorld({ firewall: { isStateful: false }, rules: both }), 'node of a', 'node of b tcp 22').verdict,
+    ).toBe('pass');
   });
 
   test('from the internet nothing private is reached, and nothing behind translation', () => {
@@ -74,7 +86,10 @@ describe('a hub with a firewall', () => {
     const narrow = withMtu(plan, 'links', 1, 1400);
     expect(codeOf(ask(narrow, 'node of a', 'node of b tcp 22', 1500))).toBe('too-big');
     expect(ask(narrow, 'node of a', 'node of b tcp 22', 1400).verdict).toBe('pass');
-    expect(ask(withMtu(withMtu(narrow, 'networks', 1, 1400), 'networks', 2, 1400), 'node of a', 'node of b tcp 22', 1500).verdict).toBe('pass'); // prettier-ignore
+    expect(
+      ask(withMtu(withMtu(narrow, 'networks', 1, 1400), 'networks', 2, 1400), 'node of a', 'node of b tcp 22', 1500)
+        .verdict,
+    ).toBe('pass');
   });
 
   test('an unknown place says what is missing, and keeps no verdict', () => {
@@ -91,12 +106,20 @@ describe('tables', () => {
       applied(ground(3), [
         ...add('clusters', cluster('c', { networkId: testId('networks', 1) })),
         ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '100.64.0.0/16']),
-        ...add('inUse', { prefix: '10.5.0.0/16', owner: 'x', networkId: testId('networks', 2) }, { prefix: '10.5.0.0/16', owner: 'y', networkId: testId('networks', 3) }),
-        ...add('links', { name: 'l2', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] }, { name: 'l3', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 3)] }),
+        ...add(
+          'inUse',
+          { prefix: '10.5.0.0/16', owner: 'x', networkId: testId('networks', 2) },
+          { prefix: '10.5.0.0/16', owner: 'y', networkId: testId('networks', 3) },
+        ),
+        ...add(
+          'links',
+          { name: 'l2', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] },
+          { name: 'l3', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 3)] },
+        ),
         ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
       ]),
       more.flat(),
-    ); // prettier-ignore
+    );
 
   test('of two learned routes the provider’s preference decides; equal ones are ambiguous and never called good', () => {
     expect(said(ask(base(), 'node of c', '10.5.0.1 tcp 80'))).toContain('crossed l3');
@@ -143,11 +166,24 @@ describe('tables', () => {
 
   test('a NAT device translates, and its own table leads on', () => {
     const plan = base([
-      ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.9.0.0/28', isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 2) }),
+      ...add('subnets', {
+        name: 'edge',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'other',
+        prefix: '10.9.0.0/28',
+        isPublic: true,
+        wayOut: 'direct',
+        routeTableId: testId('routeTables', 2),
+      }),
       ...add('routeTables', {}, { name: 'out', networkId: testId('networks', 1) }).slice(1),
       ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 1), publicAddresses: ['203.0.113.9'] }),
-      ...add('routes', route(1, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) }), route(2, '0.0.0.0/0', 'internet')),
-    ]); // prettier-ignore
+      ...add(
+        'routes',
+        route(1, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) }),
+        route(2, '0.0.0.0/0', 'internet'),
+      ),
+    ]);
     expect(ask(plan, 'pod of c', 'the internet tcp 443').verdict).toBe('pass');
     const gone = applied(plan, removalOf(plan, 'natDevices', testId('natDevices', 1)));
     expect(codeOf(ask(gone, 'pod of c', 'the internet tcp 443'))).toBe('hop-gone');
@@ -186,23 +222,35 @@ describe('filters', () => {
   test('allow-only filters are a union: any rule of any of them is enough; a list in order stops at the first', () => {
     const two = applied(world({}, [1, { defaultOut: 'allow' }, { ports: ['80'] }]), [
       ...add('filters', {}, { name: 'second', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' }).slice(1),
-      ...add('filterRules', {}, { filterId: testId('filters', 2), direction: 'in', position: 10, ports: ['22'] }).slice(1),
+      ...add('filterRules', {}, { filterId: testId('filters', 2), direction: 'in', position: 10, ports: ['22'] }).slice(
+        1,
+      ),
     ]);
     for (const port of [80, 22]) expect(ask(two, 'range desk', `node of c tcp ${port}`).verdict).toBe('pass');
     expect(ask(two, 'range desk', 'node of c tcp 23').verdict).toBe('refused');
-    const ordered = (...rules: Parameters<typeof fence>[2][]) => world({}, [1, { mode: 'ordered', defaultIn: 'allow', defaultOut: 'allow' }, ...rules]);
-    expect(ask(ordered({ action: 'deny', ports: ['22'] }, { ports: ['22'] }), 'range desk', 'node of c tcp 22').verdict).toBe('refused');
-    expect(ask(ordered({ ports: ['22'] }, { action: 'deny', ports: ['22'] }), 'range desk', 'node of c tcp 22').verdict).toBe('pass');
-  }); // prettier-ignore
+    const ordered = (...rules: Parameters<typeof fence>[2][]) =>
+      world({}, [1, { mode: 'ordered', defaultIn: 'allow', defaultOut: 'allow' }, ...rules]);
+    expect(
+      ask(ordered({ action: 'deny', ports: ['22'] }, { ports: ['22'] }), 'range desk', 'node of c tcp 22').verdict,
+    ).toBe('refused');
+    expect(
+      ask(ordered({ ports: ['22'] }, { action: 'deny', ports: ['22'] }), 'range desk', 'node of c tcp 22').verdict,
+    ).toBe('pass');
+  });
 
   test('a stateless filter needs a rule for each direction, a stateful one knows the answers', () => {
     const inOnly: Parameters<typeof fence>[2] = { ports: ['22'] };
     expect(ask(world({}, [1, {}, inOnly]), 'range desk', 'node of c tcp 22').verdict).toBe('pass');
     const stateless = world({}, [1, { isStateful: false }, inOnly]);
-    expect(ask(stateless, 'range desk', 'node of c tcp 22')).toMatchObject({ verdict: 'refused', flows: [{ failed: { isBack: true } }] });
+    expect(ask(stateless, 'range desk', 'node of c tcp 22')).toMatchObject({
+      verdict: 'refused',
+      flows: [{ failed: { isBack: true } }],
+    });
     const back: Parameters<typeof fence>[2] = { direction: 'out', ports: ['32768-60999'] };
-    expect(ask(world({}, [1, { isStateful: false }, inOnly, back]), 'range desk', 'node of c tcp 22').verdict).toBe('pass');
-  }); // prettier-ignore
+    expect(ask(world({}, [1, { isStateful: false }, inOnly, back]), 'range desk', 'node of c tcp 22').verdict).toBe(
+      'pass',
+    );
+  });
 
   test('a service range of the cluster itself hides what lies outside under the same addresses', () => {
     const plan = applied(world({}), [
@@ -229,14 +277,16 @@ test('each change that is offered lets the packet pass, and says which rule, rou
   const refusing = hubWorld({ rules: [{ ports: ['443'] }] });
   const question = expectGood(readQuestion(refusing, 'node of a', 'node of b tcp 22', 576));
   const mends = mendsOf(refusing, question);
-  expect(mends.map(({ steps }) => steps)).toEqual([['Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.']]);
+  expect(mends.map(({ steps }) => steps)).toEqual([
+    ['Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.'],
+  ]);
   for (const { operations } of mends) {
     const result = applyOperations(refusing, operations);
     expect(result.ok && trace(Forwarding.of(result.plan), question).verdict).toBe('pass');
   }
   // What passes needs no change, and what only the user can decide is not guessed.
   expect(mendsOf(hubWorld(), question)).toEqual([]);
-}); // prettier-ignore
+});
 
 test('an opening between the nodes of a cluster is for all of its node ranges, not only the two that were asked', () => {
   const plan = applied(ground(1), [
@@ -253,8 +303,10 @@ test('an opening between the nodes of a cluster is for all of its node ranges, n
   const question = expectGood(readQuestion(plan, 'pod of c', 'pod of c tcp 80', 576));
   const [mend] = mendsOf(plan, question);
   // Geneve: UDP 6081 (RFC 8926 3.3).
-  expect(mend?.operations).toMatchObject([{ kind: 'filterRules', entity: { protocol: 'udp', ports: ['6081'], peers: ['10.1.0.0/24', '10.3.0.0/24'] } }]);
-}); // prettier-ignore
+  expect(mend?.operations).toMatchObject([
+    { kind: 'filterRules', entity: { protocol: 'udp', ports: ['6081'], peers: ['10.1.0.0/24', '10.3.0.0/24'] } },
+  ]);
+});
 
 describe('an overlay pod asked from outside', () => {
   const plan = hubWorld({ a: { podMode: 'overlay' } });

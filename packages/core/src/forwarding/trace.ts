@@ -91,7 +91,14 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   const forth = walk(forwarding, from, packet, size, flow);
   if (!forth.ok) {
     const failed = ofOverlayPod(forwarding, from, aim.host) ?? forth.failed;
-    return { aim, verdict: verdictOf(failed), forth: forth.steps, back: [], failed: { ...forth.failed, ...failed, isBack: false }, room: forth.room }; // prettier-ignore
+    return {
+      aim,
+      verdict: verdictOf(failed),
+      forth: forth.steps,
+      back: [],
+      failed: { ...forth.failed, ...failed, isBack: false },
+      room: forth.room,
+    };
   }
   if (aim.host !== undefined && !isSameHost(forth.host, aim.host)) {
     const say = `${formatAddress(aim.address)} leads to ${forth.host.label} there, not to ${aim.host.label}.`;
@@ -107,7 +114,15 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   const size2 = Math.min(bytes, mtuOf(forwarding, forth.host));
   const back = walk(forwarding, forth.host, answerTo(forth.packet), size2, flow);
   const room = Math.min(forth.room, back.room);
-  if (!back.ok) return { aim, verdict: verdictOf(back.failed), forth: forth.steps, back: back.steps, failed: { ...back.failed, isBack: true }, room }; // prettier-ignore
+  if (!back.ok)
+    return {
+      aim,
+      verdict: verdictOf(back.failed),
+      forth: forth.steps,
+      back: back.steps,
+      failed: { ...back.failed, isBack: true },
+      room,
+    };
   if (!isSameHost(back.host, from)) {
     const say = `The answer to ${formatAddress(from.address)} arrives at ${back.host.label}, not at ${from.label}.`;
     return {
@@ -124,7 +139,13 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   if (avoided !== undefined) {
     const name = byId(forwarding.parts.firewalls, avoided)?.name ?? '';
     const say = `The answers go around the firewall ${name}, which keeps state: it never sees the connection established and drops what follows.`;
-    const failed: Failed & { isBack: boolean } = { failure: { code: 'avoided', deviceId: avoided, networkId: from.networkId }, say, packet: back.packet, tunnelOf: undefined, isBack: true }; // prettier-ignore
+    const failed: Failed & { isBack: boolean } = {
+      failure: { code: 'avoided', deviceId: avoided, networkId: from.networkId },
+      say,
+      packet: back.packet,
+      tunnelOf: undefined,
+      isBack: true,
+    };
     const steps = ended(back.steps, say);
     return { aim, verdict: 'broken', forth: forth.steps, back: steps, failed, room };
   }
@@ -147,10 +168,13 @@ function ofOverlayPod(
 ): Pick<Failed, 'failure' | 'say'> | undefined {
   const cluster = target?.cluster;
   if (target?.kind !== 'pod' || cluster?.podMode !== 'overlay' || from.cluster?.id === cluster.id) return undefined;
-  const isJoined = from.cluster !== undefined && crossings.hasTunnels(from.cluster.id) && crossings.hasTunnels(cluster.id); // prettier-ignore
+  const isJoined =
+    from.cluster !== undefined && crossings.hasTunnels(from.cluster.id) && crossings.hasTunnels(cluster.id);
   // Over a tunnel they have addresses for others, and what stopped the packet is the reason.
   if (isJoined && from.kind === 'pod') return undefined;
-  const joins = parts.members.filter(({ clusterId }) => clusterId === cluster.id).flatMap(({ connectionId }) => byId(parts.connections, connectionId)?.name ?? []); // prettier-ignore
+  const joins = parts.members
+    .filter(({ clusterId }) => clusterId === cluster.id)
+    .flatMap(({ connectionId }) => byId(parts.connections, connectionId)?.name ?? []);
   const over =
     joins.length === 0 ? 'or over a connection that its cluster joins' : `or over ${joins.join(', ')} from its members`;
   return {
@@ -244,7 +268,13 @@ function sentenceOf(
       ? `${from.label} to ${target}: the packet arrives, and the answer ${what}. ${failed.say}${among}`
       : `${from.label} to ${target} ${what}. ${failed.say}${among}`;
   }
-  const through = [...new Set([...forth, ...back].filter(({ lane }) => lane.kind === 'NAT device' || lane.kind === 'firewall').map(({ lane }) => `${lane.kind} ${lane.name}`))]; // prettier-ignore
+  const through = [
+    ...new Set(
+      [...forth, ...back]
+        .filter(({ lane }) => lane.kind === 'NAT device' || lane.kind === 'firewall')
+        .map(({ lane }) => `${lane.kind} ${lane.name}`),
+    ),
+  ];
   const way = through.length === 0 ? '' : ` through ${through.join(' and ')}`;
   const all = count > 1 ? ` So do all ${count} ${flows}.` : '';
   return `${from.label} reaches ${target}${way}, and the answers come back; packets of up to ${sayNumber(room)} bytes pass whole.${all}`;

@@ -11,13 +11,17 @@ export function tunnelLayers({ way, tunnel }: Pick<Connection, 'way' | 'tunnel'>
 }
 
 /** Protocol and port that carry a connection, and those by which its keys are agreed on. Sources: RFC 7296 2, RFC 3948 2.1, RFC 7348 4.1; WireGuard and relays: common practice. */
-export function openingsOf({ way, tunnel, port }: Pick<Connection, 'way' | 'tunnel' | 'port'>): { readonly protocol: Protocol; readonly port: number }[] {
+export function openingsOf({
+  way,
+  tunnel,
+  port,
+}: Pick<Connection, 'way' | 'tunnel' | 'port'>): { readonly protocol: Protocol; readonly port: number }[] {
   if (way === 'flat') return [];
   if (way === 'relays') return [{ protocol: 'tcp', port: port ?? RELAY_PORT }];
   const usual = outerService(tunnel);
   const carries = usual.protocol === 'udp' ? { ...usual, port: port ?? usual.port } : usual;
   return tunnel.startsWith('esp') ? [carries, { protocol: 'udp', port: IKE_PORT }] : [carries];
-} // prettier-ignore
+}
 
 /** Protocol and port of a tunnel's outer packet. Sources: RFC 7348 4.1, RFC 8926 3.3, RFC 4303 2, RFC 3948 2.1, RFC 2003 3, RFC 2784 3; WireGuard: common practice. */
 export function outerService(layer: Encapsulation): { readonly protocol: Protocol; readonly port: number } {

@@ -50,9 +50,19 @@ export interface Tunnel {
 export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>, member: Member): readonly string[] {
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
   const site = byId(forwarding.parts.sites, cluster?.siteId ?? '');
-  const has = new Set(forwarding.rangesOf(member.clusterId).filter(({ purpose }) => purpose === 'node').map(({ zone }) => zone)); // prettier-ignore
+  const has = new Set(
+    forwarding
+      .rangesOf(member.clusterId)
+      .filter(({ purpose }) => purpose === 'node')
+      .map(({ zone }) => zone),
+  );
   const own = zonesOfCluster(cluster, site);
-  const zones = member.gatewayZones.length > 0 ? member.gatewayZones : has.has('') || has.size === 0 ? own : own.filter((zone) => has.has(zone)); // prettier-ignore
+  const zones =
+    member.gatewayZones.length > 0
+      ? member.gatewayZones
+      : has.has('') || has.size === 0
+        ? own
+        : own.filter((zone) => has.has(zone));
   return Array.from({ length: member.gateways }, (_, i) => zones[i % Math.max(1, zones.length)] ?? '');
 }
 
@@ -70,7 +80,9 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number)
   if (stated === undefined) return good({ member, index, host: { ...node.value, label }, address: node.value.address });
   const address = hostPrefix(stated);
   const isPublic = isPublicAddress(address);
-  const host: Host = isPublic ? { ...node.value, label, isPublic, publicAddress: address } : { ...node.value, label, address }; // prettier-ignore
+  const host: Host = isPublic
+    ? { ...node.value, label, isPublic, publicAddress: address }
+    : { ...node.value, label, address };
   return good({ member, index, host, address });
 }
 
@@ -78,13 +90,19 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number)
 export function carrying(forwarding: Forwarding, member: Member): Result<Gateway> {
   const { gateways, members, mute } = forwarding.faults;
   const name = forwarding.crossings.nameOf(member);
-  const index = members.has(member.id) ? -1 : Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1; // prettier-ignore
+  const index = members.has(member.id)
+    ? -1
+    : (Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1);
   if (index < 0)
     return bad(
       'gateway.none',
       members.has(member.id) ? `${name} is cut off from all others.` : `${name} has no gateway left.`,
     );
-  if (index > 0 && mute.has(member.connectionId)) return bad('gateway.mute', `Gateway ${index + 1} of ${name} would take over, and cannot tell the others while the rendezvous is gone.`); // prettier-ignore
+  if (index > 0 && mute.has(member.connectionId))
+    return bad(
+      'gateway.mute',
+      `Gateway ${index + 1} of ${name} would take over, and cannot tell the others while the rendezvous is gone.`,
+    );
   return gatewayOf(forwarding, member, index);
 }
 
@@ -99,9 +117,23 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
   ] as const;
   const dialling = ends.filter(([from, to]) => from.member.dials !== 'is dialled' && to.member.dials !== 'dials');
   if (dialling.length === 0) {
-    const waits = first.member.dials === 'dials' ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled'; // prettier-ignore
+    const waits =
+      first.member.dials === 'dials' ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled';
     const say = `${waits}: ${first.host.label} and ${second.host.label} never meet.`;
-    return { connection, from: first, to: second, isUp: false, fault: 'no dialler', say, failed: undefined, forth: [], back: [], room: 0, inner: 0, rests: restsOf(connection, first, second, []) }; // prettier-ignore
+    return {
+      connection,
+      from: first,
+      to: second,
+      isUp: false,
+      fault: 'no dialler',
+      say,
+      failed: undefined,
+      forth: [],
+      back: [],
+      room: 0,
+      inner: 0,
+      rests: restsOf(connection, first, second, []),
+    };
   }
   let last: Tunnel | undefined;
   const tried = new Set<string>();
@@ -119,7 +151,10 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
 function undialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
   const [carries] = openingsOf(connection);
   const { protocol, port } = carries ?? { protocol: 'udp', port: 0 };
-  const [forth, back] = [dial(forwarding, from, to.address, to.host, protocol, port), dial(forwarding, to, from.address, from.host, protocol, port)]; // prettier-ignore
+  const [forth, back] = [
+    dial(forwarding, from, to.address, to.host, protocol, port),
+    dial(forwarding, to, from.address, from.host, protocol, port),
+  ];
   const meeting = rendezvousFlows(forwarding, connection, [from, to]);
   const isLost = ({ failed }: FlowTrace) => failed?.isBack === false;
   const failing = [forth, back].find(isLost) ?? meeting.find(({ verdict }) => verdict !== 'pass');
@@ -130,7 +165,10 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     to,
     isUp: failing === undefined,
     fault: failing === undefined ? undefined : 'lost',
-    say: failing === undefined ? '' : `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}. ${failing.failed?.say ?? ''}`.trim(),
+    say:
+      failing === undefined
+        ? ''
+        : `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}. ${failing.failed?.say ?? ''}`.trim(),
     failed: failing?.failed === undefined ? undefined : { ...failing.failed, isBack: failing === back },
     forth: forth.forth,
     back: back.forth,
@@ -138,20 +176,26 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     inner: largestPacket(room, tunnelLayers(connection), from.host.address.family).value,
     rests: restsOf(connection, from, to, [forth, back, ...meeting]),
   };
-} // prettier-ignore
+}
 
 function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
-  const flows = openingsOf(connection).map(({ protocol, port }) => dial(forwarding, from, to.address, to.host, protocol, port)); // prettier-ignore
+  const flows = openingsOf(connection).map(({ protocol, port }) =>
+    dial(forwarding, from, to.address, to.host, protocol, port),
+  );
   const meeting = rendezvousFlows(forwarding, connection, [from, to]);
   const all = [...flows, ...meeting];
   const [main] = flows;
   const failing = all.find(({ verdict }) => verdict !== 'pass');
-  const unnatted = connection.way === 'tunnels' && outerService(connection.tunnel).protocol === 'esp' ? main?.forth.find(({ event, lane }) => event === 'translated' && lane.kind !== 'node') : undefined; // prettier-ignore
-  const say = failing !== undefined
-    ? `${from.host.label} dials ${to.host.label} at ${formatAddress(to.address)} in vain. ${failing.failed?.say ?? ''}`
-    : unnatted !== undefined
-      ? `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known: it takes ESP with NAT traversal (RFC 3948).`
-      : ''; // prettier-ignore
+  const unnatted =
+    connection.way === 'tunnels' && outerService(connection.tunnel).protocol === 'esp'
+      ? main?.forth.find(({ event, lane }) => event === 'translated' && lane.kind !== 'node')
+      : undefined;
+  const say =
+    failing !== undefined
+      ? `${from.host.label} dials ${to.host.label} at ${formatAddress(to.address)} in vain. ${failing.failed?.say ?? ''}`
+      : unnatted !== undefined
+        ? `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known: it takes ESP with NAT traversal (RFC 3948).`
+        : '';
   const room = main?.room ?? 0;
   const layers = tunnelLayers(connection);
   return {
@@ -170,17 +214,33 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
   };
 }
 
-function dial(forwarding: Forwarding, from: Gateway, address: Address, host: Host | undefined, protocol: Protocol, port: number): FlowTrace {
-  return traceFlow(forwarding, from.host, { address, protocol, port, host, isOutside: true, label: host?.label ?? formatAddress(address) }, USUAL_BYTES);
-} // prettier-ignore
+function dial(
+  forwarding: Forwarding,
+  from: Gateway,
+  address: Address,
+  host: Host | undefined,
+  protocol: Protocol,
+  port: number,
+): FlowTrace {
+  return traceFlow(
+    forwarding,
+    from.host,
+    { address, protocol, port, host, isOutside: true, label: host?.label ?? formatAddress(address) },
+    USUAL_BYTES,
+  );
+}
 
 /** The ways of both gateways to the place where they find each other. A host name is asked for by those who know names. */
-function rendezvousFlows(forwarding: Forwarding, { rendezvous, rendezvousPort }: Connection, gateways: readonly Gateway[]): FlowTrace[] {
+function rendezvousFlows(
+  forwarding: Forwarding,
+  { rendezvous, rendezvousPort }: Connection,
+  gateways: readonly Gateway[],
+): FlowTrace[] {
   const at = parseAddress(rendezvous);
   if (!at.ok) return [];
   return gateways.map((gateway) => dial(forwarding, gateway, at.value, undefined, 'tcp', rendezvousPort));
-} // prettier-ignore
+}
 
 function restsOf(connection: Connection, from: Gateway, to: Gateway, flows: readonly FlowTrace[]): ReadonlySet<string> {
   return idsOn(flows).add(connection.id).add(from.member.id).add(to.member.id);
-} // prettier-ignore
+}

@@ -100,7 +100,14 @@ export function nodeLeg(
   to: Host,
   layers: readonly Encapsulation[],
 ): { readonly failed: Failed | undefined; readonly room: number; readonly steps: readonly Step[] } {
-  const packet: Packet = { source: from.address, destination: to.address, protocol: 'tcp', port: 0, clientPorts: TRANSLATED_PORTS, isAnswer: false }; // prettier-ignore
+  const packet: Packet = {
+    source: from.address,
+    destination: to.address,
+    protocol: 'tcp',
+    port: 0,
+    clientPorts: TRANSLATED_PORTS,
+    isAnswer: false,
+  };
   return new Walk(forwarding, packet, 0, newFlow(from, to, false)).leg(from, to, cluster, layers);
 }
 
@@ -124,7 +131,8 @@ class Walk {
     // A public load balancer answers its clients on the internet at its public address, as they asked it.
     if (host.kind === 'balancer' && host.isPublic && this.packet.isAnswer)
       return this.filtered('out', host, host.label) ?? this.fromInternet();
-    const guarded = host.kind === 'pod' && !this.packet.isAnswer ? this.guarded('egress', host, this.flow.target) : undefined; // prettier-ignore
+    const guarded =
+      host.kind === 'pod' && !this.packet.isAnswer ? this.guarded('egress', host, this.flow.target) : undefined;
     if (guarded !== undefined) return guarded;
     const network = byId(this.forwarding.parts.networks, host.networkId);
     const tooBig = this.squeeze(
@@ -141,7 +149,13 @@ class Walk {
   /** What a cluster's own node does before a packet leaves it: services, its own pods, translation of overlay pods. */
   private inCluster(host: Host, node: Host, cluster: Cluster): Walked {
     const { destination } = this.packet;
-    const own = this.forwarding.rangesOf(cluster.id).find(({ purpose, prefix }) => (purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay')) && containsAddress(rangeOf({ prefix }), destination)); // prettier-ignore
+    const own = this.forwarding
+      .rangesOf(cluster.id)
+      .find(
+        ({ purpose, prefix }) =>
+          (purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay')) &&
+          containsAddress(rangeOf({ prefix }), destination),
+      );
     if (own !== undefined && !this.packet.isAnswer && this.flow.isOutside)
       return this.fail(
         { code: 'shadowed', clusterId: cluster.id, allocationId: own.id },
@@ -220,7 +234,12 @@ class Walk {
     };
     this.room = Math.min(this.room, room);
     if (layers.length > 0)
-      this.step({ kind: 'node', name: node.label }, 'wrapped', `${node.label} wraps it in ${layers.join(' in ')} to the node ${formatAddress(other.address)}: ${sayNumber(room)} bytes fit inside.`, { subject: { kind: 'clusters', id: cluster.id } }); // prettier-ignore
+      this.step(
+        { kind: 'node', name: node.label },
+        'wrapped',
+        `${node.label} wraps it in ${layers.join(' in ')} to the node ${formatAddress(other.address)}: ${sayNumber(room)} bytes fit inside.`,
+        { subject: { kind: 'clusters', id: cluster.id } },
+      );
     if (this.bytes > room) {
       const tooBig = this.fail(
         { code: 'too-big', room, subject: { kind: 'networks', id: cluster.networkId } },
@@ -249,11 +268,24 @@ class Walk {
     const subject: StepSubject = { kind: 'connections', id: connection.id };
     const lane: Lane = { kind: 'node', name: node.label };
     if (second !== undefined)
-      return this.fail({ code: 'ambiguous', networkId: node.networkId }, `${nameOf(to)} and ${nameOf(second.to)} both show ${formatAddress(destination)} in ${connection.name}: nobody knows which of the two is meant.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'ambiguous', networkId: node.networkId },
+        `${nameOf(to)} and ${nameOf(second.to)} both show ${formatAddress(destination)} in ${connection.name}: nobody knows which of the two is meant.`,
+        lane,
+      );
     if (isHubMissing)
-      return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, `${connection.name} has the shape hub, and no member of it is the hub.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'no-gateway', connectionId: connection.id, memberId: from.id },
+        `${connection.name} has the shape hub, and no member of it is the hub.`,
+        lane,
+      );
     const first = this.forwarding.carrying(from);
-    if (!first.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, first.problem.message, lane); // prettier-ignore
+    if (!first.ok)
+      return this.fail(
+        { code: 'no-gateway', connectionId: connection.id, memberId: from.id },
+        first.problem.message,
+        lane,
+      );
     const stopped = this.betweenNodes(node, first.value.host, cluster, gatewayLayers(cluster));
     if (stopped !== undefined) return stopped;
     this.asShown(from, first.value.host);
@@ -262,7 +294,8 @@ class Walk {
       if (failed !== undefined) return failed;
     }
     const last = this.forwarding.carrying(to);
-    if (!last.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: to.id }, last.problem.message); // prettier-ignore
+    if (!last.ok)
+      return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: to.id }, last.problem.message);
     return this.intoMember(to, last.value.host);
   }
 
@@ -270,41 +303,78 @@ class Walk {
   private asShown(member: Member, gateway: Host): void {
     const lane: Lane = { kind: 'node', name: gateway.label };
     const { door } = this.flow;
-    const isServed = this.packet.isAnswer && door?.pod.cluster?.id === member.clusterId && isSame(door.pod.address, this.packet.source); // prettier-ignore
+    const isServed =
+      this.packet.isAnswer &&
+      door?.pod.cluster?.id === member.clusterId &&
+      isSame(door.pod.address, this.packet.source);
     if (isServed) {
       const before = this.packet;
       this.packet = { ...before, source: door.address, port: door.port };
-      this.step(lane, 'translated', `${gateway.label} gives the answer the service’s address ${formatAddress(door.address)} back.`, { before }); // prettier-ignore
+      this.step(
+        lane,
+        'translated',
+        `${gateway.label} gives the answer the service’s address ${formatAddress(door.address)} back.`,
+        { before },
+      );
     }
     const before = this.packet;
     const source = translated(before.source, translationsOf(member), 'out');
     if (isSame(source, before.source)) return;
     this.packet = { ...before, source };
-    this.step(lane, 'translated', `${gateway.label} shows ${formatAddress(before.source)} as ${formatAddress(source)}, as ${this.forwarding.crossings.nameOf(member)} is seen by the others.`, { before, subject: { kind: 'members', id: member.id } }); // prettier-ignore
+    this.step(
+      lane,
+      'translated',
+      `${gateway.label} shows ${formatAddress(before.source)} as ${formatAddress(source)}, as ${this.forwarding.crossings.nameOf(member)} is seen by the others.`,
+      { before, subject: { kind: 'members', id: member.id } },
+    );
   }
 
   /** From gateway to gateway: the outer packets go their own way through networks, filters and devices. */
   private throughTunnel(connection: Connection, from: Member, to: Member, subject: StepSubject): Walked | undefined {
     const tunnel = this.forwarding.tunnelBetween(connection, from, to);
-    if (!tunnel.ok) return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, tunnel.problem.message); // prettier-ignore
+    if (!tunnel.ok)
+      return this.fail({ code: 'no-gateway', connectionId: connection.id, memberId: from.id }, tunnel.problem.message);
     const { isUp, say, failed, inner, forth, back } = tunnel.value;
     const isForth = tunnel.value.from.member === from;
     const [here, there] = isForth ? [tunnel.value.from, tunnel.value.to] : [tunnel.value.to, tunnel.value.from];
     const layers = tunnelLayers(connection);
-    const outer = (isForth ? forth : back).map((step): Step => ({ ...step, wraps: [...step.wraps, ...layers], room: Math.min(this.room, inner) })); // prettier-ignore
+    const outer = (isForth ? forth : back).map((step): Step => ({
+      ...step,
+      wraps: [...step.wraps, ...layers],
+      room: Math.min(this.room, inner),
+    }));
     if (!isUp) {
       const told = failed?.isBack === isForth ? [] : outer;
       this.steps.push(...told.filter(({ event }) => event !== 'dropped' && event !== 'refused'));
-      return this.fail(failed?.failure ?? { code: 'no-gateway', connectionId: connection.id, memberId: from.id }, `The tunnel of ${connection.name} does not come up: ${say}`, { kind: 'node', name: here.host.label }, undefined, undefined, failed?.packet); // prettier-ignore
+      return this.fail(
+        failed?.failure ?? { code: 'no-gateway', connectionId: connection.id, memberId: from.id },
+        `The tunnel of ${connection.name} does not come up: ${say}`,
+        { kind: 'node', name: here.host.label },
+        undefined,
+        undefined,
+        failed?.packet,
+      );
     }
     this.room = Math.min(this.room, inner);
     this.wraps = layers;
-    this.step({ kind: 'node', name: here.host.label }, 'wrapped', `${here.host.label} wraps it in ${layers.join()} to ${there.host.label}: ${sayNumber(inner)} bytes fit inside.`, { subject }); // prettier-ignore
+    this.step(
+      { kind: 'node', name: here.host.label },
+      'wrapped',
+      `${here.host.label} wraps it in ${layers.join()} to ${there.host.label}: ${sayNumber(inner)} bytes fit inside.`,
+      { subject },
+    );
     if (this.bytes > inner)
-      return this.fail({ code: 'too-big', room: inner, subject }, `Inside ${layers.join()} of ${connection.name} ${sayNumber(inner)} bytes fit, and the packet has ${sayNumber(this.bytes)}.`); // prettier-ignore
+      return this.fail(
+        { code: 'too-big', room: inner, subject },
+        `Inside ${layers.join()} of ${connection.name} ${sayNumber(inner)} bytes fit, and the packet has ${sayNumber(this.bytes)}.`,
+      );
     this.steps.push(...outer.slice(1, -1));
     this.wraps = [];
-    this.step({ kind: 'node', name: there.host.label }, 'unwrapped', `${there.host.label} takes the outer headers off.`); // prettier-ignore
+    this.step(
+      { kind: 'node', name: there.host.label },
+      'unwrapped',
+      `${there.host.label} takes the outer headers off.`,
+    );
     return undefined;
   }
 
@@ -316,22 +386,49 @@ class Walk {
     const destination = translated(came.destination, translationsOf(member), 'in');
     if (!isSame(destination, came.destination)) {
       this.packet = { ...came, destination };
-      this.step(lane, 'translated', `${gateway.label} knows ${formatAddress(came.destination)} as ${formatAddress(destination)} of ${cluster.name}.`, { before: came, subject: { kind: 'members', id: member.id } }); // prettier-ignore
+      this.step(
+        lane,
+        'translated',
+        `${gateway.label} knows ${formatAddress(came.destination)} as ${formatAddress(destination)} of ${cluster.name}.`,
+        { before: came, subject: { kind: 'members', id: member.id } },
+      );
     }
     const { door, target, origin } = this.flow;
     const isAsked = !this.packet.isAnswer && door?.pod.cluster?.id === cluster.id && isSame(door.address, destination);
     if (isAsked) {
       const before = this.packet;
       this.packet = { ...before, destination: door.pod.address, port: door.podPort };
-      this.step(lane, 'chosen', `${gateway.label} picks a pod of the service: ${formatAddress(door.pod.address)}, port ${door.podPort}.`, { before }); // prettier-ignore
+      this.step(
+        lane,
+        'chosen',
+        `${gateway.label} picks a pod of the service: ${formatAddress(door.pod.address)}, port ${door.podPort}.`,
+        { before },
+      );
     }
-    const inService = this.forwarding.rangesOf(cluster.id).find(({ purpose, prefix }) => purpose === 'service' && containsAddress(rangeOf({ prefix }), this.packet.destination)); // prettier-ignore
+    const inService = this.forwarding
+      .rangesOf(cluster.id)
+      .find(
+        ({ purpose, prefix }) => purpose === 'service' && containsAddress(rangeOf({ prefix }), this.packet.destination),
+      );
     if (inService !== undefined)
-      return this.fail({ code: 'service-address', networkId: cluster.networkId }, `${formatAddress(this.packet.destination)} lies in the service range ${inService.prefix} of ${cluster.name}, and the question names no service there.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'service-address', networkId: cluster.networkId },
+        `${formatAddress(this.packet.destination)} lies in the service range ${inService.prefix} of ${cluster.name}, and the question names no service there.`,
+        lane,
+      );
     const party = this.packet.isAnswer ? origin : (target ?? door?.pod);
-    const isParty = party?.kind === 'pod' && party.cluster?.id === cluster.id && isSame(party.address, this.packet.destination); // prettier-ignore
-    const other = isParty ? undefined : podHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, this.packet.destination.family, 'other'); // prettier-ignore
-    if (other?.ok === false) return this.fail({ code: 'nobody', networkId: cluster.networkId }, other.problem.message, lane); // prettier-ignore
+    const isParty =
+      party?.kind === 'pod' && party.cluster?.id === cluster.id && isSame(party.address, this.packet.destination);
+    const other = isParty
+      ? undefined
+      : podHost(
+          this.forwarding,
+          { clusterId: cluster.id, nodePoolId: null, zone: '' },
+          this.packet.destination.family,
+          'other',
+        );
+    if (other?.ok === false)
+      return this.fail({ code: 'nobody', networkId: cluster.networkId }, other.problem.message, lane);
     const pod = isParty ? party : { ...(other?.value as Host), address: this.packet.destination };
     const stopped = this.betweenNodes(gateway, pod.node ?? gateway, cluster, gatewayLayers(cluster));
     return stopped ?? this.arrive(pod);
@@ -404,23 +501,45 @@ class Walk {
       }
       const lookUp = { networkId, tableId: table?.id, found };
       if (tie !== undefined)
-        return this.fail({ code: 'ambiguous', networkId }, `Network ${lane.name} has two routes to ${formatPrefix(row.prefix)} that are as good: ${row.from}, and ${tie.from}.`, lane, lookUp); // prettier-ignore
-      this.step(lane, 'routed', `Network ${lane.name}${table === undefined ? '' : `, table ${table.name}`}: ${formatPrefix(row.prefix)}, ${row.from}.`, { lookUp, subject: row.subject }); // prettier-ignore
+        return this.fail(
+          { code: 'ambiguous', networkId },
+          `Network ${lane.name} has two routes to ${formatPrefix(row.prefix)} that are as good: ${row.from}, and ${tie.from}.`,
+          lane,
+          lookUp,
+        );
+      this.step(
+        lane,
+        'routed',
+        `Network ${lane.name}${table === undefined ? '' : `, table ${table.name}`}: ${formatPrefix(row.prefix)}, ${row.from}.`,
+        { lookUp, subject: row.subject },
+      );
       const { hop } = row;
       switch (hop.kind) {
         case 'local':
         case 'pods':
           return this.deliver(networkId, from);
         case 'drop':
-          return this.fail({ code: 'route-drops', networkId, routeId: row.subject.id, zone }, `The static route ${formatPrefix(row.prefix)} of ${table?.name ?? ''} drops it.`, lane); // prettier-ignore
+          return this.fail(
+            { code: 'route-drops', networkId, routeId: row.subject.id, zone },
+            `The static route ${formatPrefix(row.prefix)} of ${table?.name ?? ''} drops it.`,
+            lane,
+          );
         case 'gone':
-          return this.fail({ code: 'hop-gone', networkId, routeId: row.subject.id, zone }, `The static route ${formatPrefix(row.prefix)} of ${table?.name ?? ''} leads to ${hop.what}.`, lane); // prettier-ignore
+          return this.fail(
+            { code: 'hop-gone', networkId, routeId: row.subject.id, zone },
+            `The static route ${formatPrefix(row.prefix)} of ${table?.name ?? ''} leads to ${hop.what}.`,
+            lane,
+          );
         case 'internet':
           return this.toInternet(networkId, from);
         case 'link': {
           const next = hop.toNetworkId ?? this.forwarding.takerOn(hop.link, networkId, destination);
           if (next === undefined)
-            return this.fail({ code: 'no-taker', networkId, linkId: hop.link.id }, `Nobody on ${hop.link.name} advertises a route to ${formatAddress(destination)}.`, { kind: 'link', name: hop.link.name }); // prettier-ignore
+            return this.fail(
+              { code: 'no-taker', networkId, linkId: hop.link.id },
+              `Nobody on ${hop.link.name} advertises a route to ${formatAddress(destination)}.`,
+              { kind: 'link', name: hop.link.name },
+            );
           const tooBig = this.cross(hop.link, next);
           if (tooBig !== undefined) return tooBig;
           networkId = next;
@@ -431,7 +550,10 @@ class Walk {
         case 'nat': {
           const device = byId(this.forwarding.parts.natDevices, hop.id) as NatDevice;
           const subnet = byId(this.forwarding.parts.subnets, device.subnetId) as Subnet;
-          const refused = this.throughSubnet('in', subnet, networkId) ?? this.throughNat(device) ?? this.throughSubnet('out', subnet, networkId); // prettier-ignore
+          const refused =
+            this.throughSubnet('in', subnet, networkId) ??
+            this.throughNat(device) ??
+            this.throughSubnet('out', subnet, networkId);
           if (refused !== undefined) return refused;
           table = this.forwarding.tableOf(subnet);
           from = undefined;
@@ -458,7 +580,12 @@ class Walk {
     const tooBig = this.squeeze(room, subject, link.name);
     if (tooBig !== undefined) return tooBig;
     const inside = layers.length === 0 ? '' : ` inside ${layers.join()}`;
-    this.step({ kind: 'link', name: link.name }, 'crossed', `It crosses the ${link.kind === 'hub' ? 'transit hub' : link.kind} ${link.name}${inside} to ${this.nameOf(toId)}: ${sayNumber(room)} bytes fit.`, { subject }); // prettier-ignore
+    this.step(
+      { kind: 'link', name: link.name },
+      'crossed',
+      `It crosses the ${link.kind === 'hub' ? 'transit hub' : link.kind} ${link.name}${inside} to ${this.nameOf(toId)}: ${sayNumber(room)} bytes fit.`,
+      { subject },
+    );
     const network = byId(this.forwarding.parts.networks, toId);
     return this.squeeze(network?.mtu ?? 0, { kind: 'networks', id: toId }, `network ${network?.name ?? ''}`);
   }
@@ -470,7 +597,11 @@ class Walk {
     const after = first === undefined ? SOMEWHERE : addressOf(first);
     const shown = first ?? 'its public address, which is not decided yet';
     if (this.packet.isAnswer)
-      return this.fail({ code: 'no-state', deviceId: device.id, networkId: '' }, `The NAT device ${device.name} has not seen the connection this answer belongs to, and drops it.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'no-state', deviceId: device.id, networkId: '' },
+        `The NAT device ${device.name} has not seen the connection this answer belongs to, and drops it.`,
+        lane,
+      );
     if (isPublicAddress(this.packet.source)) return undefined;
     this.translate(
       lane,
@@ -488,20 +619,40 @@ class Walk {
     const subject: StepSubject = { kind: 'firewalls', id: firewall.id };
     const isKnown = this.packet.isAnswer && this.flow.firewalls.has(firewall.id);
     if (this.packet.isAnswer && firewall.isStateful && !isKnown && this.packet.protocol === 'tcp')
-      return this.fail({ code: 'no-state', deviceId: firewall.id, networkId }, `The firewall ${firewall.name} has not seen the connection this answer belongs to, and drops it.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'no-state', deviceId: firewall.id, networkId },
+        `The firewall ${firewall.name} has not seen the connection this answer belongs to, and drops it.`,
+        lane,
+      );
     if (isKnown && firewall.isStateful) {
       this.firewalls.add(firewall.id);
-      const decisions: RuleDecision[] = [{ list: subject, ruleId: undefined, why: 'state', port: this.packet.port, direction: undefined }]; // prettier-ignore
+      const decisions: RuleDecision[] = [
+        { list: subject, ruleId: undefined, why: 'state', port: this.packet.port, direction: undefined },
+      ];
       this.step(lane, 'allowed', `${firewall.name} knows the connection and lets the answer pass.`, {
         decisions,
         subject,
       });
     } else {
       const decision = this.forwarding.rulesOf(firewall).decide(this.packet, firewall.defaultAction);
-      const decisions: RuleDecision[] = [{ list: subject, ruleId: decision.rule?.id, why: decision.rule === undefined ? 'default' : 'rule', port: decision.port, direction: undefined }]; // prettier-ignore
+      const decisions: RuleDecision[] = [
+        {
+          list: subject,
+          ruleId: decision.rule?.id,
+          why: decision.rule === undefined ? 'default' : 'rule',
+          port: decision.port,
+          direction: undefined,
+        },
+      ];
       const by = decision.rule === undefined ? 'its default' : `rule ${decision.rule.position}`;
       if (decision.action === 'deny')
-        return this.fail({ code: 'firewall', firewallId: firewall.id, ruleId: decision.rule?.id, port: decision.port }, `The firewall ${firewall.name} refuses ${this.sayPacket(decision.port)}: ${by} denies it.`, lane, undefined, decisions); // prettier-ignore
+        return this.fail(
+          { code: 'firewall', firewallId: firewall.id, ruleId: decision.rule?.id, port: decision.port },
+          `The firewall ${firewall.name} refuses ${this.sayPacket(decision.port)}: ${by} denies it.`,
+          lane,
+          undefined,
+          decisions,
+        );
       this.step(lane, 'allowed', `${firewall.name} allows it by ${by}.`, { decisions, subject });
       if (firewall.isStateful) {
         this.firewalls.add(firewall.id);
@@ -513,7 +664,14 @@ class Walk {
     if (next !== 'internet') return undefined;
     const [first] = firewall.publicAddresses;
     const after = first === undefined ? SOMEWHERE : addressOf(first);
-    this.translate(lane, `firewall ${firewall.id}`, this.packet.source, after, `${firewall.name} translates the source to ${first ?? 'its public address, which is not decided yet'}.`, subject); // prettier-ignore
+    this.translate(
+      lane,
+      `firewall ${firewall.id}`,
+      this.packet.source,
+      after,
+      `${firewall.name} translates the source to ${first ?? 'its public address, which is not decided yet'}.`,
+      subject,
+    );
     return undefined;
   }
 
@@ -528,8 +686,18 @@ class Walk {
       );
     if (!isPublicAddress(source)) {
       if (sender?.isPublic !== true)
-        return this.fail({ code: 'private-source', networkId }, `${formatAddress(source)} is a private address: on the internet no answer would find it. It needs translation or a public address of its own.`, lane); // prettier-ignore
-      this.translate({ kind: laneOf(sender), name: sender.label }, 'own', source, sender.publicAddress ?? SOMEWHERE, `${sender.label} has a public address of its own.`); // prettier-ignore
+        return this.fail(
+          { code: 'private-source', networkId },
+          `${formatAddress(source)} is a private address: on the internet no answer would find it. It needs translation or a public address of its own.`,
+          lane,
+        );
+      this.translate(
+        { kind: laneOf(sender), name: sender.label },
+        'own',
+        source,
+        sender.publicAddress ?? SOMEWHERE,
+        `${sender.label} has a public address of its own.`,
+      );
     }
     return this.onInternet(destination);
   }
@@ -561,7 +729,9 @@ class Walk {
   /** The device or machine that gave a flow the address to which its answers come on the internet. */
   private translatedTo(destination: Address): string | undefined {
     if (!this.packet.isAnswer) return undefined;
-    return [...this.flow.translations].find(([key, { after }]) => !key.startsWith('node ') && isSame(after, destination))?.[0]; // prettier-ignore
+    return [...this.flow.translations].find(
+      ([key, { after }]) => !key.startsWith('node ') && isSame(after, destination),
+    )?.[0];
   }
 
   /** Packets from the internet reach what has a public address: an answer its translation, a first packet a public machine. */
@@ -571,9 +741,15 @@ class Walk {
     const translation = this.translatedTo(destination);
     if (translation !== undefined) return this.backInside(translation);
     const text = formatAddress(destination);
-    const owner = [...this.forwarding.parts.natDevices, ...this.forwarding.parts.firewalls].find(({ publicAddresses }) => publicAddresses.includes(text)); // prettier-ignore
+    const owner = [...this.forwarding.parts.natDevices, ...this.forwarding.parts.firewalls].find(
+      ({ publicAddresses }) => publicAddresses.includes(text),
+    );
     if (owner !== undefined)
-      return this.fail({ code: 'unsolicited', deviceId: owner.id, networkId: '' }, `${text} is a public address of ${owner.name}, which only lets in answers to what was sent out.`, lane); // prettier-ignore
+      return this.fail(
+        { code: 'unsolicited', deviceId: owner.id, networkId: '' },
+        `${text} is a public address of ${owner.name}, which only lets in answers to what was sent out.`,
+        lane,
+      );
     if (!isPublicAddress(destination))
       return this.fail(
         { code: 'private-destination', networkId: '' },
@@ -599,7 +775,10 @@ class Walk {
     if (device === undefined || subnet === undefined)
       return this.fail({ code: 'nobody', networkId: '' }, 'The device is gone.');
     const lane: Lane = { kind: kind === 'nat' ? 'NAT device' : 'firewall', name: device.name };
-    this.step(lane, 'translated', `${device.name} gives it back the address ${formatAddress(before)}.`, { before: came, subject: { kind: kind === 'nat' ? 'natDevices' : 'firewalls', id } }); // prettier-ignore
+    this.step(lane, 'translated', `${device.name} gives it back the address ${formatAddress(before)}.`, {
+      before: came,
+      subject: { kind: kind === 'nat' ? 'natDevices' : 'firewalls', id },
+    });
     if (kind === 'firewall') {
       const refused = this.backThrough(device as Firewall, lane);
       if (refused !== undefined) return refused;
@@ -613,20 +792,39 @@ class Walk {
     this.firewalls.add(firewall.id);
     if (firewall.isStateful) return undefined;
     const { action, rule, port } = this.forwarding.rulesOf(firewall).decide(this.packet, firewall.defaultAction);
-    const decisions: RuleDecision[] = [{ list: { kind: 'firewalls', id: firewall.id }, ruleId: rule?.id, why: rule === undefined ? 'default' : 'rule', port, direction: undefined }]; // prettier-ignore
+    const decisions: RuleDecision[] = [
+      {
+        list: { kind: 'firewalls', id: firewall.id },
+        ruleId: rule?.id,
+        why: rule === undefined ? 'default' : 'rule',
+        port,
+        direction: undefined,
+      },
+    ];
     if (action === 'allow') {
       this.step(lane, 'allowed', `${firewall.name} keeps no state, and its rules allow the answer.`, { decisions });
       return undefined;
     }
     const by = rule === undefined ? 'its default' : `rule ${rule.position}`;
-    return this.fail({ code: 'firewall', firewallId: firewall.id, ruleId: rule?.id, port }, `The firewall ${firewall.name} keeps no state and refuses ${this.sayPacket(port)}: ${by} denies it.`, lane, undefined, decisions); // prettier-ignore
+    return this.fail(
+      { code: 'firewall', firewallId: firewall.id, ruleId: rule?.id, port },
+      `The firewall ${firewall.name} keeps no state and refuses ${this.sayPacket(port)}: ${by} denies it.`,
+      lane,
+      undefined,
+      decisions,
+    );
   }
 
   private ownPublic(address: Address): Walked {
     const { origin } = this.flow;
     const host = origin.kind === 'pod' ? (origin.node ?? origin) : origin;
     const came = { ...this.packet, destination: host.publicAddress ?? SOMEWHERE };
-    this.step({ kind: laneOf(host), name: host.label }, 'translated', `Its public address stands for ${formatAddress(address)}.`, { before: came }); // prettier-ignore
+    this.step(
+      { kind: laneOf(host), name: host.label },
+      'translated',
+      `Its public address stands for ${formatAddress(address)}.`,
+      { before: came },
+    );
     return this.deliver(host.networkId, undefined);
   }
 
@@ -636,7 +834,10 @@ class Walk {
     const host =
       this.partyAt(networkId) ?? hostAt(this.forwarding, networkId, destination) ?? this.unenteredHost(networkId);
     if (host === undefined)
-      return this.fail({ code: 'nobody', networkId }, `Network ${this.nameOf(networkId)} has nobody at ${formatAddress(destination)}: no subnet, node range or range in use holds it.`); // prettier-ignore
+      return this.fail(
+        { code: 'nobody', networkId },
+        `Network ${this.nameOf(networkId)} has nobody at ${formatAddress(destination)}: no subnet, node range or range in use holds it.`,
+      );
     if (sender === undefined || sender.subnet?.id !== host.subnet?.id) {
       const refused = this.throughSubnet('in', host.subnet, networkId);
       if (refused !== undefined) return refused;
@@ -653,7 +854,12 @@ class Walk {
     ) {
       const came = this.packet;
       this.packet = { ...came, destination: translation.before, clientPorts: translation.ports };
-      this.step({ kind: 'node', name: node.label }, 'translated', `${node.label} gives it back the pod’s address ${formatAddress(translation.before)}.`, { before: came }); // prettier-ignore
+      this.step(
+        { kind: 'node', name: node.label },
+        'translated',
+        `${node.label} gives it back the pod’s address ${formatAddress(translation.before)}.`,
+        { before: came },
+      );
       return this.arrive({
         ...host,
         kind: 'pod',
@@ -678,7 +884,15 @@ class Walk {
   private unenteredHost(networkId: string): Host | undefined {
     const { row } = this.forwarding.lookUp(networkId, undefined, this.packet.destination);
     if (row?.subject.kind !== 'attachments' || row.hop.kind !== 'local') return undefined;
-    return { kind: 'machine', label: `somewhere in ${this.nameOf(networkId)}`, address: this.packet.destination, networkId, zone: '', isPublic: false, attachable: [] }; // prettier-ignore
+    return {
+      kind: 'machine',
+      label: `somewhere in ${this.nameOf(networkId)}`,
+      address: this.packet.destination,
+      networkId,
+      zone: '',
+      isPublic: false,
+      attachable: [],
+    };
   }
 
   private arrive(host: Host): Walked {
@@ -692,7 +906,11 @@ class Walk {
       const guarded = this.guarded('ingress', target, origin);
       if (guarded !== undefined) return guarded;
     }
-    this.step({ kind: laneOf(host), name: host.label }, 'delivered', `It arrives at ${host.label}, ${formatAddress(this.packet.destination)}.`); // prettier-ignore
+    this.step(
+      { kind: laneOf(host), name: host.label },
+      'delivered',
+      `It arrives at ${host.label}, ${formatAddress(this.packet.destination)}.`,
+    );
     return { ok: true, host, packet: this.packet, steps: this.steps, room: this.room, firewalls: this.firewalls };
   }
 
@@ -703,7 +921,12 @@ class Walk {
     const address = direction === 'ingress' ? source : destination;
     // Pods of the same cluster are known by their labels while they are seen at their own address.
     const isPeer = other?.kind === 'pod' && other.cluster?.id === pod.cluster?.id && isSame(other.address, address);
-    const said = pod.guard.judge(direction, { workload: isPeer ? other.guard?.workload : undefined, address }, protocol, port); // prettier-ignore
+    const said = pod.guard.judge(
+      direction,
+      { workload: isPeer ? other.guard?.workload : undefined, address },
+      protocol,
+      port,
+    );
     const lane: Lane = { kind: 'pod', name: pod.label };
     if (!said.isAllowed) return this.fail({ code: 'policy', policyIds: said.policyIds, direction }, said.say, lane);
     const [id] = said.policyIds;
@@ -838,7 +1061,10 @@ class Walk {
   private squeeze(room: number, subject: StepSubject, name: string): Walked | undefined {
     this.room = Math.min(this.room, room);
     if (this.bytes <= room) return undefined;
-    return this.fail({ code: 'too-big', room, subject }, `On ${name} ${sayNumber(room)} bytes fit, and the packet has ${sayNumber(this.bytes)}.`); // prettier-ignore
+    return this.fail(
+      { code: 'too-big', room, subject },
+      `On ${name} ${sayNumber(room)} bytes fit, and the packet has ${sayNumber(this.bytes)}.`,
+    );
   }
 
   private step(lane: Lane, event: Step['event'], say: string, more: Partial<Step> = {}): void {

@@ -81,7 +81,11 @@ function takenBy(
   const asking = need === undefined ? clusters : clusters.filter((cluster) => isNeedOf(need, cluster));
   // One without a node range yet cannot be followed; another may have one.
   for (const cluster of asking) {
-    const host = nodeHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4); // prettier-ignore
+    const host = nodeHost(
+      forwarding,
+      { clusterId: cluster.id, nodePoolId: null, zone: '' },
+      cluster.family === 'ipv6' ? 6 : 4,
+    );
     if (!host.ok) continue;
     const aims = aimsOf(
       forwarding,
@@ -99,7 +103,9 @@ function takenBy(
     };
     if (!aims.ok) return { ...base, way: { kind: 'none', name: '' }, verdict: 'unknown' };
     const flows = aims.value.map((aim) => traceFlow(forwarding, host.value, aim, USUAL_BYTES));
-    const worst = flows.reduce((found, flow) => (worstFirst.indexOf(flow.verdict) < worstFirst.indexOf(found.verdict) ? flow : found)); // prettier-ignore
+    const worst = flows.reduce((found, flow) =>
+      worstFirst.indexOf(flow.verdict) < worstFirst.indexOf(found.verdict) ? flow : found,
+    );
     return { ...base, way: wayOf(worst), verdict: worst.verdict };
   }
   return undefined;

@@ -15,7 +15,12 @@ const edited = (plan: Plan, ...operations: Operation[]): Plan => {
   if (!done.ok) throw new Error(done.problems.map(({ message }) => message).join());
   return done.plan;
 };
-const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({ memberId: testId('members', n), namespace: 'shop', name: 'basket', ...fields }); // prettier-ignore
+const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({
+  memberId: testId('members', n),
+  namespace: 'shop',
+  name: 'basket',
+  ...fields,
+});
 const BASKET = 'http://basket.shop.svc.clusterset.local/';
 const NAME = 'name basket.shop.svc.clusterset.local. type A';
 const TWICE = '10.244.0.0/16';
@@ -61,8 +66,13 @@ test('what nobody exports, what is planned, and who may not use it', () => {
 
 test('weights part the calls; the next rank takes over when none of the first is reached', () => {
   const more = [...served(1, 'basket'), ...served(2, 'basket'), ...served(3, 'basket')];
-  const plan = joined({ count: 4, exports: [exported(1, { weight: 3 }), exported(2, { weight: 1 }), exported(3, { rank: 2 })], more });
-  const shares = (answer: ReturnType<typeof asked>) => answer.members.map(({ cluster, share, rank }) => `${cluster} ${share} ${rank}`);
+  const plan = joined({
+    count: 4,
+    exports: [exported(1, { weight: 3 }), exported(2, { weight: 1 }), exported(3, { rank: 2 })],
+    more,
+  });
+  const shares = (answer: ReturnType<typeof asked>) =>
+    answer.members.map(({ cluster, share, rank }) => `${cluster} ${share} ${rank}`);
   const first = asked(plan, BASKET, 'pod of c4');
   expect(shares(first)).toEqual(['c1 0.75 1', 'c2 0.25 1']);
   expect(first.standby.map(({ cluster, rank }) => `${cluster} ${rank}`)).toEqual(['c3 2']);
@@ -73,10 +83,15 @@ test('weights part the calls; the next rank takes over when none of the first is
   expect(second.stages.map(({ say }) => say).join(' ')).toContain('in rank 2, since none before is reached');
   // Of itself a cluster needs no connection.
   expect(shares(asked(edited(plan, ...waits), BASKET, 'pod of c1'))).toEqual(['c1 1 1']);
-}); // prettier-ignore
+});
 
 test('flat: the pods themselves are called, where their network knows them', () => {
-  const flat = joined({ connection: { way: 'flat' }, clusters: [{ podMode: 'routed' }, { podMode: 'routed' }], exports: [exported(2)], more: served(2, 'basket') }); // prettier-ignore
+  const flat = joined({
+    connection: { way: 'flat' },
+    clusters: [{ podMode: 'routed' }, { podMode: 'routed' }],
+    exports: [exported(2)],
+    more: served(2, 'basket'),
+  });
   const { verdict, seenAs, flows } = asked(flat, BASKET);
   expect(verdict).toBe('pass');
   expect(seenAs).toBe('10.101.0.2');
@@ -91,7 +106,18 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
     connection: { way: 'relays' },
     members: [{ dials: 'is dialled' }, { dials: 'dials' }],
     exports: [exported(2)],
-    more: [...served(2, 'basket'), ...add('filters', { name: 'f', clusterIds: [testId('clusters', 2)], defaultOut: 'allow' }), ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 1, protocol: 'any', ports: [], peers: ['10.2.0.0/24'] })], // prettier-ignore
+    more: [
+      ...served(2, 'basket'),
+      ...add('filters', { name: 'f', clusterIds: [testId('clusters', 2)], defaultOut: 'allow' }),
+      ...add('filterRules', {
+        filterId: testId('filters', 1),
+        direction: 'in',
+        position: 1,
+        protocol: 'any',
+        ports: [],
+        peers: ['10.2.0.0/24'],
+      }),
+    ],
   });
   const { verdict, sentence, seenAs, via, flows } = asked(plan, BASKET);
   expect(`${verdict} ${sentence}`).toContain('pass');
@@ -99,35 +125,68 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
   expect(sentence).toContain('It sees the relay of c2 as the client');
   expect(seenAs).toBe('10.244.0.2');
   expect(flows[0]?.forth.map(({ say }) => say).join(' ')).toContain('It goes over the link that relay 1 of c2 dialled');
-  const wrongWay = edited(plan, setOperation('members', testId('members', 1), { dials: 'dials' }), setOperation('members', testId('members', 2), { dials: 'is dialled' })); // prettier-ignore
+  const wrongWay = edited(
+    plan,
+    setOperation('members', testId('members', 1), { dials: 'dials' }),
+    setOperation('members', testId('members', 2), { dials: 'is dialled' }),
+  );
   // Nobody who exports it is reached, so its name is not answered; the reason is the filter.
   expect(asked(wrongWay, BASKET)).toMatchObject({ verdict: 'broken' });
   expect(asked(wrongWay, BASKET).sentence).toContain('no rule allows tcp 443');
 });
 
-const stateful = (n: number, form: 'headless' | 'ClusterIP') => [...served(n, 'tide', { type: form }), setOperation('workloads', testId('workloads', n), { form: 'StatefulSet' })]; // prettier-ignore
+const stateful = (n: number, form: 'headless' | 'ClusterIP') => [
+  ...served(n, 'tide', { type: form }),
+  setOperation('workloads', testId('workloads', n), { form: 'StatefulSet' }),
+];
 
 test('a headless service: its pods by host name and member id; by its name alone through relays when they are not mirrored', () => {
-  const of = (way: 'tunnels' | 'relays', mirrorsPods: boolean) => joined({ connection: { way }, exports: [exported(2, { name: 'tide', mirrorsPods })], more: stateful(2, 'headless') }); // prettier-ignore
+  const of = (way: 'tunnels' | 'relays', mirrorsPods: boolean) =>
+    joined({
+      connection: { way },
+      exports: [exported(2, { name: 'tide', mirrorsPods })],
+      more: stateful(2, 'headless'),
+    });
   const pod = 'name tide-1.m2.tide.shop.svc.clusterset.local. type A';
   expect(asked(of('tunnels', true), pod).resolution?.records).toMatchObject([{ value: 'the pod tide-1 of c2' }]);
   expect(asked(of('relays', true), pod).resolution?.outcome).toBe('answer');
   expect(asked(of('relays', false), pod).resolution?.outcome).toBe('no name');
-  expect(asked(of('relays', false), 'name tide.shop.svc.clusterset.local. type A').resolution?.records).toMatchObject([{ value: 'the relay of c1' }]); // prettier-ignore
-  expect(asked(of('tunnels', true), 'name tide-7.m2.tide.shop.svc.clusterset.local. type A').resolution?.outcome).toBe('no name'); // prettier-ignore
+  expect(asked(of('relays', false), 'name tide.shop.svc.clusterset.local. type A').resolution?.records).toMatchObject([
+    { value: 'the relay of c1' },
+  ]);
+  expect(asked(of('tunnels', true), 'name tide-7.m2.tide.shop.svc.clusterset.local. type A').resolution?.outcome).toBe(
+    'no name',
+  );
   expect(asked(of('tunnels', true), 'http://tide.shop.svc.clusterset.local/').verdict).toBe('pass');
 });
 
 test('of two exports that contradict one another the older one decides', () => {
-  const plan = joined({ count: 3, exports: [exported(1, { name: 'tide', createdOn: '2026-03-01' }), exported(2, { name: 'tide', createdOn: '2026-01-01' })], more: [...stateful(1, 'ClusterIP'), ...stateful(2, 'headless')] }); // prettier-ignore
-  expect(asked(plan, 'name tide.shop.svc.clusterset.local. type A', 'pod of c3').resolution?.records).toMatchObject([{ value: 'the pods of c2' }]); // prettier-ignore
+  const plan = joined({
+    count: 3,
+    exports: [
+      exported(1, { name: 'tide', createdOn: '2026-03-01' }),
+      exported(2, { name: 'tide', createdOn: '2026-01-01' }),
+    ],
+    more: [...stateful(1, 'ClusterIP'), ...stateful(2, 'headless')],
+  });
+  expect(asked(plan, 'name tide.shop.svc.clusterset.local. type A', 'pod of c3').resolution?.records).toMatchObject([
+    { value: 'the pods of c2' },
+  ]);
 });
 
 test('names of one member alone, and ports as SRV', () => {
-  const plan = joined({ count: 3, members: [{}, { dnsSuffix: 'two.coast' }], exports: [exported(1), exported(2)], more: [...served(1, 'basket', { address: '10.201.0.9' }), ...served(2, 'basket', { address: '10.202.0.9' })] }); // prettier-ignore
-  const said = (name: string, type = 'A') => asked(plan, `name ${name}. type ${type}`, 'pod of c3').resolution?.records.map(({ value }) => value); // prettier-ignore
+  const plan = joined({
+    count: 3,
+    members: [{}, { dnsSuffix: 'two.coast' }],
+    exports: [exported(1), exported(2)],
+    more: [...served(1, 'basket', { address: '10.201.0.9' }), ...served(2, 'basket', { address: '10.202.0.9' })],
+  });
+  const said = (name: string, type = 'A') =>
+    asked(plan, `name ${name}. type ${type}`, 'pod of c3').resolution?.records.map(({ value }) => value);
   expect(said('basket.shop.svc.two.coast')).toEqual(['10.202.0.9']);
   expect(said('basket.shop.svc.m1.clusterset.local')).toEqual(['10.201.0.9']);
   expect(said('basket.shop.svc.clusterset.local')).toEqual(['10.201.0.9', '10.202.0.9']);
-  expect(said('_web._tcp.basket.shop.svc.clusterset.local', 'SRV')).toEqual(['0 100 80 basket.shop.svc.clusterset.local']); // prettier-ignore
+  expect(said('_web._tcp.basket.shop.svc.clusterset.local', 'SRV')).toEqual([
+    '0 100 80 basket.shop.svc.clusterset.local',
+  ]);
 });

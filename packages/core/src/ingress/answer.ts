@@ -83,5 +83,12 @@ export function joined(legs: readonly Leg[], label: string, verdict: TraceVerdic
   const back = failed !== undefined && !failed.isBack ? [] : [...flows].reverse().flatMap((flow) => flow.back);
   // Where a name was asked for first, the road is to what it led to.
   const main = flows.find(({ forth: steps }) => steps.at(-1)?.lane.kind !== 'resolver') ?? first.flow;
-  return { aim: { ...main.aim, label }, verdict, forth, back, failed, room: Math.min(...flows.map(({ room }) => room)) }; // prettier-ignore
+  return {
+    aim: { ...main.aim, label },
+    verdict,
+    forth,
+    back,
+    failed,
+    room: Math.min(...flows.map(({ room }) => room)),
+  };
 }

@@ -65,6 +65,11 @@ function dressed(state: IngressState, host: Host, place: Place | Target): Host {
 
 /** What cannot be judged while it is not said of which workload a pod is. */
 function unjudged({ parts }: IngressState, { from, to }: Question<Wish>): string {
-  const open = [from, to].some((place) => place.kind === 'pod' && place.workloadId === undefined && parts.networkPolicies.some(({ clusterId }) => clusterId === place.clusterId)); // prettier-ignore
+  const open = [from, to].some(
+    (place) =>
+      place.kind === 'pod' &&
+      place.workloadId === undefined &&
+      parts.networkPolicies.some(({ clusterId }) => clusterId === place.clusterId),
+  );
   return open ? ' Network policies are not judged: name the workload of the pod, such as “workload shop/basket”.' : '';
 }

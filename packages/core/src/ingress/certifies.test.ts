@@ -23,7 +23,10 @@ test('names on certificates of a standard library are matched as Node’s own ch
   const label = fc.constantFrom('a', 'b', 'web', 'x-1');
   const host = fc.array(label, { minLength: 1, maxLength: 3 }).map((labels) => [...labels, 'one', 'test'].join('.'));
   const onIt = fc.tuple(fc.constantFrom('', '', '*.'), host).map(([star, name]) => `${star}${name}`);
-  const cases = fc.sample(fc.tuple(fc.uniqueArray(onIt, { minLength: 1, maxLength: 4 }), fc.array(host, { minLength: 10, maxLength: 10 })), { seed: 20_261_126, numRuns: 60 }); // prettier-ignore
+  const cases = fc.sample(
+    fc.tuple(fc.uniqueArray(onIt, { minLength: 1, maxLength: 4 }), fc.array(host, { minLength: 10, maxLength: 10 })),
+    { seed: 20_261_126, numRuns: 60 },
+  );
   let covered = 0;
   for (const [names, hosts] of cases) {
     const made = await x509.X509CertificateGenerator.createSelfSigned({

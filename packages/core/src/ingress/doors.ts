@@ -53,7 +53,9 @@ export function doorCounts({ parts }: IngressState, { entries, chains }: Doors):
     found.set(clusterId, hosts);
     hosts.set(host.key, isThrough || hosts.get(host.key) === true);
   }
-  return new Map([...found].map(([id, hosts]) => [id, { open: [...hosts.values()].filter(Boolean).length, all: hosts.size }])); // prettier-ignore
+  return new Map(
+    [...found].map(([id, hosts]) => [id, { open: [...hosts.values()].filter(Boolean).length, all: hosts.size }]),
+  );
 }
 
 interface Making extends Omit<DoorEntry, 'open'> {
@@ -106,27 +108,36 @@ class DoorLists {
         if (reads.length === 0) entry.open = 'It forwards to no backend yet. Name one.';
         continue;
       }
-      if (backend.members !== 'addresses' && backend.serviceId === null) entry.open = `The backend ${backend.name} names no service yet.`; // prettier-ignore
+      if (backend.members !== 'addresses' && backend.serviceId === null)
+        entry.open = `The backend ${backend.name} names no service yet.`;
       const service = byId(this.state.parts.services, backend.serviceId ?? '');
       if (service !== undefined && service.ports.every((text) => readServicePort(text)?.port !== backend.port))
         entry.open = `Its backend calls port ${backend.port}, which ${service.namespace}/${service.name} does not have.`;
       if (fed.some(({ serviceId }) => serviceId !== null && serviceId === backend.serviceId)) continue;
       const behind =
         backend.members === 'addresses'
-          ? backend.addresses.map((address) => [this.entry('members', `${backend.id} ${address}`, address, backend.name, { kind: 'backends', id: backend.id }).key]) // prettier-ignore
+          ? backend.addresses.map((address) => [
+              this.entry('members', `${backend.id} ${address}`, address, backend.name, {
+                kind: 'backends',
+                id: backend.id,
+              }).key,
+            ])
           : backend.serviceId === null
             ? [[]]
             : this.service(backend.serviceId);
       // Names that its certificate covers, and that no route is for, are hosts of its own.
       const covered = this.state.namesOn(listener);
-      const hosts = covered.length === 0 ? [[]] : covered.map((host) => [this.host(host).key]); // prettier-ignore
+      const hosts = covered.length === 0 ? [[]] : covered.map((host) => [this.host(host).key]);
       for (const host of hosts) for (const rest of behind) this.chains.push([...host, entry.key, ...rest]);
     }
   }
 
   private inside(controller: Controller): void {
     const cluster = byId(this.state.parts.clusters, controller.clusterId);
-    const entry = this.entry('listeners', controller.id, controller.name, `inside ${cluster?.name ?? ''} alone`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+    const entry = this.entry('listeners', controller.id, controller.name, `inside ${cluster?.name ?? ''} alone`, {
+      kind: 'controllers',
+      id: controller.id,
+    });
     if (controller.serviceId === null) entry.open = 'The controller names no service of its own. Name it.';
   }
 
@@ -138,7 +149,13 @@ class DoorLists {
     const subject = { kind: 'ingressRoutes', id: route.id } as const;
     const conditions = route.headers.length + route.query.length + (route.method === 'any' ? 0 : 1);
     const about = `${route.namespace}/${route.name}${conditions === 0 ? '' : `, ${conditions} ${conditions === 1 ? 'condition' : 'conditions'}`}`;
-    const entry = this.entry('routes', route.id, `${route.path}${route.pathType === 'Exact' ? ' exactly' : ''}`, about, subject); // prettier-ignore
+    const entry = this.entry(
+      'routes',
+      route.id,
+      `${route.path}${route.pathType === 'Exact' ? ' exactly' : ''}`,
+      about,
+      subject,
+    );
     const behind = route.backends.flatMap((text): (readonly string[])[] => {
       const ref = readBackendRef(text);
       if (ref === undefined) return [];
@@ -193,13 +210,20 @@ class DoorLists {
     const service = byId(this.state.parts.services, id);
     if (service === undefined) return [[]];
     const cluster = byId(this.state.parts.clusters, service.clusterId);
-    const entry = this.entry('services', id, `${service.namespace}/${service.name}`, cluster?.name ?? '', { kind: 'services', id }); // prettier-ignore
+    const entry = this.entry('services', id, `${service.namespace}/${service.name}`, cluster?.name ?? '', {
+      kind: 'services',
+      id,
+    });
     if (service.type === 'ExternalName') entry.open = `It stands for ${service.externalName}, outside the cluster.`;
     const members = answering(service, this.state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
-    if (members.length === 0 && service.type !== 'ExternalName') entry.open = 'It selects no pods. Run a workload with its labels.'; // prettier-ignore
+    if (members.length === 0 && service.type !== 'ExternalName')
+      entry.open = 'It selects no pods. Run a workload with its labels.';
     const keys = members.map(({ workload, port }) => {
       const pods = `${workload.replicasNow} ${workload.replicasNow === 1 ? 'pod' : 'pods'}`;
-      const member = this.entry('members', workload.id, `${workload.namespace}/${workload.name}`, pods, { kind: 'workloads', id: workload.id }); // prettier-ignore
+      const member = this.entry('members', workload.id, `${workload.namespace}/${workload.name}`, pods, {
+        kind: 'workloads',
+        id: workload.id,
+      });
       if (workload.replicasNow === 0) member.open = 'It runs no pods.';
       if (port === undefined) entry.open = `${workload.name} does not listen on what it asks for.`;
       return member.key;

@@ -22,10 +22,18 @@ const precisions: readonly Entrance['precision'][] = ['address', 'exact', 'wildc
 export function entrancesAt(state: IngressState, address: string, from: Host): Entrance[] {
   const { balancers, controllers } = state.parts;
   // A fixed address of a service is known in its own cluster alone.
-  const service = from.cluster === undefined ? undefined : state.servicesOf(from.cluster.id).find((each) => each.address === address); // prettier-ignore
+  const service =
+    from.cluster === undefined ? undefined : state.servicesOf(from.cluster.id).find((each) => each.address === address);
   if (service !== undefined) {
     const controller = controllers.find(({ serviceId }) => serviceId === service.id);
-    return [{ balancer: undefined, controller, service: controller === undefined ? service : undefined, precision: 'address' }]; // prettier-ignore
+    return [
+      {
+        balancer: undefined,
+        controller,
+        service: controller === undefined ? service : undefined,
+        precision: 'address',
+      },
+    ];
   }
   return balancers.flatMap((balancer): Entrance[] => {
     if (balancer.address !== address) return [];
@@ -54,8 +62,14 @@ export function entrancesOf(state: IngressState, { host }: UrlTarget, from: Host
   });
   const all = [...byController, ...byCertificate];
   // What is for every host answers for those that nothing names.
-  const best = all.some(({ precision }) => precision !== 'every') ? all.filter(({ precision }) => precision !== 'every') : all; // prettier-ignore
-  return best.sort((a, b) => precisions.indexOf(a.precision) - precisions.indexOf(b.precision) || nearness(state, a, from) - nearness(state, b, from)); // prettier-ignore
+  const best = all.some(({ precision }) => precision !== 'every')
+    ? all.filter(({ precision }) => precision !== 'every')
+    : all;
+  return best.sort(
+    (a, b) =>
+      precisions.indexOf(a.precision) - precisions.indexOf(b.precision) ||
+      nearness(state, a, from) - nearness(state, b, from),
+  );
 }
 
 /** Lower is likelier: clients outside meet public load balancers, those inside a network what is in it. */
@@ -71,10 +85,14 @@ function precisionOf(state: IngressState, controller: Controller, host: string):
   const found = new Set<Entrance['precision'] | undefined>([state.bookOf(controller).hasHost(host)]);
   for (const gateway of state.gatewaysOf(controller)) {
     const of = state.bookOfGateway(gateway).hasHost(host);
-    const listened = gateway.listeners.flatMap((text) => readGatewayListener(text)?.host ?? []).filter((own) => coversHost(own, host, 'labels')); // prettier-ignore
+    const listened = gateway.listeners
+      .flatMap((text) => readGatewayListener(text)?.host ?? [])
+      .filter((own) => coversHost(own, host, 'labels'));
     if (listened.length === 0 || of === undefined) continue;
     // A rule without a host takes that of the listener.
-    found.add(of === 'every' && listened.some((own) => own !== '') ? (listened.includes(host) ? 'exact' : 'wildcard') : of); // prettier-ignore
+    found.add(
+      of === 'every' && listened.some((own) => own !== '') ? (listened.includes(host) ? 'exact' : 'wildcard') : of,
+    );
   }
   return precisions.find((each) => found.has(each));
 }

@@ -10,15 +10,61 @@ const own = testId('clusters', 1);
 const world = (...more: Operation[][]): Plan =>
   applied(ground(1), [
     ...add('clusters', cluster('c', { podMode: 'routed', nodesNow: 4, nodesHorizon: 4 })),
-    ...add('allocations', { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' }, { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' }),
-    ...add('workloads', { clusterId: own, namespace: 'shop', name: 'web', labels: ['app=web'], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 2 }),
-    ...add('services', { clusterId: own, namespace: 'shop', name: 'web', selector: ['app=web'], ports: ['tcp 80 to http'] }),
+    ...add(
+      'allocations',
+      { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' },
+      { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' },
+      { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' },
+    ),
+    ...add('workloads', {
+      clusterId: own,
+      namespace: 'shop',
+      name: 'web',
+      labels: ['app=web'],
+      ports: ['http tcp 8080'],
+      replicasNow: 2,
+      replicasHorizon: 2,
+    }),
+    ...add('services', {
+      clusterId: own,
+      namespace: 'shop',
+      name: 'web',
+      selector: ['app=web'],
+      ports: ['tcp 80 to http'],
+    }),
     ...more.flat(),
-  ]); // prettier-ignore
-const entry = add('subnets', { name: 'entry', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }); // prettier-ignore
+  ]);
+const entry = add('subnets', {
+  name: 'entry',
+  networkId: testId('networks', 1),
+  siteId: testId('sites', 1),
+  purpose: 'entry',
+  prefix: '10.8.0.0/24',
+});
 const shut = (mode: 'allow-only' | 'ordered') => [
   ...add('filters', { name: 'nodes', clusterIds: [own], defaultOut: 'allow', mode }),
-  ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, action: 'allow', protocol: 'any', peers: ['10.9.0.0/24', '10.10.0.0/20'] }, ...(mode === 'ordered' ? [{ filterId: testId('filters', 1), direction: 'in' as const, position: 20, action: 'deny' as const, protocol: 'any' as const }] : [])), // prettier-ignore
+  ...add(
+    'filterRules',
+    {
+      filterId: testId('filters', 1),
+      direction: 'in',
+      position: 10,
+      action: 'allow',
+      protocol: 'any',
+      peers: ['10.9.0.0/24', '10.10.0.0/20'],
+    },
+    ...(mode === 'ordered'
+      ? [
+          {
+            filterId: testId('filters', 1),
+            direction: 'in' as const,
+            position: 20,
+            action: 'deny' as const,
+            protocol: 'any' as const,
+          },
+        ]
+      : []),
+  ),
 ];
 const answer = (plan: Plan, to: string) =>
   ask(IngressState.of(plan), expectGood(readAsked(plan, 'the internet', to, 1400)));
@@ -31,30 +77,49 @@ const request = {
   isTls: false,
 };
 
-test.each([['without filters', []], ['past a filter', shut('allow-only')], ['past a list in order', shut('ordered')]] as const)('from nothing, %s, a service is answered by its name after one change', (_, more) => {
+test.each([
+  ['without filters', []],
+  ['past a filter', shut('allow-only')],
+  ['past a list in order', shut('ordered')],
+] as const)('from nothing, %s, a service is answered by its name after one change', (_, more) => {
   const plan = world(entry, [...more]);
   const { operations, parts, openSteps } = expectGood(expose(plan, request));
   const after = applied(plan, operations);
-  expect(answer(after, 'http://web.example/')).toMatchObject({ verdict: 'pass', members: [{ workload: { name: 'web' }, share: 1 }] });
+  expect(answer(after, 'http://web.example/')).toMatchObject({
+    verdict: 'pass',
+    members: [{ workload: { name: 'web' }, share: 1 }],
+  });
   expect(parts.join('; ')).toContain('load balancer c-front in entry');
   expect(parts.some((part) => part.startsWith('rule of the filter'))).toBe(more.length > 0);
   expect(openSteps[0]).toContain('web.example must answer');
-}); // prettier-ignore
+});
 
-test.each([['public', true], ['internal', false]] as const)('where the network has no subnet for %s load balancers, one is cut from a pool, and no second the next time', (side, isPublic) => {
-  const plan = world(add('pools', pool('all', '10.32.0.0/16')));
-  const asked = { ...request, side };
-  const { operations, parts } = expectGood(expose(plan, asked));
-  const after = applied(plan, operations);
-  // A /27 of the pool, in the network and at the site of the cluster.
-  expect(after.subnets).toMatchObject([{ name: 'n1-entry', purpose: 'entry', isPublic, prefix: '10.32.0.0/27', siteId: testId('sites', 1) }]);
-  expect(after.balancers[0]?.subnetId).toBe(after.subnets[0]?.id);
-  expect(after.routes.map(({ prefix, nextHop }) => [prefix, nextHop])).toEqual(isPublic ? [['0.0.0.0/0', 'internet']] : []);
-  expect(parts[0]).toMatch(/^controller/);
-  if (isPublic) expect(answer(after, 'http://web.example/').verdict).toBe('pass');
-  else expect(after.balancers[0]?.address).toBe('10.32.0.2');
-  expect(expectGood(expose(after, { ...asked, host: 'other.example' })).operations.map(({ kind }) => kind)).toEqual(['ingressRoutes']);
-}); // prettier-ignore
+test.each([
+  ['public', true],
+  ['internal', false],
+] as const)(
+  'where the network has no subnet for %s load balancers, one is cut from a pool, and no second the next time',
+  (side, isPublic) => {
+    const plan = world(add('pools', pool('all', '10.32.0.0/16')));
+    const asked = { ...request, side };
+    const { operations, parts } = expectGood(expose(plan, asked));
+    const after = applied(plan, operations);
+    // A /27 of the pool, in the network and at the site of the cluster.
+    expect(after.subnets).toMatchObject([
+      { name: 'n1-entry', purpose: 'entry', isPublic, prefix: '10.32.0.0/27', siteId: testId('sites', 1) },
+    ]);
+    expect(after.balancers[0]?.subnetId).toBe(after.subnets[0]?.id);
+    expect(after.routes.map(({ prefix, nextHop }) => [prefix, nextHop])).toEqual(
+      isPublic ? [['0.0.0.0/0', 'internet']] : [],
+    );
+    expect(parts[0]).toMatch(/^controller/);
+    if (isPublic) expect(answer(after, 'http://web.example/').verdict).toBe('pass');
+    else expect(after.balancers[0]?.address).toBe('10.32.0.2');
+    expect(expectGood(expose(after, { ...asked, host: 'other.example' })).operations.map(({ kind }) => kind)).toEqual([
+      'ingressRoutes',
+    ]);
+  },
+);
 
 test('what is there is used: a second service gets a route alone', () => {
   const plan = world(entry);
@@ -83,19 +148,34 @@ test('with TLS the certificate is an open step, and the door is shut until its n
   const after = applied(plan, operations);
   expect(openSteps.join(' ')).toContain('web.example-cert');
   expect(answer(after, 'https://web.example/')).toMatchObject({ verdict: 'refused' });
-  const issued = applied(after, [{ op: 'set', kind: 'ingressRoutes', id: after.ingressRoutes[0]?.id ?? '', fields: { certificateHosts: ['web.example'] } }]); // prettier-ignore
+  const issued = applied(after, [
+    {
+      op: 'set',
+      kind: 'ingressRoutes',
+      id: after.ingressRoutes[0]?.id ?? '',
+      fields: { certificateHosts: ['web.example'] },
+    },
+  ]);
   expect(answer(issued, 'https://web.example/').verdict).toBe('pass');
 });
 
 test('in the demo a service of the tide models attaches to its gateway', () => {
   const plan = demoPlan();
   const tide = plan.services.find(({ namespace, name }) => namespace === 'models' && name === 'tide')?.id ?? '';
-  const { operations } = expectGood(expose(plan, { ...request, serviceId: tide, host: 'all.models.skerryline.example', side: 'internal' })); // prettier-ignore
-  expect(operations).toMatchObject([{ kind: 'ingressRoutes', entity: { form: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } }]); // prettier-ignore
+  const { operations } = expectGood(
+    expose(plan, { ...request, serviceId: tide, host: 'all.models.skerryline.example', side: 'internal' }),
+  );
+  expect(operations).toMatchObject([
+    { kind: 'ingressRoutes', entity: { form: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } },
+  ]);
   const asked = readAsked(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
   const opened = applied(plan, operations);
   expect(ask(IngressState.of(opened), expectGood(asked)).sentence).toContain('NXDOMAIN');
-  const proposed = proposeNames(opened, { withReverse: false, withCertificates: false, today: '2026-11-26' }).parts.flatMap((part) => part.operations); // prettier-ignore
+  const proposed = proposeNames(opened, {
+    withReverse: false,
+    withCertificates: false,
+    today: '2026-11-26',
+  }).parts.flatMap((part) => part.operations);
   expect(ask(IngressState.of(applied(opened, proposed)), expectGood(asked)).verdict).toBe('pass');
 });
 
@@ -133,5 +213,7 @@ test('a hosted API and one without kept addresses are refused', () => {
     return made.ok ? '' : made.problem.message;
   };
   expect(problem(world(entry))).toContain('The provider of c runs its API');
-  expect(problem(applied(world(entry), [{ op: 'set', kind: 'clusters', id: own, fields: { controlPlane: 'self-run' } }]))).toContain('no addresses kept'); // prettier-ignore
+  expect(
+    problem(applied(world(entry), [{ op: 'set', kind: 'clusters', id: own, fields: { controlPlane: 'self-run' } }])),
+  ).toContain('no addresses kept');
 });

@@ -3,7 +3,19 @@ import { placeSubnet } from '../egress/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { addressesOf, clientOf, NameState, resolve, typeTo } from '../naming/index.js';
-import { addOperation, applyOperations, byId, newId, positionAtEnd, positionInFront, readServicePort, setOperation, stretchOf, USUAL_BYTES, withFallbacks } from '../plan/index.js'; // prettier-ignore
+import {
+  addOperation,
+  applyOperations,
+  byId,
+  newId,
+  positionAtEnd,
+  positionInFront,
+  readServicePort,
+  setOperation,
+  stretchOf,
+  USUAL_BYTES,
+  withFallbacks,
+} from '../plan/index.js';
 import type {
   Balancer,
   Cluster,
@@ -54,7 +66,11 @@ export function expose(plan: Plan, request: ExposeRequest): Result<Exposure> {
     return bad('expose.service', 'That service is not in the plan.', 'Choose another one.');
   const ports = service.ports.flatMap((text) => readServicePort(text)?.port ?? []);
   if (!ports.includes(request.port))
-    return bad('expose.port', `${nameOf(service)} has no port ${request.port}.`, `It has ${ports.join(', ') || 'none'}.`); // prettier-ignore
+    return bad(
+      'expose.port',
+      `${nameOf(service)} has no port ${request.port}.`,
+      `It has ${ports.join(', ') || 'none'}.`,
+    );
   return new Opening(plan, cluster, request.side).service(service, request);
 }
 
@@ -63,7 +79,11 @@ export function exposeApi(plan: Plan, clusterId: string): Result<Exposure> {
   const cluster = byId(plan.clusters, clusterId);
   if (cluster === undefined) return bad('expose.cluster', 'That cluster is not in the plan.', 'Choose another one.');
   if (cluster.controlPlane !== 'self-run')
-    return bad('expose.hosted', `The provider of ${cluster.name} runs its API.`, 'Choose a cluster that runs its own control plane.'); // prettier-ignore
+    return bad(
+      'expose.hosted',
+      `The provider of ${cluster.name} runs its API.`,
+      'Choose a cluster that runs its own control plane.',
+    );
   return new Opening(plan, cluster, 'internal').api();
 }
 
@@ -88,22 +108,51 @@ class Opening {
         each.backends.some((backend) => backend.startsWith(`${service.name} ${port}`)),
     );
     if (there !== undefined)
-      return bad('expose.there', `The route ${nameOf(there)} sends ${host}${path} there already.`, 'Ask for the host name to test it, or enter another.'); // prettier-ignore
+      return bad(
+        'expose.there',
+        `The route ${nameOf(there)} sends ${host}${path} there already.`,
+        'Ask for the host name to test it, or enter another.',
+      );
     const controller = this.controllerFor() ?? this.newController();
     const front = this.front(controller, isTls ? 443 : 80);
     if (!front.ok) return front;
     const certificate = isTls ? `${host}-cert` : '';
-    const gateway = this.plan.gateways.find(({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className)); // prettier-ignore
-    const taken = new Set(this.plan.ingressRoutes.filter((each) => each.clusterId === this.cluster.id && each.namespace === service.namespace).map(({ name }) => name)); // prettier-ignore
-    const name = [service.name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${service.name}-${i + 2}`)].find((each) => !taken.has(each)) ?? service.name; // prettier-ignore
-    const of = gateway === undefined ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate } : { form: 'HTTPRoute' as const, gatewayId: gateway.id }; // prettier-ignore
-    this.add('ingressRoutes', { clusterId: this.cluster.id, namespace: service.namespace, name, hosts: [host], path, backends: [`${service.name} ${port}`], ...of }); // prettier-ignore
+    const gateway = this.plan.gateways.find(
+      ({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className),
+    );
+    const taken = new Set(
+      this.plan.ingressRoutes
+        .filter((each) => each.clusterId === this.cluster.id && each.namespace === service.namespace)
+        .map(({ name }) => name),
+    );
+    const name =
+      [service.name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${service.name}-${i + 2}`)].find(
+        (each) => !taken.has(each),
+      ) ?? service.name;
+    const of =
+      gateway === undefined
+        ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate }
+        : { form: 'HTTPRoute' as const, gatewayId: gateway.id };
+    this.add('ingressRoutes', {
+      clusterId: this.cluster.id,
+      namespace: service.namespace,
+      name,
+      hosts: [host],
+      path,
+      backends: [`${service.name} ${port}`],
+      ...of,
+    });
     this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
     this.open(front.value);
     const answers = front.value.address ?? 'the address of the load balancer, once it is decided';
-    if (!this.isAnswered(host, front.value)) this.openSteps.push(`Name: ${host} must answer ${answers}. Propose it at DNS, with its certificate.`); // prettier-ignore
+    if (!this.isAnswered(host, front.value))
+      this.openSteps.push(`Name: ${host} must answer ${answers}. Propose it at DNS, with its certificate.`);
     if (isTls)
-      this.openSteps.push(gateway === undefined ? `Certificate: ${certificate} with ${host} on it; enter the names that it covers at the route.` : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`); // prettier-ignore
+      this.openSteps.push(
+        gateway === undefined
+          ? `Certificate: ${certificate} with ${host} on it; enter the names that it covers at the route.`
+          : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`,
+      );
     return this.done();
   }
 
@@ -114,15 +163,32 @@ class Opening {
       ({ clusterId, count }) => clusterId === cluster.id && count >= cluster.controlNodes,
     );
     if (run === undefined)
-      return bad('expose.run', `${cluster.name} has no addresses kept for its control plane.`, 'Add an address run for its nodes at Demand.'); // prettier-ignore
-    const addresses = Array.from({ length: cluster.controlNodes }, (_, i) => formatAddress(addressFurther(stretchOf(run).first, i))); // prettier-ignore
+      return bad(
+        'expose.run',
+        `${cluster.name} has no addresses kept for its control plane.`,
+        'Add an address run for its nodes at Demand.',
+      );
+    const addresses = Array.from({ length: cluster.controlNodes }, (_, i) =>
+      formatAddress(addressFurther(stretchOf(run).first, i)),
+    );
     const balancer = this.balancer(`${cluster.name}-api`);
     if (!balancer.ok) return balancer;
-    const backend = this.add('backends', { name: 'control-plane', balancerId: balancer.value.id, members: 'addresses', addresses, port, protocol: 'tcp', healthPath: '' }); // prettier-ignore
+    const backend = this.add('backends', {
+      name: 'control-plane',
+      balancerId: balancer.value.id,
+      members: 'addresses',
+      addresses,
+      port,
+      protocol: 'tcp',
+      healthPath: '',
+    });
     this.add('listeners', { name: 'api', balancerId: balancer.value.id, protocol: 'tcp', port, backendId: backend.id });
     this.parts.push(`listener tcp ${port} and backend of ${addresses.length} control plane nodes`);
     this.open(balancer.value, port);
-    this.openSteps.push(`Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed. Propose it at DNS.`, 'Certificate: the cluster makes that of its API itself; its names must hold this one.'); // prettier-ignore
+    this.openSteps.push(
+      `Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed. Propose it at DNS.`,
+      'Certificate: the cluster makes that of its API itself; its names must hold this one.',
+    );
     return this.done();
   }
 
@@ -151,7 +217,10 @@ class Opening {
   private controllerFor(): Controller | undefined {
     const own = this.plan.controllers.filter(({ clusterId }) => clusterId === this.cluster.id);
     const sideOf = ({ balancerId }: Controller) => byId(this.plan.balancers, balancerId ?? '')?.side;
-    return own.find((each) => sideOf(each) === this.side) ?? own.find((each) => sideOf(each) === undefined && each.serviceId !== null); // prettier-ignore
+    return (
+      own.find((each) => sideOf(each) === this.side) ??
+      own.find((each) => sideOf(each) === undefined && each.serviceId !== null)
+    );
   }
 
   private newController(): Controller {
@@ -160,8 +229,21 @@ class Opening {
     const name = taken.has('edge') ? `edge-${this.side}` : 'edge';
     const [plain, secure] = this.nodePorts();
     const inCluster = { clusterId: id, namespace: name, name };
-    this.add('workloads', { ...inCluster, labels: [`app=${name}`], replicasNow: 2, replicasHorizon: 2, ports: ['plain tcp 8080', 'secure tcp 8443'], cpuMillis: 500, memoryMib: 512 }); // prettier-ignore
-    const service = this.add('services', { ...inCluster, type: 'NodePort', selector: [`app=${name}`], ports: [`plain tcp 80 to plain node ${plain}`, `secure tcp 443 to secure node ${secure}`] }); // prettier-ignore
+    this.add('workloads', {
+      ...inCluster,
+      labels: [`app=${name}`],
+      replicasNow: 2,
+      replicasHorizon: 2,
+      ports: ['plain tcp 8080', 'secure tcp 8443'],
+      cpuMillis: 500,
+      memoryMib: 512,
+    });
+    const service = this.add('services', {
+      ...inCluster,
+      type: 'NodePort',
+      selector: [`app=${name}`],
+      ports: [`plain tcp 80 to plain node ${plain}`, `secure tcp 443 to secure node ${secure}`],
+    });
     this.countService();
     this.parts.push(`controller ${name} in ${clusterName}, with a workload of two pods and a service`);
     return this.add('controllers', { clusterId: id, name, classes: [name], serviceId: service.id, balancerId: null });
@@ -179,16 +261,24 @@ class Opening {
 
   /** Two NodePorts that no service of the cluster has, from the band that the cluster gives none from. */
   private nodePorts(): readonly [number, number] {
-    const taken = new Set(this.plan.services.filter(({ clusterId }) => clusterId === this.cluster.id).flatMap(({ ports }) => ports.flatMap((text) => readServicePort(text)?.nodePort ?? []))); // prettier-ignore
+    const taken = new Set(
+      this.plan.services
+        .filter(({ clusterId }) => clusterId === this.cluster.id)
+        .flatMap(({ ports }) => ports.flatMap((text) => readServicePort(text)?.nodePort ?? [])),
+    );
     const free: number[] = [];
-    for (let port = FIRST_NODE_PORT; free.length < 2 && port <= LAST_STATIC_NODE_PORT; port++) if (!taken.has(port)) free.push(port); // prettier-ignore
+    for (let port = FIRST_NODE_PORT; free.length < 2 && port <= LAST_STATIC_NODE_PORT; port++)
+      if (!taken.has(port)) free.push(port);
     return [free[0] ?? LAST_STATIC_NODE_PORT, free[1] ?? LAST_STATIC_NODE_PORT];
   }
 
   /** The load balancer before a controller with a listener on a port; made where it is not there. */
   private front(controller: Controller, port: number): Result<Balancer> {
     const known = byId(this.plan.balancers, controller.balancerId ?? '');
-    const balancer = known === undefined ? this.balancer(`${this.cluster.name}-${this.side === 'public' ? 'front' : 'inside'}`) : good(known); // prettier-ignore
+    const balancer =
+      known === undefined
+        ? this.balancer(`${this.cluster.name}-${this.side === 'public' ? 'front' : 'inside'}`)
+        : good(known);
     if (!balancer.ok) return balancer;
     const { id: balancerId, name } = balancer.value;
     if (known === undefined) {
@@ -201,21 +291,45 @@ class Opening {
       } else this.operations.push(setOperation('controllers', controller.id, { balancerId }));
     }
     if (this.plan.listeners.some((each) => each.balancerId === balancerId && each.port === port)) return balancer;
-    const backend = this.plan.backends.find((each) => each.balancerId === balancerId && each.serviceId === controller.serviceId && each.port === port); // prettier-ignore
-    const made = backend ?? this.add('backends', { name: `${controller.name}-${port}`, balancerId, members: 'nodes', serviceId: controller.serviceId, port }); // prettier-ignore
+    const backend = this.plan.backends.find(
+      (each) => each.balancerId === balancerId && each.serviceId === controller.serviceId && each.port === port,
+    );
+    const made =
+      backend ??
+      this.add('backends', {
+        name: `${controller.name}-${port}`,
+        balancerId,
+        members: 'nodes',
+        serviceId: controller.serviceId,
+        port,
+      });
     const layer7 = balancer.value.layer === '7';
-    this.add('listeners', { name: port === 443 ? 'secure' : 'plain', balancerId, protocol: layer7 ? (port === 443 ? 'https' : 'http') : 'tcp', port, backendId: made.id }); // prettier-ignore
+    this.add('listeners', {
+      name: port === 443 ? 'secure' : 'plain',
+      balancerId,
+      protocol: layer7 ? (port === 443 ? 'https' : 'http') : 'tcp',
+      port,
+      backendId: made.id,
+    });
     this.parts.push(`listener ${port} of ${name}, and its backend of nodes`);
     return balancer;
   }
 
   private balancer(name: string): Result<Balancer> {
     const taken = this.plan.balancers.find((each) => each.name.toLowerCase() === name.toLowerCase());
-    if (taken !== undefined) return bad('expose.name', `A load balancer is called ${name} already.`, 'Rename it, or remove it.'); // prettier-ignore
+    if (taken !== undefined)
+      return bad('expose.name', `A load balancer is called ${name} already.`, 'Rename it, or remove it.');
     const own = this.plan.subnets.filter(({ networkId }) => networkId === this.cluster.networkId);
-    const subnet = own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ?? own.find(({ purpose }) => purpose === 'entry') ?? this.entrySubnet(); // prettier-ignore
+    const subnet =
+      own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ??
+      own.find(({ purpose }) => purpose === 'entry') ??
+      this.entrySubnet();
     if (subnet === undefined)
-      return bad('expose.subnet', `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand, and no block or pool has room for one.`, 'Add a pool for node ranges, or a subnet at Ground with the purpose entry.'); // prettier-ignore
+      return bad(
+        'expose.subnet',
+        `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand, and no block or pool has room for one.`,
+        'Add a pool for node ranges, or a subnet at Ground with the purpose entry.',
+      );
     this.parts.push(`load balancer ${name} in ${subnet.name}`);
     const applied = applyOperations(this.plan, this.operations);
     const address =
@@ -236,7 +350,10 @@ class Opening {
     const prefix = placeSubnet(this.plan, networkId, siteId, length);
     if (prefix === undefined) return undefined;
     const taken = new Set([...this.plan.subnets, ...this.plan.routeTables].map(({ name }) => name.toLowerCase()));
-    const nameOf = (name: string) => [name, ...Array.from({ length: taken.size }, (_, i) => `${name}-${i + 2}`)].find((each) => !taken.has(each.toLowerCase())) ?? name; // prettier-ignore
+    const nameOf = (name: string) =>
+      [name, ...Array.from({ length: taken.size }, (_, i) => `${name}-${i + 2}`)].find(
+        (each) => !taken.has(each.toLowerCase()),
+      ) ?? name;
     const zone = profile.subnetScope === 'zone' ? (site.zones[0] ?? '') : '';
     const place = { name: nameOf(`${network.name}-entry`), networkId, siteId, zone, purpose: 'entry', prefix } as const;
     this.parts.push(`subnet ${place.name} ${prefix} for load balancers`);
@@ -255,11 +372,22 @@ class Opening {
       const filter = byId(this.plan.filters, refused?.filterIds[0] ?? '');
       const subnet = byId(this.plan.subnets, balancer.subnetId);
       if (refused === undefined || filter === undefined || subnet === undefined) return;
-      const rules = applied.plan.filterRules.filter(({ filterId, direction }) => filterId === filter.id && direction === refused.direction); // prettier-ignore
+      const rules = applied.plan.filterRules.filter(
+        ({ filterId, direction }) => filterId === filter.id && direction === refused.direction,
+      );
       // In front of all, since an earlier one may refuse it.
       const position = (filter.mode === 'ordered' ? positionInFront(rules) : undefined) ?? positionAtEnd(rules);
       if (position === undefined) return;
-      this.add('filterRules', { filterId: filter.id, direction: refused.direction, position, action: 'allow', protocol: 'tcp', ports: [String(refused.port)], peers: [subnet.prefix], note: `${balancer.name} calls its members` }); // prettier-ignore
+      this.add('filterRules', {
+        filterId: filter.id,
+        direction: refused.direction,
+        position,
+        action: 'allow',
+        protocol: 'tcp',
+        ports: [String(refused.port)],
+        peers: [subnet.prefix],
+        note: `${balancer.name} calls its members`,
+      });
       this.parts.push(`rule of the filter ${filter.name}: tcp ${refused.port} from ${subnet.prefix}`);
     }
   }
@@ -278,16 +406,23 @@ class Opening {
   }
 
   private failureOf(forwarding: Forwarding, from: Host, to: Host, port: number) {
-    return traceFlow(forwarding, from, { address: to.address, protocol: 'tcp', port, host: to, isOutside: true, label: to.label }, USUAL_BYTES).failed?.failure; // prettier-ignore
+    return traceFlow(
+      forwarding,
+      from,
+      { address: to.address, protocol: 'tcp', port, host: to, isOutside: true, label: to.label },
+      USUAL_BYTES,
+    ).failed?.failure;
   }
 
   private portsOf(plan: Plan, balancerId: string): number[] {
     return plan.backends.flatMap((backend) => {
       const service = backend.balancerId === balancerId ? byId(plan.services, backend.serviceId ?? '') : undefined;
-      return service?.ports.flatMap((text) => {
-        const port = readServicePort(text);
-        return port?.port === backend.port && port.nodePort !== undefined ? [port.nodePort] : [];
-      }) ?? []; // prettier-ignore
+      return (
+        service?.ports.flatMap((text) => {
+          const port = readServicePort(text);
+          return port?.port === backend.port && port.nodePort !== undefined ? [port.nodePort] : [];
+        }) ?? []
+      );
     });
   }
 }

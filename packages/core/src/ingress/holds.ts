@@ -27,10 +27,14 @@ export function heldBy(state: IngressState, balancer: Balancer, sizingOf: Sizing
   const held: Held[] = [{ part: 'address', text: address }];
   for (const { protocol, port, backendId, certificate } of state.listenersOf(balancer)) {
     const backend = byId(state.parts.backends, backendId ?? '');
-    held.push({ part: 'match rule', text: `${protocol} ${port}${certificate === '' ? '' : ` with ${certificate}`} to ${backend?.name ?? 'nothing yet'}` }); // prettier-ignore
+    held.push({
+      part: 'match rule',
+      text: `${protocol} ${port}${certificate === '' ? '' : ` with ${certificate}`} to ${backend?.name ?? 'nothing yet'}`,
+    });
   }
   for (const controller of state.parts.controllers)
-    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer') held.push(...matchRules(state, controller)); // prettier-ignore
+    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer')
+      held.push(...matchRules(state, controller));
   for (const backend of state.backendsOf(balancer)) {
     const health = `${backend.healthPort === null ? 'the same port' : `port ${backend.healthPort}`}${backend.healthPath}`;
     held.push({
@@ -40,7 +44,8 @@ export function heldBy(state: IngressState, balancer: Balancer, sizingOf: Sizing
     held.push(...membersOf(state, backend, sizingOf, when));
   }
   for (const controller of state.parts.controllers)
-    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer') held.push(...routedMembers(state, balancer, controller, sizingOf, when)); // prettier-ignore
+    if (controller.balancerId === balancer.id && controller.tier === 'on a load balancer')
+      held.push(...routedMembers(state, balancer, controller, sizingOf, when));
   return held;
 }
 
@@ -54,7 +59,6 @@ export function hidesPods(
   cluster: Pick<Cluster, 'podMode'> | undefined,
   balancer: Pick<Balancer, 'runBy'> | undefined,
 ): boolean {
-  // prettier-ignore
   return cluster?.podMode === 'overlay' && balancer?.runBy !== 'cluster';
 }
 
@@ -71,32 +75,47 @@ function routedMembers(
   for (const route of routesOf(state, controller))
     for (const ref of route.backends.flatMap((text) => readBackendRef(text) ?? [])) {
       const { service } = state.serviceOf(route, ref);
-      if (service !== undefined && !listed.has(service.id)) called.set(`${service.id} ${ref.port}`, { service, port: ref.port }); // prettier-ignore
+      if (service !== undefined && !listed.has(service.id))
+        called.set(`${service.id} ${ref.port}`, { service, port: ref.port });
     }
   return [...called.values()].flatMap(({ service, port }): Held[] => {
     const name = `${service.namespace}/${service.name}`;
     const isAtNodes = calledAtNodes(service, undefined);
-    const head: Held = { part: 'backend', text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}` }; // prettier-ignore
-    if (!isAtNodes && hidesPods(byId(state.parts.clusters, service.clusterId), balancer)) return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }]; // prettier-ignore
-    const backend = { name, members: isAtNodes ? 'nodes' : 'pods', addresses: [], serviceId: service.id, port } as const; // prettier-ignore
+    const head: Held = {
+      part: 'backend',
+      text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}`,
+    };
+    if (!isAtNodes && hidesPods(byId(state.parts.clusters, service.clusterId), balancer))
+      return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }];
+    const backend = {
+      name,
+      members: isAtNodes ? 'nodes' : 'pods',
+      addresses: [],
+      serviceId: service.id,
+      port,
+    } as const;
     return [head, ...membersOf(state, backend, sizingOf, when)];
   });
 }
 
 /** The rules of the routes that work on the load balancer itself. */
 function matchRules(state: IngressState, controller: Controller): Held[] {
-  const ports = state.gatewaysOf(controller).flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? [])); // prettier-ignore
+  const ports = state
+    .gatewaysOf(controller)
+    .flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? []));
   return routesOf(state, controller).flatMap((route) =>
     (route.hosts.length === 0 ? ['every host'] : route.hosts).map((host): Held => ({
       part: 'match rule',
       text: `${host}${route.path}${ports.length === 0 ? '' : ` on ${[...new Set(ports)].join(', ')}`} to ${route.backends.join(', ') || route.redirect}`,
     })),
-  ); // prettier-ignore
+  );
 }
 
 function routesOf(state: IngressState, controller: Controller): IngressRoute[] {
   const gateways = state.gatewaysOf(controller);
-  return state.parts.ingressRoutes.filter((route) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId)); // prettier-ignore
+  return state.parts.ingressRoutes.filter(
+    (route) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId),
+  );
 }
 
 function membersOf(

@@ -14,8 +14,15 @@ import type { Cluster, ClusterService, NodePool, Operation, Plan, Workload } fro
 import { expectGood } from '../result.js';
 import { demand } from '../sizing/index.js';
 import {
-  addressFaults, FIRST_NODE_PORT, LAST_NODE_PORT, LAST_STATIC_NODE_PORT, missing, nodePortFaults, placements, podsPerNodeOf,
-} from './index.js'; // prettier-ignore
+  addressFaults,
+  FIRST_NODE_PORT,
+  LAST_NODE_PORT,
+  LAST_STATIC_NODE_PORT,
+  missing,
+  nodePortFaults,
+  placements,
+  podsPerNodeOf,
+} from './index.js';
 
 const own = testId('clusters', 1);
 /** A cluster in zones a, b and c, its nodes of 4 vCPU and 16 GiB with 20 pods each at most. */
@@ -23,11 +30,25 @@ const world = (fields: Partial<Cluster>, ...more: Operation[][]): Plan =>
   applied(ground(1), [
     setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
     ...add('shapes', { name: 'small', profileId: testId('profiles', 1), vcpus: 4, memoryGib: 16 }),
-    ...add('clusters', cluster('c', { shapeId: testId('shapes', 1), nodesNow: 3, nodesHorizon: 6, podsPerNode: 20, surgePercent: 0, ...fields }), cluster('d')),
+    ...add(
+      'clusters',
+      cluster('c', {
+        shapeId: testId('shapes', 1),
+        nodesNow: 3,
+        nodesHorizon: 6,
+        podsPerNode: 20,
+        surgePercent: 0,
+        ...fields,
+      }),
+      cluster('d'),
+    ),
     ...more.flat(),
-  ]); // prettier-ignore
+  ]);
 const pods = (...all: Partial<Workload>[]): Operation[] =>
-  add('workloads', ...all.map((fields, n) => ({ name: `w${n}`, clusterId: own, replicasNow: 1, replicasHorizon: 1, ...fields }))); // prettier-ignore
+  add(
+    'workloads',
+    ...all.map((fields, n) => ({ name: `w${n}`, clusterId: own, replicasNow: 1, replicasHorizon: 1, ...fields })),
+  );
 const service = (fields: Partial<ClusterService>): ClusterService => {
   const plan = applied(world({}), add('services', { name: 's', clusterId: own, ports: ['tcp 80 to 8080'], ...fields }));
   return plan.services[0] as ClusterService;
@@ -38,34 +59,68 @@ const tried = (plan: Plan) => {
   return placements(sizing, plan.workloads, plan.nodePools);
 };
 const room = (plan: Plan) =>
-  Object.fromEntries(tried(plan).map((each) => [each.case, each.workloads.map(({ placed, wanted, lacks }) => `${placed} of ${wanted}${lacks === undefined ? '' : ` ${lacks}`}`).join(', ')])); // prettier-ignore
+  Object.fromEntries(
+    tried(plan).map((each) => [
+      each.case,
+      each.workloads
+        .map(({ placed, wanted, lacks }) => `${placed} of ${wanted}${lacks === undefined ? '' : ` ${lacks}`}`)
+        .join(', '),
+    ]),
+  );
 
 describe('ports', () => {
   test('container and service ports are read as they are written', () => {
     expect(readContainerPort('http tcp 8080')).toEqual({ name: 'http', protocol: 'tcp', port: 8080 });
     expect(readContainerPort('udp 53')).toEqual({ name: '', protocol: 'udp', port: 53 });
-    expect(readServicePort('web tcp 80 to http node 30080')).toEqual({ name: 'web', protocol: 'tcp', port: 80, target: 'http', nodePort: 30_080 }); // prettier-ignore
-    expect(readServicePort('tcp 443 to 8443')).toEqual({ name: '', protocol: 'tcp', port: 443, target: '8443', nodePort: undefined }); // prettier-ignore
+    expect(readServicePort('web tcp 80 to http node 30080')).toEqual({
+      name: 'web',
+      protocol: 'tcp',
+      port: 80,
+      target: 'http',
+      nodePort: 30_080,
+    });
+    expect(readServicePort('tcp 443 to 8443')).toEqual({
+      name: '',
+      protocol: 'tcp',
+      port: 443,
+      target: '8443',
+      nodePort: undefined,
+    });
   });
 
   // RFC 6335 5.1: 1 to 15 of a-z, 0-9 and hyphen, at least one letter, no hyphen at either end. Ports have 16 bits.
-  test.each(['tcp 0', 'tcp 65536', 'http 80', '-a tcp 80', 'a- tcp 80', 'sixteen-letters1 tcp 80', '123 tcp 80', 'icmp 80'])('%p is refused', (text) => {
+  test.each([
+    'tcp 0',
+    'tcp 65536',
+    'http 80',
+    '-a tcp 80',
+    'a- tcp 80',
+    'sixteen-letters1 tcp 80',
+    '123 tcp 80',
+    'icmp 80',
+  ])('%p is refused', (text) => {
     expect([readContainerPort(text), readServicePort(`${text} to x`)]).toEqual([undefined, undefined]);
-  }); // prettier-ignore
-  test.each(['tcp 80 to 0', 'tcp 80 to 70000', 'tcp 80 to http node 0', 'tcp 80 to HTTP', 'tcp 80 -> 8080'])('%p is refused', (text) => {
-    expect(readServicePort(text)).toBeUndefined();
-  }); // prettier-ignore
+  });
+  test.each(['tcp 80 to 0', 'tcp 80 to 70000', 'tcp 80 to http node 0', 'tcp 80 to HTTP', 'tcp 80 -> 8080'])(
+    '%p is refused',
+    (text) => {
+      expect(readServicePort(text)).toBeUndefined();
+    },
+  );
 });
 
 describe('who answers', () => {
-  const plan = world({}, pods(
-    { name: 'v1', labels: ['app=tide', 'version=1'], ports: ['http tcp 8080'] },
-    { name: 'v2', labels: ['app=tide', 'version=2'], ports: ['http tcp 8081', 'http-udp udp 8080'] },
-    { name: 'bare', labels: ['app=tide'], ports: [] },
-    { name: 'elsewhere', namespace: 'other', labels: ['app=tide'] },
-    { name: 'else-where', clusterId: testId('clusters', 2), labels: ['app=tide'] },
-    { name: 'flagged', labels: ['canary'] },
-  )); // prettier-ignore
+  const plan = world(
+    {},
+    pods(
+      { name: 'v1', labels: ['app=tide', 'version=1'], ports: ['http tcp 8080'] },
+      { name: 'v2', labels: ['app=tide', 'version=2'], ports: ['http tcp 8081', 'http-udp udp 8080'] },
+      { name: 'bare', labels: ['app=tide'], ports: [] },
+      { name: 'elsewhere', namespace: 'other', labels: ['app=tide'] },
+      { name: 'else-where', clusterId: testId('clusters', 2), labels: ['app=tide'] },
+      { name: 'flagged', labels: ['canary'] },
+    ),
+  );
   const names = (fields: Partial<ClusterService>) =>
     selectedBy(service(fields), plan.workloads).map(({ name }) => name);
 
@@ -80,7 +135,8 @@ describe('who answers', () => {
   });
 
   test('a port is found by name and protocol, each workload its own; by number where a container states it, or states nothing', () => {
-    const at = (text: string) => answering(service({ selector: ['app=tide'], ports: [text] }), plan.workloads)[0]?.members.map(({ port }) => port); // prettier-ignore
+    const at = (text: string) =>
+      answering(service({ selector: ['app=tide'], ports: [text] }), plan.workloads)[0]?.members.map(({ port }) => port);
     expect(at('tcp 80 to http')).toEqual([8080, 8081, undefined]);
     expect(at('tcp 80 to 8080')).toEqual([8080, undefined, 8080]);
     expect(at('udp 80 to 8080')).toEqual([undefined, 8080, 8080]);
@@ -92,7 +148,9 @@ describe('fixed addresses and ports', () => {
   // /24: 256 / 16 = 16 fixed ones, from the first usable address (10.0.0.1) to 10.0.0.16. From memory of the Kubernetes documentation.
   const range = expectGood(parsePrefix('10.0.0.0/24'));
   const faults = (address: string | null, others: ClusterService[] = []) =>
-    addressFaults(service({ address }), [range], others).map(({ isBroken, title }) => `${isBroken ? 'broken' : 'doubtful'}: ${title}`); // prettier-ignore
+    addressFaults(service({ address }), [range], others).map(
+      ({ isBroken, title }) => `${isBroken ? 'broken' : 'doubtful'}: ${title}`,
+    );
 
   test('an address is of the range, in its static band, not the API’s, and of one service', () => {
     expect(faults(null)).toEqual([]);
@@ -109,9 +167,21 @@ describe('fixed addresses and ports', () => {
   test('a NodePort is of the range, in its static band, and of one service over one protocol', () => {
     expect([FIRST_NODE_PORT, LAST_STATIC_NODE_PORT, LAST_NODE_PORT]).toEqual([30_000, 30_085, 32_767]);
     const ports = (node: number, others: ClusterService[] = []) =>
-      nodePortFaults(service({ type: 'NodePort', ports: [`tcp 80 to http node ${node}`] }), others).map(({ isBroken }) => isBroken); // prettier-ignore
-    expect([ports(30_000), ports(30_085), ports(30_086), ports(32_767), ports(32_768), ports(80)]).toEqual([[], [], [false], [false], [true], [true]]); // prettier-ignore
-    const other = (protocol: string) => ({ ...service({ type: 'NodePort', ports: [`${protocol} 53 to 53 node 30053`] }), id: testId('services', 9) }); // prettier-ignore
+      nodePortFaults(service({ type: 'NodePort', ports: [`tcp 80 to http node ${node}`] }), others).map(
+        ({ isBroken }) => isBroken,
+      );
+    expect([ports(30_000), ports(30_085), ports(30_086), ports(32_767), ports(32_768), ports(80)]).toEqual([
+      [],
+      [],
+      [false],
+      [false],
+      [true],
+      [true],
+    ]);
+    const other = (protocol: string) => ({
+      ...service({ type: 'NodePort', ports: [`${protocol} 53 to 53 node 30053`] }),
+      id: testId('services', 9),
+    });
     expect([ports(30_053, [other('tcp')]), ports(30_053, [other('udp')])]).toEqual([[true], []]);
   });
 });
@@ -119,7 +189,8 @@ describe('fixed addresses and ports', () => {
 describe('room on the nodes', () => {
   // 3 nodes of 4 vCPU: each holds four pods of 1,000 m, so 12 today and 24 at the horizon; 8 with a zone lost and while one is drained.
   test('by CPU, in each case', () => {
-    const all = (replicas: number) => room(world({}, pods({ cpuMillis: 1000, replicasNow: replicas, replicasHorizon: 2 * replicas }))); // prettier-ignore
+    const all = (replicas: number) =>
+      room(world({}, pods({ cpuMillis: 1000, replicasNow: replicas, replicasHorizon: 2 * replicas })));
     expect(all(8)).toEqual({ now: '8 of 8', horizon: '16 of 16', 'zone lost': '8 of 8', upgrade: '8 of 8' });
     expect(all(12)).toEqual({
       now: '12 of 12',
@@ -127,7 +198,12 @@ describe('room on the nodes', () => {
       'zone lost': '8 of 12 CPU',
       upgrade: '8 of 12 CPU',
     });
-    expect(all(13)).toEqual({ now: '12 of 13 CPU', horizon: '24 of 26 CPU', 'zone lost': '8 of 13 CPU', upgrade: '8 of 13 CPU' }); // prettier-ignore
+    expect(all(13)).toEqual({
+      now: '12 of 13 CPU',
+      horizon: '24 of 26 CPU',
+      'zone lost': '8 of 13 CPU',
+      upgrade: '8 of 13 CPU',
+    });
   });
 
   test('a surge takes the place of the drained node', () => {
@@ -142,8 +218,18 @@ describe('room on the nodes', () => {
   });
 
   test('on the node pool and labels asked for; tainted nodes run only what asks for them', () => {
-    const pool = (fields: Partial<NodePool>) => add('nodePools', { clusterId: own, name: 'extra', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, zones: ['a'], ...fields }); // prettier-ignore
-    const on = (fields: Partial<Workload>, of: Partial<NodePool>) => room(world({}, pool(of), pods({ cpuMillis: 2000, replicasNow: 8, spread: 'anywhere', ...fields })))['now']; // prettier-ignore
+    const pool = (fields: Partial<NodePool>) =>
+      add('nodePools', {
+        clusterId: own,
+        name: 'extra',
+        nodesNow: 1,
+        nodesMax: 1,
+        nodesHorizon: 1,
+        zones: ['a'],
+        ...fields,
+      });
+    const on = (fields: Partial<Workload>, of: Partial<NodePool>) =>
+      room(world({}, pool(of), pods({ cpuMillis: 2000, replicasNow: 8, spread: 'anywhere', ...fields })))['now'];
     // Two on each of four nodes.
     expect(on({}, {})).toBe('8 of 8');
     expect(on({}, { taints: ['dedicated=search:NoSchedule'] })).toBe('6 of 8 CPU');
@@ -157,18 +243,29 @@ describe('room on the nodes', () => {
     const two = world({ nodesNow: 4 }, pods({ cpuMillis: 4000, replicasNow: 4 }));
     // Of 4 nodes zone a has two, b and c one each; shares are 2, 1 and 1.
     expect(room(two)['now']).toBe('4 of 4');
-    const uneven = world({ nodesNow: 4 }, pods({ cpuMillis: 4000, replicasNow: 1, spread: 'anywhere' }, { cpuMillis: 3000, replicasNow: 3 })); // prettier-ignore
+    const uneven = world(
+      { nodesNow: 4 },
+      pods({ cpuMillis: 4000, replicasNow: 1, spread: 'anywhere' }, { cpuMillis: 3000, replicasNow: 3 }),
+    );
     expect(room(uneven)['now']).toBe('1 of 1, 3 of 3');
-    const full = world({ nodesNow: 4 }, pods({ cpuMillis: 4000, replicasNow: 2, spread: 'anywhere' }, { cpuMillis: 3000, replicasNow: 2 })); // prettier-ignore
+    const full = world(
+      { nodesNow: 4 },
+      pods({ cpuMillis: 4000, replicasNow: 2, spread: 'anywhere' }, { cpuMillis: 3000, replicasNow: 2 }),
+    );
     // The first two may stand on a's first node and b's; the others are shared between a and b, and b is full.
     expect(room(full)['now']).toBe('2 of 2, 1 of 2 zone');
   });
 
   test('no pod is placed twice and no node holds more than it has, whatever is asked', () => {
     const some = fc.array(
-      fc.record({ replicasNow: fc.integer({ min: 0, max: 30 }), cpuMillis: fc.integer({ min: 0, max: 5000 }), memoryMib: fc.integer({ min: 0, max: 20_000 }), spread: fc.constantFrom('zones' as const, 'anywhere' as const) }),
+      fc.record({
+        replicasNow: fc.integer({ min: 0, max: 30 }),
+        cpuMillis: fc.integer({ min: 0, max: 5000 }),
+        memoryMib: fc.integer({ min: 0, max: 20_000 }),
+        spread: fc.constantFrom('zones' as const, 'anywhere' as const),
+      }),
       { minLength: 1, maxLength: 5 },
-    ); // prettier-ignore
+    );
     fc.assert(
       fc.property(some, fc.integer({ min: 1, max: 7 }), (workloads, nodesNow) => {
         const plan = world({ nodesNow, nodesHorizon: 9 }, pods(...workloads));
@@ -177,7 +274,8 @@ describe('room on the nodes', () => {
           expect(each.asked.memory).toBeLessThanOrEqual(each.held.memory);
           expect(each.asked.pods).toBeLessThanOrEqual(each.held.pods);
           expect(missing(each)).toBe(each.workloads.reduce((sum, { wanted, placed }) => sum + wanted - placed, 0));
-          for (const { placed, wanted, lacks } of each.workloads) expect([placed <= wanted, placed < wanted]).toEqual([true, lacks !== undefined]); // prettier-ignore
+          for (const { placed, wanted, lacks } of each.workloads)
+            expect([placed <= wanted, placed < wanted]).toEqual([true, lacks !== undefined]);
         }
       }),
       { numRuns: 60 },
@@ -195,7 +293,24 @@ test('pods a node follow from workloads, rounded up', () => {
 
 describe('bad input', () => {
   const problems = (kind: 'workloads' | 'services', fields: object) => {
-    const result = applyOperations(world({}, add('nodePools', { clusterId: testId('clusters', 2), name: 'theirs', nodesNow: 1, nodesMax: 1, nodesHorizon: 1 })), add(kind, { name: 's', clusterId: own, ...(kind === 'services' ? { ports: ['tcp 80 to http'] } : { replicasNow: 1, replicasHorizon: 1 }), ...fields })); // prettier-ignore
+    const result = applyOperations(
+      world(
+        {},
+        add('nodePools', {
+          clusterId: testId('clusters', 2),
+          name: 'theirs',
+          nodesNow: 1,
+          nodesMax: 1,
+          nodesHorizon: 1,
+        }),
+      ),
+      add(kind, {
+        name: 's',
+        clusterId: own,
+        ...(kind === 'services' ? { ports: ['tcp 80 to http'] } : { replicasNow: 1, replicasHorizon: 1 }),
+        ...fields,
+      }),
+    );
     return result.ok ? [] : result.problems.map(({ field, message }) => `${field}: ${message}`);
   };
   test.each([
@@ -203,7 +318,11 @@ describe('bad input', () => {
     ['workloads', { namespace: '-shop' }, 'namespace: “-shop” is no DNS label.'],
     ['workloads', { ports: ['http tcp 80', 'http tcp 81'] }, 'ports: Two container ports are called http.'],
     ['workloads', { nodePoolId: testId('nodePools', 1) }, 'nodePoolId: The node pool theirs is of another cluster.'],
-    ['services', { type: 'headless', address: '10.0.0.2' }, 'address: A service of the type headless has no address of its own.'],
+    [
+      'services',
+      { type: 'headless', address: '10.0.0.2' },
+      'address: A service of the type headless has no address of its own.',
+    ],
     ['services', { type: 'ExternalName', ports: [] }, 'externalName: An ExternalName service stands for another name.'],
     ['services', { externalName: 'x.example' }, 'externalName: A ClusterIP service stands for no other name.'],
     ['services', { ports: [] }, 'ports: A ClusterIP service has at least one port.'],
@@ -211,7 +330,7 @@ describe('bad input', () => {
     ['services', { ports: ['tcp 80 to http', 'tcp 80 to 8080'] }, 'ports: tcp 80 is there twice.'],
   ] as const)('%s with %j: %s', (kind, fields, message) => {
     expect(problems(kind, fields)).toEqual([message]);
-  }); // prettier-ignore
+  });
   test('what is good is taken, and a removed cluster takes its workloads and services along', () => {
     expect([problems('workloads', {}), problems('services', {})]).toEqual([[], []]);
   });

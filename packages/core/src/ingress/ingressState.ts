@@ -1,7 +1,20 @@
 import type { Forwarding } from '../forwarding/index.js';
 import { classOf, NameState, servingOf } from '../naming/index.js';
 import { answering, byId, changedBetween, grouped } from '../plan/index.js';
-import type { Answering, Backend, BackendRef, Balancer, Cluster, ClusterService, Controller, Gateway, IngressRoute, Listener, Plan, Workload } from '../plan/index.js'; // prettier-ignore
+import type {
+  Answering,
+  Backend,
+  BackendRef,
+  Balancer,
+  Cluster,
+  ClusterService,
+  Controller,
+  Gateway,
+  IngressRoute,
+  Listener,
+  Plan,
+  Workload,
+} from '../plan/index.js';
 import { PolicySet } from './policies.js';
 import { RouteBook } from './routeBook.js';
 
@@ -61,7 +74,9 @@ export class IngressState {
 
   /** The gateways of a controller’s classes. */
   gatewaysOf({ clusterId, classes }: Controller): readonly Gateway[] {
-    return (grouped(this.parts.gateways, 'clusterId').get(clusterId) ?? none).filter(({ className }) => classes.includes(className)); // prettier-ignore
+    return (grouped(this.parts.gateways, 'clusterId').get(clusterId) ?? none).filter(({ className }) =>
+      classes.includes(className),
+    );
   }
 
   policiesOf(cluster: Cluster): PolicySet {
@@ -94,7 +109,10 @@ export class IngressState {
 
   /** The names on the certificate that a listener, a route or a gateway uses: those of the certificate itself where the plan holds it. */
   namesOn(user: Listener | IngressRoute | Gateway): readonly string[] {
-    const held = 'namespace' in user ? this.names.certificateOf(user.certificate, user.clusterId, user.namespace) : this.names.certificateOf(user.certificate, null, ''); // prettier-ignore
+    const held =
+      'namespace' in user
+        ? this.names.certificateOf(user.certificate, user.clusterId, user.namespace)
+        : this.names.certificateOf(user.certificate, null, '');
     return held?.names ?? user.certificateHosts;
   }
 

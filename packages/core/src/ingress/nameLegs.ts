@@ -43,7 +43,9 @@ export function verdictOf({ outcome, queries }: Resolution): TraceVerdict {
 /** Each question as something that was decided on the way. What is found further on makes earlier names that do not exist no fault. */
 export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
   // That the question for the other family is passed on alike is told once.
-  const queries = all.filter(({ type, outcome, records }) => type === asked || outcome !== 'answer' || records.length > 0);
+  const queries = all.filter(
+    ({ type, outcome, records }) => type === asked || outcome !== 'answer' || records.length > 0,
+  );
   const last = queries.at(-1);
   const isFound = queries.some(({ outcome, name }) => outcome === 'answer' && name === last?.name);
   return pairs(queries).map(({ query, types }) => {
@@ -53,19 +55,27 @@ export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
     return {
       about: 'query',
       outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
-      say: outcome === 'answer' && records.length === 0 ? say : `${name} ${types}: ${replied(server, outcome, records)}. ${say}`,
+      say:
+        outcome === 'answer' && records.length === 0
+          ? say
+          : `${name} ${types}: ${replied(server, outcome, records)}. ${say}`,
       lost: [],
       ...(subject === undefined ? {} : { subject }),
     };
   });
-} // prettier-ignore
+}
 
 /** Questions for A and AAAA of one name that end alike are told as one. */
 function pairs(queries: readonly Query[]): { readonly query: Query; readonly types: string }[] {
   const told: { query: Query; types: string }[] = [];
   for (const query of queries) {
     const before = told.at(-1);
-    const isAlike = before !== undefined && before.query.name === query.name && before.query.server === query.server && before.query.outcome === query.outcome && query.outcome !== 'answer'; // prettier-ignore
+    const isAlike =
+      before !== undefined &&
+      before.query.name === query.name &&
+      before.query.server === query.server &&
+      before.query.outcome === query.outcome &&
+      query.outcome !== 'answer';
     if (isAlike) before.types = `${before.types} and ${query.type}`;
     else told.push({ query, types: query.type });
   }
@@ -79,13 +89,48 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
     if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: '' };
     const before = flow?.forth ?? [];
     // A question that crosses no network of the plan has no addresses to tell: those of who asks stand for them, and are not shown.
-    const packet = before.at(-1)?.packet ?? { source: from.address, destination: from.address, protocol: 'udp' as const, port: 53, clientPorts: { first: 1024, last: 65_535 }, isAnswer: false as const }; // prettier-ignore
-    const sent: Step = { lane: { kind: from.kind, name: from.label }, event: 'sent', say: `${from.label} asks for ${name} ${type}.`, packet, wraps: [], room: Infinity }; // prettier-ignore
+    const packet = before.at(-1)?.packet ?? {
+      source: from.address,
+      destination: from.address,
+      protocol: 'udp' as const,
+      port: 53,
+      clientPorts: { first: 1024, last: 65_535 },
+      isAnswer: false as const,
+    };
+    const sent: Step = {
+      lane: { kind: from.kind, name: from.label },
+      event: 'sent',
+      say: `${from.label} asks for ${name} ${type}.`,
+      packet,
+      wraps: [],
+      room: Infinity,
+    };
     const isEnd = at === asked.length - 1 && resolution.outcome !== 'answer' && resolution.outcome !== 'outside';
-    const step: Step = { lane: { kind: 'resolver', name: server }, event: isEnd ? 'dropped' : 'resolved', say: `${name} ${type}: ${said(outcome, records)}`, packet, wraps: [], room: Infinity }; // prettier-ignore
-    const aim = flow?.aim ?? { address: packet.destination, protocol: 'udp' as const, port: 53, host: undefined, isOutside: true, label: server }; // prettier-ignore
+    const step: Step = {
+      lane: { kind: 'resolver', name: server },
+      event: isEnd ? 'dropped' : 'resolved',
+      say: `${name} ${type}: ${said(outcome, records)}`,
+      packet,
+      wraps: [],
+      room: Infinity,
+    };
+    const aim = flow?.aim ?? {
+      address: packet.destination,
+      protocol: 'udp' as const,
+      port: 53,
+      host: undefined,
+      isOutside: true,
+      label: server,
+    };
     // Answers come back at once: the way on begins where the question did.
-    const own: FlowTrace = { aim, verdict: 'pass', forth: [...(before.length === 0 && at === 0 ? [sent] : before), step], back: [], failed: undefined, room: Infinity }; // prettier-ignore
+    const own: FlowTrace = {
+      aim,
+      verdict: 'pass',
+      forth: [...(before.length === 0 && at === 0 ? [sent] : before), step],
+      back: [],
+      failed: undefined,
+      room: Infinity,
+    };
     return { flow: own, chosen: '' };
   });
 }
@@ -102,18 +147,29 @@ function said(outcome: NameOutcome, records: Query['records']): string {
   return records.map(({ value, ttl }) => `${value}, TTL ${ttl.toLocaleString('en-US')} s`).join(', ') || 'forwarded';
 }
 
-function sentenceOf(from: Host, { outcome, records, ttl, say, queries, tried, sent, name }: Resolution, asked: string): string {
-  const who = from.kind === 'internet' ? 'A client on the internet' : from.label.charAt(0).toUpperCase() + from.label.slice(1);
-  const count = from.kind === 'pod' ? ` ${sent} queries, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.` : '';
+function sentenceOf(
+  from: Host,
+  { outcome, records, ttl, say, queries, tried, sent, name }: Resolution,
+  asked: string,
+): string {
+  const who =
+    from.kind === 'internet' ? 'A client on the internet' : from.label.charAt(0).toUpperCase() + from.label.slice(1);
+  const count =
+    from.kind === 'pod'
+      ? ` ${sent} queries, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.`
+      : '';
   const servers = queries.length > 1 ? ` ${queries.length} steps.` : '';
   if (outcome === 'answer') {
     const values = addressesOf({ outcome, records });
     const what = values.length > 0 ? values.join(', ') : records.map(({ value }) => value).join(', ');
     return `${who} gets ${what} for ${name}, TTL ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
   }
-  const remembered = ttl > 0 && (outcome === 'no name' || outcome === 'no data') ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.` : '';
+  const remembered =
+    ttl > 0 && (outcome === 'no name' || outcome === 'no data')
+      ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.`
+      : '';
   return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked.replace(/\.$/, '')}. ${say}${remembered}${count || servers}`;
-} // prettier-ignore
+}
 
 /** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */
 function heldBack(state: IngressState, { kind, cluster, guard }: Host): string | undefined {

@@ -62,8 +62,18 @@ export function placements(
   const tried = (which: PlacementCase, nodes: Node[], countOf = now, zone = '') =>
     placed(which, zone, nodes, workloads, countOf);
   const zones = [...new Set(nodesOf((group) => group.now).map(({ zone }) => zone))];
-  const lost = zones.map((zone) => tried('zone lost', nodesOf((group) => group.now).filter((node) => node.zone !== zone), now, zone)); // prettier-ignore
-  const worst = lost.reduce<Placement | undefined>((last, each) => (last === undefined || missing(each) > missing(last) ? each : last), undefined); // prettier-ignore
+  const lost = zones.map((zone) =>
+    tried(
+      'zone lost',
+      nodesOf((group) => group.now).filter((node) => node.zone !== zone),
+      now,
+      zone,
+    ),
+  );
+  const worst = lost.reduce<Placement | undefined>(
+    (last, each) => (last === undefined || missing(each) > missing(last) ? each : last),
+    undefined,
+  );
   return [
     tried(
       'now',
@@ -112,7 +122,13 @@ function placed(
   );
   const results = new Map(inOrder.map((workload) => [workload, place(workload, countOf(workload), nodes)]));
   const found = workloads.flatMap((workload) => results.get(workload) ?? []);
-  const asked = sumOf(found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({ cpu: n * cpuMillis, memory: n * memoryMib, pods: n }))); // prettier-ignore
+  const asked = sumOf(
+    found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({
+      cpu: n * cpuMillis,
+      memory: n * memoryMib,
+      pods: n,
+    })),
+  );
   return { case: which, zone, workloads: found, nodes: nodes.length, asked, held };
 }
 
@@ -124,7 +140,13 @@ function isBound({ nodePoolId, nodeLabels }: Workload): boolean {
 function place(workload: Workload, wanted: number, nodes: readonly Node[]): Placed {
   const fitting = nodes.filter((node) => mayRun(workload, node));
   const zones = workload.spread === 'zones' ? [...new Set(fitting.map(({ zone }) => zone))].sort() : [];
-  const parts = zones.length === 0 ? [{ own: fitting, share: wanted }] : zones.map((zone, at) => ({ own: fitting.filter((node) => node.zone === zone), share: Math.floor(wanted / zones.length) + (at < wanted % zones.length ? 1 : 0) })); // prettier-ignore
+  const parts =
+    zones.length === 0
+      ? [{ own: fitting, share: wanted }]
+      : zones.map((zone, at) => ({
+          own: fitting.filter((node) => node.zone === zone),
+          share: Math.floor(wanted / zones.length) + (at < wanted % zones.length ? 1 : 0),
+        }));
   let done = 0;
   const short: (readonly Node[])[] = [];
   for (const { own, share } of parts) {

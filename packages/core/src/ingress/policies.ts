@@ -78,7 +78,11 @@ export class PolicySet {
     const peer = other.workload === undefined ? formatAddress(other.address) : nameOf(other.workload);
     const call = `${protocol} ${port} ${way} ${peer}`;
     if (allowing !== undefined)
-      return { isAllowed: true, say: `The network policy ${nameOf(allowing.policy)} allows ${nameOf(own)} ${call}.`, policyIds: [allowing.policy.id] }; // prettier-ignore
+      return {
+        isAllowed: true,
+        say: `The network policy ${nameOf(allowing.policy)} allows ${nameOf(own)} ${call}.`,
+        policyIds: [allowing.policy.id],
+      };
     const names = selecting.map(({ policy }) => nameOf(policy)).join(', ');
     return {
       isAllowed: false,
@@ -90,20 +94,28 @@ export class PolicySet {
   /** Whether a policy selects a workload's pods. */
   selects({ id }: NetworkPolicy, { namespace, labels }: Workload): boolean {
     const own = labelMap(labels);
-    return this.compiled.some(({ policy, selector }) => policy.id === id && policy.namespace === namespace && meets(own, selector)); // prettier-ignore
+    return this.compiled.some(
+      ({ policy, selector }) => policy.id === id && policy.namespace === namespace && meets(own, selector),
+    );
   }
 
   /** Whether some rule lets a workload's pods ask for names on udp 53, wherever the cluster's DNS is. */
   asksNames(workload: Workload): boolean {
     const selecting = this.selecting('egress', workload);
     // Blocks count too: a cache of names on each node stands outside the pods.
-    return selecting.length === 0 || selecting.some(({ allowOut }) => allowOut.some((rule) => isOnPort(rule.ports, 'udp', 53, undefined))); // prettier-ignore
+    return (
+      selecting.length === 0 ||
+      selecting.some(({ allowOut }) => allowOut.some((rule) => isOnPort(rule.ports, 'udp', 53, undefined)))
+    );
   }
 
   /** The policies that isolate a workload's pods in a direction. */
   private selecting(direction: 'ingress' | 'egress', { namespace, labels }: Workload): readonly Compiled[] {
     const own = labelMap(labels);
-    return this.compiled.filter(({ policy, selector, isIngress, isEgress }) => (direction === 'ingress' ? isIngress : isEgress) && policy.namespace === namespace && meets(own, selector)); // prettier-ignore
+    return this.compiled.filter(
+      ({ policy, selector, isIngress, isEgress }) =>
+        (direction === 'ingress' ? isIngress : isEgress) && policy.namespace === namespace && meets(own, selector),
+    );
   }
 
   private isPeer(
@@ -114,7 +126,11 @@ export class PolicySet {
     if (peers.length === 0) return true;
     return peers.some((peer) => {
       if (peer.kind === 'block')
-        return workload === undefined && containsAddress(peer.prefix, address) && !peer.except.some((each) => containsAddress(each, address)); // prettier-ignore
+        return (
+          workload === undefined &&
+          containsAddress(peer.prefix, address) &&
+          !peer.except.some((each) => containsAddress(each, address))
+        );
       if (workload === undefined || !meets(labelMap(workload.labels), peer.pods)) return false;
       return peer.namespaces === undefined
         ? workload.namespace === policyNamespace

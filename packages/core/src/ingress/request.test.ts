@@ -6,7 +6,8 @@ import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask, doorsOf, ingress, IngressState, limited } from './index.js';
 
-const answer = (plan: Plan, from: string, to: string) => ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 1400))); // prettier-ignore
+const answer = (plan: Plan, from: string, to: string) =>
+  ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 1400)));
 const own = testId('clusters', 1);
 const inCluster = <F extends object>(fields: F) => ({ clusterId: own, namespace: 'web', ...fields });
 
@@ -14,28 +15,130 @@ const inCluster = <F extends object>(fields: F) => ({ clusterId: own, namespace:
 const world = (...more: Operation[][]): Plan =>
   applied(ground(1), [
     ...add('clusters', cluster('c', { podMode: 'routed', nodesNow: 4, nodesHorizon: 4 })),
-    ...add('allocations', { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' }, { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' }),
-    ...add('subnets', { name: 'front', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }),
-    ...add('workloads', ...['edge', 'old', 'new'].map((name, at) => inCluster({ name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: [2, 6, 2][at], replicasHorizon: 9 }))),
-    ...add('services', inCluster({ name: 'edge', type: 'NodePort' as const, selector: ['app=edge'], ports: ['web tcp 80 to http node 30080', 'tls tcp 443 to http node 30081'] }), ...['old', 'new'].map((name) => inCluster({ name, selector: [`app=${name}`], ports: ['tcp 80 to http'] }))),
-    ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.9', layer: '4' }),
-    ...add('backends', ...[80, 443].map((port) => ({ name: `nodes ${port}`, balancerId: testId('balancers', 1), members: 'nodes' as const, serviceId: testId('services', 1), port }))),
-    ...add('listeners', ...[80, 443].map((port, at) => ({ name: `on ${port}`, balancerId: testId('balancers', 1), protocol: 'tcp' as const, port, backendId: testId('backends', at + 1) }))),
-    ...add('controllers', { name: 'k', clusterId: own, classes: ['edge'], serviceId: testId('services', 1), balancerId: testId('balancers', 1) }),
-    ...add('gateways', inCluster({ name: 'g', className: 'edge', listeners: ['web http 80', 'tls https 443 *.a.example'], certificate: 'cert', certificateHosts: ['*.a.example'] })),
-    ...add('ingressRoutes',
-      inCluster({ name: 'r', className: 'edge', hosts: ['www.example'], path: '/', backends: ['old 80'], certificate: 'c', certificateHosts: ['www.example'] }),
-      inCluster({ name: 'split', form: 'HTTPRoute' as const, gatewayId: testId('gateways', 1), hosts: ['x.a.example'], backends: ['old 80 weight 3', 'new 80 weight 1'] }),
-      inCluster({ name: 'moved', form: 'HTTPRoute' as const, gatewayId: testId('gateways', 1), hosts: ['x.a.example'], path: '/gone', redirect: 'https://x.a.example/', redirectStatus: '301' as const }),
+    ...add(
+      'allocations',
+      { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' },
+      { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' },
+      { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' },
+    ),
+    ...add('subnets', {
+      name: 'front',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'entry',
+      prefix: '10.8.0.0/24',
+    }),
+    ...add(
+      'workloads',
+      ...['edge', 'old', 'new'].map((name, at) =>
+        inCluster({
+          name,
+          labels: [`app=${name}`],
+          ports: ['http tcp 8080'],
+          replicasNow: [2, 6, 2][at],
+          replicasHorizon: 9,
+        }),
+      ),
+    ),
+    ...add(
+      'services',
+      inCluster({
+        name: 'edge',
+        type: 'NodePort' as const,
+        selector: ['app=edge'],
+        ports: ['web tcp 80 to http node 30080', 'tls tcp 443 to http node 30081'],
+      }),
+      ...['old', 'new'].map((name) => inCluster({ name, selector: [`app=${name}`], ports: ['tcp 80 to http'] })),
+    ),
+    ...add('balancers', {
+      name: 'front',
+      subnetId: testId('subnets', 1),
+      side: 'public',
+      address: '203.0.113.9',
+      layer: '4',
+    }),
+    ...add(
+      'backends',
+      ...[80, 443].map((port) => ({
+        name: `nodes ${port}`,
+        balancerId: testId('balancers', 1),
+        members: 'nodes' as const,
+        serviceId: testId('services', 1),
+        port,
+      })),
+    ),
+    ...add(
+      'listeners',
+      ...[80, 443].map((port, at) => ({
+        name: `on ${port}`,
+        balancerId: testId('balancers', 1),
+        protocol: 'tcp' as const,
+        port,
+        backendId: testId('backends', at + 1),
+      })),
+    ),
+    ...add('controllers', {
+      name: 'k',
+      clusterId: own,
+      classes: ['edge'],
+      serviceId: testId('services', 1),
+      balancerId: testId('balancers', 1),
+    }),
+    ...add(
+      'gateways',
+      inCluster({
+        name: 'g',
+        className: 'edge',
+        listeners: ['web http 80', 'tls https 443 *.a.example'],
+        certificate: 'cert',
+        certificateHosts: ['*.a.example'],
+      }),
+    ),
+    ...add(
+      'ingressRoutes',
+      inCluster({
+        name: 'r',
+        className: 'edge',
+        hosts: ['www.example'],
+        path: '/',
+        backends: ['old 80'],
+        certificate: 'c',
+        certificateHosts: ['www.example'],
+      }),
+      inCluster({
+        name: 'split',
+        form: 'HTTPRoute' as const,
+        gatewayId: testId('gateways', 1),
+        hosts: ['x.a.example'],
+        backends: ['old 80 weight 3', 'new 80 weight 1'],
+      }),
+      inCluster({
+        name: 'moved',
+        form: 'HTTPRoute' as const,
+        gatewayId: testId('gateways', 1),
+        hosts: ['x.a.example'],
+        path: '/gone',
+        redirect: 'https://x.a.example/',
+        redirectStatus: '301' as const,
+      }),
     ),
     ...more.flat(),
-  ]); // prettier-ignore
-const set = (kind: 'balancers' | 'listeners' | 'backends' | 'services' | 'workloads' | 'ingressRoutes' | 'controllers', n: number, fields: object) => [setOperation(kind, testId(kind, n), fields)]; // prettier-ignore
+  ]);
+const set = (
+  kind: 'balancers' | 'listeners' | 'backends' | 'services' | 'workloads' | 'ingressRoutes' | 'controllers',
+  n: number,
+  fields: object,
+) => [setOperation(kind, testId(kind, n), fields)];
 
 describe('words of a request', () => {
-  test.each(['https://a.example/', 'POST https://a.example:8443/x?y=1', 'http://a.example/ with version: 2, agent: old at 40 per minute', 'http://[2001:db8::1]/'])('%p reads back', (words) => {
+  test.each([
+    'https://a.example/',
+    'POST https://a.example:8443/x?y=1',
+    'http://a.example/ with version: 2, agent: old at 40 per minute',
+    'http://[2001:db8::1]/',
+  ])('%p reads back', (words) => {
     expect(writeUrl(expectGood(readUrl(words)))).toBe(words);
-  }); // prettier-ignore
+  });
   test.each([
     ['ftp://a.example/', 'no scheme'],
     ['FETCH https://a.example/', 'no method'],
@@ -54,17 +157,36 @@ describe('a request', () => {
   test('is followed through listener, node, controller and route to the pods, in their shares', () => {
     const found = answer(world(), 'the internet', 'https://x.a.example/');
     // Weights 3 and 1 of the rule: 75 % and 25 %.
-    expect(found.members.map(({ workload, share }) => [workload.name, share])).toEqual([['old', 0.75], ['new', 0.25]]); // prettier-ignore
+    expect(found.members.map(({ workload, share }) => [workload.name, share])).toEqual([
+      ['old', 0.75],
+      ['new', 0.25],
+    ]);
     expect(found.verdict).toBe('pass');
-    expect(found.stages.map(({ about, outcome }) => `${about} ${outcome}`)).toEqual(['name ok', 'listener ok', 'members ok', 'service ok', 'certificate ok', 'route ok', 'service ok', 'service ok']); // prettier-ignore
+    expect(found.stages.map(({ about, outcome }) => `${about} ${outcome}`)).toEqual([
+      'name ok',
+      'listener ok',
+      'members ok',
+      'service ok',
+      'certificate ok',
+      'route ok',
+      'service ok',
+      'service ok',
+    ]);
     expect(found.flows[0]?.forth.filter(({ event }) => event === 'chosen')).toHaveLength(3);
     expect(found.flows[0]?.back.at(-1)?.event).toBe('delivered');
   });
   test('to a service behind routes on a layer 7 load balancer goes to nodes by NodePort, also where pods are in an overlay', () => {
-    const onIt = [...set('balancers', 1, { layer: '7' }), ...set('listeners', 1, { protocol: 'http', backendId: null }), ...set('controllers', 1, { tier: 'on a load balancer', serviceId: null })];
+    const onIt = [
+      ...set('balancers', 1, { layer: '7' }),
+      ...set('listeners', 1, { protocol: 'http', backendId: null }),
+      ...set('controllers', 1, { tier: 'on a load balancer', serviceId: null }),
+    ];
     const atNodes = [...onIt, ...set('services', 2, { type: 'NodePort', ports: ['tcp 80 to http node 30090'] })];
     const overlay = [setOperation('clusters', own, { podMode: 'overlay' })];
-    const calls = (plan: Plan) => { const found = answer(plan, 'the internet', 'http://www.example/'); return [found.verdict, [...new Set(found.flows.flatMap(({ forth }) => forth.map(({ packet }) => packet.port)))]]; };
+    const calls = (plan: Plan) => {
+      const found = answer(plan, 'the internet', 'http://www.example/');
+      return [found.verdict, [...new Set(found.flows.flatMap(({ forth }) => forth.map(({ packet }) => packet.port)))]];
+    };
     // The NodePort at the node, then the container port of the pod behind it.
     expect(calls(world(atNodes))).toEqual(['pass', expect.arrayContaining([30090, 8080])]);
     expect(calls(world([...atNodes, ...overlay]))).toEqual(['pass', expect.arrayContaining([30090, 8080])]);
@@ -74,9 +196,22 @@ describe('a request', () => {
     expect([closed.verdict, closed.status]).toEqual(['broken', 503]);
     expect(closed.sentence).toContain('Make it a NodePort service');
     // A backend of the load balancer for the same service decides.
-    const toNodes = [...add('backends', {}, {}, { name: 'own', balancerId: testId('balancers', 1), members: 'nodes' as const, serviceId: testId('services', 2), port: 80 }).slice(2)];
+    const toNodes = [
+      ...add(
+        'backends',
+        {},
+        {},
+        {
+          name: 'own',
+          balancerId: testId('balancers', 1),
+          members: 'nodes' as const,
+          serviceId: testId('services', 2),
+          port: 80,
+        },
+      ).slice(2),
+    ];
     expect(calls(world([...atNodes, ...overlay, ...toNodes]))).toEqual(['pass', expect.arrayContaining([30090])]);
-  }); // prettier-ignore
+  });
   test('gets 404 with the nearest route where none takes it', () => {
     const found = answer(world(set('ingressRoutes', 1, { path: '/shop' })), 'the internet', 'http://www.example/pay');
     expect([found.verdict, found.status]).toEqual(['broken', 404]);
@@ -89,52 +224,250 @@ describe('a request', () => {
     });
   });
   test.each([
-    ['a host that nothing is for', [], 'https://other.test/', 'broken', undefined, 'Nothing in the plan is for the host'],
-    ['a port that nobody listens on', [], 'https://x.a.example:8443/', 'broken', undefined, 'does not listen on tcp 8443'],
-    ['a name on no certificate', set('ingressRoutes', 1, { certificateHosts: ['other.example'] }), 'https://www.example/', 'refused', undefined, 'is not on the certificate'],
-    ['a listener without a backend', set('listeners', 2, { backendId: null }), 'https://x.a.example/', 'broken', 503, 'forwards to no backend'],
-    ['a service without pods', set('workloads', 2, { replicasNow: 0 }), 'http://www.example/', 'broken', 503, 'has no pods'],
-    ['a service that does not exist', set('ingressRoutes', 1, { backends: ['gone 80'] }), 'http://www.example/', 'broken', 503, 'does not exist'],
-    ['the same in the Gateway API', set('ingressRoutes', 2, { backends: ['gone 80'] }), 'https://x.a.example/', 'broken', 500, 'does not exist'],
-    ['a port that its container does not listen on', set('workloads', 2, { ports: ['http tcp 9999'] , replicasNow: 1 }), 'http://www.example/', 'pass', undefined, ''],
-    ['a container port that is not there', set('workloads', 2, { ports: ['tcp 9999'] }), 'http://www.example/', 'broken', 502, 'does not listen'],
-    ['more requests than the limit', set('ingressRoutes', 1, { perMinute: 30 }), 'http://www.example/ at 60 per minute', 'refused', 429, '50 %'],
-    ['a source that is not allowed', set('ingressRoutes', 1, { allowedSources: ['198.51.100.0/24'] }), 'http://www.example/', 'refused', 403, 'in place of the client'],
-    ['a controller without a service', set('controllers', 1, { serviceId: null, balancerId: null }), 'http://www.example/', 'broken', undefined, 'has no load balancer'],
-    ['nodes whose filter is shut', add('filters', { name: 'shut', clusterIds: [own], defaultOut: 'allow' }), 'http://www.example/', 'refused', undefined, 'filter shut'],
-    ['a health check that is shut out', [...set('backends', 1, { healthPort: 10_256 }), ...add('filters', { name: 'nodes', clusterIds: [own], defaultOut: 'allow' }), ...add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, action: 'allow', protocol: 'tcp', ports: ['30080'], peers: ['10.8.0.0/24'] })], 'http://www.example/', 'broken', 503, 'Health checks'],
-    ['pods of an overlay called from outside', [setOperation('clusters', own, { podMode: 'overlay' }), ...set('backends', 1, { members: 'pods' })], 'http://www.example/', 'broken', 503, 'overlay'],
+    [
+      'a host that nothing is for',
+      [],
+      'https://other.test/',
+      'broken',
+      undefined,
+      'Nothing in the plan is for the host',
+    ],
+    [
+      'a port that nobody listens on',
+      [],
+      'https://x.a.example:8443/',
+      'broken',
+      undefined,
+      'does not listen on tcp 8443',
+    ],
+    [
+      'a name on no certificate',
+      set('ingressRoutes', 1, { certificateHosts: ['other.example'] }),
+      'https://www.example/',
+      'refused',
+      undefined,
+      'is not on the certificate',
+    ],
+    [
+      'a listener without a backend',
+      set('listeners', 2, { backendId: null }),
+      'https://x.a.example/',
+      'broken',
+      503,
+      'forwards to no backend',
+    ],
+    [
+      'a service without pods',
+      set('workloads', 2, { replicasNow: 0 }),
+      'http://www.example/',
+      'broken',
+      503,
+      'has no pods',
+    ],
+    [
+      'a service that does not exist',
+      set('ingressRoutes', 1, { backends: ['gone 80'] }),
+      'http://www.example/',
+      'broken',
+      503,
+      'does not exist',
+    ],
+    [
+      'the same in the Gateway API',
+      set('ingressRoutes', 2, { backends: ['gone 80'] }),
+      'https://x.a.example/',
+      'broken',
+      500,
+      'does not exist',
+    ],
+    [
+      'a port that its container does not listen on',
+      set('workloads', 2, { ports: ['http tcp 9999'], replicasNow: 1 }),
+      'http://www.example/',
+      'pass',
+      undefined,
+      '',
+    ],
+    [
+      'a container port that is not there',
+      set('workloads', 2, { ports: ['tcp 9999'] }),
+      'http://www.example/',
+      'broken',
+      502,
+      'does not listen',
+    ],
+    [
+      'more requests than the limit',
+      set('ingressRoutes', 1, { perMinute: 30 }),
+      'http://www.example/ at 60 per minute',
+      'refused',
+      429,
+      '50 %',
+    ],
+    [
+      'a source that is not allowed',
+      set('ingressRoutes', 1, { allowedSources: ['198.51.100.0/24'] }),
+      'http://www.example/',
+      'refused',
+      403,
+      'in place of the client',
+    ],
+    [
+      'a controller without a service',
+      set('controllers', 1, { serviceId: null, balancerId: null }),
+      'http://www.example/',
+      'broken',
+      undefined,
+      'has no load balancer',
+    ],
+    [
+      'nodes whose filter is shut',
+      add('filters', { name: 'shut', clusterIds: [own], defaultOut: 'allow' }),
+      'http://www.example/',
+      'refused',
+      undefined,
+      'filter shut',
+    ],
+    [
+      'a health check that is shut out',
+      [
+        ...set('backends', 1, { healthPort: 10_256 }),
+        ...add('filters', { name: 'nodes', clusterIds: [own], defaultOut: 'allow' }),
+        ...add('filterRules', {
+          filterId: testId('filters', 1),
+          direction: 'in',
+          position: 10,
+          action: 'allow',
+          protocol: 'tcp',
+          ports: ['30080'],
+          peers: ['10.8.0.0/24'],
+        }),
+      ],
+      'http://www.example/',
+      'broken',
+      503,
+      'Health checks',
+    ],
+    [
+      'pods of an overlay called from outside',
+      [setOperation('clusters', own, { podMode: 'overlay' }), ...set('backends', 1, { members: 'pods' })],
+      'http://www.example/',
+      'broken',
+      503,
+      'overlay',
+    ],
   ] as const)('%s', (_, more, to, verdict, status, words) => {
     const found = answer(world([...more]), 'the internet', to);
     expect([found.verdict, found.status]).toEqual([verdict, status]);
     expect(found.sentence).toContain(words);
-  }); // prettier-ignore
+  });
   test('a load balancer that leaves the client’s address lets filters see that one', () => {
     const open = add('filters', { name: 'nodes', clusterIds: [own], defaultOut: 'allow' });
-    const rule = (peer: string) => add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, action: 'allow', protocol: 'any', peers: ['10.8.0.0/16', '10.9.0.0/16', '10.10.0.0/16', peer] }); // prettier-ignore
-    const at = (peer: string) => answer(world(set('balancers', 1, { client: 'kept' }), set('services', 1, { externalPolicy: 'local' }), open, rule(peer)), 'the internet', 'http://www.example/').verdict; // prettier-ignore
+    const rule = (peer: string) =>
+      add('filterRules', {
+        filterId: testId('filters', 1),
+        direction: 'in',
+        position: 10,
+        action: 'allow',
+        protocol: 'any',
+        peers: ['10.8.0.0/16', '10.9.0.0/16', '10.10.0.0/16', peer],
+      });
+    const at = (peer: string) =>
+      answer(
+        world(
+          set('balancers', 1, { client: 'kept' }),
+          set('services', 1, { externalPolicy: 'local' }),
+          open,
+          rule(peer),
+        ),
+        'the internet',
+        'http://www.example/',
+      ).verdict;
     // The internet of the plan is 192.0.2.129.
     expect([at('192.0.2.0/24'), at('198.51.100.0/24')]).toEqual(['pass', 'refused']);
   });
   test('an internal load balancer is not reached from the internet', () => {
-    const found = answer(world(set('balancers', 1, { side: 'internal', address: '10.8.0.20' })), 'the internet', 'http://www.example/'); // prettier-ignore
+    const found = answer(
+      world(set('balancers', 1, { side: 'internal', address: '10.8.0.20' })),
+      'the internet',
+      'http://www.example/',
+    );
     expect(found).toMatchObject({ verdict: 'refused' });
     expect(found.sentence).toContain('private address');
   });
   test('a load balancer of layer 7 ends TLS with a certificate that covers the host', () => {
-    const at = (certificateHosts: string[]) => answer(world(set('balancers', 1, { layer: '7' }), set('listeners', 2, { protocol: 'https', certificate: 'c', certificateHosts })), 'the internet', 'https://www.example/'); // prettier-ignore
-    expect([at(['www.example']).verdict, at(['*.example']).verdict, at(['other.example']).verdict, at([]).verdict]).toEqual(['pass', 'pass', 'refused', 'refused']); // prettier-ignore
-    expect(answer(world(set('balancers', 1, { layer: '7' }), set('listeners', 2, { protocol: 'https' })), 'the internet', 'https://www.example/').sentence).toContain('no certificate'); // prettier-ignore
-    expect(answer(world(set('balancers', 1, { layer: '7' }), set('listeners', 2, { protocol: 'https', certificate: 'c', certificateHosts: ['www.example'] })), 'the internet', 'http://www.example:443/').status).toBe(400); // prettier-ignore
+    const at = (certificateHosts: string[]) =>
+      answer(
+        world(
+          set('balancers', 1, { layer: '7' }),
+          set('listeners', 2, { protocol: 'https', certificate: 'c', certificateHosts }),
+        ),
+        'the internet',
+        'https://www.example/',
+      );
+    expect([
+      at(['www.example']).verdict,
+      at(['*.example']).verdict,
+      at(['other.example']).verdict,
+      at([]).verdict,
+    ]).toEqual(['pass', 'pass', 'refused', 'refused']);
+    expect(
+      answer(
+        world(set('balancers', 1, { layer: '7' }), set('listeners', 2, { protocol: 'https' })),
+        'the internet',
+        'https://www.example/',
+      ).sentence,
+    ).toContain('no certificate');
+    expect(
+      answer(
+        world(
+          set('balancers', 1, { layer: '7' }),
+          set('listeners', 2, { protocol: 'https', certificate: 'c', certificateHosts: ['www.example'] }),
+        ),
+        'the internet',
+        'http://www.example:443/',
+      ).status,
+    ).toBe(400);
   });
   test('policies of the pods hold what nodes pass on by the address that the pods see', () => {
-    const only = (block: string) => add('networkPolicies', inCluster({ name: 'p', selector: ['app=edge'], allowIn: [`${block} on tcp 8080`] })); // prettier-ignore
-    const at = (externalPolicy: 'cluster' | 'local', block: string) => answer(world(set('balancers', 1, { client: 'kept' }), set('services', 1, { externalPolicy }), only(block)), 'the internet', 'http://www.example/').verdict; // prettier-ignore
+    const only = (block: string) =>
+      add('networkPolicies', inCluster({ name: 'p', selector: ['app=edge'], allowIn: [`${block} on tcp 8080`] }));
+    const at = (externalPolicy: 'cluster' | 'local', block: string) =>
+      answer(
+        world(set('balancers', 1, { client: 'kept' }), set('services', 1, { externalPolicy }), only(block)),
+        'the internet',
+        'http://www.example/',
+      ).verdict;
     // The client is 192.0.2.129, nodes are in 10.9.0.0/24. With the policy local pods see the client, else the node.
-    expect([at('local', '192.0.2.0/24'), at('local', '10.9.0.0/24'), at('cluster', '10.9.0.0/24'), at('cluster', '192.0.2.0/24')]).toEqual(['pass', 'refused', 'pass', 'refused']); // prettier-ignore
+    expect([
+      at('local', '192.0.2.0/24'),
+      at('local', '10.9.0.0/24'),
+      at('cluster', '10.9.0.0/24'),
+      at('cluster', '192.0.2.0/24'),
+    ]).toEqual(['pass', 'refused', 'pass', 'refused']);
   });
   test('a route that calls another namespace says that it must be allowed there', () => {
-    const plan = world(add('services', { id: testId('services', 9), clusterId: own, namespace: 'far', name: 'x', selector: ['app=far'], ports: ['tcp 80 to http'] }), add('workloads', { id: testId('workloads', 9), clusterId: own, namespace: 'far', name: 'x', labels: ['app=far'], ports: ['http tcp 80'], replicasNow: 1, replicasHorizon: 1 }), set('ingressRoutes', 2, { backends: ['far/x 80'] })); // prettier-ignore
+    const plan = world(
+      add('services', {
+        id: testId('services', 9),
+        clusterId: own,
+        namespace: 'far',
+        name: 'x',
+        selector: ['app=far'],
+        ports: ['tcp 80 to http'],
+      }),
+      add('workloads', {
+        id: testId('workloads', 9),
+        clusterId: own,
+        namespace: 'far',
+        name: 'x',
+        labels: ['app=far'],
+        ports: ['http tcp 80'],
+        replicasNow: 1,
+        replicasHorizon: 1,
+      }),
+      set('ingressRoutes', 2, { backends: ['far/x 80'] }),
+    );
     const found = answer(plan, 'the internet', 'https://x.a.example/');
     expect(found.stages.find(({ about }) => about === 'open step')?.say).toContain('ReferenceGrant in far');
   });
@@ -170,7 +503,10 @@ describe('doors as lists', () => {
     expect(chain(world()).every((each) => each.includes(' > '))).toBe(true);
   });
   test('an open end says where a chain is broken', () => {
-    const open = (more: Operation[]) => doorsOf(IngressState.of(world(more))).entries.filter((entry) => entry.open !== '').map((entry) => `${entry.list}: ${entry.open}`); // prettier-ignore
+    const open = (more: Operation[]) =>
+      doorsOf(IngressState.of(world(more)))
+        .entries.filter((entry) => entry.open !== '')
+        .map((entry) => `${entry.list}: ${entry.open}`);
     expect(open([])).toEqual([]);
     expect(open(set('ingressRoutes', 1, { className: 'none' }))).toEqual([
       'hosts: No controller serves the class none.',
@@ -178,7 +514,9 @@ describe('doors as lists', () => {
     expect(open(set('listeners', 1, { backendId: null }))[0]).toContain('listeners: It forwards to no backend');
     expect(open(set('backends', 1, { port: 81 }))[0]).toContain('listeners: Its backend calls port 81');
     expect(open(set('workloads', 2, { replicasNow: 0 }))).toEqual(['members: It runs no pods.']);
-    expect(open(set('services', 2, { selector: ['app=none'] }))).toEqual(['services: It selects no pods. Run a workload with its labels.']); // prettier-ignore
+    expect(open(set('services', 2, { selector: ['app=none'] }))).toEqual([
+      'services: It selects no pods. Run a workload with its labels.',
+    ]);
   });
 });
 
@@ -186,7 +524,7 @@ test('the demo answers as its doors are told, and each honest mistake is met', (
   const plan = demoPlan();
   const at = (from: string, to: string) => {
     const { verdict, status, members } = answer(plan, from, to);
-    return `${verdict}${status === undefined ? '' : ` ${status}`}${members.length === 0 ? '' : ` ${members.map(({ workload, share }) => `${workload.name} ${Math.round(100 * share)} %`).join(', ')}`}`; // prettier-ignore
+    return `${verdict}${status === undefined ? '' : ` ${status}`}${members.length === 0 ? '' : ` ${members.map(({ workload, share }) => `${workload.name} ${Math.round(100 * share)} %`).join(', ')}`}`;
   };
   expect(at('the internet', 'https://tickets.skerryline.example/')).toBe('pass storefront 100 %');
   expect(at('the internet', 'https://tickets.skerryline.example/basket')).toBe('pass basket 100 %');
@@ -195,7 +533,9 @@ test('the demo answers as its doors are told, and each honest mistake is met', (
   expect(at('pod of shared-services', 'http://tide.models.skerryline.example/')).toBe(
     'pass tide-v1 90 %, tide-v2 10 %',
   );
-  expect(at('pod of shared-services', 'http://tide.models.skerryline.example/v2 with x-preview: yes')).toBe('pass tide-v2 100 %'); // prettier-ignore
+  expect(at('pod of shared-services', 'http://tide.models.skerryline.example/v2 with x-preview: yes')).toBe(
+    'pass tide-v2 100 %',
+  );
   expect(at('pod of kiosk-ardle', 'http://tickets.pier.example/')).toBe('pass tickets 100 %');
   // The plan holds pier.example for the piers alone: whether the internet knows it is not said.
   expect(at('the internet', 'http://tickets.pier.example/')).toBe('unknown');

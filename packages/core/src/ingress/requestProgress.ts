@@ -90,9 +90,17 @@ export class RequestProgress {
 
   private sayMembers(): string {
     const areMany = new Set(this.members.map(({ cluster }) => cluster)).size > 1;
-    const who = this.members.slice(0, 3).map(({ workload, share, cluster }) => `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`); // prettier-ignore
+    const who = this.members
+      .slice(0, 3)
+      .map(
+        ({ workload, share, cluster }) =>
+          `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`,
+      );
     const more = this.members.length > 3 ? ` and ${this.members.length - 3} others` : '';
-    const source = this.seen.instead === '' ? '' : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`; // prettier-ignore
+    const source =
+      this.seen.instead === ''
+        ? ''
+        : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
     return `${this.from.label} is answered by ${who.join(', ')}${more}.${source}`;
   }
 
@@ -153,11 +161,19 @@ export class RequestProgress {
   ): void {
     if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
       const asClient = { ...from, address: this.seen.address };
-      const flow = traceFlow(this.state.forwarding, asClient, { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` }, this.bytes); // prettier-ignore
+      const flow = traceFlow(
+        this.state.forwarding,
+        asClient,
+        { address: to.address, protocol, port, host: to, isOutside: true, label: `${from.label} to ${to.label}` },
+        this.bytes,
+      );
       // Its answers go back through the load balancer, which the way from its own address shows.
       if (flow.failed !== undefined && !flow.failed.isBack) {
         this.legs.push({ flow, chosen });
-        throw this.failed(flow, `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`); // prettier-ignore
+        throw this.failed(
+          flow,
+          `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`,
+        );
       }
     }
     this.leg(from, to, protocol, port, isOutside, chosen, seen);
@@ -168,10 +184,25 @@ export class RequestProgress {
     this.others.push(this.flowOf(from, to, protocol, port, isOutside, seen));
   }
 
-  private flowOf(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, seen: SeenAt | undefined): FlowTrace {
-    const aim = { address: to.address, protocol, port, host: to, isOutside, label: `${from.label} to ${to.label}`, ...seen };
+  private flowOf(
+    from: Host,
+    to: Host,
+    protocol: 'tcp' | 'udp',
+    port: number,
+    isOutside: boolean,
+    seen: SeenAt | undefined,
+  ): FlowTrace {
+    const aim = {
+      address: to.address,
+      protocol,
+      port,
+      host: to,
+      isOutside,
+      label: `${from.label} to ${to.label}`,
+      ...seen,
+    };
     return traceFlow(this.state.forwarding, from, aim, this.bytes);
-  } // prettier-ignore
+  }
 }
 
 function isSameAddress(a: Address, b: Address): boolean {

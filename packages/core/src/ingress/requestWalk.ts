@@ -19,7 +19,20 @@ import {
   readGatewayListener,
   selectedBy,
 } from '../plan/index.js';
-import type { Backend, Balancer, Cluster, ClusterService, Connection, Controller, Gateway, IngressRoute, Listener, Member, UrlTarget, Workload } from '../plan/index.js'; // prettier-ignore
+import type {
+  Backend,
+  Balancer,
+  Cluster,
+  ClusterService,
+  Connection,
+  Controller,
+  Gateway,
+  IngressRoute,
+  Listener,
+  Member,
+  UrlTarget,
+  Workload,
+} from '../plan/index.js';
 import type { Answer } from './answer.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
@@ -78,7 +91,13 @@ export class RequestWalk {
         return;
       }
       if (service.type === 'headless' || service.type === 'ClusterIP')
-        throw this.way.stop('broken', undefined, 'service', `${nameOf(service)} is of the type ${service.type}: it answers inside its cluster alone.`, { kind: 'services', id: service.id }); // prettier-ignore
+        throw this.way.stop(
+          'broken',
+          undefined,
+          'service',
+          `${nameOf(service)} is of the type ${service.type}: it answers inside its cluster alone.`,
+          { kind: 'services', id: service.id },
+        );
       this.throughNodes(service, port, this.from, undefined, 1);
     });
   }
@@ -92,20 +111,37 @@ export class RequestWalk {
     const resolution = resolveFor(this.state, this.from, host, this.from.address.family === 6 ? 'AAAA' : 'A');
     this.way.resolution = resolution;
     const { outcome, subject, say } = resolution;
-    if (outcome === 'outside' && this.state.names.parts.zones.length === 0) return entrancesOf(this.state, url, this.from); // prettier-ignore
+    if (outcome === 'outside' && this.state.names.parts.zones.length === 0)
+      return entrancesOf(this.state, url, this.from);
     this.way.stages.push(...stagesOf(resolution));
     this.way.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
-      throw this.way.stop(verdictOf(resolution), undefined, 'name', `${host} is not answered (${codeOf[outcome]}): ${say}`, subject); // prettier-ignore
-    const imported = subject?.kind === 'serviceExports' && this.from.cluster !== undefined ? exportedAs(this.state.names.parts, this.from.cluster, resolution.name) : undefined; // prettier-ignore
-    if (imported !== undefined) return [{ balancer: undefined, controller: undefined, service: undefined, imported, precision: 'exact' }]; // prettier-ignore
+      throw this.way.stop(
+        verdictOf(resolution),
+        undefined,
+        'name',
+        `${host} is not answered (${codeOf[outcome]}): ${say}`,
+        subject,
+      );
+    const imported =
+      subject?.kind === 'serviceExports' && this.from.cluster !== undefined
+        ? exportedAs(this.state.names.parts, this.from.cluster, resolution.name)
+        : undefined;
+    if (imported !== undefined)
+      return [{ balancer: undefined, controller: undefined, service: undefined, imported, precision: 'exact' }];
     const service = subject?.kind === 'services' ? byId(this.state.parts.services, subject.id) : undefined;
     if (service !== undefined) return [{ balancer: undefined, controller: undefined, service, precision: 'exact' }];
     const addresses = addressesOf(resolution);
     const found = addresses.map((address) => ({ address, entrances: entrancesAt(this.state, address, this.from) }));
     const unheld = found.find(({ entrances }) => entrances.length === 0);
     if (unheld !== undefined)
-      throw this.way.stop('broken', undefined, 'listener', `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'listener',
+        `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`,
+        subject,
+      );
     return found.flatMap(({ entrances }) => entrances);
   }
 
@@ -116,18 +152,39 @@ export class RequestWalk {
     if (unserved !== undefined) {
       const gateway = byId(this.state.parts.gateways, unserved.gatewayId ?? '');
       const className = gateway?.className ?? unserved.className;
-      const why = unserved.form !== 'Ingress' && gateway === undefined ? 'it attaches to no gateway' : className === '' ? 'it names no class' : `no controller serves its class ${className}`; // prettier-ignore
-      return this.way.stop('broken', undefined, 'route', `The ${unserved.form} ${nameOf(unserved)} is for ${host}, but ${why}.`, { kind: 'ingressRoutes', id: unserved.id }); // prettier-ignore
+      const why =
+        unserved.form !== 'Ingress' && gateway === undefined
+          ? 'it attaches to no gateway'
+          : className === ''
+            ? 'it names no class'
+            : `no controller serves its class ${className}`;
+      return this.way.stop(
+        'broken',
+        undefined,
+        'route',
+        `The ${unserved.form} ${nameOf(unserved)} is for ${host}, but ${why}.`,
+        { kind: 'ingressRoutes', id: unserved.id },
+      );
     }
     const known = this.knownHosts();
-    const nearest = known.filter((each) => sharedLabels(each, host) > 1).sort((a, b) => sharedLabels(b, host) - sharedLabels(a, host)); // prettier-ignore
+    const nearest = known
+      .filter((each) => sharedLabels(each, host) > 1)
+      .sort((a, b) => sharedLabels(b, host) - sharedLabels(a, host));
     const shown = nearest.slice(0, 3).join(', ');
-    return this.way.stop('broken', undefined, 'name', `Nothing in the plan is for the host ${host}.${shown === '' ? '' : ` Nearest are ${shown}.`}`); // prettier-ignore
+    return this.way.stop(
+      'broken',
+      undefined,
+      'name',
+      `Nothing in the plan is for the host ${host}.${shown === '' ? '' : ` Nearest are ${shown}.`}`,
+    );
   }
 
   private knownHosts(): string[] {
     const { controllers, gateways } = this.state.parts;
-    const books = [...controllers.map((each) => this.state.bookOf(each)), ...gateways.map((each) => this.state.bookOfGateway(each))]; // prettier-ignore
+    const books = [
+      ...controllers.map((each) => this.state.bookOf(each)),
+      ...gateways.map((each) => this.state.bookOfGateway(each)),
+    ];
     return [...new Set(books.flatMap((book) => book.hosts()))].filter((host) => host !== '');
   }
 
@@ -136,14 +193,29 @@ export class RequestWalk {
     { balancer, controller, service, precision }: Entrance,
     more: readonly Entrance[],
   ): void {
-    if (service !== undefined)
-      { this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, { kind: 'services', id: service.id }); return; } // prettier-ignore
-    if (precision === 'address') {
-      const shared = [...new Set(more.flatMap((each) => each.balancer?.name ?? []))].filter((name) => name !== balancer?.name); // prettier-ignore
-      if (shared.length > 0) this.way.stage('open step', 'open', `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`); // prettier-ignore
+    if (service !== undefined) {
+      this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, {
+        kind: 'services',
+        id: service.id,
+      });
       return;
     }
-    const what = balancer === undefined ? `the controller ${controller?.name ?? ''}, which its cluster alone calls` : `the load balancer ${balancer.name}`; // prettier-ignore
+    if (precision === 'address') {
+      const shared = [...new Set(more.flatMap((each) => each.balancer?.name ?? []))].filter(
+        (name) => name !== balancer?.name,
+      );
+      if (shared.length > 0)
+        this.way.stage(
+          'open step',
+          'open',
+          `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`,
+        );
+      return;
+    }
+    const what =
+      balancer === undefined
+        ? `the controller ${controller?.name ?? ''}, which its cluster alone calls`
+        : `the load balancer ${balancer.name}`;
     const others = more.flatMap((each) => each.balancer?.name ?? []).filter((name) => name !== balancer?.name);
     const also = others.length === 0 ? '' : ` ${[...new Set(others)].join(', ')} would take it, too.`;
     this.way.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no zones yet.${also}`);
@@ -153,7 +225,13 @@ export class RequestWalk {
     if (controller === undefined) return;
     const cluster = byId(this.state.parts.clusters, controller.clusterId);
     if (this.from.cluster?.id !== controller.clusterId)
-      throw this.way.stop('broken', undefined, 'listener', `The controller ${controller.name} has no load balancer: only ${cluster?.name ?? 'its cluster'} itself calls it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'listener',
+        `The controller ${controller.name} has no load balancer: only ${cluster?.name ?? 'its cluster'} itself calls it.`,
+        { kind: 'controllers', id: controller.id },
+      );
     const service = this.serviceOf(controller);
     const at = this.podsOf(service, url.port, this.from);
     this.atController(url, controller, at.host, [url.port], url.scheme === 'https');
@@ -162,28 +240,57 @@ export class RequestWalk {
   private atBalancer(url: UrlTarget, balancer: Balancer, controller: Controller | undefined): void {
     const subject: StepSubject = { kind: 'balancers', id: balancer.id };
     const host = balancerHost(this.state.forwarding, balancer);
-    if (host === undefined) throw this.way.stop('broken', undefined, 'listener', `The load balancer ${balancer.name} is in no subnet.`, subject); // prettier-ignore
+    if (host === undefined)
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'listener',
+        `The load balancer ${balancer.name} is in no subnet.`,
+        subject,
+      );
     this.way.via.push({ what: 'load balancer', name: balancer.name, pods: undefined, isSharedByNode: false });
     const listeners = this.state.listenersOf(balancer);
     const listener = listeners.find(({ port, protocol }) => port === url.port && protocol !== 'udp');
     if (listener === undefined) {
       const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`).join(', ');
-      throw this.way.stop('broken', undefined, 'listener', `${balancer.name} does not listen on tcp ${url.port}${has === '' ? ': it has no listener yet' : `; it has ${has}`}.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'listener',
+        `${balancer.name} does not listen on tcp ${url.port}${has === '' ? ': it has no listener yet' : `; it has ${has}`}.`,
+        subject,
+      );
     }
     if (balancer.address === null)
-      this.way.stage('open step', 'open', `The address of ${balancer.name} is not decided: ${formatAddress(host.address)} stands for it.`, subject); // prettier-ignore
+      this.way.stage(
+        'open step',
+        'open',
+        `The address of ${balancer.name} is not decided: ${formatAddress(host.address)} stands for it.`,
+        subject,
+      );
     this.way.leg(this.from, host, 'tcp', url.port, true);
     const isEnded = this.atListener(url, listener, balancer);
     const isTls = url.scheme === 'https' && !isEnded;
     const inside = balancerInside(this.state.forwarding, balancer) ?? host;
-    if (balancer.client === 'replaced') this.way.seen = { address: inside.address, instead: `the address of ${balancer.name}`, isTold: balancer.layer === '7' && !isTls }; // prettier-ignore
+    if (balancer.client === 'replaced')
+      this.way.seen = {
+        address: inside.address,
+        instead: `the address of ${balancer.name}`,
+        isTold: balancer.layer === '7' && !isTls,
+      };
     if (controller?.tier === 'on a load balancer' && balancer.layer === '7') {
       this.atController(url, controller, inside, [url.port], isTls);
       return;
     }
     const backend = byId(this.state.parts.backends, listener.backendId ?? '');
     if (backend === undefined)
-      throw this.way.stop('broken', 503, 'members', `The listener ${listener.name} of ${balancer.name} forwards to no backend yet: nothing answers.`, { kind: 'listeners', id: listener.id }); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `The listener ${listener.name} of ${balancer.name} forwards to no backend yet: nothing answers.`,
+        { kind: 'listeners', id: listener.id },
+      );
     const isSpoken = backend.protocol === 'https' ? isEnded : isTls;
     this.toBackend(url, backend, inside, controller, isSpoken || isTls);
   }
@@ -235,7 +342,13 @@ export class RequestWalk {
         subject,
       );
     if (!certifies(names, host))
-      throw this.way.stop('refused', undefined, 'certificate', `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}: clients refuse it.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'refused',
+        undefined,
+        'certificate',
+        `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}: clients refuse it.`,
+        subject,
+      );
     this.way.stage('certificate', 'ok', `The certificate ${certificate} covers ${host}.`, subject);
   }
 
@@ -254,15 +367,41 @@ export class RequestWalk {
       const [first, ...rest] = backend.addresses;
       if (first === undefined)
         throw this.way.stop('broken', 503, 'members', `The backend ${backend.name} has no members.`, subject);
-      const at = (address: string): Host => ({ kind: 'machine', label: address, address: hostPrefix(address), networkId: inside.networkId, zone: '', isPublic: false, attachable: [] }); // prettier-ignore
+      const at = (address: string): Host => ({
+        kind: 'machine',
+        label: address,
+        address: hostPrefix(address),
+        networkId: inside.networkId,
+        zone: '',
+        isPublic: false,
+        attachable: [],
+      });
       this.health(backend, inside, at(first), backend.port);
       // Where an address is, is found on the way.
-      const flow = (address: string) => traceFlow(forwarding, inside, { address: hostPrefix(address), protocol: 'tcp', port: backend.port, host: undefined, isOutside: true, label: address }, this.way.bytes); // prettier-ignore
+      const flow = (address: string) =>
+        traceFlow(
+          forwarding,
+          inside,
+          {
+            address: hostPrefix(address),
+            protocol: 'tcp',
+            port: backend.port,
+            host: undefined,
+            isOutside: true,
+            label: address,
+          },
+          this.way.bytes,
+        );
       const main = flow(first);
       this.way.legs.push({ flow: main, chosen: `${backend.name} sends it to ${first}.` });
       if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
       this.way.others.push(...rest.map(flow));
-      this.way.stage('members', 'ok', `The backend ${backend.name} sends to ${backend.addresses.length} fixed ${backend.addresses.length === 1 ? 'address' : 'addresses'}.`, subject); // prettier-ignore
+      this.way.stage(
+        'members',
+        'ok',
+        `The backend ${backend.name} sends to ${backend.addresses.length} fixed ${backend.addresses.length === 1 ? 'address' : 'addresses'}.`,
+        subject,
+      );
       return;
     }
     const service = byId(this.state.parts.services, backend.serviceId ?? '');
@@ -275,7 +414,10 @@ export class RequestWalk {
         subject,
       );
     const isOfController = controller?.serviceId === service.id;
-    const target = backend.members === 'nodes' ? this.throughNodes(service, backend.port, inside, backend, isOfController ? 0 : 1) : this.toPods(service, backend, inside, isOfController ? 0 : 1); // prettier-ignore
+    const target =
+      backend.members === 'nodes'
+        ? this.throughNodes(service, backend.port, inside, backend, isOfController ? 0 : 1)
+        : this.toPods(service, backend, inside, isOfController ? 0 : 1);
     if (controller !== undefined && isOfController)
       this.atController(url, controller, target.host, [url.port, backend.port], isTls);
   }
@@ -283,7 +425,13 @@ export class RequestWalk {
   private toPods(service: ClusterService, backend: Backend, inside: Host, share: number) {
     const cluster = this.clusterOf(service);
     if (hidesPods(cluster, byId(this.state.parts.balancers, backend.balancerId)))
-      throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`, { kind: 'backends', id: backend.id }); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`,
+        { kind: 'backends', id: backend.id },
+      );
     const at = this.podsOf(service, backend.port, inside, share);
     this.health(backend, inside, at.host, at.port);
     return at;
@@ -295,7 +443,13 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'services', id: service.id };
     const door = this.doorOf(service, port);
     if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
-      throw this.way.stop('broken', 503, 'members', `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`,
+        subject,
+      );
     const nodePort = door.port.nodePort ?? FIRST_NODE_PORT;
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
     if (door.port.nodePort === undefined)
@@ -306,13 +460,24 @@ export class RequestWalk {
         subject,
       );
     const [node, ...rest] = this.nodesOf(cluster);
-    if (node === undefined) throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, { kind: 'clusters', id: cluster.id }); // prettier-ignore
+    if (node === undefined)
+      throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, {
+        kind: 'clusters',
+        id: cluster.id,
+      });
     if (backend !== undefined) this.health(backend, from, node, nodePort);
     const chosen = backend === undefined ? '' : `${backend.name} picks a node by ${backend.method}.`;
     this.way.fromBalancer(from, node, protocol, nodePort, chosen);
     for (const other of rest) this.way.further(from, other, protocol, nodePort, true);
     const isLocal = service.externalPolicy === 'local';
-    this.way.stage('members', 'ok', isLocal ? `Nodes pass calls to their own pods of ${nameOf(service)} alone, and leave the client’s address as it is.` : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`, subject); // prettier-ignore
+    this.way.stage(
+      'members',
+      'ok',
+      isLocal
+        ? `Nodes pass calls to their own pods of ${nameOf(service)} alone, and leave the client’s address as it is.`
+        : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`,
+      subject,
+    );
     if (!isLocal) this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
     return this.podsOf(service, port, node, share);
   }
@@ -320,10 +485,28 @@ export class RequestWalk {
   /** Health checks go to every member; where they cannot, no member counts as healthy. */
   private health({ id, name, healthPort }: Backend, from: Host, to: Host, port: number): void {
     if (healthPort === null || healthPort === port) return;
-    const flow = traceFlow(this.state.forwarding, from, { address: to.address, protocol: 'tcp', port: healthPort, host: to, isOutside: true, label: `health check of ${name}` }, this.way.bytes); // prettier-ignore
+    const flow = traceFlow(
+      this.state.forwarding,
+      from,
+      {
+        address: to.address,
+        protocol: 'tcp',
+        port: healthPort,
+        host: to,
+        isOutside: true,
+        label: `health check of ${name}`,
+      },
+      this.way.bytes,
+    );
     if (flow.verdict === 'pass') return;
     this.way.legs.push({ flow, chosen: `${name} asks its members whether they are healthy.` });
-    throw this.way.stop('broken', 503, 'members', `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${flow.failed?.say ?? ''}`.trim(), { kind: 'backends', id }); // prettier-ignore
+    throw this.way.stop(
+      'broken',
+      503,
+      'members',
+      `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${flow.failed?.say ?? ''}`.trim(),
+      { kind: 'backends', id },
+    );
   }
 
   // In the cluster.
@@ -337,7 +520,10 @@ export class RequestWalk {
   ): void {
     const call = callOf(url);
     const door = byId(this.state.parts.services, controller.serviceId ?? '');
-    const pods = door === undefined || controller.tier === 'on a load balancer' ? undefined : podsBehind(door, this.state.workloadsOf(door.clusterId)); // prettier-ignore
+    const pods =
+      door === undefined || controller.tier === 'on a load balancer'
+        ? undefined
+        : podsBehind(door, this.state.workloadsOf(door.clusterId));
     this.way.via.push({
       what: 'controller',
       name: controller.name,
@@ -348,7 +534,13 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
     const lost = book.explain(call, route).slice(0, MOST_LOST);
-    this.way.stage('route', 'ok', `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`, subject, lost); // prettier-ignore
+    this.way.stage(
+      'route',
+      'ok',
+      `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`,
+      subject,
+      lost,
+    );
     this.admitted(route);
     this.withinLimit(url, route);
     if (route.redirect !== '') {
@@ -374,7 +566,11 @@ export class RequestWalk {
     const book = this.state.bookOf(controller);
     const route = book.match(call);
     if (route === undefined) throw this.noRoute(url, controller, call);
-    if (isTls) this.certified(url, `The Ingress ${nameOf(route)}`, route.certificate, this.state.namesOn(route), { kind: 'ingressRoutes', id: route.id }); // prettier-ignore
+    if (isTls)
+      this.certified(url, `The Ingress ${nameOf(route)}`, route.certificate, this.state.namesOn(route), {
+        kind: 'ingressRoutes',
+        id: route.id,
+      });
     return { route, gateway: undefined };
   }
 
@@ -395,16 +591,36 @@ export class RequestWalk {
     const subject: StepSubject = { kind: 'gateways', id: gateway.id };
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
-    if (isTls && endsTls) this.certified(url, `The listener ${listener.name} of the gateway ${nameOf(gateway)}`, gateway.certificate, this.state.namesOn(gateway), subject); // prettier-ignore
+    if (isTls && endsTls)
+      this.certified(
+        url,
+        `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
+        gateway.certificate,
+        this.state.namesOn(gateway),
+        subject,
+      );
     return this.state.bookOfGateway(gateway).match(call, (route) => attaches(route, gateway, listener));
   }
 
   private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call): Stopped {
-    const books = [this.state.bookOf(controller), ...this.state.gatewaysOf(controller).map((each) => this.state.bookOfGateway(each))]; // prettier-ignore
+    const books = [
+      this.state.bookOf(controller),
+      ...this.state.gatewaysOf(controller).map((each) => this.state.bookOfGateway(each)),
+    ];
     const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
     const [first] = lost;
-    const nearest = first === undefined ? ' It has no rule for that host.' : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`; // prettier-ignore
-    return this.way.stop('broken', 404, 'route', `No route of ${controller.name} takes ${host}${path}.${nearest}`, { kind: 'controllers', id: controller.id }, lost); // prettier-ignore
+    const nearest =
+      first === undefined
+        ? ' It has no rule for that host.'
+        : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
+    return this.way.stop(
+      'broken',
+      404,
+      'route',
+      `No route of ${controller.name} takes ${host}${path}.${nearest}`,
+      { kind: 'controllers', id: controller.id },
+      lost,
+    );
   }
 
   private admitted({ id, name, namespace, allowedSources }: IngressRoute): void {
@@ -414,7 +630,13 @@ export class RequestWalk {
     const seen = isTold ? this.from.address : address;
     if (!prefixList(allowedSources).some((prefix) => containsAddress(prefix, seen))) {
       const lost = instead === '' || isTold ? '' : ` It sees ${instead} in place of the client’s.`;
-      throw this.way.stop('refused', 403, 'source', `${namespace}/${name} takes requests from ${allowedSources.join(', ')} alone, and this one comes from ${formatAddress(seen)}.${lost}`, subject); // prettier-ignore
+      throw this.way.stop(
+        'refused',
+        403,
+        'source',
+        `${namespace}/${name} takes requests from ${allowedSources.join(', ')} alone, and this one comes from ${formatAddress(seen)}.${lost}`,
+        subject,
+      );
     }
     this.way.stage('source', 'ok', `${formatAddress(seen)} is among the sources it takes.`, subject);
   }
@@ -430,8 +652,17 @@ export class RequestWalk {
       this.way.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
       return;
     }
-    const shared = this.way.seen.instead === '' || this.way.seen.isTold ? '' : ` It sees ${this.way.seen.instead} as the client of everybody, so that all share the limit.`; // prettier-ignore
-    throw this.way.stop('refused', 429, 'limit', `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}: of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`, subject); // prettier-ignore
+    const shared =
+      this.way.seen.instead === '' || this.way.seen.isTold
+        ? ''
+        : ` It sees ${this.way.seen.instead} as the client of everybody, so that all share the limit.`;
+    throw this.way.stop(
+      'refused',
+      429,
+      'limit',
+      `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}: of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`,
+      subject,
+    );
   }
 
   private toServices(route: IngressRoute, from: Host): void {
@@ -439,15 +670,32 @@ export class RequestWalk {
     const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
     const sum = refs.reduce((total, { weight }) => total + weight, 0);
     if (refs.length === 0 || sum === 0)
-      throw this.way.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to no service.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        route.form === 'Ingress' ? 503 : 500,
+        'service',
+        `${nameOf(route)}, rule ${route.rule}, sends to no service.`,
+        subject,
+      );
     for (const ref of refs) {
       const { port, weight } = ref;
       if (weight === 0) continue;
       const { service, name } = this.state.serviceOf(route, ref);
       if (service === undefined)
-        throw this.way.stop('broken', route.form === 'Ingress' ? 503 : 500, 'service', `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`, subject); // prettier-ignore
+        throw this.way.stop(
+          'broken',
+          route.form === 'Ingress' ? 503 : 500,
+          'service',
+          `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
+          subject,
+        );
       if (service.namespace !== route.namespace)
-        this.way.stage('open step', 'open', `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`, subject); // prettier-ignore
+        this.way.stage(
+          'open step',
+          'open',
+          `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`,
+          subject,
+        );
       this.callService(service, port, weight / sum, from);
     }
   }
@@ -455,7 +703,10 @@ export class RequestWalk {
   /** From a machine of the cluster to the pods of a service, of which each gets its share. */
   private callService(service: ClusterService, port: number, share: number, from: Host): void {
     if (service.type === 'ExternalName') {
-      this.way.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, { kind: 'services', id: service.id }); // prettier-ignore
+      this.way.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, {
+        kind: 'services',
+        id: service.id,
+      });
       throw new Stopped(
         'unknown',
         undefined,
@@ -469,14 +720,22 @@ export class RequestWalk {
   /** A load balancer outside the cluster calls nodes by their NodePort, or pods that can be called there; a backend of its own says which. */
   private fromOutside(service: ClusterService, port: number, from: Host, share: number): void {
     const balancer = byId(this.state.parts.balancers, from.attachable[0] ?? '');
-    const backend = this.state.parts.backends.find((each) => each.balancerId === balancer?.id && each.serviceId === service.id); // prettier-ignore
+    const backend = this.state.parts.backends.find(
+      (each) => each.balancerId === balancer?.id && each.serviceId === service.id,
+    );
     if (calledAtNodes(service, backend)) {
       this.throughNodes(service, port, from, backend, share);
       return;
     }
     const cluster = this.clusterOf(service);
     if (hidesPods(cluster, balancer))
-      throw this.way.stop('broken', 503, 'members', `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort: the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`, { kind: 'services', id: service.id }); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort: the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`,
+        { kind: 'services', id: service.id },
+      );
     this.podsOf(service, port, from, share);
   }
 
@@ -494,15 +753,36 @@ export class RequestWalk {
     const called = open.length > 0 ? open : first === undefined ? [] : [first];
     const sum = called.reduce((total, { exported }) => total + exported.weight, 0);
     for (const exporter of exporters) {
-      const blocked = called.includes(exporter) ? undefined : blockedWay(this.state.forwarding, cluster, imported, exporter); // prettier-ignore
-      if (blocked !== undefined) this.way.stage('open step', 'open', `${exporter.cluster.name} exports ${namespace}/${name} too and gets no calls. ${blocked}`, of(exporter)); // prettier-ignore
+      const blocked = called.includes(exporter)
+        ? undefined
+        : blockedWay(this.state.forwarding, cluster, imported, exporter);
+      if (blocked !== undefined)
+        this.way.stage(
+          'open step',
+          'open',
+          `${exporter.cluster.name} exports ${namespace}/${name} too and gets no calls. ${blocked}`,
+          of(exporter),
+        );
     }
     const rank = called[0]?.exported.rank ?? 1;
-    const shown = called.map(({ exported, cluster: at }) => `${at.name}${sum > 0 && called.length > 1 ? ` ${percent(exported.weight / sum)}` : ''}`); // prettier-ignore
-    this.way.stage('members', 'ok', `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`); // prettier-ignore
+    const shown = called.map(
+      ({ exported, cluster: at }) =>
+        `${at.name}${sum > 0 && called.length > 1 ? ` ${percent(exported.weight / sum)}` : ''}`,
+    );
+    this.way.stage(
+      'members',
+      'ok',
+      `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`,
+    );
     for (const exporter of called) {
       if (exporter.service === undefined)
-        throw this.way.stop('broken', undefined, 'service', `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`, of(exporter)); // prettier-ignore
+        throw this.way.stop(
+          'broken',
+          undefined,
+          'service',
+          `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`,
+          of(exporter),
+        );
       this.callAcross(imported, exporter, exporter.service, port, sum === 0 ? 1 : exporter.exported.weight / sum, from);
     }
     this.way.members = this.way.members.map((each) => ({ ...each, rank }));
@@ -512,11 +792,26 @@ export class RequestWalk {
       const door = this.state.answeringAt(service, port);
       const up = (door?.members ?? []).filter(({ workload }) => workload.replicasNow > 0);
       const pods = up.reduce((total, { workload }) => total + workload.replicasNow, 0);
-      for (const { workload, port: container = 0 } of up) this.way.standby.push({ service, workload, port: container, share: (exported.weight * workload.replicasNow) / pods, cluster: at.name, rank: exported.rank }); // prettier-ignore
+      for (const { workload, port: container = 0 } of up)
+        this.way.standby.push({
+          service,
+          workload,
+          port: container,
+          share: (exported.weight * workload.replicasNow) / pods,
+          cluster: at.name,
+          rank: exported.rank,
+        });
     }
   }
 
-  private callAcross({ connection }: Imported, exporter: Exporter, service: ClusterService, port: number, share: number, from: Host): void {
+  private callAcross(
+    { connection }: Imported,
+    exporter: Exporter,
+    service: ClusterService,
+    port: number,
+    share: number,
+    from: Host,
+  ): void {
     const own = from.cluster as Cluster;
     if (exporter.cluster.id === own.id || connection.way === 'flat') {
       this.callService(service, port, share, from);
@@ -526,8 +821,14 @@ export class RequestWalk {
     if (connection.way === 'tunnels') {
       const inner = standingAddress(forwarding, exporter.cluster, service, from.address.family);
       if (inner === undefined && service.type !== 'headless')
-        throw this.way.stop('unknown', undefined, 'service', `${exporter.cluster.name} has no service range yet.`, { kind: 'clusters', id: exporter.cluster.id });
-      this.way.seen = { ...this.way.seen, address: forwarding.crossings.shownTo(exporter.cluster.id, own.id, from.address) };
+        throw this.way.stop('unknown', undefined, 'service', `${exporter.cluster.name} has no service range yet.`, {
+          kind: 'clusters',
+          id: exporter.cluster.id,
+        });
+      this.way.seen = {
+        ...this.way.seen,
+        address: forwarding.crossings.shownTo(exporter.cluster.id, own.id, from.address),
+      };
       this.podsOf(service, port, from, share, (pod, podPort) => {
         const show = (address: Host['address']) => forwarding.crossings.shownTo(own.id, exporter.cluster.id, address);
         if (service.type === 'headless' || inner === undefined) return { address: show(pod.address) };
@@ -536,7 +837,7 @@ export class RequestWalk {
       return;
     }
     this.podsOf(service, port, this.throughRelays(connection, exporter, port, from), share);
-  } // prettier-ignore
+  }
 
   /** To the own relay, from relay to relay over the links that one side dialled, and as the last one on to the pods. */
   private throughRelays(connection: Connection, exporter: Exporter, port: number, from: Host): Host {
@@ -545,10 +846,25 @@ export class RequestWalk {
     const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, 'relays');
     const subject: StepSubject = { kind: 'connections', id: connection.id };
     if (crossing === undefined || crossing.isHubMissing)
-      throw this.way.stop('broken', undefined, 'members', `${connection.name} has no way from ${own.name} to ${exporter.cluster.name}.`, subject);
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'members',
+        `${connection.name} has no way from ${own.name} to ${exporter.cluster.name}.`,
+        subject,
+      );
     const relay = (cluster: Cluster, which: 'first' | 'other'): Host => {
-      const pod = podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4, which);
-      if (!pod.ok) throw this.way.stop('unknown', undefined, 'members', `${pod.problem.message} ${pod.problem.mend}`, { kind: 'clusters', id: cluster.id });
+      const pod = podHost(
+        forwarding,
+        { clusterId: cluster.id, nodePoolId: null, zone: '' },
+        cluster.family === 'ipv6' ? 6 : 4,
+        which,
+      );
+      if (!pod.ok)
+        throw this.way.stop('unknown', undefined, 'members', `${pod.problem.message} ${pod.problem.mend}`, {
+          kind: 'clusters',
+          id: cluster.id,
+        });
       return { ...pod.value, label: `relay of ${cluster.name}` };
     };
     const here = relay(own, 'other');
@@ -561,17 +877,40 @@ export class RequestWalk {
       if (!link.ok) throw this.way.stop('broken', undefined, 'members', link.problem.message, subject);
       const { isUp, say, forth, back, failed, room, from: dialler, to } = link.value;
       if (!isUp)
-        throw this.way.stop(failed === undefined ? 'broken' : flowVerdict(failed), undefined, 'members', `The link of ${connection.name} does not come up: ${say}`, subject);
+        throw this.way.stop(
+          failed === undefined ? 'broken' : flowVerdict(failed),
+          undefined,
+          'members',
+          `The link of ${connection.name} does not come up: ${say}`,
+          subject,
+        );
       if (!isDrawn) continue;
       const isOwn = dialler.member === member;
-      const aim = { address: to.address, protocol: 'tcp' as const, port: 0, host: to.host, isOutside: true, label: `${dialler.host.label} to ${to.host.label}` };
-      this.way.legs.push({ flow: { aim, verdict: 'pass', forth: isOwn ? forth : back, back: isOwn ? back : forth, failed: undefined, room }, chosen: `It goes over the link that ${dialler.host.label} dialled.` });
+      const aim = {
+        address: to.address,
+        protocol: 'tcp' as const,
+        port: 0,
+        host: to.host,
+        isOutside: true,
+        label: `${dialler.host.label} to ${to.host.label}`,
+      };
+      this.way.legs.push({
+        flow: {
+          aim,
+          verdict: 'pass',
+          forth: isOwn ? forth : back,
+          back: isOwn ? back : forth,
+          failed: undefined,
+          room,
+        },
+        chosen: `It goes over the link that ${dialler.host.label} dialled.`,
+      });
     }
     this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
     const there = relay(exporter.cluster, 'first');
     this.way.seen = { address: there.address, instead: `the relay of ${exporter.cluster.name}`, isTold: false };
     return there;
-  } // prettier-ignore
+  }
 
   /** The pods that answer at a port of a service; one of them is called on the main road, one of each further workload beside it. */
   private podsOf(
@@ -586,10 +925,22 @@ export class RequestWalk {
     const up = door.members.filter(({ workload }) => workload.replicasNow > 0);
     const [first] = up;
     if (first === undefined)
-      throw this.way.stop('broken', 503, 'members', `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`,
+        subject,
+      );
     const deaf = up.find((each) => each.port === undefined);
     if (deaf !== undefined)
-      throw this.way.stop('broken', 502, 'members', `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`, subject); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        502,
+        'members',
+        `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
+        subject,
+      );
     const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
     const isMain = share === 0 || this.way.members.length === 0;
@@ -612,10 +963,22 @@ export class RequestWalk {
         );
       else this.way.further(from, target, protocol, open, !isOwn, seenAt?.(target, open));
       if (share > 0)
-        this.way.members.push({ service, workload, port: open, share: (share * workload.replicasNow) / pods, cluster: this.clusterOf(service).name, rank: 1 }); // prettier-ignore
+        this.way.members.push({
+          service,
+          workload,
+          port: open,
+          share: (share * workload.replicasNow) / pods,
+          cluster: this.clusterOf(service).name,
+          rank: 1,
+        });
       return { host: whole, port: open };
     });
-    this.way.stage('service', 'ok', `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`, subject); // prettier-ignore
+    this.way.stage(
+      'service',
+      'ok',
+      `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`,
+      subject,
+    );
     return reached[0] ?? { host: from, port };
   }
 
@@ -623,22 +986,42 @@ export class RequestWalk {
     const said = guard?.judge('ingress', { workload: undefined, address: this.way.seen.address }, protocol, port);
     if (said?.isAllowed !== false) return;
     const [id = ''] = said.policyIds;
-    throw this.way.stop('refused', undefined, 'source', said.say, { kind: id === '' ? 'clusters' : 'networkPolicies', id: id === '' ? (cluster?.id ?? '') : id }); // prettier-ignore
+    throw this.way.stop('refused', undefined, 'source', said.say, {
+      kind: id === '' ? 'clusters' : 'networkPolicies',
+      id: id === '' ? (cluster?.id ?? '') : id,
+    });
   }
 
   private doorOf(service: ClusterService, port: number) {
     const door = this.state.answeringAt(service, port);
     if (door !== undefined) return door;
     const has = service.ports.join('; ');
-    throw this.way.stop('broken', 503, 'service', `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`, { kind: 'services', id: service.id }); // prettier-ignore
+    throw this.way.stop(
+      'broken',
+      503,
+      'service',
+      `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`,
+      { kind: 'services', id: service.id },
+    );
   }
 
   private podOf(workload: Workload, from: Host): Host {
     const cluster = byId(this.state.parts.clusters, workload.clusterId);
     const isOwn = from.cluster?.id === workload.clusterId;
-    const made = podHost(this.state.forwarding, { clusterId: workload.clusterId, nodePoolId: workload.nodePoolId, zone: '' }, from.address.family, isOwn ? 'other' : 'first'); // prettier-ignore
+    const made = podHost(
+      this.state.forwarding,
+      { clusterId: workload.clusterId, nodePoolId: workload.nodePoolId, zone: '' },
+      from.address.family,
+      isOwn ? 'other' : 'first',
+    );
     if (!made.ok || cluster === undefined)
-      throw this.way.stop('unknown', undefined, 'members', made.ok ? 'The cluster is gone.' : `${made.problem.message} ${made.problem.mend}`, { kind: 'workloads', id: workload.id }); // prettier-ignore
+      throw this.way.stop(
+        'unknown',
+        undefined,
+        'members',
+        made.ok ? 'The cluster is gone.' : `${made.problem.message} ${made.problem.mend}`,
+        { kind: 'workloads', id: workload.id },
+      );
     return {
       ...made.value,
       label: `pod of ${nameOf(workload)}`,
@@ -650,7 +1033,11 @@ export class RequestWalk {
     const ranges = this.state.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'node');
     const own = ranges.filter((range) => rangeOf(range).family === this.from.address.family);
     return own.flatMap(({ zone, turn }) => {
-      const node = nodeHost(this.state.forwarding, { clusterId: cluster.id, nodePoolId: null, zone, turn }, this.from.address.family); // prettier-ignore
+      const node = nodeHost(
+        this.state.forwarding,
+        { clusterId: cluster.id, nodePoolId: null, zone, turn },
+        this.from.address.family,
+      );
       return node.ok ? [node.value] : [];
     });
   }
@@ -665,7 +1052,13 @@ export class RequestWalk {
   private serviceOf(controller: Controller): ClusterService {
     const service = byId(this.state.parts.services, controller.serviceId ?? '');
     if (service === undefined)
-      throw this.way.stop('broken', 503, 'service', `The controller ${controller.name} names no service of its own: nothing can call it.`, { kind: 'controllers', id: controller.id }); // prettier-ignore
+      throw this.way.stop(
+        'broken',
+        503,
+        'service',
+        `The controller ${controller.name} names no service of its own: nothing can call it.`,
+        { kind: 'controllers', id: controller.id },
+      );
     return service;
   }
 }
@@ -731,7 +1124,9 @@ function changesOf({
     mirror === '' ? '' : `a copy goes to ${mirror}`,
     timeoutMs === null ? '' : `it ends after ${timeoutMs} ms`,
     retries === 0 ? '' : `it is sent again up to ${retries} times`,
-  ].filter((each) => each !== '').join('; '); // prettier-ignore
+  ]
+    .filter((each) => each !== '')
+    .join('; ');
 }
 
 function podsBehind(service: ClusterService, workloads: readonly Workload[]): number {

@@ -8,9 +8,17 @@ import type { Call } from './index.js';
 let made = 0;
 const route = (fields: Partial<IngressRoute>): IngressRoute =>
   withFallbacks('ingressRoutes', { id: `r${++made}`, clusterId: 'c', namespace: 'web', name: `r${made}`, ...fields });
-const call = (host: string, path: string, more: { method?: string; headers?: Record<string, string>; query?: Record<string, string> } = {}): Call => ({
-  host, path, method: more.method ?? 'GET', headers: new Map(Object.entries(more.headers ?? {})), query: new Map(Object.entries(more.query ?? {})),
-}); // prettier-ignore
+const call = (
+  host: string,
+  path: string,
+  more: { method?: string; headers?: Record<string, string>; query?: Record<string, string> } = {},
+): Call => ({
+  host,
+  path,
+  method: more.method ?? 'GET',
+  headers: new Map(Object.entries(more.headers ?? {})),
+  query: new Map(Object.entries(more.query ?? {})),
+});
 const winner = (routes: readonly IngressRoute[], of: Call, reach: 'one label' | 'labels' = 'labels') =>
   RouteBook.of(routes, reach).match(of)?.name;
 
@@ -92,12 +100,27 @@ describe('paths of an Ingress', () => {
     expect(typeof wanted === 'string' ? won : won !== undefined).toBe(wanted);
   });
   test('of Prefix /foo and Exact /foo the exact one is preferred', () => {
-    expect(winner([route({ path: '/foo', name: 'prefix' }), route({ path: '/foo', pathType: 'Exact', name: 'exact' })], call('', '/foo'), 'one label')).toBe('exact'); // prettier-ignore
+    expect(
+      winner(
+        [route({ path: '/foo', name: 'prefix' }), route({ path: '/foo', pathType: 'Exact', name: 'exact' })],
+        call('', '/foo'),
+        'one label',
+      ),
+    ).toBe('exact');
   });
   test('the most precise host with rules decides, and is not left for another', () => {
-    const routes = [route({ hosts: ['a.b.example'], path: '/x', name: 'exact' }), route({ hosts: ['*.b.example'], name: 'wild' }), route({ name: 'every' })]; // prettier-ignore
+    const routes = [
+      route({ hosts: ['a.b.example'], path: '/x', name: 'exact' }),
+      route({ hosts: ['*.b.example'], name: 'wild' }),
+      route({ name: 'every' }),
+    ];
     const at = (host: string, path: string) => winner(routes, call(host, path), 'one label');
-    expect([at('a.b.example', '/x'), at('a.b.example', '/y'), at('c.b.example', '/'), at('d.c.b.example', '/')]).toEqual(['exact', undefined, 'wild', 'every']); // prettier-ignore
+    expect([
+      at('a.b.example', '/x'),
+      at('a.b.example', '/y'),
+      at('c.b.example', '/'),
+      at('d.c.b.example', '/'),
+    ]).toEqual(['exact', undefined, 'wild', 'every']);
   });
 });
 
@@ -110,53 +133,111 @@ describe('order of the Gateway API', () => {
     query: { lang: 'is' },
   });
   const better: readonly [string, Partial<IngressRoute>, Partial<IngressRoute>][] = [
-    ['a host before a wildcard, whatever the path', { hosts: ['a.b.example'], path: '/' }, { hosts: ['*.b.example'], path: '/pay/now', pathType: 'Exact' }],
+    [
+      'a host before a wildcard, whatever the path',
+      { hosts: ['a.b.example'], path: '/' },
+      { hosts: ['*.b.example'], path: '/pay/now', pathType: 'Exact' },
+    ],
     ['a longer wildcard before a shorter', { hosts: ['*.b.example'] }, { hosts: ['*.example'], path: '/pay' }],
-    ['an exact path before a prefix', { path: '/pay/now', pathType: 'Exact' }, { path: '/pay/now', method: 'GET', headers: ['version=2'] }],
-    ['a longer prefix before a shorter', { path: '/pay' }, { path: '/', method: 'GET', headers: ['version=2', 'canary=yes'] }],
+    [
+      'an exact path before a prefix',
+      { path: '/pay/now', pathType: 'Exact' },
+      { path: '/pay/now', method: 'GET', headers: ['version=2'] },
+    ],
+    [
+      'a longer prefix before a shorter',
+      { path: '/pay' },
+      { path: '/', method: 'GET', headers: ['version=2', 'canary=yes'] },
+    ],
     ['a method before headers', { method: 'GET' }, { headers: ['version=2', 'canary=yes'] }],
-    ['more headers before fewer', { headers: ['version=2', 'canary=yes'] }, { headers: ['version=2'], query: ['lang=is'] }],
+    [
+      'more headers before fewer',
+      { headers: ['version=2', 'canary=yes'] },
+      { headers: ['version=2'], query: ['lang=is'] },
+    ],
     ['more query parameters before fewer', { query: ['lang=is'], age: 9 }, { age: 1 }],
     ['the older before the younger', { age: 1, name: 'z' }, { age: 2, name: 'a' }],
     ['names in the order of the alphabet', { namespace: 'a', name: 'z' }, { namespace: 'b', name: 'a' }],
     ['the earlier rule', { name: 'same', rule: 1 }, { name: 'same', rule: 2 }],
-  ]; // prettier-ignore
+  ];
   test.each(better)('%s', (_, first, second) => {
     const [a, b] = [route(first), route(second)];
-    for (const routes of [[a, b], [b, a]]) {
+    for (const routes of [
+      [a, b],
+      [b, a],
+    ]) {
       const book = RouteBook.of(routes, 'labels');
       expect(book.match(asked)).toBe(a);
       expect(book.explain(asked, a)).toMatchObject([{ route: b, isMatch: true }]);
     }
-  }); // prettier-ignore
+  });
   test('names of headers ignore case, those of parameters do not; values are exact or match as a whole', () => {
     const at = (fields: Partial<IngressRoute>) => winner([route({ name: 'it', ...fields })], asked) === 'it';
-    expect([at({ headers: ['Version=2'] }), at({ headers: ['version=3'] }), at({ headers: ['version~[12]'] }), at({ headers: ['canary~y'] }), at({ query: ['Lang=is'] }), at({ query: ['lang~i.'] })]).toEqual([true, false, true, false, false, true]); // prettier-ignore
+    expect([
+      at({ headers: ['Version=2'] }),
+      at({ headers: ['version=3'] }),
+      at({ headers: ['version~[12]'] }),
+      at({ headers: ['canary~y'] }),
+      at({ query: ['Lang=is'] }),
+      at({ query: ['lang~i.'] }),
+    ]).toEqual([true, false, true, false, false, true]);
   });
   test('what no rule of a precise host takes is left to a wider one', () => {
-    expect(winner([route({ hosts: ['a.b.example'], path: '/other' }), route({ hosts: ['*.example'], name: 'wide' })], asked)).toBe('wide'); // prettier-ignore
+    expect(
+      winner([route({ hosts: ['a.b.example'], path: '/other' }), route({ hosts: ['*.example'], name: 'wide' })], asked),
+    ).toBe('wide');
   });
   test('a refusal names the reason of each route for the host', () => {
-    const routes = [route({ path: '/other' }), route({ pathType: 'Exact', path: '/pay' }), route({ method: 'POST' }), route({ headers: ['version=3'] }), route({ pathType: 'RegularExpression', path: '/[0-9]+' }), route({ pathType: 'RegularExpression', path: '([' })]; // prettier-ignore
-    expect(RouteBook.of(routes, 'labels').explain(asked, undefined).map(({ why }) => why).sort()).toEqual([
-      '([ is no regular expression', 'it is for POST', 'its path is exactly /pay', 'the header version is not 3', 'the path does not begin with /other', 'the path does not match /[0-9]+',
-    ]); // prettier-ignore
+    const routes = [
+      route({ path: '/other' }),
+      route({ pathType: 'Exact', path: '/pay' }),
+      route({ method: 'POST' }),
+      route({ headers: ['version=3'] }),
+      route({ pathType: 'RegularExpression', path: '/[0-9]+' }),
+      route({ pathType: 'RegularExpression', path: '([' }),
+    ];
+    expect(
+      RouteBook.of(routes, 'labels')
+        .explain(asked, undefined)
+        .map(({ why }) => why)
+        .sort(),
+    ).toEqual([
+      '([ is no regular expression',
+      'it is for POST',
+      'its path is exactly /pay',
+      'the header version is not 3',
+      'the path does not begin with /other',
+      'the path does not match /[0-9]+',
+    ]);
   });
 });
 
 test('a regular expression that backtracks without end elsewhere is answered at once', () => {
   // (a+)+b over many a's takes exponential time where it is tried by backtracking. Source: any text on catastrophic backtracking.
-  expect(winner([route({ pathType: 'RegularExpression', path: '/(a+)+b' })], call('', `/${'a'.repeat(20_000)}`))).toBeUndefined(); // prettier-ignore
+  expect(
+    winner([route({ pathType: 'RegularExpression', path: '/(a+)+b' })], call('', `/${'a'.repeat(20_000)}`)),
+  ).toBeUndefined();
   expect([isPattern('(a+)+b'), isPattern('(['), isPattern('(?=x)')]).toEqual([true, false, false]);
 });
 
 test('prefixes that differ by a slash alone stand in one order, whatever stands beside them', () => {
   // By hand: /x/ is longer than /x, so it wins; a third route, older than one and with fewer headers than the other, must not turn that round.
-  const routes = [route({ path: '/x/' }), route({ path: '/', pathType: 'Exact', age: 1 }), route({ path: '/x', headers: ['w=1'] })];
+  const routes = [
+    route({ path: '/x/' }),
+    route({ path: '/', pathType: 'Exact', age: 1 }),
+    route({ path: '/x', headers: ['w=1'] }),
+  ];
   const asked = { ...call('', '/x/y'), headers: new Map([['w', '1']]) };
-  for (const [a, b, c] of [[0, 1, 2], [0, 2, 1], [1, 0, 2], [1, 2, 0], [2, 0, 1], [2, 1, 0]] as const)
+  for (const [a, b, c] of [
+    [0, 1, 2],
+    [0, 2, 1],
+    [1, 0, 2],
+    [1, 2, 0],
+    [2, 0, 1],
+    [2, 1, 0],
+  ] as const)
     expect(RouteBook.of([routes[a]!, routes[b]!, routes[c]!], 'labels').match(asked)?.path).toBe('/x/');
-}); // prettier-ignore
+});
 
 describe('random routes', () => {
   const hosts = ['', 'a.b.example', 'c.b.example', '*.b.example', '*.example', 'b.example'];
@@ -179,29 +260,41 @@ describe('random routes', () => {
   /** The rules one by one, as they are written down, without anything compiled. */
   function slowly(routes: readonly IngressRoute[], of: Call, reach: 'one label' | 'labels'): IngressRoute | undefined {
     const elements = (path: string) => path.split('/').filter((each) => each !== '');
-    const hostScore = (pattern: string) => (pattern === '' ? 0 : pattern.startsWith('*.') ? pattern.length : 1000 + pattern.length);
+    const hostScore = (pattern: string) =>
+      pattern === '' ? 0 : pattern.startsWith('*.') ? pattern.length : 1000 + pattern.length;
     const isFor = (pattern: string) => {
       if (!pattern.startsWith('*.')) return pattern === '' || pattern === of.host;
       const [want, have] = [pattern.slice(2).split('.'), of.host.split('.')];
       const more = have.length - want.length;
       return (reach === 'labels' ? more >= 1 : more === 1) && have.slice(more).join() === want.join();
     };
-    const bestHost = (each: IngressRoute) => Math.max(...(each.hosts.length === 0 ? [''] : each.hosts).map((host) => (isFor(host) ? hostScore(host) : -1)));
+    const bestHost = (each: IngressRoute) =>
+      Math.max(...(each.hosts.length === 0 ? [''] : each.hosts).map((host) => (isFor(host) ? hostScore(host) : -1)));
     const isMatch = (each: IngressRoute) => {
       const [want, have] = [elements(each.path), elements(of.path)];
-      const isPath = each.pathType === 'Exact' ? each.path === of.path : want.every((element, at) => have[at] === element);
+      const isPath =
+        each.pathType === 'Exact' ? each.path === of.path : want.every((element, at) => have[at] === element);
       const isHeaders = each.headers.every((text) => of.headers.get(text.split('=')[0] ?? '') === text.split('=')[1]);
       return isPath && isHeaders && (each.method === 'any' || each.method === of.method);
     };
     const there = routes.filter((each) => bestHost(each) >= 0);
     const top = Math.max(...there.map(bestHost));
     const among = reach === 'one label' ? there.filter((each) => bestHost(each) === top) : there;
-    const rank = (each: IngressRoute): (number | string)[] => [-bestHost(each), each.pathType === 'Exact' ? 0 : 1, -elements(each.path).length, -each.path.length, each.method === 'any' ? 1 : 0, -each.headers.length, each.age === 0 ? 99 : each.age, `${each.namespace}/${each.name}`];
+    const rank = (each: IngressRoute): (number | string)[] => [
+      -bestHost(each),
+      each.pathType === 'Exact' ? 0 : 1,
+      -elements(each.path).length,
+      -each.path.length,
+      each.method === 'any' ? 1 : 0,
+      -each.headers.length,
+      each.age === 0 ? 99 : each.age,
+      `${each.namespace}/${each.name}`,
+    ];
     return among.filter(isMatch).sort((a, b) => {
       const at = rank(a).findIndex((part, i) => part !== rank(b)[i]);
       return at < 0 ? 0 : (rank(a)[at] ?? 0) < (rank(b)[at] ?? 0) ? -1 : 1;
     })[0];
-  } // prettier-ignore
+  }
 
   test.each(['one label', 'labels'] as const)('are matched as the rules say one by one, wildcards for %s', (reach) => {
     fc.assert(
@@ -217,23 +310,28 @@ describe('random routes', () => {
   test('after any edits a book answers as one made anew', () => {
     const edits = fc.array(fc.record({ gone: fc.nat(), come: some }), { maxLength: 90 });
     fc.assert(
-      fc.property(fc.array(some, { minLength: 1, maxLength: 12 }), edits, fc.array(asks, { minLength: 1, maxLength: 8 }), (all, changes, calls) => {
-        let routes = all.map((fields) => route(fields));
-        let book = RouteBook.of(routes, 'labels');
-        for (const { gone, come } of changes) {
-          const left = routes[gone % routes.length] as IngressRoute;
-          const fresh = { ...route(come), id: left.id };
-          routes = routes.map((each) => (each === left ? fresh : each));
-          book = book.after([left], [fresh]);
-        }
-        const anew = RouteBook.of(routes, 'labels');
-        for (const { headers, ...asked } of calls) {
-          const of = { ...asked, headers: new Map(Object.entries(headers)), query: new Map<string, string>() };
-          expect(book.match(of)?.name).toBe(anew.match(of)?.name);
-        }
-        expect(book.hosts().sort()).toEqual(anew.hosts().sort());
-      }),
+      fc.property(
+        fc.array(some, { minLength: 1, maxLength: 12 }),
+        edits,
+        fc.array(asks, { minLength: 1, maxLength: 8 }),
+        (all, changes, calls) => {
+          let routes = all.map((fields) => route(fields));
+          let book = RouteBook.of(routes, 'labels');
+          for (const { gone, come } of changes) {
+            const left = routes[gone % routes.length] as IngressRoute;
+            const fresh = { ...route(come), id: left.id };
+            routes = routes.map((each) => (each === left ? fresh : each));
+            book = book.after([left], [fresh]);
+          }
+          const anew = RouteBook.of(routes, 'labels');
+          for (const { headers, ...asked } of calls) {
+            const of = { ...asked, headers: new Map(Object.entries(headers)), query: new Map<string, string>() };
+            expect(book.match(of)?.name).toBe(anew.match(of)?.name);
+          }
+          expect(book.hosts().sort()).toEqual(anew.hosts().sort());
+        },
+      ),
       { numRuns: 100 },
-    ); // prettier-ignore
+    );
   });
 });

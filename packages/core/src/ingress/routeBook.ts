@@ -126,7 +126,9 @@ export class RouteBook {
 
   /** Every host that routes name. */
   hosts(): string[] {
-    return [...new Set([...this.base.keys(), ...this.apart.keys()])].filter((host) => (this.bucket(host)?.routes.length ?? 0) > 0); // prettier-ignore
+    return [...new Set([...this.base.keys(), ...this.apart.keys()])].filter(
+      (host) => (this.bucket(host)?.routes.length ?? 0) > 0,
+    );
   }
 
   private bucket(host: string): Bucket | undefined {
@@ -175,7 +177,9 @@ function entryOf(route: IngressRoute): Entry {
   const tests = (texts: readonly string[]): Test[] =>
     texts.flatMap((text) => {
       const condition = readCondition(text);
-      return condition === undefined ? [] : [{ ...condition, pattern: condition.how === 'matches' ? compiled(condition.value) : undefined }]; // prettier-ignore
+      return condition === undefined
+        ? []
+        : [{ ...condition, pattern: condition.how === 'matches' ? compiled(condition.value) : undefined }];
     });
   return { route, path: withoutSlash(route.path), headers: tests(route.headers), query: tests(route.query) };
 }
@@ -185,7 +189,10 @@ function inBucket(bucket: Bucket, call: Call, admits: (route: IngressRoute) => b
     entries?.find((entry) => restMismatch(entry, call) === undefined && admits(entry.route));
   const exact = first(bucket.exact.get(call.path));
   if (exact !== undefined) return exact;
-  const pattern = bucket.patterns.length === 0 ? undefined : first(bucket.patterns.filter((entry) => matchesPattern(entry, call.path))); // prettier-ignore
+  const pattern =
+    bucket.patterns.length === 0
+      ? undefined
+      : first(bucket.patterns.filter((entry) => matchesPattern(entry, call.path)));
   if (pattern !== undefined) return pattern;
   for (let path = withoutSlash(call.path); ; path = path.slice(0, path.lastIndexOf('/'))) {
     const found = first(bucket.prefix.get(path));
@@ -222,7 +229,8 @@ function mismatch(entry: Entry, call: Call): string | undefined {
   if (pathType === 'Exact' && call.path !== path) return `its path is exactly ${path}`;
   if (pathType === 'RegularExpression' && !matchesPattern(entry, call.path))
     return entry.pattern === undefined ? `${path} is no regular expression` : `the path does not match ${path}`;
-  if (pathType === 'Prefix' && !isUnderPath(withoutSlash(call.path), entry.path)) return `the path does not begin with ${path}`; // prettier-ignore
+  if (pathType === 'Prefix' && !isUnderPath(withoutSlash(call.path), entry.path))
+    return `the path does not begin with ${path}`;
   return restMismatch(entry, call);
 }
 
@@ -280,6 +288,10 @@ function whyFirst(won: IngressRoute, other: IngressRoute, host: string): string 
   };
   if (specific(won) !== specific(other)) return 'the winner’s host is more precise';
   if (won.pathType !== other.pathType)
-    return won.pathType === 'Exact' ? 'the winner’s path is exact' : won.pathType === 'RegularExpression' ? 'regular expressions come before prefixes here; a controller may order them otherwise' : 'the winner’s path is longer'; // prettier-ignore
+    return won.pathType === 'Exact'
+      ? 'the winner’s path is exact'
+      : won.pathType === 'RegularExpression'
+        ? 'regular expressions come before prefixes here; a controller may order them otherwise'
+        : 'the winner’s path is longer';
   return order.find(({ of }) => of(won) !== of(other))?.say ?? 'the winner stands first';
 }

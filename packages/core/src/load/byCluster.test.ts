@@ -2,10 +2,27 @@ import { ByCluster } from './byCluster.js';
 import { Random } from './random.js';
 import type { LoadMember } from './scenario.js';
 
-const member = (name: string, cluster: string, clusterWeight: number, rank = 1): LoadMember => ({ name, group: 'web', zone: '', cluster, clusterWeight, rank, weight: 1, serviceMs: 10, concurrency: 1, queue: 0 }); // prettier-ignore
+const member = (name: string, cluster: string, clusterWeight: number, rank = 1): LoadMember => ({
+  name,
+  group: 'web',
+  zone: '',
+  cluster,
+  clusterWeight,
+  rank,
+  weight: 1,
+  serviceMs: 10,
+  concurrency: 1,
+  queue: 0,
+});
 
 /** Three pods in north, one in south, a third cluster that stands by. */
-const members = [member('n1', 'north', 3), member('n2', 'north', 3), member('n3', 'north', 3), member('s1', 'south', 1), member('w1', 'west', 1, 2)]; // prettier-ignore
+const members = [
+  member('n1', 'north', 3),
+  member('n2', 'north', 3),
+  member('n3', 'north', 3),
+  member('s1', 'south', 1),
+  member('w1', 'west', 1, 2),
+];
 
 /** How often each member is chosen in so many calls. */
 function chosen(live: readonly number[], calls = 40_000): number[] {

@@ -18,8 +18,11 @@ export class ByCluster {
   ) {
     this.whole = new Chooser(method, members, random);
     const clusters = new Set(members.map(({ cluster = '' }) => cluster));
-    this.own = clusters.size < 2 ? new Map() : new Map([...clusters].map((name) => [name, new Chooser(method, members, random)]));
-  } // prettier-ignore
+    this.own =
+      clusters.size < 2
+        ? new Map()
+        : new Map([...clusters].map((name) => [name, new Chooser(method, members, random)]));
+  }
 
   /** Says who is in service from now on, and how many requests each has. */
   serve(live: readonly number[], busy: (member: number) => number): void {

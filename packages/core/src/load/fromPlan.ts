@@ -45,7 +45,11 @@ export function groupsOf(members: readonly AnsweredBy[], standby: readonly Answe
 }
 
 /** The pods of the workloads, spread over the zones of their cluster in turn; each weighs its part of its workload's share. */
-export function membersOf(groups: readonly LoadGroup[], zones: readonly string[] | ((cluster: string) => readonly string[]), queue = USUAL_QUEUE): LoadMember[] {
+export function membersOf(
+  groups: readonly LoadGroup[],
+  zones: readonly string[] | ((cluster: string) => readonly string[]),
+  queue = USUAL_QUEUE,
+): LoadMember[] {
   const weights = new Map<string, number>();
   for (const { cluster, share } of groups) weights.set(cluster, (weights.get(cluster) ?? 0) + share);
   const areMany = weights.size > 1;
@@ -63,4 +67,4 @@ export function membersOf(groups: readonly LoadGroup[], zones: readonly string[]
       queue,
     }));
   });
-} // prettier-ignore
+}

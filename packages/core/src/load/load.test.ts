@@ -2,15 +2,36 @@ import fc from 'fast-check';
 import { capacityFor, checkScenario, EventQueue, Random, simulate, unevenness } from './index.js';
 import type { LoadMember, LoadResult, Scenario } from './index.js';
 
-const member = (fields: Partial<LoadMember> = {}): LoadMember => ({ name: 'm', group: 'g', zone: 'a', weight: 1, serviceMs: 10, concurrency: 1, queue: 1_000_000, ...fields }); // prettier-ignore
+const member = (fields: Partial<LoadMember> = {}): LoadMember => ({
+  name: 'm',
+  group: 'g',
+  zone: 'a',
+  weight: 1,
+  serviceMs: 10,
+  concurrency: 1,
+  queue: 1_000_000,
+  ...fields,
+});
 const several = (count: number, fields: Partial<LoadMember> = {}) =>
   Array.from({ length: count }, (_, i) => member({ name: `m${i}`, zone: 'abc'[i % 3] ?? 'a', ...fields }));
 const scenario = (fields: Partial<Scenario>): Scenario => {
   const members = fields.members ?? [member()];
   return {
-    seed: 7, seconds: 600, arrivals: { kind: 'poisson', perSecond: 50, toPerSecond: 0, series: [] }, clients: 1, method: 'round robin', members, startWith: members.length,
-    serviceTimes: 'exponential', limit: undefined, timeoutMs: undefined, retries: 0, detectSeconds: 0, events: [], ...fields,
-  }; // prettier-ignore
+    seed: 7,
+    seconds: 600,
+    arrivals: { kind: 'poisson', perSecond: 50, toPerSecond: 0, series: [] },
+    clients: 1,
+    method: 'round robin',
+    members,
+    startWith: members.length,
+    serviceTimes: 'exponential',
+    limit: undefined,
+    timeoutMs: undefined,
+    retries: 0,
+    detectSeconds: 0,
+    events: [],
+    ...fields,
+  };
 };
 const poisson = (perSecond: number): Scenario['arrivals'] => ({
   kind: 'poisson',
@@ -53,7 +74,11 @@ describe('queues against closed forms', () => {
     expect(mean).toBeLessThan(13.7);
   });
   test('Erlang B: five erlangs on ten servers without waiting refuse 1.84 %', () => {
-    const { total } = ran({ seconds: 7200, arrivals: poisson(50), members: [member({ serviceMs: 100, concurrency: 10, queue: 0 })] }); // prettier-ignore
+    const { total } = ran({
+      seconds: 7200,
+      arrivals: poisson(50),
+      members: [member({ serviceMs: 100, concurrency: 10, queue: 0 })],
+    });
     expect(perHundred(total.refused, total.offered)).toBeGreaterThan(1.6);
     expect(perHundred(total.refused, total.offered)).toBeLessThan(2.1);
   });
@@ -72,11 +97,16 @@ describe('balancing', () => {
   };
   test('weights give their shares within what chance allows', () => {
     // 90 to 10 over 120,000 requests: standard deviation sqrt(0.9 * 0.1 / n) = 0.09 %; five of them.
-    const [first = 0] = shares({ method: 'weights', members: [member({ weight: 90, concurrency: 50 }), member({ weight: 10, concurrency: 50 })] }); // prettier-ignore
+    const [first = 0] = shares({
+      method: 'weights',
+      members: [member({ weight: 90, concurrency: 50 }), member({ weight: 10, concurrency: 50 })],
+    });
     expect(Math.abs(first - 0.9)).toBeLessThan(5 * Math.sqrt((0.9 * 0.1) / 120_000));
   });
   test('a weight of 0 gets nothing', () => {
-    expect(shares({ method: 'weights', members: [member({ weight: 1, concurrency: 50 }), member({ weight: 0 })] })).toEqual([1, 0]); // prettier-ignore
+    expect(
+      shares({ method: 'weights', members: [member({ weight: 1, concurrency: 50 }), member({ weight: 0 })] }),
+    ).toEqual([1, 0]);
   });
   test('round robin is even to one request', () => {
     const { members } = ran({ arrivals: steady(100), members: several(7, { concurrency: 9 }) });
@@ -84,9 +114,20 @@ describe('balancing', () => {
     expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
   });
   test('a client stays with its member by its hash, and few move when one is lost', () => {
-    const of = (startWith: number) => ran({ clients: 1, method: 'hash of the client', members: several(5, { concurrency: 99 }), startWith }).members.filter(({ answered }) => answered > 0); // prettier-ignore
+    const of = (startWith: number) =>
+      ran({
+        clients: 1,
+        method: 'hash of the client',
+        members: several(5, { concurrency: 99 }),
+        startWith,
+      }).members.filter(({ answered }) => answered > 0);
     expect(of(5)).toHaveLength(1);
-    const spread = ran({ clients: 3000, arrivals: poisson(100), method: 'hash of the client', members: several(3, { concurrency: 99 }) }); // prettier-ignore
+    const spread = ran({
+      clients: 3000,
+      arrivals: poisson(100),
+      method: 'hash of the client',
+      members: several(3, { concurrency: 99 }),
+    });
     for (const { answered } of spread.members) expect(perHundred(answered, spread.total.answered)).toBeGreaterThan(28);
   });
   test('the least busy member makes fewer wait than a random one', () => {
@@ -98,7 +139,8 @@ describe('balancing', () => {
 
 // Handbook 8: 30 a minute, one request a second of one client.
 describe('rate limits', () => {
-  const limited = (by: 'fixed window' | 'token bucket') => ran({ arrivals: steady(1), members: [member({ serviceMs: 1 })], limit: { perMinute: 30, by } }); // prettier-ignore
+  const limited = (by: 'fixed window' | 'token bucket') =>
+    ran({ arrivals: steady(1), members: [member({ serviceMs: 1 })], limit: { perMinute: 30, by } });
   test('a fixed window refuses half', () => {
     const { total } = limited('fixed window');
     expect(perHundred(total.limited, total.offered)).toBeCloseTo(50, 0);
@@ -109,13 +151,25 @@ describe('rate limits', () => {
     expect(first).toBe(60);
   });
   test('each client has a limit of its own', () => {
-    expect(ran({ arrivals: steady(1), clients: 1000, members: [member({ serviceMs: 1 })], limit: { perMinute: 30, by: 'token bucket' } }).total.limited).toBe(0); // prettier-ignore
+    expect(
+      ran({
+        arrivals: steady(1),
+        clients: 1000,
+        members: [member({ serviceMs: 1 })],
+        limit: { perMinute: 30, by: 'token bucket' },
+      }).total.limited,
+    ).toBe(0);
   });
 });
 
 describe('what goes wrong', () => {
   test('with a zone lost its requests fail until health checks notice, then the others carry all', () => {
-    const { intervals, total } = ran({ arrivals: steady(300), members: several(9, { concurrency: 4 }), detectSeconds: 20, events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }] }); // prettier-ignore
+    const { intervals, total } = ran({
+      arrivals: steady(300),
+      members: several(9, { concurrency: 4 }),
+      detectSeconds: 20,
+      events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }],
+    });
     const failed = intervals.filter((each) => each.failed > 0).map(({ from }) => from);
     expect(failed).toEqual([300, 310]);
     // A third of 300 a second for 20 s, and what was underway.
@@ -124,11 +178,24 @@ describe('what goes wrong', () => {
     expect(total.answered + total.failed).toBeGreaterThan(total.offered - 10);
   });
   test('a retry saves them, since the next member is asked', () => {
-    const { total } = ran({ arrivals: steady(300), members: several(9, { concurrency: 4 }), retries: 2, detectSeconds: 20, events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }] }); // prettier-ignore
+    const { total } = ran({
+      arrivals: steady(300),
+      members: several(9, { concurrency: 4 }),
+      retries: 2,
+      detectSeconds: 20,
+      events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }],
+    });
     expect(total.failed).toBe(0);
   });
   test('what comes back is used again', () => {
-    const { members } = ran({ arrivals: steady(30), members: several(3), events: [{ at: 100, kind: 'lose', what: 'member', name: 'm1' }, { at: 200, kind: 'restore', what: 'member', name: 'm1' }] }); // prettier-ignore
+    const { members } = ran({
+      arrivals: steady(30),
+      members: several(3),
+      events: [
+        { at: 100, kind: 'lose', what: 'member', name: 'm1' },
+        { at: 200, kind: 'restore', what: 'member', name: 'm1' },
+      ],
+    });
     // Five sixths of the time it has a third.
     expect(members[1]?.answered).toBeGreaterThan(4950);
     expect(members[1]?.answered).toBeLessThan(5050);
@@ -142,12 +209,25 @@ describe('what goes wrong', () => {
     expect(Math.max(...intervals.map(({ waiting }) => waiting))).toBeLessThan(110);
   });
   test('a client that gives up while its request is worked on is counted then', () => {
-    const { total, members } = ran({ arrivals: steady(1), seconds: 100, members: [member({ serviceMs: 3000, concurrency: 10 })], serviceTimes: 'constant', timeoutMs: 1000 }); // prettier-ignore
+    const { total, members } = ran({
+      arrivals: steady(1),
+      seconds: 100,
+      members: [member({ serviceMs: 3000, concurrency: 10 })],
+      serviceTimes: 'constant',
+      timeoutMs: 1000,
+    });
     expect([total.answered, total.timedOut]).toEqual([0, 99]);
     expect(members[0]?.used).toBeCloseTo(0.3, 1);
   });
   test('more members take over while it runs', () => {
-    const { intervals } = ran({ arrivals: steady(300), members: several(6, { serviceMs: 10 }), startWith: 2, timeoutMs: 200, serviceTimes: 'constant', events: [{ at: 300, kind: 'scale', members: 6 }] }); // prettier-ignore
+    const { intervals } = ran({
+      arrivals: steady(300),
+      members: several(6, { serviceMs: 10 }),
+      startWith: 2,
+      timeoutMs: 200,
+      serviceTimes: 'constant',
+      events: [{ at: 300, kind: 'scale', members: 6 }],
+    });
     expect(intervals[20]?.timedOut).toBeGreaterThan(800);
     expect(intervals[40]?.timedOut).toBe(0);
   });
@@ -159,13 +239,19 @@ describe('what goes wrong', () => {
 
 describe('arrivals', () => {
   test('a ramp and a series follow their rates', () => {
-    const ramp = ran({ arrivals: { kind: 'ramp', perSecond: 0, toPerSecond: 100, series: [] }, members: [member({ concurrency: 99 })] }); // prettier-ignore
+    const ramp = ran({
+      arrivals: { kind: 'ramp', perSecond: 0, toPerSecond: 100, series: [] },
+      members: [member({ concurrency: 99 })],
+    });
     // Half of the highest rate on average; the last tenth has 19 of 100.
     expect(ramp.total.offered).toBeGreaterThan(29_300);
     expect(ramp.total.offered).toBeLessThan(30_700);
     const late = ramp.intervals.slice(54).reduce((sum, { offered }) => sum + offered, 0);
     expect(perHundred(late, ramp.total.offered)).toBeCloseTo(19, 0);
-    const series = ran({ arrivals: { kind: 'series', perSecond: 0, toPerSecond: 0, series: [10, 0, 50] }, members: [member({ concurrency: 99 })] }); // prettier-ignore
+    const series = ran({
+      arrivals: { kind: 'series', perSecond: 0, toPerSecond: 0, series: [10, 0, 50] },
+      members: [member({ concurrency: 99 })],
+    });
     expect(series.intervals[30]?.offered).toBe(0);
     expect(series.total.offered).toBeGreaterThan(11_600);
     expect(series.total.offered).toBeLessThan(12_400);
@@ -175,16 +261,31 @@ describe('arrivals', () => {
 test('every request ends in one way, whatever happens, and the same seed gives the same', () => {
   const events = fc.array(
     fc.oneof(
-      fc.record({ at: fc.integer({ min: 0, max: 60 }), kind: fc.constantFrom('lose' as const, 'restore' as const), what: fc.constant('zone' as const), name: fc.constantFrom('a', 'b', 'c') }),
-      fc.record({ at: fc.integer({ min: 0, max: 60 }), kind: fc.constant('scale' as const), members: fc.integer({ min: 0, max: 6 }) }),
+      fc.record({
+        at: fc.integer({ min: 0, max: 60 }),
+        kind: fc.constantFrom('lose' as const, 'restore' as const),
+        what: fc.constant('zone' as const),
+        name: fc.constantFrom('a', 'b', 'c'),
+      }),
+      fc.record({
+        at: fc.integer({ min: 0, max: 60 }),
+        kind: fc.constant('scale' as const),
+        members: fc.integer({ min: 0, max: 6 }),
+      }),
     ),
     { maxLength: 5 },
-  ); // prettier-ignore
+  );
   const some = fc.record({
     seed: fc.integer({ min: 0, max: 99 }),
     seconds: fc.constant(60),
     arrivals: fc.constantFrom(poisson(40), steady(90)),
-    method: fc.constantFrom('round robin' as const, 'random' as const, 'least connections' as const, 'weights' as const, 'hash of the client' as const), // prettier-ignore
+    method: fc.constantFrom(
+      'round robin' as const,
+      'random' as const,
+      'least connections' as const,
+      'weights' as const,
+      'hash of the client' as const,
+    ),
     clients: fc.constantFrom(1, 5),
     timeoutMs: fc.constantFrom(undefined, 40, 300),
     retries: fc.integer({ min: 0, max: 2 }),
@@ -228,7 +329,12 @@ describe('by hand', () => {
         const queue = new EventQueue();
         times.forEach((time, i) => queue.add(time, i));
         const taken = times.map(() => queue.take());
-        expect(taken).toEqual(times.map((time, i) => ({ time, i })).sort((a, b) => a.time - b.time || a.i - b.i).map(({ i }) => i)); // prettier-ignore
+        expect(taken).toEqual(
+          times
+            .map((time, i) => ({ time, i }))
+            .sort((a, b) => a.time - b.time || a.i - b.i)
+            .map(({ i }) => i),
+        );
       }),
     );
   });

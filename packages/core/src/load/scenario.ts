@@ -80,9 +80,19 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   const outside = (what: string, value: number, least: number, most: number, unit: string) =>
     Number.isFinite(value) && value >= least && value <= most
       ? undefined
-      : bad('load.limit', `${what}: ${value.toLocaleString('en-US')} ${unit} cannot be simulated.`, `Use ${least.toLocaleString('en-US')} to ${most.toLocaleString('en-US')}.`); // prettier-ignore
-  const rates = arrivals.kind === 'series' ? arrivals.series : arrivals.kind === 'ramp' ? [arrivals.perSecond, arrivals.toPerSecond] : [arrivals.perSecond]; // prettier-ignore
-  if (rates.length === 0) return bad('load.series', 'The series of rates is empty.', 'Enter a rate for each part of the time.'); // prettier-ignore
+      : bad(
+          'load.limit',
+          `${what}: ${value.toLocaleString('en-US')} ${unit} cannot be simulated.`,
+          `Use ${least.toLocaleString('en-US')} to ${most.toLocaleString('en-US')}.`,
+        );
+  const rates =
+    arrivals.kind === 'series'
+      ? arrivals.series
+      : arrivals.kind === 'ramp'
+        ? [arrivals.perSecond, arrivals.toPerSecond]
+        : [arrivals.perSecond];
+  if (rates.length === 0)
+    return bad('load.series', 'The series of rates is empty.', 'Enter a rate for each part of the time.');
   const problems = [
     outside('Time', seconds, 1, MOST_SECONDS, 's'),
     ...rates.map((rate) => outside('Arrivals', rate, 0, 1_000_000, 'per second')),
@@ -104,10 +114,19 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   if (problem !== undefined) return problem;
   if (members.every(({ weight }) => weight === 0))
     return bad('load.weights', 'The weights sum to 0: nobody would get a request.', 'Give at least one a weight.');
-  const mean = arrivals.kind === 'series' ? rates.reduce((sum, rate) => sum + rate, 0) / rates.length : arrivals.kind === 'ramp' ? (arrivals.perSecond + arrivals.toPerSecond) / 2 : arrivals.perSecond; // prettier-ignore
+  const mean =
+    arrivals.kind === 'series'
+      ? rates.reduce((sum, rate) => sum + rate, 0) / rates.length
+      : arrivals.kind === 'ramp'
+        ? (arrivals.perSecond + arrivals.toPerSecond) / 2
+        : arrivals.perSecond;
   const requests = mean * seconds;
   if (requests > MOST_REQUESTS)
-    return bad('load.requests', `${Math.round(requests).toLocaleString('en-US')} requests are more than one simulation takes.`, `At most ${MOST_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`); // prettier-ignore
+    return bad(
+      'load.requests',
+      `${Math.round(requests).toLocaleString('en-US')} requests are more than one simulation takes.`,
+      `At most ${MOST_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`,
+    );
   return good(scenario);
 }
 

@@ -228,7 +228,10 @@ class Run {
     const { arrivals, seconds } = this.scenario;
     if (arrivals.kind === 'steady')
       return arrivals.perSecond === 0 ? Number.POSITIVE_INFINITY : time + 1 / arrivals.perSecond;
-    if (arrivals.kind === 'poisson') return arrivals.perSecond === 0 ? Number.POSITIVE_INFINITY : time + this.random.exponential(1 / arrivals.perSecond); // prettier-ignore
+    if (arrivals.kind === 'poisson')
+      return arrivals.perSecond === 0
+        ? Number.POSITIVE_INFINITY
+        : time + this.random.exponential(1 / arrivals.perSecond);
     // Arrivals at the highest rate, of which as many are kept as the rate of their time says (thinning; common practice).
     const most = max(...(arrivals.kind === 'ramp' ? [arrivals.perSecond, arrivals.toPerSecond] : arrivals.series));
     if (most === 0) return Number.POSITIVE_INFINITY;
@@ -455,11 +458,31 @@ class Run {
     const sum = (of: keyof Outcomes) => this.parts.reduce((all, part) => all + part[of], 0);
     const answered = sum('answered');
     return {
-      total: { offered: sum('offered'), answered, limited: sum('limited'), refused: sum('refused'), timedOut: sum('timedOut'), failed: sum('failed'), ...this.all.percentiles() }, // prettier-ignore
+      total: {
+        offered: sum('offered'),
+        answered,
+        limited: sum('limited'),
+        refused: sum('refused'),
+        timedOut: sum('timedOut'),
+        failed: sum('failed'),
+        ...this.all.percentiles(),
+      },
       mean: answered === 0 ? undefined : this.sumOfTimes / answered,
       waited: this.entered === 0 ? 0 : this.waited / this.entered,
       inside: this.insideArea / seconds,
-      intervals: this.parts.map(({ offered, answered: done, limited, refused, timedOut, failed, waiting, times }, i) => ({ from: i * length, offered, answered: done, limited, refused, timedOut, failed, waiting: waiting / length, ...times.percentiles() })), // prettier-ignore
+      intervals: this.parts.map(
+        ({ offered, answered: done, limited, refused, timedOut, failed, waiting, times }, i) => ({
+          from: i * length,
+          offered,
+          answered: done,
+          limited,
+          refused,
+          timedOut,
+          failed,
+          waiting: waiting / length,
+          ...times.percentiles(),
+        }),
+      ),
       members: members.map(({ name, group, zone, concurrency }, i) => ({
         name,
         group,

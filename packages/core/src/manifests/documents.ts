@@ -23,7 +23,13 @@ export type ReadDocument =
 /** Parts a text into its documents and reads each by itself, so that a broken one spoils no other. YAML 1.2, of which JSON is a part. */
 export function readDocuments(text: string): ReadDocument[] {
   if (text.length > MOST_TEXT)
-    return [broken(1, `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MOST_TEXT.toLocaleString('en-US')} are read at once.`, 'Read it in parts.')]; // prettier-ignore
+    return [
+      broken(
+        1,
+        `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MOST_TEXT.toLocaleString('en-US')} are read at once.`,
+        'Read it in parts.',
+      ),
+    ];
   const documents: ReadDocument[] = [];
   let line = 1;
   for (const part of text.split(/^---(?=\s|$)/m)) {
@@ -37,16 +43,31 @@ export function readDocuments(text: string): ReadDocument[] {
 function readOne(text: string, line: number): ReadDocument[] {
   const first = line + (/^[\s\n]*/.exec(text)?.[0].split('\n').length ?? 1) - 1;
   if (text.length > MOST_DOCUMENT)
-    return [broken(first, `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MOST_DOCUMENT.toLocaleString('en-US')}.`, 'No object of a cluster is that large: is this a manifest?')]; // prettier-ignore
+    return [
+      broken(
+        first,
+        `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MOST_DOCUMENT.toLocaleString('en-US')}.`,
+        'No object of a cluster is that large: is this a manifest?',
+      ),
+    ];
   const counter = new LineCounter();
   const document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: true });
   const [error] = document.errors;
   if (error !== undefined)
-    return [broken(line + counter.linePos(error.pos[0]).line - 1, `The YAML cannot be read: ${error.message}`, 'Correct it here; the other documents are read.')]; // prettier-ignore
+    return [
+      broken(
+        line + counter.linePos(error.pos[0]).line - 1,
+        `The YAML cannot be read: ${error.message}`,
+        'Correct it here; the other documents are read.',
+      ),
+    ];
   try {
     const value: unknown = document.toJS({ maxAliasCount: MOST_ALIASES });
     // A list of objects is read as those objects.
-    const items = isRecord(value) && value['kind'] === 'List' && Array.isArray(value['items']) ? (value['items'] as unknown[]) : [value]; // prettier-ignore
+    const items =
+      isRecord(value) && value['kind'] === 'List' && Array.isArray(value['items'])
+        ? (value['items'] as unknown[])
+        : [value];
     return items.map((item) => ({ ok: true as const, line: first, value: item }));
   } catch {
     return [broken(first, `Its anchors expand to more than ${MOST_ALIASES} copies.`, 'Write out what they stand for.')];

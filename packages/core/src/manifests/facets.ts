@@ -27,7 +27,8 @@ const at = (object: unknown, ...path: readonly (string | number)[]): unknown =>
   path.reduce<unknown>((value, step) => (typeof step === 'number' ? list(value)[step] : fields(value)[step]), object);
 const containers = (object: Written) => list(at(object, 'spec', 'template', 'spec', 'containers'));
 const first = ['spec', 'template', 'spec', 'containers', 0] as const;
-const text = (value: unknown, fallback = '') => (typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback); // prettier-ignore
+const text = (value: unknown, fallback = '') =>
+  typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback;
 const number = (value: unknown, fallback: number) => (typeof value === 'number' ? value : fallback);
 
 const ZONE = 'topology.kubernetes.io/zone';
@@ -64,7 +65,8 @@ export const workloadFacets: readonly Facet<Workload>[] = [
   {
     field: 'replicasNow',
     read: (object) => number(at(object, 'spec', 'replicas'), 1),
-    write: (draft, { form, replicasNow }) => put(draft, ['spec', 'replicas'], form === 'DaemonSet' ? undefined : replicasNow), // prettier-ignore
+    write: (draft, { form, replicasNow }) =>
+      put(draft, ['spec', 'replicas'], form === 'DaemonSet' ? undefined : replicasNow),
   },
   {
     field: 'ports',
@@ -78,7 +80,15 @@ export const workloadFacets: readonly Facet<Workload>[] = [
     write: (draft, { ports }) => {
       const written = ports.flatMap((each) => {
         const port = readContainerPort(each);
-        return port === undefined ? [] : [{ ...(port.name === '' ? {} : { name: port.name }), containerPort: port.port, protocol: port.protocol.toUpperCase() }]; // prettier-ignore
+        return port === undefined
+          ? []
+          : [
+              {
+                ...(port.name === '' ? {} : { name: port.name }),
+                containerPort: port.port,
+                protocol: port.protocol.toUpperCase(),
+              },
+            ];
       });
       put(draft, [...first, 'ports'], written.length === 0 ? undefined : written);
     },
@@ -90,10 +100,24 @@ export const workloadFacets: readonly Facet<Workload>[] = [
   },
   {
     field: 'spread',
-    read: (object) => (list(at(object, 'spec', 'template', 'spec', 'topologySpreadConstraints')).some((each) => fields(each)['topologyKey'] === ZONE) ? 'zones' : 'anywhere'), // prettier-ignore
+    read: (object) =>
+      list(at(object, 'spec', 'template', 'spec', 'topologySpreadConstraints')).some(
+        (each) => fields(each)['topologyKey'] === ZONE,
+      )
+        ? 'zones'
+        : 'anywhere',
     write: (draft, { spread, labels }) => {
-      const constraint = { maxSkew: 1, topologyKey: ZONE, whenUnsatisfiable: 'DoNotSchedule', labelSelector: { matchLabels: labelFields(labels) ?? {} } }; // prettier-ignore
-      put(draft, ['spec', 'template', 'spec', 'topologySpreadConstraints'], spread === 'zones' ? [constraint] : undefined); // prettier-ignore
+      const constraint = {
+        maxSkew: 1,
+        topologyKey: ZONE,
+        whenUnsatisfiable: 'DoNotSchedule',
+        labelSelector: { matchLabels: labelFields(labels) ?? {} },
+      };
+      put(
+        draft,
+        ['spec', 'template', 'spec', 'topologySpreadConstraints'],
+        spread === 'zones' ? [constraint] : undefined,
+      );
     },
   },
   ...(['cpuMillis', 'memoryMib', 'cpuLimit', 'memoryLimit'] as const).map(amountFacet),
@@ -121,7 +145,8 @@ const isOpen = ({ type }: ClusterService) => type === 'NodePort' || type === 'Lo
 export const serviceFacets: readonly Facet<ClusterService>[] = [
   {
     field: 'type',
-    read: (object) => (at(object, 'spec', 'clusterIP') === 'None' ? 'headless' : text(at(object, 'spec', 'type'), 'ClusterIP')), // prettier-ignore
+    read: (object) =>
+      at(object, 'spec', 'clusterIP') === 'None' ? 'headless' : text(at(object, 'spec', 'type'), 'ClusterIP'),
     write: (draft, { type, address }) => {
       put(draft, ['spec', 'type'], type === 'headless' ? 'ClusterIP' : type);
       put(draft, ['spec', 'clusterIP'], type === 'headless' ? 'None' : (address ?? undefined));
@@ -137,7 +162,7 @@ export const serviceFacets: readonly Facet<ClusterService>[] = [
     read: (object) =>
       list(at(object, 'spec', 'ports')).map((port) => {
         const { name, protocol, port: own, targetPort, nodePort } = fields(port);
-        return `${name === undefined ? '' : `${text(name)} `}${text(protocol, 'TCP').toLowerCase()} ${text(own)} to ${text(targetPort, text(own))}${nodePort === undefined ? '' : ` node ${text(nodePort)}`}`; // prettier-ignore
+        return `${name === undefined ? '' : `${text(name)} `}${text(protocol, 'TCP').toLowerCase()} ${text(own)} to ${text(targetPort, text(own))}${nodePort === undefined ? '' : ` node ${text(nodePort)}`}`;
       }),
     write: (draft, { ports }) => {
       const written = ports.flatMap((each) => {
@@ -146,7 +171,15 @@ export const serviceFacets: readonly Facet<ClusterService>[] = [
         const target = /^\d+$/.test(port.target) ? Number(port.target) : port.target;
         // Where there are several ports each has a name.
         const name = port.name === '' && ports.length > 1 ? `p${port.port}-${port.protocol}` : port.name;
-        return [{ ...(name === '' ? {} : { name }), protocol: port.protocol.toUpperCase(), port: port.port, targetPort: target, ...(port.nodePort === undefined ? {} : { nodePort: port.nodePort }) }]; // prettier-ignore
+        return [
+          {
+            ...(name === '' ? {} : { name }),
+            protocol: port.protocol.toUpperCase(),
+            port: port.port,
+            targetPort: target,
+            ...(port.nodePort === undefined ? {} : { nodePort: port.nodePort }),
+          },
+        ];
       });
       put(draft, ['spec', 'ports'], written.length === 0 ? undefined : written);
     },
@@ -157,27 +190,36 @@ export const serviceFacets: readonly Facet<ClusterService>[] = [
       const address = at(object, 'spec', 'clusterIP');
       return typeof address === 'string' && address !== 'None' && address !== '' ? address : null;
     },
-    write: (draft, { type, address }) => put(draft, ['spec', 'clusterIP'], type === 'headless' ? 'None' : (address ?? undefined)), // prettier-ignore
+    write: (draft, { type, address }) =>
+      put(draft, ['spec', 'clusterIP'], type === 'headless' ? 'None' : (address ?? undefined)),
   },
   {
     field: 'internalPolicy',
     read: (object) => policy(at(object, 'spec', 'internalTrafficPolicy')),
-    write: (draft, { internalPolicy }) => put(draft, ['spec', 'internalTrafficPolicy'], internalPolicy === 'cluster' ? undefined : policies[internalPolicy]), // prettier-ignore
+    write: (draft, { internalPolicy }) =>
+      put(
+        draft,
+        ['spec', 'internalTrafficPolicy'],
+        internalPolicy === 'cluster' ? undefined : policies[internalPolicy],
+      ),
   },
   {
     field: 'externalPolicy',
     read: (object) => policy(at(object, 'spec', 'externalTrafficPolicy')),
-    write: (draft, service) => put(draft, ['spec', 'externalTrafficPolicy'], isOpen(service) ? policies[service.externalPolicy] : undefined), // prettier-ignore
+    write: (draft, service) =>
+      put(draft, ['spec', 'externalTrafficPolicy'], isOpen(service) ? policies[service.externalPolicy] : undefined),
   },
   {
     field: 'affinity',
     read: (object) => (at(object, 'spec', 'sessionAffinity') === 'ClientIP' ? 'client address' : 'none'),
-    write: (draft, { affinity }) => put(draft, ['spec', 'sessionAffinity'], affinity === 'none' ? undefined : 'ClientIP'), // prettier-ignore
+    write: (draft, { affinity }) =>
+      put(draft, ['spec', 'sessionAffinity'], affinity === 'none' ? undefined : 'ClientIP'),
   },
   {
     field: 'externalName',
     read: (object) => text(at(object, 'spec', 'externalName')),
-    write: (draft, { externalName }) => put(draft, ['spec', 'externalName'], externalName === '' ? undefined : externalName), // prettier-ignore
+    write: (draft, { externalName }) =>
+      put(draft, ['spec', 'externalName'], externalName === '' ? undefined : externalName),
   },
 ];
 
@@ -198,16 +240,32 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
     write: (draft, gateway) => {
       const written = gateway.listeners.flatMap((each) => {
         const listener = readGatewayListener(each);
-        return listener === undefined ? [] : [{ name: listener.name, protocol: listener.protocol.toUpperCase(), port: listener.port, ...(listener.host === '' ? {} : { hostname: listener.host }), ...tlsOf(listener.protocol, gateway), allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } } }]; // prettier-ignore
+        return listener === undefined
+          ? []
+          : [
+              {
+                name: listener.name,
+                protocol: listener.protocol.toUpperCase(),
+                port: listener.port,
+                ...(listener.host === '' ? {} : { hostname: listener.host }),
+                ...tlsOf(listener.protocol, gateway),
+                allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } },
+              },
+            ];
       });
       put(draft, ['spec', 'listeners'], written);
     },
   },
   {
     field: 'takesFrom',
-    read: (object) => (list(at(object, 'spec', 'listeners')).some((each) => at(each, 'allowedRoutes', 'namespaces', 'from') === 'All') ? 'all namespaces' : 'its namespace'), // prettier-ignore
+    read: (object) =>
+      list(at(object, 'spec', 'listeners')).some((each) => at(each, 'allowedRoutes', 'namespaces', 'from') === 'All')
+        ? 'all namespaces'
+        : 'its namespace',
     write: (draft, { takesFrom }) => {
-      list(at(draft, 'spec', 'listeners')).forEach((_, i) => put(draft, ['spec', 'listeners', i, 'allowedRoutes', 'namespaces', 'from'], from[takesFrom])); // prettier-ignore
+      list(at(draft, 'spec', 'listeners')).forEach((_, i) =>
+        put(draft, ['spec', 'listeners', i, 'allowedRoutes', 'namespaces', 'from'], from[takesFrom]),
+      );
     },
   },
   {
@@ -245,17 +303,32 @@ export const policyFacets: readonly Facet<NetworkPolicy>[] = [
   {
     field: 'directions',
     read: (object) => list(at(object, 'spec', 'policyTypes')).map((each) => text(each).toLowerCase()),
-    write: (draft, { directions }) => put(draft, ['spec', 'policyTypes'], directions.length === 0 ? undefined : directions.map((each) => (each === 'ingress' ? 'Ingress' : 'Egress'))), // prettier-ignore
+    write: (draft, { directions }) =>
+      put(
+        draft,
+        ['spec', 'policyTypes'],
+        directions.length === 0 ? undefined : directions.map((each) => (each === 'ingress' ? 'Ingress' : 'Egress')),
+      ),
   },
   {
     field: 'allowIn',
     read: (object) => [...new Set(list(at(object, 'spec', 'ingress')).map((rule) => ruleText(rule, 'from')))],
-    write: (draft, { allowIn }) => put(draft, ['spec', 'ingress'], allowIn.length === 0 ? undefined : allowIn.map((rule) => ruleFields(rule, 'from'))), // prettier-ignore
+    write: (draft, { allowIn }) =>
+      put(
+        draft,
+        ['spec', 'ingress'],
+        allowIn.length === 0 ? undefined : allowIn.map((rule) => ruleFields(rule, 'from')),
+      ),
   },
   {
     field: 'allowOut',
     read: (object) => [...new Set(list(at(object, 'spec', 'egress')).map((rule) => ruleText(rule, 'to')))],
-    write: (draft, { allowOut }) => put(draft, ['spec', 'egress'], allowOut.length === 0 ? undefined : allowOut.map((rule) => ruleFields(rule, 'to'))), // prettier-ignore
+    write: (draft, { allowOut }) =>
+      put(
+        draft,
+        ['spec', 'egress'],
+        allowOut.length === 0 ? undefined : allowOut.map((rule) => ruleFields(rule, 'to')),
+      ),
   },
 ];
 

@@ -1,6 +1,16 @@
 import { stringify } from 'yaml';
 import { addOperation, byId, checkEntity, isSameValue, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { ClusterService, EntityOf, Gateway, IngressRoute, Kind, Operation, Plan, ServiceExport, Workload } from '../plan/index.js'; // prettier-ignore
+import type {
+  ClusterService,
+  EntityOf,
+  Gateway,
+  IngressRoute,
+  Kind,
+  Operation,
+  Plan,
+  ServiceExport,
+  Workload,
+} from '../plan/index.js';
 import { isRecord, readDocuments } from './documents.js';
 import type { ManifestProblem } from './documents.js';
 import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
@@ -42,11 +52,25 @@ export interface ReadManifests {
 /** Characters of an object that are kept with it. */
 const MOST_KEPT = 8000;
 
-const kindOfObject: Readonly<Record<string, 'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes' | 'serviceExports' | 'imports'>> = {
-  Deployment: 'workloads', StatefulSet: 'workloads', DaemonSet: 'workloads', Service: 'services', Gateway: 'gateways',
-  NetworkPolicy: 'networkPolicies', Ingress: 'ingressRoutes', HTTPRoute: 'ingressRoutes', TLSRoute: 'ingressRoutes', TCPRoute: 'ingressRoutes',
-  ServiceExport: 'serviceExports', ServiceImport: 'imports',
-}; // prettier-ignore
+const kindOfObject: Readonly<
+  Record<
+    string,
+    'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes' | 'serviceExports' | 'imports'
+  >
+> = {
+  Deployment: 'workloads',
+  StatefulSet: 'workloads',
+  DaemonSet: 'workloads',
+  Service: 'services',
+  Gateway: 'gateways',
+  NetworkPolicy: 'networkPolicies',
+  Ingress: 'ingressRoutes',
+  HTTPRoute: 'ingressRoutes',
+  TLSRoute: 'ingressRoutes',
+  TCPRoute: 'ingressRoutes',
+  ServiceExport: 'serviceExports',
+  ServiceImport: 'imports',
+};
 
 /** What routes refer to is read before them. */
 const order = ['workloads', 'services', 'gateways', 'networkPolicies', 'ingressRoutes', 'serviceExports', 'imports'];
@@ -109,25 +133,52 @@ class Reader {
   }
 
   private found(value: unknown, line: number): Found[] {
-    if (!isRecord(value)) return this.wrong(line, 'This document is no object.', 'A manifest has fields: apiVersion, kind, metadata.'); // prettier-ignore
+    if (!isRecord(value))
+      return this.wrong(line, 'This document is no object.', 'A manifest has fields: apiVersion, kind, metadata.');
     const { kind, apiVersion } = value;
     if (typeof kind !== 'string' || typeof apiVersion !== 'string')
       return this.wrong(line, 'This document has no kind or no apiVersion.', 'Both stand at the top of every object.');
     if (kindOfObject[kind] === undefined)
-      return this.wrong(line, `Objects of the kind ${kind} are not read.`, `Read are ${Object.keys(versions).join(', ')}. It is left out.`); // prettier-ignore
+      return this.wrong(
+        line,
+        `Objects of the kind ${kind} are not read.`,
+        `Read are ${Object.keys(versions).join(', ')}. It is left out.`,
+      );
     const metadata = fields(value['metadata']);
     const name = metadata['name'];
-    if (typeof name !== 'string' || name === '') return this.wrong(line, `This ${kind} has no name.`, 'Write metadata.name.'); // prettier-ignore
+    if (typeof name !== 'string' || name === '')
+      return this.wrong(line, `This ${kind} has no name.`, 'Write metadata.name.');
     const upgraded = upgrade(value);
     if (upgraded === undefined)
-      return this.wrong(line, `${kind} ${name}: ${apiVersion} is no version of this kind.`, `Write ${versions[kind] ?? ''}.`); // prettier-ignore
+      return this.wrong(
+        line,
+        `${kind} ${name}: ${apiVersion} is no version of this kind.`,
+        `Write ${versions[kind] ?? ''}.`,
+      );
     const namespace = typeof metadata['namespace'] === 'string' ? metadata['namespace'] : 'default';
     const key = `${kind} ${namespace}/${name}`;
-    if (this.seen.has(key)) return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.'); // prettier-ignore
+    if (this.seen.has(key))
+      return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.');
     this.seen.add(key);
     const created = metadata['creationTimestamp'];
-    const createdOn = typeof created === 'string' ? created.slice(0, 10) : created instanceof Date ? created.toISOString().slice(0, 10) : ''; // prettier-ignore
-    return [{ line, object: upgraded.object, kind, name, namespace, createdOn, from: upgraded.from, changes: upgraded.changes }]; // prettier-ignore
+    const createdOn =
+      typeof created === 'string'
+        ? created.slice(0, 10)
+        : created instanceof Date
+          ? created.toISOString().slice(0, 10)
+          : '';
+    return [
+      {
+        line,
+        object: upgraded.object,
+        kind,
+        name,
+        namespace,
+        createdOn,
+        from: upgraded.from,
+        changes: upgraded.changes,
+      },
+    ];
   }
 
   private take(found: Found): void {
@@ -172,10 +223,17 @@ class Reader {
   ): void {
     const { object, name, namespace } = found;
     const read = Object.fromEntries(facets.map((facet) => [facet.field, facet.read(object)]));
-    const known = (this.plan[kind] as readonly EntityOf[K][]).find((each) => each.clusterId === this.clusterId && each.namespace === namespace && each.name === name); // prettier-ignore
+    const known = (this.plan[kind] as readonly EntityOf[K][]).find(
+      (each) => each.clusterId === this.clusterId && each.namespace === namespace && each.name === name,
+    );
     // Growth is the plan's own: a manifest tells of today alone.
     const grown = kind === 'workloads' && known === undefined ? { replicasHorizon: read['replicasNow'] } : {};
-    const entity = { ...withFallbacks(kind, { id: known?.id ?? newId(), clusterId: this.clusterId, namespace, name, ...more }), ...known, ...read, ...grown } as EntityOf[K]; // prettier-ignore
+    const entity = {
+      ...withFallbacks(kind, { id: known?.id ?? newId(), clusterId: this.clusterId, namespace, name, ...more }),
+      ...known,
+      ...read,
+      ...grown,
+    } as EntityOf[K];
     const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }));
     const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
     if (!this.put(kind, known, whole, found)) return;
@@ -190,15 +248,33 @@ class Reader {
     // Those that were read now stand before those of the plan.
     const services = [...this.services].reverse();
     const rules = form === 'Ingress' ? ingressRules(object, portsOf(services, namespace)) : gatewayRules(object, form);
-    const known = this.plan.ingressRoutes.filter((each) => each.clusterId === this.clusterId && each.form === form && each.namespace === namespace && each.name === name); // prettier-ignore
+    const known = this.plan.ingressRoutes.filter(
+      (each) =>
+        each.clusterId === this.clusterId && each.form === form && each.namespace === namespace && each.name === name,
+    );
     const made: IngressRoute[] = [];
     rules.forEach((rule, at) => {
-      if ('problem' in rule) return this.wrong(line, `${kind} ${namespace}/${name}, rule ${at + 1}: ${rule.problem}.`, 'Read the service with it, or name the port by its number.'); // prettier-ignore
+      if ('problem' in rule)
+        return this.wrong(
+          line,
+          `${kind} ${namespace}/${name}, rule ${at + 1}: ${rule.problem}.`,
+          'Read the service with it, or name the port by its number.',
+        );
       const before = known.find((each) => each.rule === at + 1);
       const gateway = this.gateways.find((each) => `${each.namespace}/${each.name}` === rule.gateway);
       if (rule.gateway !== '' && gateway === undefined)
-        this.wrong(line, `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`, 'Read the gateway with it, or choose one at the route.'); // prettier-ignore
-      const base = withFallbacks('ingressRoutes', { id: before?.id ?? newId(), clusterId: this.clusterId, namespace, name, rule: at + 1 }); // prettier-ignore
+        this.wrong(
+          line,
+          `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`,
+          'Read the gateway with it, or choose one at the route.',
+        );
+      const base = withFallbacks('ingressRoutes', {
+        id: before?.id ?? newId(),
+        clusterId: this.clusterId,
+        namespace,
+        name,
+        rule: at + 1,
+      });
       made.push({
         ...base,
         ...before,
@@ -213,7 +289,13 @@ class Reader {
     const unknown = beyond(cleaned(object), form === 'Ingress' ? writeIngress(made) : writeRoute(made, gateway));
     const kept = this.kept(found, unknown);
     const all = made.map((each, at) => (at === 0 ? { ...each, kept } : each));
-    for (const each of all) this.put('ingressRoutes', known.find(({ id }) => id === each.id), each, found); // prettier-ignore
+    for (const each of all)
+      this.put(
+        'ingressRoutes',
+        known.find(({ id }) => id === each.id),
+        each,
+        found,
+      );
     // A rule that cannot be read is there all the same: only rules past the last one are gone.
     for (const gone of known)
       if (gone.rule > rules.length) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id });
@@ -229,14 +311,35 @@ class Reader {
     const [member] = members;
     if (known.length === 0 && (member === undefined || members.length > 1)) {
       const names = members.map(({ connectionId }) => byId(this.plan.connections, connectionId)?.name ?? '').join(', ');
-      if (member === undefined) this.wrong(line, `ServiceExport ${namespace}/${name}: the cluster is a member of no connection.`, 'Make it a member of one first, at Cross-cluster.'); // prettier-ignore
-      else this.wrong(line, `ServiceExport ${namespace}/${name}: the cluster is a member of ${names}, and the manifest does not say to which of them.`, 'Export it there at Cross-cluster; it is then known here.'); // prettier-ignore
+      if (member === undefined)
+        this.wrong(
+          line,
+          `ServiceExport ${namespace}/${name}: the cluster is a member of no connection.`,
+          'Make it a member of one first, at Cross-cluster.',
+        );
+      else
+        this.wrong(
+          line,
+          `ServiceExport ${namespace}/${name}: the cluster is a member of ${names}, and the manifest does not say to which of them.`,
+          'Export it there at Cross-cluster; it is then known here.',
+        );
       return;
     }
     const unknown = beyond(cleaned(object), exportObject({ namespace, name }));
     const kept = this.kept(found, unknown);
     const dated = createdOn === '' ? {} : { createdOn };
-    const made = known.length > 0 ? known : [withFallbacks('serviceExports', { id: newId(), memberId: member?.id ?? '', namespace, name, createdOn: this.today })]; // prettier-ignore
+    const made =
+      known.length > 0
+        ? known
+        : [
+            withFallbacks('serviceExports', {
+              id: newId(),
+              memberId: member?.id ?? '',
+              namespace,
+              name,
+              createdOn: this.today,
+            }),
+          ];
     for (const [at, each] of made.entries()) {
       const whole = { ...each, ...dated, kept: at === 0 ? kept : each.kept };
       if (!this.put('serviceExports', known[at], whole, found)) return;
@@ -247,14 +350,24 @@ class Reader {
   /** Imports follow from what other members export, so they are only held against it. */
   private imported(found: Found): void {
     const { object, namespace, name, line } = found;
-    const each = importsOfCluster(this.plan, this.clusterId).find((known) => known.namespace === namespace && known.name === name); // prettier-ignore
+    const each = importsOfCluster(this.plan, this.clusterId).find(
+      (known) => known.namespace === namespace && known.name === name,
+    );
     if (each === undefined) {
-      this.wrong(line, `ServiceImport ${namespace}/${name}: no member of a connection of this cluster exports this service to it.`, 'Imports follow from exports: export it at the cluster that has it.'); // prettier-ignore
+      this.wrong(
+        line,
+        `ServiceImport ${namespace}/${name}: no member of a connection of this cluster exports this service to it.`,
+        'Imports follow from exports: export it at the cluster that has it.',
+      );
       return;
     }
     const type = fields(object['spec'])['type'];
     if (type !== typeOf(each)) {
-      this.wrong(line, `ServiceImport ${namespace}/${name} has the type ${String(type)}, and the exported service makes it ${typeOf(each)}.`, 'Correct the service where it is exported, or remove the import: the cluster makes it anew.'); // prettier-ignore
+      this.wrong(
+        line,
+        `ServiceImport ${namespace}/${name} has the type ${String(type)}, and the exported service makes it ${typeOf(each)}.`,
+        'Correct the service where it is exported, or remove the import: the cluster makes it anew.',
+      );
       return;
     }
     this.say(found, []);
@@ -264,7 +377,11 @@ class Reader {
     if (unknown.length === 0) return '';
     const text = JSON.stringify(cleaned(object));
     if (text.length <= MOST_KEPT) return text;
-    this.wrong(line, `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MOST_KEPT.toLocaleString('en-US')} are kept.`, 'What the plan does not know of it is left out: keep its manifest where it is.'); // prettier-ignore
+    this.wrong(
+      line,
+      `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MOST_KEPT.toLocaleString('en-US')} are kept.`,
+      'What the plan does not know of it is left out: keep its manifest where it is.',
+    );
     return '';
   }
 
@@ -278,7 +395,8 @@ class Reader {
     if (before === undefined) this.operations.push(addOperation(kind, after));
     else {
       const changed = Object.entries(after).filter(([field, value]) => !isSameValue(value, (before as Written)[field]));
-      if (changed.length > 0) this.operations.push(setOperation(kind, before.id, Object.fromEntries(changed) as Partial<EntityOf[K]>)); // prettier-ignore
+      if (changed.length > 0)
+        this.operations.push(setOperation(kind, before.id, Object.fromEntries(changed) as Partial<EntityOf[K]>));
     }
     return true;
   }
@@ -291,20 +409,32 @@ class Reader {
 /** An object without what the cluster itself writes into it. */
 function cleaned(object: Written): Written {
   const { status: _, ...rest } = object;
-  const metadata = Object.fromEntries(Object.entries(fields(rest['metadata'])).filter(([key]) => !['uid', 'resourceVersion', 'generation', 'creationTimestamp', 'managedFields', 'selfLink'].includes(key))); // prettier-ignore
+  const metadata = Object.fromEntries(
+    Object.entries(fields(rest['metadata'])).filter(
+      ([key]) =>
+        !['uid', 'resourceVersion', 'generation', 'creationTimestamp', 'managedFields', 'selfLink'].includes(key),
+    ),
+  );
   return { ...rest, metadata };
 }
 
 type Single = 'workloads' | 'services' | 'gateways' | 'networkPolicies';
 
-const facetsOf = { workloads: workloadFacets, services: serviceFacets, gateways: gatewayFacets, networkPolicies: policyFacets } as const; // prettier-ignore
+const facetsOf = {
+  workloads: workloadFacets,
+  services: serviceFacets,
+  gateways: gatewayFacets,
+  networkPolicies: policyFacets,
+} as const;
 const objectNames = { services: 'Service', gateways: 'Gateway', networkPolicies: 'NetworkPolicy' } as const;
 
 /** The object of an entity: as it was read, with what the plan has changed since; or from its fields alone. */
 function writeOne<K extends Single>(kind: K, entity: EntityOf[K]): Draft {
   const facets = facetsOf[kind] as readonly Facet<EntityOf[K]>[];
   const original = readKept((entity as { readonly kept: string }).kept);
-  const changed = facets.filter((facet) => original === undefined || !isSameValue(facet.read(original), entity[facet.field])); // prettier-ignore
+  const changed = facets.filter(
+    (facet) => original === undefined || !isSameValue(facet.read(original), entity[facet.field]),
+  );
   const draft = original ?? blank(kind, entity);
   for (const facet of changed) facet.write(draft, entity);
   return draft;
@@ -327,7 +457,8 @@ function readKept(kept: string): Draft | undefined {
 
 /** Writes every object of a cluster that the plan holds, as documents of one YAML text in the API versions of today. */
 export function writeManifests(plan: Plan, clusterId: string): string {
-  const own = <E extends { readonly clusterId: string }>(items: readonly E[]) => items.filter((each) => each.clusterId === clusterId); // prettier-ignore
+  const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
+    items.filter((each) => each.clusterId === clusterId);
   const objects: Draft[] = [
     ...own(plan.workloads).map((each) => writeOne('workloads', each)),
     ...own(plan.services).map((each) => writeOne('services', each)),
@@ -356,8 +487,25 @@ function routeObjects(plan: Plan, routes: readonly IngressRoute[]): Draft[] {
     const original = readKept(first?.kept ?? '');
     if (original === undefined || first === undefined) return written;
     // As it was read, where the plan has not changed its rules since.
-    const read = first.form === 'Ingress' ? ingressRules(original, portsOf(plan.services.filter(({ clusterId }) => clusterId === first.clusterId), first.namespace)) : gatewayRules(original, first.form); // prettier-ignore
-    const isAsRead = read.length === rules.length && read.every((rule, at) => 'fields' in rule && Object.entries(rule.fields).every(([field, value]) => isSameValue(value, rules[at]?.[field as keyof IngressRoute]))); // prettier-ignore
+    const read =
+      first.form === 'Ingress'
+        ? ingressRules(
+            original,
+            portsOf(
+              plan.services.filter(({ clusterId }) => clusterId === first.clusterId),
+              first.namespace,
+            ),
+          )
+        : gatewayRules(original, first.form);
+    const isAsRead =
+      read.length === rules.length &&
+      read.every(
+        (rule, at) =>
+          'fields' in rule &&
+          Object.entries(rule.fields).every(([field, value]) =>
+            isSameValue(value, rules[at]?.[field as keyof IngressRoute]),
+          ),
+      );
     return isAsRead ? original : { ...original, spec: { ...fields(original['spec']), ...fields(written['spec']) } };
   });
 }

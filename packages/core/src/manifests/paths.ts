@@ -21,8 +21,12 @@ export function put(draft: Draft, path: readonly (string | number)[], value: unk
 /** What one value has that another one does not, by path: "spec.template.spec.containers[0].image". */
 export function beyond(given: unknown, known: unknown, path = ''): string[] {
   if (Array.isArray(given))
-    return given.flatMap((item, i) => beyond(item, Array.isArray(known) ? (known as unknown[])[i] : undefined, `${path}[${i}]`)); // prettier-ignore
+    return given.flatMap((item, i) =>
+      beyond(item, Array.isArray(known) ? (known as unknown[])[i] : undefined, `${path}[${i}]`),
+    );
   if (!isRecord(given)) return known === undefined ? [path] : [];
   if (known === undefined && Object.keys(given).length === 0) return [path];
-  return Object.entries(given).flatMap(([key, value]) => beyond(value, isRecord(known) ? known[key] : undefined, path === '' ? key : `${path}.${key}`)); // prettier-ignore
+  return Object.entries(given).flatMap(([key, value]) =>
+    beyond(value, isRecord(known) ? known[key] : undefined, path === '' ? key : `${path}.${key}`),
+  );
 }

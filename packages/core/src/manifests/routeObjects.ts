@@ -17,7 +17,8 @@ export interface ReadRule {
 /** What a rule cannot be read for, in words. */
 export type RuleProblem = { readonly problem: string };
 
-const text = (value: unknown, fallback = '') => (typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback); // prettier-ignore
+const text = (value: unknown, fallback = '') =>
+  typeof value === 'string' ? value : typeof value === 'number' ? String(value) : fallback;
 
 /** Finds the number of a port that a route names by its name. */
 export type PortByName = (service: string, name: string) => number | undefined;
@@ -31,13 +32,17 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
     const { host, http } = fields(rule);
     return list(fields(http)['paths']).map((path) => ({ host: text(host), path: fields(path) }));
   });
-  const byDefault = spec['defaultBackend'] === undefined ? [] : [{ host: '', path: { path: '/', pathType: 'Prefix', backend: spec['defaultBackend'] } as Written }]; // prettier-ignore
+  const byDefault =
+    spec['defaultBackend'] === undefined
+      ? []
+      : [{ host: '', path: { path: '/', pathType: 'Prefix', backend: spec['defaultBackend'] } as Written }];
   return [...rules, ...byDefault].map(({ host, path }): ReadRule | RuleProblem => {
     const service = fields(fields(path['backend'])['service']);
     const port = fields(service['port']);
     const named = port['name'];
     const value = typeof port['number'] === 'number' ? port['number'] : portByName(text(service['name']), text(named));
-    if (value === undefined) return { problem: `the service ${text(service['name'])} has no port ${text(named)} that is known` }; // prettier-ignore
+    if (value === undefined)
+      return { problem: `the service ${text(service['name'])} has no port ${text(named)} that is known` };
     const secret = tls.find(({ hosts }) => list(hosts).length === 0 || list(hosts).includes(host));
     return {
       gateway: '',
@@ -64,7 +69,10 @@ export function gatewayRules(object: Written, form: 'HTTPRoute' | 'TLSRoute' | '
   return list(spec['rules']).flatMap((rule) => {
     const matches = list(fields(rule)['matches']).map(fields);
     const common = { form, hosts, listener: text(parent['sectionName']), ...ruleFields(fields(rule)) };
-    return (matches.length === 0 ? [{}] : matches).map((match) => ({ gateway, fields: { ...common, ...matchFields(match) } })); // prettier-ignore
+    return (matches.length === 0 ? [{}] : matches).map((match) => ({
+      gateway,
+      fields: { ...common, ...matchFields(match) },
+    }));
   });
 }
 
@@ -84,7 +92,7 @@ function matchFields(match: Written): Partial<IngressRoute> {
     method: text(match['method'], 'any') as IngressRoute['method'],
     headers: list(match['headers']).map(condition),
     query: list(match['queryParams']).map(condition),
-  }; // prettier-ignore
+  };
 }
 
 function ruleFields(rule: Written): Partial<IngressRoute> {
@@ -129,13 +137,20 @@ const units: Readonly<Record<string, number>> = { h: 3_600_000, m: 60_000, s: 10
 
 function readDuration(value: unknown): number | undefined {
   const parts = [...text(value).matchAll(/(\d+)(ms|h|m|s)/g)];
-  return parts.length === 0 ? undefined : parts.reduce((sum, [, count, unit = '']) => sum + Number(count) * (units[unit] ?? 0), 0); // prettier-ignore
+  return parts.length === 0
+    ? undefined
+    : parts.reduce((sum, [, count, unit = '']) => sum + Number(count) * (units[unit] ?? 0), 0);
 }
 
 /** The object of an Ingress from its rules, in their order. */
 export function writeIngress(rules: readonly IngressRoute[]): Draft {
   const [first] = rules;
-  const draft: Draft = { apiVersion: versions['Ingress'], kind: 'Ingress', metadata: { name: first?.name, namespace: first?.namespace }, spec: {} }; // prettier-ignore
+  const draft: Draft = {
+    apiVersion: versions['Ingress'],
+    kind: 'Ingress',
+    metadata: { name: first?.name, namespace: first?.namespace },
+    spec: {},
+  };
   if (first !== undefined && first.className !== '') put(draft, ['spec', 'ingressClassName'], first.className);
   const secrets = new Map<string, Set<string>>();
   const written: { host: string | undefined; paths: Written[] }[] = [];
@@ -143,13 +158,27 @@ export function writeIngress(rules: readonly IngressRoute[]): Draft {
     for (const host of hosts.length === 0 ? [undefined] : hosts) {
       const last = written.at(-1);
       const ref = readBackendRef(backends[0] ?? '');
-      const own = { path, pathType: pathType === 'RegularExpression' ? 'ImplementationSpecific' : pathType, backend: { service: { name: ref?.service ?? '', port: { number: ref?.port ?? 80 } } } }; // prettier-ignore
+      const own = {
+        path,
+        pathType: pathType === 'RegularExpression' ? 'ImplementationSpecific' : pathType,
+        backend: { service: { name: ref?.service ?? '', port: { number: ref?.port ?? 80 } } },
+      };
       if (last !== undefined && last.host === host) last.paths.push(own);
       else written.push({ host, paths: [own] });
-      if (certificate !== '' && host !== undefined) secrets.set(certificate, (secrets.get(certificate) ?? new Set()).add(host)); // prettier-ignore
+      if (certificate !== '' && host !== undefined)
+        secrets.set(certificate, (secrets.get(certificate) ?? new Set()).add(host));
     }
-  if (secrets.size > 0) put(draft, ['spec', 'tls'], [...secrets].map(([secretName, hosts]) => ({ hosts: [...hosts], secretName }))); // prettier-ignore
-  put(draft, ['spec', 'rules'], written.map(({ host, paths }) => ({ ...(host === undefined ? {} : { host }), http: { paths } }))); // prettier-ignore
+  if (secrets.size > 0)
+    put(
+      draft,
+      ['spec', 'tls'],
+      [...secrets].map(([secretName, hosts]) => ({ hosts: [...hosts], secretName })),
+    );
+  put(
+    draft,
+    ['spec', 'rules'],
+    written.map(({ host, paths }) => ({ ...(host === undefined ? {} : { host }), http: { paths } })),
+  );
   return draft;
 }
 
@@ -160,11 +189,31 @@ export function writeRoute(
 ): Draft {
   const [first] = rules;
   const form = first?.form ?? 'HTTPRoute';
-  const draft: Draft = { apiVersion: versions[form], kind: form, metadata: { name: first?.name, namespace: first?.namespace }, spec: {} }; // prettier-ignore
+  const draft: Draft = {
+    apiVersion: versions[form],
+    kind: form,
+    metadata: { name: first?.name, namespace: first?.namespace },
+    spec: {},
+  };
   if (gateway !== undefined && first !== undefined)
-    put(draft, ['spec', 'parentRefs'], [{ name: gateway.name, ...(gateway.namespace === first.namespace ? {} : { namespace: gateway.namespace }), ...(first.listener === '' ? {} : { sectionName: first.listener }) }]); // prettier-ignore
-  if (first !== undefined && first.hosts.length > 0 && form !== 'TCPRoute') put(draft, ['spec', 'hostnames'], [...first.hosts]); // prettier-ignore
-  put(draft, ['spec', 'rules'], rules.map((rule) => (form === 'HTTPRoute' ? httpRule(rule) : { backendRefs: refsOf(rule) }))); // prettier-ignore
+    put(
+      draft,
+      ['spec', 'parentRefs'],
+      [
+        {
+          name: gateway.name,
+          ...(gateway.namespace === first.namespace ? {} : { namespace: gateway.namespace }),
+          ...(first.listener === '' ? {} : { sectionName: first.listener }),
+        },
+      ],
+    );
+  if (first !== undefined && first.hosts.length > 0 && form !== 'TCPRoute')
+    put(draft, ['spec', 'hostnames'], [...first.hosts]);
+  put(
+    draft,
+    ['spec', 'rules'],
+    rules.map((rule) => (form === 'HTTPRoute' ? httpRule(rule) : { backendRefs: refsOf(rule) })),
+  );
   return draft;
 }
 
@@ -182,7 +231,15 @@ function httpRule(rule: IngressRoute): Written {
   const conditions = (texts: readonly string[]) =>
     texts.flatMap((each) => {
       const condition = readCondition(each);
-      return condition === undefined ? [] : [{ type: condition.how === 'is' ? 'Exact' : 'RegularExpression', name: condition.name, value: condition.value }]; // prettier-ignore
+      return condition === undefined
+        ? []
+        : [
+            {
+              type: condition.how === 'is' ? 'Exact' : 'RegularExpression',
+              name: condition.name,
+              value: condition.value,
+            },
+          ];
     });
   const match = {
     path: { type: pathType === 'Prefix' ? 'PathPrefix' : pathType, value: path },
@@ -196,7 +253,9 @@ function httpRule(rule: IngressRoute): Written {
     matches: [match],
     ...(filters.length === 0 ? {} : { filters }),
     ...(refs.length === 0 ? {} : { backendRefs: refs }),
-    ...(timeoutMs === null ? {} : { timeouts: { request: timeoutMs % 1000 === 0 ? `${timeoutMs / 1000}s` : `${timeoutMs}ms` } }), // prettier-ignore
+    ...(timeoutMs === null
+      ? {}
+      : { timeouts: { request: timeoutMs % 1000 === 0 ? `${timeoutMs / 1000}s` : `${timeoutMs}ms` } }),
     ...(retries === 0 ? {} : { retry: { attempts: retries } }),
   };
 }
@@ -211,22 +270,70 @@ function filtersOf({
   pathType,
 }: IngressRoute): Written[] {
   const changes = headerChanges.flatMap((each) => readHeaderChange(each) ?? []);
-  const of = (does: 'set' | 'add') => changes.filter((each) => each.does === does).map(({ name, value }) => ({ name, value })); // prettier-ignore
+  const of = (does: 'set' | 'add') =>
+    changes.filter((each) => each.does === does).map(({ name, value }) => ({ name, value }));
   const removed = changes.filter((each) => each.does === 'remove').map(({ name }) => name);
   const copied = readBackendRef(mirror);
   const url = /^(?:(https?):\/\/([^/:]+)(?::(\d+))?)?(\/.*)?$/.exec(redirect);
   return [
     ...(changes.length === 0
       ? []
-      : [{ type: 'RequestHeaderModifier', requestHeaderModifier: { ...(of('set').length === 0 ? {} : { set: of('set') }), ...(of('add').length === 0 ? {} : { add: of('add') }), ...(removed.length === 0 ? {} : { remove: removed }) } }]),
+      : [
+          {
+            type: 'RequestHeaderModifier',
+            requestHeaderModifier: {
+              ...(of('set').length === 0 ? {} : { set: of('set') }),
+              ...(of('add').length === 0 ? {} : { add: of('add') }),
+              ...(removed.length === 0 ? {} : { remove: removed }),
+            },
+          },
+        ]),
     ...(redirect === '' || url === null
       ? []
-      : [{ type: 'RequestRedirect', requestRedirect: { ...(url[1] === undefined ? {} : { scheme: url[1], hostname: url[2] }), ...(url[3] === undefined ? {} : { port: Number(url[3]) }), ...(url[4] === undefined ? {} : { path: { type: 'ReplaceFullPath', replaceFullPath: url[4] } }), statusCode: Number(redirectStatus) } }]),
+      : [
+          {
+            type: 'RequestRedirect',
+            requestRedirect: {
+              ...(url[1] === undefined ? {} : { scheme: url[1], hostname: url[2] }),
+              ...(url[3] === undefined ? {} : { port: Number(url[3]) }),
+              ...(url[4] === undefined ? {} : { path: { type: 'ReplaceFullPath', replaceFullPath: url[4] } }),
+              statusCode: Number(redirectStatus),
+            },
+          },
+        ]),
     ...(rewriteHost === '' && rewritePath === ''
       ? []
-      : [{ type: 'URLRewrite', urlRewrite: { ...(rewriteHost === '' ? {} : { hostname: rewriteHost }), ...(rewritePath === '' ? {} : { path: pathType === 'Prefix' ? { type: 'ReplacePrefixMatch', replacePrefixMatch: rewritePath } : { type: 'ReplaceFullPath', replaceFullPath: rewritePath } }) } }]),
-    ...(copied === undefined ? [] : [{ type: 'RequestMirror', requestMirror: { backendRef: { name: copied.service, ...(copied.namespace === '' ? {} : { namespace: copied.namespace }), port: copied.port } } }]),
-  ]; // prettier-ignore
+      : [
+          {
+            type: 'URLRewrite',
+            urlRewrite: {
+              ...(rewriteHost === '' ? {} : { hostname: rewriteHost }),
+              ...(rewritePath === ''
+                ? {}
+                : {
+                    path:
+                      pathType === 'Prefix'
+                        ? { type: 'ReplacePrefixMatch', replacePrefixMatch: rewritePath }
+                        : { type: 'ReplaceFullPath', replaceFullPath: rewritePath },
+                  }),
+            },
+          },
+        ]),
+    ...(copied === undefined
+      ? []
+      : [
+          {
+            type: 'RequestMirror',
+            requestMirror: {
+              backendRef: {
+                name: copied.service,
+                ...(copied.namespace === '' ? {} : { namespace: copied.namespace }),
+                port: copied.port,
+              },
+            },
+          },
+        ]),
+  ];
 }
 
 /** Finds ports by name among services. */

@@ -5,7 +5,12 @@ import { fields, list } from './upgrade.js';
 
 type Written = Readonly<Record<string, unknown>>;
 
-const operators: Readonly<Record<string, SelectorTerm['how']>> = { In: 'in', NotIn: 'not in', Exists: 'exists', DoesNotExist: 'not exists' }; // prettier-ignore
+const operators: Readonly<Record<string, SelectorTerm['how']>> = {
+  In: 'in',
+  NotIn: 'not in',
+  Exists: 'exists',
+  DoesNotExist: 'not exists',
+};
 
 /** Labels as they are written in the plan. */
 export function labelTexts(value: unknown): string[] {
@@ -43,7 +48,13 @@ export function selectorFields(terms: readonly SelectorTerm[]): Written {
       : { matchLabels: Object.fromEntries(plain.map(({ key, values }) => [key, values[0]])) }),
     ...(others.length === 0
       ? {}
-      : { matchExpressions: others.map(({ key, how, values }) => ({ key, operator: operator(how), ...(values.length === 0 ? {} : { values }) })) }), // prettier-ignore
+      : {
+          matchExpressions: others.map(({ key, how, values }) => ({
+            key,
+            operator: operator(how),
+            ...(values.length === 0 ? {} : { values }),
+          })),
+        }),
   };
 }
 
@@ -101,6 +112,7 @@ function peerFields(peer: PolicyPeer): Written {
 }
 
 function portFields({ protocol, ports, name }: PolicyPort): Written {
-  const range = ports === undefined ? {} : { port: ports.first, ...(ports.last === ports.first ? {} : { endPort: ports.last }) }; // prettier-ignore
+  const range =
+    ports === undefined ? {} : { port: ports.first, ...(ports.last === ports.first ? {} : { endPort: ports.last }) };
   return { protocol: protocol.toUpperCase(), ...range, ...(name === '' ? {} : { port: name }) };
 }

@@ -47,12 +47,17 @@ export function upgrade(object: Fields): Upgraded | undefined {
   const today = versions[kind];
   if (apiVersion === today) return { object, from: '', changes: [] };
   if (later[kind]?.includes(apiVersion) === true)
-    return { object: { ...object, apiVersion: today }, from: '', changes: [`apiVersion: ${apiVersion} is written as ${today ?? ''}`] }; // prettier-ignore
+    return {
+      object: { ...object, apiVersion: today },
+      from: '',
+      changes: [`apiVersion: ${apiVersion} is written as ${today ?? ''}`],
+    };
   if (retired[kind]?.includes(apiVersion) !== true) return undefined;
   const changes = [`apiVersion: ${apiVersion} becomes ${today ?? ''}`];
   const moved: Fields = { ...object, apiVersion: today };
   if (kind === 'Ingress') return { ...ingress(moved, changes), from: apiVersion };
-  if (kind === 'Deployment' || kind === 'StatefulSet' || kind === 'DaemonSet') return { ...withSelector(moved, changes), from: apiVersion }; // prettier-ignore
+  if (kind === 'Deployment' || kind === 'StatefulSet' || kind === 'DaemonSet')
+    return { ...withSelector(moved, changes), from: apiVersion };
   return { object: moved, from: apiVersion, changes };
 }
 
@@ -78,11 +83,15 @@ function ingress(object: Fields, changes: string[]): Omit<Upgraded, 'from'> {
     const paths = list(http['paths']).map((path) => {
       if (fields(path)['pathType'] === undefined) told.add('pathType: ImplementationSpecific, which was the default');
       const written = fields(fields(path)['backend']);
-      if (written['serviceName'] !== undefined) told.add('backend.serviceName and servicePort become backend.service.name and port');
+      if (written['serviceName'] !== undefined)
+        told.add('backend.serviceName and servicePort become backend.service.name and port');
       return { pathType: 'ImplementationSpecific', ...fields(path), backend: backendOf(written) };
     });
-    return { ...fields(rule), ...(rule === undefined || fields(rule)['http'] === undefined ? {} : { http: { ...http, paths } }) };
-  }); // prettier-ignore
+    return {
+      ...fields(rule),
+      ...(rule === undefined || fields(rule)['http'] === undefined ? {} : { http: { ...http, paths } }),
+    };
+  });
   const isNamed = typeof className === 'string' && spec['ingressClassName'] === undefined;
   if (isNamed) told.add(`metadata.annotations ${CLASS} becomes spec.ingressClassName`);
   if (backend !== undefined) told.add('spec.backend becomes spec.defaultBackend');

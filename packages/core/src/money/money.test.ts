@@ -5,19 +5,38 @@ import type { Cluster, Plan, Profile } from '../plan/index.js';
 import { clusterCost, costDifference, planCost, sayMoney } from './index.js';
 import { sizingOf } from '../sizing/index.js';
 
-const prices = { priceControlPlane: 70, priceBalancer: 20, priceNat: 30, priceNatGb: 0.05, priceAddress: 3, priceZoneGb: 0.01, priceOutGb: 0.1 } as const; // prettier-ignore
+const prices = {
+  priceControlPlane: 70,
+  priceBalancer: 20,
+  priceNat: 30,
+  priceNatGb: 0.05,
+  priceAddress: 3,
+  priceZoneGb: 0.01,
+  priceOutGb: 0.1,
+} as const;
 const world = (fields: Partial<Cluster> = {}, profile: Partial<Profile> = {}): Plan =>
   applied(ground(1), [
     setOperation('profiles', testId('profiles', 1), { ...prices, subnetScope: 'zone', ...profile }),
     setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
-    ...add('shapes', { name: 'm', profileId: testId('profiles', 1), price: 100 }, { name: 'big', profileId: testId('profiles', 1), price: 400 }), // prettier-ignore
+    ...add(
+      'shapes',
+      { name: 'm', profileId: testId('profiles', 1), price: 100 },
+      { name: 'big', profileId: testId('profiles', 1), price: 400 },
+    ),
     ...add('clusters', cluster('c', { shapeId: testId('shapes', 1), nodesNow: 10, nodesHorizon: 20, ...fields })),
   ]);
 const amounts = (plan: Plan, time: 'now' | 'horizon' = 'now') =>
   Object.fromEntries(planCost(plan, time).lines.map(({ item, monthly }) => [item, monthly?.value]));
 
 test('item by item, reckoned by hand', () => {
-  const plan = world({ services: 40, balancerServices: 4, hasPublicBalancers: true, natAddresses: 2, zoneGb: 10, outGb: 50 }); // prettier-ignore
+  const plan = world({
+    services: 40,
+    balancerServices: 4,
+    hasPublicBalancers: true,
+    natAddresses: 2,
+    zoneGb: 10,
+    outGb: 50,
+  });
   expect(amounts(plan)).toEqual({
     Nodes: 1000,
     'Control plane': 70,
@@ -36,9 +55,26 @@ test('item by item, reckoned by hand', () => {
 });
 
 test('a self-run control plane costs its nodes; public pools need addresses and no translation', () => {
-  const plan = applied(world({ controlPlane: 'self-run', controlNodes: 3, controlShapeId: testId('shapes', 2), natAddresses: 1, outGb: 10 }), [
-    ...add('nodePools', { clusterId: testId('clusters', 1), name: 'edge', isPublic: true, nodesNow: 5, nodesMax: 5, nodesHorizon: 5, surgePercent: 0 }),
-  ]); // prettier-ignore
+  const plan = applied(
+    world({
+      controlPlane: 'self-run',
+      controlNodes: 3,
+      controlShapeId: testId('shapes', 2),
+      natAddresses: 1,
+      outGb: 10,
+    }),
+    [
+      ...add('nodePools', {
+        clusterId: testId('clusters', 1),
+        name: 'edge',
+        isPublic: true,
+        nodesNow: 5,
+        nodesMax: 5,
+        nodesHorizon: 5,
+        surgePercent: 0,
+      }),
+    ],
+  );
   expect(amounts(plan)).toMatchObject({
     'Control nodes': 1200,
     'Nodes, main': 1000,

@@ -34,7 +34,12 @@ export function searchListOf(cluster: Cluster, namespace: string): string[] {
 export function answerInCluster(state: NameState, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
   const domain = domainOf(cluster);
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
-  const no = (outcome: 'no data' | 'no name', say: string, service?: ClusterService): ClusterAnswer => ({ outcome, records: [], service, say }); // prettier-ignore
+  const no = (outcome: 'no data' | 'no name', say: string, service?: ClusterService): ClusterAnswer => ({
+    outcome,
+    records: [],
+    service,
+    say,
+  });
   const [kind, namespace, serviceName, ...before] = [...labels].reverse();
   const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
   if (kind === undefined) return no('no data', 'The domain of the cluster itself has no address.');
@@ -42,10 +47,17 @@ export function answerInCluster(state: NameState, cluster: Cluster, name: string
   if (namespace === undefined) return no('no data', 'The name stands above those of services.');
   const inNamespace = services.filter((each) => each.namespace === namespace);
   if (serviceName === undefined)
-    return inNamespace.length > 0 ? no('no data', 'The name of a namespace has no address.') : no('no name', `No service is in the namespace ${namespace}.`); // prettier-ignore
+    return inNamespace.length > 0
+      ? no('no data', 'The name of a namespace has no address.')
+      : no('no name', `No service is in the namespace ${namespace}.`);
   const service = inNamespace.find((each) => each.name === serviceName);
   if (service === undefined) return no('no name', `The cluster has no service ${namespace}/${serviceName}.`);
-  const said = (value: string, of: RecordType, target?: string): ClusterAnswer => ({ outcome: 'answer', service, say: `${namespace}/${serviceName} is a service of the cluster.`, records: [{ name, type: of, ttl: CLUSTER_TTL, value, target }] }); // prettier-ignore
+  const said = (value: string, of: RecordType, target?: string): ClusterAnswer => ({
+    outcome: 'answer',
+    service,
+    say: `${namespace}/${serviceName} is a service of the cluster.`,
+    records: [{ name, type: of, ttl: CLUSTER_TTL, value, target }],
+  });
   if (before.length === 0) {
     if (service.type === 'ExternalName') return said(service.externalName, 'CNAME', service.externalName.toLowerCase());
     if (type !== familyType(cluster, service)) return no('no data', `It has no ${type} record.`, service);
@@ -54,16 +66,31 @@ export function answerInCluster(state: NameState, cluster: Cluster, name: string
   // _port._protocol, one pod of a headless service: its host name.
   const [protocol, port] = before;
   if (protocol?.startsWith('_') === true) {
-    const found = service.ports.flatMap((text) => readServicePort(text) ?? []).find((each) => `_${each.name}` === port && `_${each.protocol}` === protocol); // prettier-ignore
-    if (found === undefined) return no('no name', `The service has no port ${port?.slice(1) ?? ''} of ${protocol.slice(1)}.`, service); // prettier-ignore
+    const found = service.ports
+      .flatMap((text) => readServicePort(text) ?? [])
+      .find((each) => `_${each.name}` === port && `_${each.protocol}` === protocol);
+    if (found === undefined)
+      return no('no name', `The service has no port ${port?.slice(1) ?? ''} of ${protocol.slice(1)}.`, service);
     const target = `${serviceName}.${namespace}.svc.${domain}`;
-    return type === 'SRV' ? said(`0 100 ${found.port} ${target}`, 'SRV', target) : no('no data', 'A port has an SRV record alone.', service); // prettier-ignore
+    return type === 'SRV'
+      ? said(`0 100 ${found.port} ${target}`, 'SRV', target)
+      : no('no data', 'A port has an SRV record alone.', service);
   }
-  if (service.type !== 'headless') return no('no name', `${namespace}/${serviceName} is not headless: its pods have no names of their own.`, service); // prettier-ignore
+  if (service.type !== 'headless')
+    return no('no name', `${namespace}/${serviceName} is not headless: its pods have no names of their own.`, service);
   const host = /^(.*)-(\d+)$/.exec(protocol ?? '');
-  const owner = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).find((each) => each.namespace === namespace && each.form === 'StatefulSet' && each.name === host?.[1] && Number(host[2]) < each.replicasNow); // prettier-ignore
-  if (owner === undefined) return no('no name', `No pod of a StatefulSet behind it has the host name ${protocol ?? ''}.`, service); // prettier-ignore
-  return type === familyType(cluster, service) ? said(`the pod ${protocol ?? ''}`, type) : no('no data', `It has no ${type} record.`, service); // prettier-ignore
+  const owner = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).find(
+    (each) =>
+      each.namespace === namespace &&
+      each.form === 'StatefulSet' &&
+      each.name === host?.[1] &&
+      Number(host[2]) < each.replicasNow,
+  );
+  if (owner === undefined)
+    return no('no name', `No pod of a StatefulSet behind it has the host name ${protocol ?? ''}.`, service);
+  return type === familyType(cluster, service)
+    ? said(`the pod ${protocol ?? ''}`, type)
+    : no('no data', `It has no ${type} record.`, service);
 }
 
 function familyType({ family }: Cluster, { address }: ClusterService): RecordType {
@@ -75,7 +102,9 @@ function addressSaid({ forwarding }: NameState, cluster: Cluster, { type, addres
   if (type === 'headless') return 'the addresses of its pods';
   if (address !== null) return address;
   const ranges = forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'service');
-  return ranges.length === 0 ? 'an address of its service range' : `an address of ${ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ')}`; // prettier-ignore
+  return ranges.length === 0
+    ? 'an address of its service range'
+    : `an address of ${ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ')}`;
 }
 
 /** Whether a name is in the domain of a cluster. */

@@ -7,7 +7,14 @@ import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 
 /** The collections that exported services are read from. */
-export const exportReads = ['connections', 'members', 'serviceExports', 'services', 'workloads', 'clusters'] as const satisfies readonly (keyof Plan)[]; // prettier-ignore
+export const exportReads = [
+  'connections',
+  'members',
+  'serviceExports',
+  'services',
+  'workloads',
+  'clusters',
+] as const satisfies readonly (keyof Plan)[];
 export type ExportParts = Pick<Plan, (typeof exportReads)[number]>;
 
 /** One member that exports a service, and the service there. */
@@ -55,7 +62,11 @@ export function importsOf(parts: ExportParts, connection: Connection, forCluster
     const cluster = byId(parts.clusters, member.clusterId);
     if (cluster === undefined) continue;
     for (const exported of exportsOf.get(member.id) ?? none) {
-      const isOpen = exported.usedByIds.length === 0 || forClusterId === undefined || forClusterId === cluster.id || exported.usedByIds.includes(forClusterId); // prettier-ignore
+      const isOpen =
+        exported.usedByIds.length === 0 ||
+        forClusterId === undefined ||
+        forClusterId === cluster.id ||
+        exported.usedByIds.includes(forClusterId);
       if (!isOpen) continue;
       const service = serviceNamed(parts, cluster.id, exported.namespace, exported.name);
       const key = `${exported.namespace}/${exported.name}`;
@@ -69,16 +80,32 @@ export function importsOf(parts: ExportParts, connection: Connection, forCluster
 }
 
 /** A service of a cluster by its name. */
-export function serviceNamed(parts: Pick<Plan, 'services'>, clusterId: string, namespace: string, name: string): ClusterService | undefined {
-  return (grouped(parts.services, 'clusterId').get(clusterId) ?? none).find((each) => each.namespace === namespace && each.name === name);
-} // prettier-ignore
+export function serviceNamed(
+  parts: Pick<Plan, 'services'>,
+  clusterId: string,
+  namespace: string,
+  name: string,
+): ClusterService | undefined {
+  return (grouped(parts.services, 'clusterId').get(clusterId) ?? none).find(
+    (each) => each.namespace === namespace && each.name === name,
+  );
+}
 
 /** Of exports that contradict one another the older one decides. Source: Kubernetes multi-cluster services, conflict resolution (from memory). */
 function imported(connection: Connection, all: readonly Exporter[]): Imported {
-  const byAge = [...all].sort((a, b) => (a.exported.createdOn < b.exported.createdOn ? -1 : a.exported.createdOn > b.exported.createdOn ? 1 : a.member.id < b.member.id ? -1 : 1)); // prettier-ignore
+  const byAge = [...all].sort((a, b) =>
+    a.exported.createdOn < b.exported.createdOn
+      ? -1
+      : a.exported.createdOn > b.exported.createdOn
+        ? 1
+        : a.member.id < b.member.id
+          ? -1
+          : 1,
+  );
   const oldest = byAge.find(({ service }) => service !== undefined) ?? byAge[0];
   const isHeadless = oldest?.service?.type === 'headless';
-  const agrees = ({ service }: Exporter) => service === undefined || (service.type !== 'ExternalName' && (service.type === 'headless') === isHeadless); // prettier-ignore
+  const agrees = ({ service }: Exporter) =>
+    service === undefined || (service.type !== 'ExternalName' && (service.type === 'headless') === isHeadless);
   return {
     connection,
     namespace: oldest?.exported.namespace ?? '',
@@ -91,8 +118,14 @@ function imported(connection: Connection, all: readonly Exporter[]): Imported {
 }
 
 /** Why calls of a cluster do not come to an exporter, in a sentence; undefined when they do as far as the connection goes. */
-export function blockedWay(forwarding: Forwarding, cluster: Cluster, { connection }: Imported, exporter: Exporter): string | undefined {
-  if (exporter.service === undefined) return `${exporter.cluster.name} has no service ${exporter.exported.namespace}/${exporter.exported.name}.`;
+export function blockedWay(
+  forwarding: Forwarding,
+  cluster: Cluster,
+  { connection }: Imported,
+  exporter: Exporter,
+): string | undefined {
+  if (exporter.service === undefined)
+    return `${exporter.cluster.name} has no service ${exporter.exported.namespace}/${exporter.exported.name}.`;
   if (exporter.cluster.id === cluster.id || connection.way === 'flat') return undefined;
   const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.way);
   if (crossing === undefined) return `${connection.name} is not there yet.`;
@@ -103,11 +136,13 @@ export function blockedWay(forwarding: Forwarding, cluster: Cluster, { connectio
     if (!tunnel.value.isUp) return tunnel.value.say;
   }
   return undefined;
-} // prettier-ignore
+}
 
 /** The exporters that calls go to: of the lowest rank in which one is reached, those that are, with their weights; none where none is. */
 export function serving(forwarding: Forwarding, cluster: Cluster, each: Imported): readonly Exporter[] {
-  const open = each.exporters.filter((exporter) => exporter.exported.weight > 0 && blockedWay(forwarding, cluster, each, exporter) === undefined); // prettier-ignore
+  const open = each.exporters.filter(
+    (exporter) => exporter.exported.weight > 0 && blockedWay(forwarding, cluster, each, exporter) === undefined,
+  );
   const rank = Math.min(...open.map(({ exported }) => exported.rank));
   return open.filter(({ exported }) => exported.rank === rank);
 }
@@ -149,7 +184,10 @@ export function exportedAs(parts: ExportParts, cluster: Cluster, name: string): 
       .slice(0, -suffix.length - 1)
       .split('.')
       .reverse();
-    const found = kind === 'svc' ? importsOf(parts, connection, cluster.id).find((each) => each.namespace === namespace && each.name === service) : undefined; // prettier-ignore
+    const found =
+      kind === 'svc'
+        ? importsOf(parts, connection, cluster.id).find((each) => each.namespace === namespace && each.name === service)
+        : undefined;
     if (found !== undefined) return found;
   }
   return undefined;
@@ -157,10 +195,23 @@ export function exportedAs(parts: ExportParts, cluster: Cluster, name: string): 
 
 /** Cluster DNS answers for these zones itself; the values are customary and never leave it. */
 function soaOf(apex: string): Rr {
-  return { name: apex, type: 'SOA', ttl: 5, value: `ns.dns.${apex} hostmaster.${apex} 1 7200 1800 86400 5`, target: `ns.dns.${apex}` };
-} // prettier-ignore
+  return {
+    name: apex,
+    type: 'SOA',
+    ttl: 5,
+    value: `ns.dns.${apex} hostmaster.${apex} 1 7200 1800 86400 5`,
+    target: `ns.dns.${apex}`,
+  };
+}
 
-function recordsOf(parts: ExportParts, forwarding: Forwarding, cluster: Cluster, each: Imported, from: readonly Exporter[], suffix: string): Rr[] {
+function recordsOf(
+  parts: ExportParts,
+  forwarding: Forwarding,
+  cluster: Cluster,
+  each: Imported,
+  from: readonly Exporter[],
+  suffix: string,
+): Rr[] {
   const { connection, namespace, name, ports, isHeadless } = each;
   const ttl = connection.dnsTtl;
   const own = `${name}.${namespace}.svc.${suffix}`;
@@ -168,37 +219,95 @@ function recordsOf(parts: ExportParts, forwarding: Forwarding, cluster: Cluster,
   const records: Rr[] = [];
   for (const exporter of from) {
     if (isHeadless) records.push(...podRecords(parts, connection, exporter, cluster, own, type, ttl));
-    else records.push({ name: own, type, ttl, value: addressSeen(forwarding, cluster, connection, exporter), target: undefined });
+    else
+      records.push({
+        name: own,
+        type,
+        ttl,
+        value: addressSeen(forwarding, cluster, connection, exporter),
+        target: undefined,
+      });
   }
   // Of a headless service the ports lead to its pods by their host names, where these are known.
   const pods = records.filter((record) => record.name !== own);
   const targets = pods.length > 0 ? pods.map((record) => record.name) : records.length > 0 ? [own] : none;
-  const srv = ports.filter((each) => each.name !== '').flatMap(({ name: port, protocol, port: number }) => targets.map((target): Rr => ({ name: `_${port}._${protocol}.${own}`, type: 'SRV', ttl, value: `0 100 ${number} ${target}`, target })));
+  const srv = ports
+    .filter((each) => each.name !== '')
+    .flatMap(({ name: port, protocol, port: number }) =>
+      targets.map((target): Rr => ({
+        name: `_${port}._${protocol}.${own}`,
+        type: 'SRV',
+        ttl,
+        value: `0 100 ${number} ${target}`,
+        target,
+      })),
+    );
   return [...records, ...srv];
-} // prettier-ignore
+}
 
 /** The pods of a headless service under their host names; through relays only where each of them is mirrored. */
-function podRecords(parts: ExportParts, connection: Connection, { member, service, cluster, exported }: Exporter, viewer: Cluster, own: string, type: 'A' | 'AAAA', ttl: number): Rr[] {
+function podRecords(
+  parts: ExportParts,
+  connection: Connection,
+  { member, service, cluster, exported }: Exporter,
+  viewer: Cluster,
+  own: string,
+  type: 'A' | 'AAAA',
+  ttl: number,
+): Rr[] {
   const isMirrored = connection.way !== 'relays' || exported.mirrorsPods || cluster.id === viewer.id;
-  const all: Rr = { name: own, type, ttl, value: isMirrored ? `the pods of ${cluster.name}` : `the relay of ${viewer.name}`, target: undefined };
+  const all: Rr = {
+    name: own,
+    type,
+    ttl,
+    value: isMirrored ? `the pods of ${cluster.name}` : `the relay of ${viewer.name}`,
+    target: undefined,
+  };
   if (!isMirrored) return [all];
-  const owners = service === undefined ? none : selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter(({ form }) => form === 'StatefulSet');
+  const owners =
+    service === undefined
+      ? none
+      : selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter(
+          ({ form }) => form === 'StatefulSet',
+        );
   const pods = owners.flatMap(({ name, replicasNow }) => Array.from({ length: replicasNow }, (_, i) => `${name}-${i}`));
-  return [all, ...pods.map((pod): Rr => ({ name: `${pod}.${member.memberId}.${own}`, type, ttl, value: `the pod ${pod} of ${cluster.name}`, target: undefined }))];
-} // prettier-ignore
+  return [
+    all,
+    ...pods.map((pod): Rr => ({
+      name: `${pod}.${member.memberId}.${own}`,
+      type,
+      ttl,
+      value: `the pod ${pod} of ${cluster.name}`,
+      target: undefined,
+    })),
+  ];
+}
 
 /** The address by which a cluster asks for an exported service: through tunnels that of the exporter as it is shown, else one of its own service range. */
-export function addressSeen(forwarding: Forwarding, cluster: Cluster, { way }: Connection, { member, service, cluster: owner }: Exporter): string {
+export function addressSeen(
+  forwarding: Forwarding,
+  cluster: Cluster,
+  { way }: Connection,
+  { member, service, cluster: owner }: Exporter,
+): string {
   if (owner.id === cluster.id && service?.address != null) return service.address;
   if (way !== 'tunnels') return `an address of ${rangesSaid(forwarding, cluster)}`;
-  if (service?.address != null) return formatAddress(translated(hostPrefix(service.address), translationsOf(member), 'out'));
-  const ranges = shownRanges(member, forwarding.rangesOf(owner.id).filter(({ purpose }) => purpose === 'service'));
-  return ranges.length === 0 ? `an address of the service range of ${owner.name}` : `an address of ${ranges.map(formatPrefix).join(' or ')}`;
-} // prettier-ignore
+  if (service?.address != null)
+    return formatAddress(translated(hostPrefix(service.address), translationsOf(member), 'out'));
+  const ranges = shownRanges(
+    member,
+    forwarding.rangesOf(owner.id).filter(({ purpose }) => purpose === 'service'),
+  );
+  return ranges.length === 0
+    ? `an address of the service range of ${owner.name}`
+    : `an address of ${ranges.map(formatPrefix).join(' or ')}`;
+}
 
 function rangesSaid(forwarding: Forwarding, { id, name }: Cluster): string {
   const ranges = forwarding.rangesOf(id).filter(({ purpose }) => purpose === 'service');
-  return ranges.length === 0 ? `the service range of ${name}` : ranges.map((range) => formatPrefix(rangeOf(range))).join(' or '); // prettier-ignore
+  return ranges.length === 0
+    ? `the service range of ${name}`
+    : ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ');
 }
 
 function unique(records: readonly Rr[]): Rr[] {

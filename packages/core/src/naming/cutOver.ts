@@ -73,21 +73,55 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   const target = Math.max(0, aim - slack);
   const high = moving.filter(({ ttl }) => ttl > target);
   const lowering = high.flatMap(({ recordId, keeperId }): Operation[] =>
-    recordId !== undefined ? [setOperation('records', recordId, { ttl: target })] : keeperId !== undefined ? [setOperation('keepers', keeperId, { ttl: target })] : []);
+    recordId !== undefined
+      ? [setOperation('records', recordId, { ttl: target })]
+      : keeperId !== undefined
+        ? [setOperation('keepers', keeperId, { ttl: target })]
+        : [],
+  );
   const unknown = Math.max(0, ...moving.map(({ zoneId }) => negativeTtl(state, zoneId)));
   const stuck = clients.filter(({ until }) => !Number.isFinite(until)).map(({ who }) => who);
   const steps = [
-    ...(high.length === 0 ? [] : [{ at: -longest, say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.` }]),
-    ...(moving.length === 0 ? [] : [{ at: -unknown, say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.` }]),
+    ...(high.length === 0
+      ? []
+      : [
+          {
+            at: -longest,
+            say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.`,
+          },
+        ]),
+    ...(moving.length === 0
+      ? []
+      : [
+          {
+            at: -unknown,
+            say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.`,
+          },
+        ]),
     { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },
-    ...(moving.length === 0 ? [] : [{ at: high.length === 0 ? longest + slack : aim, say: `The last client that follows the records has left. Open connections stay until they are closed.` }]),
-    ...(stuck.length === 0 ? [] : [{ at: 0, say: `Restart ${stuck.join(', ')}: they keep an address until they are restarted.` }]),
+    ...(moving.length === 0
+      ? []
+      : [
+          {
+            at: high.length === 0 ? longest + slack : aim,
+            say: `The last client that follows the records has left. Open connections stay until they are closed.`,
+          },
+        ]),
+    ...(stuck.length === 0
+      ? []
+      : [{ at: 0, say: `Restart ${stuck.join(', ')}: they keep an address until they are restarted.` }]),
     ...(high.length === 0 ? [] : [{ at: aim, say: 'Raise the TTL again, and take the old one away.' }]),
   ];
   // Two operations of one keeper are one.
   const once = [...new Map(lowering.map((each) => [JSON.stringify(each), each])).values()];
-  return { moving, clients, done: Math.max(0, ...leaving.map(({ until }) => until)), steps: steps.sort((a, b) => a.at - b.at), lowering: once };
-} // prettier-ignore
+  return {
+    moving,
+    clients,
+    done: Math.max(0, ...leaving.map(({ until }) => until)),
+    steps: steps.sort((a, b) => a.at - b.at),
+    lowering: once,
+  };
+}
 
 /** Seconds for which a zone lets others remember that a name does not exist. */
 function negativeTtl(state: NameState, zoneId: string): number {
@@ -98,19 +132,36 @@ function negativeTtl(state: NameState, zoneId: string): number {
 /** Every record that leads to an address, or to the name that a provider gave the load balancer that has it. */
 function movingTo(state: NameState, address: string): Moving[] {
   const { parts } = state;
-  const names = new Set(parts.balancers.filter((each) => each.address === address).map(({ providerName }) => providerName).filter((each) => each !== '')); // prettier-ignore
+  const names = new Set(
+    parts.balancers
+      .filter((each) => each.address === address)
+      .map(({ providerName }) => providerName)
+      .filter((each) => each !== ''),
+  );
   return parts.zones.flatMap((zone) => {
-    const byHand = new Map(parts.records.filter(({ zoneId }) => zoneId === zone.id).map((each) => [`${each.name} ${each.type} ${each.value}`, each.id])); // prettier-ignore
+    const byHand = new Map(
+      parts.records
+        .filter(({ zoneId }) => zoneId === zone.id)
+        .map((each) => [`${each.name} ${each.type} ${each.value}`, each.id]),
+    );
     return state
       .treeOf(zone)
       .records()
       .filter(
         ({ type, value, target }) =>
           ((type === 'A' || type === 'AAAA') && value === address) || (type === 'CNAME' && names.has(target ?? '')),
-      ) // prettier-ignore
+      )
       .map(({ name, type, ttl, value }): Moving => {
         const kept = state.kept.find((each) => each.zone.id === zone.id && each.name === name && each.type === type);
-        return { zoneId: zone.id, zoneName: zone.name, name, type, ttl, recordId: byHand.get(`${relativeTo(name, zone.apex)} ${type} ${value}`), keeperId: kept?.keeper.id }; // prettier-ignore
+        return {
+          zoneId: zone.id,
+          zoneName: zone.name,
+          name,
+          type,
+          ttl,
+          recordId: byHand.get(`${relativeTo(name, zone.apex)} ${type} ${value}`),
+          keeperId: kept?.keeper.id,
+        };
       });
   });
 }
@@ -125,10 +176,21 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
   for (const workload of parts.workloads) {
     const cluster = byId(parts.clusters, workload.clusterId);
     if (cluster === undefined) continue;
-    const asked = workload.callsTo.flatMap((name) => namesTried(name, cluster.ndots, searchListOf(cluster, workload.namespace))); // prettier-ignore
-    const own = moving.filter((each) => asked.includes(each.name) && (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true)); // prettier-ignore
+    const asked = workload.callsTo.flatMap((name) =>
+      namesTried(name, cluster.ndots, searchListOf(cluster, workload.namespace)),
+    );
+    const own = moving.filter(
+      (each) =>
+        asked.includes(each.name) &&
+        (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true),
+    );
     const nearest = own.find((each) => !isPublic(each)) ?? own[0];
     if (nearest === undefined) continue;
-    yield { who: `${workload.namespace}/${workload.name} of ${cluster.name}`, habit: workload.dnsCache, ttl: nearest.ttl, until: nearest.ttl + ownSeconds(workload.dnsCache) }; // prettier-ignore
+    yield {
+      who: `${workload.namespace}/${workload.name} of ${cluster.name}`,
+      habit: workload.dnsCache,
+      ttl: nearest.ttl,
+      until: nearest.ttl + ownSeconds(workload.dnsCache),
+    };
   }
 }

@@ -17,10 +17,14 @@ export interface WantedHost {
 }
 
 /** The name of a self-run cluster’s API, and of its routes: by its name and base domain, known before it is installed. */
-export function selfRunNames({ name, baseDomain, controlPlane }: Cluster): { readonly api: string; readonly apps: string } | undefined {
+export function selfRunNames({
+  name,
+  baseDomain,
+  controlPlane,
+}: Cluster): { readonly api: string; readonly apps: string } | undefined {
   if (controlPlane !== 'self-run' || baseDomain === '') return undefined;
   return { api: `api.${name.toLowerCase()}.${baseDomain}`, apps: `*.apps.${name.toLowerCase()}.${baseDomain}` };
-} // prettier-ignore
+}
 
 /** Every name that services, routes and gateways are for, each once a cluster. */
 export function wantedHosts({ parts }: NameState): WantedHost[] {
@@ -41,11 +45,15 @@ export function typeTo(balancer: Balancer | undefined): 'A' | 'AAAA' {
 }
 
 /** Where the clients of a name are: those of a public load balancer on the internet, those of an internal one in its network, others in the cluster. */
-export function clientOf(state: NameState, { balancer, cluster }: Pick<WantedHost, 'balancer' | 'cluster'>): Asker | undefined {
+export function clientOf(
+  state: NameState,
+  { balancer, cluster }: Pick<WantedHost, 'balancer' | 'cluster'>,
+): Asker | undefined {
   if (balancer?.side === 'public') return askerOf(internetHost());
-  const networkId = balancer === undefined ? cluster.networkId : byId(state.parts.subnets, balancer.subnetId)?.networkId;
+  const networkId =
+    balancer === undefined ? cluster.networkId : byId(state.parts.subnets, balancer.subnetId)?.networkId;
   return networkId === undefined ? undefined : networkAsker(state, networkId);
-} // prettier-ignore
+}
 
 /** A machine of a network that asks for names. */
 export function networkAsker(state: NameState, networkId: string): Asker {
@@ -59,7 +67,8 @@ export function holderOf({ parts, forwarding }: NameState, address: string): str
   const balancer = parts.balancers.find((each) => each.address === address);
   if (balancer !== undefined) return `load balancer ${balancer.name}`;
   const { bastions, endpoints } = forwarding.parts;
-  const device = bastions.find((each) => each.address === address) ?? endpoints.find((each) => each.address === address); // prettier-ignore
+  const device =
+    bastions.find((each) => each.address === address) ?? endpoints.find((each) => each.address === address);
   if (device !== undefined) return device.name;
   const resolver = parts.resolvers.find(({ addresses }) => addresses.includes(address));
   if (resolver !== undefined) return `resolver ${resolver.name}`;
@@ -85,13 +94,17 @@ export function nameCounts(state: NameState): ReadonlyMap<string, NameCount> {
     const known = counts.get(clusterId) ?? { found: 0, all: 0 };
     counts.set(clusterId, known);
     known.all++;
-    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, type).outcome === 'answer') known.found++; // prettier-ignore
+    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, type).outcome === 'answer')
+      known.found++;
   };
-  for (const wanted of wantedHosts(state)) count(wanted.cluster.id, clientOf(state, wanted), wanted.host, typeTo(wanted.balancer)); // prettier-ignore
+  for (const wanted of wantedHosts(state))
+    count(wanted.cluster.id, clientOf(state, wanted), wanted.host, typeTo(wanted.balancer));
   for (const cluster of state.parts.clusters) {
     const names = selfRunNames(cluster);
     const asker = networkAsker(state, cluster.networkId);
-    if (names !== undefined) for (const name of [names.api, names.apps]) count(cluster.id, asker, name, cluster.family === 'ipv6' ? 'AAAA' : 'A'); // prettier-ignore
+    if (names !== undefined)
+      for (const name of [names.api, names.apps])
+        count(cluster.id, asker, name, cluster.family === 'ipv6' ? 'AAAA' : 'A');
   }
   return counts;
 }
@@ -104,13 +117,41 @@ export interface CertificateUse {
 }
 
 /** Where a certificate is used: at listeners, in routes of Ingress, at gateways. */
-export function usesOf(parts: Pick<Plan, 'listeners' | 'balancers' | 'ingressRoutes' | 'gateways'>, { name, clusterId, namespace }: { readonly name: string; readonly clusterId: string | null; readonly namespace: string }): CertificateUse[] {
+export function usesOf(
+  parts: Pick<Plan, 'listeners' | 'balancers' | 'ingressRoutes' | 'gateways'>,
+  {
+    name,
+    clusterId,
+    namespace,
+  }: { readonly name: string; readonly clusterId: string | null; readonly namespace: string },
+): CertificateUse[] {
   if (clusterId === null)
-    return parts.listeners.filter(({ certificate }) => certificate === name).map((each) => ({ what: `listener ${each.name} of ${byId(parts.balancers, each.balancerId)?.name ?? ''}`, subject: { kind: 'listeners', id: each.id }, hosts: [] }));
-  const isIt = (each: { readonly certificate: string; readonly clusterId: string; readonly namespace: string }) => each.clusterId === clusterId && (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace));
-  const attached = (gatewayId: string): IngressRoute[] => parts.ingressRoutes.filter((route) => route.gatewayId === gatewayId);
+    return parts.listeners
+      .filter(({ certificate }) => certificate === name)
+      .map((each) => ({
+        what: `listener ${each.name} of ${byId(parts.balancers, each.balancerId)?.name ?? ''}`,
+        subject: { kind: 'listeners', id: each.id },
+        hosts: [],
+      }));
+  const isIt = (each: { readonly certificate: string; readonly clusterId: string; readonly namespace: string }) =>
+    each.clusterId === clusterId &&
+    (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace));
+  const attached = (gatewayId: string): IngressRoute[] =>
+    parts.ingressRoutes.filter((route) => route.gatewayId === gatewayId);
   return [
-    ...parts.ingressRoutes.filter(isIt).map((each): CertificateUse => ({ what: `${each.form} ${each.namespace}/${each.name}`, subject: { kind: 'ingressRoutes', id: each.id }, hosts: each.hosts })),
-    ...parts.gateways.filter(isIt).map((each): CertificateUse => ({ what: `gateway ${each.namespace}/${each.name}`, subject: { kind: 'gateways', id: each.id }, hosts: attached(each.id).flatMap(({ hosts }) => hosts) })),
+    ...parts.ingressRoutes
+      .filter(isIt)
+      .map((each): CertificateUse => ({
+        what: `${each.form} ${each.namespace}/${each.name}`,
+        subject: { kind: 'ingressRoutes', id: each.id },
+        hosts: each.hosts,
+      })),
+    ...parts.gateways
+      .filter(isIt)
+      .map((each): CertificateUse => ({
+        what: `gateway ${each.namespace}/${each.name}`,
+        subject: { kind: 'gateways', id: each.id },
+        hosts: attached(each.id).flatMap(({ hosts }) => hosts),
+      })),
   ];
-} // prettier-ignore
+}

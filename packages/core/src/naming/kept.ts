@@ -39,10 +39,13 @@ export interface KeptRecord {
 const none: readonly never[] = [];
 
 /** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
-export function classOf(parts: Pick<KeptParts, 'gateways'>, { gatewayId, className }: IngressRoute): { readonly gateway: Gateway | undefined; readonly className: string } {
+export function classOf(
+  parts: Pick<KeptParts, 'gateways'>,
+  { gatewayId, className }: IngressRoute,
+): { readonly gateway: Gateway | undefined; readonly className: string } {
   const gateway = byId(parts.gateways, gatewayId ?? '');
   return { gateway, className: gateway?.className ?? className };
-} // prettier-ignore
+}
 
 /** The controllers of a cluster that serve a class. */
 export function servingOf(
@@ -50,28 +53,38 @@ export function servingOf(
   clusterId: string,
   className: string,
 ): readonly Controller[] {
-  // prettier-ignore
-  return (grouped(parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) => classes.includes(className)); // prettier-ignore
+  return (grouped(parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) =>
+    classes.includes(className),
+  );
 }
 
 /** The names that services, Ingress hosts and gateway routes of a cluster ask for. */
-export function wantedNames(parts: Omit<KeptParts, 'zones' | 'keepers'>, clusterId: string, sources: Keeper['sources']): WantedName[] {
+export function wantedNames(
+  parts: Omit<KeptParts, 'zones' | 'keepers'>,
+  clusterId: string,
+  sources: Keeper['sources'],
+): WantedName[] {
   const wanted: WantedName[] = [];
   if (sources.includes('services'))
     for (const service of grouped(parts.services, 'clusterId').get(clusterId) ?? none) {
       if (service.hosts.length === 0) continue;
       const backend = parts.backends.find(({ serviceId }) => serviceId === service.id);
       const balancer = byId(parts.balancers, backend?.balancerId ?? '');
-      for (const host of service.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'services', id: service.id }, balancer });
+      for (const host of service.hosts)
+        wanted.push({ host: host.toLowerCase(), subject: { kind: 'services', id: service.id }, balancer });
     }
   for (const route of grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? none) {
-    if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways')) continue;
+    if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways'))
+      continue;
     const own = servingOf(parts, clusterId, classOf(parts, route).className);
-    const balancer = own.map(({ balancerId }) => byId(parts.balancers, balancerId ?? '')).find((each) => each !== undefined);
-    for (const host of route.hosts) wanted.push({ host: host.toLowerCase(), subject: { kind: 'ingressRoutes', id: route.id }, balancer });
+    const balancer = own
+      .map(({ balancerId }) => byId(parts.balancers, balancerId ?? ''))
+      .find((each) => each !== undefined);
+    for (const host of route.hosts)
+      wanted.push({ host: host.toLowerCase(), subject: { kind: 'ingressRoutes', id: route.id }, balancer });
   }
   return wanted;
-} // prettier-ignore
+}
 
 /** The zones that a record keeper may touch. */
 export function zonesOfKeeper({ zones }: Pick<KeptParts, 'zones'>, { zoneIds }: Keeper): readonly Zone[] {
@@ -119,14 +132,19 @@ export function keptRecords(parts: KeptParts, isHeld: (zoneId: string, name: str
 }
 
 // What it was gathered from is held weakly: routes that no edit meets would hold keepers that many replaced.
-const wantedOf = new WeakMap<object, { readonly of: readonly WeakRef<object>[]; readonly names: ReadonlySet<string> }>(); // prettier-ignore
+const wantedOf = new WeakMap<
+  object,
+  { readonly of: readonly WeakRef<object>[]; readonly names: ReadonlySet<string> }
+>();
 
 /** Every name that some record keeper asks for, gathered once for each state of what they read. */
 export function wantedByKeepers(parts: KeptParts): ReadonlySet<string> {
   const of = [parts.keepers, parts.services, parts.gateways];
   const known = wantedOf.get(parts.ingressRoutes);
   if (known?.of.every((part, at) => part.deref() === of[at]) === true) return known.names;
-  const made = new Set(parts.keepers.flatMap((keeper) => wantedNames(parts, keeper.clusterId, keeper.sources).map(({ host }) => host))); // prettier-ignore
+  const made = new Set(
+    parts.keepers.flatMap((keeper) => wantedNames(parts, keeper.clusterId, keeper.sources).map(({ host }) => host)),
+  );
   wantedOf.set(parts.ingressRoutes, { of: of.map((part) => new WeakRef(part)), names: made });
   return made;
 }

@@ -64,7 +64,10 @@ export class NameState {
   ) {
     this.kept = before !== undefined && this.keepsSame(before) ? before.kept : this.keptNow();
     this.edited = before === undefined || before.parts.zones !== parts.zones ? undefined : this.editsSince(before);
-    this.trees = this.edited === undefined || before === undefined ? new Map<string, ZoneTree>() : this.followed(before, this.edited); // prettier-ignore
+    this.trees =
+      this.edited === undefined || before === undefined
+        ? new Map<string, ZoneTree>()
+        : this.followed(before, this.edited);
     this.legs = before !== undefined && before.forwarding === forwarding ? before.legs : new Map<string, FlowTrace>();
   }
 
@@ -102,7 +105,9 @@ export class NameState {
   viewOf(networkId: string): View {
     const known = this.views.get(networkId);
     if (known !== undefined) return known;
-    const zones = this.parts.zones.filter(({ side, networkIds }) => side === 'private' && networkIds.includes(networkId)); // prettier-ignore
+    const zones = this.parts.zones.filter(
+      ({ side, networkIds }) => side === 'private' && networkIds.includes(networkId),
+    );
     const made: View = {
       zones: new ZoneSet(zones.map((zone) => this.treeOf(zone))),
       zoneIds: new Map(zones.map(({ apex, id }) => [apex, id])),
@@ -124,7 +129,10 @@ export class NameState {
   /** The rule that sends a name on in a network: the one with the longest domain. */
   forwardFor(networkId: string, name: string): Forward | undefined {
     const fitting = this.viewOf(networkId).forwards.filter(({ domain }) => isWithin(name, domain));
-    return fitting.reduce<Forward | undefined>((best, each) => (best === undefined || each.domain.length > best.domain.length ? each : best), undefined); // prettier-ignore
+    return fitting.reduce<Forward | undefined>(
+      (best, each) => (best === undefined || each.domain.length > best.domain.length ? each : best),
+      undefined,
+    );
   }
 
   /** The zone of the plan at the longest end of a name, on any side; undefined where the plan holds none for it. */
@@ -158,14 +166,30 @@ export class NameState {
     const key = `${from.kind} ${from.label} ${from.networkId} ${from.zone} ${JSON.stringify(from.address)} ${address}`;
     const known = this.legs.get(key);
     if (known !== undefined) return known;
-    const made = traceFlow(this.forwarding, from, { address: parsed.value, protocol: 'udp', port: DNS_PORT, host: undefined, isOutside: true, label: `${from.label} to ${address}` }, DNS_BYTES); // prettier-ignore
+    const made = traceFlow(
+      this.forwarding,
+      from,
+      {
+        address: parsed.value,
+        protocol: 'udp',
+        port: DNS_PORT,
+        host: undefined,
+        isOutside: true,
+        label: `${from.label} to ${address}`,
+      },
+      DNS_BYTES,
+    );
     this.legs.set(key, made);
     return made;
   }
 
   /** A node of a cluster; undefined while it has no range. */
   machineOf(cluster: Cluster): Host | undefined {
-    const node = nodeHost(this.forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, cluster.family === 'ipv6' ? 6 : 4); // prettier-ignore
+    const node = nodeHost(
+      this.forwarding,
+      { clusterId: cluster.id, nodePoolId: null, zone: '' },
+      cluster.family === 'ipv6' ? 6 : 4,
+    );
     return node.ok ? node.value : undefined;
   }
 
@@ -187,13 +211,18 @@ export class NameState {
   /** The machine that sends forwarded questions of a network: the outbound resolver of the rule, else one of the network. */
   senderOf({ throughId }: Forward, networkId: string): Host | undefined {
     const through = byId(this.parts.resolvers, throughId ?? '');
-    return (through === undefined ? undefined : this.machineAt(through.networkId, through.addresses[0] ?? '')) ?? this.machineIn(networkId); // prettier-ignore
+    return (
+      (through === undefined ? undefined : this.machineAt(through.networkId, through.addresses[0] ?? '')) ??
+      this.machineIn(networkId)
+    );
   }
 
   /** The certificate that a listener or a route names: at a load balancer by its name, in a cluster by namespace and name of its secret. */
   certificateOf(name: string, clusterId: string | null, namespace: string): Certificate | undefined {
     if (name === '') return undefined;
-    const [where, secret] = name.includes('/') ? [name.slice(0, name.indexOf('/')), name.slice(name.indexOf('/') + 1)] : [namespace, name]; // prettier-ignore
+    const [where, secret] = name.includes('/')
+      ? [name.slice(0, name.indexOf('/')), name.slice(name.indexOf('/') + 1)]
+      : [namespace, name];
     const named = grouped(this.parts.certificates, 'name');
     if (clusterId === null) return named.get(name)?.find((each) => each.clusterId === null);
     return named.get(secret)?.find((each) => each.clusterId === clusterId && each.namespace === where);
@@ -205,12 +234,20 @@ export class NameState {
     if (this.parts.keepers.length === 0 || before.parts.records === this.parts.records) return true;
     const { gone, come } = changedBetween(before.parts.records, this.parts.records);
     const wanted = wantedByKeepers(this.parts);
-    return ![...gone, ...come].some(({ name, zoneId }) => wanted.has(fullName(name, byId(this.parts.zones, zoneId)?.apex ?? ''))); // prettier-ignore
+    return ![...gone, ...come].some(({ name, zoneId }) =>
+      wanted.has(fullName(name, byId(this.parts.zones, zoneId)?.apex ?? '')),
+    );
   }
 
   private keptNow(): readonly KeptRecord[] {
     if (this.parts.keepers.length === 0) return none;
-    const held = new Set(this.parts.records.flatMap(({ type, zoneId, name }) => (type === 'A' || type === 'AAAA' || type === 'CNAME' ? [`${zoneId} ${fullName(name, byId(this.parts.zones, zoneId)?.apex ?? '')}`] : []))); // prettier-ignore
+    const held = new Set(
+      this.parts.records.flatMap(({ type, zoneId, name }) =>
+        type === 'A' || type === 'AAAA' || type === 'CNAME'
+          ? [`${zoneId} ${fullName(name, byId(this.parts.zones, zoneId)?.apex ?? '')}`]
+          : [],
+      ),
+    );
     return keptRecords(this.parts, (zoneId, host) => held.has(`${zoneId} ${host}`));
   }
 
@@ -250,14 +287,31 @@ export class NameState {
 }
 
 /** The records of a zone that its own fields say: SOA and NS. */
-export function apexRecords({ apex, ttl, primary, mailbox, serial, refresh, retry, expire, minimum, nameServers }: Zone): Rr[] {
+export function apexRecords({
+  apex,
+  ttl,
+  primary,
+  mailbox,
+  serial,
+  refresh,
+  retry,
+  expire,
+  minimum,
+  nameServers,
+}: Zone): Rr[] {
   const server = primary === '' ? (nameServers[0]?.toLowerCase() ?? UNNAMED_SERVER) : primary;
   const box = mailbox === '' ? `hostmaster.${apex}` : mailbox;
-  const soa: Rr = { name: apex, type: 'SOA', ttl, value: `${server} ${box} ${serial} ${refresh} ${retry} ${expire} ${minimum}`, target: server };
+  const soa: Rr = {
+    name: apex,
+    type: 'SOA',
+    ttl,
+    value: `${server} ${box} ${serial} ${refresh} ${retry} ${expire} ${minimum}`,
+    target: server,
+  };
   // A zone whose servers are not named yet is served by its primary one, as its SOA says.
   const names = nameServers.length === 0 ? [server] : nameServers.map((each) => each.toLowerCase());
   return [soa, ...names.map((name): Rr => ({ name: apex, type: 'NS', ttl, value: name, target: name }))];
-} // prettier-ignore
+}
 
 /** The full name of a record of a zone. */
 export function fullName(name: string, apex: string): string {

@@ -8,35 +8,111 @@ import { internetHost, nodeHost, podHost } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
 import type { Cluster, Operation, Plan, Zone } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { addressesOf, afterMemory, askerOf, caaOf, certificateEnd, cutOver, dnsReplicas, importZone, NameState, nameCounts, proposeNames, queryLoad, recordedNames, renewalOf, resolve, rowOf, shareLeft, VantageTable, vantagesOf, zoneText } from './index.js'; // prettier-ignore
+import {
+  addressesOf,
+  afterMemory,
+  askerOf,
+  caaOf,
+  certificateEnd,
+  cutOver,
+  dnsReplicas,
+  importZone,
+  NameState,
+  nameCounts,
+  proposeNames,
+  queryLoad,
+  recordedNames,
+  renewalOf,
+  resolve,
+  rowOf,
+  shareLeft,
+  VantageTable,
+  vantagesOf,
+  zoneText,
+} from './index.js';
 
 const n = (i: number) => testId('networks', i);
-const zone = (name: string, fields: Partial<Zone> = {}): Partial<Zone> & { name: string } => ({ name, apex: name, nameServers: [`ns.${name}`], minimum: 30, ...fields }); // prettier-ignore
-const record = (at: number, name: string, type: 'A' | 'CNAME' | 'NS' | 'TXT' | 'CAA', value: string, ttl: number | null = null) => ({ zoneId: testId('zones', at), name, type, value, ttl }); // prettier-ignore
+const zone = (name: string, fields: Partial<Zone> = {}): Partial<Zone> & { name: string } => ({
+  name,
+  apex: name,
+  nameServers: [`ns.${name}`],
+  minimum: 30,
+  ...fields,
+});
+const record = (
+  at: number,
+  name: string,
+  type: 'A' | 'CNAME' | 'NS' | 'TXT' | 'CAA',
+  value: string,
+  ttl: number | null = null,
+) => ({ zoneId: testId('zones', at), name, type, value, ttl });
 
 /** Two networks joined by a hub, a cluster in the first; a public zone and its private twin in the first; a zone of the second forwarded to. */
 const world = (...more: Operation[][]): Plan =>
   applied(ground(2), [
     ...add('links', { name: 'hub', kind: 'hub', networkIds: [n(1), n(2)] }),
     ...add('clusters', cluster('c', { podMode: 'routed' })),
-    ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.10.0.0/20' }),
-    ...add('subnets', { name: 'far', networkId: n(2), siteId: testId('sites', 1), purpose: 'other', prefix: '10.20.0.0/24' }),
-    ...add('services', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'web', ports: ['web tcp 80 to 8080'], address: '10.96.0.9' },
-      { clusterId: testId('clusters', 1), namespace: 'shop', name: 'pay', type: 'ExternalName', externalName: 'www.one.test' }),
-    ...add('zones', zone('one.test', { side: 'public', minimum: 300 }), { ...zone('one.test'), name: 'one inside', side: 'private', networkIds: [n(1)] }, { ...zone('two.test'), side: 'private', networkIds: [n(2)] }),
-    ...add('records',
-      record(1, 'www', 'A', '203.0.113.9', 600), record(1, 'alias', 'CNAME', 'www.one.test', 60), record(1, 'out', 'CNAME', 'www.else.where'), record(1, 'sub', 'NS', 'ns.sub.one.test'),
-      record(2, 'www', 'A', '10.9.0.9', 60), record(2, 'loop', 'CNAME', 'loop2.one.test'), record(2, 'loop2', 'CNAME', 'loop.one.test'), record(2, 'far', 'CNAME', 'x.two.test'),
-      record(3, 'x', 'A', '10.20.0.7', 120)),
+    ...add(
+      'allocations',
+      { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.9.0.0/24' },
+      { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.10.0.0/20' },
+    ),
+    ...add('subnets', {
+      name: 'far',
+      networkId: n(2),
+      siteId: testId('sites', 1),
+      purpose: 'other',
+      prefix: '10.20.0.0/24',
+    }),
+    ...add(
+      'services',
+      {
+        clusterId: testId('clusters', 1),
+        namespace: 'shop',
+        name: 'web',
+        ports: ['web tcp 80 to 8080'],
+        address: '10.96.0.9',
+      },
+      {
+        clusterId: testId('clusters', 1),
+        namespace: 'shop',
+        name: 'pay',
+        type: 'ExternalName',
+        externalName: 'www.one.test',
+      },
+    ),
+    ...add(
+      'zones',
+      zone('one.test', { side: 'public', minimum: 300 }),
+      { ...zone('one.test'), name: 'one inside', side: 'private', networkIds: [n(1)] },
+      { ...zone('two.test'), side: 'private', networkIds: [n(2)] },
+    ),
+    ...add(
+      'records',
+      record(1, 'www', 'A', '203.0.113.9', 600),
+      record(1, 'alias', 'CNAME', 'www.one.test', 60),
+      record(1, 'out', 'CNAME', 'www.else.where'),
+      record(1, 'sub', 'NS', 'ns.sub.one.test'),
+      record(2, 'www', 'A', '10.9.0.9', 60),
+      record(2, 'loop', 'CNAME', 'loop2.one.test'),
+      record(2, 'loop2', 'CNAME', 'loop.one.test'),
+      record(2, 'far', 'CNAME', 'x.two.test'),
+      record(3, 'x', 'A', '10.20.0.7', 120),
+    ),
     ...more.flat(),
-  ]); // prettier-ignore
-const resolver = (fields: object = {}) => add('resolvers', { name: 'there', networkId: n(2), addresses: ['10.20.0.53'], role: 'both', ...fields }); // prettier-ignore
-const forward = (fields: object = {}) => add('forwards', { name: 'on', domain: 'two.test', networkIds: [n(1)], targets: ['10.20.0.53'], ...fields }); // prettier-ignore
+  ]);
+const resolver = (fields: object = {}) =>
+  add('resolvers', { name: 'there', networkId: n(2), addresses: ['10.20.0.53'], role: 'both', ...fields });
+const forward = (fields: object = {}) =>
+  add('forwards', { name: 'on', domain: 'two.test', networkIds: [n(1)], targets: ['10.20.0.53'], ...fields });
 const part = { clusterId: testId('clusters', 1), nodePoolId: null, zone: '' };
 
 function said(plan: Plan, from: 'internet' | 'node' | 'pod', name: string, type: 'A' | 'AAAA' | 'CNAME' | 'SRV' = 'A') {
   const state = NameState.of(plan);
-  const host = from === 'internet' ? internetHost() : expectGood((from === 'node' ? nodeHost : podHost)(state.forwarding, part, 4)); // prettier-ignore
+  const host =
+    from === 'internet'
+      ? internetHost()
+      : expectGood((from === 'node' ? nodeHost : podHost)(state.forwarding, part, 4));
   return resolve(state, askerOf(host), name, type);
 }
 const brief = (...of: Parameters<typeof said>) => {
@@ -66,7 +142,13 @@ describe('by vantage', () => {
   });
 
   test('a zone that its parent does not delegate is found by nobody outside', () => {
-    expect(brief(applied(plan, [setOperation('zones', testId('zones', 1), { isDelegated: false })]), 'internet', 'www.one.test')).toBe('no name  0'); // prettier-ignore
+    expect(
+      brief(
+        applied(plan, [setOperation('zones', testId('zones', 1), { isDelegated: false })]),
+        'internet',
+        'www.one.test',
+      ),
+    ).toBe('no name  0');
   });
 
   test('a child zone is found by its parent’s delegation alone', () => {
@@ -75,7 +157,9 @@ describe('by vantage', () => {
     const both = world(child, host);
     expect(brief(both, 'internet', 'a.sub.one.test')).toBe('answer 203.0.113.7 3600');
     const cut = both.records.find(({ type }) => type === 'NS')?.id ?? '';
-    expect(brief(applied(both, [{ op: 'remove', kind: 'records', id: cut }]), 'internet', 'a.sub.one.test')).toBe('no name  300'); // prettier-ignore
+    expect(brief(applied(both, [{ op: 'remove', kind: 'records', id: cut }]), 'internet', 'a.sub.one.test')).toBe(
+      'no name  300',
+    );
   });
 });
 
@@ -84,7 +168,11 @@ describe('forwarding', () => {
     const plan = world(resolver(), forward());
     expect(brief(plan, 'node', 'x.two.test')).toBe('answer 10.20.0.7 120');
     expect(brief(plan, 'node', 'far.one.test')).toBe('answer x.two.test 10.20.0.7 120');
-    expect(said(plan, 'node', 'x.two.test').queries.map(({ server, flow }) => [server, flow?.verdict])).toEqual([['resolver of n1', undefined], ['resolver there at 10.20.0.53', 'pass'], ['resolver of n2', undefined]]); // prettier-ignore
+    expect(said(plan, 'node', 'x.two.test').queries.map(({ server, flow }) => [server, flow?.verdict])).toEqual([
+      ['resolver of n1', undefined],
+      ['resolver there at 10.20.0.53', 'pass'],
+      ['resolver of n2', undefined],
+    ]);
   });
   test('nobody at the address, one that only sends, and one that cannot be reached', () => {
     expect(brief(world(forward()), 'node', 'x.two.test')).toBe('outside  0');
@@ -93,8 +181,24 @@ describe('forwarding', () => {
     expect(brief(apart, 'node', 'x.two.test')).toBe('time-out  0');
   });
   test('rules that go round in a circle fail', () => {
-    const back = add('resolvers', { id: testId('resolvers', 2), name: 'here', networkId: n(1), addresses: ['10.9.0.53'] }); // prettier-ignore
-    const plan = world(resolver(), forward({ domain: 'three.test' }), back, add('forwards', { id: testId('forwards', 2), name: 'back', domain: 'three.test', networkIds: [n(2)], targets: ['10.9.0.53'] })); // prettier-ignore
+    const back = add('resolvers', {
+      id: testId('resolvers', 2),
+      name: 'here',
+      networkId: n(1),
+      addresses: ['10.9.0.53'],
+    });
+    const plan = world(
+      resolver(),
+      forward({ domain: 'three.test' }),
+      back,
+      add('forwards', {
+        id: testId('forwards', 2),
+        name: 'back',
+        domain: 'three.test',
+        networkIds: [n(2)],
+        targets: ['10.9.0.53'],
+      }),
+    );
     const { outcome, say } = said(plan, 'node', 'x.three.test');
     expect([outcome, say.includes('circle')]).toEqual(['failure', true]);
   });
@@ -119,13 +223,16 @@ describe('from a pod', () => {
   // DNS specification for services of the Kubernetes API, 1.1, 2.3 to 2.5 (from memory).
   test('services, their ports, and names that stand for others', () => {
     expect(brief(plan, 'pod', 'web.shop')).toBe('answer 10.96.0.9 30');
-    expect(brief(plan, 'pod', '_web._tcp.web.shop.svc.cluster.local.', 'SRV')).toBe('answer 0 100 80 web.shop.svc.cluster.local 30'); // prettier-ignore
+    expect(brief(plan, 'pod', '_web._tcp.web.shop.svc.cluster.local.', 'SRV')).toBe(
+      'answer 0 100 80 web.shop.svc.cluster.local 30',
+    );
     expect(brief(plan, 'pod', 'pay.shop')).toBe('answer www.one.test 10.9.0.9 30');
     expect(brief(plan, 'pod', 'gone.shop.svc.cluster.local.')).toBe('no name  5');
     expect(brief(plan, 'pod', 'web.shop.svc.cluster.local.', 'AAAA')).toBe('no data  5');
   });
   test('stub zones and upstream resolvers of the cluster go before its network', () => {
-    const set = (fields: Partial<Cluster>) => applied(world(resolver()), [setOperation('clusters', testId('clusters', 1), fields)]); // prettier-ignore
+    const set = (fields: Partial<Cluster>) =>
+      applied(world(resolver()), [setOperation('clusters', testId('clusters', 1), fields)]);
     expect(brief(set({ stubZones: ['two.test to 10.20.0.53'] }), 'pod', 'x.two.test.')).toBe('answer 10.20.0.7 120');
     expect(brief(set({ dnsUpstream: ['10.20.0.53'] }), 'pod', 'x.two.test.')).toBe('answer 10.20.0.7 120');
     expect(brief(set({ dnsUpstream: ['10.20.0.53'] }), 'node', 'x.two.test.')).toBe('outside  0');
@@ -150,7 +257,17 @@ describe('certificates', () => {
     ['nobody.one.test', [], 'nobody.one.test'],
     ['other.test', [], undefined],
   ])('CAA for %s: %p at %p', (name, issuers, at) => {
-    const plan = world(add('records', ...[record(1, '@', 'CAA', '0 issue "ca1.example; policy=ev"'), record(1, '@', 'CAA', '0 issuewild "wild.example"'), record(1, 'open', 'CAA', '0 issue "ca2.example"'), record(1, 'nobody', 'CAA', '0 issue ";"')].map((each, i) => ({ ...each, id: testId('records', 50 + i) })))); // prettier-ignore
+    const plan = world(
+      add(
+        'records',
+        ...[
+          record(1, '@', 'CAA', '0 issue "ca1.example; policy=ev"'),
+          record(1, '@', 'CAA', '0 issuewild "wild.example"'),
+          record(1, 'open', 'CAA', '0 issue "ca2.example"'),
+          record(1, 'nobody', 'CAA', '0 issue ";"'),
+        ].map((each, i) => ({ ...each, id: testId('records', 50 + i) })),
+      ),
+    );
     expect(caaOf(NameState.of(plan), name)).toEqual({ at, issuers });
   });
 });
@@ -184,7 +301,16 @@ describe('cut-over', () => {
         }
   });
   test('who leaves when, and what to lower before', () => {
-    const caller = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 1, replicasHorizon: 1, callsTo: ['www.one.test'], lookUps: 1, dnsCache: '30 s' }); // prettier-ignore
+    const caller = add('workloads', {
+      clusterId: testId('clusters', 1),
+      namespace: 'shop',
+      name: 'w',
+      replicasNow: 1,
+      replicasHorizon: 1,
+      callsTo: ['www.one.test'],
+      lookUps: 1,
+      dnsCache: '30 s',
+    });
     const moved = cutOver(NameState.of(world(caller)), '10.9.0.9', 60);
     expect(moved.moving).toMatchObject([{ name: 'www.one.test', ttl: 60 }]);
     expect(moved.clients).toEqual([{ who: 'shop/w of c', habit: '30 s', ttl: 60, until: 90 }]);
@@ -198,9 +324,13 @@ describe('cut-over', () => {
 
 describe('load of the cluster’s DNS', () => {
   // max(ceil(cores / 256), ceil(nodes / 16)), at least 2: handbook 9.
-  test.each([[1, 4, 2], [33, 100, 3], [10, 1025, 5]])('%p nodes with %p cores ask for %p replicas', (nodes, cores, replicas) => {
+  test.each([
+    [1, 4, 2],
+    [33, 100, 3],
+    [10, 1025, 5],
+  ])('%p nodes with %p cores ask for %p replicas', (nodes, cores, replicas) => {
     expect(dnsReplicas({ nodes, cores })).toBe(replicas);
-  }); // prettier-ignore
+  });
   test('what a runtime remembers thins its look-ups', () => {
     // At one a second, remembered for 30 s, one in 31 asks: the answer serves 30 s, and the next comes a second later on average.
     expect([afterMemory(1, 0), afterMemory(1, 30), afterMemory(5, Infinity)]).toEqual([1, 1 / 31, 0]);
@@ -218,13 +348,25 @@ describe('load of the cluster’s DNS', () => {
     expect(asked / at / afterMemory(0.5, 30)).toBeCloseTo(1, 1);
   });
   test('queries by name and saving', () => {
-    const asking = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 10, replicasHorizon: 10, callsTo: ['www.one.test', 'web'], lookUps: 4, dnsCache: 'none' }); // prettier-ignore
+    const asking = add('workloads', {
+      clusterId: testId('clusters', 1),
+      namespace: 'shop',
+      name: 'w',
+      replicasNow: 10,
+      replicasHorizon: 10,
+      callsTo: ['www.one.test', 'web'],
+      lookUps: 4,
+      dnsCache: 'none',
+    });
     const plan = world(asking);
     const own = plan.clusters[0];
     if (own === undefined) throw new Error('no cluster');
     const { names, cases } = queryLoad(NameState.of(plan), own, { nodes: 4, cores: 16 });
     // 10 pods, 4 look-ups a second over two names: 20 each. Outside 8 queries, the service 2: 20 × 8 + 20 × 2 = 200; with a dot or ndots 2: 80.
-    expect(names.map(({ lookUps, queries }) => [lookUps, queries])).toEqual([[20, 8], [20, 2]]); // prettier-ignore
+    expect(names.map(({ lookUps, queries }) => [lookUps, queries])).toEqual([
+      [20, 8],
+      [20, 2],
+    ]);
     expect(cases.slice(0, 3).map(({ perSecond }) => perSecond)).toEqual([200, 80, 80]);
     // On 4 nodes 5 look-ups a second each: kept 5 s for what does not exist, 30 s for the rest: 4 × (6 × 5/26 + 2 × 5/151 + 2 × 5/151).
     expect(cases[3]?.perSecond).toBeCloseTo(4 * ((6 * 5) / 26 + (4 * 5) / 151), 10);
@@ -242,7 +384,9 @@ describe('zone files of a plan', () => {
         const file = join(folder, 'zone');
         writeFileSync(file, text);
         // -i local: addresses of servers are looked for in the zone alone.
-        expect(execFileSync('named-checkzone', ['-i', 'local', '-k', 'fail', '-n', 'fail', each.apex, file]).toString()).toMatch(/OK\s*$/); // prettier-ignore
+        expect(
+          execFileSync('named-checkzone', ['-i', 'local', '-k', 'fail', '-n', 'fail', each.apex, file]).toString(),
+        ).toMatch(/OK\s*$/);
         expect(importZone(plan, each, text)).toMatchObject({ operations: [], problems: [], added: 0, removed: 0 });
       }
     } finally {
@@ -257,7 +401,9 @@ describe('zone files of a plan', () => {
     const folder = mkdtempSync('/var/tmp/wl-unnamed-zone-');
     try {
       writeFileSync(join(folder, 'zone'), text);
-      expect(execFileSync('named-checkzone', ['-i', 'local', third.apex, join(folder, 'zone')]).toString()).toMatch(/OK\s*$/); // prettier-ignore
+      expect(execFileSync('named-checkzone', ['-i', 'local', third.apex, join(folder, 'zone')]).toString()).toMatch(
+        /OK\s*$/,
+      );
     } finally {
       rmSync(folder, { recursive: true, force: true });
     }
@@ -267,13 +413,22 @@ describe('zone files of a plan', () => {
     const plan = world();
     const [first] = plan.zones;
     if (first === undefined) throw new Error('no zone');
-    const read = importZone(plan, first, '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nalias 60 CNAME www\nout CNAME www.else.where.\n'); // prettier-ignore
+    const read = importZone(
+      plan,
+      first,
+      '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nalias 60 CNAME www\nout CNAME www.else.where.\n',
+    );
     expect(read).toMatchObject({ added: 1, changed: 1, removed: 1, same: 2, problems: [] });
     expect(read.operations.filter(({ op }) => op === 'remove')).toEqual([]);
     expect(read.removals).toMatchObject([{ op: 'remove', kind: 'records' }]);
     const after = applyOperations(plan, [...read.operations, ...read.removals]);
     if (!after.ok) throw new Error(JSON.stringify(after.problems));
-    expect(after.plan.zones.find(({ id }) => id === first.id)).toMatchObject({ nameServers: ['ns9.one.test'], serial: 7, mailbox: 'h.one.test', minimum: 60 }); // prettier-ignore
+    expect(after.plan.zones.find(({ id }) => id === first.id)).toMatchObject({
+      nameServers: ['ns9.one.test'],
+      serial: 7,
+      mailbox: 'h.one.test',
+      minimum: 60,
+    });
     expect(said(after.plan, 'internet', 'www.one.test')).toMatchObject({ ttl: 30 });
     expect(said(after.plan, 'internet', 'new.one.test').outcome).toBe('answer');
   });
@@ -281,7 +436,11 @@ describe('zone files of a plan', () => {
     const plan = world();
     const [first] = plan.zones;
     if (first === undefined) throw new Error('no zone');
-    const read = importZone(plan, first, '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww A 192.0.2.999\n'); // prettier-ignore
+    const read = importZone(
+      plan,
+      first,
+      '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww A 192.0.2.999\n',
+    );
     expect(read).toMatchObject({ removed: 0, removals: [], problems: [{ line: 4, code: 'dns.rdata' }] });
     const after = applied(plan, read.operations);
     expect(after.records).toEqual(plan.records);
@@ -302,15 +461,39 @@ describe('zone files of a plan', () => {
 });
 
 describe('services that stand for a name in a circle', () => {
-  const alias = (name: string, externalName: string, namespace = 'shop') => ({ clusterId: testId('clusters', 1), namespace, name, type: 'ExternalName' as const, externalName }); // prettier-ignore
-  const plan = applied(world(), add('services', alias('itself', 'itself.shop.svc.cluster.local'), alias('a', 'b.far.svc.cluster.local'), alias('b', 'A.shop.svc.cluster.local', 'far')).map((each, i) => each.op === 'add' ? { ...each, entity: { ...each.entity, id: testId('services', 10 + i) } } as Operation : each)); // prettier-ignore
+  const alias = (name: string, externalName: string, namespace = 'shop') => ({
+    clusterId: testId('clusters', 1),
+    namespace,
+    name,
+    type: 'ExternalName' as const,
+    externalName,
+  });
+  const plan = applied(
+    world(),
+    add(
+      'services',
+      alias('itself', 'itself.shop.svc.cluster.local'),
+      alias('a', 'b.far.svc.cluster.local'),
+      alias('b', 'A.shop.svc.cluster.local', 'far'),
+    ).map((each, i) =>
+      each.op === 'add' ? ({ ...each, entity: { ...each.entity, id: testId('services', 10 + i) } } as Operation) : each,
+    ),
+  );
   // RFC 1034 3.6.2: aliases in a circle are signalled as an error.
   test.each(['itself', 'a'])('%s ends in words', (name) => {
     const { outcome, say } = said(plan, 'pod', `${name}.shop.svc.cluster.local.`);
     expect([outcome, say]).toEqual(['failure', expect.stringContaining('go round in a circle')]);
   });
   test('and the load of a workload that calls one is counted', () => {
-    const calls = add('workloads', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'w', replicasNow: 2, replicasHorizon: 2, callsTo: ['a'], lookUps: 5 }); // prettier-ignore
+    const calls = add('workloads', {
+      clusterId: testId('clusters', 1),
+      namespace: 'shop',
+      name: 'w',
+      replicasNow: 2,
+      replicasHorizon: 2,
+      callsTo: ['a'],
+      lookUps: 5,
+    });
     const state = NameState.of(applied(plan, calls));
     const [one] = state.parts.clusters;
     if (one === undefined) throw new Error('no cluster');
@@ -322,7 +505,10 @@ describe('proposals', () => {
   test('after them every host, API and load balancer of the demo is found where its clients are', () => {
     const plan = demoPlan();
     const { parts, openSteps } = proposeNames(plan, { withReverse: true, withCertificates: true, today: '2026-11-26' });
-    const after = applied(plan, parts.flatMap((each) => each.operations)); // prettier-ignore
+    const after = applied(
+      plan,
+      parts.flatMap((each) => each.operations),
+    );
     const state = NameState.of(after);
     const harbour = after.clusters.find(({ name }) => name === 'harbour-ops')?.id ?? '';
     expect(nameCounts(NameState.of(plan)).get(harbour)).toEqual({ found: 0, all: 2 });
@@ -338,22 +524,53 @@ describe('proposals', () => {
     // Reverse zones of private space are those of RFC 6303 3 (RFC 1918) and below them: nobody outside answers for them.
     const reverse = after.zones.filter(({ apex }) => apex.endsWith('.arpa'));
     expect(reverse.length).toBeGreaterThan(3);
-    for (const each of reverse) expect([each.apex, each.side, /(^|\.)(10|168\.192|(1[6-9]|2[0-9]|3[01])\.172)\.in-addr\.arpa$/.test(each.apex)]).toEqual([each.apex, 'private', true]); // prettier-ignore
+    for (const each of reverse)
+      expect([
+        each.apex,
+        each.side,
+        /(^|\.)(10|168\.192|(1[6-9]|2[0-9]|3[01])\.172)\.in-addr\.arpa$/.test(each.apex),
+      ]).toEqual([each.apex, 'private', true]);
     // Proposed once more, nothing is left to do.
     expect(proposeNames(after, { withReverse: true, withCertificates: true, today: '2026-11-26' }).parts).toEqual([]);
   });
 });
 
 describe('record keepers', () => {
-  const keeper = add('keepers', { name: 'k', clusterId: testId('clusters', 1), ownerMark: 'm', zoneIds: [testId('zones', 1)], ttl: 99 }); // prettier-ignore
+  const keeper = add('keepers', {
+    name: 'k',
+    clusterId: testId('clusters', 1),
+    ownerMark: 'm',
+    zoneIds: [testId('zones', 1)],
+    ttl: 99,
+  });
   const balancer = (fields: object) => [
-    ...add('balancers', { name: 'b', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.50', ...fields }),
-    ...add('controllers', { name: 'x', clusterId: testId('clusters', 1), classes: ['x'], balancerId: testId('balancers', 1) }),
-    ...add('ingressRoutes', { clusterId: testId('clusters', 1), namespace: 'shop', name: 'r', className: 'x', hosts: ['shop.one.test', 'www.one.test', 'a.other.test'], backends: ['web 80'] }),
-  ]; // prettier-ignore
+    ...add('balancers', {
+      name: 'b',
+      subnetId: testId('subnets', 1),
+      side: 'public',
+      address: '203.0.113.50',
+      ...fields,
+    }),
+    ...add('controllers', {
+      name: 'x',
+      clusterId: testId('clusters', 1),
+      classes: ['x'],
+      balancerId: testId('balancers', 1),
+    }),
+    ...add('ingressRoutes', {
+      clusterId: testId('clusters', 1),
+      namespace: 'shop',
+      name: 'r',
+      className: 'x',
+      hosts: ['shop.one.test', 'www.one.test', 'a.other.test'],
+      backends: ['web 80'],
+    }),
+  ];
   test('a host gets the address of the load balancer before its controller; a record by hand stays', () => {
     const state = NameState.of(world(keeper, balancer({})));
-    expect(state.kept.map(({ name, type, value, ttl }) => `${name} ${type} ${value} ${ttl}`)).toEqual(['shop.one.test A 203.0.113.50 99']); // prettier-ignore
+    expect(state.kept.map(({ name, type, value, ttl }) => `${name} ${type} ${value} ${ttl}`)).toEqual([
+      'shop.one.test A 203.0.113.50 99',
+    ]);
     expect(brief(world(keeper, balancer({})), 'internet', 'shop.one.test')).toBe('answer 203.0.113.50 99');
   });
   test('a name of the provider is an alias, and answers its address', () => {
@@ -368,9 +585,17 @@ describe('record keepers', () => {
 test('a name server with the demo’s zones, a view for each vantage, answers as each vantage is told', async () => {
   const plan = demoPlan();
   const state = NameState.of(plan);
-  const at = ['', ...plan.networks.filter(({ name }) => ['booking', 'basalt-lan', 'coaches'].includes(name)).map(({ id }) => id)]; // prettier-ignore
-  const zonesAt = (networkId: string) => plan.zones.filter(({ side, networkIds }) => (networkId === '' ? side === 'public' : side === 'private' && networkIds.includes(networkId))); // prettier-ignore
-  const server = await startNameServer(at.map((id) => Object.fromEntries(zonesAt(id).map((each) => [each.apex, zoneText(state, each)])))); // prettier-ignore
+  const at = [
+    '',
+    ...plan.networks.filter(({ name }) => ['booking', 'basalt-lan', 'coaches'].includes(name)).map(({ id }) => id),
+  ];
+  const zonesAt = (networkId: string) =>
+    plan.zones.filter(({ side, networkIds }) =>
+      networkId === '' ? side === 'public' : side === 'private' && networkIds.includes(networkId),
+    );
+  const server = await startNameServer(
+    at.map((id) => Object.fromEntries(zonesAt(id).map((each) => [each.apex, zoneText(state, each)]))),
+  );
   let answered = 0;
   try {
     for (const [view, networkId] of at.entries())
@@ -378,15 +603,20 @@ test('a name server with the demo’s zones, a view for each vantage, answers as
         if (!zonesAt(networkId).some(({ apex }) => name === apex || name.endsWith(`.${apex}`))) continue;
         // A forwarding rule of the network goes before what its own zones say.
         if (state.forwardFor(networkId, name) !== undefined) continue;
-        const asker = networkId === '' ? askerOf(internetHost()) : { label: '', networkId, host: undefined, pod: undefined }; // prettier-ignore
+        const asker =
+          networkId === '' ? askerOf(internetHost()) : { label: '', networkId, host: undefined, pod: undefined };
         const { records, outcome } = resolve(state, asker, `${name}.`, 'A');
-        const reply = (await server.ask(view, name, 'A')) as unknown as { rcode: string; answers?: { type: string; ttl: number; data: string }[] }; // prettier-ignore
+        const reply = (await server.ask(view, name, 'A')) as unknown as {
+          rcode: string;
+          answers?: { type: string; ttl: number; data: string }[];
+        };
         const theirs = (reply.answers ?? []).map(({ type, ttl, data }) => `${type} ${ttl} ${data}`);
         const mine = records.map(({ type, ttl, value }) => `${type} ${ttl} ${value}`);
         answered += theirs.length;
         expect([name, view, mine]).toEqual([name, view, theirs]);
         // The alias to the provider’s free name ends outside the server’s own zones, where it says nothing.
-        if (!mine.some((each) => each.startsWith('CNAME'))) expect([name, view, outcome === 'no name']).toEqual([name, view, reply.rcode === 'NXDOMAIN']); // prettier-ignore
+        if (!mine.some((each) => each.startsWith('CNAME')))
+          expect([name, view, outcome === 'no name']).toEqual([name, view, reply.rcode === 'NXDOMAIN']);
       }
   } finally {
     await server.stop();

@@ -115,7 +115,10 @@ class Proposing {
 
   private zonesFor(host: string, balancer: Balancer): Zone[] {
     const networkId = byId(this.plan.subnets, balancer.subnetId)?.networkId ?? '';
-    const isAsked = ({ side, networkIds }: Zone) => (balancer.side === 'public' ? side === 'public' || networkIds.includes(networkId) : side === 'private' && networkIds.includes(networkId)); // prettier-ignore
+    const isAsked = ({ side, networkIds }: Zone) =>
+      balancer.side === 'public'
+        ? side === 'public' || networkIds.includes(networkId)
+        : side === 'private' && networkIds.includes(networkId);
     return closestZones(this.plan.zones.filter(isAsked), host);
   }
 
@@ -123,37 +126,53 @@ class Proposing {
   private selfRun(cluster: Cluster): void {
     const names = selfRunNames(cluster);
     if (names === undefined) return;
-    const zones = closestZones(this.plan.zones.filter(({ side, networkIds }) => side === 'private' && networkIds.includes(cluster.networkId)), names.api); // prettier-ignore
+    const zones = closestZones(
+      this.plan.zones.filter(({ side, networkIds }) => side === 'private' && networkIds.includes(cluster.networkId)),
+      names.api,
+    );
     const [zone] = zones;
     if (zone === undefined) {
-      this.open.push(`${names.api}: no private zone of the cluster’s network holds it. Add one for ${cluster.baseDomain}.`); // prettier-ignore
+      this.open.push(
+        `${names.api}: no private zone of the cluster’s network holds it. Add one for ${cluster.baseDomain}.`,
+      );
       return;
     }
     const api = this.apiAddress(cluster);
     if (api === undefined)
-      this.open.push(`${names.api}: the cluster has neither a load balancer before its API nor addresses kept for its control plane.`); // prettier-ignore
+      this.open.push(
+        `${names.api}: the cluster has neither a load balancer before its API nor addresses kept for its control plane.`,
+      );
     else if (this.isMissing(zone, names.api)) this.record(zone, names.api, api.includes(':') ? 'AAAA' : 'A', api);
     const front = this.frontOf(cluster);
-    if (front?.address == null) this.open.push(`${names.apps}: no load balancer with an address takes calls for ${cluster.name}.`); // prettier-ignore
-    else if (this.isMissing(zone, names.apps)) this.record(zone, names.apps, front.address.includes(':') ? 'AAAA' : 'A', front.address); // prettier-ignore
+    if (front?.address == null)
+      this.open.push(`${names.apps}: no load balancer with an address takes calls for ${cluster.name}.`);
+    else if (this.isMissing(zone, names.apps))
+      this.record(zone, names.apps, front.address.includes(':') ? 'AAAA' : 'A', front.address);
   }
 
   /** The load balancer whose members are the control plane’s addresses, else the virtual address kept after those of its nodes. */
   private apiAddress(cluster: Cluster): string | undefined {
     const run = this.plan.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
     const first = run === undefined ? undefined : stretchOf(run).first;
-    const backend = first === undefined ? undefined : this.plan.backends.find(({ addresses }) => addresses.includes(formatAddress(first))); // prettier-ignore
+    const backend =
+      first === undefined
+        ? undefined
+        : this.plan.backends.find(({ addresses }) => addresses.includes(formatAddress(first)));
     const balancer = byId(this.plan.balancers, backend?.balancerId ?? '');
     if (balancer?.address != null) return balancer.address;
     return first === undefined ? undefined : formatAddress(addressFurther(first, cluster.controlNodes));
   }
 
   private frontOf(cluster: Cluster): Balancer | undefined {
-    const fed = this.plan.controllers.filter(({ clusterId }) => clusterId === cluster.id).flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId ?? '') ?? []); // prettier-ignore
+    const fed = this.plan.controllers
+      .filter(({ clusterId }) => clusterId === cluster.id)
+      .flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId ?? '') ?? []);
     const services = new Set(
       this.plan.services.filter(({ clusterId }) => clusterId === cluster.id).map(({ id }) => id),
     );
-    const behind = this.plan.backends.filter(({ serviceId }) => serviceId !== null && services.has(serviceId)).flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId) ?? []); // prettier-ignore
+    const behind = this.plan.backends
+      .filter(({ serviceId }) => serviceId !== null && services.has(serviceId))
+      .flatMap(({ balancerId }) => byId(this.plan.balancers, balancerId) ?? []);
     return [...fed, ...behind].find(({ address }) => address !== null);
   }
 
@@ -162,12 +181,24 @@ class Proposing {
     const { address, name } = balancer;
     if (address === null) return;
     const isLed = this.led.has(address);
-    const isProposed = this.records.some((each) => each.op === 'add' && (each.entity as { value?: string }).value === address); // prettier-ignore
+    const isProposed = this.records.some(
+      (each) => each.op === 'add' && (each.entity as { value?: string }).value === address,
+    );
     if (isLed || isProposed) return;
     const networkId = byId(this.plan.subnets, balancer.subnetId)?.networkId ?? '';
-    const zone = this.plan.zones.find(({ side, networkIds, apex }) => !apex.endsWith('.arpa') && (balancer.side === 'public' ? side === 'public' : side === 'private' && networkIds.includes(networkId))); // prettier-ignore
+    const zone = this.plan.zones.find(
+      ({ side, networkIds, apex }) =>
+        !apex.endsWith('.arpa') &&
+        (balancer.side === 'public' ? side === 'public' : side === 'private' && networkIds.includes(networkId)),
+    );
     if (zone === undefined) this.open.push(`${name}: no zone answers where it is. Add one.`);
-    else this.record(zone, `${name.toLowerCase().replace(/[^a-z0-9-]+/g, '-')}.${zone.apex}`, address.includes(':') ? 'AAAA' : 'A', address); // prettier-ignore
+    else
+      this.record(
+        zone,
+        `${name.toLowerCase().replace(/[^a-z0-9-]+/g, '-')}.${zone.apex}`,
+        address.includes(':') ? 'AAAA' : 'A',
+        address,
+      );
   }
 
   private isMissing(zone: Zone, name: string): boolean {
@@ -196,25 +227,40 @@ class Proposing {
   /** A PTR record for each private address that a name leads to and that has none. Source: RFC 1035 3.5, RFC 6303 for the zones. */
   private backwards(): void {
     const led = [
-      ...this.plan.zones.filter(({ side }) => side === 'private').flatMap((zone) => this.state.treeOf(zone).records().map((each) => ({ zone, name: each.name, type: each.type, value: each.value }))),
+      ...this.plan.zones
+        .filter(({ side }) => side === 'private')
+        .flatMap((zone) =>
+          this.state
+            .treeOf(zone)
+            .records()
+            .map((each) => ({ zone, name: each.name, type: each.type, value: each.value })),
+        ),
       ...this.records.flatMap((each) => {
         if (each.op !== 'add' || each.kind !== 'records') return [];
         const entity = each.entity;
         const zone = byId(this.plan.zones, entity.zoneId);
-        return zone === undefined ? [] : [{ zone, name: fullName(entity.name, zone.apex), type: entity.type, value: entity.value }];
+        return zone === undefined
+          ? []
+          : [{ zone, name: fullName(entity.name, zone.apex), type: entity.type, value: entity.value }];
       }),
-    ]; // prettier-ignore
+    ];
     const seen = new Set<string>();
     for (const { zone, name, type, value } of led) {
       const parsed = parseAddress(value);
-      if ((type !== 'A' && type !== 'AAAA') || !parsed.ok || isPublicAddress(parsed.value) || name.startsWith('*.')) continue; // prettier-ignore
+      if ((type !== 'A' && type !== 'AAAA') || !parsed.ok || isPublicAddress(parsed.value) || name.startsWith('*.'))
+        continue;
       // A service’s address is one inside its cluster alone.
       if (this.plan.services.some(({ address }) => address === value)) continue;
       const pointer = reverseName([...addressBytes(parsed.value)]);
       if (seen.has(pointer)) continue;
       seen.add(pointer);
-      const own = closestZones(this.plan.zones.filter(({ apex, side }) => side === 'private' && apex.endsWith('.arpa')), pointer)[0] ?? this.newReverse(pointer, zone); // prettier-ignore
-      if (this.state.treeOf(own).setAt(pointer, 'PTR').length === 0) this.record(own, pointer, 'PTR', name, this.reverse); // prettier-ignore
+      const own =
+        closestZones(
+          this.plan.zones.filter(({ apex, side }) => side === 'private' && apex.endsWith('.arpa')),
+          pointer,
+        )[0] ?? this.newReverse(pointer, zone);
+      if (this.state.treeOf(own).setAt(pointer, 'PTR').length === 0)
+        this.record(own, pointer, 'PTR', name, this.reverse);
     }
   }
 
@@ -224,7 +270,7 @@ class Proposing {
     const apex = labels.slice(pointer.endsWith('ip6.arpa') ? 16 : 1).join('.');
     const known = this.reverseZones.get(apex);
     if (known !== undefined) return known;
-    const fresh = withFallbacks('zones', { id: newId(), name: apex, apex, side: 'private', networkIds, nameServers }); // prettier-ignore
+    const fresh = withFallbacks('zones', { id: newId(), name: apex, apex, side: 'private', networkIds, nameServers });
     this.reverseZones.set(apex, fresh);
     this.reverse.push(addOperation('zones', fresh));
     return fresh;
@@ -235,7 +281,9 @@ class Proposing {
   /** A certificate for what ends TLS and names none that the plan holds, and the names that one lacks. */
   private certify(): void {
     for (const certificate of this.plan.certificates) {
-      const lacking = [...new Set(usesOf(this.plan, certificate).flatMap(({ hosts }) => hosts.map((host) => host.toLowerCase())))].filter((host) => !certifies(certificate.names, host)); // prettier-ignore
+      const lacking = [
+        ...new Set(usesOf(this.plan, certificate).flatMap(({ hosts }) => hosts.map((host) => host.toLowerCase()))),
+      ].filter((host) => !certifies(certificate.names, host));
       if (lacking.length === 0) continue;
       const names = [...certificate.names, ...lacking];
       this.certificates.push(setOperation('certificates', certificate.id, { names }));
@@ -250,27 +298,47 @@ class Proposing {
       isPublic: boolean,
     ) => {
       const slash = name.indexOf('/');
-      const [where, secret] = clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)]; // prettier-ignore
+      const [where, secret] =
+        clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)];
       const key = `${clusterId ?? ''} ${where} ${secret}`;
       if (name === '' || seen.has(key) || this.state.certificateOf(name, clusterId, namespace) !== undefined) return;
       seen.add(key);
       const known = { name: secret, clusterId, namespace: clusterId === null ? '' : where };
-      const names = [...new Set([...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()))]; // prettier-ignore
+      const names = [
+        ...new Set(
+          [...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()),
+        ),
+      ];
       if (names.length === 0) {
         this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
         return;
       }
       const issuerKind = isPublic ? 'public by DNS' : 'private';
-      const made = withFallbacks('certificates', { id: newId(), ...known, names, issuerKind, issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '', validFrom: this.wish.today, validDays: isPublic ? 90 : 365 }); // prettier-ignore
+      const made = withFallbacks('certificates', {
+        id: newId(),
+        ...known,
+        names,
+        issuerKind,
+        issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '',
+        validFrom: this.wish.today,
+        validDays: isPublic ? 90 : 365,
+      });
       this.certificates.push(addOperation('certificates', made));
       this.validation(made);
     };
     const sideOf = (balancerId: string | null) => byId(this.plan.balancers, balancerId ?? '')?.side === 'public';
-    for (const { certificate, certificateHosts, balancerId } of this.plan.listeners) need(certificate, null, '', certificateHosts, sideOf(balancerId)); // prettier-ignore
+    for (const { certificate, certificateHosts, balancerId } of this.plan.listeners)
+      need(certificate, null, '', certificateHosts, sideOf(balancerId));
     for (const each of [...this.plan.ingressRoutes, ...this.plan.gateways]) {
       const className = 'gatewayId' in each ? classOf(this.plan, each).className : each.className;
       const serving = servingOf(this.plan, each.clusterId, className);
-      need(each.certificate, each.clusterId, each.namespace, each.certificateHosts, serving.some(({ balancerId }) => sideOf(balancerId))); // prettier-ignore
+      need(
+        each.certificate,
+        each.clusterId,
+        each.namespace,
+        each.certificateHosts,
+        serving.some(({ balancerId }) => sideOf(balancerId)),
+      );
     }
   }
 
@@ -282,7 +350,8 @@ class Proposing {
     clusterId,
     namespace,
   }: Pick<Certificate, 'name' | 'names' | 'issuerKind' | 'clusterId' | 'namespace'>): void {
-    const where = clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`; // prettier-ignore
+    const where =
+      clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`;
     if (issuerKind === 'private') {
       this.order.push(
         `${where}: have your own authority issue it for ${names.join(', ')}, then put it on its listener.`,
@@ -297,10 +366,14 @@ class Proposing {
         continue;
       }
       if (issuerKind === 'public by HTTP') {
-        this.order.push(`${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`); // prettier-ignore
+        this.order.push(
+          `${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`,
+        );
         continue;
       }
-      this.order.push(`${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2. wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3. have the certificate issued; 4. put it on its listener; 5. remove the record.`); // prettier-ignore
+      this.order.push(
+        `${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2. wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3. have the certificate issued; 4. put it on its listener; 5. remove the record.`,
+      );
     }
   }
 }

@@ -53,8 +53,11 @@ export function afterMemory(rate: number, seconds: number): number {
 
 /** The queries that the workloads of a cluster send to its DNS, and what each saving leaves of them. */
 export function queryLoad(state: NameState, cluster: Cluster, size: ClusterSize): QueryLoad {
-  const workloads = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).filter(({ callsTo, lookUps, replicasNow }) => callsTo.length > 0 && lookUps > 0 && replicasNow > 0); // prettier-ignore
-  const count = (of: Cluster, withDots: boolean) => workloads.flatMap((workload) => askedBy(state, of, workload, withDots)); // prettier-ignore
+  const workloads = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).filter(
+    ({ callsTo, lookUps, replicasNow }) => callsTo.length > 0 && lookUps > 0 && replicasNow > 0,
+  );
+  const count = (of: Cluster, withDots: boolean) =>
+    workloads.flatMap((workload) => askedBy(state, of, workload, withDots));
   const names = count(cluster, false);
   const sum = (all: readonly AskedName[]) => all.reduce((total, each) => total + each.lookUps * each.queries, 0);
   const plain = sum(names);
@@ -79,10 +82,21 @@ function askedBy(state: NameState, cluster: Cluster, workload: Workload, withDot
   return workload.callsTo.map((name): AskedName => {
     // Only a name that is meant as it stands takes a final dot: one dot or none is a service of the cluster.
     const asked = withDots && labelsOf(name).length > 2 && !name.endsWith('.') ? `${name}.` : name;
-    const asker = { label: cluster.name, networkId: cluster.networkId, host: state.machineOf(cluster), pod: { cluster, namespace: workload.namespace } }; // prettier-ignore
+    const asker = {
+      label: cluster.name,
+      networkId: cluster.networkId,
+      host: state.machineOf(cluster),
+      pod: { cluster, namespace: workload.namespace },
+    };
     const { sent, ttl, outcome, name: found } = resolve(state, asker, asked, 'A');
     const seconds = { none: 0, '30 s': 30, TTL: ttl, 'until restart': Infinity }[workload.dnsCache];
-    return { workload, name: asked, lookUps: afterMemory(perPod, seconds) * workload.replicasNow, queries: sent, found: outcome === 'answer' ? found : outcome }; // prettier-ignore
+    return {
+      workload,
+      name: asked,
+      lookUps: afterMemory(perPod, seconds) * workload.replicasNow,
+      queries: sent,
+      found: outcome === 'answer' ? found : outcome,
+    };
   });
 }
 

@@ -98,7 +98,10 @@ class Resolving {
 
   resolve(asker: Asker, name: string, type: RecordType): Resolution {
     const { pod } = asker;
-    const names = pod === undefined ? [withoutDot(name)] : namesTried(name, pod.cluster.ndots, searchListOf(pod.cluster, pod.namespace)); // prettier-ignore
+    const names =
+      pod === undefined
+        ? [withoutDot(name)]
+        : namesTried(name, pod.cluster.ndots, searchListOf(pod.cluster, pod.namespace));
     // The library asks for A and AAAA of a name at once, and takes what either finds (getaddrinfo(3)).
     const types: readonly RecordType[] =
       pod !== undefined && (type === 'A' || type === 'AAAA') ? ['A', 'AAAA'] : [type];
@@ -115,12 +118,19 @@ class Resolving {
       last = own;
       if (each === withoutDot(name)) first = own;
       if (found.some(({ outcome }) => outcome === 'answer')) break;
-      const worst = found.some(({ outcome }) => outcome === 'time-out') ? 'time-out' : found.some(({ outcome }) => outcome === 'failure') ? 'failure' : 'nothing'; // prettier-ignore
+      const worst = found.some(({ outcome }) => outcome === 'time-out')
+        ? 'time-out'
+        : found.some(({ outcome }) => outcome === 'failure')
+          ? 'failure'
+          : 'nothing';
       // What the plan does not hold may well exist outside it: nothing can be said of what would be tried next.
       if (!goesOn(worst) || found.some(({ outcome }) => outcome === 'outside')) break;
     }
     // Of several names that do not exist the one that was meant is told.
-    const told = last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside' ? last : (first ?? last); // prettier-ignore
+    const told =
+      last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside'
+        ? last
+        : (first ?? last);
     const end = told ?? { outcome: 'failure', records: [], ttl: 0, say: 'Nothing was asked.', subject: undefined };
     return {
       name: tried.at(-1) ?? name,
@@ -149,35 +159,66 @@ class Resolving {
     type: RecordType,
     met: readonly string[] = [],
   ): Found {
-    // prettier-ignore
     const server = `DNS of ${cluster.name}`;
     const subject: StepSubject = { kind: 'clusters', id: cluster.id };
     if (asker.held !== undefined)
-      return this.note(asker.label, name, type, server, { outcome: 'time-out', records: [], ttl: 0, say: asker.held, subject }); // prettier-ignore
+      return this.note(asker.label, name, type, server, {
+        outcome: 'time-out',
+        records: [],
+        ttl: 0,
+        say: asker.held,
+        subject,
+      });
     if (isOwnName(cluster, name)) {
       const said = answerInCluster(this.state, cluster, name, type);
       const [record] = said.records;
       const own = said.service === undefined ? subject : ({ kind: 'services', id: said.service.id } as const);
-      const found: Found = { outcome: said.outcome, records: said.records, ttl: record?.ttl ?? 5, say: said.say, subject: own }; // prettier-ignore
+      const found: Found = {
+        outcome: said.outcome,
+        records: said.records,
+        ttl: record?.ttl ?? 5,
+        say: said.say,
+        subject: own,
+      };
       this.note(asker.label, name, type, server, found);
       // An ExternalName is an alias, and its target is asked for like any other name.
       if (record?.type !== 'CNAME' || type === 'CNAME') return found;
       const target = record.target ?? '';
       const chain = [...met, name];
       if (chain.includes(target) || chain.length > MOST_ALIASES)
-        return this.note(asker.label, name, type, server, { ...failure(`The aliases of ${chain[0] ?? name} go round in a circle or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`), subject: own }); // prettier-ignore
+        return this.note(asker.label, name, type, server, {
+          ...failure(
+            `The aliases of ${chain[0] ?? name} go round in a circle or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`,
+          ),
+          subject: own,
+        });
       const rest = this.askCluster(asker, cluster, target, type, chain);
       return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
     }
     const set = this.state.setOf(cluster).closest(name);
     if (set !== undefined) return this.note(asker.label, name, type, server, this.inSet(set, cluster, name, type));
-    const stub = cluster.stubZones.flatMap((text) => readStubZone(text) ?? []).filter(({ domain }) => isWithin(name, domain)).sort((a, b) => b.domain.length - a.domain.length)[0]; // prettier-ignore
+    const stub = cluster.stubZones
+      .flatMap((text) => readStubZone(text) ?? [])
+      .filter(({ domain }) => isWithin(name, domain))
+      .sort((a, b) => b.domain.length - a.domain.length)[0];
     const network = byId(this.state.parts.networks, cluster.networkId)?.name ?? '';
-    const onward = stub !== undefined ? `the resolvers of the stub zone ${stub.domain}` : cluster.dnsUpstream.length > 0 ? 'its upstream resolvers' : `the resolver that nodes in ${network} use`; // prettier-ignore
+    const onward =
+      stub !== undefined
+        ? `the resolvers of the stub zone ${stub.domain}`
+        : cluster.dnsUpstream.length > 0
+          ? 'its upstream resolvers'
+          : `the resolver that nodes in ${network} use`;
     this.passedOn(asker.label, name, type, server, `The ${server} forwards it to ${onward}.`, subject);
-    const through: Asker = { label: server, networkId: cluster.networkId, host: asker.host?.node ?? asker.host, pod: undefined }; // prettier-ignore
-    if (stub !== undefined) return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`); // prettier-ignore
-    if (cluster.dnsUpstream.length > 0) return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream'); // prettier-ignore
+    const through: Asker = {
+      label: server,
+      networkId: cluster.networkId,
+      host: asker.host?.node ?? asker.host,
+      pod: undefined,
+    };
+    if (stub !== undefined)
+      return this.askAddresses(through, stub.targets, name, type, new Set(), `stub zone ${stub.domain}`);
+    if (cluster.dnsUpstream.length > 0)
+      return this.askAddresses(through, cluster.dnsUpstream, name, type, new Set(), 'upstream');
     return this.askFromNetwork(through, name, type, new Set());
   }
 
@@ -185,11 +226,30 @@ class Resolving {
   private inSet(set: ZoneTree, cluster: Cluster, name: string, type: RecordType): Found {
     const said = set.lookUp(name, type);
     const each = exportedAs(this.state.parts, cluster, name);
-    const subject: StepSubject = each === undefined ? { kind: 'clusters', id: cluster.id } : { kind: 'serviceExports', id: each.exporters[0]?.exported.id ?? '' }; // prettier-ignore
+    const subject: StepSubject =
+      each === undefined
+        ? { kind: 'clusters', id: cluster.id }
+        : { kind: 'serviceExports', id: each.exporters[0]?.exported.id ?? '' };
     if (said.outcome === 'answer' || said.outcome === 'alias')
-      return { outcome: 'answer', records: said.records, ttl: shortest(said.records, undefined), say: `${name} is exported in ${each?.connection.name ?? set.apex}.`, subject }; // prettier-ignore
-    const blocked = each === undefined ? [] : each.exporters.flatMap((exporter) => blockedWay(this.state.forwarding, cluster, each, exporter) ?? []); // prettier-ignore
-    const why = each === undefined ? `No member exports ${name} to ${cluster.name}.` : blocked.length > 0 ? `${each.namespace}/${each.name} is exported, and nobody who exports it is reached. ${blocked.join(' ')}` : each.isHeadless ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.` : `It has no ${type} record.`; // prettier-ignore
+      return {
+        outcome: 'answer',
+        records: said.records,
+        ttl: shortest(said.records, undefined),
+        say: `${name} is exported in ${each?.connection.name ?? set.apex}.`,
+        subject,
+      };
+    const blocked =
+      each === undefined
+        ? []
+        : each.exporters.flatMap((exporter) => blockedWay(this.state.forwarding, cluster, each, exporter) ?? []);
+    const why =
+      each === undefined
+        ? `No member exports ${name} to ${cluster.name}.`
+        : blocked.length > 0
+          ? `${each.namespace}/${each.name} is exported, and nobody who exports it is reached. ${blocked.join(' ')}`
+          : each.isHeadless
+            ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.`
+            : `It has no ${type} record.`;
     return {
       outcome: said.outcome === 'no data' ? 'no data' : 'no name',
       records: [],
@@ -218,7 +278,13 @@ class Resolving {
     const label = `resolver of ${byId(this.state.parts.networks, networkId)?.name ?? ''}`;
     const key = `${networkId} ${name} ${type}`;
     if (trail.has(key) || trail.size > MOST_HOPS)
-      return this.note(asker.label, name, type, label, failure(`The question comes back to the ${label}: the forwarding rules go round in a circle.`)); // prettier-ignore
+      return this.note(
+        asker.label,
+        name,
+        type,
+        label,
+        failure(`The question comes back to the ${label}: the forwarding rules go round in a circle.`),
+      );
     const onward = new Set([...trail, key]);
     const view = this.state.viewOf(networkId);
     const records: Rr[] = [];
@@ -229,41 +295,81 @@ class Resolving {
       let found: Found;
       // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
       if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
-        this.passedOn(asker.label, at, type, label, `The ${label} forwards it by the rule ${forward.name}.`, { kind: 'forwards', id: forward.id }); // prettier-ignore
+        this.passedOn(asker.label, at, type, label, `The ${label} forwards it by the rule ${forward.name}.`, {
+          kind: 'forwards',
+          id: forward.id,
+        });
         found = this.sentOn(networkId, forward, label, at, type, onward);
         if (records.length === 0) return found;
       } else if (zone !== undefined) {
         const zoneId = view.zoneIds.get(zone.apex) ?? '';
-        found = this.inZone(zone, zoneId, at, type, (cut) => this.delegatedInside(networkId, cut, at, type, label, onward)); // prettier-ignore
+        found = this.inZone(zone, zoneId, at, type, (cut) =>
+          this.delegatedInside(networkId, cut, at, type, label, onward),
+        );
       } else found = this.askPublic(at, type);
       records.push(...found.records);
       const alias = openAlias(found, type);
-      if (alias === undefined) return this.note(asker.label, name, type, label, { ...found, records, ttl: shortest(records, found) }); // prettier-ignore
+      if (alias === undefined)
+        return this.note(asker.label, name, type, label, { ...found, records, ttl: shortest(records, found) });
       if (records.filter((each) => each.name === alias).length > 0) break;
       at = alias;
     }
-    return this.note(asker.label, name, type, label, { ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`), records }); // prettier-ignore
+    return this.note(asker.label, name, type, label, {
+      ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`),
+      records,
+    });
   }
 
-  private sentOn(networkId: string, forward: Forward, label: string, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
+  private sentOn(
+    networkId: string,
+    forward: Forward,
+    label: string,
+    name: string,
+    type: RecordType,
+    trail: ReadonlySet<string>,
+  ): Found {
     const through = byId(this.state.parts.resolvers, forward.throughId ?? '');
     const asking = through === undefined ? label : `resolver ${through.name}`;
     const host = this.state.senderOf(forward, networkId);
-    const asker: Asker = { label: asking, networkId, host: host === undefined || through === undefined ? host : { ...host, label: asking }, pod: undefined };
-    return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, { kind: 'forwards', id: forward.id });
-  } // prettier-ignore
+    const asker: Asker = {
+      label: asking,
+      networkId,
+      host: host === undefined || through === undefined ? host : { ...host, label: asking },
+      pod: undefined,
+    };
+    return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, {
+      kind: 'forwards',
+      id: forward.id,
+    });
+  }
 
   /** Addresses are asked in their order until one answers at all. */
-  private askAddresses(asker: Asker, addresses: readonly string[], name: string, type: RecordType, trail: ReadonlySet<string>, by: string, subject?: StepSubject): Found {
+  private askAddresses(
+    asker: Asker,
+    addresses: readonly string[],
+    name: string,
+    type: RecordType,
+    trail: ReadonlySet<string>,
+    by: string,
+    subject?: StepSubject,
+  ): Found {
     let last = failure('Nobody is asked.');
     for (const address of addresses) {
       last = this.askAddress(asker, address, name, type, trail, by, subject);
       if (last.outcome !== 'time-out') return last;
     }
     return last;
-  } // prettier-ignore
+  }
 
-  private askAddress(asker: Asker, address: string, name: string, type: RecordType, trail: ReadonlySet<string>, by: string, subject?: StepSubject): Found {
+  private askAddress(
+    asker: Asker,
+    address: string,
+    name: string,
+    type: RecordType,
+    trail: ReadonlySet<string>,
+    by: string,
+    subject?: StepSubject,
+  ): Found {
     const resolver = this.state.resolverAt(address);
     const server = `${resolver === undefined ? 'a name server' : `resolver ${resolver.name}`} at ${address}`;
     const of: StepSubject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
@@ -271,17 +377,55 @@ class Resolving {
     const flow = asker.host === undefined ? undefined : this.state.leg(asker.host, address);
     const end = (found: Found) => this.note(asker.label, name, type, server, found, flow);
     if (flow !== undefined && flow.verdict !== 'pass')
-      return end({ outcome: 'time-out', records: [], ttl: 0, say: `${asker.label} asks ${address}${why} and gets no answer. ${flow.failed?.say ?? ''}`.trim(), subject: of });
+      return end({
+        outcome: 'time-out',
+        records: [],
+        ttl: 0,
+        say: `${asker.label} asks ${address}${why} and gets no answer. ${flow.failed?.say ?? ''}`.trim(),
+        subject: of,
+      });
     if (resolver?.role === 'outbound')
-      return end({ outcome: 'time-out', records: [], ttl: 0, say: `${resolver.name} at ${address} only sends questions and answers none.`, subject: of });
+      return end({
+        outcome: 'time-out',
+        records: [],
+        ttl: 0,
+        say: `${resolver.name} at ${address} only sends questions and answers none.`,
+        subject: of,
+      });
     if (resolver === undefined)
-      return end({ outcome: 'outside', records: [], ttl: 0, say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`, subject });
-    this.passedOn(asker.label, name, type, server, `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`, of, flow); // prettier-ignore
-    return this.atNetwork({ label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined }, resolver.networkId, name, type, trail);
-  } // prettier-ignore
+      return end({
+        outcome: 'outside',
+        records: [],
+        ttl: 0,
+        say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`,
+        subject,
+      });
+    this.passedOn(
+      asker.label,
+      name,
+      type,
+      server,
+      `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`,
+      of,
+      flow,
+    );
+    return this.atNetwork(
+      { label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined },
+      resolver.networkId,
+      name,
+      type,
+      trail,
+    );
+  }
 
   /** What a zone says, with what a delegation of it leads to. */
-  private inZone(zone: ZoneTree, zoneId: string, name: string, type: RecordType, onward: (cut: string, said: ZoneAnswer) => Found): Found {
+  private inZone(
+    zone: ZoneTree,
+    zoneId: string,
+    name: string,
+    type: RecordType,
+    onward: (cut: string, said: ZoneAnswer) => Found,
+  ): Found {
     const said = zone.lookUp(name, type);
     const subject: StepSubject = { kind: 'zones', id: zoneId };
     const title = byId(this.state.parts.zones, zoneId)?.name ?? zone.apex;
@@ -289,27 +433,66 @@ class Resolving {
     const records = said.records;
     switch (said.outcome) {
       case 'answer':
-        return { outcome: 'answer', records, ttl: shortest(records, undefined), say: `The zone ${title} answers${by}.`, subject };
+        return {
+          outcome: 'answer',
+          records,
+          ttl: shortest(records, undefined),
+          say: `The zone ${title} answers${by}.`,
+          subject,
+        };
       case 'alias':
-        return { outcome: 'answer', records, ttl: shortest(records, undefined), say: `The zone ${title} says${by} that it is ${records[0]?.value ?? ''}.`, subject };
+        return {
+          outcome: 'answer',
+          records,
+          ttl: shortest(records, undefined),
+          say: `The zone ${title} says${by} that it is ${records[0]?.value ?? ''}.`,
+          subject,
+        };
       case 'no data':
-        return { outcome: 'no data', records, ttl: zone.negativeTtl(), say: `${name} has no ${type} record in the zone ${title}${by}.`, subject };
+        return {
+          outcome: 'no data',
+          records,
+          ttl: zone.negativeTtl(),
+          say: `${name} has no ${type} record in the zone ${title}${by}.`,
+          subject,
+        };
       case 'no name':
-        return { outcome: 'no name', records, ttl: zone.negativeTtl(), say: `${name} does not exist in the zone ${title}.`, subject };
+        return {
+          outcome: 'no name',
+          records,
+          ttl: zone.negativeTtl(),
+          say: `${name} does not exist in the zone ${title}.`,
+          subject,
+        };
       case 'referral':
         return onward(said.delegation[0]?.name ?? '', said);
     }
-  } // prettier-ignore
+  }
 
   /** A delegation inside a network leads to servers that the network’s resolver must reach: found by the addresses that the zones know. */
-  private delegatedInside(networkId: string, cut: string, name: string, type: RecordType, label: string, trail: ReadonlySet<string>): Found {
+  private delegatedInside(
+    networkId: string,
+    cut: string,
+    name: string,
+    type: RecordType,
+    label: string,
+    trail: ReadonlySet<string>,
+  ): Found {
     const zone = this.state.viewOf(networkId).zones.closest(cut);
     const servers = zone?.setAt(cut, 'NS').flatMap(({ target }) => target ?? []) ?? [];
     for (const server of servers) this.servers.add(server);
     const addresses = servers.flatMap((server) => zone?.setAt(server, 'A').map(({ value }) => value) ?? []);
-    if (addresses.length === 0) return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
-    return this.askAddresses({ label, networkId, host: this.state.machineIn(networkId), pod: undefined }, addresses, name, type, trail, `delegation of ${cut}`);
-  } // prettier-ignore
+    if (addresses.length === 0)
+      return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
+    return this.askAddresses(
+      { label, networkId, host: this.state.machineIn(networkId), pod: undefined },
+      addresses,
+      name,
+      type,
+      trail,
+      `delegation of ${cut}`,
+    );
+  }
 
   /** The public DNS: from the highest public zone of the plan down its delegations. */
   private askPublic(name: string, type: RecordType): Found {
@@ -332,7 +515,13 @@ class Resolving {
     const top = around.at(-1);
     if (top === undefined) return this.ofProvider(name, type);
     if (!top.isDelegated)
-      return { outcome: 'no name', records: [], ttl: 0, say: `No parent delegates ${top.apex} yet: outside its own servers nobody finds it.`, subject: { kind: 'zones', id: top.id } }; // prettier-ignore
+      return {
+        outcome: 'no name',
+        records: [],
+        ttl: 0,
+        say: `No parent delegates ${top.apex} yet: outside its own servers nobody finds it.`,
+        subject: { kind: 'zones', id: top.id },
+      };
     return this.down(top, name, type);
   }
 
@@ -340,7 +529,13 @@ class Resolving {
     return this.inZone(this.state.treeOf(zone), zone.id, name, type, (cut) => {
       const child = this.state.public.byApex.get(cut);
       if (child !== undefined) return this.down(child, name, type);
-      return { outcome: 'outside', records: [], ttl: 0, say: `${zone.name} delegates ${cut} to servers whose zone the plan does not hold.`, subject: { kind: 'zones', id: zone.id } }; // prettier-ignore
+      return {
+        outcome: 'outside',
+        records: [],
+        ttl: 0,
+        say: `${zone.name} delegates ${cut} to servers whose zone the plan does not hold.`,
+        subject: { kind: 'zones', id: zone.id },
+      };
     });
   }
 
@@ -349,7 +544,13 @@ class Resolving {
     const balancer = this.state.balancerNamed(name);
     if (balancer === undefined) {
       if (this.state.isProviderName(name))
-        return { outcome: 'no name', records: [], ttl: PROVIDER_TTL, say: `No load balancer of the plan has the provider’s name ${name}: it is free, and may be given to anyone.`, subject: undefined }; // prettier-ignore
+        return {
+          outcome: 'no name',
+          records: [],
+          ttl: PROVIDER_TTL,
+          say: `No load balancer of the plan has the provider’s name ${name}: it is free, and may be given to anyone.`,
+          subject: undefined,
+        };
       return {
         outcome: 'outside',
         records: [],
@@ -360,10 +561,29 @@ class Resolving {
     }
     const subject: StepSubject = { kind: 'balancers', id: balancer.id };
     if (balancer.address === null)
-      return { outcome: 'outside', records: [], ttl: 0, say: `${name} is ${balancer.name}, whose address is not decided.`, subject }; // prettier-ignore
+      return {
+        outcome: 'outside',
+        records: [],
+        ttl: 0,
+        say: `${name} is ${balancer.name}, whose address is not decided.`,
+        subject,
+      };
     const own: RecordType = balancer.address.includes(':') ? 'AAAA' : 'A';
-    if (type !== own) return { outcome: 'no data', records: [], ttl: PROVIDER_TTL, say: `${balancer.name} has no ${type} record.`, subject }; // prettier-ignore
-    return { outcome: 'answer', records: [{ name, type, ttl: PROVIDER_TTL, value: balancer.address, target: undefined }], ttl: PROVIDER_TTL, say: `${name} is the load balancer ${balancer.name}.`, subject }; // prettier-ignore
+    if (type !== own)
+      return {
+        outcome: 'no data',
+        records: [],
+        ttl: PROVIDER_TTL,
+        say: `${balancer.name} has no ${type} record.`,
+        subject,
+      };
+    return {
+      outcome: 'answer',
+      records: [{ name, type, ttl: PROVIDER_TTL, value: balancer.address, target: undefined }],
+      ttl: PROVIDER_TTL,
+      say: `${name} is the load balancer ${balancer.name}.`,
+      subject,
+    };
   }
 
   /** A question that is asked and passed on; what comes of it is told by who answers it. */
@@ -383,7 +603,7 @@ class Resolving {
     const { outcome, records, say, subject } = found;
     this.queries.push({ asker, name, type, server, outcome, records, say, subject, flow });
     return found;
-  } // prettier-ignore
+  }
 }
 
 function failure(say: string): Found {
@@ -397,7 +617,10 @@ function openAlias({ outcome, records }: Found, type: RecordType): string | unde
 }
 
 function shortest(records: readonly Rr[], found: Found | undefined): number {
-  const all = [...records.map(({ ttl }) => ttl), ...(found === undefined || found.outcome === 'answer' ? [] : [found.ttl])]; // prettier-ignore
+  const all = [
+    ...records.map(({ ttl }) => ttl),
+    ...(found === undefined || found.outcome === 'answer' ? [] : [found.ttl]),
+  ];
   return all.length === 0 ? (found?.ttl ?? 0) : Math.min(...all);
 }
 
@@ -411,7 +634,9 @@ function withoutDot(name: string): string {
 
 /** The addresses that a resolution comes to. */
 export function addressesOf({ outcome, records }: Pick<Resolution, 'outcome' | 'records'>): string[] {
-  return outcome === 'answer' ? records.filter(({ type }) => type === 'A' || type === 'AAAA').map(({ value }) => value) : []; // prettier-ignore
+  return outcome === 'answer'
+    ? records.filter(({ type }) => type === 'A' || type === 'AAAA').map(({ value }) => value)
+    : [];
 }
 
 /** Where a host asks from. */

@@ -28,7 +28,17 @@ const canMakeNamespaces = (() => {
 /** What the names hold: an A record, nothing (NODATA), a failure (SERVFAIL); names that are left out do not exist. */
 type Holding = Readonly<Record<string, 'A' | 'nothing' | 'fails'>>;
 
-function ours({ name, ndots, search, answers }: { name: string; ndots: number; search: readonly string[]; answers: Holding }): string[] {
+function ours({
+  name,
+  ndots,
+  search,
+  answers,
+}: {
+  name: string;
+  ndots: number;
+  search: readonly string[];
+  answers: Holding;
+}): string[] {
   const asked: string[] = [];
   for (const each of namesTried(name, ndots, search)) {
     asked.push(`${each} A`, `${each} AAAA`);
@@ -36,26 +46,42 @@ function ours({ name, ndots, search, answers }: { name: string; ndots: number; s
     if (holds === 'A' || !goesOn(holds === 'fails' ? 'failure' : 'nothing')) break;
   }
   return asked.sort();
-} // prettier-ignore
+}
 
 if (!canMakeNamespaces)
   console.warn('Not run: the resolver library is not asked, since this machine makes no namespaces.');
 (canMakeNamespaces ? test : test.skip)('the operating system’s resolver library sends the same questions', () => {
   const label = fc.constantFrom('a', 'b', 'web');
   const suffixes = fc.subarray(['shop.svc.cluster.test', 'svc.cluster.test', 'cluster.test', 'corp.test']);
-  const all = fc.sample(
-    fc.tuple(fc.array(label, { minLength: 1, maxLength: 7 }), fc.boolean(), fc.integer({ min: 1, max: 6 }), suffixes, fc.array(fc.constantFrom('A' as const, 'nothing' as const, 'fails' as const, undefined), { minLength: 6, maxLength: 6 })),
-    { seed: 20_261_126, numRuns: 120 },
-  ).map(([labels, isFull, ndots, search, holding]) => {
-    const name = `${labels.join('.')}${isFull ? '.' : ''}`;
-    const tried = namesTried(name, ndots, search);
-    const answers = Object.fromEntries(tried.flatMap((each, i) => (holding[i] === undefined ? [] : [[each, holding[i]]]))) as Holding;
-    return { name, ndots, search, answers };
-  }); // prettier-ignore
+  const all = fc
+    .sample(
+      fc.tuple(
+        fc.array(label, { minLength: 1, maxLength: 7 }),
+        fc.boolean(),
+        fc.integer({ min: 1, max: 6 }),
+        suffixes,
+        fc.array(fc.constantFrom('A' as const, 'nothing' as const, 'fails' as const, undefined), {
+          minLength: 6,
+          maxLength: 6,
+        }),
+      ),
+      { seed: 20_261_126, numRuns: 120 },
+    )
+    .map(([labels, isFull, ndots, search, holding]) => {
+      const name = `${labels.join('.')}${isFull ? '.' : ''}`;
+      const tried = namesTried(name, ndots, search);
+      const answers = Object.fromEntries(
+        tried.flatMap((each, i) => (holding[i] === undefined ? [] : [[each, holding[i]]])),
+      ) as Holding;
+      return { name, ndots, search, answers };
+    });
   const folder = mkdtempSync('/var/tmp/wl-stub-');
   try {
     const script = join(__dirname, '../../test/stubResolver.mjs');
-    const out = execFileSync('unshare', ['-n', '-m', process.execPath, script, join(folder, 'resolv.conf')], { input: JSON.stringify(all), timeout: 100_000 }); // prettier-ignore
+    const out = execFileSync('unshare', ['-n', '-m', process.execPath, script, join(folder, 'resolv.conf')], {
+      input: JSON.stringify(all),
+      timeout: 100_000,
+    });
     const theirs = JSON.parse(out.toString()) as string[][];
     // A failure is asked again at other servers, and there is one: each question counts once.
     const told = all.map((each, i) => ({ ...each, sent: [...new Set(theirs[i])].sort() }));

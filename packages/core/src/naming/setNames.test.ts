@@ -26,9 +26,13 @@ const plan = joined({
     ...served(1, 'web', { address: '10.201.0.10' }),
     ...served(2, 'web', { address: '10.202.0.10' }),
     ...served(3, 'web', { address: '10.203.0.10' }),
-    ...served(2, 'db', { type: 'headless', ports: ['sql tcp 5432 to http'] }, 4).map((operation) => (operation.op === 'add' && operation.kind === 'workloads' ? { ...operation, entity: { ...operation.entity, form: 'StatefulSet' as const } } : operation)),
+    ...served(2, 'db', { type: 'headless', ports: ['sql tcp 5432 to http'] }, 4).map((operation) =>
+      operation.op === 'add' && operation.kind === 'workloads'
+        ? { ...operation, entity: { ...operation.entity, form: 'StatefulSet' as const } }
+        : operation,
+    ),
   ],
-}); // prettier-ignore
+});
 
 /**
  * What c1 must find, written by hand after the DNS part of the multi-cluster services API (from memory): one name for a service,
@@ -45,21 +49,56 @@ db-1.m2.db.shop.svc.${suffix}. A 192.0.2.1
 _sql._tcp.db.shop.svc.${suffix}. SRV 0 100 5432 db-0.m2.db.shop.svc.${suffix}.
 _sql._tcp.db.shop.svc.${suffix}. SRV 0 100 5432 db-1.m2.db.shop.svc.${suffix}.
 `;
-const web = (suffix: string, ...addresses: string[]) => `${addresses.map((each) => `web.shop.svc.${suffix}. A ${each}\n`).join('')}_web._tcp.web.shop.svc.${suffix}. SRV 0 100 80 web.shop.svc.${suffix}.
-`; // prettier-ignore
+const web = (
+  suffix: string,
+  ...addresses: string[]
+) => `${addresses.map((each) => `web.shop.svc.${suffix}. A ${each}\n`).join('')}_web._tcp.web.shop.svc.${suffix}. SRV 0 100 80 web.shop.svc.${suffix}.
+`;
 const byHand = {
-  'clusterset.local': head('clusterset.local') + web('clusterset.local', '10.201.0.10', '172.20.0.10') + pods('clusterset.local'), // prettier-ignore
+  'clusterset.local':
+    head('clusterset.local') + web('clusterset.local', '10.201.0.10', '172.20.0.10') + pods('clusterset.local'),
   'm1.clusterset.local': head('m1.clusterset.local') + web('m1.clusterset.local', '10.201.0.10'),
-  'm2.clusterset.local': head('m2.clusterset.local') + web('m2.clusterset.local', '172.20.0.10') + pods('m2.clusterset.local'), // prettier-ignore
+  'm2.clusterset.local':
+    head('m2.clusterset.local') + web('m2.clusterset.local', '172.20.0.10') + pods('m2.clusterset.local'),
   'm3.clusterset.local': head('m3.clusterset.local') + web('m3.clusterset.local', '10.203.0.10'),
 };
 
-const starts = ['', 'svc', 'shop.svc', 'web.shop.svc', '_tcp.web.shop.svc', '_web._tcp.web.shop.svc', '_web._udp.web.shop.svc', 'other.shop.svc', 'web.other.svc', 'x.web.shop.svc', 'db.shop.svc', 'm2.db.shop.svc', 'm1.db.shop.svc', 'db-0.m2.db.shop.svc', 'db-1.m2.db.shop.svc', 'db-2.m2.db.shop.svc', 'db-0.m1.db.shop.svc', 'db-0.db.shop.svc', '_sql._tcp.db.shop.svc', 'pod']; // prettier-ignore
-const suffixes = ['clusterset.local', 'm1.clusterset.local', 'm2.clusterset.local', 'm3.clusterset.local', 'm4.clusterset.local']; // prettier-ignore
+const starts = [
+  '',
+  'svc',
+  'shop.svc',
+  'web.shop.svc',
+  '_tcp.web.shop.svc',
+  '_web._tcp.web.shop.svc',
+  '_web._udp.web.shop.svc',
+  'other.shop.svc',
+  'web.other.svc',
+  'x.web.shop.svc',
+  'db.shop.svc',
+  'm2.db.shop.svc',
+  'm1.db.shop.svc',
+  'db-0.m2.db.shop.svc',
+  'db-1.m2.db.shop.svc',
+  'db-2.m2.db.shop.svc',
+  'db-0.m1.db.shop.svc',
+  'db-0.db.shop.svc',
+  '_sql._tcp.db.shop.svc',
+  'pod',
+];
+const suffixes = [
+  'clusterset.local',
+  'm1.clusterset.local',
+  'm2.clusterset.local',
+  'm3.clusterset.local',
+  'm4.clusterset.local',
+];
 
 /** Pods are told by being there: the one by words, the other by an address that stands for them. */
 const podless = (value: string) => (/^the pods? /.test(value) || value === '192.0.2.1' ? 'pod' : value);
-const valueOf = (answer: Answer) => (answer.type === 'SRV' ? `${answer.data.priority ?? 0} ${answer.data.weight ?? 0} ${answer.data.port} ${answer.data.target}` : podless(String((answer as { data?: unknown }).data))); // prettier-ignore
+const valueOf = (answer: Answer) =>
+  answer.type === 'SRV'
+    ? `${answer.data.priority ?? 0} ${answer.data.weight ?? 0} ${answer.data.port} ${answer.data.target}`
+    : podless(String((answer as { data?: unknown }).data));
 
 test('exported services are found as Debian’s name server finds them in zones written by hand', async () => {
   const viewer = plan.clusters.find(({ name }) => name === 'c1') as Plan['clusters'][number];
@@ -83,7 +122,9 @@ test('exported services are found as Debian’s name server finds them in zones 
             type,
             {
               rcode: (theirs as unknown as { rcode: string }).rcode,
-              answers: (theirs.answers ?? []).map((each) => `${each.name} ${'ttl' in each ? each.ttl : 0} ${valueOf(each)}`).sort(), // prettier-ignore
+              answers: (theirs.answers ?? [])
+                .map((each) => `${each.name} ${'ttl' in each ? each.ttl : 0} ${valueOf(each)}`)
+                .sort(),
               negative: soa !== undefined && 'ttl' in soa ? soa.ttl : 0,
             },
           ]);

@@ -7,17 +7,64 @@ import { NameState, VantageTable } from './index.js';
 /** Two networks with clusters, a public zone with a delegated child, private zones of the same names, a rule from one network to the other. */
 const start: Plan = applied(ground(3), [
   ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
-  ...add('clusters', cluster('c1', {}), cluster('c2', { networkId: testId('networks', 2), stubZones: ['two.test to 10.3.0.53'] })),
-  ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.9.0.0/24' }, { clusterId: testId('clusters', 2), purpose: 'node', prefix: '10.9.1.0/24' }),
-  ...add('subnets', { name: 'far', networkId: testId('networks', 3), siteId: testId('sites', 1), purpose: 'other', prefix: '10.3.0.0/24' }, { name: 'front', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'entry', prefix: '10.8.0.0/24' }),
-  ...add('zones', { name: 'a', apex: 'one.test', side: 'public' }, { name: 'b', apex: 'b.one.test', side: 'public' }, { name: 'c', apex: 'one.test', side: 'private', networkIds: [testId('networks', 1)] }, { name: 'd', apex: 'two.test', side: 'private', networkIds: [testId('networks', 3)] }),
+  ...add(
+    'clusters',
+    cluster('c1', {}),
+    cluster('c2', { networkId: testId('networks', 2), stubZones: ['two.test to 10.3.0.53'] }),
+  ),
+  ...add(
+    'allocations',
+    { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.9.0.0/24' },
+    { clusterId: testId('clusters', 2), purpose: 'node', prefix: '10.9.1.0/24' },
+  ),
+  ...add(
+    'subnets',
+    {
+      name: 'far',
+      networkId: testId('networks', 3),
+      siteId: testId('sites', 1),
+      purpose: 'other',
+      prefix: '10.3.0.0/24',
+    },
+    {
+      name: 'front',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'entry',
+      prefix: '10.8.0.0/24',
+    },
+  ),
+  ...add(
+    'zones',
+    { name: 'a', apex: 'one.test', side: 'public' },
+    { name: 'b', apex: 'b.one.test', side: 'public' },
+    { name: 'c', apex: 'one.test', side: 'private', networkIds: [testId('networks', 1)] },
+    { name: 'd', apex: 'two.test', side: 'private', networkIds: [testId('networks', 3)] },
+  ),
   ...add('resolvers', { name: 'r', networkId: testId('networks', 3), addresses: ['10.3.0.53'] }),
   ...add('forwards', { name: 'f', domain: 'two.test', networkIds: [testId('networks', 1)], targets: ['10.3.0.53'] }),
   ...add('balancers', { name: 'x', subnetId: testId('subnets', 2), side: 'public', address: '203.0.113.9' }),
-  ...add('controllers', { name: 'k', clusterId: testId('clusters', 1), classes: ['k'], balancerId: testId('balancers', 1) }),
-  ...add('keepers', { name: 'k', clusterId: testId('clusters', 1), ownerMark: 'm', zoneIds: [testId('zones', 1), testId('zones', 3)] }),
-  ...add('ingressRoutes', { clusterId: testId('clusters', 1), namespace: 'n', name: 'r', className: 'k', hosts: ['h.one.test', '*.w.one.test'], backends: ['s 80'] }),
-]); // prettier-ignore
+  ...add('controllers', {
+    name: 'k',
+    clusterId: testId('clusters', 1),
+    classes: ['k'],
+    balancerId: testId('balancers', 1),
+  }),
+  ...add('keepers', {
+    name: 'k',
+    clusterId: testId('clusters', 1),
+    ownerMark: 'm',
+    zoneIds: [testId('zones', 1), testId('zones', 3)],
+  }),
+  ...add('ingressRoutes', {
+    clusterId: testId('clusters', 1),
+    namespace: 'n',
+    name: 'r',
+    className: 'k',
+    hosts: ['h.one.test', '*.w.one.test'],
+    backends: ['s 80'],
+  }),
+]);
 
 const record = fc.record({
   zone: fc.integer({ min: 1, max: 4 }),
@@ -29,8 +76,17 @@ const record = fc.record({
 const edit = fc.oneof(
   { weight: 5, arbitrary: fc.record({ kind: fc.constant('add' as const), record }) },
   { weight: 3, arbitrary: fc.record({ kind: fc.constant('remove' as const), at: fc.nat() }) },
-  { weight: 2, arbitrary: fc.record({ kind: fc.constant('ttl' as const), at: fc.nat(), ttl: fc.integer({ min: 1, max: 99 }) }) }, // prettier-ignore
-  { weight: 1, arbitrary: fc.record({ kind: fc.constant('host' as const), host: fc.constantFrom('h.one.test', 'a.one.test', 'z.b.one.test') }) }, // prettier-ignore
+  {
+    weight: 2,
+    arbitrary: fc.record({ kind: fc.constant('ttl' as const), at: fc.nat(), ttl: fc.integer({ min: 1, max: 99 }) }),
+  },
+  {
+    weight: 1,
+    arbitrary: fc.record({
+      kind: fc.constant('host' as const),
+      host: fc.constantFrom('h.one.test', 'a.one.test', 'z.b.one.test'),
+    }),
+  },
 );
 
 test('after any edits of records and hosts every name is answered as in a table made anew', () => {
@@ -47,9 +103,26 @@ test('after any edits of records and hosts every name is answered as in a table 
           const { zone, labels, type, n, to } = each.record;
           const value = { A: `10.0.0.${n}`, TXT: `t${n}`, CNAME: to, NS: to }[type];
           const name = labels.length === 0 ? '@' : labels.join('.');
-          operations.push(addOperation('records', withFallbacks('records', { id: testId('records', made++), zoneId: testId('zones', zone), name, type, value }))); // prettier-ignore
-        } else if (each.kind === 'host') operations.push(setOperation('ingressRoutes', testId('ingressRoutes', 1), { hosts: [each.host] })); // prettier-ignore
-        else if (known !== undefined) operations.push(each.kind === 'remove' ? { op: 'remove', kind: 'records', id: known.id } : setOperation('records', known.id, { ttl: each.ttl })); // prettier-ignore
+          operations.push(
+            addOperation(
+              'records',
+              withFallbacks('records', {
+                id: testId('records', made++),
+                zoneId: testId('zones', zone),
+                name,
+                type,
+                value,
+              }),
+            ),
+          );
+        } else if (each.kind === 'host')
+          operations.push(setOperation('ingressRoutes', testId('ingressRoutes', 1), { hosts: [each.host] }));
+        else if (known !== undefined)
+          operations.push(
+            each.kind === 'remove'
+              ? { op: 'remove', kind: 'records', id: known.id }
+              : setOperation('records', known.id, { ttl: each.ttl }),
+          );
         const next = applyOperations(plan, operations);
         if (!next.ok) continue;
         plan = next.plan;
@@ -58,7 +131,9 @@ test('after any edits of records and hosts every name is answered as in a table 
         table = table.after(state);
       }
       const plain = ({ rows }: VantageTable) =>
-        [...rows.values()].map(({ name, answers }) => ({ name, answers: [...answers] })).sort((a, b) => (a.name < b.name ? -1 : 1)); // prettier-ignore
+        [...rows.values()]
+          .map(({ name, answers }) => ({ name, answers: [...answers] }))
+          .sort((a, b) => (a.name < b.name ? -1 : 1));
       expect(plain(table)).toEqual(plain(VantageTable.of(NameState.of(plan))));
     }),
     { numRuns: 300, seed: 20_261_126 },

@@ -35,7 +35,14 @@ export interface NameRow {
 /** The vantages of a plan: the internet, each network with clusters or private zones, and clusters whose DNS asks in a way of its own. */
 export function vantagesOf(state: NameState): Vantage[] {
   const { parts } = state;
-  const used = new Set([...parts.clusters.map(({ networkId }) => networkId), ...parts.zones.flatMap(({ networkIds }) => networkIds), ...parts.forwards.flatMap(({ networkIds }) => networkIds), ...parts.resolvers.map(({ networkId }) => networkId), ...parts.subnets.map(({ networkId }) => networkId), ...parts.inUse.flatMap(({ networkId }) => networkId ?? [])]); // prettier-ignore
+  const used = new Set([
+    ...parts.clusters.map(({ networkId }) => networkId),
+    ...parts.zones.flatMap(({ networkIds }) => networkIds),
+    ...parts.forwards.flatMap(({ networkIds }) => networkIds),
+    ...parts.resolvers.map(({ networkId }) => networkId),
+    ...parts.subnets.map(({ networkId }) => networkId),
+    ...parts.inUse.flatMap(({ networkId }) => networkId ?? []),
+  ]);
   const networks = parts.networks.filter(({ id }) => used.has(id));
   const own = parts.clusters.filter(({ stubZones, dnsUpstream }) => stubZones.length + dnsUpstream.length > 0);
   return [
@@ -44,7 +51,12 @@ export function vantagesOf(state: NameState): Vantage[] {
     ...own.map((cluster) => ({
       key: cluster.id,
       label: `pods of ${cluster.name}`,
-      asker: { label: `a pod of ${cluster.name}`, networkId: cluster.networkId, host: state.machineOf(cluster), pod: { cluster, namespace: 'default' } }, // prettier-ignore
+      asker: {
+        label: `a pod of ${cluster.name}`,
+        networkId: cluster.networkId,
+        host: state.machineOf(cluster),
+        pod: { cluster, namespace: 'default' },
+      },
     })),
   ];
 }
@@ -58,7 +70,9 @@ export function recordedNames(state: NameState): string[] {
     const apex = byId(parts.zones, zoneId)?.apex ?? '';
     return type === 'A' || type === 'AAAA' || type === 'CNAME' ? [fullName(name, apex)] : [];
   });
-  return [...new Set([...hosts, ...selfRun, ...held, ...state.kept.map(({ name }) => name)])].filter((name) => !name.startsWith('*.')).sort(); // prettier-ignore
+  return [...new Set([...hosts, ...selfRun, ...held, ...state.kept.map(({ name }) => name)])]
+    .filter((name) => !name.startsWith('*.'))
+    .sort();
 }
 
 /** What a name comes to at each vantage. */
@@ -69,7 +83,10 @@ export function rowOf(state: NameState, vantages: readonly Vantage[], name: stri
       const { outcome, records, ttl, servers } = resolve(state, asker, `${name}.`, type);
       for (const server of servers) asked.add(server);
       for (const { target } of records) if (target !== undefined) asked.add(target);
-      const values = records.filter((each) => each.type === type).map(({ value }) => value).sort(); // prettier-ignore
+      const values = records
+        .filter((each) => each.type === type)
+        .map(({ value }) => value)
+        .sort();
       return [key, { outcome, said: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
     }),
   );
@@ -91,17 +108,26 @@ export class VantageTable {
 
   static of(state: NameState): VantageTable {
     const vantages = vantagesOf(state);
-    return new VantageTable(state, vantages, new Map(recordedNames(state).map((name) => [name, rowOf(state, vantages, name)]))); // prettier-ignore
+    return new VantageTable(
+      state,
+      vantages,
+      new Map(recordedNames(state).map((name) => [name, rowOf(state, vantages, name)])),
+    );
   }
 
   /** The table of the state after an edit. */
   after(state: NameState): VantageTable {
     const { edited } = state;
-    const isSame = (Object.keys(state.parts) as (keyof typeof state.parts)[]).every((part) => part === 'records' || state.parts[part] === this.state.parts[part]); // prettier-ignore
+    const isSame = (Object.keys(state.parts) as (keyof typeof state.parts)[]).every(
+      (part) => part === 'records' || state.parts[part] === this.state.parts[part],
+    );
     if (edited === undefined || !isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
-    const touching = [...edited].flatMap(([zoneId, { gone, come }]) => [...gone, ...come].map((record) => touchedBelow(this.state, state, zoneId, record))); // prettier-ignore
+    const touching = [...edited].flatMap(([zoneId, { gone, come }]) =>
+      [...gone, ...come].map((record) => touchedBelow(this.state, state, zoneId, record)),
+    );
     const isTouched = (name: string) => touching.some(({ below, at }) => name === at || isWithin(name, below));
-    const askAnew = (name: string, { asked }: NameRow) => isTouched(name) || (asked.size > 1 && [...asked].some(isTouched)); // prettier-ignore
+    const askAnew = (name: string, { asked }: NameRow) =>
+      isTouched(name) || (asked.size > 1 && [...asked].some(isTouched));
     const rows = new Map<string, NameRow>();
     for (const name of namesAfter(edited, state, this.rows)) {
       const known = this.rows.get(name);
@@ -112,13 +138,18 @@ export class VantageTable {
 }
 
 /** The recorded names after an edit: the same where each record that went has one that came at its name. */
-function namesAfter(edited: NonNullable<NameState['edited']>, state: NameState, rows: ReadonlyMap<string, NameRow>): Iterable<string> {
+function namesAfter(
+  edited: NonNullable<NameState['edited']>,
+  state: NameState,
+  rows: ReadonlyMap<string, NameRow>,
+): Iterable<string> {
   const isSame = [...edited.values()].every(({ gone, come }) => {
-    const namesOf = (records: readonly Rr[]) => [...new Set(records.filter(isRecorded).map(({ name }) => name))].sort().join();
+    const namesOf = (records: readonly Rr[]) =>
+      [...new Set(records.filter(isRecorded).map(({ name }) => name))].sort().join();
     return namesOf(gone) === namesOf(come);
   });
   return isSame ? rows.keys() : recordedNames(state);
-} // prettier-ignore
+}
 
 function isRecorded({ type }: Rr): boolean {
   return type === 'A' || type === 'AAAA' || type === 'CNAME';

@@ -50,9 +50,19 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     met.add(key);
     if (kept.has(key)) return;
     const name = relativeTo(rr.name, zone.apex);
-    const tooLong = name.length > 200 ? `name ${name.slice(0, 30)}… has ${name.length} characters, and at most 200` : rr.value.length > 480 ? `value of ${name} has ${rr.value.length} characters, and at most 480` : ''; // prettier-ignore
+    const tooLong =
+      name.length > 200
+        ? `name ${name.slice(0, 30)}… has ${name.length} characters, and at most 200`
+        : rr.value.length > 480
+          ? `value of ${name} has ${rr.value.length} characters, and at most 480`
+          : '';
     if (tooLong !== '') {
-      wrong.push({ line: lines[at] ?? 0, code: 'zone.long', message: `The ${tooLong} are held.`, mend: 'Keep it by hand in the zone.' }); // prettier-ignore
+      wrong.push({
+        line: lines[at] ?? 0,
+        code: 'zone.long',
+        message: `The ${tooLong} are held.`,
+        mend: 'Keep it by hand in the zone.',
+      });
       return;
     }
     const before = known.get(key);
@@ -60,7 +70,12 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     if (before === undefined) {
       counts.added++;
       // Where a target is that the file alone names is not known to the plan.
-      operations.push(addOperation('records', withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type, value: rr.value, ttl }))); // prettier-ignore
+      operations.push(
+        addOperation(
+          'records',
+          withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type, value: rr.value, ttl }),
+        ),
+      );
     } else if ((before.ttl ?? zone.ttl) !== rr.ttl) {
       counts.changed++;
       operations.push(setOperation('records', before.id, { ttl }));

@@ -63,7 +63,12 @@ test('the plan’s own fields are compared alike', () => {
 
 test('whatever others did, no value that they left is overwritten unseen, and nothing else is told', () => {
   const value = fc.constantFrom('', 'x', 'y', a.note, b.note);
-  const edit = fc.record({ id: fc.constantFrom(a.id, b.id), fields: fc.record({ note: value, mtu: fc.constantFrom(1400, 1500, 9000) }, { requiredKeys: [] }) }).filter(({ fields }) => Object.keys(fields).length > 0); // prettier-ignore
+  const edit = fc
+    .record({
+      id: fc.constantFrom(a.id, b.id),
+      fields: fc.record({ note: value, mtu: fc.constantFrom(1400, 1500, 9000) }, { requiredKeys: [] }),
+    })
+    .filter(({ fields }) => Object.keys(fields).length > 0);
   const change = fc.array(edit, { minLength: 1, maxLength: 3 });
   fc.assert(
     fc.property(change, fc.array(change, { maxLength: 4 }), (mine, theirs) => {
@@ -71,14 +76,15 @@ test('whatever others did, no value that they left is overwritten unseen, and no
       const { plan, later } = after(...theirs.map(asOperations));
       const found = clashesWith(plan, asOperations(mine), later);
       // The slow way: each field of each edit, looked up in the plan before and after.
-      const valueIn = (of: Plan, id: string, field: string) => (of.networks.find((each) => each.id === id) as unknown as Record<string, unknown>)[field]; // prettier-ignore
+      const valueIn = (of: Plan, id: string, field: string) =>
+        (of.networks.find((each) => each.id === id) as unknown as Record<string, unknown>)[field];
       const expected = mine.flatMap(({ id, fields }) =>
         Object.entries(fields)
           .filter(
             ([field, sets]) =>
               !isSameValue(valueIn(plan, id, field), valueIn(demo, id, field)) &&
               !isSameValue(valueIn(plan, id, field), sets),
-          ) // prettier-ignore
+          )
           .map(([field, sets]) => `${id} ${field} ${String(sets)}`),
       );
       expect(found.map((each) => `${each.id} ${each.field} ${String(each.mine)}`).sort()).toEqual(expected.sort());

@@ -2,29 +2,73 @@ import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { applyOperations, checkField, fieldRules, readFix, setOperation, templateFields, writeFix } from './index.js';
 import type { NodePool, Template } from './index.js';
 
-const pool = (fields: Partial<NodePool>) => add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 2, nodesMax: 4, nodesHorizon: 6, ...fields }); // prettier-ignore
+const pool = (fields: Partial<NodePool>) =>
+  add('nodePools', {
+    clusterId: testId('clusters', 1),
+    name: 'p',
+    nodesNow: 2,
+    nodesMax: 4,
+    nodesHorizon: 6,
+    ...fields,
+  });
 const world = () => applied(ground(1), add('clusters', cluster('c')));
 const problems = (operations: Parameters<typeof applyOperations>[1], plan = world()) => {
   const tried = applyOperations(plan, operations);
-  return tried.ok ? [] : tried.problems.map(({ code, field, mend }) => `${code} ${field}${mend === '' ? ' no mend' : ''}`);
-}; // prettier-ignore
+  return tried.ok
+    ? []
+    : tried.problems.map(({ code, field, mend }) => `${code} ${field}${mend === '' ? ' no mend' : ''}`);
+};
 
 test.each<[string, ReturnType<typeof add>, string]>([
   ['zero zones of a site', [setOperation('sites', testId('sites', 1), { zones: [] })], 'field.list-size zones'],
-  ['zero zones of a cluster', [setOperation('clusters', testId('clusters', 1), { zoneCount: 0 })], 'field.range zoneCount'], // prettier-ignore
+  [
+    'zero zones of a cluster',
+    [setOperation('clusters', testId('clusters', 1), { zoneCount: 0 })],
+    'field.range zoneCount',
+  ],
   ['max below min', pool({ nodesMin: 9 }), 'pool.bounds nodesMax'],
   ['now outside the bounds', pool({ nodesNow: 5 }), 'pool.now nodesNow'],
   ['surge over 100 %', pool({ surgePercent: 101 }), 'field.range surgePercent'],
   ['a zone that is not there', pool({ zones: ['z'] }), 'zone.missing zones'],
   ['a label of a wrong form', pool({ labels: ['a b'] }), 'field.list-item labels'],
   ['a taint without effect', pool({ taints: ['dedicated=edge'] }), 'field.list-item taints'],
-  ['steps out of order', [setOperation('clusters', testId('clusters', 1), { growthSteps: ['9=5', '6=9'] })], 'growth.order growthSteps'], // prettier-ignore
-  ['a step that is none', [setOperation('clusters', testId('clusters', 1), { growthSteps: ['soon=9'] })], 'field.list-item growthSteps'], // prettier-ignore
-  ['more services of a kind than services', [setOperation('clusters', testId('clusters', 1), { headlessServices: 101 })], 'services.kinds services'], // prettier-ignore
-  ['a price with no number', add('profiles', { name: 'x', subnetScope: 'zone', priceNat: 'dear' as unknown as number }), 'field.number priceNat'], // prettier-ignore
+  [
+    'steps out of order',
+    [setOperation('clusters', testId('clusters', 1), { growthSteps: ['9=5', '6=9'] })],
+    'growth.order growthSteps',
+  ],
+  [
+    'a step that is none',
+    [setOperation('clusters', testId('clusters', 1), { growthSteps: ['soon=9'] })],
+    'field.list-item growthSteps',
+  ],
+  [
+    'more services of a kind than services',
+    [setOperation('clusters', testId('clusters', 1), { headlessServices: 101 })],
+    'services.kinds services',
+  ],
+  [
+    'a price with no number',
+    add('profiles', { name: 'x', subnetScope: 'zone', priceNat: 'dear' as unknown as number }),
+    'field.number priceNat',
+  ],
   ['a price below nothing', add('profiles', { name: 'x', subnetScope: 'zone', priceNat: -1 }), 'field.range priceNat'],
-  ['growth without bounds', [setOperation('clusters', testId('clusters', 1), { growthPerYear: 1e9 })], 'field.range growthPerYear'], // prettier-ignore
-  ['a day that is none', add('rebuilds', { clusterId: testId('clusters', 1), what: 'x', reason: 'y', decidedBy: 'z', decidedOn: '2026-02-30' }), 'field.date decidedOn'], // prettier-ignore
+  [
+    'growth without bounds',
+    [setOperation('clusters', testId('clusters', 1), { growthPerYear: 1e9 })],
+    'field.range growthPerYear',
+  ],
+  [
+    'a day that is none',
+    add('rebuilds', {
+      clusterId: testId('clusters', 1),
+      what: 'x',
+      reason: 'y',
+      decidedBy: 'z',
+      decidedOn: '2026-02-30',
+    }),
+    'field.date decidedOn',
+  ],
 ])('refused at the field with its mend: %s', (_, operations, problem) => {
   expect(problems(operations)).toContain(problem);
 });
@@ -55,10 +99,14 @@ test('two node pools of one cluster have different names; those of others may be
 });
 
 describe('templates', () => {
-  const templates = (...all: Partial<Template>[]) => add('templates', ...all.map((fields, i) => ({ name: `t${i + 1}`, ...fields }))); // prettier-ignore
+  const templates = (...all: Partial<Template>[]) =>
+    add('templates', ...all.map((fields, i) => ({ name: `t${i + 1}`, ...fields })));
 
   test('a template cannot follow itself, by any way; the message names the way', () => {
-    const chain = applied(world(), templates({}, { basedOnId: testId('templates', 1) }, { basedOnId: testId('templates', 2) })); // prettier-ignore
+    const chain = applied(
+      world(),
+      templates({}, { basedOnId: testId('templates', 1) }, { basedOnId: testId('templates', 2) }),
+    );
     const close = setOperation('templates', testId('templates', 1), { basedOnId: testId('templates', 3) });
     expect(problems([close], chain)).toEqual(['template.cycle basedOnId']);
     const tried = applyOperations(chain, [close]);

@@ -40,15 +40,25 @@ test.each<[string, FieldRule, unknown, unknown]>([
   ['nothing for a decimal', fieldRules.sites.latitude, '', null],
   ['a flag', fieldRules.clusters.isBuilt, 'Y', true],
   ['no flag', fieldRules.clusters.isBuilt, 'perhaps', 'perhaps'],
-  ['prefixes by any mark', fieldRules.attachments.advertises, '10.0.0.0/8; 10.1.0.0/16 10.2.0.0/16', ['10.0.0.0/8', '10.1.0.0/16', '10.2.0.0/16']],
+  [
+    'prefixes by any mark',
+    fieldRules.attachments.advertises,
+    '10.0.0.0/8; 10.1.0.0/16 10.2.0.0/16',
+    ['10.0.0.0/8', '10.1.0.0/16', '10.2.0.0/16'],
+  ],
   ['a prefix in another form', fieldRules.pools.prefix, 'FD00::/64', 'fd00::/64'],
   ['choices with spaces', fieldRules.clusters.podNeeds, 'Source kept, reachable', ['source kept', 'reachable']],
   ['a zone with a space in its name', zones, 'zone a; zone b', ['zone a', 'zone b']],
   ['a list as JSON has it', zones, ['a', 'b'], ['a', 'b']],
   ['a number as JSON has it', fieldRules.clusters.nodesNow, 7, 7],
   ['a formula kept from being one', fieldRules.networks.note, "'=1+1", '=1+1'],
-  ['a fix by its label', fieldRules.templates.fixes, 'Pod network: Overlay, Pods per node=1 000', ['podMode=overlay', 'podsPerNode=1000']],
-])('%s', (_, rule, typed, value) => expect(read(rule, typed)).toEqual({ ok: true, value })); // prettier-ignore
+  [
+    'a fix by its label',
+    fieldRules.templates.fixes,
+    'Pod network: Overlay, Pods per node=1 000',
+    ['podMode=overlay', 'podsPerNode=1000'],
+  ],
+])('%s', (_, rule, typed, value) => expect(read(rule, typed)).toEqual({ ok: true, value }));
 
 test('references go by name in any case, by id, and are shown by name', () => {
   const rule = fieldRules.clusters.siteId;

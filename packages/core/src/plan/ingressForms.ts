@@ -52,7 +52,12 @@ const MOST_WEIGHT = 1_000_000;
 export function readGatewayListener(text: string): GatewayListener | undefined {
   const found = listenerPattern.exec(text);
   if (found === null || !isPort(Number(found[3])) || (found[4] ?? '').length > 253) return undefined;
-  return { name: found[1] ?? '', protocol: found[2] as ListenerProtocol, port: Number(found[3]), host: (found[4] ?? '').toLowerCase() }; // prettier-ignore
+  return {
+    name: found[1] ?? '',
+    protocol: found[2] as ListenerProtocol,
+    port: Number(found[3]),
+    host: (found[4] ?? '').toLowerCase(),
+  };
 }
 
 /** Reads "tide 80", "models/tide 80 weight 10"; the weight is 1 where none is written, 0 to 1,000,000. Undefined when it is none. */

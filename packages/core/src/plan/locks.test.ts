@@ -52,13 +52,21 @@ test.each<[string, Operation[]]>([
 
 test('a rebuild is taken back whole: the ledger entry with the decision', () => {
   const plan = world();
-  const made = applyOperations(plan, withRebuilds(plan, [setOperation('clusters', id, { podMode: 'routed' })], decision)); // prettier-ignore
+  const made = applyOperations(
+    plan,
+    withRebuilds(plan, [setOperation('clusters', id, { podMode: 'routed' })], decision),
+  );
   if (!made.ok) throw new Error('not made');
   expect(applied(made.plan, made.inverse)).toEqual(plan);
   // The entry alone can be corrected, and without it the decision stays where it is.
   const entry = made.plan.rebuilds[0]?.id ?? '';
   expect(codes(made.plan, [setOperation('rebuilds', entry, { reason: 'better said' })])).toEqual([]);
-  expect(codes(made.plan, [setOperation('rebuilds', entry, { reason: 'x' }), setOperation('clusters', id, { podMode: 'native' })])).toEqual(['cluster.locked podMode']); // prettier-ignore
+  expect(
+    codes(made.plan, [
+      setOperation('rebuilds', entry, { reason: 'x' }),
+      setOperation('clusters', id, { podMode: 'native' }),
+    ]),
+  ).toEqual(['cluster.locked podMode']);
 });
 
 test('what a rebuild would change is said in words, and a change that is wrong otherwise asks for none', () => {
@@ -70,7 +78,12 @@ test('what a rebuild would change is said in words, and a change that is wrong o
     {
       clusterId: id,
       clusterName: 'c',
-      changes: ['Network: n1 to n2', 'Pod network: native to overlay', 'Per-node prefix: as the pods need to /25', 'pod range: 10.0.0.0/16 to 10.9.0.0/16'], // prettier-ignore
+      changes: [
+        'Network: n1 to n2',
+        'Pod network: native to overlay',
+        'Per-node prefix: as the pods need to /25',
+        'pod range: 10.0.0.0/16 to 10.9.0.0/16',
+      ],
     },
   ]);
   expect(rebuildsNeeded(world(), [setOperation('clusters', id, { podMode: 'overlay', podsPerNode: -1 })])).toEqual([]);

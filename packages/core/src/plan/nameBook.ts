@@ -17,7 +17,10 @@ export function idNamed(plan: Plan, kind: Kind, name: unknown): Result<string> {
   const id = names.get(text.toLowerCase());
   if (id !== undefined) return good(id);
   const { label } = kindRules(kind);
-  const some = (plan[kind] as readonly Entity[]).slice(0, 5).map((entity) => label(entity, plan)).join(', '); // prettier-ignore
+  const some = (plan[kind] as readonly Entity[])
+    .slice(0, 5)
+    .map((entity) => label(entity, plan))
+    .join(', ');
   return bad(
     'reference.unknown',
     `There is no ${kindNames[kind]} "${text}".`,

@@ -228,7 +228,11 @@ function clusterPart(plan: QuestionNames, kind: 'pod' | 'node', words: string): 
     else if (what === 'workload') {
       const workload = kind === 'pod' ? inNamespace(plan.workloads, cluster.value, value) : undefined;
       if (workload === undefined)
-        return bad('place.workload', `${name} has no workload "${value}"${kind === 'node' ? ' that is a node' : ''}.`, 'Write a pod of a cluster and its namespace and name, such as workload shop/basket.'); // prettier-ignore
+        return bad(
+          'place.workload',
+          `${name} has no workload "${value}"${kind === 'node' ? ' that is a node' : ''}.`,
+          'Write a pod of a cluster and its namespace and name, such as workload shop/basket.',
+        );
       part.workloadId = workload.id;
     } else {
       const pool = plan.nodePools.find(
@@ -256,11 +260,21 @@ function serviceNamed(
   if (!cluster.ok) return cluster;
   const service = inNamespace(plan.services, cluster.value, name);
   if (service === undefined)
-    return bad('target.service', `${clusterName} has no service "${name}".`, 'Write its namespace and name, such as service shop/basket.'); // prettier-ignore
+    return bad(
+      'target.service',
+      `${clusterName} has no service "${name}".`,
+      'Write its namespace and name, such as service shop/basket.',
+    );
   const offered = service.ports.flatMap((text) => readServicePort(text) ?? []);
   const wanted = port ?? offered[0]?.port;
   if (wanted === undefined || !offered.some((each) => each.port === wanted))
-    return bad('target.service-port', `The service ${name} has no port ${port ?? ''}.`, offered.length === 0 ? 'It has no ports at all.' : `It has ${offered.map((each) => `${each.protocol} ${each.port}`).join(', ')}.`); // prettier-ignore
+    return bad(
+      'target.service-port',
+      `The service ${name} has no port ${port ?? ''}.`,
+      offered.length === 0
+        ? 'It has no ports at all.'
+        : `It has ${offered.map((each) => `${each.protocol} ${each.port}`).join(', ')}.`,
+    );
   return good({ kind: 'service', serviceId: service.id, port: wanted });
 }
 
@@ -270,7 +284,12 @@ function portOf({ ports }: { readonly ports: readonly string[] }, port: number) 
 
 function nameAsked(text: string, type: string): Result<NameTarget> {
   const known = recordTypes.find((each) => each === type);
-  if (known === undefined) return bad('target.type', `“${type}” is no type of record that can be asked for.`, `Known are ${recordTypes.join(', ')}.`); // prettier-ignore
+  if (known === undefined)
+    return bad(
+      'target.type',
+      `“${type}” is no type of record that can be asked for.`,
+      `Known are ${recordTypes.join(', ')}.`,
+    );
   const name = readFullName(text);
   if (!name.ok) return name;
   return good({ kind: 'name', name: `${name.value}${text.endsWith('.') ? '.' : ''}`, type: known });
@@ -315,7 +334,10 @@ function named(
   const sought = text.trim().toLowerCase();
   const found = items.find(({ name }) => name.toLowerCase() === sought);
   if (found !== undefined) return good(found.id);
-  const some = items.slice(0, 5).map(({ name }) => name).join(', '); // prettier-ignore
+  const some = items
+    .slice(0, 5)
+    .map(({ name }) => name)
+    .join(', ');
   return bad(
     'place.name',
     `There is no ${what} "${text.trim()}".`,

@@ -18,7 +18,14 @@ import type { Operation, Plan, Subnet } from './index.js';
 const one = testId('networks', 1);
 const two = testId('networks', 2);
 const here = testId('sites', 1);
-const subnet = (fields: Partial<Subnet>) => ({ name: 's', networkId: one, siteId: here, purpose: 'node' as const, prefix: '10.0.1.0/24', ...fields }); // prettier-ignore
+const subnet = (fields: Partial<Subnet>) => ({
+  name: 's',
+  networkId: one,
+  siteId: here,
+  purpose: 'node' as const,
+  prefix: '10.0.1.0/24',
+  ...fields,
+});
 const base = applied(ground(3), [
   ...add('blocks', { networkId: one, prefix: '10.0.0.0/16' }, { networkId: one, prefix: 'fd00::/48' }),
   ...add('subnets', subnet({ zone: 'a' })),
@@ -31,23 +38,74 @@ const refused = (operations: readonly Operation[], plan: Plan = base) => {
 };
 const nth = (operations: Operation[], n: number): Operation[] =>
   operations.map((operation) =>
-    operation.op === 'add' ? ({ ...operation, entity: { ...operation.entity, id: testId('subnets', n) } } as Operation) : operation,
-  ); // prettier-ignore
+    operation.op === 'add'
+      ? ({ ...operation, entity: { ...operation.entity, id: testId('subnets', n) } } as Operation)
+      : operation,
+  );
 
 describe('what does not fit together is refused at its field, with the mend', () => {
   test.each<[string, Operation[], string]>([
-    ['a subnet outside its network', nth(add('subnets', subnet({ name: 't', prefix: '10.1.0.0/24' })), 2), 'prefix subnet.outside-network'],
-    ['a zone that the site does not have', nth(add('subnets', subnet({ name: 't', zone: 'z' })), 2), 'zone zone.missing'],
-    ['a private subnet with a direct way out', nth(add('subnets', subnet({ name: 't', prefix: '10.0.2.0/24', wayOut: 'direct' })), 2), 'wayOut subnet.way-out'],
-    ['two blocks of one network that overlap', [setOperation('blocks', testId('blocks', 2), { prefix: '10.0.0.0/8' })], 'prefix block.overlap'],
-    ['a block that shrinks away from a subnet', [setOperation('blocks', testId('blocks', 1), { prefix: '10.0.0.0/24' })], 'prefix block.in-use'],
-    ['a zone that a subnet is in, taken from the site', [setOperation('sites', here, { zones: ['b'] })], 'zones zone.in-use'],
-    ['a network with an attachment, taken from the link', [setOperation('links', testId('links', 1), { networkIds: [two, testId('networks', 3)] })], 'networkIds link.attached'],
-    ['an attachment of a network that is not on the link', [setOperation('attachments', testId('attachments', 1), { networkId: testId('networks', 3) })], 'networkId attachment.not-joined'],
-    ['routes learned from a network that is not on the link', [setOperation('attachments', testId('attachments', 1), { learns: 'listed', learnsFromIds: [testId('networks', 3)] })], 'learnsFromIds attachment.not-joined'],
-    ['a subnet size that is upside down', [setOperation('profiles', testId('profiles', 1), { smallestSubnet: 16, largestSubnet: 28 })], 'smallestSubnet profile.size-order'],
-    ['a prefix to advertise that is none', [setOperation('attachments', testId('attachments', 1), { advertises: ['10.0.0.1/8'] })], 'advertises prefix.host-bits'],
-  ])('%s', (_, operations, expected) => expect(refused(operations)).toContain(expected)); // prettier-ignore
+    [
+      'a subnet outside its network',
+      nth(add('subnets', subnet({ name: 't', prefix: '10.1.0.0/24' })), 2),
+      'prefix subnet.outside-network',
+    ],
+    [
+      'a zone that the site does not have',
+      nth(add('subnets', subnet({ name: 't', zone: 'z' })), 2),
+      'zone zone.missing',
+    ],
+    [
+      'a private subnet with a direct way out',
+      nth(add('subnets', subnet({ name: 't', prefix: '10.0.2.0/24', wayOut: 'direct' })), 2),
+      'wayOut subnet.way-out',
+    ],
+    [
+      'two blocks of one network that overlap',
+      [setOperation('blocks', testId('blocks', 2), { prefix: '10.0.0.0/8' })],
+      'prefix block.overlap',
+    ],
+    [
+      'a block that shrinks away from a subnet',
+      [setOperation('blocks', testId('blocks', 1), { prefix: '10.0.0.0/24' })],
+      'prefix block.in-use',
+    ],
+    [
+      'a zone that a subnet is in, taken from the site',
+      [setOperation('sites', here, { zones: ['b'] })],
+      'zones zone.in-use',
+    ],
+    [
+      'a network with an attachment, taken from the link',
+      [setOperation('links', testId('links', 1), { networkIds: [two, testId('networks', 3)] })],
+      'networkIds link.attached',
+    ],
+    [
+      'an attachment of a network that is not on the link',
+      [setOperation('attachments', testId('attachments', 1), { networkId: testId('networks', 3) })],
+      'networkId attachment.not-joined',
+    ],
+    [
+      'routes learned from a network that is not on the link',
+      [
+        setOperation('attachments', testId('attachments', 1), {
+          learns: 'listed',
+          learnsFromIds: [testId('networks', 3)],
+        }),
+      ],
+      'learnsFromIds attachment.not-joined',
+    ],
+    [
+      'a subnet size that is upside down',
+      [setOperation('profiles', testId('profiles', 1), { smallestSubnet: 16, largestSubnet: 28 })],
+      'smallestSubnet profile.size-order',
+    ],
+    [
+      'a prefix to advertise that is none',
+      [setOperation('attachments', testId('attachments', 1), { advertises: ['10.0.0.1/8'] })],
+      'advertises prefix.host-bits',
+    ],
+  ])('%s', (_, operations, expected) => expect(refused(operations)).toContain(expected));
 
   test('a block that subnets need cannot be removed; with another one around them it can', () => {
     const remove: Operation = { op: 'remove', kind: 'blocks', id: testId('blocks', 1) };
@@ -59,8 +117,16 @@ describe('what does not fit together is refused at its field, with the mend', ()
 
   test('an attachment twice, and every message with a mend', () => {
     const again = add('attachments', { linkId: testId('links', 1), networkId: one });
-    const result = applyOperations(base, [{ ...again[0], entity: { ...(again[0] as { entity: object }).entity, id: testId('attachments', 9) } } as Operation]); // prettier-ignore
-    expect(result).toMatchObject({ ok: false, problems: [{ code: 'attachment.twice', mend: expect.stringMatching(/./) as string }] }); // prettier-ignore
+    const result = applyOperations(base, [
+      {
+        ...again[0],
+        entity: { ...(again[0] as { entity: object }).entity, id: testId('attachments', 9) },
+      } as Operation,
+    ]);
+    expect(result).toMatchObject({
+      ok: false,
+      problems: [{ code: 'attachment.twice', mend: expect.stringMatching(/./) as string }],
+    });
   });
 });
 
@@ -95,9 +161,17 @@ test('removing takes what is part of a thing along, and several at once leave no
   }
   const unused = plan.networks.filter(({ name }) => ['coast-radar', 'clearing', 'tide-lab'].includes(name));
   const without = applied(plan, [
-    ...removalOfAll(plan, 'inUse', plan.inUse.filter(({ networkId }) => unused.some(({ id }) => id === networkId)).map(({ id }) => id)),
-    ...removalOfAll(plan, 'networks', unused.map(({ id }) => id)),
-  ]); // prettier-ignore
+    ...removalOfAll(
+      plan,
+      'inUse',
+      plan.inUse.filter(({ networkId }) => unused.some(({ id }) => id === networkId)).map(({ id }) => id),
+    ),
+    ...removalOfAll(
+      plan,
+      'networks',
+      unused.map(({ id }) => id),
+    ),
+  ]);
   expect(without.networks).toHaveLength(plan.networks.length - 3);
   expect(without.links.map(({ name }) => name).sort()).toEqual(['coach-join', 'skerry-hub']);
 });

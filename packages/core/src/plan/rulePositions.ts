@@ -18,11 +18,14 @@ export function positionInFront(rules: readonly Pick<Placed, 'position'>[]): num
 }
 
 /** A position just before one rule of a list; undefined when there is none free. */
-export function positionBefore(rules: readonly Pick<Placed, 'position'>[], rule: Pick<Placed, 'position'>): number | undefined {
+export function positionBefore(
+  rules: readonly Pick<Placed, 'position'>[],
+  rule: Pick<Placed, 'position'>,
+): number | undefined {
   const taken = new Set(rules.map(({ position }) => position));
   for (let position = rule.position - 1; position >= 1; position--) if (!taken.has(position)) return position;
   return undefined;
-} // prettier-ignore
+}
 
 /**
  * A position behind all rules of a list. Where the end of the numbers is taken it is the last one that only rules that allow stand

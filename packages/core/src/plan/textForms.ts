@@ -62,7 +62,11 @@ export function readContainerPort(text: string): ContainerPort | undefined {
 export function readServicePort(text: string): ServicePort | undefined {
   const found = servicePattern.exec(text);
   if (found === null) return undefined;
-  const [port, target = '', nodePort] = [Number(found[3]), found[4], found[5] === undefined ? undefined : Number(found[5])]; // prettier-ignore
+  const [port, target = '', nodePort] = [
+    Number(found[3]),
+    found[4],
+    found[5] === undefined ? undefined : Number(found[5]),
+  ];
   const isTarget = !/^\d+$/.test(target) || isPort(Number(target));
   if (!isPort(port) || !isTarget || (nodePort !== undefined && !isPort(nodePort))) return undefined;
   return { name: found[1] ?? '', protocol: found[2] as ServicePort['protocol'], port, target, nodePort };

@@ -31,7 +31,8 @@ export function shownAs(own: Prefix, translations: readonly Translation[]): Pref
 export function translated(address: Address, translations: readonly Translation[], way: 'out' | 'in'): Address {
   for (const { own, shown } of translations) {
     const [from, to] = way === 'out' ? [own, shown] : [shown, own];
-    if (containsAddress(from, address)) return addressAt(address.family, addressValue(to) + (addressValue(address) - addressValue(from)));
+    if (containsAddress(from, address))
+      return addressAt(address.family, addressValue(to) + (addressValue(address) - addressValue(from)));
   }
   return address;
-} // prettier-ignore
+}

@@ -34,9 +34,16 @@ export function isUrlText(words: string): boolean {
 
 /** Reads "https://host/path", with a method before it, and "with name: value" and "at 40 per minute" behind it where there are some. */
 export function readUrl(words: string): Result<UrlTarget> {
-  const found = /^(?:([A-Za-z]+)\s+)?(\S+:\/\/\S*)(?:\s+with\s+(.+?))?(?:\s+at\s+([\d,]+)\s+(?:a|per)\s+minute)?$/i.exec(words.trim()); // prettier-ignore
+  const found =
+    /^(?:([A-Za-z]+)\s+)?(\S+:\/\/\S*)(?:\s+with\s+(.+?))?(?:\s+at\s+([\d,]+)\s+(?:a|per)\s+minute)?$/i.exec(
+      words.trim(),
+    );
   if (found === null)
-    return bad('url.form', `“${words.trim()}” is no request.`, 'Write https://host/path; before it a method such as POST, behind it “with name: value” for headers and “at 40 per minute”.'); // prettier-ignore
+    return bad(
+      'url.form',
+      `“${words.trim()}” is no request.`,
+      'Write https://host/path; before it a method such as POST, behind it “with name: value” for headers and “at 40 per minute”.',
+    );
   const [, typedMethod = 'GET', typed = '', typedHeaders, often] = found;
   const method = typedMethod.toUpperCase();
   if (!methods.includes(method))
@@ -56,10 +63,24 @@ export function readUrl(words: string): Result<UrlTarget> {
   if (!headers.ok) return headers;
   const perMinute = often === undefined ? 0 : Number(often.replaceAll(',', ''));
   if (perMinute > MOST_PER_MINUTE)
-    return bad('url.often', `${often ?? ''} requests per minute of one client are beyond what is answered.`, `Use at most ${MOST_PER_MINUTE.toLocaleString('en-US')}.`); // prettier-ignore
+    return bad(
+      'url.often',
+      `${often ?? ''} requests per minute of one client are beyond what is answered.`,
+      `Use at most ${MOST_PER_MINUTE.toLocaleString('en-US')}.`,
+    );
   const scheme = url.protocol === 'https:' ? 'https' : 'http';
   const port = url.port === '' ? (scheme === 'https' ? 443 : 80) : Number(url.port);
-  return good({ kind: 'url', scheme, host, port, path: url.pathname, query: url.search.slice(1), method, headers: headers.value, perMinute }); // prettier-ignore
+  return good({
+    kind: 'url',
+    scheme,
+    host,
+    port,
+    path: url.pathname,
+    query: url.search.slice(1),
+    method,
+    headers: headers.value,
+    perMinute,
+  });
 }
 
 /** A request in the words that read back as it. */
@@ -68,7 +89,7 @@ export function writeUrl({ scheme, host, port, path, query, method, headers, per
   const where = host.includes(':') ? `[${host}]` : host;
   const url = `${scheme}://${where}${isUsual ? '' : `:${port}`}${path}${query === '' ? '' : `?${query}`}`;
   const sent = headers.map(({ name, value }) => `${name}: ${value}`).join(', ');
-  return `${method === 'GET' ? '' : `${method} `}${url}${sent === '' ? '' : ` with ${sent}`}${perMinute === 0 ? '' : ` at ${perMinute} per minute`}`; // prettier-ignore
+  return `${method === 'GET' ? '' : `${method} `}${url}${sent === '' ? '' : ` with ${sent}`}${perMinute === 0 ? '' : ` at ${perMinute} per minute`}`;
 }
 
 function parsed(text: string): URL | undefined {
@@ -78,10 +99,18 @@ function parsed(text: string): URL | undefined {
 
 function longHost(host: string): ReturnType<typeof bad> | undefined {
   if (host.length > MOST_HOST)
-    return bad('url.host', `The host “${host.slice(0, 40)}…” has ${host.length} characters.`, 'A name has at most 253 (RFC 1035 2.3.4).'); // prettier-ignore
+    return bad(
+      'url.host',
+      `The host “${host.slice(0, 40)}…” has ${host.length} characters.`,
+      'A name has at most 253 (RFC 1035 2.3.4).',
+    );
   const label = host.split('.').find((each) => each.length > MOST_LABEL);
   if (label === undefined) return undefined;
-  return bad('url.host', `The label “${label.slice(0, 40)}…” has ${label.length} characters.`, 'A label has at most 63 (RFC 1035 2.3.4).'); // prettier-ignore
+  return bad(
+    'url.host',
+    `The label “${label.slice(0, 40)}…” has ${label.length} characters.`,
+    'A label has at most 63 (RFC 1035 2.3.4).',
+  );
 }
 
 function readHeaders(text: string): Result<UrlTarget['headers']> {
@@ -91,7 +120,11 @@ function readHeaders(text: string): Result<UrlTarget['headers']> {
     const at = each.indexOf(':');
     const name = each.slice(0, at).trim();
     if (at < 0 || !token.test(name))
-      return bad('url.header', `“${each.trim()}” is no header.`, 'Write it as name: value, several with commas between.'); // prettier-ignore
+      return bad(
+        'url.header',
+        `“${each.trim()}” is no header.`,
+        'Write it as name: value, several with commas between.',
+      );
     headers.push({ name: name.toLowerCase(), value: each.slice(at + 1).trim() });
   }
   return good(headers);

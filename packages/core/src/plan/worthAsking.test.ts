@@ -35,8 +35,19 @@ test('of records, one whose name a route answers comes before those of name serv
   const plan = applied(ground(1), [
     ...add('clusters', cluster('c', at)),
     ...add('zones', { name: 'z', apex: 'shop.test', side: 'public' }),
-    ...add('records', { zoneId: testId('zones', 1), name: 'ns1', type: 'A', value: '203.0.113.1' }, { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.2' }),
-    ...add('ingressRoutes', { name: 'r', clusterId: testId('clusters', 1), namespace: 'web', className: 'k', hosts: ['www.shop.test'], backends: ['s 80'] }),
-  ]); // prettier-ignore
+    ...add(
+      'records',
+      { zoneId: testId('zones', 1), name: 'ns1', type: 'A', value: '203.0.113.1' },
+      { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.2' },
+    ),
+    ...add('ingressRoutes', {
+      name: 'r',
+      clusterId: testId('clusters', 1),
+      namespace: 'web',
+      className: 'k',
+      hosts: ['www.shop.test'],
+      backends: ['s 80'],
+    }),
+  ]);
   expect(worthAsking(plan, 'dns')[0]).toEqual({ from: 'the internet', to: 'name www.shop.test type A' });
 });

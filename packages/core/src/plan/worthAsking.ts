@@ -77,7 +77,10 @@ const candidates: Readonly<Record<AskingStop, (plan: Plan) => Pairs>> = {
       return record.name === '@' ? apex : `${record.name}.${apex}`;
     };
     for (const side of ['public', 'private'] as const) {
-      const own = records.filter(({ zoneId, type, name }) => (type === 'A' || type === 'CNAME') && !name.includes('*') && byId(zones, zoneId)?.side === side); // prettier-ignore
+      const own = records.filter(
+        ({ zoneId, type, name }) =>
+          (type === 'A' || type === 'CNAME') && !name.includes('*') && byId(zones, zoneId)?.side === side,
+      );
       const record = own.find((each) => called.has(fullName(each))) ?? own[0];
       const zone = byId(zones, record?.zoneId ?? '');
       if (record === undefined || zone === undefined) continue;
@@ -100,7 +103,9 @@ const candidates: Readonly<Record<AskingStop, (plan: Plan) => Pairs>> = {
       yield [podOf(byId(clusters, other?.clusterId ?? '')), `name ${name}.${namespace}.svc.${domain} type A`];
     }
     for (const { id } of connections) {
-      const [one, other] = members.filter(({ connectionId }) => connectionId === id).map(({ clusterId }) => byId(clusters, clusterId)); // prettier-ignore
+      const [one, other] = members
+        .filter(({ connectionId }) => connectionId === id)
+        .map(({ clusterId }) => byId(clusters, clusterId));
       if (one === undefined || other === undefined) continue;
       yield [podOf(one), `pod of ${other.name} tcp 8080`];
       yield [podOf(other), `pod of ${one.name} tcp 8080`];

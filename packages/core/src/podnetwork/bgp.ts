@@ -42,7 +42,11 @@ export function advertisedPrefixes(nodes: number, families: number, isSummed: bo
       { name: 'Nodes', value: sayNumber(nodes) },
       { name: 'Families', value: String(families) },
     ],
-    steps: [isSummed ? 'Each per-node prefix lies within the pod range.' : `${sayNumber(nodes)} × ${families} = ${sayNumber(value)}`], // prettier-ignore
+    steps: [
+      isSummed
+        ? 'Each per-node prefix lies within the pod range.'
+        : `${sayNumber(nodes)} × ${families} = ${sayNumber(value)}`,
+    ],
     result: `${sayNumber(value)} prefixes`,
     source: isSummed
       ? { mark: 'S', text: 'RFC 4271 9.2.2.2: routes within one range are advertised as one' }

@@ -33,7 +33,9 @@ export function unmet({ cluster, sizing, network }: Context, need: PodRequiremen
       if (mode === 'overlay') return undefined;
       return `Multicast must work, and ${mode === 'routed' ? 'route tables carry' : 'provider subnets carry'} none.`;
     case 'dual stack':
-      return family === 'dual' ? undefined : 'Both families are required, and the cluster runs one: make its family dual.'; // prettier-ignore
+      return family === 'dual'
+        ? undefined
+        : 'Both families are required, and the cluster runs one: make its family dual.';
     case 'mtu floor': {
       const packet = podPacket(cluster, network).value;
       return packet >= cluster.mtuFloor ? undefined : sayFloor(cluster.mtuFloor, packet);
@@ -68,7 +70,10 @@ export function exclusions(context: Context, pods: number, packet: number): stri
     found.push(`${profile.name} gives pods no addresses from subnets.`);
   if (mode === 'routed' && routes > profile.routesPerTable)
     found.push(
-      `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each, and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`.replace('  ', ' '), // prettier-ignore
+      `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each, and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`.replace(
+        '  ',
+        ' ',
+      ),
     );
   const [main] = sizing.groups;
   if (mode === 'native' && profile.nativeRule !== 'none' && main?.shape !== undefined && pods < main.podsPerNode)

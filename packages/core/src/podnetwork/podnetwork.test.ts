@@ -74,12 +74,18 @@ describe('comparison', () => {
     expect(figure(plan, 'routed', 'Addresses from routable space')).toBe(2 ** 15);
     // 100 × 110 + 2 reserved: a /18.
     expect(figure(plan, 'native', 'Addresses from routable space')).toBe(2 ** 14);
-    expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Routes in the table'))).toEqual([0, 100, 0]);
-    expect(['overlay', 'routed'].map((of) => figure(plan, of as PodMode, 'Largest packet between pods'))).toEqual([1450, 1500]);
+    expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Routes in the table'))).toEqual([
+      0, 100, 0,
+    ]);
+    expect(['overlay', 'routed'].map((of) => figure(plan, of as PodMode, 'Largest packet between pods'))).toEqual([
+      1450, 1500,
+    ]);
     // 128 prefixes of a /24 in a /17; 16,382 addresses of a /18 by 110.
-    expect(['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Nodes its pod ranges allow'))).toEqual([128, 128, 148]);
+    expect(
+      ['overlay', 'routed', 'native'].map((of) => figure(plan, of as PodMode, 'Nodes its pod ranges allow')),
+    ).toEqual([128, 128, 148]);
     expect(compared(plan).modes.every(({ excluded }) => excluded.length === 0)).toBe(true);
-  }); // prettier-ignore
+  });
 
   test.each<[string, Partial<Cluster>, Partial<Profile>, PodMode, RegExp]>([
     ['reachable', { podNeeds: ['reachable'] }, {}, 'overlay', /end at the cluster/],
@@ -164,7 +170,11 @@ describe('families, wishes, kernels and encryption', () => {
 
   test('modes times families: dual stack takes a route a node and family, IPv6 no routable IPv4', () => {
     const plan = world({});
-    expect(families(plan).map(({ family, modes }) => [family, modes.length])).toEqual([['ipv4', 3], ['ipv6', 3], ['dual', 3]]); // prettier-ignore
+    expect(families(plan).map(({ family, modes }) => [family, modes.length])).toEqual([
+      ['ipv4', 3],
+      ['ipv6', 3],
+      ['dual', 3],
+    ]);
     const figure = (family: string, label: string) => {
       const routed = families(plan)
         .find((each) => each.family === family)
@@ -186,9 +196,13 @@ describe('families, wishes, kernels and encryption', () => {
   });
 
   test('a kernel that cannot wrap, and a machine with one interface, exclude with the reason', () => {
-    expect(excluded(world({}, { encapsulations: ['none', 'ipip'] }), 'ipv4', 'overlay')).toMatch(/kernel of shape s cannot wrap packets in VXLAN/); // prettier-ignore
+    expect(excluded(world({}, { encapsulations: ['none', 'ipip'] }), 'ipv4', 'overlay')).toMatch(
+      /kernel of shape s cannot wrap packets in VXLAN/,
+    );
     expect(excluded(world({}, { encapsulations: ['none'] }), 'ipv4', 'routed')).toBe('');
-    expect(excluded(world({ podNeeds: ['several attachments'] }, { interfaces: 1 }), 'ipv4', 'routed')).toMatch(/has one interface/); // prettier-ignore
+    expect(excluded(world({ podNeeds: ['several attachments'] }, { interfaces: 1 }), 'ipv4', 'routed')).toMatch(
+      /has one interface/,
+    );
   });
 
   test('encryption between nodes meets the requirement in every mode, and its headers are taken off', () => {
@@ -230,7 +244,10 @@ describe('a site that moves', () => {
       ),
     ]);
     const move = moveSite(plan, testId('sites', 1), 'native');
-    expect(move.clusters.map(({ without, isRebuild }) => [without.length, isRebuild])).toEqual([[0, true], [1, false]]); // prettier-ignore
+    expect(move.clusters.map(({ without, isRebuild }) => [without.length, isRebuild])).toEqual([
+      [0, true],
+      [1, false],
+    ]);
     expect(move.exhausted).toEqual(['small']);
     expect(move.clusters.map(({ before, after }) => after.addresses - before.addresses)).toEqual([16_384, 16_384]);
     // 58 of 110 wanted pods fit on a node: 11,000 pods need 190 nodes.
@@ -249,7 +266,10 @@ describe('a site that moves', () => {
             const found = compared?.consequences.find((each) => each.label === label);
             return found !== undefined && 'figure' in found ? found.figure.value : undefined;
           };
-          expect([after.addresses, after.routes]).toEqual([figure('Addresses from routable space'), figure('Routes in the table')]); // prettier-ignore
+          expect([after.addresses, after.routes]).toEqual([
+            figure('Addresses from routable space'),
+            figure('Routes in the table'),
+          ]);
         }
   });
 
@@ -281,7 +301,9 @@ describe('room in the pools, range by range', () => {
 
   test('two gaps that are apart hold two subnets; one gap holds one, and the zone without is named', () => {
     expect(native(zonal('10.0.32.0/19', '10.0.64.0/18', '10.0.128.0/18', '10.0.192.0/19'))).toEqual([]);
-    expect(native(zonal('10.0.32.0/19', '10.0.64.0/18', '10.0.128.0/17'))).toEqual(['No pool has room for a /19 pod range in zone b.']); // prettier-ignore
+    expect(native(zonal('10.0.32.0/19', '10.0.64.0/18', '10.0.128.0/17'))).toEqual([
+      'No pool has room for a /19 pod range in zone b.',
+    ]);
   });
 
   test('a site that moves gives its present pod ranges back first', () => {
@@ -300,7 +322,10 @@ test('a network that another one passes on is on the list of ways, with every li
   if (tide === undefined) throw new Error('no cluster');
   const paths = wirePaths(plan, tide, new Domains(plan.networks, plan.links, plan.attachments));
   // The hall tells the hub of the radar posts behind its tunnel: ESP with NAT traversal on 1500 leaves 1438.
-  expect(paths.find(({ to }) => to === 'coast-radar')).toMatchObject({ by: 'skerry-hub, radar-tunnel', packet: { value: 1438 } }); // prettier-ignore
+  expect(paths.find(({ to }) => to === 'coast-radar')).toMatchObject({
+    by: 'skerry-hub, radar-tunnel',
+    packet: { value: 1438 },
+  });
   // 1398 of the tunnel's 1500 + 38 bytes on the wire (IEEE 802.3).
   expect(paths.find(({ to }) => to === 'coast-radar')?.efficiency.value).toBe(90.9);
   expect(paths.find(({ to }) => to === 'clearing')).toBeUndefined();

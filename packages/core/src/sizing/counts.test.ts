@@ -2,7 +2,18 @@ import fc from 'fast-check';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { setOperation } from '../plan/index.js';
 import type { Cluster, NodePool } from '../plan/index.js';
-import { countsAtHorizon, countsInMonth, countsOf, countsRunning, countsToday, nodesAtOnce, nodesAtRest, podsOf, rangesNeeded, sizingOf } from './index.js'; // prettier-ignore
+import {
+  countsAtHorizon,
+  countsInMonth,
+  countsOf,
+  countsRunning,
+  countsToday,
+  nodesAtOnce,
+  nodesAtRest,
+  podsOf,
+  rangesNeeded,
+  sizingOf,
+} from './index.js';
 import type { Counts } from './index.js';
 
 const count = (max: number) => fc.integer({ min: 0, max });
@@ -12,19 +23,40 @@ const anySizing = fc
     growth: fc.constantFrom<Cluster['growth']>('linear', 'compound', 'steps'),
     controlPlane: fc.constantFrom<Cluster['controlPlane']>('hosted', 'self-run'),
     podMode: fc.constantFrom<Cluster['podMode']>('overlay', 'native'),
-    pools: fc.array(fc.record({ kind: fc.constantFrom<NodePool['kind']>('nodes', 'pods'), low: count(10), more: count(30), horizon: count(90), zones: fc.subarray(['a', 'b', 'c']) }), { maxLength: 3 }), // prettier-ignore
+    pools: fc.array(
+      fc.record({
+        kind: fc.constantFrom<NodePool['kind']>('nodes', 'pods'),
+        low: count(10),
+        more: count(30),
+        horizon: count(90),
+        zones: fc.subarray(['a', 'b', 'c']),
+      }),
+      { maxLength: 3 },
+    ),
   })
   .map(({ main, pools, ...fields }) => {
     const plan = applied(ground(1), [
       setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone', leastSurge: 1 }),
       setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
       ...add('clusters', cluster('c', { ...main, ...fields, growthSteps: ['6=20', '12=40'] })),
-      ...add('nodePools', ...pools.map(({ kind, low, more, horizon, zones }, i) => ({ clusterId: testId('clusters', 1), name: `p${i}`, kind, zones, nodesNow: low, nodesMax: low + more, nodesHorizon: horizon }))), // prettier-ignore
+      ...add(
+        'nodePools',
+        ...pools.map(({ kind, low, more, horizon, zones }, i) => ({
+          clusterId: testId('clusters', 1),
+          name: `p${i}`,
+          kind,
+          zones,
+          nodesNow: low,
+          nodesMax: low + more,
+          nodesHorizon: horizon,
+        })),
+      ),
     ]);
     return sizingOf(plan, plan.clusters[0] as Cluster);
   });
 const isAtLeast = (more: Counts, less: Counts) =>
-  more.nodes.every((nodes, i) => nodes >= (less.nodes[i] ?? 0)) && more.pods.every((pods, i) => pods >= (less.pods[i] ?? 0)); // prettier-ignore
+  more.nodes.every((nodes, i) => nodes >= (less.nodes[i] ?? 0)) &&
+  more.pods.every((pods, i) => pods >= (less.pods[i] ?? 0));
 
 test('shares of the horizon’s total are exactly the horizon’s counts, and shares never fall as nodes are added', () => {
   fc.assert(

@@ -15,8 +15,15 @@ interface World {
   readonly pools: readonly Partial<NodePool>[];
   readonly zones: number;
   /** Lengths of node subnets, pod subnets or pod range, service range. */
-  readonly lengths: { readonly node: readonly number[]; readonly podSubnet: number; readonly pod: number; readonly service: number }; // prettier-ignore
-  readonly shape: { readonly podCap: number; readonly interfaces: number; readonly slotsPerInterface: number } | undefined; // prettier-ignore
+  readonly lengths: {
+    readonly node: readonly number[];
+    readonly podSubnet: number;
+    readonly pod: number;
+    readonly service: number;
+  };
+  readonly shape:
+    | { readonly podCap: number; readonly interfaces: number; readonly slotsPerInterface: number }
+    | undefined;
   readonly neighbours: Neighbours;
 }
 
@@ -71,7 +78,9 @@ const anyWorld: fc.Arbitrary<World> = fc.record({
     pod: small(24, 15),
     service: small(28, 21),
   }),
-  shape: fc.option(fc.record({ podCap: small(250, 10), interfaces: small(4, 2), slotsPerInterface: small(20, 2) }), { nil: undefined }), // prettier-ignore
+  shape: fc.option(fc.record({ podCap: small(250, 10), interfaces: small(4, 2), slotsPerInterface: small(20, 2) }), {
+    nil: undefined,
+  }),
   neighbours: fc.record({ clusters: small(5, 1), publicAddresses: small(40) }),
 });
 
@@ -82,8 +91,20 @@ function build(world: World): { plan: Plan; own: Cluster } {
     setOperation('profiles', testId('profiles', 1), world.profile),
     setOperation('sites', testId('sites', 1), { zones }),
     ...add('shapes', { name: 's', profileId: testId('profiles', 1), ...world.shape }),
-    ...add('clusters', cluster('c', { ...world.cluster, shapeId: world.shape === undefined ? null : testId('shapes', 1) })), // prettier-ignore
-    ...add('nodePools', ...world.pools.map((pool, i) => ({ clusterId, name: `p${i}`, nodesNow: 0, ...pool, zones: (pool.zones ?? []).filter((zone) => zones.includes(zone)) }))), // prettier-ignore
+    ...add(
+      'clusters',
+      cluster('c', { ...world.cluster, shapeId: world.shape === undefined ? null : testId('shapes', 1) }),
+    ),
+    ...add(
+      'nodePools',
+      ...world.pools.map((pool, i) => ({
+        clusterId,
+        name: `p${i}`,
+        nodesNow: 0,
+        ...pool,
+        zones: (pool.zones ?? []).filter((zone) => zones.includes(zone)),
+      })),
+    ),
   ]);
   const own = base.clusters[0] as Cluster;
   const next = { node: 0, pod: 0 };
@@ -176,7 +197,10 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
   let slice = 32;
   while (2 ** (32 - slice) < 2 * most) slice--;
   const podRange = own.podMode === 'native' ? undefined : range('pod');
-  const slices = podRange === undefined ? Number.MAX_SAFE_INTEGER : Math.min(65_536, Math.floor(2 ** (addressBits(4) - podRange.length) / 2 ** (32 - slice))); // prettier-ignore
+  const slices =
+    podRange === undefined
+      ? Number.MAX_SAFE_INTEGER
+      : Math.min(65_536, Math.floor(2 ** (addressBits(4) - podRange.length) / 2 ** (32 - slice)));
   const stock = {
     'Pod range': new Stock(slices),
     'Nodes per cluster': new Stock(profile.nodesPerCluster),
@@ -184,7 +208,11 @@ function bringUp(world: World, plan: Plan, own: Cluster, total: number): Set<str
     'Routes per table': new Stock(own.podMode === 'routed' ? profile.routesPerTable : Number.MAX_SAFE_INTEGER),
     'SNAT ports': new Stock(own.natAddresses * Math.floor((65_536 - 1024) / own.snatPorts)),
     'Public addresses': new Stock(Math.max(0, profile.publicAddresses - world.neighbours.publicAddresses)),
-    'Clusters per site': new Stock(profile.clustersPerSite < world.neighbours.clusters ? 0 : profile.nodesPerCluster * (1 + profile.clustersPerSite - world.neighbours.clusters)), // prettier-ignore
+    'Clusters per site': new Stock(
+      profile.clustersPerSite < world.neighbours.clusters
+        ? 0
+        : profile.nodesPerCluster * (1 + profile.clustersPerSite - world.neighbours.clusters),
+    ),
     NodePorts: new Stock(NODE_PORTS),
     'Service range': new Stock(2 ** (32 - (range('service')?.length ?? 0)) - 2),
     'Load balancer members': new Stock(profile.membersPerBalancer),
@@ -285,7 +313,6 @@ test('every limit is the count at which a node-by-node bring-up still holds, and
     'SNAT ports',
     'Public addresses',
   ])
-    // prettier-ignore
     expect([name, (seen.get(name) ?? 0) > 5]).toEqual([name, true]);
 }, 120_000);
 
@@ -325,7 +352,8 @@ describe('ways to raise a limit', () => {
   test('the subnet that is proposed holds the horizon, and one bit less does not', () => {
     const [raise] = limit(base, 'Node subnets').raises();
     const length = Number(/A \/(\d+)/.exec(raise?.words ?? '')?.[1]);
-    const with_ = (bits: number) => limit({ ...base, lengths: { ...base.lengths, node: [bits, bits, bits] } }, 'Node subnets'); // prettier-ignore
+    const with_ = (bits: number) =>
+      limit({ ...base, lengths: { ...base.lengths, node: [bits, bits, bits] } }, 'Node subnets');
     expect(with_(length).nodes.value).toBeGreaterThanOrEqual(60);
     expect(with_(length + 1).nodes.value).toBeLessThan(60);
     expect(raise?.addresses).toBe(2 ** (32 - length) - 2 ** 4);
@@ -341,7 +369,11 @@ describe('ways to raise a limit', () => {
 
   test('SNAT: one address carries 63 nodes at 1,024 ports (common practice); more addresses have their price', () => {
     expect(limit(base, 'SNAT ports').nodes.value).toBe(63);
-    const dear = { ...base, profile: { ...base.profile, priceAddress: 3.5 }, cluster: { ...base.cluster, nodesHorizon: 200 } }; // prettier-ignore
+    const dear = {
+      ...base,
+      profile: { ...base.profile, priceAddress: 3.5 },
+      cluster: { ...base.cluster, nodesHorizon: 200 },
+    };
     const raises = limit(dear, 'SNAT ports').raises();
     expect(raises.find(({ words }) => words.includes('more NAT addresses'))?.monthly).toBe(3 * 3.5);
   });
@@ -352,7 +384,14 @@ describe('ways to raise a limit', () => {
       { id: testId('shapes', 8), name: 'dear', price: 90 },
       { id: testId('shapes', 9), name: 'cheap', price: 30 },
     ];
-    const more = applied(plan, add('shapes').concat(shapes.map((shape) => add('shapes', { profileId: testId('profiles', 1), podCap: 100, ...shape })[0] ?? []).flat())); // prettier-ignore
+    const more = applied(
+      plan,
+      add('shapes').concat(
+        shapes
+          .map((shape) => add('shapes', { profileId: testId('profiles', 1), podCap: 100, ...shape })[0] ?? [])
+          .flat(),
+      ),
+    );
     const found = limitsIn(base, more, own).find(({ name }) => name === 'Machine shape');
     const others = found?.raises().filter(({ words }) => words.startsWith('Shape'));
     expect(others?.map(({ words, monthly }) => [words, monthly])).toEqual([

@@ -96,6 +96,10 @@ export function publicBound({ sizing, neighbours }: LimitContext): Bound {
     demandOf: (counts, total) => publicAddressesOf(sizing, counts, total),
     formula: 'public nodes × (1 + surge) + public load balancers + NAT addresses',
     source,
-    raises: (target) => raisePublicAddresses(sizing, publicAddressesOf(sizing, countsOf(sizing, target), target) + neighbours.publicAddresses), // prettier-ignore
+    raises: (target) =>
+      raisePublicAddresses(
+        sizing,
+        publicAddressesOf(sizing, countsOf(sizing, target), target) + neighbours.publicAddresses,
+      ),
   };
 }

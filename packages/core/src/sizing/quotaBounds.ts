@@ -18,11 +18,18 @@ export function quotaBound(sizing: Sizing): Bound {
     code: 'nodes-per-cluster',
     name: 'Nodes per cluster',
     what: 'nodes that one cluster may have',
-    capacity: given(profile.nodesPerCluster, 'nodes', 'Nodes one cluster may have', `Nodes per cluster, ${profile.name}`, source), // prettier-ignore
+    capacity: given(
+      profile.nodesPerCluster,
+      'nodes',
+      'Nodes one cluster may have',
+      `Nodes per cluster, ${profile.name}`,
+      source,
+    ),
     demandOf: (counts) => nodesAtRest(sizing, counts),
     formula: 'n + control nodes',
     source,
-    raises: (target) => raiseQuota(`${profile.name} to allow`, nodesAtRest(sizing, countsOf(sizing, target)), 'nodes per cluster'), // prettier-ignore
+    raises: (target) =>
+      raiseQuota(`${profile.name} to allow`, nodesAtRest(sizing, countsOf(sizing, target)), 'nodes per cluster'),
   };
 }
 
@@ -47,7 +54,13 @@ export function shapeBounds(sizing: Sizing): Bound[] {
     const isNative = cluster.podMode === 'native' && profile.nativeRule !== 'none';
     const held = isNative
       ? nativePodsPerNode(shape, profile)
-      : given(shape.podCap, 'pods', 'Pods one node of the shape may run', `Pod cap of ${shape.name}`, common('the cap is the shape’s')); // prettier-ignore
+      : given(
+          shape.podCap,
+          'pods',
+          'Pods one node of the shape may run',
+          `Pod cap of ${shape.name}`,
+          common('the cap is the shape’s'),
+        );
     // A shape that holds the pods of each node sets no limit to their number.
     if (held.value >= podsPerNode) return [];
     return [
@@ -73,7 +86,13 @@ export function routesBound(sizing: Sizing): Bound {
     code: 'routes-per-table',
     name: 'Routes per table',
     what: 'routes that one route table may hold',
-    capacity: given(profile.routesPerTable, 'routes', 'Routes one table may hold', `Routes per table, ${profile.name}`, source), // prettier-ignore
+    capacity: given(
+      profile.routesPerTable,
+      'routes',
+      'Routes one table may hold',
+      `Routes per table, ${profile.name}`,
+      source,
+    ),
     demandOf: (counts) => families * nodesAtOnce(sizing, counts),
     formula: 'n × (1 + surge) × families',
     source,
@@ -92,7 +111,13 @@ export function balancerBound(sizing: Sizing): Bound {
     code: 'balancer-members',
     name: 'Load balancer members',
     what: 'members that one load balancer can send to',
-    capacity: given(profile.membersPerBalancer, 'members', 'Members a load balancer can send to', `Members per load balancer, ${profile.name}`, source), // prettier-ignore
+    capacity: given(
+      profile.membersPerBalancer,
+      'members',
+      'Members a load balancer can send to',
+      `Members per load balancer, ${profile.name}`,
+      source,
+    ),
     demandOf: (counts) =>
       isByNode ? workers(counts) : Math.ceil(podsOf(sizing, counts) / Math.max(1, cluster.services)),
     formula: isByNode ? 'n × (1 + surge)' : '⌈pods ÷ services⌉, as they are on average',

@@ -221,7 +221,14 @@ export function raiseSnat({ cluster, profile }: Sizing, nodes: number, perAddres
           },
         ]
       : []),
-    ...(ports >= 128 ? [{ ...free, words: `${sayNumber(ports)} ports per node instead of ${sayNumber(cluster.snatPorts)}: fewer connections at once to one destination.` }] : []), // prettier-ignore
+    ...(ports >= 128
+      ? [
+          {
+            ...free,
+            words: `${sayNumber(ports)} ports per node instead of ${sayNumber(cluster.snatPorts)}: fewer connections at once to one destination.`,
+          },
+        ]
+      : []),
   ]);
 }
 

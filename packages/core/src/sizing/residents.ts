@@ -188,7 +188,10 @@ function ofGroup(
   for (const list of places.values()) {
     if (list.length < 2) continue;
     for (const { range } of list)
-      found.set(range.id, list.filter((other) => other.range !== range).map(({ resident }) => resident)); // prettier-ignore
+      found.set(
+        range.id,
+        list.filter((other) => other.range !== range).map(({ resident }) => resident),
+      );
   }
 }
 

@@ -127,8 +127,11 @@ describe('subnets (common practice)', () => {
       setOperation('profiles', testId('profiles', 1), { subnetScope: 'zone', reservedFirst: 4, ...profile }),
       setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
       ...add('clusters', cluster('c', { surgePercent: 10, entryAddresses: 8, nodesHorizon: 100, ...fields })),
-      ...add('nodePools', ...pools.map((pool) => ({ clusterId: testId('clusters', 1), nodesNow: 0, nodesMax: 0, ...pool }))),
-    ]); // prettier-ignore
+      ...add(
+        'nodePools',
+        ...pools.map((pool) => ({ clusterId: testId('clusters', 1), nodesNow: 0, nodesMax: 0, ...pool })),
+      ),
+    ]);
     const [only] = plan.clusters;
     if (only === undefined) throw new Error('no cluster');
     return sizingOf(plan, only);
@@ -206,20 +209,39 @@ describe('subnets (common practice)', () => {
     ['growth that overflows', { nodesNow: 50, growth: 'compound', growthPerYear: 5000 }, [], 'growthPerYear', true],
     ['a step above the horizon', { growth: 'steps', growthSteps: ['6=200'] }, [], 'growthSteps', false],
     ['an even control plane', { controlPlane: 'self-run', controlNodes: 4 }, [], 'controlNodes', false],
-    ['a pool outside the cluster’s zones', { zoneCount: 1 }, [{ name: 'p', zones: ['c'], nodesHorizon: 2 }], 'zones', true],
+    [
+      'a pool outside the cluster’s zones',
+      { zoneCount: 1 },
+      [{ name: 'p', zones: ['c'], nodesHorizon: 2 }],
+      'zones',
+      true,
+    ],
   ])('said at its field, and the rest is computed: %s', (_, fields, pools, field, isStopping) => {
     const sizing = zonal(fields, {}, pools);
     expect(sizing.problems).toContainEqual(expect.objectContaining({ field, isStopping }));
     expect(rangesNeeded(sizing).every(({ length }) => Number.isInteger(length.value))).toBe(true);
-  }); // prettier-ignore
+  });
 
   test('pods per node above the shape’s cap, and more attachments than it has interfaces', () => {
     const plan = applied(ground(1), [
       ...add('shapes', { name: 's', profileId: testId('profiles', 1), podCap: 60, interfaces: 1 }),
-      ...add('subnets', { name: 'storage', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.9.0.0/24' }),
+      ...add('subnets', {
+        name: 'storage',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'other',
+        prefix: '10.9.0.0/24',
+      }),
       ...add('clusters', cluster('c', { shapeId: testId('shapes', 1) })),
-      ...add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, attachmentSubnetIds: [testId('subnets', 1)] }),
-    ]); // prettier-ignore
+      ...add('nodePools', {
+        clusterId: testId('clusters', 1),
+        name: 'p',
+        nodesNow: 1,
+        nodesMax: 1,
+        nodesHorizon: 1,
+        attachmentSubnetIds: [testId('subnets', 1)],
+      }),
+    ]);
     const fields = sizingOf(plan, plan.clusters[0] as Cluster).problems.map(({ field }) => field);
     expect(fields).toEqual(expect.arrayContaining(['podsPerNode', 'attachmentSubnetIds']));
   });
@@ -238,8 +260,15 @@ describe('growth', () => {
     linear,
     { ...linear, kind: 'compound' },
     { ...linear, kind: 'compound', perYear: 40 },
-    { ...linear, kind: 'steps', steps: [{ month: 4, nodes: 20 }, { month: 20, nodes: 33 }] },
-  ]; // prettier-ignore
+    {
+      ...linear,
+      kind: 'steps',
+      steps: [
+        { month: 4, nodes: 20 },
+        { month: 20, nodes: 33 },
+      ],
+    },
+  ];
 
   /** Nodes month by month, each from the one before; steps as they come. */
   const monthByMonth = ({ kind, nodesNow, nodesHorizon, horizonMonths, perYear, steps }: Growth, months: number) => {
@@ -249,7 +278,14 @@ describe('growth', () => {
     for (let month = 1; month <= months; month++) {
       const last = all[month - 1] ?? 0;
       const step = steps.find((each) => each.month === month);
-      const next = kind === 'linear' ? last + (nodesHorizon - nodesNow) / horizonMonths : kind === 'compound' ? last * factor : month === horizonMonths ? nodesHorizon : (step?.nodes ?? last); // prettier-ignore
+      const next =
+        kind === 'linear'
+          ? last + (nodesHorizon - nodesNow) / horizonMonths
+          : kind === 'compound'
+            ? last * factor
+            : month === horizonMonths
+              ? nodesHorizon
+              : (step?.nodes ?? last);
       all.push(next);
     }
     return all;
@@ -346,14 +382,28 @@ describe('services that the plan lists', () => {
   const listed = (fields: Partial<Cluster>, ...types: ClusterService['type'][]) => {
     const plan = applied(ground(1), [
       ...add('clusters', cluster('c', fields)),
-      ...add('services', ...types.map((type, n) => ({ clusterId: testId('clusters', 1), name: `s${n}`, type, ...(type === 'ExternalName' ? { externalName: 'x.example' } : { ports: ['tcp 80 to 80'] }) }))), // prettier-ignore
+      ...add(
+        'services',
+        ...types.map((type, n) => ({
+          clusterId: testId('clusters', 1),
+          name: `s${n}`,
+          type,
+          ...(type === 'ExternalName' ? { externalName: 'x.example' } : { ports: ['tcp 80 to 80'] }),
+        })),
+      ),
     ]);
     const { cluster: counted, problems } = sizingOf(plan, plan.clusters[0] as Cluster);
     const { services, nodePortServices, balancerServices, headlessServices } = counted;
-    return { counts: [services, nodePortServices, balancerServices, headlessServices], doubts: problems.map(({ field }) => field) }; // prettier-ignore
+    return {
+      counts: [services, nodePortServices, balancerServices, headlessServices],
+      doubts: problems.map(({ field }) => field),
+    };
   };
   test('stand for the estimate where they are more, and it is told', () => {
-    expect(listed({ services: 1 }, 'ClusterIP', 'NodePort', 'headless')).toEqual({ counts: [3, 1, 0, 1], doubts: ['services', 'nodePortServices', 'headlessServices'] }); // prettier-ignore
+    expect(listed({ services: 1 }, 'ClusterIP', 'NodePort', 'headless')).toEqual({
+      counts: [3, 1, 0, 1],
+      doubts: ['services', 'nodePortServices', 'headlessServices'],
+    });
   });
   test('leave an estimate that is higher: it counts what is not listed yet', () => {
     expect(listed({ services: 50, nodePortServices: 4 }, 'NodePort')).toEqual({ counts: [50, 4, 0, 0], doubts: [] });

@@ -69,19 +69,32 @@ function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem
   });
   if (counted.length === 0) return cluster;
   problems.push(
-    ...counted.map(({ field, words, count }) => doubt(field, `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`, 'Raise the estimate to what is expected at the horizon.')), // prettier-ignore
+    ...counted.map(({ field, words, count }) =>
+      doubt(
+        field,
+        `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`,
+        'Raise the estimate to what is expected at the horizon.',
+      ),
+    ),
   );
   const raised = Object.fromEntries(counted.map(({ field, count }) => [field, count]));
   const whole = { ...cluster, ...raised };
   // Each kind is a part of all.
-  return { ...whole, services: Math.max(whole.services, whole.nodePortServices + whole.balancerServices + whole.headlessServices) }; // prettier-ignore
+  return {
+    ...whole,
+    services: Math.max(whole.services, whole.nodePortServices + whole.balancerServices + whole.headlessServices),
+  };
 }
 
 function zonesOf(cluster: Cluster, site: Site, problems: DemandProblem[]): readonly string[] {
   const { zoneCount } = cluster;
   if (zoneCount !== null && zoneCount > site.zones.length)
     problems.push(
-      stop('zoneCount', `${site.name} has ${site.zones.length} zones, and ${zoneCount} are wanted`, 'Ask for fewer zones, or add zones to the site.'), // prettier-ignore
+      stop(
+        'zoneCount',
+        `${site.name} has ${site.zones.length} zones, and ${zoneCount} are wanted`,
+        'Ask for fewer zones, or add zones to the site.',
+      ),
     );
   return zonesOfCluster(cluster, site);
 }

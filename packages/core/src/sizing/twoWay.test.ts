@@ -13,14 +13,44 @@ const followed = (sizes: PodSizes, moved: keyof PodSizes, pinned: ReadonlySet<ke
 
 test.each<[string, Partial<PodSizes>, keyof PodSizes, (keyof PodSizes)[], Partial<PodSizes>]>([
   ['more nodes: the range follows', { nodes: 200 }, 'nodes', [], { podRangeLength: 16 }],
-  ['more nodes in a pinned range: the node prefix and its pods follow', { nodes: 200 }, 'nodes', ['podRangeLength'], { perNodeLength: 25, podsPerNode: 64 }],
-  ['fewer pods: node prefix and range follow', { podsPerNode: 60 }, 'podsPerNode', [], { perNodeLength: 25, podRangeLength: 18 }],
-  ['a longer node prefix takes the pods along', { perNodeLength: 26 }, 'perNodeLength', [], { podsPerNode: 32, podRangeLength: 19 }],
-  ['a smaller range leaves fewer nodes', { podRangeLength: 19 }, 'podRangeLength', [], { nodes: 29, podsPerNode: 110, perNodeLength: 24 }],
-  ['a smaller range with the nodes pinned leaves fewer pods', { podRangeLength: 19 }, 'podRangeLength', ['nodes'], { perNodeLength: 26, podsPerNode: 32 }],
+  [
+    'more nodes in a pinned range: the node prefix and its pods follow',
+    { nodes: 200 },
+    'nodes',
+    ['podRangeLength'],
+    { perNodeLength: 25, podsPerNode: 64 },
+  ],
+  [
+    'fewer pods: node prefix and range follow',
+    { podsPerNode: 60 },
+    'podsPerNode',
+    [],
+    { perNodeLength: 25, podRangeLength: 18 },
+  ],
+  [
+    'a longer node prefix takes the pods along',
+    { perNodeLength: 26 },
+    'perNodeLength',
+    [],
+    { podsPerNode: 32, podRangeLength: 19 },
+  ],
+  [
+    'a smaller range leaves fewer nodes',
+    { podRangeLength: 19 },
+    'podRangeLength',
+    [],
+    { nodes: 29, podsPerNode: 110, perNodeLength: 24 },
+  ],
+  [
+    'a smaller range with the nodes pinned leaves fewer pods',
+    { podRangeLength: 19 },
+    'podRangeLength',
+    ['nodes'],
+    { perNodeLength: 26, podsPerNode: 32 },
+  ],
 ])('%s', (_, change, moved, pinned, expected) => {
   expect(followed({ ...start, ...change }, moved, new Set(pinned))).toMatchObject(expected);
-}); // prettier-ignore
+});
 
 test('what cannot follow says which pins stand in the way', () => {
   const found = follow({ ...start, nodes: 500 }, 'nodes', new Set(['podRangeLength', 'perNodeLength']), context);

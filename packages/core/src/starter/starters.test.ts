@@ -22,7 +22,15 @@ test.each(names)('%s: a cluster gets every range it needs, and no error comes of
     podModes.map((podMode) =>
       addOperation(
         'clusters',
-        withFallbacks('clusters', { id: newId(), name: podMode, siteId: plan.sites[0]?.id ?? '', networkId: plan.networks[0]?.id ?? '', podMode, nodesNow: 6, nodesHorizon: 20 }), // prettier-ignore
+        withFallbacks('clusters', {
+          id: newId(),
+          name: podMode,
+          siteId: plan.sites[0]?.id ?? '',
+          networkId: plan.networks[0]?.id ?? '',
+          podMode,
+          nodesNow: 6,
+          nodesHorizon: 20,
+        }),
       ),
     ),
   );
@@ -31,7 +39,11 @@ test.each(names)('%s: a cluster gets every range it needs, and no error comes of
   expect(refusals).toEqual([]);
   const done = applyOperations(added.plan, operations);
   if (!done.ok) throw new Error(done.problems[0]?.message);
-  expect(evaluate(done.plan).findings().filter(({ severity }) => severity === 'error')).toEqual([]); // prettier-ignore
+  expect(
+    evaluate(done.plan)
+      .findings()
+      .filter(({ severity }) => severity === 'error'),
+  ).toEqual([]);
 });
 
 test('beside what a plan has: names that are taken get a number, and its pools stay', () => {

@@ -25,7 +25,15 @@ function prices(
   zoneGb: number,
   outGb: number,
 ) {
-  return { priceControlPlane: controlPlane, priceBalancer: balancer, priceNat: nat, priceNatGb: natGb, priceAddress: address, priceZoneGb: zoneGb, priceOutGb: outGb }; // prettier-ignore
+  return {
+    priceControlPlane: controlPlane,
+    priceBalancer: balancer,
+    priceNat: nat,
+    priceNatGb: natGb,
+    priceAddress: address,
+    priceZoneGb: zoneGb,
+    priceOutGb: outGb,
+  };
 }
 
 /** Every starter. Sizes and quotas are usual ones of their kind (common practice, no source), prices are invented; all are meant to be edited. */

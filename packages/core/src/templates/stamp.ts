@@ -55,7 +55,12 @@ export function readStampList(text: string): StampRow[] {
 /** Makes a cluster of a template for each row and proposes all their ranges together; rows that cannot be are said and left out. */
 export function stampTemplate(plan: Plan, templateId: string, rows: readonly StampRow[]): Stamp {
   const template = byId(plan.templates, templateId);
-  const nothing = (problems: readonly StampProblem[]): Stamp => ({ clusters: [], problems, proposal: empty, operations: [] }); // prettier-ignore
+  const nothing = (problems: readonly StampProblem[]): Stamp => ({
+    clusters: [],
+    problems,
+    proposal: empty,
+    operations: [],
+  });
   if (template === undefined) return nothing([]);
   if (rows.length > MOST_STAMPED)
     return nothing([
@@ -101,7 +106,10 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     const { counts: written = [] } = row;
     const wrong = written.find((text, at) => at > 1 || !/^\d+$/.test(text) || Number(text) > MOST_NODES);
     if (wrong !== undefined)
-      return refuse(`"${wrong}" is no number of nodes.`, `After the name come nodes now and at the horizon, each from 0 to ${MOST_NODES.toLocaleString('en-US')}.`); // prettier-ignore
+      return refuse(
+        `"${wrong}" is no number of nodes.`,
+        `After the name come nodes now and at the horizon, each from 0 to ${MOST_NODES.toLocaleString('en-US')}.`,
+      );
     taken.add(name.toLowerCase());
     const [now, horizon] = written.map(Number);
     const least = { nodesNow: 0, nodesHorizon: 3, ...fixes };

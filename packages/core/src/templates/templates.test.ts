@@ -10,8 +10,22 @@ const SITES = 200;
 const template = testId('templates', 1);
 const world = (): Plan =>
   applied(ground(1), [
-    ...add('sites', ...Array.from({ length: SITES + 1 }, (_, i) => ({ id: testId('sites', 2 + i), name: `Pier ${i}`, kind: 'edge' as const, profileId: testId('profiles', 1), zones: ['z'] }))), // prettier-ignore
-    ...add('pools', pool('all', '10.0.0.0/9'), pool('kiosks', '10.128.0.0/12'), pool('inside', '100.64.0.0/10', { purposes: ['pod', 'service'], isShared: true })), // prettier-ignore
+    ...add(
+      'sites',
+      ...Array.from({ length: SITES + 1 }, (_, i) => ({
+        id: testId('sites', 2 + i),
+        name: `Pier ${i}`,
+        kind: 'edge' as const,
+        profileId: testId('profiles', 1),
+        zones: ['z'],
+      })),
+    ),
+    ...add(
+      'pools',
+      pool('all', '10.0.0.0/9'),
+      pool('kiosks', '10.128.0.0/12'),
+      pool('inside', '100.64.0.0/10', { purposes: ['pod', 'service'], isShared: true }),
+    ),
     ...add('templates', {
       name: 'kiosk',
       namePattern: 'kiosk-{site}',
@@ -35,7 +49,9 @@ describe('stamping', () => {
       expect(made).toMatchObject({ templateId: template, podMode: 'overlay', nodesHorizon: 6, podsPerNode: 30 });
     }
     const own = rangeOf(byId(after.pools, testId('pools', 2)) as { prefix: string });
-    expect(after.allocations.filter(({ purpose }) => purpose === 'node').every((range) => contains(own, rangeOf(range)))).toBe(true); // prettier-ignore
+    expect(
+      after.allocations.filter(({ purpose }) => purpose === 'node').every((range) => contains(own, rangeOf(range))),
+    ).toBe(true);
     expect(after.clusters[0]?.name).toBe('kiosk-pier-0');
   });
 
@@ -73,14 +89,27 @@ describe('stamping', () => {
 
   test('where the template leaves the network open, it is the one that is there already', () => {
     const plan = applied(world(), [setOperation('templates', template, { networkId: null })]);
-    expect(stampTemplate(plan, template, [{ siteName: 'Pier 1', clusterName: '' }]).problems[0]?.message).toMatch(/No network is known/); // prettier-ignore
+    expect(stampTemplate(plan, template, [{ siteName: 'Pier 1', clusterName: '' }]).problems[0]?.message).toMatch(
+      /No network is known/,
+    );
     const there = applied(plan, add('clusters', cluster('old', { siteId: testId('sites', 3) })));
-    expect(stampTemplate(there, template, [{ siteName: 'Pier 1', clusterName: '' }]).clusters[0]?.networkId).toBe(testId('networks', 1)); // prettier-ignore
+    expect(stampTemplate(there, template, [{ siteName: 'Pier 1', clusterName: '' }]).clusters[0]?.networkId).toBe(
+      testId('networks', 1),
+    );
   });
 });
 
 describe('a change of a template', () => {
-  const made = (fields: Partial<Cluster>) => cluster('', { templateId: template, podMode: 'overlay', nodesNow: 2, nodesHorizon: 6, podsPerNode: 30, services: 40, ...fields }); // prettier-ignore
+  const made = (fields: Partial<Cluster>) =>
+    cluster('', {
+      templateId: template,
+      podMode: 'overlay',
+      nodesNow: 2,
+      nodesHorizon: 6,
+      podsPerNode: 30,
+      services: 40,
+      ...fields,
+    });
   const plan = applied(
     world(),
     add(
@@ -95,20 +124,37 @@ describe('a change of a template', () => {
   const present = plan.templates[0] as Template;
   const changed = (fixes: readonly string[]): Template => ({ ...present, fixes });
   const states = (fixes?: readonly string[]) =>
-    templateEffects(plan, template, fixes === undefined ? undefined : changed(fixes)).map(({ clusterName, state }) => `${clusterName}: ${state}`); // prettier-ignore
+    templateEffects(plan, template, fixes === undefined ? undefined : changed(fixes)).map(
+      ({ clusterName, state }) => `${clusterName}: ${state}`,
+    );
   const swap = (from: string, to: string) => present.fixes.map((fix) => (fix === from ? to : fix));
 
   test('as it is, what drifted is named and the others are alike', () =>
     expect(states()).toEqual(['a follows: alike', 'b built: alike', 'c drifted: drifted', 'd own mode: drifted']));
 
   test('a count is accepted, also by a built cluster; its own way is told apart from the change', () => {
-    expect(states(swap('nodesHorizon=6', 'nodesHorizon=9'))).toEqual(['a follows: accepts', 'b built: accepts', 'c drifted: drifted', 'd own mode: drifted']); // prettier-ignore
+    expect(states(swap('nodesHorizon=6', 'nodesHorizon=9'))).toEqual([
+      'a follows: accepts',
+      'b built: accepts',
+      'c drifted: drifted',
+      'd own mode: drifted',
+    ]);
     const [, , drifted] = templateEffects(plan, template, changed(swap('nodesHorizon=6', 'nodesHorizon=9')));
-    expect(drifted?.gaps.map(({ field, isFollowing }) => [field, isFollowing])).toEqual(expect.arrayContaining([['services', false], ['nodesHorizon', true]])); // prettier-ignore
+    expect(drifted?.gaps.map(({ field, isFollowing }) => [field, isFollowing])).toEqual(
+      expect.arrayContaining([
+        ['services', false],
+        ['nodesHorizon', true],
+      ]),
+    );
   });
 
   test('a locked decision needs a rebuild of what is built', () =>
-    expect(states(swap('podMode=overlay', 'podMode=native'))).toEqual(['a follows: accepts', 'b built: rebuild', 'c drifted: drifted', 'd own mode: alike'])); // prettier-ignore
+    expect(states(swap('podMode=overlay', 'podMode=native'))).toEqual([
+      'a follows: accepts',
+      'b built: rebuild',
+      'c drifted: drifted',
+      'd own mode: alike',
+    ]));
 
   test('a field that was open before is nobody’s own way', () =>
     expect(states([...present.fixes, 'surgePercent=30'])[0]).toBe('a follows: accepts'));
@@ -121,16 +167,32 @@ describe('a change of a template', () => {
       setOperation('templates', template, { fixes: next.fixes }),
       ...chosen.flatMap((effect) => effect.operations),
     ];
-    const after = applied(plan, withRebuilds(plan, operations, { reason: 'r', decidedOn: '2026-11-23', decidedBy: 'm' })); // prettier-ignore
-    expect(templateEffects(after, template).map(({ state }) => state)).toEqual(['alike', 'alike', 'drifted', 'drifted']); // prettier-ignore
+    const after = applied(
+      plan,
+      withRebuilds(plan, operations, { reason: 'r', decidedOn: '2026-11-23', decidedBy: 'm' }),
+    );
+    expect(templateEffects(after, template).map(({ state }) => state)).toEqual([
+      'alike',
+      'alike',
+      'drifted',
+      'drifted',
+    ]);
     expect(after.rebuilds.map(({ clusterId }) => clusterId)).toEqual([testId('clusters', 2)]);
   });
 
   test('a template based on another follows it in what it does not fix, and so do its clusters', () => {
     const based = applied(plan, [
-      ...add('templates', { id: testId('templates', 2), name: 'night kiosk', basedOnId: template, fixes: ['services=7'] }),
-      ...add('clusters', { id: testId('clusters', 9), ...made({ name: 'n', templateId: testId('templates', 2), services: 7 }) }),
-    ]); // prettier-ignore
+      ...add('templates', {
+        id: testId('templates', 2),
+        name: 'night kiosk',
+        basedOnId: template,
+        fixes: ['services=7'],
+      }),
+      ...add('clusters', {
+        id: testId('clusters', 9),
+        ...made({ name: 'n', templateId: testId('templates', 2), services: 7 }),
+      }),
+    ]);
     const [night] = templateEffects(based, testId('templates', 2), undefined);
     expect(night?.state).toBe('alike');
     const through = templateEffects(based, template, changed(swap('nodesHorizon=6', 'nodesHorizon=9')));
@@ -143,6 +205,8 @@ describe('a change of a template', () => {
     const demo = demoPlan();
     const effects = templateEffects(demo, demo.templates[1]?.id ?? '');
     expect(effects).toHaveLength(40);
-    expect(effects.filter(({ state }) => state !== 'alike').map(({ clusterName }) => clusterName)).toEqual(['kiosk-quoy']); // prettier-ignore
+    expect(effects.filter(({ state }) => state !== 'alike').map(({ clusterName }) => clusterName)).toEqual([
+      'kiosk-quoy',
+    ]);
   });
 });

@@ -113,7 +113,19 @@ export function usesOfMembers({ members, clusters }: Pick<Plan, 'members' | 'clu
     return member.translated.flatMap((text): Use[] => {
       const shown = readTranslation(text)?.shown;
       if (shown === undefined || cluster === undefined) return [];
-      return [{ kind: 'members', id: member.id, prefix: shown, networkId: cluster.networkId, clusterId: cluster.id, isInternal: false, purpose: undefined, isMovable: false, label: `translated range of ${cluster.name}` }]; // prettier-ignore
+      return [
+        {
+          kind: 'members',
+          id: member.id,
+          prefix: shown,
+          networkId: cluster.networkId,
+          clusterId: cluster.id,
+          isInternal: false,
+          purpose: undefined,
+          isMovable: false,
+          label: `translated range of ${cluster.name}`,
+        },
+      ];
     });
   });
 }

@@ -45,7 +45,10 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
   const indexes = { 4: new PrefixIndex(4), 6: new PrefixIndex(6) };
   for (const family of families) {
     const slots = slotsOf(uses, family);
-    const table = prefixTable(family, slots.map((slot) => (uses[slot] as Use).prefix)); // prettier-ignore
+    const table = prefixTable(
+      family,
+      slots.map((slot) => (uses[slot] as Use).prefix),
+    );
     const order = sortedRows(table);
     const at = (row: number) => uses[slots[row] as number] as Use;
     // Internal ranges of two clusters never meet, so only pairs with a destination in them are visited.

@@ -50,7 +50,9 @@ function advertisedOf(plan: Plan) {
     const entered = [...plan.inUse, ...plan.subnets, ...plan.blocks].filter(
       (each) => rangeOf(each).length <= prefix.length && overlaps(rangeOf(each), prefix) && each.networkId !== null,
     );
-    const isKnown = entered.some(({ networkId }) => networkId === network || passesOn(plan, links, network, networkId ?? '', prefix)); // prettier-ignore
+    const isKnown = entered.some(
+      ({ networkId }) => networkId === network || passesOn(plan, links, network, networkId ?? '', prefix),
+    );
     return isKnown
       ? []
       : [{ id: `${attachment} ${text}`, prefix, network, owner: '', stays: false, what: 'told', links }];
@@ -100,22 +102,59 @@ function slowVerdicts(plan: Plan): string[] {
       const stays = a.purpose === 'service' || (a.purpose === 'pod' && owner.podMode === 'overlay');
       const what = stays ? 'inner' : a.purpose;
       // Equal places of nodes, entry addresses and native pods in one network, site and zone are one subnet.
-      const isSubnet = a.purpose === 'node' || a.purpose === 'entry' || (a.purpose === 'pod' && owner.podMode === 'native'); // prettier-ignore
+      const isSubnet =
+        a.purpose === 'node' || a.purpose === 'entry' || (a.purpose === 'pod' && owner.podMode === 'native');
       const lives = isSubnet ? `${owner.networkId} ${owner.siteId} ${a.zone} ${a.prefix}` : a.id;
       return { id: a.id, prefix: rangeOf(a), network: owner.networkId, owner: owner.id, stays, what, lives };
     }),
-    ...plan.inUse.map((r) => ({ id: r.id, prefix: rangeOf(r), network: r.networkId, owner: '', stays: false, what: 'in use' })),
-    ...plan.subnets.map((s) => ({ id: s.id, prefix: rangeOf(s), network: s.networkId, owner: '', stays: false, what: `subnet ${s.purpose}` })),
+    ...plan.inUse.map((r) => ({
+      id: r.id,
+      prefix: rangeOf(r),
+      network: r.networkId,
+      owner: '',
+      stays: false,
+      what: 'in use',
+    })),
+    ...plan.subnets.map((s) => ({
+      id: s.id,
+      prefix: rangeOf(s),
+      network: s.networkId,
+      owner: '',
+      stays: false,
+      what: `subnet ${s.purpose}`,
+    })),
     ...advertisedOf(plan),
-    ...plan.blocks.map((b) => ({ id: b.id, prefix: rangeOf(b), network: b.networkId, owner: '', stays: false, what: 'block' })),
-  ]; // prettier-ignore
-  type Range = { id: string; prefix: Prefix; network: string | null; owner: string; stays: boolean; what: string; links?: string[]; lives?: string }; // prettier-ignore
+    ...plan.blocks.map((b) => ({
+      id: b.id,
+      prefix: rangeOf(b),
+      network: b.networkId,
+      owner: '',
+      stays: false,
+      what: 'block',
+    })),
+  ];
+  type Range = {
+    id: string;
+    prefix: Prefix;
+    network: string | null;
+    owner: string;
+    stays: boolean;
+    what: string;
+    links?: string[];
+    lives?: string;
+  };
   const isSame = (told: Range, other: Range) =>
     told.links !== undefined &&
     other.network !== null &&
     (told.network === other.network
       ? !other.stays
-      : passesOn(plan, told.links, told.network ?? '', other.network, told.prefix.length > other.prefix.length ? told.prefix : other.prefix)); // prettier-ignore
+      : passesOn(
+          plan,
+          told.links,
+          told.network ?? '',
+          other.network,
+          told.prefix.length > other.prefix.length ? told.prefix : other.prefix,
+        ));
   const holds = (outer: Range, inner: Range) =>
     outer.network === inner.network &&
     !inner.stays &&
@@ -159,7 +198,9 @@ function slowVerdicts(plan: Plan): string[] {
 
 function fastVerdicts(plan: Plan): { judged: string[]; reusePairs: number } {
   const evaluation = evaluate(plan);
-  const hidden = evaluation.ask(advertisedUses).flatMap(({ id }) => evaluation.verdictsOf(id).filter((each) => each.kind === 'hidden' && each.b.id === id)); // prettier-ignore
+  const hidden = evaluation
+    .ask(advertisedUses)
+    .flatMap(({ id }) => evaluation.verdictsOf(id).filter((each) => each.kind === 'hidden' && each.b.id === id));
   const judged = [...evaluation.verdicts(), ...hidden].map(
     ({ kind, a, b, isPlanned }) => `${[a.id, b.id].sort().join(' ')} ${kind}${isPlanned ? ' planned' : ''}`,
   );
@@ -267,16 +308,22 @@ describe('who may overlap whom (handbook 2)', () => {
     const joined = (...attachments: Partial<Attachment>[]) =>
       applied(ground(3), [
         ...ranges('10.0.0.0/16', '10.0.0.0/16'),
-        ...add('links', { ...peering(1, 2), kind: 'tunnel' as const }, { ...peering(2, 3), name: 'c', kind: 'circuit' as const }),
+        ...add(
+          'links',
+          { ...peering(1, 2), kind: 'tunnel' as const },
+          { ...peering(2, 3), name: 'c', kind: 'circuit' as const },
+        ),
         ...add('attachments', ...attachments.map((each) => ({ linkId: testId('links', 1), ...each }))),
-      ]); // prettier-ignore
+      ]);
     const [one, two] = [testId('networks', 1), testId('networks', 2)];
 
     test('a side that tells nothing of the range cannot conflict, part of it can', () => {
-      expect(kinds(joined({ networkId: two, advertises: ['10.9.0.0/16'] }, { networkId: one, advertises: ['10.8.0.0/16'] }))).toEqual([]);
+      expect(
+        kinds(joined({ networkId: two, advertises: ['10.9.0.0/16'] }, { networkId: one, advertises: ['10.8.0.0/16'] })),
+      ).toEqual([]);
       // With the range and with the prefix of it that is advertised.
       expect(kinds(joined({ networkId: two, advertises: ['10.0.7.0/24'] }))).toEqual(['conflict', 'conflict']);
-    }); // prettier-ignore
+    });
 
     test('two sides that learn nothing keep apart', () => {
       expect(kinds(joined({ networkId: one, learns: 'none' }, { networkId: two, learns: 'none' }))).toEqual([]);
@@ -366,15 +413,21 @@ describe('what a link brings is a destination, though nobody entered a range in 
   });
 
   test('so is one around it, and one of a cluster that stands on the premises', () => {
-    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.144.0.0/12' }]))).toEqual(['overlap.shadowed']);
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.144.0.0/12' }]))).toEqual([
+      'overlap.shadowed',
+    ]);
     const home = [{ clusterId: testId('clusters', 2), purpose: 'service' as const, prefix: '10.150.64.0/20' }];
     expect(codes(joined(['10.150.0.0/16'], home))).toEqual(['overlap.shadowed']);
-  }); // prettier-ignore
+  });
 
   test('a destination of the other side that is the same or wider conflicts', () => {
-    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.150.0.0/16' }]))).toEqual(['overlap.conflict']);
-    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.128.0.0/10' }]))).toEqual(['overlap.conflict']);
-  }); // prettier-ignore
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.150.0.0/16' }]))).toEqual([
+      'overlap.conflict',
+    ]);
+    expect(codes(joined(['10.150.0.0/16'], [{ purpose: 'node', prefix: '10.128.0.0/10' }]))).toEqual([
+      'overlap.conflict',
+    ]);
+  });
 
   test('a summary around what the other side uses is no conflict; a finding says what is out of reach', () => {
     const evaluation = joined(['10.0.0.0/8'], [{ purpose: 'node', prefix: '10.64.0.0/16' }]);
@@ -397,7 +450,11 @@ describe('what a link brings is a destination, though nobody entered a range in 
   });
 
   test('a side that accepts nothing is not hidden from, and reaches nothing', () => {
-    const deaf = add('attachments', { linkId: testId('links', 1), networkId: premises, advertises: ['10.150.0.0/16'] }, { linkId: testId('links', 1), networkId: cloud, learns: 'none' }).slice(1); // prettier-ignore
+    const deaf = add(
+      'attachments',
+      { linkId: testId('links', 1), networkId: premises, advertises: ['10.150.0.0/16'] },
+      { linkId: testId('links', 1), networkId: cloud, learns: 'none' },
+    ).slice(1);
     const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }], deaf);
     expect(codes(evaluation)).toEqual([]);
   });
@@ -416,8 +473,12 @@ describe('what a link brings is a destination, though nobody entered a range in 
   test('one prefix over two circuits is one destination', () => {
     const second = [
       ...add('links', {}, { name: 'c2', kind: 'circuit' as const, networkIds: [cloud, premises] }).slice(1),
-      ...add('attachments', {}, { linkId: testId('links', 2), networkId: premises, advertises: ['10.150.0.0/16'] }).slice(1),
-    ]; // prettier-ignore
+      ...add(
+        'attachments',
+        {},
+        { linkId: testId('links', 2), networkId: premises, advertises: ['10.150.0.0/16'] },
+      ).slice(1),
+    ];
     const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }], second);
     expect(codes(evaluation)).toEqual(['overlap.shadowed']);
   });
@@ -429,7 +490,11 @@ describe('what a link brings is a destination, though nobody entered a range in 
       networkIds: [testId('networks', i + 1), testId('networks', i + 2)],
     }));
     // Each tells the one before it what lies behind.
-    const told = links.map((_, i) => ({ linkId: testId('links', i + 1), networkId: testId('networks', i + 2), advertises: ['10.7.0.0/16'] })); // prettier-ignore
+    const told = links.map((_, i) => ({
+      linkId: testId('links', i + 1),
+      networkId: testId('networks', i + 2),
+      advertises: ['10.7.0.0/16'],
+    }));
     const evaluation = evaluate(
       applied(ground(7), [
         ...add('links', ...links),
@@ -452,12 +517,25 @@ describe('a further interface joins the nodes to its network', () => {
     evaluate(
       applied(ground(3), [
         ...add('clusters', cluster('one', { networkId: home })),
-        ...add('subnets', { name: 's', networkId: store, siteId: testId('sites', 1), purpose: 'node', prefix: '10.20.0.0/24' }),
-        ...add('nodePools', { clusterId: testId('clusters', 1), name: 'p', nodesNow: 1, nodesMax: 1, nodesHorizon: 1, attachmentSubnetIds: [testId('subnets', 1)] }),
+        ...add('subnets', {
+          name: 's',
+          networkId: store,
+          siteId: testId('sites', 1),
+          purpose: 'node',
+          prefix: '10.20.0.0/24',
+        }),
+        ...add('nodePools', {
+          clusterId: testId('clusters', 1),
+          name: 'p',
+          nodesNow: 1,
+          nodesMax: 1,
+          nodesHorizon: 1,
+          attachmentSubnetIds: [testId('subnets', 1)],
+        }),
         ...add('allocations', ...ranges.map((each) => ({ clusterId: testId('clusters', 1), ...each }))),
         ...more,
       ]),
-    ); // prettier-ignore
+    );
   const service = { purpose: 'service' as const, prefix: '10.20.0.0/16' };
 
   test('a service range over that network is shadowed, and the chain names the interface', () => {
@@ -476,7 +554,14 @@ describe('a further interface joins the nodes to its network', () => {
       ...add('links', { name: 'p', kind: 'peering', networkIds: [store, behind] }),
       ...add('inUse', { prefix: '10.20.8.0/24', owner: 'far', networkId: behind }),
     ];
-    expect(world([service], peered).verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'subnets'], ['shadowed', 'inUse']]); // prettier-ignore
+    expect(
+      world([service], peered)
+        .verdicts()
+        .map(({ kind, b }) => [kind, b.kind]),
+    ).toEqual([
+      ['shadowed', 'subnets'],
+      ['shadowed', 'inUse'],
+    ]);
   });
 
   test('node ranges that are the same in both are two places on those nodes', () => {
@@ -499,7 +584,10 @@ describe('a further interface joins the nodes to its network', () => {
 
   test('without the interface it is reuse, before an edit and after it', () => {
     const joined = world([service]);
-    const apart = evaluate(applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { attachmentSubnetIds: [] })]), joined); // prettier-ignore
+    const apart = evaluate(
+      applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { attachmentSubnetIds: [] })]),
+      joined,
+    );
     expect(apart.verdicts()).toEqual([]);
     expect(apart.reuseGroups).toMatchObject([{ pairs: 1 }]);
     const again = evaluate(joined.plan, apart);
@@ -521,7 +609,9 @@ describe('one network’s attachment to a hub that stands can be planned', () =>
       ]),
     );
   const said = (evaluation: ReturnType<typeof world>) =>
-    evaluation.verdicts().map(({ a, b, isPlanned }) => `${a.label.at(-1)}${b.label.at(-1)}${isPlanned ? ' planned' : ''}`); // prettier-ignore
+    evaluation
+      .verdicts()
+      .map(({ a, b, isPlanned }) => `${a.label.at(-1)}${b.label.at(-1)}${isPlanned ? ' planned' : ''}`);
 
   test('what needs it is planned, what does not stands', () => {
     expect(said(world(false))).toEqual(['12', '13', '23']);

@@ -37,30 +37,51 @@ function mean<C extends string>(criteria: readonly Weighed<C>[], scores: Weights
 }
 
 /** The score of an option with its parts, 0 to 100 to one digit; `judged` says which of them are judgements. */
-export function scoreOf<C extends string>(criteria: readonly Weighed<C>[], scores: Weights<C>, weights: Weights<C>, name: string, judged: string): Figure {
+export function scoreOf<C extends string>(
+  criteria: readonly Weighed<C>[],
+  scores: Weights<C>,
+  weights: Weights<C>,
+  name: string,
+  judged: string,
+): Figure {
   const value = Math.round(10 * mean(criteria, scores, weights)) / 10;
   return figure(value, 'of 100', () => ({
     title: `Score of ${name}`,
     formula: 'sum of weight × score ÷ sum of weights, × 100',
-    inputs: criteria.map(({ id, label }) => ({ name: `${label}, weight ${weights[id]}`, value: scores[id].toFixed(2) })),
-    steps: criteria.map(({ id, label }) => `${label}: ${weights[id]} × ${scores[id].toFixed(2)} = ${(weights[id] * scores[id]).toFixed(2)}`),
+    inputs: criteria.map(({ id, label }) => ({
+      name: `${label}, weight ${weights[id]}`,
+      value: scores[id].toFixed(2),
+    })),
+    steps: criteria.map(
+      ({ id, label }) =>
+        `${label}: ${weights[id]} × ${scores[id].toFixed(2)} = ${(weights[id] * scores[id]).toFixed(2)}`,
+    ),
     result: `${value} of 100`,
     source: { mark: 'C', text: `A weighted mean; ${judged}` },
   }));
-} // prettier-ignore
+}
 
 /** The best option that can be; of equally good ones the first. Undefined when none can. */
-export function winnerOf<C extends string, O extends Option<C>>(criteria: readonly Weighed<C>[], options: readonly O[], weights: Weights<C>): O | undefined {
+export function winnerOf<C extends string, O extends Option<C>>(
+  criteria: readonly Weighed<C>[],
+  options: readonly O[],
+  weights: Weights<C>,
+): O | undefined {
   let best: { option: O; value: number } | undefined;
   for (const option of options) {
     const value = mean(criteria, option.scores, weights);
     if (option.excluded.length === 0 && (best === undefined || value > best.value + 1e-9)) best = { option, value };
   }
   return best?.option;
-} // prettier-ignore
+}
 
 /** The nearest weight of a criterion, 0 to 10, at which another option wins. */
-export function sensitivityOf<C extends string, O extends Option<C>>(criteria: readonly Weighed<C>[], options: readonly O[], weights: Weights<C>, criterion: C): Sensitivity<C, O> {
+export function sensitivityOf<C extends string, O extends Option<C>>(
+  criteria: readonly Weighed<C>[],
+  options: readonly O[],
+  weights: Weights<C>,
+  criterion: C,
+): Sensitivity<C, O> {
   const winner = winnerOf(criteria, options, weights);
   const weight = weights[criterion];
   for (let distance = 1; distance <= 10; distance++) {
@@ -71,4 +92,4 @@ export function sensitivityOf<C extends string, O extends Option<C>>(criteria: r
     }
   }
   return { criterion, weight, turnsAt: undefined, winner: undefined };
-} // prettier-ignore
+}

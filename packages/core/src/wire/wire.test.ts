@@ -77,7 +77,23 @@ describe('the Linux kernel as reference', () => {
       ] as const) {
         ip('-n', ns, 'addr', 'add', `${own}/24`, 'dev', device);
         ip('-n', ns, 'link', 'set', device, 'up');
-        ip('-n', ns, 'link', 'add', 'vx', 'type', 'vxlan', 'id', '7', 'remote', other, 'dstport', '4789', 'dev', device);
+        ip(
+          '-n',
+          ns,
+          'link',
+          'add',
+          'vx',
+          'type',
+          'vxlan',
+          'id',
+          '7',
+          'remote',
+          other,
+          'dstport',
+          '4789',
+          'dev',
+          device,
+        );
         ip('-n', ns, 'addr', 'add', `${inside}/24`, 'dev', 'vx');
         ip('-n', ns, 'link', 'set', 'vx', 'up');
       }
@@ -85,10 +101,25 @@ describe('the Linux kernel as reference', () => {
       expect(ip('-n', a, 'link', 'show', 'vx')).toContain(`mtu ${expected} `);
       // An ICMP echo is 28 bytes of headers and its payload.
       const passes = (packet: number) =>
-        spawnSync('ip', ['netns', 'exec', a, 'ping', '-c', '1', '-W', '3', '-M', 'do', '-s', String(packet - 28), '198.51.100.2'])
-          .status === 0;
+        spawnSync('ip', [
+          'netns',
+          'exec',
+          a,
+          'ping',
+          '-c',
+          '1',
+          '-W',
+          '3',
+          '-M',
+          'do',
+          '-s',
+          String(packet - 28),
+          '198.51.100.2',
+        ]).status === 0;
       if (spawnSync('ping', ['-V']).error !== undefined) {
-        process.stderr.write('\nSKIPPED: the largest packet against the Linux kernel needs ping (Debian: iputils-ping).\n');
+        process.stderr.write(
+          '\nSKIPPED: the largest packet against the Linux kernel needs ping (Debian: iputils-ping).\n',
+        );
         return;
       }
       expect(passes(expected)).toBe(true);
@@ -96,5 +127,5 @@ describe('the Linux kernel as reference', () => {
     } finally {
       for (const ns of [a, b]) spawnSync('ip', ['netns', 'del', ns], { stdio: 'ignore' });
     }
-  }, 60_000); // prettier-ignore
+  }, 60_000);
 });

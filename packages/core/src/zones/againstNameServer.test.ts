@@ -27,30 +27,52 @@ const below = fc.array(label, { maxLength: 4 }).map((labels) => labels.join('.')
 const anyName = fc.array(fc.constantFrom('a', 'b', 'c', 'd', '*', 'x-1'), { maxLength: 5 });
 
 const record = (apex: string, apexes: readonly string[]) =>
-  fc.record({ at: below, type: fc.constantFrom<RecordType>('A', 'A', 'AAAA', 'CNAME', 'CNAME', 'CNAME', 'TXT', 'MX', 'SRV', 'NS'), n: fc.integer({ min: 1, max: 4 }), ttl: fc.constantFrom(30, 60, 300, 3600), to: fc.oneof(below, fc.constantFrom('ns', 'a', 'b', 'c')), toApex: fc.constantFrom(...apexes, 'else.where') }).map(({ at, type, n, ttl, to, toApex }): Rr => {
-    const name = at === '' ? apex : `${at}.${apex}`;
-    const target = to.includes('*') || to === '' ? `ns.${toApex}` : `${to}.${toApex}`;
-    const values: Partial<Record<RecordType, string>> = { A: `10.0.0.${n}`, AAAA: `fd00::${n}`, TXT: `"t ${n}"`, MX: `${n} ${target}`, SRV: `0 ${n} 443 ${target}` };
-    const value = values[type] ?? target;
-    const read = readValue(type, value);
-    if (!read.ok) throw new Error(read.problem.message);
-    return { name, type, ttl, ...read.value };
-  }); // prettier-ignore
+  fc
+    .record({
+      at: below,
+      type: fc.constantFrom<RecordType>('A', 'A', 'AAAA', 'CNAME', 'CNAME', 'CNAME', 'TXT', 'MX', 'SRV', 'NS'),
+      n: fc.integer({ min: 1, max: 4 }),
+      ttl: fc.constantFrom(30, 60, 300, 3600),
+      to: fc.oneof(below, fc.constantFrom('ns', 'a', 'b', 'c')),
+      toApex: fc.constantFrom(...apexes, 'else.where'),
+    })
+    .map(({ at, type, n, ttl, to, toApex }): Rr => {
+      const name = at === '' ? apex : `${at}.${apex}`;
+      const target = to.includes('*') || to === '' ? `ns.${toApex}` : `${to}.${toApex}`;
+      const values: Partial<Record<RecordType, string>> = {
+        A: `10.0.0.${n}`,
+        AAAA: `fd00::${n}`,
+        TXT: `"t ${n}"`,
+        MX: `${n} ${target}`,
+        SRV: `0 ${n} 443 ${target}`,
+      };
+      const value = values[type] ?? target;
+      const read = readValue(type, value);
+      if (!read.ok) throw new Error(read.problem.message);
+      return { name, type, ttl, ...read.value };
+    });
 
 /** A zone that a name server takes: no CNAME beside other data or at the apex, one TTL a set, no delegation by a wildcard. */
 function legal(apex: string, all: readonly Rr[], minimum: number): Rr[] {
   const kept: Rr[] = [
-    { name: apex, type: 'SOA', ttl: 900, value: `ns.${apex} hands.${apex} 1 3600 600 86400 ${minimum}`, target: `ns.${apex}` },
+    {
+      name: apex,
+      type: 'SOA',
+      ttl: 900,
+      value: `ns.${apex} hands.${apex} 1 3600 600 86400 ${minimum}`,
+      target: `ns.${apex}`,
+    },
     { name: apex, type: 'NS', ttl: 3600, value: `ns.${apex}`, target: `ns.${apex}` },
     { name: `ns.${apex}`, type: 'A', ttl: 3600, value: '10.9.9.9', target: undefined },
-  ]; // prettier-ignore
+  ];
   for (const each of all) {
     const own = kept.filter(({ name }) => name === each.name);
     if (each.type === 'CNAME' && (own.length > 0 || each.name === apex)) continue;
     if (own.some(({ type }) => type === 'CNAME')) continue;
     // A server of the zone itself must have an address in it; a wildcard’s NS is left undefined by RFC 4592 4.2.
     if (each.type === 'NS' && (each.name === apex || each.name.split('.').includes('*'))) continue;
-    if (each.name === `ns.${apex}` || own.some(({ type, value }) => type === each.type && value === each.value)) continue; // prettier-ignore
+    if (each.name === `ns.${apex}` || own.some(({ type, value }) => type === each.type && value === each.value))
+      continue;
     const ttl = own.find(({ type }) => type === each.type)?.ttl ?? each.ttl;
     kept.push({ ...each, ttl });
   }
@@ -74,7 +96,10 @@ function theirs({ answers = [], authorities = [], ...packet }: Packet, hosted: R
   const value = (answer: Answer): string => {
     switch (answer.type) {
       case 'TXT':
-        return [answer.data].flat().map((each) => `"${String(each)}"`).join(' '); // prettier-ignore
+        return [answer.data]
+          .flat()
+          .map((each) => `"${String(each)}"`)
+          .join(' ');
       case 'MX':
         return `${answer.data.preference ?? 0} ${lower(answer.data.exchange)}`;
       case 'SRV':
@@ -88,23 +113,35 @@ function theirs({ answers = [], authorities = [], ...packet }: Packet, hosted: R
   const isReferral = authorities.some((each) => each.type === 'NS' && !hosted.has(lower(each.name)));
   return {
     rcode: (packet as unknown as { rcode: string }).rcode,
-    answers: answers.map((each) => `${lower(each.name)} ${each.type} ${'ttl' in each ? each.ttl : 0} ${value(each)}`).sort(), // prettier-ignore
+    answers: answers
+      .map((each) => `${lower(each.name)} ${each.type} ${'ttl' in each ? each.ttl : 0} ${value(each)}`)
+      .sort(),
     referral: isReferral ? authorities.map((each) => `${lower(each.name)} ${value(each)}`).sort() : [],
     negative: soa !== undefined && 'ttl' in soa ? (soa.ttl ?? -1) : -1,
   };
 }
 
 /** What a resolver learns of the server: where an alias leads from one zone to another one, which the server leaves to its clients, it asks again. */
-async function resolved(server: NameServer, view: number, set: ZoneSet, hosted: ReadonlySet<string>, name: string, type: string): Promise<Said> {
+async function resolved(
+  server: NameServer,
+  view: number,
+  set: ZoneSet,
+  hosted: ReadonlySet<string>,
+  name: string,
+  type: string,
+): Promise<Said> {
   const said = theirs(await server.ask(view, name, type), hosted);
-  const last = said.answers.map((each) => each.split(' ')).filter(([, of]) => of === 'CNAME').map(([owner, , , target = '']) => ({ owner, target }));
+  const last = said.answers
+    .map((each) => each.split(' '))
+    .filter(([, of]) => of === 'CNAME')
+    .map(([owner, , , target = '']) => ({ owner, target }));
   const open = last.filter(({ target }) => !said.answers.some((each) => each.startsWith(`${target} `)));
   const [alias] = open;
   if (type === 'CNAME' || alias === undefined || said.negative >= 0 || said.referral.length > 0) return said;
   if (set.closest(alias.target) === set.closest(name) || set.closest(alias.target) === undefined) return said;
   const rest = await resolved(server, view, set, hosted, alias.target, type);
   return { ...rest, answers: [...new Set([...said.answers, ...rest.answers])].sort() };
-} // prettier-ignore
+}
 
 /** Sees to it that chains stay shorter than where servers give up, and that none is a loop: both end differently from server to server. */
 function isPlainChain(said: readonly Rr[], outcome: string): boolean {
@@ -114,16 +151,23 @@ function isPlainChain(said: readonly Rr[], outcome: string): boolean {
 test('2,000 random queries over random zones and views are answered as Debian’s name server answers them', async () => {
   const seed = 20_261_126;
   const worlds = fc.sample(
-    fc.tuple(fc.array(record('one.test', ['one.test', 'b.one.test', 'two.test']), { maxLength: 40 }), fc.array(record('b.one.test', ['one.test', 'b.one.test', 'two.test']), { maxLength: 15 }), fc.array(record('two.test', ['one.test', 'two.test']), { maxLength: 30 }), fc.constantFrom(30, 600, 7200)),
+    fc.tuple(
+      fc.array(record('one.test', ['one.test', 'b.one.test', 'two.test']), { maxLength: 40 }),
+      fc.array(record('b.one.test', ['one.test', 'b.one.test', 'two.test']), { maxLength: 15 }),
+      fc.array(record('two.test', ['one.test', 'two.test']), { maxLength: 30 }),
+      fc.constantFrom(30, 600, 7200),
+    ),
     { seed, numRuns: 25 },
-  ); // prettier-ignore
+  );
   const zonesOf = worlds.map(([one, child, two, minimum], at) => [
     ['one.test', legal('one.test', one, minimum)] as const,
     // In every other world the child is hosted elsewhere.
     ...(at % 2 === 0 ? [['b.one.test', legal('b.one.test', child, minimum)] as const] : []),
     ['two.test', legal('two.test', two, minimum)] as const,
   ]);
-  const views = zonesOf.map((zones) => Object.fromEntries(zones.map(([apex, records]) => [apex, writeZoneFile(apex, records)]))); // prettier-ignore
+  const views = zonesOf.map((zones) =>
+    Object.fromEntries(zones.map(([apex, records]) => [apex, writeZoneFile(apex, records)])),
+  );
   const server = await startNameServer(views);
   const disagreements: unknown[] = [];
   const met = new Map<string, number>();
@@ -132,9 +176,25 @@ test('2,000 random queries over random zones and views are answered as Debian’
     for (const [at, zones] of zonesOf.entries()) {
       const set = new ZoneSet(zones.map(([apex, records]) => ZoneTree.of(apex, records)));
       // Names that are there, those below wildcards, and names that may be.
-      const known = zones.flatMap(([, records]) => records.flatMap((each) => [each.name, each.name.replace('*', 'q'), `q.${each.name}`]));
+      const known = zones.flatMap(([, records]) =>
+        records.flatMap((each) => [each.name, each.name.replace('*', 'q'), `q.${each.name}`]),
+      );
       const hosted = new Set(zones.map(([apex]) => apex));
-      const questions = fc.sample(fc.tuple(fc.oneof({ arbitrary: fc.tuple(anyName, fc.constantFrom('one.test', 'b.one.test', 'two.test')).map(([labels, apex]) => [...labels, apex].join('.')), weight: 1 }, { arbitrary: fc.constantFrom(...known), weight: 2 }), fc.constantFrom(...types)), { seed: seed + at, numRuns: 110 }); // prettier-ignore
+      const questions = fc.sample(
+        fc.tuple(
+          fc.oneof(
+            {
+              arbitrary: fc
+                .tuple(anyName, fc.constantFrom('one.test', 'b.one.test', 'two.test'))
+                .map(([labels, apex]) => [...labels, apex].join('.')),
+              weight: 1,
+            },
+            { arbitrary: fc.constantFrom(...known), weight: 2 },
+          ),
+          fc.constantFrom(...types),
+        ),
+        { seed: seed + at, numRuns: 110 },
+      );
       for (const [name, type] of questions) {
         const said = set.ask(name, type);
         if (!isPlainChain(said.records, said.outcome)) continue;
@@ -153,9 +213,17 @@ test('2,000 random queries over random zones and views are answered as Debian’
   expect(disagreements).toEqual([]);
   expect(asked).toBeGreaterThanOrEqual(2000);
   // The queries meet what they are to meet.
-  for (const kind of ['answer', 'answer by wildcard', 'answer by alias', 'no data', 'no name', 'referral', 'no data by wildcard'])
+  for (const kind of [
+    'answer',
+    'answer by wildcard',
+    'answer by alias',
+    'no data',
+    'no name',
+    'referral',
+    'no data by wildcard',
+  ])
     expect([kind, (met.get(kind) ?? 0) > 10, met]).toEqual([kind, true, met]);
-}); // prettier-ignore
+});
 
 test('what is written is read back, and named-checkzone takes it', () => {
   const folder = mkdtempSync('/var/tmp/wl-zones-');
@@ -171,7 +239,20 @@ test('what is written is read back, and named-checkzone takes it', () => {
         const file = join(folder, 'zone');
         writeFileSync(file, text);
         // -i none: addresses of servers are not looked for outside; -k ignore: any owner name.
-        expect(execFileSync('named-checkzone', ['-i', 'none', '-k', 'ignore', '-M', 'ignore', '-S', 'ignore', 'one.test', file]).toString()).toMatch(/OK\s*$/); // prettier-ignore
+        expect(
+          execFileSync('named-checkzone', [
+            '-i',
+            'none',
+            '-k',
+            'ignore',
+            '-M',
+            'ignore',
+            '-S',
+            'ignore',
+            'one.test',
+            file,
+          ]).toString(),
+        ).toMatch(/OK\s*$/);
         expect(records.every(({ name }) => isWithin(name, 'one.test'))).toBe(true);
       }),
       { numRuns: 40 },

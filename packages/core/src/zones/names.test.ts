@@ -62,20 +62,52 @@ describe('names as zone files write them', () => {
     // No label of RFC 5891: the form decodes to plain letters, or to nothing.
     expect(shownName('xn--abc-.example')).toBe('xn--abc-.example');
     expect(shownName('xn--999999999.example')).toBe('xn--999999999.example');
-    expect([storedName('Bücher.Example.'), storedName('@'), storedName('*.Apps'), storedName('a..b')]).toEqual(['xn--bcher-kva.example', '@', '*.apps', 'a..b']); // prettier-ignore
+    expect([storedName('Bücher.Example.'), storedName('@'), storedName('*.Apps'), storedName('a..b')]).toEqual([
+      'xn--bcher-kva.example',
+      '@',
+      '*.apps',
+      'a..b',
+    ]);
   });
 
   test('dots and backslashes inside labels do not part them', () => {
     expect(labelsOf('a\\.b.c')).toEqual(['a\\.b', 'c']);
     expect([parentOf('a\\.b.c'), parentOf('c'), parentOf('')]).toEqual(['c', '', undefined]);
-    expect([isWithin('x.b.c', 'b.c'), isWithin('xb.c', 'b.c'), isWithin('x\\.b.c', 'b.c'), isWithin('x', '')]).toEqual([true, false, false, true]); // prettier-ignore
+    expect([isWithin('x.b.c', 'b.c'), isWithin('xb.c', 'b.c'), isWithin('x\\.b.c', 'b.c'), isWithin('x', '')]).toEqual([
+      true,
+      false,
+      false,
+      true,
+    ]);
     expect([relativeTo('a.b.c', 'b.c'), relativeTo('b.c', 'b.c')]).toEqual(['a', '@']);
   });
 
   // RFC 4034 6.1: the names of its example, in its order.
   test('canonical order', () => {
-    const sorted = ['example', 'a.example', 'yljkjljk.a.example', 'z.a.example', 'zabc.a.example', 'z.example', '\\001.z.example', '*.z.example', '\\200.z.example']; // prettier-ignore
-    expect(['z.example', '\\200.z.example', 'zabc.a.example', 'example', '*.z.example', 'a.example', 'z.a.example', '\\001.z.example', 'yljkjljk.a.example'].sort(compareNames)).toEqual(sorted); // prettier-ignore
+    const sorted = [
+      'example',
+      'a.example',
+      'yljkjljk.a.example',
+      'z.a.example',
+      'zabc.a.example',
+      'z.example',
+      '\\001.z.example',
+      '*.z.example',
+      '\\200.z.example',
+    ];
+    expect(
+      [
+        'z.example',
+        '\\200.z.example',
+        'zabc.a.example',
+        'example',
+        '*.z.example',
+        'a.example',
+        'z.a.example',
+        '\\001.z.example',
+        'yljkjljk.a.example',
+      ].sort(compareNames),
+    ).toEqual(sorted);
   });
 
   // RFC 1035 3.5 (10.2.0.52 is ARPANET’s own example), RFC 3596 2.5.

@@ -34,14 +34,23 @@ function checked(name: string): Result<string> {
   const labels = labelsOf(name);
   const octets = labels.reduce((sum, label) => sum + octetsOf(label) + 1, -1);
   if (octets > MOST_NAME)
-    return bad('dns.name', `The name “${name.slice(0, 40)}…” has ${octets} characters.`, 'A name has at most 253 (RFC 1035 2.3.4).'); // prettier-ignore
+    return bad(
+      'dns.name',
+      `The name “${name.slice(0, 40)}…” has ${octets} characters.`,
+      'A name has at most 253 (RFC 1035 2.3.4).',
+    );
   return good(name);
 }
 
 function readLabels(text: string): Result<string[]> {
   if (/[^\p{ASCII}]/u.test(text)) {
     const ascii = asciiOf(text);
-    if (ascii === undefined) return bad('dns.idn', `“${text}” is no internationalised name.`, 'Write letters and digits that RFC 5891 allows, or the name in its xn-- form.'); // prettier-ignore
+    if (ascii === undefined)
+      return bad(
+        'dns.idn',
+        `“${text}” is no internationalised name.`,
+        'Write letters and digits that RFC 5891 allows, or the name in its xn-- form.',
+      );
     return readLabels(ascii);
   }
   const labels: string[] = [];
@@ -49,16 +58,30 @@ function readLabels(text: string): Result<string[]> {
   for (let i = 0; i <= text.length; i++) {
     const char = text[i];
     if (char === '.' || char === undefined) {
-      if (label === '') return bad('dns.label', `“${text}” has an empty label.`, 'Write one dot between labels, and none at the beginning.'); // prettier-ignore
+      if (label === '')
+        return bad(
+          'dns.label',
+          `“${text}” has an empty label.`,
+          'Write one dot between labels, and none at the beginning.',
+        );
       const octets = octetsOf(label);
-      if (octets > MOST_LABEL) return bad('dns.label', `The label “${label.slice(0, 40)}…” has ${octets} characters.`, 'A label has at most 63 (RFC 1035 2.3.4).'); // prettier-ignore
+      if (octets > MOST_LABEL)
+        return bad(
+          'dns.label',
+          `The label “${label.slice(0, 40)}…” has ${octets} characters.`,
+          'A label has at most 63 (RFC 1035 2.3.4).',
+        );
       labels.push(label);
       label = '';
     } else if (char === '\\') {
       const digits = /^\d{3}/.exec(text.slice(i + 1))?.[0];
       const code = digits === undefined ? text.charCodeAt(i + 1) : Number(digits);
       if (Number.isNaN(code) || code > 255 || (digits === undefined && /\d/.test(text[i + 1] ?? '')))
-        return bad('dns.escape', `“${text}” has a backslash that says no character.`, 'Write \\ and a character, or \\ and three digits from 000 to 255.'); // prettier-ignore
+        return bad(
+          'dns.escape',
+          `“${text}” has a backslash that says no character.`,
+          'Write \\ and a character, or \\ and three digits from 000 to 255.',
+        );
       label += writeOctet(code);
       i += digits === undefined ? 1 : 3;
     } else label += writeOctet(char.charCodeAt(0));
@@ -161,11 +184,16 @@ export function compareNames(a: string, b: string): number {
 export function reverseName(bytes: readonly number[]): string {
   if (bytes.length === 4) return `${[...bytes].reverse().join('.')}.in-addr.arpa`;
   const nibbles = bytes.flatMap((byte) => [byte >> 4, byte & 15]);
-  return `${nibbles.reverse().map((each) => each.toString(16)).join('.')}.ip6.arpa`; // prettier-ignore
+  return `${nibbles
+    .reverse()
+    .map((each) => each.toString(16))
+    .join('.')}.ip6.arpa`;
 }
 
 /** A label as the octets it stands for. */
 function raw(label: string): string {
   if (!label.includes('\\')) return label;
-  return label.replace(/\\(?:(\d{3})|(.))/g, (_, digits?: string, char?: string) => (digits === undefined ? (char ?? '') : String.fromCharCode(Number(digits)))); // prettier-ignore
+  return label.replace(/\\(?:(\d{3})|(.))/g, (_, digits?: string, char?: string) =>
+    digits === undefined ? (char ?? '') : String.fromCharCode(Number(digits)),
+  );
 }

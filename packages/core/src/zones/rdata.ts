@@ -28,7 +28,8 @@ const MOST_STRING = 255;
 export function readRdata(type: AnyType, parts: readonly Token[], origin: string): Result<Rdata> {
   const words = parts.map(({ text }) => text);
   const said = words.join(' ');
-  const wrong = () => bad('dns.rdata', `“${said.slice(0, 80)}” is no value of a record of type ${type}.`, `Write ${forms[type]}.`); // prettier-ignore
+  const wrong = () =>
+    bad('dns.rdata', `“${said.slice(0, 80)}” is no value of a record of type ${type}.`, `Write ${forms[type]}.`);
   const named = (text: string | undefined, before: readonly string[] = []): Result<Rdata> => {
     if (text === undefined) return wrong();
     const name = readName(text, origin);
@@ -59,14 +60,21 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
     case 'TXT': {
       if (parts.length === 0) return wrong();
       const tooLong = parts.find(({ text }) => octets(text).length > MOST_STRING);
-      if (tooLong !== undefined) return bad('dns.text', `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`, 'Part it into several strings (RFC 1035 3.3).'); // prettier-ignore
+      if (tooLong !== undefined)
+        return bad(
+          'dns.text',
+          `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`,
+          'Part it into several strings (RFC 1035 3.3).',
+        );
       return good({ value: words.map(quoted).join(' '), target: undefined });
     }
     case 'SOA': {
       if (words.length !== 7) return wrong();
       const server = readName(words[0] ?? '', origin);
       const mailbox = readName(words[1] ?? '', origin);
-      const times = words.slice(2).map((word, at) => (at === 0 ? (isCount(word, 4_294_967_295) ? Number(word) : undefined) : readTtl(word))); // prettier-ignore
+      const times = words
+        .slice(2)
+        .map((word, at) => (at === 0 ? (isCount(word, 4_294_967_295) ? Number(word) : undefined) : readTtl(word)));
       if (!server.ok || !mailbox.ok || times.includes(undefined)) return wrong();
       return good({ value: [server.value, mailbox.value, ...times].join(' '), target: server.value });
     }
@@ -101,7 +109,10 @@ function tokensOf(type: AnyType, text: string): Token[] {
     const strings = bare.match(/(?:\\.|[^\\]){1,255}/gsu) ?? [];
     return strings.map((each) => ({ text: each, isQuoted: true }));
   }
-  return [...trimmed.matchAll(/"((?:\\.|[^"\\])*)"|((?:\\.|[^\s"\\])+)/gs)].map(([, inQuotes, word]) => ({ text: inQuotes ?? word ?? '', isQuoted: inQuotes !== undefined })); // prettier-ignore
+  return [...trimmed.matchAll(/"((?:\\.|[^"\\])*)"|((?:\\.|[^\s"\\])+)/gs)].map(([, inQuotes, word]) => ({
+    text: inQuotes ?? word ?? '',
+    isQuoted: inQuotes !== undefined,
+  }));
 }
 
 /** Reads the value of a record as a field of the plan holds it: every name in it is full. Errors as in {@link readRdata}. */
@@ -138,11 +149,19 @@ function octets(text: string): number[] {
 }
 
 function quoted(text: string): string {
-  const body = octets(text).map((byte) => (byte < 32 || byte > 126 ? `\\${String(byte).padStart(3, '0')}` : byte === 34 || byte === 92 ? `\\${String.fromCharCode(byte)}` : String.fromCharCode(byte))); // prettier-ignore
+  const body = octets(text).map((byte) =>
+    byte < 32 || byte > 126
+      ? `\\${String(byte).padStart(3, '0')}`
+      : byte === 34 || byte === 92
+        ? `\\${String.fromCharCode(byte)}`
+        : String.fromCharCode(byte),
+  );
   return `"${body.join('')}"`;
 }
 
 /** The strings of a TXT value as they read, one after the other. */
 export function textOf(value: string): string {
-  return tokensOf('TXT', value).map(({ text }) => new TextDecoder().decode(Uint8Array.from(octets(text)))).join(''); // prettier-ignore
+  return tokensOf('TXT', value)
+    .map(({ text }) => new TextDecoder().decode(Uint8Array.from(octets(text))))
+    .join('');
 }

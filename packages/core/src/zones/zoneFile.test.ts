@@ -3,8 +3,11 @@ import { apexOf, readTtl, readValue, readZoneFile, textOf, writeZoneFile } from 
 
 const lines = (text: string, apex = 'b.test') => {
   const { records, problems } = readZoneFile(text, apex);
-  return { records: records.map(({ name, type, ttl, value }) => `${name} ${ttl} ${type} ${value}`), problems: problems.map(({ line, code }) => `${line} ${code}`) };
-}; // prettier-ignore
+  return {
+    records: records.map(({ name, type, ttl, value }) => `${name} ${ttl} ${type} ${value}`),
+    problems: problems.map(({ line, code }) => `${line} ${code}`),
+  };
+};
 
 test('the zone of RFC 1035 5.3 is read', () => {
   // The example of the RFC, its ISI.EDU with the A records that the text shows; TTLs from the SOA, which the RFC leaves to the file.
@@ -33,9 +36,17 @@ VAXA    A       10.2.0.27
   expect(problems).toEqual([]);
   expect(records[0]).toBe('isi.edu 60 SOA venera.isi.edu action\\.domains.isi.edu 20 7200 600 3600000 60');
   expect(records.slice(1)).toEqual([
-    'isi.edu 60 NS a.isi.edu', 'isi.edu 60 NS venera.isi.edu', 'isi.edu 60 NS vaxa.isi.edu', 'isi.edu 60 MX 10 venera.isi.edu', 'isi.edu 60 MX 20 vaxa.isi.edu',
-    'a.isi.edu 60 A 26.3.0.103', 'venera.isi.edu 60 A 10.1.0.52', 'venera.isi.edu 60 A 128.9.0.32', 'vaxa.isi.edu 60 A 10.2.0.27', 'vaxa.isi.edu 60 A 128.9.0.33',
-  ]); // prettier-ignore
+    'isi.edu 60 NS a.isi.edu',
+    'isi.edu 60 NS venera.isi.edu',
+    'isi.edu 60 NS vaxa.isi.edu',
+    'isi.edu 60 MX 10 venera.isi.edu',
+    'isi.edu 60 MX 20 vaxa.isi.edu',
+    'a.isi.edu 60 A 26.3.0.103',
+    'venera.isi.edu 60 A 10.1.0.52',
+    'venera.isi.edu 60 A 128.9.0.32',
+    'vaxa.isi.edu 60 A 10.2.0.27',
+    'vaxa.isi.edu 60 A 128.9.0.33',
+  ]);
 });
 
 test('what is wrong is named by its line, and the rest is kept', () => {
@@ -64,13 +75,34 @@ test('what is wrong is named by its line, and the rest is kept', () => {
   ].join('\r\n');
   const { records, problems } = lines(text);
   expect(problems.sort((a, b) => parseInt(a) - parseInt(b))).toEqual([
-    '2 zone.class', '3 zone.include', '4 zone.generate', '5 zone.ttl', '6 zone.outside', '7 zone.ttl', '9 zone.soa', '12 dns.rdata', '13 zone.type', '14 zone.directive',
-    '15 zone.quote', '15 dns.rdata', '16 zone.twice', '17 dns.label', '18 dns.rdata', '21 zone.bracket',
-  ]); // prettier-ignore
+    '2 zone.class',
+    '3 zone.include',
+    '4 zone.generate',
+    '5 zone.ttl',
+    '6 zone.outside',
+    '7 zone.ttl',
+    '9 zone.soa',
+    '12 dns.rdata',
+    '13 zone.type',
+    '14 zone.directive',
+    '15 zone.quote',
+    '15 dns.rdata',
+    '16 zone.twice',
+    '17 dns.label',
+    '18 dns.rdata',
+    '21 zone.bracket',
+  ]);
   expect(records).toEqual([
-    'b.test 300 SOA ns.b.test h.b.test 1 2 3 4 5', 'xn--bcher-kva.b.test 300 A 10.0.0.2', 'good.b.test 60 A 10.0.0.3',
-    'h1.b.test 300 A 10.0.1.1', 'h2.b.test 300 A 10.0.1.2', 'h3.b.test 300 A 10.0.1.3', 'p001.b.test 300 CNAME h5.b.test', 'p002.b.test 300 CNAME h6.b.test', 'end.b.test 300 A 10.0.0.5',
-  ]); // prettier-ignore
+    'b.test 300 SOA ns.b.test h.b.test 1 2 3 4 5',
+    'xn--bcher-kva.b.test 300 A 10.0.0.2',
+    'good.b.test 60 A 10.0.0.3',
+    'h1.b.test 300 A 10.0.1.1',
+    'h2.b.test 300 A 10.0.1.2',
+    'h3.b.test 300 A 10.0.1.3',
+    'p001.b.test 300 CNAME h5.b.test',
+    'p002.b.test 300 CNAME h6.b.test',
+    'end.b.test 300 A 10.0.0.5',
+  ]);
 });
 
 test('brackets that never close, and owners that cannot be read, name the lines that hang on them', () => {
@@ -80,7 +112,17 @@ test('brackets that never close, and owners that cannot be read, name the lines 
 });
 
 test('TTLs: seconds or units, at most 2^31 - 1 (RFC 2181 8)', () => {
-  expect(['0', '3600', '1h30m', '1W', '2147483647', '2147483648', '-1', '1x', ''].map(readTtl)).toEqual([0, 3600, 5400, 604_800, 2_147_483_647, undefined, undefined, undefined, undefined]); // prettier-ignore
+  expect(['0', '3600', '1h30m', '1W', '2147483647', '2147483648', '-1', '1x', ''].map(readTtl)).toEqual([
+    0,
+    3600,
+    5400,
+    604_800,
+    2_147_483_647,
+    undefined,
+    undefined,
+    undefined,
+    undefined,
+  ]);
 });
 
 test('values as fields hold them', () => {
@@ -111,8 +153,45 @@ test('a file names its zone by its SOA', () => {
 });
 
 test('no text is too odd: each is read to an end, and what was read is written and read again alike', () => {
-  const word = fc.constantFrom('a', '@', 'IN', 'CH', 'A', 'CNAME', 'TXT', 'SOA', '10.0.0.1', '300', '1h', '"q', 'q"', '"x y"', '(', ')', ';', '\\', '\\046', '\\999', '$TTL', '$ORIGIN', '$GENERATE', '1-3', 'h$', '*', '.', 'ü', '\n', '\r\n', '\t', ' '); // prettier-ignore
-  const text = fc.array(fc.oneof({ weight: 9, arbitrary: word }, { weight: 1, arbitrary: fc.string({ maxLength: 6 }) }), { maxLength: 60 }).map((words) => words.join(' ')); // prettier-ignore
+  const word = fc.constantFrom(
+    'a',
+    '@',
+    'IN',
+    'CH',
+    'A',
+    'CNAME',
+    'TXT',
+    'SOA',
+    '10.0.0.1',
+    '300',
+    '1h',
+    '"q',
+    'q"',
+    '"x y"',
+    '(',
+    ')',
+    ';',
+    '\\',
+    '\\046',
+    '\\999',
+    '$TTL',
+    '$ORIGIN',
+    '$GENERATE',
+    '1-3',
+    'h$',
+    '*',
+    '.',
+    'ü',
+    '\n',
+    '\r\n',
+    '\t',
+    ' ',
+  );
+  const text = fc
+    .array(fc.oneof({ weight: 9, arbitrary: word }, { weight: 1, arbitrary: fc.string({ maxLength: 6 }) }), {
+      maxLength: 60,
+    })
+    .map((words) => words.join(' '));
   fc.assert(
     fc.property(text, (source) => {
       const { records, problems } = readZoneFile(source, 'b.test');

@@ -60,7 +60,14 @@ class Reader {
     this.problems.push(...problems);
     for (const entry of entries) {
       if (this.records.length > MOST_RECORDS) {
-        this.say(entry.line, bad('zone.size', `The file has more than ${MOST_RECORDS.toLocaleString('en-GB')} records.`, 'Part it into several zones.')); // prettier-ignore
+        this.say(
+          entry.line,
+          bad(
+            'zone.size',
+            `The file has more than ${MOST_RECORDS.toLocaleString('en-GB')} records.`,
+            'Part it into several zones.',
+          ),
+        );
         break;
       }
       const first = entry.tokens[0];
@@ -90,13 +97,23 @@ class Reader {
         return;
       }
       case '$INCLUDE':
-        this.say(line, bad('zone.include', `$INCLUDE ${rest[0] ?? ''} is not followed: no other file is read.`, 'Put its records in place of the line.')); // prettier-ignore
+        this.say(
+          line,
+          bad(
+            'zone.include',
+            `$INCLUDE ${rest[0] ?? ''} is not followed: no other file is read.`,
+            'Put its records in place of the line.',
+          ),
+        );
         return;
       case '$GENERATE':
         this.generate(line, tokens.slice(1));
         return;
       default:
-        this.say(line, bad('zone.directive', `“${what ?? ''}” is no directive.`, 'Known are $ORIGIN, $TTL and $GENERATE.')); // prettier-ignore
+        this.say(
+          line,
+          bad('zone.directive', `“${what ?? ''}” is no directive.`, 'Known are $ORIGIN, $TTL and $GENERATE.'),
+        );
     }
   }
 
@@ -105,17 +122,35 @@ class Reader {
     const range = /^(\d{1,10})-(\d{1,10})(?:\/(\d{1,10}))?$/.exec(tokens[0]?.text ?? '');
     const [from, to, step] = [Number(range?.[1]), Number(range?.[2]), Number(range?.[3] ?? 1)];
     if (range === null || from > to || step < 1) {
-      this.say(line, bad('zone.generate', `$GENERATE ${tokens[0]?.text ?? ''} names no range.`, 'Write first-last, such as 1-20, and what stands on each line.')); // prettier-ignore
+      this.say(
+        line,
+        bad(
+          'zone.generate',
+          `$GENERATE ${tokens[0]?.text ?? ''} names no range.`,
+          'Write first-last, such as 1-20, and what stands on each line.',
+        ),
+      );
       return;
     }
     const count = Math.floor((to - from) / step) + 1;
     if (count > MOST_GENERATED) {
-      this.say(line, bad('zone.generate', `$GENERATE ${range[0]} makes ${count.toLocaleString('en-GB')} records.`, `One line makes at most ${MOST_GENERATED.toLocaleString('en-GB')}.`)); // prettier-ignore
+      this.say(
+        line,
+        bad(
+          'zone.generate',
+          `$GENERATE ${range[0]} makes ${count.toLocaleString('en-GB')} records.`,
+          `One line makes at most ${MOST_GENERATED.toLocaleString('en-GB')}.`,
+        ),
+      );
       return;
     }
     const before = this.problems.length;
     for (let n = from; n <= to && this.problems.length === before; n += step)
-      this.record({ line, hasOwner: true, tokens: tokens.slice(1).map(({ text, isQuoted }) => ({ text: generated(text, n), isQuoted })) }); // prettier-ignore
+      this.record({
+        line,
+        hasOwner: true,
+        tokens: tokens.slice(1).map(({ text, isQuoted }) => ({ text: generated(text, n), isQuoted })),
+      });
   }
 
   private record({ line, hasOwner, tokens }: Entry): void {
@@ -130,7 +165,14 @@ class Reader {
       at = 1;
     }
     if (this.owner === undefined) {
-      this.say(line, bad('zone.owner', 'The record names no owner, and none that could be read stands before it.', 'Begin the line with a name.')); // prettier-ignore
+      this.say(
+        line,
+        bad(
+          'zone.owner',
+          'The record names no owner, and none that could be read stands before it.',
+          'Begin the line with a name.',
+        ),
+      );
       return;
     }
     let ttl: number | undefined;
@@ -145,7 +187,10 @@ class Reader {
         at++;
       } else if (/^(IN|CH|HS|CS|ANY|CLASS\d+)$/i.test(word)) {
         if (word.toUpperCase() !== 'IN') {
-          this.say(line, bad('zone.class', `The class ${word} is not that of the internet.`, 'Zones of a plan are of class IN.')); // prettier-ignore
+          this.say(
+            line,
+            bad('zone.class', `The class ${word} is not that of the internet.`, 'Zones of a plan are of class IN.'),
+          );
           return;
         }
         at++;
@@ -153,7 +198,14 @@ class Reader {
     }
     const type = (tokens[at]?.text ?? '').toUpperCase();
     if (!isKnown(type)) {
-      this.say(line, bad('zone.type', `Records of type “${tokens[at]?.text ?? ''}” are not held.`, `Known are SOA, ${recordTypes.join(', ')}.`)); // prettier-ignore
+      this.say(
+        line,
+        bad(
+          'zone.type',
+          `Records of type “${tokens[at]?.text ?? ''}” are not held.`,
+          `Known are SOA, ${recordTypes.join(', ')}.`,
+        ),
+      );
       return;
     }
     const rdata = readRdata(type, tokens.slice(at + 1), this.origin);
@@ -172,12 +224,26 @@ class Reader {
     { value, target }: Pick<Rr, 'value' | 'target'>,
   ): void {
     if (!isWithin(name, this.apex)) {
-      this.say(line, bad('zone.outside', `${name} is not in the zone ${this.apex}.`, 'Put it into its own zone, or check $ORIGIN and the final dot.')); // prettier-ignore
+      this.say(
+        line,
+        bad(
+          'zone.outside',
+          `${name} is not in the zone ${this.apex}.`,
+          'Put it into its own zone, or check $ORIGIN and the final dot.',
+        ),
+      );
       return;
     }
     if (type === 'SOA') {
       if (this.hasSoa || name !== this.apex) {
-        this.say(line, bad('zone.soa', this.hasSoa ? 'The zone has its SOA already.' : `The SOA is at ${name}, not at the apex ${this.apex}.`, 'A zone has one SOA, at its apex.')); // prettier-ignore
+        this.say(
+          line,
+          bad(
+            'zone.soa',
+            this.hasSoa ? 'The zone has its SOA already.' : `The SOA is at ${name}, not at the apex ${this.apex}.`,
+            'A zone has one SOA, at its apex.',
+          ),
+        );
         return;
       }
       this.hasSoa = true;
@@ -201,7 +267,11 @@ function isKnown(type: string): type is AnyType {
 }
 
 function noTtl(text: string): Result<never> {
-  return bad('zone.ttl', `“${text}” is no TTL.`, `Write seconds from 0 to ${MOST_TTL.toLocaleString('en-GB')} (RFC 2181 8), or parts such as 1h30m.`); // prettier-ignore
+  return bad(
+    'zone.ttl',
+    `“${text}” is no TTL.`,
+    `Write seconds from 0 to ${MOST_TTL.toLocaleString('en-GB')} (RFC 2181 8), or parts such as 1h30m.`,
+  );
 }
 
 /** A text of $GENERATE for one number: $ is the number, ${offset,width,base} the number moved, padded, in d, o, x or X. */
@@ -228,22 +298,44 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
       begun = line;
       hasOwner = !/^\s/.test(source);
     }
-    for (const [all, inQuotes, open, word] of source.matchAll(/"((?:\\.|[^"\\])*)"|(")|((?:\\.|[^\s;()"\\])+)|[();]|\\$/g)) {
+    for (const [all, inQuotes, open, word] of source.matchAll(
+      /"((?:\\.|[^"\\])*)"|(")|((?:\\.|[^\s;()"\\])+)|[();]|\\$/g,
+    )) {
       if (all === ';') break;
       if (all === '(') depth++;
       else if (all === ')') {
-        if (depth === 0) problems.push({ line, code: 'zone.bracket', message: 'A bracket is closed that none opened.', mend: 'Remove it, or open one before.' }); // prettier-ignore
+        if (depth === 0)
+          problems.push({
+            line,
+            code: 'zone.bracket',
+            message: 'A bracket is closed that none opened.',
+            mend: 'Remove it, or open one before.',
+          });
         depth = Math.max(0, depth - 1);
       } else if (open !== undefined || all === '\\') {
-        problems.push({ line, code: 'zone.quote', message: open === undefined ? 'A backslash stands at the end of the line.' : 'A quotation mark is not closed on its line.', mend: 'Close it, or write \\" for the character.' }); // prettier-ignore
+        problems.push({
+          line,
+          code: 'zone.quote',
+          message:
+            open === undefined
+              ? 'A backslash stands at the end of the line.'
+              : 'A quotation mark is not closed on its line.',
+          mend: 'Close it, or write \\" for the character.',
+        });
         break;
       } else tokens.push({ text: inQuotes ?? word ?? '', isQuoted: inQuotes !== undefined });
-    } // prettier-ignore
+    }
     if (depth > 0) return;
     if (tokens.length > 0) entries.push({ line: begun, hasOwner, tokens });
     tokens = [];
   });
-  if (depth > 0) problems.push({ line: begun, code: 'zone.bracket', message: 'A bracket is opened and never closed.', mend: 'Close it where the record ends.' }); // prettier-ignore
+  if (depth > 0)
+    problems.push({
+      line: begun,
+      code: 'zone.bracket',
+      message: 'A bracket is opened and never closed.',
+      mend: 'Close it where the record ends.',
+    });
   return { entries, problems };
 }
 
@@ -252,9 +344,19 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
  */
 export function writeZoneFile(apex: string, records: readonly Rr[]): string {
   const rank = ({ name, type }: Rr) => (name !== apex ? 2 : type === 'SOA' ? 0 : type === 'NS' ? 1 : 2);
-  const sorted = [...records].sort((a, b) => rank(a) - rank(b) || compareNames(a.name, b.name) || a.type.localeCompare(b.type) || (a.value < b.value ? -1 : 1)); // prettier-ignore
+  const sorted = [...records].sort(
+    (a, b) =>
+      rank(a) - rank(b) || compareNames(a.name, b.name) || a.type.localeCompare(b.type) || (a.value < b.value ? -1 : 1),
+  );
   const lines = sorted.map(({ name, type, ttl, value, target }) => {
-    const said = type === 'SOA' ? soaValue(value) : target === undefined ? value : (value === '.' || value.endsWith(' .') ? value : `${value}.`); // prettier-ignore
+    const said =
+      type === 'SOA'
+        ? soaValue(value)
+        : target === undefined
+          ? value
+          : value === '.' || value.endsWith(' .')
+            ? value
+            : `${value}.`;
     return `${relativeTo(name, apex).padEnd(24)} ${String(ttl).padStart(7)} IN ${type.padEnd(5)} ${said}`;
   });
   return `$ORIGIN ${apex}.\n${lines.join('\n')}\n`;
@@ -278,5 +380,9 @@ export function apexOf(text: string): Result<string> {
       if (name.ok && name.value !== '') return name;
     }
   }
-  return bad('zone.apex', 'The file names no zone.', 'Choose the zone that it is for, or begin it with $ORIGIN and a SOA.'); // prettier-ignore
+  return bad(
+    'zone.apex',
+    'The file names no zone.',
+    'Choose the zone that it is for, or begin it with $ORIGIN and a SOA.',
+  );
 }

@@ -44,14 +44,22 @@ export class ZoneSet {
     const wildcards: string[] = [];
     let at = name;
     for (let zone = this.closest(at); ; zone = this.closest(at)) {
-      const end = (outcome: SetOutcome, delegation: readonly Rr[] = []): SetAnswer => ({ outcome, records, at, zone, wildcards, delegation }); // prettier-ignore
+      const end = (outcome: SetOutcome, delegation: readonly Rr[] = []): SetAnswer => ({
+        outcome,
+        records,
+        at,
+        zone,
+        wildcards,
+        delegation,
+      });
       if (zone === undefined) return end('not here');
       const said = zone.lookUp(at, type);
       records.push(...said.records);
       if (said.wildcard !== undefined) wildcards.push(said.wildcard);
       if (said.outcome !== 'alias') return end(said.outcome, said.delegation);
       const target = said.records[0]?.target ?? '';
-      if (records.length > MOST_ALIASES || records.some((record) => record.name === target && record.type === 'CNAME')) return end('loop'); // prettier-ignore
+      if (records.length > MOST_ALIASES || records.some((record) => record.name === target && record.type === 'CNAME'))
+        return end('loop');
       at = target;
     }
   }

@@ -56,10 +56,18 @@ describe('wildcards: the zone and every example of RFC 4592 2.2.1', () => {
 
 describe('the zone of RFC 1034 6.1, and queries of 6.2', () => {
   // 6.2 asks for these names; the answers are those that it prints (MIL and its servers, ISI aliases).
-  const root = zone('', '. 86400 IN SOA sri-nic.arpa. hostmaster.sri-nic.arpa. 870611 1800 300 604800 86400\n. 86400 NS a.isi.edu.\nmil. 86400 NS sri-nic.arpa.\nedu. 86400 NS sri-nic.arpa.\nsri-nic.arpa. 86400 A 26.0.0.73\nsri-nic.arpa. 86400 A 10.0.0.51\nsri-nic.arpa. 86400 MX 0 sri-nic.arpa.\nusc-isic.arpa. 86400 CNAME c.isi.edu.\n26.6.0.26.in-addr.arpa. 86400 PTR acc.arpa.\n'); // prettier-ignore
+  const root = zone(
+    '',
+    '. 86400 IN SOA sri-nic.arpa. hostmaster.sri-nic.arpa. 870611 1800 300 604800 86400\n. 86400 NS a.isi.edu.\nmil. 86400 NS sri-nic.arpa.\nedu. 86400 NS sri-nic.arpa.\nsri-nic.arpa. 86400 A 26.0.0.73\nsri-nic.arpa. 86400 A 10.0.0.51\nsri-nic.arpa. 86400 MX 0 sri-nic.arpa.\nusc-isic.arpa. 86400 CNAME c.isi.edu.\n26.6.0.26.in-addr.arpa. 86400 PTR acc.arpa.\n',
+  );
   const set = new ZoneSet([root]);
   test('6.2.1 and 6.2.3: SRI-NIC.ARPA, A and MX', () => {
-    expect(set.ask('sri-nic.arpa', 'A').records.map(({ value }) => value).sort()).toEqual(['10.0.0.51', '26.0.0.73']); // prettier-ignore
+    expect(
+      set
+        .ask('sri-nic.arpa', 'A')
+        .records.map(({ value }) => value)
+        .sort(),
+    ).toEqual(['10.0.0.51', '26.0.0.73']);
     expect(set.ask('sri-nic.arpa', 'MX').records.map(({ value }) => value)).toEqual(['0 sri-nic.arpa']);
   });
   test('6.2.4: SRI-NIC.ARPA, NS: no such record', () => {
@@ -69,24 +77,41 @@ describe('the zone of RFC 1034 6.1, and queries of 6.2', () => {
     expect(set.ask('sir-nic.arpa', 'A')).toMatchObject({ outcome: 'no name', records: [] });
   });
   test('6.2.6: BRL.MIL, A: a referral', () => {
-    expect(set.ask('brl.mil', 'A')).toMatchObject({ outcome: 'referral', delegation: [{ name: 'mil', value: 'sri-nic.arpa' }] }); // prettier-ignore
+    expect(set.ask('brl.mil', 'A')).toMatchObject({
+      outcome: 'referral',
+      delegation: [{ name: 'mil', value: 'sri-nic.arpa' }],
+    });
   });
   test('6.2.7 and 6.2.8: USC-ISIC.ARPA, A and CNAME', () => {
-    expect(set.ask('usc-isic.arpa', 'A')).toMatchObject({ outcome: 'referral', at: 'c.isi.edu', records: [{ value: 'c.isi.edu' }] }); // prettier-ignore
+    expect(set.ask('usc-isic.arpa', 'A')).toMatchObject({
+      outcome: 'referral',
+      at: 'c.isi.edu',
+      records: [{ value: 'c.isi.edu' }],
+    });
     expect(set.ask('usc-isic.arpa', 'CNAME')).toMatchObject({ outcome: 'answer', records: [{ value: 'c.isi.edu' }] });
   });
 });
 
 test('a block smaller than 256 addresses is delegated by aliases: the example of RFC 2317 4', () => {
-  const parent = zone('2.0.192.in-addr.arpa', '0/25 NS ns.A.domain.\n1 CNAME 1.0/25.2.0.192.in-addr.arpa.\n2 CNAME 2.0/25.2.0.192.in-addr.arpa.\n128/26 NS ns.B.domain.\n129 CNAME 129.128/26.2.0.192.in-addr.arpa.'); // prettier-ignore
+  const parent = zone(
+    '2.0.192.in-addr.arpa',
+    '0/25 NS ns.A.domain.\n1 CNAME 1.0/25.2.0.192.in-addr.arpa.\n2 CNAME 2.0/25.2.0.192.in-addr.arpa.\n128/26 NS ns.B.domain.\n129 CNAME 129.128/26.2.0.192.in-addr.arpa.',
+  );
   const child = zone('0/25.2.0.192.in-addr.arpa', '1 PTR host1.A.domain.\n2 PTR host2.A.domain.');
   const set = new ZoneSet([parent, child]);
-  expect(set.ask('1.2.0.192.in-addr.arpa', 'PTR').records.map(({ value }) => value)).toEqual(['1.0/25.2.0.192.in-addr.arpa', 'host1.a.domain']); // prettier-ignore
-  expect(set.ask('129.2.0.192.in-addr.arpa', 'PTR')).toMatchObject({ outcome: 'referral', delegation: [{ value: 'ns.b.domain' }] }); // prettier-ignore
+  expect(set.ask('1.2.0.192.in-addr.arpa', 'PTR').records.map(({ value }) => value)).toEqual([
+    '1.0/25.2.0.192.in-addr.arpa',
+    'host1.a.domain',
+  ]);
+  expect(set.ask('129.2.0.192.in-addr.arpa', 'PTR')).toMatchObject({
+    outcome: 'referral',
+    delegation: [{ value: 'ns.b.domain' }],
+  });
 });
 
 test('a negative answer lives for the smaller of the SOA’s TTL and its minimum (RFC 2308 5)', () => {
-  const soa = (ttl: number, minimum: number) => zone('a.test', `@ ${ttl} IN SOA ns.a.test. h.a.test. 1 2 3 4 ${minimum}`).negativeTtl(); // prettier-ignore
+  const soa = (ttl: number, minimum: number) =>
+    zone('a.test', `@ ${ttl} IN SOA ns.a.test. h.a.test. 1 2 3 4 ${minimum}`).negativeTtl();
   expect([soa(300, 3600), soa(3600, 60)]).toEqual([300, 60]);
 });
 
@@ -103,43 +128,65 @@ test('when the record with the lowest TTL goes, the others have their own again'
 });
 
 test('aliases that go round in a circle end, and a long chain does', () => {
-  const set = new ZoneSet([zone('a.test', `x CNAME y\ny CNAME x\n${Array.from({ length: 30 }, (_, i) => `c${i} CNAME c${i + 1}`).join('\n')}`)]);
+  const set = new ZoneSet([
+    zone('a.test', `x CNAME y\ny CNAME x\n${Array.from({ length: 30 }, (_, i) => `c${i} CNAME c${i + 1}`).join('\n')}`),
+  ]);
   expect(set.ask('x.a.test', 'A').outcome).toBe('loop');
   expect(set.ask('c0.a.test', 'A').outcome).toBe('loop');
   expect(set.ask('c20.a.test', 'A').outcome).toBe('no name');
-}); // prettier-ignore
+});
 
 test('after any edits a zone answers as one made anew', () => {
   const label = fc.constantFrom('a', 'b', '*', 'c');
-  const some = fc.record({ labels: fc.array(label, { maxLength: 3 }), type: fc.constantFrom<RecordType>('A', 'NS', 'CNAME'), n: fc.integer({ min: 1, max: 3 }) }).map(({ labels, type, n }): Rr => {
-    const value = type === 'A' ? `10.0.0.${n}` : `t${n}.z.test`;
-    return { name: [...labels, 'z.test'].join('.'), type, ttl: 60 * n, value, target: type === 'A' ? undefined : value };
-  });
+  const some = fc
+    .record({
+      labels: fc.array(label, { maxLength: 3 }),
+      type: fc.constantFrom<RecordType>('A', 'NS', 'CNAME'),
+      n: fc.integer({ min: 1, max: 3 }),
+    })
+    .map(({ labels, type, n }): Rr => {
+      const value = type === 'A' ? `10.0.0.${n}` : `t${n}.z.test`;
+      return {
+        name: [...labels, 'z.test'].join('.'),
+        type,
+        ttl: 60 * n,
+        value,
+        target: type === 'A' ? undefined : value,
+      };
+    });
   const key = ({ name, type, value }: Rr) => `${name} ${type} ${value}`;
   const once = (all: readonly Rr[]) => [...new Map(all.map((each) => [key(each), each])).values()];
   fc.assert(
-    fc.property(fc.array(some, { maxLength: 12 }), fc.array(fc.tuple(fc.nat(), fc.array(some, { maxLength: 2 })), { maxLength: 6 }), fc.array(fc.array(label, { maxLength: 4 }), { maxLength: 10 }), (first, edits, asked) => {
-      let records = once(first);
-      let tree = ZoneTree.of('z.test', records);
-      for (const [at, more] of edits) {
-        const gone = records.length === 0 ? [] : [records[at % records.length] as Rr];
-        const left = records.filter((each) => !gone.includes(each));
-        const come = once(more).filter((each) => !left.some((other) => key(other) === key(each)));
-        records = [...left, ...come];
-        tree = tree.after(gone, come);
-      }
-      const anew = ZoneTree.of('z.test', records);
-      for (const labels of asked)
-        for (const type of ['A', 'CNAME'] as const) {
-          const name = [...labels, 'z.test'].join('.');
-          const plain = ({ outcome, records: found }: ReturnType<ZoneTree['lookUp']>) => [outcome, found.map(key).sort()];
-          expect(plain(tree.lookUp(name, type))).toEqual(plain(anew.lookUp(name, type)));
+    fc.property(
+      fc.array(some, { maxLength: 12 }),
+      fc.array(fc.tuple(fc.nat(), fc.array(some, { maxLength: 2 })), { maxLength: 6 }),
+      fc.array(fc.array(label, { maxLength: 4 }), { maxLength: 10 }),
+      (first, edits, asked) => {
+        let records = once(first);
+        let tree = ZoneTree.of('z.test', records);
+        for (const [at, more] of edits) {
+          const gone = records.length === 0 ? [] : [records[at % records.length] as Rr];
+          const left = records.filter((each) => !gone.includes(each));
+          const come = once(more).filter((each) => !left.some((other) => key(other) === key(each)));
+          records = [...left, ...come];
+          tree = tree.after(gone, come);
         }
-      expect(tree.records().map(key).sort()).toEqual(anew.records().map(key).sort());
-    }),
+        const anew = ZoneTree.of('z.test', records);
+        for (const labels of asked)
+          for (const type of ['A', 'CNAME'] as const) {
+            const name = [...labels, 'z.test'].join('.');
+            const plain = ({ outcome, records: found }: ReturnType<ZoneTree['lookUp']>) => [
+              outcome,
+              found.map(key).sort(),
+            ];
+            expect(plain(tree.lookUp(name, type))).toEqual(plain(anew.lookUp(name, type)));
+          }
+        expect(tree.records().map(key).sort()).toEqual(anew.records().map(key).sort());
+      },
+    ),
     { numRuns: 500 },
   );
-}); // prettier-ignore
+});
 
 test('after a thousand edits one after the other a zone answers as one made anew', () => {
   // More than are laid over the others before they are put with them.
@@ -147,7 +194,9 @@ test('after a thousand edits one after the other a zone answers as one made anew
   const below = (n: number) => (state = (state * 48_271) % 2_147_483_647) % n;
   const labels = ['a', 'b', '*', 'c', 'd', 'e'];
   const any = (): Rr => {
-    const name = [...Array.from({ length: 1 + below(3) }, () => labels[below(labels.length)] ?? 'a'), 'z.test'].join('.'); // prettier-ignore
+    const name = [...Array.from({ length: 1 + below(3) }, () => labels[below(labels.length)] ?? 'a'), 'z.test'].join(
+      '.',
+    );
     const type = below(8) === 0 ? 'NS' : 'A';
     const value = type === 'A' ? `10.0.0.${1 + below(3)}` : 'ns.else.where';
     return { name, type, ttl: 60, value, target: type === 'A' ? undefined : value };
@@ -165,7 +214,11 @@ test('after a thousand edits one after the other a zone answers as one made anew
     const anew = ZoneTree.of('z.test', records.values());
     for (let asked = 0; asked < 40; asked++) {
       const { name } = any();
-      const plain = ({ outcome, records: found, delegation }: ReturnType<ZoneTree['lookUp']>) => [outcome, found.map(key).sort(), delegation.map(key).sort()]; // prettier-ignore
+      const plain = ({ outcome, records: found, delegation }: ReturnType<ZoneTree['lookUp']>) => [
+        outcome,
+        found.map(key).sort(),
+        delegation.map(key).sort(),
+      ];
       expect([at, name, plain(tree.lookUp(name, 'A'))]).toEqual([at, name, plain(anew.lookUp(name, 'A'))]);
     }
   }

@@ -70,7 +70,11 @@ export class ZoneTree {
     }
     const nodes = new Map<string, Node>();
     for (const name of new Set([...sets.keys(), ...below.keys(), apex]))
-      nodes.set(name, { sets: evened(sets.get(name)), given: [...(sets.get(name)?.values() ?? [])].flat(), below: below.get(name) ?? 0 }); // prettier-ignore
+      nodes.set(name, {
+        sets: evened(sets.get(name)),
+        given: [...(sets.get(name)?.values() ?? [])].flat(),
+        below: below.get(name) ?? 0,
+      });
     return new ZoneTree(apex, nodes, new Map(), hasCuts);
   }
 
@@ -83,7 +87,10 @@ export class ZoneTree {
       if (!isWithin(name, this.apex)) continue;
       const node = nodeAt(name);
       const left = gone.filter((record) => record.name === name);
-      const given = [...node.given.filter((record) => !left.some((each) => isSame(each, record))), ...come.filter((each) => each.name === name)]; // prettier-ignore
+      const given = [
+        ...node.given.filter((record) => !left.some((each) => isSame(each, record))),
+        ...come.filter((each) => each.name === name),
+      ];
       const sets = new Map<AnyType, Rr[]>();
       for (const record of given) sets.set(record.type, [...(sets.get(record.type) ?? []), record]);
       apart.set(name, { sets: evened(sets), given, below: node.below });
@@ -124,11 +131,18 @@ export class ZoneTree {
   /** What the zone says of a name, its apex or below it, and a type. */
   lookUp(name: string, type: AnyType): ZoneAnswer {
     const cut = this.hasCuts ? this.cutAbove(name) : undefined;
-    if (cut !== undefined) return { outcome: 'referral', records: [], wildcard: undefined, delegation: this.setAt(cut, 'NS') }; // prettier-ignore
+    if (cut !== undefined)
+      return { outcome: 'referral', records: [], wildcard: undefined, delegation: this.setAt(cut, 'NS') };
     const found = this.source(name);
-    const end = (outcome: ZoneAnswer['outcome'], records: readonly Rr[] = []): ZoneAnswer => ({ outcome, records, wildcard: found?.wildcard, delegation: [] }); // prettier-ignore
+    const end = (outcome: ZoneAnswer['outcome'], records: readonly Rr[] = []): ZoneAnswer => ({
+      outcome,
+      records,
+      wildcard: found?.wildcard,
+      delegation: [],
+    });
     if (found === undefined) return end('no name');
-    const own = (records: readonly Rr[]) => (found.wildcard === undefined ? records : records.map((record) => ({ ...record, name }))); // prettier-ignore
+    const own = (records: readonly Rr[]) =>
+      found.wildcard === undefined ? records : records.map((record) => ({ ...record, name }));
     const aliases = found.node.sets.get('CNAME');
     if (aliases !== undefined && type !== 'CNAME') return end('alias', own(aliases.slice(0, 1)));
     const set = found.node.sets.get(type);
@@ -180,7 +194,10 @@ function evened(sets: ReadonlyMap<AnyType, readonly Rr[]> | undefined): Readonly
     const ttl = Math.min(...records.map((record) => record.ttl));
     const seen = new Set<string>();
     const once = records.filter(({ value }) => !seen.has(value) && seen.add(value));
-    even.set(type, once.map((record) => (record.ttl === ttl ? record : { ...record, ttl }))); // prettier-ignore
+    even.set(
+      type,
+      once.map((record) => (record.ttl === ttl ? record : { ...record, ttl })),
+    );
   }
   return even;
 }

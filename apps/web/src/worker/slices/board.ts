@@ -100,7 +100,9 @@ function countUses(evaluation: Evaluation): ReadonlyMap<string, { readonly reach
       const open = cells.filter(
         ({ verdict, from }) => verdict !== 'closed' && !(from.length === 1 && from[0] === name),
       );
-      return open.length === 0 ? [] : [[id, { reached: open.filter((cell) => isReached(cell)).length, all: open.length }]]; // prettier-ignore
+      return open.length === 0
+        ? []
+        : [[id, { reached: open.filter((cell) => isReached(cell)).length, all: open.length }]];
     }),
   );
 }

@@ -50,7 +50,15 @@ test('sites: both directions of each pair are counted, a member of every connect
 });
 
 test('a choice needs two clusters, and its proposal comes without the whole plan', () => {
-  const wish = { name: 'x', tunnel: 'wireguard', shape: 'full mesh', gateways: 2, rendezvous: '', today: '2026-11-29', exportsServices: true } as const; // prettier-ignore
+  const wish = {
+    name: 'x',
+    tunnel: 'wireguard',
+    shape: 'full mesh',
+    gateways: 2,
+    rendezvous: '',
+    today: '2026-11-29',
+    exportsServices: true,
+  } as const;
   const needs = { plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false };
   expect(crossSlices.joinComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
   const two = [idOf('timetable'), idOf('harbour-ops')];

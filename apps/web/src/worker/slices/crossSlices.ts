@@ -1,7 +1,29 @@
-import { asStanding, compareWays, faultKey, faultsOf, Joins, joins as joinsSection, mendConnection, proposeConnection, runDrill, sayFault, setMatrix, sheetRows, valueSheets } from '@wide-lattice/core/crosscluster'; // prettier-ignore
+import {
+  asStanding,
+  compareWays,
+  faultKey,
+  faultsOf,
+  Joins,
+  joins as joinsSection,
+  mendConnection,
+  proposeConnection,
+  runDrill,
+  sayFault,
+  setMatrix,
+  sheetRows,
+  valueSheets,
+} from '@wide-lattice/core/crosscluster';
 import { forwarding } from '@wide-lattice/core/forwarding';
 import { byId, groupBy, meshLinks } from '@wide-lattice/core/plan';
-import type { Drill, Fault, JoinNeeds, JoinProposal, JoinWish, UseCell, ValueSheet } from '@wide-lattice/core/crosscluster'; // prettier-ignore
+import type {
+  Drill,
+  Fault,
+  JoinNeeds,
+  JoinProposal,
+  JoinWish,
+  UseCell,
+  ValueSheet,
+} from '@wide-lattice/core/crosscluster';
 import type { JoinWay, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shown } from './figures';
@@ -37,7 +59,13 @@ export interface ShownUseRow {
 
 /** Clusters by exported services. */
 export interface ShownUses {
-  readonly columns: readonly { readonly key: string; readonly service: string; readonly connection: string; readonly way: JoinWay; readonly url: string }[]; // prettier-ignore
+  readonly columns: readonly {
+    readonly key: string;
+    readonly service: string;
+    readonly connection: string;
+    readonly way: JoinWay;
+    readonly url: string;
+  }[];
   readonly rows: readonly ShownUseRow[];
 }
 
@@ -63,7 +91,16 @@ export interface ShownChange {
 export interface ShownDrill extends Omit<Drill, 'changes' | 'members'> {
   readonly labels: readonly string[];
   readonly changes: readonly ShownChange[];
-  readonly members: readonly { readonly cluster: string; readonly connection: string; readonly way: JoinWay; readonly carries: number | undefined; readonly left: number; readonly leftMbps: number | undefined; readonly plannedMbps: number | undefined; readonly seconds: number }[]; // prettier-ignore
+  readonly members: readonly {
+    readonly cluster: string;
+    readonly connection: string;
+    readonly way: JoinWay;
+    readonly carries: number | undefined;
+    readonly left: number;
+    readonly leftMbps: number | undefined;
+    readonly plannedMbps: number | undefined;
+    readonly seconds: number;
+  }[];
 }
 
 /** A site with what is joined there. */
@@ -124,7 +161,10 @@ export const crossSlices = {
   },
   uses: (host: SliceHost): ShownUses => usesOf(host),
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
-    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({ key: faultKey(fault), label: sayFault(plan, fault) })), // prettier-ignore
+    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({
+      key: faultKey(fault),
+      label: sayFault(plan, fault),
+    })),
   drill: ({ plan, evaluation }: SliceHost, keys: readonly string[]): ShownDrill | undefined => {
     const joins = evaluation.ask(joinsSection);
     const all = new Map(faultsOf(plan, joins).map((fault) => [faultKey(fault), fault]));
@@ -152,19 +192,36 @@ function usesOf({ plan, evaluation }: SliceHost): ShownUses {
       connection: connection.name,
       way: connection.way,
       url: `http://${name}.${namespace}.svc.${connection.domain === '' ? 'clusterset.local' : connection.domain}${ports[0] === undefined || ports[0].port === 80 ? '' : `:${ports[0].port}`}/`,
-    })), // prettier-ignore
+    })),
     rows: matrix.rows.map(({ id, name, siteId }, at) => ({
       id,
       name,
       site: byId(plan.sites, siteId)?.name ?? '',
-      cells: matrix.columns.map(({ cells }) => cells[at]).map((cell) => (cell === undefined ? undefined : { verdict: cell.verdict, say: cell.say, floorMs: cell.floorMs, isTooFar: cell.isTooFar, room: cell.room })), // prettier-ignore
+      cells: matrix.columns
+        .map(({ cells }) => cells[at])
+        .map((cell) =>
+          cell === undefined
+            ? undefined
+            : { verdict: cell.verdict, say: cell.say, floorMs: cell.floorMs, isTooFar: cell.isTooFar, room: cell.room },
+        ),
     })),
   };
 }
 
 function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: readonly Fault[]): ShownDrill {
-  const told = changes.map(({ cluster, imported, outcome, before, after, seconds }) => ({ cluster: cluster.name, service: `${imported.namespace}/${imported.name}`, connection: imported.connection.name, outcome, before: before.from.join(', '), after: after.from.join(', '), say: after.say, seconds })); // prettier-ignore
-  const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds }) => [service, connection, outcome, before, after, seconds ?? ''].join('\n')); // prettier-ignore
+  const told = changes.map(({ cluster, imported, outcome, before, after, seconds }) => ({
+    cluster: cluster.name,
+    service: `${imported.namespace}/${imported.name}`,
+    connection: imported.connection.name,
+    outcome,
+    before: before.from.join(', '),
+    after: after.from.join(', '),
+    say: after.say,
+    seconds,
+  }));
+  const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds }) =>
+    [service, connection, outcome, before, after, seconds ?? ''].join('\n'),
+  );
   return {
     ...drill,
     labels: faults.map((fault) => sayFault(plan, fault)),
@@ -172,7 +229,16 @@ function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: r
       const [first] = all;
       return first === undefined ? [] : [{ ...first, clusters: all.map(({ cluster }) => cluster) }];
     }),
-    members: members.map(({ cluster, connection, carries, left, leftMbps, plannedMbps, seconds }) => ({ cluster, connection: connection.name, way: connection.way, carries, left, leftMbps, plannedMbps, seconds })), // prettier-ignore
+    members: members.map(({ cluster, connection, carries, left, leftMbps, plannedMbps, seconds }) => ({
+      cluster,
+      connection: connection.name,
+      way: connection.way,
+      carries,
+      left,
+      leftMbps,
+      plannedMbps,
+      seconds,
+    })),
   };
 }
 
@@ -180,7 +246,9 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
   const present = evaluation.ask(forwarding);
   const standing = asStanding(plan);
   const isOther = plan.connections.some(({ isPlanned }) => isPlanned);
-  const joins = isOther ? new Joins(standing, present.with(present.faults, { ...present.parts, connections: standing.connections })) : evaluation.ask(joinsSection); // prettier-ignore
+  const joins = isOther
+    ? new Joins(standing, present.with(present.faults, { ...present.parts, connections: standing.connections }))
+    : evaluation.ask(joinsSection);
   const joined = new Map<string, Set<string>>();
   const ways = new Map<string, MapWay>();
   for (const connection of standing.connections) {
@@ -191,7 +259,10 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
     }
     const hub = members.find(({ isHub }) => isHub) ?? members[0];
     const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MOST_DRAWN;
-    const pairs = isMesh || connection.way === 'flat' ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const)) : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const])); // prettier-ignore
+    const pairs =
+      isMesh || connection.way === 'flat'
+        ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const))
+        : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const]));
     // Each direction is a way of its own: what passes there may be refused back.
     const ordered = pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);
     for (const [one, other] of ordered) {
@@ -212,7 +283,9 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
         of: (known?.of ?? 0) + 1,
         km: Math.round(pair.km),
         floorMs: pair.floorMs ?? 0,
-        room: isPassing ? Math.min(known === undefined || known.room === 0 ? Infinity : known.room, pair.room) : (known?.room ?? 0), // prettier-ignore
+        room: isPassing
+          ? Math.min(known === undefined || known.room === 0 ? Infinity : known.room, pair.room)
+          : (known?.room ?? 0),
         say:
           known === undefined || known.say === '' || (known.passes === known.of && !isPassing) ? pair.say : known.say,
       });
@@ -233,5 +306,9 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
     ];
   });
   const placed = new Set(sites.map(({ id }) => id));
-  return { sites, ways: [...ways.values()], placeless: [...joined.keys()].filter((id) => !placed.has(id)).map((id) => byId(plan.sites, id)?.name ?? '') }; // prettier-ignore
+  return {
+    sites,
+    ways: [...ways.values()],
+    placeless: [...joined.keys()].filter((id) => !placed.has(id)).map((id) => byId(plan.sites, id)?.name ?? ''),
+  };
 }

@@ -139,7 +139,12 @@ function shortPolicy({ advertises, learns }: Attachment): string {
 function longPolicy(plan: Plan, { advertises, learns, learnsFromIds, isPlanned }: Attachment): string {
   const advertised = advertises.length === 0 ? 'all its own ranges' : advertises.join(', ');
   const from = learnsFromIds.map((id) => nameOf(plan, id)).join(', ');
-  const accepted = learns === 'listed' ? `routes from ${from === '' ? 'nobody' : from}` : learns === 'all' ? 'all routes' : 'no routes'; // prettier-ignore
+  const accepted =
+    learns === 'listed'
+      ? `routes from ${from === '' ? 'nobody' : from}`
+      : learns === 'all'
+        ? 'all routes'
+        : 'no routes';
   return `${isPlanned ? 'planned, ' : ''}advertises ${advertised}, accepts ${accepted}`;
 }
 

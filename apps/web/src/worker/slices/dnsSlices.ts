@@ -1,6 +1,17 @@
 import { demand } from '@wide-lattice/core/sizing';
 import { byId, groupBy } from '@wide-lattice/core/plan';
-import { cutOver, differs, importZone, naming, proposeNames, queryLoad, rowOf, shareLeft, VantageTable, zoneText } from '@wide-lattice/core/naming'; // prettier-ignore
+import {
+  cutOver,
+  differs,
+  importZone,
+  naming,
+  proposeNames,
+  queryLoad,
+  rowOf,
+  shareLeft,
+  VantageTable,
+  zoneText,
+} from '@wide-lattice/core/naming';
 import { readFullName } from '@wide-lattice/core/zones';
 import type {
   CutOver,
@@ -25,7 +36,7 @@ export interface ShownNameRow {
 /** Names down, vantages across. */
 export interface ShownVantages {
   /** Each with those that get the same answer for every name. */
-  readonly vantages: readonly { readonly key: string; readonly label: string; readonly alike: readonly string[] }[]; // prettier-ignore
+  readonly vantages: readonly { readonly key: string; readonly label: string; readonly alike: readonly string[] }[];
   readonly rows: readonly ShownNameRow[];
 }
 
@@ -41,7 +52,10 @@ export interface ShownKept {
 
 /** A cut-over with the share of clients that still go to the old address, over the time. */
 export interface ShownCutOver extends CutOver {
-  readonly curves: readonly { readonly label: string; readonly points: readonly { readonly x: number; readonly y: number }[] }[]; // prettier-ignore
+  readonly curves: readonly {
+    readonly label: string;
+    readonly points: readonly { readonly x: number; readonly y: number }[];
+  }[];
   readonly last: number;
 }
 
@@ -72,7 +86,10 @@ function drawn(state: NameState, address: string, aim: number): ShownCutOver {
   const last = Math.max(60, found.done * 1.05);
   const curves = found.clients.slice(0, MOST_CURVES).map(({ who, ttl, habit }) => ({
     label: who,
-    points: Array.from({ length: POINTS + 1 }, (_, i) => ({ x: (last * i) / POINTS, y: 100 * shareLeft((last * i) / POINTS, ttl, habit) })), // prettier-ignore
+    points: Array.from({ length: POINTS + 1 }, (_, i) => ({
+      x: (last * i) / POINTS,
+      y: 100 * shareLeft((last * i) / POINTS, ttl, habit),
+    })),
   }));
   return { ...found, curves, last };
 }
@@ -90,12 +107,25 @@ export const dnsSlices = {
       rows.unshift(rowOf(state, table.vantages, name.value));
     }
     // Vantages that get the same answer for every name are one column.
-    const groups = groupBy(table.vantages, ({ key }) => rows.map(({ answers }) => answers.get(key)?.said ?? '').join('\n')); // prettier-ignore
-    const vantages = [...groups.values()].flatMap(([first, ...alike]) => (first === undefined ? [] : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }])); // prettier-ignore
+    const groups = groupBy(table.vantages, ({ key }) =>
+      rows.map(({ answers }) => answers.get(key)?.said ?? '').join('\n'),
+    );
+    const vantages = [...groups.values()].flatMap(([first, ...alike]) =>
+      first === undefined ? [] : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }],
+    );
     return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, vantages)) } };
   },
   keptRecords: ({ evaluation }: SliceHost): readonly ShownKept[] =>
-    evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, keeper }) => ({ name, type, value, ttl, zone: zone.name, keeper: keeper.name })), // prettier-ignore
+    evaluation
+      .ask(naming)
+      .kept.map(({ name, type, value, ttl, zone, keeper }) => ({
+        name,
+        type,
+        value,
+        ttl,
+        zone: zone.name,
+        keeper: keeper.name,
+      })),
   cutOver: ({ evaluation }: SliceHost, address: string, aim: number): ShownCutOver =>
     drawn(evaluation.ask(naming), address, aim),
   queryLoad: ({ evaluation, plan }: SliceHost, clusterId: string): QueryLoad | undefined => {

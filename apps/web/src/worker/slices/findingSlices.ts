@@ -71,7 +71,8 @@ export const findingSlices = {
     const after = draft.evaluation;
     const { gained, lost } = compareEvaluations(host.evaluation, after);
     const brought = new Set(gained.map(({ key }) => key));
-    const isOpen = ({ key, code, severity }: Finding) => severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code); // prettier-ignore
+    const isOpen = ({ key, code, severity }: Finding) =>
+      severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code);
     const isCounted = operations.length > 0 && after.plan.clusters.length <= MOST_COMPARED;
     const reach = isCounted ? compareMatrices(host.evaluation.ask(forwarding), after.ask(forwarding)) : undefined;
     return {

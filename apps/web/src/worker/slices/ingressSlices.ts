@@ -81,7 +81,12 @@ export interface ShownRoom {
     readonly id: string;
     readonly name: string;
     readonly pods: number;
-    readonly short: readonly { readonly case: PlacementCase; readonly placed: number; readonly wanted: number; readonly lacks: NoRoom | undefined }[]; // prettier-ignore
+    readonly short: readonly {
+      readonly case: PlacementCase;
+      readonly placed: number;
+      readonly wanted: number;
+      readonly lacks: NoRoom | undefined;
+    }[];
   }[];
 }
 
@@ -113,7 +118,9 @@ function doors(state: IngressState, filter: string): ShownDoors {
     return counts[list] <= MOST_ENTRIES;
   });
   const shown = new Set(entries.map(({ key }) => key));
-  const more = Object.fromEntries(Object.entries(counts).flatMap(([list, count]) => (count > MOST_ENTRIES ? [[list, count - MOST_ENTRIES]] : []))); // prettier-ignore
+  const more = Object.fromEntries(
+    Object.entries(counts).flatMap(([list, count]) => (count > MOST_ENTRIES ? [[list, count - MOST_ENTRIES]] : [])),
+  );
   return { entries, chains: chains.filter((chain) => chain.some((key) => shown.has(key))), more };
 }
 
@@ -146,7 +153,9 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
   const sizing = evaluation.ask(demand).of(first.workload.clusterId);
   const route = answer.stages.find(({ about }) => about === 'route')?.subject?.id ?? '';
   const { perMinute = null, limitBy = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
-  const balancer = plan.balancers.find(({ name }) => answer.via.some((via) => via.what === 'load balancer' && via.name === name)); // prettier-ignore
+  const balancer = plan.balancers.find(({ name }) =>
+    answer.via.some((via) => via.what === 'load balancer' && via.name === name),
+  );
   const site = byId(plan.sites, byId(plan.subnets, balancer?.subnetId ?? '')?.siteId ?? '');
   const clusters = clusterZones(plan, answer, (id) => evaluation.ask(demand).of(id)?.zones ?? []);
   const areMany = Object.keys(clusters).length > 1;
@@ -163,10 +172,19 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
 }
 
 /** The zones of each cluster that answers or stands by, each with its site, since sites may call theirs alike. */
-function clusterZones(plan: Plan, { members, standby }: Pick<Answer, 'members' | 'standby'>, zonesOf: (clusterId: string) => readonly string[]): Readonly<Record<string, readonly string[]>> {
+function clusterZones(
+  plan: Plan,
+  { members, standby }: Pick<Answer, 'members' | 'standby'>,
+  zonesOf: (clusterId: string) => readonly string[],
+): Readonly<Record<string, readonly string[]>> {
   const siteOf = (clusterId: string) => byId(plan.sites, byId(plan.clusters, clusterId)?.siteId ?? '')?.name ?? '';
-  return Object.fromEntries([...members, ...standby].map(({ cluster, workload: { clusterId } }) => [cluster, zonesOf(clusterId).map((zone) => `${zone} of ${siteOf(clusterId)}`)]));
-} // prettier-ignore
+  return Object.fromEntries(
+    [...members, ...standby].map(({ cluster, workload: { clusterId } }) => [
+      cluster,
+      zonesOf(clusterId).map((zone) => `${zone} of ${siteOf(clusterId)}`),
+    ]),
+  );
+}
 
 /** Workloads, services and who answers at them. */
 export const ingressSlices = {
@@ -174,11 +192,16 @@ export const ingressSlices = {
   held: (host: SliceHost, balancerId: string, when: HoldCase, before: Plan | undefined) => {
     const of = (evaluation: Evaluation, at: HoldCase) => {
       const balancer = byId(evaluation.plan.balancers, balancerId);
-      return balancer === undefined ? [] : heldBy(evaluation.ask(ingress), balancer, (id) => evaluation.ask(demand).of(id), at); // prettier-ignore
+      return balancer === undefined
+        ? []
+        : heldBy(evaluation.ask(ingress), balancer, (id) => evaluation.ask(demand).of(id), at);
     };
     const now = of(host.evaluation, 'now');
     const other = before === undefined ? now : of(host.at(before), 'now');
-    return { now, ...(before === undefined ? heldDifference(now, of(host.evaluation, when)) : heldDifference(other, now)) }; // prettier-ignore
+    return {
+      now,
+      ...(before === undefined ? heldDifference(now, of(host.evaluation, when)) : heldDifference(other, now)),
+    };
   },
   /** A free address for a load balancer that has none yet. */
   freeAddress: ({ plan }: SliceHost, balancerId: string): string | undefined => {
@@ -196,7 +219,9 @@ export const ingressSlices = {
     const service = byId(plan.services, id);
     const cluster = byId(plan.clusters, service?.clusterId ?? '');
     if (service === undefined || cluster === undefined) return undefined;
-    const ranges = (grouped(plan.allocations, 'clusterId').get(cluster.id) ?? []).filter(({ purpose }) => purpose === 'service'); // prettier-ignore
+    const ranges = (grouped(plan.allocations, 'clusterId').get(cluster.id) ?? []).filter(
+      ({ purpose }) => purpose === 'service',
+    );
     return {
       name: `${service.namespace}/${service.name}`,
       clusterName: cluster.name,

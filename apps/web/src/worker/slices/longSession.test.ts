@@ -12,7 +12,12 @@ const { collectGarbage } = globalThis as unknown as { readonly collectGarbage: (
 /** What the pages of all stops ask of the worker, again after every edit. */
 function askAll(host: SliceHost): void {
   const { plan } = host;
-  const [cluster, zone, table, connection] = [plan.clusters[0], plan.zones[0], plan.routeTables[0], plan.connections[0]].map((each) => each?.id ?? ''); // prettier-ignore
+  const [cluster, zone, table, connection] = [
+    plan.clusters[0],
+    plan.zones[0],
+    plan.routeTables[0],
+    plan.connections[0],
+  ].map((each) => each?.id ?? '');
   slices.board(host);
   slices.find(host, '10.28.4.9');
   slices.findings(host);
@@ -20,7 +25,13 @@ function askAll(host: SliceHost): void {
   slices.uses(host);
   slices.uses(host.made);
   slices.faults(host);
-  slices.drill(host, slices.faults(host).slice(0, 1).map(({ key }) => key)); // prettier-ignore
+  slices.drill(
+    host,
+    slices
+      .faults(host)
+      .slice(0, 1)
+      .map(({ key }) => key),
+  );
   slices.siteMap(host);
   slices.valueSheets(host, connection ?? '');
   slices.cluster(host, cluster ?? '', []);
@@ -53,7 +64,12 @@ function editOf(plan: Plan, kind: Kind, round: number): Operation | undefined {
   const entity = (plan[kind] as readonly Entity[])[0] as (Entity & Readonly<Record<string, unknown>>) | undefined;
   if (entity === undefined) return undefined;
   for (const [field, rule] of Object.entries(rulesOf(kind))) {
-    const value = rule.type === 'text' && rule.min === 0 ? `round ${round}`.slice(0, rule.max) : rule.type === 'integer' ? rule.min + (round % 2) : undefined; // prettier-ignore
+    const value =
+      rule.type === 'text' && rule.min === 0
+        ? `round ${round}`.slice(0, rule.max)
+        : rule.type === 'integer'
+          ? rule.min + (round % 2)
+          : undefined;
     if (value === undefined || value === entity[field]) continue;
     const operation = setOperation(kind, entity.id, { [field]: value } as never);
     if (applyOperations(plan, [operation]).ok) return operation;
@@ -79,7 +95,12 @@ function session(rounds: number) {
       // All of it now and then, as pages are looked at between edits.
       if (edited.size % 3 === 0 || round === rounds - 1) askAll(host);
       else slices.findingCounts(host);
-      for (const [what, held] of [[kind, host.plan[kind]], [`plan after ${kind}`, host.plan], [`evaluation after ${kind}`, host.evaluation]] as const) replaced.push({ what, round, held: new WeakRef(held) }); // prettier-ignore
+      for (const [what, held] of [
+        [kind, host.plan[kind]],
+        [`plan after ${kind}`, host.plan],
+        [`evaluation after ${kind}`, host.evaluation],
+      ] as const)
+        replaced.push({ what, round, held: new WeakRef(held) });
     }
   return { host, replaced, edited };
 }

@@ -48,7 +48,12 @@ export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Ma
   };
 }
 
-const noClusters: Missing = { text: 'There are no clusters yet.', action: 'Add clusters', search: { show: 'clusters' }, path: 'demand' }; // prettier-ignore
+const noClusters: Missing = {
+  text: 'There are no clusters yet.',
+  action: 'Add clusters',
+  search: { show: 'clusters' },
+  path: 'demand',
+};
 
 /** One step, where it is missing. */
 function step(isMissing: boolean, text: string, action: string, search: Missing['search']): readonly Missing[] {
@@ -60,24 +65,60 @@ const missingAt: Readonly<Record<AskingStop, (plan: Plan) => readonly Missing[]>
     const asked = plan.clusters.length > MOST_PROPOSED ? 0 : proposeEgress(plan).groups.length;
     const groups = asked === 1 ? 'one group of rows that is' : `${asked} groups of rows that are`;
     return [
-      ...step(plan.needs.length === 0, 'Nothing says yet what the clusters must reach.', 'Enter needs', { show: 'needs' }),
+      ...step(plan.needs.length === 0, 'Nothing says yet what the clusters must reach.', 'Enter needs', {
+        show: 'needs',
+      }),
       ...step(asked > 0, `The decisions ask for ${groups} not there.`, 'See them', { side: 'propose' }),
-      ...step(plan.expectations.length === 0, 'No question is kept as an expectation: a way that is lost would go unnoticed.', 'Keep one', { show: 'expectations' }),
+      ...step(
+        plan.expectations.length === 0,
+        'No question is kept as an expectation: a way that is lost would go unnoticed.',
+        'Keep one',
+        { show: 'expectations' },
+      ),
     ];
   },
   ingress: ({ workloads, services, ingressRoutes, networkPolicies }) => [
-    ...step(workloads.length === 0, 'No workloads are entered, so no calls are answered yet.', 'Read manifests', { side: 'manifests' }),
-    ...step(workloads.length > 0 && services.length === 0, 'Workloads have no services: nothing calls them by a name.', 'Enter services', { show: 'services' }),
-    ...step(services.length > 0 && ingressRoutes.length === 0, 'No service is called from outside.', 'Expose one', { side: 'expose' }),
-    ...step(services.length > 0 && networkPolicies.length === 0, 'No network policy says who may call whom.', 'Enter policies', { show: 'networkPolicies' }),
+    ...step(workloads.length === 0, 'No workloads are entered, so no calls are answered yet.', 'Read manifests', {
+      side: 'manifests',
+    }),
+    ...step(
+      workloads.length > 0 && services.length === 0,
+      'Workloads have no services: nothing calls them by a name.',
+      'Enter services',
+      { show: 'services' },
+    ),
+    ...step(services.length > 0 && ingressRoutes.length === 0, 'No service is called from outside.', 'Expose one', {
+      side: 'expose',
+    }),
+    ...step(
+      services.length > 0 && networkPolicies.length === 0,
+      'No network policy says who may call whom.',
+      'Enter policies',
+      { show: 'networkPolicies' },
+    ),
   ],
   dns: ({ zones, resolvers, ingressRoutes, certificates }) => [
     ...step(zones.length === 0, 'No zones are entered: names have no answers.', 'Propose names', { side: 'propose' }),
-    ...step(zones.length > 0 && resolvers.length === 0, 'No resolver is entered: networks ask that of their provider.', 'Enter resolvers', { show: 'resolvers' }),
-    ...step(ingressRoutes.length > 0 && certificates.length === 0, 'No certificates are entered: their renewal is not planned.', 'Propose names', { side: 'propose' }),
+    ...step(
+      zones.length > 0 && resolvers.length === 0,
+      'No resolver is entered: networks ask that of their provider.',
+      'Enter resolvers',
+      { show: 'resolvers' },
+    ),
+    ...step(
+      ingressRoutes.length > 0 && certificates.length === 0,
+      'No certificates are entered: their renewal is not planned.',
+      'Propose names',
+      { side: 'propose' },
+    ),
   ],
   'cross-cluster': ({ connections, serviceExports }) => [
     ...step(connections.length === 0, 'No clusters are joined yet.', 'Choose how', { side: 'choose' }),
-    ...step(connections.length > 0 && serviceExports.length === 0, 'Clusters are joined, and no service is exported.', 'Export one', { show: 'serviceExports' }),
+    ...step(
+      connections.length > 0 && serviceExports.length === 0,
+      'Clusters are joined, and no service is exported.',
+      'Export one',
+      { show: 'serviceExports' },
+    ),
   ],
-}; // prettier-ignore
+};

@@ -117,7 +117,9 @@ function shownFamily({ family, modes, winner }: FamilyComparison): ShownFamily {
 }
 
 /** Consequences of several options side by side. */
-export function consequenceRows(options: readonly { readonly consequences: readonly Consequence[] }[]): ConsequenceRow[] {
+export function consequenceRows(
+  options: readonly { readonly consequences: readonly Consequence[] }[],
+): ConsequenceRow[] {
   return (options[0]?.consequences ?? []).map(({ label }, i) => ({
     label,
     cells: options.map(({ consequences }): ConsequenceCell => {
@@ -128,7 +130,7 @@ export function consequenceRows(options: readonly { readonly consequences: reado
         : { kind: 'words', words: found.words, isGood: found.isGood };
     }),
   }));
-} // prettier-ignore
+}
 
 /** A decision that cannot be taken back once the cluster runs. */
 export interface LockedDecision {

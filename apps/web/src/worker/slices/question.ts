@@ -135,7 +135,13 @@ export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: str
       const lanes = lanesOf(forth, back);
       const show = (steps: readonly Step[], isBack: boolean) => stepsIn(plan, lanes, steps, isBack);
       const service = aim.port === 0 ? aim.protocol : `${aim.protocol} ${aim.port}`;
-      return { label: `${aim.label}, ${formatAddress(aim.address)} ${service}`, verdict, lanes, forth: show(forth, false), back: show(back, true) }; // prettier-ignore
+      return {
+        label: `${aim.label}, ${formatAddress(aim.address)} ${service}`,
+        verdict,
+        lanes,
+        forth: show(forth, false),
+        back: show(back, true),
+      };
     }),
   };
 }
@@ -166,8 +172,12 @@ export function shownMends({ plan }: Asked, from: string, to: string, bytes: num
 
 /** Places and targets that a question can name, for completion. */
 export function placeWords({ plan }: Asked): { readonly from: readonly string[]; readonly to: readonly string[] } {
-  const of = (what: string, names: readonly { readonly name: string }[], after = '') => names.slice(0, 400).map(({ name }) => `${what} ${name}${after}`); // prettier-ignore
-  const ranges = plan.inUse.filter(({ networkId }) => networkId !== null).slice(0, 200).map(({ prefix, owner }) => `range ${prefix} (${owner})`); // prettier-ignore
+  const of = (what: string, names: readonly { readonly name: string }[], after = '') =>
+    names.slice(0, 400).map(({ name }) => `${what} ${name}${after}`);
+  const ranges = plan.inUse
+    .filter(({ networkId }) => networkId !== null)
+    .slice(0, 200)
+    .map(({ prefix, owner }) => `range ${prefix} (${owner})`);
   return {
     from: [
       'the internet',
@@ -200,7 +210,14 @@ export function placeWords({ plan }: Asked): { readonly from: readonly string[];
 
 /** URLs of the hosts that routes are for. */
 function hostWords({ ingressRoutes }: Plan): string[] {
-  const hosts = new Set(ingressRoutes.flatMap((route) => route.hosts.map((host) => ({ host, path: route.path, isTls: route.certificate !== '' })).filter(({ host }) => !host.startsWith('*')).map(({ host, path, isTls }) => `${isTls ? 'https' : 'http'}://${host}${path}`))); // prettier-ignore
+  const hosts = new Set(
+    ingressRoutes.flatMap((route) =>
+      route.hosts
+        .map((host) => ({ host, path: route.path, isTls: route.certificate !== '' }))
+        .filter(({ host }) => !host.startsWith('*'))
+        .map(({ host, path, isTls }) => `${isTls ? 'https' : 'http'}://${host}${path}`),
+    ),
+  );
   return [...hosts].slice(0, 400);
 }
 
@@ -208,7 +225,14 @@ function hostWords({ ingressRoutes }: Plan): string[] {
 function nameWords({ zones, records }: Plan): string[] {
   const apex = new Map(zones.map((zone) => [zone.id, zone.apex]));
   const named = records.filter(({ type }) => type === 'A' || type === 'AAAA' || type === 'CNAME');
-  return [...new Set(named.map(({ zoneId, name, type }) => `name ${name === '@' ? '' : `${name}.`}${apex.get(zoneId) ?? ''} type ${type === 'AAAA' ? 'AAAA' : 'A'}`))].slice(0, 400); // prettier-ignore
+  return [
+    ...new Set(
+      named.map(
+        ({ zoneId, name, type }) =>
+          `name ${name === '@' ? '' : `${name}.`}${apex.get(zoneId) ?? ''} type ${type === 'AAAA' ? 'AAAA' : 'A'}`,
+      ),
+    ),
+  ].slice(0, 400);
 }
 
 /** Whether each expectation is kept, by its id. */
@@ -242,7 +266,10 @@ function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly Step[]
       say: step.say,
       source: formatAddress(step.packet.source),
       destination: formatAddress(step.packet.destination),
-      before: step.before === undefined ? undefined : { source: formatAddress(step.before.source), destination: formatAddress(step.before.destination) }, // prettier-ignore
+      before:
+        step.before === undefined
+          ? undefined
+          : { source: formatAddress(step.before.source), destination: formatAddress(step.before.destination) },
       wraps: step.wraps.join(' in '),
       room: Number.isFinite(step.room) ? step.room : undefined,
       table: step.lookUp === undefined ? undefined : tableOf(plan, step.lookUp),
@@ -265,7 +292,11 @@ function tableOf(plan: Plan, { networkId, tableId, found }: NonNullable<Step['lo
 function ruleWords(plan: Plan, { list, ruleId, why, direction }: NonNullable<Step['decisions']>[number]) {
   const kind = list.kind === 'filters' ? 'filterRules' : 'firewallRules';
   const rule = byId<Entity>(plan[kind], ruleId ?? '');
-  const name = byId<{ readonly id: string; readonly name: string }>(list.kind === 'filters' ? plan.filters : plan.firewalls, list.id)?.name ?? ''; // prettier-ignore
+  const name =
+    byId<{ readonly id: string; readonly name: string }>(
+      list.kind === 'filters' ? plan.filters : plan.firewalls,
+      list.id,
+    )?.name ?? '';
   if (rule === undefined)
     return {
       words:

@@ -198,7 +198,14 @@ test('the pod network of each cluster is shown with its workings, and what is lo
 
 test('a quick start says what it makes', () => {
   const siteId = plan.sites[0]?.id ?? '';
-  const request = { name: 'refunds', siteId, size: sizePlans.small, workload: 'public', podMode: 'overlay', podsPerNode: 110 } as const; // prettier-ignore
+  const request = {
+    name: 'refunds',
+    siteId,
+    size: sizePlans.small,
+    workload: 'public',
+    podMode: 'overlay',
+    podsPerNode: 110,
+  } as const;
   const start = shownStart(plan, request);
   expect(start).toMatchObject({ ok: true, gained: [] });
   if (!start.ok) return;

@@ -9,13 +9,34 @@ export const backendsRules: KindRules<Backend> = {
     `backend of ${byId(plan.balancers, balancerId)?.name ?? ''}: ${members}, port ${port}`,
   betweenFields: ({ members, serviceId, addresses, healthPath }) => [
     ...(members === 'addresses' && serviceId !== null
-      ? [wrong('serviceId', 'backend.service', 'Its members are fixed addresses, and a service is named.', 'Leave the service empty, or choose nodes or pods.')]
+      ? [
+          wrong(
+            'serviceId',
+            'backend.service',
+            'Its members are fixed addresses, and a service is named.',
+            'Leave the service empty, or choose nodes or pods.',
+          ),
+        ]
       : []),
     ...(members !== 'addresses' && addresses.length > 0
-      ? [wrong('addresses', 'backend.addresses', `Its members are ${members}, and fixed addresses are entered.`, 'Leave them empty, or choose fixed addresses.')]
+      ? [
+          wrong(
+            'addresses',
+            'backend.addresses',
+            `Its members are ${members}, and fixed addresses are entered.`,
+            'Leave them empty, or choose fixed addresses.',
+          ),
+        ]
       : []),
     ...(healthPath !== '' && !healthPath.startsWith('/')
-      ? [wrong('healthPath', 'backend.path', `“${healthPath}” is no path.`, 'A path begins with a slash, such as /ready.')]
+      ? [
+          wrong(
+            'healthPath',
+            'backend.path',
+            `“${healthPath}” is no path.`,
+            'A path begins with a slash, such as /ready.',
+          ),
+        ]
       : []),
-  ], // prettier-ignore
+  ],
 };

@@ -20,7 +20,12 @@ export const balancersRules: KindRules<Balancer> = {
     return [
       clusterId === null
         ? wrong('clusterId', 'balancer.no-cluster', 'A cluster runs it, and none is named.', 'Name the cluster.')
-        : wrong('clusterId', 'balancer.cluster', `It is run by ${runner[runBy]}, and a cluster is named.`, 'Leave the cluster empty, or let the cluster run it.'), // prettier-ignore
+        : wrong(
+            'clusterId',
+            'balancer.cluster',
+            `It is run by ${runner[runBy]}, and a cluster is named.`,
+            'Leave the cluster empty, or let the cluster run it.',
+          ),
     ];
   },
   betweenEntities: (plan, { subnetId, address, side }) =>

@@ -21,7 +21,14 @@ export const certificates = defineKind({
       isOptional: true,
       onRemoval: 'cascade',
     }),
-    namespace: text({ label: 'Namespace', help: 'The namespace of its secret.', min: 0, max: 63, compare: 'exact', fallback: '' }),
+    namespace: text({
+      label: 'Namespace',
+      help: 'The namespace of its secret.',
+      min: 0,
+      max: 63,
+      compare: 'exact',
+      fallback: '',
+    }),
     names: texts({
       label: 'Names on it',
       help: 'Host names that it covers; a wildcard stands for one label.',
@@ -36,14 +43,32 @@ export const certificates = defineKind({
       options: ['public by DNS', 'public by HTTP', 'private'],
       fallback: 'public by DNS',
     }),
-    issuerDomain: domain({ label: 'Issuer', help: 'The domain name by which CAA records allow the issuer, such as ca.harbourtrust.example.', min: 0 }),
+    issuerDomain: domain({
+      label: 'Issuer',
+      help: 'The domain name by which CAA records allow the issuer, such as ca.harbourtrust.example.',
+      min: 0,
+    }),
     validFrom: date({ label: 'Valid from', help: 'The day it was or will be issued.' }),
-    validDays: integer({ label: 'Validity', help: 'Days from then on.', unit: 'days', min: 1, max: 10_000, fallback: 90 }),
-    renewDays: integer({ label: 'Renewal lead', help: 'Days before its end at which it is renewed.', unit: 'days', min: 0, max: 1000, fallback: 30 }),
+    validDays: integer({
+      label: 'Validity',
+      help: 'Days from then on.',
+      unit: 'days',
+      min: 1,
+      max: 10_000,
+      fallback: 90,
+    }),
+    renewDays: integer({
+      label: 'Renewal lead',
+      help: 'Days before its end at which it is renewed.',
+      unit: 'days',
+      min: 0,
+      max: 1000,
+      fallback: 30,
+    }),
     renewsItself: flag({ label: 'Automatic renewal', help: 'It is renewed without anyone’s action.', fallback: true }),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** A certificate: the names on it, who issues it, and how long it is good. */
 export type Certificate = EntityOfFields<(typeof certificates)['fields']>;

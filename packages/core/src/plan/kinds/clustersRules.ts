@@ -15,7 +15,16 @@ export const clustersRules: KindRules<Cluster> = {
     ...heads('siteId', 'sitename', 'region', 'location', 'place', 'datacenter', 'datacentre', 'facility'),
     ...heads('networkId', 'networkname', 'vpc', 'vpcname', 'virtualnetwork', 'vrf'),
     ...heads('nodesNow', 'nodes', 'nodecount', 'numberofnodes', 'currentnodes', 'workers', 'workernodes', 'minnodes'),
-    ...heads('nodesHorizon', 'athorizon', 'maxnodes', 'nodesmax', 'nodesatmost', 'maximumnodes', 'maxnodecount', 'plannednodes'), // prettier-ignore
+    ...heads(
+      'nodesHorizon',
+      'athorizon',
+      'maxnodes',
+      'nodesmax',
+      'nodesatmost',
+      'maximumnodes',
+      'maxnodecount',
+      'plannednodes',
+    ),
     ...heads('podsPerNode', 'maxpods', 'maxpodspernode'),
   },
   // A list that only counts today's nodes plans no growth yet.

@@ -15,7 +15,8 @@ export const connections = defineKind({
   kind: 'connections',
   code: 'connection',
   one: 'connection',
-  about: 'Clusters that work as one: by tunnels between gateways, by relays for single services, or flat in one routing domain.',
+  about:
+    'Clusters that work as one: by tunnels between gateways, by relays for single services, or flat in one routing domain.',
   since: 9,
   unique: { by: ['name'] },
   fields: {
@@ -45,7 +46,14 @@ export const connections = defineKind({
       min: 1,
       max: 65_535,
     }),
-    mostLinks: integer({ label: 'Links per gateway', help: 'How many tunnels or links one gateway or relay holds at once.', unit: 'links', min: 1, max: 100_000, fallback: 100 }),
+    mostLinks: integer({
+      label: 'Links per gateway',
+      help: 'How many tunnels or links one gateway or relay holds at once.',
+      unit: 'links',
+      min: 1,
+      max: 100_000,
+      fallback: 100,
+    }),
     rendezvous: text({
       label: 'Rendezvous',
       help: 'Address or host name of the place where members find each other; empty where gateways are told each other’s addresses by hand.',
@@ -54,7 +62,14 @@ export const connections = defineKind({
       compare: 'exact',
       fallback: '',
     }),
-    rendezvousPort: integer({ label: 'Rendezvous port', help: 'The port it answers on.', unit: 'port', min: 1, max: 65_535, fallback: 443 }),
+    rendezvousPort: integer({
+      label: 'Rendezvous port',
+      help: 'The port it answers on.',
+      unit: 'port',
+      min: 1,
+      max: 65_535,
+      fallback: 443,
+    }),
     keyReference: text({
       label: 'Key reference',
       help: 'Where the key is kept, such as keys/wan/coast: never the key itself.',
@@ -63,11 +78,27 @@ export const connections = defineKind({
       compare: 'exact',
       fallback: '',
     }),
-    domain: domain({ label: 'Service domain', help: 'Where the names of exported services end; empty for clusterset.local.', min: 0 }),
+    domain: domain({
+      label: 'Service domain',
+      help: 'Where the names of exported services end; empty for clusterset.local.',
+      min: 0,
+    }),
     dnsTtl: seconds('Name TTL', 'For how long members may remember the name of an exported service.', 5),
     probeSeconds: seconds('Probe interval', 'How often gateways and relays ask each other whether they are there.', 10),
-    probesLost: integer({ label: 'Probes lost', help: 'How many must be lost in a row before the other side counts as gone.', unit: 'probes', min: 1, max: 100, fallback: 3, group: 'Timers' }),
-    takeoverSeconds: seconds('Takeover', 'How long the next gateway takes until it carries, or a relay until it has dialled anew.', 10),
+    probesLost: integer({
+      label: 'Probes lost',
+      help: 'How many must be lost in a row before the other side counts as gone.',
+      unit: 'probes',
+      min: 1,
+      max: 100,
+      fallback: 3,
+      group: 'Timers',
+    }),
+    takeoverSeconds: seconds(
+      'Takeover',
+      'How long the next gateway takes until it carries, or a relay until it has dialled anew.',
+      10,
+    ),
     keepsSeconds: optionalInteger({
       label: 'Keeps without rendezvous',
       help: 'How long members keep their tunnels or links while the rendezvous is gone; empty for as long as they last.',
@@ -77,10 +108,14 @@ export const connections = defineKind({
       max: 31_536_000,
       group: 'Timers',
     }),
-    isPlanned: flag({ label: 'Planned', help: 'Not there yet: names and packets do not cross it, and what it would bring is said.', fallback: false }),
+    isPlanned: flag({
+      label: 'Planned',
+      help: 'Not there yet: names and packets do not cross it, and what it would bring is said.',
+      fallback: false,
+    }),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** Clusters that work as one. */
 export type Connection = EntityOfFields<(typeof connections)['fields']>;

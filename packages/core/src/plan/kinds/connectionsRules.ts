@@ -35,25 +35,53 @@ export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape')
   const count = grouped(plan.members, 'connectionId').get(connectionId)?.length ?? 0;
   if (count <= MOST_IN_MESH) return [];
   return [
-    wrong(field, 'connection.mesh', `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`, 'Choose the shape hub, or part the members over several connections.'),
-  ]; // prettier-ignore
+    wrong(
+      field,
+      'connection.mesh',
+      `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`,
+      'Choose the shape hub, or part the members over several connections.',
+    ),
+  ];
 }
 
 /** A suffix of members’ services that the public DNS answers for, or a whole top-level domain. */
 export function publicSuffix(plan: Plan, field: string, suffix: string): FieldProblem[] {
   if (suffix === '') return [];
   if (!suffix.includes('.'))
-    return [wrong(field, 'suffix.top', `“${suffix}” is a top-level domain.`, 'Write a name below one, such as clusterset.local.')]; // prettier-ignore
-  const zone = plan.zones.find(({ side, apex }) => side === 'public' && (isWithin(suffix, apex) || isWithin(apex, suffix)));
+    return [
+      wrong(
+        field,
+        'suffix.top',
+        `“${suffix}” is a top-level domain.`,
+        'Write a name below one, such as clusterset.local.',
+      ),
+    ];
+  const zone = plan.zones.find(
+    ({ side, apex }) => side === 'public' && (isWithin(suffix, apex) || isWithin(apex, suffix)),
+  );
   if (zone === undefined) return [];
-  return [wrong(field, 'suffix.public', `“${suffix}” is in the public zone ${zone.name}: names of services would meet names of the internet.`, 'Choose a suffix that no public zone holds, such as clusterset.local.')]; // prettier-ignore
-} // prettier-ignore
+  return [
+    wrong(
+      field,
+      'suffix.public',
+      `“${suffix}” is in the public zone ${zone.name}: names of services would meet names of the internet.`,
+      'Choose a suffix that no public zone holds, such as clusterset.local.',
+    ),
+  ];
+}
 
 function notPlace(rendezvous: string): FieldProblem[] {
   if (rendezvous === '' || parseAddress(rendezvous).ok) return [];
   const name = readFullName(rendezvous);
   if (name.ok && name.value === rendezvous && rendezvous.includes('.')) return [];
-  return [wrong('rendezvous', 'rendezvous.form', `“${rendezvous}” is neither an address nor a host name.`, 'Write one such as 10.31.255.40 or meet.skerryline.example.')]; // prettier-ignore
+  return [
+    wrong(
+      'rendezvous',
+      'rendezvous.form',
+      `“${rendezvous}” is neither an address nor a host name.`,
+      'Write one such as 10.31.255.40 or meet.skerryline.example.',
+    ),
+  ];
 }
 
 // At least two words of a path, each of letters, digits and a few marks: a password or a key is none.
@@ -73,5 +101,12 @@ export function looksLikeKey(text: string): boolean {
 /** What was pasted is never repeated: a message may be shown, stored or logged. */
 function keyProblem(text: string): FieldProblem[] {
   if (!looksLikeKey(text)) return [];
-  return [wrong('keyReference', 'key.material', 'This is no reference: it may be the key itself, and was not kept.', 'Write where the key is kept, such as keys/wan/coast, and give a key that was pasted anywhere a successor.')]; // prettier-ignore
+  return [
+    wrong(
+      'keyReference',
+      'key.material',
+      'This is no reference: it may be the key itself, and was not kept.',
+      'Write where the key is kept, such as keys/wan/coast, and give a key that was pasted anywhere a successor.',
+    ),
+  ];
 }

@@ -13,11 +13,25 @@ export const controllersRules: KindRules<Controller> = {
     const cluster = byId(plan.clusters, clusterId)?.name ?? '';
     return [
       ...(service !== undefined && service.clusterId !== clusterId
-        ? [wrong('serviceId', 'controller.service', `The service ${service.namespace}/${service.name} is of another cluster than ${cluster}.`, 'Choose one of the controller’s own cluster.')]
+        ? [
+            wrong(
+              'serviceId',
+              'controller.service',
+              `The service ${service.namespace}/${service.name} is of another cluster than ${cluster}.`,
+              'Choose one of the controller’s own cluster.',
+            ),
+          ]
         : []),
       ...(tier === 'on a load balancer' && balancer?.layer === '4'
-        ? [wrong('balancerId', 'controller.layer', `${balancer.name} works at layer 4 and reads no requests.`, 'Choose a load balancer of layer 7.')]
+        ? [
+            wrong(
+              'balancerId',
+              'controller.layer',
+              `${balancer.name} works at layer 4 and reads no requests.`,
+              'Choose a load balancer of layer 7.',
+            ),
+          ]
         : []),
-    ]; // prettier-ignore
+    ];
   },
 };

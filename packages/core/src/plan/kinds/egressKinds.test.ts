@@ -15,16 +15,28 @@ import type { Operation, Plan } from '../index.js';
 const at = (n: number) => ({ networkId: testId('networks', n), siteId: testId('sites', 1) });
 const plan: Plan = applied(ground(2), [
   ...add('clusters', cluster('c')),
-  ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }, { name: 'edge', networkId: testId('networks', 1) }),
-  ...add('subnets', { name: 'edge', ...at(1), purpose: 'other', prefix: '10.9.0.0/24', routeTableId: testId('routeTables', 2) }, { name: 'far', ...at(2), purpose: 'other', prefix: '10.8.0.0/24' }),
-  ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 1) }, { name: 'far-nat', subnetId: testId('subnets', 2) }),
+  ...add(
+    'routeTables',
+    { name: 'main', networkId: testId('networks', 1), isMain: true },
+    { name: 'edge', networkId: testId('networks', 1) },
+  ),
+  ...add(
+    'subnets',
+    { name: 'edge', ...at(1), purpose: 'other', prefix: '10.9.0.0/24', routeTableId: testId('routeTables', 2) },
+    { name: 'far', ...at(2), purpose: 'other', prefix: '10.8.0.0/24' },
+  ),
+  ...add(
+    'natDevices',
+    { name: 'nat', subnetId: testId('subnets', 1) },
+    { name: 'far-nat', subnetId: testId('subnets', 2) },
+  ),
   ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
   ...add('filters', { name: 'f' }, { name: 'list', mode: 'ordered' }),
   ...add('links', { name: 'only-2', kind: 'hub', networkIds: [testId('networks', 2), testId('networks', 1)] }),
   ...add('bastions', { name: 'gate', subnetId: testId('subnets', 1), address: '10.9.0.9' }),
   ...add('needs', { name: 'time', prefixes: ['192.0.2.1/32'], protocol: 'udp', ports: ['123'] }),
   ...add('inUse', { prefix: '10.5.0.0/16', owner: 'Head office', networkId: testId('networks', 2) }),
-]); // prettier-ignore
+]);
 
 const rule = (fields: object): Operation[] =>
   add('filterRules', { filterId: testId('filters', 1), direction: 'in', position: 10, ...fields });
@@ -40,21 +52,62 @@ test.each<[string, Operation[], string]>([
   ['two families in one rule', rule({ peers: ['10.0.0.0/8', 'fd00::/8'] }), 'peers rule.families'],
   ['a filter that refers to itself', rule({ peerFilterIds: [testId('filters', 1)] }), 'peerFilterIds rule.itself'],
   ['a denial in a filter that only allows', rule({ action: 'deny' }), 'action rule.deny'],
-  ['two families in a firewall rule', add('firewallRules', { firewallId: testId('firewalls', 1), position: 1, sources: ['10.0.0.0/8'], destinations: ['fd00::/8'] }), 'destinations rule.families'],
-  ['a next hop in another network', route({ nextHop: 'nat', natDeviceId: testId('natDevices', 2) }), 'natDeviceId route.not-adjacent'],
-  ['a next hop that is not the one chosen', route({ natDeviceId: testId('natDevices', 1) }), 'natDeviceId route.two-hops'],
-  ['a default route back to itself', route({ routeTableId: testId('routeTables', 2), nextHop: 'nat', natDeviceId: testId('natDevices', 1) }), 'routeTableId route.itself'],
-  ['a second main table', add('routeTables', {}, {}, { name: 'again', networkId: testId('networks', 1), isMain: true }).slice(2), 'isMain route-table.main-twice'],
-  ['a zone of a table that is not main', add('routeTables', {}, {}, { name: 'z', networkId: testId('networks', 1), zone: 'a' }).slice(2), 'zone route-table.zone'],
-  ['an endpoint outside its subnet', add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.8.0.4' }), 'address address.outside-subnet'],
-  ['an endpoint of an API without its cluster', add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.9.0.4', serves: 'cluster API' }), 'clusterId endpoint.no-cluster'],
+  [
+    'two families in a firewall rule',
+    add('firewallRules', {
+      firewallId: testId('firewalls', 1),
+      position: 1,
+      sources: ['10.0.0.0/8'],
+      destinations: ['fd00::/8'],
+    }),
+    'destinations rule.families',
+  ],
+  [
+    'a next hop in another network',
+    route({ nextHop: 'nat', natDeviceId: testId('natDevices', 2) }),
+    'natDeviceId route.not-adjacent',
+  ],
+  [
+    'a next hop that is not the one chosen',
+    route({ natDeviceId: testId('natDevices', 1) }),
+    'natDeviceId route.two-hops',
+  ],
+  [
+    'a default route back to itself',
+    route({ routeTableId: testId('routeTables', 2), nextHop: 'nat', natDeviceId: testId('natDevices', 1) }),
+    'routeTableId route.itself',
+  ],
+  [
+    'a second main table',
+    add('routeTables', {}, {}, { name: 'again', networkId: testId('networks', 1), isMain: true }).slice(2),
+    'isMain route-table.main-twice',
+  ],
+  [
+    'a zone of a table that is not main',
+    add('routeTables', {}, {}, { name: 'z', networkId: testId('networks', 1), zone: 'a' }).slice(2),
+    'zone route-table.zone',
+  ],
+  [
+    'an endpoint outside its subnet',
+    add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.8.0.4' }),
+    'address address.outside-subnet',
+  ],
+  [
+    'an endpoint of an API without its cluster',
+    add('endpoints', { name: 'e', subnetId: testId('subnets', 1), address: '10.9.0.4', serves: 'cluster API' }),
+    'clusterId endpoint.no-cluster',
+  ],
   ['a need that is nowhere', add('needs', {}, { name: 'n' }).slice(1), 'prefixes need.nowhere'],
-  ['a host name that is none', add('needs', {}, { name: 'n', prefixes: ['192.0.2.1/32'], hosts: ['a b'] }).slice(1), 'hosts field.list-item'],
+  [
+    'a host name that is none',
+    add('needs', {}, { name: 'n', prefixes: ['192.0.2.1/32'], hosts: ['a b'] }).slice(1),
+    'hosts field.list-item',
+  ],
 ])('%s is refused at its field', (_, operations, expected) => {
   const result = applyOperations(plan, operations);
   expect(result.ok ? [] : result.problems.map(({ field, code }) => `${field} ${code}`)).toContain(expected);
   if (!result.ok) expect(result.problems.every(({ message }) => message.length > 10)).toBe(true);
-}); // prettier-ignore
+});
 
 test('a link that its network is not on is no next hop', () => {
   const apart = applied(ground(3), [
@@ -66,16 +119,44 @@ test('a link that its network is not on is no next hop', () => {
 });
 
 test('5,000 rules with errors among them: the good ones are ready, each bad one is told with its line, nothing is applied by half', () => {
-  const lines = Array.from({ length: 5000 }, (_, i) => `list,in,${i + 1},allow,tcp,${i % 1000 === 7 ? '70000' : 443},10.${i % 200}.0.0/16`);
-  const preview = importRows(plan, 'filterRules', ['Filter,Direction,Position,Action,Protocol,Ports,Peers', ...lines].join('\n'));
-  expect(preview.problems.map(({ line, field }) => `${line} ${field}`)).toEqual(['9 Ports', '1009 Ports', '2009 Ports', '3009 Ports', '4009 Ports']);
+  const lines = Array.from(
+    { length: 5000 },
+    (_, i) => `list,in,${i + 1},allow,tcp,${i % 1000 === 7 ? '70000' : 443},10.${i % 200}.0.0/16`,
+  );
+  const preview = importRows(
+    plan,
+    'filterRules',
+    ['Filter,Direction,Position,Action,Protocol,Ports,Peers', ...lines].join('\n'),
+  );
+  expect(preview.problems.map(({ line, field }) => `${line} ${field}`)).toEqual([
+    '9 Ports',
+    '1009 Ports',
+    '2009 Ports',
+    '3009 Ports',
+    '4009 Ports',
+  ]);
   expect(preview.operations).toHaveLength(4995);
   expect(applyOperations(plan, preview.operations).ok).toBe(true);
-}); // prettier-ignore
+});
 
 describe('questions', () => {
-  const places = ['the internet', 'pod of c', 'node of c, zone a', 'bastion gate', 'range 10.5.0.0/16 (Head office)', '10.5.0.7 in n2'];
-  const targets = ['api of c', 'need time', '10.5.0.7 tcp 443', 'pod of c udp 53', 'node of c icmp', 'the internet tcp 25', 'bastion gate tcp 22'];
+  const places = [
+    'the internet',
+    'pod of c',
+    'node of c, zone a',
+    'bastion gate',
+    'range 10.5.0.0/16 (Head office)',
+    '10.5.0.7 in n2',
+  ];
+  const targets = [
+    'api of c',
+    'need time',
+    '10.5.0.7 tcp 443',
+    'pod of c udp 53',
+    'node of c icmp',
+    'the internet tcp 25',
+    'bastion gate tcp 22',
+  ];
 
   test('what is read is written the same, in any case', () => {
     for (const words of places) {
@@ -105,10 +186,20 @@ describe('questions', () => {
   });
 
   test('a name that changes is changed in the expectations that say it', () => {
-    const kept = applied(plan, add('expectations', { name: 'e', from: 'pod of c', to: 'bastion gate tcp 22' }, { name: 'other', from: 'the internet', to: 'api of c' }));
+    const kept = applied(
+      plan,
+      add(
+        'expectations',
+        { name: 'e', from: 'pod of c', to: 'bastion gate tcp 22' },
+        { name: 'other', from: 'the internet', to: 'api of c' },
+      ),
+    );
     const rename = [setOperation('clusters', testId('clusters', 1), { name: 'harbour' })];
     const after = applied(kept, withRenames(kept, rename));
-    expect(after.expectations.map(({ from, to }) => `${from} > ${to}`)).toEqual(['pod of harbour > bastion gate tcp 22', 'the internet > api of harbour']);
+    expect(after.expectations.map(({ from, to }) => `${from} > ${to}`)).toEqual([
+      'pod of harbour > bastion gate tcp 22',
+      'the internet > api of harbour',
+    ]);
     expect(withRenames(kept, [setOperation('clusters', testId('clusters', 1), { nodesNow: 3 })])).toHaveLength(1);
   });
-}); // prettier-ignore
+});

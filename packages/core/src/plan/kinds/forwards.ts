@@ -13,9 +13,24 @@ export const forwards = defineKind({
   unique: { by: ['name'] },
   fields: {
     name: name('What the rule is called.'),
-    domain: domain({ label: 'Domain name', help: 'Names at and below it are sent on; empty for every name that no zone is for.', min: 0 }),
-    networkIds: references({ label: 'Networks', help: 'Networks in which it holds.', to: 'networks', min: 1, max: 200 }),
-    targets: addresses({ label: 'Forward to', help: 'Addresses of the resolvers that are asked, in their order.', min: 1, max: 6 }),
+    domain: domain({
+      label: 'Domain name',
+      help: 'Names at and below it are sent on; empty for every name that no zone is for.',
+      min: 0,
+    }),
+    networkIds: references({
+      label: 'Networks',
+      help: 'Networks in which it holds.',
+      to: 'networks',
+      min: 1,
+      max: 200,
+    }),
+    targets: addresses({
+      label: 'Forward to',
+      help: 'Addresses of the resolvers that are asked, in their order.',
+      min: 1,
+      max: 6,
+    }),
     throughId: reference({
       label: 'Outbound resolver',
       help: 'The outbound resolver whose addresses the questions come from; empty for those of the network itself.',
@@ -25,7 +40,7 @@ export const forwards = defineKind({
     }),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** Questions for a domain that networks send on to other resolvers. */
 export type Forward = EntityOfFields<(typeof forwards)['fields']>;

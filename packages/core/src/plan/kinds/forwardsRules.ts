@@ -11,7 +11,16 @@ export const forwardsRules: KindRules<Forward> = {
   betweenEntities: (plan, forward) => {
     const through = byId(plan.resolvers, forward.throughId ?? '');
     return [
-      ...(through?.role === 'inbound' ? [wrong('throughId', 'forward.inbound', `${through.name} takes questions of others and sends none.`, 'Choose an outbound resolver.')] : []),
-    ]; // prettier-ignore
+      ...(through?.role === 'inbound'
+        ? [
+            wrong(
+              'throughId',
+              'forward.inbound',
+              `${through.name} takes questions of others and sends none.`,
+              'Choose an outbound resolver.',
+            ),
+          ]
+        : []),
+    ];
   },
 };

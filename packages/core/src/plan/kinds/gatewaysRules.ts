@@ -16,7 +16,14 @@ export const gatewaysRules: KindRules<Gateway> = {
       ...notDnsLabels(gateway),
       ...(twice === undefined
         ? []
-        : [wrong('listeners', 'gateway.listener-twice', `Two listeners are called ${twice.name}.`, 'Give each a name of its own.')]),
-    ]; // prettier-ignore
+        : [
+            wrong(
+              'listeners',
+              'gateway.listener-twice',
+              `Two listeners are called ${twice.name}.`,
+              'Give each a name of its own.',
+            ),
+          ]),
+    ];
   },
 };

@@ -15,8 +15,13 @@ export const ingressRoutesRules: KindRules<IngressRoute> = {
     const gateway = byId(plan.gateways, gatewayId ?? '');
     if (gateway === undefined || gateway.clusterId === clusterId) return [];
     return [
-      wrong('gatewayId', 'route.gateway', `The gateway ${gateway.namespace}/${gateway.name} is of another cluster.`, 'Choose one of the route’s own.'),
-    ]; // prettier-ignore
+      wrong(
+        'gatewayId',
+        'route.gateway',
+        `The gateway ${gateway.namespace}/${gateway.name} is of another cluster.`,
+        'Choose one of the route’s own.',
+      ),
+    ];
   },
 };
 
@@ -25,9 +30,23 @@ function pathProblems({ path, pathType, rewritePath, redirect, mirror }: Ingress
   if (!path.startsWith('/') && pathType !== 'RegularExpression')
     problems.push(wrong('path', 'route.path', `“${path}” is no path.`, `A path begins with a slash: /${path}.`));
   if (rewritePath !== '' && !rewritePath.startsWith('/'))
-    problems.push(wrong('rewritePath', 'route.path', `“${rewritePath}” is no path.`, `A path begins with a slash: /${rewritePath}.`)); // prettier-ignore
+    problems.push(
+      wrong(
+        'rewritePath',
+        'route.path',
+        `“${rewritePath}” is no path.`,
+        `A path begins with a slash: /${rewritePath}.`,
+      ),
+    );
   if (redirect !== '' && !/^(?:https?:\/\/[^\s/]+)?(?:\/\S*)?$/.test(redirect))
-    problems.push(wrong('redirect', 'route.redirect', `“${redirect}” is neither a URL nor a path.`, 'Write https:// with a host, or a path that begins with a slash.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'redirect',
+        'route.redirect',
+        `“${redirect}” is neither a URL nor a path.`,
+        'Write https:// with a host, or a path that begins with a slash.',
+      ),
+    );
   if (mirror !== '' && readBackendRef(mirror) === undefined)
     problems.push(
       wrong('mirror', 'route.mirror', `“${mirror}” names no service with a port.`, 'Write it as shadow 80.'),
@@ -39,20 +58,71 @@ function formProblems(route: IngressRoute): FieldProblem[] {
   const { form, className, gatewayId, path, pathType, headers, query, method, backends, redirect } = route;
   const problems: FieldProblem[] = [];
   if (form !== 'Ingress' && className !== '')
-    problems.push(wrong('className', 'route.class', `A rule of the kind ${form} has no class of its own.`, 'Leave the class empty: the gateway has one.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'className',
+        'route.class',
+        `A rule of the kind ${form} has no class of its own.`,
+        'Leave the class empty: the gateway has one.',
+      ),
+    );
   if (form === 'Ingress' && gatewayId !== null)
-    problems.push(wrong('gatewayId', 'route.gateway', 'An Ingress attaches to no gateway.', 'Leave the gateway empty, or choose HTTPRoute.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'gatewayId',
+        'route.gateway',
+        'An Ingress attaches to no gateway.',
+        'Leave the gateway empty, or choose HTTPRoute.',
+      ),
+    );
   const matchesMore = method !== 'any' || headers.length > 0 || query.length > 0;
   if (form === 'Ingress' && matchesMore)
-    problems.push(wrong(method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method', 'route.matches', 'An Ingress matches by host and path alone.', 'Choose HTTPRoute, or leave method, headers and query.')); // prettier-ignore
+    problems.push(
+      wrong(
+        method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method',
+        'route.matches',
+        'An Ingress matches by host and path alone.',
+        'Choose HTTPRoute, or leave method, headers and query.',
+      ),
+    );
   if ((form === 'TLSRoute' || form === 'TCPRoute') && (matchesMore || path !== '/' || pathType !== 'Prefix'))
-    problems.push(wrong('path', 'route.matches', `A ${form} reads no requests: it knows no path, method, header or query.`, 'Leave the path as / and the rest empty.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'path',
+        'route.matches',
+        `A ${form} reads no requests: it knows no path, method, header or query.`,
+        'Leave the path as / and the rest empty.',
+      ),
+    );
   if (form === 'Ingress' && backends.length > 1)
-    problems.push(wrong('backends', 'route.backends', 'A rule of an Ingress sends to one service.', 'Choose HTTPRoute to share calls by weight.')); // prettier-ignore
-  const elsewhere = backends.flatMap((text) => readBackendRef(text) ?? []).find(({ namespace }) => namespace !== '' && namespace !== route.namespace); // prettier-ignore
+    problems.push(
+      wrong(
+        'backends',
+        'route.backends',
+        'A rule of an Ingress sends to one service.',
+        'Choose HTTPRoute to share calls by weight.',
+      ),
+    );
+  const elsewhere = backends
+    .flatMap((text) => readBackendRef(text) ?? [])
+    .find(({ namespace }) => namespace !== '' && namespace !== route.namespace);
   if (form === 'Ingress' && elsewhere !== undefined)
-    problems.push(wrong('backends', 'route.namespace', `An Ingress sends to services of its own namespace alone, and ${elsewhere.namespace}/${elsewhere.service} is of another.`, 'Choose HTTPRoute, or move the rule.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'backends',
+        'route.namespace',
+        `An Ingress sends to services of its own namespace alone, and ${elsewhere.namespace}/${elsewhere.service} is of another.`,
+        'Choose HTTPRoute, or move the rule.',
+      ),
+    );
   if (redirect === '' && backends.length > 0 && backends.every((text) => readBackendRef(text)?.weight === 0))
-    problems.push(wrong('backends', 'route.weights', 'The weights sum to 0, so that every call is answered with an error.', 'Give at least one service a weight of 1 or more.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'backends',
+        'route.weights',
+        'The weights sum to 0, so that every call is answered with an error.',
+        'Give at least one service a weight of 1 or more.',
+      ),
+    );
   return problems;
 }

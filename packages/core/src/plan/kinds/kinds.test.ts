@@ -77,16 +77,26 @@ const examples: { readonly [K in Kind]: string } = {
 const small: Plan = applied(ground(3), [
   ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
   ...add('routeTables', { name: 'main', networkId: testId('networks', 1) }),
-  ...add('subnets', { name: 'edge', networkId: testId('networks', 1), siteId: testId('sites', 1), purpose: 'other', prefix: '10.8.0.0/24' }),
+  ...add('subnets', {
+    name: 'edge',
+    networkId: testId('networks', 1),
+    siteId: testId('sites', 1),
+    purpose: 'other',
+    prefix: '10.8.0.0/24',
+  }),
   ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
   ...add('filters', { name: 'fence' }),
   ...add('zones', { name: 'a.example', apex: 'a.example' }),
   ...add('resolvers', { name: 'first-resolver', networkId: testId('networks', 1), addresses: ['10.8.0.53'] }),
   ...add('balancers', { name: 'first', subnetId: testId('subnets', 1), layer: '7' }),
-  ...add('clusters', { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }, { name: 'd', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 }),
+  ...add(
+    'clusters',
+    { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 },
+    { name: 'd', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 },
+  ),
   ...add('connections', { name: 'first join', way: 'tunnels' }),
   ...add('members', { connectionId: testId('connections', 1), clusterId: testId('clusters', 2), memberId: 'd' }),
-]); // prettier-ignore
+]);
 
 describe.each(kinds)('%s', (kind) => {
   const { fields, unique, sameRow, since } = kindOf[kind];

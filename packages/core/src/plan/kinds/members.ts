@@ -23,10 +23,30 @@ export const members = defineKind({
     },
   },
   fields: {
-    connectionId: reference({ label: 'Connection', help: 'What it is a member of.', to: 'connections', onRemoval: 'cascade' }),
-    clusterId: reference({ label: 'Cluster', help: 'The cluster that is joined.', to: 'clusters', onRemoval: 'cascade' }),
-    memberId: text({ label: 'Member id', help: 'The cluster id by which the others know it, as in names of single pods; once in a connection.', min: 1, max: 63, compare: 'exact' }),
-    dnsSuffix: domain({ label: 'DNS suffix', help: 'Below which others find services of this member alone; empty for its id before the service domain.', min: 0 }),
+    connectionId: reference({
+      label: 'Connection',
+      help: 'What it is a member of.',
+      to: 'connections',
+      onRemoval: 'cascade',
+    }),
+    clusterId: reference({
+      label: 'Cluster',
+      help: 'The cluster that is joined.',
+      to: 'clusters',
+      onRemoval: 'cascade',
+    }),
+    memberId: text({
+      label: 'Member id',
+      help: 'The cluster id by which the others know it, as in names of single pods; once in a connection.',
+      min: 1,
+      max: 63,
+      compare: 'exact',
+    }),
+    dnsSuffix: domain({
+      label: 'DNS suffix',
+      help: 'Below which others find services of this member alone; empty for its id before the service domain.',
+      min: 0,
+    }),
     translated: texts({
       label: 'Translated ranges',
       help: 'Own ranges and those of the same size that the others see instead, each as 10.244.0.0/16 as 172.30.0.0/16.',
@@ -36,21 +56,45 @@ export const members = defineKind({
       form: 'translation',
       fallback: [],
     }),
-    gateways: integer({ label: 'Gateways', help: 'Gateway nodes, or relays of a connection by relays; the first carries, the others take over.', unit: 'gateways', min: 1, max: 16, fallback: 2 }),
-    gatewayZones: texts({ label: 'Gateway zones', help: 'The zone of each gateway in turn; empty for the zones of the cluster one after the other.', min: 0, max: 16, maxLength: 20, fallback: [] }),
-    gatewayAddresses: addresses({ label: 'Gateway addresses', help: 'Addresses that the others dial, one for each gateway: public ones, or of their node; empty for their nodes’ own.', min: 0, max: 16, fallback: [] }),
+    gateways: integer({
+      label: 'Gateways',
+      help: 'Gateway nodes, or relays of a connection by relays; the first carries, the others take over.',
+      unit: 'gateways',
+      min: 1,
+      max: 16,
+      fallback: 2,
+    }),
+    gatewayZones: texts({
+      label: 'Gateway zones',
+      help: 'The zone of each gateway in turn; empty for the zones of the cluster one after the other.',
+      min: 0,
+      max: 16,
+      maxLength: 20,
+      fallback: [],
+    }),
+    gatewayAddresses: addresses({
+      label: 'Gateway addresses',
+      help: 'Addresses that the others dial, one for each gateway: public ones, or of their node; empty for their nodes’ own.',
+      min: 0,
+      max: 16,
+      fallback: [],
+    }),
     dials: choice({
       label: 'Dials',
       help: 'Whether it dials the others, is dialled by them, or either. One side of each pair must dial.',
       options: ['either', 'dials', 'is dialled'],
       fallback: 'either',
     }),
-    isHub: flag({ label: 'Hub', help: 'Of the shape hub: the member that all others are joined with.', fallback: false }),
+    isHub: flag({
+      label: 'Hub',
+      help: 'Of the shape hub: the member that all others are joined with.',
+      fallback: false,
+    }),
     gatewayMbps: rate('Throughput', 'What one gateway or relay carries.'),
     plannedMbps: rate('Planned traffic', 'What it is to exchange with all others together.'),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** A cluster in a connection. */
 export type Member = EntityOfFields<(typeof members)['fields']>;

@@ -13,14 +13,21 @@ import { zoneProblem } from './sitesRules.js';
 import { notName } from './zonesRules.js';
 
 export const membersRules: KindRules<Member> = {
-  label: ({ clusterId, connectionId }, plan) => `${byId(plan.clusters, clusterId)?.name ?? ''} in ${byId(plan.connections, connectionId)?.name ?? ''}`,
-  about: ({ memberId, connectionId }, plan) => `member ${memberId} of ${byId(plan.connections, connectionId)?.name ?? ''}`,
+  label: ({ clusterId, connectionId }, plan) =>
+    `${byId(plan.clusters, clusterId)?.name ?? ''} in ${byId(plan.connections, connectionId)?.name ?? ''}`,
+  about: ({ memberId, connectionId }, plan) =>
+    `member ${memberId} of ${byId(plan.connections, connectionId)?.name ?? ''}`,
   holds: {
     prefixes: ({ translated }) => translated.flatMap((text) => readTranslation(text)?.shown ?? []),
     called: ({ clusterId }, plan) => `translated range of ${byId(plan.clusters, clusterId)?.name ?? ''}`,
   },
   headings: { id: 'memberId', relays: 'gateways' },
-  betweenFields: (member) => [...notDnsLabel('memberId', member.memberId, 'member.id'), ...notName('dnsSuffix', member.dnsSuffix), ...twiceShown(member), ...addressCount(member)],
+  betweenFields: (member) => [
+    ...notDnsLabel('memberId', member.memberId, 'member.id'),
+    ...notName('dnsSuffix', member.dnsSuffix),
+    ...twiceShown(member),
+    ...addressCount(member),
+  ],
   betweenEntities: (plan, member) => [
     ...publicSuffix(plan, 'dnsSuffix', member.dnsSuffix),
     ...zones(plan, member),
@@ -28,7 +35,7 @@ export const membersRules: KindRules<Member> = {
     ...second(plan, member),
     ...mesh(plan, member),
   ],
-}; // prettier-ignore
+};
 
 function twiceShown({ translated }: Member): FieldProblem[] {
   const read = translated.flatMap((text) => readTranslation(text) ?? []);
@@ -36,13 +43,27 @@ function twiceShown({ translated }: Member): FieldProblem[] {
     for (const other of read.slice(at + 1))
       for (const side of ['own', 'shown'] as const)
         if (overlaps(one[side], other[side]))
-          return [wrong('translated', 'member.translated-twice', `“${translated[at] ?? ''}” and another translation overlap.`, 'Give each own range one translated range, and each of these to one.')]; // prettier-ignore
+          return [
+            wrong(
+              'translated',
+              'member.translated-twice',
+              `“${translated[at] ?? ''}” and another translation overlap.`,
+              'Give each own range one translated range, and each of these to one.',
+            ),
+          ];
   return [];
 }
 
 function addressCount({ gateways, gatewayAddresses }: Member): FieldProblem[] {
   if (gatewayAddresses.length <= gateways) return [];
-  return [wrong('gatewayAddresses', 'member.addresses', `${gatewayAddresses.length} addresses are named for ${gateways} ${gateways === 1 ? 'gateway' : 'gateways'}.`, 'Name at most one for each gateway, or raise the gateways.')]; // prettier-ignore
+  return [
+    wrong(
+      'gatewayAddresses',
+      'member.addresses',
+      `${gatewayAddresses.length} addresses are named for ${gateways} ${gateways === 1 ? 'gateway' : 'gateways'}.`,
+      'Name at most one for each gateway, or raise the gateways.',
+    ),
+  ];
 }
 
 function zones(plan: Plan, { clusterId, gatewayZones }: Member): FieldProblem[] {
@@ -52,20 +73,44 @@ function zones(plan: Plan, { clusterId, gatewayZones }: Member): FieldProblem[] 
 
 /** A translation stands for a range that the cluster has, whole or a part of it. */
 function strangeRanges(plan: Plan, { clusterId, translated }: Member): FieldProblem[] {
-  const own = (grouped(plan.allocations, 'clusterId').get(clusterId) ?? []).filter(({ purpose }) => purpose === 'pod' || purpose === 'service'); // prettier-ignore
+  const own = (grouped(plan.allocations, 'clusterId').get(clusterId) ?? []).filter(
+    ({ purpose }) => purpose === 'pod' || purpose === 'service',
+  );
   if (own.length === 0) return [];
   const strange = translated.find((text) => {
     const read = readTranslation(text);
-    return read !== undefined && !own.some((range) => contains(rangeOf(range), read.own) || contains(read.own, rangeOf(range)));
+    return (
+      read !== undefined &&
+      !own.some((range) => contains(rangeOf(range), read.own) || contains(read.own, rangeOf(range)))
+    );
   });
   if (strange === undefined) return [];
-  return [wrong('translated', 'member.range', `“${strange}” translates no pod or service range of ${byId(plan.clusters, clusterId)?.name ?? ''}.`, `Its ranges are ${own.map(({ prefix }) => prefix).slice(0, 6).join(', ')}.`)];
-} // prettier-ignore
+  return [
+    wrong(
+      'translated',
+      'member.range',
+      `“${strange}” translates no pod or service range of ${byId(plan.clusters, clusterId)?.name ?? ''}.`,
+      `Its ranges are ${own
+        .map(({ prefix }) => prefix)
+        .slice(0, 6)
+        .join(', ')}.`,
+    ),
+  ];
+}
 
 function second(plan: Plan, { id, connectionId, isHub }: Member): FieldProblem[] {
-  const other = isHub ? (grouped(plan.members, 'connectionId').get(connectionId) ?? []).find((each) => each.isHub && each.id !== id) : undefined; // prettier-ignore
+  const other = isHub
+    ? (grouped(plan.members, 'connectionId').get(connectionId) ?? []).find((each) => each.isHub && each.id !== id)
+    : undefined;
   if (other === undefined) return [];
-  return [wrong('isHub', 'member.hub', `${byId(plan.clusters, other.clusterId)?.name ?? ''} is the hub of this connection.`, 'A connection has one hub.')]; // prettier-ignore
+  return [
+    wrong(
+      'isHub',
+      'member.hub',
+      `${byId(plan.clusters, other.clusterId)?.name ?? ''} is the hub of this connection.`,
+      'A connection has one hub.',
+    ),
+  ];
 }
 
 function mesh(plan: Plan, { connectionId }: Member): FieldProblem[] {

@@ -22,7 +22,14 @@ export const recordsRules: KindRules<DnsRecord> = {
     const read = readName(name, apex);
     if (!read.ok) return [{ field: 'name', ...read.problem }];
     return name.endsWith(`.${apex}`)
-      ? [wrong('name', 'record.twice-named', `“${name}” would be ${read.value}.`, 'Names stand below the zone’s own: leave that out, or write @ for it.')] // prettier-ignore
+      ? [
+          wrong(
+            'name',
+            'record.twice-named',
+            `“${name}” would be ${read.value}.`,
+            'Names stand below the zone’s own: leave that out, or write @ for it.',
+          ),
+        ]
       : [];
   },
 };
@@ -31,8 +38,20 @@ function notOwner(name: string): FieldProblem[] {
   if (name === '@') return [];
   const read = readName(name, '');
   if (!read.ok) return [{ field: 'name', ...read.problem }];
-  if (name.endsWith('.') || read.value === '') return [wrong('name', 'record.full', `“${name}” ends with a dot.`, 'Write the part below the zone’s own name, or @.')]; // prettier-ignore
-  return read.value === name ? [] : [wrong('name', 'dns.form', `“${name}” is stored as ${read.value}.`, 'Write it so: small letters, other alphabets as xn-- (RFC 5891).')]; // prettier-ignore
+  if (name.endsWith('.') || read.value === '')
+    return [
+      wrong('name', 'record.full', `“${name}” ends with a dot.`, 'Write the part below the zone’s own name, or @.'),
+    ];
+  return read.value === name
+    ? []
+    : [
+        wrong(
+          'name',
+          'dns.form',
+          `“${name}” is stored as ${read.value}.`,
+          'Write it so: small letters, other alphabets as xn-- (RFC 5891).',
+        ),
+      ];
 }
 
 function notValue(type: DnsRecord['type'], value: string): FieldProblem[] {

@@ -12,7 +12,11 @@ export const resolvers = defineKind({
   unique: { by: ['name'] },
   fields: {
     name: name('What the resolver is called.'),
-    networkId: reference({ label: 'Network', help: 'Where its addresses are; it answers as names are answered there.', to: 'networks' }),
+    networkId: reference({
+      label: 'Network',
+      help: 'Where its addresses are; it answers as names are answered there.',
+      to: 'networks',
+    }),
     addresses: addresses({ label: 'Addresses', help: 'Its addresses in subnets of the network.', min: 1, max: 16 }),
     role: choice({
       label: 'Role',
@@ -22,7 +26,7 @@ export const resolvers = defineKind({
     }),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** Addresses of a network at which names are asked, or from which it asks others. */
 export type Resolver = EntityOfFields<(typeof resolvers)['fields']>;

@@ -20,7 +20,12 @@ export const serviceExportsRules: KindRules<ServiceExport> = {
     if (stranger === undefined) return [];
     const connection = byId(plan.connections, own?.connectionId ?? '')?.name ?? '';
     return [
-      wrong('usedByIds', 'export.stranger', `${byId(plan.clusters, stranger)?.name ?? ''} is no member of ${connection}.`, 'Add it to the connection first, or leave it out.'),
-    ]; // prettier-ignore
+      wrong(
+        'usedByIds',
+        'export.stranger',
+        `${byId(plan.clusters, stranger)?.name ?? ''} is no member of ${connection}.`,
+        'Add it to the connection first, or leave it out.',
+      ),
+    ];
   },
 };

@@ -15,21 +15,67 @@ export const servicesRules: KindRules<ClusterService> = {
 function unfitting({ type, ports, address, selector, externalName }: ClusterService): FieldProblem[] {
   const problems: FieldProblem[] = [];
   if (type === 'ExternalName' && externalName === '')
-    problems.push(wrong('externalName', 'service.no-name', 'An ExternalName service stands for another name.', 'Enter the host name.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'externalName',
+        'service.no-name',
+        'An ExternalName service stands for another name.',
+        'Enter the host name.',
+      ),
+    );
   if (type !== 'ExternalName' && externalName !== '')
-    problems.push(wrong('externalName', 'service.name', `A ${type} service stands for no other name.`, 'Leave the external name empty, or choose the type ExternalName.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'externalName',
+        'service.name',
+        `A ${type} service stands for no other name.`,
+        'Leave the external name empty, or choose the type ExternalName.',
+      ),
+    );
   if (type === 'ExternalName' && selector.length > 0)
-    problems.push(wrong('selector', 'service.selector', 'An ExternalName service selects no pods.', 'Leave the selector empty.')); // prettier-ignore
+    problems.push(
+      wrong('selector', 'service.selector', 'An ExternalName service selects no pods.', 'Leave the selector empty.'),
+    );
   if ((type === 'headless' || type === 'ExternalName') && address !== null)
-    problems.push(wrong('address', 'service.address', `A service of the type ${type} has no address of its own.`, 'Leave the cluster address empty.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'address',
+        'service.address',
+        `A service of the type ${type} has no address of its own.`,
+        'Leave the cluster address empty.',
+      ),
+    );
   if (ports.length === 0 && type !== 'headless' && type !== 'ExternalName')
-    problems.push(wrong('ports', 'service.no-port', `A ${type} service has at least one port.`, 'Enter one, such as tcp 80 to http.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'ports',
+        'service.no-port',
+        `A ${type} service has at least one port.`,
+        'Enter one, such as tcp 80 to http.',
+      ),
+    );
   const read = ports.flatMap((text) => readServicePort(text) ?? []);
   const fixed = read.find(({ nodePort }) => nodePort !== undefined);
   if (fixed !== undefined && type !== 'NodePort' && type !== 'LoadBalancer')
-    problems.push(wrong('ports', 'service.node-port', `A service of the type ${type} has no NodePort.`, `Leave out node ${fixed.nodePort ?? 0}, or choose NodePort or LoadBalancer.`)); // prettier-ignore
-  const twice = read.find(({ protocol, port }, at) => read.findIndex((each) => each.protocol === protocol && each.port === port) !== at); // prettier-ignore
+    problems.push(
+      wrong(
+        'ports',
+        'service.node-port',
+        `A service of the type ${type} has no NodePort.`,
+        `Leave out node ${fixed.nodePort ?? 0}, or choose NodePort or LoadBalancer.`,
+      ),
+    );
+  const twice = read.find(
+    ({ protocol, port }, at) => read.findIndex((each) => each.protocol === protocol && each.port === port) !== at,
+  );
   if (twice !== undefined)
-    problems.push(wrong('ports', 'service.port-twice', `${twice.protocol} ${twice.port} is there twice.`, 'Each protocol and port stands once.')); // prettier-ignore
+    problems.push(
+      wrong(
+        'ports',
+        'service.port-twice',
+        `${twice.protocol} ${twice.port} is there twice.`,
+        'Each protocol and port stands once.',
+      ),
+    );
   return problems;
 }

@@ -18,15 +18,22 @@ export const workloadsRules: KindRules<Workload> = {
     const pool = byId(plan.nodePools, nodePoolId ?? '');
     if (pool === undefined || pool.clusterId === clusterId) return [];
     return [
-      wrong('nodePoolId', 'workload.pool', `The node pool ${pool.name} is of another cluster.`, 'Choose one of the workload’s own cluster.'),
-    ]; // prettier-ignore
+      wrong(
+        'nodePoolId',
+        'workload.pool',
+        `The node pool ${pool.name} is of another cluster.`,
+        'Choose one of the workload’s own cluster.',
+      ),
+    ];
   },
 };
 
 function twiceNamed(names: readonly string[]) {
   const twice = names.find((name, at) => name !== '' && names.indexOf(name) !== at);
   if (twice === undefined) return [];
-  return [wrong('ports', 'workload.port-twice', `Two container ports are called ${twice}.`, 'Give each a name of its own.')]; // prettier-ignore
+  return [
+    wrong('ports', 'workload.port-twice', `Two container ports are called ${twice}.`, 'Give each a name of its own.'),
+  ];
 }
 
 /** A limit below what is asked for, which the Kubernetes API refuses (from memory of its documentation). */
@@ -34,7 +41,14 @@ function belowRequest({ cpuMillis, cpuLimit, memoryMib, memoryLimit }: Workload)
   const check = (field: string, what: string, unit: string, asked: number, most: number | null) =>
     most === null || most >= asked
       ? []
-      : [wrong(field, 'workload.limit', `The ${what} limit of ${most} ${unit} is below the request of ${asked} ${unit}.`, 'Raise the limit, or ask for less.')]; // prettier-ignore
+      : [
+          wrong(
+            field,
+            'workload.limit',
+            `The ${what} limit of ${most} ${unit} is below the request of ${asked} ${unit}.`,
+            'Raise the limit, or ask for less.',
+          ),
+        ];
   return [
     ...check('cpuLimit', 'CPU', 'm', cpuMillis, cpuLimit),
     ...check('memoryLimit', 'memory', 'MiB', memoryMib, memoryLimit),

@@ -19,8 +19,14 @@ export const zones = defineKind({
   since: 8,
   unique: { by: ['name'] },
   fields: {
-    name: name('What the zone is called; two with one domain name, such as a public one and its private twin, are told apart by it.'),
-    apex: domain({ label: 'Domain name', help: 'The name that the zone begins at, such as skerryline.example.', min: 1 }),
+    name: name(
+      'What the zone is called; two with one domain name, such as a public one and its private twin, are told apart by it.',
+    ),
+    apex: domain({
+      label: 'Domain name',
+      help: 'The name that the zone begins at, such as skerryline.example.',
+      min: 1,
+    }),
     side: choice({
       label: 'Side',
       help: 'Public zones answer everybody; private ones the networks that they are attached to.',
@@ -58,9 +64,27 @@ export const zones = defineKind({
       max: 2_147_483_647,
       fallback: 3600,
     }),
-    primary: domain({ label: 'Primary server', help: 'The server named by the SOA; empty for the first name server.', min: 0, group: 'Start of authority' }),
-    mailbox: domain({ label: 'Mailbox', help: 'Who answers for the zone, with a dot for the @: hands.skerryline.example.', min: 0, group: 'Start of authority' }),
-    serial: integer({ label: 'Serial', help: 'Grows with each change.', unit: '', min: 0, max: 2_147_483_647, fallback: 1, group: 'Start of authority' }),
+    primary: domain({
+      label: 'Primary server',
+      help: 'The server named by the SOA; empty for the first name server.',
+      min: 0,
+      group: 'Start of authority',
+    }),
+    mailbox: domain({
+      label: 'Mailbox',
+      help: 'Who answers for the zone, with a dot for the @: hands.skerryline.example.',
+      min: 0,
+      group: 'Start of authority',
+    }),
+    serial: integer({
+      label: 'Serial',
+      help: 'Grows with each change.',
+      unit: '',
+      min: 0,
+      max: 2_147_483_647,
+      fallback: 1,
+      group: 'Start of authority',
+    }),
     refresh: seconds('Refresh', 'How often further servers ask whether the zone changed.', 3600),
     retry: seconds('Retry', 'How soon they ask again after no answer.', 600),
     expire: seconds('Expire', 'How long they answer without having reached the primary one.', 604_800),
@@ -75,7 +99,7 @@ export const zones = defineKind({
     minimum: seconds('Negative TTL', 'How long resolvers may cache that a name does not exist.', 300),
     note: note(),
   },
-}); // prettier-ignore
+});
 
 /** A DNS zone: the names below one, and where they are answered. */
 export type Zone = EntityOfFields<(typeof zones)['fields']>;

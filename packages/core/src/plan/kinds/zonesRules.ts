@@ -7,7 +7,12 @@ export const zonesRules: KindRules<Zone> = {
   label: ({ name }) => name,
   about: ({ apex, side }) => `${side} zone ${apex}`,
   headings: { zone: 'name', domain: 'apex', networks: 'networkIds' },
-  betweenFields: (zone) => [...notName('apex', zone.apex), ...notName('primary', zone.primary), ...notName('mailbox', zone.mailbox), ...unfitting(zone)], // prettier-ignore
+  betweenFields: (zone) => [
+    ...notName('apex', zone.apex),
+    ...notName('primary', zone.primary),
+    ...notName('mailbox', zone.mailbox),
+    ...unfitting(zone),
+  ],
 };
 
 /** A text that is no domain name; capitals and letters of other alphabets are told in the form that is stored. */
@@ -16,13 +21,28 @@ export function notName(field: string, text: string): FieldProblem[] {
   const read = readFullName(text);
   if (!read.ok) return [{ field, ...read.problem }];
   if (read.value === '') return [wrong(field, 'dns.root', 'The root is no name of a plan.', 'Write a domain name.')];
-  if (read.value !== text) return [wrong(field, 'dns.form', `“${text}” is stored as ${read.value}.`, 'Write it so: small letters, no final dot, other alphabets as xn-- (RFC 5891).')]; // prettier-ignore
+  if (read.value !== text)
+    return [
+      wrong(
+        field,
+        'dns.form',
+        `“${text}” is stored as ${read.value}.`,
+        'Write it so: small letters, no final dot, other alphabets as xn-- (RFC 5891).',
+      ),
+    ];
   return [];
 }
 
 function unfitting({ apex, side, networkIds }: Zone): FieldProblem[] {
   if (side === 'public' && networkIds.length > 0)
-    return [wrong('networkIds', 'zone.public', 'A public zone answers everybody.', 'Leave out its networks, or make it private.')]; // prettier-ignore
+    return [
+      wrong(
+        'networkIds',
+        'zone.public',
+        'A public zone answers everybody.',
+        'Leave out its networks, or make it private.',
+      ),
+    ];
   if (apex !== '' && parentOf(apex) === '')
     return [wrong('apex', 'zone.top', `“${apex}” is a top-level domain.`, 'Write a name below one.')];
   return [];
