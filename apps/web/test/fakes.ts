@@ -17,6 +17,9 @@ export class FakeServer {
   /** How long each request and each answer is on its way; at once when undefined. */
   slowness: (() => Promise<void>) | undefined;
 
+  /** What was asked for, in its order. */
+  readonly asked: string[] = [];
+
   constructor(private stored: StoredPlan) {}
 
   get plan(): Plan {
@@ -51,16 +54,25 @@ export class FakeServer {
 
   /** The endpoints that a session asks. */
   readonly api = {
-    plan: () => Promise.resolve(this.stored),
+    plan: () => {
+      this.asked.push('plan');
+      return Promise.resolve(this.stored);
+    },
+    planText: () => {
+      this.asked.push('plan');
+      return Promise.resolve(JSON.stringify(this.stored));
+    },
     history: () => Promise.resolve(this.changes.toReversed()),
     summary: (_: string, revision: number) => Promise.resolve(this.changes.find((each) => each.revision === revision)),
     changesAfter: async (_: string, revision: number) => {
+      this.asked.push('changes');
       await this.slowness?.();
-      const changes = this.changes.filter((change) => change.revision > revision);
+      const changes = this.changes.filter((change) => change.revision > revision).slice(0, 200);
       await this.slowness?.();
       return changes;
     },
     change: async (_: string, change: ChangeRequest) => {
+      this.asked.push('change');
       const failure = this.failures.shift();
       if (failure !== undefined) throw failure;
       this.meanwhile?.();

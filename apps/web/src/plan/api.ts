@@ -102,7 +102,7 @@ export class ApiError extends Error {
 /** An answer that takes longer than this does not come, in milliseconds. */
 const PATIENCE_MS = 180_000;
 
-async function request<T>(path: string, options?: RequestInit): Promise<T> {
+async function answered(path: string, options?: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, { signal: AbortSignal.timeout(PATIENCE_MS), ...options });
@@ -113,10 +113,14 @@ async function request<T>(path: string, options?: RequestInit): Promise<T> {
       : 'The server cannot be reached. Is it still running?';
     throw new ApiError(0, `${why} What you typed is kept here.`, { isUnknown: true });
   }
-  const body: unknown = await response.json().catch(() => ({}));
-  if (response.ok) return body as T;
-  const said = body as ApiError['body'] & { message?: string };
+  if (response.ok) return response;
+  const said = (await response.json().catch(() => ({}))) as ApiError['body'] & { message?: string };
   throw new ApiError(response.status, said.message ?? `The server answered ${response.status}.`, said);
+}
+
+async function request<T>(path: string, options?: RequestInit): Promise<T> {
+  const response = await answered(path, options);
+  return (await response.json().catch(() => ({}))) as T;
 }
 
 function post<T>(path: string, body: unknown): Promise<T> {
@@ -137,6 +141,8 @@ export const api = {
   removedPlans: () => request<RemovedPlan[]>('/plans/removed'),
   planLog: () => request<PlanLogLine[]>('/plans/log'),
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
+  /** The stored plan as it was sent, to be read in two places. */
+  planText: async (id: string) => (await answered(`/plans/${id}`)).text(),
   importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),
   change: (id: string, change: ChangeRequest) =>
     post<{ revision: number; isMerged: boolean }>(`/plans/${id}/changes`, change),

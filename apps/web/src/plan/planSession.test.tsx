@@ -9,8 +9,8 @@ import { clientId } from './identity';
 import { PlanSession } from './planSession';
 
 let server: FakeServer;
-const worker: { opens: number; loads: number; advanced: (readonly Operation[])[] } = {
-  opens: 0,
+const worker: { opened: string; loads: number; advanced: (readonly Operation[])[] } = {
+  opened: '',
   loads: 0,
   advanced: [],
 };
@@ -22,7 +22,10 @@ jest.mock('./api', () => ({
 jest.mock('../worker/coreClient', () => ({
   core: {
     holds: () => undefined,
-    open: () => Promise.resolve(worker.opens),
+    open: (text: string) => {
+      worker.opened = text;
+      return Promise.resolve();
+    },
     load: () => Promise.resolve(worker.loads++),
     advance: (operations: readonly Operation[]) => Promise.resolve(worker.advanced.push(operations)),
   },
@@ -55,6 +58,8 @@ class FakeEvents extends EventTarget {
     this.dispatchEvent(new MessageEvent('revision', { data: JSON.stringify({ revision }) }));
   }
 }
+
+(globalThis as unknown as { EventSource: unknown }).EventSource = FakeEvents;
 
 async function opened(): Promise<PlanSession> {
   server = new FakeServer({ revision: 0, plan: demo });
@@ -106,11 +111,32 @@ test('what others changed elsewhere is merged and followed', async () => {
   ).toEqual(['mine', 'theirs']);
 });
 
-test('a worker that read another revision is handed the page’s', async () => {
-  worker.opens = 7;
-  await opened();
-  expect(worker.loads).toBe(1);
-  worker.opens = 0;
+test('a plan is downloaded once for the page and its worker; an edit and its undo cost a change and one question each', async () => {
+  const session = await opened();
+  expect(server.asked).toEqual(['plan']);
+  expect(JSON.parse(worker.opened)).toEqual({ revision: 0, plan: session.snapshot().plan });
+  const stop = session.follow(() => undefined);
+  const edit = session.commit('note', note(a.id, 'x'));
+  // The server tells of the edit before its answer has been followed.
+  await settled();
+  FakeEvents.last?.tell(1);
+  await edit;
+  await session.undo();
+  FakeEvents.last?.tell(2);
+  await settled();
+  expect(server.asked).toEqual(['plan', 'change', 'changes', 'change', 'changes']);
+  stop();
+});
+
+test('a page that missed more than the server tells at once asks until it has all', async () => {
+  const session = await opened();
+  const stop = session.follow(() => undefined);
+  for (let at = 0; at < 250; at++) others(b.id, String(at), at);
+  FakeEvents.last?.tell(250);
+  await settled();
+  expect(session.snapshot()).toMatchObject({ revision: 250, plan: server.plan });
+  expect(server.asked).toEqual(['plan', 'changes', 'changes']);
+  stop();
 });
 
 describe('an edit that others overtook', () => {
@@ -237,7 +263,6 @@ test('a fault of the page is not swallowed, and the queue goes on', async () => 
 
 describe('revisions of others', () => {
   async function following() {
-    (globalThis as unknown as { EventSource: unknown }).EventSource = FakeEvents;
     const session = await opened();
     const seen: Change[] = [];
     const stop = session.follow((change) => seen.push(change));
@@ -315,7 +340,6 @@ test('undo and redo in any order and haste, over any line, take back what was do
   let undone = 0;
   await fc.assert(
     fc.asyncProperty(commands, fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 5 }), async (all, waits) => {
-      (globalThis as unknown as { EventSource: unknown }).EventSource = FakeEvents;
       const session = await opened();
       session.follow(() => undefined);
       let asked = 0;

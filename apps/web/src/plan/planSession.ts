@@ -2,12 +2,17 @@ import { applyOperations, newId } from '@wide-lattice/core/plan';
 import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { core } from '../worker/coreClient';
 import { api, ApiError } from './api';
-import type { Change, ChangeRequest, ChangeSummary, TheirChange } from './api';
+import type { Change, ChangeRequest, ChangeSummary, StoredPlan, TheirChange } from './api';
 import { authorName, clientId } from './identity';
 import { rootOf, undoState } from './undoStack';
 
 /** How long an edit without an answer waits before it is sent again, in milliseconds. */
 const WAITS_MS = [300, 1500];
+
+/** Changes that the server tells at once. */
+const PAGE_OF_CHANGES = 200;
+/** Changes that are kept with their inverse. */
+const CHANGES_KEPT = 30;
 
 const unanswered =
   'No answer came: whether this was saved is unknown. Reload the plan and look before you do it again; what you typed is kept here.';
@@ -68,6 +73,7 @@ export class PlanSession {
   private queue: Promise<unknown> = Promise.resolve();
   private readonly listeners = new Set<() => void>();
   private readonly onOthers = new Set<(change: Change) => void>();
+  private readonly recent = new Map<number, Change>();
   private events: EventSource | undefined;
 
   private constructor(
@@ -77,9 +83,13 @@ export class PlanSession {
 
   /** Reads the plan, here and in the worker at the same time, and starts to follow it. */
   static async open(planId: string): Promise<PlanSession> {
-    const [stored, history, revision] = await Promise.all([api.plan(planId), api.history(planId), core.open(planId)]);
-    // Somebody may have changed the plan between the two readings.
-    if (revision !== stored.revision) await core.load(stored.plan);
+    const asked = api.history(planId);
+    // A failure is told by the reading of the plan, or below.
+    asked.catch(() => undefined);
+    const text = await api.planText(planId);
+    const inWorker = core.open(text);
+    const stored = JSON.parse(text) as StoredPlan;
+    const [history] = await Promise.all([asked, inWorker]);
     const session = new PlanSession(planId, { ...stored, history, overtaken: undefined, isConnected: true });
     core.holds(() => session.state.plan);
     return session;
@@ -101,7 +111,8 @@ export class PlanSession {
     this.events.addEventListener('revision', (event: MessageEvent<string>) => {
       const { revision } = JSON.parse(event.data) as { revision: number };
       this.set({ isConnected: true });
-      if (revision > this.state.revision) void this.enqueue(() => this.catchUp());
+      // An own edit that is being answered has been followed by then.
+      void this.enqueue(() => (revision > this.state.revision ? this.catchUp() : Promise.resolve(false)));
     });
     this.events.addEventListener('error', () => this.set({ isConnected: false }));
     this.events.addEventListener('open', () => this.set({ isConnected: true }));
@@ -176,7 +187,7 @@ export class PlanSession {
   }
 
   private async reverse(change: ChangeSummary, answer: Overtaken['answer']): Promise<CommitOutcome | undefined> {
-    const [full] = await api.changesAfter(this.planId, change.revision - 1);
+    const full = this.recent.get(change.revision) ?? (await api.changesAfter(this.planId, change.revision - 1))[0];
     if (full === undefined) return { kind: 'failed', message: 'That change is not in the history.' };
     const { depth, label } = await this.origin(change);
     const word = depth % 2 === 0 ? 'Undo' : 'Redo';
@@ -252,6 +263,7 @@ export class PlanSession {
     for (;;) {
       const changes = await api.changesAfter(this.planId, this.state.revision);
       if (changes.length === 0) return hasOthers;
+      const isAll = changes.length < PAGE_OF_CHANGES;
       let { plan } = this.state;
       for (const change of changes) {
         const applied = applyOperations(plan, change.operations);
@@ -267,6 +279,8 @@ export class PlanSession {
       }
       const last = changes.at(-1) as Change;
       this.set({ plan, revision: last.revision, history: [...changes.toReversed(), ...this.state.history] });
+      this.keep(changes);
+      if (isAll) return hasOthers;
     }
   }
 
@@ -276,6 +290,15 @@ export class PlanSession {
       await core.advance(operations);
     } catch {
       await core.load(plan);
+    }
+  }
+
+  /** The last changes with their inverse, so that taking one back need not ask for it. */
+  private keep(changes: readonly Change[]): void {
+    for (const change of changes) this.recent.set(change.revision, change);
+    for (const oldest of this.recent.keys()) {
+      if (this.recent.size <= CHANGES_KEPT) break;
+      this.recent.delete(oldest);
     }
   }
 

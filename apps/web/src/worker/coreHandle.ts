@@ -34,9 +34,9 @@ export class CoreHandle {
     this.remote = wrap<CoreWorkerApi>(this.worker.endpoint);
   }
 
-  /** Has the worker read a plan itself; answers the revision it read, or -1. */
-  open(planId: string): Promise<number> {
-    return this.asked(() => this.remote.open(planId));
+  /** Has the worker read a stored plan from its text: that is copied at once, while a plan is copied row by row. */
+  open(text: string): Promise<void> {
+    return this.asked(() => this.remote.open(text));
   }
 
   /** Hands over a plan whole. */

@@ -11,16 +11,11 @@ import type { SliceArgs, SliceName } from './slices';
 class CoreWorker {
   private host = new SliceHost(evaluate(emptyPlan()));
 
-  /** Reads a plan itself, beside the page that reads its own copy; answers the revision it read. */
-  async open(planId: string): Promise<number> {
-    const response = await fetch(`/api/plans/${encodeURIComponent(planId)}`);
-    // What is wrong is said by the page, which asks the same.
-    if (!response.ok) return -1;
-    const { revision, plan } = (await response.json()) as { revision: number; plan: Plan };
-    this.load(plan);
+  /** Reads a stored plan from the text that the page was sent, beside the page that reads its own copy. */
+  open(text: string): void {
+    this.load((JSON.parse(text) as { plan: Plan }).plan);
     // While the page is still reading its own copy, what its frame will ask first is computed already.
     setTimeout(() => this.host.evaluation.ask(findingMarks));
-    return revision;
   }
 
   /** Takes a plan whole; called when one was reloaded. */

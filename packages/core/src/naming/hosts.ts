@@ -139,19 +139,15 @@ export function usesOf(
   const attached = (gatewayId: string): IngressRoute[] =>
     parts.ingressRoutes.filter((route) => route.gatewayId === gatewayId);
   return [
-    ...parts.ingressRoutes
-      .filter(isIt)
-      .map((each): CertificateUse => ({
-        what: `${each.form} ${each.namespace}/${each.name}`,
-        subject: { kind: 'ingressRoutes', id: each.id },
-        hosts: each.hosts,
-      })),
-    ...parts.gateways
-      .filter(isIt)
-      .map((each): CertificateUse => ({
-        what: `gateway ${each.namespace}/${each.name}`,
-        subject: { kind: 'gateways', id: each.id },
-        hosts: attached(each.id).flatMap(({ hosts }) => hosts),
-      })),
+    ...parts.ingressRoutes.filter(isIt).map((each): CertificateUse => ({
+      what: `${each.form} ${each.namespace}/${each.name}`,
+      subject: { kind: 'ingressRoutes', id: each.id },
+      hosts: each.hosts,
+    })),
+    ...parts.gateways.filter(isIt).map((each): CertificateUse => ({
+      what: `gateway ${each.namespace}/${each.name}`,
+      subject: { kind: 'gateways', id: each.id },
+      hosts: attached(each.id).flatMap(({ hosts }) => hosts),
+    })),
   ];
 }

@@ -116,16 +116,14 @@ export const dnsSlices = {
     return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, vantages)) } };
   },
   keptRecords: ({ evaluation }: SliceHost): readonly ShownKept[] =>
-    evaluation
-      .ask(naming)
-      .kept.map(({ name, type, value, ttl, zone, keeper }) => ({
-        name,
-        type,
-        value,
-        ttl,
-        zone: zone.name,
-        keeper: keeper.name,
-      })),
+    evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, keeper }) => ({
+      name,
+      type,
+      value,
+      ttl,
+      zone: zone.name,
+      keeper: keeper.name,
+    })),
   cutOver: ({ evaluation }: SliceHost, address: string, aim: number): ShownCutOver =>
     drawn(evaluation.ask(naming), address, aim),
   queryLoad: ({ evaluation, plan }: SliceHost, clusterId: string): QueryLoad | undefined => {
