@@ -103,12 +103,12 @@ test('a node pool with bounds that cannot be is refused at the field, and a good
   await form.getByLabel('Cluster', { exact: true }).selectOption({ label: 'timetable' });
   await form.getByLabel('Name').fill('rush-hour');
   await form.getByLabel('Now').fill('2');
-  await form.getByLabel('Least').fill('5');
-  await form.getByLabel('Most').fill('4');
+  await form.getByLabel('Min nodes').fill('5');
+  await form.getByLabel('Max nodes').fill('4');
   await form.getByLabel('At horizon').fill('6');
   await form.getByRole('button', { name: 'Add' }).click();
   await expect(form.getByRole('alert')).toContainText('Most (4) is below least (5).');
-  await form.getByLabel('Least').fill('0');
+  await form.getByLabel('Min nodes').fill('0');
   await form.getByRole('button', { name: 'Add' }).click();
   await expect(sheetOf(page, 'Node pools')).toContainText('rush-hour');
   await sheetOf(page, 'Node pools').getByText('rush-hour').click();
@@ -142,7 +142,7 @@ test('a template is stamped over a pasted list; a line that cannot be is named, 
   await open(`demand?show=templates&template=${idOf('ticket kiosk')}`);
   await page.getByRole('button', { name: 'Stamp over sites' }).click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Sites, one a line').fill('Basalt hall\nNowhere\nArdle pier, kiosk-ardle-2');
+  await dialog.getByLabel('Sites, one per line').fill('Basalt hall\nNowhere\nArdle pier, kiosk-ardle-2');
   await expect(dialog).toContainText('Line 2: There is no site "Nowhere".');
   await expect(dialog).toContainText('2 clusters, 6 ranges');
   await dialog.getByRole('button', { name: 'Make 2 clusters' }).click();

@@ -137,7 +137,7 @@ test('stops open on their picture, what is broken with a way on, and questions t
   const right = consequences(page);
   for (const [stop, picture] of [
     ['egress', 'Ways out'],
-    ['ingress', 'Doors'],
+    ['ingress', 'Entry points'],
     ['dns', 'Vantages'],
     ['cross-cluster', 'Sites'],
   ] as const) {

@@ -272,7 +272,7 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
   ingressRoutes: {
     view: 'ingress?show=ingressRoutes',
     sheet: 'Routes to services',
-    fields: { Name: 'shop', Cluster: 'c', 'Sends to': 'pay 80' },
+    fields: { Name: 'shop', Cluster: 'c', 'Backend services': 'pay 80' },
     row: 'shop',
     edit: ['Name', 'store'],
   },
@@ -321,7 +321,7 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
   certificates: {
     view: 'dns?show=certificates',
     sheet: 'Certificates',
-    fields: { Name: 'web', 'Names on it': 'a.example', 'Valid from': '2026-11-01' },
+    fields: { Name: 'web', 'Subject names': 'a.example', 'Valid from': '2026-11-01' },
     row: 'web',
     edit: ['Name', 'web-2'],
   },

@@ -76,7 +76,7 @@ test('a URL is asked in the question bar: the route that wins with those that lo
   await expect(how).toContainText(
     'shop/basket-old, rule 1: tickets.skerryline.example/basket matches, too, and is not taken: the winner is older',
   );
-  await expect(tableOf(page, 'Who answers').getByRole('row', { name: /shop\/basket/ })).toContainText('100 %');
+  await expect(tableOf(page, 'Endpoints').getByRole('row', { name: /shop\/basket/ })).toContainText('100 %');
   await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toBeVisible();
   await press(page, 'must be answered by shop/basket');
   await expect(right).toContainText('Kept as the expectation');
@@ -110,9 +110,9 @@ test('marking a host leaves what is linked to it, and an open end says what woul
   await expect(left.getByRole('region', { name: 'Services' })).toContainText('shop/seat-search');
   await press(page, 'Show all');
   await left.getByRole('button', { name: /offers\.skerryline\.example/ }).click();
-  await expect(left).toContainText('No controller serves the class edge-old.');
+  await expect(left).toContainText('No controller implements the class edge-old.');
   await page.reload();
-  await expect(left).toContainText('No controller serves the class edge-old.');
+  await expect(left).toContainText('No controller implements the class edge-old.');
   await press(page, 'Ask for it');
   await expect(consequences(page)).toContainText('offers.skerryline.example is not answered (NXDOMAIN)');
   await left.getByLabel('Find a door').fill('tide');
@@ -182,7 +182,7 @@ test('manifests are read with their problems by line, upgraded, and applied as o
   await expect(right.getByRole('list', { name: 'Problems' })).toContainText(/Line [67]: The YAML cannot be read/);
   await expect(right).toContainText('extensions/v1beta1 becomes networking.k8s.io/v1');
   await press(page, 'Apply 1 row');
-  await expect(page.getByText('Read as one change.')).toBeVisible();
+  await expect(page.getByText('Imported as one change.')).toBeVisible();
   await press(page, 'Show manifests');
   // What is written is of today's version: putting it into the cluster ends the retired form there.
   await expect(right).toContainText('Retired form: no');

@@ -40,7 +40,7 @@ test('two people on one field: the second sees both sides before anything is ove
   await expect(page.getByRole('banner')).toContainText('revision 1');
   await mine.editor.press('Enter');
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('changed the same since you began');
+  await expect(dialog).toContainText('edited the same fields since you began');
   const sides = dialog.getByRole('table', { name: 'Both sides, field by field' });
   await expect(sides).toContainText('1,322');
   await expect(sides).toContainText('1,311');
@@ -204,7 +204,7 @@ test('a computation that fails says so in its place, and the page goes on', asyn
   await expect(right.getByRole('alert')).toContainText('This could not be computed.');
   await expect(right.getByRole('button', { name: 'Try again' })).toBeVisible();
   await expect(sheetOf(page, 'Route tables')).toBeVisible();
-  await page.getByRole('tab', { name: 'From intent' }).click();
+  await page.getByRole('tab', { name: 'Proposals' }).click();
   await expect(right.getByText('What the decisions ask for')).toBeVisible();
   await page.context().close();
 });

@@ -78,7 +78,7 @@ test('the whole story from nothing: two cloud sites and a hall, six clusters, a 
   expect([...new Set(await open())]).toEqual(['egress.undecided']);
 
   await act(goTo(page, /Egress/));
-  await tab('From intent');
+  await tab('Proposals');
   await act(press(page, 'Choose all'));
   await act(
     right
@@ -127,7 +127,7 @@ test('the whole story from nothing: two cloud sites and a hall, six clusters, a 
   await act(press(page, 'Propose tunnels'));
   await expect(right).toContainText('Openings and routes of front-1 and back-1');
   await apply();
-  await tab('Uses');
+  await tab('Service matrix');
   await act(press(page, 'Answer with what is planned'));
   await expect(
     right

@@ -225,7 +225,7 @@ test('7 two browsers see each other; a stale edit shows both sides and is not lo
   await page.keyboard.press('Enter');
   await expect(row.getByRole('gridcell').nth(4)).toHaveText('35');
   await other.getByRole('button', { name: 'Save' }).click();
-  const both = other.getByRole('dialog', { name: 'Engineer changed the same since you began' });
+  const both = other.getByRole('dialog', { name: 'Engineer edited the same fields since you began' });
   await expect(both.getByRole('region', { name: 'Yours' })).toContainText('Nodes now: 29');
   await expect(both.getByRole('region', { name: 'Theirs' })).toContainText('Nodes now: 35');
   await other.unroute('**/changes?after=*');
@@ -294,7 +294,7 @@ test('a version is named, compared with what came after, and restored as a chang
   await expect(page.getByRole('region', { name: 'Ranges that differ' }).getByRole('row')).toHaveCount(16);
   await page.getByRole('button', { name: 'Restore the first' }).click();
   await expect(sheetOf(page, 'History')).toContainText('Restore As agreed (revision 0)');
-  await expect(page.getByText('The two are alike.')).toBeVisible();
+  await expect(page.getByText('No differences.')).toBeVisible();
 });
 
 test('what a peering would break is said before it is made, and it can be kept as planned', async ({ page, open }) => {

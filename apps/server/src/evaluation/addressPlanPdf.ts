@@ -73,7 +73,7 @@ function printCluster(page: Page, cluster: PrintedCluster): void {
   page.line(`Network ${cluster.network}, ${cluster.podMode} pods, nodes ${cluster.nodes}.`);
   page.table(
     [90, 40, 150, 80, 50, 90],
-    ['For', 'Family', 'Range', 'Addresses', 'Needs', 'Verdict'],
+    ['Purpose', 'Family', 'Range', 'Addresses', 'Needs', 'Verdict'],
     cluster.ranges.map((r) => [
       `${letters[r.purpose]} ${r.purpose} ${r.zone}`,
       r.family,

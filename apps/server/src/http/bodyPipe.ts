@@ -33,7 +33,7 @@ function readBy(shape: new () => object, values: unknown, isPartial: boolean): R
     if (forbidden.has(field))
       return {
         ok: false,
-        refused: [{ field, code: 'whitelistValidation', message: `property ${field} should not exist` }],
+        refused: [{ field, code: 'whitelistValidation', message: `Unknown field ${field}.` }],
       };
     (instance as Record<string, unknown>)[field] = value;
   }

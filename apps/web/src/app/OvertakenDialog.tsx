@@ -26,7 +26,7 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
   };
   return (
     <Modal
-      title={`${who} changed the same since you began`}
+      title={`${who} edited the same fields since you began`}
       description="Your edit is not saved yet. Nothing is overwritten before you choose."
       onClose={() => session.yieldToTheirs()}
       isWide

@@ -196,7 +196,7 @@ const entryStrand: SheetColumn<BoardRow> = {
 
 const doorStrand: SheetColumn<BoardRow> = {
   id: 'doors',
-  label: 'Doors',
+  label: 'Entry points',
   width: '4.5rem',
   value: ({ doors }) => (doors === undefined ? -1 : doors.open - doors.all),
   render: ({ doors }) => (

@@ -142,7 +142,7 @@ export function ChooseView() {
         {(gateways === undefined || planned === undefined || each === undefined) && (
           <p role="alert" className="text-error mt-1">
             {gateways === undefined
-              ? `“${wish.gateways}” gateways cannot be: write 1 to 16.`
+              ? `“${wish.gateways}” is out of range: enter 1 to 16 gateways.`
               : `Traffic is a whole number of Mbit/s, up to 1,000,000${each === undefined ? ', at least 1 for a gateway' : ''}.`}
           </p>
         )}
@@ -239,7 +239,7 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
       toast.error(problem);
       return;
     }
-    toast.success('Applied as planned. Take the mark Planned off once it stands.');
+    toast.success('Added as planned. Clear Planned when it is in service.');
     set({ way: '', show: 'connections' });
   };
   return (

@@ -14,7 +14,7 @@ const sheets = kindsAt('cross-cluster');
 const heads = headsOf(sheets);
 const sides = [
   { id: 'question', label: 'Question' },
-  { id: 'uses', label: 'Uses' },
+  { id: 'uses', label: 'Service matrix' },
   { id: 'choose', label: 'Choose' },
   { id: 'drills', label: 'Drills' },
   { id: 'values', label: 'Value sheets' },

@@ -138,7 +138,7 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
         {lost > 0
           ? `${lost} of ${reachedBefore} uses are lost.`
           : changes.length === 0
-            ? `No use changes: all ${reachedBefore} go on.`
+            ? `No impact: all ${reachedBefore} uses go on.`
             : `All ${reachedBefore} uses go on; the last of them after ${slowest} s.`}
       </p>
       {notes.map((note) => (

@@ -87,9 +87,7 @@ export function SitesView() {
             ))}
           </tbody>
         </table>
-        {rows.length > MOST_ROWS && (
-          <p className="quiet py-1">and {rows.length - MOST_ROWS} others: filter to see them</p>
-        )}
+        {rows.length > MOST_ROWS && <p className="quiet py-1">{rows.length - MOST_ROWS} more; filter to narrow</p>}
       </div>
     </div>
   );

@@ -48,7 +48,7 @@ export function StampDialog({ template, onClose }: { readonly template: Template
       <div className="grid min-h-0 grid-cols-[17rem_1fr] gap-5">
         <div>
           <label htmlFor={id} className="block font-medium">
-            Sites, one a line
+            Sites, one per line
           </label>
           <textarea
             id={id}

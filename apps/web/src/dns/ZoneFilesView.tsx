@@ -111,8 +111,8 @@ function Outcome({ read, isFresh, zoneName }: OutcomeProps) {
   const operations = isRemoving ? [...read.operations, ...removals] : read.operations;
   const isOther = problems.some(({ code }) => code === 'zone.other');
   const apply = async () => {
-    const problem = await commit(`Read a zone file into ${zoneName}`, operations);
-    if (problem === '') toast.success('Read as one change.');
+    const problem = await commit(`Import zone file into ${zoneName}`, operations);
+    if (problem === '') toast.success('Imported as one change.');
     else toast.error(problem);
   };
   return (

@@ -19,7 +19,7 @@ import { WaysOutView } from './WaysOutView';
 const beside = [
   { id: 'question', label: 'Question' },
   { id: 'matrix', label: 'Matrix' },
-  { id: 'propose', label: 'From intent' },
+  { id: 'propose', label: 'Proposals' },
 ] as const;
 
 const heads = [

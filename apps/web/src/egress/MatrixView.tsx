@@ -78,7 +78,7 @@ export function MatrixView() {
           onChange={(event) => set({ cells: event.target.value })}
         >
           <option value="">all clusters</option>
-          <option value="failing">with a cell that fails</option>
+          <option value="failing">with failures</option>
         </select>
         <select
           className="select select-sm w-36"

@@ -26,7 +26,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   };
   return (
     <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
-      {fix.kind === 'join' && mend === undefined && <p className="quiet">Trying what it takes...</p>}
+      {fix.kind === 'join' && mend === undefined && <p className="quiet">Looking for a fix...</p>}
       <OperationList operations={operations} />
       {operations.length > 0 && <TriedPart operations={operations} proposing="connections" />}
       {problems.length > 0 && (
@@ -37,7 +37,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
         </ul>
       )}
       {operations.length === 0 && mend !== undefined && problems.length === 0 && (
-        <p className="quiet">No change of the known kinds helps here.</p>
+        <p className="quiet">No automatic fix found.</p>
       )}
       <DialogFoot refused={refused} onLeave={onClose}>
         <button

@@ -12,7 +12,7 @@ const files = [
   {
     file: 'allocations.csv',
     title: 'Allocation table, CSV',
-    about: 'One row a range, with its verdict, and what is still missing.',
+    about: 'One row per range, with its verdict, and what is still missing.',
   },
   {
     file: 'address-plan.pdf',

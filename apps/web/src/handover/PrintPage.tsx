@@ -53,7 +53,7 @@ function Document({ plan }: { readonly plan: AddressPlan }) {
         />
       </PrintSection>
       {doors !== undefined && doors.entries.length > 0 && (
-        <PrintSection title="Doors">
+        <PrintSection title="Entry points">
           <DoorsDrawing doors={doors} />
         </PrintSection>
       )}

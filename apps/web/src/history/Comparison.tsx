@@ -10,7 +10,7 @@ const SHOWN = 200;
 export function Comparison({ comparison }: { readonly comparison: PlanComparison }) {
   const { ranges, others, gained, lost } = comparison;
   if (ranges.length + others.length + gained.length + lost.length === 0)
-    return <p className="quiet mt-3">The two are alike.</p>;
+    return <p className="quiet mt-3">No differences.</p>;
   return (
     <div className="mt-3 flex flex-col gap-3">
       <Findings title={`Findings gained: ${gained.length}`} findings={gained} />

@@ -77,7 +77,7 @@ export function VersionsPart() {
     const { plan: target } = await api.planAt(session.planId, Number(from));
     const operations = operationsBetween(plan, target);
     if (operations.length === 0) {
-      toast.info('The plan is as it was then; there is nothing to restore.');
+      toast.info('Nothing to restore: the plan matches that version.');
       return;
     }
     const label = states.find(({ value }) => value === from)?.label ?? `revision ${from}`;

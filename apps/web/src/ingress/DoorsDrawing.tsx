@@ -136,5 +136,5 @@ function Box({
 }
 
 function sayDoors(entries: readonly Entry[]): string {
-  return `Doors: ${lists.map((list) => `${entries.filter((entry) => entry.list === list).length} ${list}`).join(', ')}`;
+  return `Entry points: ${lists.map((list) => `${entries.filter((entry) => entry.list === list).length} ${list}`).join(', ')}`;
 }

@@ -58,11 +58,11 @@ export function DoorsView() {
       {doors.entries.length === 0 ? (
         <Empty>
           {filter === ''
-            ? 'No doors yet. Add a load balancer with a listener, or a route of a class that a controller serves.'
+            ? 'No entry points yet. Add a load balancer with a listener, or a route of a class that a controller implements.'
             : `Nothing is called “${filter}”.`}
         </Empty>
       ) : isDrawing ? (
-        <div className="overflow-auto" tabIndex={0} role="group" aria-label="Doors as a drawing">
+        <div className="overflow-auto" tabIndex={0} role="group" aria-label="Entry points as a drawing">
           <DoorsDrawing doors={doors} />
         </div>
       ) : (

@@ -24,7 +24,7 @@ const heads = [
 const sheets = kindsAt('ingress');
 
 /** What is shown beside the marked row of a sheet. */
-const ofRow: Partial<Record<Kind, string>> = { workloads: 'Room', services: 'Who answers', balancers: 'Configuration' };
+const ofRow: Partial<Record<Kind, string>> = { workloads: 'Room', services: 'Endpoints', balancers: 'Configuration' };
 
 /** Stop 6: doors and the sheets they are made of on the left; on the right a question with its road, and what follows for the marked row. */
 export function IngressPage() {
@@ -37,7 +37,7 @@ export function IngressPage() {
   const beside = [
     ...(hasRow ? [{ id: 'row', label: ofRow[kind] ?? '' }] : []),
     { id: 'question', label: 'Question' },
-    { id: 'load', label: 'Under load' },
+    { id: 'load', label: 'Load test' },
     { id: 'expose', label: 'Expose' },
     { id: 'manifests', label: 'Manifests' },
   ];
@@ -50,7 +50,7 @@ export function IngressPage() {
         <SheetsHalf<Kind>
           title="Ingress"
           heads={heads}
-          picture={{ label: 'Doors', view: <DoorsView /> }}
+          picture={{ label: 'Entry points', view: <DoorsView /> }}
           kind={kind}
           resets={{ side: '' }}
           marksFirst
@@ -74,9 +74,7 @@ function OfRow({ kind, id }: { readonly kind: Kind; readonly id: string | undefi
   if (kind === 'balancers' && id !== undefined) return <HeldPart key={id} balancerId={id} />;
   const row = [...plan.workloads, ...plan.services].find((each) => each.id === id);
   if (row === undefined)
-    return (
-      <Empty>Who answers, and whether the pods find room on the nodes, is shown here for the row that is marked.</Empty>
-    );
+    return <Empty>Endpoints, and whether the pods fit on the nodes, are shown here for the row that is marked.</Empty>;
   return (
     <>
       {kind === 'services' ? <ServicePart id={row.id} /> : <SelectingPart id={row.id} />}

@@ -11,7 +11,7 @@ export function ServicePart({ id }: { readonly id: string }) {
   const path = usePlanPath();
   if (service === undefined) return null;
   return (
-    <Part title={`Who answers at ${service.name}`} aside={<span className="quiet">{service.clusterName}</span>}>
+    <Part title={`Endpoints of ${service.name}`} aside={<span className="quiet">{service.clusterName}</span>}>
       <p className="mb-2">
         <span className="quiet">Cluster address</span> {service.address}
       </p>

@@ -46,7 +46,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Subnets',
     empty: 'Subnets set parts of a network aside: for nodes, pods, entry, endpoints, storage, a bastion.',
     link: () => 'ground?show=subnets',
-    example: 'name,network,site,zone,for,prefix\ndepot-endpoints,depot,North pier,,endpoint,10.52.255.0/26',
+    example: 'name,network,site,zone,purpose,prefix\ndepot-endpoints,depot,North pier,,endpoint,10.52.255.0/26',
     fields: [
       name,
       { ...network, width: 'minmax(5.5rem, 0.8fr)' },
@@ -233,7 +233,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty:
       'No node pools: each cluster has its main nodes only. Add one for other machines, other zones, or pods without nodes.',
     link: ({ id }) => `demand?show=nodePools&pool=${id}`,
-    example: 'cluster,name,now,least,most,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
+    example: 'cluster,name,now,min nodes,max nodes,at horizon,zones\nkiosk-new,spare,1,0,2,2,',
     fields: [
       { field: 'name', width: 'minmax(7rem, 1fr)' },
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
@@ -290,7 +290,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Address pools',
     empty: 'No pools yet. A pool is address space that ranges are taken from.',
     link: ({ id }) => `ranges?pool=${id}`,
-    example: 'name,prefix,for,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
+    example: 'name,prefix,purpose,site,shared\nNorth space,10.64.0.0/12,node;pod,,no',
     fields: [
       name,
       { ...prefix, width: '11.4rem' },
@@ -305,7 +305,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Allocated ranges',
     empty: 'Nothing is allocated yet. Add a pool, then propose the ranges that the clusters need.',
     link: ({ clusterId }) => `clusters/${clusterId}`,
-    example: 'cluster,for,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
+    example: 'cluster,purpose,zone,prefix\nkiosk-new,node,,10.24.0.0/28',
     fields: [
       { field: 'clusterId', width: 'minmax(7.5rem, 0.8fr)', isReadOnly: true },
       { field: 'purpose', width: '6.6rem', isReadOnly: true },
@@ -645,7 +645,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     title: 'Controllers',
     empty: 'No controllers: no class is served, and routes are words only.',
     link: ({ id }) => `ingress?show=controllers&row=${id}`,
-    example: 'name,cluster,classes,works\ninside,booking-south,inside,in pods',
+    example: 'name,cluster,classes,runs\ninside,booking-south,inside,in pods',
     fields: [
       { ...name, width: 'minmax(6rem, 0.8fr)' },
       { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
@@ -683,7 +683,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     canCopy: true,
     link: ({ id }) => `ingress?show=ingressRoutes&row=${id}`,
     example:
-      'cluster,namespace,name,kind,rule,class,hosts,path type,path,sends to\nbooking-north,shop,search,Ingress,1,booking-edge,seats.skerryline.example,Prefix,/,seat-search 80',
+      'cluster,namespace,name,kind,rule,class,hosts,path type,path,backend services\nbooking-north,shop,search,Ingress,1,booking-edge,seats.skerryline.example,Prefix,/,seat-search 80',
     fields: [
       { ...name, width: 'minmax(5.5rem, 0.7fr)' },
       { field: 'rule', width: '3.4rem' },
@@ -819,7 +819,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     empty: 'No certificates. Listeners that end TLS need one with the names of their hosts on it.',
     link: ({ id }) => `dns?show=certificates&row=${id}`,
     example:
-      'name,names on it,issuer kind,valid from,validity\ndepot-cert,depot.skerryline.example,public by DNS,2026-11-01,90',
+      'name,subject names,issuer kind,valid from,validity\ndepot-cert,depot.skerryline.example,public by DNS,2026-11-01,90',
     fields: [
       { ...name, width: 'minmax(7rem, 1fr)' },
       { field: 'names', width: 'minmax(9rem, 1.6fr)' },

@@ -70,7 +70,7 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
               id={id}
               className="input input-xs w-40"
               placeholder="100 400 900 300"
-              title="Rates a second, each for an equal part of the time"
+              title="Rates per second, each for an equal part of the time"
               value={settings.series}
               onChange={(event) => onChange({ series: event.target.value })}
             />

@@ -102,7 +102,7 @@ function Outcome({ read, isFresh, clusterName }: OutcomeProps) {
   const operations = isRemoving ? read.operations : read.operations.filter(({ op }) => op !== 'remove');
   const apply = async () => {
     const problem = await commit(`Read manifests of ${clusterName}`, operations);
-    if (problem === '') toast.success('Read as one change.');
+    if (problem === '') toast.success('Imported as one change.');
     else toast.error(problem);
   };
   const told = objects.filter(({ from, unknown }) => from !== '' || unknown.length > 0);

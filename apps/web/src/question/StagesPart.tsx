@@ -80,7 +80,7 @@ function Decision({ stage: { about, outcome, say, path, lost } }: { readonly sta
 function Members({ members }: { readonly members: readonly ShownMember[] }) {
   const to = usePlanPath();
   return (
-    <table className="mt-2 w-full" aria-label="Who answers">
+    <table className="mt-2 w-full" aria-label="Endpoints">
       <TableHead labels={['Answered by', 'Service', 'Port', 'Share']} rightFrom={2} />
       <tbody>
         {members.map(({ name, path, service, port, share }) => (

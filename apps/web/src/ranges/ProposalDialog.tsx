@@ -103,7 +103,7 @@ export function ProposalDialog({
       )}
       {proposal !== undefined && proposal.ranges.length > 0 && (
         <table className="w-full" aria-label="Proposed ranges">
-          <TableHead labels={['Cluster', 'For', 'Now', 'Proposed', 'From']} />
+          <TableHead labels={['Cluster', 'Purpose', 'Now', 'Proposed', 'From']} />
           <tbody>
             {proposal.ranges.slice(0, SHOWN).map((range) => (
               <tr key={`${range.clusterId} ${range.purpose} ${range.zone} ${range.family}`} className="rule-b">

@@ -11,7 +11,7 @@ const columns: readonly SheetColumn<UtilisationRow>[] = [
   { id: 'site', label: 'Site', width: 'minmax(6.5rem, 1fr)', value: (row) => row.siteName },
   {
     id: 'purpose',
-    label: 'For',
+    label: 'Purpose',
     width: '5.6rem',
     value: (row) => row.purpose,
     render: (row) => (

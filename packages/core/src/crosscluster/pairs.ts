@@ -343,7 +343,7 @@ export class Joins {
     if (rival === undefined) return undefined;
     return {
       verdict: 'unknown',
-      say: `${this.clusterOf(rival.member).name} shows ${formatPrefix(rival.prefix)}, which ${b.name} shows too: nobody knows which of the two is meant.`,
+      say: `${this.clusterOf(rival.member).name} advertises ${formatPrefix(rival.prefix)}, and so does ${b.name}: the destination is ambiguous.`,
     };
   }
 

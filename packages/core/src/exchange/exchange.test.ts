@@ -143,7 +143,7 @@ describe('rows', () => {
       '[\n  {"name": "a", "prefix": "10.0.0.0/8", "for": ["node"]},\n  {"name": "b", "prefix": "10.0.0.0/99", "for": ["node"]}\n]';
     expect(importRows(plan, 'pools', text).problems).toMatchObject([{ line: 3, field: 'Prefix' }]);
     expect(importRows(plan, 'pools', '- name: c\n  prefix: 10.0.0.0/8\n- name: d\n').problems).toMatchObject([
-      { line: 1, field: 'For' },
+      { line: 1, field: 'Purpose' },
       { line: 3 },
       { line: 3 },
     ]);
@@ -152,7 +152,7 @@ describe('rows', () => {
   test.each([
     ['unknown column', 'prefix,colour\n10.0.0.0/8,red', 'colour'],
     ['name taken in the file', 'name,prefix,for\nx,10.0.0.0/8,node\nX,11.0.0.0/8,node', 'Name'],
-    ['wrong choice', 'name,prefix,for\nx,10.0.0.0/8,toast', 'For'],
+    ['wrong choice', 'name,prefix,for\nx,10.0.0.0/8,toast', 'Purpose'],
   ])('%s', (_, text, field) =>
     expect(
       importRows(plan, text.startsWith('prefix') ? 'inUse' : 'pools', text).problems.map((p) => p.field),

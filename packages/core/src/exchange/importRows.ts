@@ -157,6 +157,7 @@ function fieldNamed(kind: Kind, rules: Readonly<Record<string, FieldRule>>, head
     (field) =>
       plainText(field) === sought ||
       plainText(rules[field]?.label ?? '') === sought ||
+      rules[field]?.formerly?.some((label) => plainText(label) === sought) === true ||
       plainText(field.replace(/Ids?$/, '')) === sought,
   );
   if (found !== undefined) return found;

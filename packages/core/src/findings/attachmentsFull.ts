@@ -34,8 +34,8 @@ export function attachmentsFull(
     if (nodes <= usable) return [];
     return [
       finding('attachment.full', 'error', [{ kind: 'subnets', id }], {
-        title: `${subnet.name}: ${sayNumber(nodes)} further interfaces of nodes, and ${sayNumber(usable)} addresses`,
-        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or remove further interfaces from node pools.`,
+        title: `${subnet.name} needs ${sayNumber(nodes)} interface addresses; ${sayNumber(usable)} are usable`,
+        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or remove additional interfaces from node pools.`,
       }),
     ];
   });

@@ -124,7 +124,7 @@ function shutListeners(balancer: Balancer, state: IngressState): Finding[] {
           { kind: 'balancers', id: balancer.id },
         ],
         {
-          title: `${balancer.name}: clients do not come to the listener ${name} on port ${port}`,
+          title: `${balancer.name}: clients cannot reach the listener ${name} on port ${port}`,
           detail: `${flow.failed.say} Open the port for the clients that are to call it.`,
         },
       ),
@@ -372,8 +372,8 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Needed['dema
           { kind: 'services', id: service.id },
         ],
         {
-          title: `${route.hosts[0] ?? 'every host'}${route.path} hangs on ${pods === 1 ? 'one pod' : 'one zone'} of ${service.namespace}/${service.name}`,
-          detail: `It is answered on the internet, and is gone with that ${pods === 1 ? 'pod or its node' : 'zone'}. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
+          title: `${route.hosts[0] ?? 'every host'}${route.path} is public and served by a single ${pods === 1 ? 'pod' : 'zone'} of ${service.namespace}/${service.name}`,
+          detail: `One failure${pods === 1 ? ' of the pod or its node' : ' of that zone'} takes it down. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
           part: `${route.id} ${service.id}`,
         },
       ),

@@ -15,7 +15,7 @@ export function clustersOverQuota(
     if (profile === undefined || count <= profile.clustersPerSite) return [];
     return [
       finding('clusters.over-quota', 'error', [{ kind: 'sites', id: site.id }], {
-        title: `${site.name}: ${count} clusters, and ${profile.clustersPerSite} are allowed`,
+        title: `${site.name} has ${count} clusters, ${count - profile.clustersPerSite} over its quota of ${profile.clustersPerSite}`,
         detail: `${profile.name} allows ${profile.clustersPerSite} clusters at one site. Ask for a higher quota, or use another site.`,
       }),
     ];

@@ -43,7 +43,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         'door.unattached',
         'error',
         'attaches to no gateway',
-        'Nothing carries it out. Name the gateway that it attaches to.',
+        'The route has no effect. Name the gateway that it attaches to.',
       ),
     );
   else if (className === '' || serving.length === 0)
@@ -52,7 +52,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         'door.class',
         'error',
         className === '' ? 'names no class' : `no controller serves the class ${className}`,
-        'Nothing carries it out, and its host is not answered. Name a class that a controller of the cluster serves, or add the controller.',
+        'The route has no effect, and its host is not answered. Name a class that a controller of the cluster implements, or add the controller.',
       ),
     );
   else if (gateway !== undefined && !listenersOf(gateway).some((listener) => attaches(route, gateway, listener)))
@@ -277,7 +277,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
           { kind: 'ingressRoutes', id: first.id },
         ],
         {
-          title: `${route.namespace}/${route.name}, rule ${route.rule}: never gets a call, since ${first.namespace}/${first.name}, rule ${first.rule}, comes before it`,
+          title: `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached: rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
           detail: `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and the other one asks for no more. Remove one of them, or let it ask for something else.`,
           part: route.id,
         },

@@ -126,7 +126,7 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
     return [
       finding('route.loop', 'error', subjects, {
         title: `${network.name}: the default route leads back to where it came from`,
-        detail: `From ${from.label}: ${failed.say} Packets circle until they are dropped. Give one of the tables on the way a next hop that leads on.`,
+        detail: `From ${from.label}: ${failed.say} Packets loop until their TTL expires. Change the next hop in one of the tables on the way.`,
       }),
     ];
   const past = forth.some(({ lane }) => lane.kind === 'firewall');

@@ -21,7 +21,7 @@ export function limitBeforeHorizon({ cluster, sizing, figures }: ClusterResult):
     const [cheapest] = raises();
     const when = month.value <= 0 ? 'It is exceeded already.' : `It is exceeded in month ${month.value}.`;
     return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: ${name} end${name.endsWith('s') ? '' : 's'} at ${sayNumber(nodes.value)} nodes, and ${sayNumber(planned)} are planned`,
+      title: `${cluster.name} reaches its limit of ${name.slice(0, 1).toLowerCase()}${name.slice(1)} at ${sayNumber(nodes.value)} nodes; ${sayNumber(planned)} are planned`,
       detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
       part: `${cluster.id} ${code}`,
     });

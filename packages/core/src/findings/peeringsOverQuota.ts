@@ -21,7 +21,7 @@ export function peeringsOverQuota(
       .filter(({ peeringsPerNetwork }) => count > peeringsPerNetwork)
       .map((profile) =>
         finding('peerings.over-quota', 'error', [{ kind: 'networks', id: network.id }], {
-          title: `${network.name}: ${count} peerings, and ${profile.peeringsPerNetwork} are allowed`,
+          title: `${network.name} has ${count} peerings, ${count - profile.peeringsPerNetwork} over its quota of ${profile.peeringsPerNetwork}`,
           detail: `${profile.name} allows ${profile.peeringsPerNetwork} peerings on one network. Join by a transit hub instead.`,
           part: `${network.id} ${profile.id}`,
         }),

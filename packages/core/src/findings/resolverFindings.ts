@@ -14,7 +14,7 @@ interface Needed {
 /** Queries for one look-up from which on the search list is worth a word: three suffixes and the name itself, each for A and AAAA. */
 const MANY_QUERIES = 8;
 
-/** Resolvers that cannot be reached or answer nothing, rules that go round in a circle, and search lists that cost. */
+/** Resolvers that cannot be reached or answer nothing, rules that form a loop, and search lists that cost. */
 export function resolverFindings(_: unknown, { naming }: Needed): readonly Finding[] {
   return [
     ...targets(naming),
@@ -90,7 +90,7 @@ function loops(state: NameState): Finding[] {
           const names = circle.map((id) => byId(state.parts.networks, id)?.name ?? '').join(' → ');
           return [
             finding('forward.loop', 'error', [{ kind: 'forwards', id: forward.id }], {
-              title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} go round in a circle`,
+              title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} loop`,
               detail: `${names}. Each asks the next until all give up. Let one of them hold the zone, or send on to where it is.`,
               part: key,
             }),

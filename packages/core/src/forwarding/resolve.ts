@@ -248,5 +248,5 @@ function parsed(text: string): Address {
 }
 
 function gone(what: string): { readonly ok: false; readonly problem: { code: string; message: string; mend: string } } {
-  return bad('host.gone', `That ${what} is not in the plan.`, 'It may have been removed meanwhile.');
+  return bad('host.gone', `That ${what} is not in the plan.`, 'It may have been removed. Reload the plan.');
 }

@@ -192,7 +192,7 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
       : undefined;
   const say =
     failing !== undefined
-      ? `${from.host.label} dials ${to.host.label} at ${formatAddress(to.address)} in vain. ${failing.failed?.say ?? ''}`
+      ? `${from.host.label} cannot connect to ${to.host.label} at ${formatAddress(to.address)}. ${failing.failed?.say ?? ''}`
       : unnatted !== undefined
         ? `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known: it takes ESP with NAT traversal (RFC 3948).`
         : '';

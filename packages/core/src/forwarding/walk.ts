@@ -270,7 +270,7 @@ class Walk {
     if (second !== undefined)
       return this.fail(
         { code: 'ambiguous', networkId: node.networkId },
-        `${nameOf(to)} and ${nameOf(second.to)} both show ${formatAddress(destination)} in ${connection.name}: nobody knows which of the two is meant.`,
+        `${nameOf(to)} and ${nameOf(second.to)} both advertise ${formatAddress(destination)} in ${connection.name}: the destination is ambiguous.`,
         lane,
       );
     if (isHubMissing)
@@ -445,7 +445,7 @@ class Walk {
       `node ${cluster.id}`,
       pod.address,
       node.address,
-      `${node.label} gives it its own address, since overlay pods are unknown outside.`,
+      `${node.label} translates the source to its own address (SNAT): overlay pod addresses are not routable.`,
     );
   }
 
@@ -583,7 +583,7 @@ class Walk {
     this.step(
       { kind: 'link', name: link.name },
       'crossed',
-      `It crosses the ${link.kind === 'hub' ? 'transit hub' : link.kind} ${link.name}${inside} to ${this.nameOf(toId)}: ${sayNumber(room)} bytes fit.`,
+      `Crosses the ${link.kind === 'hub' ? 'transit hub' : link.kind} ${link.name}${inside} to ${this.nameOf(toId)} (MTU ${sayNumber(room)}).`,
       { subject },
     );
     const network = byId(this.forwarding.parts.networks, toId);
@@ -802,13 +802,13 @@ class Walk {
       },
     ];
     if (action === 'allow') {
-      this.step(lane, 'allowed', `${firewall.name} keeps no state, and its rules allow the answer.`, { decisions });
+      this.step(lane, 'allowed', `${firewall.name} is stateless; its rules allow the reply.`, { decisions });
       return undefined;
     }
     const by = rule === undefined ? 'its default' : `rule ${rule.position}`;
     return this.fail(
       { code: 'firewall', firewallId: firewall.id, ruleId: rule?.id, port },
-      `The firewall ${firewall.name} keeps no state and refuses ${this.sayPacket(port)}: ${by} denies it.`,
+      `The firewall ${firewall.name} is stateless and refuses ${this.sayPacket(port)}: ${by} denies it.`,
       lane,
       undefined,
       decisions,

@@ -38,7 +38,7 @@ test('by tunnels: the name is that of the service there as it is shown, and its 
   });
   expect(asked(plan, NAME).resolution?.records).toMatchObject([{ value: '172.29.0.9', ttl: 5 }]);
   const answer = asked(plan, BASKET);
-  expect(`${answer.verdict} ${answer.sentence}`).toContain('pass Pod of c1 is answered by shop/basket of c2');
+  expect(`${answer.verdict} ${answer.sentence}`).toContain('pass Pod of c1 is served by shop/basket of c2');
   const said = answer.flows[0]?.forth.map(({ say }) => say).join(' ') ?? '';
   expect(said).toContain('gateway 1 of c2 knows 172.29.0.9 as 10.96.0.9 of c2');
   expect(said).toContain('gateway 1 of c2 picks a pod of the service: 10.244.0.2, port 8080');

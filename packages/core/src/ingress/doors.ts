@@ -179,7 +179,9 @@ class DoorLists {
       const from = this.host(host);
       if (serving.length === 0)
         from.open =
-          className === '' ? 'Its route names no class or gateway.' : `No controller serves the class ${className}.`;
+          className === ''
+            ? 'Its route names no class or gateway.'
+            : `No controller implements the class ${className}.`;
       else if (doors.length === 0) from.open = 'What feeds its controller has no listener yet.';
       const fitting = doors.filter((door) => this.fits(door, host));
       return fitting.length === 0 ? [[from.key]] : fitting.map((door) => [from.key, door.key]);

@@ -137,8 +137,8 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
 
 /** What a server replies, as part of a sentence. */
 function replied(server: string, outcome: NameOutcome, records: Query['records']): string {
-  if (outcome === 'time-out') return `no answer from the ${server}`;
-  if (outcome === 'outside') return `the plan does not know what the ${server} answers`;
+  if (outcome === 'time-out') return `the ${server} timed out`;
+  if (outcome === 'outside') return `the answer of the ${server} is not in this plan`;
   return `the ${server} answers ${said(outcome, records)}`;
 }
 

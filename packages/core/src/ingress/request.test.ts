@@ -509,7 +509,7 @@ describe('doors as lists', () => {
         .map((entry) => `${entry.list}: ${entry.open}`);
     expect(open([])).toEqual([]);
     expect(open(set('ingressRoutes', 1, { className: 'none' }))).toEqual([
-      'hosts: No controller serves the class none.',
+      'hosts: No controller implements the class none.',
     ]);
     expect(open(set('listeners', 1, { backendId: null }))[0]).toContain('listeners: It forwards to no backend');
     expect(open(set('backends', 1, { port: 81 }))[0]).toContain('listeners: Its backend calls port 81');

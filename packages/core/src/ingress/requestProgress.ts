@@ -101,7 +101,7 @@ export class RequestProgress {
       this.seen.instead === ''
         ? ''
         : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
-    return `${this.from.label} is answered by ${who.join(', ')}${more}.${source}`;
+    return `${this.from.label} is served by ${who.join(', ')}${more}.${source}`;
   }
 
   // What can stop a request.

@@ -139,7 +139,7 @@ export class RequestWalk {
         'broken',
         undefined,
         'listener',
-        `${host} answers ${unheld.address}, where no load balancer of the plan takes calls${addresses.length > 1 ? ': a part of the calls goes there' : ''}.`,
+        `${host} resolves to ${unheld.address}, where no load balancer in the plan listens${addresses.length > 1 ? ': part of the traffic is lost' : ''}.`,
         subject,
       );
     return found.flatMap(({ entrances }) => entrances);

@@ -188,7 +188,7 @@ class Resolving {
       if (chain.includes(target) || chain.length > MOST_ALIASES)
         return this.note(asker.label, name, type, server, {
           ...failure(
-            `The aliases of ${chain[0] ?? name} go round in a circle or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`,
+            `The aliases of ${chain[0] ?? name} loop or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`,
           ),
           subject: own,
         });
@@ -283,7 +283,7 @@ class Resolving {
         name,
         type,
         label,
-        failure(`The question comes back to the ${label}: the forwarding rules go round in a circle.`),
+        failure(`The question comes back to the ${label}: the forwarding rules form a loop.`),
       );
     const onward = new Set([...trail, key]);
     const view = this.state.viewOf(networkId);
@@ -315,7 +315,7 @@ class Resolving {
       at = alias;
     }
     return this.note(asker.label, name, type, label, {
-      ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`),
+      ...failure(`The aliases of ${name} loop or are more than ${MOST_ALIASES}.`),
       records,
     });
   }
@@ -353,7 +353,7 @@ class Resolving {
     by: string,
     subject?: StepSubject,
   ): Found {
-    let last = failure('Nobody is asked.');
+    let last = failure('No resolver is queried.');
     for (const address of addresses) {
       last = this.askAddress(asker, address, name, type, trail, by, subject);
       if (last.outcome !== 'time-out') return last;
@@ -506,7 +506,7 @@ class Resolving {
       if (records.some((each) => each.name === alias)) break;
       at = alias;
     }
-    return { ...failure(`The aliases of ${name} go round in a circle or are more than ${MOST_ALIASES}.`), records };
+    return { ...failure(`The aliases of ${name} loop or are more than ${MOST_ALIASES}.`), records };
   }
 
   private askPublicOnce(name: string, type: RecordType): Found {

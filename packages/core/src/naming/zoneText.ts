@@ -52,15 +52,15 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     const name = relativeTo(rr.name, zone.apex);
     const tooLong =
       name.length > 200
-        ? `name ${name.slice(0, 30)}… has ${name.length} characters, and at most 200`
+        ? `name ${name.slice(0, 30)}… has ${name.length} characters; the limit is 200`
         : rr.value.length > 480
-          ? `value of ${name} has ${rr.value.length} characters, and at most 480`
+          ? `value of ${name} has ${rr.value.length} characters; the limit is 480`
           : '';
     if (tooLong !== '') {
       wrong.push({
         line: lines[at] ?? 0,
         code: 'zone.long',
-        message: `The ${tooLong} are held.`,
+        message: `The ${tooLong}.`,
         mend: 'Keep it by hand in the zone.',
       });
       return;

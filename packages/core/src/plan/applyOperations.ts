@@ -122,7 +122,7 @@ function applyAdd(draft: Draft, kind: Kind, entity: Entity, report: Report): Ope
       'id',
       'entity.exists',
       `The ${kindNames[kind]} with this id is in the plan already.`,
-      'Set its fields instead.',
+      'Use set instead of add.',
     );
     return undefined;
   }
@@ -137,7 +137,7 @@ function applySet(draft: Draft, kind: Kind, id: string, fields: object, report: 
       'id',
       'entity.gone',
       `This ${kindNames[kind]} is not in the plan.`,
-      'It may have been removed meanwhile; reload and look again.',
+      'It may have been removed. Reload the plan.',
     );
     return undefined;
   }
@@ -153,7 +153,12 @@ function applySet(draft: Draft, kind: Kind, id: string, fields: object, report: 
 function applyRemove(draft: Draft, kind: Kind, id: string, report: Report): Operation | undefined {
   const entity = draft.find(kind, id);
   if (entity === undefined) {
-    report('id', 'entity.gone', `This ${kindNames[kind]} is not in the plan.`, 'It may have been removed meanwhile.');
+    report(
+      'id',
+      'entity.gone',
+      `This ${kindNames[kind]} is not in the plan.`,
+      'It may have been removed. Reload the plan.',
+    );
     return undefined;
   }
   draft.put(kind, id, undefined);

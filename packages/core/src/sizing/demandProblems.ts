@@ -43,7 +43,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
         ...stop(
           'attachmentSubnetIds',
           `a node of the pool ${name} needs ${attachmentSubnetIds.length + 1} interfaces, and shape ${shape.name} has ${shape.interfaces}`,
-          'Choose a shape with more interfaces, or remove further interfaces.',
+          'Choose a shape with more interfaces, or remove additional interfaces.',
         ),
         poolId,
       });

@@ -64,7 +64,7 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
         return bad(
           'dns.text',
           `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`,
-          'Part it into several strings (RFC 1035 3.3).',
+          'Split it into several strings (RFC 1035 3.3).',
         );
       return good({ value: words.map(quoted).join(' '), target: undefined });
     }

@@ -65,7 +65,7 @@ class Reader {
           bad(
             'zone.size',
             `The file has more than ${MOST_RECORDS.toLocaleString('en-GB')} records.`,
-            'Part it into several zones.',
+            'Split it into several zones.',
           ),
         );
         break;

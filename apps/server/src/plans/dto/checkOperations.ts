@@ -40,7 +40,7 @@ function checkOperation(given: unknown, at: number): OperationProblem[] {
   if (op === 'add')
     return isGiven(entity)
       ? problemsOf(dtoOf[kind], entity, false)
-      : misses('entity', 'The entity to add is missing.', 'Send it whole.');
+      : misses('entity', 'The entity to add is missing.', 'Send the complete entity.');
   if (kind !== 'settings' && !isGiven(id)) return misses('id', 'The id is missing.', 'Name the entity.');
   if (op === 'remove') return [];
   return isGiven(fields) && Object.keys(fields).length > 0

@@ -21,7 +21,7 @@ export const allocations = defineKind({
   },
   fields: {
     clusterId: reference({ label: 'Cluster', help: 'Whose range it is.', to: 'clusters', onRemoval: 'cascade' }),
-    purpose: choice({ label: 'For', help: 'What the range is for.', options: purposes }),
+    purpose: choice({ label: 'Purpose', formerly: ['For'], help: 'What the range is for.', options: purposes }),
     zone: zone('The zone whose subnet it is; empty for the whole cluster.'),
     prefix: prefix('The range itself.'),
     turn: integer({

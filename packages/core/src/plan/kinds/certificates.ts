@@ -30,7 +30,8 @@ export const certificates = defineKind({
       fallback: '',
     }),
     names: texts({
-      label: 'Names on it',
+      label: 'Subject names',
+      formerly: ['Names on it'],
       help: 'Host names that it covers; a wildcard stands for one label.',
       min: 1,
       max: 100,

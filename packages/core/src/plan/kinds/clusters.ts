@@ -261,7 +261,8 @@ export const clusters = defineKind({
       since: 5,
     }),
     bastionId: reference({
-      label: 'Administered from',
+      label: 'Management bastion',
+      formerly: ['Administered from'],
       help: 'The bastion from which its nodes are administered; empty for none.',
       empty: 'none',
       to: 'bastions',
@@ -343,8 +344,8 @@ export const clusters = defineKind({
       group: 'Egress and traffic',
       since: 3,
     }),
-    zoneGb: gigabytes('To other zones', 'Gigabytes that one node sends to other zones per month.'),
-    outGb: gigabytes('Out of the site', 'Gigabytes that one node sends out of the site per month.'),
+    zoneGb: gigabytes('Cross-zone traffic per node', 'Gigabytes that one node sends to other zones per month.'),
+    outGb: gigabytes('Egress per node', 'Gigabytes that one node sends out of the site per month.'),
     encapsulation: choice({
       label: 'Encapsulation',
       help: 'Encapsulation of packets between nodes while the pods are in an overlay.',
@@ -371,7 +372,8 @@ export const clusters = defineKind({
       since: 2,
     }),
     podWishes: choices({
-      label: 'Pod wishes',
+      label: 'Pod preferences',
+      formerly: ['Pod wishes'],
       help: 'What the pod network should be able to do: weighed, not required.',
       options: podRequirements,
       min: 0,

@@ -100,7 +100,8 @@ export const connections = defineKind({
       10,
     ),
     keepsSeconds: optionalInteger({
-      label: 'Keeps without rendezvous',
+      label: 'Hold time without rendezvous',
+      formerly: ['Keeps without rendezvous'],
       help: 'How long members keep their tunnels or links while the rendezvous is gone; empty for as long as they last.',
       empty: 'as long as they last',
       unit: 's',

@@ -105,8 +105,8 @@ function keyProblem(text: string): FieldProblem[] {
     wrong(
       'keyReference',
       'key.material',
-      'This is no reference: it may be the key itself, and was not kept.',
-      'Write where the key is kept, such as keys/wan/coast, and give a key that was pasted anywhere a successor.',
+      'This looks like the key itself, so it was not stored.',
+      'Enter where the key is kept, such as keys/wan/coast, and rotate any key you have pasted.',
     ),
   ];
 }

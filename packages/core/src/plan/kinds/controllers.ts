@@ -26,7 +26,8 @@ export const controllers = defineKind({
       maxLength: 63,
     }),
     tier: choice({
-      label: 'Works',
+      label: 'Runs',
+      formerly: ['Works'],
       help: 'In pods of the cluster, which a load balancer may feed, or on a load balancer of layer 7, which calls services itself.',
       options: ['in pods', 'on a load balancer'],
       fallback: 'in pods',

@@ -27,6 +27,8 @@ export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10 | 11;
 interface Common {
   /** Column heading and form label. */
   readonly label: string;
+  /** Labels that it had before; columns with them are still read. */
+  readonly formerly?: readonly string[];
   /** One line on what the field means. */
   readonly help: string;
   /** What it means to leave it empty, in a word or two; for fields that may be. */

@@ -32,7 +32,8 @@ export const gateways = defineKind({
       form: 'gatewayListener',
     }),
     takesFrom: choice({
-      label: 'Takes routes of',
+      label: 'Allowed routes',
+      formerly: ['Takes routes of'],
       help: 'Whether routes of its own namespace attach to it, or of every one.',
       options: ['its namespace', 'all namespaces'],
       fallback: 'its namespace',

@@ -76,7 +76,8 @@ export const ingressRoutes = defineKind({
     headers: conditions('Headers', 'Each as name=value, or name~regular expression.'),
     query: conditions('Query', 'Parameters, each as name=value, or name~regular expression.'),
     backends: texts({
-      label: 'Sends to',
+      label: 'Backend services',
+      formerly: ['Sends to'],
       help: 'Services with a port, and a weight where there are several: tide 80 weight 90.',
       min: 0,
       max: 16,
@@ -115,7 +116,7 @@ export const ingressRoutes = defineKind({
       max: 10,
       fallback: 0,
     }),
-    mirror: line('Copies to', 'A service with a port that gets a copy of each request, its answers thrown away.', 160),
+    mirror: line('Mirror to', 'A service with a port that gets a copy of each request, its answers thrown away.', 160),
     perMinute: optionalInteger({
       label: 'Rate limit',
       help: 'Requests per minute of one client address; what exceeds them is refused with status 429.',
@@ -125,7 +126,8 @@ export const ingressRoutes = defineKind({
       max: 60_000_000,
     }),
     limitBy: choice({
-      label: 'Counted by',
+      label: 'Rate limit algorithm',
+      formerly: ['Counted by'],
       help: 'Requests in each whole minute, or a bucket of as many that fills again evenly.',
       options: ['fixed window', 'token bucket'],
       fallback: 'token bucket',

@@ -16,7 +16,8 @@ export const certificateName = () =>
 /** The names that a certificate covers. */
 export const certificateHosts = () =>
   texts({
-    label: 'Names on it',
+    label: 'Subject names',
+    formerly: ['Names on it'],
     help: 'Host names that the certificate covers; a wildcard such as *.skerryline.example covers one label.',
     min: 0,
     max: 100,

@@ -2,7 +2,8 @@ import { choice, flag, integer, name, optionalInteger, reference, references, su
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
-const nodes = (label: string, help: string) => integer({ label, help, unit: 'nodes', min: 0, max: 20_000 });
+const nodes = (label: string, help: string, formerly: readonly string[] = []) =>
+  integer({ label, formerly, help, unit: 'nodes', min: 0, max: 20_000 });
 
 /** Nodes of one cluster that are alike and differ from its others; or pods without nodes, which take addresses straight from subnets. */
 export const nodePools = defineKind({
@@ -16,7 +17,8 @@ export const nodePools = defineKind({
     clusterId: reference({ label: 'Cluster', help: 'Whose nodes they are.', to: 'clusters', onRemoval: 'cascade' }),
     name: name('What the node pool is called.'),
     kind: choice({
-      label: 'Holds',
+      label: 'Runs',
+      formerly: ['Holds'],
       help: 'Nodes; or pods without nodes, which take addresses straight from subnets: then the counts are pods.',
       options: ['nodes', 'pods'],
       fallback: 'nodes',
@@ -38,14 +40,15 @@ export const nodePools = defineKind({
     }),
     nodesNow: nodes('Now', 'Nodes today.'),
     nodesMin: integer({
-      label: 'Least',
+      label: 'Min nodes',
+      formerly: ['Least'],
       help: 'Fewest nodes it scales down to.',
       unit: 'nodes',
       min: 0,
       max: 20_000,
       fallback: 0,
     }),
-    nodesMax: nodes('Most', 'Most nodes it scales up to today.'),
+    nodesMax: nodes('Max nodes', 'Most nodes it scales up to today.', ['Most']),
     nodesHorizon: nodes('At horizon', 'Most nodes at the horizon.'),
     surgePercent: surge(),
     podsPerNode: optionalInteger({
@@ -76,7 +79,8 @@ export const nodePools = defineKind({
       fallback: [],
     }),
     attachmentSubnetIds: references({
-      label: 'Further interfaces',
+      label: 'Additional interfaces',
+      formerly: ['Further interfaces'],
       help: 'Subnets in which each of its nodes has a further interface.',
       to: 'subnets',
       min: 0,

@@ -14,7 +14,13 @@ export const pools = defineKind({
   fields: {
     name: name('What the pool is called.'),
     prefix: prefix('The address space of the pool.'),
-    purposes: choices({ label: 'For', help: 'Which ranges are taken from it.', options: purposes, min: 1 }),
+    purposes: choices({
+      label: 'Purpose',
+      formerly: ['For'],
+      help: 'Which ranges are taken from it.',
+      options: purposes,
+      min: 1,
+    }),
     siteId: reference({
       label: 'Site',
       help: 'Only for clusters at this site; empty for any.',

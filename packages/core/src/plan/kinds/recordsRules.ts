@@ -49,7 +49,7 @@ function notOwner(name: string): FieldProblem[] {
           'name',
           'dns.form',
           `“${name}” is stored as ${read.value}.`,
-          'Write it so: small letters, other alphabets as xn-- (RFC 5891).',
+          'Use lower case, and other alphabets as xn-- (RFC 5891).',
         ),
       ];
 }

@@ -58,9 +58,12 @@ export const services = defineKind({
       empty: 'given',
       isOptional: true,
     }),
-    internalPolicy: policy('Inside', 'Whether callers in the cluster reach every member, or those of their own node.'),
+    internalPolicy: policy(
+      'Internal traffic policy',
+      'Whether callers in the cluster reach every member, or those of their own node.',
+    ),
     externalPolicy: policy(
-      'From outside',
+      'External traffic policy',
       'Whether a node passes calls on to every member, or to its own alone, which keeps the client’s address.',
     ),
     affinity: choice({

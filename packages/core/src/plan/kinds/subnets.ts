@@ -21,7 +21,8 @@ export const subnets = defineKind({
     siteId: reference({ label: 'Site', help: 'Where it is.', to: 'sites' }),
     zone: zone('The zone it is in; empty when it spans the site.'),
     purpose: choice({
-      label: 'For',
+      label: 'Purpose',
+      formerly: ['For'],
       help: 'What it is set aside for.',
       options: ['node', 'pod', 'entry', 'endpoint', 'other'],
     }),

@@ -11,7 +11,8 @@ const replicas = (label: string, help: string) => integer({ label, help, unit: '
 /** What a manifest said that the plan does not know, kept for writing it back. */
 export const keptFields = () =>
   text({
-    label: 'Kept fields',
+    label: 'Preserved fields',
+    formerly: ['Kept fields'],
     help: 'What a manifest said that the plan does not know: kept as JSON, and written back.',
     group: 'Manifest',
     min: 0,

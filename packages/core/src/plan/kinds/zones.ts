@@ -89,7 +89,8 @@ export const zones = defineKind({
     retry: seconds('Retry', 'How soon they ask again after no answer.', 600),
     expire: seconds('Expire', 'How long they answer without having reached the primary one.', 604_800),
     cutOverAim: optionalInteger({
-      label: 'Cut-over aim',
+      label: 'Cut-over target',
+      formerly: ['Cut-over aim'],
       help: 'Within how long names of the zone must be able to move; empty for no aim.',
       empty: 'none',
       unit: 's',

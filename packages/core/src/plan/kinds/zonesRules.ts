@@ -27,7 +27,7 @@ export function notName(field: string, text: string): FieldProblem[] {
         field,
         'dns.form',
         `“${text}” is stored as ${read.value}.`,
-        'Write it so: small letters, no final dot, other alphabets as xn-- (RFC 5891).',
+        'Use lower case without a trailing dot, and other alphabets as xn-- (RFC 5891).',
       ),
     ];
   return [];
