@@ -14,7 +14,7 @@ test('clusters by exported services: a cell says by which way and how far, and a
   await expect(right).toContainText('Answered by harbour-ops');
   await right.getByRole('button', { name: 'Ask the question' }).click();
   const verdict = right.getByRole('region', { name: 'Verdict' });
-  await expect(verdict).toContainText('is answered by ops/berth-board');
+  await expect(verdict).toContainText('is served by ops/berth-board');
   await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toContainText('gateway');
 });
 
@@ -123,7 +123,7 @@ test('a key pasted where its reference belongs is refused, and stays nowhere', a
   await press(page, 'Import');
   await page.getByLabel(/Paste CSV/).fill(`name,kind,key reference\nnew,tunnels,${key}`);
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('it may be the key itself');
+  await expect(dialog).toContainText('looks like the key itself');
   // The text that was pasted is still there to be mended; nothing else repeats it.
   expect((await dialog.innerText()).split(key)).toHaveLength(1);
   await page.keyboard.press('Escape');

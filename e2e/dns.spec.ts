@@ -23,7 +23,7 @@ test('a name is asked from a pod by its search list, and the answer is kept as a
 test('a URL goes on from its name to the door and the member', async ({ page, open }) => {
   await open('dns?from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2Fbasket&bytes=1400');
   const right = consequences(page);
-  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is answered by shop/basket');
+  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is served by shop/basket');
   await expect(right).toContainText('the public DNS answers 203.0.113.80');
   await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toContainText('public DNS');
 });

@@ -70,7 +70,7 @@ test('a URL is asked in the question bar: the route that wins with those that lo
   await page.getByLabel('From', { exact: true }).fill('the internet');
   await page.getByLabel('to', { exact: true }).fill('https://tickets.skerryline.example/basket/pay');
   await press(page, 'Ask');
-  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is answered by shop/basket');
+  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is served by shop/basket');
   const how = right.getByRole('region', { name: 'How it is answered' });
   await expect(how).toContainText('shop/tickets, rule 2');
   await expect(how).toContainText(
@@ -95,7 +95,7 @@ test('network policies hold a pod of a workload, and the policy is named', async
   const from = 'pod of booking-north, workload shop/seat-search';
   const ask = (to: string) => open(`ingress?from=${encodeURIComponent(from)}&to=${encodeURIComponent(to)}&bytes=576`);
   await ask('service shop/basket of booking-north tcp 80');
-  await expect(consequences(page)).toContainText('is answered by shop/basket');
+  await expect(consequences(page)).toContainText('is served by shop/basket');
   await ask('service shop/storefront of booking-north tcp 80');
   await expect(consequences(page)).toContainText(
     'The network policy shop/seat-search selects shop/seat-search for egress',
@@ -115,10 +115,10 @@ test('marking a host leaves what is linked to it, and an open end says what woul
   await expect(left).toContainText('No controller implements the class edge-old.');
   await press(page, 'Ask for it');
   await expect(consequences(page)).toContainText('offers.skerryline.example is not answered (NXDOMAIN)');
-  await left.getByLabel('Find a door').fill('tide');
+  await left.getByLabel('Find an entry point').fill('tide');
   await expect(left.getByRole('region', { name: 'Hosts' })).toContainText('tide.models.skerryline.example');
   await press(page, 'As a drawing');
-  await expect(left.getByRole('img', { name: /Doors: 2 hosts/ })).toBeVisible();
+  await expect(left.getByRole('img', { name: /Entry points: 2 hosts/ })).toBeVisible();
 });
 
 test('a load is simulated with a zone lost, told in a sentence, charts and shares; the same seed gives the same', async ({

@@ -35,7 +35,7 @@ export function DoorsView() {
       <div className="rule-b flex items-center gap-3 px-4 py-2">
         <input
           type="search"
-          aria-label="Find a door"
+          aria-label="Find an entry point"
           placeholder="Find a host, path, service or workload"
           className="input input-sm max-w-80 flex-1"
           value={filter}

@@ -122,7 +122,7 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
   const { verdict, sentence, seenAs, via, flows } = asked(plan, BASKET);
   expect(`${verdict} ${sentence}`).toContain('pass');
   expect(via.map(({ what }) => what)).toEqual(['relay']);
-  expect(sentence).toContain('It sees the relay of c2 as the client');
+  expect(sentence).toContain('The backend sees the relay of c2 as the client');
   expect(seenAs).toBe('10.244.0.2');
   expect(flows[0]?.forth.map(({ say }) => say).join(' ')).toContain('It goes over the link that relay 1 of c2 dialled');
   const wrongWay = edited(

@@ -100,7 +100,7 @@ export class RequestProgress {
     const source =
       this.seen.instead === ''
         ? ''
-        : ` It sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
+        : ` The backend sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
     return `${this.from.label} is served by ${who.join(', ')}${more}.${source}`;
   }
 

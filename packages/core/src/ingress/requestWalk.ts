@@ -655,7 +655,7 @@ export class RequestWalk {
     const shared =
       this.way.seen.instead === '' || this.way.seen.isTold
         ? ''
-        : ` It sees ${this.way.seen.instead} as the client of everybody, so that all share the limit.`;
+        : ` The limit sees ${this.way.seen.instead} as the client of every call, so all share it.`;
     throw this.way.stop(
       'refused',
       429,
