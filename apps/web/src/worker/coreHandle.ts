@@ -23,30 +23,27 @@ interface Pending {
  * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan.
  */
 export class CoreHandle {
-  private worker: WorkerLike;
-  private remote: Remote<CoreWorkerApi>;
+  private worker: WorkerLike | undefined;
+  private remote: Remote<CoreWorkerApi> | undefined;
   private readonly pending = new Set<Pending>();
   private planOf: (() => Plan) | undefined;
-  private hasFailed = false;
 
-  constructor(private readonly make: () => WorkerLike) {
-    this.worker = this.made();
-    this.remote = wrap<CoreWorkerApi>(this.worker.endpoint);
-  }
+  /** The worker is made when it is first asked something: pages without a plan need none. */
+  constructor(private readonly make: () => WorkerLike) {}
 
   /** Has the worker read a stored plan from its text: that is copied at once, while a plan is copied row by row. */
   open(text: string): Promise<void> {
-    return this.asked(() => this.remote.open(text));
+    return this.asked((remote) => remote.open(text));
   }
 
   /** Hands over a plan whole. */
   load(plan: Plan): Promise<void> {
-    return this.asked(() => this.remote.load(plan));
+    return this.asked((remote) => remote.load(plan));
   }
 
   /** Hands over a change that the page has applied to its own copy. */
   advance(operations: readonly Operation[]): Promise<void> {
-    return this.asked(() => this.remote.advance(operations));
+    return this.asked((remote) => remote.advance(operations));
   }
 
   /** Asks for a slice of what follows from the plan. */
@@ -57,7 +54,7 @@ export class CoreHandle {
   /** The same of the plan with all that is planned standing, where `isMade` says so. */
   askIn<S extends SliceName>(isMade: boolean, name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.asked(() => this.remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>);
+    return this.asked((remote) => remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>);
   }
 
   /** Where the plan is that a new worker is handed. */
@@ -85,20 +82,20 @@ export class CoreHandle {
   }
 
   private end(why: string): void {
-    this.worker.terminate();
-    this.hasFailed = true;
+    this.worker?.terminate();
+    this.remote = undefined;
     const waiting = [...this.pending];
     this.pending.clear();
     for (const { fail } of waiting) fail(new Error(why));
   }
 
-  private asked<T>(send: () => Promise<T>): Promise<T> {
-    if (this.hasFailed) this.begin();
+  private asked<T>(send: (remote: Remote<CoreWorkerApi>) => Promise<T>): Promise<T> {
+    const remote = this.remote ?? this.begin();
     return new Promise((resolve, reject) => {
       const entry: Pending = { since: Date.now(), fail: reject };
       this.pending.add(entry);
       const over = () => this.pending.delete(entry);
-      send().then(
+      send(remote).then(
         (answer) => {
           over();
           resolve(answer);
@@ -112,11 +109,12 @@ export class CoreHandle {
   }
 
   /** Requests are answered in their order, so that the plan is there before what is asked of it. */
-  private begin(): void {
-    this.hasFailed = false;
+  private begin(): Remote<CoreWorkerApi> {
     this.worker = this.made();
-    this.remote = wrap<CoreWorkerApi>(this.worker.endpoint);
+    const remote = wrap<CoreWorkerApi>(this.worker.endpoint);
+    this.remote = remote;
     // What goes wrong here is told by the request that comes next.
     if (this.planOf !== undefined) this.load(this.planOf()).catch(() => undefined);
+    return remote;
   }
 }
