@@ -45,22 +45,19 @@ export const clusters = section({
     const places = placesBefore(last.value.items, plan.clusters);
     const isShareAlike = last.needed.siteShares === needed.siteShares;
     const isNetworkAlike = last.parts.networks === plan.networks;
-    // Most edits leave all that stands beside the clusters as it was; then only their own demand can differ.
-    const isBesideAlike =
-      isShareAlike &&
-      isNetworkAlike &&
-      last.needed.ranges === needed.ranges &&
-      last.needed.blocks === needed.blocks &&
-      last.needed.residents === needed.residents;
+    // Most edits leave most of what stands beside the clusters as it was; only what differs is looked at for each of them.
+    const isRangeAlike = last.needed.ranges === needed.ranges;
+    const isBlockAlike = last.needed.blocks === needed.blocks;
+    const areResidentsAlike = last.needed.residents === needed.residents;
     const results = plan.clusters.map((cluster, at) => {
       const sizing = needed.demand.values[at] as Sizing;
       const known = last.value.values[places[at] as number];
       if (known?.sizing === sizing) {
-        if (isBesideAlike) return known;
         const isAlike =
-          known.allocations === rangesOf(cluster, needed) &&
-          known.blocks === blocksOf(cluster, needed) &&
-          isSameBeside(known, needed) &&
+          (isRangeAlike || known.allocations === rangesOf(cluster, needed)) &&
+          (isBlockAlike || known.blocks === blocksOf(cluster, needed)) &&
+          // With the same ranges and residents, nobody came or went.
+          (areResidentsAlike || isSameBeside(known, needed)) &&
           (isShareAlike || isSameShare(known.neighbours, needed.siteShares.of(sizing, at))) &&
           (isNetworkAlike || known.network === byId(plan.networks, cluster.networkId));
         if (isAlike) return known;
