@@ -133,13 +133,13 @@ test('a key pasted where its reference belongs is refused, and stays nowhere', a
 
 test('a finding on a connection is mended as one change', async ({ page, open }) => {
   await open('findings');
-  await page.getByLabel('Filter findings').fill('by its name alone');
+  await page.getByLabel('Filter findings').fill('only by its name');
   const findings = sheetOf(page, 'Findings');
-  await findings.getByRole('gridcell', { name: /tills\/ledger by its name alone/ }).click();
+  await findings.getByRole('gridcell', { name: /tills\/ledger only by its name/ }).click();
   await press(page, 'Mirror it pod by pod');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Pod by pod: yes');
   await dialog.getByRole('button', { name: 'Apply 1 row' }).click();
-  await expect(findings.getByRole('gridcell', { name: /tills\/ledger by its name alone/ })).toHaveCount(0);
+  await expect(findings.getByRole('gridcell', { name: /tills\/ledger only by its name/ })).toHaveCount(0);
   await expectChanges(page, 1);
 });

@@ -94,15 +94,15 @@ test('a cluster shows the largest that fits and what longer prefixes free, and k
   await open(pageOf('harbour-ops'));
   await expect(tableOf(page, 'Largest that still fits')).toContainText('Overlay pods');
   await expect(tableOf(page, 'What a longer per-node prefix would free')).toContainText('frees 8,192');
-  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('harbour-ops control plane');
+  await expect(tableOf(page, 'Consecutive addresses that are kept')).toContainText('harbour-ops control plane');
   await page.getByLabel('How many').fill('400');
   await expect(page.getByText('Write a whole number from 1 to 256.')).toBeVisible();
   await page.getByLabel('How many').fill('2');
   await page.getByLabel('Kept for').fill('ingress addresses');
   await page.getByRole('button', { name: 'Keep them' }).click();
-  await expect(tableOf(page, 'Addresses kept in a row')).toContainText('10.43.240.135');
+  await expect(tableOf(page, 'Consecutive addresses that are kept')).toContainText('10.43.240.135');
   await page.getByLabel('How many').fill('200');
-  await expect(page.getByText(/No 200 addresses in a row are free/)).toBeVisible();
+  await expect(page.getByText(/No 200 consecutive addresses are free/)).toBeVisible();
 });
 
 test('the board is narrowed to a finding', async ({ page, open }) => {

@@ -26,7 +26,7 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
   return (
     <Modal
       title="This is a rebuild"
-      description="What follows is locked while the cluster runs. It can only change by building the cluster anew."
+      description="What follows is locked while the cluster runs. It can only change by rebuilding the cluster."
       onClose={() => request.answer(undefined)}
     >
       <form

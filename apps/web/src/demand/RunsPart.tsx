@@ -35,9 +35,9 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
   const controlNodes = cluster.controlPlane === 'self-run' ? cluster.controlNodes : 3;
   const control = controlPlaneRun(controlNodes).value;
   return (
-    <Part title="Addresses in a row">
+    <Part title="Consecutive addresses">
       {runs.length > 0 && (
-        <table className="mb-2 w-full" aria-label="Addresses kept in a row">
+        <table className="mb-2 w-full" aria-label="Consecutive addresses that are kept">
           <tbody>
             {runs.map((run) => (
               <tr key={run.id} className="rule-b">
@@ -46,7 +46,7 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
                 </th>
                 <td className="font-mono">{run.first}</td>
                 <td>
-                  {run.count} {run.count === 1 ? 'address' : 'in a row'}
+                  {run.count} {run.count === 1 ? 'address' : 'consecutive'}
                 </td>
                 <td className="w-8">
                   <IconButton label={`Give up ${run.name}`} onClick={() => void remove(run)}>

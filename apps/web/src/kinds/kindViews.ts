@@ -273,7 +273,8 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'demand',
     tab: 'Address runs',
     title: 'Address runs',
-    empty: 'No address runs. One keeps addresses in a row in a cluster’s subnet: virtual addresses, a control plane.',
+    empty:
+      'No address runs. One keeps consecutive addresses in a cluster’s subnet: virtual addresses, a control plane.',
     link: ({ clusterId }) => `clusters/${clusterId}`,
     example: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
     fields: [

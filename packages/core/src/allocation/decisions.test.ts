@@ -167,7 +167,7 @@ describe('renumbering', () => {
     ]);
     const id = testId('allocations', 1);
     const [first] = renumberings(base, [id]);
-    expect(first).toMatchObject({ rank: 3, disturbs: expect.stringContaining('built anew') as string });
+    expect(first).toMatchObject({ rank: 3, disturbs: expect.stringContaining('rebuilt') as string });
     expect(applyOperations(base, first?.operations ?? []).ok).toBe(false);
     const decision = { reason: 'overlap', decidedOn: '2026-11-23', decidedBy: 'me' };
     expect(applied(base, withRebuilds(base, first?.operations ?? [], decision)).rebuilds).toHaveLength(1);

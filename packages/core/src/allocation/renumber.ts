@@ -54,7 +54,7 @@ function movesOf(plan: Plan, range: Allocation): Renumbering[] {
   if (cluster === undefined) return [];
   const what = `the ${range.purpose} range of ${cluster.name}`;
   const rebuild = cluster.isBuilt
-    ? `${cluster.name} is built: it has to be built anew, and its ${cluster.nodesNow} nodes moved over.`
+    ? `${cluster.name} is built: it has to be rebuilt, and its ${cluster.nodesNow} nodes moved over.`
     : '';
   const found: Renumbering[] = [];
   const within = propose(plan, { move: [range.id], isRebuild: true });

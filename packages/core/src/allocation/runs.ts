@@ -18,12 +18,12 @@ export type RunPlace =
 export function controlPlaneRun(nodes: number): Figure {
   const value = nodes + 2;
   return figure(value, 'addresses', () => ({
-    title: 'Addresses in a row for the control plane',
+    title: 'Consecutive addresses for the control plane',
     formula: 'control nodes + 1 virtual address + 1 for the rolling upgrade',
     inputs: [{ name: 'Control nodes', value: sayNumber(nodes) }],
     steps: [`${nodes} + 1 + 1 = ${value}`],
     result: `${value} addresses`,
-    source: { mark: 'C', text: 'Common practice: three control nodes need five addresses in a row' },
+    source: { mark: 'C', text: 'Common practice: three control nodes need five consecutive addresses' },
   }));
 }
 
@@ -54,7 +54,7 @@ export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace
   }
   return {
     ok: false,
-    reason: `No ${count} addresses in a row are free; the longest run has ${longest}.`,
+    reason: `No ${count} consecutive addresses are free; the longest free run has ${longest}.`,
     mend: 'Ask for fewer, or enlarge the node range.',
   };
 }

@@ -186,7 +186,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
     verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
     say:
       nameless.length > 0
-        ? `Answered by ${from.join(', ')} by the name of the service alone: its pods are not mirrored.`
+        ? `Answered by ${from.join(', ')} only by the name of the service: its pods are not mirrored.`
         : why === undefined
           ? `Answered by ${from.join(', ')}.`
           : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,

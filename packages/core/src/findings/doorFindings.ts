@@ -104,7 +104,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         'door.retired',
         'warning',
         'stands in the cluster in a retired API version',
-        'An upgrade of the cluster stops taking it. Write it anew from its manifest here, which is in the version of today.',
+        'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
       ),
     );
   return found;
@@ -207,7 +207,7 @@ function frontCertificates(
 
 function unattached({ hosts, namespace, listener }: IngressRoute, gateway: Gateway): string {
   if (gateway.takesFrom === 'its namespace' && namespace !== gateway.namespace)
-    return `The gateway takes routes of its own namespace ${gateway.namespace} alone.`;
+    return `The gateway accepts only routes of its own namespace ${gateway.namespace}.`;
   const own = listenersOf(gateway);
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
   const shared = own.some(

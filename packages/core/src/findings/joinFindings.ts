@@ -77,7 +77,7 @@ function ofConnection(parts: JoinFindingParts, connection: Connection, joins: Jo
   if (members.length < 2)
     return [
       finding('join.alone', 'warning', [at], {
-        title: `${connection.name} joins ${members.length === 0 ? 'no cluster' : 'one cluster alone'}`,
+        title: `${connection.name} joins ${members.length === 0 ? 'no cluster' : 'only one cluster'}`,
         detail: 'A connection has two members or more. Add another one, or remove it.',
       }),
     ];
@@ -614,7 +614,7 @@ function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
         worse(connection, 'error'),
         [of('serviceExports', exported.id)],
         {
-          title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} by its name alone`,
+          title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} only by its name`,
           detail:
             'Clients of a headless service ask for single pods by host name: through relays these names exist only where each pod is mirrored.',
         },

@@ -148,7 +148,7 @@ function zoneFindings(state: NameState, zone: Zone): Finding[] {
       found.push(
         finding('zone.delegation', 'warning', at, {
           title: `${parent.name} and ${zone.name} name different servers of ${zone.apex}`,
-          detail: `${differs.join(', ')} stand${differs.length === 1 ? 's' : ''} on one side alone. Make both sets the same.`,
+          detail: `${differs.join(', ')} stand${differs.length === 1 ? 's' : ''} on only one side. Make both sets the same.`,
         }),
       );
     const unglued = [...told].filter(
@@ -280,7 +280,7 @@ function hidden(state: NameState, zone: Zone): Finding[] {
             'zone.hides',
             'note',
             `hides ${some(gone)}`,
-            `These names are in the public zone ${twin.name} alone: in the networks of the private one they do not exist. Add them there where they are asked for inside.`,
+            `These names are only in the public zone ${twin.name}: in the networks of the private one they do not exist. Add them there where they are asked for inside.`,
           ),
         ]),
     ...(covered.length === 0
@@ -426,7 +426,7 @@ function chain(state: NameState, zone: Zone, rr: Rr, say: Say): Finding[] {
         say(
           'record.chain',
           'error',
-          `the alias ${rr.name} goes round in a circle`,
+          `the alias ${rr.name} loops`,
           `${[...seen, at].join(' → ')}. Resolvers answer SERVFAIL. Let it end at an address.`,
         ),
       ];

@@ -134,7 +134,7 @@ class DoorLists {
 
   private inside(controller: Controller): void {
     const cluster = byId(this.state.parts.clusters, controller.clusterId);
-    const entry = this.entry('listeners', controller.id, controller.name, `inside ${cluster?.name ?? ''} alone`, {
+    const entry = this.entry('listeners', controller.id, controller.name, `only inside ${cluster?.name ?? ''}`, {
       kind: 'controllers',
       id: controller.id,
     });

@@ -95,7 +95,7 @@ export class RequestWalk {
           'broken',
           undefined,
           'service',
-          `${nameOf(service)} is of the type ${service.type}: it answers inside its cluster alone.`,
+          `${nameOf(service)} is of the type ${service.type}: it answers only inside its cluster.`,
           { kind: 'services', id: service.id },
         );
       this.throughNodes(service, port, this.from, undefined, 1);
@@ -214,7 +214,7 @@ export class RequestWalk {
     }
     const what =
       balancer === undefined
-        ? `the controller ${controller?.name ?? ''}, which its cluster alone calls`
+        ? `the controller ${controller?.name ?? ''}, which only its cluster calls`
         : `the load balancer ${balancer.name}`;
     const others = more.flatMap((each) => each.balancer?.name ?? []).filter((name) => name !== balancer?.name);
     const also = others.length === 0 ? '' : ` ${[...new Set(others)].join(', ')} would take it, too.`;
@@ -474,7 +474,7 @@ export class RequestWalk {
       'members',
       'ok',
       isLocal
-        ? `Nodes pass calls to their own pods of ${nameOf(service)} alone, and leave the client’s address as it is.`
+        ? `Nodes pass calls only to their own pods of ${nameOf(service)}, and leave the client’s address as it is.`
         : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`,
       subject,
     );
@@ -634,7 +634,7 @@ export class RequestWalk {
         'refused',
         403,
         'source',
-        `${namespace}/${name} takes requests from ${allowedSources.join(', ')} alone, and this one comes from ${formatAddress(seen)}.${lost}`,
+        `${namespace}/${name} accepts requests only from ${allowedSources.join(', ')}, and this one comes from ${formatAddress(seen)}.${lost}`,
         subject,
       );
     }

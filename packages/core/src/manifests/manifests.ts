@@ -366,7 +366,7 @@ class Reader {
       this.wrong(
         line,
         `ServiceImport ${namespace}/${name} has the type ${String(type)}, and the exported service makes it ${typeOf(each)}.`,
-        'Correct the service where it is exported, or remove the import: the cluster makes it anew.',
+        'Correct the service where it is exported, or remove the import: the cluster makes it again.',
       );
       return;
     }

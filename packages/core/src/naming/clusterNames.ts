@@ -74,7 +74,7 @@ export function answerInCluster(state: NameState, cluster: Cluster, name: string
     const target = `${serviceName}.${namespace}.svc.${domain}`;
     return type === 'SRV'
       ? said(`0 100 ${found.port} ${target}`, 'SRV', target)
-      : no('no data', 'A port has an SRV record alone.', service);
+      : no('no data', 'A port has only an SRV record.', service);
   }
   if (service.type !== 'headless')
     return no('no name', `${namespace}/${serviceName} is not headless: its pods have no names of their own.`, service);

@@ -58,7 +58,7 @@ export const backends = defineKind({
     }),
     healthPath: text({
       label: 'Health path',
-      help: 'Path that health checks ask for; empty for a connection alone.',
+      help: 'Path that health checks ask for; empty where a connection is enough.',
       min: 0,
       max: 200,
       compare: 'exact',

@@ -87,7 +87,7 @@ export const connections = defineKind({
     probeSeconds: seconds('Probe interval', 'How often gateways and relays ask each other whether they are there.', 10),
     probesLost: integer({
       label: 'Probes lost',
-      help: 'How many must be lost in a row before the other side counts as gone.',
+      help: 'How many consecutive ones must be lost before the other side counts as gone.',
       unit: 'probes',
       min: 1,
       max: 100,
@@ -96,7 +96,7 @@ export const connections = defineKind({
     }),
     takeoverSeconds: seconds(
       'Takeover',
-      'How long the next gateway takes until it carries, or a relay until it has dialled anew.',
+      'How long the next gateway takes until it carries, or a relay until it has dialled again.',
       10,
     ),
     keepsSeconds: optionalInteger({

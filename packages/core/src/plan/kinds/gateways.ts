@@ -25,7 +25,7 @@ export const gateways = defineKind({
     }),
     listeners: texts({
       label: 'Listeners',
-      help: 'Each as name, protocol and port, with a host if it is for one alone: web https 443 *.tide.example.',
+      help: 'Each as name, protocol and port, with a host if it is only for one: web https 443 *.tide.example.',
       min: 1,
       max: 64,
       maxLength: 300,

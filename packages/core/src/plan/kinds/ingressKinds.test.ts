@@ -119,14 +119,14 @@ test.each([
   ['ingressRoutes', { ...route, path: 'x' }, 'path: “x” is no path.'],
   ['ingressRoutes', { ...route, hosts: ['a..b'] }, 'hosts: '],
   ['ingressRoutes', { ...route, hosts: ['a'.repeat(300)] }, 'hosts: '],
-  ['ingressRoutes', { ...route, headers: ['v=1'] }, 'headers: An Ingress matches by host and path alone.'],
-  ['ingressRoutes', { ...route, method: 'GET' }, 'method: An Ingress matches by host and path alone.'],
+  ['ingressRoutes', { ...route, headers: ['v=1'] }, 'headers: An Ingress matches only by host and path.'],
+  ['ingressRoutes', { ...route, method: 'GET' }, 'method: An Ingress matches only by host and path.'],
   ['ingressRoutes', { ...route, backends: ['own 80', 'b 80'] }, 'backends: A rule of an Ingress sends to one service.'],
   ['ingressRoutes', { ...route, backends: ['own http'] }, 'backends: '],
   [
     'ingressRoutes',
     { ...route, backends: ['other/own 80'] },
-    'backends: An Ingress sends to services of its own namespace alone',
+    'backends: An Ingress sends only to services of its own namespace',
   ],
   [
     'ingressRoutes',

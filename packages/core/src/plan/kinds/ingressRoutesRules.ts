@@ -81,7 +81,7 @@ function formProblems(route: IngressRoute): FieldProblem[] {
       wrong(
         method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method',
         'route.matches',
-        'An Ingress matches by host and path alone.',
+        'An Ingress matches only by host and path.',
         'Choose HTTPRoute, or leave method, headers and query.',
       ),
     );
@@ -111,7 +111,7 @@ function formProblems(route: IngressRoute): FieldProblem[] {
       wrong(
         'backends',
         'route.namespace',
-        `An Ingress sends to services of its own namespace alone, and ${elsewhere.namespace}/${elsewhere.service} is of another.`,
+        `An Ingress sends only to services of its own namespace, and ${elsewhere.namespace}/${elsewhere.service} is of another.`,
         'Choose HTTPRoute, or move the rule.',
       ),
     );

@@ -48,7 +48,7 @@ export const listeners = defineKind({
     certificateHosts: certificateHosts(),
     backendId: reference({
       label: 'Backend',
-      help: 'Where calls go that no route decides; empty where routes alone decide.',
+      help: 'Where calls go that no route decides; empty where only routes decide.',
       empty: 'none',
       to: 'backends',
       isOptional: true,

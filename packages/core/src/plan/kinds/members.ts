@@ -44,7 +44,7 @@ export const members = defineKind({
     }),
     dnsSuffix: domain({
       label: 'DNS suffix',
-      help: 'Below which others find services of this member alone; empty for its id before the service domain.',
+      help: 'Below which others find services of only this member; empty for its id before the service domain.',
       min: 0,
     }),
     translated: texts({

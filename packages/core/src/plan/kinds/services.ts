@@ -64,7 +64,7 @@ export const services = defineKind({
     ),
     externalPolicy: policy(
       'External traffic policy',
-      'Whether a node passes calls on to every member, or to its own alone, which keeps the client’s address.',
+      'Whether a node passes calls on to every member, or only to its own, which keeps the client’s address.',
     ),
     affinity: choice({
       label: 'Affinity',
