@@ -25,7 +25,10 @@ for (const range of plan.allocations) {
 const limitsFor = (of, cluster) =>
   limitsOf({
     sizing: sizingOf(of, cluster),
-    rangeOf: (purpose, zone, family) => rangesOf.get(cluster.id)?.get(`${purpose} ${zone} ${family}`),
+    rangesOf: (purpose, zone, family) => {
+      const range = rangesOf.get(cluster.id)?.get(`${purpose} ${zone} ${family}`);
+      return range === undefined ? [] : [{ range, others: [] }];
+    },
     neighbours: { clusters: 80, publicAddresses: 0 },
   });
 const limits = median(() => plan.clusters.forEach((cluster) => limitsFor(plan, cluster)), 3);

@@ -31,7 +31,7 @@ test('from nothing to a checked address plan for ten clusters of a spreadsheet, 
   await act(page.getByRole('button', { name: 'Import 10 valid rows' }).click());
   await expect(sheetOf(page, 'Clusters')).toContainText('fleet-9');
   await act(goTo(page, /Ranges/));
-  await act(page.getByRole('button', { name: /^Propose/ }).click());
+  await act(press(page, 'Propose'));
   await act(page.getByRole('button', { name: /^Apply \d+ ranges/ }).click());
   expect(actions).toBeLessThanOrEqual(10);
   await goTo(page, 'Board');

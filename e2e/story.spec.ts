@@ -72,7 +72,7 @@ test('the whole story from nothing: two cloud sites and a hall, six clusters, a 
   };
 
   await act(goTo(page, /Ranges/));
-  await act(page.getByRole('button', { name: /^Propose/ }).click());
+  await act(press(page, 'Propose'));
   await act(page.getByRole('button', { name: /^Apply 26 ranges/ }).click());
   await expect(page.getByRole('dialog')).toHaveCount(0);
   expect([...new Set(await open())]).toEqual(['egress.undecided']);

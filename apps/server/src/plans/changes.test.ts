@@ -475,7 +475,7 @@ test('a key pasted where its reference belongs is refused, and neither stored no
   const connectionId = demo.connections[0]?.id ?? '';
   const set: Operation = { op: 'set', kind: 'connections', id: connectionId, fields: { keyReference: key } };
   const { text } = await client.change(planId, 0, [set]).expect(422);
-  expect(text).toContain('may be the key itself');
+  expect(text).toContain('looks like the key itself');
   const file = writePlanFile(demo, 'json').replace(/"keyReference": "[^"]*"/, `"keyReference": "${key}"`);
   expect(file).toContain(key);
   const imported = await client.post('/plans/import', { text: file }).expect(422);

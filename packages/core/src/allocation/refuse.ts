@@ -73,7 +73,10 @@ export function refuseTooLarge(plan: Plan, cluster: Cluster, need: Need, largest
     purpose: need.purpose,
     zone: need.zone,
     length: need.length.value,
-    reason: `${cluster.name} needs a /${need.length.value} ${need.purpose} range (${familyName(need.family)}), and the largest subnet its provider makes is a /${largest}.`,
+    reason: [
+      `${cluster.name} needs a /${need.length.value} ${need.purpose} range (${familyName(need.family)}),`,
+      `and the largest subnet its provider makes is a /${largest}.`,
+    ].join(' '),
     mend: `Spread it over more zones, or shrink the demand to fit: ${shrink(plan, cluster, need, largest)}`,
   };
 }

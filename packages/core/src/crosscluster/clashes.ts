@@ -99,7 +99,10 @@ export function byRange(
   return [...found.values()].map(({ range, others }) => ({ range, others: [...others] }));
 }
 
-/** Which of the ranges that clash have to go for none to be left: of each group those that disturb most stay, built clusters and fixed ranges first. */
+/**
+ * Which of the ranges that clash have to go for none to be left: of each group those that disturb most stay, built
+ * clusters and fixed ranges first.
+ */
 export function toMove(clashes: readonly Clash[]): JoinedRange[] {
   const weightOf = ({ cluster, allocation }: JoinedRange) =>
     (cluster.isBuilt ? 4 : 0) + (allocation.isFixed ? 2 : 0) + (allocation.purpose === 'node' ? 1 : 0);

@@ -129,7 +129,10 @@ export class Joins {
     return byId(this.parts.clusters, clusterId) as Cluster;
   }
 
-  /** The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of its range while it is not fixed. */
+  /**
+   * The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of
+   * its range while it is not fixed.
+   */
   pair(connection: Connection, from: Member, to: Member, asked: Asked = 'pods'): Pair {
     const meant = connection.way === 'tunnels' ? asked : 'pods';
     const key = `${from.id} ${to.id} ${sayAsked(meant)}`;
@@ -140,7 +143,10 @@ export class Joins {
     return made;
   }
 
-  /** Takes over the pairs of another state that rest on nothing that these ids name; of those that do not pass only while nothing but these changed. Gives the others: by the id of who is asked, those who ask. */
+  /**
+   * Takes over the pairs of another state that rest on nothing that these ids name; of those that do not pass only
+   * while nothing but these changed. Gives the others: by the id of who is asked, those who ask.
+   */
   take(before: Joins, changed: ReadonlySet<string>, takesFailing: boolean): PairSet {
     const others = new Map<string, Set<string>>();
     const ids = [...changed];
@@ -190,7 +196,10 @@ export class Joins {
     return grouped(this.parts.workloads, 'clusterId').get(clusterId) ?? [];
   }
 
-  /** Why network policies refuse the calls of a pair at every pod of a service; undefined where some pod takes them. Which workload asks is not said, so what holds it at its own side is not judged. */
+  /**
+   * Why network policies refuse the calls of a pair at every pod of a service; undefined where some pod takes them.
+   * Which workload asks is not said, so what holds it at its own side is not judged.
+   */
   refusedBy({ connection, from, to }: Pair, service: ClusterService): string | undefined {
     const cluster = this.clusterOf(to);
     const doors = answering(service, this.workloadsIn(cluster.id));

@@ -264,7 +264,11 @@ class JoinMaker {
     const [first] = clashes;
     if (fixed.length > 0 && first !== undefined)
       this.problems.push(
-        `${upper(sayClash(first))} overlap, and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster: a rebuild.`,
+        [
+          `${upper(sayClash(first))} overlap,`,
+          `and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster:`,
+          'a rebuild.',
+        ].join(' '),
       );
     else if (!this.move(move)) this.problems.push('No pool has room for the ranges that would have to move.');
   }
@@ -302,7 +306,10 @@ class JoinMaker {
     }
   }
 
-  /** The gateways that are gone while others carry: none; each one’s that come before another; and, of a few members, those of one member alone. */
+  /**
+   * The gateways that are gone while others carry: none; each one’s that come before another; and, of a few members,
+   * those of one member alone.
+   */
   private losses(): ReadonlySet<string>[] {
     if (this.wish.way === 'flat') return [none];
     const { members } = this;

@@ -10,7 +10,10 @@ import { SetMatrix } from './setMatrix.js';
 /** The collections that joins are read from, beside what forwarding reads. */
 const joinReads = [...exportReads, 'sites', 'networkPolicies'] as const;
 
-/** The ways between joined clusters, made as they are asked for; after an edit of exports they are the same, after one of rules or members those that rested on it are made anew. */
+/**
+ * The ways between joined clusters, made as they are asked for; after an edit of exports they are the same, after one
+ * of rules or members those that rested on it are made anew.
+ */
 export const joins = section({
   name: 'joins',
   reads: ['connections', 'members', 'clusters', 'sites', 'workloads', 'networkPolicies'],

@@ -28,7 +28,10 @@ export interface PlanComparison {
   readonly lost: readonly Finding[];
 }
 
-/** Compares two states of a plan: ranges added, removed, moved (elsewhere) or resized (grown or shrunk in place), and findings gained and lost. */
+/**
+ * Compares two states of a plan: ranges added, removed, moved (elsewhere) or resized (grown or shrunk in place), and
+ * findings gained and lost.
+ */
 export function comparePlans(before: Plan, after: Plan): PlanComparison {
   const first = evaluate(before);
   return compareEvaluations(first, evaluate(after, first));

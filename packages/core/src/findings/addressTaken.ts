@@ -43,7 +43,10 @@ function deviceAt(
   return [
     finding('address.taken', 'error', [{ kind, id }], {
       title: `${name}: the address ${address} is taken`,
-      detail: `The ${what} is to have it, and it is ${held.id === undefined ? held.what : `held by ${held.what}`}, in the subnet ${subnet.name}, ${subnet.prefix}. Choose another address.`,
+      detail: [
+        `The ${what} is to have it, and it is ${held.id === undefined ? held.what : `held by ${held.what}`}, in the subnet ${subnet.name},`,
+        `${subnet.prefix}. Choose another address.`,
+      ].join(' '),
     }),
   ];
 }

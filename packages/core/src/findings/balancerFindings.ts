@@ -25,7 +25,10 @@ interface Needed {
   readonly demand: Alongside<Cluster, Sizing>;
 }
 
-/** Load balancers that answer nothing, cannot reach their members, or break a rule of their provider; doors that hang on one pod; policies that cut off names. */
+/**
+ * Load balancers that answer nothing, cannot reach their members, or break a rule of their provider; doors that hang on
+ * one pod; policies that cut off names.
+ */
 export function balancerFindings(
   parts: Pick<Plan, 'profiles' | 'filters'>,
   { ingress, demand }: Needed,
@@ -80,7 +83,10 @@ function ofBalancer(
       found.push(
         finding('listener.no-members', 'warning', own, {
           title: `${balancer.name}: the listener ${listener.name} has no members yet`,
-          detail: `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}: until then calls are answered with an error. This is an open step.`,
+          detail: [
+            `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}:`,
+            'until then calls are answered with an error. This is an open step.',
+          ].join(' '),
         }),
       );
   }
@@ -256,7 +262,10 @@ function quotas(
             ],
             {
               title: `${balancer.name}: ${sayNumber(count)} ${what}, and ${profile.name} allows ${sayNumber(most)}`,
-              detail: `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}. Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
+              detail: [
+                `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}.`,
+                `Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
+              ].join(' '),
               part: `${balancer.id} ${what}`,
             },
           ),
@@ -304,7 +313,10 @@ function placement(
         ],
         {
           title: `${balancer.name} does not share ${broken.join(' and ')} with the nodes of ${cluster.name}`,
-          detail: `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise. Place it there, or attach the filter to both.`,
+          detail: [
+            `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise.`,
+            'Place it there, or attach the filter to both.',
+          ].join(' '),
         },
       ),
     ];
@@ -339,7 +351,10 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
       ],
       {
         title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
-        detail: `${who} put their own address in place of the client’s, so that all clients look alike. Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
+        detail: [
+          `${who} put their own address in place of the client’s, so that all clients look alike.`,
+          `Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
+        ].join(' '),
       },
     ),
   ];
@@ -373,7 +388,10 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Needed['dema
         ],
         {
           title: `${route.hosts[0] ?? 'every host'}${route.path} is public and served by a single ${pods === 1 ? 'pod' : 'zone'} of ${service.namespace}/${service.name}`,
-          detail: `One failure${pods === 1 ? ' of the pod or its node' : ' of that zone'} takes it down. ${pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.'}`,
+          detail: [
+            `One failure${pods === 1 ? ' of the pod or its node' : ' of that zone'} takes it down.`,
+            pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.',
+          ].join(' '),
           part: `${route.id} ${service.id}`,
         },
       ),
@@ -403,7 +421,10 @@ function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
       ],
       {
         title: `${cluster.name}: the network policy ${policy.namespace}/${policy.name} cuts ${first.namespace}/${first.name} off from names`,
-        detail: `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53. They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.`,
+        detail: [
+          `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53.`,
+          'They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.',
+        ].join(' '),
       },
     ),
   ];

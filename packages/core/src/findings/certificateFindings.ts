@@ -60,7 +60,10 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
     return [
       finding('certificate.caa', 'error', [{ kind: 'certificates', id }], {
         title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`,
-        detail: `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659). Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`,
+        detail: [
+          `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659).`,
+          `Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`,
+        ].join(' '),
         part: `${id} ${name}`,
       }),
     ];

@@ -171,7 +171,10 @@ function certificates(state: IngressState, route: IngressRoute, gateway: Gateway
         'door.certificate',
         'error',
         `no certificate covers ${host}`,
-        `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}: clients refuse the connection. Have the name put on it.`,
+        [
+          `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}:`,
+          'clients refuse the connection. Have the name put on it.',
+        ].join(' '),
         host,
       ),
     );
@@ -198,7 +201,10 @@ function frontCertificates(
           'door.certificate',
           'error',
           `no certificate of ${balancer.name} covers ${host}`,
-          `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}: clients refuse the connection. Have the name put on one of them.`,
+          [
+            `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}:`,
+            'clients refuse the connection. Have the name put on one of them.',
+          ].join(' '),
           `${balancer.id} ${host}`,
         ),
       );
@@ -277,8 +283,14 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
           { kind: 'ingressRoutes', id: first.id },
         ],
         {
-          title: `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached: rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
-          detail: `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and the other one asks for no more. Remove one of them, or let it ask for something else.`,
+          title: [
+            `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached:`,
+            `rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
+          ].join(' '),
+          detail: [
+            `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and the other one asks for no more.`,
+            'Remove one of them, or let it ask for something else.',
+          ].join(' '),
           part: route.id,
         },
       ),

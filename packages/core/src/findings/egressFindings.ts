@@ -30,7 +30,10 @@ interface Needed {
   readonly demand: Alongside<Cluster, Sizing>;
 }
 
-/** Ports of one public address that translation can use for one destination: 65,536 − 1,024 (common practice; ports from 1024 up, RFC 6056 3.2). */
+/**
+ * Ports of one public address that translation can use for one destination: 65,536 − 1,024 (common practice; ports from
+ * 1024 up, RFC 6056 3.2).
+ */
 const PORTS_PER_ADDRESS = 64_512;
 
 /** What is wrong with the ways out: routes, NAT devices, firewalls, public nodes, tables. */
@@ -54,7 +57,10 @@ function goneHops({ routes, routeTables }: Parts): Finding[] {
     .map(({ id, prefix, nextHop, routeTableId }) =>
       finding('route.gone', 'error', [{ kind: 'routes', id }], {
         title: `${byId(routeTables, routeTableId)?.name ?? ''}: the next hop of ${prefix} is gone`,
-        detail: `Its ${nextHop === 'nat' ? 'NAT device' : nextHop} is not in the plan any more, so what matches the route is dropped. Choose another next hop, or remove the route.`,
+        detail: [
+          `Its ${nextHop === 'nat' ? 'NAT device' : nextHop} is not in the plan any more, so what matches the route is dropped.`,
+          'Choose another next hop, or remove the route.',
+        ].join(' '),
       }),
     );
 }
@@ -136,7 +142,11 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
   return [
     finding('route.past-firewall', 'error', subjects, {
       title: `${network.name}: its default route leads past the firewall`,
-      detail: `From ${from.label}, the route that wins is ${row?.from ?? 'unknown'}; then: ${leaves.say} No firewall is on the way. Accept the default only from the network of the firewall, or enter a static default route that leads there.`,
+      detail: [
+        `From ${from.label}, the route that wins is ${row?.from ?? 'unknown'}; then:`,
+        `${leaves.say} No firewall is on the way.`,
+        'Accept the default only from the network of the firewall, or enter a static default route that leads there.',
+      ].join(' '),
       chain: forth.map(({ say }) => say),
     }),
   ];
@@ -154,7 +164,11 @@ function undecidedEgress({ networks, clusters }: Parts): Finding[] {
     return [
       finding('egress.undecided', 'warning', [{ kind: 'networks', id: network.id }], {
         title: `${network.name}: how its clusters reach the internet is not decided`,
-        detail: `${names}${own.length > 5 ? ' and others are' : own.length === 1 ? ' is' : ' are'} in it. Without a way out, nodes cannot pull images from outside (common practice). Choose the internet egress of the network; "none" is a decision too.`,
+        detail: [
+          `${names}${own.length > 5 ? ' and others are' : own.length === 1 ? ' is' : ' are'} in it.`,
+          'Without a way out, nodes cannot pull images from outside (common practice).',
+          'Choose the internet egress of the network; "none" is a decision too.',
+        ].join(' '),
       }),
     ];
   });
@@ -193,7 +207,10 @@ function natInOtherZone(plan: Parts): Finding[] {
         ],
         {
           title: `${table.name}: zone ${others.join(', ')} leaves through ${device.name} in zone ${zone}`,
-          detail: `When zone ${zone} fails, zone ${others.join(', ')} has no internet either, and its traffic is paid for between zones${price}. Give it a NAT device of its own.`,
+          detail: [
+            `When zone ${zone} fails, zone ${others.join(', ')} has no internet either, and its traffic is paid for between zones${price}.`,
+            'Give it a NAT device of its own.',
+          ].join(' '),
         },
       ),
     ];
@@ -238,7 +255,11 @@ function natPorts(plan: Parts, demand: Alongside<Cluster, Sizing>): Finding[] {
     return [
       finding('nat.ports', 'warning', [{ kind: 'natDevices', id }], {
         title: `${device.name}: its ports are exhausted at the horizon`,
-        detail: `The nodes of ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' and others' : ''} need ${sayNumber(ports)} ports; ${addresses} public ${addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(addresses * PORTS_PER_ADDRESS)}. ${needed} addresses are enough.`,
+        detail: [
+          `The nodes of ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' and others' : ''} need ${sayNumber(ports)} ports;`,
+          `${addresses} public ${addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(addresses * PORTS_PER_ADDRESS)}.`,
+          `${needed} addresses are enough.`,
+        ].join(' '),
       }),
     ];
   });
@@ -298,7 +319,10 @@ function tablesOverLimit(plan: Parts, { forwarding, demand }: Needed): Finding[]
     return [
       finding('table.over-limit', 'error', [{ kind: 'routeTables', id: table.id }], {
         title: `${table.name}: ${sayNumber(count + perNode)} routes, and ${profile.name} allows ${sayNumber(profile.routesPerTable)} per table`,
-        detail: `${sayNumber(perNode)} of them are one per node for routed pods at the horizon, ${sayNumber(count)} are static, local or learned. Advertise summaries, accept fewer routes, or choose another pod network.`,
+        detail: [
+          `${sayNumber(perNode)} of them are one per node for routed pods at the horizon, ${sayNumber(count)} are static, local or learned.`,
+          'Advertise summaries, accept fewer routes, or choose another pod network.',
+        ].join(' '),
       }),
     ];
   });

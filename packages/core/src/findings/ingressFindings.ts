@@ -87,7 +87,10 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
         ],
         {
           title: `${sizing.cluster.name}: ${sayNumber(gone)} ${gone === 1 ? 'pod finds' : 'pods find'} no room ${when}`,
-          detail: `Of ${workload.namespace}/${workload.name} ${sayNumber(placed)} of ${sayNumber(wanted)} pods find room: ${lacks === undefined ? '' : lackWords[lacks]}. Add nodes, ask for less, or run fewer pods.`,
+          detail: [
+            `Of ${workload.namespace}/${workload.name} ${sayNumber(placed)} of ${sayNumber(wanted)} pods find room:`,
+            `${lacks === undefined ? '' : lackWords[lacks]}. Add nodes, ask for less, or run fewer pods.`,
+          ].join(' '),
           part: `${sizing.cluster.id} ${placement.case}`,
         },
       ),
@@ -124,7 +127,10 @@ function serviceFindings(
     found.push(
       finding('service.closed', 'error', subjects, {
         title: `${name} sends ${port.protocol} ${port.port} to a port that nobody listens on`,
-        detail: `${first.workload.name} has no container port ${port.target} over ${port.protocol}; it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
+        detail: [
+          `${first.workload.name} has no container port ${port.target} over ${port.protocol};`,
+          `it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
+        ].join(' '),
         part: `${service.id} ${port.protocol} ${port.port}`,
       }),
     );
@@ -135,7 +141,10 @@ function serviceFindings(
     found.push(
       finding('service.single', 'warning', subjects, {
         title: `${name} stands on one pod`,
-        detail: `When that pod${zones.length > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside. Two or more replicas keep it up.`,
+        detail: [
+          `When that pod${zones.length > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside.`,
+          'Two or more replicas keep it up.',
+        ].join(' '),
       }),
     );
   const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);

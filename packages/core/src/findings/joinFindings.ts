@@ -123,7 +123,10 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
         {
           title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`,
-          detail: `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}: an address of one side means something of one’s own on the other, and packets never leave.`,
+          detail: [
+            `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}:`,
+            'an address of one side means something of one’s own on the other, and packets never leave.',
+          ].join(' '),
           chain: [
             `${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`,
             `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`,
@@ -178,7 +181,10 @@ function shownTaken(parts: JoinFindingParts): Finding[] {
           [of('members', member.id), of(holder.kind, holder.id)],
           {
             title: `${formatPrefix(shown)}, shown for ${name} in ${connection.name}, is also the ${holder.label} ${formatPrefix(holder.prefix)}`,
-            detail: `Members of ${connection.name} that reach ${holder.label} would lose it: their packets go into the tunnel. Translate to a range that nobody has.`,
+            detail: [
+              `Members of ${connection.name} that reach ${holder.label} would lose it: their packets go into the tunnel.`,
+              'Translate to a range that nobody has.',
+            ].join(' '),
             part: `${member.id} ${text}`,
           },
         ),
@@ -206,8 +212,10 @@ function twice(connection: Connection, members: readonly Member[], joins: Joins)
         [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
         {
           title: `${names(all)} have one cluster id, ${id}, in ${connection.name}`,
-          detail:
-            'Names of single pods hold the cluster id, and members keep each other apart by it: one of them would take the place of the other. Give each its own.',
+          detail: [
+            'Names of single pods hold the cluster id, and members keep each other apart by it: one of them',
+            'would take the place of the other. Give each its own.',
+          ].join(' '),
           part: `${connection.id} ${id}`,
         },
         [{ kind: 'change', title: 'Give each an id of its own', operations }],
@@ -312,8 +320,14 @@ function gatewaysOf(
     if (carried !== undefined && member.plannedMbps !== null && member.plannedMbps > carried)
       found.push(
         finding('join.throughput', worse(connection, 'error'), subjects, {
-          title: `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name}, and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`,
-          detail: `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones, ${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.`,
+          title: [
+            `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name},`,
+            `and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`,
+          ].join(' '),
+          detail: [
+            `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones,`,
+            `${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.`,
+          ].join(' '),
         }),
       );
     return found;
@@ -432,7 +446,10 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   return [
     finding('join.mtu', 'warning', [of('connections', connection.id), of('members', one.id), of('members', other.id)], {
       title: `${connection.name}: packets of ${sayNumber(pair.room)} bytes at most between ${a.name} and ${b.name}, and ${sayNumber(floor)} are needed`,
-      detail: `${floor === LEAST_PACKET ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel, or leave one of the layers out.`,
+      detail: [
+        `${floor === LEAST_PACKET ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel,`,
+        'or leave one of the layers out.',
+      ].join(' '),
       part: `${connection.id} ${one.id} ${other.id}`,
     }),
   ];
@@ -527,8 +544,16 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
   const all = meshLinks(members.length);
   return [
     finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
-      title: `${connection.name}: each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'}, and ${sayNumber(connection.mostLinks)} are the most`,
-      detail: `A full mesh of n members has n(n − 1) ÷ 2 of them: ${sayNumber(all)} here, and ${each} more with the next member. Choose the shape hub, or part the members over several connections.`,
+      title: [
+        `${connection.name}:`,
+        `each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'},`,
+        `and ${sayNumber(connection.mostLinks)} are the most`,
+      ].join(' '),
+      detail: [
+        'A full mesh of n members has n(n − 1) ÷ 2 of them:',
+        `${sayNumber(all)} here, and ${each} more with the next member.`,
+        'Choose the shape hub, or part the members over several connections.',
+      ].join(' '),
     }),
   ];
 }
@@ -558,7 +583,10 @@ function noService(parts: JoinFindingParts, { exporters, connection }: Imported)
         [of('serviceExports', exported.id), of('clusters', cluster.id)],
         {
           title: `${cluster.name} exports ${exported.namespace}/${exported.name}, and has no such service`,
-          detail: `The others find nobody behind its name.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service, or remove the export.`,
+          detail: [
+            `The others find nobody behind its name.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service,`,
+            'or remove the export.',
+          ].join(' '),
         },
         [
           {
@@ -591,14 +619,23 @@ function contradictions({ exporters, contradicting, namespace, name, connection,
   return [
     ...contradicting.map((each) =>
       finding('export.conflict', worse(connection, 'error'), subjects(each), {
-        title: `${each.cluster.name} exports ${namespace}/${name} as ${each.service?.type ?? ''}, and ${oldest.cluster.name} ${isHeadless ? 'as headless' : 'not as that'}`,
-        detail: `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls. Make the services alike, or give one another name.`,
+        title: [
+          `${each.cluster.name} exports ${namespace}/${name} as ${each.service?.type ?? ''},`,
+          `and ${oldest.cluster.name} ${isHeadless ? 'as headless' : 'not as that'}`,
+        ].join(' '),
+        detail: [
+          `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls.`,
+          'Make the services alike, or give one another name.',
+        ].join(' '),
       }),
     ),
     ...unlike.map((each) =>
       finding('export.ports', 'warning', subjects(each), {
         title: `${namespace}/${name} has ports ${portsOf(each) || 'none'} in ${each.cluster.name} and ${portsOf(oldest) || 'none'} in ${oldest.cluster.name}`,
-        detail: `The others know the ports of the older export, of ${oldest.exported.createdOn}: calls to a port that ${each.cluster.name} lacks fail there. Make them alike.`,
+        detail: [
+          `The others know the ports of the older export, of ${oldest.exported.createdOn}:`,
+          `calls to a port that ${each.cluster.name} lacks fail there. Make them alike.`,
+        ].join(' '),
       }),
     ),
   ];
@@ -647,7 +684,10 @@ function tooFar(
     return [
       finding('export.far', 'warning', [of('serviceExports', exported.id), of('connections', connection.id)], {
         title: `${namespace}/${name} allows ${most} ms, and light takes ${worst.floorMs} ms from ${worst.name} to ${cluster.name} and back`,
-        detail: `${far.length === 1 ? 'This cluster is' : `${far.length} clusters are`} too far for it, whatever the network does. Export it from a nearer cluster too, or allow more.`,
+        detail: [
+          `${far.length === 1 ? 'This cluster is' : `${far.length} clusters are`} too far for it, whatever the network does.`,
+          'Export it from a nearer cluster too, or allow more.',
+        ].join(' '),
       }),
     ];
   });

@@ -21,7 +21,10 @@ export function limitBeforeHorizon({ cluster, sizing, figures }: ClusterResult):
     const [cheapest] = raises();
     const when = month.value <= 0 ? 'It is exceeded already.' : `It is exceeded in month ${month.value}.`;
     return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name} reaches its limit of ${name.slice(0, 1).toLowerCase()}${name.slice(1)} at ${sayNumber(nodes.value)} nodes; ${sayNumber(planned)} are planned`,
+      title: [
+        `${cluster.name} reaches its limit of ${name.slice(0, 1).toLowerCase()}${name.slice(1)} at ${sayNumber(nodes.value)} nodes;`,
+        `${sayNumber(planned)} are planned`,
+      ].join(' '),
       detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
       part: `${cluster.id} ${code}`,
     });

@@ -18,7 +18,10 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
       [{ kind: 'clusters', id: cluster.id }],
       {
         title: `${cluster.name}: the pod MTU is ${sayNumber(packet)} bytes, below the required ${sayNumber(cluster.mtuFloor)}`,
-        detail: `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}. Raise the network MTU, use a smaller encapsulation, or lower the MTU floor.`,
+        detail: [
+          `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}.`,
+          'Raise the network MTU, use a smaller encapsulation, or lower the MTU floor.',
+        ].join(' '),
       },
     ),
   ];
@@ -35,8 +38,14 @@ export function narrowLinks({ links, networks }: Pick<Plan, 'links' | 'networks'
     if (wider.length === 0) return [];
     return [
       finding('mtu.narrow-link', 'warning', [{ kind: 'links', id: link.id }], {
-        title: `${link.name} carries packets of up to ${sayNumber(inside)} bytes; ${wider.map(({ name }) => name).join(', ')} send${wider.length === 1 ? 's' : ''} larger ones`,
-        detail: `Packets of ${sayNumber(Math.max(...wider.map(({ mtu }) => mtu)))} bytes need path MTU discovery on this way. Let the messages for it pass every filter, or limit the TCP segment at the link to ${sayNumber(inside - 40)} bytes.`,
+        title: [
+          `${link.name} carries packets of up to ${sayNumber(inside)} bytes;`,
+          `${wider.map(({ name }) => name).join(', ')} send${wider.length === 1 ? 's' : ''} larger ones`,
+        ].join(' '),
+        detail: [
+          `Packets of ${sayNumber(Math.max(...wider.map(({ mtu }) => mtu)))} bytes need path MTU discovery on this way.`,
+          `Let the messages for it pass every filter, or limit the TCP segment at the link to ${sayNumber(inside - 40)} bytes.`,
+        ].join(' '),
       }),
     ];
   });

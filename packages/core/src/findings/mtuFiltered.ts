@@ -48,7 +48,10 @@ export function mtuFiltered(
           ],
           {
             title: `${cluster.name}: ${filter.name} drops the messages that ${narrow.link.name} is narrower`,
-            detail: `${narrow.link.name} carries ${sayNumber(narrow.room)} bytes and the nodes send ${sayNumber(network.mtu)}. Without state, the filter needs a rule that lets ICMP in from everywhere; otherwise large packets vanish.`,
+            detail: [
+              `${narrow.link.name} carries ${sayNumber(narrow.room)} bytes and the nodes send ${sayNumber(network.mtu)}.`,
+              'Without state, the filter needs a rule that lets ICMP in from everywhere; otherwise large packets vanish.',
+            ].join(' '),
           },
         ),
       ];

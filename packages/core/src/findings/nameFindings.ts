@@ -60,7 +60,10 @@ function unanswered(state: NameState): Finding[] {
       return [
         finding('name.unanswered', 'error', subjects, {
           title: `${host} is not answered for ${asker.label}: ${codeOf[outcome]}`,
-          detail: `${say} Its clients find nobody. Add a record${balancer === undefined ? '' : ` for ${balancer.name}`}, or let a record keeper of ${cluster.name} keep it.`,
+          detail: [
+            `${say} Its clients find nobody.`,
+            `Add a record${balancer === undefined ? '' : ` for ${balancer.name}`}, or let a record keeper of ${cluster.name} keep it.`,
+          ].join(' '),
           part,
         }),
       ];
@@ -161,7 +164,10 @@ function zoneFindings(state: NameState, zone: Zone): Finding[] {
       found.push(
         finding('zone.glue', 'error', at, {
           title: `${parent.name} has no address for ${unglued.join(', ')}`,
-          detail: `The server is below ${zone.apex} itself, so nobody can find it without its address beside the delegation. Add A or AAAA records there (RFC 1034 4.2.1).`,
+          detail: [
+            `The server is below ${zone.apex} itself, so nobody can find it without its address beside the delegation.`,
+            'Add A or AAAA records there (RFC 1034 4.2.1).',
+          ].join(' '),
         }),
       );
   }
@@ -209,7 +215,11 @@ function wildcards(zone: Zone, all: readonly Rr[]): Finding[] {
     return [
       finding('record.wildcard', 'note', [{ kind: 'zones', id: zone.id }], {
         title: `${star} does not answer for ${hidden.slice(0, 3).join(', ')}${hidden.length > 3 ? ` and ${hidden.length - 3} others` : ''}`,
-        detail: `These names exist, by other records or by names below them, so the wildcard of type ${[...types].join(', ')} is not used for them (RFC 4592 2.2.1). Add the records to them where they are meant to have them.`,
+        detail: [
+          'These names exist, by other records or by names below them,',
+          `so the wildcard of type ${[...types].join(', ')} is not used for them (RFC 4592 2.2.1).`,
+          'Add the records to them where they are meant to have them.',
+        ].join(' '),
         part: `${zone.id} ${star}`,
       }),
     ];
@@ -239,7 +249,11 @@ function attachment(state: NameState, zone: Zone, links: Plan['links']): Finding
     const name = byId(state.parts.networks, id)?.name ?? '';
     return finding('zone.not-attached', 'warning', [...subjects, { kind: 'networks', id }], {
       title: `${zone.name} is not attached to ${name}`,
-      detail: `Its names are asked for there, or most networks that ${name} is joined with get its answers; in ${name} ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}. Attach it, or forward ${zone.apex} to a resolver that has it.`,
+      detail: [
+        `Its names are asked for there, or most networks that ${name} is joined with get its answers;`,
+        `in ${name} ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}.`,
+        `Attach it, or forward ${zone.apex} to a resolver that has it.`,
+      ].join(' '),
     });
   });
 }
@@ -280,7 +294,10 @@ function hidden(state: NameState, zone: Zone): Finding[] {
             'zone.hides',
             'note',
             `hides ${some(gone)}`,
-            `These names are only in the public zone ${twin.name}: in the networks of the private one they do not exist. Add them there where they are asked for inside.`,
+            [
+              `These names are only in the public zone ${twin.name}: in the networks of the private one they do not exist.`,
+              'Add them there where they are asked for inside.',
+            ].join(' '),
           ),
         ]),
     ...(covered.length === 0
@@ -352,7 +369,10 @@ function overlapping({ parts }: NameState, links: Plan['links']): Finding[] {
           found.push(
             finding('zone.overlap', link.isPlanned ? 'warning' : 'note', subjects, {
               title: `${one.name} and ${other.name} have one name, and ${link.name} ${link.isPlanned ? 'is to join' : 'joins'} their networks`,
-              detail: `A name below ${one.apex} is then answered in two ways, by where it is asked. Rename one, or bring their records together before the join.`,
+              detail: [
+                `A name below ${one.apex} is then answered in two ways, by where it is asked.`,
+                'Rename one, or bring their records together before the join.',
+              ].join(' '),
             }),
           );
       }
@@ -409,7 +429,10 @@ function recordFindings(state: NameState, record: DnsRecord, parts: Parts): Find
         'record.ttl',
         'warning',
         `${rr.name} may be cached for ${rr.ttl.toLocaleString('en-US')} s`,
-        `Names of the zone are to move within ${zone.cutOverAim.toLocaleString('en-US')} s. Lower the TTL at least ${rr.ttl.toLocaleString('en-US')} s before the move.`,
+        [
+          `Names of the zone are to move within ${zone.cutOverAim.toLocaleString('en-US')} s.`,
+          `Lower the TTL at least ${rr.ttl.toLocaleString('en-US')} s before the move.`,
+        ].join(' '),
       ),
     );
   if (record.target === 'in this plan') found.push(...aimless(state, zone, rr, parts, say));

@@ -83,7 +83,10 @@ export function reuseFinding(group: ReuseGroup, uses: Iterable<Use>): Finding {
   const more = group.count - SHOWN;
   return finding('overlap.reuse', 'note', named.map(asSubject), {
     title: `${outermost} is used ${group.count} times`,
-    detail: `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both: ${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
+    detail: [
+      `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both:`,
+      `${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
+    ].join(' '),
     part: outermost,
   });
 }

@@ -57,7 +57,11 @@ function check(cluster: Cluster, ranges: readonly Allocation[], subnets: readonl
         ],
         {
           title: `${cluster.name}: the ${range.purpose} range ${range.prefix} lies in a subnet for ${subnet.purpose}s`,
-          detail: `Subnet ${subnet.name} ${subnet.prefix} is meant for ${subnet.purpose}s. Both take addresses from it, so each runs out sooner than its own size says. Move the range, or change the purpose of the subnet.`,
+          detail: [
+            `Subnet ${subnet.name} ${subnet.prefix} is meant for ${subnet.purpose}s.`,
+            'Both take addresses from it, so each runs out sooner than its own size says.',
+            'Move the range, or change the purpose of the subnet.',
+          ].join(' '),
         },
         cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }],
       ),

@@ -18,7 +18,10 @@ export function rangeStray({ cluster, figures }: ClusterResult): Finding[] {
         detail:
           range.turn > 1 && !isFromSubnet(cluster, range.purpose)
             ? `A cluster has one ${range.purpose} range; only subnets can be several. Remove it.`
-            : `No ${range.purpose} range${range.zone === '' ? ' for the whole cluster' : ` in zone ${range.zone}`} is needed in this family and mode. Remove it, or correct its zone.`,
+            : [
+                `No ${range.purpose} range${range.zone === '' ? ' for the whole cluster' : ` in zone ${range.zone}`} is needed in this family and mode.`,
+                'Remove it, or correct its zone.',
+              ].join(' '),
       },
     ),
   );

@@ -7,7 +7,10 @@ import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
 
-/** A range is allocated, and smaller than today or the horizon needs: an error, but a warning for a subnet that holds today's nodes and may grow. */
+/**
+ * A range is allocated, and smaller than today or the horizon needs: an error, but a warning for a subnet that holds
+ * today's nodes and may grow.
+ */
 export function rangeTooSmall(result: ClusterResult): Finding[] {
   const { cluster, sizing, figures } = result;
   const small = figures.needs.filter(({ isLargeEnough }) => !isLargeEnough);
@@ -32,7 +35,10 @@ export function rangeTooSmall(result: ClusterResult): Finding[] {
         ],
         {
           title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-          detail: `${lengthToday(need) === need.length.value ? 'Today’s nodes need' : 'The horizon needs'} a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}. ${howToMend(cluster, need)}`,
+          detail: [
+            `${lengthToday(need) === need.length.value ? 'Today’s nodes need' : 'The horizon needs'} a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}.`,
+            howToMend(cluster, need),
+          ].join(' '),
         },
         fixesOf(result, range),
       ),
@@ -56,7 +62,10 @@ function rowTooSmall(result: ClusterResult, { purpose, zone }: Need, row: readon
     ],
     {
       title: `${cluster.name}: its ${row.length} ${purpose} subnets${zone === '' ? '' : ` in zone ${zone}`} are too small`,
-      detail: `${row.map(({ prefix }) => prefix).join(' and ')} have ${sayNumber(usable)} addresses to give, and at its largest it takes ${sayNumber(wanted())}. Grow the last one, or add a further subnet.`,
+      detail: [
+        `${row.map(({ prefix }) => prefix).join(' and ')} have ${sayNumber(usable)} addresses to give,`,
+        `and at its largest it takes ${sayNumber(wanted())}. Grow the last one, or add a further subnet.`,
+      ].join(' '),
     },
     fixesOf(result, last),
   );
@@ -92,7 +101,11 @@ function tooManyIn({ cluster, sizing, beside }: ClusterResult, range: Allocation
     ],
     {
       title: `${cluster.name}: the ${range.purpose} subnet ${range.prefix} is too small for all in it`,
-      detail: `It has ${sayNumber(usable)} addresses to give; at their largest ${cluster.name} takes ${sayNumber(own)} and ${taken}. Move one of them to a subnet of its own, or give them a larger one.`,
+      detail: [
+        `It has ${sayNumber(usable)} addresses to give;`,
+        `at their largest ${cluster.name} takes ${sayNumber(own)} and ${taken}.`,
+        'Move one of them to a subnet of its own, or give them a larger one.',
+      ].join(' '),
     },
     range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }],
   );

@@ -155,8 +155,14 @@ function searches(state: NameState, cluster: Cluster): Finding[] {
   const shown = [...new Set(names)];
   return [
     finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`,
-      detail: `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA. A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.`,
+      title: [
+        `${cluster.name}:`,
+        `each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`,
+      ].join(' '),
+      detail: [
+        `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA.`,
+        'A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.',
+      ].join(' '),
     }),
   ];
 }

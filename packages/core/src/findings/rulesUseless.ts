@@ -51,7 +51,10 @@ function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], is
     return [
       finding('rule.never', 'warning', subjects, {
         title: `${name}: rule ${rule.position} never decides, since rule ${by.position} covers it`,
-        detail: `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${sayRule(by)}; rule ${rule.position} would ${rule.action} ${sayRule(rule)}. ${mend}`,
+        detail: [
+          `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${sayRule(by)};`,
+          `rule ${rule.position} would ${rule.action} ${sayRule(rule)}. ${mend}`,
+        ].join(' '),
       }),
     ];
   });

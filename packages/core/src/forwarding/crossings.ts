@@ -5,7 +5,10 @@ import type { Allocation, Connection, Member, Plan, Translation } from '../plan/
 import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 
-/** What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a whole, zones ("site id, zone"), and connections whose rendezvous tells nobody of a gateway that takes over. */
+/**
+ * What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a
+ * whole, zones ("site id, zone"), and connections whose rendezvous tells nobody of a gateway that takes over.
+ */
 export interface Faults {
   readonly gateways: ReadonlySet<string>;
   readonly pairs: ReadonlySet<string>;

@@ -275,7 +275,10 @@ export class Forwarding {
     ];
   }
 
-  /** Who on a link takes packets to an address: of the networks whose routes the sender accepts, the one that advertises the longest prefix around it, a default included. */
+  /**
+   * Who on a link takes packets to an address: of the networks whose routes the sender accepts, the one that advertises
+   * the longest prefix around it, a default included.
+   */
   takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
     const { lookup, rows } = this.compiledLink(link);
     const at = lookup.all(destination).find((row) => {

@@ -90,7 +90,10 @@ export const PUBLIC_API: Address = hostPrefix('192.0.2.1');
 /** The address that stands for that of a public load balancer while it is not decided. Source: RFC 5737 3. */
 const SOME_PUBLIC: Address = hostPrefix('192.0.2.65');
 
-/** Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on another node. Gateways are nodes beyond these, by number from 2. */
+/**
+ * Which of a cluster's nodes a question is about, where it may be either of two: a cluster's own pods are looked for on
+ * another node. Gateways are nodes beyond these, by number from 2.
+ */
 export type WhichNode = 'first' | 'other' | number;
 
 /** A part of a cluster, in one of several subnets of its zone where that is said; otherwise in the first. */
@@ -192,7 +195,10 @@ export function podHost(
   });
 }
 
-/** The address that a node has in the overlay of its cluster: the one before its first pod (common practice); undefined without a pod range. */
+/**
+ * The address that a node has in the overlay of its cluster: the one before its first pod (common practice); undefined
+ * without a pod range.
+ */
 export function tunnelAddress(forwarding: Forwarding, { id }: Cluster, family: Family): Address | undefined {
   const range = forwarding.rangesOf(id).find((each) => each.purpose === 'pod' && rangeOf(each).family === family);
   return range === undefined ? undefined : clamped(rangeOf(range), 1);
@@ -239,7 +245,10 @@ function isShared(forwarding: Forwarding, { networkId }: Cluster, range: Prefix)
   return forwarding.space(networkId).livingIn(range).length > 1;
 }
 
-/** The nth address of a cluster in its range, of those that nobody holds; its last where there are fewer. Of a subnet that several live in, each has its own ones in turn. */
+/**
+ * The nth address of a cluster in its range, of those that nobody holds; its last where there are fewer. Of a subnet
+ * that several live in, each has its own ones in turn.
+ */
 function addressOf(forwarding: Forwarding, cluster: Cluster, own: Allocation, nth: number): Address {
   const { parts } = forwarding;
   const { networkId } = cluster;
@@ -391,7 +400,10 @@ export function internetHost(address: Address = SOMEWHERE, label = 'the internet
   return { kind: 'internet', label, address, networkId: '', zone: '', isPublic: true, attachable: [] };
 }
 
-/** Whether an address can be reached on the internet. Documentation space stands for public addresses, as it does in examples (RFC 5737). */
+/**
+ * Whether an address can be reached on the internet. Documentation space stands for public addresses, as it does in
+ * examples (RFC 5737).
+ */
 export function isPublicAddress(address: Address): boolean {
   const block = specialBlockAround(prefixAround(address, address.family === 4 ? 32 : 128));
   return block === undefined || block.use === 'documentation';

@@ -57,7 +57,10 @@ const MOST_JUDGED = 8;
 /** Clusters up to which it is counted what else a change would open. */
 const MOST_COUNTED = 250;
 
-/** The smallest changes that would let a question pass: fewest steps first. None when it passes, or when no change of the known kinds helps. */
+/**
+ * The smallest changes that would let a question pass: fewest steps first. None when it passes, or when no change of
+ * the known kinds helps.
+ */
 export function mendsOf(plan: Plan, question: Question): Mend[] {
   const start = Forwarding.of(plan);
   const first = trace(start, question);
@@ -490,7 +493,10 @@ function sizeCandidates(at: Places, room: number): Candidate[] {
   if (network === undefined || room < 1280 || room >= network.mtu) return [];
   return [
     {
-      say: `Lower the MTU of the network ${network.name} from ${sayNumber(network.mtu)} to ${sayNumber(room)} bytes, so that its machines send packets that fit.`,
+      say: [
+        `Lower the MTU of the network ${network.name} from ${sayNumber(network.mtu)} to ${sayNumber(room)} bytes,`,
+        'so that its machines send packets that fit.',
+      ].join(' '),
       operations: [setOperation('networks', network.id, { mtu: room })],
     },
   ];

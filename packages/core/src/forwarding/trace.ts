@@ -152,7 +152,10 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   return { aim, verdict: 'pass', forth: forth.steps, back: back.steps, failed: undefined, room };
 }
 
-/** What a machine sends from: a node to overlay pods of its own cluster from its address in the overlay, so that their answers come back inside it. */
+/**
+ * What a machine sends from: a node to overlay pods of its own cluster from its address in the overlay, so that their
+ * answers come back inside it.
+ */
 function sourceOf(forwarding: Forwarding, from: Host, target: Host | undefined): Address {
   const { cluster } = from;
   if (from.kind !== 'node' || cluster?.podMode !== 'overlay') return from.address;
@@ -179,7 +182,10 @@ function ofOverlayPod(
     joins.length === 0 ? 'or over a connection that its cluster joins' : `or over ${joins.join(', ')} from its members`;
   return {
     failure: { code: 'overlay-pod', networkId: target.networkId },
-    say: `Pods of ${cluster.name} are in an overlay, so their addresses exist inside it only: from outside they are reached through a service or an entry point of ${cluster.name}, ${over}.`,
+    say: [
+      `Pods of ${cluster.name} are in an overlay, so their addresses exist inside it only:`,
+      `from outside they are reached through a service or an entry point of ${cluster.name}, ${over}.`,
+    ].join(' '),
   };
 }
 

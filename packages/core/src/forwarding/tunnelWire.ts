@@ -10,7 +10,10 @@ export function tunnelLayers({ way, tunnel }: Pick<Connection, 'way' | 'tunnel'>
   return way === 'tunnels' ? [tunnel] : [];
 }
 
-/** Protocol and port that carry a connection, and those by which its keys are agreed on. Sources: RFC 7296 2, RFC 3948 2.1, RFC 7348 4.1; WireGuard and relays: common practice. */
+/**
+ * Protocol and port that carry a connection, and those by which its keys are agreed on. Sources: RFC 7296 2, RFC 3948
+ * 2.1, RFC 7348 4.1; WireGuard and relays: common practice.
+ */
 export function openingsOf({
   way,
   tunnel,
@@ -23,7 +26,10 @@ export function openingsOf({
   return tunnel.startsWith('esp') ? [carries, { protocol: 'udp', port: IKE_PORT }] : [carries];
 }
 
-/** Protocol and port of a tunnel's outer packet. Sources: RFC 7348 4.1, RFC 8926 3.3, RFC 4303 2, RFC 3948 2.1, RFC 2003 3, RFC 2784 3; WireGuard: common practice. */
+/**
+ * Protocol and port of a tunnel's outer packet. Sources: RFC 7348 4.1, RFC 8926 3.3, RFC 4303 2, RFC 3948 2.1, RFC 2003
+ * 3, RFC 2784 3; WireGuard: common practice.
+ */
 export function outerService(layer: Encapsulation): { readonly protocol: Protocol; readonly port: number } {
   switch (layer) {
     case 'vxlan':

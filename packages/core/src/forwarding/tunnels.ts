@@ -168,7 +168,12 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     say:
       failing === undefined
         ? ''
-        : `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}. ${failing.failed?.say ?? ''}`.trim(),
+        : [
+            `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}.`,
+            failing.failed?.say ?? '',
+          ]
+            .join(' ')
+            .trim(),
     failed: failing?.failed === undefined ? undefined : { ...failing.failed, isBack: failing === back },
     forth: forth.forth,
     back: back.forth,
@@ -194,7 +199,10 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
     failing !== undefined
       ? `${from.host.label} cannot connect to ${to.host.label} at ${formatAddress(to.address)}. ${failing.failed?.say ?? ''}`
       : unnatted !== undefined
-        ? `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known: it takes ESP with NAT traversal (RFC 3948).`
+        ? [
+            `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known:`,
+            'it takes ESP with NAT traversal (RFC 3948).',
+          ].join(' ')
         : '';
   const room = main?.room ?? 0;
   const layers = tunnelLayers(connection);

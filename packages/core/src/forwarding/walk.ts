@@ -178,7 +178,10 @@ class Walk {
     return refused ?? this.leave(node);
   }
 
-  /** The host of the cluster that a packet of its encrypted pod network goes to, when its nodes wrap the packet though pods are not in an overlay. */
+  /**
+   * The host of the cluster that a packet of its encrypted pod network goes to, when its nodes wrap the packet though
+   * pods are not in an overlay.
+   */
   private wrapped(cluster: Cluster, destination: Address): Host | undefined {
     if (layersOf(cluster, cluster.podMode).length === 0 || cluster.podMode === 'overlay') return undefined;
     const target = hostAt(this.forwarding, cluster.networkId, destination);
@@ -324,7 +327,10 @@ class Walk {
     this.step(
       lane,
       'translated',
-      `${gateway.label} shows ${formatAddress(before.source)} as ${formatAddress(source)}, as ${this.forwarding.crossings.nameOf(member)} is seen by the others.`,
+      [
+        `${gateway.label} shows ${formatAddress(before.source)} as ${formatAddress(source)},`,
+        `as ${this.forwarding.crossings.nameOf(member)} is seen by the others.`,
+      ].join(' '),
       { before, subject: { kind: 'members', id: member.id } },
     );
   }
@@ -981,7 +987,10 @@ class Walk {
             ruleId: undefined,
             port: judged[0]?.decision.port ?? 0,
           },
-          `${allowOnly.length === 1 ? 'The filter' : 'The filters'} ${names} of ${lane.name}: no rule allows ${this.sayPacket(judged[0]?.decision.port)} ${direction === 'in' ? 'in' : 'out'}.`,
+          [
+            `${allowOnly.length === 1 ? 'The filter' : 'The filters'} ${names} of ${lane.name}:`,
+            `no rule allows ${this.sayPacket(judged[0]?.decision.port)} ${direction === 'in' ? 'in' : 'out'}.`,
+          ].join(' '),
           lane,
           undefined,
           judged.map(({ decision }) => decision),
@@ -1005,7 +1014,10 @@ class Walk {
             ruleId: judged.decision.ruleId,
             port: judged.decision.port,
           },
-          `The filter ${each.filter.name} of ${lane.name} refuses ${this.sayPacket(judged.decision.port)} ${direction === 'in' ? 'in' : 'out'}: ${judged.by} denies it.`,
+          [
+            `The filter ${each.filter.name} of ${lane.name} refuses ${this.sayPacket(judged.decision.port)} ${direction === 'in' ? 'in' : 'out'}:`,
+            `${judged.by} denies it.`,
+          ].join(' '),
           lane,
           undefined,
           decisions,
@@ -1106,7 +1118,10 @@ class Walk {
   }
 }
 
-/** What wraps packets between a node and a gateway of its cluster: what its pod network does, and VXLAN where that wraps nothing, since networks know no ranges of other clusters. */
+/**
+ * What wraps packets between a node and a gateway of its cluster: what its pod network does, and VXLAN where that wraps
+ * nothing, since networks know no ranges of other clusters.
+ */
 export function gatewayLayers(cluster: Cluster): readonly Encapsulation[] {
   const layers = layersOf(cluster, cluster.podMode);
   return layers.length > 0 ? layers : ['vxlan'];

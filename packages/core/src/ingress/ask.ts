@@ -9,8 +9,8 @@ import { askName } from './nameLegs.js';
 import { RequestWalk } from './requestWalk.js';
 
 /**
- * Answers any question: packets are followed there and back, names to what answers them, services and requests to the pods that answer. Where a pod of a workload is
- * named, the network policies of its cluster hold its calls.
+ * Answers any question: packets are followed there and back, names to what answers them, services and requests to
+ * the pods that answer. Where a pod of a workload is named, the network policies of its cluster hold its calls.
  */
 export function ask(state: IngressState, question: Question<Wish>): Answer {
   const dress = (host: Host, place: Place | Target) => dressed(state, host, place);

@@ -168,7 +168,10 @@ function sentenceOf(
     ttl > 0 && (outcome === 'no name' || outcome === 'no data')
       ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.`
       : '';
-  return `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked.replace(/\.$/, '')}. ${say}${remembered}${count || servers}`;
+  return [
+    `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked.replace(/\.$/, '')}.`,
+    `${say}${remembered}${count || servers}`,
+  ].join(' ');
 }
 
 /** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */

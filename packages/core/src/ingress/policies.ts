@@ -86,7 +86,10 @@ export class PolicySet {
     const names = selecting.map(({ policy }) => nameOf(policy)).join(', ');
     return {
       isAllowed: false,
-      say: `${selecting.length === 1 ? `The network policy ${names} selects` : `The network policies ${names} select`} ${nameOf(own)} for ${direction}, and no rule allows ${call}.`,
+      say: [
+        `${selecting.length === 1 ? `The network policy ${names} selects` : `The network policies ${names} select`} ${nameOf(own)} for ${direction},`,
+        `and no rule allows ${call}.`,
+      ].join(' '),
       policyIds: selecting.map(({ policy }) => policy.id),
     };
   }

@@ -346,7 +346,10 @@ export class RequestWalk {
         'refused',
         undefined,
         'certificate',
-        `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}: clients refuse it.`,
+        [
+          `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}:`,
+          'clients refuse it.',
+        ].join(' '),
         subject,
       );
     this.way.stage('certificate', 'ok', `The certificate ${certificate} covers ${host}.`, subject);
@@ -660,7 +663,10 @@ export class RequestWalk {
       'refused',
       429,
       'limit',
-      `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}: of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`,
+      [
+        `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}:`,
+        `of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`,
+      ].join(' '),
       subject,
     );
   }
@@ -717,7 +723,10 @@ export class RequestWalk {
     else this.podsOf(service, port, from, share);
   }
 
-  /** A load balancer outside the cluster calls nodes by their NodePort, or pods that can be called there; a backend of its own says which. */
+  /**
+   * A load balancer outside the cluster calls nodes by their NodePort, or pods that can be called there; a backend of
+   * its own says which.
+   */
   private fromOutside(service: ClusterService, port: number, from: Host, share: number): void {
     const balancer = byId(this.state.parts.balancers, from.attachable[0] ?? '');
     const backend = this.state.parts.backends.find(
@@ -733,7 +742,10 @@ export class RequestWalk {
         'broken',
         503,
         'members',
-        `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort: the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`,
+        [
+          `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort:`,
+          `the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`,
+        ].join(' '),
         { kind: 'services', id: service.id },
       );
     this.podsOf(service, port, from, share);

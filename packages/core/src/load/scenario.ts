@@ -3,7 +3,10 @@ import type { Result } from '../result.js';
 
 /** How requests arrive over the time that is simulated. */
 export interface Arrivals {
-  /** steady: evenly spaced; poisson: independently; ramp: independently, the rate growing evenly to `toPerSecond`; series: independently, by a recorded rate for each of equal parts of the time. */
+  /**
+   * steady: evenly spaced; poisson: independently; ramp: independently, the rate growing evenly to `toPerSecond`;
+   * series: independently, by a recorded rate for each of equal parts of the time.
+   */
   readonly kind: 'steady' | 'poisson' | 'ramp' | 'series';
   readonly perSecond: number;
   readonly toPerSecond: number;
@@ -19,7 +22,10 @@ export interface LoadMember {
   /** What it is counted with: its workload. */
   readonly group: string;
   readonly zone: string;
-  /** The cluster it is in, where several answer; the part that cluster gets among those of its rank, and the rank in which it is called: the lowest first. */
+  /**
+   * The cluster it is in, where several answer; the part that cluster gets among those of its rank, and the rank in
+   * which it is called: the lowest first.
+   */
   readonly cluster?: string;
   readonly clusterWeight?: number;
   readonly rank?: number;
@@ -32,7 +38,10 @@ export interface LoadMember {
   readonly queue: number;
 }
 
-/** Something that happens while it runs: a zone, a member or a whole cluster is lost, or comes back, or the number of members in service changes. */
+/**
+ * Something that happens while it runs: a zone, a member or a whole cluster is lost, or comes back, or the number of
+ * members in service changes.
+ */
 export type LoadEvent =
   | {
       readonly at: number;

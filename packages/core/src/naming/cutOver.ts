@@ -87,7 +87,10 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
       : [
           {
             at: -longest,
-            say: `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s, at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.`,
+            say: [
+              `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s,`,
+              `at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.`,
+            ].join(' '),
           },
         ]),
     ...(moving.length === 0
@@ -95,7 +98,10 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
       : [
           {
             at: -unknown,
-            say: `Where the new one has a name of its own, add its records before anybody asks for it, at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.`,
+            say: [
+              'Where the new one has a name of its own, add its records before anybody asks for it,',
+              `at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.`,
+            ].join(' '),
           },
         ]),
     { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },

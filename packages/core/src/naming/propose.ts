@@ -342,7 +342,10 @@ class Proposing {
     }
   }
 
-  /** What has to be done in which order: the record that shows whose the names are, the wait, the certificate, the listener. Source: RFC 8555 8.4. */
+  /**
+   * What has to be done in which order: the record that shows whose the names are, the wait, the certificate, the
+   * listener. Source: RFC 8555 8.4.
+   */
   private validation({
     name,
     names,
@@ -367,12 +370,19 @@ class Proposing {
       }
       if (issuerKind === 'public by HTTP') {
         this.order.push(
-          `${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3. have the certificate issued; 4. put it on the listener.`,
+          [
+            `${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3.`,
+            'have the certificate issued; 4. put it on the listener.',
+          ].join(' '),
         );
         continue;
       }
       this.order.push(
-        `${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2. wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3. have the certificate issued; 4. put it on its listener; 5. remove the record.`,
+        [
+          `${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2.`,
+          `wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3.`,
+          'have the certificate issued; 4. put it on its listener; 5. remove the record.',
+        ].join(' '),
       );
     }
   }

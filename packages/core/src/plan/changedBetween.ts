@@ -11,7 +11,10 @@ export interface Changed<E> {
 // The one before is held weakly: held by the one after it, every state of a long session would hold the one before.
 const known = new WeakMap<object, { readonly before: WeakRef<object>; readonly changed: Changed<unknown> }>();
 
-/** What differs between two collections ordered by id: by identity, since entities never change in place. Several ask the same after an edit, so the last answer is kept. */
+/**
+ * What differs between two collections ordered by id: by identity, since entities never change in place. Several ask
+ * the same after an edit, so the last answer is kept.
+ */
 export function changedBetween<E extends HasId>(before: readonly E[], after: readonly E[]): Changed<E> {
   const last = known.get(after);
   // Found for these two collections.

@@ -25,7 +25,10 @@ export function readFix(text: string): ReadFix {
     return {
       ok: false,
       message: `"${text}" fixes no field of a cluster.`,
-      mend: `Write a field and its value, such as Pod network: overlay; the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
+      mend: [
+        'Write a field and its value, such as Pod network: overlay;',
+        `the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
+      ].join(' '),
     };
   const rule = fieldRules.clusters[field];
   const value = readWritten(rule, written);

@@ -10,7 +10,10 @@ import { idsIn, referenceFields } from './references.js';
 
 type Removal = Operation & { readonly op: 'remove' };
 
-/** What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed in passing. Only what the change touched is looked at. */
+/**
+ * What the plan as a whole refuses: missing references, names taken twice, hanging references, locked decisions changed
+ * in passing. Only what the change touched is looked at.
+ */
 export function* integrityProblems(
   before: Plan,
   after: Plan,

@@ -82,7 +82,10 @@ const usual: Service = { protocol: 'tcp', port: 443 };
 const placeExamples =
   'pod of a cluster, node of a cluster, 10.20.0.5 in a network, range of an owner, bastion with its name, or the internet';
 
-/** Reads a place: "pod of booking-north, zone n1", "node of tide-models", "10.20.0.5 in head-office", "range Head office desks", "bastion gate", "the internet". */
+/**
+ * Reads a place: "pod of booking-north, zone n1", "node of tide-models", "10.20.0.5 in head-office", "range Head office
+ * desks", "bastion gate", "the internet".
+ */
 export function readPlace(plan: QuestionNames, text: string): Result<Place> {
   const words = text.trim();
   if (/^(the )?internet$/i.test(words)) return good({ kind: 'internet' });
@@ -131,7 +134,10 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   return good({ ...place.value, service: service.value });
 }
 
-/** Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", "name api.skerryline.example type A", or a request for a URL. */
+/**
+ * Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", "name api.skerryline.example
+ * type A", or a request for a URL.
+ */
 export function readWish(plan: QuestionNames, text: string): Result<Wish> {
   if (isUrlText(text)) return readUrl(text);
   const named = /^(?:ask for|name) (\S+)(?: (?:type )?(\S+))?$/i.exec(text.trim());

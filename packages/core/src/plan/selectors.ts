@@ -41,7 +41,10 @@ const termPattern = new RegExp(
 const valuePattern = new RegExp(`^(?:${word})?$`);
 const portName = /^[a-z0-9](?:[a-z0-9-]{0,13}[a-z0-9])?$/;
 
-/** Reads "app=web", "tier in (a, b)", "tier notin (a)", "tier" or "!tier": the written form of label selectors in the Kubernetes API. Undefined when it is none. */
+/**
+ * Reads "app=web", "tier in (a, b)", "tier notin (a)", "tier" or "!tier": the written form of label selectors in the
+ * Kubernetes API. Undefined when it is none.
+ */
 export function readSelectorTerm(text: string): SelectorTerm | undefined {
   const found = termPattern.exec(text.trim());
   if (found === null) return undefined;

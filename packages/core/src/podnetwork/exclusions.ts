@@ -70,10 +70,12 @@ export function exclusions(context: Context, pods: number, packet: number): stri
     found.push(`${profile.name} gives pods no addresses from subnets.`);
   if (mode === 'routed' && routes > profile.routesPerTable)
     found.push(
-      `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each, and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`.replace(
-        '  ',
-        ' ',
-      ),
+      [
+        `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each,`,
+        `and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`,
+      ]
+        .join(' ')
+        .replace('  ', ' '),
     );
   const [main] = sizing.groups;
   if (mode === 'native' && profile.nativeRule !== 'none' && main?.shape !== undefined && pods < main.podsPerNode)

@@ -26,7 +26,10 @@ export function familiesOf({ family }: Pick<Cluster, 'family'>): Family[] {
   return family === 'ipv4' ? [4] : family === 'ipv6' ? [6] : [4, 6];
 }
 
-/** Every range the cluster needs for these counts, the more of today's and the horizon's unless said otherwise: node subnets, pod range or subnets, entry subnets, service range, in each family. */
+/**
+ * Every range the cluster needs for these counts, the more of today's and the horizon's unless said otherwise: node
+ * subnets, pod range or subnets, entry subnets, service range, in each family.
+ */
 export function rangesNeeded(sizing: Sizing, counts: Counts = countsToHold(sizing)): Need[] {
   const { cluster } = sizing;
   const zones = subnetZones(sizing);

@@ -29,7 +29,10 @@ export interface Raise {
 
 const free = { addresses: 0, monthly: 0, isRebuild: false, isAsked: false } as const;
 
-/** The cheapest first: what needs no rebuild, then nobody else, then least money, then fewest addresses. An unknown price counts as dear. */
+/**
+ * The cheapest first: what needs no rebuild, then nobody else, then least money, then fewest addresses. An unknown
+ * price counts as dear.
+ */
 function cheapestFirst(raises: readonly Raise[]): Raise[] {
   const dear = (raise: Raise) => raise.monthly ?? Number.MAX_SAFE_INTEGER;
   return [...raises].sort(
@@ -52,7 +55,10 @@ interface SubnetRaise {
   readonly target: number;
 }
 
-/** A larger subnet, or a further one; where others live in it, one of its own; for nodes, entry addresses in subnets of their own, where that is enough; for native pods, fewer on each node. */
+/**
+ * A larger subnet, or a further one; where others live in it, one of its own; for nodes, entry addresses in subnets of
+ * their own, where that is enough; for native pods, fewer on each node.
+ */
 export function raiseSubnets({ sizing, purpose, zone, held, target }: SubnetRaise): Raise[] {
   const reserved = reservedIn(sizing.profile);
   const counts = countsOf(sizing, target);
@@ -129,7 +135,10 @@ export function raisePodRange({ sizing, family, length, target }: PodRangeRaise)
   if (family === 4 && longer > q && held >= sizing.podsPerNode)
     raises.push({
       ...free,
-      words: `A /${longer} for each node instead of /${q}: ${sayNumber(held)} addresses for ${sizing.podsPerNode} pods${held < 2 * sizing.podsPerNode ? ', so that they rest less before they are used again' : ''}.`,
+      words: [
+        `A /${longer} for each node instead of /${q}:`,
+        `${sayNumber(held)} addresses for ${sizing.podsPerNode} pods${held < 2 * sizing.podsPerNode ? ', so that they rest less before they are used again' : ''}.`,
+      ].join(' '),
       isRebuild,
     });
   return cheapestFirst(raises);

@@ -40,9 +40,11 @@ export function monthFull({ sizing, held, demand }: SharedRoom): Figure {
       { name: 'Taken now', value: sayNumber(ownIn(0)) },
       ...others.map((other) => ({ name: `Taken by ${other.name} now`, value: sayNumber(takenBy(other, 0)) })),
     ],
-    steps: (value <= 0 ? [0] : [value - 1, value]).map(
-      (month) =>
-        `${month === 0 ? 'now' : `month ${month}`}: ${[ownIn(month), ...others.map((other) => takenBy(other, month))].map(sayNumber).join(' + ')} = ${sayNumber(ownIn(month) + othersIn(month))}`,
+    steps: (value <= 0 ? [0] : [value - 1, value]).map((month) =>
+      [
+        `${month === 0 ? 'now' : `month ${month}`}:`,
+        `${[ownIn(month), ...others.map((other) => takenBy(other, month))].map(sayNumber).join(' + ')} = ${sayNumber(ownIn(month) + othersIn(month))}`,
+      ].join(' '),
     ),
     result: value < 0 ? 'never at this growth' : value === 0 ? 'full already' : `month ${value}`,
     source: { mark: 'C', text: 'Common practice: all that live in a subnet, month by month' },

@@ -72,7 +72,10 @@ function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem
     ...counted.map(({ field, words, count }) =>
       doubt(
         field,
-        `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words}, and the estimate says ${sayNumber(cluster[field])}: those listed are counted`,
+        [
+          `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words},`,
+          `and the estimate says ${sayNumber(cluster[field])}: those listed are counted`,
+        ].join(' '),
         'Raise the estimate to what is expected at the horizon.',
       ),
     ),

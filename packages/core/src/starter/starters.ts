@@ -15,7 +15,10 @@ export interface Starter {
   readonly shapes: readonly (readonly [string, number, number, number, number, number, number])[];
 }
 
-/** An invented price list: a hosted control plane, a load balancer, a NAT device, a gigabyte through it, a public address, a gigabyte between zones, one that leaves. */
+/**
+ * An invented price list: a hosted control plane, a load balancer, a NAT device, a gigabyte through it, a public
+ * address, a gigabyte between zones, one that leaves.
+ */
 function prices(
   controlPlane: number,
   balancer: number,
@@ -36,7 +39,10 @@ function prices(
   };
 }
 
-/** Every starter. Sizes and quotas are usual ones of their kind (common practice, no source), prices are invented; all are meant to be edited. */
+/**
+ * Every starter. Sizes and quotas are usual ones of their kind (common practice, no source), prices are invented; all
+ * are meant to be edited.
+ */
 export const starters: Readonly<Record<StarterName, Starter>> = {
   lan: {
     label: 'Plain LAN',
@@ -130,7 +136,10 @@ export interface StarterParts {
   readonly network?: string;
 }
 
-/** The change that adds a starter: profile and shapes, pools where the plan has none, and a site and network where they are named. Names that are taken get a number. */
+/**
+ * The change that adds a starter: profile and shapes, pools where the plan has none, and a site and network where they
+ * are named. Names that are taken get a number.
+ */
 export function starterOperations(plan: Plan, name: StarterName, { site, network }: StarterParts = {}): Started {
   const { profile, siteKind, zones, shapes } = starters[name];
   const [profileId, siteId, networkId] = [newId(), newId(), newId()];

@@ -59,7 +59,10 @@ function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: s
     const way = one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains);
     if (way === undefined) continue;
     return [
-      `${say(one)} lives in network ${networkName(one.networkId as string)}; its cluster has nodes with a further interface in network ${networkName(way.fromId)}.`,
+      [
+        `${say(one)} lives in network ${networkName(one.networkId as string)};`,
+        `its cluster has nodes with a further interface in network ${networkName(way.fromId)}.`,
+      ].join(' '),
       reach(networkName(way.fromId), way.join, networkName),
       kind === 'hidden'
         ? `On those nodes the longer prefix wins, so packets to these addresses go to the ${a.label} and never to ${networkName(b.networkId as string)}.`

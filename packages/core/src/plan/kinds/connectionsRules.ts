@@ -38,7 +38,10 @@ export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape')
     wrong(
       field,
       'connection.mesh',
-      `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links; ${MOST_IN_MESH} members are the most.`,
+      [
+        `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links;`,
+        `${MOST_IN_MESH} members are the most.`,
+      ].join(' '),
       'Choose the shape hub, or part the members over several connections.',
     ),
   ];

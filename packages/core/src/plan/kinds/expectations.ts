@@ -21,7 +21,10 @@ export const expectations = defineKind({
     }),
     to: text({
       label: 'To',
-      help: 'A target, as in the question bar: api of booking-north, 10.40.0.9 tcp 443, need registry, name api.skerryline.example, https://tickets.skerryline.example/pay.',
+      help: [
+        'A target, as in the question bar: api of booking-north, 10.40.0.9 tcp 443, need registry, name',
+        'api.skerryline.example, https://tickets.skerryline.example/pay.',
+      ].join(' '),
       min: 1,
       max: 500,
     }),
@@ -41,7 +44,10 @@ export const expectations = defineKind({
     }),
     answer: text({
       label: 'Answered by',
-      help: 'For a URL: the workload or the status that must answer, such as shop/storefront or 404. For a name: an address or NXDOMAIN. Empty for any that passes.',
+      help: [
+        'For a URL: the workload or the status that must answer, such as shop/storefront or 404. For a',
+        'name: an address or NXDOMAIN. Empty for any that passes.',
+      ].join(' '),
       min: 0,
       max: 160,
       compare: 'exact',

@@ -1,4 +1,8 @@
-/** How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster with its value, ports, a host name, a port of a container or a service, a part of a route or a network policy, a domain with the resolvers that are asked for it, a range with the one that is seen instead. */
+/**
+ * How each text of a list is written: a label or taint of the Kubernetes API, a step of growth, a field of a cluster
+ * with its value, ports, a host name, a port of a container or a service, a part of a route or a network policy, a
+ * domain with the resolvers that are asked for it, a range with the one that is seen instead.
+ */
 export type TextForm =
   | 'label'
   | 'taint'

@@ -26,7 +26,10 @@ export const networks = defineKind({
     note: note(),
     egress: choice({
       label: 'Internet egress',
-      help: 'How its machines reach the internet: not at all, through NAT of their own zone or one NAT device for all, over a hub, directly; or not decided yet.',
+      help: [
+        'How its machines reach the internet: not at all, through NAT of their own zone or one NAT',
+        'device for all, over a hub, directly; or not decided yet.',
+      ].join(' '),
       options: ['undecided', 'none', 'nat per zone', 'one nat', 'hub', 'direct'],
       fallback: 'undecided',
       since: 5,

@@ -81,7 +81,10 @@ function notAdjacent(plan: Plan, route: Route, table: RouteTable): FieldProblem[
     wrong(
       route.nextHop === 'nat' ? 'natDeviceId' : 'firewallId',
       'route.not-adjacent',
-      `${hop.device.name} is in the network ${byId(plan.networks, hop.subnet.networkId)?.name ?? ''}, and this table is of ${network}: the next hop must be adjacent.`,
+      [
+        `${hop.device.name} is in the network ${byId(plan.networks, hop.subnet.networkId)?.name ?? ''}, and this table is of ${network}:`,
+        'the next hop must be adjacent.',
+      ].join(' '),
       `Choose a device in ${network}, or route over the link that leads to that network.`,
     ),
   ];
