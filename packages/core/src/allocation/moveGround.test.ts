@@ -67,6 +67,23 @@ test('a block moves with its subnets, ranges, devices and whoever names them, ea
   );
 });
 
+test('whoever of another network names its addresses follows, and is told where they are used twice', () => {
+  const far = {
+    id: testId('clusters', 2),
+    ...cluster('far', { networkId: testId('networks', 2), dnsUpstream: ['10.0.0.100'] }),
+  };
+  const plan = world(...add('clusters', far));
+  const after = applied(plan, expectGood(move(plan, '10.7.3.0/24')).operations);
+  expect(after.clusters.find(({ name }) => name === 'far')?.dnsUpstream).toEqual(['10.7.3.100']);
+  const twice = world(
+    ...add('clusters', far),
+    ...add('blocks', {}, { networkId: testId('networks', 2), prefix: '10.0.0.0/24' }).slice(1),
+  );
+  const { keeps, operations } = expectGood(move(twice, '10.7.3.0/24'));
+  expect(applied(twice, operations).clusters.find(({ name }) => name === 'far')?.dnsUpstream).toEqual(['10.0.0.100']);
+  expect(keeps).toContain('cluster far names addresses of 10.0.0.0/24, which another network uses too.');
+});
+
 test('there and back is as it was', () => {
   const plan = world();
   const there = applied(plan, expectGood(move(plan, '10.7.3.0/24')).operations);

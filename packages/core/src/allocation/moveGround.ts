@@ -55,12 +55,12 @@ export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''
   for (const each of kinds) {
     if (agreed.has(each)) continue;
     for (const entity of plan[each] as readonly Entity[]) {
-      const owner = ownerOf(plan, each, entity);
-      if (owner === 'other') continue;
+      const role = roleOf(plan, row.networkId, each, entity);
+      if (role === 'apart') continue;
       const { fields, wider } = shift.fieldsOf(each, entity);
       if (Object.keys(fields).length === 0 && wider.length === 0) continue;
       const label = `${kindNames[each]} ${kindRules(each).label(entity, plan)}`;
-      if (owner === 'own' || isAlone) {
+      if (role === 'own' || isAlone) {
         if (Object.keys(fields).length > 0) operations.push(setOperation(each, entity.id, fields as never));
       } else if (Object.keys(fields).length > 0)
         keeps.push(`${label} names addresses of ${formatPrefix(from)}, which another network uses too.`);
@@ -74,22 +74,30 @@ export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''
     return bad('move.refused', first?.message ?? 'It cannot be moved there.', first?.mend ?? '');
   }
   return good({ from: formatPrefix(from), to: formatPrefix(to.value), operations, keeps });
+}
 
-  /** Whether an entity is of the moving network, of another, or of none in particular. */
-  function ownerOf(whole: Plan, of: Kind, entity: Entity): 'own' | 'other' | 'none' {
-    const { networkId, clusterId, subnetId } = entity as { networkId?: string; clusterId?: string; subnetId?: string };
-    const cluster = clusterId === undefined ? undefined : byId(whole.clusters, clusterId);
-    const found = networkId ?? cluster?.networkId ?? byId(whole.subnets, subnetId ?? '')?.networkId;
-    if (
-      of === 'allocations' &&
-      cluster !== undefined &&
-      isInternalRange(cluster, (entity as Plan['allocations'][number]).purpose)
-    )
-      return 'other';
-    if (of === 'networks') return entity.id === row?.networkId ? 'own' : 'none';
-    if (found === undefined) return 'none';
-    return found === row?.networkId ? 'own' : 'other';
-  }
+/** Kinds whose addresses are their own; all others name those of somebody. */
+const holders: ReadonlySet<Kind> = new Set<Kind>([
+  'blocks',
+  'subnets',
+  'allocations',
+  'runs',
+  'endpoints',
+  'bastions',
+  'balancers',
+]);
+
+/** Whether an entity is of the moving network, names addresses of whichever, or has addresses of its own that stay apart. */
+function roleOf(plan: Plan, networkId: string, kind: Kind, entity: Entity): 'own' | 'names' | 'apart' {
+  if (kind === 'networks') return entity.id === networkId ? 'own' : 'names';
+  const of = entity as { networkId?: string; clusterId?: string; subnetId?: string };
+  const cluster = byId(plan.clusters, of.clusterId ?? '');
+  const range = kind === 'allocations' ? byId(plan.allocations, entity.id) : undefined;
+  // Inside its cluster a range means other places.
+  if (cluster !== undefined && range !== undefined && isInternalRange(cluster, range.purpose)) return 'apart';
+  const found = of.networkId ?? cluster?.networkId ?? byId(plan.subnets, of.subnetId ?? '')?.networkId;
+  if (found === networkId) return 'own';
+  return holders.has(kind) ? 'apart' : 'names';
 }
 
 /** Why nothing here may move: who is built, fixed or somebody else's; undefined when all may. */

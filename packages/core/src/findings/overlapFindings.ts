@@ -59,7 +59,8 @@ function sayLock({ kind, lock, label }: Use): string {
         : `the cluster of the ${label} is built (plan its rebuild)`;
     case 'subnets':
     case 'blocks':
-      return `the ${label} moves with all in it`;
+      // They move with all in them, so that there is a fix and this is not asked.
+      return `the ${label} is entered at Ground`;
     case 'inUse':
       return `the ${label} is somebody else’s (have it renumbered)`;
     case 'attachments':

@@ -1,7 +1,15 @@
 import { growsInPlace, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster } from '../plan/index.js';
-import { addressesIn, countsToday, isFromSubnet, rangesNeeded, takenIn, usableAddresses } from '../sizing/index.js';
-import type { Counts, Need, Sizing } from '../sizing/index.js';
+import {
+  addressesIn,
+  countsToday,
+  isFromSubnet,
+  overflowOf,
+  rangesNeeded,
+  takenIn,
+  usableIn,
+} from '../sizing/index.js';
+import type { Counts, Need } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
@@ -40,7 +48,7 @@ export function rangeTooSmall(result: ClusterResult): Finding[] {
             howToMend(cluster, need),
           ].join(' '),
         },
-        fixesOf(result, range),
+        fixesOf(result, ranges),
       ),
     ];
   });
@@ -50,7 +58,7 @@ export function rangeTooSmall(result: ClusterResult): Finding[] {
 function rowTooSmall(result: ClusterResult, { purpose, zone }: Need, row: readonly Allocation[]): Finding {
   const { cluster, sizing } = result;
   const last = row.at(-1) as Allocation;
-  const usable = row.reduce((sum, range) => sum + usableOf(sizing, range), 0);
+  const usable = row.reduce((sum, range) => sum + usableIn(sizing, range), 0);
   const wanted = (counts?: Counts) => addressesIn(sizing, purpose, zone, counts);
   return finding(
     'range.too-small',
@@ -67,12 +75,8 @@ function rowTooSmall(result: ClusterResult, { purpose, zone }: Need, row: readon
         `and at its largest it takes ${sayNumber(wanted())}. Grow the last one, or add a further subnet.`,
       ].join(' '),
     },
-    fixesOf(result, last),
+    fixesOf(result, row),
   );
-}
-
-function usableOf(sizing: Sizing, range: Allocation): number {
-  return usableAddresses(rangeOf(range).length, sizing.profile).value;
 }
 
 /** Whether others live in a subnet and all together ask for more than it has. */
@@ -81,15 +85,15 @@ function isOverfull({ sizing, beside }: ClusterResult, range: Allocation, row: r
   if (others.length === 0 || rangeOf(range).family === 6) return false;
   const own = takenIn({ sizing, range, row });
   // What is too small for its own cluster is told so.
-  if (own > usableOf(sizing, range)) return false;
-  return own + others.reduce((sum, { addresses }) => sum + addresses, 0) > usableOf(sizing, range);
+  if (own > usableIn(sizing, range)) return false;
+  return own + others.reduce((sum, { addresses }) => sum + addresses, 0) > usableIn(sizing, range);
 }
 
 /** A subnet that holds each who lives in it, and not all of them. */
 function tooManyIn({ cluster, sizing, beside }: ClusterResult, range: Allocation, row: readonly Allocation[]): Finding {
   const others = beside.get(range.id) ?? [];
   const own = takenIn({ sizing, range, row });
-  const usable = usableOf(sizing, range);
+  const usable = usableIn(sizing, range);
   const taken = others.map(({ name, addresses }) => `${name} ${sayNumber(addresses)}`).join(', ');
   return finding(
     'range.too-small',
@@ -121,10 +125,13 @@ function howToMend(cluster: Cluster, { purpose }: Need): string {
     : 'Move it to a larger range before the cluster is built.';
 }
 
-function fixesOf({ cluster }: ClusterResult, { id, purpose, isFixed, ...range }: Allocation): Fix[] {
-  const isSubnet = isFromSubnet(cluster, purpose);
-  const further: readonly Fix[] =
-    isSubnet && rangeOf(range).family === 4 ? [{ kind: 'further', allocationId: id }] : [];
+function fixesOf({ cluster, sizing }: ClusterResult, row: readonly Allocation[]): Fix[] {
+  const last = row.at(-1);
+  if (last === undefined) return [];
+  const { id, purpose, isFixed } = last;
+  // A subnet that is only smaller than its provider makes them has nothing over for a further one.
+  const isOver = isFromSubnet(cluster, purpose) && overflowOf(sizing, row) > 0;
+  const further: readonly Fix[] = isOver ? [{ kind: 'further', allocationId: id }] : [];
   if (isFixed) return [...further];
   const grow: Fix = { kind: 'grow', allocationId: id };
   if (cluster.isBuilt) return growsInPlace(purpose) ? [grow, ...further] : [...further];

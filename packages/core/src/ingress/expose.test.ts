@@ -1,7 +1,7 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { proposeNames } from '../naming/index.js';
 import { demoPlan } from '../demo/index.js';
-import { readAsked } from '../plan/index.js';
+import { readAsked, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask, expose, exposeApi, freeAddressFor, IngressState } from './index.js';
@@ -197,6 +197,11 @@ test('what is exposed already is not proposed a second time', () => {
   const again = expose(after, request);
   expect(again.ok ? '' : again.problem.message).toBe('The route shop/web sends web.example/ there already.');
   expect(expose(after, { ...request, path: '/pay' }).ok).toBe(true);
+  // A port whose number only begins alike is another.
+  const eighth = applied(after, [
+    setOperation('services', testId('services', 1), { ports: ['tcp 80 to http', 'low tcp 8 to http'] }),
+  ]);
+  expect(expose(eighth, { ...request, port: 8 }).ok).toBe(true);
 });
 
 test.each([

@@ -10,6 +10,7 @@ import {
   newId,
   positionAtEnd,
   positionInFront,
+  readBackendRef,
   readServicePort,
   setOperation,
   stretchOf,
@@ -105,7 +106,14 @@ class Opening {
         each.namespace === service.namespace &&
         each.path === path &&
         each.hosts.includes(host) &&
-        each.backends.some((backend) => backend.startsWith(`${service.name} ${port}`)),
+        each.backends.some((text) => {
+          const backend = readBackendRef(text);
+          return (
+            backend?.service === service.name &&
+            backend.port === port &&
+            ['', service.namespace].includes(backend.namespace)
+          );
+        }),
     );
     if (there !== undefined)
       return bad(

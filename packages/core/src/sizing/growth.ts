@@ -95,12 +95,18 @@ function firstMonthOver(growth: Growth, allowed: number): number {
     const months = [...growth.steps.map(({ month }) => month), growth.horizonMonths].sort((a, b) => a - b);
     return months.find((month) => isOver(month)) ?? -1;
   }
-  if (!isOver(LAST_MONTH)) return -1;
   // Both curves rise all the way once they end above where they begin.
+  return firstMonthFrom(isOver);
+}
+
+/** The first month in which something holds that holds ever after, 0 for now; -1 when it does not within a hundred years. */
+export function firstMonthFrom(holds: (month: number) => boolean): number {
+  if (holds(0)) return 0;
+  if (!holds(LAST_MONTH)) return -1;
   let [low, high] = [1, LAST_MONTH];
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if (isOver(middle)) high = middle;
+    if (holds(middle)) high = middle;
     else low = middle + 1;
   }
   return low;

@@ -39,7 +39,7 @@ export { clusters } from './clustersSection.js';
 export type { Resident, Residents } from './residents.js';
 export { entryKept, rangesByCluster, residents, residentsBeside, subnetKey } from './residents.js';
 export type { Placement } from './row.js';
-export { addressesIn, lengthInRow, overflowOf, rowOf, takenIn } from './row.js';
+export { addressesIn, lengthInRow, overflowOf, rowOf, takenIn, usableIn } from './row.js';
 export type { SiteShares } from './siteShares.js';
 export { siteShares } from './siteShares.js';
 export type { SubnetDemand } from './subnetDemand.js';

@@ -62,6 +62,7 @@ export function lengthInRow({ sizing, range, row }: Placement, need: Need): numb
   return Math.min(wanted, sizing.profile.smallestSubnet);
 }
 
-function usableIn(sizing: Sizing, range: Allocation): number {
+/** IPv4 addresses that one of a cluster’s subnets has to give. */
+export function usableIn(sizing: Sizing, range: Allocation): number {
   return usableAddresses(rangeOf(range).length, sizing.profile).value;
 }

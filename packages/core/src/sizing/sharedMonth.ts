@@ -3,7 +3,7 @@ import type { Figure } from '../working/index.js';
 import type { HeldRange } from './bound.js';
 import { countsInMonth, countsOf } from './counts.js';
 import type { Counts } from './counts.js';
-import { LAST_MONTH, nodesInMonth } from './growth.js';
+import { firstMonthFrom, LAST_MONTH, nodesInMonth } from './growth.js';
 import type { Resident } from './residents.js';
 import { takenIn } from './row.js';
 import type { Sizing } from './sizing.js';
@@ -31,7 +31,7 @@ export function monthFull({ sizing, held, demand }: SharedRoom): Figure {
   const hasSteps = [sizing, ...others.flatMap(({ placement }) => placement?.sizing ?? [])].some(
     ({ growth }) => growth.kind === 'steps',
   );
-  const value = hasSteps ? firstOfAll(isOver) : firstWhereItStays(isOver);
+  const value = hasSteps ? firstOfAll(isOver) : firstMonthFrom(isOver);
   return figure(value, 'months', () => ({
     title: 'Month the subnet is full',
     formula: 'first whole t with own(t) + others(t) > usable',
@@ -55,17 +55,4 @@ export function monthFull({ sizing, held, demand }: SharedRoom): Figure {
 function firstOfAll(isOver: (month: number) => boolean): number {
   for (let month = 0; month <= LAST_MONTH; month++) if (isOver(month)) return month;
   return -1;
-}
-
-/** Where all only grow, what is over stays over. */
-function firstWhereItStays(isOver: (month: number) => boolean): number {
-  if (isOver(0)) return 0;
-  if (!isOver(LAST_MONTH)) return -1;
-  let [low, high] = [1, LAST_MONTH];
-  while (low < high) {
-    const middle = (low + high) >>> 1;
-    if (isOver(middle)) high = middle;
-    else low = middle + 1;
-  }
-  return low;
 }
