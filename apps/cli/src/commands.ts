@@ -6,6 +6,7 @@ import type { Finding } from '@wide-lattice/core/findings';
 import { ask, IngressState } from '@wide-lattice/core/ingress';
 import { readAsked } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
+import { sayEvent } from '@wide-lattice/core/english';
 
 /** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
 export interface Outcome {
@@ -107,8 +108,8 @@ export function traced(
     if (as === 'json') return { exitCode, output: `${JSON.stringify(answer, null, 2)}\n`, errors: '' };
     const lines = answer.flows.flatMap(({ aim, verdict, forth, back }) => [
       `${aim.label}, ${aim.protocol} ${aim.port === 0 ? '' : aim.port}: ${verdict}`,
-      ...forth.map(({ event, say }) => `  there ${event.padEnd(10)} ${say}`),
-      ...back.map(({ event, say }) => `  back  ${event.padEnd(10)} ${say}`),
+      ...forth.map((event) => `  there ${event.event.padEnd(10)} ${sayEvent(plan, event)}`),
+      ...back.map((event) => `  back  ${event.event.padEnd(10)} ${sayEvent(plan, event)}`),
     ]);
     return { exitCode, output: `${answer.verdict}: ${answer.sentence}\n${lines.join('\n')}\n`, errors: '' };
   });

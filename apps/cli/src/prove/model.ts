@@ -3,9 +3,10 @@ import { byId, hostPrefix } from '@wide-lattice/core/plan';
 import { layersOf } from '@wide-lattice/core/podnetwork';
 import { largestPacket } from '@wide-lattice/core/wire';
 import { decideRow, Forwarding, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
-import type { CompiledRule, Host, RouteRow } from '@wide-lattice/core/forwarding';
+import type { CompiledRule, Host } from '@wide-lattice/core/forwarding';
 import { expectGood } from '@wide-lattice/core/result';
 import type { Link, Plan, RouteTable } from '@wide-lattice/core/plan';
+import type { RouteRow } from '@wide-lattice/core/road';
 
 /** A namespace to be made: addresses and routes by `ip`, filters and translation by `nft`. */
 interface Space {

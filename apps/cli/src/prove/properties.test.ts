@@ -3,6 +3,7 @@ import type { Trace } from '@wide-lattice/core/forwarding';
 import { readQuestion } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { randomPlan } from './randomPlan.js';
+import { decisionsOf, lookUpOf } from '@wide-lattice/core/road';
 
 interface Asked {
   readonly words: string;
@@ -28,8 +29,8 @@ function answers(plan: Plan): Asked[] {
 /** The routes and rules that steps of an answer name as those that decided. */
 function named({ flows }: Trace): Set<string> {
   const steps = flows.flatMap(({ forth, back }) => [...forth, ...back]);
-  const rows = steps.flatMap(({ lookUp }) => (lookUp?.found.row === undefined ? [] : [lookUp.found.row.subject.id]));
-  return new Set([...rows, ...steps.flatMap(({ decisions = [] }) => decisions.flatMap(({ ruleId }) => ruleId ?? []))]);
+  const rows = steps.flatMap((event) => lookUpOf(event)?.found.row?.subject.id ?? []);
+  return new Set([...rows, ...steps.flatMap((event) => decisionsOf(event).flatMap(({ ruleId }) => ruleId ?? []))]);
 }
 
 test('removing a route or rule that no answer names changes no verdict', () => {
@@ -69,9 +70,7 @@ test('the answer of an allowed stateful flow is allowed: nothing that keeps stat
       )
         continue;
       const passed = new Set(
-        flow.forth
-          .flatMap(({ decisions = [] }) => decisions.map(({ list }) => list.id))
-          .filter((id) => stateful.has(id)),
+        flow.forth.flatMap((event) => decisionsOf(event).map(({ list }) => list.id)).filter((id) => stateful.has(id)),
       );
       const failure = flow.failed?.isBack === true ? flow.failed.failure : undefined;
       const refusing =

@@ -1,12 +1,14 @@
 import { formatAddress } from '@wide-lattice/core/address';
 import { Forwarding, hostOfPlace, trace } from '@wide-lattice/core/forwarding';
-import type { FlowTrace, Host, Step } from '@wide-lattice/core/forwarding';
+import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
 import type { Place, Plan, Target } from '@wide-lattice/core/plan';
 import { Agent } from './agentProcess.js';
 import { key, MAC, modelOf } from './model.js';
 import type { Model } from './model.js';
 import { run } from './shell.js';
+import type { RoadEvent } from '@wide-lattice/core/road';
+import { sayFault } from '@wide-lattice/core/english';
 
 /** What came of building a plan and sending packets through it. */
 export interface Proof {
@@ -67,9 +69,9 @@ export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise
     }
   }
   const model = modelOf(built, [...machines.values()], [...internet]);
-  const result = await inNamespaces(model, asked, [...internet]);
+  const result = await inNamespaces(plan, model, asked, [...internet]);
   // A busy machine loses packets: what differs is sent again through namespaces made anew, and counts when it differs again.
-  const again = result.disagreements.length === 0 ? result : await inNamespaces(model, asked, [...internet]);
+  const again = result.disagreements.length === 0 ? result : await inNamespaces(plan, model, asked, [...internet]);
   const disagreements = result.disagreements.filter((each) => again.disagreements.includes(each));
   const notes = isPublicLeftOut ? [...model.notes, OWN_PUBLIC] : [...model.notes];
   return { ...result, disagreements, notes };
@@ -79,8 +81,8 @@ export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise
 const OWN_PUBLIC =
   'The kernel gives machines their own public addresses by connection tracking, so an answer keeps the address that was called; flows whose answers would leave under another one are left out.';
 
-function isUnderOwnPublic({ event, say }: Step): boolean {
-  return event === 'translated' && say.includes('public address of its own');
+function isUnderOwnPublic(event: RoadEvent): boolean {
+  return event.event === 'translated' && event.translation.by === 'own';
 }
 
 /** Flows whose outcome the model can show: known addresses, TCP and UDP, no verdict left open. */
@@ -122,6 +124,7 @@ function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words
 let made = 0;
 
 async function inNamespaces(
+  plan: Plan,
   model: Model,
   asked: readonly Asked[],
   internet: readonly string[],
@@ -140,7 +143,7 @@ async function inNamespaces(
         agents.set(space, await Agent.start(nameOf(space), space, addresses, PORTS));
       }),
     );
-    return await compare(model, asked, agents);
+    return await compare(plan, model, asked, agents);
   } finally {
     for (const agent of agents.values()) agent.end();
     const lines = model.spaces.map(({ name }) => `netns del ${nameOf(name)}`);
@@ -178,6 +181,7 @@ function build({ spaces, cables }: Model, nameOf: (space: string) => string): vo
 }
 
 async function compare(
+  plan: Plan,
   model: Model,
   asked: readonly Asked[],
   agents: ReadonlyMap<string, Agent>,
@@ -205,7 +209,7 @@ async function compare(
       if (expected) passing++;
       const isTarget = answer === undefined || aim.host === undefined || answer.by === model.spaceOf.get(key(aim.host));
       if ((answer !== undefined && isTarget) !== expected) {
-        const why = flow.failed?.say ?? 'it passes';
+        const why = flow.failed === undefined ? 'it passes' : sayFault(plan, flow);
         disagreements.push(
           `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; the plan says: ${why}`,
         );

@@ -5,6 +5,7 @@ import type { EntityOf, Kind, Plan } from '@wide-lattice/core/plan';
 import { KernelJoin } from './proveJoins.js';
 import { random } from './randomPlan.js';
 import { whyNot } from './shell.js';
+import { sayTrace } from '@wide-lattice/core/english';
 
 const inKernel = whyNot() === undefined ? test : test.skip;
 
@@ -81,9 +82,10 @@ async function compared(
     for (const [to, other] of plan.clusters.entries()) {
       const question = readQuestion(plan, `pod of ${one.name}`, `pod of ${other.name} udp 53`, 200);
       if (one === other || !question.ok) continue;
-      const { verdict, flows, sentence } = trace(forwarding, question.value);
+      const answer = trace(forwarding, question.value);
+      const { verdict, flows, lack } = answer;
       const [flow] = flows;
-      if (flow === undefined) throw new Error(sentence);
+      if (flow === undefined) throw new Error(lack?.code);
       // Where two members show one address, either may be meant: the plan says that it does not know.
       if (verdict === 'unknown') continue;
       const address = formatAddress(flow.aim.address);
@@ -94,16 +96,16 @@ async function compared(
           answer = await kernel.send(from, address, bytes);
         return answer?.by === `p${to}` ? answer : undefined;
       };
-      const answer = await sent(200, verdict === 'pass');
+      const heard = await sent(200, verdict === 'pass');
       const words = `${one.name} to ${other.name} at ${address}`;
-      if ((answer !== undefined) !== (verdict === 'pass'))
+      if ((heard !== undefined) !== (verdict === 'pass'))
         differs.push(
-          `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; ${sentence}`,
+          `${words}: the kernel ${heard === undefined ? 'lets nothing through' : 'lets it through'}; ${sayTrace(plan, answer)}`,
         );
-      if (answer === undefined || verdict !== 'pass') continue;
+      if (heard === undefined || verdict !== 'pass') continue;
       passing++;
       const source = formatAddress(flow.forth.at(-1)?.packet.source ?? flow.aim.address);
-      if (answer.seen !== source) differs.push(`${words}: seen as ${answer.seen}, and the plan says ${source}`);
+      if (heard.seen !== source) differs.push(`${words}: seen as ${heard.seen}, and the plan says ${source}`);
       if ((await sent(flow.room, true)) === undefined) differs.push(`${words}: ${flow.room} bytes do not pass whole`);
       if ((await sent(flow.room + 1, false)) !== undefined)
         differs.push(`${words}: more than ${flow.room} bytes pass whole`);

@@ -3,7 +3,7 @@ import { Forwarding, podHost } from '@wide-lattice/core/forwarding';
 import type { Host } from '@wide-lattice/core/forwarding';
 import { byId, readTranslation } from '@wide-lattice/core/plan';
 import type { Cluster, Member, Plan } from '@wide-lattice/core/plan';
-import { expectGood } from '@wide-lattice/core/result';
+import { expectFound } from '@wide-lattice/core/road';
 import { Agent } from './agentProcess.js';
 import { MAC } from './model.js';
 import { run } from './shell.js';
@@ -43,8 +43,8 @@ export class KernelJoin {
     const forwarding = Forwarding.of(plan);
     const places = plan.members.map((member, n): Place => {
       const cluster = byId(plan.clusters, member.clusterId) as Cluster;
-      const pod = expectGood(podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, 4));
-      const gateway = expectGood(forwarding.gatewayOf(member, 0));
+      const pod = expectFound(podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, 4));
+      const gateway = expectFound(forwarding.gatewayOf(member, 0));
       return {
         n,
         cluster,

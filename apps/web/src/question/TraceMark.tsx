@@ -1,6 +1,6 @@
 import type { ExpectationState } from '@wide-lattice/core/findings';
-import type { TraceVerdict } from '@wide-lattice/core/forwarding';
 import { Ban, CheckCheck, CircleHelp, Unplug } from 'lucide-react';
+import type { Verdict } from '@wide-lattice/core/road';
 
 const marks = {
   pass: { Icon: CheckCheck, colour: 'text-success', word: 'passes' },
@@ -10,7 +10,7 @@ const marks = {
 } as const;
 
 /** A verdict by shape, colour and word; the word can be another one. */
-export function TraceMark({ verdict, word }: { readonly verdict: TraceVerdict; readonly word?: string }) {
+export function TraceMark({ verdict, word }: { readonly verdict: Verdict; readonly word?: string }) {
   const { Icon, colour, word: usual } = marks[verdict];
   return (
     <span className={`inline-flex items-center gap-1 whitespace-nowrap ${colour}`}>

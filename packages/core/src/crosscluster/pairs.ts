@@ -10,13 +10,15 @@ import {
   shownRanges,
   traceFlow,
   idsOn,
-  verdictOf,
 } from '../forwarding/index.js';
-import type { FlowTrace, Forwarding, Host, Tunnel, TraceVerdict } from '../forwarding/index.js';
+import type { FlowTrace, Forwarding, Host, Tunnel } from '../forwarding/index.js';
 import { answering, byId, changedBetween, grouped, rangeOf, selectedBy, USUAL_BYTES } from '../plan/index.js';
 import { PolicySet } from '../ingress/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
+import { verdictOf } from '../road/index.js';
+import type { Verdict } from '../road/index.js';
+import { sayFailed, sayFault, sayLack, sayPolicy, sayTunnelFault } from '../english/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
 export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'>;
@@ -26,7 +28,7 @@ export interface Pair {
   readonly connection: Connection;
   readonly from: Member;
   readonly to: Member;
-  readonly verdict: TraceVerdict;
+  readonly verdict: Verdict;
   /** Why it does not pass, in a sentence; empty when it does. */
   readonly say: string;
   /** Largest packet that passes whole; 0 where nothing passes. */
@@ -50,7 +52,7 @@ export type PairSet = ReadonlyMap<string, ReadonlySet<string>>;
 interface Leg {
   readonly failing?: Failing | undefined;
   readonly node: Host | undefined;
-  readonly verdict: TraceVerdict;
+  readonly verdict: Verdict;
   readonly say: string;
   readonly room: number;
   readonly rests: ReadonlySet<string>;
@@ -64,7 +66,7 @@ function sayAsked(asked: Asked): string {
 }
 
 interface Hidden {
-  readonly verdict: TraceVerdict;
+  readonly verdict: Verdict;
   readonly say: string;
 }
 
@@ -221,7 +223,7 @@ export class Joins {
       ),
     );
     return said.length > 0 && said.every(({ isAllowed }) => !isAllowed)
-      ? `Network policies refuse it: ${said[0]?.say ?? ''}`
+      ? `Network policies refuse it: ${said[0] === undefined ? '' : sayPolicy(said[0])}`
       : undefined;
   }
 
@@ -235,10 +237,16 @@ export class Joins {
   /** By a walk: flat members are few, since every range of theirs is distinct. */
   private flat(a: Cluster, b: Cluster, family: Family, end: End): Pair {
     const [from, to] = [podOf(this.forwarding, a, family), podOf(this.forwarding, b, family)];
-    if (!from.ok) return end('unknown', from.problem.message, 0, nothing);
-    if (!to.ok) return end('unknown', to.problem.message, 0, nothing);
+    if (!from.ok) return end('unknown', sayLack(this.forwarding.parts, from.lack), 0, nothing);
+    if (!to.ok) return end('unknown', sayLack(this.forwarding.parts, to.lack), 0, nothing);
     const flow = walked(this.forwarding, from.value, to.value, true);
-    return end(flow.verdict, flow.failed?.say ?? '', flow.verdict === 'pass' ? flow.room : 0, idsOn([flow]), flow);
+    return end(
+      flow.verdict,
+      sayFault(this.forwarding.parts, flow),
+      flow.verdict === 'pass' ? flow.room : 0,
+      idsOn([flow]),
+      flow,
+    );
   }
 
   private byTunnels(connection: Connection, from: Member, to: Member, family: Family, asked: Asked, end: End): Pair {
@@ -284,12 +292,15 @@ export class Joins {
   private makeInside(cluster: Cluster): Inside {
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
     const [one, other] = [podOf(this.forwarding, cluster, family), podOf(this.forwarding, cluster, family, 'other')];
-    if (!one.ok) return { verdict: 'unknown', say: one.problem.message, rests: nothing };
-    if (!other.ok) return { verdict: 'unknown', say: other.problem.message, rests: nothing };
+    if (!one.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, one.lack), rests: nothing };
+    if (!other.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, other.lack), rests: nothing };
     const flow = walked(this.forwarding, one.value, other.value, false);
     return {
       verdict: flow.verdict,
-      say: flow.failed === undefined ? '' : `Pods of ${cluster.name} do not reach their relay. ${flow.failed.say}`,
+      say:
+        flow.failed === undefined
+          ? ''
+          : `Pods of ${cluster.name} do not reach their relay. ${sayFault(this.forwarding.parts, flow)}`,
       rests: idsOn([flow]),
       failing: flow,
     };
@@ -300,7 +311,7 @@ export class Joins {
     from: Member,
     to: Member,
     rests: Set<string>,
-  ): Tunnel[] | { verdict: TraceVerdict; say: string; failing?: Failing } {
+  ): Tunnel[] | { verdict: Verdict; say: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.way);
     if (crossing === undefined) return { verdict: 'broken', say: `${connection.name} is not there yet.` };
     if (crossing.isHubMissing)
@@ -310,10 +321,13 @@ export class Joins {
       const next = crossing.stops[at + 1] as Member;
       rests.add(member.id).add(next.id).add(pairKey(member, next));
       const tunnel = this.forwarding.tunnelBetween(connection, member, next);
-      if (!tunnel.ok) return { verdict: 'broken', say: tunnel.problem.message };
+      if (!tunnel.ok) return { verdict: 'broken', say: sayLack(this.forwarding.parts, tunnel.lack) };
       for (const id of tunnel.value.rests) rests.add(id);
-      const { isUp, say, failed } = tunnel.value;
-      if (!isUp) return { verdict: failed === undefined ? 'broken' : verdictOf(failed), say, failing: tunnel.value };
+      const { fault, failed } = tunnel.value;
+      if (fault !== undefined) {
+        const say = sayTunnelFault(this.forwarding.parts, fault, failed);
+        return { verdict: failed === undefined ? 'broken' : verdictOf(failed), say, failing: tunnel.value };
+      }
       found.push(tunnel.value);
     }
     return found;
@@ -332,7 +346,7 @@ export class Joins {
   private hides(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
-    if (!pod.ok) return { verdict: 'unknown', say: pod.problem.message };
+    if (!pod.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, pod.lack) };
     const shown =
       asked === 'pods'
         ? this.shownBy(to, 'pod', family)
@@ -406,26 +420,26 @@ export class Joins {
     const cluster = this.clusterOf(member);
     const none = { node: undefined, verdict: 'unknown', room: 0, rests: nothing } as const;
     const pod = podOf(this.forwarding, cluster, family);
-    if (!pod.ok) return { ...none, say: pod.problem.message };
+    if (!pod.ok) return { ...none, say: sayLack(this.forwarding.parts, pod.lack) };
     const node = pod.value.node ?? pod.value;
     const gateway = this.forwarding.carrying(member);
-    if (!gateway.ok) return { ...none, node, verdict: 'broken', say: gateway.problem.message };
+    if (!gateway.ok) return { ...none, node, verdict: 'broken', say: sayLack(this.forwarding.parts, gateway.lack) };
     const ways = [
       nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)),
       nodeLeg(this.forwarding, cluster, gateway.value.host, node, gatewayLayers(cluster)),
     ];
     const rests = idsOn(
-      ways.map(({ steps, failed }) => ({ forth: steps, back: [], failed: failed && { ...failed, isBack: false } })),
+      ways.map(({ events, failed }) => ({ forth: events, back: [], failed: failed && { ...failed, isBack: false } })),
     ).add(member.id);
     const failed = ways.find((each) => each.failed !== undefined)?.failed;
     const room = Math.min(...ways.map((each) => each.room));
     if (failed === undefined) return { node, verdict: 'pass', say: '', room, rests };
     const failing: Failing = { forth: [], back: [], failed: { ...failed, isBack: false } };
-    return { node, verdict: verdictOf(failed), say: failed.say, room, rests, failing };
+    return { node, verdict: verdictOf(failed), say: sayFailed(this.forwarding.parts, failed), room, rests, failing };
   }
 }
 
-type End = (verdict: TraceVerdict, say: string, room: number, rests: ReadonlySet<string>, failing?: Failing) => Pair;
+type End = (verdict: Verdict, say: string, room: number, rests: ReadonlySet<string>, failing?: Failing) => Pair;
 
 /** The pod that stands for all of a cluster, or another one on another node. */
 export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, which: 'first' | 'other' = 'first') {

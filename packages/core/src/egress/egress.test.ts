@@ -7,6 +7,7 @@ import { readQuestion, setOperation } from '../plan/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { hubAndSpoke, openingsOf, proposeEgress } from './index.js';
+import { sayTrace } from '../english/index.js';
 
 const all = (plan: Plan, of: ReturnType<typeof proposeEgress>) =>
   applied(
@@ -36,11 +37,12 @@ test('NAT per zone: a device, a subnet and a table in each zone; both zones then
     'b',
   ]);
   for (const zone of ['a', 'b']) {
+    const forwarding = Forwarding.of(plan);
     const answer = trace(
-      Forwarding.of(plan),
+      forwarding,
       expectGood(readQuestion(plan, `node of c, zone ${zone}`, 'the internet tcp 443', 576)),
     );
-    expect([answer.verdict, answer.sentence]).toEqual(['pass', expect.stringContaining(`n1-nat-${zone}`)]);
+    expect([answer.verdict, sayTrace(plan, answer)]).toEqual(['pass', expect.stringContaining(`n1-nat-${zone}`)]);
   }
   expect(
     evaluate(plan)
@@ -159,7 +161,10 @@ test('a hub in one action: spokes reach the needs and one another through its fi
   expect(hub.groups[0]?.intent).toContain('the hub centre, with a firewall, a bastion and shared subnets');
   for (const name of ['one', 'two']) {
     const answer = trace(Forwarding.of(after), expectGood(readQuestion(after, `pod of ${name}`, 'need registry', 576)));
-    expect([answer.verdict, answer.sentence]).toEqual(['pass', expect.stringContaining('firewall centre-firewall')]);
+    expect([answer.verdict, sayTrace(plan, answer)]).toEqual([
+      'pass',
+      expect.stringContaining('firewall centre-firewall'),
+    ]);
     expect(verdict(after, `pod of ${name}`, 'the internet tcp 25')).toBe('refused');
   }
   expect(verdict(after, 'node of one', 'node of two tcp 22')).toBe('refused');
@@ -173,7 +178,7 @@ test('a hub in one action: spokes reach the needs and one another through its fi
 const devices = (plan: Plan, from: string) => {
   const [flow] = trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, '198.51.100.7 tcp 443', 576))).flows;
   return [
-    ...new Set(flow?.forth.map(({ lane }) => lane.kind).filter((kind) => kind === 'firewall' || kind === 'NAT device')),
+    ...new Set(flow?.forth.map(({ spot }) => spot.kind).filter((kind) => kind === 'firewall' || kind === 'NAT device')),
   ];
 };
 const allowAll = (plan: Plan) =>

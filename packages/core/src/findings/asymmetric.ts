@@ -1,6 +1,8 @@
 import { MatrixMaker } from '../forwarding/index.js';
 import type { Forwarding, MatrixCell } from '../forwarding/index.js';
 import type { Plan } from '../plan/index.js';
+import { causeOf, codeOfReason } from '../road/index.js';
+import { sayReason } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -14,14 +16,16 @@ export function asymmetricPaths(
   const found = new Map<string, { cell: MatrixCell; count: number; clusterId: string }>();
   for (const cluster of plan.clusters) {
     const [cell] = maker.row(cluster, [{ kind: 'nodes', label: '' }]);
-    if (cell?.code !== 'avoided' && cell?.code !== 'no-state') continue;
-    const known = found.get(cell.say);
-    found.set(cell.say, { cell, clusterId: cluster.id, ...known, count: (known?.count ?? 0) + 1 });
+    const code = codeOfReason(cell?.why);
+    if (cell === undefined || (code !== 'avoided' && code !== 'no-state')) continue;
+    const cause = causeOf(cell.why);
+    const known = found.get(cause);
+    found.set(cause, { cell, clusterId: cluster.id, ...known, count: (known?.count ?? 0) + 1 });
   }
   return [...found.values()].map(({ cell, count, clusterId }, at) =>
     finding('path.asymmetric', 'error', [{ kind: 'clusters', id: clusterId }], {
       title: `${cell.from} to ${cell.to}: one direction avoids a stateful firewall`,
-      detail: `${cell.say} ${count > 1 ? `${count} clusters are met by it. ` : ''}Lead both directions through the firewall, or neither.`,
+      detail: `${sayReason(forwarding.parts, cell.why)} ${count > 1 ? `${count} clusters are met by it. ` : ''}Lead both directions through the firewall, or neither.`,
       part: `${clusterId} ${at}`,
     }),
   );

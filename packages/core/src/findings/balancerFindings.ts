@@ -19,6 +19,7 @@ import type { Alongside } from '../section/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
+import { sayFault } from '../english/index.js';
 
 interface Needed {
   readonly ingress: IngressState;
@@ -131,7 +132,7 @@ function shutListeners(balancer: Balancer, state: IngressState): Finding[] {
         ],
         {
           title: `${balancer.name}: clients cannot reach the listener ${name} on port ${port}`,
-          detail: `${flow.failed.say} Open the port for the clients that are to call it.`,
+          detail: `${sayFault(state.forwarding.parts, flow)} Open the port for the clients that are to call it.`,
         },
       ),
     ];
@@ -186,11 +187,18 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
       USUAL_BYTES,
     );
     const what = port === backend.healthPort ? 'health checks of' : 'calls to';
-    return flow.verdict === 'pass' ? [] : [unreached(flow, backend, balancer, what, port)];
+    return flow.verdict === 'pass' ? [] : [unreached(state, flow, backend, balancer, what, port)];
   });
 }
 
-function unreached(flow: FlowTrace, backend: Backend, balancer: Balancer, what: string, port: number): Finding {
+function unreached(
+  state: IngressState,
+  flow: FlowTrace,
+  backend: Backend,
+  balancer: Balancer,
+  what: string,
+  port: number,
+): Finding {
   const code = flow.failed?.failure.code;
   const isClosed = code === 'filter' || code === 'firewall';
   const subjects = [
@@ -200,7 +208,7 @@ function unreached(flow: FlowTrace, backend: Backend, balancer: Balancer, what: 
   return finding(isClosed ? 'backend.opening' : 'backend.unreached', 'error', subjects, {
     title: `${balancer.name}: ${what} members of ${backend.name} on port ${port} ${isClosed ? 'are refused' : 'do not arrive'}`,
     detail:
-      `${flow.failed?.say ?? ''} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(),
+      `${sayFault(state.forwarding.parts, flow)} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(),
     part: `${backend.id} ${port}`,
   });
 }

@@ -10,6 +10,8 @@ import type { Sizing } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
+import { sayEvent, sayFailed, sayRowSource } from '../english/index.js';
+import { lookUpOf } from '../road/index.js';
 
 type Parts = Pick<
   Plan,
@@ -126,16 +128,16 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
     label: to.label,
   };
   const { forth, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
-  const row = forth.find(({ lookUp }) => lookUp !== undefined)?.lookUp?.found.row;
+  const row = forth.flatMap((event) => lookUpOf(event) ?? [])[0]?.found.row;
   const subjects = [subject, ...(row === undefined ? [] : [row.subject])];
   if (failed?.failure.code === 'loop')
     return [
       finding('route.loop', 'error', subjects, {
         title: `${network.name}: the default route leads back to where it came from`,
-        detail: `From ${from.label}: ${failed.say} Packets loop until their TTL expires. Change the next hop in one of the tables on the way.`,
+        detail: `From ${from.label}: ${sayFailed(forwarding.parts, failed)} Packets loop until their TTL expires. Change the next hop in one of the tables on the way.`,
       }),
     ];
-  const past = forth.some(({ lane }) => lane.kind === 'firewall');
+  const past = forth.some(({ spot }) => spot.kind === 'firewall');
   // Over a link, or by a way of its own.
   const leaves = forth.find(({ event }) => event === 'crossed') ?? (failed === undefined ? forth.at(-1) : undefined);
   if (network.egress !== 'hub' || past || leaves === undefined) return [];
@@ -143,11 +145,11 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
     finding('route.past-firewall', 'error', subjects, {
       title: `${network.name}: its default route leads past the firewall`,
       detail: [
-        `From ${from.label}, the route that wins is ${row?.from ?? 'unknown'}; then:`,
-        `${leaves.say} No firewall is on the way.`,
+        `From ${from.label}, the route that wins is ${row === undefined ? 'unknown' : sayRowSource(forwarding.parts, row)}; then:`,
+        `${sayEvent(forwarding.parts, leaves)} No firewall is on the way.`,
         'Accept the default only from the network of the firewall, or enter a static default route that leads there.',
       ].join(' '),
-      chain: forth.map(({ say }) => say),
+      chain: forth.map((event) => sayEvent(forwarding.parts, event)),
     }),
   ];
 }

@@ -2,7 +2,7 @@ import { formatPrefix, overlaps, parseAddress } from '../address/index.js';
 import { asStanding, byRange, carriedMbps, clashesOfMembers, Joins } from '../crosscluster/index.js';
 import type { JoinedRange } from '../crosscluster/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
-import type { Failure, Forwarding, Tunnel } from '../forwarding/index.js';
+import type { Forwarding, Tunnel } from '../forwarding/index.js';
 import { askerOf, codeOf, importsOf, resolve, suffixOf } from '../naming/index.js';
 import type { Imported, NameState } from '../naming/index.js';
 import {
@@ -22,6 +22,9 @@ import { usesOfPlan } from '../verdicts/index.js';
 import type { Use } from '../verdicts/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
+import type { Failure } from '../road/index.js';
+import { sayFault, sayTunnelFault } from '../english/index.js';
+import { subjectOf } from '../road/index.js';
 
 /** What the checks of connections read. */
 export type JoinFindingParts = Pick<
@@ -387,7 +390,7 @@ function tunnelsOf(connection: Connection, members: readonly Member[], joins: Jo
     const subjects = [at, of('members', one.id), of('members', other.id)];
     const names = `${joins.clusterOf(one).name} and ${joins.clusterOf(other).name}`;
     if (!tunnel.ok) continue;
-    if (!tunnel.value.isUp) failing.push(down(connection, tunnel.value, subjects, names));
+    if (!tunnel.value.isUp) failing.push(down(connection, tunnel.value, joins, subjects, names));
     else if (connection.way === 'tunnels') narrow.push(...tooNarrow(connection, one, other, joins, tunnel.value));
   }
   return [...capped(connection, failing), ...capped(connection, narrow)];
@@ -395,10 +398,13 @@ function tunnelsOf(connection: Connection, members: readonly Member[], joins: Jo
 
 function down(
   connection: Connection,
-  { failed, fault, say }: Tunnel,
+  tunnel: Tunnel,
+  joins: Joins,
   subjects: readonly Subject[],
   names: string,
 ): Finding {
+  const { failed, fault } = tunnel;
+  const say = fault === undefined ? '' : sayTunnelFault(joins.forwarding.parts, fault, failed);
   const fix: Fix = { kind: 'join', title: 'Propose openings and routes', connectionId: connection.id };
   const code = failed?.failure.code;
   const [kind, what, mend] =
@@ -406,7 +412,7 @@ function down(
       ? (['join.closed', 'a filter or firewall is closed', 'Open it for what the connection is carried by.'] as const)
       : code !== undefined && oneSided.has(code)
         ? (['join.asymmetric', 'the way back is another one', 'Let both directions pass the same devices.'] as const)
-        : fault === 'no dialler' || (code !== undefined && noDial.has(code))
+        : fault?.is === 'no dialler' || (code !== undefined && noDial.has(code))
           ? ([
               'join.no-dial',
               'neither side reaches the other',
@@ -422,7 +428,7 @@ function down(
       detail: `${say} ${mend}`,
       part: subjects.map(({ id }) => id).join(' '),
     },
-    fault === 'lost' ? [fix] : [],
+    fault?.is === 'lost' ? [fix] : [],
   );
 }
 
@@ -437,8 +443,8 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
       .map(({ mtuFloor }) => mtuFloor),
   );
   if (pair.room >= floor) return [];
-  const wrapped = [...tunnel.forth, ...tunnel.back].find(({ lane }) => lane.kind === 'link');
-  const link = byId(joins.forwarding.parts.links, wrapped?.subject?.id ?? '');
+  const wrapped = [...tunnel.forth, ...tunnel.back].find(({ spot }) => spot.kind === 'link');
+  const link = byId(joins.forwarding.parts.links, (wrapped === undefined ? undefined : subjectOf(wrapped))?.id ?? '');
   const stacked =
     link !== undefined && link.encapsulation !== 'none'
       ? ` The tunnel goes through ${link.name}, which wraps packets in ${link.encapsulation} once more.`
@@ -532,7 +538,7 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
       },
       USUAL_BYTES,
     );
-    return flow.verdict === 'pass' || flow.verdict === 'unknown' ? [] : [tell(flow.failed?.say ?? '')];
+    return flow.verdict === 'pass' || flow.verdict === 'unknown' ? [] : [tell(sayFault(joins.forwarding.parts, flow))];
   });
   return capped(connection, failing);
 }

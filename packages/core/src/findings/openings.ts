@@ -6,6 +6,7 @@ import { readPorts, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
+import { sayFailed } from '../english/index.js';
 
 interface Opening {
   readonly what: string;
@@ -26,7 +27,7 @@ export function missingOpenings(
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
       const { verdict, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
       if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];
-      return [{ what, say: failed.say, filterId: failed.failure.filterIds[0] ?? '' }];
+      return [{ what, say: sayFailed(forwarding.parts, failed), filterId: failed.failure.filterIds[0] ?? '' }];
     });
     return refused.map(({ what, say, filterId }) =>
       finding(

@@ -3,6 +3,8 @@ import type { Forwarding, MatrixCell } from '../forwarding/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { byId } from '../plan/index.js';
 import { sayNumber } from '../working/index.js';
+import { sayReason } from '../english/index.js';
+import { causeOf } from '../road/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
@@ -38,7 +40,9 @@ export function reachFindings(parts: Parts, { forwarding }: { readonly forwardin
       if (network.egress !== 'hub' || internet?.verdict !== 'refused') note(`egress ${network.id}`, cluster, internet);
     }
   }
-  return [...failing].flatMap(([key, found]) => byCause(found).map((group, at) => said(parts, key, group, at)));
+  return [...failing].flatMap(([key, found]) =>
+    byCause(found).map((group, at) => said(parts, forwarding, key, group, at)),
+  );
 }
 
 /** An internet egress that is decided and not none. */
@@ -51,18 +55,23 @@ function isAsking({ needs, networks }: Parts, cluster: Cluster): boolean {
   return needs.length > 0 || (network !== undefined && hasEgress(network));
 }
 
-/** Those that fail in the same way: what decides is the same sentence, addresses apart. */
+/** Those that fail in the same way: the same entities decide. */
 function byCause(found: readonly Failing[]): Failing[][] {
   const groups = new Map<string, Failing[]>();
   for (const each of found) {
-    const said = each.cell.say.replace(/[0-9a-f]*[.:][0-9a-f.:]+(?:\/\d+)?/g, '').replaceAll(each.cluster.name, '');
-    const cause = `${each.cell.verdict} ${said}`;
+    const cause = causeOf(each.cell.why);
     groups.set(cause, [...(groups.get(cause) ?? []), each]);
   }
   return [...groups.values()];
 }
 
-function said({ needs, networks }: Parts, key: string, group: readonly Failing[], at: number): Finding {
+function said(
+  { needs, networks }: Parts,
+  forwarding: Forwarding,
+  key: string,
+  group: readonly Failing[],
+  at: number,
+): Finding {
   const [first] = group as [Failing];
   const need = byId(needs, key);
   const names = group
@@ -71,7 +80,8 @@ function said({ needs, networks }: Parts, key: string, group: readonly Failing[]
     .join(', ');
   const more = group.length > MOST_NAMED ? ` and ${sayNumber(group.length - MOST_NAMED)} more` : '';
   const subjects: Subject[] = group.slice(0, MOST_NAMED).map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));
-  const { from, to, say } = first.cell;
+  const { from, to, why } = first.cell;
+  const say = sayReason(forwarding.parts, why);
   if (need !== undefined)
     return finding('need.unreached', 'error', [{ kind: 'needs', id: need.id }, ...subjects], {
       title: `${need.name} cannot be reached by ${names}${more}`,

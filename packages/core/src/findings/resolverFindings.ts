@@ -6,6 +6,7 @@ import { byId, grouped, readStubZone } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
+import { sayFault } from '../english/index.js';
 
 interface Needed {
   readonly naming: NameState;
@@ -46,7 +47,7 @@ function targets(state: NameState): Finding[] {
     found.push(
       finding('resolver.unreached', 'error', subjects, {
         title: `${who} does not reach the resolver at ${address}`,
-        detail: `${flow.failed?.say ?? ''} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`,
+        detail: `${sayFault(state.forwarding.parts, flow)} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`,
         part,
       }),
     );

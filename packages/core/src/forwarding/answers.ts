@@ -1,12 +1,10 @@
-import type { Packet } from './packet.js';
-import type { Failure } from './step.js';
-import type { TraceVerdict } from './trace.js';
+import type { Packet, Reason, Verdict } from '../road/index.js';
 
 /** What a question of the matrix was answered. */
 export interface Judged {
-  readonly verdict: TraceVerdict;
-  readonly code: Failure['code'] | undefined;
-  readonly say: string;
+  readonly verdict: Verdict;
+  /** Undefined when it passes. */
+  readonly why: Reason | undefined;
   /** The filters and firewalls that it rests on. */
   readonly lists: readonly string[];
   /** Of these the filters that refuse it. */

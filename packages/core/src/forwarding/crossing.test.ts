@@ -3,19 +3,22 @@ import { joined } from '../../test/joins.js';
 import { readQuestion, setOperation, applyOperations } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
-import type { Step } from './index.js';
+import type { RoadEvent } from '../road/index.js';
+import { sayEvent, sayTrace } from '../english/index.js';
 
 const asked = (plan: Plan, from = 'pod of c1', to = 'pod of c2 tcp 8080', bytes = 200) => {
   const question = readQuestion(plan, from, to, bytes);
   if (!question.ok) throw new Error(question.problem.message);
-  return trace(Forwarding.of(plan), question.value);
+  const answer = trace(Forwarding.of(plan), question.value);
+  return { ...answer, sentence: sayTrace(plan, answer) };
 };
 const edited = (plan: Plan, ...operations: Operation[]): Plan => {
   const done = applyOperations(plan, operations);
   if (!done.ok) throw new Error(done.problems.map(({ message }) => message).join());
   return done.plan;
 };
-const words = (steps: readonly Step[] | undefined) => (steps ?? []).map(({ event, lane }) => `${event} ${lane.name}`);
+const words = (steps: readonly RoadEvent[] | undefined) =>
+  (steps ?? []).map(({ event, spot }) => `${event} ${spot.name}`);
 
 test('a pod reaches a pod of another cluster by the gateways, and its own address is seen there', () => {
   const { verdict, flows, sentence } = asked(joined());
@@ -68,7 +71,7 @@ test('translated ranges: the caller is seen in its translated range, the called 
   const { verdict, flows, sentence } = asked(plan);
   expect(`${verdict} ${sentence}`).toContain('pass');
   expect(sentence).toContain('172.31.0.2');
-  const said = flows[0]?.forth.map(({ say }) => say).join(' ');
+  const said = flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ');
   expect(said).toContain('gateway 1 of c1 shows 10.244.0.2 as 172.30.0.2');
   expect(said).toContain('gateway 1 of c2 knows 172.31.0.2 as 10.244.0.2');
   expect(said).toContain('It arrives at pod of c2, 10.244.0.2');
@@ -170,7 +173,9 @@ test('behind NAT, over the internet: who has a public address is dialled, and an
   );
   const there = asked(plan);
   expect(`${there.verdict} ${there.sentence}`).toContain('pass');
-  expect(there.flows[0]?.forth.map(({ say }) => say).join(' ')).toContain('nat translates the source to 203.0.113.7');
+  expect(there.flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ')).toContain(
+    'nat translates the source to 203.0.113.7',
+  );
   expect(asked(plan, 'pod of c2', 'pod of c1 tcp 8080').verdict).toBe('pass');
   // Nobody dials the side behind NAT.
   const other = edited(plan, setOperation('members', testId('members', 1), { dials: 'is dialled' }));
@@ -203,11 +208,12 @@ test('in a drill the next gateway carries; without one, or cut off, nothing does
       whole.with({ ...NO_FAULTS, gateways: new Set(gateways), pairs: new Set(pairs), members: new Set(members) }),
       question.value,
     );
+  const said = (...faults: Parameters<typeof drilled>) => sayTrace(plan, drilled(...faults));
   const [one, two] = [testId('members', 1), testId('members', 2)];
   expect(words(drilled([`${one} 0`]).flows[0]?.forth)).toContain('wrapped gateway 2 of c1');
-  expect(drilled([`${one} 0`, `${one} 1`]).sentence).toContain('c1 has no gateway left');
-  expect(drilled([], [`${one} ${two}`]).sentence).toContain('is cut');
-  expect(drilled([], [], [two]).sentence).toContain('is cut off');
+  expect(said([`${one} 0`, `${one} 1`])).toContain('c1 has no gateway left');
+  expect(said([], [`${one} ${two}`])).toContain('is cut');
+  expect(said([], [], [two])).toContain('is cut off');
   expect(trace(whole, question.value).verdict).toBe('pass');
 });
 

@@ -1,6 +1,6 @@
 import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf, sayHop } from '../plan/index.js';
+import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf } from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
@@ -19,8 +19,8 @@ import type {
   RouteTable,
   Subnet,
 } from '../plan/index.js';
-import { bad, good } from '../result.js';
-import type { Result } from '../result.js';
+import { found, lacking } from '../road/index.js';
+import type { Found, LookUp, NextHop, RouteRow } from '../road/index.js';
 import { isSameList } from '../section/index.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
@@ -28,7 +28,6 @@ import { internetAddresses } from './host.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
-import type { LookUp, NextHop, RouteRow } from './routeRow.js';
 import { RowLookup } from './rowLookup.js';
 import { portRanges, RuleList } from './ruleList.js';
 import type { CompiledRule } from './ruleList.js';
@@ -191,22 +190,19 @@ export class Forwarding {
   }
 
   /** A gateway or relay of a member by its number, from 0. */
-  gatewayOf(member: Member, index: number): Result<Gateway> {
+  gatewayOf(member: Member, index: number): Found<Gateway> {
     return gatewayOf(this, member, index);
   }
 
   /** The gateway of a member that carries. */
-  carrying(member: Member): Result<Gateway> {
+  carrying(member: Member): Found<Gateway> {
     return carrying(this, member);
   }
 
   /** The tunnel or link between the gateways of two members that carry; why there is none. */
-  tunnelBetween(connection: Connection, one: Member, other: Member): Result<Tunnel> {
+  tunnelBetween(connection: Connection, one: Member, other: Member): Found<Tunnel> {
     if (this.faults.pairs.has(pairKey(one, other)))
-      return bad(
-        'tunnel.cut',
-        `The way between ${this.crossings.nameOf(one)} and ${this.crossings.nameOf(other)} is cut.`,
-      );
+      return lacking({ code: 'tunnel.cut', clusterIds: [one.clusterId, other.clusterId] });
     const [a, b] = [carrying(this, one), carrying(this, other)];
     if (!a.ok) return a;
     if (!b.ok) return b;
@@ -215,10 +211,10 @@ export class Forwarding {
         ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}`
         : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`;
     const known = this.tunnels.get(key);
-    if (known !== undefined) return good(known);
+    if (known !== undefined) return found(known);
     const made = makeTunnel(this, connection, a.value, b.value);
     this.tunnels.set(key, made);
-    return good(made);
+    return found(made);
   }
 
   /** Compiles nothing more from the state before, which can then be let go. */
@@ -257,13 +253,13 @@ export class Forwarding {
   /** Looks an address up in a table of a network, or in its derived routes alone when it has no table. */
   lookUp(networkId: string, table: RouteTable | undefined, destination: Address): LookUp {
     const own = this.own(networkId);
-    const found: RouteRow[] = own.lookup.all(destination).map((at) => own.rows[at] as RouteRow);
+    const rows: RouteRow[] = own.lookup.all(destination).map((at) => own.rows[at] as RouteRow);
     if (table !== undefined) {
       const typed = this.typed(table);
-      for (const at of typed.lookup.all(destination)) found.push(typed.rows[at] as RouteRow);
+      for (const at of typed.lookup.all(destination)) rows.push(typed.rows[at] as RouteRow);
     }
-    for (const link of this.linksOf(networkId)) found.push(...this.learned(networkId, link, destination));
-    return decideRow(destination, found);
+    for (const link of this.linksOf(networkId)) rows.push(...this.learned(networkId, link, destination));
+    return decideRow(destination, rows);
   }
 
   /** Every row of a table, derived ones included, as they are shown and counted. */
@@ -306,9 +302,10 @@ export class Forwarding {
   filtersAt(...ids: readonly (string | undefined)[]): readonly CompiledFilter[] {
     this.attachedTo ??= this.before?.parts.filters === this.parts.filters ? this.before.attachedTo : undefined;
     this.attachedTo ??= attachmentsOf(this.parts.filters);
-    const found = new Set<Filter>();
-    for (const id of ids) for (const filter of this.attachedTo.get(id ?? '') ?? none) found.add(filter);
-    return [...found].map((filter) => this.compiled(filter));
+    const attached = new Set<Filter>();
+    for (const id of ids) for (const filter of this.attachedTo.get(id ?? '') ?? none) attached.add(filter);
+    if (attached.size === 0) return none;
+    return [...attached].map((filter) => this.compiled(filter));
   }
 
   /** The rules of a firewall. */
@@ -406,7 +403,7 @@ export class Forwarding {
         ...localRow(holder),
         origin: 'pods',
         hop: { kind: 'pods', clusterId: holder.cluster?.id ?? '' },
-        from: `a prefix per node of ${holder.cluster?.name ?? ''}`,
+        from: { is: 'per node', clusterId: holder.cluster?.id ?? '' },
       })),
       ...this.unentered(networkId, space),
     ];
@@ -437,7 +434,7 @@ export class Forwarding {
             rank: 0,
             hop: { kind: 'local' },
             subject: { kind: 'attachments', id: attachment.id },
-            from: 'advertised by the network itself',
+            from: { is: 'own advertisement' },
           },
         ];
       });
@@ -466,13 +463,13 @@ export class Forwarding {
       rank: 0,
       hop: this.hopOf(route),
       subject: { kind: 'routes', id: route.id },
-      from: route.intent === '' ? 'entered' : route.intent,
+      from: { is: 'entered', intent: route.intent },
       route,
     };
   }
 
   private hopOf(route: Route): NextHop {
-    const gone: NextHop = { kind: 'gone', what: sayHop(this.parts, route) };
+    const gone: NextHop = { kind: 'gone', route };
     switch (route.nextHop) {
       case 'link': {
         const link = byId(this.parts.links, route.linkId ?? '');
@@ -504,14 +501,13 @@ export class Forwarding {
   private learnedRow(networkId: string, link: Link, row: LinkTable['rows'][number] | undefined): RouteRow | undefined {
     if (row === undefined || row.networkId === networkId || !this.accepts(link, networkId, row.networkId))
       return undefined;
-    const from = byId(this.parts.networks, row.networkId)?.name ?? '';
     return {
       prefix: row.prefix,
       origin: 'learned',
       rank: this.preferenceOf(networkId).indexOf(link.kind),
       hop: { kind: 'link', link, toNetworkId: row.networkId },
       subject: row.attachmentId === '' ? { kind: 'links', id: link.id } : { kind: 'attachments', id: row.attachmentId },
-      from: `learned from ${from} over ${link.name}`,
+      from: { is: 'learned', networkId: row.networkId, linkId: link.id },
     };
   }
 
@@ -662,7 +658,7 @@ function localRow(holder: Holder): RouteRow {
     rank: 0,
     hop: { kind: 'local' },
     subject: holder.subject,
-    from: holder.label,
+    from: { is: 'held', name: holder.label },
   };
 }
 

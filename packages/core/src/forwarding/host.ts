@@ -11,8 +11,9 @@ import type { Address, Family, Prefix } from '../address/index.js';
 import { nthFreeAddress } from '../allocation/index.js';
 import { around, byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
 import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Subnet, Workload } from '../plan/index.js';
-import { bad, expectGood, good } from '../result.js';
-import type { Result } from '../result.js';
+import { expectGood } from '../result.js';
+import { found, lacking } from '../road/index.js';
+import type { Found, PolicyDecision } from '../road/index.js';
 import { perNodePrefix } from '../sizing/index.js';
 import type { Forwarding } from './forwarding.js';
 import type { Holder } from './networkSpace.js';
@@ -41,14 +42,6 @@ export interface Host {
   readonly guard?: Guard;
 }
 
-/** What network policies say of one call. */
-export interface Guarded {
-  readonly isAllowed: boolean;
-  readonly say: string;
-  /** The policies that decided; none where none selects the pod. */
-  readonly policyIds: readonly string[];
-}
-
 /** The network policies of one pod: asked for each call that it makes or gets. */
 export interface Guard {
   readonly workload: Workload;
@@ -57,7 +50,7 @@ export interface Guard {
     other: { readonly workload: Workload | undefined; readonly address: Address },
     protocol: string,
     port: number,
-  ) => Guarded;
+  ) => PolicyDecision;
 }
 
 /** The address of places on the internet that the plan knows nothing of. Source: RFC 5737 3, for documents. */
@@ -105,11 +98,11 @@ export function nodeHost(
   { clusterId, nodePoolId, zone, turn }: HostPart,
   family: Family,
   which: WhichNode = 'first',
-): Result<Host> {
+): Found<Host> {
   const { parts } = forwarding;
   const cluster = byId(parts.clusters, clusterId);
   const site = byId(parts.sites, cluster?.siteId ?? '');
-  if (cluster === undefined || site === undefined) return bad('host.gone', 'That cluster is not in the plan.');
+  if (cluster === undefined || site === undefined) return lacking({ code: 'host.gone', what: 'cluster' });
   const pool = nodePoolId === null ? undefined : byId(parts.nodePools, nodePoolId);
   const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
   const ranges = forwarding
@@ -122,12 +115,7 @@ export function nodeHost(
     turn === undefined
       ? inZone(ranges, wanted, which)
       : ranges.find((each) => each.zone === zone && each.turn === turn);
-  if (range === undefined)
-    return bad(
-      'host.no-range',
-      `${cluster.name} has no ${family === 4 ? 'IPv4' : 'IPv6'} node range${wanted === '' ? '' : ` in zone ${wanted}`} yet.`,
-      'Allocate its ranges first.',
-    );
+  if (range === undefined) return lacking({ code: 'host.no-range', clusterId, purpose: 'node', family, zone: wanted });
   const pools = nodePoolsOf(parts, clusterId);
   const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
   const address = addressOf(
@@ -137,7 +125,7 @@ export function nodeHost(
     place + (which === 'first' ? 0 : which === 'other' ? 1 : which) * (1 + pools.length),
   );
   const subnet = forwarding.space(cluster.networkId).subnetOf(address);
-  return good({
+  return found({
     kind: 'node',
     label: `node of ${cluster.name}${range.zone === '' ? '' : ` in ${range.zone}`}`,
     address,
@@ -162,11 +150,11 @@ export function podHost(
   part: HostPart,
   family: Family,
   which: WhichNode = 'first',
-): Result<Host> {
+): Found<Host> {
   const node = nodeHost(forwarding, part, family, which);
   if (!node.ok) return node;
   const { cluster } = node.value;
-  if (cluster === undefined) return bad('host.gone', 'That cluster is not in the plan.');
+  if (cluster === undefined) return lacking({ code: 'host.gone', what: 'cluster' });
   const ranges = forwarding
     .rangesOf(cluster.id)
     .filter(
@@ -176,12 +164,9 @@ export function podHost(
   const ofTurn = ranges.find((each) => each.zone === part.zone && each.turn === part.turn);
   const range = ofTurn ?? inZone(ranges, part.zone === '' ? '' : node.value.zone, which) ?? ranges[0];
   if (range === undefined)
-    return bad(
-      'host.no-range',
-      `${cluster.name} has no ${family === 4 ? 'IPv4' : 'IPv6'} pod range yet.`,
-      'Allocate its ranges first.',
-    );
-  return good({
+    return lacking({ code: 'host.no-range', clusterId: cluster.id, purpose: 'pod', family, zone: '' });
+  const own = cluster.podMode === 'native' ? forwarding.space(cluster.networkId).subnetOf(rangeOf(range)) : undefined;
+  return found({
     kind: 'pod',
     label: `pod of ${cluster.name}${part.zone === '' ? '' : ` in ${part.zone}`}`,
     address: podAddress(forwarding, cluster, range, which),
@@ -189,6 +174,7 @@ export function podHost(
     cluster,
     ...(node.value.pool === undefined ? {} : { pool: node.value.pool }),
     zone: node.value.zone,
+    ...(own === undefined ? {} : { subnet: own }),
     node: node.value,
     isPublic: false,
     attachable: node.value.attachable,
@@ -261,8 +247,8 @@ function addressOf(forwarding: Forwarding, cluster: Cluster, own: Allocation, nt
   );
   const place = nth * Math.max(1, living.length) + at;
   // Integrity was checked: a cluster has a site, and that a profile.
-  const found = profile === undefined ? undefined : nthFreeAddress(parts, { prefix, networkId, profile }, place);
-  return found ?? lastAddress(prefix);
+  const free = profile === undefined ? undefined : nthFreeAddress(parts, { prefix, networkId, profile }, place);
+  return free ?? lastAddress(prefix);
 }
 
 function clamped(range: Prefix, at: number): Address {
@@ -298,20 +284,20 @@ function machineOf(
   address: Address,
 ): Host | undefined {
   const part = { clusterId: cluster?.id ?? '', nodePoolId: null, zone: allocation?.zone ?? '' };
-  const found =
+  const machine =
     kind === 'nodes' ? nodeHost(forwarding, part, address.family) : podHost(forwarding, part, address.family, 'other');
-  if (!found.ok) return undefined;
+  if (!machine.ok) return undefined;
   // Of which of them it is, the plan does not say: what any of them lets through passes only where all do.
   const others = forwarding
-    .space(found.value.networkId)
+    .space(machine.value.networkId)
     .livingIn(prefix)
     .filter((other) => other.cluster?.id !== cluster?.id);
-  if (others.length === 0) return { ...found.value, address };
+  if (others.length === 0) return { ...machine.value, address };
   return {
-    ...found.value,
+    ...machine.value,
     address,
-    label: `${found.value.label} or of ${others.map((other) => other.cluster?.name ?? '').join(', ')}`,
-    attachable: [...found.value.attachable, ...others.flatMap((other) => other.cluster?.id ?? [])],
+    label: `${machine.value.label} or of ${others.map((other) => other.cluster?.name ?? '').join(', ')}`,
+    attachable: [...machine.value.attachable, ...others.flatMap((other) => other.cluster?.id ?? [])],
   };
 }
 
@@ -398,6 +384,18 @@ function deviceHost(
 /** A machine somewhere on the internet. */
 export function internetHost(address: Address = SOMEWHERE, label = 'the internet'): Host {
   return { kind: 'internet', label, address, networkId: '', zone: '', isPublic: true, attachable: [] };
+}
+
+/** The address that stands for that of a machine with a public one while it is not decided. Source: RFC 5737 3. */
+const SOME_OWN: Address = hostPrefix('192.0.2.97');
+
+/**
+ * The address by which the internet knows a machine with a private one: its own, or while that is not decided one that
+ * stands for it. Undefined for what has no public address.
+ */
+export function publicStandIn({ kind, isPublic, address, publicAddress }: Host): Address | undefined {
+  if (!isPublic || address.family === 6 || isPublicAddress(address)) return undefined;
+  return kind === 'node' || kind === 'machine' || kind === 'bastion' ? (publicAddress ?? SOME_OWN) : undefined;
 }
 
 /**

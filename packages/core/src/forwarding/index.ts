@@ -1,10 +1,7 @@
 export { changedIds, Forwarding, forwardingReads } from './forwarding.js';
 export type { ForwardingParts } from './forwarding.js';
-export type { Guard, Guarded, Host } from './host.js';
-export type { Packet } from './packet.js';
-export type { LookUp, NextHop, Origin, RouteRow } from './routeRow.js';
-export type { Event, Failure, Lane, RuleDecision, Step, StepSubject } from './step.js';
-export type { Dress, FlowTrace, Trace, TraceVerdict } from './trace.js';
+export type { Guard, Host } from './host.js';
+export type { Dress, FlowTrace, Trace } from './trace.js';
 export { trace } from './trace.js';
 export type { WayOut, WaysOut, WayTaken } from './waysOut.js';
 export { waysOut } from './waysOut.js';
@@ -29,13 +26,14 @@ export {
   SOMEWHERE,
 } from './host.js';
 export { decideRow } from './routeRow.js';
-export { traceFlow, verdictOf } from './trace.js';
+export { traceFlow } from './trace.js';
 export { idsOn } from './idsOn.js';
 export type { Mend } from './mends.js';
 export { mendsAt, mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
-export { gatewayLayers, nodeLeg } from './walk.js';
-export type { Door } from './walk.js';
+export { gatewayLayers } from './stations/node.js';
+export { nodeLeg } from './walk.js';
+export type { ExportedService } from './stations/trip.js';
 export { carrying, gatewayZones } from './tunnels.js';
 export type { Gateway, Tunnel } from './tunnels.js';
 export { Crossings, NO_FAULTS, pairKey, shownRanges, translationsOf } from './crossings.js';

@@ -6,6 +6,7 @@ import type { Cluster, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { compareMatrices, Forwarding, matrixColumns, MatrixMaker, needsOf, trace } from './index.js';
 import type { MatrixCell } from './index.js';
+import { codeOfReason } from '../road/index.js';
 
 const demo = demoPlan();
 const order = ['broken', 'refused', 'unknown', 'pass'];
@@ -101,7 +102,7 @@ test('the question that a cell names is answered as the cell says, and is never 
   let asked = 0;
   for (const { cluster, cells: own } of rows)
     for (const [i, cell] of own.entries()) {
-      if (cell === undefined || cell.code === undefined) continue;
+      if (cell === undefined || cell.why === undefined) continue;
       const kind = columns[i]?.kind;
       if (kind === 'nodes' || kind === 'pods')
         expect([cell.to, cell.to.includes(` ${cluster.name} `)]).toEqual([cell.to, false]);
@@ -225,7 +226,7 @@ test('after many edits in a row, each row and each cell is what it is from nothi
       rows.map(({ cluster, cells: own }) => [
         n,
         cluster.name,
-        own.map((cell) => [cell?.verdict, cell?.code, cell?.passes, cell?.of]),
+        own.map((cell) => [cell?.verdict, codeOfReason(cell?.why), cell?.passes, cell?.of]),
       ]);
     expect(said(followed)).toEqual(said(cells(plan)));
     for (const cell of followed.rows.flatMap(({ cells: own }) => own)) {
@@ -244,7 +245,10 @@ test('after many edits in a row, each row and each cell is what it is from nothi
 });
 
 test('a range of the cluster’s own that hides a target is told, also where all others reach it', () => {
-  expect(at(demo, 'harbour-ops', 'ferry control')).toMatchObject({ verdict: 'broken', code: 'shadowed' });
+  expect(at(demo, 'harbour-ops', 'ferry control')).toMatchObject({
+    verdict: 'broken',
+    why: { failure: { code: 'shadowed' } },
+  });
   expect(at(demo, 'booking-north', 'ferry control')).toMatchObject({ verdict: 'pass' });
   expect(at(demo, 'booking-south', 'ferry control')).toBeUndefined();
 });

@@ -1,7 +1,6 @@
 import type { Cluster, Need } from '../plan/index.js';
 import type { ForwardingParts } from './forwarding.js';
-import type { Failure } from './step.js';
-import type { TraceVerdict } from './trace.js';
+import type { Reason, Verdict } from '../road/index.js';
 
 /** What the columns of the matrix are about. */
 export type MatrixColumn =
@@ -13,11 +12,9 @@ export type MatrixColumn =
 
 /** One cell: a verdict, or how many of several targets pass; undefined where the column is not about the cluster. */
 export interface MatrixCell {
-  readonly verdict: TraceVerdict;
-  /** Why it does not pass; undefined when it does, or when nothing was sent. */
-  readonly code: Failure['code'] | undefined;
-  /** What decides, in a sentence; of several targets, of the first that does not pass. It may name the addresses of a cluster that is alike. */
-  readonly say: string;
+  readonly verdict: Verdict;
+  /** What decides, of several targets of the first that does not pass; undefined when it passes. It may be that of a cluster that is alike. */
+  readonly why: Reason | undefined;
   /** The question behind it, in the words of the question bar. */
   readonly from: string;
   readonly to: string;

@@ -1,7 +1,9 @@
-import { containsAddress, formatAddress, formatPrefix } from '../address/index.js';
+import { containsAddress, formatAddress } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Target } from '../plan/index.js';
+import { decisionsOf, HOST_PORTS, worstFirst } from '../road/index.js';
+import type { Failed, Lack, Packet } from '../road/index.js';
 import { Answers, meets, restsOn } from './answers.js';
 import type { Judged } from './answers.js';
 import { Distinct } from './distinct.js';
@@ -13,10 +15,9 @@ import type { MatrixCell, MatrixColumn } from './matrix.js';
 import { machinesInUse, machinesOfClusters, Targets } from './matrixTargets.js';
 import type { Moved } from './matrixTargets.js';
 import { isNeedOf } from './needsOf.js';
-import type { Packet } from './packet.js';
 import { aimsOf, KUBELET_PORT, POD_PORT } from './resolve.js';
 import type { Aim } from './resolve.js';
-import { traceFlow, worstFirst } from './trace.js';
+import { traceFlow } from './trace.js';
 
 /** A place that a cell is asked from, and what tells it from others for forwarding. */
 interface Source {
@@ -30,6 +31,8 @@ interface Source {
 interface OwnRange {
   readonly prefix: Prefix;
   readonly name: string;
+  readonly purpose: string;
+  readonly allocationId: string;
   readonly isHiding: boolean;
 }
 
@@ -232,14 +235,14 @@ export class MatrixMaker {
       const aims = aimsOf(this.forwarding, target, host);
       const judged = aims.ok
         ? this.judgeOne(`${number} ${insideKey(cluster, own, aims.value)} > ${to}`, () => this.ask(host, aims.value))
-        : { verdict: 'unknown' as const, code: undefined, say: aims.problem.message, lists: [], refusing: [] };
+        : { verdict: 'unknown' as const, why: aims.lack, lists: [], refusing: [] };
       if (found === undefined || worstFirst.indexOf(judged.verdict) < worstFirst.indexOf(found.judged.verdict))
         found = { judged, from: words };
     }
     if (found === undefined) return withoutRanges(cluster, to);
     const { judged, from } = found;
-    const { verdict, code, say } = judged;
-    return { verdict, code, say, from, to, passes: verdict === 'pass' ? 1 : 0, of: 1 };
+    const { verdict, why } = judged;
+    return { verdict, why, from, to, passes: verdict === 'pass' ? 1 : 0, of: 1 };
   }
 
   private ownRanges({ id, podMode }: Cluster): OwnRange[] {
@@ -249,6 +252,8 @@ export class MatrixMaker {
       .map((range) => ({
         prefix: rangeOf(range),
         name: range.prefix,
+        purpose: range.purpose,
+        allocationId: range.id,
         isHiding: range.purpose === 'service' || podMode === 'overlay',
       }));
   }
@@ -259,14 +264,13 @@ export class MatrixMaker {
     let arrival: Packet | undefined;
     for (const aim of aims) {
       const { verdict, failed, forth, back } = traceFlow(this.forwarding, from, aim, USUAL_BYTES);
-      const last = forth.findLast(({ decisions = [] }) => decisions.length > 0);
-      if (last?.decisions?.[0]?.direction === 'in') arrival = last.packet;
-      for (const { decisions = [] } of [...forth, ...back]) for (const { list } of decisions) lists.add(list.id);
+      const last = forth.findLast((event) => decisionsOf(event).length > 0);
+      if (last !== undefined && decisionsOf(last)[0]?.direction === 'in') arrival = last.packet;
+      for (const event of [...forth, ...back]) for (const { list } of decisionsOf(event)) lists.add(list.id);
       if (worstFirst.indexOf(verdict) < worstFirst.indexOf(worst.verdict))
         worst = {
           verdict,
-          code: failed?.failure.code,
-          say: failed?.say ?? '',
+          why: failed,
           refusing: failed?.failure.code === 'filter' ? failed.failure.filterIds : [],
         };
     }
@@ -326,7 +330,8 @@ export class MatrixMaker {
     });
     // The cluster's own machine is among its group, and is not counted.
     if (isOwnReached) passes--;
-    for (const { prefix, name, isHiding } of ownRanges) {
+    for (const range of ownRanges) {
+      const { prefix, name, isHiding } = range;
       // What lies in a range of the cluster's own is hidden from it, whatever its group reaches.
       if (isHiding) {
         const within = targets.countsWithin(prefix, name);
@@ -344,7 +349,7 @@ export class MatrixMaker {
         }
         failing ??= first(within, ({ hosts }) => {
           const target = hosts.find((host) => isOther(host) && !isShownElsewhere(host));
-          return target === undefined ? undefined : { judged: hidden(cluster, prefix, target), target };
+          return target === undefined ? undefined : { judged: hidden(cluster, range, source.host, target), target };
         });
         continue;
       }
@@ -360,9 +365,8 @@ export class MatrixMaker {
     }
     const failed = passes === of ? undefined : failing;
     const told = failed?.target ?? example;
-    const { verdict, code, say } = failed?.judged ?? passing;
-    const { lists } = failed?.judged ?? passing;
-    return { cell: { verdict, code, say, from: source.words, to: wordsOf(told), passes, of }, told, lists };
+    const { verdict, why, lists } = failed?.judged ?? passing;
+    return { cell: { verdict, why, from: source.words, to: wordsOf(told), passes, of }, told, lists };
   }
 
   /** What a source reaches of all targets of a kind, group by group; asked once for all sources that are alike. */
@@ -489,12 +493,21 @@ const severalOf: Readonly<Record<SeveralKind, SeveralTargets> & Partial<Record<M
 function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   return {
     verdict: 'unknown',
-    code: undefined,
-    say: `${cluster.name} has no node range yet.`,
+    why: withoutNodes(cluster),
     from: `node of ${cluster.name}`,
     to,
     passes: 0,
     of: 1,
+  };
+}
+
+function withoutNodes({ id, family }: Cluster): Lack {
+  return {
+    code: 'host.no-range',
+    clusterId: id,
+    purpose: 'node',
+    family: family === 'ipv6' ? 6 : 4,
+    zone: '',
   };
 }
 
@@ -525,12 +538,24 @@ function changedRules(before: Forwarding, after: Forwarding): ChangedRules | und
 }
 
 /** The verdict of what a cluster's own range hides: it never leaves the nodes. */
-function hidden({ name }: Cluster, prefix: Prefix, target: Host): Judged {
-  const say = `${formatAddress(target.address)} lies in ${formatPrefix(prefix)} of ${name} itself, so its nodes never send it out.`;
-  return { verdict: 'broken', code: 'shadowed', say, lists: [], refusing: [] };
+function hidden({ id }: Cluster, { name, purpose, allocationId }: OwnRange, from: Host, target: Host): Judged {
+  const why: Failed = {
+    failure: { code: 'shadowed', clusterId: id, allocationId, purpose, prefix: name },
+    spot: { kind: from.kind, name: from.label },
+    packet: {
+      source: from.address,
+      destination: target.address,
+      protocol: 'any',
+      port: 0,
+      clientPorts: HOST_PORTS,
+      isAnswer: false,
+    },
+    tunnelOf: undefined,
+  };
+  return { verdict: 'broken', why, lists: [], refusing: [] };
 }
 
-const passing: Judged = { verdict: 'pass', code: undefined, say: '', lists: [], refusing: [] };
+const passing: Judged = { verdict: 'pass', why: undefined, lists: [], refusing: [] };
 
 /** What lies in a range of the cluster's own is looked for inside it, so such targets are told apart by the cluster. */
 function insideKey(cluster: Cluster, own: readonly OwnRange[], aims: readonly Aim[]): string {

@@ -30,11 +30,10 @@ import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
 import { internetAddresses, isPublicAddress } from './host.js';
 import { compareMatrices } from './compareMatrix.js';
-import { destinationPorts } from './packet.js';
-import type { Packet } from './packet.js';
-import type { Failed, Failure } from './step.js';
 import { trace } from './trace.js';
 import type { FlowTrace, Trace } from './trace.js';
+import { destinationPorts, lookUpOf, subjectOf } from '../road/index.js';
+import type { Failed, Failure, Packet } from '../road/index.js';
 
 /** A change that lets a packet pass, with what it does and what else it would open. */
 export interface Mend {
@@ -155,7 +154,7 @@ export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'fa
       ];
     case 'hop-gone':
     case 'private-source':
-      return hopCandidates(at, failure, flow.forth.at(-2)?.subject?.id);
+      return hopCandidates(at, failure, lastSubject(flow.forth));
     case 'too-big':
       return sizeCandidates(at, failure.room);
     case 'avoided':
@@ -163,6 +162,12 @@ export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'fa
     default:
       return [];
   }
+}
+
+/** The entity that was decided by before the packet failed. */
+function lastSubject(events: FlowTrace['forth']): string | undefined {
+  const event = events.at(-2);
+  return event === undefined ? undefined : subjectOf(event)?.id;
 }
 
 /** What a rule names at one side. */
@@ -392,7 +397,7 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
 /** The networks whose tables were looked up on the way of the failed packet, the last first. */
 function networksOn({ forth, back, failed }: Pick<FlowTrace, 'forth' | 'back' | 'failed'>): string[] {
   const steps = failed?.isBack === true ? back : forth;
-  return [...new Set(steps.flatMap(({ lookUp }) => (lookUp === undefined ? [] : [lookUp.networkId])))].reverse();
+  return [...new Set(steps.flatMap((event) => lookUpOf(event)?.networkId ?? []))].reverse();
 }
 
 /** A route that is advertised to a network on the way, and that it does not accept. */

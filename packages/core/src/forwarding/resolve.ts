@@ -2,8 +2,9 @@ import { addressFurther, parseAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
 import { byId, prefixList, rangeOf, stretchOf } from '../plan/index.js';
 import type { Cluster, Endpoint, Need, Place, Protocol, Target, hostPrefix } from '../plan/index.js';
-import { bad, expectGood, good } from '../result.js';
-import type { Result } from '../result.js';
+import { expectGood } from '../result.js';
+import { found, lacking } from '../road/index.js';
+import type { Found } from '../road/index.js';
 import type { Forwarding } from './forwarding.js';
 import {
   another,
@@ -17,7 +18,7 @@ import {
   PUBLIC_API,
 } from './host.js';
 import type { Host } from './host.js';
-import type { Door } from './walk.js';
+import type { ExportedService } from './stations/trip.js';
 import { portRanges } from './ruleList.js';
 
 /** One thing that a target comes to: an address with protocol and port, and the machine there where the plan knows it. */
@@ -31,7 +32,7 @@ export interface Aim {
   /** What it is called. */
   readonly label: string;
   /** The service of another cluster whose address it is; its gateway picks the pod. */
-  readonly door?: Door | undefined;
+  readonly service?: ExportedService | undefined;
 }
 
 /** Aims that one need comes to, at most: prefixes times ports. */
@@ -47,7 +48,7 @@ export function familyOf(forwarding: Forwarding, place: Place | Target): Family 
 }
 
 /** The machine that a place is. */
-export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family): Result<Host> {
+export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family): Found<Host> {
   const { parts } = forwarding;
   switch (place.kind) {
     case 'pod':
@@ -55,27 +56,22 @@ export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family
     case 'node':
       return nodeHost(forwarding, place, family);
     case 'internet':
-      return good(internetHost((family === 4 ? forwarding.internet : internetAddresses(forwarding, 6))[0]));
+      return found(internetHost((family === 4 ? forwarding.internet : internetAddresses(forwarding, 6))[0]));
     case 'bastion': {
       const host = bastionHost(forwarding, place.bastionId);
-      return host === undefined ? gone('bastion') : good(host);
+      return host === undefined ? gone('bastion') : found(host);
     }
     case 'range': {
       const range = byId(parts.inUse, place.inUseId);
       if (range === undefined) return gone('range in use');
-      if (range.networkId === null)
-        return bad(
-          'host.nowhere',
-          `The range ${range.prefix} of ${range.owner} is in no network of the plan.`,
-          'Say in which network it is.',
-        );
-      return good(machine(forwarding, addressFurther(rangeOf(range), 1), range.networkId, range.owner));
+      if (range.networkId === null) return lacking({ code: 'host.nowhere', inUseId: range.id });
+      return found(machine(forwarding, addressFurther(rangeOf(range), 1), range.networkId, range.owner));
     }
     case 'address': {
       const network = byId(parts.networks, place.networkId);
       const address = parsed(place.address);
       const subnet = forwarding.space(place.networkId).subnetOf(address);
-      return good(
+      return found(
         machine(forwarding, address, place.networkId, `${place.address} in ${network?.name ?? ''}`, subnet?.isPublic),
       );
     }
@@ -83,7 +79,7 @@ export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family
 }
 
 /** What a target comes to for a host that asks, or why it comes to nothing. */
-export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Result<readonly Aim[]> {
+export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Found<readonly Aim[]> {
   const { parts } = forwarding;
   const { family } = from.address;
   switch (target.kind) {
@@ -97,12 +93,12 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
     }
     case 'address': {
       const { protocol, port } = target.service;
-      return good([
+      return found([
         { address: parsed(target.address), protocol, port, host: undefined, isOutside: false, label: target.address },
       ]);
     }
     case 'internet':
-      return good(
+      return found(
         (family === 4 ? forwarding.internet : internetAddresses(forwarding, 6)).map((address) => ({
           address,
           ...target.service,
@@ -121,7 +117,7 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
             : hostOfPlace(forwarding, target, family);
       if (!host.ok) return host;
       const asked = isOwn ? another(host.value) : host.value;
-      return good([
+      return found([
         {
           address: forwarding.crossings.addressFor(from, asked),
           ...target.service,
@@ -134,7 +130,7 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Resu
   }
 }
 
-function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Result<readonly Aim[]> {
+function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly Aim[]> {
   const ports = portRanges(need.ports).map(({ first }) => first);
   const services = (ports.length === 0 ? [0] : ports).map((port) => ({ protocol: need.protocol, port }));
   if (need.access === 'private endpoint') {
@@ -142,21 +138,15 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Result<read
     const networkOf = ({ subnetId }: Endpoint) => byId(forwarding.parts.subnets, subnetId)?.networkId;
     const nearest = endpoints.find((each) => networkOf(each) === from.networkId) ?? endpoints[0];
     const host = nearest === undefined ? undefined : endpointHost(forwarding, nearest.id);
-    if (host === undefined)
-      return bad(
-        'need.no-endpoint',
-        `${need.name} is reached through a private endpoint, and none is named.`,
-        'Name one at the need.',
-      );
-    return good(
+    if (host === undefined) return lacking({ code: 'need.no-endpoint', needId: need.id });
+    return found(
       services.map((service) => ({ address: host.address, ...service, host, isOutside: true, label: need.name })),
     );
   }
   const prefixes = prefixList(need.prefixes).filter(({ family }) => family === from.address.family);
-  if (prefixes.length === 0)
-    return bad('need.family', `${need.name} has no ${from.address.family === 4 ? 'IPv4' : 'IPv6'} prefix.`, 'Add one.');
+  if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family: from.address.family });
   // Of each prefix the first address stands for all: rules that tell parts of it apart are said by findings.
-  return good(
+  return found(
     prefixes
       .flatMap((prefix) =>
         services.map((service) => ({
@@ -172,7 +162,7 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Result<read
 }
 
 /** The API of a cluster: its private endpoint, the virtual address of a self-run control plane, an address in its node subnet, or a public one. */
-function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Result<readonly Aim[]> {
+function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<readonly Aim[]> {
   const { parts } = forwarding;
   const service = { protocol: 'tcp' as const, port: apiPort(cluster) };
   const label = `API of ${cluster.name}`;
@@ -182,16 +172,16 @@ function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Result<rea
   const endpoint = endpoints.find((each) => networkOf(each) === from.networkId) ?? endpoints[0];
   if (isPrivate && endpoint !== undefined) {
     const host = endpointHost(forwarding, endpoint.id);
-    if (host !== undefined) return good([{ address: host.address, ...service, host, isOutside: true, label }]);
+    if (host !== undefined) return found([{ address: host.address, ...service, host, isOutside: true, label }]);
   }
   if (cluster.controlPlane === 'self-run') {
     const run = parts.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
     const node = nodeHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, from.address.family);
     if (!node.ok) return node;
     const address = run === undefined ? node.value.address : addressFurther(stretchOf(run).first, cluster.controlNodes);
-    return good([{ address, ...service, host: { ...node.value, label, address }, isOutside: true, label }]);
+    return found([{ address, ...service, host: { ...node.value, label, address }, isOutside: true, label }]);
   }
-  if (!isPrivate) return good([{ address: PUBLIC_API, ...service, host: undefined, isOutside: true, label }]);
+  if (!isPrivate) return found([{ address: PUBLIC_API, ...service, host: undefined, isOutside: true, label }]);
   const node = nodeHost(
     forwarding,
     { clusterId: cluster.id, nodePoolId: null, zone: '' },
@@ -210,7 +200,7 @@ function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Result<rea
     isPublic: false,
     attachable: [],
   };
-  return good([{ address: host.address, ...service, host, isOutside: true, label }]);
+  return found([{ address: host.address, ...service, host, isOutside: true, label }]);
 }
 
 /** What every node answers on. From memory of the Kubernetes documentation on ports and protocols. */
@@ -247,6 +237,6 @@ function parsed(text: string): Address {
   return expectGood(parseAddress(text));
 }
 
-function gone(what: string): { readonly ok: false; readonly problem: { code: string; message: string; mend: string } } {
-  return bad('host.gone', `That ${what} is not in the plan.`, 'It may have been removed. Reload the plan.');
+function gone(what: 'cluster' | 'bastion' | 'range in use' | 'need') {
+  return lacking({ code: 'host.gone', what });
 }

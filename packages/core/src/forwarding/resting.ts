@@ -1,5 +1,6 @@
 import { readQuestion, USUAL_BYTES } from '../plan/index.js';
 import type { Plan, QuestionNames } from '../plan/index.js';
+import { decisionsOf, lookUpOf, subjectOf } from '../road/index.js';
 import type { Forwarding } from './forwarding.js';
 import { needsOf } from './needsOf.js';
 import { trace } from './trace.js';
@@ -67,10 +68,12 @@ interface Gathered {
 function passedBy({ flows }: Trace): Set<string> {
   const ids = new Set<string>();
   for (const { forth, back } of flows)
-    for (const { subject, lookUp, decisions = [] } of [...forth, ...back]) {
+    for (const event of [...forth, ...back]) {
+      const subject = subjectOf(event);
+      const lookUp = lookUpOf(event);
       if (subject !== undefined) ids.add(subject.id);
       if (lookUp?.tableId !== undefined) ids.add(lookUp.tableId);
-      for (const { list, ruleId } of decisions) {
+      for (const { list, ruleId } of decisionsOf(event)) {
         ids.add(list.id);
         if (ruleId !== undefined) ids.add(ruleId);
       }

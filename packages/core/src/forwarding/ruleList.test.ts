@@ -6,8 +6,8 @@ import { expectGood } from '../result.js';
 import { RowLookup } from './rowLookup.js';
 import { coversPorts, RuleList } from './ruleList.js';
 import type { CompiledRule } from './ruleList.js';
-import { HOST_PORTS } from './packet.js';
-import type { Packet } from './packet.js';
+import { HOST_PORTS } from '../road/index.js';
+import type { Packet } from '../road/index.js';
 import { crowdedPrefix } from '../../test/arbitraries.js';
 
 const address = (text: string): Address => expectGood(parseAddress(text));

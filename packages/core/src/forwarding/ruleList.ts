@@ -2,8 +2,8 @@ import { containsAddress } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { readPorts } from '../plan/index.js';
 import type { PortRange, Protocol } from '../plan/index.js';
-import { destinationPorts } from './packet.js';
-import type { Packet } from './packet.js';
+import { destinationPorts } from '../road/index.js';
+import type { Packet } from '../road/index.js';
 import { RowLookup } from './rowLookup.js';
 
 /** A rule as it is compiled: what it matches, by source and destination. Empty lists match everything. */

@@ -5,12 +5,13 @@ import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, mendsOf, trace } from './index.js';
 import type { Trace } from './index.js';
+import { sayTrace } from '../english/index.js';
 
 const ask = (plan: Plan, from: string, to: string, bytes = 576): Trace =>
   trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, bytes)));
 const codeOf = ({ flows: [flow] }: Trace) => flow?.failed?.failure.code;
 const said = ({ flows: [flow] }: Trace) =>
-  [...(flow?.forth ?? []), ...(flow?.back ?? [])].map(({ event, lane }) => `${event} ${lane.name}`);
+  [...(flow?.forth ?? []), ...(flow?.back ?? [])].map(({ event, spot }) => `${event} ${spot.name}`);
 
 describe('a hub with a firewall', () => {
   const plan = hubWorld();
@@ -19,10 +20,10 @@ describe('a hub with a firewall', () => {
     const answer = ask(plan, 'pod of a', '198.51.100.7 tcp 443');
     expect(answer.verdict).toBe('pass');
     const [flow] = answer.flows;
-    const sources = flow?.forth.filter(({ event }) => event === 'translated').map(({ say }) => say);
+    const sources = flow?.forth.filter(({ event }) => event === 'translated');
     expect(sources).toHaveLength(2);
     expect(flow?.forth.at(-1)?.packet.source).toMatchObject({ family: 4, w0: 0xcb007101 });
-    expect(flow?.back.at(-1)).toMatchObject({ event: 'delivered', lane: { kind: 'pod' } });
+    expect(flow?.back.at(-1)).toMatchObject({ event: 'delivered', spot: { kind: 'pod' } });
   });
 
   test('spokes reach one another through the firewall only, there and back', () => {
@@ -96,7 +97,7 @@ describe('a hub with a firewall', () => {
     const bare = applied(plan, removalOf(plan, 'allocations', testId('allocations', 3)));
     const answer = ask(bare, 'node of a', 'node of b tcp 22');
     expect([answer.verdict, answer.flows.length]).toEqual(['unknown', 0]);
-    expect(answer.sentence).toContain('b has no IPv4 node range');
+    expect(sayTrace(bare, answer)).toContain('b has no IPv4 node range');
   });
 });
 
@@ -315,7 +316,7 @@ describe('an overlay pod asked from outside', () => {
     for (const from of ['node of b', 'the internet']) {
       const answer = ask(plan, from, 'pod of a tcp 8080');
       expect([answer.verdict, codeOf(answer)]).toEqual(['broken', 'overlay-pod']);
-      expect(answer.sentence).toContain('reached through a service or an entry point of a');
+      expect(sayTrace(plan, answer)).toContain('reached through a service or an entry point of a');
     }
   });
 

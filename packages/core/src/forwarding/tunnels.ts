@@ -2,14 +2,13 @@ import { formatAddress, parseAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
 import { byId, hostPrefix, USUAL_BYTES, zonesOfCluster } from '../plan/index.js';
 import type { Connection, Member, Protocol } from '../plan/index.js';
-import { bad, good } from '../result.js';
-import type { Result } from '../result.js';
+import { found, lacking } from '../road/index.js';
+import type { Failed, Found, RoadEvent, TunnelFault } from '../road/index.js';
 import { largestPacket } from '../wire/index.js';
 import type { Forwarding } from './forwarding.js';
 import { isPublicAddress, nodeHost } from './host.js';
 import type { Host } from './host.js';
 import { idsOn } from './idsOn.js';
-import type { Failed, Step } from './step.js';
 import { traceFlow } from './trace.js';
 import type { FlowTrace } from './trace.js';
 import { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
@@ -32,13 +31,11 @@ export interface Tunnel {
   readonly to: Gateway;
   readonly isUp: boolean;
   /** Why it does not come up: nobody may dial, a device on the way translates what it cannot, or a packet was lost. */
-  readonly fault: 'no dialler' | 'translated' | 'lost' | undefined;
-  /** The same in a sentence; empty when it does. */
-  readonly say: string;
+  readonly fault: TunnelFault | undefined;
   readonly failed: (Failed & { readonly isBack: boolean }) | undefined;
   /** What the outer packets meet from who dials to who is dialled, and back. */
-  readonly forth: readonly Step[];
-  readonly back: readonly Step[];
+  readonly forth: readonly RoadEvent[];
+  readonly back: readonly RoadEvent[];
   /** Largest outer packet that passes whole, and the largest inside it. */
   readonly room: number;
   readonly inner: number;
@@ -67,7 +64,7 @@ export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>,
 }
 
 /** A gateway of a member, or why it has no address yet. */
-export function gatewayOf(forwarding: Forwarding, member: Member, index: number): Result<Gateway> {
+export function gatewayOf(forwarding: Forwarding, member: Member, index: number): Found<Gateway> {
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
   const family: Family = cluster?.family === 'ipv6' ? 6 : 4;
   const zone = gatewayZones(forwarding, member)[index] ?? '';
@@ -77,32 +74,25 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number)
   const what = connection?.way === 'relays' ? 'relay' : 'gateway';
   const label = `${what} ${index + 1} of ${cluster?.name ?? ''}`;
   const stated = member.gatewayAddresses[index];
-  if (stated === undefined) return good({ member, index, host: { ...node.value, label }, address: node.value.address });
+  if (stated === undefined)
+    return found({ member, index, host: { ...node.value, label }, address: node.value.address });
   const address = hostPrefix(stated);
   const isPublic = isPublicAddress(address);
   const host: Host = isPublic
     ? { ...node.value, label, isPublic, publicAddress: address }
     : { ...node.value, label, address };
-  return good({ member, index, host, address });
+  return found({ member, index, host, address });
 }
 
 /** The gateway of a member that carries: the first that is there. */
-export function carrying(forwarding: Forwarding, member: Member): Result<Gateway> {
+export function carrying(forwarding: Forwarding, member: Member): Found<Gateway> {
   const { gateways, members, mute } = forwarding.faults;
-  const name = forwarding.crossings.nameOf(member);
+  const { clusterId } = member;
   const index = members.has(member.id)
     ? -1
     : (Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1);
-  if (index < 0)
-    return bad(
-      'gateway.none',
-      members.has(member.id) ? `${name} is cut off from all others.` : `${name} has no gateway left.`,
-    );
-  if (index > 0 && mute.has(member.connectionId))
-    return bad(
-      'gateway.mute',
-      `Gateway ${index + 1} of ${name} would take over, and cannot tell the others while the rendezvous is gone.`,
-    );
+  if (index < 0) return lacking({ code: 'gateway.none', clusterId, isCutOff: members.has(member.id) });
+  if (index > 0 && mute.has(member.connectionId)) return lacking({ code: 'gateway.mute', clusterId, index });
   return gatewayOf(forwarding, member, index);
 }
 
@@ -117,16 +107,17 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
   ] as const;
   const dialling = ends.filter(([from, to]) => from.member.dials !== 'is dialled' && to.member.dials !== 'dials');
   if (dialling.length === 0) {
-    const waits =
-      first.member.dials === 'dials' ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled';
-    const say = `${waits}: ${first.host.label} and ${second.host.label} never meet.`;
     return {
       connection,
       from: first,
       to: second,
       isUp: false,
-      fault: 'no dialler',
-      say,
+      fault: {
+        is: 'no dialler',
+        from: first.host.label,
+        to: second.host.label,
+        doBothDial: first.member.dials === 'dials',
+      },
       failed: undefined,
       forth: [],
       back: [],
@@ -164,16 +155,7 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     from,
     to,
     isUp: failing === undefined,
-    fault: failing === undefined ? undefined : 'lost',
-    say:
-      failing === undefined
-        ? ''
-        : [
-            `Packets of ${failing === back ? to.host.label : from.host.label} do not come to ${failing === back ? from.host.label : to.host.label}.`,
-            failing.failed?.say ?? '',
-          ]
-            .join(' ')
-            .trim(),
+    fault: failing === undefined ? undefined : lostBetween(failing === back ? [to, from] : [from, to], undefined),
     failed: failing?.failed === undefined ? undefined : { ...failing.failed, isBack: failing === back },
     forth: forth.forth,
     back: back.forth,
@@ -193,26 +175,22 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
   const failing = all.find(({ verdict }) => verdict !== 'pass');
   const unnatted =
     connection.way === 'tunnels' && outerService(connection.tunnel).protocol === 'esp'
-      ? main?.forth.find(({ event, lane }) => event === 'translated' && lane.kind !== 'node')
+      ? main?.forth.find(({ event, spot }) => event === 'translated' && spot.kind !== 'node')
       : undefined;
-  const say =
+  const fault: TunnelFault | undefined =
     failing !== undefined
-      ? `${from.host.label} cannot connect to ${to.host.label} at ${formatAddress(to.address)}. ${failing.failed?.say ?? ''}`
-      : unnatted !== undefined
-        ? [
-            `${unnatted.lane.name} translates addresses on the way, and ESP has no ports by which its answers would be known:`,
-            'it takes ESP with NAT traversal (RFC 3948).',
-          ].join(' ')
-        : '';
+      ? lostBetween([from, to], to.address)
+      : unnatted === undefined
+        ? undefined
+        : { is: 'translated', device: unnatted.spot.name };
   const room = main?.room ?? 0;
   const layers = tunnelLayers(connection);
   return {
     connection,
     from,
     to,
-    isUp: failing === undefined && unnatted === undefined,
-    fault: failing !== undefined ? 'lost' : unnatted !== undefined ? 'translated' : undefined,
-    say: say.trim(),
+    isUp: fault === undefined,
+    fault,
     failed: failing?.failed,
     forth: main?.forth ?? [],
     back: main?.back ?? [],
@@ -220,6 +198,10 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
     inner: layers.length === 0 ? room : largestPacket(room, layers, from.host.address.family).value,
     rests: restsOf(connection, from, to, all),
   };
+}
+
+function lostBetween([from, to]: readonly [Gateway, Gateway], at: Address | undefined): TunnelFault {
+  return { is: 'lost', from: from.host.label, to: to.host.label, at };
 }
 
 function dial(

@@ -1,12 +1,13 @@
 import { grouped, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need } from '../plan/index.js';
+import { worstFirst } from '../road/index.js';
+import type { Spot, Verdict } from '../road/index.js';
 import type { Forwarding } from './forwarding.js';
 import { nodeHost } from './host.js';
 import { isNeedOf } from './needsOf.js';
 import { aimsOf } from './resolve.js';
-import type { Step } from './step.js';
-import { traceFlow, worstFirst } from './trace.js';
-import type { FlowTrace, TraceVerdict } from './trace.js';
+import { traceFlow } from './trace.js';
+import type { FlowTrace } from './trace.js';
 
 /** By what packets leave a network: the last of these that they pass. */
 export interface WayOut {
@@ -22,7 +23,7 @@ export interface WayTaken {
   readonly clusters: number;
   readonly target: string;
   readonly way: WayOut;
-  readonly verdict: TraceVerdict;
+  readonly verdict: Verdict;
   /** The question behind it, in the words of the question bar. */
   readonly from: string;
   readonly to: string;
@@ -113,7 +114,7 @@ function takenBy(
 
 /** By what a packet went, or tried to: an endpoint says more than a firewall on the way, that more than the NAT behind it. */
 function wayOf({ forth, verdict, failed }: FlowTrace): WayOut {
-  const at = (kind: Step['lane']['kind']) => forth.find(({ lane }) => lane.kind === kind)?.lane.name;
+  const at = (kind: Spot['kind']) => forth.find(({ spot }) => spot.kind === kind)?.spot.name;
   const [endpoint, firewall, link] = [at('endpoint'), at('firewall'), at('link')];
   if (endpoint !== undefined) return { kind: 'endpoint', name: '' };
   if (firewall !== undefined) return { kind: 'firewall', name: firewall };

@@ -4,6 +4,7 @@ import { applyOperations, readAsked, setOperation } from '../plan/index.js';
 import type { Operation, Plan, ServiceExport } from '../plan/index.js';
 import { groupsOf } from '../load/fromPlan.js';
 import { ask, IngressState } from './index.js';
+import { sayEvent } from '../english/index.js';
 
 const asked = (plan: Plan, to: string, from = 'pod of c1') => {
   const question = readAsked(plan, from, to, 200);
@@ -39,10 +40,10 @@ test('by tunnels: the name is that of the service there as it is shown, and its 
   expect(asked(plan, NAME).resolution?.records).toMatchObject([{ value: '172.29.0.9', ttl: 5 }]);
   const answer = asked(plan, BASKET);
   expect(`${answer.verdict} ${answer.sentence}`).toContain('pass Pod of c1 is served by shop/basket of c2');
-  const said = answer.flows[0]?.forth.map(({ say }) => say).join(' ') ?? '';
+  const said = answer.flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ') ?? '';
   expect(said).toContain('gateway 1 of c2 knows 172.29.0.9 as 10.96.0.9 of c2');
   expect(said).toContain('gateway 1 of c2 picks a pod of the service: 10.244.0.2, port 8080');
-  const back = answer.flows[0]?.back.map(({ say }) => say).join(' ') ?? '';
+  const back = answer.flows[0]?.back.map((event) => sayEvent(plan, event)).join(' ') ?? '';
   expect(back).toContain('gives the answer the service’s address 10.96.0.9 back');
   // The pod sees the caller’s translated address; the search list finds nothing before.
   expect(answer.seenAs).toBe('172.30.0.2');
@@ -124,7 +125,9 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
   expect(via.map(({ what }) => what)).toEqual(['relay']);
   expect(sentence).toContain('The backend sees the relay of c2 as the client');
   expect(seenAs).toBe('10.244.0.2');
-  expect(flows[0]?.forth.map(({ say }) => say).join(' ')).toContain('It goes over the link that relay 1 of c2 dialled');
+  expect(flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ')).toContain(
+    'It goes over the link that relay 1 of c2 dialled',
+  );
   const wrongWay = edited(
     plan,
     setOperation('members', testId('members', 1), { dials: 'dials' }),

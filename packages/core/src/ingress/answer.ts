@@ -1,7 +1,8 @@
-import type { FlowTrace, Step, StepSubject, Trace, TraceVerdict } from '../forwarding/index.js';
+import type { FlowTrace } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import type { ClusterService, Workload } from '../plan/index.js';
 import type { Lost } from './routeBook.js';
+import type { Choice, RoadEvent, Subject, Verdict } from '../road/index.js';
 
 /** One thing that is decided on the way of a request. */
 export interface Stage {
@@ -18,7 +19,7 @@ export interface Stage {
     | 'open step';
   readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
   readonly say: string;
-  readonly subject?: StepSubject;
+  readonly subject?: Subject;
   /** For a route: those that did not get the request. */
   readonly lost: readonly Lost[];
 }
@@ -37,7 +38,12 @@ export interface AnsweredBy {
 }
 
 /** The answer to a request: who answers and why, with every hop. */
-export interface Answer extends Trace {
+export interface Answer {
+  readonly verdict: Verdict;
+  /** The answer in one sentence. */
+  readonly sentence: string;
+  /** Each flow that the question comes to, the one that decides first; none when a place has no address. */
+  readonly flows: readonly FlowTrace[];
   /** Status that the client sees, where the plan decides it: a redirect or a refusal. */
   readonly status: number | undefined;
   readonly stages: readonly Stage[];
@@ -64,25 +70,26 @@ export interface Via {
 /** One part of a road, from one machine to the next, and what chose that one. */
 export interface Leg {
   readonly flow: FlowTrace;
-  /** Empty for the first. */
-  readonly chosen: string;
+  /** Undefined for the first. */
+  readonly chosen: Choice | undefined;
 }
 
 /** One road of several legs: there in their order, back the other way round. */
-export function joined(legs: readonly Leg[], label: string, verdict: TraceVerdict): FlowTrace | undefined {
+export function joined(legs: readonly Leg[], label: string, verdict: Verdict): FlowTrace | undefined {
   const [first] = legs;
   if (first === undefined) return undefined;
   const flows = legs.map(({ flow }) => flow);
   const failed = flows.find((flow) => flow.failed !== undefined)?.failed;
-  const forth = legs.flatMap(({ flow, chosen }, at): readonly Step[] => {
+  const forth = legs.flatMap(({ flow, chosen }, at): readonly RoadEvent[] => {
     const before = flows[at - 1]?.forth.at(-1);
-    if (before === undefined || chosen === '') return flow.forth;
-    return [{ ...before, event: 'chosen', say: chosen }, ...flow.forth];
+    if (before === undefined || chosen === undefined) return flow.forth;
+    const { spot, packet, wraps, room } = before;
+    return [{ event: 'chosen', choice: chosen, spot, packet, wraps, room }, ...flow.forth];
   });
   // What did not come there is not answered.
   const back = failed !== undefined && !failed.isBack ? [] : [...flows].reverse().flatMap((flow) => flow.back);
   // Where a name was asked for first, the road is to what it led to.
-  const main = flows.find(({ forth: steps }) => steps.at(-1)?.lane.kind !== 'resolver') ?? first.flow;
+  const main = flows.find(({ forth: steps }) => steps.at(-1)?.spot.kind !== 'resolver') ?? first.flow;
   return {
     aim: { ...main.aim, label },
     verdict,

@@ -1,6 +1,8 @@
 import type { Family } from '../address/index.js';
 import { hostOfPlace, trace } from '../forwarding/index.js';
-import type { Host } from '../forwarding/index.js';
+import type { Dress, Host } from '../forwarding/index.js';
+import { lackProblem, sayTrace } from '../english/index.js';
+import { sayProblem } from '../result.js';
 import { byId, writeUrl } from '../plan/index.js';
 import type { Place, Question, Target, Wish } from '../plan/index.js';
 import type { Answer } from './answer.js';
@@ -17,9 +19,9 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   const { from, to, bytes } = question;
   const answer = () => {
     if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
-      return { ...noStages, ...trace(state.forwarding, { from, to, bytes }, dress) };
+      return tracedPackets(state, { from, to, bytes }, dress);
     const asking = hostOfPlace(state.forwarding, from, familyOfPlace(state, from));
-    if (!asking.ok) return undecided(`${asking.problem.message} ${asking.problem.mend}`);
+    if (!asking.ok) return undecided(sayProblem(lackProblem(state.forwarding.parts, asking.lack)));
     const host = dress(asking.value, from);
     if (to.kind === 'name') return askName(state, host, to);
     if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
@@ -29,6 +31,12 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   };
   const found = answer();
   return { ...found, sentence: found.sentence + unjudged(state, question) };
+}
+
+function tracedPackets(state: IngressState, question: Question, dress: Dress): Answer {
+  const answer = trace(state.forwarding, question, dress);
+  const { verdict, flows } = answer;
+  return { ...noStages, verdict, flows, sentence: sayTrace(state.forwarding.parts, answer) };
 }
 
 const noStages = {

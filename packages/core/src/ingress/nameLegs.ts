@@ -1,4 +1,4 @@
-import type { FlowTrace, Host, Step, TraceVerdict } from '../forwarding/index.js';
+import type { FlowTrace, Host } from '../forwarding/index.js';
 import { addressesOf, askerOf, codeOf, resolve } from '../naming/index.js';
 import type { NameOutcome, Query, Resolution } from '../naming/index.js';
 import type { NameTarget } from '../plan/index.js';
@@ -6,6 +6,8 @@ import type { RecordType } from '../zones/index.js';
 import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
 import type { IngressState } from './ingressState.js';
+import type { NameQuestion, RoadEvent, Verdict } from '../road/index.js';
+import { sayEnded } from '../english/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
 export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
@@ -33,7 +35,7 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
 }
 
 /** How an ending of a name counts: a filter that stops the question refuses it. */
-export function verdictOf({ outcome, queries }: Resolution): TraceVerdict {
+export function verdictOf({ outcome, queries }: Resolution): Verdict {
   if (outcome === 'answer') return 'pass';
   if (outcome === 'outside') return 'unknown';
   const stopped = queries.at(-1)?.flow?.verdict;
@@ -86,7 +88,7 @@ function pairs(queries: readonly Query[]): { readonly query: Query; readonly typ
 export function legsOf(from: Host, resolution: Resolution): Leg[] {
   const asked = resolution.queries.filter((query) => query.type === resolution.type);
   return asked.map(({ name, type, server, outcome, records, flow }, at): Leg => {
-    if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: '' };
+    if (flow !== undefined && flow.verdict !== 'pass') return { flow, chosen: undefined };
     const before = flow?.forth ?? [];
     // A question that crosses no network of the plan has no addresses to tell: those of who asks stand for them, and are not shown.
     const packet = before.at(-1)?.packet ?? {
@@ -97,19 +99,19 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
       clientPorts: { first: 1024, last: 65_535 },
       isAnswer: false as const,
     };
-    const sent: Step = {
-      lane: { kind: from.kind, name: from.label },
+    const sent: RoadEvent = {
+      spot: { kind: from.kind, name: from.label },
       event: 'sent',
-      say: `${from.label} asks for ${name} ${type}.`,
+      question: { name, type },
       packet,
       wraps: [],
       room: Infinity,
     };
     const isEnd = at === asked.length - 1 && resolution.outcome !== 'answer' && resolution.outcome !== 'outside';
-    const step: Step = {
-      lane: { kind: 'resolver', name: server },
+    const step: RoadEvent = {
+      spot: { kind: 'resolver', name: server },
       event: isEnd ? 'dropped' : 'resolved',
-      say: `${name} ${type}: ${said(outcome, records)}`,
+      question: { name, type, ended: endedAs(outcome, records) },
       packet,
       wraps: [],
       room: Infinity,
@@ -131,7 +133,7 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
       failed: undefined,
       room: Infinity,
     };
-    return { flow: own, chosen: '' };
+    return { flow: own, chosen: undefined };
   });
 }
 
@@ -139,12 +141,11 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
 function replied(server: string, outcome: NameOutcome, records: Query['records']): string {
   if (outcome === 'time-out') return `the ${server} timed out`;
   if (outcome === 'outside') return `the answer of the ${server} is not in this plan`;
-  return `the ${server} answers ${said(outcome, records)}`;
+  return `the ${server} answers ${sayEnded(endedAs(outcome, records))}`;
 }
 
-function said(outcome: NameOutcome, records: Query['records']): string {
-  if (outcome !== 'answer') return codeOf[outcome];
-  return records.map(({ value, ttl }) => `${value}, TTL ${ttl.toLocaleString('en-US')} s`).join(', ') || 'forwarded';
+function endedAs(outcome: NameOutcome, records: Query['records']): NonNullable<NameQuestion['ended']> {
+  return { code: outcome === 'answer' ? '' : codeOf[outcome], records };
 }
 
 function sentenceOf(

@@ -104,7 +104,7 @@ test('a filter that stops the question refuses it, and a name that does not exis
     ['broken', true, true],
   );
   // A road that ends without an answer is cut there.
-  expect(broken.flows[0]?.forth.at(-1)).toMatchObject({ event: 'dropped', lane: { kind: 'resolver' } });
+  expect(broken.flows[0]?.forth.at(-1)).toMatchObject({ event: 'dropped', spot: { kind: 'resolver' } });
   expect(answer(world(), 'node of c', 'name www.else.test').verdict).toBe('unknown');
 });
 

@@ -1,6 +1,6 @@
 import { containsAddress, formatAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
-import type { Guard, Guarded } from '../forwarding/index.js';
+import type { Guard } from '../forwarding/index.js';
 import {
   labelMap,
   meets,
@@ -11,6 +11,7 @@ import {
 } from '../plan/index.js';
 import type { Cluster, NetworkPolicy, PolicyPort, PolicyRule, SelectorTerm, Workload } from '../plan/index.js';
 import { nameOf } from './words.js';
+import type { PolicyDecision } from '../road/index.js';
 
 /** A policy with its selectors and rules read. */
 interface Compiled {
@@ -63,10 +64,20 @@ export class PolicySet {
     other: { readonly workload: Workload | undefined; readonly address: Address },
     protocol: string,
     port: number,
-  ): Guarded {
+  ): PolicyDecision {
     const selecting = this.selecting(direction, own);
+    const peer = other.workload === undefined ? formatAddress(other.address) : nameOf(other.workload);
+    const said = (isAllowed: boolean, deciding: typeof selecting): PolicyDecision => ({
+      isAllowed,
+      direction,
+      policies: deciding.map(({ policy }) => ({ id: policy.id, name: nameOf(policy) })),
+      own: nameOf(own),
+      peer,
+      protocol,
+      port,
+    });
     const [first] = selecting;
-    if (first === undefined) return { isAllowed: true, say: '', policyIds: [] };
+    if (first === undefined) return said(true, []);
     // Names of ports are those of the pod that is called.
     const called = direction === 'ingress' ? own : other.workload;
     const allowing = selecting.find(({ policy, allowIn, allowOut }) =>
@@ -74,24 +85,7 @@ export class PolicySet {
         (rule) => this.isPeer(rule, policy.namespace, other) && isOnPort(rule.ports, protocol, port, called),
       ),
     );
-    const way = direction === 'ingress' ? 'from' : 'to';
-    const peer = other.workload === undefined ? formatAddress(other.address) : nameOf(other.workload);
-    const call = `${protocol} ${port} ${way} ${peer}`;
-    if (allowing !== undefined)
-      return {
-        isAllowed: true,
-        say: `The network policy ${nameOf(allowing.policy)} allows ${nameOf(own)} ${call}.`,
-        policyIds: [allowing.policy.id],
-      };
-    const names = selecting.map(({ policy }) => nameOf(policy)).join(', ');
-    return {
-      isAllowed: false,
-      say: [
-        `${selecting.length === 1 ? `The network policy ${names} selects` : `The network policies ${names} select`} ${nameOf(own)} for ${direction},`,
-        `and no rule allows ${call}.`,
-      ].join(' '),
-      policyIds: selecting.map(({ policy }) => policy.id),
-    };
+    return allowing === undefined ? said(false, selecting) : said(true, [allowing]);
   }
 
   /** Whether a policy selects a workload's pods. */

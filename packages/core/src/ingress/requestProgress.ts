@@ -1,18 +1,20 @@
 import { formatAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { traceFlow } from '../forwarding/index.js';
-import type { Aim, FlowTrace, Host, StepSubject, TraceVerdict } from '../forwarding/index.js';
+import type { Aim, FlowTrace, Host } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import { joined } from './answer.js';
 import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import type { Lost } from './routeBook.js';
 import { nameOf, percent } from './words.js';
+import type { Choice, Subject, Verdict } from '../road/index.js';
+import { sayFault } from '../english/index.js';
 
 /** Where a request ends before anybody answers it. */
 export class Stopped extends Error {
   constructor(
-    readonly verdict: TraceVerdict,
+    readonly verdict: Verdict,
     readonly status: number | undefined,
     message: string,
   ) {
@@ -30,7 +32,7 @@ interface Seen {
 }
 
 /** The address by which pods of another cluster are called: their own as it is shown, or that of their service. */
-export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'door'>>;
+export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'service'>>;
 
 /** A request under way: what was decided so far, the roads that it took, who answers; what stops it ends it. */
 export class RequestProgress {
@@ -64,7 +66,7 @@ export class RequestProgress {
     }
   }
 
-  private result(verdict: TraceVerdict, status: number | undefined, sentence: string): Answer {
+  private result(verdict: Verdict, status: number | undefined, sentence: string): Answer {
     const road = joined(this.legs, this.label, verdict);
     const flows = [...(road === undefined ? [] : [road]), ...this.others];
     return {
@@ -107,11 +109,11 @@ export class RequestProgress {
   // What can stop a request.
 
   stop(
-    verdict: TraceVerdict,
+    verdict: Verdict,
     status: number | undefined,
     about: Stage['about'],
     say: string,
-    subject?: StepSubject,
+    subject?: Subject,
     lost: readonly Lost[] = [],
   ): Stopped {
     const outcome = verdict === 'refused' ? 'refused' : verdict === 'unknown' ? 'open' : 'broken';
@@ -119,18 +121,12 @@ export class RequestProgress {
     return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${say}`);
   }
 
-  stage(
-    about: Stage['about'],
-    outcome: Stage['outcome'],
-    say: string,
-    subject?: StepSubject,
-    lost: readonly Lost[] = [],
-  ) {
+  stage(about: Stage['about'], outcome: Stage['outcome'], say: string, subject?: Subject, lost: readonly Lost[] = []) {
     this.stages.push({ about, outcome, say, lost, ...(subject === undefined ? {} : { subject }) });
   }
 
   failed(leg: FlowTrace, what: string): Stopped {
-    return new Stopped(leg.verdict, undefined, `${what} ${leg.failed?.say ?? ''}`.trim());
+    return new Stopped(leg.verdict, undefined, `${what} ${sayFault(this.state.forwarding.parts, leg)}`.trim());
   }
 
   /** Follows packets from one machine to another; what they meet stops the request. Where a service of another cluster is asked, its address is called. */
@@ -140,7 +136,7 @@ export class RequestProgress {
     protocol: 'tcp' | 'udp',
     port: number,
     isOutside: boolean,
-    chosen = '',
+    chosen?: Choice,
     seen?: SeenAt,
   ): void {
     const flow = this.flowOf(from, to, protocol, port, isOutside, seen);
@@ -155,7 +151,7 @@ export class RequestProgress {
     to: Host,
     protocol: 'tcp' | 'udp',
     port: number,
-    chosen: string,
+    chosen: Choice | undefined,
     isOutside = true,
     seen?: SeenAt,
   ): void {

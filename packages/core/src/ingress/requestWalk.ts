@@ -1,13 +1,6 @@
 import { containsAddress, formatAddress, parseAddress } from '../address/index.js';
-import {
-  balancerHost,
-  balancerInside,
-  nodeHost,
-  podHost,
-  traceFlow,
-  verdictOf as flowVerdict,
-} from '../forwarding/index.js';
-import type { Host, StepSubject } from '../forwarding/index.js';
+import { balancerHost, balancerInside, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
 import { addressesOf, blockedWay, codeOf, exportedAs, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
 import {
@@ -46,6 +39,10 @@ import type { SeenAt } from './requestProgress.js';
 import type { Call } from './routeBook.js';
 import { FIRST_NODE_PORT, standingAddress } from './serviceAddresses.js';
 import { nameOf, percent } from './words.js';
+import { verdictOf as flowVerdict } from '../road/index.js';
+import type { Choice, Subject } from '../road/index.js';
+import { lackProblem, sayFault, sayLack, sayPolicy, sayTunnelFault } from '../english/index.js';
+import { sayProblem } from '../result.js';
 
 /** Follows one request from a place to the pods that answer it. */
 export class RequestWalk {
@@ -238,7 +235,7 @@ export class RequestWalk {
   }
 
   private atBalancer(url: UrlTarget, balancer: Balancer, controller: Controller | undefined): void {
-    const subject: StepSubject = { kind: 'balancers', id: balancer.id };
+    const subject: Subject = { kind: 'balancers', id: balancer.id };
     const host = balancerHost(this.state.forwarding, balancer);
     if (host === undefined)
       throw this.way.stop(
@@ -298,7 +295,7 @@ export class RequestWalk {
   /** Whether TLS ends at the listener; a request that it does not understand stops there. */
   private atListener(url: UrlTarget, listener: Listener, balancer: Balancer): boolean {
     const { id, name, protocol, certificate } = listener;
-    const subject: StepSubject = { kind: 'listeners', id };
+    const subject: Subject = { kind: 'listeners', id };
     const at = `The listener ${name} of ${balancer.name}`;
     if (protocol === 'tcp') {
       this.way.stage('listener', 'ok', `${at} takes tcp ${url.port} and passes it on as it is.`, subject);
@@ -331,7 +328,7 @@ export class RequestWalk {
     at: string,
     certificate: string,
     names: readonly string[],
-    subject: StepSubject,
+    subject: Subject,
   ): void {
     if (certificate === '' && names.length === 0)
       throw this.way.stop(
@@ -364,7 +361,7 @@ export class RequestWalk {
     controller: Controller | undefined,
     isTls: boolean,
   ): void {
-    const subject: StepSubject = { kind: 'backends', id: backend.id };
+    const subject: Subject = { kind: 'backends', id: backend.id };
     const { forwarding } = this.state;
     if (backend.members === 'addresses') {
       const [first, ...rest] = backend.addresses;
@@ -396,7 +393,7 @@ export class RequestWalk {
           this.way.bytes,
         );
       const main = flow(first);
-      this.way.legs.push({ flow: main, chosen: `${backend.name} sends it to ${first}.` });
+      this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
       if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
       this.way.others.push(...rest.map(flow));
       this.way.stage(
@@ -443,7 +440,7 @@ export class RequestWalk {
   /** To the nodes by NodePort, in each zone, and on to the pods. */
   private throughNodes(service: ClusterService, port: number, from: Host, backend: Backend | undefined, share: number) {
     const cluster = this.clusterOf(service);
-    const subject: StepSubject = { kind: 'services', id: service.id };
+    const subject: Subject = { kind: 'services', id: service.id };
     const door = this.doorOf(service, port);
     if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
       throw this.way.stop(
@@ -469,7 +466,7 @@ export class RequestWalk {
         id: cluster.id,
       });
     if (backend !== undefined) this.health(backend, from, node, nodePort);
-    const chosen = backend === undefined ? '' : `${backend.name} picks a node by ${backend.method}.`;
+    const chosen: Choice | undefined = backend && { by: 'backend nodes', name: backend.name, method: backend.method };
     this.way.fromBalancer(from, node, protocol, nodePort, chosen);
     for (const other of rest) this.way.further(from, other, protocol, nodePort, true);
     const isLocal = service.externalPolicy === 'local';
@@ -502,12 +499,12 @@ export class RequestWalk {
       this.way.bytes,
     );
     if (flow.verdict === 'pass') return;
-    this.way.legs.push({ flow, chosen: `${name} asks its members whether they are healthy.` });
+    this.way.legs.push({ flow, chosen: { by: 'health', name } });
     throw this.way.stop(
       'broken',
       503,
       'members',
-      `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${flow.failed?.say ?? ''}`.trim(),
+      `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${sayFault(this.state.forwarding.parts, flow)}`.trim(),
       { kind: 'backends', id },
     );
   }
@@ -534,7 +531,7 @@ export class RequestWalk {
       isSharedByNode: door?.externalPolicy === 'local',
     });
     const { route, gateway } = this.routeFor(url, controller, call, ports, isTls);
-    const subject: StepSubject = { kind: 'ingressRoutes', id: route.id };
+    const subject: Subject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
     const lost = book.explain(call, route).slice(0, MOST_LOST);
     this.way.stage(
@@ -591,7 +588,7 @@ export class RequestWalk {
       .sort((a, b) => b.host.length - a.host.length);
     const [listener] = listeners;
     if (listener === undefined) return undefined;
-    const subject: StepSubject = { kind: 'gateways', id: gateway.id };
+    const subject: Subject = { kind: 'gateways', id: gateway.id };
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
     if (isTls && endsTls)
@@ -628,7 +625,7 @@ export class RequestWalk {
 
   private admitted({ id, name, namespace, allowedSources }: IngressRoute): void {
     if (allowedSources.length === 0) return;
-    const subject: StepSubject = { kind: 'ingressRoutes', id };
+    const subject: Subject = { kind: 'ingressRoutes', id };
     const { address, instead, isTold } = this.way.seen;
     const seen = isTold ? this.from.address : address;
     if (!prefixList(allowedSources).some((prefix) => containsAddress(prefix, seen))) {
@@ -649,7 +646,7 @@ export class RequestWalk {
     { id, name, namespace, perMinute, limitBy }: IngressRoute,
   ): void {
     if (perMinute === null) return;
-    const subject: StepSubject = { kind: 'ingressRoutes', id };
+    const subject: Subject = { kind: 'ingressRoutes', id };
     const { refused, firstAfter } = limited(asked, perMinute, limitBy);
     if (firstAfter === undefined) {
       this.way.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
@@ -672,7 +669,7 @@ export class RequestWalk {
   }
 
   private toServices(route: IngressRoute, from: Host): void {
-    const subject: StepSubject = { kind: 'ingressRoutes', id: route.id };
+    const subject: Subject = { kind: 'ingressRoutes', id: route.id };
     const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
     const sum = refs.reduce((total, { weight }) => total + weight, 0);
     if (refs.length === 0 || sum === 0)
@@ -758,7 +755,7 @@ export class RequestWalk {
     const { from } = this;
     const cluster = from.cluster as Cluster;
     const { connection, namespace, name, exporters } = imported;
-    const of = (exporter: Exporter): StepSubject => ({ kind: 'serviceExports', id: exporter.exported.id });
+    const of = (exporter: Exporter): Subject => ({ kind: 'serviceExports', id: exporter.exported.id });
     const open = serving(this.state.forwarding, cluster, imported);
     // Where nobody is reached, the way to the first shows why.
     const [first] = [...exporters].sort((a, b) => a.exported.rank - b.exported.rank);
@@ -844,7 +841,7 @@ export class RequestWalk {
       this.podsOf(service, port, from, share, (pod, podPort) => {
         const show = (address: Host['address']) => forwarding.crossings.shownTo(own.id, exporter.cluster.id, address);
         if (service.type === 'headless' || inner === undefined) return { address: show(pod.address) };
-        return { address: show(inner), port, door: { address: inner, port, pod, podPort } };
+        return { address: show(inner), port, service: { address: inner, port, pod, podPort } };
       });
       return;
     }
@@ -856,7 +853,7 @@ export class RequestWalk {
     const { forwarding } = this.state;
     const own = from.cluster as Cluster;
     const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, 'relays');
-    const subject: StepSubject = { kind: 'connections', id: connection.id };
+    const subject: Subject = { kind: 'connections', id: connection.id };
     if (crossing === undefined || crossing.isHubMissing)
       throw this.way.stop(
         'broken',
@@ -873,27 +870,33 @@ export class RequestWalk {
         which,
       );
       if (!pod.ok)
-        throw this.way.stop('unknown', undefined, 'members', `${pod.problem.message} ${pod.problem.mend}`, {
-          kind: 'clusters',
-          id: cluster.id,
-        });
+        throw this.way.stop(
+          'unknown',
+          undefined,
+          'members',
+          sayProblem(lackProblem(this.state.forwarding.parts, pod.lack)),
+          {
+            kind: 'clusters',
+            id: cluster.id,
+          },
+        );
       return { ...pod.value, label: `relay of ${cluster.name}` };
     };
     const here = relay(own, 'other');
     // Of several exporters the road to the first is drawn.
     const isDrawn = this.way.members.length === 0;
-    if (isDrawn) this.way.leg(from, here, 'tcp', port, false, `${connection.name} takes its calls at the relay.`);
+    if (isDrawn) this.way.leg(from, here, 'tcp', port, false, { by: 'relay', name: connection.name });
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
       const link = forwarding.tunnelBetween(connection, member, next);
-      if (!link.ok) throw this.way.stop('broken', undefined, 'members', link.problem.message, subject);
-      const { isUp, say, forth, back, failed, room, from: dialler, to } = link.value;
-      if (!isUp)
+      if (!link.ok) throw this.way.stop('broken', undefined, 'members', sayLack(forwarding.parts, link.lack), subject);
+      const { fault, forth, back, failed, room, from: dialler, to } = link.value;
+      if (fault !== undefined)
         throw this.way.stop(
           failed === undefined ? 'broken' : flowVerdict(failed),
           undefined,
           'members',
-          `The link of ${connection.name} does not come up: ${say}`,
+          `The link of ${connection.name} does not come up: ${sayTunnelFault(forwarding.parts, fault, failed)}`,
           subject,
         );
       if (!isDrawn) continue;
@@ -915,7 +918,7 @@ export class RequestWalk {
           failed: undefined,
           room,
         },
-        chosen: `It goes over the link that ${dialler.host.label} dialled.`,
+        chosen: { by: 'link', dialler: dialler.host.label },
       });
     }
     this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
@@ -932,7 +935,7 @@ export class RequestWalk {
     share = 0,
     seenAt?: (pod: Host, port: number) => SeenAt,
   ): { readonly host: Host; readonly port: number } {
-    const subject: StepSubject = { kind: 'services', id: service.id };
+    const subject: Subject = { kind: 'services', id: service.id };
     const door = this.doorOf(service, port);
     const up = door.members.filter(({ workload }) => workload.replicasNow > 0);
     const [first] = up;
@@ -969,7 +972,7 @@ export class RequestWalk {
           target,
           protocol,
           open,
-          `${nameOf(service)} picks a pod.`,
+          { by: 'service', name: nameOf(service) },
           !isOwn,
           seenAt?.(target, open),
         );
@@ -997,8 +1000,8 @@ export class RequestWalk {
   private heldByPolicies({ guard, cluster }: Host, protocol: 'tcp' | 'udp', port: number): void {
     const said = guard?.judge('ingress', { workload: undefined, address: this.way.seen.address }, protocol, port);
     if (said?.isAllowed !== false) return;
-    const [id = ''] = said.policyIds;
-    throw this.way.stop('refused', undefined, 'source', said.say, {
+    const id = said.policies[0]?.id ?? '';
+    throw this.way.stop('refused', undefined, 'source', sayPolicy(said), {
       kind: id === '' ? 'clusters' : 'networkPolicies',
       id: id === '' ? (cluster?.id ?? '') : id,
     });
@@ -1031,7 +1034,7 @@ export class RequestWalk {
         'unknown',
         undefined,
         'members',
-        made.ok ? 'The cluster is gone.' : `${made.problem.message} ${made.problem.mend}`,
+        made.ok ? 'The cluster is gone.' : sayProblem(lackProblem(this.state.forwarding.parts, made.lack)),
         { kind: 'workloads', id: workload.id },
       );
     return {

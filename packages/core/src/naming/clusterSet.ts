@@ -5,6 +5,7 @@ import { byId, grouped, hostPrefix, rangeOf, readServicePort, selectedBy, transl
 import type { Cluster, ClusterService, Connection, Member, Plan, ServiceExport, ServicePort } from '../plan/index.js';
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
+import { sayLack, sayTunnelFault } from '../english/index.js';
 
 /** The collections that exported services are read from. */
 export const exportReads = [
@@ -132,8 +133,9 @@ export function blockedWay(
   if (crossing.isHubMissing) return `${connection.name} has the shape hub, and no member of it is the hub.`;
   for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
     const tunnel = forwarding.tunnelBetween(connection, member, crossing.stops[at + 1] as Member);
-    if (!tunnel.ok) return tunnel.problem.message;
-    if (!tunnel.value.isUp) return tunnel.value.say;
+    if (!tunnel.ok) return sayLack(forwarding.parts, tunnel.lack);
+    const { fault, failed } = tunnel.value;
+    if (fault !== undefined) return sayTunnelFault(forwarding.parts, fault, failed);
   }
   return undefined;
 }

@@ -7,7 +7,6 @@ import { demoPlan } from '../demo/index.js';
 import { internetHost, nodeHost, podHost } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
 import type { Cluster, Operation, Plan, Zone } from '../plan/index.js';
-import { expectGood } from '../result.js';
 import {
   addressesOf,
   afterMemory,
@@ -30,6 +29,7 @@ import {
   vantagesOf,
   zoneText,
 } from './index.js';
+import { expectFound } from '../road/index.js';
 
 const n = (i: number) => testId('networks', i);
 const zone = (name: string, fields: Partial<Zone> = {}): Partial<Zone> & { name: string } => ({
@@ -112,7 +112,7 @@ function said(plan: Plan, from: 'internet' | 'node' | 'pod', name: string, type:
   const host =
     from === 'internet'
       ? internetHost()
-      : expectGood((from === 'node' ? nodeHost : podHost)(state.forwarding, part, 4));
+      : expectFound((from === 'node' ? nodeHost : podHost)(state.forwarding, part, 4));
   return resolve(state, askerOf(host), name, type);
 }
 const brief = (...of: Parameters<typeof said>) => {

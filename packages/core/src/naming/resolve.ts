@@ -1,6 +1,6 @@
 import { isWithin, MOST_ALIASES, parentOf } from '../zones/index.js';
 import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
-import type { FlowTrace, Host, StepSubject } from '../forwarding/index.js';
+import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, Forward, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
@@ -8,6 +8,8 @@ import { blockedWay, exportedAs } from './clusterSet.js';
 import { PROVIDER_TTL } from './nameState.js';
 import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
+import type { Subject } from '../road/index.js';
+import { sayFault } from '../english/index.js';
 
 /** How a question for a name ends: the records, no such record, no such name, a failure of the resolver, no answer, or the plan does not say. */
 export type NameOutcome = 'answer' | 'no data' | 'no name' | 'failure' | 'time-out' | 'outside';
@@ -32,7 +34,7 @@ export interface Query {
   readonly outcome: NameOutcome;
   readonly records: readonly Rr[];
   readonly say: string;
-  readonly subject: StepSubject | undefined;
+  readonly subject: Subject | undefined;
   /** The way to who is asked, where it is one through the plan’s networks. */
   readonly flow: FlowTrace | undefined;
 }
@@ -49,7 +51,7 @@ export interface Resolution {
   readonly ttl: number;
   /** Why it ends as it does, in a sentence. */
   readonly say: string;
-  readonly subject: StepSubject | undefined;
+  readonly subject: Subject | undefined;
   /** Each question on the way, in order. */
   readonly queries: readonly Query[];
   /** Names that the resolver library tried, with the questions that it sent for them. */
@@ -77,7 +79,7 @@ interface Found {
   readonly records: readonly Rr[];
   readonly ttl: number;
   readonly say: string;
-  readonly subject: StepSubject | undefined;
+  readonly subject: Subject | undefined;
 }
 
 /** Resolvers that ask one another before it counts as endless. */
@@ -160,7 +162,7 @@ class Resolving {
     met: readonly string[] = [],
   ): Found {
     const server = `DNS of ${cluster.name}`;
-    const subject: StepSubject = { kind: 'clusters', id: cluster.id };
+    const subject: Subject = { kind: 'clusters', id: cluster.id };
     if (asker.held !== undefined)
       return this.note(asker.label, name, type, server, {
         outcome: 'time-out',
@@ -226,7 +228,7 @@ class Resolving {
   private inSet(set: ZoneTree, cluster: Cluster, name: string, type: RecordType): Found {
     const said = set.lookUp(name, type);
     const each = exportedAs(this.state.parts, cluster, name);
-    const subject: StepSubject =
+    const subject: Subject =
       each === undefined
         ? { kind: 'clusters', id: cluster.id }
         : { kind: 'serviceExports', id: each.exporters[0]?.exported.id ?? '' };
@@ -351,7 +353,7 @@ class Resolving {
     type: RecordType,
     trail: ReadonlySet<string>,
     by: string,
-    subject?: StepSubject,
+    subject?: Subject,
   ): Found {
     let last = failure('No resolver is queried.');
     for (const address of addresses) {
@@ -368,11 +370,11 @@ class Resolving {
     type: RecordType,
     trail: ReadonlySet<string>,
     by: string,
-    subject?: StepSubject,
+    subject?: Subject,
   ): Found {
     const resolver = this.state.resolverAt(address);
     const server = `${resolver === undefined ? 'a name server' : `resolver ${resolver.name}`} at ${address}`;
-    const of: StepSubject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
+    const of: Subject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
     const why = by === '' ? '' : ` (${by})`;
     const flow = asker.host === undefined ? undefined : this.state.leg(asker.host, address);
     const end = (found: Found) => this.note(asker.label, name, type, server, found, flow);
@@ -381,7 +383,7 @@ class Resolving {
         outcome: 'time-out',
         records: [],
         ttl: 0,
-        say: `${asker.label} asks ${address}${why} and gets no answer. ${flow.failed?.say ?? ''}`.trim(),
+        say: `${asker.label} asks ${address}${why} and gets no answer. ${sayFault(this.state.forwarding.parts, flow)}`.trim(),
         subject: of,
       });
     if (resolver?.role === 'outbound')
@@ -427,7 +429,7 @@ class Resolving {
     onward: (cut: string, said: ZoneAnswer) => Found,
   ): Found {
     const said = zone.lookUp(name, type);
-    const subject: StepSubject = { kind: 'zones', id: zoneId };
+    const subject: Subject = { kind: 'zones', id: zoneId };
     const title = byId(this.state.parts.zones, zoneId)?.name ?? zone.apex;
     const by = said.wildcard === undefined ? '' : ` by its wildcard ${said.wildcard}`;
     const records = said.records;
@@ -559,7 +561,7 @@ class Resolving {
         subject: undefined,
       };
     }
-    const subject: StepSubject = { kind: 'balancers', id: balancer.id };
+    const subject: Subject = { kind: 'balancers', id: balancer.id };
     if (balancer.address === null)
       return {
         outcome: 'outside',
@@ -593,7 +595,7 @@ class Resolving {
     type: RecordType,
     server: string,
     say: string,
-    subject: StepSubject | undefined,
+    subject: Subject | undefined,
     flow?: FlowTrace,
   ): void {
     this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], say, subject, flow });

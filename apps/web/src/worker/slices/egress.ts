@@ -4,9 +4,10 @@ import { MatrixMaker, matrixColumns, restingOn } from '@wide-lattice/core/forwar
 import { byId, rangeOf } from '@wide-lattice/core/plan';
 import { countsToHold } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
-import type { Forwarding, MatrixCell, Resting, RouteRow } from '@wide-lattice/core/forwarding';
+import type { Forwarding, MatrixCell, Resting } from '@wide-lattice/core/forwarding';
 import { askedOf, shownRow } from './question';
 import type { Asked, ShownRow } from './question';
+import type { RouteRow } from '@wide-lattice/core/road';
 
 /** Every row of a route table, typed and derived, with what the provider allows. */
 export interface ShownTable {

@@ -8,16 +8,19 @@ import { byId, kindRules, readAsked, readQuestion } from '@wide-lattice/core/pla
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ExpectationState } from '@wide-lattice/core/findings';
-import type { Forwarding, Mend, RouteRow, Step, TraceVerdict } from '@wide-lattice/core/forwarding';
+import type { Forwarding, Mend } from '@wide-lattice/core/forwarding';
 import type { IngressState, Stage } from '@wide-lattice/core/ingress';
 import type { Entity, Kind, Plan } from '@wide-lattice/core/plan';
 import { kindViews } from '../../kinds/kindViews';
+import { decisionsOf, lookUpOf, subjectOf } from '@wide-lattice/core/road';
+import type { EventKind, RoadEvent, RouteRow, RuleDecision, TableLookUp, Verdict } from '@wide-lattice/core/road';
+import { sayEvent, sayLoss, sayNextHop, sayRowSource } from '@wide-lattice/core/english';
 
 /** One step of the road, ready to be shown. */
 export interface ShownStep {
   /** The lane it stands in, counted from the left. */
   readonly lane: number;
-  readonly event: Step['event'];
+  readonly event: EventKind;
   readonly say: string;
   readonly source: string;
   readonly destination: string;
@@ -56,7 +59,7 @@ export interface ShownLane {
 /** One flow of a question as lanes and two threads. */
 export interface ShownFlow {
   readonly label: string;
-  readonly verdict: TraceVerdict;
+  readonly verdict: Verdict;
   readonly lanes: readonly ShownLane[];
   readonly forth: readonly ShownStep[];
   readonly back: readonly ShownStep[];
@@ -90,7 +93,7 @@ export interface ShownMember {
 export type ShownTrace =
   | {
       readonly ok: true;
-      readonly verdict: TraceVerdict;
+      readonly verdict: Verdict;
       readonly sentence: string;
       readonly flows: readonly ShownFlow[];
       /** What was decided on the way of a request, in its order; none for packets alone. */
@@ -133,7 +136,7 @@ export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: str
     })),
     flows: answer.flows.map(({ aim, verdict, forth, back }) => {
       const lanes = lanesOf(forth, back);
-      const show = (steps: readonly Step[], isBack: boolean) => stepsIn(plan, lanes, steps, isBack);
+      const show = (steps: readonly RoadEvent[], isBack: boolean) => stepsIn(plan, lanes, steps, isBack);
       const service = aim.port === 0 ? aim.protocol : `${aim.protocol} ${aim.port}`;
       return {
         label: `${aim.label}, ${formatAddress(aim.address)} ${service}`,
@@ -241,29 +244,31 @@ export function expectationStates({ plan, ingress: all }: Asked): Readonly<Recor
 }
 
 /** Lanes from left to right: those of the way there in their order, those of the way back where they fit between. */
-function lanesOf(forth: readonly Step[], back: readonly Step[]): ShownLane[] {
+function lanesOf(forth: readonly RoadEvent[], back: readonly RoadEvent[]): ShownLane[] {
   const lanes: ShownLane[] = [];
   const at = ({ kind, name }: ShownLane) => lanes.findIndex((lane) => lane.kind === kind && lane.name === name);
-  for (const { lane } of forth) if (at(lane) < 0) lanes.push(lane);
+  for (const { spot } of forth) if (at(spot) < 0) lanes.push(spot);
   let last = lanes.length;
-  for (const { lane } of back) {
-    const found = at(lane);
+  for (const { spot } of back) {
+    const found = at(spot);
     if (found >= 0) last = found;
-    else lanes.splice(last, 0, lane);
+    else lanes.splice(last, 0, spot);
   }
   return lanes;
 }
 
-function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly Step[], isBack: boolean): ShownStep[] {
+function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly RoadEvent[], isBack: boolean): ShownStep[] {
   let last = isBack ? lanes.length - 1 : 0;
   return steps.map((step) => {
     // A place that is passed twice has one lane.
-    const lane = lanes.findIndex(({ kind, name }) => kind === step.lane.kind && name === step.lane.name);
+    const lane = lanes.findIndex(({ kind, name }) => kind === step.spot.kind && name === step.spot.name);
     last = lane < 0 ? last : lane;
+    const lookUp = lookUpOf(step);
+    const subject = subjectOf(step);
     return {
       lane: last,
       event: step.event,
-      say: step.say,
+      say: sayEvent(plan, step),
       source: formatAddress(step.packet.source),
       destination: formatAddress(step.packet.destination),
       before:
@@ -272,24 +277,26 @@ function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly Step[]
           : { source: formatAddress(step.before.source), destination: formatAddress(step.before.destination) },
       wraps: step.wraps.join(' in '),
       room: Number.isFinite(step.room) ? step.room : undefined,
-      table: step.lookUp === undefined ? undefined : tableOf(plan, step.lookUp),
-      rules: (step.decisions ?? []).map((decision) => ruleWords(plan, decision)),
-      path: step.subject === undefined ? undefined : pathOf(step.subject),
+      table: lookUp === undefined ? undefined : tableOf(plan, lookUp),
+      rules: decisionsOf(step).map((decision) => ruleWords(plan, decision)),
+      path: subject === undefined ? undefined : pathOf(subject),
     };
   });
 }
 
-function tableOf(plan: Plan, { networkId, tableId, found }: NonNullable<Step['lookUp']>): ShownLookUp {
+function tableOf(plan: Plan, { networkId, tableId, found }: TableLookUp): ShownLookUp {
   const network = byId(plan.networks, networkId)?.name ?? '';
   const table = byId(plan.routeTables, tableId ?? '');
   return {
     name: table === undefined ? `Derived routes of ${network}` : `Table ${table.name} of ${network}`,
     decided: found.row === undefined ? undefined : shownRow(plan, found.row),
-    lost: found.lost.slice(0, 12).map(({ row, why }) => ({ ...shownRow(plan, row), why })),
+    lost: found.lost
+      .slice(0, 12)
+      .map(({ row, why }) => ({ ...shownRow(plan, row), why: sayLoss(found.row, row, why) })),
   };
 }
 
-function ruleWords(plan: Plan, { list, ruleId, why, direction }: NonNullable<Step['decisions']>[number]) {
+function ruleWords(plan: Plan, { list, ruleId, why, direction }: RuleDecision) {
   const kind = list.kind === 'filters' ? 'filterRules' : 'firewallRules';
   const rule = byId<Entity>(plan[kind], ruleId ?? '');
   const name =
@@ -312,29 +319,15 @@ function ruleWords(plan: Plan, { list, ruleId, why, direction }: NonNullable<Ste
 }
 
 /** A row as it is shown: what is typed leads to its sheet, what is derived to what it comes from. */
-export function shownRow(plan: Plan, { prefix, hop, from, origin, subject }: RouteRow): ShownRow {
-  return { prefix: formatPrefix(prefix), hop: hopWords(plan, hop), from, origin, path: pathOf(subject) };
-}
-
-function hopWords(plan: Plan, hop: RouteRow['hop']): string {
-  switch (hop.kind) {
-    case 'local':
-      return 'here';
-    case 'pods':
-      return 'the node of each pod';
-    case 'link':
-      return `${hop.link.name}${hop.toNetworkId === undefined ? '' : ` to ${byId(plan.networks, hop.toNetworkId)?.name ?? ''}`}`;
-    case 'nat':
-      return byId(plan.natDevices, hop.id)?.name ?? '';
-    case 'firewall':
-      return byId(plan.firewalls, hop.id)?.name ?? '';
-    case 'internet':
-      return 'the internet';
-    case 'drop':
-      return 'dropped';
-    case 'gone':
-      return hop.what;
-  }
+export function shownRow(plan: Plan, row: RouteRow): ShownRow {
+  const { prefix, origin, subject } = row;
+  return {
+    prefix: formatPrefix(prefix),
+    hop: sayNextHop(plan, row),
+    from: sayRowSource(plan, row),
+    origin,
+    path: pathOf(subject),
+  };
 }
 
 /** Where an entity that decides is shown, below the plan's own address, marked in its sheet. */

@@ -1,0 +1,50 @@
+import { byId } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
+import type { Packet } from '../road/index.js';
+import { destinationPorts } from '../road/index.js';
+import { formatAddress } from '../address/index.js';
+
+/** What sentences of packets name things by. */
+export type Names = Pick<
+  Plan,
+  | 'clusters'
+  | 'networks'
+  | 'links'
+  | 'routeTables'
+  | 'routes'
+  | 'natDevices'
+  | 'firewalls'
+  | 'firewallRules'
+  | 'filters'
+  | 'filterRules'
+  | 'inUse'
+  | 'needs'
+  | 'connections'
+  | 'members'
+>;
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** The name of an entity; empty where it is gone. */
+export function nameIn(rows: readonly Named[], id: string): string {
+  return byId(rows, id)?.name ?? '';
+}
+
+/** The name of a NAT device or firewall. */
+export function deviceName({ natDevices, firewalls }: Names, id: string): string {
+  return nameIn(natDevices, id) || nameIn(firewalls, id);
+}
+
+/** "tcp 443", or the protocol without ports. */
+export function sayService(protocol: string, port: number): string {
+  return protocol === 'tcp' || protocol === 'udp' ? `${protocol} ${port}` : protocol;
+}
+
+/** A packet by its service and both its addresses; of several ports that an answer may go to, the first or the one that decides. */
+export function sayPacket(packet: Packet, port = destinationPorts(packet).first): string {
+  const { protocol, source, destination } = packet;
+  return `${sayService(protocol, port)} from ${formatAddress(source)} to ${formatAddress(destination)}`;
+}

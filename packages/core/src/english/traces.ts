@@ -1,0 +1,62 @@
+import { formatAddress } from '../address/index.js';
+import type { FlowTrace, Trace } from '../forwarding/index.js';
+import { sayProblem } from '../result.js';
+import type { Reason } from '../road/index.js';
+import { sayNumber } from '../working/index.js';
+import { sayFailed } from './failures.js';
+import { lackProblem, sayLack } from './lacks.js';
+import { sayService } from './names.js';
+import type { Names } from './names.js';
+
+/** The answer to a question of packets, in one sentence. */
+export function sayTrace(names: Names, trace: Trace): string {
+  const { from, lack, flows, isOfInternet } = trace;
+  const [first] = flows;
+  if (from === undefined || first === undefined)
+    return lack === undefined ? '' : sayProblem(lackProblem(names, lack)).trim();
+  return sayFlow(names, from.label, first, flows.length, isOfInternet);
+}
+
+/** Why something is not reached. */
+export function sayReason(names: Names, why: Reason | undefined): string {
+  if (why === undefined) return '';
+  return 'failure' in why ? sayFailed(names, why) : sayLack(names, why);
+}
+
+/** Why a flow does not pass; empty where it does. */
+export function sayFault(names: Names, { failed }: Pick<FlowTrace, 'failed'>): string {
+  return failed === undefined ? '' : sayFailed(names, failed);
+}
+
+const endings = {
+  refused: 'is refused',
+  unknown: 'is not decided',
+  broken: 'does not arrive',
+  pass: 'arrives',
+} as const;
+
+function sayFlow(names: Names, from: string, flow: FlowTrace, count: number, isOfInternet: boolean): string {
+  const { aim, verdict, failed, room } = flow;
+  const flows = isOfInternet ? 'addresses that stand for the internet' : 'flows';
+  const service = aim.port === 0 ? aim.protocol : sayService(aim.protocol, aim.port);
+  const target = `${aim.label} (${formatAddress(aim.address)} ${service})`;
+  if (failed !== undefined) {
+    const among = count > 1 ? ` This is one of ${count} ${flows}.` : '';
+    const what = endings[verdict];
+    const why = sayFailed(names, failed);
+    return failed.isBack
+      ? `${from} to ${target}: the packet arrives, and the answer ${what}. ${why}${among}`
+      : `${from} to ${target} ${what}. ${why}${among}`;
+  }
+  const devices = devicesOn(flow);
+  const way = devices.length === 0 ? '' : ` through ${devices.join(' and ')}`;
+  const all = count > 1 ? ` So do all ${count} ${flows}.` : '';
+  const fits = Number.isFinite(room) ? `; packets of up to ${sayNumber(room)} bytes pass whole` : '';
+  return `${from} reaches ${target}${way}, and the answers come back${fits}.${all}`;
+}
+
+/** The NAT devices and firewalls that a flow passes, there and back. */
+function devicesOn({ forth, back }: FlowTrace): string[] {
+  const through = [...forth, ...back].filter(({ spot }) => spot.kind === 'NAT device' || spot.kind === 'firewall');
+  return [...new Set(through.map(({ spot }) => `${spot.kind} ${spot.name}`))];
+}

@@ -1,0 +1,47 @@
+import type { Family } from '../address/index.js';
+import { byId } from '../plan/index.js';
+import type { RouteTable, Subnet } from '../plan/index.js';
+import type { Forwarding } from './forwarding.js';
+import { internetAddresses } from './host.js';
+
+/** Next hops that are followed: far more than any sensible plan has on the way out. */
+const MAX_HOPS = 8;
+
+/** Whether packets of a subnet come to the internet by its tables, so that those from there find the way in. */
+export function isOnInternet(
+  forwarding: Forwarding,
+  networkId: string,
+  subnet: Subnet | undefined,
+  family: Family,
+): boolean {
+  const [address] = internetAddresses(forwarding, family);
+  let at = networkId;
+  let table: RouteTable | undefined =
+    subnet === undefined ? forwarding.mainTable(networkId) : forwarding.tableOf(subnet);
+  for (let hops = 0; hops < MAX_HOPS && address !== undefined; hops++) {
+    const hop = forwarding.lookUp(at, table, address).row?.hop;
+    switch (hop?.kind) {
+      case 'internet':
+        return true;
+      case 'firewall':
+      case 'nat': {
+        const { parts } = forwarding;
+        const subnetId = byId(parts.firewalls, hop.id)?.subnetId ?? byId(parts.natDevices, hop.id)?.subnetId ?? '';
+        const next = byId(parts.subnets, subnetId);
+        if (next === undefined) return false;
+        table = forwarding.tableOf(next);
+        break;
+      }
+      case 'link': {
+        const next = hop.toNetworkId ?? forwarding.takerOn(hop.link, at, address);
+        if (next === undefined) return false;
+        at = next;
+        table = forwarding.mainTable(next);
+        break;
+      }
+      default:
+        return false;
+    }
+  }
+  return false;
+}

@@ -1,0 +1,67 @@
+import { hostAt } from '../host.js';
+import type { Host } from '../host.js';
+import { policiesOf } from './policies.js';
+import { premisesOf } from './station.js';
+import type { Station } from './station.js';
+import { go, isSame, spotOf } from './trip.js';
+import type { Next, Trip } from './trip.js';
+
+type At<Is extends Station['is']> = Station & { readonly is: Is };
+
+/** Finds the machine that an address of a network belongs to. */
+export function deliver(trip: Trip, { premises: { networkId } }: At<'delivery'>): Next {
+  const { destination } = trip.packet;
+  const host =
+    partyAt(trip, networkId) ?? hostAt(trip.forwarding, networkId, destination) ?? unentered(trip, networkId);
+  if (host === undefined) return trip.stop({ code: 'nobody', networkId, lack: undefined });
+  return go({ is: 'host', host, premises: premisesOf(host) });
+}
+
+/** The one that the flow is between, if the packet has come to its address. */
+function partyAt({ packet, flow }: Trip, networkId: string): Host | undefined {
+  const party = packet.isAnswer ? flow.origin : flow.target;
+  const isAt = (host: Host | undefined) => host?.networkId === networkId && isSame(host.address, packet.destination);
+  if (party === undefined || isAt(party)) return party;
+  return isAt(party.node) ? party.node : undefined;
+}
+
+/** Somewhere in a network that advertises the address though nobody has entered it. */
+function unentered(trip: Trip, networkId: string): Host | undefined {
+  const { row } = trip.forwarding.lookUp(networkId, undefined, trip.packet.destination);
+  if (row?.subject.kind !== 'attachments' || row.hop.kind !== 'local') return undefined;
+  return {
+    kind: 'machine',
+    label: `somewhere in ${trip.spotOfNetwork(networkId).name}`,
+    address: trip.packet.destination,
+    networkId,
+    zone: '',
+    isPublic: false,
+    attachable: [],
+  };
+}
+
+/** Arrives at a machine: at a node that translated for a pod, the answer goes on to that pod. */
+export function atHost(trip: Trip, { host }: At<'host'>): Next {
+  const { packet, flow } = trip;
+  const { target, origin } = flow;
+  if (packet.isAnswer && host.cluster !== undefined) {
+    const known = flow.translations.get(`node ${host.cluster.id}`);
+    if (known !== undefined && isSame(known.after, packet.destination)) {
+      trip.journal.change(
+        spotOf(host),
+        { ...packet, destination: known.before, clientPorts: known.ports },
+        { event: 'translated', translation: { by: 'node back' } },
+      );
+      const label = `pod of ${host.cluster.name}`;
+      return arrived(trip, { ...host, kind: 'pod', label, address: known.before, node: host });
+    }
+  }
+  const isTarget = host.kind === 'pod' && target?.kind === 'pod' && isSame(target.address, host.address);
+  const refused = !packet.isAnswer && isTarget ? policiesOf(trip, 'ingress', target, origin) : undefined;
+  return refused === undefined ? arrived(trip, host) : { does: 'stop', failed: refused };
+}
+
+function arrived(trip: Trip, host: Host): Next {
+  trip.journal.write(spotOf(host), { event: 'delivered' });
+  return { does: 'arrive', host };
+}

@@ -1,0 +1,109 @@
+import { containsAddress, formatAddress } from '../../address/index.js';
+import { byId, rangeOf } from '../../plan/index.js';
+import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
+import type { RouteRow, TableLookUp } from '../../road/index.js';
+import { largestPacket } from '../../wire/index.js';
+import type { Host } from '../host.js';
+import { tooBig } from './lists.js';
+import { between, outside, premisesOf } from './station.js';
+import type { Premises, Station } from './station.js';
+import { go } from './trip.js';
+import type { Next, Trip } from './trip.js';
+
+type At<Is extends Station['is']> = Station & { readonly is: Is };
+
+/** Routers that one packet may pass: far more than any sensible plan has. */
+const MAX_HOPS = 32;
+
+/** The table by which a machine sends. */
+export function tableFrom(trip: Trip, machine: Host, { subnet, networkId }: Premises = premisesOf(machine)): Station {
+  const zone = subnet?.zone ?? machine.zone;
+  const table = trip.forwarding.tableOf({ routeTableId: subnet?.routeTableId ?? null, networkId, zone });
+  return { is: 'table', table, sender: machine, zone: machine.zone, premises: onLink(trip, networkId, subnet) };
+}
+
+/** The table by which a device sends on, from the subnet that it is in. */
+export function tableOfDevice(trip: Trip, subnet: Subnet, zone: string): Station {
+  const table = trip.forwarding.tableOf(subnet);
+  return { is: 'table', table, sender: undefined, zone, premises: onLink(trip, subnet.networkId, subnet) };
+}
+
+/** What goes to its own subnet does not leave it. */
+function onLink({ packet }: Trip, networkId: string, subnet: Subnet | undefined): Premises {
+  const isThere = subnet !== undefined && containsAddress(rangeOf(subnet), packet.destination);
+  return between(networkId, isThere ? subnet : undefined);
+}
+
+/** Looks the destination up, and hands the packet to the next hop. */
+export function atTable(trip: Trip, station: At<'table'>): Next {
+  const { packet, forwarding } = trip;
+  const { networkId } = station.premises;
+  const { table, zone } = station;
+  const { destination, source } = packet;
+  const spot = trip.spotOfNetwork(networkId);
+  const key = `${networkId} ${table?.id ?? ''} ${formatAddress(destination)} ${formatAddress(source)}`;
+  if (trip.been.has(key)) return trip.stop({ code: 'loop', networkId, hops: undefined });
+  trip.been.add(key);
+  if (trip.been.size > MAX_HOPS) return trip.stop({ code: 'loop', networkId, hops: MAX_HOPS });
+  const found = forwarding.lookUp(networkId, table, destination);
+  const { row, tie } = found;
+  const lookUp: TableLookUp = { networkId, tableId: table?.id, found };
+  if (row === undefined) return trip.stop({ code: 'no-route', networkId, tableId: table?.id, zone }, { spot, lookUp });
+  if (tie !== undefined)
+    return trip.stop({ code: 'ambiguous', networkId, between: { is: 'routes', rows: [row, tie] } }, { spot, lookUp });
+  trip.journal.write(spot, { event: 'routed', lookUp, subject: row.subject });
+  return toNextHop(trip, station, row);
+}
+
+function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, subject }: RouteRow): Next {
+  const { forwarding, packet } = trip;
+  const { networkId } = premises;
+  const spot = trip.spotOfNetwork(networkId);
+  switch (hop.kind) {
+    case 'local':
+    case 'pods':
+      return go({ is: 'delivery', premises });
+    case 'drop':
+      return trip.stop({ code: 'route-drops', networkId, routeId: subject.id, zone }, { spot });
+    case 'gone':
+      return trip.stop({ code: 'hop-gone', networkId, routeId: subject.id, zone }, { spot });
+    case 'internet':
+      return go({ is: 'internet', fromNetworkId: networkId, sender, premises: outside });
+    case 'link': {
+      const toId = hop.toNetworkId ?? forwarding.takerOn(hop.link, networkId, packet.destination);
+      if (toId === undefined)
+        return trip.stop(
+          { code: 'no-taker', networkId, linkId: hop.link.id },
+          { spot: { kind: 'link', name: hop.link.name } },
+        );
+      return go({ is: 'link', link: hop.link, toId, zone, premises: between(networkId) });
+    }
+    case 'nat': {
+      const device = byId(forwarding.parts.natDevices, hop.id) as NatDevice;
+      const subnet = byId(forwarding.parts.subnets, device.subnetId) as Subnet;
+      return go({ is: 'nat', device, subnet, zone, premises: between(networkId, subnet) });
+    }
+    case 'firewall': {
+      const firewall = byId(forwarding.parts.firewalls, hop.id) as Firewall;
+      const subnet = byId(forwarding.parts.subnets, firewall.subnetId) as Subnet;
+      return go({ is: 'firewall', firewall, subnet, zone, premises: between(networkId, subnet) });
+    }
+  }
+}
+
+/** Over a link to another network, where its main table decides. */
+export function overLink(trip: Trip, { link, toId, zone }: At<'link'>): Next {
+  const layers = link.encapsulation === 'none' ? [] : [link.encapsulation];
+  const fits = largestPacket(link.mtu, layers, 4).value;
+  const subject = { kind: 'links', id: link.id } as const;
+  const failed = tooBig(trip, fits, subject);
+  if (failed !== undefined) return { does: 'stop', failed };
+  trip.journal.write({ kind: 'link', name: link.name }, { event: 'crossed', toNetworkId: toId, fits, subject });
+  return go({
+    is: 'table',
+    table: trip.forwarding.mainTable(toId),
+    sender: undefined,
+    zone,
+    premises: between(toId),
+  });
+}
