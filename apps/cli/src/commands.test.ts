@@ -1,7 +1,8 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { applyOperations, emptyPlan, removalOf, withRebuilds } from '@wide-lattice/core/plan';
@@ -26,14 +27,13 @@ test('a conflict gives exit code 1 and names the chain', () => {
   const { exitCode, output } = check(demo, 'text');
   expect(exitCode).toBe(1);
   expect(output).toContain('by the transit hub skerry-hub');
-  expect(output).toContain('2 conflicts stand.');
+  expect(output).toContain('2 conflicts between ranges.');
 });
 
-test('without conflicts the exit code is 0, with an unusable file 2', () => {
-  expect(check(writePlanFile(withoutConflicts(), 'json'), 'text')).toMatchObject({
-    exitCode: 0,
-    output: expect.stringContaining('No conflict stands.') as string,
-  });
+test('without errors the exit code is 0, whatever found them, with an unusable file 2', () => {
+  const { exitCode, output } = check(writePlanFile(withoutConflicts(), 'json'), 'text');
+  expect(output).toContain('No ranges are in conflict.');
+  expect([exitCode, output.split('\n').filter((line) => line.startsWith('error')).length > 0]).toEqual([1, true]);
   expect(check(writePlanFile(emptyPlan(), 'json'), 'text').exitCode).toBe(0);
   expect(check('{"format":"wide-lattice-plan"}', 'text')).toMatchObject({
     exitCode: 2,
@@ -46,7 +46,7 @@ test('a broken expectation fails the check, and is counted', () => {
   const plan = { ...withoutConflicts(), expectations: demoPlan().expectations };
   const { exitCode, output } = check(writePlanFile(plan, 'json'), 'text');
   expect(exitCode).toBe(1);
-  expect(output).toContain('No conflict stands.\n1 of 5 expectations are broken.');
+  expect(output).toContain('No ranges are in conflict.\n1 of 5 expectations are broken.');
 });
 
 test('trace answers a question in the words of the question bar, with the hops and an exit code', () => {
@@ -62,12 +62,55 @@ test('trace answers a question in the words of the question bar, with the hops a
   };
   expect(json).toMatchObject({
     verdict: 'refused',
-    flows: [{ failed: { failure: { code: 'filter', direction: 'in' } } }],
+    flows: [{ failed: { code: 'filter', facts: { direction: 'in' } } }],
   });
+  // The text names the next hop, what lost, the size that fits and the change that would help.
+  const refused = ask('node of kiosk-ardle', 'need own registry');
+  expect(refused.output).toMatch(/Next hop: .* \[1,\d{3} bytes\]/);
+  expect(refused.output).toContain('change: Add rule');
   expect(ask('pod of nobody', 'need time')).toMatchObject({
     exitCode: 2,
     errors: expect.stringContaining('nobody') as string,
   });
+});
+
+test('a trace as JSON is as its published schema says, for every question of the demo', () => {
+  const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/trace.schema.json'), 'utf8')) as object;
+  const validate = new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(schema);
+  const plan = demoPlan();
+  const questions = [
+    ...plan.expectations.map(({ from, to }) => [from, to]),
+    ['pod of booking-north', 'https://book.skerry.example/'],
+    ['pod of booking-north', 'name www.skerry.example type A'],
+    ['the internet', 'https://book.skerry.example/'],
+    ['pod of booking-north', 'pod of booking-south tcp 8080'],
+  ] as const;
+  for (const [from = '', to = ''] of questions) {
+    const { output, exitCode } = traced(demo, { from, to, bytes: 576, as: 'json' });
+    if (exitCode === 2) continue;
+    expect([from, to, validate(JSON.parse(output)), validate.errors]).toEqual([from, to, true, null]);
+  }
+});
+
+test('a check can be read by build servers: JUnit XML and SARIF 2.1.0 name every finding, and errors fail', () => {
+  const found = evaluate(demoPlan()).findings();
+  const errors = found.filter(({ severity }) => severity === 'error').length;
+  const { output: xml, exitCode } = check(demo, 'junit');
+  expect(exitCode).toBe(1);
+  expect(xml).toContain(`tests="${found.length}" failures="${errors}"`);
+  expect(xml.match(/<testcase /g)).toHaveLength(found.length);
+  expect(xml.match(/<failure /g)).toHaveLength(errors);
+  const sarif = JSON.parse(check(demo, 'sarif').output) as {
+    version: string;
+    runs: {
+      tool: { driver: { rules: { id: string }[] } };
+      results: { ruleId: string; ruleIndex: number; level: string }[];
+    }[];
+  };
+  expect(sarif.version).toBe('2.1.0');
+  const [run] = sarif.runs;
+  expect(run?.results.filter(({ level }) => level === 'error')).toHaveLength(errors);
+  for (const { ruleId, ruleIndex } of run?.results ?? []) expect(run?.tool.driver.rules[ruleIndex]?.id).toBe(ruleId);
 });
 
 test('findings as JSON are those of the core', () => {

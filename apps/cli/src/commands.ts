@@ -1,14 +1,16 @@
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { allocationTableCsv, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
-import { sayNumber } from '@wide-lattice/core/working';
+import { allocationTableCsv, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import type { Finding } from '@wide-lattice/core/findings';
 import { ask, IngressState } from '@wide-lattice/core/ingress';
-import { readAsked } from '@wide-lattice/core/plan';
+import { readAsked, readQuestion } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
-import { sayEvent } from '@wide-lattice/core/english';
+import { mendsOf } from '@wide-lattice/core/forwarding';
+import { flowLines } from './flowLines.js';
+import { junitOf, sarifOf } from './reports.js';
 
-/** What a command prints and how it ends: 0 good, 1 a conflict stands, 2 the input cannot be used. */
+/** What a command prints and how it ends: 0 good, 1 an error is left, 2 the input cannot be used. */
 export interface Outcome {
   readonly exitCode: 0 | 1 | 2;
   readonly output: string;
@@ -30,17 +32,29 @@ function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
   ]);
 }
 
-/** Codes of findings that fail a check: conflicts, planned joins included, and expectations that the plan does not keep. */
-const failing = new Set(['overlap.conflict', 'expectation.broken', 'expectation.unreadable']);
+/** How the findings of a check are written. */
+export type ReportForm = 'text' | 'json' | 'junit' | 'sarif';
 
-/** Checks a plan file: exit code 1 while a conflict stands or an expectation is broken. */
-export function check(text: string, as: 'text' | 'json'): Outcome {
+/** Checks a plan file: exit code 1 while any error is left, whatever found it; a planned conflict counts too. */
+export function check(text: string, as: ReportForm): Outcome {
   return withPlan(text, (plan) => {
     const findings = evaluate(plan).findings();
-    const exitCode = findings.some(({ code }) => failing.has(code)) ? 1 : 0;
-    const output = as === 'json' ? `${JSON.stringify({ findings }, null, 2)}\n` : sayFindings(plan, findings);
-    return { exitCode, output, errors: '' };
+    const isFailing = findings.some(({ severity, code }) => severity === 'error' || code === 'overlap.conflict');
+    return { exitCode: isFailing ? 1 : 0, output: reported(plan, findings, as), errors: '' };
   });
+}
+
+function reported(plan: Plan, findings: readonly Finding[], as: ReportForm): string {
+  switch (as) {
+    case 'text':
+      return sayFindings(plan, findings);
+    case 'json':
+      return `${JSON.stringify({ findings }, null, 2)}\n`;
+    case 'junit':
+      return junitOf(plan.settings.name, findings);
+    case 'sarif':
+      return `${JSON.stringify(sarifOf(findings), null, 2)}\n`;
+  }
 }
 
 function sayFindings(plan: Plan, findings: readonly Finding[]): string {
@@ -56,9 +70,7 @@ function sayFindings(plan: Plan, findings: readonly Finding[]): string {
   return [
     ...lines,
     summary,
-    conflicts === 0
-      ? 'No conflict stands.'
-      : `${conflicts} ${conflicts === 1 ? 'conflict stands' : 'conflicts stand'}.`,
+    conflicts === 0 ? 'No ranges are in conflict.' : `${sayCount(conflicts, 'conflict')} between ranges.`,
     ...(broken === 0 ? [] : [`${broken} of ${plan.expectations.length} expectations are broken.`]),
     '',
   ].join('\n');
@@ -105,12 +117,15 @@ export function traced(
     if (!question.ok) return unusable([`${question.problem.message} ${question.problem.mend}`.trim()]);
     const answer = ask(IngressState.of(plan), question.value);
     const exitCode = answer.verdict === 'pass' ? 0 : 1;
-    if (as === 'json') return { exitCode, output: `${JSON.stringify(answer, null, 2)}\n`, errors: '' };
-    const lines = answer.flows.flatMap(({ aim, verdict, forth, back }) => [
-      `${aim.label}, ${aim.protocol} ${aim.port === 0 ? '' : aim.port}: ${verdict}`,
-      ...forth.map((event) => `  there ${event.event.padEnd(10)} ${sayEvent(plan, event)}`),
-      ...back.map((event) => `  back  ${event.event.padEnd(10)} ${sayEvent(plan, event)}`),
-    ]);
-    return { exitCode, output: `${answer.verdict}: ${answer.sentence}\n${lines.join('\n')}\n`, errors: '' };
+    if (as === 'json') return { exitCode, output: `${JSON.stringify(traceFile(plan, answer), null, 2)}\n`, errors: '' };
+    const lines = answer.flows.flatMap((flow) => flowLines(plan, flow));
+    const packets = readQuestion(plan, from, to, bytes);
+    const changes = exitCode === 1 && packets.ok ? mendsOf(plan, packets.value) : [];
+    const offered = changes.flatMap(({ steps, opens }) => [`change: ${steps.join(' ')}`, `        ${opens}`]);
+    return {
+      exitCode,
+      output: `${answer.verdict}: ${answer.sentence}\n${[...lines, ...offered].join('\n')}\n`,
+      errors: '',
+    };
   });
 }

@@ -4,6 +4,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, proposal, table, traced } from './commands.js';
+import type { ReportForm } from './commands.js';
 import type { Outcome } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
 
@@ -36,11 +37,11 @@ const program = new Command('wide-lattice')
 
 program
   .command('check <file>')
-  .description(
-    'list findings; exit code 1 while a conflict stands or an expectation is broken, 2 when the file cannot be used',
+  .description('list findings; exit code 1 while any error is left, 2 when the file cannot be used')
+  .addOption(
+    new Option('--as <form>', 'how findings are written').choices(['text', 'json', 'junit', 'sarif']).default('text'),
   )
-  .addOption(new Option('--as <form>', 'how findings are written').choices(['text', 'json']).default('text'))
-  .action((file: string, { as }: { as: 'text' | 'json' }) => run(file, (text) => check(text, as)));
+  .action((file: string, { as }: { as: ReportForm }) => run(file, (text) => check(text, as)));
 program
   .command('trace <file>')
   .description('follow a packet and its answer hop by hop; exit code 1 when they do not arrive')
@@ -94,7 +95,7 @@ program
 try {
   await program.parseAsync();
 } catch (error) {
-  // Commander has printed what is wrong with the call; anything else is told here. A wrong call is "cannot be used", not "a conflict stands".
+  // Commander has printed what is wrong with the call; anything else is told here. A wrong call is "cannot be used", not "an error is left".
   if (!(error instanceof CommanderError))
     process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
   process.exitCode = error instanceof CommanderError && error.exitCode === 0 ? 0 : 2;

@@ -8,7 +8,7 @@ import type { Consequence, Sensitivity } from '../weighing/index.js';
 import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { carriedMbps } from './capacity.js';
-import { clashesOfMembers } from './clashes.js';
+import { clashesOfMembers } from '../verdicts/index.js';
 import { latencyFloor, pointOf, streamMbps } from './distance.js';
 import { faultsOf, runDrill, sayFault } from './drill.js';
 import type { Drill, Fault } from './drill.js';

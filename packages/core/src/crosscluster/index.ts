@@ -1,6 +1,4 @@
 export { carriedMbps } from './capacity.js';
-export { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
-export type { Clash, JoinedRange } from './clashes.js';
 export { compareWays, joinCriteria } from './choose.js';
 export type { JoinComparison, JoinCriterion, JoinNeeds, WayComparison } from './choose.js';
 export { FIBRE_KM_PER_S, greatCircle, latencyFloor, pointOf, roundTripMs, streamMbps } from './distance.js';
@@ -11,7 +9,7 @@ export { Joins } from './pairs.js';
 export type { Failing, JoinParts, Pair } from './pairs.js';
 export { asStanding, mendConnection, proposeConnection } from './propose.js';
 export type { JoinGroup, JoinProposal, JoinWish } from './propose.js';
-export { joins, joinVerdicts, setMatrix } from './section.js';
+export { joins, setMatrix } from './section.js';
 export { cellOf, isReached, SetMatrix } from './setMatrix.js';
 export type { UseCell, UseColumn, UseVerdict } from './setMatrix.js';
 export { sheetRows, valueSheets } from './valueSheet.js';

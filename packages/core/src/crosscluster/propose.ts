@@ -3,8 +3,8 @@ import { PoolSpace } from '../allocation/index.js';
 import { Forwarding, mendsAt, NO_FAULTS } from '../forwarding/index.js';
 import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type { Cluster, Connection, JoinWay, Member, Operation, Plan, Tunnel } from '../plan/index.js';
-import { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
-import type { JoinedRange } from './clashes.js';
+import { byRange, clashesOfMembers, sayClash, toMove } from '../verdicts/index.js';
+import type { JoinedRange } from '../verdicts/index.js';
 import { Joins } from './pairs.js';
 import type { Pair } from './pairs.js';
 

@@ -1,9 +1,6 @@
 import { forwarding } from '../forwarding/index.js';
 import { exportReads } from '../naming/index.js';
 import { section } from '../section/index.js';
-import { useOfAllocation } from '../verdicts/index.js';
-import type { Use, Verdict } from '../verdicts/index.js';
-import { clashesOfMembers } from './clashes.js';
 import { Joins } from './pairs.js';
 import { SetMatrix } from './setMatrix.js';
 
@@ -20,30 +17,6 @@ export const joins = section({
   needs: { forwarding },
   build: (parts, needed) => new Joins(parts, needed.forwarding),
   follow: (last, parts, needed) => new Joins(parts, needed.forwarding, last.value),
-});
-
-/** What the ranges of members are to one another: those that overlap conflict by their connection, by the id of each. */
-export const joinVerdicts = section({
-  name: 'overlaps of members',
-  reads: ['connections', 'members', 'clusters', 'allocations'],
-  needs: {},
-  build: (parts): ReadonlyMap<string, readonly Verdict[]> => {
-    const found = new Map<string, Verdict[]>();
-    for (const { id, way, isPlanned } of parts.connections)
-      for (const { one, other } of clashesOfMembers(
-        parts,
-        way,
-        parts.members.filter(({ connectionId }) => connectionId === id),
-      )) {
-        const [a, b] = [one, other].map(({ allocation, cluster }) => useOfAllocation(allocation, cluster)) as [
-          Use,
-          Use,
-        ];
-        const verdict: Verdict = { kind: 'conflict', a, b, isPlanned };
-        for (const use of [a, b]) found.set(use.id, [...(found.get(use.id) ?? []), verdict]);
-      }
-    return found;
-  },
 });
 
 /** Clusters by exported services. */

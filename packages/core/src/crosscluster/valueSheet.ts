@@ -1,8 +1,8 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
-import { openingsOf, translationsOf } from '../forwarding/index.js';
+import { openingsOf } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { domainOfSet, suffixOf } from '../naming/index.js';
-import { byId, grouped } from '../plan/index.js';
+import { byId, grouped, translationsOf } from '../plan/index.js';
 import type { Connection, Plan } from '../plan/index.js';
 
 /** What builders of one member need. */

@@ -219,6 +219,8 @@ test('a spoke that left by NAT, in tables of zones and of subnets typed by hand,
         routeTableId: testId('routeTables', 4),
       },
     ),
+    // Machines in no subnet leave by the main table.
+    ...add('inUse', { prefix: '10.1.9.0/24', owner: 'desk', networkId: testId('networks', 1) }),
     ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 2) }),
     ...add(
       'routes',

@@ -1,7 +1,9 @@
+import { formatAddress } from '../address/index.js';
 import { byId } from '../plan/index.js';
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import type { Lack } from '../road/index.js';
+import { sayNumber } from '../working/index.js';
 import { nameIn } from './names.js';
 import type { Names } from './names.js';
 
@@ -24,6 +26,11 @@ export function lackProblem(names: Names, lack: Lack): Problem {
         'Say in which network it is.',
       );
     }
+    case 'host.not-held':
+      return problem(
+        `Network ${nameIn(names.networks, lack.networkId)} does not hold ${formatAddress(lack.address)}: no subnet, node range or range in use is around it.`,
+        'Ask from an address that it holds.',
+      );
     case 'need.no-endpoint':
       return problem(
         `${nameIn(names.needs, lack.needId)} is reached through a private endpoint, and none is named.`,
@@ -33,6 +40,16 @@ export function lackProblem(names: Names, lack: Lack): Problem {
       return problem(
         `${nameIn(names.needs, lack.needId)} has no ${lack.family === 4 ? 'IPv4' : 'IPv6'} prefix.`,
         'Add one.',
+      );
+    case 'need.parts':
+      return problem(
+        `Rules and routes tell ${sayNumber(lack.count)} parts of ${nameIn(names.needs, lack.needId)} apart, and at most ${sayNumber(lack.max)} are followed.`,
+        'Split the need into several.',
+      );
+    case 'range.parts':
+      return problem(
+        `Rules and routes tell ${sayNumber(lack.count)} parts of the range ${byId(names.inUse, lack.inUseId)?.prefix ?? ''} apart, and at most ${sayNumber(lack.max)} are followed.`,
+        'Ask for an address in it.',
       );
     case 'gateway.none': {
       const cluster = nameIn(names.clusters, lack.clusterId);

@@ -10,11 +10,10 @@ import type { Names } from './names.js';
 
 /** The answer to a question of packets, in one sentence. */
 export function sayTrace(names: Names, trace: Trace): string {
-  const { from, lack, flows, isOfInternet } = trace;
+  const { lack, flows, isOfInternet } = trace;
   const [first] = flows;
-  if (from === undefined || first === undefined)
-    return lack === undefined ? '' : sayProblem(lackProblem(names, lack)).trim();
-  return sayFlow(names, from.label, first, flows.length, isOfInternet);
+  if (first === undefined) return lack === undefined ? '' : sayProblem(lackProblem(names, lack)).trim();
+  return sayFlow(names, first, flows, isOfInternet);
 }
 
 /** Why something is not reached. */
@@ -35,13 +34,15 @@ const endings = {
   pass: 'arrives',
 } as const;
 
-function sayFlow(names: Names, from: string, flow: FlowTrace, count: number, isOfInternet: boolean): string {
+function sayFlow(names: Names, flow: FlowTrace, all: readonly FlowTrace[], isOfInternet: boolean): string {
+  const from = flow.from.label;
+  const count = all.length;
   const { aim, verdict, failed, room } = flow;
   const flows = isOfInternet ? 'addresses that stand for the internet' : 'flows';
   const service = aim.port === 0 ? aim.protocol : sayService(aim.protocol, aim.port);
   const target = `${aim.label} (${formatAddress(aim.address)} ${service})`;
   if (failed !== undefined) {
-    const among = count > 1 ? ` This is one of ${count} ${flows}.` : '';
+    const among = count > 1 ? ` This is ${sayAmong(all)} of ${count} ${flows}.` : '';
     const what = endings[verdict];
     const why = sayFailed(names, failed);
     return failed.isBack
@@ -50,9 +51,15 @@ function sayFlow(names: Names, from: string, flow: FlowTrace, count: number, isO
   }
   const devices = devicesOn(flow);
   const way = devices.length === 0 ? '' : ` through ${devices.join(' and ')}`;
-  const all = count > 1 ? ` So do all ${count} ${flows}.` : '';
+  const others = count > 1 ? ` So do all ${count} ${flows}.` : '';
   const fits = Number.isFinite(room) ? `; packets of up to ${sayNumber(room)} bytes pass whole` : '';
-  return `${from} reaches ${target}${way}, and the answers come back${fits}.${all}`;
+  return `${from} reaches ${target}${way}, and the answers come back${fits}.${others}`;
+}
+
+/** How many of several flows fail. */
+function sayAmong(flows: readonly FlowTrace[]): string {
+  const failing = flows.filter(({ verdict }) => verdict !== 'pass').length;
+  return failing === 1 ? 'one' : `one of the ${failing} that fail`;
 }
 
 /** The NAT devices and firewalls that a flow passes, there and back. */

@@ -1,4 +1,4 @@
-import { joinVerdicts } from '../crosscluster/index.js';
+import { connectionVerdicts } from '../verdicts/index.js';
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import { findings, findingsOfCluster } from '../findings/index.js';
@@ -71,7 +71,7 @@ export class Evaluation {
   /** Conflicts and shadowed pairs of one allocated range or range in use, those by a connection of clusters included. */
   verdictsOf(rangeId: string): readonly Verdict[] {
     const own = this.ask(verdicts).verdictsOf(rangeId);
-    const joined = this.ask(joinVerdicts).get(rangeId);
+    const joined = this.ask(connectionVerdicts).get(rangeId);
     return joined === undefined ? own : [...own, ...joined];
   }
 

@@ -12,5 +12,7 @@ export { readPlanFile, writePlanFile } from './planFile.js';
 export { fieldSchema, MAX_ENTITIES, planFileSchema } from './planFileSchema.js';
 export type { RowSyntax } from './readRows.js';
 export { guessSyntax, MAX_IMPORT_ROWS } from './readRows.js';
+export type { Json } from './traceFile.js';
+export { traceFile } from './traceFile.js';
 export type { SheetCell } from './rowsAsCsv.js';
 export { rowsAsCsv, sheetAsCsv } from './rowsAsCsv.js';

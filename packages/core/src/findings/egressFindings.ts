@@ -2,7 +2,7 @@ import { addressFurther } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { internetHost, trace, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
-import { byId, grouped, rangeOf, USUAL_BYTES } from '../plan/index.js';
+import { byId, grouped, rangeOf, USUAL_BYTES, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, NatDevice, Network, Plan, RouteTable, Subnet } from '../plan/index.js';
 import type { Alongside } from '../section/index.js';
 import { countsToHold, nodesInZone } from '../sizing/index.js';
@@ -176,16 +176,31 @@ function undecidedEgress({ networks, clusters }: Parts): Finding[] {
   });
 }
 
-/** The NAT devices that the tables of a network lead to, with the zone each table is for. */
-function natRoutes({ routeTables, routes, natDevices, subnets }: Parts) {
+/** The NAT devices that the tables of a network lead to, with the zones each table is for. */
+function natRoutes(parts: Parts) {
+  const { routeTables, routes, natDevices, subnets } = parts;
   return routes.flatMap((route) => {
     const table = byId(routeTables, route.routeTableId);
     const device = byId(natDevices, route.natDeviceId ?? '');
     if (route.nextHop !== 'nat' || table === undefined || device === undefined) return [];
     const named = grouped(subnetsOfTables(subnets), 'routeTableId').get(table.id) ?? [];
-    const zones = [...new Set([...(table.isMain ? [table.zone] : []), ...named.map(({ zone }) => zone)])];
+    const zones = [...new Set([...(table.isMain ? zonesOfMain(parts, table) : []), ...named.map(({ zone }) => zone)])];
     return [{ route, table, device, zones, zone: byId(subnets, device.subnetId)?.zone ?? '' }];
   });
+}
+
+/** The zones that a main table holds for: its own, or those with nodes or subnets that have no main table of their own. */
+function zonesOfMain({ routeTables, subnets, clusters, sites }: Parts, { zone, networkId }: RouteTable): string[] {
+  if (zone !== '') return [zone];
+  const mains = (grouped(routeTables, 'networkId').get(networkId) ?? []).filter(({ isMain }) => isMain);
+  const ofSubnets = (grouped(subnets, 'networkId').get(networkId) ?? []).filter(
+    ({ routeTableId }) => routeTableId === null,
+  );
+  const ofClusters = (grouped(clusters, 'networkId').get(networkId) ?? []).flatMap((cluster) =>
+    zonesOfCluster(cluster, byId(sites, cluster.siteId)),
+  );
+  const all = [...ofSubnets.map((subnet) => subnet.zone), ...ofClusters];
+  return ['', ...all].filter((each) => each === '' || mains.every((main) => main.zone !== each));
 }
 
 function subnetsOfTables(subnets: Parts['subnets']) {

@@ -4,7 +4,7 @@ import type { Cluster, Network } from '../plan/index.js';
 import { Alongside, placesBefore, section } from '../section/index.js';
 import { clusters, expectsJoins } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
-import { isPairwise, verdicts } from '../verdicts/index.js';
+import { connectionVerdicts, isPairwise, verdicts } from '../verdicts/index.js';
 import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
 import { markOf } from './finding.js';
 import type { Finding, FindingMark } from './finding.js';
@@ -70,9 +70,12 @@ const rankedOverlaps = section({
 const reuseNotes = section({
   name: 'reuse notes',
   reads: [],
-  needs: { verdicts },
-  build: (_, needed): ReuseNotes => reuseNotesOf(needed.verdicts, new WeakMap()),
-  follow: ({ value }, _, needed) => reuseNotesOf(needed.verdicts, value.known),
+  needs: { verdicts, byConnections: connectionVerdicts },
+  build: (_, needed): ReuseNotes => reuseNotesOf(needed.verdicts, needed.byConnections, new WeakMap()),
+  follow: ({ value, needed: last }, _, needed) =>
+    last.byConnections === needed.byConnections
+      ? reuseNotesOf(needed.verdicts, needed.byConnections, value.known)
+      : undefined,
 });
 
 interface ReuseNotes {
@@ -80,9 +83,13 @@ interface ReuseNotes {
   readonly ranked: Ranked;
 }
 
-function reuseNotesOf(set: VerdictSet, known: WeakMap<ReuseGroup, Finding>): ReuseNotes {
+function reuseNotesOf(
+  set: VerdictSet,
+  byConnections: ReadonlyMap<string, readonly Verdict[]>,
+  known: WeakMap<ReuseGroup, Finding>,
+): ReuseNotes {
   const notes = set.reuseGroups().map((group) => {
-    const note = known.get(group) ?? reuseFinding(group, set.usesWithin(group.outermost));
+    const note = known.get(group) ?? reuseFinding(group, set.usesWithin(group.outermost), byConnections);
     known.set(group, note);
     return note;
   });

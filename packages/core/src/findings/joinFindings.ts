@@ -1,6 +1,7 @@
 import { formatPrefix, overlaps, parseAddress } from '../address/index.js';
-import { asStanding, byRange, carriedMbps, clashesOfMembers, Joins } from '../crosscluster/index.js';
-import type { JoinedRange } from '../crosscluster/index.js';
+import { asStanding, carriedMbps, Joins } from '../crosscluster/index.js';
+import { byRange, clashesOfMembers } from '../verdicts/index.js';
+import type { JoinedRange } from '../verdicts/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Tunnel } from '../forwarding/index.js';
 import { askerOf, codeOf, importsOf, resolve, suffixOf } from '../naming/index.js';

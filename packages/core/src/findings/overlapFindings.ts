@@ -4,6 +4,7 @@ import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { chainOf, isNamedFirst } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
+import { sayCount, sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding, FindingMark, Fix, Subject } from './finding.js';
 
@@ -78,14 +79,20 @@ export function sayUse(use: Use): string {
 const SHOWN = 12;
 
 /** Ranges that overlap without harm today; breaks if their networks are ever joined. One note a group. */
-export function reuseFinding(group: ReuseGroup, uses: Iterable<Use>): Finding {
+export function reuseFinding(
+  group: ReuseGroup,
+  uses: readonly Use[],
+  byConnections: ReadonlyMap<string, readonly Verdict[]>,
+): Finding {
   const outermost = formatPrefix(group.outermost);
   const named = firstFew(uses, SHOWN);
   const more = group.count - SHOWN;
+  const broken = new Set(uses.flatMap(({ id }) => byConnections.get(id) ?? [])).size;
+  const isHarmless = broken === 0;
   return finding('overlap.reuse', 'note', named.map(asSubject), {
     title: `${outermost} is used ${group.count} times`,
     detail: [
-      `${group.pairs} overlapping ${group.pairs === 1 ? 'pair' : 'pairs'}, harmless while no network reaches both:`,
+      `${sayCount(group.pairs, 'overlapping pair')}, ${isHarmless ? 'harmless while no network reaches both' : `of which connections make ${sayNumber(broken)} a conflict`}:`,
       `${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
     ].join(' '),
     part: outermost,

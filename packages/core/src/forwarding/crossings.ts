@@ -1,7 +1,7 @@
 import { formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { byId, groupBy, rangeOf, readTranslation, shownAs, translated } from '../plan/index.js';
-import type { Allocation, Connection, Member, Plan, Translation } from '../plan/index.js';
+import { byId, groupBy, rangeOf, shownAs, translated, translationsOf } from '../plan/index.js';
+import type { Allocation, Connection, Member, Plan } from '../plan/index.js';
 import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 
@@ -53,11 +53,6 @@ type Parts = Pick<Plan, 'connections' | 'members' | 'clusters'>;
 type RangesOf = (clusterId: string) => readonly Allocation[];
 
 const none: readonly never[] = [];
-
-/** The translations of a member. */
-export function translationsOf({ translated: texts }: Member): readonly Translation[] {
-  return texts.flatMap((text) => readTranslation(text) ?? []);
-}
 
 /** The pod and service ranges of a member as the others see them: translated where a translation is for them. */
 export function shownRanges(member: Member, ranges: readonly Allocation[]): Prefix[] {

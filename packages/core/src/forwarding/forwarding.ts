@@ -282,9 +282,9 @@ export class Forwarding {
       return networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId);
     });
     if (at !== undefined) return rows[at]?.networkId;
-    // Where two are joined there is only one other side.
+    // A tunnel or circuit has only one other side; a peering hands on what its sides advertise and nothing behind them.
     const others = link.networkIds.filter((id) => id !== fromNetworkId);
-    return link.kind === 'hub' ? undefined : others[0];
+    return link.kind === 'hub' || link.kind === 'peering' ? undefined : others[0];
   }
 
   /** Everything that is advertised on a link, and by whom. */

@@ -36,7 +36,7 @@ export { nodeLeg } from './walk.js';
 export type { ExportedService } from './stations/trip.js';
 export { carrying, gatewayZones } from './tunnels.js';
 export type { Gateway, Tunnel } from './tunnels.js';
-export { Crossings, NO_FAULTS, pairKey, shownRanges, translationsOf } from './crossings.js';
+export { Crossings, NO_FAULTS, pairKey, shownRanges } from './crossings.js';
 export type { Crossing, Faults } from './crossings.js';
 export type { CellChange } from './compareMatrix.js';
 export { compareMatrices } from './compareMatrix.js';

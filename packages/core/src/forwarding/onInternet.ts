@@ -11,15 +11,16 @@ const MAX_HOPS = 8;
 export function isOnInternet(
   forwarding: Forwarding,
   networkId: string,
-  subnet: Subnet | undefined,
+  /** The subnet, or the zone where none is planned. */
+  at: Subnet | string,
   family: Family,
 ): boolean {
   const [address] = internetAddresses(forwarding, family);
-  let at = networkId;
+  let where = networkId;
   let table: RouteTable | undefined =
-    subnet === undefined ? forwarding.mainTable(networkId) : forwarding.tableOf(subnet);
+    typeof at === 'string' ? forwarding.mainTable(networkId, at) : forwarding.tableOf(at);
   for (let hops = 0; hops < MAX_HOPS && address !== undefined; hops++) {
-    const hop = forwarding.lookUp(at, table, address).row?.hop;
+    const hop = forwarding.lookUp(where, table, address).row?.hop;
     switch (hop?.kind) {
       case 'internet':
         return true;
@@ -33,9 +34,9 @@ export function isOnInternet(
         break;
       }
       case 'link': {
-        const next = hop.toNetworkId ?? forwarding.takerOn(hop.link, at, address);
+        const next = hop.toNetworkId ?? forwarding.takerOn(hop.link, where, address);
         if (next === undefined) return false;
-        at = next;
+        where = next;
         table = forwarding.mainTable(next);
         break;
       }

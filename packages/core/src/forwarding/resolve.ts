@@ -1,7 +1,7 @@
-import { addressFurther, parseAddress } from '../address/index.js';
+import { addressFurther, formatAddress, parseAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
 import { byId, prefixList, rangeOf, stretchOf } from '../plan/index.js';
-import type { Cluster, Endpoint, Need, Place, Protocol, Target, hostPrefix } from '../plan/index.js';
+import type { Cluster, Endpoint, Need, Place, Protocol, Service, Target, hostPrefix } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { found, lacking } from '../road/index.js';
 import type { Found } from '../road/index.js';
@@ -10,6 +10,7 @@ import {
   another,
   bastionHost,
   endpointHost,
+  hostAt,
   internetAddresses,
   internetHost,
   isPublicAddress,
@@ -17,7 +18,8 @@ import {
   podHost,
   PUBLIC_API,
 } from './host.js';
-import type { Host } from './host.js';
+import type { Host, HostPart } from './host.js';
+import { partsOfPrefix, portsApart } from './needParts.js';
 import type { ExportedService } from './stations/trip.js';
 import { portRanges } from './ruleList.js';
 
@@ -35,8 +37,8 @@ export interface Aim {
   readonly service?: ExportedService | undefined;
 }
 
-/** Aims that one need comes to, at most: prefixes times ports. */
-const MOST_AIMS = 64;
+/** Flows that one need comes to, at most: parts of its prefixes that rules and routes tell apart, times ports. */
+const MAX_AIMS = 512;
 
 /** The family a place can speak; undefined when either will do. */
 export function familyOf(forwarding: Forwarding, place: Place | Target): Family | undefined {
@@ -47,9 +49,58 @@ export function familyOf(forwarding: Forwarding, place: Place | Target): Family 
   return byId(forwarding.parts.clusters, place.clusterId)?.family === 'ipv6' ? 6 : undefined;
 }
 
+/** Every machine that a place may be: in each zone where none is said. */
+export function hostsOfPlace(forwarding: Forwarding, place: Place, family: Family): Found<readonly Host[]> {
+  if (place.kind === 'range') return machinesOfRange(forwarding, place.inUseId);
+  const parts = partsOf(forwarding, place, family);
+  if (parts === undefined) {
+    const host = hostOfPlace(forwarding, place, family);
+    return host.ok ? found([host.value]) : host;
+  }
+  const hosts: Host[] = [];
+  for (const part of parts) {
+    const host = hostOfPlace(forwarding, part, family);
+    if (!host.ok) return host;
+    hosts.push(host.value);
+  }
+  return found(hosts);
+}
+
+/** A machine in each part of a range in use that rules and routes tell apart. */
+function machinesOfRange(forwarding: Forwarding, inUseId: string): Found<readonly Host[]> {
+  const range = byId(forwarding.parts.inUse, inUseId);
+  if (range === undefined) return gone('range in use');
+  const { networkId, owner } = range;
+  if (networkId === null) return lacking({ code: 'host.nowhere', inUseId });
+  const space = forwarding.space(networkId);
+  const addresses = partsOfPrefix(forwarding, rangeOf(range))
+    .map(firstHost)
+    .filter((address) => space.holderOf(address)?.subject.id === inUseId);
+  if (addresses.length > MAX_AIMS)
+    return lacking({ code: 'range.parts', inUseId, count: addresses.length, max: MAX_AIMS });
+  const all = addresses.length === 0 ? [addressFurther(rangeOf(range), 1)] : addresses;
+  return found(all.map((address) => machine(forwarding, address, networkId, owner)));
+}
+
+/** A pod or node in each node subnet of its cluster, where a place names no zone and there are several; undefined for others. */
+function partsOf(
+  { parts, rangesOf }: Forwarding,
+  place: Place | Target,
+  family: Family,
+): readonly (HostPart & { readonly kind: 'pod' | 'node' })[] | undefined {
+  if ((place.kind !== 'pod' && place.kind !== 'node') || place.zone !== '') return undefined;
+  const pool = byId(parts.nodePools, place.nodePoolId ?? '');
+  const ranges = rangesOf(place.clusterId).filter(
+    ({ purpose, prefix, zone }) =>
+      purpose === 'node' &&
+      rangeOf({ prefix }).family === family &&
+      (pool === undefined || pool.zones.length === 0 || zone === '' || pool.zones.includes(zone)),
+  );
+  return ranges.length < 2 ? undefined : ranges.map(({ zone, turn }) => ({ ...place, zone, turn }));
+}
+
 /** The machine that a place is. */
 export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family): Found<Host> {
-  const { parts } = forwarding;
   switch (place.kind) {
     case 'pod':
       return podHost(forwarding, place, family);
@@ -62,20 +113,23 @@ export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family
       return host === undefined ? gone('bastion') : found(host);
     }
     case 'range': {
-      const range = byId(parts.inUse, place.inUseId);
-      if (range === undefined) return gone('range in use');
-      if (range.networkId === null) return lacking({ code: 'host.nowhere', inUseId: range.id });
-      return found(machine(forwarding, addressFurther(rangeOf(range), 1), range.networkId, range.owner));
+      const machines = machinesOfRange(forwarding, place.inUseId);
+      return machines.ok ? found(machines.value[0] as Host) : machines;
     }
-    case 'address': {
-      const network = byId(parts.networks, place.networkId);
-      const address = parsed(place.address);
-      const subnet = forwarding.space(place.networkId).subnetOf(address);
-      return found(
-        machine(forwarding, address, place.networkId, `${place.address} in ${network?.name ?? ''}`, subnet?.isPublic),
-      );
-    }
+    case 'address':
+      return atAddress(forwarding, place.networkId, parsed(place.address));
   }
+}
+
+/** Whoever has an address of a network: a node, pod or device by what is known of it. */
+function atAddress(forwarding: Forwarding, networkId: string, address: Address): Found<Host> {
+  const label = `${formatAddress(address)} in ${byId(forwarding.parts.networks, networkId)?.name ?? ''}`;
+  const known = hostAt(forwarding, networkId, address);
+  if (known !== undefined) return found({ ...known, label });
+  const { row } = forwarding.lookUp(networkId, undefined, address);
+  const isThere = row?.hop.kind === 'local' || row?.hop.kind === 'pods';
+  if (!isThere) return lacking({ code: 'host.not-held', networkId, address });
+  return found(machine(forwarding, address, networkId, label, forwarding.space(networkId).subnetOf(address)?.isPublic));
 }
 
 /** What a target comes to for a host that asks, or why it comes to nothing. */
@@ -109,29 +163,35 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Foun
       );
     default: {
       const isOwn = from.cluster !== undefined && 'clusterId' in target && target.clusterId === from.cluster.id;
-      const host =
-        target.kind === 'pod'
-          ? podHost(forwarding, target, family, isOwn ? 'other' : 'first')
-          : target.kind === 'node'
-            ? nodeHost(forwarding, target, family, isOwn ? 'other' : 'first')
-            : hostOfPlace(forwarding, target, family);
-      if (!host.ok) return host;
-      const asked = isOwn ? another(host.value) : host.value;
-      return found([
-        {
-          address: forwarding.crossings.addressFor(from, asked),
-          ...target.service,
-          host: asked,
-          isOutside: !isOwn,
-          label: asked.label,
-        },
-      ]);
+      if (target.kind === 'range') {
+        const machines = machinesOfRange(forwarding, target.inUseId);
+        if (!machines.ok) return machines;
+        return found(machines.value.map((host) => aimAt(forwarding, from, host, target.service, true)));
+      }
+      const aims: Aim[] = [];
+      for (const part of partsOf(forwarding, target, family) ?? [target]) {
+        const which = isOwn ? 'other' : 'first';
+        const host =
+          part.kind === 'pod'
+            ? podHost(forwarding, part, family, which)
+            : part.kind === 'node'
+              ? nodeHost(forwarding, part, family, which)
+              : hostOfPlace(forwarding, part, family);
+        if (!host.ok) return host;
+        const asked = isOwn ? another(host.value) : host.value;
+        aims.push(aimAt(forwarding, from, asked, target.service, !isOwn));
+      }
+      return found(aims);
     }
   }
 }
 
+function aimAt({ crossings }: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): Aim {
+  return { address: crossings.addressFor(from, host), ...service, host, isOutside, label: host.label };
+}
+
 function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly Aim[]> {
-  const ports = portRanges(need.ports).map(({ first }) => first);
+  const ports = portRanges(need.ports).flatMap((range) => portsApart(forwarding, range));
   const services = (ports.length === 0 ? [0] : ports).map((port) => ({ protocol: need.protocol, port }));
   if (need.access === 'private endpoint') {
     const endpoints = need.endpointIds.flatMap((id) => byId(forwarding.parts.endpoints, id) ?? []);
@@ -145,19 +205,13 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<reado
   }
   const prefixes = prefixList(need.prefixes).filter(({ family }) => family === from.address.family);
   if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family: from.address.family });
-  // Of each prefix the first address stands for all: rules that tell parts of it apart are said by findings.
+  const addresses = prefixes.flatMap((prefix) => partsOfPrefix(forwarding, prefix).map(firstHost));
+  const count = addresses.length * services.length;
+  if (count > MAX_AIMS) return lacking({ code: 'need.parts', needId: need.id, count, max: MAX_AIMS });
   return found(
-    prefixes
-      .flatMap((prefix) =>
-        services.map((service) => ({
-          address: firstHost(prefix),
-          ...service,
-          host: undefined,
-          isOutside: true,
-          label: need.name,
-        })),
-      )
-      .slice(0, MOST_AIMS),
+    addresses.flatMap((address) =>
+      services.map((service) => ({ address, ...service, host: undefined, isOutside: true, label: need.name })),
+    ),
   );
 }
 

@@ -7,7 +7,7 @@ import type { Failed, Failure, Lack, Packet, RoadEvent, Verdict } from '../road/
 import type { Forwarding } from './forwarding.js';
 import { publicStandIn, tunnelAddress } from './host.js';
 import type { Host } from './host.js';
-import { aimsOf, familyOf, hostOfPlace } from './resolve.js';
+import { aimsOf, familyOf, hostsOfPlace } from './resolve.js';
 import type { Aim } from './resolve.js';
 import { newFlow } from './stations/trip.js';
 import { walk } from './walk.js';
@@ -15,6 +15,7 @@ import type { Walked } from './walk.js';
 
 /** One flow of a question, hop by hop, there and back. */
 export interface FlowTrace {
+  readonly from: Host;
   readonly aim: Aim;
   readonly verdict: Verdict;
   readonly forth: readonly RoadEvent[];
@@ -28,8 +29,6 @@ export interface FlowTrace {
 /** The answer to a question. */
 export interface Trace {
   readonly verdict: Verdict;
-  /** Who asks; undefined where the plan does not say where that is. */
-  readonly from: Host | undefined;
   /** What the plan does not say, so that nothing was sent. */
   readonly lack: Lack | undefined;
   /** Each flow that the question comes to, the one that decides first; none when a place has no address. */
@@ -48,30 +47,28 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
     familyOf(forwarding, question.from) ??
     familyOfNeed(forwarding, question.to) ??
     4;
-  const asking = hostOfPlace(forwarding, question.from, family);
+  const asking = hostsOfPlace(forwarding, question.from, family);
   if (!asking.ok) return unknown(asking.lack);
-  const from = dress(asking.value, question.from);
-  const aims = aimsOf(forwarding, question.to, from);
-  if (!aims.ok) return unknown(aims.lack);
   // Who asks from the internet may be anywhere on it.
   const isAnybody = question.from.kind === 'internet' && family === 4;
-  const askers = isAnybody ? forwarding.internet.map((address) => ({ ...from, address })) : [from];
-  const flows = askers.flatMap((asker) =>
-    aims.value.map((aim) => {
+  const askers = isAnybody
+    ? forwarding.internet.flatMap((address) => asking.value.map((host) => ({ ...host, address })))
+    : asking.value;
+  const flows: FlowTrace[] = [];
+  for (const asker of askers) {
+    const from = dress(asker, question.from);
+    const aims = aimsOf(forwarding, question.to, from);
+    if (!aims.ok) return unknown(aims.lack);
+    for (const aim of aims.value) {
       const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
-      return traceFlow(forwarding, asker, dressed, question.bytes);
-    }),
-  );
+      flows.push(traceFlow(forwarding, from, dressed, question.bytes));
+    }
+  }
   const sorted = [...flows].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing' });
-  return {
-    verdict: first.verdict,
-    from,
-    lack: undefined,
-    flows: sorted,
-    isOfInternet: isAnybody || question.to.kind === 'internet',
-  };
+  const isOfInternet = asking.value.length === 1 && (isAnybody || question.to.kind === 'internet');
+  return { verdict: first.verdict, lack: undefined, flows: sorted, isOfInternet };
 }
 
 /** Follows one flow there and back. */
@@ -89,12 +86,19 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   if (!forth.ok) {
     const failure = ofOverlayPod(forwarding, from, aim.host);
     const failed: Failed = failure === undefined ? forth.failed : { ...bare(forth.failed), failure };
-    return { aim, verdict: verdictOf(failed), ...there(forth), failed: { ...failed, isBack: false }, room: forth.room };
+    return {
+      from,
+      aim,
+      verdict: verdictOf(failed),
+      ...there(forth),
+      failed: { ...failed, isBack: false },
+      room: forth.room,
+    };
   }
   if (aim.host !== undefined && !isSameHost(forth.host, aim.host))
-    return { aim, ...astray(forth, aim.address, aim.host, undefined), room: forth.room };
+    return { from, aim, ...astray(forth, aim.address, aim.host, undefined), room: forth.room };
   const back = walk(forwarding, forth.host, answerTo(forth.packet), sizeOf(forwarding, bytes, forth.host, from), flow);
-  const both = { aim, forth: forth.events, back: back.events, room: Math.min(forth.room, back.room) };
+  const both = { from, aim, forth: forth.events, back: back.events, room: Math.min(forth.room, back.room) };
   if (!back.ok) return { ...both, verdict: verdictOf(back.failed), failed: { ...back.failed, isBack: true } };
   if (!isSameHost(back.host, from)) return { ...both, ...astray(back, from.address, from, forth) };
   // A connection whose answers go around a firewall that keeps state is never established there.
@@ -188,7 +192,7 @@ function bare({ tunnel: _, ...failed }: Failed): Failed {
 }
 
 function unknown(lack: Lack): Trace {
-  return { verdict: 'unknown', from: undefined, lack, flows: [], isOfInternet: false };
+  return { verdict: 'unknown', lack, flows: [], isOfInternet: false };
 }
 
 /** Hosts send no more than their network takes; with the internet each side learns what the other one takes (RFC 9293 3.7.1). */

@@ -91,6 +91,7 @@ export function joined(legs: readonly Leg[], label: string, verdict: Verdict): F
   // Where a name was asked for first, the road is to what it led to.
   const main = flows.find(({ forth: steps }) => steps.at(-1)?.spot.kind !== 'resolver') ?? first.flow;
   return {
+    from: first.flow.from,
     aim: { ...main.aim, label },
     verdict,
     forth,

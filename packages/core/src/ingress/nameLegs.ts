@@ -126,6 +126,7 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
     };
     // Answers come back at once: the way on begins where the question did.
     const own: FlowTrace = {
+      from,
       aim,
       verdict: 'pass',
       forth: [...(before.length === 0 && at === 0 ? [sent] : before), step],

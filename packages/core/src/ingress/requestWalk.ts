@@ -911,6 +911,7 @@ export class RequestWalk {
       };
       this.way.legs.push({
         flow: {
+          from: (isOwn ? dialler : to).host,
           aim,
           verdict: 'pass',
           forth: isOwn ? forth : back,

@@ -1,7 +1,16 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
-import { shownRanges, translationsOf } from '../forwarding/index.js';
+import { shownRanges } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
-import { byId, grouped, hostPrefix, rangeOf, readServicePort, selectedBy, translated } from '../plan/index.js';
+import {
+  byId,
+  grouped,
+  hostPrefix,
+  rangeOf,
+  readServicePort,
+  selectedBy,
+  translated,
+  translationsOf,
+} from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, ServiceExport, ServicePort } from '../plan/index.js';
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';

@@ -83,7 +83,7 @@ export type { EffectiveTemplate } from './templates.js';
 export { effectiveTemplate, templateChain, templatePools } from './templates.js';
 export { nodePoolsOf } from './nodePoolsOf.js';
 export { readStubZone } from './forms.js';
-export { readTranslation, shownAs, translated, writeTranslation } from './translations.js';
+export { readTranslation, shownAs, translated, translationsOf, writeTranslation } from './translations.js';
 export type { Translation } from './translations.js';
 export type { FieldProblem } from './kinds/rules.js';
 export { checkField, isId, lineProblem } from './checkField.js';

@@ -36,3 +36,8 @@ export function translated(address: Address, translations: readonly Translation[
   }
   return address;
 }
+
+/** The translations of a member of a connection. */
+export function translationsOf({ translated: texts }: { readonly translated: readonly string[] }): Translation[] {
+  return texts.flatMap((text) => readTranslation(text) ?? []);
+}

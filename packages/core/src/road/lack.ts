@@ -1,4 +1,4 @@
-import type { Family } from '../address/index.js';
+import type { Address, Family } from '../address/index.js';
 
 /** What the plan does not say yet, so that a question cannot be followed. */
 export type Lack =
@@ -11,9 +11,13 @@ export type Lack =
       /** Empty where any zone would do. */
       readonly zone: string;
     }
+  | { readonly code: 'host.not-held'; readonly networkId: string; readonly address: Address }
   | { readonly code: 'host.nowhere'; readonly inUseId: string }
   | { readonly code: 'need.no-endpoint'; readonly needId: string }
   | { readonly code: 'need.family'; readonly needId: string; readonly family: Family }
+  /** Rules and routes tell more parts of it apart than are followed. */
+  | { readonly code: 'need.parts'; readonly needId: string; readonly count: number; readonly max: number }
+  | { readonly code: 'range.parts'; readonly inUseId: string; readonly count: number; readonly max: number }
   | { readonly code: 'gateway.none'; readonly clusterId: string; readonly isCutOff: boolean }
   | { readonly code: 'gateway.mute'; readonly clusterId: string; readonly index: number }
   | { readonly code: 'tunnel.cut'; readonly clusterIds: readonly [string, string] }

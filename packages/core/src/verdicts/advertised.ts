@@ -6,6 +6,11 @@ import type { Plan } from '../plan/index.js';
 import { section } from '../section/index.js';
 import type { Use } from './use.js';
 
+interface Placed {
+  readonly networkId: string | null;
+  readonly prefix: string;
+}
+
 type Parts = Pick<Plan, 'attachments' | 'networks' | 'inUse' | 'subnets' | 'blocks'>;
 
 /**
@@ -51,13 +56,16 @@ function usesOf(parts: Parts, known: Domains): readonly Use[] {
     }
   }
   if (linksOf.size === 0) return [];
-  return [...linksOf.values()].flatMap(({ prefix, networkId, attachmentId, linkIds }): Use[] => {
-    const isEntered = [parts.inUse, parts.subnets, parts.blocks].some((ranges) =>
-      around<{ readonly networkId: string | null; readonly prefix: string }>(ranges, prefix).some(
-        ({ networkId: owner }) =>
-          owner === networkId || (owner !== null && known.passesOn(linkIds, networkId, owner, prefix)),
-      ),
-    );
+  const destinations = [...linksOf.values()];
+  // What its owner advertises is passed on by others as what is entered there.
+  const told = destinations.map(({ prefix, networkId }) => ({ prefix: formatPrefix(prefix), networkId }));
+  return destinations.flatMap(({ prefix, networkId, attachmentId, linkIds }): Use[] => {
+    const isPassedOn = (owner: string | null) =>
+      owner !== null && owner !== networkId && known.passesOn(linkIds, networkId, owner, prefix);
+    const isEntered =
+      [parts.inUse, parts.subnets, parts.blocks].some((ranges) =>
+        around<Placed>(ranges, prefix).some(({ networkId: owner }) => owner === networkId || isPassedOn(owner)),
+      ) || around<Placed>(told, prefix).some(({ networkId: owner }) => isPassedOn(owner));
     if (isEntered) return [];
     return [
       {

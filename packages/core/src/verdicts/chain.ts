@@ -102,3 +102,16 @@ export function reach(from: string, join: Join | undefined, networkName: (id: st
   });
   return `Network ${from} reaches ${networkName(last.toNetworkId)} ${ways.join(', ')}.`;
 }
+
+/** How a conflict comes about that only a connection brings: what overlaps, what joins the two, and what follows. */
+export function chainOfConnection(
+  { a, b, isPlanned }: Verdict,
+  connection: string,
+  clusterName: (use: Use) => string,
+): string[] {
+  return [
+    `${say(a)} and ${say(b, 'the')} share addresses.`,
+    `${connection} joins ${clusterName(a)} with ${clusterName(b)}${isPlanned ? ', as is planned' : ''}, and neither range is translated.`,
+    'Both clusters then use the same addresses for different pods or services.',
+  ];
+}

@@ -2,8 +2,10 @@ import { overlaps } from '../address/index.js';
 import { domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import { section } from '../section/index.js';
-import { chainOf } from './chain.js';
+import { chainOf, chainOfConnection } from './chain.js';
+import { connectionVerdicts } from './connectionVerdicts.js';
 import { isHolding, isSharing } from './use.js';
+import type { Use } from './use.js';
 import { verdicts } from './verdictsSection.js';
 
 /** What two ranges of a plan are to each other. */
@@ -14,7 +16,7 @@ export type PairVerdict =
   | { readonly kind: 'unknown'; readonly id: string }
   | {
       readonly kind: 'conflict' | 'shadowed' | 'hidden';
-      /** It only comes about by a link that is planned. */
+      /** It only comes about by a link or connection that is planned. */
       readonly isPlanned: boolean;
       /** How it comes about, a sentence per step. */
       readonly chain: readonly string[];
@@ -23,10 +25,10 @@ export type PairVerdict =
 /** The verdict of two ranges, by their ids: allocated ranges, ranges in use, subnets, address blocks, or "attachment id prefix". */
 export const verdictOfPair = section({
   name: 'verdict of a pair',
-  reads: ['networks'],
-  needs: { verdicts, domains },
+  reads: ['networks', 'connections', 'clusters'],
+  needs: { verdicts, domains, byConnections: connectionVerdicts },
   build:
-    ({ networks }, needed) =>
+    ({ networks, connections, clusters }, needed) =>
     (oneId: string, otherId: string): PairVerdict => {
       const one = needed.verdicts.find(oneId);
       const other = needed.verdicts.find(otherId);
@@ -36,6 +38,12 @@ export const verdictOfPair = section({
         const name = (id: string) => byId(networks, id)?.name ?? '';
         const { kind, isPlanned } = verdict;
         return { kind, isPlanned, chain: chainOf(verdict, needed.domains, name) };
+      }
+      const joined = needed.byConnections.get(oneId)?.find(({ a, b }) => a.id === otherId || b.id === otherId);
+      if (joined !== undefined) {
+        const connection = byId(connections, joined.connectionId)?.name ?? '';
+        const nameOf = ({ clusterId }: Use) => byId(clusters, clusterId ?? '')?.name ?? '';
+        return { kind: 'conflict', isPlanned: joined.isPlanned, chain: chainOfConnection(joined, connection, nameOf) };
       }
       if (!overlaps(one.prefix, other.prefix)) return { kind: 'apart' };
       if (isSharing(one, other)) return { kind: 'shared' };

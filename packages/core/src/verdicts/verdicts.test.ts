@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { joined } from '../../test/joins.js';
 import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { addressValue, overlaps, parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
@@ -6,7 +7,7 @@ import { evaluate } from '../evaluation/index.js';
 import { rangeOf, setOperation } from '../plan/index.js';
 import type { Allocation, Attachment, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { advertisedUses, worstVerdict } from './index.js';
+import { advertisedUses, verdictOfPair, worstVerdict } from './index.js';
 
 const inside = (address: bigint, range: Prefix) =>
   address >> BigInt(32 - range.length) === addressValue(range) >> BigInt(32 - range.length);
@@ -50,9 +51,15 @@ function advertisedOf(plan: Plan) {
     const entered = [...plan.inUse, ...plan.subnets, ...plan.blocks].filter(
       (each) => rangeOf(each).length <= prefix.length && overlaps(rangeOf(each), prefix) && each.networkId !== null,
     );
-    const isKnown = entered.some(
-      ({ networkId }) => networkId === network || passesOn(plan, links, network, networkId ?? '', prefix),
-    );
+    // What its owner tells is passed on as well as what is entered there.
+    const toldElsewhere = once.filter((each) => {
+      const around = expectGood(parsePrefix(each.text));
+      return each.network !== network && around.length <= prefix.length && overlaps(around, prefix);
+    });
+    const isKnown =
+      entered.some(
+        ({ networkId }) => networkId === network || passesOn(plan, links, network, networkId ?? '', prefix),
+      ) || toldElsewhere.some((each) => passesOn(plan, links, network, each.network, prefix));
     return isKnown
       ? []
       : [{ id: `${attachment} ${text}`, prefix, network, owner: '', stays: false, what: 'told', links }];
@@ -617,4 +624,47 @@ describe('one network’s attachment to a hub that stands can be planned', () =>
     expect(said(world(false))).toEqual(['12', '13', '23']);
     expect(said(world(true))).toEqual(['12 planned', '13', '23 planned']);
   });
+});
+
+test('what a network between passes on is its owner’s: one conflict, not two', () => {
+  const plan = applied(ground(3), [
+    ...add(
+      'links',
+      { name: 'wan', kind: 'circuit', networkIds: [testId('networks', 1), testId('networks', 2)] },
+      { name: 'up', kind: 'circuit', networkIds: [testId('networks', 2), testId('networks', 3)] },
+    ),
+    // Works advertises, edge passes on, and the cloud has the same range itself.
+    ...add(
+      'attachments',
+      { linkId: testId('links', 1), networkId: testId('networks', 1), advertises: ['192.168.0.0/17'] },
+      { linkId: testId('links', 2), networkId: testId('networks', 2), advertises: ['192.168.0.0/17'] },
+    ),
+    ...add('inUse', { prefix: '192.168.0.0/17', owner: 'cloud', networkId: testId('networks', 3) }),
+  ]);
+  const found = evaluate(plan).verdicts();
+  expect(found.map(({ kind, a, b }) => [kind, a.label, b.label])).toEqual([
+    ['conflict', 'range of cloud', 'prefix advertised by n1'],
+  ]);
+});
+
+test('two overlays with one range conflict by the connection that joins them, translated they do not', () => {
+  const overlapping = (translated: string[]) =>
+    joined({ pods: ['10.244.0.0/16', '10.244.96.0/20'], members: [{ translated }, {}] });
+  const ask = (plan: Plan) => evaluate(plan).ask(verdictOfPair)(testId('allocations', 2), testId('allocations', 5));
+  expect(ask(overlapping([]))).toMatchObject({ kind: 'conflict', isPlanned: false });
+  expect(ask(overlapping(['10.244.0.0/16 as 172.30.0.0/16']))).toMatchObject({ kind: 'conflict' });
+  const both = joined({
+    pods: ['10.244.0.0/16', '10.244.96.0/20'],
+    members: [{ translated: ['10.244.0.0/16 as 172.30.0.0/16'] }, { translated: ['10.244.96.0/20 as 172.31.96.0/20'] }],
+  });
+  expect(ask(both)).toEqual({ kind: 'reuse' });
+  const planned = applied(overlapping([]), [
+    { op: 'set', kind: 'connections', id: testId('connections', 1), fields: { isPlanned: true } },
+  ]);
+  expect(ask(planned)).toMatchObject({ kind: 'conflict', isPlanned: true });
+  // Harmless is not said beside it.
+  const notes = evaluate(overlapping([]))
+    .findings()
+    .filter(({ code }) => code === 'overlap.reuse');
+  expect(notes.map(({ detail }) => detail).join()).not.toContain('harmless');
 });

@@ -88,7 +88,7 @@ function inNetwork(trip: Trip, destination: Address): Next | undefined {
     const holder = forwarding.space(id).holderOf(destination);
     if (holder === undefined || holder.kind === 'block' || holder.kind === 'in use') continue;
     const subnet = forwarding.space(id).subnetOf(destination);
-    if (!isOnInternet(forwarding, id, subnet, destination.family))
+    if (!isOnInternet(forwarding, id, subnet ?? holder.allocation?.zone ?? '', destination.family))
       return trip.stop({ code: 'not-on-internet', networkId: id }, { spot: INTERNET });
     return go({ is: 'delivery', premises: between(id) });
   }

@@ -1,8 +1,7 @@
 import { containsAddress } from '../../address/index.js';
-import { byId, rangeOf, translated } from '../../plan/index.js';
+import { byId, rangeOf, translated, translationsOf } from '../../plan/index.js';
 import type { Cluster, Member } from '../../plan/index.js';
 import type { RoadEvent } from '../../road/index.js';
-import { translationsOf } from '../crossings.js';
 import { podHost } from '../host.js';
 import type { Host } from '../host.js';
 import type { Tunnel } from '../tunnels.js';

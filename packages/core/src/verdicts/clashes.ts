@@ -1,7 +1,6 @@
 import { comparePrefixes, formatPrefix, overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { translationsOf } from '../forwarding/index.js';
-import { grouped, rangeOf, shownAs } from '../plan/index.js';
+import { grouped, rangeOf, shownAs, translationsOf } from '../plan/index.js';
 import type { Allocation, Cluster, JoinWay, Member, Plan } from '../plan/index.js';
 
 /** A range of a cluster that is joined or to be joined. */

@@ -1,0 +1,134 @@
+import { formatAddress, formatPrefix } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
+import { sayEvent, sayFailed, sayLoss, sayNextHop, sayRowSource } from '../english/index.js';
+import type { Names } from '../english/index.js';
+import type { FlowTrace } from '../forwarding/index.js';
+import type { Answer } from '../ingress/index.js';
+import { decisionsOf, lookUpOf } from '../road/index.js';
+import type { Packet, RoadEvent, RouteRow, TableLookUp } from '../road/index.js';
+
+/** The version of the form; it is raised when something is renamed or taken away. */
+const VERSION = 1;
+
+/** Any value of JSON. */
+export type Json = string | number | boolean | null | readonly Json[] | { readonly [name: string]: Json };
+
+/**
+ * The answer to a question as data: codes, facts and words side by side, as docs/trace.schema.json describes it. Sizes are
+ * in bytes; null where nothing bounds them.
+ */
+export function traceFile(names: Names, answer: Answer): Json {
+  const { verdict, status, sentence, flows, stages, members } = answer;
+  return {
+    format: 'wide-lattice-trace',
+    version: VERSION,
+    verdict,
+    status: status ?? null,
+    words: sentence,
+    stages: stages.map(({ about, outcome, say, subject }) => ({ about, outcome, words: say, subject: plain(subject) })),
+    members: members.map(({ workload, service, port, share, cluster, rank }) => ({
+      workload: `${workload.namespace}/${workload.name}`,
+      service: `${service.namespace}/${service.name}`,
+      port,
+      share,
+      cluster,
+      rank,
+    })),
+    flows: flows.map((flow) => flowOf(names, flow)),
+  };
+}
+
+function flowOf(names: Names, { from, aim, verdict, forth, back, failed, room }: FlowTrace): Json {
+  return {
+    from: from.label,
+    to: aim.label,
+    address: formatAddress(aim.address),
+    protocol: aim.protocol,
+    port: aim.port,
+    verdict,
+    room: size(room),
+    failed:
+      failed === undefined
+        ? null
+        : {
+            code: failed.failure.code,
+            isBack: failed.isBack,
+            facts: plain(failed.failure),
+            words: sayFailed(names, failed),
+          },
+    forth: forth.map((event) => eventOf(names, event)),
+    back: back.map((event) => eventOf(names, event)),
+  };
+}
+
+function eventOf(names: Names, event: RoadEvent): Json {
+  const { spot, packet, before, wraps, room, event: code, ...facts } = event;
+  const lookUp = lookUpOf(event);
+  const known = new Set(['lookUp', 'decisions', 'within']);
+  const others = Object.entries(facts).filter(([name]) => !known.has(name));
+  return {
+    code,
+    place: { kind: spot.kind, name: spot.name },
+    words: sayEvent(names, event),
+    packet: packetOf(packet),
+    before: before === undefined ? null : packetOf(before),
+    inside: [...wraps],
+    room: size(room),
+    table: lookUp === undefined ? null : tableOf(names, lookUp),
+    rules: decisionsOf(event).map(({ list, ruleId, why, port, direction }) => ({
+      list: plain(list),
+      ruleId: ruleId ?? null,
+      why,
+      port,
+      direction: direction ?? null,
+    })),
+    facts: Object.fromEntries(others.map(([name, value]) => [name, plain(value)])),
+  };
+}
+
+function tableOf(names: Names, { networkId, tableId, found: { row, lost } }: TableLookUp): Json {
+  return {
+    networkId,
+    tableId: tableId ?? null,
+    decides: row === undefined ? null : rowOf(names, row),
+    lost: lost.map((each) => ({ ...rowOf(names, each.row), code: each.why, why: sayLoss(row, each.row, each.why) })),
+  };
+}
+
+function rowOf(names: Names, row: RouteRow): { readonly [name: string]: Json } {
+  return {
+    prefix: formatPrefix(row.prefix),
+    origin: row.origin,
+    nextHop: { kind: row.hop.kind, words: sayNextHop(names, row) },
+    from: sayRowSource(names, row),
+    subject: plain(row.subject),
+  };
+}
+
+function packetOf({ source, destination, protocol, port, clientPorts, isAnswer }: Packet): Json {
+  return {
+    source: formatAddress(source),
+    destination: formatAddress(destination),
+    protocol,
+    servicePort: port,
+    clientPorts: `${clientPorts.first}-${clientPorts.last}`,
+    isAnswer,
+  };
+}
+
+function size(bytes: number): number | null {
+  return Number.isFinite(bytes) ? bytes : null;
+}
+
+/** Facts as they can be written: addresses and prefixes as text, entities by their ids. */
+function plain(value: unknown): Json {
+  if (value === undefined || value === null) return null;
+  if (typeof value === 'string' || typeof value === 'boolean') return value;
+  if (typeof value === 'number') return size(value);
+  if (Array.isArray(value)) return value.map(plain);
+  if (typeof value !== 'object') return null;
+  if ('family' in value && 'w0' in value)
+    return 'length' in value ? formatPrefix(value as Prefix) : formatAddress(value as Address);
+  if ('hop' in value && 'prefix' in value) return formatPrefix((value as RouteRow).prefix);
+  return Object.fromEntries(Object.entries(value).map(([name, each]) => [name, plain(each)]));
+}

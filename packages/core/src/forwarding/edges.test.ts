@@ -1,0 +1,352 @@
+import { joined } from '../../test/joins.js';
+import { fence, hubWorld, ranges, route } from '../../test/ways.js';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { sayTrace } from '../english/index.js';
+import { readQuestion, setOperation } from '../plan/index.js';
+import type { Cluster, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { Forwarding, trace } from './index.js';
+import type { Trace } from './index.js';
+
+// Every expected verdict is derived by hand from the rule that its test names, before the code was asked.
+
+const ask = (plan: Plan, from: string, to: string, bytes = 576): Trace =>
+  trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, bytes)));
+const brief = (plan: Plan, from: string, to: string): string => {
+  const { verdict, lack, flows } = ask(plan, from, to);
+  const [flow] = flows;
+  return [verdict, flow?.failed?.failure.code ?? lack?.code, flow?.failed?.isBack === true ? 'back' : '']
+    .filter(Boolean)
+    .join(' ');
+};
+const [N1, SUBNET] = [testId('networks', 1), testId('subnets', 1)];
+const subnet = (prefix: string, fields: Partial<Subnet> = {}): Partial<Subnet> => ({
+  networkId: N1,
+  siteId: testId('sites', 1),
+  purpose: 'other',
+  name: prefix,
+  prefix,
+  ...fields,
+});
+/** A list that keeps no state on the nth subnet: what its rules do not allow does not pass. */
+const listed = (n: number, ...rules: Parameters<typeof fence>[2][]): Operation[] =>
+  fence(1, { clusterIds: [], subnetIds: [testId('subnets', n)], mode: 'ordered', isStateful: false }, ...rules);
+
+/** One cluster c in network n1 whose main table is empty. */
+const one = (fields: Partial<Cluster>, node: string, ...more: Operation[][]): Plan =>
+  applied(ground(1), [
+    ...add('routeTables', { name: 'main', networkId: N1, isMain: true }),
+    ...add('clusters', cluster('c', fields)),
+    ...ranges([1, 'node', node]),
+    ...more.flat(),
+  ]);
+const toInternet = add('routes', route(1, '0.0.0.0/0', 'internet'));
+
+describe('who owns an address answers it, on the internet too', () => {
+  const pool: Partial<NodePool> = {
+    name: 'edge',
+    clusterId: testId('clusters', 1),
+    nodesNow: 2,
+    nodesHorizon: 2,
+    nodesMax: 2,
+  };
+  const publicPool = (isPublic: boolean, ...more: Operation[][]) =>
+    one({}, '10.1.0.0/24', add('nodePools', { ...pool, isPublic }), toInternet, ...more);
+  const ssh = fence(1, { defaultOut: 'allow' }, { ports: ['22'] });
+
+  test('a node with a public address is reached from the internet where its filter opens the port, and no other', () => {
+    expect(brief(publicPool(true, ssh), 'the internet', 'node of c, pool edge tcp 22')).toBe('pass');
+    expect(brief(publicPool(true, ssh), 'the internet', 'node of c, pool edge tcp 23')).toBe('refused filter');
+    // The main nodes have private addresses alone, and so has a pool that is not public.
+    expect(brief(publicPool(true, ssh), 'the internet', 'node of c tcp 22')).toBe('refused private-destination');
+    expect(brief(publicPool(false, ssh), 'the internet', 'node of c, pool edge tcp 22')).toBe(
+      'refused private-destination',
+    );
+  });
+
+  test('a bastion in a public subnet is reached from the internet, and one in a private subnet is not', () => {
+    const bastion = (isPublic: boolean) =>
+      one(
+        {},
+        '10.1.0.0/24',
+        add('subnets', subnet('10.9.0.0/28', { isPublic })),
+        add('bastions', { name: 'gate', subnetId: SUBNET, address: '10.9.0.5' }),
+        toInternet,
+      );
+    expect(brief(bastion(true), 'the internet', 'bastion gate tcp 22')).toBe('pass');
+    expect(brief(bastion(false), 'the internet', 'bastion gate tcp 22')).toBe('refused private-destination');
+  });
+
+  test('nodes with addresses of the internet send and are answered under them; their filter holds what comes in', () => {
+    const plan = one({}, '193.0.20.0/24', toInternet);
+    expect(brief(plan, 'node of c', '198.51.100.7 tcp 443')).toBe('pass');
+    expect(brief(plan, 'the internet', 'node of c tcp 22')).toBe('pass');
+    const closed = applied(plan, fence(1, { defaultOut: 'allow' }, { ports: ['443'] }));
+    expect(brief(closed, 'the internet', 'node of c tcp 22')).toBe('refused filter');
+    // By its number as by its name.
+    expect(brief(closed, 'the internet', '193.0.20.2 tcp 22')).toBe('refused filter');
+    // A network without a way to the internet has none from there either.
+    expect(brief(one({}, '193.0.20.0/24'), 'the internet', 'node of c tcp 22')).toBe('broken not-on-internet');
+  });
+
+  test('IPv6 nodes with global addresses reach the internet without translation; with unique local ones they do not (RFC 4193 1)', () => {
+    const v6 = (node: string) => one({ family: 'ipv6' }, node, add('routes', route(1, '::/0', 'internet')));
+    expect(brief(v6('2a00:1450:1::/64'), 'node of c', '2606:2800:1::7 tcp 443')).toBe('pass');
+    expect(brief(v6('fd00:20::/64'), 'node of c', '2606:2800:1::7 tcp 443')).toBe('broken private-source');
+  });
+
+  const edge = (addresses: string[], ...more: Operation[][]) =>
+    one(
+      {},
+      '10.1.0.0/24',
+      add('subnets', subnet('10.9.0.0/28', { isPublic: true, routeTableId: testId('routeTables', 2) })),
+      add('routeTables', {}, { name: 'out', networkId: N1 }).slice(1),
+      add('natDevices', { name: 'nat', subnetId: SUBNET, publicAddresses: addresses }),
+      add(
+        'routes',
+        route(1, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) }),
+        route(2, '0.0.0.0/0', 'internet'),
+      ),
+      ...more,
+    );
+
+  test('nothing listens at the public addresses of a NAT device, from inside as from outside, the second one included', () => {
+    const plan = edge(['203.0.113.1', '203.0.113.2']);
+    for (const from of ['node of c', 'the internet'])
+      for (const address of ['203.0.113.1', '203.0.113.2'])
+        expect([from, brief(plan, from, `${address} tcp 443`)]).toEqual([from, 'refused unsolicited']);
+    expect(brief(plan, 'node of c', '203.0.113.3 tcp 443')).toBe('pass');
+  });
+
+  test('a stateless list on the subnet of a NAT device needs a rule for the answers: 1024 to 65535 in (RFC 6056 3.2)', () => {
+    const out: Parameters<typeof fence>[2][] = [
+      { direction: 'out', protocol: 'any' },
+      { direction: 'in', ports: ['443'] },
+    ];
+    const back: Parameters<typeof fence>[2] = { direction: 'in', ports: ['1024-65535'] };
+    expect(brief(edge(['203.0.113.1'], listed(1, ...out)), 'node of c', '198.51.100.7 tcp 443')).toBe(
+      'refused filter back',
+    );
+    expect(brief(edge(['203.0.113.1'], listed(1, ...out, back)), 'node of c', '198.51.100.7 tcp 443')).toBe('pass');
+    const stateful = fence(1, { clusterIds: [], subnetIds: [SUBNET], mode: 'ordered' }, ...out);
+    expect(brief(edge(['203.0.113.1'], stateful), 'node of c', '198.51.100.7 tcp 443')).toBe('pass');
+  });
+});
+
+describe('one family end to end', () => {
+  test('a device with IPv4 addresses translates no IPv6 packet; with an IPv6 address it may (RFC 6296 1)', () => {
+    const v6 = (addresses: string[]) =>
+      one(
+        { family: 'ipv6' },
+        'fd00:20::/64',
+        add('subnets', subnet('fd00:9::/64', { routeTableId: testId('routeTables', 2) })),
+        add('routeTables', {}, { name: 'out', networkId: N1 }).slice(1),
+        add('natDevices', { name: 'nat', subnetId: SUBNET, publicAddresses: addresses }),
+        add('routes', route(1, '::/0', 'nat', { natDeviceId: testId('natDevices', 1) }), route(2, '::/0', 'internet')),
+      );
+    for (const addresses of [['203.0.113.1'], []])
+      expect(brief(v6(addresses), 'node of c', '2606:2800:1::7 tcp 443')).toBe('broken family');
+    expect(brief(v6(['203.0.113.1', '2a00:1450:1::9']), 'node of c', '2606:2800:1::7 tcp 443')).toBe('pass');
+  });
+
+  test('a machine of one family reaches none of the other, in either direction', () => {
+    const plan = one({}, '10.1.0.0/24', add('inUse', { prefix: 'fd00:1::/64', owner: 'lab', networkId: N1 }));
+    expect(brief(plan, '10.1.0.9 in n1', 'fd00:1::7 tcp 22')).toBe('broken family');
+    expect(brief(plan, 'fd00:1::7 in n1', '10.1.0.9 tcp 22')).toBe('broken family');
+    expect(brief(plan, 'fd00:1::7 in n1', 'fd00:1::8 tcp 22')).toBe('pass');
+  });
+
+  test('a translating firewall with IPv4 addresses alone does not take IPv6 to the internet', () => {
+    const plan = one(
+      { family: 'ipv6' },
+      'fd00:20::/64',
+      add('subnets', subnet('fd00:9::/64', { routeTableId: testId('routeTables', 2) })),
+      add('routeTables', {}, { name: 'out', networkId: N1 }).slice(1),
+      add('firewalls', { name: 'wall', subnetId: SUBNET, publicAddresses: ['203.0.113.1'], defaultAction: 'allow' }),
+      add('routes', route(1, '::/0', 'firewall', { firewallId: testId('firewalls', 1) }), route(2, '::/0', 'internet')),
+    );
+    expect(brief(plan, 'node of c', '2606:2800:1::7 tcp 443')).toBe('broken family');
+  });
+});
+
+describe('the lists of a subnet hold whatever enters or leaves it', () => {
+  /** Overlay nodes in two zones with a subnet each; what the lists of the second one let in. */
+  const zoned = (podMode: Cluster['podMode'], ...rules: Parameters<typeof fence>[2][]) =>
+    applied(ground(1), [
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+      ...add(
+        'subnets',
+        subnet('10.1.0.0/24', { zone: 'a', purpose: 'node' }),
+        subnet('10.3.0.0/24', { zone: 'b', purpose: 'node' }),
+      ),
+      ...add('clusters', cluster('c', { podMode })),
+      ...add(
+        'allocations',
+        { clusterId: testId('clusters', 1), purpose: 'node', zone: 'a', prefix: '10.1.0.0/24' },
+        { clusterId: testId('clusters', 1), purpose: 'node', zone: 'b', prefix: '10.3.0.0/24' },
+        { clusterId: testId('clusters', 1), purpose: 'pod', prefix: '10.64.0.0/16' },
+      ),
+      ...listed(2, { direction: 'out', protocol: 'any' }, ...rules),
+    ]);
+  const vxlan: Parameters<typeof fence>[2] = { direction: 'in', protocol: 'udp', ports: ['4789'] };
+
+  test('the outer packets of an overlay between zones are held by them: VXLAN, UDP 4789 (RFC 7348 8.1)', () => {
+    const across = (plan: Plan) => brief(plan, 'pod of c, zone a', 'pod of c, zone b tcp 8080');
+    expect(across(zoned('overlay'))).toBe('refused filter');
+    expect(across(zoned('overlay', vxlan))).toBe('pass');
+    expect(across(zoned('overlay', { ...vxlan, ports: ['6081'] }))).toBe('refused filter');
+    // Within a zone nothing leaves the subnet.
+    expect(brief(zoned('overlay'), 'pod of c, zone b', 'pod of c, zone b tcp 8080')).toBe('pass');
+  });
+
+  test('routed pods enter and leave by the subnet of their node', () => {
+    const across = (plan: Plan) => brief(plan, 'pod of c, zone a', 'pod of c, zone b tcp 8080');
+    expect(across(zoned('routed', vxlan))).toBe('refused filter');
+    expect(across(zoned('routed', { direction: 'in', ports: ['8080'] }))).toBe('pass');
+  });
+
+  test('a closed list on the subnet of a firewall stops what is led through it', () => {
+    const held = (...rules: Parameters<typeof fence>[2][]) => applied(hubWorld(), listed(1, ...rules));
+    expect(brief(hubWorld(), 'node of a', 'node of b tcp 22')).toBe('pass');
+    expect(brief(held(), 'node of a', 'node of b tcp 22')).toBe('refused filter');
+    const there: Parameters<typeof fence>[2][] = [
+      { direction: 'in', ports: ['22'] },
+      { direction: 'out', ports: ['22'] },
+    ];
+    // The answers pass it too: from port 22 to a client port.
+    expect(brief(held(...there), 'node of a', 'node of b tcp 22')).toBe('refused filter back');
+    const both = there.map((rule) => ({ ...rule, ports: ['22', '1024-65535'] }));
+    expect(brief(held(...both), 'node of a', 'node of b tcp 22')).toBe('pass');
+  });
+
+  test('packets between two machines of one subnet meet none of its lists (common practice)', () => {
+    const plan = one(
+      {},
+      '10.1.0.0/24',
+      add('subnets', subnet('10.1.0.0/24', { purpose: 'node' })),
+      add('inUse', { prefix: '10.2.0.0/24', owner: 'desk', networkId: N1 }),
+      listed(1),
+    );
+    expect(brief(plan, 'node of c', 'node of c tcp 22')).toBe('pass');
+    expect(brief(plan, 'node of c', 'range desk tcp 22')).toBe('refused filter');
+    expect(brief(plan, 'range desk', 'node of c tcp 22')).toBe('refused filter');
+  });
+});
+
+test('peering is not transitive: what a peer does not pass on itself is dropped (common practice)', () => {
+  const chain = (kind: 'peering' | 'tunnel', ...more: Operation[][]) =>
+    applied(ground(3), [
+      ...add(
+        'links',
+        { name: 'ab', kind, networkIds: [testId('networks', 1), testId('networks', 2)] },
+        { name: 'bc', kind, networkIds: [testId('networks', 2), testId('networks', 3)] },
+      ),
+      ...add('routeTables', ...[1, 3].map((n) => ({ name: `t${n}`, networkId: testId('networks', n), isMain: true }))),
+      ...add(
+        'inUse',
+        ...['a', 'b', 'c'].map((owner, i) => ({
+          prefix: `10.${i + 1}.0.0/24`,
+          owner,
+          networkId: testId('networks', i + 1),
+        })),
+      ),
+      ...add(
+        'routes',
+        route(1, '10.3.0.0/24', 'link', { linkId: testId('links', 1) }),
+        route(2, '10.1.0.0/24', 'link', { linkId: testId('links', 2) }),
+      ),
+      ...more.flat(),
+    ]);
+  expect(brief(chain('peering'), 'range a', 'range c tcp 80')).toBe('broken no-taker');
+  // The neighbour itself is reached, and a tunnel has only one other side.
+  expect(brief(chain('peering'), 'range a', 'range b tcp 80')).toBe('pass');
+  expect(brief(chain('tunnel'), 'range a', 'range c tcp 80')).toBe('pass');
+  const passesOn = (link: number, prefix: string) => ({
+    linkId: testId('links', link),
+    networkId: testId('networks', 2),
+    advertises: ['10.2.0.0/24', prefix],
+  });
+  const told = add('attachments', passesOn(1, '10.3.0.0/24'), passesOn(2, '10.1.0.0/24'));
+  expect(brief(chain('peering', told), 'range a', 'range c tcp 80')).toBe('pass');
+});
+
+describe('what was not said is asked in every way, and the worst answers', () => {
+  const need = (fields: object, ...more: Operation[][]) =>
+    applied(hubWorld({ rules: [{ ports: ['440'] }] }), [
+      ...add('needs', { name: 'hosts', prefixes: ['198.51.100.0/24'], ports: ['440-450'], ...fields }),
+      ...more.flat(),
+    ]);
+
+  test('every port of a range, and every part of a prefix that a rule or route tells apart', () => {
+    expect(brief(need({}), 'node of a', 'need hosts')).toBe('refused firewall');
+    expect(brief(need({ ports: ['440'] }), 'node of a', 'need hosts')).toBe('pass');
+    const half = add('routes', {}, {}, {}, {}, route(1, '198.51.100.128/25', 'drop')).slice(4);
+    expect(brief(need({ ports: ['440'] }, half), 'node of a', 'need hosts')).toBe('refused route-drops');
+    const firewall = (destinations: string[]) =>
+      applied(hubWorld({ rules: [{ ports: ['440'], destinations }] }), [
+        ...add('needs', { name: 'hosts', prefixes: ['198.51.100.0/24'], ports: ['440'] }),
+      ]);
+    expect(brief(firewall(['198.51.100.0/25']), 'node of a', 'need hosts')).toBe('refused firewall');
+    expect(brief(firewall(['198.51.100.0/25', '198.51.100.128/25']), 'node of a', 'need hosts')).toBe('pass');
+  });
+
+  test('every zone: where one has no way out, it does not pass', () => {
+    const plan = applied(ground(1), [
+      setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
+      ...add(
+        'routeTables',
+        { name: 'a', networkId: N1, isMain: true, zone: 'a' },
+        { name: 'b', networkId: N1, isMain: true, zone: 'b' },
+      ),
+      ...add('clusters', cluster('c', {})),
+      ...add(
+        'allocations',
+        ...['a', 'b'].map((zone, i) => ({
+          clusterId: testId('clusters', 1),
+          purpose: 'node' as const,
+          zone,
+          prefix: `193.0.${i}.0/24`,
+        })),
+      ),
+      ...toInternet,
+    ]);
+    expect(brief(plan, 'node of c, zone a', '198.51.100.7 tcp 443')).toBe('pass');
+    expect(brief(plan, 'node of c', '198.51.100.7 tcp 443')).toBe('broken no-route');
+    expect(sayTrace(plan, ask(plan, 'node of c', '198.51.100.7 tcp 443'))).toContain('This is one of 2 flows');
+  });
+
+  test('a part of a range in use that a rule tells apart', () => {
+    const plan = (sources: string[]) =>
+      applied(hubWorld({ rules: [{ ports: ['22'], sources }] }), [
+        ...add('inUse', { prefix: '10.4.0.0/24', owner: 'desk', networkId: testId('networks', 1) }),
+        // The answers are led back through the firewall.
+        ...add(
+          'routes',
+          {},
+          {},
+          {},
+          {},
+          route(1, '10.4.0.0/24', 'firewall', { firewallId: testId('firewalls', 1) }),
+        ).slice(4),
+      ]);
+    expect(brief(plan(['10.4.0.0/25']), 'range desk', 'node of b tcp 22')).toBe('refused firewall');
+    expect(brief(plan(['10.4.0.0/24']), 'range desk', 'node of b tcp 22')).toBe('pass');
+  });
+});
+
+test('an address that its network does not hold is no place to ask from', () => {
+  const plan = one({}, '10.1.0.0/24');
+  expect(brief(plan, '10.222.0.9 in n1', 'node of c tcp 22')).toBe('unknown host.not-held');
+  expect(sayTrace(plan, ask(plan, '10.222.0.9 in n1', 'node of c tcp 22'))).toContain('n1 does not hold 10.222.0.9');
+  // One of a node is held by the lists of its cluster.
+  const closed = applied(
+    one({}, '10.1.0.0/24', add('inUse', { prefix: '10.2.0.0/24', owner: 'desk', networkId: N1 })),
+    [...fence(1, { defaultIn: 'allow', defaultOut: 'deny' })],
+  );
+  expect(brief(closed, '10.1.0.9 in n1', 'range desk tcp 80')).toBe('refused filter');
+});
+
+test('pods that tunnels join are asked under one family too', () => {
+  const plan = joined({ clusters: [{}, { family: 'ipv6' }] });
+  expect(ask(plan, 'pod of c1', 'pod of c2 tcp 8080').verdict).not.toBe('pass');
+});
