@@ -179,7 +179,7 @@ function certificates(): Operation[] {
       names: ['tickets.skerryline.example'],
       issuerKind: 'public by DNS',
       issuerDomain: 'ca.harbourtrust.example',
-      validFrom: '2026-10-12',
+      validFrom: monthsAgo(1),
       validDays: 90,
       renewDays: 30,
     },
@@ -188,10 +188,16 @@ function certificates(): Operation[] {
       names: ['gate.harbour.skerryline.example'],
       issuerKind: 'private',
       issuerDomain: 'ca.skerryline.example',
-      validFrom: '2026-02-01',
+      validFrom: monthsAgo(9),
       validDays: 365,
       renewDays: 45,
       renewsItself: false,
     },
   ]);
+}
+
+/** The first day of a month before this one, so that the certificates of the demo are never out of date. */
+function monthsAgo(months: number): string {
+  const now = new Date();
+  return new Date(Date.UTC(now.getUTCFullYear(), now.getUTCMonth() - months, 1)).toISOString().slice(0, 10);
 }

@@ -1,4 +1,4 @@
-import { caaOf, certificateEnd, usesOf } from '../naming/index.js';
+import { caaOf, certificateEnd, thisDay, usesOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
 import { certifies } from '../zones/index.js';
 import { byId, kindRules } from '../plan/index.js';
@@ -16,6 +16,7 @@ const BY_HAND = 14;
 /** Certificates that end before they are renewed, that no issuer may issue, or that hosts share which it does not cover. */
 export function certificateFindings(_: unknown, { naming }: Needed): readonly Finding[] {
   return naming.parts.certificates.flatMap((certificate) => [
+    ...expired(certificate, naming),
     ...renewal(certificate, naming),
     ...forbidden(certificate, naming),
     ...shared(certificate, naming),
@@ -27,6 +28,21 @@ function label(certificate: Certificate, { parts }: NameState): string {
   const name = kindRules('certificates').label(certificate, parts as Plan);
   const cluster = byId(parts.clusters, certificate.clusterId ?? '');
   return cluster === undefined ? name : `${cluster.name}: ${name}`;
+}
+
+/** By hand it has to be replaced; one that renews itself is no longer what the plan says of it. */
+function expired(certificate: Certificate, state: NameState): Finding[] {
+  const { id, renewsItself } = certificate;
+  const end = certificateEnd(certificate);
+  if (end > thisDay()) return [];
+  return [
+    finding('certificate.expired', renewsItself ? 'warning' : 'error', [{ kind: 'certificates', id }], {
+      title: `${label(certificate, state)} ended on ${end}`,
+      detail: renewsItself
+        ? 'It should have renewed itself. Enter the day from which the present one is valid, or find out why it did not.'
+        : 'Clients refuse it. Replace it, and enter the day from which the new one is valid.',
+    }),
+  ];
 }
 
 function renewal(certificate: Certificate, state: NameState): Finding[] {

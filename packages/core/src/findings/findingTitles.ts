@@ -12,6 +12,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'block.count': 'too many address blocks',
   'block.size': 'address block size not allowed',
   'certificate.caa': 'issuer not allowed',
+  'certificate.expired': 'certificate has expired',
   'certificate.renewal': 'certificate expires before renewal',
   'certificate.shared': 'one certificate for different hosts',
   'clusters.over-quota': 'too many clusters at a site',

@@ -244,6 +244,10 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     severity: 'note',
     plan: names([setOperation('workloads', testId('workloads', 1), { callsTo: ['pay.else.example'] })]),
   },
+  'certificate.expired': {
+    severity: 'error',
+    plan: names(certified({ validFrom: '2020-01-01', validDays: 90, renewsItself: false })),
+  },
   'certificate.renewal': { severity: 'error', plan: names(certified({ renewDays: 0 })) },
   'certificate.caa': {
     severity: 'error',

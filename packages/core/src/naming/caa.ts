@@ -20,6 +20,9 @@ export function caaOf(state: NameState, name: string): Caa {
     const { outcome, records } = state.public.set.ask(at, 'CAA');
     const set = outcome === 'answer' ? records.filter(({ type }) => type === 'CAA') : [];
     if (set.length === 0) continue;
+    // A property that is critical and not understood forbids issuance (RFC 8659 4.1).
+    const isBarred = set.some(({ value }) => isCriticalUnknown(value));
+    if (isBarred) return { at, issuers: [] };
     const of = (tag: string) => set.filter(({ value }) => value.split(' ')[1] === tag);
     const deciding = isWild && of('issuewild').length > 0 ? of('issuewild') : of('issue');
     // A set without issue restricts no issuance (RFC 8659 4.2).
@@ -27,6 +30,21 @@ export function caaOf(state: NameState, name: string): Caa {
     return { at, issuers: deciding.flatMap((each) => issuerOf(each) ?? []) };
   }
   return { at: undefined, issuers: [] };
+}
+
+/** Tags that issuers know. Sources: RFC 8659 4, RFC 9495, RFC 8657 (parameters of issue). */
+const KNOWN_TAGS: ReadonlySet<string> = new Set([
+  'issue',
+  'issuewild',
+  'iodef',
+  'issuemail',
+  'contactemail',
+  'contactphone',
+]);
+
+function isCriticalUnknown(value: string): boolean {
+  const [flags = '0', tag = ''] = value.split(' ');
+  return (Number(flags) & 128) !== 0 && !KNOWN_TAGS.has(tag);
 }
 
 /** The domain of the issuer in a CAA record; undefined for one that names nobody (";"). */

@@ -7,6 +7,19 @@ export function certificateEnd({ validFrom, validDays }: Pick<Certificate, 'vali
   return dayAfter(validFrom, validDays);
 }
 
+/** Whether a certificate has ended by a day; one that renews itself is taken to have done so. */
+export function isExpired(
+  certificate: Pick<Certificate, 'validFrom' | 'validDays' | 'renewsItself'>,
+  day: string,
+): boolean {
+  return !certificate.renewsItself && certificateEnd(certificate) <= day;
+}
+
+/** This day in UTC, as 2026-11-26. */
+export function thisDay(): string {
+  return new Date().toISOString().slice(0, 10);
+}
+
 /** The day on which a certificate is to be renewed. */
 export function renewalOf(certificate: Pick<Certificate, 'validFrom' | 'validDays' | 'renewDays'>): string {
   return dayAfter(certificateEnd(certificate), -certificate.renewDays);

@@ -1,8 +1,8 @@
-import { isWithin } from '../zones/index.js';
+import { addressOfReverse, isWithin, reverseName } from '../zones/index.js';
 import type { RecordType, Rr } from '../zones/index.js';
-import { grouped, rangeOf, readServicePort } from '../plan/index.js';
-import type { Cluster, ClusterService } from '../plan/index.js';
-import { formatPrefix } from '../address/index.js';
+import { answering, grouped, rangeOf, selectedBy } from '../plan/index.js';
+import type { Cluster, ClusterService, Workload } from '../plan/index.js';
+import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
 import type { NameState } from './nameState.js';
 
 /** Seconds for which a cluster’s DNS lets its own names be remembered: common practice. */
@@ -10,7 +10,7 @@ const CLUSTER_TTL = 30;
 
 /** What a cluster’s own DNS says of a name in its domain. */
 export interface ClusterAnswer {
-  readonly outcome: 'answer' | 'no data' | 'no name';
+  readonly outcome: 'answer' | 'no data' | 'no name' | 'outside';
   readonly records: readonly Rr[];
   readonly service: ClusterService | undefined;
   readonly say: string;
@@ -27,70 +27,183 @@ export function searchListOf(cluster: Cluster, namespace: string): string[] {
   return [`${namespace}.svc.${domain}`, `svc.${domain}`, domain, ...cluster.searchList];
 }
 
+/** Pods of a headless service that are told one by one, at most. */
+const MAX_PODS = 200;
+
+/** A pod behind a headless service: by its host name where it is of a StatefulSet. */
+interface NamedPod {
+  readonly workload: Workload;
+  readonly host: string | undefined;
+  readonly title: string;
+}
+
 /**
- * Answers a name in the cluster’s domain: services by <service>.<namespace>.svc, one pod of a headless service by its host name before it,
- * ports by _<port>._<protocol> before it (SRV). Source: the DNS specification for services of the Kubernetes API, 1.1 (from memory).
+ * Answers a name in the cluster’s domain: services by <service>.<namespace>.svc, the pods of a headless service by their host names before
+ * it, ports by _<port>._<protocol> before it (SRV). Nothing is below these; names between them exist without records of
+ * their own (RFC 8020 2). Source: the DNS specification for services of the Kubernetes API, 1.1 (from memory).
  */
 export function answerInCluster(state: NameState, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
   const domain = domainOf(cluster);
+  if (!isWithin(name, domain)) return answerInReverse(state, cluster, name, type);
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
-  const no = (outcome: 'no data' | 'no name', say: string, service?: ClusterService): ClusterAnswer => ({
-    outcome,
-    records: [],
-    service,
-    say,
-  });
   const [kind, namespace, serviceName, ...before] = [...labels].reverse();
   const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
-  if (kind === undefined) return no('no data', 'The domain of the cluster itself has no address.');
-  if (kind !== 'svc') return no('no name', `Below ${domain} only services are named.`);
-  if (namespace === undefined) return no('no data', 'The name stands above those of services.');
+  if (kind === undefined) return none('no data', 'The domain of the cluster itself has no address.');
+  if (kind !== 'svc') return none('no name', `Below ${domain} only services are named.`);
+  if (namespace === undefined) return none('no data', 'The name stands above those of services.');
   const inNamespace = services.filter((each) => each.namespace === namespace);
   if (serviceName === undefined)
     return inNamespace.length > 0
-      ? no('no data', 'The name of a namespace has no address.')
-      : no('no name', `No service is in the namespace ${namespace}.`);
+      ? none('no data', 'The name of a namespace has no address.')
+      : none('no name', `No service is in the namespace ${namespace}.`);
   const service = inNamespace.find((each) => each.name === serviceName);
-  if (service === undefined) return no('no name', `The cluster has no service ${namespace}/${serviceName}.`);
-  const said = (value: string, of: RecordType, target?: string): ClusterAnswer => ({
+  if (service === undefined) return none('no name', `The cluster has no service ${namespace}/${serviceName}.`);
+  return new ServiceNames(state, cluster, service, domain).answer(name, before, type);
+}
+
+function none(outcome: 'no data' | 'no name', say: string, service?: ClusterService): ClusterAnswer {
+  return { outcome, records: [], service, say };
+}
+
+/** The names of one service. */
+class ServiceNames {
+  private readonly title: string;
+
+  constructor(
+    private readonly state: NameState,
+    private readonly cluster: Cluster,
+    private readonly service: ClusterService,
+    private readonly domain: string,
+  ) {
+    this.title = `${service.namespace}/${service.name}`;
+  }
+
+  /** `before` are the labels before that of the service, the nearest first. */
+  answer(name: string, before: readonly string[], type: RecordType): ClusterAnswer {
+    const { service } = this;
+    const [nearest, next, ...deeper] = before;
+    if (nearest === undefined) return this.ofService(name, type);
+    if (service.type === 'ExternalName' || deeper.length > 0)
+      return this.no('no name', `Nothing is below ${this.title}.`);
+    if (nearest.startsWith('_')) return this.ofPort(name, nearest, next, type);
+    if (next !== undefined) return this.no('no name', 'Nothing is below the name of a pod.');
+    if (service.type !== 'headless')
+      return this.no('no name', `${this.title} is not headless: its pods have no names of their own.`);
+    const pod = this.pods().find(({ host }) => host === nearest);
+    if (pod === undefined)
+      return this.no('no name', `No pod of a StatefulSet that it selects has the host name ${nearest}.`);
+    return type === familyType(this.cluster, service)
+      ? this.said([{ name, type, ttl: CLUSTER_TTL, value: pod.title, target: undefined }])
+      : this.no('no data', `It has no ${type} record.`);
+  }
+
+  private ofService(name: string, type: RecordType): ClusterAnswer {
+    const { service, cluster } = this;
+    const of = (values: readonly string[]) =>
+      this.said(values.map((value) => ({ name, type, ttl: CLUSTER_TTL, value, target: undefined })));
+    if (service.type === 'ExternalName') {
+      const target = withoutDot(service.externalName).toLowerCase();
+      return this.said([{ name, type: 'CNAME', ttl: CLUSTER_TTL, value: target, target }]);
+    }
+    if (service.type === 'headless') {
+      const pods = this.pods();
+      if (pods.length === 0) return this.no('no name', `${this.title} is headless and has no pods.`);
+      return type === familyType(cluster, service)
+        ? of(pods.map(({ title }) => title))
+        : this.no('no data', `It has no ${type} record.`);
+    }
+    if (type !== familyType(cluster, service)) return this.no('no data', `It has no ${type} record.`);
+    return of([addressSaid(this.state, cluster, service)]);
+  }
+
+  private ofPort(name: string, protocol: string, port: string | undefined, type: RecordType): ClusterAnswer {
+    const { service } = this;
+    const named = answering(service, this.workloads()).filter(
+      (each) => each.port.name !== '' && `_${each.port.protocol}` === protocol,
+    );
+    if (port === undefined)
+      return named.length > 0
+        ? this.no('no data', 'Only the ports below it have records.')
+        : this.no('no name', `The service has no named port of ${protocol.slice(1)}.`);
+    const found = named.find((each) => `_${each.port.name}` === port);
+    if (found === undefined)
+      return this.no('no name', `The service has no port ${port.slice(1)} of ${protocol.slice(1)}.`);
+    if (type !== 'SRV') return this.no('no data', 'A port has only an SRV record.');
+    const own = `${service.name}.${service.namespace}.svc.${this.domain}`;
+    const srv = (number: number, target: string): Rr => ({
+      name,
+      type: 'SRV',
+      ttl: CLUSTER_TTL,
+      value: `0 100 ${number} ${target}`,
+      target,
+    });
+    if (service.type !== 'headless') return this.said([srv(found.port.port, own)]);
+    // Of a headless service each pod is named, at the port that it listens on: nothing translates one.
+    const portOf = new Map(found.members.map((member) => [member.workload.id, member.port]));
+    const records = this.pods().flatMap(({ workload, host }) => {
+      const number = portOf.get(workload.id);
+      return number === undefined ? [] : [srv(number, host === undefined ? own : `${host}.${own}`)];
+    });
+    const once = [...new Map(records.map((record) => [record.value, record])).values()];
+    return once.length === 0
+      ? this.no('no name', `No pod of ${this.title} listens on ${port.slice(1)}.`)
+      : this.said(once);
+  }
+
+  /** The pods that the service selects, those of a StatefulSet under their host names. */
+  private pods(): NamedPod[] {
+    return selectedBy(this.service, this.workloads())
+      .flatMap((workload) =>
+        Array.from({ length: Math.min(workload.replicasNow, MAX_PODS) }, (_, i): NamedPod => {
+          const host = workload.form === 'StatefulSet' ? `${workload.name}-${i}` : undefined;
+          return { workload, host, title: host === undefined ? `pod ${i + 1} of ${workload.name}` : `the pod ${host}` };
+        }),
+      )
+      .slice(0, MAX_PODS);
+  }
+
+  private workloads(): readonly Workload[] {
+    return grouped(this.state.parts.workloads, 'clusterId').get(this.cluster.id) ?? [];
+  }
+
+  private said(records: readonly Rr[]): ClusterAnswer {
+    return { outcome: 'answer', service: this.service, say: `${this.title} is a service of the cluster.`, records };
+  }
+
+  private no(outcome: 'no data' | 'no name', say: string): ClusterAnswer {
+    return none(outcome, say, this.service);
+  }
+}
+
+/** The name of a service by its address: PTR in the reverse zone of the service range. */
+function answerInReverse(state: NameState, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
+  const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
+  const service = services.find(({ address }) => address !== null && reverseOf(address) === name);
+  if (service === undefined) {
+    const isOpen = services.some(
+      (each) => each.address === null && each.type !== 'headless' && each.type !== 'ExternalName',
+    );
+    return isOpen
+      ? { outcome: 'outside', records: [], service: undefined, say: 'Which service has that address is not decided.' }
+      : none('no name', 'No service of the cluster has that address.');
+  }
+  if (type !== 'PTR') return none('no data', 'An address has only a PTR record.', service);
+  const target = `${service.name}.${service.namespace}.svc.${domainOf(cluster)}`;
+  return {
     outcome: 'answer',
     service,
-    say: `${namespace}/${serviceName} is a service of the cluster.`,
-    records: [{ name, type: of, ttl: CLUSTER_TTL, value, target }],
-  });
-  if (before.length === 0) {
-    if (service.type === 'ExternalName') return said(service.externalName, 'CNAME', service.externalName.toLowerCase());
-    if (type !== familyType(cluster, service)) return no('no data', `It has no ${type} record.`, service);
-    return said(addressSaid(state, cluster, service), type);
-  }
-  // _port._protocol, one pod of a headless service: its host name.
-  const [protocol, port] = before;
-  if (protocol?.startsWith('_') === true) {
-    const found = service.ports
-      .flatMap((text) => readServicePort(text) ?? [])
-      .find((each) => `_${each.name}` === port && `_${each.protocol}` === protocol);
-    if (found === undefined)
-      return no('no name', `The service has no port ${port?.slice(1) ?? ''} of ${protocol.slice(1)}.`, service);
-    const target = `${serviceName}.${namespace}.svc.${domain}`;
-    return type === 'SRV'
-      ? said(`0 100 ${found.port} ${target}`, 'SRV', target)
-      : no('no data', 'A port has only an SRV record.', service);
-  }
-  if (service.type !== 'headless')
-    return no('no name', `${namespace}/${serviceName} is not headless: its pods have no names of their own.`, service);
-  const host = /^(.*)-(\d+)$/.exec(protocol ?? '');
-  const owner = (grouped(state.parts.workloads, 'clusterId').get(cluster.id) ?? []).find(
-    (each) =>
-      each.namespace === namespace &&
-      each.form === 'StatefulSet' &&
-      each.name === host?.[1] &&
-      Number(host[2]) < each.replicasNow,
-  );
-  if (owner === undefined)
-    return no('no name', `No pod of a StatefulSet behind it has the host name ${protocol ?? ''}.`, service);
-  return type === familyType(cluster, service)
-    ? said(`the pod ${protocol ?? ''}`, type)
-    : no('no data', `It has no ${type} record.`, service);
+    say: `The address is that of ${service.namespace}/${service.name}.`,
+    records: [{ name, type: 'PTR', ttl: CLUSTER_TTL, value: target, target }],
+  };
+}
+
+function reverseOf(address: string): string {
+  const parsed = parseAddress(address);
+  return parsed.ok ? reverseName([...addressBytes(parsed.value)]) : '';
+}
+
+function withoutDot(name: string): string {
+  return name.endsWith('.') ? name.slice(0, -1) : name;
 }
 
 function familyType({ family }: Cluster, { address }: ClusterService): RecordType {
@@ -98,8 +211,7 @@ function familyType({ family }: Cluster, { address }: ClusterService): RecordTyp
 }
 
 /** The address of a service, or where the cluster takes it from. */
-function addressSaid({ forwarding }: NameState, cluster: Cluster, { type, address }: ClusterService): string {
-  if (type === 'headless') return 'the addresses of its pods';
+function addressSaid({ forwarding }: NameState, cluster: Cluster, { address }: ClusterService): string {
   if (address !== null) return address;
   const ranges = forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'service');
   return ranges.length === 0
@@ -107,7 +219,12 @@ function addressSaid({ forwarding }: NameState, cluster: Cluster, { type, addres
     : `an address of ${ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ')}`;
 }
 
-/** Whether a name is in the domain of a cluster. */
-export function isOwnName(cluster: Cluster, name: string): boolean {
-  return isWithin(name, domainOf(cluster));
+/** Whether a cluster’s DNS answers a name itself: in its domain, or the reverse name of an address of its service ranges. */
+export function isOwnName({ forwarding }: NameState, cluster: Cluster, name: string): boolean {
+  if (isWithin(name, domainOf(cluster))) return true;
+  const address = addressOfReverse(name);
+  if (address === undefined) return false;
+  return forwarding
+    .rangesOf(cluster.id)
+    .some((range) => range.purpose === 'service' && containsAddress(rangeOf(range), address));
 }

@@ -2,8 +2,9 @@ import { relativeTo } from '../zones/index.js';
 import { byId, setOperation } from '../plan/index.js';
 import type { Operation, Workload } from '../plan/index.js';
 import type { NameState } from './nameState.js';
-import { namesTried } from './searchList.js';
-import { searchListOf } from './clusterNames.js';
+import { internetHost } from '../forwarding/index.js';
+import { askerOf, resolve } from './resolve.js';
+import type { Resolution } from './resolve.js';
 
 /** How long a client keeps an answer beyond its resolver: not at all, a fixed time of its own, or for ever. */
 type Habit = Workload['dnsCache'];
@@ -17,6 +18,7 @@ interface Moving {
   readonly zoneName: string;
   readonly name: string;
   readonly type: string;
+  readonly value: string;
   readonly ttl: number;
   /** By hand, or by which record keeper; its TTL is then that of the keeper. */
   readonly recordId: string | undefined;
@@ -164,6 +166,7 @@ function movingTo(state: NameState, address: string): Moving[] {
           zoneName: zone.name,
           name,
           type,
+          value,
           ttl,
           recordId: byHand.get(`${relativeTo(name, zone.apex)} ${type} ${value}`),
           keeperId: kept?.keeper.id,
@@ -172,31 +175,53 @@ function movingTo(state: NameState, address: string): Moving[] {
   });
 }
 
+/** Whether a resolution came by one of the records that are moved; that record, which resolvers keep for as long as its TTL says. */
+function metOn({ records }: Pick<Resolution, 'records'>, moving: readonly Moving[]): Moving | undefined {
+  return moving.find((each) =>
+    records.some(({ name, type, value }) => name === each.name && type === each.type && value === each.value),
+  );
+}
+
+/** Everybody who comes to what is replaced: by its own name, by an alias of it, or by a forwarding rule. */
 function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leaving> {
   const { parts } = state;
-  const isPublic = ({ zoneId }: Moving) => byId(parts.zones, zoneId)?.side === 'public';
-  for (const { name, ttl } of moving.filter(isPublic)) {
+  if (moving.length === 0) return;
+  const client = askerOf(internetHost());
+  for (const name of publicNames(state)) {
+    const types = ['A', 'AAAA'] as const;
+    const met = types
+      .map((type) => metOn(resolve(state, client, `${name}.`, type), moving))
+      .find((each) => each !== undefined);
+    if (met === undefined) continue;
+    const { ttl } = met;
     yield { who: `Clients of ${name} on the internet`, habit: 'none', ttl, until: ttl };
     yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
   }
   for (const workload of parts.workloads) {
     const cluster = byId(parts.clusters, workload.clusterId);
     if (cluster === undefined) continue;
-    const asked = workload.callsTo.flatMap((name) =>
-      namesTried(name, cluster.ndots, searchListOf(cluster, workload.namespace)),
-    );
-    const own = moving.filter(
-      (each) =>
-        asked.includes(each.name) &&
-        (isPublic(each) || byId(parts.zones, each.zoneId)?.networkIds.includes(cluster.networkId) === true),
-    );
-    const nearest = own.find((each) => !isPublic(each)) ?? own[0];
-    if (nearest === undefined) continue;
+    const asker = {
+      label: cluster.name,
+      networkId: cluster.networkId,
+      host: state.machineOf(cluster),
+      pod: { cluster, namespace: workload.namespace },
+    };
+    const met = workload.callsTo.flatMap((name) => metOn(resolve(state, asker, name, 'A'), moving) ?? [])[0];
+    if (met === undefined) continue;
     yield {
       who: `${workload.namespace}/${workload.name} of ${cluster.name}`,
       habit: workload.dnsCache,
-      ttl: nearest.ttl,
-      until: nearest.ttl + ownSeconds(workload.dnsCache),
+      ttl: met.ttl,
+      until: met.ttl + ownSeconds(workload.dnsCache),
     };
   }
+}
+
+/** The names of public zones that have addresses or aliases. */
+function publicNames(state: NameState): string[] {
+  const names = state.parts.zones
+    .filter(({ side }) => side === 'public')
+    .flatMap((zone) => state.treeOf(zone).records())
+    .flatMap(({ name, type }) => (type === 'A' || type === 'AAAA' || type === 'CNAME' ? [name] : []));
+  return [...new Set(names)].filter((name) => !name.startsWith('*.'));
 }

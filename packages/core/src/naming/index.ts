@@ -6,7 +6,7 @@ export { addressesOf, askerOf, codeOf, resolve } from './resolve.js';
 export { namesTried } from './searchList.js';
 export { naming } from './section.js';
 export { caaOf } from './caa.js';
-export { certificateEnd, daysBetween, renewalOf } from './certificates.js';
+export { certificateEnd, daysBetween, isExpired, renewalOf, thisDay } from './certificates.js';
 export type { NameCount } from './hosts.js';
 export {
   clientOf,

@@ -98,6 +98,7 @@ const world = (...more: Operation[][]): Plan =>
       record(2, 'loop2', 'CNAME', 'loop.one.test'),
       record(2, 'far', 'CNAME', 'x.two.test'),
       record(3, 'x', 'A', '10.20.0.7', 120),
+      record(1, 'ns.sub', 'A', '203.0.113.53'),
     ),
     ...more.flat(),
   ]);
@@ -416,9 +417,9 @@ describe('zone files of a plan', () => {
     const read = importZone(
       plan,
       first,
-      '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nalias 60 CNAME www\nout CNAME www.else.where.\n',
+      '$TTL 3600\n@ SOA ns.one.test. h.one.test. 7 3600 600 604800 60\n@ NS ns9.one.test.\nwww 30 A 203.0.113.9\nnew A 203.0.113.10\nns.sub A 203.0.113.53\nalias 60 CNAME www\nout CNAME www.else.where.\n',
     );
-    expect(read).toMatchObject({ added: 1, changed: 1, removed: 1, same: 2, problems: [] });
+    expect(read).toMatchObject({ added: 1, changed: 1, removed: 1, same: 3, problems: [] });
     expect(read.operations.filter(({ op }) => op === 'remove')).toEqual([]);
     expect(read.removals).toMatchObject([{ op: 'remove', kind: 'records' }]);
     const after = applyOperations(plan, [...read.operations, ...read.removals]);

@@ -93,6 +93,8 @@ export function resolve(state: NameState, asker: Asker, name: string, type: Reco
 class Resolving {
   private readonly queries: Query[] = [];
   private sent = 0;
+  /** Servers of delegations whose addresses are being looked for. */
+  private readonly finding = new Set<string>();
   /** Names of servers whose addresses were looked up on the way. */
   private readonly servers = new Set<string>();
 
@@ -110,6 +112,7 @@ class Resolving {
     const tried: string[] = [];
     let last: Found | undefined;
     let first: Found | undefined;
+    let unheld: Found | undefined;
     for (const each of names) {
       tried.push(each);
       const found = types.map((of) => {
@@ -125,14 +128,18 @@ class Resolving {
         : found.some(({ outcome }) => outcome === 'failure')
           ? 'failure'
           : 'nothing';
-      // What the plan does not hold may well exist outside it: nothing can be said of what would be tried next.
-      if (!goesOn(worst) || found.some(({ outcome }) => outcome === 'outside')) break;
+      if (!goesOn(worst)) break;
+      // A name of the search list that the plan does not hold is taken not to exist, so that the search goes on; the name itself may.
+      if (found.some(({ outcome }) => outcome === 'outside')) {
+        if (each === withoutDot(name)) break;
+        unheld ??= own;
+      }
     }
     // Of several names that do not exist the one that was meant is told.
     const told =
       last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside'
         ? last
-        : (first ?? last);
+        : (unheld ?? first ?? last);
     const end = told ?? { outcome: 'failure', records: [], ttl: 0, say: 'Nothing was asked.', subject: undefined };
     return {
       name: tried.at(-1) ?? name,
@@ -171,7 +178,7 @@ class Resolving {
         say: asker.held,
         subject,
       });
-    if (isOwnName(cluster, name)) {
+    if (isOwnName(this.state, cluster, name)) {
       const said = answerInCluster(this.state, cluster, name, type);
       const [record] = said.records;
       const own = said.service === undefined ? subject : ({ kind: 'services', id: said.service.id } as const);
@@ -308,7 +315,7 @@ class Resolving {
         found = this.inZone(zone, zoneId, at, type, (cut) =>
           this.delegatedInside(networkId, cut, at, type, label, onward),
         );
-      } else found = this.askPublic(at, type);
+      } else found = this.askPublicOnce(at, type);
       records.push(...found.records);
       const alias = openAlias(found, type);
       if (alias === undefined)
@@ -483,7 +490,7 @@ class Resolving {
     const zone = this.state.viewOf(networkId).zones.closest(cut);
     const servers = zone?.setAt(cut, 'NS').flatMap(({ target }) => target ?? []) ?? [];
     for (const server of servers) this.servers.add(server);
-    const addresses = servers.flatMap((server) => zone?.setAt(server, 'A').map(({ value }) => value) ?? []);
+    const addresses = servers.flatMap((server) => this.serverAddresses(networkId, server, cut, zone, label, trail));
     if (addresses.length === 0)
       return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
     return this.askAddresses(
@@ -494,6 +501,30 @@ class Resolving {
       trail,
       `delegation of ${cut}`,
     );
+  }
+
+  /** The addresses of a server of a delegation: glue beside it, else as the network’s resolver looks them up itself. */
+  private serverAddresses(
+    networkId: string,
+    server: string,
+    cut: string,
+    zone: ZoneTree | undefined,
+    label: string,
+    trail: ReadonlySet<string>,
+  ): string[] {
+    const types = ['A', 'AAAA'] as const;
+    const glue = types.flatMap((type) => zone?.setAt(server, type) ?? []).map(({ value }) => value);
+    if (glue.length > 0 || isWithin(server, cut)) return glue;
+    return types.flatMap((type) => {
+      const found = this.atNetwork(
+        { label, networkId, host: undefined, pod: undefined },
+        networkId,
+        server,
+        type,
+        trail,
+      );
+      return addressesOf(found);
+    });
   }
 
   /** The public DNS: from the highest public zone of the plan down its delegations. */
@@ -515,7 +546,18 @@ class Resolving {
     const { byApex } = this.state.public;
     const around = [...aboveAndSelf(name)].flatMap((each) => byApex.get(each) ?? []);
     const top = around.at(-1);
-    if (top === undefined) return this.ofProvider(name, type);
+    if (top === undefined) {
+      const reserved = reservedAround(name);
+      return reserved === undefined
+        ? this.ofProvider(name, type)
+        : {
+            outcome: 'no name',
+            records: [],
+            ttl: PROVIDER_TTL,
+            say: `${reserved} is reserved and never exists on the internet (RFC 6761, RFC 6303).`,
+            subject: undefined,
+          };
+    }
     if (!top.isDelegated)
       return {
         outcome: 'no name',
@@ -528,7 +570,17 @@ class Resolving {
   }
 
   private down(zone: Zone, name: string, type: RecordType): Found {
-    return this.inZone(this.state.treeOf(zone), zone.id, name, type, (cut) => {
+    const tree = this.state.treeOf(zone);
+    return this.inZone(tree, zone.id, name, type, (cut, { delegation }) => {
+      const servers = delegation.flatMap(({ target }) => target ?? []);
+      for (const server of servers) this.servers.add(server);
+      if (!servers.some((server) => this.isFound(server, cut, tree)))
+        return {
+          ...failure(
+            `${cut} is delegated to ${servers.join(', ')}, and no address of them can be found: it lacks glue (RFC 1034 4.2.1).`,
+          ),
+          subject: { kind: 'zones', id: zone.id },
+        };
       const child = this.state.public.byApex.get(cut);
       if (child !== undefined) return this.down(child, name, type);
       return {
@@ -539,6 +591,20 @@ class Resolving {
         subject: { kind: 'zones', id: zone.id },
       };
     });
+  }
+
+  /** Whether the address of a server of a delegation can be found: below the cut itself only by glue beside the delegation. */
+  private isFound(server: string, cut: string, parent: ZoneTree): boolean {
+    const types = ['A', 'AAAA'] as const;
+    if (types.some((type) => parent.setAt(server, type).length > 0)) return true;
+    if (isWithin(server, cut) || this.finding.has(server)) return false;
+    this.finding.add(server);
+    const isThere = types.some((type) => {
+      const { outcome, records } = this.askPublic(server, type);
+      return outcome === 'outside' || (outcome === 'answer' && records.some((each) => each.type === type));
+    });
+    this.finding.delete(server);
+    return isThere;
   }
 
   /** Names that a provider gave to load balancers; of others the plan says nothing. */
@@ -606,6 +672,19 @@ class Resolving {
     this.queries.push({ asker, name, type, server, outcome, records, say, subject, flow });
     return found;
   }
+}
+
+/** Domains that the public DNS never has: names that are invalid, and reverse zones of private, shared and link-local space. Sources: RFC 6761 6.4, RFC 6303 4, RFC 7793. */
+const RESERVED: readonly string[] = [
+  'invalid',
+  ...['10', '168.192', '127', '254.169', '0'].map((each) => `${each}.in-addr.arpa`),
+  ...Array.from({ length: 16 }, (_, i) => `${16 + i}.172.in-addr.arpa`),
+  ...Array.from({ length: 64 }, (_, i) => `${64 + i}.100.in-addr.arpa`),
+  ...['d.f', '8.e.f', '9.e.f', 'a.e.f', 'b.e.f'].map((each) => `${each}.ip6.arpa`),
+];
+
+function reservedAround(name: string): string | undefined {
+  return RESERVED.find((domain) => isWithin(name, domain));
 }
 
 function failure(say: string): Found {

@@ -80,11 +80,15 @@ export function rowOf(state: NameState, vantages: readonly Vantage[], name: stri
   const asked = new Set([name]);
   const answers = new Map(
     vantages.map(({ key, asker }) => {
-      const { outcome, records, ttl, servers } = resolve(state, asker, `${name}.`, type);
+      const first = resolve(state, asker, `${name}.`, type);
+      // A name with addresses of IPv6 alone is answered, too.
+      const other = type === 'A' && first.outcome === 'no data' ? resolve(state, asker, `${name}.`, 'AAAA') : undefined;
+      const isOther = other?.outcome === 'answer';
+      const { outcome, records, ttl, servers } = isOther ? other : first;
       for (const server of servers) asked.add(server);
       for (const { target } of records) if (target !== undefined) asked.add(target);
       const values = records
-        .filter((each) => each.type === type)
+        .filter((each) => each.type === (isOther ? 'AAAA' : type))
         .map(({ value }) => value)
         .sort();
       return [key, { outcome, said: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;

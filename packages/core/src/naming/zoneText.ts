@@ -1,6 +1,6 @@
 import { apexOf, readZoneFile, relativeTo, writeZoneFile } from '../zones/index.js';
 import type { Rr, ZoneProblem } from '../zones/index.js';
-import { addOperation, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
+import { addOperation, MAX_VALUE, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
 import { apexRecords, NameState, rrOf } from './nameState.js';
 
@@ -53,8 +53,8 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     const tooLong =
       name.length > 200
         ? `name ${name.slice(0, 30)}… has ${name.length} characters; the limit is 200`
-        : rr.value.length > 480
-          ? `value of ${name} has ${rr.value.length} characters; the limit is 480`
+        : rr.value.length > MAX_VALUE
+          ? `value of ${name} has ${rr.value.length} characters; the limit is ${MAX_VALUE}`
           : '';
     if (tooLong !== '') {
       wrong.push({
@@ -76,7 +76,7 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
           withFallbacks('records', { id: newId(), zoneId: zone.id, name, type: rr.type, value: rr.value, ttl }),
         ),
       );
-    } else if ((before.ttl ?? zone.ttl) !== rr.ttl) {
+    } else if ((before.ttl ?? usual) !== rr.ttl) {
       counts.changed++;
       operations.push(setOperation('records', before.id, { ttl }));
     } else counts.same++;
@@ -112,7 +112,7 @@ function zoneFields(zone: Zone, records: readonly Rr[], isWhole: boolean): Parti
   if (primary !== server) fields.primary = primary;
   if (mailbox !== box) fields.mailbox = mailbox;
   (['serial', 'refresh', 'retry', 'expire', 'minimum'] as const).forEach((field, at) => {
-    const value = Math.min(Number(times[at]), 2_147_483_647);
+    const value = Math.min(Number(times[at]), field === 'serial' ? 4_294_967_295 : 2_147_483_647);
     if (value !== zone[field]) fields[field] = value;
   });
   if (soa.ttl !== zone.ttl) fields.ttl = soa.ttl;

@@ -294,7 +294,7 @@ function nameAsked(text: string, type: string): Result<NameTarget> {
     return bad(
       'target.type',
       `“${type}” is no type of record that can be asked for.`,
-      `Known are ${recordTypes.join(', ')}.`,
+      `Known are ${recordTypes.filter((each) => each !== 'other').join(', ')}.`,
     );
   const name = readFullName(text);
   if (!name.ok) return name;

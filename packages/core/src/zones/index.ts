@@ -1,6 +1,7 @@
 export type { WildcardReach } from './hostNames.js';
 export { certifies, commonHost, coversHost } from './hostNames.js';
 export {
+  addressOfReverse,
   compareNames,
   isWithin,
   labelsOf,

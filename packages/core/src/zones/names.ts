@@ -1,4 +1,6 @@
 import punycode from 'punycode.js';
+import { parseAddress } from '../address/index.js';
+import type { Address } from '../address/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 
@@ -100,11 +102,17 @@ function writeOctet(code: number): string {
 function asciiOf(text: string): string | undefined {
   const labels = text.split(/[.。．｡]/u).map((label) => {
     if (!/[^\p{ASCII}]/u.test(label)) return label;
+    if (!isLetters(label)) return undefined;
     if (!URL.canParse(`http://${label}.test`)) return undefined;
     const host = new URL(`http://${label}.test`).hostname;
     return host.startsWith('xn--') && host.endsWith('.test') ? host.slice(0, -'.test'.length) : undefined;
   });
   return labels.includes(undefined) ? undefined : labels.join('.');
+}
+
+/** Letters, marks and digits only: symbols are in no name. Source: RFC 5892 2, without its few exceptions in context. */
+function isLetters(label: string): boolean {
+  return /^[\p{L}\p{M}\p{Nd}\p{ASCII}\u00b7\u0375\u05f3\u05f4\u30fb\u200c\u200d]+$/u.test(label.normalize('NFC'));
 }
 
 function endsWithDot(text: string): boolean {
@@ -196,4 +204,17 @@ function raw(label: string): string {
   return label.replace(/\\(?:(\d{3})|(.))/g, (_, digits?: string, char?: string) =>
     digits === undefined ? (char ?? '') : String.fromCharCode(Number(digits)),
   );
+}
+
+/** The address whose PTR record has this name; undefined for names that are of no whole address. */
+export function addressOfReverse(name: string): Address | undefined {
+  const labels = name.split('.');
+  if (name.endsWith('.in-addr.arpa') && labels.length === 6) {
+    const parsed = parseAddress(labels.slice(0, 4).reverse().join('.'));
+    return parsed.ok ? parsed.value : undefined;
+  }
+  if (!name.endsWith('.ip6.arpa') || labels.length !== 34) return undefined;
+  const digits = labels.slice(0, 32).reverse().join('');
+  const parsed = parseAddress((digits.match(/.{4}/g) ?? []).join(':'));
+  return parsed.ok ? parsed.value : undefined;
 }

@@ -4,7 +4,25 @@ import type { Result } from '../result.js';
 import { readName } from './names.js';
 
 /** The types that zones of a plan hold, and SOA, which each has once. */
-export const recordTypes = ['A', 'AAAA', 'CNAME', 'TXT', 'SRV', 'CAA', 'NS', 'PTR', 'MX'] as const;
+export const recordTypes = [
+  'A',
+  'AAAA',
+  'CNAME',
+  'TXT',
+  'SRV',
+  'CAA',
+  'NS',
+  'PTR',
+  'MX',
+  'HTTPS',
+  'SVCB',
+  'DNAME',
+  'DS',
+  'NAPTR',
+  'SSHFP',
+  'HINFO',
+  'other',
+] as const;
 export type RecordType = (typeof recordTypes)[number];
 export type AnyType = RecordType | 'SOA';
 
@@ -23,7 +41,8 @@ const MOST_STRING = 255;
 
 /**
  * Reads what a record says from its parts, as a zone file has them; relative names are below `origin`.
- * Errors: dns.rdata with the form of the type. Sources: RFC 1035 3.3, 3596 (AAAA), 2782 (SRV), 8659 4 (CAA).
+ * Errors: dns.rdata with the form of the type. Sources: RFC 1035 3.3, 3596 (AAAA), 2782 (SRV), 8659 4 (CAA), 9460 2 (SVCB and
+ * HTTPS), 6672 2 (DNAME), 4034 5 (DS), 3403 4 (NAPTR), 4255 3 (SSHFP), 3597 5 (types without a form of their own).
  */
 export function readRdata(type: AnyType, parts: readonly Token[], origin: string): Result<Rdata> {
   const words = parts.map(({ text }) => text);
@@ -44,6 +63,7 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
       return good({ value: formatAddress(parsed.value), target: undefined });
     }
     case 'CNAME':
+    case 'DNAME':
     case 'NS':
     case 'PTR':
       return words.length === 1 ? named(words[0]) : wrong();
@@ -52,6 +72,31 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
     case 'SRV':
       if (words.length !== 4 || !words.slice(0, 3).every((word) => isCount(word, 65_535))) return wrong();
       return named(words[3], words.slice(0, 3).map(plain));
+    case 'HTTPS':
+    case 'SVCB': {
+      const [priority, target, ...params] = joinedParams(parts);
+      const isAlias = Number(priority) === 0;
+      if (!isCount(priority, 65_535) || (isAlias && params.length > 0) || !params.every(isServiceParam)) return wrong();
+      const name = named(target, [plain(priority)]);
+      if (!name.ok) return name;
+      return good({ ...name.value, value: [name.value.value, ...params].join(' ') });
+    }
+    case 'DS':
+      return words.length >= 4 && isCount(words[0], 65_535) && isCount(words[1], 255) && isCount(words[2], 255)
+        ? hexed(words.slice(0, 3).map(plain), words.slice(3), wrong)
+        : wrong();
+    case 'SSHFP':
+      return words.length >= 3 && isCount(words[0], 255) && isCount(words[1], 255)
+        ? hexed(words.slice(0, 2).map(plain), words.slice(2), wrong)
+        : wrong();
+    case 'NAPTR': {
+      if (words.length !== 6 || !isCount(words[0], 65_535) || !isCount(words[1], 65_535)) return wrong();
+      return named(words[5], [...words.slice(0, 2).map(plain), ...words.slice(2, 5).map(quoted)]);
+    }
+    case 'HINFO':
+      return words.length === 2 ? good({ value: words.map(quoted).join(' '), target: undefined }) : wrong();
+    case 'other':
+      return unknownRdata(words, wrong);
     case 'CAA': {
       const [flags, tag = '', value] = words;
       if (words.length !== 3 || !isCount(flags, 255) || !/^[a-z0-9]{1,255}$/i.test(tag)) return wrong();
@@ -92,7 +137,76 @@ export const forms: Readonly<Record<AnyType, string>> = {
   SRV: 'priority, weight, port and name, such as 0 5 443 gate.skerryline.example',
   CAA: 'flags, tag and value, such as 0 issue "ca.example"',
   TXT: 'text; in quotes where it has several strings',
+  HTTPS: 'priority, name and parameters, such as 1 . alpn="h2,h3"; 0 and a name for an alias',
+  SVCB: 'priority, name and parameters, such as 1 svc.skerryline.example port=8443',
+  DNAME: 'one name below which all names are found, such as new.skerryline.example',
+  DS: 'key tag, algorithm, digest type and digest, such as 60485 13 2 2BB1…',
+  NAPTR: 'order, preference, flags, services, pattern and name, such as 100 10 "u" "sip+E2U" "!^.*$!sip:a@b!" .',
+  SSHFP: 'algorithm, kind and fingerprint, such as 4 2 123ab…',
+  HINFO: 'two texts, such as "ARM" "LINUX"',
+  other: 'the type by its number, \\# and its octets, such as TYPE65280 \\# 4 0A000001',
   SOA: 'server, mailbox, serial, refresh, retry, expire and minimum',
+};
+
+/** Words of a service binding; the tokens of a file part a key from its value in quotes. */
+function joinedParams(parts: readonly Token[]): string[] {
+  const words: string[] = [];
+  for (const { text, isQuoted } of parts) {
+    const last = words.at(-1);
+    if (isQuoted && last?.endsWith('=') === true) words[words.length - 1] = `${last}${quoted(text)}`;
+    else words.push(text);
+  }
+  return words;
+}
+
+/** A key of a service binding, alone or with its value. Source: RFC 9460 2.1. */
+function isServiceParam(text: string): boolean {
+  return /^[a-z0-9-]{1,63}(=.*)?$/s.test(text);
+}
+
+/** Numbers, then octets in hexadecimal, which may stand in several parts. */
+function hexed(before: readonly string[], parts: readonly string[], wrong: () => Result<Rdata>): Result<Rdata> {
+  const hex = parts.join('').toUpperCase();
+  if (!/^([0-9A-F]{2})+$/.test(hex)) return wrong();
+  return good({ value: [...before, hex].join(' '), target: undefined });
+}
+
+/** A type by its number with its octets, of those that have no form of their own here. Source: RFC 3597 5. */
+function unknownRdata(
+  [type = '', mark, length, ...octets]: readonly string[],
+  wrong: () => Result<Rdata>,
+): Result<Rdata> {
+  const number = /^TYPE(\d{1,5})$/i.exec(type)?.[1];
+  if (number === undefined || Number(number) > 65_535 || Number(number) === 0 || mark !== '\\#') return wrong();
+  const held = TYPE_NUMBERS[Number(number)];
+  if (held !== undefined) return bad('dns.type', `TYPE${number} is ${held}.`, `Write it as a record of type ${held}.`);
+  const hex = octets.join('').toUpperCase();
+  if (!isCount(length, 65_535) || !/^([0-9A-F]{2})*$/.test(hex) || hex.length !== 2 * Number(length)) return wrong();
+  return good({
+    value: [`TYPE${Number(number)}`, '\\#', plain(length), ...(hex === '' ? [] : [hex])].join(' '),
+    target: undefined,
+  });
+}
+
+/** Numbers of the types that have a form of their own. Source: the IANA registry of DNS parameters (from memory). */
+const TYPE_NUMBERS: Readonly<Record<number, AnyType>> = {
+  1: 'A',
+  2: 'NS',
+  5: 'CNAME',
+  6: 'SOA',
+  12: 'PTR',
+  13: 'HINFO',
+  15: 'MX',
+  16: 'TXT',
+  28: 'AAAA',
+  33: 'SRV',
+  35: 'NAPTR',
+  39: 'DNAME',
+  43: 'DS',
+  44: 'SSHFP',
+  64: 'SVCB',
+  65: 'HTTPS',
+  257: 'CAA',
 };
 
 /** One part of a line of a zone file: a word, or a string that stood in quotes, with its escapes as they were written. */

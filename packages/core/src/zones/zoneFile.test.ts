@@ -63,7 +63,7 @@ test('what is wrong is named by its line, and the rest is kept', () => {
     'bücher A 10.0.0.2', // 10
     'good\tIN\t60\tA\t10.0.0.3', // 11: tabs
     'x A 10.0.0', // 12
-    'x HINFO a b', // 13
+    'x WKS a b', // 13
     '$FOO 1', // 14
     'q TXT "open', // 15
     'good A 10.0.0.3', // 16: twice
@@ -86,7 +86,6 @@ test('what is wrong is named by its line, and the rest is kept', () => {
     '13 zone.type',
     '14 zone.directive',
     '15 zone.quote',
-    '15 dns.rdata',
     '16 zone.twice',
     '17 dns.label',
     '18 dns.rdata',

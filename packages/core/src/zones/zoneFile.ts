@@ -196,19 +196,22 @@ class Reader {
         at++;
       }
     }
-    const type = (tokens[at]?.text ?? '').toUpperCase();
+    const word = (tokens[at]?.text ?? '').toUpperCase();
+    // A type by its number says itself with its octets which it is (RFC 3597 5).
+    const isNumbered = /^TYPE\d+$/.test(word);
+    const type = isNumbered ? 'other' : word;
     if (!isKnown(type)) {
       this.say(
         line,
         bad(
           'zone.type',
           `Records of type “${tokens[at]?.text ?? ''}” are not held.`,
-          `Known are SOA, ${recordTypes.join(', ')}.`,
+          `Known are SOA, ${recordTypes.filter((each) => each !== 'other').join(', ')}, and any by its number, such as TYPE65280 \\# 4 0A000001 (RFC 3597).`,
         ),
       );
       return;
     }
-    const rdata = readRdata(type, tokens.slice(at + 1), this.origin);
+    const rdata = readRdata(type, tokens.slice(isNumbered ? at : at + 1), this.origin);
     if (!rdata.ok) {
       this.say(line, rdata);
       return;
@@ -292,6 +295,7 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
   let begun = 1;
   let hasOwner = true;
   let depth = 0;
+  let isBroken = false;
   text.split(/\r\n|\n|\r/).forEach((source, index) => {
     const line = index + 1;
     if (depth === 0) {
@@ -322,12 +326,15 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
               : 'A quotation mark is not closed on its line.',
           mend: 'Close it, or write \\" for the character.',
         });
+        isBroken = true;
         break;
       } else tokens.push({ text: inQuotes ?? word ?? '', isQuoted: inQuotes !== undefined });
     }
     if (depth > 0) return;
-    if (tokens.length > 0) entries.push({ line: begun, hasOwner, tokens });
+    // What is broken is told and not taken as it is.
+    if (tokens.length > 0 && !isBroken) entries.push({ line: begun, hasOwner, tokens });
     tokens = [];
+    isBroken = false;
   });
   if (depth > 0)
     problems.push({
@@ -349,17 +356,20 @@ export function writeZoneFile(apex: string, records: readonly Rr[]): string {
       rank(a) - rank(b) || compareNames(a.name, b.name) || a.type.localeCompare(b.type) || (a.value < b.value ? -1 : 1),
   );
   const lines = sorted.map(({ name, type, ttl, value, target }) => {
-    const said =
-      type === 'SOA'
-        ? soaValue(value)
-        : target === undefined
-          ? value
-          : value === '.' || value.endsWith(' .')
-            ? value
-            : `${value}.`;
-    return `${relativeTo(name, apex).padEnd(24)} ${String(ttl).padStart(7)} IN ${type.padEnd(5)} ${said}`;
+    const said = type === 'SOA' ? soaValue(value) : withDot(type, value, target);
+    return `${relativeTo(name, apex).padEnd(24)} ${String(ttl).padStart(7)} IN ${type === 'other' ? said : `${type.padEnd(5)} ${said}`}`;
   });
   return `$ORIGIN ${apex}.\n${lines.join('\n')}\n`;
+}
+
+/** The value with a final dot after the name in it: the last word, of a service binding the second. */
+function withDot(type: AnyType, value: string, target: string | undefined): string {
+  if (target === undefined) return value;
+  if (type === 'HTTPS' || type === 'SVCB') {
+    const [priority = '', name = '', ...params] = value.split(' ');
+    return [priority, name === '.' ? name : `${name}.`, ...params].join(' ');
+  }
+  return value === '.' || value.endsWith(' .') ? value : `${value}.`;
 }
 
 function soaValue(value: string): string {

@@ -87,10 +87,13 @@ export class ZoneTree {
       if (!isWithin(name, this.apex)) continue;
       const node = nodeAt(name);
       const left = gone.filter((record) => record.name === name);
-      const given = [
-        ...node.given.filter((record) => !left.some((each) => isSame(each, record))),
-        ...come.filter((each) => each.name === name),
-      ];
+      // Of two that are alike, such as a server that the zone names as well, one is left.
+      const stays = node.given.filter((record) => {
+        const at = left.findIndex((each) => isSame(each, record));
+        if (at >= 0) left.splice(at, 1);
+        return at < 0;
+      });
+      const given = [...stays, ...come.filter((each) => each.name === name)];
       const sets = new Map<AnyType, Rr[]>();
       for (const record of given) sets.set(record.type, [...(sets.get(record.type) ?? []), record]);
       apart.set(name, { sets: evened(sets), given, below: node.below });
@@ -133,6 +136,8 @@ export class ZoneTree {
     const cut = this.hasCuts ? this.cutAbove(name) : undefined;
     if (cut !== undefined)
       return { outcome: 'referral', records: [], wildcard: undefined, delegation: this.setAt(cut, 'NS') };
+    const moved = this.movedBy(name);
+    if (moved !== undefined) return moved;
     const found = this.source(name);
     const end = (outcome: ZoneAnswer['outcome'], records: readonly Rr[] = []): ZoneAnswer => ({
       outcome,
@@ -147,6 +152,18 @@ export class ZoneTree {
     if (aliases !== undefined && type !== 'CNAME') return end('alias', own(aliases.slice(0, 1)));
     const set = found.node.sets.get(type);
     return set === undefined ? end('no data') : end('answer', own(set));
+  }
+
+  /** A name below a DNAME is an alias, made for the name that is asked. Source: RFC 6672 2.2 and 3.1. */
+  private movedBy(name: string): ZoneAnswer | undefined {
+    for (let at = parentOf(name); at !== undefined && isWithin(at, this.apex); at = parentOf(at)) {
+      const [dname] = this.setAt(at, 'DNAME');
+      if (dname?.target === undefined) continue;
+      const target = `${name.slice(0, -at.length)}${dname.target}`;
+      const alias: Rr = { name, type: 'CNAME', ttl: dname.ttl, value: target, target };
+      return { outcome: 'alias', records: [alias], wildcard: undefined, delegation: [] };
+    }
+    return undefined;
   }
 
   private node(name: string): Node | undefined {

@@ -12,7 +12,7 @@ export function columnFor(rule: FieldRule): PropertyDecorator {
     case 'text':
       return rule.compare === undefined ? TextColumn(rule.max) : NameColumn(rule.max);
     case 'integer':
-      return IntegerColumn();
+      return IntegerColumn(rule.max > 2_147_483_647 ? { unsigned: true } : {});
     case 'optionalInteger':
       return IntegerColumn({ nullable: true });
     case 'decimal':

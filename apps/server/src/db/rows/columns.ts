@@ -15,7 +15,8 @@ export const NameColumn = (length = 80) => Column({ type: 'varchar', length, col
 export const TextColumn = (length: number) => Column({ type: 'varchar', length });
 
 /** A whole number. */
-export const IntegerColumn = (options: { nullable?: boolean } = {}) => Column({ type: 'int', ...options });
+export const IntegerColumn = (options: { nullable?: boolean; unsigned?: boolean } = {}) =>
+  Column({ type: 'int', ...options });
 
 /** A number with a fixed count of digits after the point; read back as a number. */
 export const DecimalColumn = (scale: number, options: { nullable?: boolean } = {}) =>

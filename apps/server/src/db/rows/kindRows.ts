@@ -1,11 +1,14 @@
 import { byKind, kinds, referenceFields, rulesOf } from '@wide-lattice/core/plan';
-import type { Kind, PlanKind } from '@wide-lattice/core/plan';
+import type { FieldRule, KeyPart, Kind, PlanKind } from '@wide-lattice/core/plan';
 import { Entity, ForeignKey, Index, Unique } from 'typeorm';
 import { nameClass } from '../../nameClass.js';
 import { columnFor } from './columnFor.js';
 import { IdKey } from './columns.js';
 import { PlanRow } from './planRow.js';
 import { rangeIndex } from './rangeColumns.js';
+
+/** Octets up to which the server keeps a key in order; a longer one it keeps by a hash, which no foreign key can use. */
+const MAX_KEY = 3072;
 
 /** A row of any kind's table. */
 export interface KindRow {
@@ -32,6 +35,7 @@ function rowClass({ kind, code, unique, fields }: PlanKind): new () => KindRow {
   for (const [field, rule] of Object.entries(rulesOf(kind))) columnFor(rule)(Row.prototype, field);
   if (unique !== undefined)
     Unique(['planId', ...unique.by.map((part) => (typeof part === 'string' ? part : 'family'))])(Row);
+  if (unique !== undefined && isHashed(kind, unique.by)) Index(['planId', unique.by[0] as string])(Row);
   if (Object.values(fields).some(({ type }) => type === 'prefix')) Index(['planId', ...rangeIndex])(Row);
   for (const { field, rule } of referenceFields(kind)) {
     // Rows of one table come in no order, so what refers within its kind is checked by the core alone; so are lists.
@@ -39,6 +43,16 @@ function rowClass({ kind, code, unique, fields }: PlanKind): new () => KindRow {
       ForeignKey(() => rowOf[rule.to], ['planId', field], ['planId', 'id'])(Row);
   }
   return Row;
+}
+
+/** Whether a unique key is so long; a character takes up to four octets. */
+function isHashed(kind: Kind, by: readonly KeyPart[]): boolean {
+  const rules: Readonly<Record<string, FieldRule | undefined>> = rulesOf(kind);
+  const lengths = by.map((part) => {
+    const rule = typeof part === 'string' ? rules[part] : undefined;
+    return rule?.type === 'text' ? 4 * rule.max : 0;
+  });
+  return lengths.reduce((sum, each) => sum + each, 0) > MAX_KEY;
 }
 
 /** "nodePool" is kept in the table node_pool. */

@@ -1,6 +1,10 @@
+import { recordTypes } from '../../zones/index.js';
 import { choice, note, optionalInteger, reference, text } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+
+/** Characters of a value: room for keys of 4,096 bits and more in several strings. */
+export const MAX_VALUE = 4000;
 
 /** One record of a zone, entered by hand. */
 export const records = defineKind({
@@ -31,14 +35,14 @@ export const records = defineKind({
     type: choice({
       label: 'Type',
       help: 'What the record says.',
-      options: ['A', 'AAAA', 'CNAME', 'TXT', 'SRV', 'CAA', 'NS', 'PTR', 'MX'],
+      options: [...recordTypes],
       fallback: 'A',
     }),
     value: text({
       label: 'Value',
       help: 'An address, a full name, or what the type asks for, such as 10 mail.skerryline.example.',
       min: 1,
-      max: 480,
+      max: MAX_VALUE,
       compare: 'exact',
     }),
     ttl: optionalInteger({

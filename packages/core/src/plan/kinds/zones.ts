@@ -81,7 +81,7 @@ export const zones = defineKind({
       help: 'Grows with each change.',
       unit: '',
       min: 0,
-      max: 2_147_483_647,
+      max: 4_294_967_295,
       fallback: 1,
       group: 'Start of authority',
     }),

@@ -43,7 +43,15 @@ function unfitting({ apex, side, networkIds }: Zone): FieldProblem[] {
         'Leave out its networks, or make it private.',
       ),
     ];
-  if (apex !== '' && parentOf(apex) === '')
-    return [wrong('apex', 'zone.top', `“${apex}” is a top-level domain.`, 'Write a name below one.')];
+  // Of one label only that which is reserved for private use is nobody’s (ICANN resolution 2024.07.29.06).
+  if (apex !== '' && parentOf(apex) === '' && !(side === 'private' && apex === 'internal'))
+    return [
+      wrong(
+        'apex',
+        'zone.top',
+        `“${apex}” is a top-level domain.`,
+        'Write a name below one; “internal” may be a private zone.',
+      ),
+    ];
   return [];
 }
