@@ -153,7 +153,8 @@ describe('three kinds side by side', () => {
     const all = compared(plan, {}, { plannedMbps: 10 });
     // 10 Mbit/s for 30 days: 10 × 2,592,000 ÷ 8,000 = 3,240 GB, of one site to itself: 3,240 × 0.01 = 32.40.
     expect(said(wayOf(all, 'flat'), 'Cost per month')).toBe(32.4);
-    expect(said(wayOf(all, 'relays'), 'Cost per month')).toBe(68.4);
+    // Four relays of 50 and two load balancers of 18.
+    expect(said(wayOf(all, 'relays'), 'Cost per month')).toBe(268.4);
     expect(said(wayOf(all, 'tunnels'), 'Cost per month')).toBe(232.4);
   });
 

@@ -234,7 +234,8 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
         (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) *
         (pairs.length === 0 ? 0 : passing.length / pairs.length),
       wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
-      survival: lost.length === 0 ? 1 : lost.reduce((sum, each) => sum + each, 0) / lost.length,
+      survival:
+        lost.length === 0 ? (passing.length > 0 ? 1 : 0) : lost.reduce((sum, each) => sum + each, 0) / lost.length,
       effort:
         way === 'flat'
           ? 1
@@ -255,9 +256,9 @@ function alone(plan: Plan, connectionId: string): Plan {
   };
 }
 
-/** What is left of what was reached, 0 to 1. */
+/** What is left of what was reached, 0 to 1; where nothing was, nothing is. */
 function share({ reachedBefore, reachedAfter }: Drill): number {
-  return reachedBefore === 0 ? 1 : reachedAfter / reachedBefore;
+  return reachedBefore === 0 ? 0 : reachedAfter / reachedBefore;
 }
 
 function excludedOf(
@@ -489,13 +490,18 @@ function costOf(
     const shape = byId(plan.shapes, cluster.shapeId ?? '');
     const isAlone = clusters.every(({ siteId }) => siteId === cluster.siteId);
     const perGb = isAlone ? profile?.priceZoneGb : profile?.priceOutGb;
-    if (way === 'tunnels') {
+    if (way !== 'flat') {
+      const what = way === 'relays' ? 'relays' : 'gateways';
       if (shape?.price == null)
         return shape === undefined ? `no machine shape of ${cluster.name} is decided` : `${shape.name} has no price`;
-      lines.push({ name: `${cluster.name}: ${gateways} gateways of ${shape.name}`, amount: gateways * shape.price });
+      lines.push({ name: `${cluster.name}: ${gateways} ${what} of ${shape.name}`, amount: gateways * shape.price });
     }
-    if (way === 'relays')
-      lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile?.priceBalancer ?? 0 });
+    // What has no price is not free.
+    if (way === 'relays') {
+      if (profile?.priceBalancer == null) return `a load balancer of ${profile?.name ?? 'its provider'} has no price`;
+      lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile.priceBalancer });
+    }
+    if (gb > 0 && perGb == null) return `traffic out of ${profile?.name ?? 'its provider'} has no price`;
     if (gb > 0 && perGb != null)
       lines.push({ name: `${cluster.name}: ${sayNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
   }
@@ -504,7 +510,7 @@ function costOf(
   return figure(value, currency === '' ? 'per month' : currency, () => ({
     title: 'Cost of joining per month',
     formula:
-      'gateways × price of their shape, load balancers before relays, half of the planned traffic out of each site',
+      'gateways or relays × price of their shape, load balancers before relays, half of the planned traffic out of each site',
     inputs: [
       {
         name: 'Planned traffic',

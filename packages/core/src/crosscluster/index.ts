@@ -12,5 +12,7 @@ export type { JoinGroup, JoinProposal, JoinWish } from './propose.js';
 export { joins, setMatrix } from './section.js';
 export { cellOf, isReached, SetMatrix } from './setMatrix.js';
 export type { UseCell, UseColumn, UseVerdict } from './setMatrix.js';
+export type { TakenRange } from './takenRanges.js';
+export { takenRanges } from './takenRanges.js';
 export { sheetRows, valueSheets } from './valueSheet.js';
 export type { ValueSheet } from './valueSheet.js';

@@ -70,7 +70,7 @@ interface Hidden {
   readonly say: string;
 }
 
-type Inside = Pick<Leg, 'verdict' | 'say' | 'rests' | 'failing'>;
+type Inside = Pick<Leg, 'verdict' | 'say' | 'room' | 'rests' | 'failing'>;
 
 const nothing: ReadonlySet<string> = new Set();
 let made = 0;
@@ -167,7 +167,7 @@ export class Joins {
 
   private make(connection: Connection, from: Member, to: Member, asked: Asked): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
-    const common = { connection, from, to, ...this.distance(from, to) };
+    const common = { connection, from, to, ...this.distanceBy(connection, from, to) };
     const end: End = (verdict, say, room, rests, failing) => ({
       ...common,
       verdict,
@@ -176,10 +176,34 @@ export class Joins {
       failing,
       rests: new Set([...rests, from.id, to.id, connection.id]),
     });
-    const family: Family = b.family === 'ipv6' || a.family === 'ipv6' ? 6 : 4;
-    if (connection.way === 'tunnels') return this.byTunnels(connection, from, to, family, asked, end);
+    const families = this.sharedFamilies(a, b);
+    const [family, second] = families;
+    if (family === undefined) {
+      const only = (cluster: Cluster) => `${cluster.name} has ${cluster.family === 'ipv6' ? 'IPv6' : 'IPv4'} only`;
+      return end('broken', `${only(a)} and ${only(b)}: nothing passes between them.`, 0, nothing);
+    }
     if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
-    return this.flat(a, b, family, end);
+    const by = (each: Family) =>
+      connection.way === 'tunnels'
+        ? this.byTunnels(connection, from, to, each, asked, end)
+        : this.flat(a, b, each, end);
+    const first = by(family);
+    // Where both speak both, one family that does not pass is told, too.
+    const isBoth = second !== undefined && typeof asked === 'string' && first.verdict === 'pass';
+    const other = isBoth ? by(second) : first;
+    return other.verdict === 'pass'
+      ? { ...first, room: Math.min(first.room, other.room), rests: new Set([...first.rests, ...other.rests]) }
+      : other;
+  }
+
+  /** The families that two clusters share, IPv4 first; of dual ones IPv6 only where both have pods of it. */
+  private sharedFamilies(a: Cluster, b: Cluster): Family[] {
+    const speaks = (cluster: Cluster, family: Family) =>
+      cluster.family === 'dual' || (cluster.family === 'ipv6') === (family === 6);
+    const hasPods = ({ id }: Cluster, family: Family) =>
+      this.forwarding.rangesOf(id).some((range) => range.purpose === 'pod' && rangeOf(range).family === family);
+    const shared = ([4, 6] as const).filter((family) => speaks(a, family) && speaks(b, family));
+    return shared.filter((family) => shared.length === 1 || family === 4 || (hasPods(a, family) && hasPods(b, family)));
   }
 
   /** Why a service answers nobody, whoever asks: no pods, or none that listens; undefined where some port is answered. */
@@ -216,7 +240,7 @@ export class Joins {
     const address =
       connection.way === 'relays'
         ? asking.value.address
-        : this.forwarding.crossings.shownTo(cluster.id, from.clusterId, asking.value.address);
+        : this.forwarding.crossings.shownIn(connection.id, from.clusterId, asking.value.address);
     const said = doors.flatMap(({ port: { protocol }, members }) =>
       members.flatMap(({ workload, port }) =>
         port === undefined ? [] : [set.judge('ingress', workload, { workload: undefined, address }, protocol, port)],
@@ -225,6 +249,20 @@ export class Joins {
     return said.length > 0 && said.every(({ isAllowed }) => !isAllowed)
       ? `Network policies refuse it: ${said[0] === undefined ? '' : sayPolicy(said[0])}`
       : undefined;
+  }
+
+  /** The distance that packets of a connection take: over the hub where they pass it. */
+  private distanceBy(connection: Connection, from: Member, to: Member): Pick<Pair, 'km' | 'floorMs'> {
+    const crossing = this.forwarding.crossings.between(from.clusterId, to.clusterId, connection.id);
+    const stops = crossing?.stops ?? [from, to];
+    const legs = stops.slice(1).map((stop, at) => this.distance(stops[at] as Member, stop));
+    const sum = (values: readonly (number | undefined)[]) =>
+      values.reduce<number | undefined>(
+        (all, each) => (all === undefined || each === undefined ? undefined : all + each),
+        0,
+      );
+    const floorMs = sum(legs.map((leg) => leg.floorMs));
+    return { km: sum(legs.map(({ km }) => km)), floorMs: floorMs === undefined ? undefined : rounded(floorMs) };
   }
 
   /** Kilometres between two members along the great circle, and the round trip that light takes at least. */
@@ -276,7 +314,7 @@ export class Joins {
     const links = this.tunnels(connection, from, to, rests);
     if (!Array.isArray(links)) return end(links.verdict, links.say, 0, rests, links.failing);
     if (there.verdict !== 'pass') return end(there.verdict, there.say, 0, rests, there.failing);
-    return end('pass', '', Math.min(...links.map(({ inner }) => inner)), rests);
+    return end('pass', '', Math.min(here.room, there.room, ...links.map(({ inner }) => inner)), rests);
   }
 
   /** The way between a pod and the relay of its cluster: from node to node by the pod network. */
@@ -292,8 +330,9 @@ export class Joins {
   private makeInside(cluster: Cluster): Inside {
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
     const [one, other] = [podOf(this.forwarding, cluster, family), podOf(this.forwarding, cluster, family, 'other')];
-    if (!one.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, one.lack), rests: nothing };
-    if (!other.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, other.lack), rests: nothing };
+    const open = { verdict: 'unknown', room: 0, rests: nothing } as const;
+    if (!one.ok) return { ...open, say: sayLack(this.forwarding.parts, one.lack) };
+    if (!other.ok) return { ...open, say: sayLack(this.forwarding.parts, other.lack) };
     const flow = walked(this.forwarding, one.value, other.value, false);
     return {
       verdict: flow.verdict,
@@ -301,6 +340,7 @@ export class Joins {
         flow.failed === undefined
           ? ''
           : `Pods of ${cluster.name} do not reach their relay. ${sayFault(this.forwarding.parts, flow)}`,
+      room: flow.room,
       rests: idsOn([flow]),
       failing: flow,
     };
@@ -312,7 +352,7 @@ export class Joins {
     to: Member,
     rests: Set<string>,
   ): Tunnel[] | { verdict: Verdict; say: string; failing?: Failing } {
-    const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.way);
+    const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.id);
     if (crossing === undefined) return { verdict: 'broken', say: `${connection.name} is not there yet.` };
     if (crossing.isHubMissing)
       return { verdict: 'broken', say: `${connection.name} has the shape hub, and no member of it is the hub.` };
@@ -352,7 +392,7 @@ export class Joins {
         ? this.shownBy(to, 'pod', family)
         : asked === 'service'
           ? this.shownBy(to, 'service', family)
-          : [prefixAround(this.forwarding.crossings.shownTo(a.id, b.id, asked), family === 4 ? 32 : 128)];
+          : [prefixAround(this.forwarding.crossings.shownIn(to.connectionId, b.id, asked), family === 4 ? 32 : 128)];
     if (shown.length === 0) return { verdict: 'unknown', say: `${b.name} has no service range yet.` };
     const own = this.ownOf(a.id).find(({ prefix }) => shown.some((each) => overlaps(each, prefix)));
     if (own !== undefined)
@@ -422,7 +462,7 @@ export class Joins {
     const pod = podOf(this.forwarding, cluster, family);
     if (!pod.ok) return { ...none, say: sayLack(this.forwarding.parts, pod.lack) };
     const node = pod.value.node ?? pod.value;
-    const gateway = this.forwarding.carrying(member);
+    const gateway = this.forwarding.carrying(member, node.address.family);
     if (!gateway.ok) return { ...none, node, verdict: 'broken', say: sayLack(this.forwarding.parts, gateway.lack) };
     const ways = [
       nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)),

@@ -1,11 +1,22 @@
 import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
 import { Forwarding, mendsAt, NO_FAULTS } from '../forwarding/index.js';
-import { addOperation, applyOperations, byId, newId, setOperation, withFallbacks } from '../plan/index.js';
-import type { Cluster, Connection, JoinWay, Member, Operation, Plan, Tunnel } from '../plan/index.js';
+import { addOperation, applyOperations, byId, grouped, newId, setOperation, withFallbacks } from '../plan/index.js';
+import type {
+  Allocation,
+  Cluster,
+  Connection,
+  FilterRule,
+  JoinWay,
+  Member,
+  Operation,
+  Plan,
+  Tunnel,
+} from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from '../verdicts/index.js';
 import type { JoinedRange } from '../verdicts/index.js';
 import { Joins } from './pairs.js';
+import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
 
 /** What a connection is to be like. */
@@ -54,6 +65,9 @@ interface Open {
 const none: ReadonlySet<string> = new Set();
 /** Members up to which each one’s takeover is tried alone, too. */
 const MOST_APART = 8;
+
+/** Prefixes that one rule names, at most. */
+const MAX_PEERS = 200;
 
 /** Openings and routes that one proposal tries, so that it ends. */
 const MOST_MENDS = 120;
@@ -193,17 +207,25 @@ class JoinMaker {
   /** Members must show distinct ranges: of those that clash either some move, while nothing is built, or all are translated. */
   private distinct(): void {
     const clashes = clashesOfMembers(this.plan, 'tunnels', this.members);
-    if (clashes.length === 0) return;
-    const move = toMove(clashes);
+    const clashing = new Map(byRange(clashes).map((each) => [each.range.allocation.id, each]));
+    // What somebody else has whom a member reaches is as little to be shown as what another member has.
+    for (const { cluster, allocation, own, shown, viewer } of this.taken())
+      if (!clashing.has(allocation.id))
+        clashing.set(allocation.id, { range: { cluster, allocation, own, shown }, others: [viewer] });
+    if (clashing.size === 0) return;
+    const move = clashes.length < clashing.size && clashes.length === 0 ? [] : toMove(clashes);
     // Moving takes fewer ranges than translating; it is out of the question where a cluster runs or a range is fixed.
     if (
+      move.length > 0 &&
+      clashes.length > 0 &&
+      byRange(clashes).length === clashing.size &&
       move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isFixed) &&
       move.every(({ allocation }) => allocation.purpose !== 'node')
     ) {
       if (this.move(move)) return;
     }
     const space = new PoolSpace(this.plan);
-    const wanted = byRange(clashes).filter(({ range }) => range.shown !== undefined);
+    const wanted = [...clashing.values()].filter(({ range }) => range.shown !== undefined);
     const byMember = new Map<string, string[]>();
     for (const { range, others } of wanted) {
       const member = this.members.find(({ clusterId }) => clusterId === range.cluster.id);
@@ -227,6 +249,11 @@ class JoinMaker {
       'Translated ranges, since members overlap',
       [...byMember].map(([id, translated]) => setOperation('members', id, { translated })),
     );
+  }
+
+  private taken() {
+    const connection = byId(this.plan.connections, this.connectionId);
+    return connection === undefined ? [] : takenRanges(this.plan, Forwarding.of(this.plan), connection, this.members);
   }
 
   /** New ranges of the same size that nobody else has. */
@@ -299,11 +326,30 @@ class JoinMaker {
       if (failing === undefined) break;
       const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
       const isTaken =
-        candidate !== undefined && this.add(`Openings and routes of ${this.wish.name}`, candidate.operations);
+        candidate !== undefined &&
+        this.add(`Openings and routes of ${this.wish.name}`, this.forAllMembers(candidate.operations));
       if (!isTaken) blocked.add(failing.key);
       else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules'))
         this.openings++;
     }
+  }
+
+  /** An opening for the range of one member is one for those of all others: each has one rule, however many there are. */
+  private forAllMembers(operations: readonly Operation[]): readonly Operation[] {
+    return operations.map((operation) => {
+      if (operation.op !== 'add' || operation.kind !== 'filterRules') return operation;
+      const rule = operation.entity as FilterRule;
+      const own = new Set(byId(this.plan.filters, rule.filterId)?.clusterIds);
+      const ranges = this.members.flatMap(
+        ({ clusterId }) => grouped(this.plan.allocations, 'clusterId').get(clusterId) ?? [],
+      );
+      const meant = ranges.find(({ prefix, clusterId }) => rule.peers.includes(prefix) && !own.has(clusterId));
+      if (meant === undefined) return operation;
+      const isLike = ({ purpose, prefix, clusterId }: Allocation) =>
+        purpose === meant.purpose && prefix.includes(':') === meant.prefix.includes(':') && !own.has(clusterId);
+      const peers = [...new Set([...rule.peers, ...ranges.filter(isLike).map(({ prefix }) => prefix)])];
+      return peers.length > MAX_PEERS ? operation : { ...operation, entity: { ...rule, peers } };
+    });
   }
 
   /**

@@ -48,6 +48,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'join.down': 'connection does not come up',
   'join.flat-overlay': 'flat connection with overlay pods',
   'join.id-twice': 'duplicate cluster ID',
+  'join.hub-full': 'hub holds too many tunnels',
   'join.mesh': 'mesh too large',
   'join.mtu': 'packets too small between clusters',
   'join.no-dial': 'neither side can initiate the tunnel',

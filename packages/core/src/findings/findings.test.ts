@@ -871,6 +871,10 @@ Object.assign(cases, {
       }),
     }),
   },
+  'join.hub-full': {
+    severity: 'error',
+    plan: joined({ count: 4, connection: { shape: 'hub', mostLinks: 2 }, members: [{ isHub: true }] }),
+  },
   'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { mostLinks: 2 } }) },
   'export.no-service': { severity: 'error', plan: joined({ exports: [exported()] }) },
   'export.conflict': {

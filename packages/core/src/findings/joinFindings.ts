@@ -1,5 +1,5 @@
-import { formatPrefix, overlaps, parseAddress } from '../address/index.js';
-import { asStanding, carriedMbps, Joins } from '../crosscluster/index.js';
+import { formatPrefix, parseAddress } from '../address/index.js';
+import { asStanding, carriedMbps, Joins, takenRanges } from '../crosscluster/index.js';
 import { byRange, clashesOfMembers } from '../verdicts/index.js';
 import type { JoinedRange } from '../verdicts/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
@@ -12,15 +12,12 @@ import {
   grouped,
   hostPrefix,
   meshLinks,
-  readTranslation,
   setOperation,
   USUAL_BYTES,
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
-import { sayNumber } from '../working/index.js';
-import { usesOfPlan } from '../verdicts/index.js';
-import type { Use } from '../verdicts/index.js';
+import { sayCount, sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
@@ -71,7 +68,6 @@ export function joinFindings(parts: JoinFindingParts, { forwarding, naming }: Ne
   return [
     ...parts.connections.flatMap((connection) => ofConnection(parts, connection, joins, naming)),
     ...parts.connections.flatMap((connection) => ofExports(parts, connection, joins)),
-    ...shownTaken(parts),
   ];
 }
 
@@ -87,6 +83,7 @@ function ofConnection(parts: JoinFindingParts, connection: Connection, joins: Jo
     ];
   return [
     ...clashing(parts, connection, members),
+    ...taken(parts, connection, members, joins),
     ...twice(connection, members, joins),
     ...gatewaysOf(parts, connection, members, joins),
     ...tunnelsOf(connection, members, joins),
@@ -158,42 +155,28 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   ];
 }
 
-/** Translated ranges that somebody else holds: a network that reaches both cannot tell them apart. */
-function shownTaken(parts: JoinFindingParts): Finding[] {
-  if (parts.members.every(({ translated }) => translated.length === 0)) return [];
-  const uses = usesOfPlan(parts);
-  const connectionOf = (member: Member) => byId(parts.connections, member.connectionId);
-  return parts.members.flatMap((member) =>
-    member.translated.flatMap((text): Finding[] => {
-      const shown = readTranslation(text)?.shown;
-      const connection = connectionOf(member);
-      if (shown === undefined || connection === undefined) return [];
-      const inConnection = new Set(
-        parts.members.filter(({ connectionId }) => connectionId === connection.id).map(({ clusterId }) => clusterId),
+/** What members show and somebody else has whom another member reaches: its pods can no longer tell the two apart. */
+function taken(parts: JoinFindingParts, connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+  return takenRanges(parts, joins.forwarding, connection, members).map(
+    ({ member, cluster, own, shown, viewer, use }) => {
+      const isTranslated = formatPrefix(own) !== formatPrefix(shown);
+      return finding(
+        'join.shown-taken',
+        worse(connection, 'error'),
+        [of('members', member.id), of(use.kind, use.id)],
+        {
+          title: `${formatPrefix(shown)}, shown for ${cluster.name} in ${connection.name}, is also the ${use.label} ${formatPrefix(use.prefix)}`,
+          detail: [
+            `Pods of ${viewer.name} lose the ${use.label}: their packets go into the tunnel${later(connection)}.`,
+            isTranslated
+              ? 'Translate to a range that nobody has.'
+              : `Translate the range of ${cluster.name} to one that nobody has.`,
+          ].join(' '),
+          part: `${member.id} ${formatPrefix(own)}`,
+        },
+        [{ kind: 'join', title: 'Propose translated ranges', connectionId: connection.id }],
       );
-      const isMet = (use: Use) =>
-        use.kind !== 'blocks' &&
-        (use.clusterId === null || (!use.isInternal && !inConnection.has(use.clusterId))) &&
-        overlaps(use.prefix, shown);
-      const holder = uses.find(isMet);
-      if (holder === undefined) return [];
-      const name = byId(parts.clusters, member.clusterId)?.name ?? '';
-      return [
-        finding(
-          'join.shown-taken',
-          worse(connection, 'error'),
-          [of('members', member.id), of(holder.kind, holder.id)],
-          {
-            title: `${formatPrefix(shown)}, shown for ${name} in ${connection.name}, is also the ${holder.label} ${formatPrefix(holder.prefix)}`,
-            detail: [
-              `Members of ${connection.name} that reach ${holder.label} would lose it: their packets go into the tunnel.`,
-              'Translate to a range that nobody has.',
-            ].join(' '),
-            part: `${member.id} ${text}`,
-          },
-        ),
-      ];
-    }),
+    },
   );
 }
 
@@ -545,9 +528,13 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
 }
 
 function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
-  if (connection.way === 'flat' || connection.shape === 'hub') return [];
+  if (connection.way === 'flat') return [];
   const each = members.length - 1;
   if (each <= connection.mostLinks) return [];
+  if (connection.shape === 'hub') {
+    const hub = members.find(({ isHub }) => isHub);
+    return hub === undefined ? [] : [fullHub(connection, hub, each)];
+  }
   const all = meshLinks(members.length);
   return [
     finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
@@ -559,10 +546,24 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
       detail: [
         'A full mesh of n members has n(n − 1) ÷ 2 of them:',
         `${sayNumber(all)} here, and ${each} more with the next member.`,
-        'Choose the shape hub, or part the members over several connections.',
+        'A hub would hold as many; split the members across connections.',
       ].join(' '),
     }),
   ];
+}
+
+/** A hub has a tunnel to every other member, and no other shape takes that from it. */
+function fullHub(connection: Connection, hub: Member, each: number): Finding {
+  const what = connection.way === 'relays' ? 'links' : 'tunnels';
+  return finding(
+    'join.hub-full',
+    worse(connection, 'error'),
+    [of('connections', connection.id), of('members', hub.id)],
+    {
+      title: `${connection.name}: its hub would hold ${sayCount(each, what.slice(0, -1))}, ${sayNumber(each - connection.mostLinks)} over the limit of ${sayNumber(connection.mostLinks)}`,
+      detail: `Every other member has one to the hub. Split the members across connections, each with a hub of its own.`,
+    },
+  );
 }
 
 // Exports.

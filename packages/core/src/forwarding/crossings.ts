@@ -2,7 +2,6 @@ import { formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { byId, groupBy, rangeOf, shownAs, translated, translationsOf } from '../plan/index.js';
 import type { Allocation, Connection, Member, Plan } from '../plan/index.js';
-import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 
 /**
@@ -110,10 +109,10 @@ export class Crossings {
     return (this.ofCluster.get(clusterId) ?? none).some(({ of }) => of.connection.way === 'tunnels');
   }
 
-  /** How packets of a cluster to an address cross by tunnels; several where members show one address twice. */
-  to(clusterId: string, address: Address): readonly Crossing[] {
-    for (const { of, member } of this.ofCluster.get(clusterId) ?? none) {
-      if (of.connection.way !== 'tunnels') continue;
+  /** How packets of a cluster to an address cross by tunnels, connection by connection; several of one where its members show one address twice. */
+  to(clusterId: string, address: Address): readonly (readonly Crossing[])[] {
+    return (this.ofCluster.get(clusterId) ?? none).flatMap(({ of, member }) => {
+      if (of.connection.way !== 'tunnels') return [];
       const { rows, lookup } = (of.shown ??= this.shownBy(of));
       const found = lookup
         .all(address)
@@ -121,9 +120,8 @@ export class Crossings {
         .filter((row) => row.member.id !== member.id);
       const longest = found[0]?.prefix.length;
       const best = found.filter(({ prefix }) => prefix.length === longest);
-      if (best.length > 0) return best.map((row) => crossing(of, member, row.member));
-    }
-    return none;
+      return best.length === 0 ? [] : [best.map((row) => crossing(of, member, row.member))];
+    });
   }
 
   /** Everything that members of a connection that stands show and that shares addresses with some prefixes. */
@@ -138,27 +136,25 @@ export class Crossings {
     return [...new Set(around)].map((at) => rows[at] as Shown);
   }
 
-  /** How two clusters cross to one another by a connection of a kind; undefined where they are not both in one. */
-  between(fromId: string, toId: string, way: Connection['way']): Crossing | undefined {
-    for (const { of, member } of this.ofCluster.get(fromId) ?? none) {
-      if (of.connection.way !== way) continue;
+  /** How two clusters cross to one another by a connection; undefined where they are not both in it. */
+  between(fromId: string, toId: string, connectionId: string): Crossing | undefined {
+    return this.allBetween(fromId, toId).find(({ connection }) => connection.id === connectionId);
+  }
+
+  /** How two clusters cross to one another, by each connection that both are in. */
+  allBetween(fromId: string, toId: string): Crossing[] {
+    return (this.ofCluster.get(fromId) ?? none).flatMap(({ of, member }) => {
       const other = of.members.find(({ clusterId }) => clusterId === toId);
-      if (other !== undefined && other !== member) return crossing(of, member, other);
-    }
-    return undefined;
+      return other === undefined || other === member ? [] : [crossing(of, member, other)];
+    });
   }
 
-  /** An address of a cluster as another one sees it: translated where both are joined by tunnels and the owner translates it. */
-  shownTo(viewerId: string, ownerId: string, address: Address): Address {
-    const way = this.between(viewerId, ownerId, 'tunnels');
-    return way === undefined ? address : translated(address, translationsOf(way.to), 'out');
-  }
-
-  /** The address by which one machine asks another one: pods see pods of clusters that tunnels join as they are shown. */
-  addressFor(from: Host, asked: Host): Address {
-    const isAcross =
-      from.kind === 'pod' && asked.kind === 'pod' && from.cluster !== undefined && asked.cluster !== undefined;
-    return isAcross ? this.shownTo(from.cluster.id, asked.cluster.id, asked.address) : asked.address;
+  /** An address of a cluster as the other members of a connection see it: translated where its owner translates it. */
+  shownIn(connectionId: string, ownerId: string, address: Address): Address {
+    const member = this.compiled
+      .find(({ connection }) => connection.id === connectionId)
+      ?.members.find(({ clusterId }) => clusterId === ownerId);
+    return member === undefined ? address : translated(address, translationsOf(member), 'out');
   }
 
   /** The gateway with a public address. */

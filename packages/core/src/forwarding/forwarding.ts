@@ -1,5 +1,5 @@
 import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
-import type { Address, Prefix } from '../address/index.js';
+import type { Address, Family, Prefix } from '../address/index.js';
 import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf } from '../plan/index.js';
 import type {
   Allocation,
@@ -25,6 +25,7 @@ import { isSameList } from '../section/index.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
 import { internetAddresses } from './host.js';
+import type { Host } from './host.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
@@ -175,7 +176,35 @@ export class Forwarding {
   /** How a pod’s packets to an address outside its own cluster cross to another one by tunnels; none where its network forwards them. */
   crossingsTo(clusterId: string, destination: Address): readonly Crossing[] {
     if (!this.crossings.hasTunnels(clusterId)) return none;
-    return this.rangeAt(clusterId, destination) === undefined ? this.crossings.to(clusterId, destination) : none;
+    if (this.rangeAt(clusterId, destination) !== undefined) return none;
+    const groups = this.crossings.to(clusterId, destination);
+    // Of several connections the first one carries whose tunnels are up: the others stand by.
+    return groups.length < 2
+      ? (groups[0] ?? none)
+      : (groups.find((group) => group.every((each) => this.isUp(each))) ?? groups[0] ?? none);
+  }
+
+  /** The address by which one machine asks another one: pods see pods of clusters that tunnels join as they are shown. */
+  addressFor(from: Host, asked: Host): Address {
+    const isAcross =
+      from.kind === 'pod' && asked.kind === 'pod' && from.cluster !== undefined && asked.cluster !== undefined;
+    if (!isAcross) return asked.address;
+    const all = this.crossings
+      .allBetween(from.cluster.id, asked.cluster.id)
+      .filter(({ connection }) => connection.way === 'tunnels');
+    const carrying = all.length < 2 ? all[0] : (all.find((each) => this.isUp(each)) ?? all[0]);
+    return carrying === undefined
+      ? asked.address
+      : this.crossings.shownIn(carrying.connection.id, asked.cluster.id, asked.address);
+  }
+
+  /** Whether every tunnel of a crossing is up. */
+  private isUp({ connection, stops, isHubMissing }: Crossing): boolean {
+    if (isHubMissing) return false;
+    return stops.slice(0, -1).every((member, at) => {
+      const tunnel = this.tunnelBetween(connection, member, stops[at + 1] as Member);
+      return tunnel.ok && tunnel.value.isUp;
+    });
   }
 
   /** The addresses that stand for the internet. */
@@ -190,20 +219,21 @@ export class Forwarding {
   }
 
   /** A gateway or relay of a member by its number, from 0. */
-  gatewayOf(member: Member, index: number): Found<Gateway> {
-    return gatewayOf(this, member, index);
+  gatewayOf(member: Member, index: number, family?: Family): Found<Gateway> {
+    return gatewayOf(this, member, index, family);
   }
 
   /** The gateway of a member that carries. */
-  carrying(member: Member): Found<Gateway> {
-    return carrying(this, member);
+  carrying(member: Member, family?: Family): Found<Gateway> {
+    return carrying(this, member, family);
   }
 
   /** The tunnel or link between the gateways of two members that carry; why there is none. */
   tunnelBetween(connection: Connection, one: Member, other: Member): Found<Tunnel> {
     if (this.faults.pairs.has(pairKey(one, other)))
       return lacking({ code: 'tunnel.cut', clusterIds: [one.clusterId, other.clusterId] });
-    const [a, b] = [carrying(this, one), carrying(this, other)];
+    const family = this.familyOfTunnel(one, other);
+    const [a, b] = [carrying(this, one, family), carrying(this, other, family)];
     if (!a.ok) return a;
     if (!b.ok) return b;
     const key =
@@ -215,6 +245,13 @@ export class Forwarding {
     const made = makeTunnel(this, connection, a.value, b.value);
     this.tunnels.set(key, made);
     return found(made);
+  }
+
+  /** The family that the gateways of two members share, IPv4 before IPv6; undefined where they share none. */
+  private familyOfTunnel(one: Member, other: Member): Family | undefined {
+    const families = [one, other].map(({ clusterId }) => byId(this.parts.clusters, clusterId)?.family ?? 'ipv4');
+    if (families.every((family) => family !== 'ipv6')) return 4;
+    return families.every((family) => family !== 'ipv4') ? 6 : undefined;
   }
 
   /** Compiles nothing more from the state before, which can then be let go. */

@@ -186,8 +186,8 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Foun
   }
 }
 
-function aimAt({ crossings }: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): Aim {
-  return { address: crossings.addressFor(from, host), ...service, host, isOutside, label: host.label };
+function aimAt(forwarding: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): Aim {
+  return { address: forwarding.addressFor(from, host), ...service, host, isOutside, label: host.label };
 }
 
 function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly Aim[]> {

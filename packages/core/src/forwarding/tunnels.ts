@@ -64,9 +64,9 @@ export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>,
 }
 
 /** A gateway of a member, or why it has no address yet. */
-export function gatewayOf(forwarding: Forwarding, member: Member, index: number): Found<Gateway> {
+export function gatewayOf(forwarding: Forwarding, member: Member, index: number, wanted?: Family): Found<Gateway> {
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
-  const family: Family = cluster?.family === 'ipv6' ? 6 : 4;
+  const family: Family = wanted ?? (cluster?.family === 'ipv6' ? 6 : 4);
   const zone = gatewayZones(forwarding, member)[index] ?? '';
   const node = nodeHost(forwarding, { clusterId: member.clusterId, nodePoolId: null, zone }, family, 2 + index);
   if (!node.ok) return node;
@@ -85,7 +85,7 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number)
 }
 
 /** The gateway of a member that carries: the first that is there. */
-export function carrying(forwarding: Forwarding, member: Member): Found<Gateway> {
+export function carrying(forwarding: Forwarding, member: Member, family?: Family): Found<Gateway> {
   const { gateways, members, mute } = forwarding.faults;
   const { clusterId } = member;
   const index = members.has(member.id)
@@ -93,7 +93,7 @@ export function carrying(forwarding: Forwarding, member: Member): Found<Gateway>
     : (Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1);
   if (index < 0) return lacking({ code: 'gateway.none', clusterId, isCutOff: members.has(member.id) });
   if (index > 0 && mute.has(member.connectionId)) return lacking({ code: 'gateway.mute', clusterId, index });
-  return gatewayOf(forwarding, member, index);
+  return gatewayOf(forwarding, member, index, family);
 }
 
 /** Finds out whether a tunnel or a link between two gateways comes up: who may dial does, and its packets have to come there and back. */

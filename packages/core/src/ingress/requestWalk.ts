@@ -836,10 +836,11 @@ export class RequestWalk {
         });
       this.way.seen = {
         ...this.way.seen,
-        address: forwarding.crossings.shownTo(exporter.cluster.id, own.id, from.address),
+        address: forwarding.crossings.shownIn(connection.id, own.id, from.address),
       };
       this.podsOf(service, port, from, share, (pod, podPort) => {
-        const show = (address: Host['address']) => forwarding.crossings.shownTo(own.id, exporter.cluster.id, address);
+        const show = (address: Host['address']) =>
+          forwarding.crossings.shownIn(connection.id, exporter.cluster.id, address);
         if (service.type === 'headless' || inner === undefined) return { address: show(pod.address) };
         return { address: show(inner), port, service: { address: inner, port, pod, podPort } };
       });
@@ -852,7 +853,7 @@ export class RequestWalk {
   private throughRelays(connection: Connection, exporter: Exporter, port: number, from: Host): Host {
     const { forwarding } = this.state;
     const own = from.cluster as Cluster;
-    const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, 'relays');
+    const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, connection.id);
     const subject: Subject = { kind: 'connections', id: connection.id };
     if (crossing === undefined || crossing.isHubMissing)
       throw this.way.stop(

@@ -137,7 +137,7 @@ export function blockedWay(
   if (exporter.service === undefined)
     return `${exporter.cluster.name} has no service ${exporter.exported.namespace}/${exporter.exported.name}.`;
   if (exporter.cluster.id === cluster.id || connection.way === 'flat') return undefined;
-  const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.way);
+  const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.id);
   if (crossing === undefined) return `${connection.name} is not there yet.`;
   if (crossing.isHubMissing) return `${connection.name} has the shape hub, and no member of it is the hub.`;
   for (const [at, member] of crossing.stops.slice(0, -1).entries()) {

@@ -129,7 +129,7 @@ function toGateway(trip: Trip, node: Host, cluster: Cluster, crossing: Crossing,
       },
       { spot },
     );
-  const first = trip.forwarding.carrying(from);
+  const first = trip.forwarding.carrying(from, node.address.family);
   if (isHubMissing || !first.ok)
     return trip.stop(
       {

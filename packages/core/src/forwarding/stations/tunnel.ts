@@ -89,7 +89,7 @@ export function throughTunnel(trip: Trip, { crossing, leg }: At<'tunnel'>): Next
 
 function afterTunnel(trip: Trip, crossing: At<'tunnel'>['crossing'], leg: number, member: Member): Next {
   const { connection, to } = crossing;
-  const carrying = trip.forwarding.carrying(member);
+  const carrying = trip.forwarding.carrying(member, trip.packet.destination.family);
   if (!carrying.ok)
     return trip.stop({
       code: 'no-gateway',

@@ -1,0 +1,236 @@
+import { joined } from '../../test/joins.js';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { evaluate } from '../evaluation/index.js';
+import { Forwarding, NO_FAULTS, trace } from '../forwarding/index.js';
+import { readQuestion, setOperation } from '../plan/index.js';
+import type { Cluster, Member, Operation, Plan } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { compareWays, Joins, proposeConnection } from './index.js';
+import type { JoinWish } from './index.js';
+
+// Every expected answer is derived by hand from the rule that its test names, before the code was asked.
+
+const [K1, K2] = [testId('clusters', 1), testId('clusters', 2)];
+const codes = (plan: Plan) =>
+  evaluate(plan)
+    .findings()
+    .map(({ code }) => code);
+const pairOf = (plan: Plan, connection = 1, faults = NO_FAULTS) => {
+  const joins = new Joins(plan, Forwarding.of(plan).with(faults));
+  const own = plan.connections.find(({ id }) => id === testId('connections', connection));
+  const [one, other] = joins.membersOf(own?.id ?? '');
+  if (own === undefined || one === undefined || other === undefined) throw new Error('no pair');
+  return joins.pair(own, one, other);
+};
+const passes = (plan: Plan, faults = NO_FAULTS) =>
+  trace(Forwarding.of(plan).with(faults), expectGood(readQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200)))
+    .verdict;
+
+describe('each connection is judged by its own tunnels', () => {
+  const second = (fields: object, members: Partial<Member>[] = []): Operation[] => [
+    ...add('connections', {}, { name: 'second', way: 'tunnels', ...fields }).slice(1),
+    ...add(
+      'members',
+      {},
+      {},
+      { connectionId: testId('connections', 2), clusterId: K1, memberId: 'm1', ...members[0] },
+      { connectionId: testId('connections', 2), clusterId: K2, memberId: 'm2', ...members[1] },
+    ).slice(2),
+  ];
+
+  test('a second one between the same clusters has its own diallers and packet size', () => {
+    const waiting = joined({ more: second({}, [{ dials: 'is dialled' }, { dials: 'is dialled' }]) });
+    expect(pairOf(waiting, 1).verdict).toBe('pass');
+    expect(pairOf(waiting, 2)).toMatchObject({
+      verdict: 'broken',
+      say: expect.stringContaining('Both wait') as string,
+    });
+    // ESP with GCM, tunnel mode, over 1,500: down to fours less 2 (RFC 4303 2, RFC 4106 5): 1,500 - 20 - 8 - 8 - 16 = 1,448, less 2 = 1,446.
+    const esp = joined({ more: second({ tunnel: 'esp-gcm' }) });
+    expect([pairOf(esp, 1).room, pairOf(esp, 2).room]).toEqual([1440, 1446]);
+  });
+
+  test('while the first one is cut, the second carries', () => {
+    const plan = joined({ more: second({}) });
+    const cut = (...ids: number[]) => ({ ...NO_FAULTS, members: new Set(ids.map((n) => testId('members', n))) });
+    expect(passes(plan)).toBe('pass');
+    expect(passes(plan, cut(2))).toBe('pass');
+    expect(passes(plan, cut(2, 4))).toBe('broken');
+    expect(passes(joined(), cut(2))).toBe('broken');
+  });
+});
+
+describe('families', () => {
+  const families = (one: Cluster['family'], other: Cluster['family'], way: 'tunnels' | 'relays' = 'tunnels') =>
+    applied(ground(2), [
+      ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2].map((n) => testId('networks', n)) }),
+      ...add(
+        'clusters',
+        cluster('c1', { family: one, networkId: testId('networks', 1) }),
+        cluster('c2', { family: other, networkId: testId('networks', 2) }),
+      ),
+      ...add(
+        'allocations',
+        ...[one, other].flatMap((family, i) =>
+          (['node', 'pod'] as const).flatMap((purpose) => [
+            ...(family === 'ipv6'
+              ? []
+              : [
+                  {
+                    clusterId: testId('clusters', i + 1),
+                    purpose,
+                    prefix: `10.${purpose === 'node' ? i + 1 : 101 + i}.0.0/24`,
+                  },
+                ]),
+            ...(family === 'ipv4'
+              ? []
+              : [
+                  {
+                    clusterId: testId('clusters', i + 1),
+                    purpose,
+                    prefix: `fd00:${purpose === 'node' ? i + 1 : 101 + i}::/64`,
+                  },
+                ]),
+          ]),
+        ),
+      ),
+      ...add('connections', { name: 'coast', way }),
+      ...add(
+        'members',
+        ...[K1, K2].map((clusterId, i) => ({ connectionId: testId('connections', 1), clusterId, memberId: `m${i}` })),
+      ),
+    ]);
+  test('two clusters without a common one are never joined, whatever the kind; the reason is that, and not a missing range', () => {
+    for (const way of ['tunnels', 'relays'] as const)
+      expect(pairOf(families('ipv4', 'ipv6', way))).toMatchObject({
+        verdict: 'broken',
+        say: 'c1 has IPv4 only and c2 has IPv6 only: nothing passes between them.',
+      });
+  });
+
+  test('a dual one and one of IPv6 meet by IPv6, end to end', () => {
+    const plan = families('dual', 'ipv6');
+    expect(pairOf(plan).verdict).toBe('pass');
+    const forwarding = Forwarding.of(plan);
+    const [one, other] = plan.members;
+    const [own] = plan.connections;
+    if (one === undefined || other === undefined || own === undefined) throw new Error('no members');
+    const tunnel = forwarding.tunnelBetween(own, one, other);
+    expect(tunnel.ok && [tunnel.value.from.address.family, tunnel.value.to.address.family]).toEqual([6, 6]);
+  });
+
+  test('two dual ones are judged by both: one IPv6 range twice is no way', () => {
+    const plan = families('dual', 'dual');
+    expect(pairOf(plan).verdict).toBe('pass');
+    const twice = plan.allocations.filter(({ prefix, purpose }) => prefix.includes(':') && purpose === 'pod');
+    const [first, last] = twice;
+    if (first === undefined || last === undefined) throw new Error('no ranges');
+    const same = {
+      ...plan,
+      allocations: plan.allocations.map((each) => (each.id === last.id ? { ...each, prefix: first.prefix } : each)),
+    };
+    expect(pairOf(same).verdict).not.toBe('pass');
+  });
+});
+
+test('two spokes are as far apart as their way over the hub: 5,245 km there and back again, twice (200,000 km/s)', () => {
+  const at = (longitude: number) => ({ latitude: 0, longitude });
+  // On the equator one degree is 6,371.0088 × π ÷ 180 = 111.195 km: 47.169 degrees are 5,245 km.
+  const plan = applied(joined({ count: 3, connection: { shape: 'hub' }, members: [{}, {}, { isHub: true }] }), [
+    setOperation('sites', testId('sites', 1), at(0)),
+    ...add(
+      'sites',
+      {},
+      { name: 'far', kind: 'region', profileId: testId('profiles', 1), zones: ['a'], ...at(47.169) },
+    ).slice(1),
+    setOperation('clusters', testId('clusters', 3), { siteId: testId('sites', 2) }),
+  ]);
+  const { km, floorMs } = pairOf(plan);
+  expect(Math.round(km ?? 0)).toBe(10_490);
+  // There and back: 2 × 10,490 km ÷ 204,190 km/s = 102.7 to 104.9 ms, by the speed of light in fibre.
+  expect(floorMs).toBeGreaterThan(102);
+  expect(floorMs).toBeLessThan(105);
+});
+
+describe('a range that a member’s network reaches is not to be shown by another one', () => {
+  const plan = (more: Operation[] = []) =>
+    joined({
+      pods: ['10.50.0.0/16', '10.60.0.0/16'],
+      more: [
+        ...add('networks', {}, {}, { name: 'works', note: '' }).slice(2),
+        ...add(
+          'links',
+          {},
+          { name: 'wan', kind: 'circuit', networkIds: [testId('networks', 2), testId('networks', 3)] },
+        ).slice(1),
+        ...add('inUse', { prefix: '10.50.0.0/16', owner: 'works', networkId: testId('networks', 3) }),
+        ...more,
+      ],
+    });
+  test('it is told, with its fix, and not where nobody reaches it or it is translated', () => {
+    expect(codes(plan())).toContain('join.shown-taken');
+    const apart = applied(plan(), [{ op: 'remove', kind: 'links', id: testId('links', 2) }]);
+    expect(codes(apart)).not.toContain('join.shown-taken');
+    const translated = applied(plan(), [
+      setOperation('members', testId('members', 1), { translated: ['10.50.0.0/16 as 172.30.0.0/16'] }),
+    ]);
+    expect(codes(translated)).not.toContain('join.shown-taken');
+  });
+
+  test('a proposal translates it', () => {
+    const bare = { ...plan(), connections: [], members: [] };
+    const pooled = applied(
+      bare,
+      add('pools', { name: 'all', prefix: '172.16.0.0/12', purposes: ['pod', 'service', 'node'] }),
+    );
+    const proposal = proposeConnection(pooled, { ...wish, clusterIds: [K1, K2] });
+    expect(proposal.translated).toBe(1);
+  });
+});
+
+const wish: JoinWish = {
+  name: 'coast',
+  way: 'tunnels',
+  clusterIds: [],
+  tunnel: 'wireguard',
+  shape: 'full mesh',
+  gateways: 1,
+  rendezvous: '',
+  today: '2026-11-30',
+  exportsServices: false,
+};
+
+test('openings are one rule for each member, however many there are', () => {
+  const count = 8;
+  const numbers = Array.from({ length: count }, (_, i) => i + 1);
+  const closed = applied({ ...joined({ count }), connections: [], members: [] }, [
+    ...add(
+      'filters',
+      ...numbers.map((n) => ({ name: `f${n}`, clusterIds: [testId('clusters', n)], defaultOut: 'allow' as const })),
+    ),
+    // The pod network of each cluster is open already.
+    ...add(
+      'filterRules',
+      ...numbers.map((n) => ({
+        filterId: testId('filters', n),
+        direction: 'in' as const,
+        position: 10,
+        protocol: 'udp' as const,
+        ports: ['4789'],
+        peers: [`10.${n}.0.0/24`],
+      })),
+    ),
+  ]);
+  const proposal = proposeConnection(closed, { ...wish, clusterIds: numbers.map((n) => testId('clusters', n)) });
+  // Either side of a pair may be dialled, so that the one member that never is needs none.
+  expect([proposal.problems, proposal.openings]).toEqual([[], count - 1]);
+});
+
+test('what has no price is not free, and where nothing was reached nothing survives', () => {
+  const plan = { ...joined(), connections: [], members: [], links: [] };
+  const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 10, gatewayMbps: 1000 };
+  for (const { consequences, way } of compareWays(plan, { ...wish, clusterIds: [K1, K2] }, needs).ways) {
+    const cost = consequences.find(({ label }) => label === 'Cost per month');
+    if (way !== 'flat') expect([way, cost !== undefined && 'words' in cost]).toEqual([way, true]);
+  }
+});
