@@ -24,5 +24,5 @@ export { limited } from './limits.js';
 export { PolicySet } from './policies.js';
 export type { Call, Lost } from './routeBook.js';
 export { isPattern, RouteBook } from './routeBook.js';
-export { attaches } from './requestWalk.js';
+export { attaches } from './attaches.js';
 export { ingress } from './section.js';

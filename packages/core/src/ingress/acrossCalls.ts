@@ -1,0 +1,203 @@
+import { lackProblem, sayLack, sayTunnelFault } from '../english/index.js';
+import { podHost } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
+import { blockedWay, serving } from '../naming/index.js';
+import type { Exporter, Imported } from '../naming/index.js';
+import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
+import { sayProblem } from '../result.js';
+import { verdictOf as flowVerdict } from '../road/index.js';
+import type { Subject } from '../road/index.js';
+import type { IngressState } from './ingressState.js';
+import { RequestProgress } from './requestProgress.js';
+import { standingAddress } from './serviceAddresses.js';
+import { ServiceCalls } from './serviceCalls.js';
+import { percent } from './words.js';
+
+/** Calls of services that other clusters export. */
+export class AcrossCalls {
+  constructor(
+    private readonly state: IngressState,
+    private readonly way: RequestProgress,
+    private readonly from: Host,
+    private readonly services: ServiceCalls,
+  ) {}
+
+  /** A service that other clusters export: its calls go to the lowest rank that is reached, parted by weight. */
+  callImported(imported: Imported, port: number): void {
+    const { from } = this;
+    const cluster = from.cluster as Cluster;
+    const { connection, namespace, name, exporters } = imported;
+    const of = (exporter: Exporter): Subject => ({ kind: 'serviceExports', id: exporter.exported.id });
+    const open = serving(this.state.forwarding, cluster, imported);
+    // Where nobody is reached, the way to the first shows why.
+    const [first] = [...exporters].sort((a, b) => a.exported.rank - b.exported.rank);
+    const called = open.length > 0 ? open : first === undefined ? [] : [first];
+    const sum = called.reduce((total, { exported }) => total + exported.weight, 0);
+    for (const exporter of exporters) {
+      const blocked = called.includes(exporter)
+        ? undefined
+        : blockedWay(this.state.forwarding, cluster, imported, exporter);
+      if (blocked !== undefined)
+        this.way.stage(
+          'open step',
+          'open',
+          `${exporter.cluster.name} exports ${namespace}/${name} too and gets no calls. ${blocked}`,
+          of(exporter),
+        );
+    }
+    const rank = called[0]?.exported.rank ?? 1;
+    const shown = called.map(
+      ({ exported, cluster: at }) =>
+        `${at.name}${sum > 0 && called.length > 1 ? ` ${percent(exported.weight / sum)}` : ''}`,
+    );
+    this.way.stage(
+      'members',
+      'ok',
+      `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`,
+    );
+    for (const exporter of called) {
+      if (exporter.service === undefined)
+        throw this.way.stop(
+          'broken',
+          undefined,
+          'service',
+          `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`,
+          of(exporter),
+        );
+      this.callAcross(imported, exporter, exporter.service, port, sum === 0 ? 1 : exporter.exported.weight / sum, from);
+    }
+    this.way.members = this.way.members.map((each) => ({ ...each, rank }));
+    for (const exporter of exporters) {
+      const { service, exported, cluster: at } = exporter;
+      if (exported.rank <= rank || service === undefined || exported.weight === 0) continue;
+      const door = this.state.answeringAt(service, port);
+      const up = (door?.members ?? []).filter(({ workload }) => workload.replicasNow > 0);
+      const pods = up.reduce((total, { workload }) => total + workload.replicasNow, 0);
+      for (const { workload, port: container = 0 } of up)
+        this.way.standby.push({
+          service,
+          workload,
+          port: container,
+          share: (exported.weight * workload.replicasNow) / pods,
+          cluster: at.name,
+          rank: exported.rank,
+        });
+    }
+  }
+
+  private callAcross(
+    { connection }: Imported,
+    exporter: Exporter,
+    service: ClusterService,
+    port: number,
+    share: number,
+    from: Host,
+  ): void {
+    const own = from.cluster as Cluster;
+    if (exporter.cluster.id === own.id || connection.way === 'flat') {
+      this.services.callService(service, port, share, from);
+      return;
+    }
+    const { forwarding } = this.state;
+    if (connection.way === 'tunnels') {
+      const inner = standingAddress(forwarding, exporter.cluster, service, from.address.family);
+      if (inner === undefined && service.type !== 'headless')
+        throw this.way.stop('unknown', undefined, 'service', `${exporter.cluster.name} has no service range yet.`, {
+          kind: 'clusters',
+          id: exporter.cluster.id,
+        });
+      this.way.seen = {
+        ...this.way.seen,
+        address: forwarding.crossings.shownIn(connection.id, own.id, from.address),
+      };
+      this.services.podsOf(service, port, from, share, (pod, podPort) => {
+        const show = (address: Host['address']) =>
+          forwarding.crossings.shownIn(connection.id, exporter.cluster.id, address);
+        if (service.type === 'headless' || inner === undefined) return { address: show(pod.address) };
+        return { address: show(inner), port, service: { address: inner, port, pod, podPort } };
+      });
+      return;
+    }
+    this.services.podsOf(service, port, this.throughRelays(connection, exporter, port, from), share);
+  }
+
+  /** To the own relay, from relay to relay over the links that one side dialled, and as the last one on to the pods. */
+  private throughRelays(connection: Connection, exporter: Exporter, port: number, from: Host): Host {
+    const { forwarding } = this.state;
+    const own = from.cluster as Cluster;
+    const crossing = forwarding.crossings.between(own.id, exporter.cluster.id, connection.id);
+    const subject: Subject = { kind: 'connections', id: connection.id };
+    if (crossing === undefined || crossing.isHubMissing)
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'members',
+        `${connection.name} has no way from ${own.name} to ${exporter.cluster.name}.`,
+        subject,
+      );
+    const relay = (cluster: Cluster, which: 'first' | 'other'): Host => {
+      const pod = podHost(
+        forwarding,
+        { clusterId: cluster.id, nodePoolId: null, zone: '' },
+        cluster.family === 'ipv6' ? 6 : 4,
+        which,
+      );
+      if (!pod.ok)
+        throw this.way.stop(
+          'unknown',
+          undefined,
+          'members',
+          sayProblem(lackProblem(this.state.forwarding.parts, pod.lack)),
+          {
+            kind: 'clusters',
+            id: cluster.id,
+          },
+        );
+      return { ...pod.value, label: `relay of ${cluster.name}` };
+    };
+    const here = relay(own, 'other');
+    // Of several exporters the road to the first is drawn.
+    const isDrawn = this.way.members.length === 0;
+    if (isDrawn) this.way.leg(from, here, 'tcp', port, false, { by: 'relay', name: connection.name });
+    for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
+      const next = crossing.stops[at + 1] as Member;
+      const link = forwarding.tunnelBetween(connection, member, next);
+      if (!link.ok) throw this.way.stop('broken', undefined, 'members', sayLack(forwarding.parts, link.lack), subject);
+      const { fault, forth, back, failed, room, from: dialler, to } = link.value;
+      if (fault !== undefined)
+        throw this.way.stop(
+          failed === undefined ? 'broken' : flowVerdict(failed),
+          undefined,
+          'members',
+          `The link of ${connection.name} does not come up: ${sayTunnelFault(forwarding.parts, fault, failed)}`,
+          subject,
+        );
+      if (!isDrawn) continue;
+      const isOwn = dialler.member === member;
+      const aim = {
+        address: to.address,
+        protocol: 'tcp' as const,
+        port: 0,
+        host: to.host,
+        isOutside: true,
+        label: `${dialler.host.label} to ${to.host.label}`,
+      };
+      this.way.legs.push({
+        flow: {
+          from: (isOwn ? dialler : to).host,
+          aim,
+          verdict: 'pass',
+          forth: isOwn ? forth : back,
+          back: isOwn ? back : forth,
+          failed: undefined,
+          room,
+        },
+        chosen: { by: 'link', dialler: dialler.host.label },
+      });
+    }
+    this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
+    const there = relay(exporter.cluster, 'first');
+    this.way.seen = { address: there.address, instead: `the relay of ${exporter.cluster.name}`, isTold: false };
+    return there;
+  }
+}

@@ -1,0 +1,257 @@
+import { containsAddress, formatAddress } from '../address/index.js';
+import type { Host } from '../forwarding/index.js';
+import { byId, prefixList, readBackendRef, readGatewayListener, selectedBy } from '../plan/index.js';
+import type { ClusterService, Controller, Gateway, IngressRoute, UrlTarget, Workload } from '../plan/index.js';
+import type { Subject } from '../road/index.js';
+import { coversHost } from '../zones/index.js';
+import { attaches } from './attaches.js';
+import { certified } from './certified.js';
+import type { IngressState } from './ingressState.js';
+import { limited } from './limits.js';
+import { RequestProgress, Stopped } from './requestProgress.js';
+import type { Call } from './routeBook.js';
+import { ServiceCalls } from './serviceCalls.js';
+import { nameOf, percent } from './words.js';
+
+/** What a controller does with a request: its routes, sources, limits and the services that they name. */
+export class ControllerCalls {
+  constructor(
+    private readonly state: IngressState,
+    private readonly way: RequestProgress,
+    private readonly from: Host,
+    private readonly services: ServiceCalls,
+  ) {}
+
+  atController(url: UrlTarget, controller: Controller, host: Host, ports: readonly number[], isTls: boolean): void {
+    const call = callOf(url);
+    const door = byId(this.state.parts.services, controller.serviceId ?? '');
+    const pods =
+      door === undefined || controller.tier === 'on a load balancer'
+        ? undefined
+        : podsBehind(door, this.state.workloadsOf(door.clusterId));
+    this.way.via.push({
+      what: 'controller',
+      name: controller.name,
+      pods,
+      isSharedByNode: door?.externalPolicy === 'local',
+    });
+    const { route, gateway } = this.routeFor(url, controller, call, ports, isTls);
+    const subject: Subject = { kind: 'ingressRoutes', id: route.id };
+    const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
+    const lost = book.explain(call, route).slice(0, MOST_LOST);
+    this.way.stage(
+      'route',
+      'ok',
+      `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`,
+      subject,
+      lost,
+    );
+    this.admitted(route);
+    this.withinLimit(url, route);
+    if (route.redirect !== '') {
+      const status = Number(route.redirectStatus);
+      this.way.stage(
+        'route',
+        'ok',
+        `It sends the client to ${route.redirect} instead, with status ${status}.`,
+        subject,
+      );
+      throw new Stopped('pass', status, `Status ${status}: the client is sent to ${route.redirect}.`);
+    }
+    const changes = changesOf(route);
+    if (changes !== '') this.way.stage('route', 'ok', `On its way the request changes: ${changes}.`, subject);
+    this.toServices(route, host);
+  }
+
+  private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], isTls: boolean) {
+    for (const gateway of this.state.gatewaysOf(controller)) {
+      const found = this.atGateway(url, gateway, call, ports, isTls);
+      if (found !== undefined) return { route: found, gateway };
+    }
+    const book = this.state.bookOf(controller);
+    const route = book.match(call);
+    if (route === undefined) throw this.noRoute(url, controller, call);
+    if (isTls)
+      certified(this.way, url, `The Ingress ${nameOf(route)}`, route.certificate, this.state.namesOn(route), {
+        kind: 'ingressRoutes',
+        id: route.id,
+      });
+    return { route, gateway: undefined };
+  }
+
+  /** The rule of a gateway for a request: that of the listener whose host is most precise. */
+  private atGateway(
+    url: UrlTarget,
+    gateway: Gateway,
+    call: Call,
+    ports: readonly number[],
+    isTls: boolean,
+  ): IngressRoute | undefined {
+    const listeners = gateway.listeners
+      .flatMap((text) => readGatewayListener(text) ?? [])
+      .filter((each) => ports.includes(each.port) && coversHost(each.host, call.host, 'labels'))
+      .sort((a, b) => b.host.length - a.host.length);
+    const [listener] = listeners;
+    if (listener === undefined) return undefined;
+    const subject: Subject = { kind: 'gateways', id: gateway.id };
+    // A tls listener without a certificate passes TLS through to the pods by the name in it.
+    const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
+    if (isTls && endsTls)
+      certified(
+        this.way,
+        url,
+        `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
+        gateway.certificate,
+        this.state.namesOn(gateway),
+        subject,
+      );
+    return this.state.bookOfGateway(gateway).match(call, (route) => attaches(route, gateway, listener));
+  }
+
+  private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call): Stopped {
+    const books = [
+      this.state.bookOf(controller),
+      ...this.state.gatewaysOf(controller).map((each) => this.state.bookOfGateway(each)),
+    ];
+    const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
+    const [first] = lost;
+    const nearest =
+      first === undefined
+        ? ' It has no rule for that host.'
+        : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
+    return this.way.stop(
+      'broken',
+      404,
+      'route',
+      `No route of ${controller.name} takes ${host}${path}.${nearest}`,
+      { kind: 'controllers', id: controller.id },
+      lost,
+    );
+  }
+
+  private admitted({ id, name, namespace, allowedSources }: IngressRoute): void {
+    if (allowedSources.length === 0) return;
+    const subject: Subject = { kind: 'ingressRoutes', id };
+    const { address, instead, isTold } = this.way.seen;
+    const seen = isTold ? this.from.address : address;
+    if (!prefixList(allowedSources).some((prefix) => containsAddress(prefix, seen))) {
+      const lost = instead === '' || isTold ? '' : ` It sees ${instead} in place of the client’s.`;
+      throw this.way.stop(
+        'refused',
+        403,
+        'source',
+        `${namespace}/${name} accepts requests only from ${allowedSources.join(', ')}, and this one comes from ${formatAddress(seen)}.${lost}`,
+        subject,
+      );
+    }
+    this.way.stage('source', 'ok', `${formatAddress(seen)} is among the sources it takes.`, subject);
+  }
+
+  private withinLimit(
+    { perMinute: asked }: UrlTarget,
+    { id, name, namespace, perMinute, limitBy }: IngressRoute,
+  ): void {
+    if (perMinute === null) return;
+    const subject: Subject = { kind: 'ingressRoutes', id };
+    const { refused, firstAfter } = limited(asked, perMinute, limitBy);
+    if (firstAfter === undefined) {
+      this.way.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
+      return;
+    }
+    const shared =
+      this.way.seen.instead === '' || this.way.seen.isTold
+        ? ''
+        : ` The limit sees ${this.way.seen.instead} as the client of every call, so all share it.`;
+    throw this.way.stop(
+      'refused',
+      429,
+      'limit',
+      [
+        `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}:`,
+        `of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`,
+      ].join(' '),
+      subject,
+    );
+  }
+
+  private toServices(route: IngressRoute, from: Host): void {
+    const subject: Subject = { kind: 'ingressRoutes', id: route.id };
+    const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
+    const sum = refs.reduce((total, { weight }) => total + weight, 0);
+    if (refs.length === 0 || sum === 0)
+      throw this.way.stop(
+        'broken',
+        route.form === 'Ingress' ? 503 : 500,
+        'service',
+        `${nameOf(route)}, rule ${route.rule}, sends to no service.`,
+        subject,
+      );
+    for (const ref of refs) {
+      const { port, weight } = ref;
+      if (weight === 0) continue;
+      const { service, name } = this.state.serviceOf(route, ref);
+      if (service === undefined)
+        throw this.way.stop(
+          'broken',
+          route.form === 'Ingress' ? 503 : 500,
+          'service',
+          `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
+          subject,
+        );
+      if (service.namespace !== route.namespace)
+        this.way.stage(
+          'open step',
+          'open',
+          `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`,
+          subject,
+        );
+      this.services.callService(service, port, weight / sum, from);
+    }
+  }
+}
+
+/** Routes that did not get a request, shown at most. */
+const MOST_LOST = 12;
+
+function callOf({ host, path, method, headers, query }: UrlTarget): Call {
+  const sent = new Map<string, string>();
+  // Of a header that comes twice the values are one list (RFC 9110 5.3).
+  for (const { name, value } of headers) sent.set(name, sent.has(name) ? `${sent.get(name) ?? ''}, ${value}` : value);
+  const asked = new Map<string, string>();
+  for (const [name, value] of new URLSearchParams(query)) if (!asked.has(name)) asked.set(name, value);
+  return { host, path: path === '' ? '/' : decoded(path), method, headers: sent, query: asked };
+}
+
+function decoded(path: string): string {
+  try {
+    return decodeURI(path);
+  } catch {
+    return path;
+  }
+}
+
+/** What a route does to a request before it is sent on, and how it is sent, in words. */
+function changesOf({
+  rewritePath,
+  rewriteHost,
+  headerChanges,
+  mirror,
+  timeoutMs,
+  retries,
+  pathType,
+}: IngressRoute): string {
+  return [
+    rewritePath === '' ? '' : `${pathType === 'Prefix' ? 'the matched prefix' : 'the path'} becomes ${rewritePath}`,
+    rewriteHost === '' ? '' : `the host becomes ${rewriteHost}`,
+    ...headerChanges.map((change) => `header: ${change}`),
+    mirror === '' ? '' : `a copy goes to ${mirror}`,
+    timeoutMs === null ? '' : `it ends after ${timeoutMs} ms`,
+    retries === 0 ? '' : `it is sent again up to ${retries} times`,
+  ]
+    .filter((each) => each !== '')
+    .join('; ');
+}
+
+function podsBehind(service: ClusterService, workloads: readonly Workload[]): number {
+  return selectedBy(service, workloads).reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+}

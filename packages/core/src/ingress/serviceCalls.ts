@@ -1,0 +1,293 @@
+import { lackProblem, sayFault, sayPolicy } from '../english/index.js';
+import { nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
+import { byId, rangeOf } from '../plan/index.js';
+import type { Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
+import { sayProblem } from '../result.js';
+import type { Choice, Subject } from '../road/index.js';
+import { calledAtNodes, hidesPods } from './holds.js';
+import type { IngressState } from './ingressState.js';
+import { RequestProgress, Stopped } from './requestProgress.js';
+import type { SeenAt } from './requestProgress.js';
+import { FIRST_NODE_PORT } from './serviceAddresses.js';
+import { nameOf } from './words.js';
+
+/** Calls of a service: to its nodes and pods, of which each gets its share. */
+export class ServiceCalls {
+  constructor(
+    private readonly state: IngressState,
+    private readonly way: RequestProgress,
+    private readonly from: Host,
+  ) {}
+
+  /** From a machine of the cluster to the pods of a service, of which each gets its share. */
+  callService(service: ClusterService, port: number, share: number, from: Host): void {
+    if (service.type === 'ExternalName') {
+      this.way.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, {
+        kind: 'services',
+        id: service.id,
+      });
+      throw new Stopped(
+        'unknown',
+        undefined,
+        `${nameOf(service)} stands for the name ${service.externalName}, which is outside the cluster.`,
+      );
+    }
+    if (from.kind === 'balancer') this.fromOutside(service, port, from, share);
+    else this.podsOf(service, port, from, share);
+  }
+
+  /**
+   * A load balancer outside the cluster calls nodes by their NodePort, or pods that can be called there; a backend of
+   * its own says which.
+   */
+  private fromOutside(service: ClusterService, port: number, from: Host, share: number): void {
+    const balancer = byId(this.state.parts.balancers, from.attachable[0] ?? '');
+    const backend = this.state.parts.backends.find(
+      (each) => each.balancerId === balancer?.id && each.serviceId === service.id,
+    );
+    if (calledAtNodes(service, backend)) {
+      this.throughNodes(service, port, from, backend, share);
+      return;
+    }
+    const cluster = this.clusterOf(service);
+    if (hidesPods(cluster, balancer))
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        [
+          `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort:`,
+          `the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`,
+        ].join(' '),
+        { kind: 'services', id: service.id },
+      );
+    this.podsOf(service, port, from, share);
+  }
+
+  /** To the nodes by NodePort, in each zone, and on to the pods. */
+  throughNodes(service: ClusterService, port: number, from: Host, backend: Backend | undefined, share: number) {
+    const cluster = this.clusterOf(service);
+    const subject: Subject = { kind: 'services', id: service.id };
+    const door = this.doorOf(service, port);
+    if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`,
+        subject,
+      );
+    const nodePort = door.port.nodePort ?? FIRST_NODE_PORT;
+    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    if (door.port.nodePort === undefined)
+      this.way.stage(
+        'open step',
+        'open',
+        `The cluster gives the NodePort of ${nameOf(service)}: ${nodePort} stands for it here.`,
+        subject,
+      );
+    const [node, ...rest] = this.nodesOf(cluster);
+    if (node === undefined)
+      throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, {
+        kind: 'clusters',
+        id: cluster.id,
+      });
+    if (backend !== undefined) this.health(backend, from, node, nodePort);
+    const chosen: Choice | undefined = backend && { by: 'backend nodes', name: backend.name, method: backend.method };
+    this.way.fromBalancer(from, node, protocol, nodePort, chosen);
+    for (const other of rest) this.way.further(from, other, protocol, nodePort, true);
+    const isLocal = service.externalPolicy === 'local';
+    this.way.stage(
+      'members',
+      'ok',
+      isLocal
+        ? `Nodes pass calls only to their own pods of ${nameOf(service)}, and leave the client’s address as it is.`
+        : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`,
+      subject,
+    );
+    if (!isLocal) this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
+    return this.podsOf(service, port, node, share);
+  }
+
+  /** Health checks go to every member; where they cannot, no member counts as healthy. */
+  health({ id, name, healthPort }: Backend, from: Host, to: Host, port: number): void {
+    if (healthPort === null || healthPort === port) return;
+    const flow = traceFlow(
+      this.state.forwarding,
+      from,
+      {
+        address: to.address,
+        protocol: 'tcp',
+        port: healthPort,
+        host: to,
+        isOutside: true,
+        label: `health check of ${name}`,
+      },
+      this.way.bytes,
+    );
+    if (flow.verdict === 'pass') return;
+    this.way.legs.push({ flow, chosen: { by: 'health', name } });
+    throw this.way.stop(
+      'broken',
+      503,
+      'members',
+      `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${sayFault(this.state.forwarding.parts, flow)}`.trim(),
+      { kind: 'backends', id },
+    );
+  }
+
+  /** The pods that answer at a port of a service; one of them is called on the main road, one of each further workload beside it. */
+  podsOf(
+    service: ClusterService,
+    port: number,
+    from: Host,
+    share = 0,
+    seenAt?: (pod: Host, port: number) => SeenAt,
+  ): { readonly host: Host; readonly port: number } {
+    const subject: Subject = { kind: 'services', id: service.id };
+    const door = this.doorOf(service, port);
+    const up = door.members.filter(({ workload }) => workload.replicasNow > 0);
+    const [first] = up;
+    if (first === undefined)
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`,
+        subject,
+      );
+    const deaf = up.find((each) => each.port === undefined);
+    if (deaf !== undefined)
+      throw this.way.stop(
+        'broken',
+        502,
+        'members',
+        `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
+        subject,
+      );
+    const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
+    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    const isMain = share === 0 || this.way.members.length === 0;
+    const reached = up.map(({ workload, port: open = 0 }, at) => {
+      const whole = this.podOf(workload, from);
+      const isOwn = from.cluster?.id === workload.clusterId;
+      // Nodes and load balancers pass on calls of others: policies of the pod hold them by the address that it sees.
+      const isPassedOn = from.kind === 'node' || from.kind === 'balancer';
+      if (isPassedOn) this.heldByPolicies(whole, protocol, open);
+      const target = isPassedOn ? unguarded(whole) : whole;
+      if (at === 0 && isMain)
+        this.way.fromBalancer(
+          from,
+          target,
+          protocol,
+          open,
+          { by: 'service', name: nameOf(service) },
+          !isOwn,
+          seenAt?.(target, open),
+        );
+      else this.way.further(from, target, protocol, open, !isOwn, seenAt?.(target, open));
+      if (share > 0)
+        this.way.members.push({
+          service,
+          workload,
+          port: open,
+          share: (share * workload.replicasNow) / pods,
+          cluster: this.clusterOf(service).name,
+          rank: 1,
+        });
+      return { host: whole, port: open };
+    });
+    this.way.stage(
+      'service',
+      'ok',
+      `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`,
+      subject,
+    );
+    return reached[0] ?? { host: from, port };
+  }
+
+  private heldByPolicies({ guard, cluster }: Host, protocol: 'tcp' | 'udp', port: number): void {
+    const said = guard?.judge('ingress', { workload: undefined, address: this.way.seen.address }, protocol, port);
+    if (said?.isAllowed !== false) return;
+    const id = said.policies[0]?.id ?? '';
+    throw this.way.stop('refused', undefined, 'source', sayPolicy(said), {
+      kind: id === '' ? 'clusters' : 'networkPolicies',
+      id: id === '' ? (cluster?.id ?? '') : id,
+    });
+  }
+
+  doorOf(service: ClusterService, port: number) {
+    const door = this.state.answeringAt(service, port);
+    if (door !== undefined) return door;
+    const has = service.ports.join('; ');
+    throw this.way.stop(
+      'broken',
+      503,
+      'service',
+      `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`,
+      { kind: 'services', id: service.id },
+    );
+  }
+
+  private podOf(workload: Workload, from: Host): Host {
+    const cluster = byId(this.state.parts.clusters, workload.clusterId);
+    const isOwn = from.cluster?.id === workload.clusterId;
+    const made = podHost(
+      this.state.forwarding,
+      { clusterId: workload.clusterId, nodePoolId: workload.nodePoolId, zone: '' },
+      from.address.family,
+      isOwn ? 'other' : 'first',
+    );
+    if (!made.ok || cluster === undefined)
+      throw this.way.stop(
+        'unknown',
+        undefined,
+        'members',
+        made.ok ? 'The cluster is gone.' : sayProblem(lackProblem(this.state.forwarding.parts, made.lack)),
+        { kind: 'workloads', id: workload.id },
+      );
+    return {
+      ...made.value,
+      label: `pod of ${nameOf(workload)}`,
+      guard: this.state.policiesOf(cluster).guardOf(workload),
+    };
+  }
+
+  private nodesOf(cluster: Cluster): Host[] {
+    const ranges = this.state.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'node');
+    const own = ranges.filter((range) => rangeOf(range).family === this.from.address.family);
+    return own.flatMap(({ zone, turn }) => {
+      const node = nodeHost(
+        this.state.forwarding,
+        { clusterId: cluster.id, nodePoolId: null, zone, turn },
+        this.from.address.family,
+      );
+      return node.ok ? [node.value] : [];
+    });
+  }
+
+  clusterOf({ clusterId }: ClusterService): Cluster {
+    const cluster = byId(this.state.parts.clusters, clusterId);
+    if (cluster === undefined)
+      throw this.way.stop('unknown', undefined, 'service', 'The cluster of that service is gone.');
+    return cluster;
+  }
+
+  serviceOf(controller: Controller): ClusterService {
+    const service = byId(this.state.parts.services, controller.serviceId ?? '');
+    if (service === undefined)
+      throw this.way.stop(
+        'broken',
+        503,
+        'service',
+        `The controller ${controller.name} names no service of its own: nothing can call it.`,
+        { kind: 'controllers', id: controller.id },
+      );
+    return service;
+  }
+}
+
+function unguarded({ guard: _, ...host }: Host): Host {
+  return host;
+}
