@@ -190,7 +190,7 @@ inKernel(
       for (let seed = 1; seed <= 14; seed++) {
         const policies = policiesOf(seed);
         kernel.hold(policies);
-        const set = new PolicySet({ namespaceLabels: [] }, policies);
+        const set = new PolicySet({ namespaceLabels: [], hasNodeCache: false }, policies);
         const asked = ['client', ...all.map(({ name }) => name)].flatMap((from) =>
           all.filter(({ name }) => name !== from).flatMap((to) => [8080, 9090].map((port) => ({ from, to, port }))),
         );

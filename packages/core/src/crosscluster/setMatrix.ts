@@ -160,7 +160,9 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
     .filter(({ exported }) => exported.weight > 0)
     .map((exporter) => wayTo(joins, imported.connection, member, exporter));
   const passing = ways.filter(({ verdict }) => verdict === 'pass');
-  const rank = Math.min(...passing.map(({ exporter }) => exporter.exported.rank));
+  // The name leads to the lowest rank that tunnels reach, also where it is not known who is meant there.
+  const named = ways.filter(({ verdict, pair }) => verdict === 'pass' || (verdict === 'unknown' && pair !== undefined));
+  const rank = Math.min(...named.map(({ exporter }) => exporter.exported.rank));
   const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
   const isNamed = imported.isHeadless && imported.connection.way === 'relays';
   const nameless = answering.filter(

@@ -415,7 +415,7 @@ function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
   if (cluster === undefined) return [];
   const guard = state.policiesOf(cluster);
   const selected = state.workloadsOf(policy.clusterId).filter((workload) => guard.selects(policy, workload));
-  const cutOff = selected.filter((workload) => !guard.asksNames(workload));
+  const cutOff = selected.filter((workload) => !guard.asksNames(workload, state.dnsRangesOf(cluster)));
   const [first] = cutOff;
   if (first === undefined) return [];
   const rules = policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []);

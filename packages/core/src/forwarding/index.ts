@@ -13,7 +13,7 @@ export { isNeedOf, needsOf } from './needsOf.js';
 export type { CompiledRule } from './ruleList.js';
 export { coversPorts, portRanges } from './ruleList.js';
 export type { Aim } from './resolve.js';
-export { apiPort, hostOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
+export { apiPort, hostOfPlace, hostsOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
 export {
   balancerHost,
   balancerInside,

@@ -160,7 +160,9 @@ test('a headless service: its pods by host name and member id; by its name alone
   expect(asked(of('tunnels', true), 'name tide-7.m2.tide.shop.svc.clusterset.local. type A').resolution?.outcome).toBe(
     'no name',
   );
-  expect(asked(of('tunnels', true), 'http://tide.shop.svc.clusterset.local/').verdict).toBe('pass');
+  // Nothing translates ports of a headless service: its pods listen on 8080.
+  expect(asked(of('tunnels', true), 'http://tide.shop.svc.clusterset.local:8080/').verdict).toBe('pass');
+  expect(asked(of('tunnels', true), 'http://tide.shop.svc.clusterset.local/').verdict).toBe('broken');
 });
 
 test('of two exports that contradict one another the older one decides', () => {

@@ -8,9 +8,9 @@ import { sayProblem } from '../result.js';
 import { verdictOf as flowVerdict } from '../road/index.js';
 import type { Subject } from '../road/index.js';
 import type { IngressState } from './ingressState.js';
-import { RequestProgress } from './requestProgress.js';
+import type { RequestProgress } from './requestProgress.js';
 import { standingAddress } from './serviceAddresses.js';
-import { ServiceCalls } from './serviceCalls.js';
+import type { ServiceCalls } from './serviceCalls.js';
 import { percent } from './words.js';
 
 /** Calls of services that other clusters export. */
@@ -28,7 +28,7 @@ export class AcrossCalls {
     const cluster = from.cluster as Cluster;
     const { connection, namespace, name, exporters } = imported;
     const of = (exporter: Exporter): Subject => ({ kind: 'serviceExports', id: exporter.exported.id });
-    const open = serving(this.state.forwarding, cluster, imported);
+    const open = serving(this.state.parts, this.state.forwarding, cluster, imported);
     // Where nobody is reached, the way to the first shows why.
     const [first] = [...exporters].sort((a, b) => a.exported.rank - b.exported.rank);
     const called = open.length > 0 ? open : first === undefined ? [] : [first];
@@ -55,8 +55,9 @@ export class AcrossCalls {
       'ok',
       `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`,
     );
-    for (const exporter of called) {
-      if (exporter.service === undefined)
+    const call = (exporter: Exporter, share: number) => {
+      const { service } = exporter;
+      if (service === undefined)
         throw this.way.stop(
           'broken',
           undefined,
@@ -64,7 +65,12 @@ export class AcrossCalls {
           `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`,
           of(exporter),
         );
-      this.callAcross(imported, exporter, exporter.service, port, sum === 0 ? 1 : exporter.exported.weight / sum, from);
+      this.callAcross(imported, exporter, service, port, share, from);
+    };
+    for (const exporter of called) {
+      const share = sum === 0 ? 1 : exporter.exported.weight / sum;
+      if (called.length > 1) this.way.attempt(share, () => call(exporter, share));
+      else call(exporter, share);
     }
     this.way.members = this.way.members.map((each) => ({ ...each, rank }));
     for (const exporter of exporters) {

@@ -37,6 +37,14 @@ export interface AnsweredBy {
   readonly rank: number;
 }
 
+/** A share of the calls that is not answered, 0 to 1, and why. */
+export interface Unanswered {
+  readonly share: number;
+  readonly verdict: Verdict;
+  readonly status: number | undefined;
+  readonly say: string;
+}
+
 /** The answer to a request: who answers and why, with every hop. */
 export interface Answer {
   readonly verdict: Verdict;
@@ -50,6 +58,8 @@ export interface Answer {
   readonly members: readonly AnsweredBy[];
   /** Pods that take over when none of these is left, in their order. */
   readonly standby: readonly AnsweredBy[];
+  /** Shares of the calls that end before anybody answers them; none where all or nothing is answered. */
+  readonly unanswered: readonly Unanswered[];
   /** What the request passes before its pods, by name, in its order: a load balancer, a controller. */
   readonly via: readonly Via[];
   /** The client’s address as the pods see it; undefined where nobody answers. */

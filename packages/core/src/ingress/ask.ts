@@ -1,36 +1,162 @@
 import type { Family } from '../address/index.js';
-import { hostOfPlace, trace } from '../forwarding/index.js';
-import type { Dress, Host } from '../forwarding/index.js';
 import { lackProblem, sayTrace } from '../english/index.js';
+import { hostsOfPlace, trace } from '../forwarding/index.js';
+import type { Dress, Host } from '../forwarding/index.js';
+import { byId, grouped, readServicePort, writeUrl } from '../plan/index.js';
+import type { ClusterPart, Place, Question, Service, Target, Wish, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
-import { byId, writeUrl } from '../plan/index.js';
-import type { Place, Question, Target, Wish } from '../plan/index.js';
+import { worstFirst } from '../road/index.js';
+import type { Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import { askName } from './nameLegs.js';
 import { RequestWalk } from './requestWalk.js';
+import { FIRST_NODE_PORT, LAST_NODE_PORT } from './serviceAddresses.js';
 
 /**
  * Answers any question: packets are followed there and back, names to what answers them, services and requests to
- * the pods that answer. Where a pod of a workload is named, the network policies of its cluster hold its calls.
+ * the pods that answer. Where a pod of a workload is named, the network policies of its cluster hold its calls; where
+ * none is, every kind of workload is asked.
  */
 export function ask(state: IngressState, question: Question<Wish>): Answer {
-  const dress = (host: Host, place: Place | Target) => dressed(state, host, place);
   const { from, to, bytes } = question;
-  const answer = () => {
-    if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
-      return tracedPackets(state, { from, to, bytes }, dress);
-    const asking = hostOfPlace(state.forwarding, from, familyOfPlace(state, from));
-    if (!asking.ok) return undecided(sayProblem(lackProblem(state.forwarding.parts, asking.lack)));
-    const host = dress(asking.value, from);
+  if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name') return askPackets(state, { from, to, bytes });
+  const asking = hostsOfPlace(state.forwarding, from, familyOfPlace(state, from));
+  if (!asking.ok) return undecided(sayProblem(lackProblem(state.forwarding.parts, asking.lack)));
+  const service = to.kind === 'service' ? byId(state.parts.services, to.serviceId) : undefined;
+  if (to.kind === 'service' && service === undefined) return undecided('That service is not in the plan.');
+  const asked = (host: Host): Answer => {
     if (to.kind === 'name') return askName(state, host, to);
     if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
-    const service = byId(state.parts.services, to.serviceId);
-    if (service === undefined) return undecided('That service is not in the plan.');
-    return new RequestWalk(state, host, `${service.namespace}/${service.name}`, bytes).askService(service, to.port);
+    return service === undefined
+      ? undecided('')
+      : new RequestWalk(state, host, `${service.namespace}/${service.name}`, bytes).askService(service, to.port);
   };
-  const found = answer();
-  return { ...found, sentence: found.sentence + unjudged(state, question) };
+  const kinds = workloadsMeant(state, from);
+  return worstOf(
+    kinds.flatMap((which) =>
+      asking.value.map((host) => ({ name: nameOfKind(which), answer: asked(dressed(state, host, from, which)) })),
+    ),
+    kinds.length > 1,
+  );
+}
+
+/** Packets between every kind of workload that may be meant at either end. */
+function askPackets(state: IngressState, { from, to, bytes }: Question): Answer {
+  const asking = workloadsMeant(state, from);
+  const asked = workloadsMeant(state, to);
+  return worstOf(
+    asking.flatMap((one) =>
+      asked.map((other) => {
+        const dress = (host: Host, at: Place | Target) => dressed(state, host, at, at === from ? one : other);
+        const answer = tracedPackets(state, { from, to, bytes }, dress);
+        return {
+          name: nameOfKind(asking.length > 1 ? one : other),
+          answer: to.kind === 'node' ? atNodePort(state, to, answer) : answer,
+        };
+      }),
+    ),
+    asking.length * asked.length > 1,
+  );
+}
+
+interface Way {
+  /** Who is meant. */
+  readonly name: string;
+  readonly answer: Answer;
+}
+
+/**
+ * The answers of everybody who may be meant: the worst decides, and where some are answered otherwise that is told. Where
+ * it depends on a workload that was not named, neither answer is that of the question.
+ */
+function worstOf(ways: readonly Way[], isOpen: boolean): Answer {
+  const rank = ({ answer }: Way) => worstFirst.indexOf(answer.verdict);
+  const sorted = [...ways].sort((a, b) => rank(a) - rank(b));
+  const [worst] = sorted;
+  if (worst === undefined) return undecided('There is nobody to ask.');
+  const stopped = sorted.filter(({ answer }) => answer.verdict !== 'pass');
+  const passing = sorted.length - stopped.length;
+  if (passing === 0 || stopped.length === 0) return worst.answer;
+  const { answer } = worst;
+  if (!isOpen) return { ...answer, sentence: `${answer.sentence} From ${passing} of ${ways.length} zones it passes.` };
+  const names = [...new Set(stopped.map(({ name }) => name))];
+  const sentence = [
+    `It depends on the workload, which is not named: ${listed(names)} ${names.length === 1 ? 'is' : 'are'} stopped, and others are not.`,
+    answer.sentence,
+  ].join(' ');
+  return { ...answer, verdict: 'unknown', sentence };
+}
+
+function nameOfKind(which: Workload | undefined): string {
+  return which === undefined ? 'a pod of no workload' : `${which.namespace}/${which.name}`;
+}
+
+function listed(names: readonly string[]): string {
+  const shown = names.slice(0, MAX_NAMED);
+  return `${shown.join(', ')}${names.length > shown.length ? ` and ${names.length - shown.length} others` : ''}`;
+}
+
+/** Workloads named in one sentence. */
+const MAX_NAMED = 3;
+
+/**
+ * The workloads that a pod may be of where none is named: one for each set of network policies, which tell them apart;
+ * undefined stands for those that no policy selects.
+ */
+function workloadsMeant(state: IngressState, place: Place | Target): readonly (Workload | undefined)[] {
+  if (place.kind !== 'pod' || place.workloadId !== undefined) return [undefined];
+  const cluster = byId(state.parts.clusters, place.clusterId);
+  if (cluster === undefined) return [undefined];
+  const policies = grouped(state.parts.networkPolicies, 'clusterId').get(cluster.id) ?? [];
+  if (policies.length === 0) return [undefined];
+  const set = state.policiesOf(cluster);
+  const kinds = new Map<string, Workload>();
+  for (const workload of state.workloadsOf(cluster.id)) {
+    const key = policies
+      .filter((policy) => set.selects(policy, workload))
+      .map(({ id }) => id)
+      .join(' ');
+    if (!kinds.has(key)) kinds.set(key, workload);
+  }
+  return kinds.size === 0 ? [undefined] : [...kinds.values()];
+}
+
+/** A NodePort that is asked at a node: whether a service has it, and whether that node answers. */
+function atNodePort(state: IngressState, to: ClusterPart & { readonly service: Service }, answer: Answer): Answer {
+  const { protocol, port } = to.service;
+  if (answer.verdict !== 'pass' || port < FIRST_NODE_PORT || port > LAST_NODE_PORT) return answer;
+  const cluster = byId(state.parts.clusters, to.clusterId);
+  const own = state.servicesOf(to.clusterId).filter(({ type }) => type === 'NodePort' || type === 'LoadBalancer');
+  const ports = own.flatMap((service) =>
+    service.ports.flatMap((text) => {
+      const read = readServicePort(text);
+      return read === undefined ? [] : [{ service, read }];
+    }),
+  );
+  const found = ports.find(({ read }) => read.nodePort === port && read.protocol === protocol);
+  const end = (verdict: Verdict, words: string): Answer => ({
+    ...answer,
+    verdict,
+    sentence: `${answer.sentence} ${words}`,
+  });
+  if (found === undefined)
+    return ports.some(({ read }) => read.nodePort === undefined)
+      ? end('unknown', `Which service has the NodePort ${port} is not decided.`)
+      : end('broken', `Nothing listens there: no service of ${cluster?.name ?? ''} has the NodePort ${port}.`);
+  const { service } = found;
+  const name = `${service.namespace}/${service.name}`;
+  const members = (state.answeringAt(service, found.read.port)?.members ?? []).filter(
+    (each) => each.port !== undefined && each.workload.replicasNow > 0,
+  );
+  if (members.length === 0) return end('broken', `It is the NodePort of ${name}, which has no pods.`);
+  if (service.externalPolicy !== 'local') return end('pass', `It is the NodePort of ${name}.`);
+  const there = members.filter(({ workload }) => workload.nodePoolId === to.nodePoolId);
+  const only = `It is the NodePort of ${name}, and each node answers for its own pods only (externalTrafficPolicy Local)`;
+  if (there.length === 0) return end('broken', `${only}: none of them runs on such nodes.`);
+  return there.some(({ workload }) => workload.form === 'DaemonSet')
+    ? end('pass', `${only}.`)
+    : end('unknown', `${only}: on which of them its pods run is not in the plan.`);
 }
 
 function tracedPackets(state: IngressState, question: Question, dress: Dress): Answer {
@@ -44,6 +170,7 @@ const noStages = {
   stages: [],
   members: [],
   standby: [],
+  unanswered: [],
   via: [],
   seenAs: undefined,
   resolution: undefined,
@@ -60,24 +187,14 @@ function familyOfPlace({ parts }: IngressState, place: Place): Family {
   return byId(parts.clusters, place.clusterId)?.family === 'ipv6' ? 6 : 4;
 }
 
-function dressed(state: IngressState, host: Host, place: Place | Target): Host {
+function dressed(state: IngressState, host: Host, place: Place | Target, meant: Workload | undefined): Host {
   if (place.kind !== 'pod' || host.cluster === undefined) return host;
-  const workload = byId(state.parts.workloads, place.workloadId ?? '');
+  const named = byId(state.parts.workloads, place.workloadId ?? '');
+  const workload = named ?? meant;
   if (workload === undefined) return host;
-  return {
-    ...host,
-    label: `${host.label.startsWith('another') ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}`,
-    guard: state.policiesOf(host.cluster).guardOf(workload),
-  };
-}
-
-/** What cannot be judged while it is not said of which workload a pod is. */
-function unjudged({ parts }: IngressState, { from, to }: Question<Wish>): string {
-  const open = [from, to].some(
-    (place) =>
-      place.kind === 'pod' &&
-      place.workloadId === undefined &&
-      parts.networkPolicies.some(({ clusterId }) => clusterId === place.clusterId),
-  );
-  return open ? ' Network policies are not judged: name the workload of the pod, such as “workload shop/basket”.' : '';
+  const guard = state.policiesOf(host.cluster).guardOf(workload);
+  // Of a workload that nobody named only what holds its pods is known.
+  if (named === undefined) return { ...host, guard };
+  const label = `${host.label.startsWith('another') ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}`;
+  return { ...host, label, guard };
 }

@@ -1,7 +1,7 @@
 import type { UrlTarget } from '../plan/index.js';
 import type { Subject } from '../road/index.js';
 import { certifies } from '../zones/index.js';
-import { RequestProgress } from './requestProgress.js';
+import type { RequestProgress } from './requestProgress.js';
 
 /** The certificate by which TLS is answered: it has to cover the host. */
 export function certified(

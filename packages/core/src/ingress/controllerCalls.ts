@@ -1,16 +1,25 @@
 import { containsAddress, formatAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, prefixList, readBackendRef, readGatewayListener, selectedBy } from '../plan/index.js';
-import type { ClusterService, Controller, Gateway, IngressRoute, UrlTarget, Workload } from '../plan/index.js';
+import type {
+  BackendRef,
+  ClusterService,
+  Controller,
+  Gateway,
+  IngressRoute,
+  UrlTarget,
+  Workload,
+} from '../plan/index.js';
 import type { Subject } from '../road/index.js';
-import { coversHost } from '../zones/index.js';
+import { certifies, coversHost } from '../zones/index.js';
 import { attaches } from './attaches.js';
 import { certified } from './certified.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
-import { RequestProgress, Stopped } from './requestProgress.js';
+import type { RequestProgress } from './requestProgress.js';
+import { Stopped } from './requestProgress.js';
 import type { Call } from './routeBook.js';
-import { ServiceCalls } from './serviceCalls.js';
+import type { ServiceCalls } from './serviceCalls.js';
 import { nameOf, percent } from './words.js';
 
 /** What a controller does with a request: its routes, sources, limits and the services that they name. */
@@ -22,7 +31,7 @@ export class ControllerCalls {
     private readonly services: ServiceCalls,
   ) {}
 
-  atController(url: UrlTarget, controller: Controller, host: Host, ports: readonly number[], isTls: boolean): void {
+  atController(url: UrlTarget, controller: Controller, host: Host, ports: readonly number[], tls: Tls): void {
     const call = callOf(url);
     const door = byId(this.state.parts.services, controller.serviceId ?? '');
     const pods =
@@ -35,7 +44,7 @@ export class ControllerCalls {
       pods,
       isSharedByNode: door?.externalPolicy === 'local',
     });
-    const { route, gateway } = this.routeFor(url, controller, call, ports, isTls);
+    const { route, gateway } = this.routeFor(url, controller, call, ports, tls);
     const subject: Subject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
     const lost = book.explain(call, route).slice(0, MOST_LOST);
@@ -63,20 +72,51 @@ export class ControllerCalls {
     this.toServices(route, host);
   }
 
-  private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], isTls: boolean) {
+  private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], tls: Tls) {
     for (const gateway of this.state.gatewaysOf(controller)) {
-      const found = this.atGateway(url, gateway, call, ports, isTls);
+      const found = this.atGateway(url, gateway, call, ports, tls);
       if (found !== undefined) return { route: found, gateway };
     }
     const book = this.state.bookOf(controller);
+    // TLS is made before anybody knows the path: by the certificate of any rule for the host.
+    if (book.hasHost(call.host) !== undefined) this.handshake(url, controller, call, ports, tls);
     const route = book.match(call);
-    if (route === undefined) throw this.noRoute(url, controller, call);
-    if (isTls)
-      certified(this.way, url, `The Ingress ${nameOf(route)}`, route.certificate, this.state.namesOn(route), {
-        kind: 'ingressRoutes',
-        id: route.id,
-      });
+    if (route === undefined) throw this.noRoute(url, controller, call, ports);
     return { route, gateway: undefined };
+  }
+
+  /** Whether TLS and the port agree, and which certificate is shown for the host, whatever the path. */
+  private handshake(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], tls: Tls): void {
+    const [port = url.port] = ports;
+    const subject: Subject = { kind: 'controllers', id: controller.id };
+    const speaksTls = TLS_PORTS.has(port);
+    this.agrees(url, `${controller.name} on port ${port}`, speaksTls, tls, subject);
+    if (tls !== 'arrives') return;
+    const own = this.state
+      .bookOf(controller)
+      .routesFor(call.host)
+      .filter(({ certificate, certificateHosts }) => certificate !== '' || certificateHosts.length > 0);
+    const covering = own.find((route) => certifies(this.state.namesOn(route), call.host)) ?? own[0];
+    const shown = covering ?? this.state.bookOf(controller).routesFor(call.host)[0];
+    if (shown !== undefined)
+      certified(this.way, url, `The Ingress ${nameOf(shown)}`, shown.certificate, this.state.namesOn(shown), {
+        kind: 'ingressRoutes',
+        id: shown.id,
+      });
+  }
+
+  /** A request with TLS at a plain port, or without at one that speaks it, is not understood. */
+  private agrees(url: UrlTarget, at: string, speaksTls: boolean, tls: Tls, subject: Subject): void {
+    if (tls === 'ended here' || speaksTls === (tls === 'arrives')) return;
+    throw tls === 'arrives'
+      ? this.way.stop('broken', undefined, 'listener', `${at} speaks plain HTTP: the TLS handshake fails.`, subject)
+      : this.way.stop(
+          'refused',
+          400,
+          'listener',
+          `${at} speaks TLS, and the request to ${url.host} comes without.`,
+          subject,
+        );
   }
 
   /** The rule of a gateway for a request: that of the listener whose host is most precise. */
@@ -85,7 +125,7 @@ export class ControllerCalls {
     gateway: Gateway,
     call: Call,
     ports: readonly number[],
-    isTls: boolean,
+    tls: Tls,
   ): IngressRoute | undefined {
     const listeners = gateway.listeners
       .flatMap((text) => readGatewayListener(text) ?? [])
@@ -96,7 +136,16 @@ export class ControllerCalls {
     const subject: Subject = { kind: 'gateways', id: gateway.id };
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
-    if (isTls && endsTls)
+    const isWeb = listener.protocol === 'http' || listener.protocol === 'https' || listener.protocol === 'tls';
+    if (isWeb)
+      this.agrees(
+        url,
+        `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
+        listener.protocol !== 'http',
+        tls,
+        subject,
+      );
+    if (tls === 'arrives' && endsTls)
       certified(
         this.way,
         url,
@@ -108,17 +157,22 @@ export class ControllerCalls {
     return this.state.bookOfGateway(gateway).match(call, (route) => attaches(route, gateway, listener));
   }
 
-  private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call): Stopped {
+  private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call, ports: readonly number[]): Stopped {
     const books = [
       this.state.bookOf(controller),
       ...this.state.gatewaysOf(controller).map((each) => this.state.bookOfGateway(each)),
     ];
     const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
     const [first] = lost;
+    const closed = this.state
+      .gatewaysOf(controller)
+      .find((gateway) => this.state.bookOfGateway(gateway).match(call) !== undefined);
     const nearest =
-      first === undefined
-        ? ' It has no rule for that host.'
-        : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
+      closed !== undefined
+        ? ` The gateway ${nameOf(closed)} has no listener for that host on port ${ports.join(' or ')}.`
+        : first === undefined
+          ? ' It has no rule for that host.'
+          : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
     return this.way.stop(
       'broken',
       404,
@@ -186,29 +240,42 @@ export class ControllerCalls {
         `${nameOf(route)}, rule ${route.rule}, sends to no service.`,
         subject,
       );
-    for (const ref of refs) {
-      const { port, weight } = ref;
-      if (weight === 0) continue;
-      const { service, name } = this.state.serviceOf(route, ref);
-      if (service === undefined)
-        throw this.way.stop(
-          'broken',
-          route.form === 'Ingress' ? 503 : 500,
-          'service',
-          `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
-          subject,
-        );
-      if (service.namespace !== route.namespace)
-        this.way.stage(
-          'open step',
-          'open',
-          `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`,
-          subject,
-        );
-      this.services.callService(service, port, weight / sum, from);
+    const sent = refs.filter(({ weight }) => weight > 0);
+    for (const ref of sent) {
+      const share = ref.weight / sum;
+      if (sent.length > 1) this.way.attempt(share, () => this.toService(route, ref, share, from));
+      else this.toService(route, ref, share, from);
     }
   }
+
+  /** One of the services that a rule sends to, with its share of the calls. */
+  private toService(route: IngressRoute, ref: BackendRef, share: number, from: Host): void {
+    const subject: Subject = { kind: 'ingressRoutes', id: route.id };
+    const { service, name } = this.state.serviceOf(route, ref);
+    if (service === undefined)
+      throw this.way.stop(
+        'broken',
+        route.form === 'Ingress' ? 503 : 500,
+        'service',
+        `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
+        subject,
+      );
+    if (service.namespace !== route.namespace)
+      this.way.stage(
+        'open step',
+        'open',
+        `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`,
+        subject,
+      );
+    this.services.callService(service, ref.port, share, from);
+  }
 }
+
+/** Whether TLS comes with a request, was ended by the same load balancer, or there is none. */
+export type Tls = 'arrives' | 'ended here' | 'none';
+
+/** Ports on which a controller speaks TLS for Ingress rules. Source: common practice. */
+const TLS_PORTS: ReadonlySet<number> = new Set([443, 8443]);
 
 /** Routes that did not get a request, shown at most. */
 const MOST_LOST = 12;

@@ -1,6 +1,7 @@
+import type { Prefix } from '../address/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { classOf, NameState, servingOf } from '../naming/index.js';
-import { answering, byId, changedBetween, grouped } from '../plan/index.js';
+import { answering, byId, changedBetween, grouped, rangeOf, readContainerPort, selectedBy } from '../plan/index.js';
 import type {
   Answering,
   Backend,
@@ -24,6 +25,7 @@ export const ingressReads = [
   'sites',
   'subnets',
   'workloads',
+  'nodePools',
   'services',
   'balancers',
   'backends',
@@ -87,6 +89,14 @@ export class IngressState {
     return made;
   }
 
+  /** The ranges that the cluster's DNS has its addresses in: pods, and the service before them. */
+  dnsRangesOf({ id }: Cluster): readonly Prefix[] {
+    return this.forwarding
+      .rangesOf(id)
+      .filter(({ purpose }) => purpose === 'pod' || purpose === 'service')
+      .map(rangeOf);
+  }
+
   listenersOf({ id }: Balancer): readonly Listener[] {
     return grouped(this.parts.listeners, 'balancerId').get(id) ?? none;
   }
@@ -137,7 +147,11 @@ export class IngressState {
 
   /** A port of a service with who answers there; undefined when it has no such port. */
   answeringAt(service: ClusterService, port: number): Answering | undefined {
-    return answering(service, this.workloadsOf(service.clusterId)).find((each) => each.port.port === port);
+    const workloads = this.workloadsOf(service.clusterId);
+    const all = answering(service, workloads);
+    return service.type === 'headless'
+      ? headlessAt(all, selectedBy(service, workloads), port)
+      : all.find((each) => each.port.port === port);
   }
 
   private book(key: string, reach: 'one label' | 'labels', routes: () => readonly IngressRoute[]): RouteBook {
@@ -164,6 +178,16 @@ export class IngressState {
     }
     return books;
   }
+}
+
+/** Pods of a headless service are called at their own ports: nothing translates one. */
+function headlessAt(all: readonly Answering[], selected: readonly Workload[], port: number): Answering | undefined {
+  const listensOn = ({ ports }: Workload) =>
+    ports.length === 0 || ports.some((text) => readContainerPort(text)?.port === port);
+  const members = selected.map((workload) => ({ workload, port: listensOn(workload) ? port : undefined }));
+  if (selected.length > 0 && members.every((each) => each.port === undefined)) return undefined;
+  const named = all.find((each) => each.members.some((member) => member.port === port)) ?? all[0];
+  return named === undefined ? undefined : { port: { ...named.port, port, target: String(port) }, members };
 }
 
 /** Whether a controller carries out an Ingress rule. */

@@ -28,6 +28,7 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
     stages: stagesOf(resolution),
     members: [],
     standby: [],
+    unanswered: [],
     via: [],
     seenAs: undefined,
     resolution,
@@ -179,6 +180,6 @@ function sentenceOf(
 /** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */
 function heldBack(state: IngressState, { kind, cluster, guard }: Host): string | undefined {
   if (kind !== 'pod' || cluster === undefined || guard === undefined) return undefined;
-  if (state.policiesOf(cluster).asksNames(guard.workload)) return undefined;
+  if (state.policiesOf(cluster).asksNames(guard.workload, state.dnsRangesOf(cluster))) return undefined;
   return `No network policy lets ${guard.workload.namespace}/${guard.workload.name} ask for names on udp 53: its questions are dropped.`;
 }

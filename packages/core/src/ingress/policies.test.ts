@@ -26,7 +26,8 @@ const policy = (fields: Partial<NetworkPolicy>): NetworkPolicy =>
     name: 'p',
     ...fields,
   });
-const set = (policies: NetworkPolicy[], namespaceLabels: string[] = []) => new PolicySet({ namespaceLabels }, policies);
+const set = (policies: NetworkPolicy[], namespaceLabels: string[] = []) =>
+  new PolicySet({ namespaceLabels, hasNodeCache: false }, policies);
 const at = (text: string) => expectGood(parseAddress(text));
 
 const web = workload('web', ['app=web']);
@@ -338,8 +339,9 @@ describe('judged by the trace', () => {
     expect(answer('pod of c, workload web/db', 'pod of c, workload web/front tcp 80').verdict).toBe('pass');
     expect(answer('pod of c, workload web/front', 'service web/db of c').verdict).toBe('pass');
   });
-  test('where no workload is named, it is said that policies are not judged', () => {
-    expect(answer('pod of c', 'pod of c tcp 5432').sentence).toContain('Network policies are not judged');
+  test('where no workload is named and it depends on it, nothing is decided', () => {
+    const { verdict, sentence } = answer('pod of c', 'pod of c tcp 5432');
+    expect([verdict, sentence.includes('It depends on the workload')]).toEqual(['unknown', true]);
   });
   test('a prefix is read as it is written', () => {
     expect(readPolicyRule('10.0.0.0/8')?.peers).toEqual([

@@ -1,7 +1,8 @@
-import { containsAddress, formatAddress } from '../address/index.js';
-import type { Address } from '../address/index.js';
+import { contains, containsAddress, formatAddress, overlaps } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
 import type { Guard } from '../forwarding/index.js';
 import {
+  hostPrefix,
   labelMap,
   meets,
   readContainerPort,
@@ -12,6 +13,12 @@ import {
 import type { Cluster, NetworkPolicy, PolicyPort, PolicyRule, SelectorTerm, Workload } from '../plan/index.js';
 import { nameOf } from './words.js';
 import type { PolicyDecision } from '../road/index.js';
+
+/** Where the DNS of a cluster runs, and how its pods are labelled. Source: common practice. */
+const DNS_NAMESPACE = 'kube-system';
+const DNS_LABELS: ReadonlyMap<string, string> = new Map([['k8s-app', 'kube-dns']]);
+/** The address of a cache of names on each node. Source: common practice, in link-local space (RFC 3927). */
+const NODE_CACHE: Prefix = hostPrefix('169.254.20.10');
 
 /** A policy with its selectors and rules read. */
 interface Compiled {
@@ -33,7 +40,10 @@ export class PolicySet {
   private readonly namespaces = new Map<string, Map<string, string>>();
   private readonly guards = new Map<string, Guard>();
 
-  constructor(cluster: Pick<Cluster, 'namespaceLabels'>, policies: readonly NetworkPolicy[]) {
+  constructor(
+    private readonly cluster: Pick<Cluster, 'namespaceLabels' | 'hasNodeCache'>,
+    policies: readonly NetworkPolicy[],
+  ) {
     this.compiled = policies.map((policy) => ({
       policy,
       selector: policy.selector.flatMap((text) => readSelectorTerm(text) ?? []),
@@ -96,14 +106,36 @@ export class PolicySet {
     );
   }
 
-  /** Whether some rule lets a workload's pods ask for names on udp 53, wherever the cluster's DNS is. */
-  asksNames(workload: Workload): boolean {
+  /**
+   * Whether some rule lets a workload's pods ask the cluster's DNS on udp 53: by its pods, or by a block around the ranges
+   * that it has an address in, or around the link-local address of a cache on each node (common practice).
+   */
+  asksNames(workload: Workload, ranges: readonly Prefix[]): boolean {
     const selecting = this.selecting('egress', workload);
-    // Blocks count too: a cache of names on each node stands outside the pods.
+    const places = this.cluster.hasNodeCache ? [...ranges, NODE_CACHE] : ranges;
     return (
       selecting.length === 0 ||
-      selecting.some(({ allowOut }) => allowOut.some((rule) => isOnPort(rule.ports, 'udp', 53, undefined)))
+      selecting.some(({ policy, allowOut }) =>
+        allowOut.some(
+          (rule) => isOnPort(rule.ports, 'udp', 53, undefined) && this.holdsNames(rule, policy.namespace, places),
+        ),
+      )
     );
+  }
+
+  private holdsNames({ peers }: PolicyRule, namespace: string, places: readonly Prefix[]): boolean {
+    if (peers.length === 0) return true;
+    return peers.some((peer) => {
+      if (peer.kind === 'block')
+        return places.some(
+          (place) => contains(peer.prefix, place) && !peer.except.some((each) => overlaps(each, place)),
+        );
+      // The labels of the cluster's DNS are customary.
+      if (!meets(DNS_LABELS, peer.pods)) return false;
+      return peer.namespaces === undefined
+        ? namespace === DNS_NAMESPACE
+        : meets(this.labelsOf(DNS_NAMESPACE), peer.namespaces);
+    });
   }
 
   /** The policies that isolate a workload's pods in a direction. */

@@ -293,7 +293,7 @@ describe('a request', () => {
       set('workloads', 2, { ports: ['tcp 9999'] }),
       'http://www.example/',
       'broken',
-      502,
+      503,
       'does not listen',
     ],
     [

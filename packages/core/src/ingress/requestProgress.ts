@@ -4,10 +4,11 @@ import { traceFlow } from '../forwarding/index.js';
 import type { Aim, FlowTrace, Host } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import { joined } from './answer.js';
-import type { Answer, AnsweredBy, Leg, Stage, Via } from './answer.js';
+import type { Answer, AnsweredBy, Leg, Stage, Unanswered, Via } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import type { Lost } from './routeBook.js';
 import { nameOf, percent } from './words.js';
+import { worstFirst } from '../road/index.js';
 import type { Choice, Subject, Verdict } from '../road/index.js';
 import { sayFault } from '../english/index.js';
 
@@ -21,6 +22,9 @@ export class Stopped extends Error {
     super(message);
   }
 }
+
+/** Shares from which on it is all of the calls. */
+const ALL = 0.9999;
 
 /** Who the other side sees as the client. */
 interface Seen {
@@ -38,7 +42,10 @@ export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'service'
 export class RequestProgress {
   readonly stages: Stage[] = [];
   readonly legs: Leg[] = [];
-  readonly others: FlowTrace[] = [];
+  /** Ways beside the main road, with the share of the calls that takes each. */
+  readonly others: { readonly flow: FlowTrace; readonly share: number }[] = [];
+  /** Shares of the calls that end before anybody answers them. */
+  readonly unanswered: Unanswered[] = [];
   members: AnsweredBy[] = [];
   standby: AnsweredBy[] = [];
   readonly via: Via[] = [];
@@ -57,18 +64,48 @@ export class RequestProgress {
   answered(run: () => void): Answer {
     try {
       run();
-      const worst = this.others.find(({ verdict }) => verdict !== 'pass');
-      if (worst !== undefined) throw this.failed(worst, 'Some of the calls do not arrive.');
-      return this.result('pass', undefined, this.sayMembers());
+      const lost = [...this.unanswered, ...this.lostOnTheWay()];
+      return lost.length === 0 ? this.result('pass', undefined, this.sayMembers()) : this.inPart(lost);
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
       return this.result(error.verdict, error.status, error.message);
     }
   }
 
+  /** Runs what a share of the calls meets: where these end, the others go on. */
+  attempt(share: number, run: () => void): void {
+    try {
+      run();
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+      this.unanswered.push({ share, verdict: error.verdict, status: error.status, say: error.message });
+    }
+  }
+
+  private lostOnTheWay(): Unanswered[] {
+    return this.others.flatMap(({ flow, share }) =>
+      flow.verdict === 'pass'
+        ? []
+        : [{ share, verdict: flow.verdict, status: undefined, say: sayFault(this.state.forwarding.parts, flow) }],
+    );
+  }
+
+  /** What the calls come to of which a part is not answered: the worst decides, and every part is told with its share. */
+  private inPart(lost: readonly Unanswered[]): Answer {
+    const sorted = [...lost].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
+    const [worst] = sorted as [Unanswered];
+    const statuses = new Set(lost.map(({ status }) => status));
+    const isAll = this.members.length === 0;
+    const told = sorted.map(({ share, say }) =>
+      share >= ALL ? say : `${percent(share)} of the calls are not answered: ${say}`,
+    );
+    const words = [...(isAll ? [] : [this.sayMembers()]), ...new Set(told)].join(' ');
+    return this.result(worst.verdict, isAll && statuses.size === 1 ? worst.status : undefined, words);
+  }
+
   private result(verdict: Verdict, status: number | undefined, sentence: string): Answer {
     const road = joined(this.legs, this.label, verdict);
-    const flows = [...(road === undefined ? [] : [road]), ...this.others];
+    const flows = [...(road === undefined ? [] : [road]), ...this.others.map(({ flow }) => flow)];
     return {
       verdict,
       status,
@@ -77,6 +114,7 @@ export class RequestProgress {
       stages: this.stages,
       members: this.members,
       standby: this.standby,
+      unanswered: this.unanswered,
       via: this.via,
       resolution: this.resolution,
       seenAs: this.members.length === 0 ? undefined : this.sourceAtPods(),
@@ -176,8 +214,16 @@ export class RequestProgress {
   }
 
   /** The same for further ways of which each gets a part: kept beside the main road, and the worst decides in the end. */
-  further(from: Host, to: Host, protocol: 'tcp' | 'udp', port: number, isOutside: boolean, seen?: SeenAt): void {
-    this.others.push(this.flowOf(from, to, protocol, port, isOutside, seen));
+  further(
+    from: Host,
+    to: Host,
+    protocol: 'tcp' | 'udp',
+    port: number,
+    isOutside: boolean,
+    share: number,
+    seen?: SeenAt,
+  ): void {
+    this.others.push({ flow: this.flowOf(from, to, protocol, port, isOutside, seen), share });
   }
 
   private flowOf(

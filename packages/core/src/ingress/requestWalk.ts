@@ -10,12 +10,14 @@ import { AcrossCalls } from './acrossCalls.js';
 import type { Answer } from './answer.js';
 import { certified } from './certified.js';
 import { ControllerCalls } from './controllerCalls.js';
+import type { Tls } from './controllerCalls.js';
 import { entrancesAt, entrancesOf } from './entrances.js';
 import type { Entrance } from './entrances.js';
 import { hidesPods } from './holds.js';
 import type { IngressState } from './ingressState.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
-import { RequestProgress, Stopped } from './requestProgress.js';
+import type { Stopped } from './requestProgress.js';
+import { RequestProgress } from './requestProgress.js';
 import { ServiceCalls } from './serviceCalls.js';
 import { nameOf } from './words.js';
 
@@ -135,7 +137,9 @@ export class RequestWalk {
           ? 'it attaches to no gateway'
           : className === ''
             ? 'it names no class'
-            : `no controller serves its class ${className}`;
+            : this.state.serving(unserved.clusterId, className).length > 0
+              ? 'no listener of its gateway takes that host'
+              : `no controller serves its class ${className}`;
       return this.way.stop(
         'broken',
         undefined,
@@ -212,7 +216,7 @@ export class RequestWalk {
       );
     const service = this.services.serviceOf(controller);
     const at = this.services.podsOf(service, url.port, this.from);
-    this.controllers.atController(url, controller, at.host, [url.port], url.scheme === 'https');
+    this.controllers.atController(url, controller, at.host, [url.port], url.scheme === 'https' ? 'arrives' : 'none');
   }
 
   private atBalancer(url: UrlTarget, balancer: Balancer, controller: Controller | undefined): void {
@@ -257,7 +261,13 @@ export class RequestWalk {
         isTold: balancer.layer === '7' && !isTls,
       };
     if (controller?.tier === 'on a load balancer' && balancer.layer === '7') {
-      this.controllers.atController(url, controller, inside, [url.port], isTls);
+      this.controllers.atController(
+        url,
+        controller,
+        inside,
+        [url.port],
+        isTls ? 'arrives' : isEnded ? 'ended here' : 'none',
+      );
       return;
     }
     const backend = byId(this.state.parts.backends, listener.backendId ?? '');
@@ -347,7 +357,8 @@ export class RequestWalk {
       const main = flow(first);
       this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
       if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
-      this.way.others.push(...rest.map(flow));
+      const share = 1 / (rest.length + 1);
+      this.way.others.push(...rest.map((address) => ({ flow: flow(address), share })));
       this.way.stage(
         'members',
         'ok',
@@ -371,7 +382,7 @@ export class RequestWalk {
         ? this.services.throughNodes(service, backend.port, inside, backend, isOfController ? 0 : 1)
         : this.toPods(service, backend, inside, isOfController ? 0 : 1);
     if (controller !== undefined && isOfController)
-      this.controllers.atController(url, controller, target.host, [url.port, backend.port], isTls);
+      this.controllers.atController(url, controller, target.host, [backend.port, url.port], tlsAt(backend, isTls, url));
   }
 
   private toPods(service: ClusterService, backend: Backend, inside: Host, share: number) {
@@ -388,6 +399,12 @@ export class RequestWalk {
     this.services.health(backend, inside, at.host, at.port);
     return at;
   }
+}
+
+/** How a request comes to a controller behind a load balancer; where the backend does not say how it is called, that is not judged. */
+function tlsAt({ protocol }: Backend, isTls: boolean, { scheme }: UrlTarget): Tls {
+  if (isTls) return 'arrives';
+  return scheme === 'https' && protocol === 'tcp' ? 'ended here' : 'none';
 }
 
 /** Labels that two names have in common, from the right. */

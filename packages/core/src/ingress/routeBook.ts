@@ -117,6 +117,11 @@ export class RouteBook {
     return lost.sort((a, b) => Number(b.isMatch) - Number(a.isMatch));
   }
 
+  /** The routes for a host, those of the most specific name first, whatever their paths. */
+  routesFor(host: string): readonly IngressRoute[] {
+    return [...this.hostKeys(host)].flatMap((key) => this.bucket(key)?.routes ?? []);
+  }
+
   /** Whether any route is for this host by name, by a wildcard, or for every host. */
   hasHost(host: string): 'exact' | 'wildcard' | 'every' | undefined {
     const found = [...this.hostKeys(host)].find((key) => (this.bucket(key)?.routes.length ?? 0) > 0);

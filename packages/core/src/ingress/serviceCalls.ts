@@ -2,13 +2,13 @@ import { lackProblem, sayFault, sayPolicy } from '../english/index.js';
 import { nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
+import type { Answering, Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import type { Choice, Subject } from '../road/index.js';
 import { calledAtNodes, hidesPods } from './holds.js';
 import type { IngressState } from './ingressState.js';
-import { RequestProgress, Stopped } from './requestProgress.js';
-import type { SeenAt } from './requestProgress.js';
+import { Stopped } from './requestProgress.js';
+import type { SeenAt, RequestProgress } from './requestProgress.js';
 import { FIRST_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
 
@@ -33,8 +33,32 @@ export class ServiceCalls {
         `${nameOf(service)} stands for the name ${service.externalName}, which is outside the cluster.`,
       );
     }
-    if (from.kind === 'balancer') this.fromOutside(service, port, from, share);
-    else this.podsOf(service, port, from, share);
+    if (from.kind === 'balancer') {
+      this.fromOutside(service, port, from, share);
+      return;
+    }
+    this.heldByLocality(service, port, from);
+    this.podsOf(service, port, from, share);
+  }
+
+  /** A service that answers on the caller's own node only: whether a pod of it is there. */
+  private heldByLocality(service: ClusterService, port: number, from: Host): void {
+    if (service.internalPolicy !== 'local' || from.cluster?.id !== service.clusterId) return;
+    const own = from.pool?.id ?? null;
+    const up = this.portOf(service, port).members.filter(({ workload }) => workload.replicasNow > 0);
+    const there = up.filter(({ workload }) => workload.nodePoolId === own);
+    if (up.length === 0 || there.some(({ workload }) => workload.form === 'DaemonSet')) return;
+    const subject: Subject = { kind: 'services', id: service.id };
+    const only = `${nameOf(service)} answers only on the node of who asks (internalTrafficPolicy Local)`;
+    throw there.length === 0
+      ? this.way.stop('broken', undefined, 'members', `${only}, and no pod of it runs on such nodes.`, subject)
+      : this.way.stop(
+          'unknown',
+          undefined,
+          'members',
+          `${only}: on which nodes its pods run is not in the plan. A DaemonSet has one on each.`,
+          subject,
+        );
   }
 
   /**
@@ -69,7 +93,7 @@ export class ServiceCalls {
   throughNodes(service: ClusterService, port: number, from: Host, backend: Backend | undefined, share: number) {
     const cluster = this.clusterOf(service);
     const subject: Subject = { kind: 'services', id: service.id };
-    const door = this.doorOf(service, port);
+    const door = this.portOf(service, port);
     if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
       throw this.way.stop(
         'broken',
@@ -87,7 +111,9 @@ export class ServiceCalls {
         `The cluster gives the NodePort of ${nameOf(service)}: ${nodePort} stands for it here.`,
         subject,
       );
-    const [node, ...rest] = this.nodesOf(cluster);
+    const isLocal = service.externalPolicy === 'local';
+    const pools = isLocal ? [...new Set(door.members.map(({ workload }) => workload.nodePoolId))] : [null];
+    const [node, ...rest] = pools.flatMap((nodePoolId) => this.nodesOf(cluster, nodePoolId));
     if (node === undefined)
       throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, {
         kind: 'clusters',
@@ -96,18 +122,86 @@ export class ServiceCalls {
     if (backend !== undefined) this.health(backend, from, node, nodePort);
     const chosen: Choice | undefined = backend && { by: 'backend nodes', name: backend.name, method: backend.method };
     this.way.fromBalancer(from, node, protocol, nodePort, chosen);
-    for (const other of rest) this.way.further(from, other, protocol, nodePort, true);
-    const isLocal = service.externalPolicy === 'local';
+    for (const other of rest) this.way.further(from, other, protocol, nodePort, true, 1 / (rest.length + 1));
     this.way.stage(
       'members',
       'ok',
       isLocal
-        ? `Nodes pass calls only to their own pods of ${nameOf(service)}, and leave the client’s address as it is.`
+        ? `Nodes${this.ofPools(pools)} pass calls only to their own pods of ${nameOf(service)}, and leave the client’s address as it is; others do not answer.`
         : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`,
       subject,
     );
-    if (!isLocal) this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
+    if (isLocal) return this.onNode(service, port, node, share);
+    this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
     return this.podsOf(service, port, node, share);
+  }
+
+  private ofPools(ids: readonly (string | null)[]): string {
+    const names = ids.flatMap((id) => byId(this.state.parts.nodePools, id ?? '')?.name ?? []);
+    return names.length === 0 ? '' : ` of ${names.join(', ')}`;
+  }
+
+  /** To the pods on the node itself: nothing leaves it, and their policies see the client. */
+  private onNode(service: ClusterService, port: number, node: Host, share: number) {
+    const door = this.portOf(service, port);
+    const up = this.listening(service, door);
+    const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
+    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    let reached: { readonly host: Host; readonly port: number } | undefined;
+    for (const { workload, port: open } of up) {
+      const part = workload.replicasNow / pods;
+      this.inShare(up.length > 1, part * (share === 0 ? 1 : share), () => {
+        const host = this.podOf(workload, node);
+        this.heldByPolicies(host, protocol, open);
+        reached ??= { host, port: open };
+        if (share > 0) this.answeredBy(service, workload, open, share * part);
+      });
+    }
+    this.sayPods(service, door, up, pods);
+    return reached ?? { host: node, port };
+  }
+
+  private inShare(isPart: boolean, share: number, run: () => void): void {
+    if (isPart) this.way.attempt(share, run);
+    else run();
+  }
+
+  private answeredBy(service: ClusterService, workload: Workload, port: number, share: number): void {
+    this.way.members.push({ service, workload, port, share, cluster: this.clusterOf(service).name, rank: 1 });
+  }
+
+  private sayPods(service: ClusterService, door: Answering, up: readonly Listening[], pods: number): void {
+    this.way.stage(
+      'service',
+      'ok',
+      `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`,
+      { kind: 'services', id: service.id },
+    );
+  }
+
+  /** The workloads whose pods are endpoints: those that run and listen on the port. */
+  private listening(service: ClusterService, door: Answering): Listening[] {
+    const subject: Subject = { kind: 'services', id: service.id };
+    const running = door.members.filter(({ workload }) => workload.replicasNow > 0);
+    const up = running.flatMap(({ workload, port }) => (port === undefined ? [] : [{ workload, port }]));
+    if (up.length > 0) return up;
+    const [deaf] = running;
+    if (deaf === undefined)
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`,
+        subject,
+      );
+    const isNamed = !/^\d+$/.test(door.port.target);
+    throw this.way.stop(
+      'broken',
+      isNamed ? 503 : 502,
+      'members',
+      `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
+      subject,
+    );
   }
 
   /** Health checks go to every member; where they cannot, no member counts as healthy. */
@@ -145,66 +239,32 @@ export class ServiceCalls {
     share = 0,
     seenAt?: (pod: Host, port: number) => SeenAt,
   ): { readonly host: Host; readonly port: number } {
-    const subject: Subject = { kind: 'services', id: service.id };
-    const door = this.doorOf(service, port);
-    const up = door.members.filter(({ workload }) => workload.replicasNow > 0);
-    const [first] = up;
-    if (first === undefined)
-      throw this.way.stop(
-        'broken',
-        503,
-        'members',
-        `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`,
-        subject,
-      );
-    const deaf = up.find((each) => each.port === undefined);
-    if (deaf !== undefined)
-      throw this.way.stop(
-        'broken',
-        502,
-        'members',
-        `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
-        subject,
-      );
+    const door = this.portOf(service, port);
+    const up = this.listening(service, door);
     const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
-    const isMain = share === 0 || this.way.members.length === 0;
-    const reached = up.map(({ workload, port: open = 0 }, at) => {
-      const whole = this.podOf(workload, from);
-      const isOwn = from.cluster?.id === workload.clusterId;
-      // Nodes and load balancers pass on calls of others: policies of the pod hold them by the address that it sees.
-      const isPassedOn = from.kind === 'node' || from.kind === 'balancer';
-      if (isPassedOn) this.heldByPolicies(whole, protocol, open);
-      const target = isPassedOn ? unguarded(whole) : whole;
-      if (at === 0 && isMain)
-        this.way.fromBalancer(
-          from,
-          target,
-          protocol,
-          open,
-          { by: 'service', name: nameOf(service) },
-          !isOwn,
-          seenAt?.(target, open),
-        );
-      else this.way.further(from, target, protocol, open, !isOwn, seenAt?.(target, open));
-      if (share > 0)
-        this.way.members.push({
-          service,
-          workload,
-          port: open,
-          share: (share * workload.replicasNow) / pods,
-          cluster: this.clusterOf(service).name,
-          rank: 1,
-        });
-      return { host: whole, port: open };
-    });
-    this.way.stage(
-      'service',
-      'ok',
-      `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`,
-      subject,
-    );
-    return reached[0] ?? { host: from, port };
+    let isMain = share === 0 || this.way.members.length === 0;
+    let reached: { readonly host: Host; readonly port: number } | undefined;
+    // Nodes and load balancers pass on calls of others: policies of the pod hold them by the address that it sees.
+    const isPassedOn = from.kind === 'node' || from.kind === 'balancer';
+    for (const { workload, port: open } of up) {
+      const part = (share === 0 ? 1 : share) * (workload.replicasNow / pods);
+      this.inShare(up.length > 1, part, () => {
+        const whole = this.podOf(workload, from);
+        const isOwn = from.cluster?.id === workload.clusterId;
+        if (isPassedOn) this.heldByPolicies(whole, protocol, open);
+        const target = isPassedOn ? unguarded(whole) : whole;
+        const seen = seenAt?.(target, open);
+        if (isMain) {
+          this.way.fromBalancer(from, target, protocol, open, { by: 'service', name: nameOf(service) }, !isOwn, seen);
+          isMain = false;
+        } else this.way.further(from, target, protocol, open, !isOwn, part, seen);
+        reached ??= { host: whole, port: open };
+        if (share > 0) this.answeredBy(service, workload, open, part);
+      });
+    }
+    this.sayPods(service, door, up, pods);
+    return reached ?? { host: from, port };
   }
 
   private heldByPolicies({ guard, cluster }: Host, protocol: 'tcp' | 'udp', port: number): void {
@@ -217,9 +277,18 @@ export class ServiceCalls {
     });
   }
 
-  doorOf(service: ClusterService, port: number) {
+  /** A port of a service with who answers there. */
+  portOf(service: ClusterService, port: number): Answering {
     const door = this.state.answeringAt(service, port);
     if (door !== undefined) return door;
+    if (service.type === 'headless')
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'service',
+        `No pod of ${nameOf(service)} listens on port ${port}: a headless service translates no ports.`,
+        { kind: 'services', id: service.id },
+      );
     const has = service.ports.join('; ');
     throw this.way.stop(
       'broken',
@@ -254,13 +323,13 @@ export class ServiceCalls {
     };
   }
 
-  private nodesOf(cluster: Cluster): Host[] {
+  private nodesOf(cluster: Cluster, nodePoolId: string | null): Host[] {
     const ranges = this.state.forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'node');
     const own = ranges.filter((range) => rangeOf(range).family === this.from.address.family);
     return own.flatMap(({ zone, turn }) => {
       const node = nodeHost(
         this.state.forwarding,
-        { clusterId: cluster.id, nodePoolId: null, zone, turn },
+        { clusterId: cluster.id, nodePoolId, zone, turn },
         this.from.address.family,
       );
       return node.ok ? [node.value] : [];
@@ -286,6 +355,12 @@ export class ServiceCalls {
       );
     return service;
   }
+}
+
+/** A workload whose pods listen on a port. */
+interface Listening {
+  readonly workload: Workload;
+  readonly port: number;
 }
 
 function unguarded({ guard: _, ...host }: Host): Host {

@@ -2,6 +2,7 @@ import { formatAddress, formatPrefix } from '../address/index.js';
 import { shownRanges } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import {
+  answering,
   byId,
   grouped,
   hostPrefix,
@@ -149,11 +150,25 @@ export function blockedWay(
   return undefined;
 }
 
+/** Whether a service has pods that answer: an exporter without any is no endpoint of the imported service. */
+function hasPods({ workloads }: Pick<Plan, 'workloads'>, { service, cluster }: Exporter): boolean {
+  if (service === undefined) return false;
+  const own = grouped(workloads, 'clusterId').get(cluster.id) ?? none;
+  return selectedBy(service, own).some(({ replicasNow }) => replicasNow > 0);
+}
+
 /** The exporters that calls go to: of the lowest rank in which one is reached, those that are, with their weights; none where none is. */
-export function serving(forwarding: Forwarding, cluster: Cluster, each: Imported): readonly Exporter[] {
-  const open = each.exporters.filter(
+export function serving(
+  parts: Pick<Plan, 'workloads'>,
+  forwarding: Forwarding,
+  cluster: Cluster,
+  each: Imported,
+): readonly Exporter[] {
+  const reached = each.exporters.filter(
     (exporter) => exporter.exported.weight > 0 && blockedWay(forwarding, cluster, each, exporter) === undefined,
   );
+  const answering = reached.filter((exporter) => hasPods(parts, exporter));
+  const open = answering.length > 0 ? answering : reached;
   const rank = Math.min(...open.map(({ exported }) => exported.rank));
   return open.filter(({ exported }) => exported.rank === rank);
 }
@@ -171,7 +186,7 @@ export function setZones(parts: ExportParts, forwarding: Forwarding, cluster: Cl
     into(domain, []);
     for (const member of members) into(suffixOf(member, connection), []);
     for (const each of importsOf(parts, connection, cluster.id)) {
-      into(domain, recordsOf(parts, forwarding, cluster, each, serving(forwarding, cluster, each), domain));
+      into(domain, recordsOf(parts, forwarding, cluster, each, serving(parts, forwarding, cluster, each), domain));
       for (const exporter of each.exporters) {
         if (blockedWay(forwarding, cluster, each, exporter) !== undefined) continue;
         const suffix = suffixOf(exporter.member, connection);
@@ -239,21 +254,32 @@ function recordsOf(
         target: undefined,
       });
   }
-  // Of a headless service the ports lead to its pods by their host names, where these are known.
+  // Of a headless service the ports lead to its pods by their host names, where these are known, at the pods’ own ports.
   const pods = records.filter((record) => record.name !== own);
   const targets = pods.length > 0 ? pods.map((record) => record.name) : records.length > 0 ? [own] : none;
   const srv = ports
     .filter((each) => each.name !== '')
-    .flatMap(({ name: port, protocol, port: number }) =>
+    .flatMap(({ name: port, protocol, port: number, target: named }) =>
       targets.map((target): Rr => ({
         name: `_${port}._${protocol}.${own}`,
         type: 'SRV',
         ttl,
-        value: `0 100 ${number} ${target}`,
+        value: `0 100 ${isHeadless ? (podPortOf(parts, from, named) ?? number) : number} ${target}`,
         target,
       })),
     );
   return [...records, ...srv];
+}
+
+/** The port on which the pods of a headless service listen: by its number, or by the name that they give it. */
+function podPortOf(parts: ExportParts, from: readonly Exporter[], target: string): number | undefined {
+  if (/^\d+$/.test(target)) return Number(target);
+  return from
+    .flatMap(({ service, cluster }) =>
+      service === undefined ? [] : answering(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none),
+    )
+    .filter(({ port }) => port.target === target)
+    .flatMap(({ members }) => members.flatMap(({ port }) => port ?? []))[0];
 }
 
 /** The pods of a headless service under their host names; through relays only where each of them is mirrored. */
@@ -271,7 +297,11 @@ function podRecords(
     name: own,
     type,
     ttl,
-    value: isMirrored ? `the pods of ${cluster.name}` : `the relay of ${viewer.name}`,
+    value: !isMirrored
+      ? `the relay of ${viewer.name}`
+      : connection.way === 'relays'
+        ? `the mirrored pods of ${cluster.name}`
+        : `the pods of ${cluster.name}`,
     target: undefined,
   };
   if (!isMirrored) return [all];
@@ -288,7 +318,10 @@ function podRecords(
       name: `${pod}.${member.memberId}.${own}`,
       type,
       ttl,
-      value: `the pod ${pod} of ${cluster.name}`,
+      value:
+        connection.way === 'relays' && cluster.id !== viewer.id
+          ? `the mirror of pod ${pod} at the relay of ${viewer.name}`
+          : `the pod ${pod} of ${cluster.name}`,
       target: undefined,
     })),
   ];

@@ -36,7 +36,7 @@ const plan = joined({
 
 /**
  * What c1 must find, written by hand after the DNS part of the multi-cluster services API (from memory): one name for a service,
- * an SRV record for each named port, the pods of a headless service by host name and cluster id. 192.0.2.x stands for pods, whose
+ * an SRV record for each named port, at the port of the pods where nothing translates it, the pods of a headless service by host name and cluster id. 192.0.2.x stands for pods, whose
  * addresses no plan knows.
  */
 const head = (apex: string) => `$TTL 30
@@ -46,8 +46,8 @@ ${apex}. 5 IN NS ns.else.where.
 const pods = (suffix: string) => `db.shop.svc.${suffix}. A 192.0.2.1
 db-0.m2.db.shop.svc.${suffix}. A 192.0.2.1
 db-1.m2.db.shop.svc.${suffix}. A 192.0.2.1
-_sql._tcp.db.shop.svc.${suffix}. SRV 0 100 5432 db-0.m2.db.shop.svc.${suffix}.
-_sql._tcp.db.shop.svc.${suffix}. SRV 0 100 5432 db-1.m2.db.shop.svc.${suffix}.
+_sql._tcp.db.shop.svc.${suffix}. SRV 0 100 8080 db-0.m2.db.shop.svc.${suffix}.
+_sql._tcp.db.shop.svc.${suffix}. SRV 0 100 8080 db-1.m2.db.shop.svc.${suffix}.
 `;
 const web = (
   suffix: string,

@@ -273,7 +273,9 @@ function serviceNamed(
     );
   const offered = service.ports.flatMap((text) => readServicePort(text) ?? []);
   const wanted = port ?? offered[0]?.port;
-  if (wanted === undefined || !offered.some((each) => each.port === wanted))
+  // A headless service translates no ports: any may be asked of its pods.
+  const isOpen = service.type === 'headless' || offered.some((each) => each.port === wanted);
+  if (wanted === undefined || !isOpen)
     return bad(
       'target.service-port',
       `The service ${name} has no port ${port ?? ''}.`,

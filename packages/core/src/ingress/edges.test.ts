@@ -1,0 +1,232 @@
+import { ranges } from '../../test/ways.js';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { readAsked, setOperation } from '../plan/index.js';
+import type { ClusterService, IngressRoute, NetworkPolicy, Operation, Plan, Workload } from '../plan/index.js';
+import { expectGood } from '../result.js';
+import { ask, IngressState } from './index.js';
+import type { Answer } from './index.js';
+
+// Every expected answer is derived by hand from the rule that its test names, before the code was asked.
+
+const K = testId('clusters', 1);
+const own = <T extends object>(fields: T) => ({ clusterId: K, namespace: 'shop', ...fields });
+const asked = (plan: Plan, from: string, to: string): Answer =>
+  ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 576)));
+const brief = (plan: Plan, from: string, to: string): string => {
+  const { verdict, status } = asked(plan, from, to);
+  return status === undefined ? verdict : `${verdict} ${status}`;
+};
+const workload = (name: string, fields: Partial<Workload> = {}): Partial<Workload> =>
+  own({ name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 2, ...fields });
+const service = (name: string, fields: Partial<ClusterService> = {}): Partial<ClusterService> =>
+  own({ name, selector: [`app=${name}`], ports: ['tcp 80 to http'], ...fields });
+const route = (fields: Partial<IngressRoute>): Partial<IngressRoute> =>
+  own({ name: 'r', className: 'edge', hosts: ['www.example'], path: '/', backends: ['a 80'], ...fields });
+
+/**
+ * A routed cluster with two pools' worth of nodes; workloads edge (a controller's pods), a and b with a service each; the
+ * controller is called inside its cluster at 80 and 443.
+ */
+const world = (...more: Operation[][]): Plan =>
+  applied(ground(1), [
+    ...add('clusters', cluster('c', { podMode: 'routed' })),
+    ...ranges([1, 'node', '10.1.0.0/24'], [1, 'pod', '10.64.0.0/16'], [1, 'service', '10.96.0.0/16']),
+    ...add('nodePools', { name: 'pool-b', clusterId: K, nodesNow: 2, nodesHorizon: 2, nodesMax: 2 }),
+    ...add('workloads', workload('edge'), workload('a'), workload('b')),
+    ...add('services', service('edge', { ports: ['tcp 80 to http', 'tcp 443 to http'] }), service('a'), service('b')),
+    ...add('controllers', { name: 'k', clusterId: K, classes: ['edge'], serviceId: testId('services', 1) }),
+    ...more.flat(),
+  ]);
+/** A rule of a gateway, which may share calls by weight. */
+const shared = (backends: string[]) =>
+  world(
+    add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
+    add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends })),
+  );
+const routed = (fields: Partial<IngressRoute>, ...more: Partial<IngressRoute>[]) =>
+  world(add('ingressRoutes', route(fields), ...more.map(route)));
+
+describe('a share of the calls has a verdict of its own', () => {
+  test('half goes on where the other service is gone, whichever stands first, with its status told', () => {
+    for (const backends of [
+      ['a 80 weight 50', 'gone 80 weight 50'],
+      ['gone 80 weight 50', 'a 80 weight 50'],
+    ]) {
+      const { verdict, members, unanswered, sentence } = asked(shared(backends), 'node of c', 'http://www.example/');
+      expect([verdict, members.map(({ workload: { name }, share }) => `${name} ${share}`)]).toEqual([
+        'broken',
+        ['a 0.5'],
+      ]);
+      expect(unanswered).toMatchObject([{ share: 0.5, status: 500 }]);
+      expect(sentence).toContain('50 % of the calls are not answered: Status 500');
+    }
+  });
+
+  test('two services that fail differently are both told', () => {
+    const plan = applied(shared(['a 80 weight 1', 'b 80 weight 1', 'gone 80 weight 2']), [
+      setOperation('workloads', testId('workloads', 3), { replicasNow: 0 }),
+    ]);
+    const { unanswered, members } = asked(plan, 'node of c', 'http://www.example/');
+    expect(members).toMatchObject([{ share: 0.25 }]);
+    expect(unanswered.map(({ share, status }) => [share, status])).toEqual([
+      [0.25, 503],
+      [0.5, 500],
+    ]);
+  });
+
+  test('an external name of a tenth leaves the others answered; a policy on one of two pods refuses its own', () => {
+    const external = applied(shared(['a 80 weight 9', 'b 80 weight 1']), [
+      setOperation('services', testId('services', 3), {
+        type: 'ExternalName',
+        externalName: 'api.else.where',
+        selector: [],
+        ports: [],
+      }),
+    ]);
+    const answer = asked(external, 'node of c', 'http://www.example/');
+    expect([answer.verdict, answer.members.map(({ share }) => share)]).toEqual(['unknown', [0.9]]);
+    const held = applied(world(add('services', {}, {}, {}, service('both', { selector: ['tier=web'] })).slice(3)), [
+      setOperation('workloads', testId('workloads', 2), { labels: ['app=a', 'tier=web'] }),
+      setOperation('workloads', testId('workloads', 3), { labels: ['app=b', 'tier=web'] }),
+      ...add('networkPolicies', own({ name: 'p', selector: ['app=b'], allowIn: ['pods app=edge'] })),
+    ]);
+    const half = asked(held, 'node of c', 'service shop/both of c tcp 80');
+    expect([half.verdict, half.members.map(({ workload: { name } }) => name)]).toEqual(['refused', ['a']]);
+  });
+
+  test('one container that lacks the named port is no endpoint: the other one answers all', () => {
+    const plan = applied(world(add('services', {}, {}, {}, service('both', { selector: ['tier=web'] })).slice(3)), [
+      setOperation('workloads', testId('workloads', 2), { labels: ['tier=web'] }),
+      setOperation('workloads', testId('workloads', 3), { labels: ['tier=web'], ports: ['other tcp 9090'] }),
+    ]);
+    const { verdict, members } = asked(plan, 'node of c', 'service shop/both of c tcp 80');
+    expect([verdict, members.map(({ workload: { name }, share }) => `${name} ${share}`)]).toEqual(['pass', ['a 1']]);
+  });
+});
+
+describe('TLS comes before the path', () => {
+  const split = routed(
+    { name: 'one', path: '/a', certificate: 'cert', certificateHosts: ['www.example'] },
+    { name: 'two', path: '/b', backends: ['b 80'] },
+  );
+  test('the certificate of any rule for the host is shown for every path of it', () => {
+    for (const path of ['/a', '/b'])
+      expect([path, brief(split, 'node of c', `https://www.example${path}`)]).toEqual([path, 'pass']);
+    // A path that no rule takes is answered over TLS, too.
+    expect(brief(split, 'node of c', 'https://www.example/c')).toBe('broken 404');
+  });
+
+  test('a wildcard covers one label of a host (RFC 9525 6.3)', () => {
+    const wild = routed({ hosts: ['*.shop.example'], certificate: 'cert', certificateHosts: ['*.shop.example'] });
+    expect(brief(wild, 'node of c', 'https://a.shop.example/')).toBe('pass');
+  });
+
+  test('plain HTTP at the TLS port and TLS at the plain port are not understood', () => {
+    expect(brief(split, 'node of c', 'http://www.example:443/a')).toBe('refused 400');
+    expect(brief(split, 'node of c', 'https://www.example:80/a')).toBe('broken');
+    expect(brief(split, 'node of c', 'http://www.example/a')).toBe('pass');
+  });
+
+  const gateway = (listeners: string[], fields: Partial<IngressRoute> = {}) =>
+    world(
+      add(
+        'gateways',
+        own({ name: 'g', className: 'edge', listeners, certificate: 'cert', certificateHosts: ['www.example'] }),
+      ),
+      add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), ...fields })),
+    );
+  test('the same at listeners of a gateway; one that has none on the port is named as the reason', () => {
+    const both = gateway(['web http 80', 'safe https 443']);
+    expect(brief(both, 'node of c', 'https://www.example/')).toBe('pass');
+    expect(brief(both, 'node of c', 'http://www.example:443/')).toBe('refused 400');
+    expect(brief(both, 'node of c', 'https://www.example:80/')).toBe('broken');
+    const plain = asked(gateway(['web http 80']), 'node of c', 'https://www.example/');
+    expect([plain.verdict, plain.status]).toEqual(['broken', 404]);
+    expect(plain.sentence).toContain('The gateway shop/g has no listener for that host on port 443');
+  });
+});
+
+describe('headless services translate no ports', () => {
+  const plan = world(add('services', {}, {}, {}, service('bare', { type: 'headless', selector: ['app=a'] })).slice(3));
+  test('their pods are called at the port that they listen on', () => {
+    expect(brief(plan, 'node of c', 'service shop/bare of c tcp 8080')).toBe('pass');
+    expect(brief(plan, 'node of c', 'service shop/bare of c tcp 80')).toBe('broken');
+  });
+});
+
+describe('services that answer for one node', () => {
+  const placed = (fields: Partial<Workload>, of: Partial<ClusterService>) =>
+    applied(world(), [
+      setOperation('workloads', testId('workloads', 2), { nodePoolId: testId('nodePools', 1), ...fields }),
+      setOperation('services', testId('services', 2), of),
+    ]);
+  test('internalTrafficPolicy Local: from nodes without a pod of it nothing answers, on each node of a DaemonSet it does', () => {
+    const local = { internalPolicy: 'local' } as const;
+    expect(brief(placed({}, local), 'node of c', 'service shop/a of c tcp 80')).toBe('broken');
+    expect(brief(placed({}, local), 'node of c, pool pool-b', 'service shop/a of c tcp 80')).toBe('unknown');
+    expect(brief(placed({ form: 'DaemonSet' }, local), 'node of c, pool pool-b', 'service shop/a of c tcp 80')).toBe(
+      'pass',
+    );
+    expect(brief(placed({}, {}), 'node of c', 'service shop/a of c tcp 80')).toBe('pass');
+  });
+
+  const nodePort = { type: 'NodePort', ports: ['tcp 80 to http node 30080'] } as const;
+  test('externalTrafficPolicy Local: a NodePort answers on nodes with a pod of it, and nothing listens on others', () => {
+    const local = { ...nodePort, externalPolicy: 'local' } as const;
+    const at = (plan: Plan, node: string, port = 30_080) => brief(plan, 'the internet', `${node} tcp ${port}`);
+    const inside = (plan: Plan, node: string, port = 30_080) => brief(plan, 'node of c', `${node} tcp ${port}`);
+    expect(inside(placed({}, local), 'node of c')).toBe('broken');
+    expect(inside(placed({}, local), 'node of c, pool pool-b')).toBe('unknown');
+    expect(inside(placed({ form: 'DaemonSet' }, local), 'node of c, pool pool-b')).toBe('pass');
+    expect(inside(placed({}, nodePort), 'node of c')).toBe('pass');
+    expect(inside(placed({}, nodePort), 'node of c', 31_999)).toBe('broken');
+    // While the cluster gives the port itself, nothing is said.
+    const given = placed({}, { type: 'NodePort', ports: ['tcp 80 to http'] });
+    expect(inside(given, 'node of c', 31_999)).toBe('unknown');
+    expect(at(placed({}, nodePort), 'node of c')).toBe('refused');
+  });
+
+  test('asked from outside its cluster, the road stays on the node, and the pods see the client', () => {
+    const local = { ...nodePort, externalPolicy: 'local' } as const;
+    const plan = applied(
+      placed({}, local),
+      add('inUse', { prefix: '10.2.0.0/24', owner: 'desk', networkId: testId('networks', 1) }),
+    );
+    const { verdict, seenAs, members } = asked(plan, 'range desk', 'service shop/a of c tcp 80');
+    expect([verdict, seenAs, members.length]).toEqual(['pass', '10.2.0.1', 1]);
+    const spread = asked(
+      applied(plan, [setOperation('services', testId('services', 2), { externalPolicy: 'cluster' })]),
+      'range desk',
+      'service shop/a of c tcp 80',
+    );
+    expect(spread.seenAs).not.toBe('10.2.0.1');
+  });
+});
+
+test('where it depends on a workload that is not named, nothing is decided; where all are stopped, it is refused', () => {
+  const policy = (fields: Partial<NetworkPolicy>) =>
+    world(
+      add('networkPolicies', own({ name: 'p', directions: ['ingress'], ...fields })),
+      add('inUse', { prefix: '10.2.0.0/24', owner: 'desk', networkId: testId('networks', 1) }),
+    );
+  const one = policy({ selector: ['app=a'] });
+  expect(brief(one, 'range desk', 'pod of c tcp 8080')).toBe('unknown');
+  expect(brief(one, 'range desk', 'pod of c, workload shop/a tcp 8080')).toBe('refused');
+  expect(brief(one, 'range desk', 'pod of c, workload shop/b tcp 8080')).toBe('pass');
+  expect(brief(policy({}), 'range desk', 'pod of c tcp 8080')).toBe('refused');
+  // What holds calls out of pods does not hold those into them.
+  expect(brief(policy({ directions: ['egress'] }), 'range desk', 'pod of c tcp 8080')).toBe('pass');
+});
+
+test('names are asked of the cluster’s DNS: a block that leaves its ranges out does not let a pod ask', () => {
+  const policy = (allowOut: string[]) =>
+    world(
+      add('zones', { name: 'one', apex: 'one.test', side: 'public' }),
+      add('records', { zoneId: testId('zones', 1), name: 'www', type: 'A', value: '203.0.113.9' }),
+      add('networkPolicies', own({ name: 'p', directions: ['egress'], selector: ['app=a'], allowOut })),
+    );
+  const at = (allowOut: string[]) => brief(policy(allowOut), 'pod of c, workload shop/a', 'name www.one.test type A');
+  expect(at(['0.0.0.0/0 except 10.0.0.0/8 on udp 53'])).toBe('broken');
+  expect(at(['0.0.0.0/0 on udp 53'])).not.toBe('broken');
+  expect(at(['namespaces all on udp 53'])).not.toBe('broken');
+});
