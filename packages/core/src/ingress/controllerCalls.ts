@@ -1,6 +1,14 @@
 import { containsAddress, formatAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
-import { byId, prefixList, readBackendRef, readGatewayListener, selectedBy } from '../plan/index.js';
+import {
+  byId,
+  prefixList,
+  readBackendRef,
+  readGatewayListener,
+  readRedirect,
+  redirectOf,
+  selectedBy,
+} from '../plan/index.js';
 import type {
   BackendRef,
   ClusterService,
@@ -59,17 +67,30 @@ export class ControllerCalls {
     this.withinLimit(url, route);
     if (route.redirect !== '') {
       const status = Number(route.redirectStatus);
-      this.way.stage(
-        'route',
-        'ok',
-        `It sends the client to ${route.redirect} instead, with status ${status}.`,
-        subject,
-      );
-      throw new Stopped('pass', status, `Status ${status}: the client is sent to ${route.redirect}.`);
+      const to = this.redirected(url, route);
+      const asked = `${url.scheme}://${url.host}${url.port === (url.scheme === 'https' ? 443 : 80) ? '' : `:${url.port}`}${call.path}`;
+      if (to === asked)
+        throw this.way.stop(
+          'broken',
+          status,
+          'route',
+          `The client is sent to ${to}, which it asked for: a loop.`,
+          subject,
+        );
+      this.way.stage('route', 'ok', `It sends the client to ${to} instead, with status ${status}.`, subject);
+      throw new Stopped('pass', status, `Status ${status}: the client is sent to ${to}.`);
     }
     const changes = changesOf(route);
     if (changes !== '') this.way.stage('route', 'ok', `On its way the request changes: ${changes}.`, subject);
     this.toServices(route, host);
+  }
+
+  private redirected(url: UrlTarget, route: IngressRoute): string {
+    const read = readRedirect(route.redirect);
+    if (read === undefined) return route.redirect;
+    const { scheme, host, port } = url;
+    const path = url.path === '' ? '/' : url.path;
+    return redirectOf(read, { scheme, host, port, path, prefix: route.path });
   }
 
   private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], tls: Tls) {

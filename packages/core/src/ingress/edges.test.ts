@@ -230,3 +230,42 @@ test('names are asked of the cluster’s DNS: a block that leaves its ranges out
   expect(at(['0.0.0.0/0 on udp 53'])).not.toBe('broken');
   expect(at(['namespaces all on udp 53'])).not.toBe('broken');
 });
+
+describe('redirects by the Gateway API: what is left out is that of the request', () => {
+  const to = (redirect: string, url: string, fields: Partial<IngressRoute> = {}) =>
+    asked(routed({ redirect, redirectStatus: '301', backends: [], ...fields }), 'node of c', url);
+  test.each([
+    // From http to https, the most usual of all: host and path stay, the port is the usual one of the scheme.
+    ['https://{host}{path}', 'http://www.example/a/b', '/', 'https://www.example/a/b'],
+    ['{scheme}://new.example{path}', 'http://www.example/a', '/', 'http://new.example/a'],
+    ['/new{rest}', 'http://www.example/old/x', '/old', 'http://www.example/new/x'],
+    ['/whole', 'http://www.example/old/x', '/old', 'http://www.example/whole'],
+    ['https://{host}:8443{path}', 'http://www.example/', '/', 'https://www.example:8443/'],
+  ])('%s of %s', (redirect, url, path, target) => {
+    const { verdict, status, sentence } = to(redirect, url, { path });
+    expect([verdict, status]).toEqual(['pass', 301]);
+    expect(sentence).toContain(`the client is sent to ${target}.`);
+  });
+
+  test('one that leads to what was asked is a loop', () => {
+    expect(to('{path}', 'http://www.example/a').verdict).toBe('broken');
+    for (const redirectStatus of ['303', '307', '308'] as const)
+      expect(to('/x', 'http://www.example/a', { redirectStatus }).status).toBe(Number(redirectStatus));
+  });
+});
+
+test('a default backend takes what no rule does, also below a host that has rules', () => {
+  const plan = routed(
+    { path: '/a' },
+    { name: 'd', hosts: [], pathType: 'Default backend', path: '/', backends: ['b 80'] },
+  );
+  const who = (url: string) => asked(plan, 'node of c', url).members.map(({ workload: { name } }) => name);
+  expect(who('http://www.example/a')).toEqual(['a']);
+  expect(who('http://www.example/pay')).toEqual(['b']);
+  expect(who('http://other.example/')).toEqual(['b']);
+  expect(brief(routed({ path: '/a' }), 'node of c', 'http://www.example/pay')).toBe('broken 404');
+});
+
+test('a rule whose services are all drained answers with an error of its own', () => {
+  expect(brief(shared(['a 80 weight 0', 'b 80 weight 0']), 'node of c', 'http://www.example/')).toBe('broken 500');
+});

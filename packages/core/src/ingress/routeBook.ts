@@ -1,5 +1,5 @@
 import { RE2JS } from 're2js';
-import { readCondition } from '../plan/index.js';
+import { DEFAULT_BACKEND, readCondition } from '../plan/index.js';
 import type { Condition, IngressRoute } from '../plan/index.js';
 import type { WildcardReach } from '../zones/index.js';
 
@@ -95,9 +95,10 @@ export class RouteBook {
       const won = inBucket(bucket, call, admits);
       if (won !== undefined) return won.route;
       // An Ingress controller holds a call to the most specific host that has rules (common practice); a Gateway looks further.
-      if (this.reach === 'one label' && bucket.routes.some(admits)) return undefined;
+      if (this.reach === 'one label' && bucket.routes.some(admits)) break;
     }
-    return undefined;
+    // What no rule takes is for the default backend.
+    return this.bucket(DEFAULT_KEY)?.routes.find(admits);
   }
 
   /** The routes for a call's host that did not get it, nearest first, with the reason. */
@@ -125,14 +126,14 @@ export class RouteBook {
   /** Whether any route is for this host by name, by a wildcard, or for every host. */
   hasHost(host: string): 'exact' | 'wildcard' | 'every' | undefined {
     const found = [...this.hostKeys(host)].find((key) => (this.bucket(key)?.routes.length ?? 0) > 0);
-    if (found === undefined) return undefined;
+    if (found === undefined) return (this.bucket(DEFAULT_KEY)?.routes.length ?? 0) > 0 ? 'every' : undefined;
     return found === '' ? 'every' : found.startsWith('*.') ? 'wildcard' : 'exact';
   }
 
   /** Every host that routes name. */
   hosts(): string[] {
     return [...new Set([...this.base.keys(), ...this.apart.keys()])].filter(
-      (host) => (this.bucket(host)?.routes.length ?? 0) > 0,
+      (host) => host !== DEFAULT_KEY && (this.bucket(host)?.routes.length ?? 0) > 0,
     );
   }
 
@@ -155,7 +156,11 @@ export class RouteBook {
   }
 }
 
-function hostsOf({ hosts }: IngressRoute): readonly string[] {
+/** Where default backends are kept: no host has a space in it. */
+const DEFAULT_KEY = 'default backend';
+
+function hostsOf({ hosts, pathType }: IngressRoute): readonly string[] {
+  if (pathType === DEFAULT_BACKEND) return [DEFAULT_KEY];
   return hosts.length === 0 ? [''] : hosts.map((host) => host.toLowerCase());
 }
 

@@ -238,18 +238,27 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
         return `${text(name)} ${text(protocol).toLowerCase()} ${text(port)}${hostname === undefined ? '' : ` ${text(hostname)}`}`;
       }),
     write: (draft, gateway) => {
+      // A listener that is there keeps its certificate, and whose routes it takes.
+      const before = new Map(
+        list(at(draft, 'spec', 'listeners')).map((each) => {
+          const { hostname: _, ...kept } = fields(each);
+          return [text(kept['name']), kept] as const;
+        }),
+      );
       const written = gateway.listeners.flatMap((each) => {
         const listener = readGatewayListener(each);
         return listener === undefined
           ? []
           : [
               {
+                ...(before.get(listener.name) ?? {
+                  ...tlsOf(listener.protocol, gateway),
+                  allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } },
+                }),
                 name: listener.name,
                 protocol: listener.protocol.toUpperCase(),
                 port: listener.port,
                 ...(listener.host === '' ? {} : { hostname: listener.host }),
-                ...tlsOf(listener.protocol, gateway),
-                allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } },
               },
             ];
       });
@@ -277,7 +286,12 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
       return text(fields(named)['name']);
     },
     write: (draft, gateway) => {
+      // Listeners with the certificate that the gateway had get the new one; others keep theirs.
+      const [first] = list(at(draft, 'spec', 'listeners')).flatMap((each) => list(at(each, 'tls', 'certificateRefs')));
+      const had = text(fields(first)['name']);
       gateway.listeners.forEach((each, i) => {
+        const [own] = list(at(draft, 'spec', 'listeners', i, 'tls', 'certificateRefs'));
+        if (own !== undefined && text(fields(own)['name']) !== had) return;
         const { tls } = tlsOf(readGatewayListener(each)?.protocol ?? '', gateway);
         put(draft, ['spec', 'listeners', i, 'tls'], tls);
       });

@@ -18,6 +18,7 @@ import type { Facet } from './facets.js';
 import { beyond } from './paths.js';
 import type { Draft } from './paths.js';
 import { gatewayRules, ingressRules, portsOf, writeIngress, writeRoute } from './routeObjects.js';
+import { patchedIngress, patchedRoute } from './routePatch.js';
 import {
   exportObject,
   exportsOfCluster,
@@ -234,7 +235,7 @@ class Reader {
       ...read,
       ...grown,
     } as EntityOf[K];
-    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }));
+    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }), '', kind === 'gateways');
     const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
     if (!this.put(kind, known, whole, found)) return;
     if (kind === 'services') this.services.push(whole as ClusterService);
@@ -286,7 +287,8 @@ class Reader {
       return undefined;
     });
     const gateway = this.gateways.find(({ id }) => id === made[0]?.gatewayId);
-    const unknown = beyond(cleaned(object), form === 'Ingress' ? writeIngress(made) : writeRoute(made, gateway));
+    const written = form === 'Ingress' ? writeIngress(made) : writeRoute(made, gateway);
+    const unknown = beyond(cleaned(object), written, '', true);
     const kept = this.kept(found, unknown);
     const all = made.map((each, at) => (at === 0 ? { ...each, kept } : each));
     for (const each of all)
@@ -483,29 +485,13 @@ function routeObjects(plan: Plan, routes: readonly IngressRoute[]): Draft[] {
     const rules = unsorted.sort((a, b) => a.rule - b.rule);
     const [first] = rules;
     const gateway = plan.gateways.find(({ id }) => id === first?.gatewayId);
-    const written = first?.form === 'Ingress' ? writeIngress(rules) : writeRoute(rules, gateway);
     const original = readKept(first?.kept ?? '');
-    if (original === undefined || first === undefined) return written;
-    // As it was read, where the plan has not changed its rules since.
-    const read =
-      first.form === 'Ingress'
-        ? ingressRules(
-            original,
-            portsOf(
-              plan.services.filter(({ clusterId }) => clusterId === first.clusterId),
-              first.namespace,
-            ),
-          )
-        : gatewayRules(original, first.form);
-    const isAsRead =
-      read.length === rules.length &&
-      read.every(
-        (rule, at) =>
-          'fields' in rule &&
-          Object.entries(rule.fields).every(([field, value]) =>
-            isSameValue(value, rules[at]?.[field as keyof IngressRoute]),
-          ),
-      );
-    return isAsRead ? original : { ...original, spec: { ...fields(original['spec']), ...fields(written['spec']) } };
+    if (original === undefined || first === undefined)
+      return first?.form === 'Ingress' ? writeIngress(rules) : writeRoute(rules, gateway);
+    // As it was read, with what the plan has changed since.
+    const services = plan.services.filter(({ clusterId }) => clusterId === first.clusterId);
+    return first.form === 'Ingress'
+      ? patchedIngress(original, rules, portsOf(services, first.namespace))
+      : patchedRoute(original, rules, gateway);
   });
 }

@@ -18,15 +18,18 @@ export function put(draft: Draft, path: readonly (string | number)[], value: unk
   else if (last in at) Reflect.deleteProperty(at, last);
 }
 
-/** What one value has that another one does not, by path: "spec.template.spec.containers[0].image". */
-export function beyond(given: unknown, known: unknown, path = ''): string[] {
+/** What one value has that another one does not, or by value has otherwise, by path: "spec.template.spec.containers[0].image". */
+export function beyond(given: unknown, known: unknown, path = '', isByValue = false): string[] {
   if (Array.isArray(given))
     return given.flatMap((item, i) =>
-      beyond(item, Array.isArray(known) ? (known as unknown[])[i] : undefined, `${path}[${i}]`),
+      beyond(item, Array.isArray(known) ? (known as unknown[])[i] : undefined, `${path}[${i}]`, isByValue),
     );
-  if (!isRecord(given)) return known === undefined ? [path] : [];
+  if (!isRecord(given)) {
+    const isOther = isByValue && String(known) !== String(given);
+    return known === undefined || isOther ? [path] : [];
+  }
   if (known === undefined && Object.keys(given).length === 0) return [path];
   return Object.entries(given).flatMap(([key, value]) =>
-    beyond(value, isRecord(known) ? known[key] : undefined, path === '' ? key : `${path}.${key}`),
+    beyond(value, isRecord(known) ? known[key] : undefined, path === '' ? key : `${path}.${key}`, isByValue),
   );
 }

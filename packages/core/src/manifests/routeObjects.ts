@@ -1,6 +1,14 @@
-import { readBackendRef, readCondition, readHeaderChange } from '../plan/index.js';
+import {
+  DEFAULT_BACKEND,
+  readBackendRef,
+  readCondition,
+  readHeaderChange,
+  readRedirect,
+  readServicePort,
+  writeRedirect,
+} from '../plan/index.js';
 import type { ClusterService, IngressRoute } from '../plan/index.js';
-import { readServicePort } from '../plan/index.js';
+import { coversHost } from '../zones/index.js';
 import { put } from './paths.js';
 import type { Draft } from './paths.js';
 import { fields, list, versions } from './upgrade.js';
@@ -23,7 +31,7 @@ const text = (value: unknown, fallback = '') =>
 /** Finds the number of a port that a route names by its name. */
 export type PortByName = (service: string, name: string) => number | undefined;
 
-/** The rules of an Ingress: one for each path; a default backend is one for every host. */
+/** The rules of an Ingress: one for each path, and one for its default backend. */
 export function ingressRules(object: Written, portByName: PortByName): (ReadRule | RuleProblem)[] {
   const spec = fields(object['spec']);
   const className = text(spec['ingressClassName']);
@@ -35,15 +43,24 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
   const byDefault =
     spec['defaultBackend'] === undefined
       ? []
-      : [{ host: '', path: { path: '/', pathType: 'Prefix', backend: spec['defaultBackend'] } as Written }];
+      : [{ host: '', path: { path: '/', pathType: DEFAULT_BACKEND, backend: spec['defaultBackend'] } as Written }];
   return [...rules, ...byDefault].map(({ host, path }): ReadRule | RuleProblem => {
+    const resource = fields(fields(path['backend'])['resource']);
+    if (resource['name'] !== undefined)
+      return {
+        problem: `its backend is the ${text(resource['kind'])} ${text(resource['name'])}, and only services are modelled`,
+      };
     const service = fields(fields(path['backend'])['service']);
     const port = fields(service['port']);
     const named = port['name'];
     const value = typeof port['number'] === 'number' ? port['number'] : portByName(text(service['name']), text(named));
     if (value === undefined)
       return { problem: `the service ${text(service['name'])} has no port ${text(named)} that is known` };
-    const secret = tls.find(({ hosts }) => list(hosts).length === 0 || list(hosts).includes(host));
+    const secret = tls.find(
+      ({ hosts }) =>
+        list(hosts).length === 0 ||
+        list(hosts).some((each) => host !== '' && coversHost(text(each), host, 'one label')),
+    );
     return {
       gateway: '',
       fields: {
@@ -51,7 +68,7 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
         className,
         hosts: host === '' ? [] : [host],
         path: text(path['path'], '/') === '' ? '/' : text(path['path'], '/'),
-        pathType: path['pathType'] === 'Exact' ? 'Exact' : 'Prefix',
+        pathType: path['pathType'] === 'Exact' || path['pathType'] === DEFAULT_BACKEND ? path['pathType'] : 'Prefix',
         backends: [`${text(service['name'])} ${value}`],
         ...(secret === undefined ? {} : { certificate: text(secret['secretName']) }),
       },
@@ -66,7 +83,8 @@ export function gatewayRules(object: Written, form: 'HTTPRoute' | 'TLSRoute' | '
   const parent = fields(list(spec['parentRefs'])[0]);
   const gateway = parent['name'] === undefined ? '' : `${text(parent['namespace'], own)}/${text(parent['name'])}`;
   const hosts = list(spec['hostnames']).map((each) => text(each));
-  return list(spec['rules']).flatMap((rule) => {
+  // Without rules a route takes every path and sends it nowhere (Gateway API, default of rules, from memory).
+  return (spec['rules'] === undefined && form === 'HTTPRoute' ? [{}] : list(spec['rules'])).flatMap((rule) => {
     const matches = list(fields(rule)['matches']).map(fields);
     const common = { form, hosts, listener: text(parent['sectionName']), ...ruleFields(fields(rule)) };
     return (matches.length === 0 ? [{}] : matches).map((match) => ({
@@ -111,7 +129,7 @@ function ruleFields(rule: Written): Partial<IngressRoute> {
   return {
     backends: list(rule['backendRefs']).map(ref),
     redirect: Object.keys(redirect).length === 0 ? '' : redirectText(redirect),
-    redirectStatus: redirect['statusCode'] === 301 ? '301' : '302',
+    redirectStatus: statuses.find((each) => each === text(redirect['statusCode'])) ?? '302',
     rewriteHost: text(rewrite['hostname']),
     rewritePath: text(path['replacePrefixMatch'], text(path['replaceFullPath'])),
     headerChanges: [
@@ -125,11 +143,19 @@ function ruleFields(rule: Written): Partial<IngressRoute> {
   };
 }
 
+const statuses = ['301', '302', '303', '307', '308'] as const;
+
 function redirectText({ scheme, hostname, port, path }: Written): string {
-  const to = fields(path);
-  const where = text(to['replaceFullPath'], text(to['replacePrefixMatch'], '/'));
-  if (hostname === undefined) return where;
-  return `${text(scheme, 'https')}://${text(hostname)}${port === undefined ? '' : `:${text(port)}`}${where}`;
+  const { type, replaceFullPath, replacePrefixMatch } = fields(path);
+  const isPrefix = type === 'ReplacePrefixMatch';
+  const where = isPrefix ? replacePrefixMatch : replaceFullPath;
+  return writeRedirect({
+    scheme: scheme === 'http' || scheme === 'https' ? scheme : undefined,
+    host: hostname === undefined ? undefined : text(hostname),
+    port: port === undefined ? undefined : Number(text(port)),
+    path: where === undefined ? undefined : text(where),
+    isPrefix,
+  });
 }
 
 // Durations of the Gateway API (GEP-2257, from memory): numbers with h, m, s or ms.
@@ -154,7 +180,11 @@ export function writeIngress(rules: readonly IngressRoute[]): Draft {
   if (first !== undefined && first.className !== '') put(draft, ['spec', 'ingressClassName'], first.className);
   const secrets = new Map<string, Set<string>>();
   const written: { host: string | undefined; paths: Written[] }[] = [];
-  for (const { hosts, path, pathType, backends, certificate } of rules)
+  const byDefault = rules.find(({ pathType }) => pathType === DEFAULT_BACKEND);
+  const ref = readBackendRef(byDefault?.backends[0] ?? '');
+  if (ref !== undefined)
+    put(draft, ['spec', 'defaultBackend'], { service: { name: ref.service, port: { number: ref.port } } });
+  for (const { hosts, path, pathType, backends, certificate } of rules.filter((rule) => rule !== byDefault))
     for (const host of hosts.length === 0 ? [undefined] : hosts) {
       const last = written.at(-1);
       const ref = readBackendRef(backends[0] ?? '');
@@ -174,11 +204,12 @@ export function writeIngress(rules: readonly IngressRoute[]): Draft {
       ['spec', 'tls'],
       [...secrets].map(([secretName, hosts]) => ({ hosts: [...hosts], secretName })),
     );
-  put(
-    draft,
-    ['spec', 'rules'],
-    written.map(({ host, paths }) => ({ ...(host === undefined ? {} : { host }), http: { paths } })),
-  );
+  if (written.length > 0)
+    put(
+      draft,
+      ['spec', 'rules'],
+      written.map(({ host, paths }) => ({ ...(host === undefined ? {} : { host }), http: { paths } })),
+    );
   return draft;
 }
 
@@ -217,7 +248,8 @@ export function writeRoute(
   return draft;
 }
 
-function refsOf({ backends, namespace }: IngressRoute): Written[] {
+/** The services that a rule sends to. */
+export function refsOf({ backends, namespace }: IngressRoute): Written[] {
   return backends.flatMap((each) => {
     const ref = readBackendRef(each);
     if (ref === undefined) return [];
@@ -226,8 +258,8 @@ function refsOf({ backends, namespace }: IngressRoute): Written[] {
   });
 }
 
-function httpRule(rule: IngressRoute): Written {
-  const { path, pathType, method, headers, query, timeoutMs, retries } = rule;
+/** What a rule matches. */
+export function matchOf({ path, pathType, method, headers, query }: IngressRoute): Written {
   const conditions = (texts: readonly string[]) =>
     texts.flatMap((each) => {
       const condition = readCondition(each);
@@ -241,16 +273,21 @@ function httpRule(rule: IngressRoute): Written {
             },
           ];
     });
-  const match = {
+  return {
     path: { type: pathType === 'Prefix' ? 'PathPrefix' : pathType, value: path },
     ...(method === 'any' ? {} : { method }),
     ...(headers.length === 0 ? {} : { headers: conditions(headers) }),
     ...(query.length === 0 ? {} : { queryParams: conditions(query) }),
   };
+}
+
+/** A rule of an HTTPRoute with its one match. */
+export function httpRule(rule: IngressRoute): Written {
+  const { timeoutMs, retries } = rule;
   const filters = filtersOf(rule);
   const refs = refsOf(rule);
   return {
-    matches: [match],
+    matches: [matchOf(rule)],
     ...(filters.length === 0 ? {} : { filters }),
     ...(refs.length === 0 ? {} : { backendRefs: refs }),
     ...(timeoutMs === null
@@ -260,7 +297,8 @@ function httpRule(rule: IngressRoute): Written {
   };
 }
 
-function filtersOf({
+/** The filters of a rule. */
+export function filtersOf({
   redirect,
   redirectStatus,
   rewriteHost,
@@ -274,7 +312,7 @@ function filtersOf({
     changes.filter((each) => each.does === does).map(({ name, value }) => ({ name, value }));
   const removed = changes.filter((each) => each.does === 'remove').map(({ name }) => name);
   const copied = readBackendRef(mirror);
-  const url = /^(?:(https?):\/\/([^/:]+)(?::(\d+))?)?(\/.*)?$/.exec(redirect);
+  const url = readRedirect(redirect);
   return [
     ...(changes.length === 0
       ? []
@@ -288,15 +326,22 @@ function filtersOf({
             },
           },
         ]),
-    ...(redirect === '' || url === null
+    ...(url === undefined
       ? []
       : [
           {
             type: 'RequestRedirect',
             requestRedirect: {
-              ...(url[1] === undefined ? {} : { scheme: url[1], hostname: url[2] }),
-              ...(url[3] === undefined ? {} : { port: Number(url[3]) }),
-              ...(url[4] === undefined ? {} : { path: { type: 'ReplaceFullPath', replaceFullPath: url[4] } }),
+              ...(url.scheme === undefined ? {} : { scheme: url.scheme }),
+              ...(url.host === undefined ? {} : { hostname: url.host }),
+              ...(url.port === undefined ? {} : { port: url.port }),
+              ...(url.path === undefined
+                ? {}
+                : {
+                    path: url.isPrefix
+                      ? { type: 'ReplacePrefixMatch', replacePrefixMatch: url.path }
+                      : { type: 'ReplaceFullPath', replaceFullPath: url.path },
+                  }),
               statusCode: Number(redirectStatus),
             },
           },

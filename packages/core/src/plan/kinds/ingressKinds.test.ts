@@ -138,7 +138,12 @@ test.each([
     { ...route, form: 'HTTPRoute', gatewayId: testId('gateways', 1) },
     'gatewayId: The gateway default/g is of another cluster.',
   ],
-  ['ingressRoutes', { ...route, form: 'HTTPRoute', backends: ['own 80 weight 0'] }, 'backends: The weights sum to 0'],
+  [
+    'ingressRoutes',
+    { ...route, pathType: 'Default backend', path: '/a' },
+    'pathType: A default backend is for what no rule of an Ingress takes',
+  ],
+  ['ingressRoutes', { ...route, redirect: 'ftp://x' }, 'redirect: “ftp://x” is neither a URL nor a path.'],
   ['ingressRoutes', { ...route, form: 'TCPRoute', path: '/x' }, 'path: A TCPRoute reads no requests'],
   ['ingressRoutes', { ...route, redirect: 'nowhere' }, 'redirect: “nowhere” is neither a URL nor a path.'],
   ['ingressRoutes', { ...route, mirror: 'shadow' }, 'mirror: “shadow” names no service with a port.'],

@@ -11,6 +11,9 @@ const millis = (label: string, help: string) =>
 const conditions = (label: string, help: string) =>
   texts({ label, help, min: 0, max: 16, maxLength: 300, form: 'condition', fallback: [] });
 
+/** The path type of what takes requests that no rule of its class does. */
+export const DEFAULT_BACKEND = 'Default backend';
+
 /** One rule of an Ingress, an HTTPRoute, a TLSRoute or a TCPRoute: which calls go to which services. */
 export const ingressRoutes = defineKind({
   kind: 'ingressRoutes',
@@ -62,8 +65,8 @@ export const ingressRoutes = defineKind({
     }),
     pathType: choice({
       label: 'Path type',
-      help: 'The whole path, a prefix of whole path elements, or a regular expression.',
-      options: ['Prefix', 'Exact', 'RegularExpression'],
+      help: 'The whole path, a prefix of whole path elements, or a regular expression; a default backend takes what no rule of its class does.',
+      options: ['Prefix', 'Exact', 'RegularExpression', DEFAULT_BACKEND],
       fallback: 'Prefix',
     }),
     path: text({ label: 'Path', help: 'Begins with a slash.', min: 1, max: 1024, compare: 'exact', fallback: '/' }),
@@ -91,11 +94,15 @@ export const ingressRoutes = defineKind({
       1024,
     ),
     rewriteHost: line('New host', 'What takes the place of the host; empty to leave it.', 253),
-    redirect: line('Redirects to', 'The URL that clients are sent to instead; nothing is sent to services then.', 1024),
+    redirect: line(
+      'Redirects to',
+      'The URL or path that clients are sent to instead; {scheme}, {host} and {path} are those of the request, {rest} its path after the prefix.',
+      1024,
+    ),
     redirectStatus: choice({
       label: 'Redirect status',
-      help: 'Status of the redirect: 301 for good, 302 for now.',
-      options: ['301', '302'],
+      help: 'Status of the redirect: 301 and 308 for good, 302, 303 and 307 for now; 307 and 308 keep the method.',
+      options: ['301', '302', '303', '307', '308'],
       fallback: '302',
     }),
     headerChanges: texts({

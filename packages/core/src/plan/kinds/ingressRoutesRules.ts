@@ -1,7 +1,9 @@
 import { byId } from '../collection.js';
 import { readBackendRef } from '../ingressForms.js';
 import { notDnsLabels } from './dnsLabel.js';
+import { DEFAULT_BACKEND } from './ingressRoutes.js';
 import type { IngressRoute } from './ingressRoutes.js';
+import { readRedirect } from '../redirects.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
 
@@ -38,13 +40,13 @@ function pathProblems({ path, pathType, rewritePath, redirect, mirror }: Ingress
         `A path begins with a slash: /${rewritePath}.`,
       ),
     );
-  if (redirect !== '' && !/^(?:https?:\/\/[^\s/]+)?(?:\/\S*)?$/.test(redirect))
+  if (redirect !== '' && readRedirect(redirect) === undefined)
     problems.push(
       wrong(
         'redirect',
         'route.redirect',
         `“${redirect}” is neither a URL nor a path.`,
-        'Write https:// with a host, or a path that begins with a slash.',
+        'Write https:// with a host, or a path that begins with a slash; {host}, {path} and {rest} stand for those of the request.',
       ),
     );
   if (mirror !== '' && readBackendRef(mirror) === undefined)
@@ -55,7 +57,7 @@ function pathProblems({ path, pathType, rewritePath, redirect, mirror }: Ingress
 }
 
 function formProblems(route: IngressRoute): FieldProblem[] {
-  const { form, className, gatewayId, path, pathType, headers, query, method, backends, redirect } = route;
+  const { form, className, gatewayId, path, pathType, headers, query, method, backends } = route;
   const problems: FieldProblem[] = [];
   if (form !== 'Ingress' && className !== '')
     problems.push(
@@ -115,13 +117,13 @@ function formProblems(route: IngressRoute): FieldProblem[] {
         'Choose HTTPRoute, or move the rule.',
       ),
     );
-  if (redirect === '' && backends.length > 0 && backends.every((text) => readBackendRef(text)?.weight === 0))
+  if (pathType === DEFAULT_BACKEND && (form !== 'Ingress' || path !== '/' || route.hosts.length > 0))
     problems.push(
       wrong(
-        'backends',
-        'route.weights',
-        'The weights sum to 0, so that every call is answered with an error.',
-        'Give at least one service a weight of 1 or more.',
+        'pathType',
+        'route.default',
+        'A default backend is for what no rule of an Ingress takes: it has neither host nor path.',
+        'Leave the hosts empty and the path as /, or choose Prefix.',
       ),
     );
   return problems;

@@ -1,0 +1,223 @@
+import fc from 'fast-check';
+import { parseAllDocuments, stringify } from 'yaml';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { setOperation } from '../plan/index.js';
+import type { IngressRoute, Plan } from '../plan/index.js';
+import { readManifests, writeManifests } from './index.js';
+
+// A document that is written back is the document that was read, with the one change: field by field against the original.
+
+const K = testId('clusters', 1);
+const empty = applied(ground(1), add('clusters', cluster('c')));
+const read = (plan: Plan, text: string) => readManifests(plan, K, text, '2026-11-01');
+const taken = (text: string): Plan => applied(empty, read(empty, text).operations);
+type Tree = { readonly [name: string]: unknown };
+const written = (plan: Plan, kind: string): Tree =>
+  parseAllDocuments(writeManifests(plan, K))
+    .map((document) => document.toJS() as Tree)
+    .find((each) => each['kind'] === kind) ?? {};
+/** The paths at which two values differ. */
+function differing(a: unknown, b: unknown, path = ''): string[] {
+  if (typeof a !== 'object' || a === null || typeof b !== 'object' || b === null) return a === b ? [] : [path];
+  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
+  return [...keys].flatMap((key) => differing((a as Tree)[key], (b as Tree)[key], `${path}/${key}`));
+}
+
+const gateway = {
+  apiVersion: 'gateway.networking.k8s.io/v1',
+  kind: 'Gateway',
+  metadata: { name: 'g', namespace: 'web' },
+  spec: {
+    gatewayClassName: 'k',
+    listeners: [
+      {
+        name: 'one',
+        protocol: 'HTTPS',
+        port: 443,
+        hostname: 'a.example',
+        tls: { mode: 'Terminate', certificateRefs: [{ name: 'cert-a' }] },
+        allowedRoutes: { namespaces: { from: 'Same' } },
+      },
+      {
+        name: 'two',
+        protocol: 'HTTPS',
+        port: 8443,
+        hostname: 'b.example',
+        tls: { mode: 'Terminate', certificateRefs: [{ name: 'cert-b' }] },
+        allowedRoutes: { namespaces: { from: 'All' } },
+      },
+    ],
+  },
+};
+const match = (value: string) => ({ path: { type: 'PathPrefix', value } });
+const route = {
+  apiVersion: 'gateway.networking.k8s.io/v1',
+  kind: 'HTTPRoute',
+  metadata: { name: 'r', namespace: 'web', annotations: { owner: 'shop' } },
+  spec: {
+    parentRefs: [
+      { name: 'g', sectionName: 'one' },
+      { name: 'other', namespace: 'edge' },
+    ],
+    hostnames: ['a.example'],
+    rules: [
+      {
+        name: 'first',
+        matches: [match('/a'), match('/b')],
+        filters: [
+          { type: 'ResponseHeaderModifier', responseHeaderModifier: { set: [{ name: 'x', value: '1' }] } },
+          {
+            type: 'URLRewrite',
+            urlRewrite: { path: { type: 'ReplaceFullPath', replaceFullPath: '/whole' } },
+          },
+        ],
+        backendRefs: [
+          { group: '', kind: 'Service', name: 's', port: 80, weight: 9 },
+          { name: 't', port: 80, weight: 1 },
+        ],
+      },
+      {
+        matches: [match('/old')],
+        filters: [{ type: 'RequestRedirect', requestRedirect: { scheme: 'https', statusCode: 308 } }],
+      },
+      // The plan takes no such path: the rule stays in the file.
+      { matches: [{ path: { type: 'PathPrefix', value: 'no-slash' } }], backendRefs: [{ name: 'u', port: 80 }] },
+    ],
+  },
+};
+const text = (...all: object[]) => all.map((each) => stringify(each)).join('---\n');
+const change = (plan: Plan, rule: number, fields: Partial<IngressRoute>): Plan => {
+  const row = plan.ingressRoutes.find((each) => each.rule === rule);
+  return applied(plan, [setOperation('ingressRoutes', row?.id ?? '', fields)]);
+};
+
+describe('an HTTPRoute', () => {
+  const plan = taken(text(gateway, route));
+
+  test('comes back whole where nothing was changed, refused rule and second parent included', () => {
+    expect(read(empty, text(gateway, route)).problems).toHaveLength(1);
+    expect(differing(written(plan, 'HTTPRoute'), route)).toEqual([]);
+  });
+
+  test('one weight: the difference is that weight, in the one match that it was changed for', () => {
+    const both = [1, 2].reduce(
+      (all, rule) => change(all, rule, { backends: ['s 80 weight 5', 't 80 weight 5'] }),
+      plan,
+    );
+    expect(differing(written(both, 'HTTPRoute'), route)).toEqual([
+      '/spec/rules/0/backendRefs/0/weight',
+      '/spec/rules/0/backendRefs/1/weight',
+    ]);
+    const one = written(change(plan, 2, { backends: ['s 80 weight 5', 't 80 weight 5'] }), 'HTTPRoute');
+    const rules = (
+      one['spec'] as { rules: { matches: unknown[]; backendRefs?: { weight: number }[]; filters: unknown[] }[] }
+    ).rules;
+    expect(rules.map(({ matches, backendRefs = [] }) => [matches.length, backendRefs[0]?.weight])).toEqual([
+      [1, 9],
+      [1, 5],
+      [1, undefined],
+      [1, undefined],
+    ]);
+    expect(rules[1]?.filters).toEqual(route.spec.rules[0]?.filters);
+  });
+
+  test.each<[string, number, Partial<IngressRoute>, string[]]>([
+    ['a path', 1, { path: '/c' }, ['/spec/rules/0/matches/0/path/value']],
+    ['a redirect status', 3, { redirectStatus: '301' }, ['/spec/rules/1/filters/0/requestRedirect/statusCode']],
+    ['a header', 3, { headerChanges: ['set y=2'] }, ['/spec/rules/1/filters/1']],
+    ['a listener', 1, {}, []],
+  ])('%s: the difference is that', (_, rule, fields, paths) => {
+    expect(differing(written(change(plan, rule, fields), 'HTTPRoute'), route)).toEqual(paths);
+  });
+
+  test('a rule that is removed is gone, and no other', () => {
+    const row = plan.ingressRoutes.find((each) => each.rule === 3);
+    const without = applied(plan, [{ op: 'remove', kind: 'ingressRoutes', id: row?.id ?? '' }]);
+    const { rules } = written(without, 'HTTPRoute')['spec'] as { rules: object[] };
+    expect(rules).toEqual([route.spec.rules[0], route.spec.rules[2]]);
+  });
+
+  test('random changes of one field each: nothing else of the document changes', () => {
+    const changes = fc.constantFrom<[number, Partial<IngressRoute>, RegExp]>(
+      [1, { path: '/z' }, /^.spec.rules.0.matches.0.path.value$/],
+      [2, { method: 'GET' }, /^.spec.rules.0.matches.1.method$/],
+      [3, { method: 'GET' }, /^.spec.rules.1.matches.0.method$/],
+      [3, { timeoutMs: 2000 }, /^.spec.rules.1.timeouts$/],
+      [3, { retries: 2 }, /^.spec.rules.1.retry$/],
+      [3, { redirect: 'https://{host}/new' }, /^.spec.rules.1.filters.0.requestRedirect/],
+    );
+    fc.assert(
+      fc.property(changes, ([rule, fields, only]) => {
+        const paths = differing(written(change(plan, rule, fields), 'HTTPRoute'), route);
+        expect(paths.length).toBeGreaterThan(0);
+        expect(paths.filter((path) => !only.test(path))).toEqual([]);
+      }),
+    );
+  });
+});
+
+describe('a Gateway', () => {
+  const plan = taken(text(gateway));
+  test('keeps a certificate and a place of routes for each listener', () => {
+    expect(differing(written(plan, 'Gateway'), gateway)).toEqual([]);
+  });
+  test('one port of one listener: the difference is that', () => {
+    const [own] = plan.gateways;
+    const moved = applied(plan, [
+      setOperation('gateways', own?.id ?? '', { listeners: ['one https 443 a.example', 'two https 9443 b.example'] }),
+    ]);
+    expect(differing(written(moved, 'Gateway'), gateway)).toEqual(['/spec/listeners/1/port']);
+  });
+});
+
+describe('an Ingress', () => {
+  const ingress = {
+    apiVersion: 'networking.k8s.io/v1',
+    kind: 'Ingress',
+    metadata: { name: 'i', namespace: 'web', annotations: { 'x/limit': '5' } },
+    spec: {
+      ingressClassName: 'k',
+      defaultBackend: { service: { name: 'fallback', port: { number: 80 } } },
+      tls: [{ hosts: ['*.shop.example'], secretName: 'wild' }],
+      rules: [
+        {
+          host: 'a.shop.example',
+          http: {
+            paths: [
+              {
+                path: '/',
+                pathType: 'ImplementationSpecific',
+                backend: { service: { name: 's', port: { number: 80 } } },
+              },
+              { path: '/pay', pathType: 'Prefix', backend: { service: { name: 'p', port: { number: 80 } } } },
+              { path: '/files', pathType: 'Prefix', backend: { resource: { kind: 'Bucket', name: 'b' } } },
+            ],
+          },
+        },
+      ],
+    },
+  };
+  const plan = taken(text(ingress));
+
+  test('comes back whole, with its default backend and a backend that is no service', () => {
+    const { problems } = read(empty, text(ingress));
+    expect(problems.map(({ message }) => message)).toEqual([
+      'Ingress web/i, rule 3: its backend is the Bucket b, and only services are modelled.',
+    ]);
+    expect(differing(written(plan, 'Ingress'), ingress)).toEqual([]);
+  });
+
+  test('its wildcard secret is that of the hosts below it, and its default backend no rule for every host', () => {
+    expect(plan.ingressRoutes.map(({ certificate, pathType }) => [certificate, pathType])).toEqual([
+      ['wild', 'Prefix'],
+      ['wild', 'Prefix'],
+      ['', 'Default backend'],
+    ]);
+  });
+
+  test('one service: the difference is that', () => {
+    const row = plan.ingressRoutes.find(({ path }) => path === '/pay');
+    const moved = applied(plan, [setOperation('ingressRoutes', row?.id ?? '', { backends: ['p2 80'] })]);
+    expect(differing(written(moved, 'Ingress'), ingress)).toEqual(['/spec/rules/0/http/paths/1/backend/service/name']);
+  });
+});
