@@ -69,11 +69,30 @@ test('two clusters compared three ways, one is proposed and applied as one plann
   await right.getByLabel('Gateways each').fill('0');
   await expect(right.getByRole('alert')).toContainText('“0” is out of range: enter 1 to 16 gateways.');
   await right.getByLabel('Gateways each').fill('3');
+  const addresses = right.getByLabel('Gateway addresses of timetable');
+  await addresses.fill('203.0.113.900');
+  await expect(right.getByRole('alert')).toContainText('Gateway addresses of timetable');
+  await addresses.fill('203.0.113.90');
+  await expect(right.getByRole('alert')).toHaveCount(0);
+  await right.getByLabel('all joined with a hub').check();
+  await right.getByLabel('timetable is the hub').check();
+  // What was said outlasts the page.
+  await page.reload();
+  await expect(addresses).toHaveValue('203.0.113.90');
+  await expect(right.getByLabel('timetable is the hub')).toBeChecked();
+  await expect(right.getByLabel('Gateways each')).toHaveValue('3');
   await press(page, 'Propose tunnels');
   await expect(right).toContainText('as one difference');
   await right.getByRole('button', { name: /^Apply \d+ rows$/ }).click();
   await expect(sheetOf(page, 'Connections').getByRole('row', { name: /timetable/ })).toContainText('tunnels');
   await expectChanges(page, 1);
+  await open('cross-cluster?side=values');
+  const connection = consequences(page).getByLabel('Connection', { exact: true });
+  const made = await connection.getByRole('option', { name: /timetable/ }).getAttribute('value');
+  await connection.selectOption(made);
+  const sheet = page.getByRole('region', { name: /^timetable in / });
+  await expect(sheet).toContainText('203.0.113.90');
+  await expect(sheet).toContainText('this one');
 });
 
 test('a lost gateway and a cut-off member are drilled, and two drills are compared', async ({ page, open }) => {

@@ -117,7 +117,8 @@ test('certificates stand on a calendar; records are pasted, and a bad value says
 }) => {
   await open('dns?show=certificates');
   const strip = decisions(page).getByRole('region', { name: 'Expiry calendar' });
-  await expect(strip).toContainText('expires 2027-01-10');
+  // The demo’s certificates are dated from today.
+  await expect(strip).toContainText(/expires \d{4}-\d\d-\d\d/);
   await expect(strip).toContainText('somebody has to renew it');
   await open('dns?show=records');
   await expect(tableOf(page, 'Kept records').getByRole('row', { name: /seats/ }).first()).toContainText(

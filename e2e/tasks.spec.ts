@@ -265,7 +265,7 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   );
   const checked = spawnSync(process.execPath, [cli, 'check', yaml], { encoding: 'utf8' });
   expect(checked.status).toBe(1);
-  expect(checked.stdout).toContain('2 conflicts stand.');
+  expect(checked.stdout).toContain('2 conflicts between ranges.');
   expect(execFileSync(process.execPath, [cli, 'convert', yaml, '--to', 'json'], { encoding: 'utf8' })).toBe(
     readFileSync(json, 'utf8'),
   );

@@ -22,6 +22,7 @@ const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({
   clusterIds: ids(2),
   tunnel: 'wireguard',
   shape: 'full mesh',
+  sides: [],
   gateways: 2,
   rendezvous: '',
   today: '2026-11-29',
@@ -342,13 +343,47 @@ test('a value sheet tells each member’s builders what to type', () => {
     // RFC 7296 2 and 2.23: IKE on 500, with NAT traversal on 4500, which carries ESP too (RFC 3948).
     Openings: 'udp 4500, udp 500, tcp 443 to the rendezvous',
     'Exported services': 'shop/web',
+    'Peer m2': 'dials here, in by udp 4500, udp 500; behind it 10.102.0.0/16, 10.202.0.0/20; does not come up yet',
   });
   expect(of(two)).toMatchObject({
     'DNS suffix': 'two.set.internal',
     Dials: 'dials',
     'Translated ranges': 'none',
     'Exported services': 'none',
+    // Two addresses of a subnet are reserved, and two nodes come before the first gateway.
+    'Gateway addresses': '10.2.0.4 in a (computed)',
+    // As the other side shows them, at the addresses that were typed there; no network here has a way to the internet.
+    'Peer m1':
+      'dial 203.0.113.7, 203.0.113.8, out by udp 4500, udp 500; behind it 172.30.0.0/16, 10.201.0.0/20; does not come up yet',
   });
   const rows = sheetRows(valueSheets(plan, Forwarding.of(plan)));
   expect(rows[0]).toEqual({ connection: 'coast', cluster: 'c1', label: 'Cluster id', value: 'm1' });
+});
+
+test('a spoke’s sheet names the hub, all that is behind it, and the packets that pass', () => {
+  const plan = joined({
+    count: 3,
+    clusters: [routed, routed, routed],
+    connection: { shape: 'hub', takeoverSeconds: 7, dnsTtl: 30, mostLinks: 20 },
+    members: [{ isHub: true, dials: 'is dialled' }, { dials: 'dials', gateways: 1 }, { dials: 'dials' }],
+  });
+  const [hub, spoke] = valueSheets(plan, Forwarding.of(plan)).map(({ values }) =>
+    Object.fromEntries(values.map(({ label, value }) => [label, value])),
+  );
+  expect(spoke).toMatchObject({
+    Hub: 'm1',
+    'Peer m1':
+      'dial 10.1.0.4 (computed), 10.1.0.5 (computed), out by udp 51820; behind it 10.101.0.0/16, 10.201.0.0/20, 10.103.0.0/16, 10.203.0.0/20',
+    // WireGuard on IPv4: 60 bytes of headers (protocol paper, from memory); 40 of IPv4 and TCP (RFC 791, RFC 9293).
+    Packets: 'up to 1,440 bytes inside the tunnels, TCP segments up to 1,400',
+    Takeover: '7 s',
+    'Name TTL': '30 s',
+    Links: '1 of 20 that a gateway holds',
+  });
+  expect(spoke).not.toHaveProperty('Peer m3');
+  expect(hub).toMatchObject({
+    Hub: 'this one',
+    'Peer m2': 'dials here, in by udp 51820; behind it 10.102.0.0/16, 10.202.0.0/20',
+    Links: '2 of 20 that a gateway holds',
+  });
 });

@@ -170,6 +170,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
       words: way === 'flat' ? 'nobody: networks forward' : dialWords(joins, connection, members),
       isGood: passing.length > 0,
     },
+    publicWords(plan, proposal),
     { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
     { label: 'TCP segment', figure: segment },
     { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
@@ -241,6 +242,20 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
           ? 1
           : Math.max(0, 1 - (members.length * gateways + links.value + proposal.openings) / (20 + 10 * members.length)),
     },
+  };
+}
+
+/** Whose gateways need public addresses that are still to be decided. */
+function publicWords({ clusters }: Plan, { undecided }: JoinProposal): Consequence {
+  const names = undecided.slice(0, 3).map((id) => byId(clusters, id)?.name ?? '');
+  const rest = undecided.length - names.length;
+  return {
+    label: 'Public addresses',
+    words:
+      names.length === 0
+        ? 'none to decide'
+        : `to decide: ${names.join(', ')}${rest > 0 ? ` and ${rest} ${rest === 1 ? 'other' : 'others'}` : ''}`,
+    isGood: names.length === 0,
   };
 }
 

@@ -1,4 +1,5 @@
 import { joined } from '../../test/joins.js';
+import { route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { evaluate } from '../evaluation/index.js';
 import { Forwarding, NO_FAULTS, trace } from '../forwarding/index.js';
@@ -194,6 +195,7 @@ const wish: JoinWish = {
   clusterIds: [],
   tunnel: 'wireguard',
   shape: 'full mesh',
+  sides: [],
   gateways: 1,
   rendezvous: '',
   today: '2026-11-30',
@@ -233,4 +235,106 @@ test('what has no price is not free, and where nothing was reached nothing survi
     const cost = consequences.find(({ label }) => label === 'Cost per month');
     if (way !== 'flat') expect([way, cost !== undefined && 'words' in cost]).toEqual([way, true]);
   }
+});
+
+describe('clusters that meet over the internet alone', () => {
+  /** A centre whose network is on the internet, and others behind a NAT device each; all pods in one range. */
+  const apart = (count: number): Plan => {
+    const numbers = Array.from({ length: count }, (_, i) => i + 1);
+    const pods = numbers.map(() => '10.244.0.0/16');
+    const behind = numbers.slice(1);
+    return applied({ ...joined({ count, pods }), connections: [], members: [], links: [] }, [
+      ...add('pools', { name: 'spare', prefix: '172.16.0.0/12', purposes: ['pod', 'service'] }),
+      ...add(
+        'routeTables',
+        ...numbers.map((n) => ({ name: 'main', networkId: testId('networks', n), isMain: true })),
+        ...behind.map((n) => ({ name: 'edge', networkId: testId('networks', n), isMain: false })),
+      ),
+      ...add(
+        'subnets',
+        ...behind.map((n, at) => ({
+          networkId: testId('networks', n),
+          siteId: testId('sites', 1),
+          purpose: 'other' as const,
+          name: `edge ${n}`,
+          prefix: `10.${n}.9.0/24`,
+          routeTableId: testId('routeTables', count + 1 + at),
+        })),
+      ),
+      ...add(
+        'natDevices',
+        ...behind.map((n, at) => ({
+          name: `nat ${n}`,
+          subnetId: testId('subnets', at + 1),
+          publicAddresses: [`203.0.113.${n}`],
+        })),
+      ),
+      ...add(
+        'routes',
+        route(1, '0.0.0.0/0', 'internet'),
+        ...behind.map((n, at) => route(n, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', at + 1) })),
+        ...behind.map((_, at) => route(count + 1 + at, '0.0.0.0/0', 'internet')),
+      ),
+    ]);
+  };
+  const numbered = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
+  const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 0, gatewayMbps: 1000 };
+  const answers = (plan: Plan, of: Partial<JoinWish>) =>
+    compareWays(plan, { ...wish, gateways: 2, clusterIds: numbered(plan.clusters.length), ...of }, needs).ways.map(
+      ({ way, excluded, proposal }) => [way, excluded.length === 0, proposal.undecided],
+    );
+
+  // Only a public address is reached over the internet (RFC 1918 3): the one of the centre, which all others dial from behind their NAT (RFC 4787 4.1).
+  test.each([2, 4])('%i of them by a hub: one open step, public addresses of the centre', (count) => {
+    expect(answers(apart(count), { shape: 'hub' })).toEqual([
+      ['tunnels', true, [K1]],
+      ['relays', true, [K1]],
+      ['flat', false, []],
+    ]);
+  });
+
+  test('the stand-ins are in no row; the step names count and cluster', () => {
+    const { groups, openSteps, problems } = proposeConnection(apart(2), {
+      ...wish,
+      way: 'relays',
+      gateways: 2,
+      clusterIds: [K1, K2],
+    });
+    expect(problems).toEqual([]);
+    expect(openSteps.filter((step) => step.startsWith('Give'))).toEqual([
+      'Give c1 2 public addresses, one for each relay, and enter them above: others meet it over the internet alone. Tried with stand-ins, which no row holds.',
+    ]);
+    expect(JSON.stringify(groups)).not.toContain('198.51.100.');
+  });
+
+  test('with public addresses said nothing is open, and who is said to dial is never dialled', () => {
+    const plan = apart(2);
+    const side = { clusterId: K1, isHub: false, dials: 'either' as const, gatewayAddresses: ['192.0.2.1'] };
+    expect(answers(plan, { gateways: 1, sides: [side] }).slice(0, 2)).toEqual([
+      ['tunnels', true, []],
+      ['relays', true, []],
+    ]);
+    const dialling = [K1, K2].map((clusterId) => ({
+      ...side,
+      clusterId,
+      gatewayAddresses: [],
+      dials: 'dials' as const,
+    }));
+    expect(answers(plan, { sides: dialling }).slice(0, 2)).toEqual([
+      ['tunnels', false, []],
+      ['relays', false, []],
+    ]);
+  });
+
+  test('the hub is who was chosen, not the first', () => {
+    const plan = joined({ count: 3 });
+    const side = { clusterId: K2, isHub: true, dials: 'either' as const, gatewayAddresses: [] };
+    const { plan: made } = proposeConnection(
+      { ...plan, connections: [], members: [] },
+      { ...wish, shape: 'hub', sides: [side], clusterIds: numbered(3) },
+    );
+    expect(made.members.map(({ clusterId, isHub }) => [clusterId === K2, isHub]).every(([is, hub]) => is === hub)).toBe(
+      true,
+    );
+  });
 });

@@ -8,7 +8,7 @@ export type { Drill, DrillBase, DrillChange, DrilledExport, DrilledMember, Drill
 export { Joins } from './pairs.js';
 export type { Failing, JoinParts, Pair } from './pairs.js';
 export { asStanding, mendConnection, proposeConnection } from './propose.js';
-export type { JoinGroup, JoinProposal, JoinWish } from './propose.js';
+export type { JoinGroup, JoinProposal, JoinSide, JoinWish } from './propose.js';
 export { joins, setMatrix } from './section.js';
 export { cellOf, isReached, SetMatrix } from './setMatrix.js';
 export type { UseCell, UseColumn, UseVerdict } from './setMatrix.js';

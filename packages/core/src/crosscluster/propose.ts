@@ -19,6 +19,16 @@ import { Joins } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
 
+/** What is said of one cluster of a connection before it is proposed. */
+export interface JoinSide {
+  readonly clusterId: string;
+  /** Of the shape hub: whether all others are joined with it; the first cluster where nobody is said to be. */
+  readonly isHub: boolean;
+  readonly dials: Member['dials'];
+  /** Where others dial its gateways, such as public addresses; one for each gateway in turn, none where their nodes’ own serve. */
+  readonly gatewayAddresses: readonly string[];
+}
+
 /** What a connection is to be like. */
 export interface JoinWish {
   readonly name: string;
@@ -26,6 +36,8 @@ export interface JoinWish {
   readonly clusterIds: readonly string[];
   readonly tunnel: Tunnel;
   readonly shape: Connection['shape'];
+  /** What is said of clusters by themselves; of those that are left out nothing is. */
+  readonly sides: readonly JoinSide[];
   /** Gateways or relays of each cluster: 1 to 16. */
   readonly gateways: number;
   readonly rendezvous: string;
@@ -47,12 +59,14 @@ export interface JoinProposal {
   /** What stands in the way and no change of the known kinds mends. */
   readonly problems: readonly string[];
   readonly openSteps: readonly string[];
-  /** The plan with all of it. */
+  /** The plan with all of it, and with the public addresses that an open step asks for. */
   readonly plan: Plan;
   readonly connectionId: string;
   readonly translated: number;
   readonly moved: readonly JoinedRange[];
   readonly openings: number;
+  /** Clusters whose gateways were tried with public addresses that nobody has decided yet. */
+  readonly undecided: readonly string[];
 }
 
 /** A way that does not work. */
@@ -91,6 +105,7 @@ export function mendConnection(plan: Plan, connectionId: string): JoinProposal |
     clusterIds,
     tunnel,
     shape,
+    sides: [],
     gateways: 2,
     rendezvous,
     today: '',
@@ -109,6 +124,7 @@ class JoinMaker {
   private translated = 0;
   private moved: readonly JoinedRange[] = [];
   private openings = 0;
+  private readonly assumed = new Set<string>();
   private last: Forwarding | undefined;
 
   constructor(
@@ -131,7 +147,8 @@ class JoinMaker {
       if (this.wish.exportsServices) this.exports();
     }
     const { groups, problems, openSteps, plan, connectionId, translated, moved, openings } = this;
-    return { groups, problems, openSteps, plan, connectionId, translated, moved, openings };
+    const undecided = [...this.assumed];
+    return { groups, problems, openSteps, plan, connectionId, translated, moved, openings, undecided };
   }
 
   private isStuck(): boolean {
@@ -159,7 +176,7 @@ class JoinMaker {
   }
 
   private connection(): void {
-    const { name, way, tunnel, shape, gateways, rendezvous } = this.wish;
+    const { name, way, tunnel, shape, sides, gateways, rendezvous } = this.wish;
     if (this.clusters.length < 2) {
       this.problems.push('A connection joins two or more clusters. Choose another one.');
       return;
@@ -176,18 +193,21 @@ class JoinMaker {
       isPlanned: true,
     });
     const ids = new Set<string>();
-    const members = this.clusters.map((cluster, at) => {
+    const hub = sides.find(({ isHub }) => isHub)?.clusterId ?? this.clusters[0]?.id;
+    const members = this.clusters.map((cluster) => {
       const base = slugOf(cluster.name) || 'cluster';
       let memberId = base;
       for (let n = 2; ids.has(memberId); n++) memberId = `${base.slice(0, 58)}-${n}`;
       ids.add(memberId);
+      const side = sides.find(({ clusterId }) => clusterId === cluster.id);
       return withFallbacks('members', {
         id: newId(),
         connectionId: this.connectionId,
         clusterId: cluster.id,
         memberId,
         gateways: way === 'flat' ? 1 : gateways,
-        isHub: shape === 'hub' && at === 0,
+        isHub: shape === 'hub' && cluster.id === hub,
+        ...(way === 'flat' || side === undefined ? {} : { dials: side.dials, gatewayAddresses: side.gatewayAddresses }),
       });
     });
     this.add(`${name}: ${way}, ${members.length} members`, [
@@ -303,6 +323,9 @@ class JoinMaker {
   /** Openings and routes one after the other, each only where the way got further by it. */
   private openUp(): void {
     const losses = this.losses();
+    this.openFor(none);
+    while (this.assumePublic()) this.openFor(none);
+    this.askForPublic();
     for (const lost of losses) this.openFor(lost);
     const open = this.failing(new Set(), none);
     // What a takeover lacks is a problem of its own: while all gateways stand nothing fails.
@@ -317,6 +340,45 @@ class JoinMaker {
       );
     if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan')
       this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
+  }
+
+  /**
+   * Where gateways meet over the internet alone, one of the two must have a public address: tried with one for the hub, or for the member
+   * that most others wait for. Gives whether there was one more to try.
+   */
+  private assumePublic(): boolean {
+    const waiting = this.failing(new Set(), none).filter(
+      ({ pair: { failing } }) => failing?.failed?.failure.code === 'private-destination',
+    );
+    const count = ({ id }: Member) => waiting.filter(({ pair }) => pair.from.id === id || pair.to.id === id).length;
+    const [best] = this.members
+      .filter((member) => count(member) > 0 && member.dials !== 'dials' && member.gatewayAddresses.length === 0)
+      .sort((a, b) => Number(b.isHub) - Number(a.isHub) || count(b) - count(a));
+    if (best === undefined) return false;
+    const family = byId(this.plan.clusters, best.clusterId)?.family === 'ipv6' ? 6 : 4;
+    const gatewayAddresses = standIns(this.plan, family, best.gateways);
+    // Where even stand-ins run out, the ways say that they fail.
+    if (gatewayAddresses.length < best.gateways) return false;
+    const applied = applyOperations(this.plan, [setOperation('members', best.id, { gatewayAddresses })]);
+    if (!applied.ok) return false;
+    this.plan = applied.plan;
+    this.assumed.add(best.clusterId);
+    return true;
+  }
+
+  private askForPublic(): void {
+    for (const clusterId of this.assumed) {
+      const member = this.members.find((each) => each.clusterId === clusterId);
+      if (member === undefined) continue;
+      const { gateways } = member;
+      const what = this.wish.way === 'relays' ? 'relay' : 'gateway';
+      this.openSteps.push(
+        [
+          `Give ${this.nameOf(member)} ${gateways === 1 ? `a public address for its ${what}` : `${gateways} public addresses, one for each ${what}`},`,
+          `and enter ${gateways === 1 ? 'it' : 'them'} above: others meet it over the internet alone. Tried with stand-ins, which no row holds.`,
+        ].join(' '),
+      );
+    }
   }
 
   private openFor(lost: ReadonlySet<string>): void {
@@ -423,6 +485,21 @@ export function asStanding<P extends Pick<Plan, 'connections'>>(plan: P, connect
     each.isPlanned && (connectionId === undefined || each.id === connectionId) ? { ...each, isPlanned: false } : each,
   );
   return { ...plan, connections };
+}
+
+/** Addresses that stand for public ones which are not decided: of documentation space (RFC 5737, RFC 3849), where nobody has them. */
+function standIns(plan: Plan, family: 4 | 6, count: number): string[] {
+  const taken = new Set([
+    ...[...plan.natDevices, ...plan.firewalls].flatMap(({ publicAddresses }) => publicAddresses),
+    ...plan.balancers.map(({ address }) => address),
+    ...plan.members.flatMap(({ gatewayAddresses }) => gatewayAddresses),
+  ]);
+  const numbers = Array.from({ length: 254 }, (_, i) => 254 - i);
+  const all =
+    family === 6
+      ? numbers.map((n) => `2001:db8:ffff:ffff::${n.toString(16)}`)
+      : ['198.51.100', '203.0.113', '192.0.2'].flatMap((start) => numbers.map((n) => `${start}.${n}`));
+  return all.filter((address) => !taken.has(address)).slice(0, count);
 }
 
 /** Space that no other range has, since what members show is known to all of them. */

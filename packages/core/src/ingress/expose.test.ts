@@ -201,7 +201,8 @@ test('what is exposed already is not proposed a second time', () => {
   const eighth = applied(after, [
     setOperation('services', testId('services', 1), { ports: ['tcp 80 to http', 'low tcp 8 to http'] }),
   ]);
-  expect(expose(eighth, { ...request, port: 8 }).ok).toBe(true);
+  expect(expose(eighth, { ...request, port: 8 })).toMatchObject({ problem: { code: 'expose.taken' } });
+  expect(expose(eighth, { ...request, port: 8, host: 'low.example' }).ok).toBe(true);
 });
 
 test.each([
@@ -221,4 +222,65 @@ test('a hosted API and one without kept addresses are refused', () => {
   expect(
     problem(applied(world(entry), [{ op: 'set', kind: 'clusters', id: own, fields: { controlPlane: 'self-run' } }])),
   ).toContain('no addresses kept');
+});
+
+describe('what a door would take over, and what its gateway can take', () => {
+  const pay = add(
+    'services',
+    {},
+    { clusterId: own, namespace: 'shop', name: 'pay', selector: ['app=web'], ports: ['tcp 80 to http'] },
+  ).slice(1);
+  const other = { ...request, serviceId: testId('services', 2) };
+
+  test('a host and path of another service is refused; a part of its calls is told', () => {
+    const plan = world(entry, pay);
+    const first = applied(plan, expectGood(expose(plan, request)).operations);
+    expect(expose(first, other)).toMatchObject({
+      ok: false,
+      problem: {
+        code: 'expose.taken',
+        message: 'The route shop/web sends web.example/ to web 80 already.',
+      },
+    });
+    expect(expose(first, { ...other, host: 'WEB.example' }).ok).toBe(false);
+    const { operations, openSteps } = expectGood(expose(first, { ...other, path: '/pay' }));
+    expect(openSteps[0]).toBe('Takes over: web.example/pay goes to web 80 by the route shop/web until now.');
+    const after = applied(first, operations);
+    // The longest path that matches wins, by whole elements (Ingress v1, Prefix).
+    expect(answer(after, 'http://web.example/pay/1')).toMatchObject({ members: [{ service: { name: 'pay' } }] });
+    expect(answer(after, 'http://web.example/payment')).toMatchObject({ members: [{ service: { name: 'web' } }] });
+  });
+
+  test('an address is no host name', () => {
+    for (const host of ['10.1.2.3', 'fd00::1'])
+      expect(expose(world(entry), { ...request, host })).toMatchObject({ problem: { code: 'expose.host' } });
+  });
+
+  test.each([
+    // Gateway API: allowedRoutes, the listener's host, and its protocol decide what attaches.
+    ['all namespaces', 'web http 80', false, 'HTTPRoute'],
+    ['its namespace', 'web http 80', false, 'Ingress'],
+    ['all namespaces', 'web http 80 other.example', false, 'Ingress'],
+    ['all namespaces', 'web http 80 *.example', false, 'HTTPRoute'],
+    ['all namespaces', 'web http 80', true, 'Ingress'],
+  ] as const)('a gateway that takes %s by "%s", with TLS %s: %s', (takesFrom, listener, isTls, form) => {
+    const first = world(entry);
+    const open = applied(first, expectGood(expose(first, request)).operations);
+    const plan = applied(
+      open,
+      add('gateways', {
+        clusterId: own,
+        name: 'gate',
+        namespace: 'infra',
+        className: open.controllers[0]?.classes[0] ?? '',
+        takesFrom,
+        listeners: [listener],
+      }),
+    );
+    const { operations, openSteps } = expectGood(expose(plan, { ...request, host: 'new.example', isTls }));
+    expect(operations.find(({ kind }) => kind === 'ingressRoutes')).toMatchObject({ entity: { form } });
+    expect(openSteps.some((step) => step.startsWith('The gateway infra/gate takes no route of shop'))).toBe(
+      form === 'Ingress',
+    );
+  });
 });

@@ -1,4 +1,4 @@
-import { addressFurther, formatAddress } from '../address/index.js';
+import { addressFurther, formatAddress, parseAddress } from '../address/index.js';
 import { placeSubnet } from '../egress/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
@@ -11,6 +11,7 @@ import {
   positionAtEnd,
   positionInFront,
   readBackendRef,
+  readGatewayListener,
   readServicePort,
   setOperation,
   stretchOf,
@@ -23,6 +24,8 @@ import type {
   ClusterService,
   Controller,
   EntityOf,
+  Gateway,
+  IngressRoute,
   Kind,
   Operation,
   Plan,
@@ -30,6 +33,7 @@ import type {
 } from '../plan/index.js';
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
+import { attaches } from './attaches.js';
 import { freeAddressFor } from './freeAddress.js';
 import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
@@ -66,6 +70,12 @@ export function expose(plan: Plan, request: ExposeRequest): Result<Exposure> {
   if (service === undefined || cluster === undefined)
     return bad('expose.service', 'That service is not in the plan.', 'Choose another one.');
   const ports = service.ports.flatMap((text) => readServicePort(text)?.port ?? []);
+  if (parseAddress(request.host).ok)
+    return bad(
+      'expose.host',
+      `${request.host} is an address, and routes are found by a host name.`,
+      'Enter a name, such as tickets.example.',
+    );
   if (!ports.includes(request.port))
     return bad(
       'expose.port',
@@ -86,6 +96,21 @@ export function exposeApi(plan: Plan, clusterId: string): Result<Exposure> {
       'Choose a cluster that runs its own control plane.',
     );
   return new Opening(plan, cluster, 'internal').api();
+}
+
+/** Whether a gateway has a listener of the scheme that a rule of a namespace for a host attaches to. */
+function takes(gateway: Gateway, namespace: string, host: string, isTls: boolean): boolean {
+  const rule = withFallbacks('ingressRoutes', {
+    id: '',
+    clusterId: gateway.clusterId,
+    namespace,
+    name: '',
+    form: 'HTTPRoute',
+    hosts: [host],
+  });
+  return gateway.listeners
+    .flatMap((text) => readGatewayListener(text) ?? [])
+    .some((listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, gateway, listener));
 }
 
 class Opening {
@@ -121,13 +146,17 @@ class Opening {
         `The route ${nameOf(there)} sends ${host}${path} there already.`,
         'Ask for the host name to test it, or enter another.',
       );
+    const takenFrom = this.answeredBy(host, path);
+    if (takenFrom?.path === path)
+      return bad(
+        'expose.taken',
+        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'nobody'} already.`,
+        'Enter another host name or path, or change that route.',
+      );
     const controller = this.controllerFor() ?? this.newController();
     const front = this.front(controller, isTls ? 443 : 80);
     if (!front.ok) return front;
     const certificate = isTls ? `${host}-cert` : '';
-    const gateway = this.plan.gateways.find(
-      ({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className),
-    );
     const taken = new Set(
       this.plan.ingressRoutes
         .filter((each) => each.clusterId === this.cluster.id && each.namespace === service.namespace)
@@ -137,6 +166,10 @@ class Opening {
       [service.name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${service.name}-${i + 2}`)].find(
         (each) => !taken.has(each),
       ) ?? service.name;
+    const gateways = this.plan.gateways.filter(
+      ({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className),
+    );
+    const gateway = gateways.find((each) => takes(each, service.namespace, host, isTls));
     const of =
       gateway === undefined
         ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate }
@@ -151,6 +184,15 @@ class Opening {
       ...of,
     });
     this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
+    if (takenFrom !== undefined)
+      this.openSteps.push(
+        `Takes over: ${host}${path} goes to ${takenFrom.backends.join(', ') || 'nobody'} by the route ${nameOf(takenFrom)} until now.`,
+      );
+    const [shut] = gateways;
+    if (gateway === undefined && shut !== undefined)
+      this.openSteps.push(
+        `The gateway ${nameOf(shut)} takes no route of ${service.namespace} for ${host} by ${isTls ? 'https' : 'http'}, so this is an Ingress. Add a listener there, or allow the namespace, to have it attach.`,
+      );
     this.open(front.value);
     const answers = front.value.address ?? 'the address of the load balancer, once it is decided';
     if (!this.isAnswered(host, front.value))
@@ -162,6 +204,23 @@ class Opening {
           : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`,
       );
     return this.done();
+  }
+
+  /** The route that answers calls of a host and path today, whatever else of them it asks for: of those before the path the longest. */
+  private answeredBy(host: string, path: string): IngressRoute | undefined {
+    const isBefore = (other: string) =>
+      other === path || path.startsWith(other.endsWith('/') ? other : `${other}/`) || other === '/';
+    return this.plan.ingressRoutes
+      .filter(
+        (each) =>
+          each.clusterId === this.cluster.id &&
+          each.hosts.some((own) => own.toLowerCase() === host.toLowerCase()) &&
+          (each.pathType === 'Exact' ? each.path === path : isBefore(each.path)) &&
+          each.method === 'any' &&
+          each.headers.length === 0 &&
+          each.query.length === 0,
+      )
+      .sort((a, b) => b.path.length - a.path.length)[0];
   }
 
   api(): Result<Exposure> {

@@ -54,6 +54,7 @@ test('a choice needs two clusters, and its proposal comes without the whole plan
     name: 'x',
     tunnel: 'wireguard',
     shape: 'full mesh',
+    sides: [],
     gateways: 2,
     rendezvous: '',
     today: '2026-11-29',
