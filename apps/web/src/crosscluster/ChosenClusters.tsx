@@ -28,7 +28,7 @@ export function ChosenClusters({ clusters, sides, hub, onSide, onHub, onLeaveOut
           return (
             <tr key={id}>
               <td className="pr-2 font-semibold">{name}</td>
-              <td className="pr-2">
+              <td className="py-0.5 pr-2">
                 <input
                   className="input input-sm w-full"
                   aria-label={`Gateway addresses of ${name}`}

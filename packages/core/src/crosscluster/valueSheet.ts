@@ -18,7 +18,7 @@ export interface ValueSheet {
 type Parts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'serviceExports'>;
 type Value = ValueSheet['values'][number];
 
-/** Members up to which the tunnels between each two are asked who dials them and what they carry. */
+/** Members up to which a sheet lists the others, and tunnels between each two are asked who dials them and what they carry. */
 const MOST_ASKED = 60;
 
 /** The value sheet of each member of a connection: everything that has to be typed in where it is built. */
@@ -76,7 +76,8 @@ function gatewayValues(
   const peers = members.filter(
     (each) => each !== member && (connection.shape !== 'hub' || each === hub || member === hub),
   );
-  const tunnels = members.length > MOST_ASKED ? [] : tunnelsOf(forwarding, connection, member, peers);
+  const isMany = members.length > MOST_ASKED;
+  const tunnels = isMany ? [] : tunnelsOf(forwarding, connection, member, peers);
   const rooms = [...tunnels].flatMap(([, { isUp, inner }]) => (isUp ? [inner] : []));
   const { rendezvous, rendezvousPort, probeSeconds, probesLost, takeoverSeconds, mostLinks, keyReference } = connection;
   return [
@@ -94,7 +95,9 @@ function gatewayValues(
     },
     { label: 'Key reference', value: keyReference || 'not said' },
     { label: 'Openings', value: openings(connection) },
-    ...peers.map((peer) => peerValue(forwarding, connection, member, peer, members, new Map(tunnels).get(peer))),
+    ...(isMany
+      ? [{ label: 'Peers', value: `${peers.length} others, each dialled and with the ranges as its own sheet says` }]
+      : peers.map((peer) => peerValue(forwarding, connection, member, peer, members, new Map(tunnels).get(peer)))),
     ...(rooms.length === 0 ? [] : [sizeValue(forwarding, connection, member, Math.min(...rooms))]),
     { label: 'Probes', value: `every ${probeSeconds} s, gone after ${probesLost}` },
     { label: 'Takeover', value: `${takeoverSeconds} s` },
