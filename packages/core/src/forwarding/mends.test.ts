@@ -160,3 +160,31 @@ test('of a need all prefixes are named, and each is judged by its last address',
   for (const { operations } of mendsOf(half, questionOf(half, 'node of a', 'need mirror')))
     expect(ask(applied(half, operations), 'node of a', '203.0.113.127 tcp 443')).toBe('pass');
 });
+
+describe('the smallest rule', () => {
+  const stepsOf = (plan: Plan, from: string, to: string) => {
+    const [mend] = mendsOf(plan, questionOf(plan, from, to));
+    return [mend?.steps[0], mend?.opens];
+  };
+
+  test('an address that was typed is named alone; what stands for a range is named by it, and told', () => {
+    const plan = walled({ ports: ['22'] });
+    expect(stepsOf(plan, '10.1.0.9 in n1', 'node of b tcp 444')).toEqual([
+      'Add rule 20 to the firewall wall: allow tcp 444 from 10.1.0.9/32 to 10.2.0.0/24.',
+      'It opens nothing else that the matrix shows.',
+    ]);
+    expect(stepsOf(plan, 'node of a', '10.2.0.9 tcp 444')).toEqual([
+      'Add rule 20 to the firewall wall: allow tcp 444 from 10.1.0.0/24 to 10.2.0.9/32.',
+      'It opens nothing else that the matrix shows. Every address of 10.1.0.0/24 may do so then.',
+    ]);
+  });
+
+  test('before a rule that denies a part of a range no more than that part is let through', () => {
+    const plan = walled({ action: 'deny', sources: ['10.1.0.0/28'] }, { protocol: 'any' });
+    // The first nodes of a are in the /28; the others pass by the rule behind it.
+    expect(stepsOf(plan, 'node of a', 'node of b tcp 444')[0]).toBe(
+      'Add rule 9 to the firewall wall: allow tcp 444 from 10.1.0.0/28 to 10.2.0.0/24.',
+    );
+    expect(stepsOf(plan, '10.1.0.9 in n1', 'node of b tcp 444')[0]).toContain('from 10.1.0.9/32 to');
+  });
+});

@@ -24,7 +24,7 @@ import {
   setOperation,
   withFallbacks,
 } from '../plan/index.js';
-import type { Operation, Plan, Question, Service } from '../plan/index.js';
+import type { FilterRule, FirewallRule, Operation, Plan, Question, Service } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
@@ -63,6 +63,7 @@ const MOST_COUNTED = 250;
 export function mendsOf(plan: Plan, question: Question): Mend[] {
   const start = Forwarding.of(plan);
   const first = trace(start, question);
+  const typed = typedIn(question);
   const found: { steps: readonly string[]; operations: readonly Operation[]; plan: Plan }[] = [];
   let traces = 0;
   let open: { plan: Plan; trace: Trace; steps: readonly string[]; operations: readonly Operation[] }[] = [
@@ -71,7 +72,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   for (let depth = 0; depth < DEEPEST && found.length === 0; depth++) {
     const next: typeof open = [];
     for (const each of open) {
-      for (const candidate of candidatesFor(each.plan, each.trace)) {
+      for (const candidate of candidatesFor(each.plan, each.trace, typed)) {
         if (traces++ >= MOST_TRACES) break;
         const applied = applyOperations(each.plan, candidate.operations);
         if (!applied.ok) continue;
@@ -90,7 +91,16 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   }
   return found
     .slice(0, 4)
-    .map((each) => ({ steps: each.steps, operations: each.operations, opens: opensOf(plan, each.plan) }));
+    .map((each) => ({
+      steps: each.steps,
+      operations: each.operations,
+      opens: [opensOf(plan, each.plan), ...widthOf(each.operations)].join(' '),
+    }));
+}
+
+/** The addresses that a question names itself, rather than what stands there. */
+function typedIn({ from, to }: Question): ReadonlySet<string> {
+  return new Set([from, to].flatMap((end) => (end.kind === 'address' ? [end.address] : [])));
 }
 
 /** Whether what passes at the addresses that were asked passes at others of the same set too: of the internet, or of a need. */
@@ -123,14 +133,21 @@ function isFurther(before: Trace, after: Trace): boolean {
   return failing(after) < failing(before) || length(after) > length(before);
 }
 
-function candidatesFor(plan: Plan, { flows: [flow] }: Trace): Candidate[] {
-  return flow === undefined ? [] : mendsAt(plan, flow);
+function candidatesFor(plan: Plan, { flows: [flow] }: Trace, typed: ReadonlySet<string>): Candidate[] {
+  return flow === undefined ? [] : mendsAt(plan, flow, typed);
 }
 
-/** Changes of the known kinds that may let a flow go on from where it failed; each still has to be tried. */
-export function mendsAt(plan: Plan, flow: Pick<FlowTrace, 'forth' | 'back' | 'failed'>): Candidate[] {
+/**
+ * Changes of the known kinds that may let a flow go on from where it failed; each still has to be tried. For addresses that were typed a
+ * rule names these alone, for all others the range that they stand for.
+ */
+export function mendsAt(
+  plan: Plan,
+  flow: Pick<FlowTrace, 'forth' | 'back' | 'failed'>,
+  typed: ReadonlySet<string> = new Set(),
+): Candidate[] {
   if (flow.failed === undefined) return [];
-  const at = new Places(plan, flow.failed, flow.forth[0]?.packet);
+  const at = new Places(plan, flow.failed, flow.forth[0]?.packet, typed);
   const { failure } = flow.failed;
   switch (failure.code) {
     case 'filter':
@@ -205,6 +222,7 @@ class Places {
     readonly failed: Failed,
     /** As it was sent: what stands for the internet there was asked or asks; later on it is an address that is not decided. */
     private readonly sent: Packet | undefined,
+    private readonly typed: ReadonlySet<string>,
   ) {
     this.forwarding = Forwarding.of(plan);
   }
@@ -231,12 +249,28 @@ class Places {
    * What a rule has to name for an address: of the internet all of it, as a set that the plan keeps, since an address that stands for it
    * is nobody’s; of a need all of its prefixes; else the range it belongs to. None for an address that a translation put there undecided.
    */
-  named(address: Address): Named | undefined {
+  named(address: Address, denied: readonly string[] = []): Named | undefined {
     if (this.isStandIn(address)) return this.isOfInternet ? this.internet() : undefined;
+    const alone = this.narrower(address, denied);
+    if (alone !== undefined) return { prefixes: [alone], setIds: [], say: alone, made: [] };
     const holder = formatPrefix(this.rangeAround(address));
     const need = this.needAround(address).map(formatPrefix);
     const prefixes = need[0] === holder ? need.slice(0, MOST_NAMED) : [holder];
     return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
+  }
+
+  /** The address alone where it was typed; else what a rule that denies names of its range, so that no more of it is undone. */
+  private narrower(address: Address, denied: readonly string[]): string | undefined {
+    if (this.typed.has(formatAddress(address)))
+      return formatPrefix(prefixAround(address, address.family === 4 ? 32 : 128));
+    const { length } = this.rangeAround(address);
+    const around = prefixList(denied).find(
+      (prefix) =>
+        prefix.family === address.family &&
+        prefix.length > length &&
+        isSamePrefix(prefixAround(address, prefix.length), prefix),
+    );
+    return around === undefined ? undefined : formatPrefix(around);
   }
 
   private isStandIn(address: Address): boolean {
@@ -258,9 +292,9 @@ class Places {
   }
 
   /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else what is named for the address. */
-  peersOf(address: Address): Named | undefined {
+  peersOf(address: Address, denied: readonly string[]): Named | undefined {
     const { tunnelOf } = this.failed;
-    if (tunnelOf === undefined) return this.named(address);
+    if (tunnelOf === undefined) return this.named(address, denied);
     const prefixes = this.forwarding
       .rangesOf(tunnelOf)
       .filter((range) => range.purpose === 'node' && rangeOf(range).family === address.family)
@@ -290,7 +324,9 @@ function serviceOf(packet: Packet): {
 function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
-  const peers = at.peersOf(direction === 'in' ? packet.source : packet.destination);
+  const peer = direction === 'in' ? packet.source : packet.destination;
+  const denied = at.plan.filterRules.find(({ id }) => id === ruleId)?.peers ?? [];
+  const peers = at.peersOf(peer, denied);
   if (peers === undefined) return [];
   return filterIds.slice(0, 2).flatMap((filterId): Candidate[] => {
     const rules = (grouped(at.plan.filterRules, 'filterId').get(filterId) ?? []).filter(
@@ -322,11 +358,11 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
 function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code: 'firewall' }): Candidate[] {
   const { packet } = at.failed;
   const { protocol, ports, say } = serviceOf(packet);
-  const source = at.named(packet.source);
-  const destination = at.named(packet.destination);
-  if (source === undefined || destination === undefined) return [];
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const denying = rules.find(({ id }) => id === ruleId);
+  const source = at.named(packet.source, denying?.sources);
+  const destination = at.named(packet.destination, denying?.destinations);
+  if (source === undefined || destination === undefined) return [];
   const position = denying === undefined ? positionAtEnd(rules) : positionBefore(rules, denying);
   if (position === undefined) return [];
   const rule = withFallbacks('firewallRules', {
@@ -527,6 +563,19 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
       ],
     },
   ];
+}
+
+/** Ranges that added rules hold for, beyond the addresses that were asked: how many of them there are. */
+function widthOf(operations: readonly Operation[]): string[] {
+  const wide = operations.flatMap((operation) => {
+    if (operation.op !== 'add') return [];
+    if (operation.kind === 'filterRules') return prefixList((operation.entity as FilterRule).peers);
+    return operation.kind === 'firewallRules' ? prefixList((operation.entity as FirewallRule).sources) : [];
+  });
+  const texts = [...new Set(wide.filter(({ family, length }) => length < (family === 4 ? 32 : 128)).map(formatPrefix))];
+  if (texts.length === 0) return [];
+  const shown = texts.slice(0, 3).join(', ');
+  return [`Every address of ${shown}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''} may do so then.`];
 }
 
 /** What passes afterwards and did not before, cell by cell of the matrix. */
