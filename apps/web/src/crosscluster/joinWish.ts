@@ -96,7 +96,7 @@ function inAddress(texts: WishTexts): string {
 /** What an address says, each part only where it is of the kind that it must be. */
 function fromAddress(text: string | null): WishTexts {
   const said = record(parsed(text ?? ''));
-  const plain = Object.entries(unsaid).map(([name, usual]) => {
+  const plain = Object.entries(unsaid).map(([name, usual]: [string, unknown]): [string, unknown] => {
     const value = said[name];
     return [name, typeof usual === typeof value && typeof usual !== 'object' ? value : usual];
   });

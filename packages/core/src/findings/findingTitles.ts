@@ -103,6 +103,8 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'record.alias-beside': 'alias beside other records',
   'record.chain': 'alias chain',
   'record.dangling': 'dangling record',
+  'record.target-alias': 'server is an alias',
+  'record.target-missing': 'server has no address',
   'record.ttl': 'TTL above the cut-over target',
   'record.wildcard': 'wildcard hidden',
   'record.wildcard-hides': 'wildcard hides public names',

@@ -189,6 +189,12 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     plan: names(named('x', 'CNAME', 'y.one.test'), named('y', 'CNAME', 'x.one.test', {}, 10)),
   },
   'record.dangling': { severity: 'error', plan: names(named('x', 'A', '203.0.113.200')) },
+  // RFC 2181 10.3: the data of MX and NS records must not be aliases.
+  'record.target-alias': {
+    severity: 'warning',
+    plan: names(named('@', 'MX', '10 mail.one.test'), named('mail', 'CNAME', 'www.one.test', {}, 10)),
+  },
+  'record.target-missing': { severity: 'warning', plan: names(named('@', 'MX', '10 mail.one.test')) },
   'record.ttl': { severity: 'warning', plan: names([setOperation('zones', testId('zones', 1), { cutOverAim: 600 })]) },
   'record.wildcard': { severity: 'note', plan: names(named('*', 'A', '203.0.113.9'), named('x', 'TXT', 't', {}, 10)) },
   'zone.delegation': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test' })) },

@@ -1,6 +1,6 @@
 import { compareAddresses, containsAddress, parseAddress } from '../address/index.js';
 import { isPublicAddress } from '../forwarding/index.js';
-import { compareNames, isWithin, readFullName } from '../zones/index.js';
+import { compareNames, isWithin, readFullName, recordTypes } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 import {
   clientOf,
@@ -20,6 +20,7 @@ import { byId, grouped, hostPrefix, rangeOf, stretchOf } from '../plan/index.js'
 import type { Cluster, DnsRecord, Keeper, Plan, Zone } from '../plan/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
+import { targetFindings } from './targetFindings.js';
 
 interface Needed {
   readonly naming: NameState;
@@ -36,6 +37,7 @@ export function nameFindings(parts: Parts, { naming }: Needed): readonly Finding
   if (naming.parts.zones.length === 0) return [];
   return [
     ...naming.parts.zones.flatMap((zone) => zoneFindings(naming, zone)),
+    ...naming.parts.zones.flatMap((zone) => targetFindings(naming, zone)),
     ...naming.parts.zones.flatMap((zone) => attachment(naming, zone, parts.links)),
     ...naming.parts.zones.flatMap((zone) => hidden(naming, zone)),
     ...naming.parts.records.flatMap((record) => recordFindings(naming, record, parts)),
@@ -406,9 +408,7 @@ function recordFindings(state: NameState, record: DnsRecord, parts: Parts): Find
         ),
       );
     else if (
-      ['A', 'AAAA', 'TXT', 'MX', 'SRV', 'CAA', 'NS', 'PTR'].some(
-        (type) => tree.setAt(rr.name, type as Rr['type']).length > 0,
-      ) ||
+      recordTypes.some((type) => type !== 'CNAME' && tree.setAt(rr.name, type).length > 0) ||
       tree.setAt(rr.name, 'CNAME').length > 1
     )
       found.push(

@@ -89,13 +89,11 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
     }
     open = next;
   }
-  return found
-    .slice(0, 4)
-    .map((each) => ({
-      steps: each.steps,
-      operations: each.operations,
-      opens: [opensOf(plan, each.plan), ...widthOf(each.operations)].join(' '),
-    }));
+  return found.slice(0, 4).map((each) => ({
+    steps: each.steps,
+    operations: each.operations,
+    opens: [opensOf(plan, each.plan), ...widthOf(each.operations)].join(' '),
+  }));
 }
 
 /** The addresses that a question names itself, rather than what stands there. */
