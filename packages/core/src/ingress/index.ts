@@ -1,5 +1,5 @@
 export type { NoRoom, Placed, Placement, PlacementCase } from './placement.js';
-export { missing, placements, podsPerNodeOf } from './placement.js';
+export { daemonPods, missing, placements, podsPerNodeOf } from './placement.js';
 export type { AddressFault } from './serviceAddresses.js';
 export {
   addressFaults,

@@ -1,5 +1,5 @@
-import { byId } from '../plan/index.js';
-import type { NodePool, Workload } from '../plan/index.js';
+import { byId, grouped } from '../plan/index.js';
+import type { NodePool, Plan, Workload } from '../plan/index.js';
 import { withSurge } from '../sizing/index.js';
 import type { NodeGroup, Sizing } from '../sizing/index.js';
 
@@ -132,6 +132,21 @@ function placed(
   return { case: which, zone, workloads: found, nodes: nodes.length, asked, held };
 }
 
+/** Pods of a DaemonSet: one on each node that may run it, today and at the horizon. Source: Kubernetes API, DaemonSet v1. */
+export function daemonPods(
+  { clusters, nodePools }: Pick<Plan, 'clusters' | 'nodePools'>,
+  workload: Pick<Workload, 'clusterId' | 'nodePoolId' | 'nodeLabels'>,
+): { readonly replicasNow: number; readonly replicasHorizon: number } {
+  const cluster = byId(clusters, workload.clusterId);
+  const pools = grouped(nodePools, 'clusterId').get(workload.clusterId) ?? [];
+  const groups = [
+    ...(cluster !== undefined && mayRunOn(workload, null, undefined) ? [cluster] : []),
+    ...pools.filter((pool) => mayRunOn(workload, pool.id, pool)),
+  ];
+  const sum = (field: 'nodesNow' | 'nodesHorizon') => groups.reduce((all, each) => all + each[field], 0);
+  return { replicasNow: sum('nodesNow'), replicasHorizon: sum('nodesHorizon') };
+}
+
 /** Those that run on some nodes only have their choice first. */
 function isBound({ nodePoolId, nodeLabels }: Workload): boolean {
   return nodePoolId !== null || nodeLabels.length > 0;
@@ -167,8 +182,16 @@ function place(workload: Workload, wanted: number, nodes: readonly Node[]): Plac
 }
 
 /** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
-function mayRun({ nodePoolId, nodeLabels }: Workload, { group, pool }: Node): boolean {
-  if (nodePoolId !== null && group.poolId !== nodePoolId) return false;
+function mayRun(workload: Workload, { group, pool }: Pick<Node, 'group' | 'pool'>): boolean {
+  return mayRunOn(workload, group.poolId, pool);
+}
+
+function mayRunOn(
+  { nodePoolId, nodeLabels }: Pick<Workload, 'nodePoolId' | 'nodeLabels'>,
+  poolId: string | null,
+  pool: NodePool | undefined,
+): boolean {
+  if (nodePoolId !== null && poolId !== nodePoolId) return false;
   const own = new Set(pool?.labels);
   if (!nodeLabels.every((label) => own.has(label))) return false;
   const isKeptOff = (pool?.taints ?? []).some((taint) => !taint.endsWith(':PreferNoSchedule'));

@@ -13,6 +13,7 @@ import type {
 } from '../plan/index.js';
 import { isRecord, readDocuments } from './documents.js';
 import type { ManifestProblem } from './documents.js';
+import { daemonPods } from '../ingress/index.js';
 import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
 import type { Facet } from './facets.js';
 import { beyond } from './paths.js';
@@ -229,12 +230,14 @@ class Reader {
     );
     // Growth is the plan's own: a manifest tells of today alone.
     const grown = kind === 'workloads' && known === undefined ? { replicasHorizon: read['replicasNow'] } : {};
-    const entity = {
+    const alone = {
       ...withFallbacks(kind, { id: known?.id ?? newId(), clusterId: this.clusterId, namespace, name, ...more }),
       ...known,
       ...read,
       ...grown,
     } as EntityOf[K];
+    // How many pods a DaemonSet has is for the nodes to say.
+    const entity = found.kind === 'DaemonSet' ? { ...alone, ...daemonPods(this.plan, alone as Workload) } : alone;
     const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }), '', kind === 'gateways');
     const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
     if (!this.put(kind, known, whole, found)) return;

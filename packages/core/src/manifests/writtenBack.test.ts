@@ -221,3 +221,41 @@ describe('an Ingress', () => {
     expect(differing(written(moved, 'Ingress'), ingress)).toEqual(['/spec/rules/0/http/paths/1/backend/service/name']);
   });
 });
+
+describe('a DaemonSet has a pod on each node that may run it (Kubernetes API, DaemonSet v1)', () => {
+  const pools = add(
+    'nodePools',
+    { name: 'disk', clusterId: K, nodesNow: 3, nodesHorizon: 5, nodesMax: 5, labels: ['disk=fast'] },
+    { name: 'held', clusterId: K, nodesNow: 2, nodesHorizon: 2, nodesMax: 2, taints: ['only=x:NoSchedule'] },
+  );
+  const plan = applied(empty, [setOperation('clusters', K, { nodesNow: 4, nodesHorizon: 6 }), ...pools]);
+  const daemon = (nodeSelector: Tree) =>
+    stringify({
+      apiVersion: 'apps/v1',
+      kind: 'DaemonSet',
+      metadata: { name: 'agent', namespace: 'web' },
+      spec: {
+        selector: { matchLabels: { app: 'agent' } },
+        template: {
+          metadata: { labels: { app: 'agent' } },
+          spec: { nodeSelector, containers: [{ name: 'agent', image: 'registry.example/agent:1' }] },
+        },
+      },
+    });
+  const after = (text: string) => applied(plan, read(plan, text).operations);
+
+  test.each([
+    // Main nodes 4 and 6, the pool disk 3 and 5; what is tainted runs only what asks for it.
+    ['every node', {}, [7, 11]],
+    ['nodes with a label', { disk: 'fast' }, [3, 5]],
+    ['no node at all', { disk: 'slow' }, [0, 0]],
+  ] as const)('%s', (_, selector, expected) => {
+    const made = after(daemon(selector));
+    expect(made.workloads.map(({ replicasNow, replicasHorizon }) => [replicasNow, replicasHorizon])).toEqual([
+      expected,
+    ]);
+    // Nothing of it is written: the object says no count.
+    expect(differing(written(made, 'DaemonSet'), parseAllDocuments(daemon(selector))[0]?.toJS())).toEqual([]);
+    expect(read(made, daemon(selector)).operations).toEqual([]);
+  });
+});
