@@ -122,6 +122,8 @@ const scenario = {
   timeoutMs: 2000,
   retries: 1,
   detectSeconds: 10,
+  lostCalls: 'fail',
+  unanswered: 0,
   events: [{ at: scaled(1800, 30), kind: 'lose', what: 'zone', name: 'b' }],
 };
 let events = 0;

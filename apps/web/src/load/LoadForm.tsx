@@ -96,6 +96,11 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
       {lost === '' ? number('seed', 'Seed', '') : number('lostAt', 'Lost at', 's')}
       {number('startWith', 'Pods at start', '%')}
       {Number(startWith) < 100 ? number('allAt', 'All pods from', 's') : number('detect', 'Detection', 's')}
+      {lost !== '' &&
+        choice('lostCalls', 'Lost calls', [
+          ['hang', 'hang until the time-out'],
+          ['fail', 'fail at once'],
+        ])}
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import { checkScenario } from '@wide-lattice/core/load';
+import { sayNumber } from '@wide-lattice/core/working';
 import { useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty, Part } from '../shared/Halves';
@@ -61,7 +62,7 @@ function OnTarget({ from, to }: { readonly from: string; readonly to: string }) 
 
 function Running({ target }: { readonly target: ShownTarget & { readonly ok: true } }) {
   const [search, set] = useSearchState();
-  const settings = readLoad(search.get('load') ?? '');
+  const settings = readLoad(search.get('load') ?? '', target.planned);
   const { share, result, failure, start, cancel } = useSimulation();
   const [problem, setProblem] = useState('');
   const [ran, setRan] = useState<LoadSettings>();
@@ -79,7 +80,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
         settings={settings}
         zones={target.zones}
         clusters={Object.keys(target.clusters)}
-        onChange={(part) => set({ load: writeLoad({ ...settings, ...part }) })}
+        onChange={(part) => set({ load: writeLoad({ ...settings, ...part }, target.planned) })}
       />
       <div className="rule-b flex items-center gap-3 px-4 py-2">
         {share === undefined ? (
@@ -94,6 +95,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
         {share === undefined ? (
           <span className="quiet">
             {target.groups.map(({ name, replicas }) => `${name}: ${replicas} pods`).join(', ')}
+            {target.unanswered > 0 && `; ${sayNumber(Math.round(1000 * target.unanswered) / 10)} % answered by nobody`}
           </span>
         ) : (
           <>

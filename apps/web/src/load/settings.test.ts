@@ -12,6 +12,8 @@ const target: ShownTarget & { readonly ok: true } = {
   via: [],
   mostMembers: undefined,
   limit: undefined,
+  unanswered: 0.25,
+  planned: {},
 };
 
 test('the address holds what differs from the usual alone, and reads back', () => {
@@ -54,4 +56,12 @@ test('a recorded series is read with any marks between', () => {
 
 test('an empty time-out is none', () => {
   expect(scenarioOf({ ...readLoad(''), timeout: '' }, target).timeoutMs).toBeUndefined();
+});
+
+test('what the plan says of time-out, retries and balancing stands until something else is typed', () => {
+  const planned = { method: 'hash of the client', timeout: '800', retries: '2' } as const;
+  const read = readLoad('retries=0', planned);
+  expect(read).toMatchObject({ method: 'hash of the client', timeout: '800', retries: '0' });
+  expect(writeLoad(read, planned)).toBe('retries=0');
+  expect(scenarioOf(read, target)).toMatchObject({ timeoutMs: 800, retries: 0, lostCalls: 'hang', unanswered: 0.25 });
 });

@@ -15,6 +15,7 @@ export interface LoadSettings {
   readonly timeout: string;
   readonly retries: string;
   readonly detect: string;
+  readonly lostCalls: Scenario['lostCalls'];
   /** A zone that is lost, or “one pod”, and when; empty for none. */
   readonly lost: string;
   readonly lostAt: string;
@@ -40,6 +41,7 @@ const usualLoad: LoadSettings = {
   timeout: '2000',
   retries: '0',
   detect: '10',
+  lostCalls: 'hang',
   lost: '',
   lostAt: '300',
   startWith: '100',
@@ -47,17 +49,24 @@ const usualLoad: LoadSettings = {
   seed: '1',
 };
 
+/** What the plan says of how a target is called stands for what nobody has typed. */
+export type PlannedLoad = Partial<Pick<LoadSettings, 'method' | 'timeout' | 'retries'>>;
+
 /** Reads settings from the address: only what differs from the usual stands there. */
-export function readLoad(text: string): LoadSettings {
+export function readLoad(text: string, planned: PlannedLoad = {}): LoadSettings {
   const given = new URLSearchParams(text);
-  const entries = Object.entries(usualLoad).map(([key, usual]) => [key, given.get(key) ?? (usual as string)]);
+  const entries = Object.entries({ ...usualLoad, ...planned }).map(([key, usual]) => [
+    key,
+    given.get(key) ?? (usual as string),
+  ]);
   // Each value is text, and what no option knows is held against the limits when it runs.
   return Object.fromEntries(entries) as LoadSettings;
 }
 
 /** Writes settings for the address. */
-export function writeLoad(settings: LoadSettings): string {
-  const differs = Object.entries(settings).filter(([key, value]) => value !== usualLoad[key as keyof LoadSettings]);
+export function writeLoad(settings: LoadSettings, planned: PlannedLoad = {}): string {
+  const usual: LoadSettings = { ...usualLoad, ...planned };
+  const differs = Object.entries(settings).filter(([key, value]) => value !== usual[key as keyof LoadSettings]);
   return new URLSearchParams(differs as [string, string][]).toString();
 }
 
@@ -112,6 +121,8 @@ export function scenarioOf(settings: LoadSettings, target: ShownTarget & { reado
     timeoutMs: settings.timeout === '' ? undefined : Number(settings.timeout),
     retries: Number(settings.retries),
     detectSeconds: Number(settings.detect),
+    lostCalls: settings.lostCalls,
+    unanswered: target.unanswered,
     events,
   };
 }

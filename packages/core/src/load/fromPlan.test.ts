@@ -52,6 +52,8 @@ test('by weights the simulation shares as the route says', () => {
       timeoutMs: undefined,
       retries: 0,
       detectSeconds: 0,
+      lostCalls: 'fail',
+      unanswered: 0,
       events: [],
     }),
   );

@@ -29,6 +29,8 @@ const scenario = (fields: Partial<Scenario>): Scenario => {
     timeoutMs: undefined,
     retries: 0,
     detectSeconds: 0,
+    lostCalls: 'fail',
+    unanswered: 0,
     events: [],
     ...fields,
   };
@@ -176,6 +178,45 @@ describe('what goes wrong', () => {
     expect(total.failed).toBeGreaterThan(1990);
     expect(total.failed).toBeLessThan(2020);
     expect(total.answered + total.failed).toBeGreaterThan(total.offered - 10);
+  });
+  test('where lost members are gone, calls to them hang until the time-out, and least connections turns away from them', () => {
+    const lost = (fields: Partial<Scenario>) =>
+      ran({
+        arrivals: steady(300),
+        members: several(9, { concurrency: 4 }),
+        timeoutMs: 1000,
+        detectSeconds: 20,
+        lostCalls: 'hang',
+        events: [{ at: 300, kind: 'lose', what: 'zone', name: 'b' }],
+        ...fields,
+      });
+    const turn = lost({ method: 'round robin' });
+    // A third of 300 a second for 20 s, each given up a second later, and what was underway; nothing fails at once.
+    expect(turn.intervals.filter((each) => each.timedOut > 0).map(({ from }) => from)).toEqual([300, 310, 320]);
+    expect(turn.total.failed).toBe(0);
+    expect(turn.total.timedOut).toBeGreaterThan(1990);
+    expect(turn.total.timedOut).toBeLessThan(2020);
+    // A lost member holds what it was given for a second, so that others look idler: a few a second each, of three of them.
+    const least = lost({ method: 'least connections' }).total;
+    expect(least.timedOut).toBeGreaterThan(40);
+    expect(least.timedOut).toBeLessThan(600);
+    // Failing at once it looks idle all the time: nearly all of 300 a second for 20 s.
+    expect(lost({ method: 'least connections', lostCalls: 'fail' }).total.failed).toBeGreaterThan(5000);
+    // Chosen at random, four tries meet lost members one time in 81: of 300 a second for the 17 s in which all four fit, some 63.
+    const again = lost({ method: 'random', retries: 3 }).total.timedOut;
+    expect([again > 35, again < 95]).toEqual([true, true]);
+  });
+  test('the share that the plan answers by nobody is refused, and burdens no member', () => {
+    const { total } = ran({ arrivals: steady(300), unanswered: 0.25, members: several(9, { concurrency: 4 }) });
+    // Binomial, 180,000 tries of 1/4: 45,000, three standard errors are 551.
+    expect(Math.abs(total.refused - 45_000)).toBeLessThan(551);
+    expect(total.answered).toBeGreaterThan(total.offered - total.refused - 10);
+  });
+  test('calls that hang need a time-out', () => {
+    const events = [{ at: 300, kind: 'lose', what: 'zone', name: 'b' } as const];
+    expect(checkScenario(scenario({ lostCalls: 'hang', events }))).toMatchObject({ problem: { code: 'load.hang' } });
+    expect(checkScenario(scenario({ lostCalls: 'hang', timeoutMs: 5, events })).ok).toBe(true);
+    expect(checkScenario(scenario({ lostCalls: 'hang' })).ok).toBe(true);
   });
   test('a retry saves them, since the next member is asked', () => {
     const { total } = ran({

@@ -72,8 +72,12 @@ export interface Scenario {
   readonly timeoutMs: number | undefined;
   /** How often a failed request is sent again. */
   readonly retries: number;
-  /** Seconds until a lost member is no longer called: what health checks take. Calls to it fail meanwhile. */
+  /** Seconds until a lost member is no longer called: what health checks take. */
   readonly detectSeconds: number;
+  /** How calls to a lost member end meanwhile: hang until the client gives up, as where the machine is gone; or fail at once, as where it refuses. */
+  readonly lostCalls: 'hang' | 'fail';
+  /** Share of the requests that the plan answers by nobody, 0 to 1. */
+  readonly unanswered: number;
   readonly events: readonly LoadEvent[];
 }
 
@@ -86,6 +90,12 @@ export const MOST_CLIENTS = 1_000_000;
 /** Holds a scenario against its limits; each message says which one. */
 export function checkScenario(scenario: Scenario): Result<Scenario> {
   const { seconds, arrivals, clients, members, startWith, limit, timeoutMs, retries, detectSeconds, events } = scenario;
+  if (scenario.lostCalls === 'hang' && timeoutMs === undefined && events.some(({ kind }) => kind === 'lose'))
+    return bad(
+      'load.hang',
+      'Calls to what is lost hang until the time-out, and there is none.',
+      'Enter a time-out, or let them fail at once.',
+    );
   const outside = (what: string, value: number, least: number, most: number, unit: string) =>
     Number.isFinite(value) && value >= least && value <= most
       ? undefined
@@ -110,6 +120,7 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
     outside('Members at the start', startWith, 0, members.length, 'members'),
     outside('Retries', retries, 0, 10, 'times'),
     outside('Detection', detectSeconds, 0, 3600, 's'),
+    outside('Unanswered share', scenario.unanswered, 0, 1, 'of the requests'),
     ...(timeoutMs === undefined ? [] : [outside('Time-out', timeoutMs, 1, 3_600_000, 'ms')]),
     ...(limit === undefined ? [] : [outside('Rate limit', limit.perMinute, 1, 60_000_000, 'per minute')]),
     ...events.map(({ at }) => outside('Event', at, 0, seconds, 's')),

@@ -14,7 +14,7 @@ export interface Outcomes {
   readonly answered: number;
   /** Refused by the rate limit: status 429 (RFC 6585 4). */
   readonly limited: number;
-  /** Refused since no member took them: status 503. */
+  /** Refused since no member took them, or nobody is there for them: status 503. */
   readonly refused: number;
   /** Given up by the client. */
   readonly timedOut: number;
@@ -81,6 +81,8 @@ const WORKED_ON = 2;
 const LEFT = 3;
 /** Lost with its member: the end that was foreseen for it means nothing any more. */
 const LOST = 4;
+/** At a member that is gone, until its client gives up. */
+const HANGING = 5;
 
 /**
  * Simulates requests, one event after the other. The same scenario gives the same result on every machine. It is a generator so that a
@@ -116,6 +118,7 @@ class Run {
   private readonly lines: number[][];
   private readonly lineHeads: Int32Array;
   private readonly waitingAt: Int32Array;
+  private readonly hangingAt: Int32Array;
   private readonly isLost: boolean[];
   /** Whether it is still called. */
   private readonly isCalled: boolean[];
@@ -142,6 +145,7 @@ class Run {
     this.busy = new Int32Array(count);
     this.lineHeads = new Int32Array(count);
     this.waitingAt = new Int32Array(count);
+    this.hangingAt = new Int32Array(count);
     this.lines = members.map(() => []);
     this.isLost = members.map(() => false);
     this.isCalled = members.map(() => true);
@@ -243,9 +247,13 @@ class Run {
   }
 
   private arrive(): void {
-    const { clients, retries } = this.scenario;
+    const { clients, retries, unanswered } = this.scenario;
     const part = this.part();
     part.offered++;
+    if (unanswered > 0 && this.random.next() < unanswered) {
+      part.refused++;
+      return;
+    }
     const client = clients === 1 ? 0 : this.random.below(clients);
     if (this.isLimited(client)) {
       part.limited++;
@@ -278,6 +286,12 @@ class Run {
     const member = this.chooser.choose(this.clientOf[request] as number);
     const { concurrency = 0, queue = 0 } = members[member] ?? {};
     const isFree = member >= 0 && (this.busy[member] as number) < concurrency;
+    if (this.isLost[member] === true && this.scenario.lostCalls === 'hang') {
+      this.entered++;
+      this.deadlineAt[request] = this.now + (timeoutMs ?? Number.POSITIVE_INFINITY) / 1000;
+      this.hang(request, member);
+      return;
+    }
     const isFull = member < 0 || (!isFree && (this.waitingAt[member] as number) >= queue);
     if (isFull || this.isLost[member] === true) {
       this.settle(request, this.isLost[member] === true ? 'failed' : 'refused');
@@ -317,8 +331,22 @@ class Run {
     if (end > deadline && !wasWaiting) this.queue.add(deadline, request * KINDS + GIVE_UP);
   }
 
+  /** A call to a member that is gone: nothing comes back, and its client counts it as underway. */
+  private hang(request: number, member: number): void {
+    this.memberOf[request] = member;
+    this.state[request] = HANGING;
+    this.working++;
+    this.hangingAt[member] = (this.hangingAt[member] as number) + 1;
+    this.counted(member);
+    this.queue.add(this.deadlineAt[request] as number, request * KINDS + GIVE_UP);
+  }
+
   private counted(member: number): void {
-    this.chooser.count(member, (this.busy[member] as number) + (this.waitingAt[member] as number));
+    this.chooser.count(member, this.underway(member));
+  }
+
+  private underway(member: number): number {
+    return (this.busy[member] as number) + (this.waitingAt[member] as number) + (this.hangingAt[member] as number);
   }
 
   private finish(request: number): void {
@@ -365,6 +393,12 @@ class Run {
     if (this.state[request] === WORKED_ON) {
       this.settle(request, 'timedOut');
       this.state[request] = LEFT;
+    } else if (this.state[request] === HANGING) {
+      this.working--;
+      this.hangingAt[member] = (this.hangingAt[member] as number) - 1;
+      this.counted(member);
+      this.settle(request, 'timedOut');
+      this.release(request);
     } else if (this.state[request] === WAITING) {
       this.waiting--;
       this.waitingAt[member] = (this.waitingAt[member] as number) - 1;
@@ -424,19 +458,25 @@ class Run {
     this.serve();
   }
 
-  /** Everything that a lost member worked on, or that waited at it, fails with it. */
+  /** Everything that a lost member worked on, or that waited at it, fails with it, or hangs. */
   private drop(member: number): void {
     const count = this.state.length;
+    const hanging: number[] = [];
+    const doHang = this.scenario.lostCalls === 'hang';
     for (let request = 0; request < count; request++) {
       if (this.memberOf[request] !== member) continue;
       const state = this.state[request];
       if (state === WAITING) {
         this.waiting--;
-        this.settle(request, 'failed');
-        this.release(request);
+        if (doHang) hanging.push(request);
+        else {
+          this.settle(request, 'failed');
+          this.release(request);
+        }
       } else if (state === WORKED_ON || state === LEFT) {
         this.working--;
-        if (state === WORKED_ON) this.settle(request, 'failed');
+        if (state === WORKED_ON && doHang) hanging.push(this.twinOf(request));
+        else if (state === WORKED_ON) this.settle(request, 'failed');
         this.state[request] = LOST;
       }
     }
@@ -444,12 +484,25 @@ class Run {
     this.waitingAt[member] = 0;
     (this.lines[member] as number[]).length = 0;
     this.lineHeads[member] = 0;
+    for (const request of hanging) this.hang(request, member);
     this.counted(member);
+  }
+
+  /** The same call under a number of its own, since the end that was foreseen for the other still comes. */
+  private twinOf(request: number): number {
+    const twin = this.numberFor(
+      this.clientOf[request] as number,
+      this.arrivedAt[request] as number,
+      this.triesLeft[request] as number,
+    );
+    this.deadlineAt[twin] = this.deadlineAt[request] as number;
+    this.memberOf[twin] = -1;
+    return twin;
   }
 
   private serve(): void {
     const live = this.scenario.members.flatMap((_, i) => (i < this.inService && this.isCalled[i] === true ? [i] : []));
-    this.chooser.serve(live, (member) => (this.busy[member] as number) + (this.waitingAt[member] as number));
+    this.chooser.serve(live, (member) => this.underway(member));
   }
 
   result(): LoadResult {

@@ -138,6 +138,14 @@ export type ShownTarget =
       /** What the load balancer may have of members, by its profile; undefined where none is passed. */
       readonly mostMembers: number | undefined;
       readonly limit: { readonly perMinute: number; readonly by: 'fixed window' | 'token bucket' } | undefined;
+      /** Share of the requests that nobody answers, 0 to 1. */
+      readonly unanswered: number;
+      /** How the plan says that it is called; what it does not say is left out. */
+      readonly planned: {
+        readonly method?: 'round robin' | 'random' | 'least connections' | 'hash of the client';
+        readonly timeout?: string;
+        readonly retries?: string;
+      };
     };
 
 function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): ShownTarget {
@@ -168,6 +176,25 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
     via: answer.via,
     mostMembers: byId(plan.profiles, site?.profileId ?? '')?.membersPerBalancer,
     limit: perMinute === null ? undefined : { perMinute, by: limitBy },
+    unanswered: answer.unanswered.reduce((sum, { share }) => sum + share, 0),
+    planned: plannedLoad(plan, answer),
+  };
+}
+
+/** Balancing, time-out and retries by which the plan has its pods called: of the backend where no controller is between, and of the route. */
+function plannedLoad(plan: Plan, { stages, members, via }: Answer): (ShownTarget & { readonly ok: true })['planned'] {
+  const idOf = (about: string) => stages.find((each) => each.about === about)?.subject?.id ?? '';
+  const route = byId(plan.ingressRoutes, idOf('route'));
+  const backend = byId(plan.backends, byId(plan.listeners, idOf('listener'))?.backendId ?? '');
+  const isDirect = !via.some(({ what }) => what === 'controller');
+  const isKept =
+    members.some(({ service }) => service.affinity === 'client address') ||
+    (isDirect && backend !== undefined && backend.sticky !== 'none');
+  const method = isKept ? ('hash of the client' as const) : isDirect ? backend?.method : undefined;
+  return {
+    ...(method === undefined ? {} : { method }),
+    ...(route?.timeoutMs == null ? {} : { timeout: String(route.timeoutMs) }),
+    ...(route === undefined ? {} : { retries: String(route.retries) }),
   };
 }
 
