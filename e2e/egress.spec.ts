@@ -59,6 +59,18 @@ test('what cannot be asked is said with the words that can', async ({ page, open
   await expect(bar.getByLabel('From')).toHaveValue('pod of nowhere');
 });
 
+test('a question is asked while a zone is lost, and its answer says so', async ({ page, open }) => {
+  await open('egress?from=node+of+booking-north&to=the+internet+tcp+443');
+  const right = consequences(page);
+  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('must pass');
+  await right.getByLabel('lost zone').selectOption('n1 of Halden north');
+  await expect(right.getByRole('region', { name: 'Verdict' })).toContainText(
+    'Nodes and devices in zone n1 of Halden north are gone.',
+  );
+  await page.reload();
+  await expect(right.getByLabel('lost zone')).toHaveValue('n1 of Halden north');
+});
+
 test('a cell of the matrix says its verdict and opens its question', async ({ page, open }) => {
   await open('egress?side=matrix');
   const cell = sheetOf(page, 'Matrix').getByRole('button', { name: 'kiosk-ardle, own registry: refused' });

@@ -134,7 +134,8 @@ test('a load is simulated with a zone lost, told in a sentence, charts and share
   const outcome = right.getByRole('region', { name: 'Outcome' });
   await expect(outcome).toContainText(/Of [\d,]+ requests/);
   const first = await outcome.innerText();
-  await expect(outcome).toContainText('lost with their pods');
+  // Machines that are gone answer nothing: their clients wait until the time-out.
+  await expect(outcome).toContainText('timed out at the client');
   await expect(tableOf(page, 'Shares of the load').getByRole('row', { name: /n1/ })).toBeVisible();
   await press(page, 'Show as a table');
   await expect(tableOf(page, 'The load over the time').getByRole('row')).toHaveCount(61);
@@ -142,6 +143,9 @@ test('a load is simulated with a zone lost, told in a sentence, charts and share
   await expect(page.getByLabel('Lost', { exact: true })).toHaveValue('n1');
   await press(page, 'Simulate');
   await expect(outcome).toHaveText(first, { useInnerText: true });
+  await page.getByLabel('Lost calls').selectOption('fail at once');
+  await press(page, 'Simulate');
+  await expect(outcome).toContainText('lost with their pods');
   await page.getByLabel('Rate', { exact: true }).fill('1000000');
   await press(page, 'Simulate');
   await expect(right.getByRole('alert')).toContainText('600,000,000 requests are more than one simulation takes');

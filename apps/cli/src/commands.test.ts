@@ -50,7 +50,8 @@ test('a broken expectation fails the check, and is counted', () => {
 });
 
 test('trace answers a question in the words of the question bar, with the hops and an exit code', () => {
-  const ask = (from: string, to: string, as: 'text' | 'json' = 'text') => traced(demo, { from, to, bytes: 576, as });
+  const ask = (from: string, to: string, as: 'text' | 'json' = 'text') =>
+    traced(demo, { from, to, bytes: 576, lost: '', as });
   const good = ask('pod of tide-models', 'need image registry');
   expect(good.exitCode).toBe(0);
   expect(good.output).toMatch(/^pass: pod of tide-models reaches image registry .* through firewall hub-wall/);
@@ -86,7 +87,7 @@ test('a trace as JSON is as its published schema says, for every question of the
     ['pod of booking-north', 'pod of booking-south tcp 8080'],
   ] as const;
   for (const [from = '', to = ''] of questions) {
-    const { output, exitCode } = traced(demo, { from, to, bytes: 576, as: 'json' });
+    const { output, exitCode } = traced(demo, { from, to, bytes: 576, lost: '', as: 'json' });
     if (exitCode === 2) continue;
     expect([from, to, validate(JSON.parse(output)), validate.errors]).toEqual([from, to, true, null]);
   }
@@ -167,4 +168,12 @@ describe('the program itself', () => {
       JSON.parse(execFileSync(process.execPath, [main, 'convert', file, '--to', 'json'], { encoding: 'utf8' })),
     ).toMatchObject({ format: 'wide-lattice-plan' });
   });
+});
+
+test('trace while a zone is lost: a zone that no site has is refused, one that is left out changes the answer', () => {
+  const at = (lost: string) =>
+    traced(demo, { from: 'node of booking-north', to: 'the internet tcp 443', bytes: 576, lost, as: 'text' });
+  expect(at('').exitCode).toBe(0);
+  expect(at('n9 of Halden north')).toMatchObject({ exitCode: 2, errors: expect.stringContaining('no zone') as string });
+  expect(at('n1 of Halden north').output).not.toBe(at('').output);
 });

@@ -4,7 +4,7 @@ import { allocationTableCsv, readPlanFile, traceFile, writePlanFile } from '@wid
 import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import type { Finding } from '@wide-lattice/core/findings';
 import { ask, IngressState } from '@wide-lattice/core/ingress';
-import { readAsked, readQuestion } from '@wide-lattice/core/plan';
+import { readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { mendsOf } from '@wide-lattice/core/forwarding';
 import { flowLines } from './flowLines.js';
@@ -109,18 +109,28 @@ export function traced(
     from,
     to,
     bytes,
+    lost,
     as,
-  }: { readonly from: string; readonly to: string; readonly bytes: number; readonly as: 'text' | 'json' },
+  }: {
+    readonly from: string;
+    readonly to: string;
+    readonly bytes: number;
+    readonly lost: string;
+    readonly as: 'text' | 'json';
+  },
 ): Outcome {
   return withPlan(text, (plan) => {
     const question = readAsked(plan, from, to, bytes);
     if (!question.ok) return unusable([`${question.problem.message} ${question.problem.mend}`.trim()]);
-    const answer = ask(IngressState.of(plan), question.value);
+    const zone = lost === '' ? undefined : readZone(plan, lost);
+    if (zone?.ok === false) return unusable([`${zone.problem.message} ${zone.problem.mend}`]);
+    const state = IngressState.of(plan);
+    const answer = ask(zone === undefined ? state : state.without(new Set([zone.value])), question.value);
     const exitCode = answer.verdict === 'pass' ? 0 : 1;
     if (as === 'json') return { exitCode, output: `${JSON.stringify(traceFile(plan, answer), null, 2)}\n`, errors: '' };
     const lines = answer.flows.flatMap((flow) => flowLines(plan, flow));
     const packets = readQuestion(plan, from, to, bytes);
-    const changes = exitCode === 1 && packets.ok ? mendsOf(plan, packets.value) : [];
+    const changes = exitCode === 1 && packets.ok && zone === undefined ? mendsOf(plan, packets.value) : [];
     const offered = changes.flatMap(({ steps, opens }) => [`change: ${steps.join(' ')}`, `        ${opens}`]);
     return {
       exitCode,

@@ -51,8 +51,9 @@ program
   )
   .requiredOption('--to <target>', 'what it asks for: "need registry", "api of booking-north", "10.40.0.9 tcp 443"')
   .option('--bytes <size>', 'size of the packets, headers included: 68 to 9216', whole(68, 9216), USUAL_BYTES)
+  .option('--lost <zone>', 'a zone whose nodes and devices are gone: "a of Basalt hall"', '')
   .addOption(new Option('--as <form>', 'how the answer is written').choices(['text', 'json']).default('text'))
-  .action((file: string, options: { from: string; to: string; bytes: number; as: 'text' | 'json' }) =>
+  .action((file: string, options: { from: string; to: string; bytes: number; lost: string; as: 'text' | 'json' }) =>
     run(file, (text) => traced(text, options)),
   );
 program

@@ -132,7 +132,7 @@ function worth(cell: MatrixCell | undefined): number {
 
 /** A cell in a sentence. Its question is asked anew, since a cell was judged by any cluster that is alike. */
 function Said({ cell: { verdict, passes, of, from, to } }: { readonly cell: MatrixCell }) {
-  const answer = useSlice('trace', from, to, USUAL_BYTES);
+  const answer = useSlice('trace', from, to, USUAL_BYTES, '');
   if (verdict === 'pass' && of > 1) return `All ${of} pass.`;
   return (
     <>

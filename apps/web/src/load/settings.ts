@@ -55,10 +55,7 @@ export type PlannedLoad = Partial<Pick<LoadSettings, 'method' | 'timeout' | 'ret
 /** Reads settings from the address: only what differs from the usual stands there. */
 export function readLoad(text: string, planned: PlannedLoad = {}): LoadSettings {
   const given = new URLSearchParams(text);
-  const entries = Object.entries({ ...usualLoad, ...planned }).map(([key, usual]) => [
-    key,
-    given.get(key) ?? (usual as string),
-  ]);
+  const entries = Object.entries({ ...usualLoad, ...planned }).map(([key, usual]) => [key, given.get(key) ?? usual]);
   // Each value is text, and what no option knows is held against the limits when it runs.
   return Object.fromEntries(entries) as LoadSettings;
 }

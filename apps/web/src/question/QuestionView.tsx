@@ -1,4 +1,4 @@
-import { addOperation, newId, USUAL_BYTES, withFallbacks } from '@wide-lattice/core/plan';
+import { addOperation, newId, USUAL_BYTES, withFallbacks, zoneWords } from '@wide-lattice/core/plan';
 import type { AskingStop, Expectation } from '@wide-lattice/core/plan';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -21,11 +21,12 @@ export function QuestionView({ stop }: { readonly stop: AskingStop }) {
   const from = search.get('from') ?? '';
   const to = search.get('to') ?? '';
   const bytes = Number(search.get('bytes') ?? USUAL_BYTES);
+  const lost = search.get('lost') ?? '';
   const isAsked = from !== '' && to !== '';
   return (
     <>
-      <QuestionBar from={from} to={to} bytes={bytes} />
-      {isAsked ? <Answered from={from} to={to} bytes={bytes} /> : <MattersPart stop={stop} />}
+      <QuestionBar from={from} to={to} bytes={bytes} lost={lost} />
+      {isAsked ? <Answered from={from} to={to} bytes={bytes} lost={lost} /> : <MattersPart stop={stop} />}
     </>
   );
 }
@@ -39,10 +40,12 @@ interface QuestionProps {
   readonly from: string;
   readonly to: string;
   readonly bytes: number;
+  /** A zone that is gone while it is asked, such as "a of Basalt hall"; empty for none. */
+  readonly lost: string;
 }
 
 /** One line, a sentence with blanks to fill; each completes from what the plan holds. */
-function QuestionBar({ from, to, bytes }: QuestionProps) {
+function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
   const { plan } = usePlan();
   const places = useSlice('places');
   const [search, set] = useSearchState();
@@ -113,6 +116,20 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
         onChange={(event) => setTyped({ ...typed, bytes: event.target.value })}
       />
       <span>bytes</span>
+      <label htmlFor={`${id}lost`} className="ml-2">
+        lost zone
+      </label>
+      <select
+        id={`${id}lost`}
+        className="select select-sm w-36"
+        value={lost}
+        onChange={(event) => set({ lost: event.target.value })}
+      >
+        <option value="">none</option>
+        {zoneWords(plan).map((zone) => (
+          <option key={zone}>{zone}</option>
+        ))}
+      </select>
       <button type="submit" className="btn btn-sm btn-primary ml-auto" disabled={typed.from === '' || typed.to === ''}>
         Ask
       </button>
@@ -120,8 +137,8 @@ function QuestionBar({ from, to, bytes }: QuestionProps) {
   );
 }
 
-function Answered({ from, to, bytes }: QuestionProps) {
-  const { slice: answer, isFresh } = useAnswer('trace', from, to, bytes);
+function Answered({ from, to, bytes, lost }: QuestionProps) {
+  const { slice: answer, isFresh } = useAnswer('trace', from, to, bytes, lost);
   const [flow, setFlow] = useState(0);
   if (answer === undefined) return <Computing />;
   if (!answer.ok)
@@ -140,7 +157,11 @@ function Answered({ from, to, bytes }: QuestionProps) {
           </strong>
           {answer.sentence}
         </p>
-        <Keep question={{ from, to, bytes }} answer={answer} />
+        {lost === '' ? (
+          <Keep question={{ from, to, bytes }} answer={answer} />
+        ) : (
+          <p className="quiet mt-1">Nodes and devices in zone {lost} are gone.</p>
+        )}
       </section>
       <StagesPart stages={answer.stages} members={answer.members} />
       {answer.flows.length > 1 && (
@@ -161,7 +182,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
         </div>
       )}
       {shown !== undefined && <Road key={`${from} ${to} ${flow}`} flow={shown} />}
-      {answer.verdict !== 'pass' && answer.flows.length > 0 && answer.stages.length === 0 && (
+      {lost === '' && answer.verdict !== 'pass' && answer.flows.length > 0 && answer.stages.length === 0 && (
         <Part title="Smallest changes that let it pass">
           <Mends from={from} to={to} bytes={bytes} />
         </Part>
@@ -171,7 +192,7 @@ function Answered({ from, to, bytes }: QuestionProps) {
 }
 
 /** Keeps the question as an expectation, so that it is asked again after every change. */
-function Keep({ question, answer }: { readonly question: QuestionProps; readonly answer: ShownTrace }) {
+function Keep({ question, answer }: { readonly question: Omit<QuestionProps, 'lost'>; readonly answer: ShownTrace }) {
   const { plan } = usePlan();
   const commit = useCommit();
   if (!answer.ok) return null;

@@ -62,6 +62,8 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       const route = byId(names.routes, failure.routeId);
       return `${sayRoute(names, failure.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
     }
+    case 'zone-lost':
+      return `${deviceName(names, failure.deviceId)} stands in zone ${failure.zone}, which is lost.`;
     case 'ambiguous':
       return sayAmbiguous(names, failure, destination);
     case 'loop':

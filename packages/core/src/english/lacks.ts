@@ -19,6 +19,11 @@ export function lackProblem(names: Names, lack: Lack): Problem {
       const cluster = nameIn(names.clusters, lack.clusterId);
       return problem(`${cluster} has no ${family} ${lack.purpose} range${zone} yet.`, 'Allocate its ranges first.');
     }
+    case 'host.zone-lost':
+      return problem(
+        `${nameIn(names.clusters, lack.clusterId)} has no node left there: the zone is lost.`,
+        'Plan nodes in another zone.',
+      );
     case 'host.nowhere': {
       const range = byId(names.inUse, lack.inUseId);
       return problem(

@@ -5,7 +5,7 @@ import { sayTrace } from '../english/index.js';
 import { readQuestion, setOperation } from '../plan/index.js';
 import type { Cluster, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { Forwarding, trace } from './index.js';
+import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { Trace } from './index.js';
 
 // Every expected verdict is derived by hand from the rule that its test names, before the code was asked.
@@ -349,4 +349,52 @@ test('an address that its network does not hold is no place to ask from', () => 
 test('pods that tunnels join are asked under one family too', () => {
   const plan = joined({ clusters: [{}, { family: 'ipv6' }] });
   expect(ask(plan, 'pod of c1', 'pod of c2 tcp 8080').verdict).not.toBe('pass');
+});
+
+describe('while a zone is lost', () => {
+  const SITE = testId('sites', 1);
+  /** Nodes in zones a and b, and the NAT device of all in zone a. */
+  const two = applied(ground(1), [
+    setOperation('sites', SITE, { zones: ['a', 'b'] }),
+    ...add('routeTables', { name: 'main', networkId: N1, isMain: true }, { name: 'out', networkId: N1 }),
+    ...add('clusters', cluster('c')),
+    ...add(
+      'allocations',
+      ...['a', 'b'].map((zone, at) => ({
+        clusterId: testId('clusters', 1),
+        purpose: 'node' as const,
+        zone,
+        prefix: `10.1.${at}.0/24`,
+      })),
+    ),
+    ...add('subnets', subnet('10.9.0.0/28', { zone: 'a', isPublic: true, routeTableId: testId('routeTables', 2) })),
+    ...add('natDevices', { name: 'nat', subnetId: SUBNET, publicAddresses: ['203.0.113.1'] }),
+    ...add(
+      'routes',
+      route(1, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) }),
+      route(2, '0.0.0.0/0', 'internet'),
+    ),
+  ]);
+  const without = (from: string, ...zones: string[]) => {
+    const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
+    const forwarding = Forwarding.of(two).with({ ...NO_FAULTS, zones: lost });
+    const answer = trace(forwarding, expectGood(readQuestion(two, from, 'the internet tcp 443', 576)));
+    return [answer.verdict, answer.flows[0]?.failed?.failure.code ?? answer.lack?.code, sayTrace(two, answer)] as const;
+  };
+
+  test('nodes of the others go on as far as their devices stand elsewhere', () => {
+    expect(without('node of c')[0]).toBe('pass');
+    expect(without('node of c', 'b')[0]).toBe('pass');
+    expect(without('node of c', 'a')).toEqual([
+      'broken',
+      'zone-lost',
+      expect.stringContaining('nat stands in zone a, which is lost.') as string,
+    ]);
+    expect(without('node of c, zone b', 'a').slice(0, 2)).toEqual(['broken', 'zone-lost']);
+  });
+
+  test('who stands in the zone itself, or in all that are lost, is nobody', () => {
+    expect(without('node of c, zone a', 'a').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
+    expect(without('node of c', 'a', 'b').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
+  });
 });

@@ -104,17 +104,16 @@ export function nodeHost(
   const site = byId(parts.sites, cluster?.siteId ?? '');
   if (cluster === undefined || site === undefined) return lacking({ code: 'host.gone', what: 'cluster' });
   const pool = nodePoolId === null ? undefined : byId(parts.nodePools, nodePoolId);
-  const wanted = zone === '' ? (pool?.zones[0] ?? '') : zone;
-  const ranges = forwarding
+  const wanted = zone === '' ? (standing(forwarding, site.id, pool?.zones ?? [])[0] ?? '') : zone;
+  const all = forwarding
     .rangesOf(clusterId)
-    .filter(
-      (range) =>
-        range.purpose === 'node' && rangeOf(range).family === family && isThere(forwarding, site.id, range.zone),
-    );
+    .filter((range) => range.purpose === 'node' && rangeOf(range).family === family);
+  const ranges = all.filter((range) => isThere(forwarding, site.id, range.zone));
   const range =
     turn === undefined
       ? inZone(ranges, wanted, which)
       : ranges.find((each) => each.zone === zone && each.turn === turn);
+  if (range === undefined && ranges.length < all.length) return lacking({ code: 'host.zone-lost', clusterId });
   if (range === undefined) return lacking({ code: 'host.no-range', clusterId, purpose: 'node', family, zone: wanted });
   const pools = nodePoolsOf(parts, clusterId);
   const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
@@ -191,8 +190,14 @@ export function tunnelAddress(forwarding: Forwarding, { id }: Cluster, family: F
 }
 
 /** Whether a zone is not lost in a drill; what is in no zone in particular stays. */
-function isThere({ faults }: Forwarding, siteId: string, zone: string): boolean {
+export function isThere({ faults }: Forwarding, siteId: string, zone: string): boolean {
   return zone === '' || !faults.zones.has(`${siteId} ${zone}`);
+}
+
+/** Zones without those that are lost; all where none is left. */
+function standing(forwarding: Forwarding, siteId: string, zones: readonly string[]): readonly string[] {
+  const left = zones.filter((zone) => isThere(forwarding, siteId, zone));
+  return left.length === 0 ? zones : left;
 }
 
 /** A host of the asking one's own cluster, named so that the two are told apart. */

@@ -14,6 +14,7 @@ import {
   internetAddresses,
   internetHost,
   isPublicAddress,
+  isThere,
   nodeHost,
   podHost,
   PUBLIC_API,
@@ -84,19 +85,24 @@ function machinesOfRange(forwarding: Forwarding, inUseId: string): Found<readonl
 
 /** A pod or node in each node subnet of its cluster, where a place names no zone and there are several; undefined for others. */
 function partsOf(
-  { parts, rangesOf }: Forwarding,
+  forwarding: Forwarding,
   place: Place | Target,
   family: Family,
 ): readonly (HostPart & { readonly kind: 'pod' | 'node' })[] | undefined {
   if ((place.kind !== 'pod' && place.kind !== 'node') || place.zone !== '') return undefined;
+  const { parts } = forwarding;
   const pool = byId(parts.nodePools, place.nodePoolId ?? '');
-  const ranges = rangesOf(place.clusterId).filter(
-    ({ purpose, prefix, zone }) =>
-      purpose === 'node' &&
-      rangeOf({ prefix }).family === family &&
-      (pool === undefined || pool.zones.length === 0 || zone === '' || pool.zones.includes(zone)),
-  );
-  return ranges.length < 2 ? undefined : ranges.map(({ zone, turn }) => ({ ...place, zone, turn }));
+  const siteId = byId(parts.clusters, place.clusterId)?.siteId ?? '';
+  const all = forwarding
+    .rangesOf(place.clusterId)
+    .filter(
+      ({ purpose, prefix, zone }) =>
+        purpose === 'node' &&
+        rangeOf({ prefix }).family === family &&
+        (pool === undefined || pool.zones.length === 0 || zone === '' || pool.zones.includes(zone)),
+    );
+  const ranges = all.filter(({ zone }) => isThere(forwarding, siteId, zone));
+  return all.length < 2 || ranges.length === 0 ? undefined : ranges.map(({ zone, turn }) => ({ ...place, zone, turn }));
 }
 
 /** The machine that a place is. */

@@ -1,4 +1,5 @@
 import type { Prefix } from '../address/index.js';
+import { NO_FAULTS } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { classOf, NameState, servingOf } from '../naming/index.js';
 import { answering, byId, changedBetween, grouped, rangeOf, readContainerPort, selectedBy } from '../plan/index.js';
@@ -58,6 +59,12 @@ export class IngressState {
   static of(plan: Plan): IngressState {
     const names = NameState.of(plan);
     return new IngressState(plan, names.forwarding, names);
+  }
+
+  /** The same while zones are lost, each as site id and zone: nodes and devices that stand there are gone. */
+  without(zones: ReadonlySet<string>): IngressState {
+    const left = this.forwarding.with({ ...NO_FAULTS, zones });
+    return new IngressState(this.parts, left, new NameState(this.names.parts, left));
   }
 
   /** The rules of Ingress objects that a controller carries out. */

@@ -132,10 +132,12 @@ export {
   readQuestion,
   readTarget,
   readWish,
+  readZone,
   sayService,
   writePlace,
   writeTarget,
   writeWish,
+  zoneWords,
 } from './question.js';
 export type { UrlTarget } from './urlTarget.js';
 export { readUrl, writeUrl } from './urlTarget.js';

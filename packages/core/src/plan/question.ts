@@ -353,6 +353,21 @@ function named(
   );
 }
 
+/** The zones of sites that a question can be asked without, each as it is written: "a of Basalt hall". */
+export function zoneWords({ sites }: Pick<Plan, 'sites'>): string[] {
+  return sites.flatMap(({ name, zones }) => zones.map((zone) => `${zone} of ${name}`));
+}
+
+/** Reads a zone of a site: "a of Basalt hall". Gives it as forwarding counts lost ones; fails where no site has it. */
+export function readZone({ sites }: Pick<Plan, 'sites'>, text: string): Result<string> {
+  const sought = text.trim().toLowerCase();
+  const site = sites.find(({ name, zones }) => zones.some((zone) => `${zone} of ${name}`.toLowerCase() === sought));
+  const zone = site?.zones.find((each) => `${each} of ${site.name}`.toLowerCase() === sought);
+  return site === undefined || zone === undefined
+    ? bad('place.zone', `There is no zone "${text.trim()}".`, 'Write a zone of a site, such as a of Basalt hall.')
+    : good(`${site.id} ${zone}`);
+}
+
 function splitService(words: string): { readonly rest: string; readonly service: Result<Service> } {
   const ported = /^(.*?)\s+(tcp|udp)\s+(\S+)$/i.exec(words);
   if (ported !== null) {

@@ -45,6 +45,8 @@ export type Failure =
       readonly routeId: string;
       readonly zone: string;
     }
+  /** The device that a route leads to stands in a zone that is lost. */
+  | { readonly code: 'zone-lost'; readonly networkId: string; readonly deviceId: string; readonly zone: string }
   | {
       readonly code: 'ambiguous';
       readonly networkId: string;
@@ -174,6 +176,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
     case 'no-route':
     case 'no-taker':
     case 'hop-gone':
+    case 'zone-lost':
     case 'loop':
     case 'nobody':
     case 'private-source':

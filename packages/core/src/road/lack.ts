@@ -11,6 +11,8 @@ export type Lack =
       /** Empty where any zone would do. */
       readonly zone: string;
     }
+  /** All of its nodes that are meant are in zones that are lost. */
+  | { readonly code: 'host.zone-lost'; readonly clusterId: string }
   | { readonly code: 'host.not-held'; readonly networkId: string; readonly address: Address }
   | { readonly code: 'host.nowhere'; readonly inUseId: string }
   | { readonly code: 'need.no-endpoint'; readonly needId: string }

@@ -9,8 +9,8 @@ import { askedOf, expectationStates, placeWords, shownMends, shownTrace } from '
 
 /** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
 export const egressSlices = {
-  trace: ({ evaluation }: SliceHost, from: string, to: string, bytes: number) =>
-    shownTrace(askedOf(evaluation), from, to, bytes),
+  trace: ({ evaluation }: SliceHost, from: string, to: string, bytes: number, lost: string) =>
+    shownTrace(askedOf(evaluation), from, to, bytes, lost),
   mends: ({ evaluation }: SliceHost, from: string, to: string, bytes: number) =>
     shownMends(askedOf(evaluation), from, to, bytes),
   matrix: ({ evaluation }: SliceHost, first: number, count: number) => matrixPart(askedOf(evaluation), first, count),

@@ -40,7 +40,7 @@ function askAll(host: SliceHost): void {
   slices.keptRecords(host);
   slices.queryLoad(host, cluster ?? '');
   slices.zoneText(host, zone ?? '');
-  slices.trace(host, `pod of ${plan.clusters[0]?.name}`, 'the internet tcp 443', 1400);
+  slices.trace(host, `pod of ${plan.clusters[0]?.name}`, 'the internet tcp 443', 1400, '');
   slices.matrix(host, 0, plan.clusters.length);
   slices.routeTable(host, table ?? '');
   slices.expectations(host);
@@ -56,7 +56,7 @@ function askAll(host: SliceHost): void {
   slices.ranges(host);
   slices.utilisation(host);
   slices.ribbon(host, '10.0.0.0/8', []);
-  slices.trace(host, 'the internet', 'https://tickets.skerryline.example/basket', 1400);
+  slices.trace(host, 'the internet', 'https://tickets.skerryline.example/basket', 1400, '');
 }
 
 /** An edit of one entity of a kind: another text or number in a field of it that may have one. */

@@ -4,7 +4,7 @@ import { forwarding, mendsOf } from '@wide-lattice/core/forwarding';
 import { ask, ingress } from '@wide-lattice/core/ingress';
 import { codeOf } from '@wide-lattice/core/naming';
 import type { Resolution } from '@wide-lattice/core/naming';
-import { byId, kindRules, readAsked, readQuestion } from '@wide-lattice/core/plan';
+import { byId, kindRules, readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ExpectationState } from '@wide-lattice/core/findings';
@@ -104,11 +104,19 @@ export type ShownTrace =
     }
   | { readonly ok: false; readonly message: string };
 
-/** Answers a question in the words of the question bar. */
-export function shownTrace({ plan, ...evaluation }: Asked, from: string, to: string, bytes: number): ShownTrace {
+/** Answers a question in the words of the question bar, while a zone is lost where one is named. */
+export function shownTrace(
+  { plan, ingress: all }: Asked,
+  from: string,
+  to: string,
+  bytes: number,
+  lost: string,
+): ShownTrace {
   const question = readAsked(plan, from, to, bytes);
   if (!question.ok) return { ok: false, message: sayProblem(question.problem) };
-  const answer = ask(evaluation.ingress, question.value);
+  const zone = lost === '' ? undefined : readZone(plan, lost);
+  if (zone?.ok === false) return { ok: false, message: sayProblem(zone.problem) };
+  const answer = ask(zone === undefined ? all : all.without(new Set([zone.value])), question.value);
   return {
     ok: true,
     verdict: answer.verdict,

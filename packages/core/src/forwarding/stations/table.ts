@@ -3,6 +3,7 @@ import { byId, rangeOf } from '../../plan/index.js';
 import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
 import type { RouteRow, TableLookUp } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
+import { isThere } from '../host.js';
 import type { Host } from '../host.js';
 import { tooBig } from './lists.js';
 import { between, outside, premisesOf } from './station.js';
@@ -81,14 +82,25 @@ function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, s
     case 'nat': {
       const device = byId(forwarding.parts.natDevices, hop.id) as NatDevice;
       const subnet = byId(forwarding.parts.subnets, device.subnetId) as Subnet;
+      const lost = lostWith(trip, networkId, device.id, subnet);
+      if (lost !== undefined) return lost;
       return go({ is: 'nat', device, subnet, zone, premises: between(networkId, subnet) });
     }
     case 'firewall': {
       const firewall = byId(forwarding.parts.firewalls, hop.id) as Firewall;
       const subnet = byId(forwarding.parts.subnets, firewall.subnetId) as Subnet;
+      const lost = lostWith(trip, networkId, firewall.id, subnet);
+      if (lost !== undefined) return lost;
       return go({ is: 'firewall', firewall, subnet, zone, premises: between(networkId, subnet) });
     }
   }
+}
+
+/** A device in a zone that is lost takes nothing any more, whatever routes say. */
+function lostWith(trip: Trip, networkId: string, deviceId: string, { siteId, zone }: Subnet): Next | undefined {
+  return isThere(trip.forwarding, siteId, zone)
+    ? undefined
+    : trip.stop({ code: 'zone-lost', networkId, deviceId, zone }, { spot: trip.spotOfNetwork(networkId) });
 }
 
 /** Over a link to another network, where its main table decides. */
