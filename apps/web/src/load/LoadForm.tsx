@@ -98,7 +98,7 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
       {Number(startWith) < 100 ? number('allAt', 'All pods from', 's') : number('detect', 'Detection', 's')}
       {lost !== '' &&
         choice('lostCalls', 'Lost calls', [
-          ['hang', 'hang until the time-out'],
+          ['hang', 'hang'],
           ['fail', 'fail at once'],
         ])}
     </div>

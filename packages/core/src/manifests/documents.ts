@@ -1,4 +1,4 @@
-import { LineCounter, parseDocument } from 'yaml';
+import { isNode, isSeq, LineCounter, parseDocument } from 'yaml';
 
 /** Text of all documents together that is read at once. */
 export const MOST_TEXT = 20_000_000;
@@ -53,6 +53,14 @@ function readOne(text: string, line: number): ReadDocument[] {
   const counter = new LineCounter();
   const document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: true });
   const [error] = document.errors;
+  if (error !== undefined && text.includes('{{'))
+    return [
+      broken(
+        line + counter.linePos(Math.max(0, text.indexOf('{{'))).line - 1,
+        'This is a template ({{ }}), not a manifest.',
+        'Render it with its values, and read what comes out.',
+      ),
+    ];
   if (error !== undefined)
     return [
       broken(
@@ -64,11 +72,15 @@ function readOne(text: string, line: number): ReadDocument[] {
   try {
     const value: unknown = document.toJS({ maxAliasCount: MOST_ALIASES });
     // A list of objects is read as those objects.
-    const items =
-      isRecord(value) && value['kind'] === 'List' && Array.isArray(value['items'])
-        ? (value['items'] as unknown[])
-        : [value];
-    return items.map((item) => ({ ok: true as const, line: first, value: item }));
+    if (!isRecord(value) || value['kind'] !== 'List' || !Array.isArray(value['items']))
+      return [{ ok: true, line: first, value }];
+    const nodes = document.get('items');
+    return (value['items'] as unknown[]).map((item, at) => {
+      const node: unknown = isSeq(nodes) ? nodes.items[at] : undefined;
+      const start = isNode(node) ? node.range?.[0] : undefined;
+      const own = start === undefined ? first : line + counter.linePos(start).line - 1;
+      return { ok: true, line: own, value: item };
+    });
   } catch {
     return [broken(first, `Its anchors expand to more than ${MOST_ALIASES} copies.`, 'Write out what they stand for.')];
   }

@@ -13,6 +13,7 @@ import type {
 } from '../plan/index.js';
 import { isRecord, readDocuments } from './documents.js';
 import type { ManifestProblem } from './documents.js';
+import { quotedNumbers } from './quotedNumbers.js';
 import { daemonPods } from '../ingress/index.js';
 import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
 import type { Facet } from './facets.js';
@@ -162,6 +163,13 @@ class Reader {
     if (this.seen.has(key))
       return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.');
     this.seen.add(key);
+    const [quoted] = quotedNumbers(value);
+    if (quoted !== undefined)
+      return this.wrong(
+        line,
+        `${key}: ${quoted.path} is the text "${quoted.value}", and the API takes a number there.`,
+        'Write it without quotes. The object is left out.',
+      );
     const created = metadata['creationTimestamp'];
     const createdOn =
       typeof created === 'string'
@@ -238,7 +246,7 @@ class Reader {
     } as EntityOf[K];
     // How many pods a DaemonSet has is for the nodes to say.
     const entity = found.kind === 'DaemonSet' ? { ...alone, ...daemonPods(this.plan, alone as Workload) } : alone;
-    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }), '', kind === 'gateways');
+    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }), '', holdsValues.has(kind));
     const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
     if (!this.put(kind, known, whole, found)) return;
     if (kind === 'services') this.services.push(whole as ClusterService);
@@ -424,6 +432,9 @@ function cleaned(object: Written): Written {
 }
 
 type Single = 'workloads' | 'services' | 'gateways' | 'networkPolicies';
+
+/** Kinds whose values are written otherwise than they may have been read: kept where they differ. */
+const holdsValues: ReadonlySet<Kind> = new Set(['gateways', 'networkPolicies']);
 
 const facetsOf = {
   workloads: workloadFacets,

@@ -1,6 +1,6 @@
 import { readPolicyRule, readSelectorTerm } from '../plan/index.js';
 import type { PolicyPeer, PolicyPort, SelectorTerm } from '../plan/index.js';
-import { formatPrefix } from '../address/index.js';
+import { formatPrefix, parseAddress, prefixAround } from '../address/index.js';
 import { fields, list } from './upgrade.js';
 
 type Written = Readonly<Record<string, unknown>>;
@@ -75,12 +75,23 @@ function peerText(value: unknown): string {
   const { podSelector, namespaceSelector, ipBlock } = fields(value);
   if (ipBlock !== undefined) {
     const { cidr, except } = fields(ipBlock);
-    const without = list(except).map(String);
-    return `${String(cidr)}${without.length === 0 ? '' : ` except ${without.join(' and ')}`}`;
+    const without = list(except).map((each) => masked(String(each)));
+    return `${masked(String(cidr))}${without.length === 0 ? '' : ` except ${without.join(' and ')}`}`;
   }
   const said = (selector: unknown) => selectorTexts(selector).join(', ') || 'all';
   if (podSelector === undefined) return `namespaces ${said(namespaceSelector)}`;
   return `pods ${said(podSelector)}${namespaceSelector === undefined ? '' : ` in namespaces ${said(namespaceSelector)}`}`;
+}
+
+/** A block as the API means it: what stands in its host bits counts for nothing. */
+function masked(text: string): string {
+  const [start = '', length = ''] = text.split('/');
+  const address = parseAddress(start);
+  const bits = Number(length);
+  const isBlock = address.ok && length !== '' && Number.isInteger(bits) && bits >= 0;
+  return isBlock && bits <= (address.value.family === 4 ? 32 : 128)
+    ? formatPrefix(prefixAround(address.value, bits))
+    : text;
 }
 
 function portText(value: unknown): string {

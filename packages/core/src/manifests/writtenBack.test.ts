@@ -259,3 +259,69 @@ describe('a DaemonSet has a pod on each node that may run it (Kubernetes API, Da
     expect(read(made, daemon(selector)).operations).toEqual([]);
   });
 });
+
+describe('what the API refuses, and what it means otherwise than it is written', () => {
+  const service = (port: unknown, target: unknown = 8080) => ({
+    apiVersion: 'v1',
+    kind: 'Service',
+    metadata: { name: 's', namespace: 'web' },
+    spec: { selector: { app: 's' }, ports: [{ port, targetPort: target }] },
+  });
+
+  test('a port in quotes is refused where it is a number, and taken where it may be a name (Kubernetes API, int32 and IntOrString)', () => {
+    const quoted = read(empty, stringify(service('80')));
+    expect(quoted.operations).toEqual([]);
+    expect(quoted.problems).toEqual([
+      {
+        line: 1,
+        message: 'Service web/s: spec.ports[0].port is the text "80", and the API takes a number there.',
+        mend: 'Write it without quotes. The object is left out.',
+      },
+    ]);
+    expect(read(empty, stringify(service(80, 'http'))).problems).toEqual([]);
+    expect(taken(stringify(service(80, 'http'))).services[0]?.ports).toEqual(['tcp 80 to http']);
+    const backend = {
+      matches: [{ path: { type: 'PathPrefix', value: '/' } }],
+      backendRefs: [{ name: 's', port: '80' }],
+    };
+    const route = {
+      apiVersion: 'gateway.networking.k8s.io/v1',
+      kind: 'HTTPRoute',
+      metadata: { name: 'r', namespace: 'web' },
+      spec: { hostnames: ['a.example'], rules: [backend] },
+    };
+    expect(read(empty, stringify(route)).problems[0]?.message).toContain(
+      'spec.rules[0].backendRefs[0].port is the text',
+    );
+  });
+
+  test('a block with host bits means the block around it, so that the policy holds, and comes back as it was', () => {
+    const policy = {
+      apiVersion: 'networking.k8s.io/v1',
+      kind: 'NetworkPolicy',
+      metadata: { name: 'p', namespace: 'web' },
+      spec: {
+        podSelector: {},
+        policyTypes: ['Ingress'],
+        ingress: [{ from: [{ ipBlock: { cidr: '10.1.2.3/8', except: ['10.9.9.9/16'] } }] }],
+      },
+    };
+    const plan = taken(stringify(policy));
+    expect(plan.networkPolicies[0]?.allowIn).toEqual(['10.0.0.0/8 except 10.9.0.0/16']);
+    expect(differing(written(plan, 'NetworkPolicy'), policy)).toEqual([]);
+  });
+
+  test('a template says that it is one, at its first brace; items of a list have lines of their own', () => {
+    const template = 'apiVersion: v1\nkind: Service\nmetadata:\n  name: {{ .name }}-web\n';
+    expect(read(empty, template).problems).toEqual([
+      {
+        line: 4,
+        message: 'This is a template ({{ }}), not a manifest.',
+        mend: 'Render it with its values, and read what comes out.',
+      },
+    ]);
+    const all = stringify({ apiVersion: 'v1', kind: 'List', items: [service(80), service('90')] });
+    const line = all.split('\n').findIndex((text, at) => at > 4 && text.includes('apiVersion')) + 1;
+    expect(read(empty, all).problems.map((problem) => problem.line)).toEqual([line]);
+  });
+});
