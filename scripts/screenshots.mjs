@@ -40,7 +40,7 @@ await show('ranges', 'ranges');
 await show('proposal', 'ranges', () => page.getByRole('button', { name: 'Propose', exact: true }).click());
 await show('findings', 'findings');
 await show('egress', 'egress');
-await show('question', 'egress?show=needs&from=pod+of+booking-north&to=need+image+registry');
+await show('question', 'egress?show=needs&from=pod+of+booking-north,+workload+shop/storefront&to=need+image+registry');
 await show('matrix', 'egress?side=matrix&show=expectations', () => page.waitForTimeout(2500));
 const asked = `from=the+internet&to=${encodeURIComponent('https://tickets.skerryline.example/basket/pay')}`;
 await show('ingress', `ingress?${asked}&bytes=1400`);

@@ -121,7 +121,7 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
       </label>
       <select
         id={`${id}lost`}
-        className="select select-sm w-44"
+        className="select select-sm min-w-0 flex-1"
         value={lost}
         onChange={(event) => set({ lost: event.target.value })}
       >

@@ -75,7 +75,10 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
         ? `Network ${network} has nobody at ${destination}: no subnet, node range or range in use holds it.`
         : sayLack(names, failure.lack);
     case 'private-source':
-      return `${formatAddress(packet.source)} is a private address: on the internet no answer would find it. It needs translation or a public address of its own.`;
+      return [
+        `${formatAddress(packet.source)} is a private address: on the internet no answer would find it.`,
+        'It needs translation or a public address of its own.',
+      ].join(' ');
     case 'private-destination':
       return failure.isFromInternet
         ? `${destination} is a private address: the internet does not route it.`
@@ -106,7 +109,10 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
     case 'no-state':
       return `The ${spot.kind} ${deviceName(names, failure.deviceId)} has not seen the connection this answer belongs to, and drops it.`;
     case 'avoided':
-      return `The answers go around the firewall ${deviceName(names, failure.deviceId)}, which keeps state: it never sees the connection established and drops what follows.`;
+      return [
+        `The answers go around the firewall ${deviceName(names, failure.deviceId)}, which keeps state:`,
+        'it never sees the connection established and drops what follows.',
+      ].join(' ');
     case 'unsolicited':
       return `${destination} is a public address of ${deviceName(names, failure.deviceId)}, which only lets in answers to what was sent out.`;
     case 'family':
@@ -124,7 +130,10 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
     case 'policy':
       return sayPolicy(failure.decision);
     case 'shadowed':
-      return `${destination} lies in the ${failure.purpose} range ${failure.prefix} of ${nameIn(names.clusters, failure.clusterId)} itself, so its nodes never send it out.`;
+      return [
+        `${destination} lies in the ${failure.purpose} range ${failure.prefix} of ${nameIn(names.clusters, failure.clusterId)} itself,`,
+        'so its nodes never send it out.',
+      ].join(' ');
   }
 }
 

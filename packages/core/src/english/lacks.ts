@@ -53,7 +53,10 @@ export function lackProblem(names: Names, lack: Lack): Problem {
       );
     case 'range.parts':
       return problem(
-        `Rules and routes tell ${sayNumber(lack.count)} parts of the range ${byId(names.inUse, lack.inUseId)?.prefix ?? ''} apart, and at most ${sayNumber(lack.max)} are followed.`,
+        [
+          `Rules and routes tell ${sayNumber(lack.count)} parts of the range ${byId(names.inUse, lack.inUseId)?.prefix ?? ''} apart,`,
+          `and at most ${sayNumber(lack.max)} are followed.`,
+        ].join(' '),
         'Ask for an address in it.',
       );
     case 'gateway.none': {

@@ -560,7 +560,10 @@ function fullHub(connection: Connection, hub: Member, each: number): Finding {
     worse(connection, 'error'),
     [of('connections', connection.id), of('members', hub.id)],
     {
-      title: `${connection.name}: its hub would hold ${sayCount(each, what.slice(0, -1))}, ${sayNumber(each - connection.mostLinks)} over the limit of ${sayNumber(connection.mostLinks)}`,
+      title: [
+        `${connection.name}: its hub would hold ${sayCount(each, what.slice(0, -1))},`,
+        `${sayNumber(each - connection.mostLinks)} over the limit of ${sayNumber(connection.mostLinks)}`,
+      ].join(' '),
       detail: `Every other member has one to the hub. Split the members across connections, each with a hub of its own.`,
     },
   );

@@ -37,7 +37,7 @@ test.each([
     'mail by an alias',
     [
       ['MX', '@', '10 mail.one.test'],
-      ['CNAME', 'mail', 'x.else.example'],
+      ['CNAME', 'mail', 'other.else.example'],
     ],
     ['warning record.target-alias'],
   ],
@@ -72,7 +72,7 @@ test.each([
     'a server of the zone that is an alias',
     [
       ['NS', '@', 'ns.one.test'],
-      ['CNAME', 'ns', 'x.else.example'],
+      ['CNAME', 'ns', 'other.else.example'],
     ],
     ['warning record.target-alias'],
   ],

@@ -44,7 +44,10 @@ function targetOf(state: NameState, zone: Zone, rr: Rr, target: string): Finding
       'record.target-alias',
       'warning',
       `the ${rr.type} of ${rr.name} leads to ${target}, which is an alias`,
-      `${rr.type === 'SRV' ? 'RFC 2782' : 'RFC 2181 10.3'}: the name there must have addresses of its own, and some do not follow an alias. Name ${answer.records[0]?.target ?? 'what it stands for'} instead.`,
+      [
+        `The name there must have addresses of its own (${rr.type === 'SRV' ? 'RFC 2782' : 'RFC 2181 10.3'}), and some do not follow an alias.`,
+        `Name ${answer.records[0]?.target ?? 'what it stands for'} instead.`,
+      ].join(' '),
     );
   if (answer.outcome === 'referral') return rr.type === 'NS' ? unglued(rr, target, tree, say) : undefined;
   return answer.outcome === 'answer' || other.outcome === 'answer'

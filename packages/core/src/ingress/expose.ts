@@ -191,7 +191,10 @@ class Opening {
     const [shut] = gateways;
     if (gateway === undefined && shut !== undefined)
       this.openSteps.push(
-        `The gateway ${nameOf(shut)} takes no route of ${service.namespace} for ${host} by ${isTls ? 'https' : 'http'}, so this is an Ingress. Add a listener there, or allow the namespace, to have it attach.`,
+        [
+          `The gateway ${nameOf(shut)} takes no route of ${service.namespace} for ${host} by ${isTls ? 'https' : 'http'}, so this is an Ingress.`,
+          'Add a listener there, or allow the namespace, to have it attach.',
+        ].join(' '),
       );
     this.open(front.value);
     const answers = front.value.address ?? 'the address of the load balancer, once it is decided';

@@ -226,7 +226,12 @@ export class ServiceCalls {
       'broken',
       503,
       'members',
-      `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy. ${sayFault(this.state.forwarding.parts, flow)}`.trim(),
+      [
+        `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy.`,
+        sayFault(this.state.forwarding.parts, flow),
+      ]
+        .join(' ')
+        .trim(),
       { kind: 'backends', id },
     );
   }

@@ -674,7 +674,10 @@ class Resolving {
   }
 }
 
-/** Domains that the public DNS never has: names that are invalid, and reverse zones of private, shared and link-local space. Sources: RFC 6761 6.4, RFC 6303 4, RFC 7793. */
+/**
+ * Domains that the public DNS never has: names that are invalid, and reverse zones of private, shared and link-local space. Sources: RFC
+ * 6761 6.4, RFC 6303 4, RFC 7793.
+ */
 const RESERVED: readonly string[] = [
   'invalid',
   ...['10', '168.192', '127', '254.169', '0'].map((each) => `${each}.in-addr.arpa`),

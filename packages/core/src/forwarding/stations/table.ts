@@ -79,28 +79,29 @@ function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, s
         );
       return go({ is: 'link', link: hop.link, toId, zone, premises: between(networkId) });
     }
-    case 'nat': {
-      const device = byId(forwarding.parts.natDevices, hop.id) as NatDevice;
-      const subnet = byId(forwarding.parts.subnets, device.subnetId) as Subnet;
-      const lost = lostWith(trip, networkId, device.id, subnet);
-      if (lost !== undefined) return lost;
-      return go({ is: 'nat', device, subnet, zone, premises: between(networkId, subnet) });
-    }
-    case 'firewall': {
-      const firewall = byId(forwarding.parts.firewalls, hop.id) as Firewall;
-      const subnet = byId(forwarding.parts.subnets, firewall.subnetId) as Subnet;
-      const lost = lostWith(trip, networkId, firewall.id, subnet);
-      if (lost !== undefined) return lost;
-      return go({ is: 'firewall', firewall, subnet, zone, premises: between(networkId, subnet) });
-    }
+    case 'nat':
+    case 'firewall':
+      return toDevice(trip, hop.kind, hop.id, networkId, zone);
   }
 }
 
-/** A device in a zone that is lost takes nothing any more, whatever routes say. */
-function lostWith(trip: Trip, networkId: string, deviceId: string, { siteId, zone }: Subnet): Next | undefined {
-  return isThere(trip.forwarding, siteId, zone)
-    ? undefined
-    : trip.stop({ code: 'zone-lost', networkId, deviceId, zone }, { spot: trip.spotOfNetwork(networkId) });
+/** To a NAT device or firewall; one in a zone that is lost takes nothing any more, whatever routes say. */
+function toDevice(trip: Trip, is: 'nat' | 'firewall', id: string, networkId: string, zone: string): Next {
+  const { forwarding } = trip;
+  const { parts } = forwarding;
+  const device = byId<NatDevice | Firewall>(is === 'nat' ? parts.natDevices : parts.firewalls, id) as
+    | NatDevice
+    | Firewall;
+  const subnet = byId(parts.subnets, device.subnetId) as Subnet;
+  if (!isThere(forwarding, subnet.siteId, subnet.zone))
+    return trip.stop(
+      { code: 'zone-lost', networkId, deviceId: id, zone: subnet.zone },
+      { spot: trip.spotOfNetwork(networkId) },
+    );
+  const onward = { subnet, zone, premises: between(networkId, subnet) };
+  return go(
+    is === 'nat' ? { is, device: device as NatDevice, ...onward } : { is, firewall: device as Firewall, ...onward },
+  );
 }
 
 /** Over a link to another network, where its main table decides. */
