@@ -99,9 +99,7 @@ function toDevice(trip: Trip, is: 'nat' | 'firewall', id: string, networkId: str
       { spot: trip.spotOfNetwork(networkId) },
     );
   const onward = { subnet, zone, premises: between(networkId, subnet) };
-  return go(
-    is === 'nat' ? { is, device: device as NatDevice, ...onward } : { is, firewall: device as Firewall, ...onward },
-  );
+  return go(is === 'nat' ? { is, device, ...onward } : { is, firewall: device as Firewall, ...onward });
 }
 
 /** Over a link to another network, where its main table decides. */
