@@ -109,6 +109,10 @@ test('a zone file is shown, read back as no change, and faults are named by thei
   await expectChanges(page, 1);
   await open('dns?show=records');
   await expect(sheetOf(page, 'Records')).toContainText('203.0.113.90');
+  await open('dns?show=zones&side=files');
+  await press(page, 'Raise the serial');
+  // RFC 1912 2.2: the day with two digits, or one more where the zone is past it.
+  await expect(page.getByText(/The serial of .* is \d{10}\./)).toBeVisible();
 });
 
 test('certificates stand on a calendar; records are pasted, and a bad value says how it is written', async ({

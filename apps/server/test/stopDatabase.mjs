@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 
 export default function stopDatabase() {
+  clearInterval(globalThis.databaseWatch);
   const folder = process.env.WL_TEST_DB_FOLDER;
   if (!folder?.startsWith('/var/tmp/wl-test-')) return;
   execFileSync(

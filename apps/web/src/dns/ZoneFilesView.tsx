@@ -1,3 +1,5 @@
+import { nextSerial } from '@wide-lattice/core/naming';
+import { setOperation } from '@wide-lattice/core/plan';
 import { apexOf } from '@wide-lattice/core/zones';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
@@ -23,6 +25,7 @@ const none: ShownZoneImport['problems'] = [];
 /** Zone files (RFC 1035): written for a zone or for all, and read as a difference, with problems at their lines. */
 export function ZoneFilesView() {
   const { plan } = usePlan();
+  const commit = useCommit();
   const [search, set] = useSearchState();
   const chosen = plan.zones.find(({ id }) => id === search.get('zone')) ?? plan.zones[0];
   const [start, setStart] = useState('');
@@ -50,6 +53,12 @@ export function ZoneFilesView() {
     );
     saveFile(new Blob([texts.join('\n')], { type: 'text/dns' }), `${name}.zone`);
   };
+  const raise = async () => {
+    const serial = nextSerial(chosen.serial, new Date().toISOString().slice(0, 10));
+    const problem = await commit(`Raise the serial of ${chosen.name}`, [setOperation('zones', chosen.id, { serial })]);
+    if (problem === '') toast.success(`The serial of ${chosen.name} is ${serial}.`);
+    else toast.error(problem);
+  };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex flex-wrap items-end gap-2 px-4 py-2">
@@ -72,6 +81,14 @@ export function ZoneFilesView() {
           onClick={() => void core.ask('zoneText', chosen.id).then(load)}
         >
           Show the zone file
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm btn-outline"
+          title={`Its serial is ${chosen.serial}; secondaries take the zone anew only for a greater one`}
+          onClick={() => void raise()}
+        >
+          Raise the serial
         </button>
         <button type="button" className="btn btn-sm btn-outline" onClick={() => void save([chosen], chosen.name)}>
           Export

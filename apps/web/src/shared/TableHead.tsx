@@ -9,11 +9,16 @@ export function TableHead({ labels, rightFrom = labels.length }: TableHeadProps)
   return (
     <thead>
       <tr className="quiet rule-b text-left">
-        {labels.map((label, i) => (
-          <th key={label} className={`py-0.5 font-normal ${i >= rightFrom ? 'pl-3 text-right' : 'pr-2'}`}>
-            {label}
-          </th>
-        ))}
+        {labels.map((label, i) =>
+          // What has no label heads nothing.
+          label === '' ? (
+            <td key={label} />
+          ) : (
+            <th key={label} className={`py-0.5 font-normal ${i >= rightFrom ? 'pl-3 text-right' : 'pr-2'}`}>
+              {label}
+            </th>
+          ),
+        )}
       </tr>
     </thead>
   );

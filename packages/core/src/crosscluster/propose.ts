@@ -18,6 +18,7 @@ import type { JoinedRange } from '../verdicts/index.js';
 import { Joins } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
+import { beginning } from '../working/index.js';
 
 /** What is said of one cluster of a connection before it is proposed. */
 export interface JoinSide {
@@ -312,7 +313,7 @@ class JoinMaker {
     if (fixed.length > 0 && first !== undefined)
       this.problems.push(
         [
-          `${upper(sayClash(first))} overlap,`,
+          `${beginning(sayClash(first))} overlap,`,
           `and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster:`,
           'a rebuild.',
         ].join(' '),
@@ -525,8 +526,4 @@ function slugOf(name: string): string {
     .replace(/^-+|-+$/g, '')
     .slice(0, 63)
     .replace(/-+$/, '');
-}
-
-function upper(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }

@@ -17,7 +17,7 @@ import {
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
-import { sayCount, sayNumber } from '../working/index.js';
+import { beginning, sayCount, sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
@@ -54,7 +54,6 @@ const MOST_TOLD = 12;
 const LEAST_PACKET = 1280;
 
 const of = (kind: Subject['kind'], id: string): Subject => ({ kind, id });
-const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** What is wrong with connections: ranges, names, gateways, ways, exports. Of planned ones it is said what they would bring. */
 export function joinFindings(parts: JoinFindingParts, { forwarding, naming }: Needed): readonly Finding[] {
@@ -123,13 +122,13 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
         worse(connection, 'error'),
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
         {
-          title: `${upper(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`,
+          title: `${beginning(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`,
           detail: [
             `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}:`,
             'an address of one side means something of one’s own on the other, and packets never leave.',
           ].join(' '),
           chain: [
-            `${upper(say(range))} is harmless by itself: nobody outside the cluster sees it.`,
+            `${beginning(say(range))} is harmless by itself: nobody outside the cluster sees it.`,
             `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`,
             'Both sides then use the same addresses for different pods or services.',
           ],

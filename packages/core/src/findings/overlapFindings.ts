@@ -4,7 +4,7 @@ import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { chainOf, isNamedFirst } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
-import { sayCount, sayNumber } from '../working/index.js';
+import { beginning, sayCount, sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding, FindingMark, Fix, Subject } from './finding.js';
 
@@ -37,7 +37,7 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
     severity,
     [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
     {
-      title: title.charAt(0).toUpperCase() + title.slice(1),
+      title: beginning(title),
       detail: `${verdict.kind === 'conflict' ? 'Both are destinations in one routing domain.' : 'The destination cannot be reached from inside that cluster.'}${stuck}`,
       chain: chainOf(verdict, domains, name),
     },

@@ -8,6 +8,7 @@ import { joined } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import type { NameQuestion, RoadEvent, Verdict } from '../road/index.js';
 import { sayEnded } from '../english/index.js';
+import { beginning } from '../working/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
 export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
@@ -155,8 +156,7 @@ function sentenceOf(
   { outcome, records, ttl, say, queries, tried, sent, name }: Resolution,
   asked: string,
 ): string {
-  const who =
-    from.kind === 'internet' ? 'A client on the internet' : from.label.charAt(0).toUpperCase() + from.label.slice(1);
+  const who = from.kind === 'internet' ? 'A client on the internet' : beginning(from.label);
   const count =
     from.kind === 'pod'
       ? ` ${sent} queries, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.`

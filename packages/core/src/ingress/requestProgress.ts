@@ -11,6 +11,7 @@ import { nameOf, percent } from './words.js';
 import { worstFirst } from '../road/index.js';
 import type { Choice, Subject, Verdict } from '../road/index.js';
 import { sayFault } from '../english/index.js';
+import { beginning } from '../working/index.js';
 
 /** Where a request ends before anybody answers it. */
 export class Stopped extends Error {
@@ -109,7 +110,7 @@ export class RequestProgress {
     return {
       verdict,
       status,
-      sentence: sentence.charAt(0).toUpperCase() + sentence.slice(1),
+      sentence: beginning(sentence),
       flows,
       stages: this.stages,
       members: this.members,

@@ -29,6 +29,7 @@ export type { NameRow } from './vantages.js';
 export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
 export type { ZoneImport } from './zoneText.js';
 export { importZone, zoneText } from './zoneText.js';
+export { nextSerial } from './serial.js';
 export type { Exporter, ExportParts, Imported } from './clusterSet.js';
 export {
   addressSeen,

@@ -10,6 +10,7 @@ import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
 import type { Subject } from '../road/index.js';
 import { sayFault } from '../english/index.js';
+import { beginning } from '../working/index.js';
 
 /** How a question for a name ends: the records, no such record, no such name, a failure of the resolver, no answer, or the plan does not say. */
 export type NameOutcome = 'answer' | 'no data' | 'no name' | 'failure' | 'time-out' | 'outside';
@@ -409,15 +410,7 @@ class Resolving {
         say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`,
         subject,
       });
-    this.passedOn(
-      asker.label,
-      name,
-      type,
-      server,
-      `${asker.label.charAt(0).toUpperCase()}${asker.label.slice(1)} asks ${server}${why}.`,
-      of,
-      flow,
-    );
+    this.passedOn(asker.label, name, type, server, `${beginning(asker.label)} asks ${server}${why}.`, of, flow);
     return this.atNetwork(
       { label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined },
       resolver.networkId,

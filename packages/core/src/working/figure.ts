@@ -41,3 +41,12 @@ export function sayCount(count: number, what: string): string {
 export function saySize(size: bigint): string {
   return size < 1_000_000_000_000n ? sayNumber(size) : `2^${size.toString(2).length - 1}`;
 }
+
+/** Words of ours that a sentence may begin with; what else begins in small letters is a name, which people wrote so. */
+const OWN_WORD =
+  /^(?:an?|the|all|another|every|no|nobody|none|pod|node|gateway|relay|bastion|machine|range|service|block|subnet|network|pods|nodes|tunnel|link|load|run)(?=\s)/;
+
+/** A text as the beginning of a sentence: with a capital letter, unless a name stands there. */
+export function beginning(text: string): string {
+  return OWN_WORD.test(text) ? text.charAt(0).toUpperCase() + text.slice(1) : text;
+}
