@@ -293,6 +293,21 @@ describe('clusters that meet over the internet alone', () => {
     ]);
   });
 
+  test('each with each from behind NAT devices they do not meet: the choice says who could be the hub, and asks for no address in vain', () => {
+    const ways = compareWays(apart(3), { ...wish, gateways: 2, clusterIds: numbered(3) }, needs).ways.slice(0, 2);
+    for (const { proposal, excluded } of ways) {
+      expect(proposal.undecided).toEqual([K1]);
+      expect(excluded[0]).toBe('Join all with the hub c1: each of them reaches it, and not each reaches each other.');
+      expect(proposal.openSteps.filter((step) => step.startsWith('Give'))).toHaveLength(1);
+    }
+    // ESP without UDP has no ports that a NAT device could keep apart (RFC 3948 1).
+    expect(answers(apart(2), { tunnel: 'esp-gcm' }).slice(0, 2)).toEqual([
+      ['tunnels', false, []],
+      ['relays', true, [K1]],
+    ]);
+    expect(answers(apart(2), { tunnel: 'esp-gcm-nat' })[0]).toEqual(['tunnels', true, [K1]]);
+  });
+
   test('the stand-ins are in no row; the step names count and cluster', () => {
     const { groups, openSteps, problems } = proposeConnection(apart(2), {
       ...wish,

@@ -325,13 +325,16 @@ class JoinMaker {
   private openUp(): void {
     const losses = this.losses();
     this.openFor(none);
-    while (this.assumePublic()) this.openFor(none);
+    this.assumePublic();
     this.askForPublic();
     for (const lost of losses) this.openFor(lost);
     const open = this.failing(new Set(), none);
     // What a takeover lacks is a problem of its own: while all gateways stand nothing fails.
     const later = open.length > 0 ? [] : losses.flatMap((lost) => this.failing(new Set(), lost));
     const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
+    const hub = this.hubAmong(open);
+    if (hub !== undefined)
+      this.problems.push(`Join all with the hub ${hub}: each of them reaches it, and not each reaches each other.`);
     const [first] = later;
     if (first !== undefined) this.problems.push(`When a gateway takes over, ${say(first)}`);
     if (open.length > 0)
@@ -345,26 +348,43 @@ class JoinMaker {
 
   /**
    * Where gateways meet over the internet alone, one of the two must have a public address: tried with one for the hub, or for the member
-   * that most others wait for. Gives whether there was one more to try.
+   * that most others wait for, and so on; each is kept only where more ways work by it.
    */
-  private assumePublic(): boolean {
-    const waiting = this.failing(new Set(), none).filter(
-      ({ pair: { failing } }) => failing?.failed?.failure.code === 'private-destination',
-    );
-    const count = ({ id }: Member) => waiting.filter(({ pair }) => pair.from.id === id || pair.to.id === id).length;
-    const [best] = this.members
-      .filter((member) => count(member) > 0 && member.dials !== 'dials' && member.gatewayAddresses.length === 0)
-      .sort((a, b) => Number(b.isHub) - Number(a.isHub) || count(b) - count(a));
-    if (best === undefined) return false;
-    const family = byId(this.plan.clusters, best.clusterId)?.family === 'ipv6' ? 6 : 4;
-    const gatewayAddresses = standIns(this.plan, family, best.gateways);
-    // Where even stand-ins run out, the ways say that they fail.
-    if (gatewayAddresses.length < best.gateways) return false;
-    const applied = applyOperations(this.plan, [setOperation('members', best.id, { gatewayAddresses })]);
-    if (!applied.ok) return false;
-    this.plan = applied.plan;
-    this.assumed.add(best.clusterId);
-    return true;
+  private assumePublic(): void {
+    const tried = new Set<string>();
+    for (;;) {
+      const failing = this.failing(new Set(), none);
+      const waiting = failing.filter(({ pair }) => pair.failing?.failed?.failure.code === 'private-destination');
+      const count = ({ id }: Member) => waiting.filter(({ pair }) => pair.from.id === id || pair.to.id === id).length;
+      const [best] = this.members
+        .filter(
+          ({ id, dials, gatewayAddresses }) => !tried.has(id) && dials !== 'dials' && gatewayAddresses.length === 0,
+        )
+        .filter((member) => count(member) > 0)
+        .sort((one, other) => Number(other.isHub) - Number(one.isHub) || count(other) - count(one));
+      if (best === undefined) return;
+      tried.add(best.id);
+      const { plan, openings } = this;
+      const groups = [...this.groups];
+      if (!this.standIn(best)) return;
+      this.openFor(none);
+      if (this.failing(new Set(), none).length < failing.length) this.assumed.add(best.clusterId);
+      else {
+        this.plan = plan;
+        this.openings = openings;
+        this.groups.splice(0, this.groups.length, ...groups);
+      }
+    }
+  }
+
+  /** Gives a member’s gateways addresses that stand for public ones; false where these run out, so that the ways say why they fail. */
+  private standIn({ id, clusterId, gateways }: Member): boolean {
+    const family = byId(this.plan.clusters, clusterId)?.family === 'ipv6' ? 6 : 4;
+    const gatewayAddresses = standIns(this.plan, family, gateways);
+    if (gatewayAddresses.length < gateways) return false;
+    const applied = applyOperations(this.plan, [setOperation('members', id, { gatewayAddresses })]);
+    if (applied.ok) this.plan = applied.plan;
+    return applied.ok;
   }
 
   private askForPublic(): void {
@@ -380,6 +400,14 @@ class JoinMaker {
         ].join(' '),
       );
     }
+  }
+
+  /** In a full mesh over the internet: the member that all others reach, where these do not reach one another. */
+  private hubAmong(open: readonly Open[]): string | undefined {
+    if (open.length === 0 || this.assumed.size === 0 || this.wish.shape === 'hub') return undefined;
+    const failing = new Set(open.flatMap(({ pair }) => [pair.from.id, pair.to.id]));
+    const hub = this.members.find(({ id }) => !failing.has(id));
+    return hub === undefined ? undefined : this.nameOf(hub);
   }
 
   private openFor(lost: ReadonlySet<string>): void {
