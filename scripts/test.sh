@@ -87,10 +87,10 @@ unit=$?
 # A database server that crashed by itself fails tests that are right: the files that it met run once more, and that is told.
 if [ "$unit" -ne 0 ] && [ -e test-results/database-crashed ]; then
   say "*** The tests' database server crashed (signal 11) and was started again; the files that failed run once more. ***"
-  mapfile -t met < <(node -e 'const { testResults } = JSON.parse(require("fs").readFileSync("test-results/unit.json", "utf8")); for (const { name, status } of testResults) if (status !== "passed") console.log(name)')
+  mapfile -t met < <(node scripts/rerun.mjs failed)
   NODE_OPTIONS=--experimental-vm-modules bin jest/bin/jest.js --json --outputFile=test-results/again.json --runTestsByPath "${met[@]}"
   unit=$?
-  node -e 'const fs = require("fs"), read = (of) => JSON.parse(fs.readFileSync(`test-results/${of}.json`, "utf8")); const [first, again] = [read("unit"), read("again")]; const kept = first.testResults.filter(({ status }) => status === "passed").reduce((sum, { assertionResults }) => sum + assertionResults.filter((each) => each.status === "passed").length, 0); fs.writeFileSync("test-results/unit.json", JSON.stringify({ ...again, numPassedTests: kept + again.numPassedTests }))'
+  node scripts/rerun.mjs merge
 fi
 say "unit and server tests took $((SECONDS - from)) s"
 add_counts test-results/unit.json numPassedTests numFailedTests

@@ -17,7 +17,7 @@ interface ChosenProps {
   readonly onLeaveOut: (name: string) => void;
 }
 
-/** The clusters that are to be joined, with what is said of each: where its gateways are dialled, who dials, who is the hub. */
+/** The clusters to join, each with the addresses of its gateways, whether it dials, and whether it is the hub. */
 export function ChosenClusters({ clusters, sides, hub, onSide, onHub, onLeaveOut }: ChosenProps) {
   return (
     <table className="mt-2 w-full" aria-label="Chosen clusters">

@@ -85,7 +85,7 @@ export function ZoneFilesView() {
         <button
           type="button"
           className="btn btn-sm btn-outline"
-          title={`Its serial is ${chosen.serial}; secondaries take the zone anew only for a greater one`}
+          title={`The serial is ${chosen.serial}. Secondary servers fetch the zone again only when it has grown.`}
           onClick={() => void raise()}
         >
           Raise the serial

@@ -19,6 +19,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   const mend = useSlice('joinMend', fix.kind === 'join' ? fix.connectionId : '');
   const operations = fix.kind === 'change' ? fix.operations : (mend?.groups.flatMap((group) => group.operations) ?? []);
   const problems = fix.kind === 'change' ? [] : (mend?.problems ?? []);
+  const steps = fix.kind === 'change' ? [] : (mend?.openSteps ?? []);
   const apply = async () => {
     const problem = await commit(fix.title, operations);
     setRefused(problem);
@@ -36,7 +37,14 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
           ))}
         </ul>
       )}
-      {operations.length === 0 && mend !== undefined && problems.length === 0 && (
+      {steps.length > 0 && (
+        <ul className="mt-2 list-disc pl-5" aria-label="Open steps">
+          {steps.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ul>
+      )}
+      {operations.length === 0 && mend !== undefined && problems.length + steps.length === 0 && (
         <p className="quiet">No automatic fix found.</p>
       )}
       <DialogFoot refused={refused} onLeave={onClose}>

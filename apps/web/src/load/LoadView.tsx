@@ -95,7 +95,8 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
         {share === undefined ? (
           <span className="quiet">
             {target.groups.map(({ name, replicas }) => `${name}: ${replicas} pods`).join(', ')}
-            {target.unanswered > 0 && `; ${sayNumber(Math.round(1000 * target.unanswered) / 10)} % answered by nobody`}
+            {target.unanswered > 0 &&
+              `; ${sayNumber(Math.round(1000 * target.unanswered) / 10)} % of the calls are not answered`}
           </span>
         ) : (
           <>

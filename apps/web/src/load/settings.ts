@@ -49,8 +49,8 @@ const usualLoad: LoadSettings = {
   seed: '1',
 };
 
-/** What the plan says of how a target is called stands for what nobody has typed. */
-export type PlannedLoad = Partial<Pick<LoadSettings, 'method' | 'timeout' | 'retries'>>;
+/** How the plan says that a target is called: it stands until something else is typed. */
+type PlannedLoad = (ShownTarget & { readonly ok: true })['planned'];
 
 /** Reads settings from the address: only what differs from the usual stands there. */
 export function readLoad(text: string, planned: PlannedLoad = {}): LoadSettings {

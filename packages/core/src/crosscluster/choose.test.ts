@@ -387,3 +387,11 @@ test('a spoke’s sheet names the hub, all that is behind it, and the packets th
     Links: '2 of 20 that a gateway holds',
   });
 });
+
+test('VXLAN is dialled by nobody, and its value sheet says so (RFC 7348 4.1)', () => {
+  const plan = joined({ clusters: [routed, routed], connection: { tunnel: 'vxlan' } });
+  const [sheet] = valueSheets(plan, Forwarding.of(plan));
+  expect(sheet?.values.find(({ label }) => label === 'Peer m2')?.value).toBe(
+    'each sends to the other, in and out by udp 4789, at 10.2.0.4 (computed), 10.2.0.5 (computed); behind it 10.102.0.0/16, 10.202.0.0/20',
+  );
+});

@@ -253,10 +253,14 @@ class JoinMaker {
       const placed = space.place(demandOf(range));
       if (member === undefined || placed === undefined) {
         this.problems.push(
-          `No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)} of ${range.cluster.name}, which overlaps ranges of ${others
-            .map(({ name }) => name)
-            .slice(0, 3)
-            .join(', ')}. Add a pool, or move one of them.`,
+          [
+            `No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)}`,
+            `of ${range.cluster.name}, which overlaps ranges of ${others
+              .map(({ name }) => name)
+              .slice(0, 3)
+              .join(', ')}.`,
+            'Add a pool, or move one of them.',
+          ].join(' '),
         );
         continue;
       }
@@ -396,7 +400,8 @@ class JoinMaker {
       this.openSteps.push(
         [
           `Give ${this.nameOf(member)} ${gateways === 1 ? `a public address for its ${what}` : `${gateways} public addresses, one for each ${what}`},`,
-          `and enter ${gateways === 1 ? 'it' : 'them'} above: others meet it over the internet alone. Tried with stand-ins, which no row holds.`,
+          `and enter ${gateways === 1 ? 'it' : 'them'} as its gateway addresses: others meet it over the internet alone.`,
+          'Tried with stand-ins, which no row holds.',
         ].join(' '),
       );
     }
@@ -444,11 +449,11 @@ class JoinMaker {
   }
 
   /**
-   * The gateways that are gone while others carry: none; each one’s that come before another; and, of a few members,
-   * those of one member alone.
+   * The gateways that are gone while others carry: each one’s that come before another; and, of a few members, those of
+   * one member alone.
    */
   private losses(): ReadonlySet<string>[] {
-    if (this.wish.way === 'flat') return [none];
+    if (this.wish.way === 'flat') return [];
     const { members } = this;
     const most = Math.max(1, ...members.map(({ gateways }) => gateways));
     const before = (of: readonly Member[], count: number) =>
@@ -457,12 +462,12 @@ class JoinMaker {
           Array.from({ length: Math.min(count, gateways - 1) }, (_, at) => `${id} ${at}`),
         ),
       );
-    const found: ReadonlySet<string>[] = [none];
+    const found: ReadonlySet<string>[] = [];
     for (let count = 1; count < most; count++) {
       found.push(before(members, count));
       if (members.length <= MOST_APART) found.push(...members.map((member) => before([member], count)));
     }
-    return found.filter((lost, at) => at === 0 || lost.size > 0);
+    return found.filter((lost) => lost.size > 0);
   }
 
   /** Ways that do not work yet, with some gateways lost; those of clusters without ranges are said once they have some. */

@@ -77,8 +77,8 @@ function gatewayValues(
     (each) => each !== member && (connection.shape !== 'hub' || each === hub || member === hub),
   );
   const isMany = members.length > MOST_ASKED;
-  const tunnels = isMany ? [] : tunnelsOf(forwarding, connection, member, peers);
-  const rooms = [...tunnels].flatMap(([, { isUp, inner }]) => (isUp ? [inner] : []));
+  const tunnels = isMany ? new Map<Member, Tunnel>() : tunnelsOf(forwarding, connection, member, peers);
+  const rooms = [...tunnels.values()].flatMap(({ isUp, inner }) => (isUp ? [inner] : []));
   const { rendezvous, rendezvousPort, probeSeconds, probesLost, takeoverSeconds, mostLinks, keyReference } = connection;
   return [
     {
@@ -97,7 +97,7 @@ function gatewayValues(
     { label: 'Openings', value: openings(connection) },
     ...(isMany
       ? [{ label: 'Peers', value: `${peers.length} others, each dialled and with the ranges as its own sheet says` }]
-      : peers.map((peer) => peerValue(forwarding, connection, member, peer, members, new Map(tunnels).get(peer)))),
+      : peers.map((peer) => peerValue(forwarding, connection, member, peer, members, tunnels.get(peer)))),
     ...(rooms.length === 0 ? [] : [sizeValue(forwarding, connection, member, Math.min(...rooms))]),
     { label: 'Probes', value: `every ${probeSeconds} s, gone after ${probesLost}` },
     { label: 'Takeover', value: `${takeoverSeconds} s` },
@@ -105,11 +105,18 @@ function gatewayValues(
   ];
 }
 
-function tunnelsOf(forwarding: Forwarding, connection: Connection, member: Member, peers: readonly Member[]) {
-  return peers.flatMap((peer) => {
-    const made = forwarding.tunnelBetween(connection, member, peer);
-    return made.ok ? [[peer, made.value] as const] : [];
-  });
+function tunnelsOf(
+  forwarding: Forwarding,
+  connection: Connection,
+  member: Member,
+  peers: readonly Member[],
+): ReadonlyMap<Member, Tunnel> {
+  return new Map(
+    peers.flatMap((peer) => {
+      const made = forwarding.tunnelBetween(connection, member, peer);
+      return made.ok ? [[peer, made.value] as const] : [];
+    }),
+  );
 }
 
 /** Where a member’s gateways are dialled; an address that nobody typed is marked, since it is decided when the node is there. */
@@ -140,7 +147,9 @@ function peerValue(
       ? `dial ${theirs}, out by ${ports}`
       : dialler === peer
         ? `dials here, in by ${ports}`
-        : `either side dials, ${ports}, at ${theirs}`;
+        : isVxlan(connection)
+          ? `each sends to the other, in and out by ${ports}, at ${theirs}`
+          : `either side dials, ${ports}, at ${theirs}`;
   const isRelay = connection.way === 'relays';
   const isOverHub = connection.shape === 'hub' && peer.isHub;
   const behind = isOverHub ? members.filter((each) => each !== member) : [peer];
@@ -152,9 +161,14 @@ function peerValue(
   };
 }
 
+/** VXLAN is not dialled: each side sends to the other’s port (RFC 7348 4.1). */
+function isVxlan({ way, tunnel }: Connection): boolean {
+  return way === 'tunnels' && tunnel === 'vxlan';
+}
+
 /** Who dials: by what is said of the two, else as the tunnel came up; undefined where either may. */
 function dialledBy(connection: Connection, member: Member, peer: Member, tunnel: Tunnel | undefined) {
-  if (connection.way === 'tunnels' && connection.tunnel === 'vxlan') return undefined;
+  if (isVxlan(connection)) return undefined;
   if (member.dials === 'dials' || peer.dials === 'is dialled') return member;
   if (peer.dials === 'dials' || member.dials === 'is dialled') return peer;
   return tunnel?.isUp === true ? tunnel.from.member : undefined;

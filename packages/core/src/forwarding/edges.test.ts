@@ -396,5 +396,10 @@ describe('while a zone is lost', () => {
   test('who stands in the zone itself, or in all that are lost, is nobody', () => {
     expect(without('node of c, zone a', 'a').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
     expect(without('node of c', 'a', 'b').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
+    // A zone that stands and has no range lacks that, whatever else is lost.
+    const third = applied(two, [setOperation('sites', SITE, { zones: ['a', 'b', 'd'] })]);
+    const forwarding = Forwarding.of(third).with({ ...NO_FAULTS, zones: new Set([`${SITE} a`]) });
+    const asked = expectGood(readQuestion(third, 'node of c, zone d', 'the internet tcp 443', 576));
+    expect(trace(forwarding, asked).lack?.code).toBe('host.no-range');
   });
 });

@@ -108,13 +108,17 @@ export function nodeHost(
   const all = forwarding
     .rangesOf(clusterId)
     .filter((range) => range.purpose === 'node' && rangeOf(range).family === family);
-  const ranges = all.filter((range) => isThere(forwarding, site.id, range.zone));
-  const range =
+  const meant = (ranges: readonly Allocation[]) =>
     turn === undefined
       ? inZone(ranges, wanted, which)
       : ranges.find((each) => each.zone === zone && each.turn === turn);
-  if (range === undefined && ranges.length < all.length) return lacking({ code: 'host.zone-lost', clusterId });
-  if (range === undefined) return lacking({ code: 'host.no-range', clusterId, purpose: 'node', family, zone: wanted });
+  const range = meant(all.filter((each) => isThere(forwarding, site.id, each.zone)));
+  if (range === undefined)
+    return lacking(
+      meant(all) === undefined
+        ? { code: 'host.no-range', clusterId, purpose: 'node', family, zone: wanted }
+        : { code: 'host.zone-lost', clusterId },
+    );
   const pools = nodePoolsOf(parts, clusterId);
   const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
   const address = addressOf(

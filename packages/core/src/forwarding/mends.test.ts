@@ -171,11 +171,11 @@ describe('the smallest rule', () => {
     const plan = walled({ ports: ['22'] });
     expect(stepsOf(plan, '10.1.0.9 in n1', 'node of b tcp 444')).toEqual([
       'Add rule 20 to the firewall wall: allow tcp 444 from 10.1.0.9/32 to 10.2.0.0/24.',
-      'It opens nothing else that the matrix shows.',
+      'It opens nothing else that the matrix shows. It holds for every address of 10.2.0.0/24.',
     ]);
     expect(stepsOf(plan, 'node of a', '10.2.0.9 tcp 444')).toEqual([
       'Add rule 20 to the firewall wall: allow tcp 444 from 10.1.0.0/24 to 10.2.0.9/32.',
-      'It opens nothing else that the matrix shows. Every address of 10.1.0.0/24 may do so then.',
+      'It opens nothing else that the matrix shows. It holds for every address of 10.1.0.0/24.',
     ]);
   });
 

@@ -563,17 +563,19 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
   ];
 }
 
-/** Ranges that added rules hold for, beyond the addresses that were asked: how many of them there are. */
+/** The ranges that added rules hold for at either end, since more than what was asked passes by them. */
 function widthOf(operations: readonly Operation[]): string[] {
   const wide = operations.flatMap((operation) => {
     if (operation.op !== 'add') return [];
     if (operation.kind === 'filterRules') return prefixList((operation.entity as FilterRule).peers);
-    return operation.kind === 'firewallRules' ? prefixList((operation.entity as FirewallRule).sources) : [];
+    if (operation.kind !== 'firewallRules') return [];
+    const { sources, destinations } = operation.entity as FirewallRule;
+    return prefixList([...sources, ...destinations]);
   });
   const texts = [...new Set(wide.filter(({ family, length }) => length < (family === 4 ? 32 : 128)).map(formatPrefix))];
   if (texts.length === 0) return [];
   const shown = texts.slice(0, 3).join(', ');
-  return [`Every address of ${shown}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''} may do so then.`];
+  return [`It holds for every address of ${shown}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''}.`];
 }
 
 /** What passes afterwards and did not before, cell by cell of the matrix. */

@@ -251,6 +251,13 @@ describe('what a door would take over, and what its gateway can take', () => {
     expect(answer(after, 'http://web.example/payment')).toMatchObject({ members: [{ service: { name: 'web' } }] });
   });
 
+  test('a wildcard that answers the host today is told, and another host of it is not refused', () => {
+    const plan = world(entry, pay);
+    const first = applied(plan, expectGood(expose(plan, { ...request, host: '*.example' })).operations);
+    const { openSteps } = expectGood(expose(first, { ...other, host: 'pay.example' }));
+    expect(openSteps[0]).toBe('Takes over: pay.example/ goes to web 80 by the route shop/web until now.');
+  });
+
   test('an address is no host name', () => {
     for (const host of ['10.1.2.3', 'fd00::1'])
       expect(expose(world(entry), { ...request, host })).toMatchObject({ problem: { code: 'expose.host' } });

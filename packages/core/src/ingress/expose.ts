@@ -35,6 +35,8 @@ import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 import { attaches } from './attaches.js';
 import { freeAddressFor } from './freeAddress.js';
+import { IngressState } from './ingressState.js';
+import type { Call } from './routeBook.js';
 import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
 
@@ -147,7 +149,7 @@ class Opening {
         'Ask for the host name to test it, or enter another.',
       );
     const takenFrom = this.answeredBy(host, path);
-    if (takenFrom?.path === path)
+    if (takenFrom?.path === path && takenFrom.hosts.some((own) => own.toLowerCase() === host.toLowerCase()))
       return bad(
         'expose.taken',
         `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'nobody'} already.`,
@@ -209,21 +211,17 @@ class Opening {
     return this.done();
   }
 
-  /** The route that answers calls of a host and path today, whatever else of them it asks for: of those before the path the longest. */
+  /** The route that gets calls of a host and path today, whatever controller or gateway of the cluster takes them. */
   private answeredBy(host: string, path: string): IngressRoute | undefined {
-    const isBefore = (other: string) =>
-      other === path || path.startsWith(other.endsWith('/') ? other : `${other}/`) || other === '/';
-    return this.plan.ingressRoutes
-      .filter(
-        (each) =>
-          each.clusterId === this.cluster.id &&
-          each.hosts.some((own) => own.toLowerCase() === host.toLowerCase()) &&
-          (each.pathType === 'Exact' ? each.path === path : isBefore(each.path)) &&
-          each.method === 'any' &&
-          each.headers.length === 0 &&
-          each.query.length === 0,
-      )
-      .sort((a, b) => b.path.length - a.path.length)[0];
+    const state = IngressState.of(this.plan);
+    const call: Call = { host: host.toLowerCase(), path, method: 'GET', headers: new Map(), query: new Map() };
+    const books = this.plan.controllers
+      .filter(({ clusterId }) => clusterId === this.cluster.id)
+      .flatMap((each) => [
+        state.bookOf(each),
+        ...state.gatewaysOf(each).map((gateway) => state.bookOfGateway(gateway)),
+      ]);
+    return books.flatMap((book) => book.match(call) ?? [])[0];
   }
 
   api(): Result<Exposure> {

@@ -76,7 +76,7 @@ export interface Scenario {
   readonly detectSeconds: number;
   /** How calls to a lost member end meanwhile: hang until the client gives up, as where the machine is gone; or fail at once, as where it refuses. */
   readonly lostCalls: 'hang' | 'fail';
-  /** Share of the requests that the plan answers by nobody, 0 to 1. */
+  /** Share of the requests that the plan leaves without an answer, 0 to 1. */
   readonly unanswered: number;
   readonly events: readonly LoadEvent[];
 }

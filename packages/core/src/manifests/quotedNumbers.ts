@@ -7,7 +7,7 @@ const whole = [
   /\.(?:backendRefs|listeners)\[\d+\]\.(?:port|weight)$/,
 ];
 
-/** Numbers of an object that are written as texts, which the API refuses: the first of them, by its path. */
+/** Numbers of an object that are written as texts, which the API refuses, each with its path. */
 export function quotedNumbers(object: unknown, path = ''): { readonly path: string; readonly value: string }[] {
   if (typeof object === 'string') return whole.some((each) => each.test(path)) ? [{ path, value: object }] : [];
   if (Array.isArray(object)) return object.flatMap((each, at) => quotedNumbers(each, `${path}[${at}]`));

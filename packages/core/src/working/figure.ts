@@ -43,8 +43,13 @@ export function saySize(size: bigint): string {
 }
 
 /** Words of ours that a sentence may begin with; what else begins in small letters is a name, which people wrote so. */
-const OWN_WORD =
-  /^(?:an?|the|all|another|every|no|nobody|none|pod|node|gateway|relay|bastion|machine|range|service|block|subnet|network|pods|nodes|tunnel|link|load|run)(?=\s)/;
+const OWN_WORD = new RegExp(
+  `^(?:${[
+    ...['an?', 'the', 'all', 'another', 'every', 'no', 'nobody', 'none'],
+    ...['pods?', 'nodes?', 'gateway', 'relay', 'bastion', 'machine', 'load', 'tunnel', 'link'],
+    ...['range', 'service', 'block', 'subnet', 'network', 'run'],
+  ].join('|')})(?=\\s)`,
+);
 
 /** A text as the beginning of a sentence: with a capital letter, unless a name stands there. */
 export function beginning(text: string): string {

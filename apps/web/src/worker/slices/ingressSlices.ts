@@ -138,7 +138,7 @@ export type ShownTarget =
       /** What the load balancer may have of members, by its profile; undefined where none is passed. */
       readonly mostMembers: number | undefined;
       readonly limit: { readonly perMinute: number; readonly by: 'fixed window' | 'token bucket' } | undefined;
-      /** Share of the requests that nobody answers, 0 to 1. */
+      /** Share of the requests that are not answered, 0 to 1. */
       readonly unanswered: number;
       /** How the plan says that it is called; what it does not say is left out. */
       readonly planned: {
