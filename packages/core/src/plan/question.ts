@@ -364,8 +364,15 @@ export function readZone({ sites }: Pick<Plan, 'sites'>, text: string): Result<s
   const site = sites.find(({ name, zones }) => zones.some((zone) => `${zone} of ${name}`.toLowerCase() === sought));
   const zone = site?.zones.find((each) => `${each} of ${site.name}`.toLowerCase() === sought);
   return site === undefined || zone === undefined
-    ? bad('place.zone', `There is no zone "${text.trim()}".`, 'Write a zone of a site, such as a of Basalt hall.')
+    ? bad('place.zone', `There is no zone "${text.trim()}".`, knownZones(sites))
     : good(`${site.id} ${zone}`);
+}
+
+function knownZones(sites: Plan['sites']): string {
+  const words = zoneWords({ sites });
+  return words.length === 0
+    ? 'Add a site with zones first.'
+    : `Known are ${words.slice(0, 5).join(', ')}${words.length > 5 ? ' and others' : ''}.`;
 }
 
 function splitService(words: string): { readonly rest: string; readonly service: Result<Service> } {
