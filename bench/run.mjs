@@ -10,6 +10,7 @@ for (const name of [
   'longestMatch',
   'evaluation',
   'large',
+  'everything',
   'import',
   'podNetwork',
   'forwarding',

@@ -1,62 +1,149 @@
 import { balancerHost, balancerInside, internetHost, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
-import { FIRST_NODE_PORT } from '../ingress/index.js';
+import { FIRST_NODE_PORT, ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
-import { answering, byId, readBackendRef, readPolicyRule, readServicePort, USUAL_BYTES } from '../plan/index.js';
+import {
+  answering,
+  byId,
+  grouped,
+  nodePoolsOf,
+  readBackendRef,
+  readPolicyRule,
+  readServicePort,
+  USUAL_BYTES,
+} from '../plan/index.js';
 import type {
   Backend,
   Balancer,
   Cluster,
   ClusterService,
   IngressRoute,
+  Listener,
   NetworkPolicy,
   Plan,
   Profile,
 } from '../plan/index.js';
-import { countsToHold } from '../sizing/index.js';
+import { countsToHold, demand as sizings } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
+import { bySubject, ownersIn, together, unless, valuesIn } from '../section/index.js';
 import type { Alongside } from '../section/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 import { sayFault } from '../english/index.js';
 
-interface Needed {
-  readonly ingress: IngressState;
-  readonly demand: Alongside<Cluster, Sizing>;
+type Demand = Alongside<Cluster, Sizing>;
+
+/** Load balancers that answer nothing, cannot reach their members, or break a rule of their provider. */
+export const balancerFindings = bySubject({
+  name: 'findings by load balancer',
+  reads: ['profiles', 'filters'],
+  needs: { ingress: compiled, demand: sizings },
+  subjects: (_, { ingress }) => ingress.parts.balancers,
+  rests: (balancer, parts, { ingress, demand }) => [
+    // Its packets may go anywhere.
+    ingress.forwarding,
+    balancer,
+    parts.profiles,
+    isBefore(balancer, ingress),
+    ...ingress.listenersOf(balancer).flatMap((each) => [each, ingress.namesOn(each), backendOf(each, ingress)]),
+    ...ingress.backendsOf(balancer).flatMap((backend) => restsOfBackend(backend, ingress, demand)),
+  ],
+  look: (balancer, parts, { ingress, demand }) => ofBalancer(balancer, ingress, parts, demand),
+});
+
+function restsOfBackend(backend: Backend, state: IngressState, demand: Demand): unknown[] {
+  const service = byId(state.parts.services, backend.serviceId ?? '');
+  return service === undefined
+    ? [backend]
+    : [backend, service, demand.of(service.clusterId), ...state.workloadsOf(service.clusterId)];
 }
 
-/**
- * Load balancers that answer nothing, cannot reach their members, or break a rule of their provider; doors that hang on
- * one pod; policies that cut off names.
- */
-export function balancerFindings(
-  parts: Pick<Plan, 'profiles' | 'filters'>,
-  { ingress, demand }: Needed,
-): readonly Finding[] {
-  return [
-    ...ingress.parts.balancers.flatMap((balancer) => ofBalancer(balancer, ingress, parts, demand)),
-    ...ingress.parts.ingressRoutes.flatMap((route) => [
+/** Routes whose clients are not seen, and doors that hang on one pod. */
+export const routeMisfits = bySubject({
+  name: 'routes by cluster',
+  reads: ['nodePools'],
+  needs: { ingress: compiled, demand: sizings },
+  subjects: (_, { ingress }) => ingress.parts.clusters,
+  rests: ({ id }, { nodePools }, { ingress, demand }) => {
+    const { parts } = ingress;
+    const routes = grouped(parts.ingressRoutes, 'clusterId').get(id) ?? [];
+    const controllers = grouped(parts.controllers, 'clusterId').get(id) ?? [];
+    // Without either nobody carries a route out.
+    if (routes.length === 0 || controllers.length === 0) return [];
+    const balancers = controllers.flatMap(({ balancerId }) => byId(parts.balancers, balancerId ?? '') ?? []);
+    return [
+      demand.of(id),
+      ...routes,
+      ...routes.map((route) => ingress.classOf(route).gateway),
+      ...controllers,
+      ...balancers,
+      ...balancers.flatMap((balancer) => ingress.backendsOf(balancer)),
+      ...ingress.servicesOf(id),
+      ...ingress.workloadsOf(id),
+      ...nodePoolsOf({ nodePools }, id),
+    ];
+  },
+  near: (was, is) => {
+    const [before, after] = [was.needed.ingress.parts, is.needed.ingress.parts];
+    return together(
+      unless([before.balancers, after.balancers], [before.backends, after.backends]),
+      ownersIn(before, after, ['ingressRoutes', 'controllers', 'services', 'gateways', 'workloads']),
+      ownersIn(was.parts, is.parts, ['nodePools']),
+      valuesIn(was.needed.demand, is.needed.demand),
+    );
+  },
+  look: ({ id }, _, { ingress, demand }) =>
+    (grouped(ingress.parts.ingressRoutes, 'clusterId').get(id) ?? []).flatMap((route) => [
       ...sourceLost(route, ingress),
       ...onOnePod(route, ingress, demand),
     ]),
-    ...ingress.parts.networkPolicies.flatMap((policy) => withoutNames(policy, ingress)),
-  ];
+});
+
+/** Network policies that cut pods off from names. */
+export const policiesWithoutNames = bySubject({
+  name: 'policies by cluster',
+  reads: [],
+  needs: { ingress: compiled },
+  subjects: (_, { ingress }) => ingress.parts.clusters,
+  rests: (cluster, _, { ingress }) => {
+    const policies = grouped(ingress.parts.networkPolicies, 'clusterId').get(cluster.id) ?? [];
+    return policies.length === 0
+      ? []
+      : [cluster, ...policies, ...ingress.workloadsOf(cluster.id), ...ingress.forwarding.rangesOf(cluster.id)];
+  },
+  near: ({ needed: { ingress: was } }, { needed: { ingress: is } }) =>
+    together(
+      unless([was.forwarding.rangesOf, is.forwarding.rangesOf]),
+      ownersIn(was.parts, is.parts, ['clusters'], 'id'),
+      ownersIn(was.parts, is.parts, ['networkPolicies', 'workloads']),
+    ),
+  look: ({ id }, _, { ingress }) =>
+    (grouped(ingress.parts.networkPolicies, 'clusterId').get(id) ?? []).flatMap((policy) =>
+      withoutNames(policy, ingress),
+    ),
+});
+
+/** Whether a controller stands on the load balancer itself. */
+function isBefore({ id }: Balancer, { parts }: IngressState): boolean {
+  return parts.controllers.some(({ balancerId, tier }) => balancerId === id && tier === 'on a load balancer');
+}
+
+function backendOf({ backendId }: Listener, { parts }: IngressState): Backend | undefined {
+  return byId(parts.backends, backendId ?? '');
 }
 
 function ofBalancer(
   balancer: Balancer,
   state: IngressState,
   { profiles, filters }: Pick<Plan, 'profiles' | 'filters'>,
-  demand: Needed['demand'],
+  demand: Demand,
 ): Finding[] {
   const found: Finding[] = [];
   const subjects = [{ kind: 'balancers', id: balancer.id }] as const;
   const listeners = state.listenersOf(balancer);
   const backends = state.backendsOf(balancer);
-  const onIt = state.parts.controllers.some(
-    ({ balancerId, tier }) => balancerId === balancer.id && tier === 'on a load balancer',
-  );
+  const onIt = isBefore(balancer, state);
   if (listeners.length === 0)
     found.push(
       finding('balancer.no-listener', 'warning', subjects, {
@@ -73,7 +160,7 @@ function ofBalancer(
           detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
         }),
       );
-    const backend = byId(state.parts.backends, listener.backendId ?? '');
+    const backend = backendOf(listener, state);
     const isEmpty =
       backend === undefined
         ? !onIt
@@ -246,7 +333,7 @@ function quotas(
   listeners: number,
   backends: readonly Backend[],
   state: IngressState,
-  demand: Needed['demand'],
+  demand: Demand,
 ): Finding[] {
   const members = backends.reduce((sum, backend) => {
     if (backend.members === 'addresses') return sum + backend.addresses.length;
@@ -369,7 +456,7 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
 }
 
 /** Doors on the internet that hang on one pod, or on one zone of several. */
-function onOnePod(route: IngressRoute, state: IngressState, demand: Needed['demand']): Finding[] {
+function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Finding[] {
   const serving = state.serving(route.clusterId, state.classOf(route).className);
   const isPublic = serving.some(({ balancerId }) => byId(state.parts.balancers, balancerId ?? '')?.side === 'public');
   if (!isPublic) return [];

@@ -1,24 +1,58 @@
 import { parseAddress } from '../address/index.js';
-import { attaches, isPattern } from '../ingress/index.js';
+import { attaches, ingress as compiled, isPattern } from '../ingress/index.js';
 import { certifies, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
-import { byId, readBackendRef, readCondition, readGatewayListener, readServicePort } from '../plan/index.js';
+import { byId, grouped, readBackendRef, readCondition, readGatewayListener, readServicePort } from '../plan/index.js';
 import type { Controller, Gateway, IngressRoute } from '../plan/index.js';
+import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
-interface Needed {
-  readonly ingress: IngressState;
-}
+/** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
+export const doorFindings = bySubject({
+  name: 'doors by cluster',
+  reads: [],
+  needs: { ingress: compiled },
+  subjects: (_, { ingress }) => ingress.parts.clusters,
+  rests: ({ id }, _, { ingress }) => restsOfDoors(ingress, id),
+  near: ({ needed: { ingress: was } }, { needed: { ingress: is } }) =>
+    together(
+      unless([was.parts.balancers, is.parts.balancers], [was.parts.listeners, is.parts.listeners]),
+      ownersIn(was.parts, is.parts, ['clusters'], 'id'),
+      ownersIn(was.parts, is.parts, ['ingressRoutes', 'controllers', 'services', 'gateways']),
+      ownersIn(was.names.parts, is.names.parts, ['certificates']),
+    ),
+  look: ({ id }, _, { ingress }) => {
+    const routes = grouped(ingress.parts.ingressRoutes, 'clusterId').get(id) ?? [];
+    const controllers = grouped(ingress.parts.controllers, 'clusterId').get(id) ?? [];
+    const twice = new Set<string>();
+    return [
+      ...routes.flatMap((route) => routeFindings(ingress, route)),
+      ...covered(routes),
+      ...controllers.flatMap((controller) => classesTwice(ingress, controller, twice)),
+    ];
+  },
+});
 
-/** Routes that nobody carries out, that lead nowhere, or that never get a call. */
-export function doorFindings(_: unknown, { ingress }: Needed): readonly Finding[] {
-  const twice = new Set<string>();
-  return [
-    ...ingress.parts.ingressRoutes.flatMap((route) => routeFindings(ingress, route)),
-    ...covered(ingress.parts.ingressRoutes),
-    ...ingress.parts.controllers.flatMap((controller) => classesTwice(ingress, controller, twice)),
-  ];
+/** What is found about the routes of a cluster follows from these. */
+function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
+  const { parts } = state;
+  const routes = grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? [];
+  const controllers = grouped(parts.controllers, 'clusterId').get(clusterId) ?? [];
+  if (routes.length + controllers.length === 0) return [];
+  const rests: unknown[] = [byId(parts.clusters, clusterId), ...routes, ...controllers, ...state.servicesOf(clusterId)];
+  for (const route of routes) {
+    const { gateway } = state.classOf(route);
+    if (gateway !== undefined) rests.push(gateway, state.namesOn(gateway));
+    else if (route.certificate !== '') rests.push(state.namesOn(route));
+  }
+  for (const { balancerId } of controllers) {
+    const balancer = byId(parts.balancers, balancerId ?? '');
+    if (balancer === undefined) continue;
+    rests.push(balancer);
+    for (const listener of state.listenersOf(balancer)) rests.push(listener, state.namesOn(listener));
+  }
+  return rests;
 }
 
 function routeFindings(state: IngressState, route: IngressRoute): Finding[] {

@@ -1,51 +1,47 @@
 import { addressFaults, missing, nodePortFaults, placements } from '../ingress/index.js';
 import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
-import { answering, grouped, rangeOf, selectedBy } from '../plan/index.js';
-import type { Allocation, Cluster, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
-import { isSameList } from '../section/index.js';
-import type { Alongside } from '../section/index.js';
+import { answering, grouped, nodePoolsOf, rangeOf, selectedBy } from '../plan/index.js';
+import type { Allocation, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
+import { bySubject, groupsIn, ownersIn, together, valuesIn } from '../section/index.js';
+import { demand as sizings, rangesByCluster } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
-type Parts = Pick<Plan, 'clusters' | 'workloads' | 'services' | 'nodePools'>;
-
-interface Needed {
-  readonly demand: Alongside<Cluster, Sizing>;
-  readonly ranges: ReadonlyMap<string, readonly Allocation[]>;
-}
-
-/** What the findings of one cluster follow from, and what they are. */
-interface Known {
-  readonly from: readonly (readonly object[])[];
-  readonly found: readonly Finding[];
-}
-
-const knownOf = new WeakMap<Sizing, Known>();
-
 /** Workloads without room, and services that nobody answers or whose fixed addresses and ports cannot be theirs. */
-export function ingressFindings(parts: Parts, { demand, ranges }: Needed): readonly Finding[] {
-  const workloads = grouped(parts.workloads, 'clusterId');
-  const services = grouped(parts.services, 'clusterId');
-  const pools = grouped(parts.nodePools, 'clusterId');
-  return demand.values.flatMap((sizing) => {
-    const { id } = sizing.cluster;
-    const own = workloads.get(id) ?? [];
-    const offered = services.get(id) ?? [];
-    if (own.length === 0 && offered.length === 0) return [];
-    const held = ranges.get(id) ?? [];
-    const from = [own, offered, pools.get(id) ?? [], held];
-    const known = knownOf.get(sizing);
-    // An edit elsewhere leaves the sizing of a cluster as it is, and what it holds.
-    if (known?.from.every((list, at) => isSameList(list, from[at] ?? [])) === true) return known.found;
-    const found = [
-      ...roomFindings(sizing, own, pools.get(id) ?? []),
-      ...offered.flatMap((service) => serviceFindings(service, sizing, own, offered, held)),
+export const ingressFindings = bySubject({
+  name: 'workloads and services by cluster',
+  reads: ['workloads', 'services', 'nodePools'],
+  needs: { demand: sizings, ranges: rangesByCluster },
+  subjects: (_, { demand }) => demand.items,
+  rests: ({ id }, parts, { demand, ranges }) => {
+    const [workloads, services] = offeredBy(parts, id);
+    if (workloads.length + services.length === 0) return [];
+    return [demand.of(id), ...workloads, ...services, ...nodePoolsOf(parts, id), ...(ranges.get(id) ?? [])];
+  },
+  near: (was, is) =>
+    together(
+      valuesIn(was.needed.demand, is.needed.demand),
+      ownersIn(was.parts, is.parts, ['workloads', 'services', 'nodePools']),
+      groupsIn(was.needed.ranges, is.needed.ranges),
+    ),
+  look: ({ id }, parts, { demand, ranges }): readonly Finding[] => {
+    const [workloads, services] = offeredBy(parts, id);
+    const sizing = demand.of(id);
+    if (sizing === undefined || workloads.length + services.length === 0) return [];
+    return [
+      ...roomFindings(sizing, workloads, nodePoolsOf(parts, id)),
+      ...services.flatMap((service) => serviceFindings(service, sizing, workloads, services, ranges.get(id) ?? [])),
     ];
-    knownOf.set(sizing, { from, found });
-    return found;
-  });
+  },
+});
+
+function offeredBy({ workloads, services }: Pick<Plan, 'workloads' | 'services'>, clusterId: string) {
+  return [
+    grouped(workloads, 'clusterId').get(clusterId) ?? [],
+    grouped(services, 'clusterId').get(clusterId) ?? [],
+  ] as const;
 }
 
 const caseWords: Readonly<Record<Placement['case'], (zone: string) => string>> = {

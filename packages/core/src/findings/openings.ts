@@ -1,9 +1,20 @@
 import { openingsOf } from '../egress/index.js';
 import type { OpeningParts } from '../egress/index.js';
-import { nodeHost, POD_PORT, podHost, traceFlow } from '../forwarding/index.js';
+import {
+  attachedTo,
+  changedLists,
+  forwarding as compiled,
+  groundUnder,
+  nodeHost,
+  POD_PORT,
+  podHost,
+  traceFlow,
+} from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
-import { readPorts, USUAL_BYTES } from '../plan/index.js';
-import type { Cluster, Plan } from '../plan/index.js';
+import { byId, nodePoolsOf, readPorts, USUAL_BYTES } from '../plan/index.js';
+import type { Cluster } from '../plan/index.js';
+import { bySubject, together, unless } from '../section/index.js';
+import type { Near } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 import { sayFailed } from '../english/index.js';
@@ -15,13 +26,30 @@ interface Opening {
   readonly port: number;
 }
 
-/** What a cluster needs open among its own machines and is refused: pods on other nodes, kubelet, API and etcd of a self-run control plane, BGP. */
-export function missingOpenings(
-  parts: OpeningParts & Pick<Plan, 'clusters'>,
-  { forwarding }: { readonly forwarding: Forwarding },
-): readonly Finding[] {
-  return parts.clusters.flatMap((cluster) => {
+/** What clusters need open among their own machines and is refused: pods on other nodes, kubelet, API and etcd of a self-run control plane, BGP. */
+export const missingOpenings = bySubject({
+  name: 'missing openings by cluster',
+  reads: ['clusters', 'allocations', 'bastions'],
+  needs: { forwarding: compiled },
+  subjects: ({ clusters }) => clusters,
+  rests: (cluster, { bastions }, { forwarding }) => {
     // Nothing is refused where no filter is attached.
+    if (forwarding.filtersAt(cluster.id).length === 0) return [];
+    const pools = nodePoolsOf(forwarding.parts, cluster.id);
+    return [
+      cluster,
+      byId(bastions, cluster.bastionId ?? ''),
+      groundUnder(forwarding, cluster),
+      ...forwarding.rangesOf(cluster.id),
+      ...pools,
+      ...forwarding.filtersAt(cluster.id, ...pools.map(({ id }) => id)),
+    ];
+  },
+  near: (was, is) => {
+    const changed = changedLists(was.needed.forwarding, is.needed.forwarding);
+    return changed && together(unless([was.parts.bastions, is.parts.bastions]), heldBy(changed, is.needed.forwarding));
+  },
+  look: (cluster, parts, { forwarding }): readonly Finding[] => {
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
     const refused = tried(parts, forwarding, cluster).flatMap(({ what, from, to, port }) => {
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
@@ -44,7 +72,19 @@ export function missingOpenings(
         },
       ),
     );
-  });
+  },
+});
+
+/** The clusters that some filters are attached to; any where one is attached elsewhere, or it is a firewall. */
+function heldBy(ids: ReadonlySet<string>, { parts }: Forwarding): Near {
+  const filters = [...ids].map((id) => byId(parts.filters, id));
+  if (filters.some((filter) => filter === undefined || attachedTo(filter).length > filter.clusterIds.length))
+    return undefined;
+  const networks = new Set(
+    filters.flatMap((filter) => filter?.clusterIds.map((id) => byId(parts.clusters, id)?.networkId) ?? []),
+  );
+  // Those who live in one subnet are held by the filters of each.
+  return new Set(parts.clusters.filter(({ networkId }) => networks.has(networkId)).map(({ id }) => id));
 }
 
 function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): Opening[] {

@@ -3,14 +3,18 @@ import { forwarding } from '../forwarding/index.js';
 import { naming } from '../naming/index.js';
 import { ingress } from '../ingress/index.js';
 import { section } from '../section/index.js';
-import type { AnySection } from '../section/index.js';
+import type { AnySection, Looks, SectionGiving } from '../section/index.js';
 import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
-import { balancerFindings } from './balancerFindings.js';
+import { balancerFindings, policiesWithoutNames, routeMisfits } from './balancerFindings.js';
 import { certificateFindings } from './certificateFindings.js';
-import { nameFindings } from './nameFindings.js';
-import { resolverFindings } from './resolverFindings.js';
+import { keeperFindings } from './keeperFindings.js';
+import { selfRunFindings, unansweredHosts } from './nameFindings.js';
+import { recordFindings } from './recordFindings.js';
+import { resolverFindings, searchFindings } from './resolverFindings.js';
+import { targetFindings } from './targetFindings.js';
+import { overlappingZones, zoneFindings } from './zoneFindings.js';
 import { doorFindings } from './doorFindings.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
@@ -20,7 +24,7 @@ import { ingressFindings } from './ingressFindings.js';
 import { mtuFiltered } from './mtuFiltered.js';
 import { missingOpenings } from './openings.js';
 import { reachFindings } from './reachFindings.js';
-import { uselessRules } from './rulesUseless.js';
+import { uselessInFilters, uselessInFirewalls } from './rulesUseless.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
@@ -92,6 +96,11 @@ function check<const R extends keyof Plan>(
   return section({ name, reads, needs: {}, build });
 }
 
+/** A check that looks at one subject at a time. */
+function told(name: string, looks: SectionGiving<Looks<Finding>>): PlanCheck {
+  return section({ name, reads: [], needs: { looks }, build: (_, needed): readonly Finding[] => needed.looks.found });
+}
+
 /** Who holds single addresses of subnets. */
 const holders = ['subnets', 'clusters', 'runs', 'inUse', 'bastions', 'endpoints', 'balancers'] as const;
 
@@ -138,15 +147,17 @@ export const planChecks: readonly PlanCheck[] = [
     },
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
-  section({
-    name: 'workloads and services',
-    reads: ['clusters', 'workloads', 'services', 'nodePools'],
-    needs: { demand, ranges: rangesByCluster },
-    build: ingressFindings,
-  }),
+  told('workloads and services', ingressFindings),
   check('services that ask for load balancers', ['services', 'clusters', 'backends', 'controllers'], serviceBalancers),
-  section({ name: 'doors', reads: [], needs: { ingress }, build: doorFindings }),
-  section({ name: 'names', reads: ['links', 'runs', 'allocations'], needs: { naming }, build: nameFindings }),
+  told('doors', doorFindings),
+  told('unanswered hosts', unansweredHosts),
+  told('names of self-run clusters', selfRunFindings),
+  told('zones', zoneFindings),
+  told('servers that records name', targetFindings),
+  told('records', recordFindings),
+  check('zones of one name', ['zones', 'networks', 'links'], overlappingZones),
+  check('record keepers', ['keepers', 'zones'], keeperFindings),
+  told('search lists', searchFindings),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
   section({
@@ -169,12 +180,9 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { forwarding, naming },
     build: joinFindings,
   }),
-  section({
-    name: 'load balancers',
-    reads: ['profiles', 'filters'],
-    needs: { ingress, demand },
-    build: balancerFindings,
-  }),
+  told('load balancers', balancerFindings),
+  told('routes', routeMisfits),
+  told('policies', policiesWithoutNames),
   section({
     name: 'what cannot be reached',
     reads: ['clusters', 'networks', 'needs', 'allocations'],
@@ -198,12 +206,8 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { ingress },
     build: brokenExpectations,
   }),
-  section({
-    name: 'useless rules',
-    reads: ['filters', 'filterRules', 'firewalls', 'firewallRules'],
-    needs: { forwarding },
-    build: uselessRules,
-  }),
+  told('useless rules of firewalls', uselessInFirewalls),
+  told('useless rules of filters', uselessInFilters),
   section({
     name: 'asymmetric paths',
     reads: ['clusters', 'firewalls'],
@@ -216,12 +220,7 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { forwarding },
     build: mtuFiltered,
   }),
-  section({
-    name: 'missing openings',
-    reads: ['clusters', 'allocations', 'bastions'],
-    needs: { forwarding },
-    build: missingOpenings,
-  }),
+  told('missing openings', missingOpenings),
   section({
     name: 'ways out',
     reads: [

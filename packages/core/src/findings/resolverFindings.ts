@@ -1,9 +1,10 @@
 import { isWithin, labelsOf } from '../zones/index.js';
-import { searchListOf } from '../naming/index.js';
+import { naming as compiled, searchListOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, grouped, readStubZone } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
+import { bySubject, ownersIn, together } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 import { sayFault } from '../english/index.js';
@@ -15,15 +16,29 @@ interface Needed {
 /** Queries for one look-up from which on the search list is worth a word: three suffixes and the name itself, each for A and AAAA. */
 const MANY_QUERIES = 8;
 
-/** Resolvers that cannot be reached or answer nothing, rules that form a loop, and search lists that cost. */
+/** Resolvers that cannot be reached or answer nothing, and rules that form a loop. */
 export function resolverFindings(_: unknown, { naming }: Needed): readonly Finding[] {
-  return [
-    ...targets(naming),
-    ...loops(naming),
-    ...twice(naming),
-    ...naming.parts.clusters.flatMap((cluster) => searches(naming, cluster)),
-  ];
+  return [...targets(naming), ...loops(naming), ...twice(naming)];
 }
+
+/** Search lists that cost. */
+export const searchFindings = bySubject({
+  name: 'search lists by cluster',
+  reads: [],
+  needs: { naming: compiled },
+  subjects: (_, { naming }) => naming.parts.clusters,
+  rests: (cluster, _, { naming }) => {
+    const workloads = grouped(naming.parts.workloads, 'clusterId').get(cluster.id) ?? [];
+    if (workloads.every(({ callsTo }) => callsTo.length === 0)) return [];
+    return [cluster, ...workloads, ...(grouped(naming.parts.services, 'clusterId').get(cluster.id) ?? [])];
+  },
+  near: ({ needed: { naming: was } }, { needed: { naming: is } }) =>
+    together(
+      ownersIn(was.parts, is.parts, ['clusters'], 'id'),
+      ownersIn(was.parts, is.parts, ['workloads', 'services']),
+    ),
+  look: (cluster, _, { naming }) => searches(naming, cluster),
+});
 
 /** Everything that is asked at an address, and from where. */
 function targets(state: NameState): Finding[] {

@@ -1,32 +1,52 @@
 import { contains, formatPrefix, parent } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { coversPorts } from '../forwarding/index.js';
-import type { CompiledRule, Forwarding } from '../forwarding/index.js';
-import { byId } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import { changedLists, coversPorts, forwarding as compiled } from '../forwarding/index.js';
+import type { CompiledRule } from '../forwarding/index.js';
+import { grouped } from '../plan/index.js';
+import { bySubject } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
-type Parts = Pick<Plan, 'filters' | 'filterRules' | 'firewalls' | 'firewallRules'>;
 type RuleKind = 'filterRules' | 'firewallRules';
 
-/** Rules that never decide since another one covers them, rules that repeat another, and rules that allow anything from anywhere. */
-export function uselessRules(plan: Parts, { forwarding }: { readonly forwarding: Forwarding }): readonly Finding[] {
-  return [
-    ...plan.firewalls.flatMap((firewall) =>
-      inList('firewallRules', firewall.name, forwarding.rulesOf(firewall).rules, true),
-    ),
-    ...plan.filters.flatMap((filter) => {
-      const compiled = forwarding.compiled(filter);
-      const isOrdered = filter.mode === 'ordered';
-      return [
-        ...inList('filterRules', `${filter.name} in`, compiled.in.rules, isOrdered),
-        ...inList('filterRules', `${filter.name} out`, compiled.out.rules, isOrdered),
-      ];
-    }),
-    ...anyToAny(plan),
-  ];
-}
+/** Rules of firewalls that never decide since another one covers them, that repeat another, or that allow anything from anywhere. */
+export const uselessInFirewalls = bySubject({
+  name: 'useless rules by firewall',
+  reads: ['firewalls', 'firewallRules'],
+  needs: { forwarding: compiled },
+  subjects: ({ firewalls }) => firewalls,
+  rests: (firewall, _, { forwarding }) => [firewall, forwarding.rulesOf(firewall)],
+  near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) => changedLists(was, is),
+  look: (firewall, { firewallRules }, { forwarding }) => [
+    ...inList('firewallRules', firewall.name, forwarding.rulesOf(firewall).rules, true),
+    ...(grouped(firewallRules, 'firewallId').get(firewall.id) ?? [])
+      .filter((rule) => isOpen(rule) && rule.sources.length + rule.sourceSetIds.length === 0)
+      .filter(({ destinations, destinationSetIds }) => destinations.length + destinationSetIds.length === 0)
+      .map((rule) => anyToAny('firewallRules', firewall.name, rule)),
+  ],
+});
+
+/** The same of filters. */
+export const uselessInFilters = bySubject({
+  name: 'useless rules by filter',
+  reads: ['filters', 'filterRules'],
+  needs: { forwarding: compiled },
+  subjects: ({ filters }) => filters,
+  rests: (filter, _, { forwarding }) => [forwarding.compiled(filter)],
+  near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) => changedLists(was, is),
+  look: (filter, { filterRules }, { forwarding }) => {
+    const lists = forwarding.compiled(filter);
+    const isOrdered = filter.mode === 'ordered';
+    return [
+      ...inList('filterRules', `${filter.name} in`, lists.in.rules, isOrdered),
+      ...inList('filterRules', `${filter.name} out`, lists.out.rules, isOrdered),
+      ...(grouped(filterRules, 'filterId').get(filter.id) ?? [])
+        .filter((rule) => isOpen(rule) && rule.direction === 'in')
+        .filter(({ peers, peerSetIds, peerFilterIds }) => peers.length + peerSetIds.length + peerFilterIds.length === 0)
+        .map((rule) => anyToAny('filterRules', filter.name, rule)),
+    ];
+  },
+});
 
 function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], isOrdered: boolean): Finding[] {
   const index = new Covering(rules);
@@ -117,22 +137,17 @@ function sayPrefixes(prefixes: readonly Prefix[], none: string): string {
   return `${prefixes.slice(0, 3).map(formatPrefix).join(', ')}${prefixes.length > 3 ? ' and others' : ''}`;
 }
 
-function anyToAny({ filterRules, filters, firewallRules, firewalls }: Parts): Finding[] {
-  const open = (kind: RuleKind, id: string, name: string | undefined, position: number): Finding =>
-    finding('rule.any', 'warning', [{ kind, id }], {
-      title: `${name ?? ''}: rule ${position} allows everything from everywhere`,
-      detail: 'With it, what comes after it in the list has no effect. Name protocol, ports and peers.',
-    });
-  const isOpen = ({ action, protocol }: { readonly action: string; readonly protocol: string }) =>
-    action === 'allow' && protocol === 'any';
-  return [
-    ...filterRules
-      .filter((rule) => isOpen(rule) && rule.direction === 'in')
-      .filter(({ peers, peerSetIds, peerFilterIds }) => peers.length + peerSetIds.length + peerFilterIds.length === 0)
-      .map(({ id, filterId, position }) => open('filterRules', id, byId(filters, filterId)?.name, position)),
-    ...firewallRules
-      .filter((rule) => isOpen(rule) && rule.sources.length + rule.sourceSetIds.length === 0)
-      .filter(({ destinations, destinationSetIds }) => destinations.length + destinationSetIds.length === 0)
-      .map(({ id, firewallId, position }) => open('firewallRules', id, byId(firewalls, firewallId)?.name, position)),
-  ];
+function isOpen({ action, protocol }: { readonly action: string; readonly protocol: string }): boolean {
+  return action === 'allow' && protocol === 'any';
+}
+
+function anyToAny(
+  kind: RuleKind,
+  name: string,
+  { id, position }: { readonly id: string; readonly position: number },
+): Finding {
+  return finding('rule.any', 'warning', [{ kind, id }], {
+    title: `${name}: rule ${position} allows everything from everywhere`,
+    detail: 'With it, what comes after it in the list has no effect. Name protocol, ports and peers.',
+  });
 }

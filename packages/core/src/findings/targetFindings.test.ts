@@ -1,7 +1,9 @@
 import { add, applied, ground, testId } from '../../test/worlds.js';
 import { NameState } from '../naming/index.js';
-import type { DnsRecord, Zone } from '../plan/index.js';
+import type { DnsRecord, Plan, Zone } from '../plan/index.js';
 import { targetFindings } from './targetFindings.js';
+
+const looksOf = (plan: Plan) => targetFindings.build({}, { naming: NameState.of(plan) }).found;
 
 /** Codes of what a public zone one.test with these records is told of; each as type, name, value. */
 const told = (records: readonly (readonly [DnsRecord['type'], string, string])[], zones: Partial<Zone>[] = []) => {
@@ -9,10 +11,7 @@ const told = (records: readonly (readonly [DnsRecord['type'], string, string])[]
     ...add('zones', { name: 'one', apex: 'one.test', side: 'public', nameServers: ['ns.else.example'] }, ...zones),
     ...add('records', ...records.map(([type, name, value]) => ({ zoneId: testId('zones', 1), type, name, value }))),
   ]);
-  const state = NameState.of(plan);
-  return state.parts.zones
-    .flatMap((zone) => targetFindings(state, zone))
-    .map(({ code, severity }) => `${severity} ${code}`);
+  return looksOf(plan).map(({ code, severity }) => `${severity} ${code}`);
 };
 
 // RFC 2181 10.3: the data of NS and MX must not be aliases. RFC 2782: nor the target of SRV. RFC 7505: "0 ." says that no mail is taken.

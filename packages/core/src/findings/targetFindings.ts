@@ -1,22 +1,34 @@
+import { naming } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
 import type { Zone } from '../plan/index.js';
+import { bySubject } from '../section/index.js';
 import { isWithin } from '../zones/index.js';
 import type { Rr, ZoneTree } from '../zones/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** Types whose data name a host by its own name: no alias may stand there. Sources: RFC 2181 10.3, RFC 2782. */
-const pointing: ReadonlySet<string> = new Set(['NS', 'MX', 'SRV']);
+const pointing = ['NS', 'MX', 'SRV'] as const;
 
 /** Servers that records of a zone name and that are not found: aliases, names without an address, delegations without glue. */
-export function targetFindings(state: NameState, zone: Zone): Finding[] {
+export const targetFindings = bySubject({
+  name: 'servers by zone',
+  reads: [],
+  needs: { naming },
+  subjects: (_, needed) => needed.naming.parts.zones,
+  // Their names may be in any zone.
+  rests: (_zone, _, needed) => [needed.naming.parts.zones, needed.naming.compiled],
+  look: (zone, _, needed) => targetsOf(needed.naming, zone),
+});
+
+function targetsOf(state: NameState, zone: Zone): Finding[] {
   const seen = new Set<string>();
   return state
     .treeOf(zone)
-    .records()
+    .ofTypes(pointing)
     .flatMap((rr): Finding[] => {
       const key = `${rr.name} ${rr.type} ${rr.target ?? ''}`;
-      if (!pointing.has(rr.type) || rr.target === undefined || rr.target === '' || seen.has(key)) return [];
+      if (rr.target === undefined || rr.target === '' || seen.has(key)) return [];
       seen.add(key);
       return targetOf(state, zone, rr, rr.target) ?? [];
     });

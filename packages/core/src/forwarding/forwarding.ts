@@ -24,6 +24,8 @@ import type { Found, LookUp, NextHop, RouteRow } from '../road/index.js';
 import { isSameList } from '../section/index.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
+import { groundOf } from './ground.js';
+import type { Ground, Routing } from './ground.js';
 import { internetAddresses } from './host.js';
 import type { Host } from './host.js';
 import { NetworkSpace } from './networkSpace.js';
@@ -114,7 +116,10 @@ export class Forwarding {
   private readonly linkTables: Map<string, LinkTable>;
   private readonly staticRows: Map<string, StaticRows>;
   private readonly ownRows: Map<string, OwnRows>;
-  private readonly filters: Map<string, { readonly rules: readonly FilterRule[]; readonly compiled: CompiledFilter }>;
+  private readonly filters: Map<
+    string,
+    { readonly rules: readonly FilterRule[]; readonly members: readonly Prefix[]; readonly compiled: CompiledFilter }
+  >;
   private readonly firewalls: Map<string, { readonly rules: readonly FirewallRule[]; readonly list: RuleList }>;
   private attachedTo: ReadonlyMap<string, readonly Filter[]> | undefined;
   private byNetwork: ReadonlyMap<string, readonly Cluster[]> | undefined;
@@ -123,6 +128,7 @@ export class Forwarding {
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
   private standIns: readonly Address[] | undefined;
   private readonly tunnels: Map<string, Tunnel>;
+  private readonly grounds = new Map<string, Ground>();
   /** Connections as packets meet them. */
   readonly crossings: Crossings;
 
@@ -268,6 +274,33 @@ export class Forwarding {
     const space = last !== undefined && isSameSpace(last.parts, parts) ? last : new NetworkSpace(parts);
     this.spaces.set(networkId, space);
     return space;
+  }
+
+  /** What decides about packets within a network: the same object as in the state before while nothing of it is another. */
+  groundOf(networkId: string): Ground {
+    const known = this.grounds.get(networkId);
+    if (known !== undefined) return known;
+    const made = groundOf(this, networkId, this.before?.grounds.get(networkId));
+    this.grounds.set(networkId, made);
+    return made;
+  }
+
+  /** What routes in a network. */
+  routingOf(networkId: string): Routing {
+    const space = this.space(networkId);
+    const tables = (grouped(this.parts.routeTables, 'networkId').get(networkId) ?? none).map((each) =>
+      this.typed(each),
+    );
+    const links = this.linksOf(networkId).map((link) => this.compiledLink(link));
+    const astray = () => [
+      ...tables.flatMap(({ rows }) => rows.filter(({ prefix, hop }) => hop.kind !== 'local' && space.holds(prefix))),
+      ...links.flatMap(({ link, rows, lookup }) =>
+        space.advertised
+          .flatMap((own) => lookup.inside(own))
+          .flatMap((at) => this.learnedRow(networkId, link, rows[at]) ?? []),
+      ),
+    ];
+    return { space, compiled: [...tables, ...links], astray: () => astray().map(({ prefix }) => prefix) };
   }
 
   /** The main table of a network: that of the zone where it has one, else that of the whole network. */
@@ -584,16 +617,17 @@ export class Forwarding {
     if (known !== undefined) return known.compiled;
     const rules = inPlace(grouped(this.parts.filterRules, 'filterId').get(filter.id) ?? none);
     const last = this.before?.filters.get(filter.id);
-    // Rules that name other filters follow their members, so they are compiled anew.
+    // Rules that name other filters follow their members; equal prefixes are one object.
+    const members = rules.flatMap(({ peerFilterIds }) => peerFilterIds.flatMap((id) => this.membersOf(id)));
     const isSame =
       last !== undefined &&
       last.compiled.filter === filter &&
       this.hasSameSets &&
       isSameList(last.rules, rules) &&
-      rules.every(({ peerFilterIds }) => peerFilterIds.length === 0);
+      isSameList(last.members, members);
     const list = (direction: 'in' | 'out') =>
       new RuleList(rules.filter((rule) => rule.direction === direction).map((rule) => this.ofFilter(rule)));
-    const made = isSame ? last : { rules, compiled: { filter, in: list('in'), out: list('out') } };
+    const made = isSame ? last : { rules, members, compiled: { filter, in: list('in'), out: list('out') } };
     this.filters.set(filter.id, made);
     return made.compiled;
   }
@@ -742,7 +776,9 @@ function isSameMembers(a: readonly LinkMember[], b: readonly LinkMember[]): bool
       if (other === undefined || other.networkId !== each.networkId || other.attachment !== each.attachment)
         return false;
       return (
-        each.advertised === other.advertised || (each.attachment !== undefined && each.attachment.advertises.length > 0)
+        // Equal prefixes are one object.
+        isSameList(each.advertised, other.advertised) ||
+        (each.attachment !== undefined && each.attachment.advertises.length > 0)
       );
     })
   );

@@ -1,4 +1,4 @@
-export { changedIds, Forwarding, forwardingReads } from './forwarding.js';
+export { attachedTo, changedIds, changedLists, Forwarding, forwardingReads } from './forwarding.js';
 export type { ForwardingParts } from './forwarding.js';
 export type { Guard, Host } from './host.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
@@ -42,3 +42,4 @@ export type { CellChange } from './compareMatrix.js';
 export { compareMatrices } from './compareMatrix.js';
 export type { Resting } from './resting.js';
 export { MOST_FOLLOWED, restingOn } from './resting.js';
+export { groundUnder } from './ground.js';

@@ -1,6 +1,6 @@
 import { formatPrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { rangeOf } from '../plan/index.js';
+import { groupBy, rangeOf } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Subnet } from '../plan/index.js';
 import { RowLookup } from './rowLookup.js';
 
@@ -35,6 +35,7 @@ export class NetworkSpace {
   /** What it advertises when it lists nothing: its local routes and the pod ranges that are routed in it. */
   readonly advertised: readonly Prefix[];
   private readonly lookup: RowLookup;
+  private shared: readonly string[] | undefined;
 
   constructor(readonly parts: SpaceParts) {
     this.holders = holdersOf(parts);
@@ -48,6 +49,23 @@ export class NetworkSpace {
   /** Who holds an address: the innermost, or undefined. */
   holderOf(address: Address): Holder | undefined {
     return this.holders[this.lookup.best(address)];
+  }
+
+  /** Whether a prefix lies in something that the network holds itself. */
+  holds(prefix: Prefix): boolean {
+    return this.lookup.all(prefix).some((row) => (this.holders[row] as Holder).prefix.length <= prefix.length);
+  }
+
+  /** Clusters that live in a subnet together with others. */
+  get sharing(): readonly string[] {
+    if (this.shared !== undefined) return this.shared;
+    const byRange = groupBy(
+      this.holders.filter(({ cluster }) => cluster !== undefined),
+      ({ prefix }) => formatPrefix(prefix),
+    );
+    const together = [...byRange.values()].map((all) => new Set(all.map(({ cluster }) => cluster?.id ?? '')));
+    this.shared = [...new Set(together.flatMap((ids) => (ids.size > 1 ? [...ids] : [])))];
+    return this.shared;
   }
 
   /** The ranges of clusters that are one subnet with this one, itself included, in one order. */

@@ -2,7 +2,7 @@ import { addressFurther, formatAddress, parseAddress } from '../address/index.js
 import { placeSubnet } from '../egress/index.js';
 import { apiPort, balancerInside, Forwarding, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
-import { addressesOf, clientOf, NameState, resolve, typeTo } from '../naming/index.js';
+import { addressesOf, clientsOf, NameState, typeTo } from '../naming/index.js';
 import {
   addOperation,
   applyOperations,
@@ -265,10 +265,9 @@ class Opening {
     const applied = applyOperations(this.plan, this.operations);
     if (!applied.ok || balancer.address === null) return false;
     const state = NameState.of(applied.plan);
-    const asker = clientOf(state, { balancer, cluster: this.cluster });
-    return (
-      asker !== undefined && addressesOf(resolve(state, asker, `${host}.`, typeTo(balancer))).includes(balancer.address)
-    );
+    const clients = clientsOf(state, { balancer, cluster: this.cluster });
+    if (clients === undefined) return false;
+    return addressesOf(state.answers.of(clients, `${host}.`, typeTo(balancer))).includes(balancer.address);
   }
 
   private done(): Result<Exposure> {

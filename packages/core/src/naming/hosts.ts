@@ -1,11 +1,7 @@
-import { internetHost } from '../forwarding/index.js';
-import type { Host } from '../forwarding/index.js';
-import { byId, grouped } from '../plan/index.js';
+import { byId } from '../plan/index.js';
 import type { Balancer, Cluster, IngressRoute, Plan } from '../plan/index.js';
 import { wantedNames } from './kept.js';
 import type { NameState } from './nameState.js';
-import { askerOf, resolve } from './resolve.js';
-import type { Asker } from './resolve.js';
 
 /** A name that clients are to find, and where they are. */
 export interface WantedHost {
@@ -28,14 +24,18 @@ export function selfRunNames({
 
 /** Every name that services, routes and gateways are for, each once a cluster. */
 export function wantedHosts({ parts }: NameState): WantedHost[] {
+  return parts.clusters.flatMap((cluster) => wantedHostsOf(parts, cluster));
+}
+
+/** The names of one cluster’s services, routes and gateways, each once. */
+export function wantedHostsOf(parts: NameState['parts'], cluster: Cluster): WantedHost[] {
   const seen = new Set<string>();
-  return parts.clusters.flatMap((cluster) =>
-    wantedNames(parts, cluster.id, ['services', 'Ingress hosts', 'gateways']).flatMap(({ host, subject, balancer }) => {
-      const key = `${cluster.id} ${host}`;
-      if (seen.has(key)) return [];
-      seen.add(key);
+  return wantedNames(parts, cluster.id, ['services', 'Ingress hosts', 'gateways']).flatMap(
+    ({ host, subject, balancer }) => {
+      if (seen.has(host)) return [];
+      seen.add(host);
       return [{ host, cluster, subject, balancer }];
-    }),
+    },
   );
 }
 
@@ -44,41 +44,13 @@ export function typeTo(balancer: Balancer | undefined): 'A' | 'AAAA' {
   return balancer?.address?.includes(':') === true ? 'AAAA' : 'A';
 }
 
-/** Where the clients of a name are: those of a public load balancer on the internet, those of an internal one in its network, others in the cluster. */
-export function clientOf(
+/** The network that the clients of a name are in, empty for the internet: that of a public load balancer, of an internal one, else of the cluster. */
+export function clientsOf(
   state: NameState,
   { balancer, cluster }: Pick<WantedHost, 'balancer' | 'cluster'>,
-): Asker | undefined {
-  if (balancer?.side === 'public') return askerOf(internetHost());
-  const networkId =
-    balancer === undefined ? cluster.networkId : byId(state.parts.subnets, balancer.subnetId)?.networkId;
-  return networkId === undefined ? undefined : networkAsker(state, networkId);
-}
-
-/** A machine of a network that asks for names. */
-export function networkAsker(state: NameState, networkId: string): Asker {
-  const network = byId(state.parts.networks, networkId);
-  const host: Host | undefined = state.machineIn(networkId);
-  return { label: `a machine of ${network?.name ?? ''}`, networkId, host, pod: undefined };
-}
-
-/** The place of an address in the plan: what holds it, in words; undefined where nothing does. */
-export function holderOf({ parts, forwarding }: NameState, address: string): string | undefined {
-  const balancer = parts.balancers.find((each) => each.address === address);
-  if (balancer !== undefined) return `load balancer ${balancer.name}`;
-  const { bastions, endpoints } = forwarding.parts;
-  const device =
-    bastions.find((each) => each.address === address) ?? endpoints.find((each) => each.address === address);
-  if (device !== undefined) return device.name;
-  const resolver = parts.resolvers.find(({ addresses }) => addresses.includes(address));
-  if (resolver !== undefined) return `resolver ${resolver.name}`;
-  const service = parts.services.find((each) => each.address === address);
-  return service === undefined ? undefined : `service ${service.namespace}/${service.name}`;
-}
-
-/** The listeners of a load balancer. */
-export function listensOn({ parts }: NameState, { id }: Balancer): number {
-  return (grouped(parts.listeners, 'balancerId').get(id) ?? []).length;
+): string | undefined {
+  if (balancer?.side === 'public') return '';
+  return balancer === undefined ? cluster.networkId : byId(state.parts.subnets, balancer.subnetId)?.networkId;
 }
 
 /** Names that clients of a cluster are to find, and how many of them they do. */
@@ -90,21 +62,23 @@ export interface NameCount {
 /** Per cluster: hosts of its services, routes and gateways, and the names of its API and routes where it runs itself; none without any. */
 export function nameCounts(state: NameState): ReadonlyMap<string, NameCount> {
   const counts = new Map<string, { found: number; all: number }>();
-  const count = (clusterId: string, asker: Asker | undefined, name: string, type: 'A' | 'AAAA') => {
+  const count = (clusterId: string, networkId: string | undefined, name: string, type: 'A' | 'AAAA') => {
     const known = counts.get(clusterId) ?? { found: 0, all: 0 };
     counts.set(clusterId, known);
     known.all++;
-    if (asker !== undefined && resolve(state, asker, `${name.replace('*', 'any')}.`, type).outcome === 'answer')
+    if (
+      networkId !== undefined &&
+      state.answers.of(networkId, `${name.replace('*', 'any')}.`, type).outcome === 'answer'
+    )
       known.found++;
   };
   for (const wanted of wantedHosts(state))
-    count(wanted.cluster.id, clientOf(state, wanted), wanted.host, typeTo(wanted.balancer));
+    count(wanted.cluster.id, clientsOf(state, wanted), wanted.host, typeTo(wanted.balancer));
   for (const cluster of state.parts.clusters) {
     const names = selfRunNames(cluster);
-    const asker = networkAsker(state, cluster.networkId);
     if (names !== undefined)
       for (const name of [names.api, names.apps])
-        count(cluster.id, asker, name, cluster.family === 'ipv6' ? 'AAAA' : 'A');
+        count(cluster.id, cluster.networkId, name, cluster.family === 'ipv6' ? 'AAAA' : 'A');
   }
   return counts;
 }

@@ -4,21 +4,13 @@ export { NameState, rrOf } from './nameState.js';
 export type { NameOutcome, Query, Resolution } from './resolve.js';
 export { addressesOf, askerOf, codeOf, resolve } from './resolve.js';
 export { namesTried } from './searchList.js';
-export { naming } from './section.js';
+export { naming, wantedByCluster } from './section.js';
+export { takers } from './takers.js';
+export type { Takers } from './takers.js';
 export { caaOf } from './caa.js';
 export { certificateEnd, daysBetween, isExpired, renewalOf, thisDay } from './certificates.js';
-export type { NameCount } from './hosts.js';
-export {
-  clientOf,
-  holderOf,
-  listensOn,
-  nameCounts,
-  networkAsker,
-  selfRunNames,
-  typeTo,
-  usesOf,
-  wantedHosts,
-} from './hosts.js';
+export type { NameCount, WantedHost } from './hosts.js';
+export { clientsOf, nameCounts, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 export type { CutOver } from './cutOver.js';
 export { cutOver, shareLeft } from './cutOver.js';
 export type { NamesProposal, NamesWish } from './propose.js';
@@ -43,3 +35,5 @@ export {
   setZones,
   suffixOf,
 } from './clusterSet.js';
+export type { NamesCalled } from './namesCalled.js';
+export { namesCalled } from './namesCalled.js';

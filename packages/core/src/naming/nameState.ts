@@ -5,9 +5,11 @@ import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js'
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
+import { Answers } from './answers.js';
 import { exportReads, setZones } from './clusterSet.js';
 import { keptReads, keptRecords, wantedByKeepers } from './kept.js';
 import type { KeptRecord } from './kept.js';
+import type { RecordEdits } from './touched.js';
 
 /** The collections that names are read from, beside what forwarding reads. */
 export const namingReads = [
@@ -24,9 +26,6 @@ export const namingReads = [
   'listeners',
 ] as const satisfies readonly (keyof Plan)[];
 export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
-
-/** Seconds for which the name that a provider gives a load balancer may be remembered: common practice. */
-export const PROVIDER_TTL = 60;
 
 /** Stands for a zone’s server while none is named, as where a provider runs the zone: a name that is never anybody’s (RFC 6761 6.4). */
 const UNNAMED_SERVER = 'ns.invalid';
@@ -51,11 +50,14 @@ export class NameState {
   private readonly views = new Map<string, View>();
   private readonly sets = new Map<string, ZoneSet>();
   private readonly legs: Map<string, FlowTrace>;
+  private readonly machines: Map<string, Host | undefined>;
   private publicView: { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } | undefined;
   /** What record keepers make, and by which parts. */
   readonly kept: readonly KeptRecord[];
   /** Records that an edit since the state before took away or brought, by zone; undefined where everything may have changed. */
-  readonly edited: ReadonlyMap<string, { readonly gone: readonly Rr[]; readonly come: readonly Rr[] }> | undefined;
+  readonly edited: RecordEdits | undefined;
+  /** What machines of networks and clients on the internet get for names. */
+  readonly answers: Answers;
 
   constructor(
     readonly parts: NamingParts,
@@ -68,7 +70,15 @@ export class NameState {
       this.edited === undefined || before === undefined
         ? new Map<string, ZoneTree>()
         : this.followed(before, this.edited);
-    this.legs = before !== undefined && before.forwarding === forwarding ? before.legs : new Map<string, FlowTrace>();
+    const isSameWays = before !== undefined && before.forwarding === forwarding;
+    this.legs = isSameWays ? before.legs : new Map<string, FlowTrace>();
+    this.machines = isSameWays ? before.machines : new Map<string, Host | undefined>();
+    this.answers = new Answers(this, before);
+  }
+
+  /** Stands for the records of all zones: the same object while none of them changed. */
+  get compiled(): object {
+    return this.trees;
   }
 
   static of(plan: Plan, before?: NameState): NameState {
@@ -195,6 +205,13 @@ export class NameState {
 
   /** A machine that stands for a network where names are asked there: a node of one of its clusters. */
   machineIn(networkId: string): Host | undefined {
+    if (this.machines.has(networkId)) return this.machines.get(networkId);
+    const made = this.firstMachineIn(networkId);
+    this.machines.set(networkId, made);
+    return made;
+  }
+
+  private firstMachineIn(networkId: string): Host | undefined {
     for (const cluster of grouped(this.parts.clusters, 'networkId').get(networkId) ?? none) {
       const node = this.machineOf(cluster);
       if (node !== undefined) return node;

@@ -5,10 +5,9 @@ import { isPublicAddress } from '../forwarding/index.js';
 import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
 import { caaOf } from './caa.js';
-import { clientOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
+import { clientsOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 import { answerOf, classOf, closestZones, servingOf } from './kept.js';
 import { fullName, NameState } from './nameState.js';
-import { resolve } from './resolve.js';
 
 /** What is to be proposed. */
 export interface NamesWish {
@@ -82,10 +81,10 @@ class Proposing {
   private hosts(): void {
     for (const wanted of wantedHosts(this.state)) {
       const { host, balancer } = wanted;
-      const asker = clientOf(this.state, wanted);
-      if (asker === undefined || parseAddress(host).ok) continue;
+      const clients = clientsOf(this.state, wanted);
+      if (clients === undefined || parseAddress(host).ok) continue;
       const asked = host.startsWith('*.') ? `any${host.slice(1)}` : host;
-      if (resolve(this.state, asker, `${asked}.`, typeTo(balancer)).outcome === 'answer') continue;
+      if (this.state.answers.of(clients, `${asked}.`, typeTo(balancer)).outcome === 'answer') continue;
       if (balancer === undefined) {
         this.open.push(`${host}: no load balancer takes its calls, so no record can lead to one.`);
         continue;

@@ -5,7 +5,6 @@ import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, Forward, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
 import { blockedWay, exportedAs } from './clusterSet.js';
-import { PROVIDER_TTL } from './nameState.js';
 import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
 import type { Subject } from '../road/index.js';
@@ -60,6 +59,8 @@ export interface Resolution {
   readonly sent: number;
   /** Names of servers of delegations whose addresses it hangs on. */
   readonly servers: readonly string[];
+  /** Whether somebody was asked at an address, so that it hangs on the ways there. */
+  readonly isByWays: boolean;
 }
 
 /** Who asks. */
@@ -83,6 +84,9 @@ interface Found {
   readonly subject: Subject | undefined;
 }
 
+/** Seconds for which the name that a provider gives a load balancer may be remembered: common practice. */
+const PROVIDER_TTL = 60;
+
 /** Resolvers that ask one another before it counts as endless. */
 const MOST_HOPS = 12;
 
@@ -98,6 +102,7 @@ class Resolving {
   private readonly finding = new Set<string>();
   /** Names of servers whose addresses were looked up on the way. */
   private readonly servers = new Set<string>();
+  private isByWays = false;
 
   constructor(private readonly state: NameState) {}
 
@@ -150,6 +155,7 @@ class Resolving {
       tried,
       sent: this.sent,
       servers: [...this.servers],
+      isByWays: this.isByWays,
     };
   }
 
@@ -380,6 +386,7 @@ class Resolving {
     by: string,
     subject?: Subject,
   ): Found {
+    this.isByWays = true;
     const resolver = this.state.resolverAt(address);
     const server = `${resolver === undefined ? 'a name server' : `resolver ${resolver.name}`} at ${address}`;
     const of: Subject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
@@ -483,6 +490,7 @@ class Resolving {
     const zone = this.state.viewOf(networkId).zones.closest(cut);
     const servers = zone?.setAt(cut, 'NS').flatMap(({ target }) => target ?? []) ?? [];
     for (const server of servers) this.servers.add(server);
+    this.isByWays = true;
     const addresses = servers.flatMap((server) => this.serverAddresses(networkId, server, cut, zone, label, trail));
     if (addresses.length === 0)
       return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);

@@ -1,5 +1,7 @@
 import { forwarding } from '../forwarding/index.js';
-import { section } from '../section/index.js';
+import { byId, grouped } from '../plan/index.js';
+import { bySubject, ownersIn, section, together, unless } from '../section/index.js';
+import { wantedHostsOf } from './hosts.js';
 import { namingReads, NameState } from './nameState.js';
 
 /** The names of the plan, compiled as they are asked for; after an edit of records only their names are compiled anew. */
@@ -9,4 +11,37 @@ export const naming = section({
   needs: { forwarding },
   build: (parts, needed) => new NameState(parts, needed.forwarding),
   follow: (last, parts, needed) => new NameState(parts, needed.forwarding, last.value),
+});
+
+/** The names that each cluster’s services, routes and gateways are for. */
+export const wantedByCluster = bySubject({
+  name: 'wanted names',
+  reads: [],
+  needs: { naming },
+  subjects: (_, needed) => needed.naming.parts.clusters,
+  rests: (cluster, _, needed) => {
+    const { parts } = needed.naming;
+    const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
+      grouped<'clusterId', E>(items, 'clusterId').get(cluster.id) ?? [];
+    const services = own(parts.services).filter(({ hosts }) => hosts.length > 0);
+    const routes = own(parts.ingressRoutes);
+    if (services.length + routes.length === 0) return [];
+    const controllers = own(parts.controllers);
+    return [
+      cluster,
+      ...services,
+      ...(services.length === 0 ? [] : [parts.backends, parts.balancers]),
+      ...routes,
+      ...routes.map(({ gatewayId }) => byId(parts.gateways, gatewayId ?? '')),
+      ...controllers,
+      ...controllers.map(({ balancerId }) => byId(parts.balancers, balancerId ?? '')),
+    ];
+  },
+  near: ({ needed: { naming: was } }, { needed: { naming: is } }) =>
+    together(
+      unless([was.parts.balancers, is.parts.balancers], [was.parts.backends, is.parts.backends]),
+      ownersIn(was.parts, is.parts, ['clusters'], 'id'),
+      ownersIn(was.parts, is.parts, ['services', 'ingressRoutes', 'gateways', 'controllers']),
+    ),
+  look: (cluster, _, needed) => wantedHostsOf(needed.naming.parts, cluster),
 });

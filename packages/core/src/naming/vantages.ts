@@ -1,12 +1,13 @@
-import { isWithin, parentOf } from '../zones/index.js';
 import type { RecordType, Rr } from '../zones/index.js';
 import { internetHost } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
-import { networkAsker, selfRunNames, wantedHosts } from './hosts.js';
+import { networkAsker } from './answers.js';
+import { selfRunNames, wantedHosts } from './hosts.js';
 import { fullName } from './nameState.js';
 import type { NameState } from './nameState.js';
 import { askerOf, codeOf, resolve } from './resolve.js';
 import type { Asker, NameOutcome } from './resolve.js';
+import { isTouched, touchedBy } from './touched.js';
 
 /** A place from which names are asked, with all that ask alike. */
 export interface Vantage {
@@ -126,12 +127,9 @@ export class VantageTable {
       (part) => part === 'records' || state.parts[part] === this.state.parts[part],
     );
     if (edited === undefined || !isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
-    const touching = [...edited].flatMap(([zoneId, { gone, come }]) =>
-      [...gone, ...come].map((record) => touchedBelow(this.state, state, zoneId, record)),
-    );
-    const isTouched = (name: string) => touching.some(({ below, at }) => name === at || isWithin(name, below));
+    const touching = touchedBy(this.state, state, edited);
     const askAnew = (name: string, { asked }: NameRow) =>
-      isTouched(name) || (asked.size > 1 && [...asked].some(isTouched));
+      isTouched(touching, name) || (asked.size > 1 && [...asked].some((each) => isTouched(touching, each)));
     const rows = new Map<string, NameRow>();
     for (const name of namesAfter(edited, state, this.rows)) {
       const known = this.rows.get(name);
@@ -157,32 +155,4 @@ function namesAfter(
 
 function isRecorded({ type }: Rr): boolean {
   return type === 'A' || type === 'AAAA' || type === 'CNAME';
-}
-
-/**
- * What the edit of a record can change: its own name and all below (delegations, wildcards); and where names above it come or go with it, all
- * below the highest of those, since wildcards above no longer or again answer there (RFC 4592 2.2.2).
- */
-function touchedBelow(
-  before: NameState,
-  after: NameState,
-  zoneId: string,
-  { name }: Rr,
-): { readonly at: string; readonly below: string } {
-  const zone = byId(after.parts.zones, zoneId);
-  if (zone === undefined) return { at: name, below: '' };
-  let below = reachOf(name);
-  const [had, has] = [before.treeOf(zone), after.treeOf(zone)];
-  for (
-    let above = parentOf(name);
-    above !== undefined && above !== zone.apex && isWithin(above, zone.apex);
-    above = parentOf(above)
-  )
-    if (had.exists(above) !== has.exists(above)) below = reachOf(above);
-  return { at: name, below };
-}
-
-/** The name at and below which it counts whether a name exists: of a wildcard, also an empty one, all beside it. */
-function reachOf(name: string): string {
-  return name.startsWith('*.') ? name.slice(2) : name;
 }

@@ -1,6 +1,10 @@
 export { Alongside, placesBefore } from './alongside.js';
+export type { Looks } from './bySubject.js';
+export { bySubject } from './bySubject.js';
+export type { Near } from './near.js';
+export { foundIn, groupsIn, ownersIn, together, unless, valuesIn } from './near.js';
 export type { Groups } from './groups.js';
 export { followGroups, inGroups } from './groups.js';
-export type { AnySection, Built, Needed, Needs, Part, PartsOf, Section, ValueOf } from './section.js';
+export type { AnySection, Built, Needed, Needs, Part, PartsOf, Section, SectionGiving, ValueOf } from './section.js';
 export { section } from './section.js';
 export { isSameList } from './sameList.js';

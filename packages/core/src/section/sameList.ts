@@ -1,4 +1,4 @@
 /** Whether two lists hold the same things in the same order. */
 export function isSameList<T>(a: readonly T[], b: readonly T[]): boolean {
-  return a.length === b.length && a.every((each, at) => each === b[at]);
+  return a === b || (a.length === b.length && a.every((each, at) => each === b[at]));
 }

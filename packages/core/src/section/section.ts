@@ -6,9 +6,13 @@ export type Part = keyof Plan;
 /** The parts of a plan that a section declares. */
 export type PartsOf<R extends Part> = Pick<Plan, R>;
 
-// Any section, whatever it reads, needs and gives.
+/** Any section that gives this, whatever it reads and needs. */
 // oxlint-disable-next-line typescript/no-explicit-any -- a section is both a source and a sink of its types
-export type AnySection = Section<any, any, any>;
+export type SectionGiving<T> = Section<any, any, T>;
+
+/** Any section, whatever it reads, needs and gives. */
+// oxlint-disable-next-line typescript/no-explicit-any -- the same of what it gives
+export type AnySection = SectionGiving<any>;
 
 /** Sections by the names that another one knows them by. */
 export type Needs = Readonly<Record<string, AnySection>>;

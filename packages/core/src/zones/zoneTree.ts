@@ -125,6 +125,18 @@ export class ZoneTree {
     return [...names].flatMap((name) => [...(this.node(name)?.sets.values() ?? [])].flat());
   }
 
+  /** Every record of some types. */
+  ofTypes(types: readonly AnyType[]): Rr[] {
+    const names = new Set([...types.flatMap((type) => namesIn(this.base, type)), ...this.apart.keys()]);
+    return [...names].flatMap((name) => types.flatMap((type) => this.setAt(name, type)));
+  }
+
+  /** The wildcards that have records. */
+  wildcards(): string[] {
+    const names = new Set([...namesIn(this.base, '*'), ...this.apart.keys()]);
+    return [...names].filter((name) => name.startsWith('*.') && (this.node(name)?.sets.size ?? 0) > 0);
+  }
+
   /** Seconds that a negative answer lives: the smaller of the SOA’s own TTL and its last field. Source: RFC 2308 5. */
   negativeTtl(): number {
     const [soa] = this.setAt(this.apex, 'SOA');
@@ -192,6 +204,28 @@ export class ZoneTree {
     const node = this.node(wildcard);
     return node === undefined ? undefined : { node, wildcard };
   }
+}
+
+const namesOf = new WeakMap<object, ReadonlyMap<string, readonly string[]>>();
+
+/** The names that have records of a type, and under * all wildcards; gathered once for what edits are laid over. */
+function namesIn(base: ReadonlyMap<string, Node>, type: AnyType | '*'): readonly string[] {
+  let known = namesOf.get(base);
+  if (known === undefined) {
+    const made = new Map<string, string[]>();
+    const put = (key: string, name: string) => {
+      const names = made.get(key);
+      if (names === undefined) made.set(key, [name]);
+      else names.push(name);
+    };
+    for (const [name, { sets }] of base) {
+      for (const key of sets.keys()) put(key, name);
+      if (name.startsWith('*.')) put('*', name);
+    }
+    known = made;
+    namesOf.set(base, known);
+  }
+  return known.get(type) ?? [];
 }
 
 /** The names above one, up to the apex and with it. */
