@@ -197,8 +197,6 @@ function aimAt(forwarding: Forwarding, from: Host, host: Host, service: Service,
 }
 
 function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly Aim[]> {
-  const ports = portRanges(need.ports).flatMap((range) => portsApart(forwarding, range));
-  const services = (ports.length === 0 ? [0] : ports).map((port) => ({ protocol: need.protocol, port }));
   if (need.access === 'private endpoint') {
     const endpoints = need.endpointIds.flatMap((id) => byId(forwarding.parts.endpoints, id) ?? []);
     const networkOf = ({ subnetId }: Endpoint) => byId(forwarding.parts.subnets, subnetId)?.networkId;
@@ -206,12 +204,37 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<reado
     const host = nearest === undefined ? undefined : endpointHost(forwarding, nearest.id);
     if (host === undefined) return lacking({ code: 'need.no-endpoint', needId: need.id });
     return found(
-      services.map((service) => ({ address: host.address, ...service, host, isOutside: true, label: need.name })),
+      servicesOf(forwarding, need).map((service) => ({
+        address: host.address,
+        ...service,
+        host,
+        isOutside: true,
+        label: need.name,
+      })),
     );
   }
-  const prefixes = prefixList(need.prefixes).filter(({ family }) => family === from.address.family);
-  if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family: from.address.family });
+  const { family } = from.address;
+  const known = needAims.get(forwarding) ?? new Map<string, Found<readonly Aim[]>>();
+  needAims.set(forwarding, known);
+  const key = `${need.id} ${family}`;
+  const made = known.get(key) ?? aimsIn(forwarding, need, family);
+  known.set(key, made);
+  return made;
+}
+
+/** Whoever asks, a need outside the plan comes to the same: worked out once for each state. */
+const needAims = new WeakMap<Forwarding, Map<string, Found<readonly Aim[]>>>();
+
+function servicesOf(forwarding: Forwarding, { ports: ranges, protocol }: Need): Service[] {
+  const ports = portRanges(ranges).flatMap((range) => portsApart(forwarding, range));
+  return (ports.length === 0 ? [0] : ports).map((port) => ({ protocol, port }));
+}
+
+function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<readonly Aim[]> {
+  const prefixes = prefixList(need.prefixes).filter((prefix) => prefix.family === family);
+  if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family });
   const addresses = prefixes.flatMap((prefix) => partsOfPrefix(forwarding, prefix).map(firstHost));
+  const services = servicesOf(forwarding, need);
   const count = addresses.length * services.length;
   if (count > MAX_AIMS) return lacking({ code: 'need.parts', needId: need.id, count, max: MAX_AIMS });
   return found(

@@ -130,7 +130,11 @@ function ended(
   end: { readonly ok: true; readonly host: Host } | { readonly ok: false; readonly failed: Failed },
 ): Walked {
   const { events, room, packet } = trip.journal;
-  return { ...end, events, room, packet, firewalls: trip.firewalls };
+  const { firewalls } = trip;
+  // Field by field: this is done for every packet, and spreading is slow.
+  return end.ok
+    ? { ok: true, host: end.host, events, room, packet, firewalls }
+    : { ok: false, failed: end.failed, events, room, packet, firewalls };
 }
 
 function networkOf({ networkId }: Host) {
