@@ -63,10 +63,11 @@ program
   )
   .option('--random <count>', 'prove this many random plans instead of a file', whole(0, 1_000_000))
   .option('--seed <number>', 'the first seed of the random plans', whole(0, 4_294_967_295), 1)
-  .action(async (file: string | undefined, { random, seed }: { random?: number; seed: number }) => {
+  .option('--out <folder>', 'where random plans that the kernel disagrees with are written', '.')
+  .action(async (file: string | undefined, { random, seed, out }: { random?: number; seed: number; out: string }) => {
     const print = (line: string) => process.stdout.write(`${line}\n`);
     if (random !== undefined) {
-      process.exitCode = await proveRandom(random, seed, print);
+      process.exitCode = await proveRandom(random, seed, out, print);
       return;
     }
     const read = readPlanFile(readFileSync(file === undefined || file === '-' ? 0 : file, 'utf8'));

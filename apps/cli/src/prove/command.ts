@@ -1,17 +1,19 @@
 import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import type { Plan } from '@wide-lattice/core/plan';
+import { Coverage } from './coverage.js';
 import { prove } from './prove.js';
 import { randomPlan } from './randomPlan.js';
 import { whyNot } from './shell.js';
 
 /** What the model leaves out, said with every proof. */
 const limits = [
-  'IPv6, ICMP and filters attached to subnets are not built.',
+  'IPv6 and ICMP are not built.',
   'Encapsulations other than VXLAN and Geneve, and encryption between nodes, are not built; Geneve runs in a VXLAN device on its own port.',
   'Links with encapsulation are built as links of the packet size that is left inside.',
   'Service ranges are built as routes to nowhere on the nodes of their cluster.',
-  'Node pools are built as the main nodes; services are proved by a test of their own, load balancers and names are not built.',
+  'Services, network policies and tunnels of connections are proved by tests of their own; load balancers and names are not built.',
 ];
 
 /** Proves one plan; prints what was sent and where the kernel differs. Exit code: 0 when it agrees everywhere, 1 when not, 3 when it cannot be tried here. */
@@ -21,9 +23,10 @@ export async function provePlan(plan: Plan, print: (line: string) => void): Prom
     print(`NOT PROVEN: ${why}. Run it as root on Linux with ip and nft.`);
     return 3;
   }
-  const { sent, passing, disagreements, notes } = await prove(plan);
+  const { sent, passing, disagreements, noise, notes } = await prove(plan);
   for (const note of notes) print(`not compared: ${note}`);
   for (const each of disagreements) print(`DIFFERS  ${each}`);
+  for (const each of noise) print(`noise, gone when sent again: ${each}`);
   for (const limit of limits) print(`not modelled: ${limit}`);
   print(
     `${sent} flows sent, ${passing} of them passed as planned; ${disagreements.length} disagreements with the kernel.`,
@@ -31,8 +34,18 @@ export async function provePlan(plan: Plan, print: (line: string) => void): Prom
   return disagreements.length === 0 ? 0 : 1;
 }
 
-/** Proves random plans from a seed on; a plan that the kernel disagrees with is written to a file. */
-export async function proveRandom(count: number, seed: number, print: (line: string) => void): Promise<0 | 1 | 3> {
+/** Questions that are asked of each random plan. */
+export const RANDOM_QUESTIONS = 160;
+/** Flows from which on it counts that something was met. */
+const ENOUGH = 20;
+
+/** Proves random plans from a seed on; a plan that the kernel disagrees with is written to a file in `folder`. */
+export async function proveRandom(
+  count: number,
+  seed: number,
+  folder: string,
+  print: (line: string) => void,
+): Promise<0 | 1 | 3> {
   const why = whyNot();
   if (why !== undefined) {
     print(`NOT PROVEN: ${why}. Run it as root on Linux with ip and nft.`);
@@ -41,19 +54,31 @@ export async function proveRandom(count: number, seed: number, print: (line: str
   let flows = 0;
   let passing = 0;
   let differing = 0;
+  let noise = 0;
+  const coverage = new Coverage();
   for (let n = seed; n < seed + count; n++) {
     const plan = randomPlan(n);
-    const proof = await prove(plan, 160);
+    const proof = await prove(plan, RANDOM_QUESTIONS);
+    coverage.merge(proof.coverage);
+    noise += proof.noise.length;
     flows += proof.sent;
     passing += proof.passing;
     differing += proof.disagreements.length;
+    if ((n - seed + 1) % 10 === 0)
+      print(`${n - seed + 1} of ${count} plans, ${flows} flows, ${differing} disagreements`);
     if (proof.disagreements.length === 0) continue;
-    const file = `disagreement-${n}.yaml`;
+    const file = join(folder, `disagreement-${n}.yaml`);
     writeFileSync(file, writePlanFile(plan, 'yaml'));
     print(`seed ${n}, written to ${file}:`);
     for (const each of proof.disagreements) print(`DIFFERS  ${each}`);
   }
   for (const limit of limits) print(`not modelled: ${limit}`);
+  const rare = coverage.rows().filter((row) => row.flows < ENOUGH);
+  print(
+    `met by ${ENOUGH} flows or more: ${coverage.rows().length - rare.length} things with a verdict; by fewer: ${rare.length}`,
+  );
+  for (const { what, verdict, flows: few } of rare) print(`rarely met: ${what}, ${verdict}: ${few}`);
+  if (noise > 0) print(`${noise} differences were gone when sent again: noise of a busy machine.`);
   print(
     `${count} random plans from seed ${seed}: ${flows} flows sent, ${passing} of them passed as planned; ${differing} disagreements with the kernel.`,
   );

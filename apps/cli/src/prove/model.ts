@@ -5,8 +5,11 @@ import { largestPacket } from '@wide-lattice/core/wire';
 import { decideRow, Forwarding, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
 import type { CompiledRule, Host } from '@wide-lattice/core/forwarding';
 import { expectGood } from '@wide-lattice/core/result';
-import type { Link, Plan, RouteTable } from '@wide-lattice/core/plan';
+import type { Link, Plan, RouteTable, Subnet } from '@wide-lattice/core/plan';
 import type { RouteRow } from '@wide-lattice/core/road';
+import { ruleMatches } from './ruleMatches.js';
+import { subnetLists } from './subnetLists.js';
+import type { Member } from './subnetLists.js';
 
 /** A namespace to be made: addresses and routes by `ip`, filters and translation by `nft`. */
 interface Space {
@@ -185,8 +188,9 @@ class ModelMaker {
         at !== undefined &&
         formatAddress(at.address) !== formatAddress(node.address),
     );
-    const peer = others[0]?.node;
-    if (peer !== undefined) ip.push(`bridge fdb append 00:00:00:00:00:00 dev vx dst ${formatAddress(peer.address)}`);
+    const peers = new Map(others.flatMap(({ node: at }) => (at === undefined ? [] : [[key(at), at] as const])));
+    for (const peer of peers.values())
+      ip.push(`bridge fdb append ${macOf(peer)} dev vx dst ${formatAddress(peer.address)}`);
     for (const other of others) {
       const address = formatAddress(other.address);
       for (const each of [address, insideOf(other)]) {
@@ -393,8 +397,26 @@ class ModelMaker {
     };
     this.plan.natDevices.forEach(({ subnetId }, at) => behind(`nat${at}`, subnetId));
     this.plan.firewalls.forEach(({ subnetId }, at) => behind(`fw${at}`, subnetId));
-    if (this.plan.filters.some(({ subnetIds }) => subnetIds.length > 0))
-      this.notes.add('Filters attached to subnets are not built.');
+    const { lines, isTooMuch } = subnetLists(this.inSubnets(n), ({ id }) => this.forwarding.filtersAt(id));
+    nft.push(...lines);
+    if (isTooMuch) this.notes.add(`${network.name}: its subnets have more stateful lists than are told apart.`);
+  }
+
+  /** Who stands in which subnet of a network. */
+  private inSubnets(n: number): Member[] {
+    const network = this.plan.networks[n];
+    const members: Member[] = [];
+    const put = (subnet: Subnet | undefined, device: string, address?: string) => {
+      if (subnet?.networkId === network?.id && subnet !== undefined) members.push({ subnet, device, address });
+    };
+    for (const { host, device } of this.hosts.get(router(n)) ?? []) {
+      const isApart = host.kind === 'pod' && host.subnet?.id !== host.node?.subnet?.id && host.subnet !== undefined;
+      if (isApart) put(host.subnet, device, formatAddress(host.address));
+      else if (host.kind !== 'pod') put(host.subnet, device);
+    }
+    this.plan.natDevices.forEach(({ subnetId }, at) => put(byId(this.plan.subnets, subnetId), `nat${at}`));
+    this.plan.firewalls.forEach(({ subnetId }, at) => put(byId(this.plan.subnets, subnetId), `fw${at}`));
+    return members;
   }
 
   private routes(n: number, table: RouteTable | undefined, id: number): string[] {
@@ -452,38 +474,7 @@ class ModelMaker {
 
 /** The rules of nft for one rule of the plan. */
 function ruleLines(chain: string, rule: CompiledRule, verdicts: Readonly<Record<'allow' | 'deny', string>>): string[] {
-  if (rule.isEmpty) return [];
-  const has = (prefixes: CompiledRule['sources']) => prefixes.length > 0;
-  const protocol = {
-    any: '',
-    icmp: 'ip protocol icmp',
-    esp: 'ip protocol esp',
-    ipip: 'ip protocol 4',
-    gre: 'ip protocol gre',
-    tcp: 'ip protocol tcp',
-    udp: 'ip protocol udp',
-  }[rule.protocol];
-  // Overlapping prefixes and ranges are told apart by one rule each.
-  const pairs = (has(rule.sources) ? rule.sources : [undefined]).flatMap((source) =>
-    (has(rule.destinations) ? rule.destinations : [undefined]).map((destination) => ({ source, destination })),
-  );
-  const service =
-    rule.ports.length === 0
-      ? [protocol]
-      : rule.ports.map(({ first, last }) => `${rule.protocol} dport ${first === last ? first : `${first}-${last}`}`);
-  return pairs.flatMap(({ source, destination }) =>
-    service.map((match) =>
-      [
-        `add rule ${chain}`,
-        source === undefined ? '' : `ip saddr ${formatPrefix(source)}`,
-        destination === undefined ? '' : `ip daddr ${formatPrefix(destination)}`,
-        match,
-        verdicts[rule.action],
-      ]
-        .filter((part) => part !== '')
-        .join(' '),
-    ),
-  );
+  return ruleMatches(rule).map((match) => ['add rule', chain, match, verdicts[rule.action]].filter(Boolean).join(' '));
 }
 
 /** The address of a pod's node in the overlay: the one before that of the pod. */

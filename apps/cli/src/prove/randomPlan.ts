@@ -43,6 +43,33 @@ export function randomPlan(seed: number): Plan {
           mtu: pick([1500, 1300]),
         }),
       );
+  const filter = (name: string, at: Partial<EntityOf['filters']>): void => {
+    const mode = pick(['allow-only', 'ordered'] as const);
+    const filterId = add('filters', {
+      name,
+      ...at,
+      mode,
+      isStateful: chance(0.6),
+      defaultIn: pick(['deny', 'allow', 'allow']),
+      defaultOut: pick(['allow', 'allow', 'deny']),
+    });
+    for (let i = 0; i < 4; i++)
+      add('filterRules', {
+        filterId,
+        direction: pick(['in', 'in', 'out']),
+        position: 10 * (i + 1),
+        action: mode === 'ordered' ? pick(['allow', 'allow', 'deny']) : 'allow',
+        protocol: pick(['tcp', 'udp', 'any']),
+        peers: chance(0.5) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
+      });
+    add('filterRules', {
+      filterId,
+      direction: pick(['in', 'out']),
+      position: 90,
+      protocol: pick(['tcp', 'udp']),
+      ports: pick([['4789'], ['6081'], ['80'], ['53', '4789'], ['1024-65535'], ['8080']]),
+    });
+  };
   networks.forEach((networkId, n) => {
     const edge = add('subnets', {
       name: `edge${n}`,
@@ -71,7 +98,7 @@ export function randomPlan(seed: number): Plan {
             isStateful: chance(0.75),
             translates: chance(0.8),
             publicAddresses: [`203.0.113.${50 + n}`],
-            defaultAction: pick(['deny', 'deny', 'allow']),
+            defaultAction: pick(['deny', 'allow']),
           })
         : null;
     if (wall !== null)
@@ -97,7 +124,7 @@ export function randomPlan(seed: number): Plan {
     const other = Math.floor(next() * count);
     if (wall !== null && chance(0.6))
       add('routes', { routeTableId: main, prefix: `10.${other}.0.0/24`, nextHop: 'firewall', firewallId: wall });
-    if (chance(0.2)) add('routes', { routeTableId: main, prefix: `10.${other}.16.0/20`, nextHop: 'drop' });
+    if (chance(0.4)) add('routes', { routeTableId: main, prefix: `10.${other}.16.0/20`, nextHop: 'drop' });
     if (chance(0.2)) add('routes', { routeTableId: main, prefix: `10.${other}.0.0/16`, nextHop: 'link', linkId });
   });
   if (chance(0.6)) {
@@ -136,34 +163,32 @@ export function randomPlan(seed: number): Plan {
       purpose: 'pod',
       prefix: podMode === 'overlay' ? '100.64.0.0/20' : `10.${n}.${16 * (c + 1)}.0/20`,
     });
-    if (!chance(0.5)) continue;
-    const filterId = add('filters', {
-      name: `f${c}`,
-      clusterIds: [clusterId],
-      mode: pick(['allow-only', 'ordered']),
-      isStateful: chance(0.7),
-      defaultIn: pick(['deny', 'deny', 'allow']),
-      defaultOut: pick(['allow', 'allow', 'deny']),
+    if (chance(0.5)) filter(`f${c}`, { clusterIds: [clusterId] });
+    // Some nodes are in a pool of their own, with a public address or with lists that the others do not have.
+    const nodePoolId = chance(0.4)
+      ? add('nodePools', {
+          clusterId,
+          name: 'apart',
+          nodesNow: 1,
+          nodesMax: 1,
+          nodesHorizon: 1,
+          isPublic: chance(0.5),
+        })
+      : undefined;
+    if (nodePoolId !== undefined && chance(0.5)) filter(`p${c}`, { nodePoolIds: [nodePoolId] });
+    if (chance(0.5)) continue;
+    // The subnet that its nodes live in, with lists of its own.
+    const subnetId = add('subnets', {
+      name: `nodes${c}`,
+      networkId: networks[n],
+      siteId,
+      purpose: 'node',
+      prefix: `10.${n}.${c}.0/24`,
     });
-    const isOrdered = plan.filters.find(({ id }) => id === filterId)?.mode === 'ordered';
-    for (let i = 0; i < 4; i++)
-      add('filterRules', {
-        filterId,
-        direction: pick(['in', 'in', 'out']),
-        position: 10 * (i + 1),
-        action: isOrdered ? pick(['allow', 'allow', 'deny']) : 'allow',
-        protocol: pick(['tcp', 'udp', 'any']),
-        peers: chance(0.5) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
-      });
-    const ports = pick([['4789'], ['6081'], ['80'], ['53', '4789'], ['1024-65535'], ['8080']]);
-    add('filterRules', {
-      filterId,
-      direction: pick(['in', 'out']),
-      position: 90,
-      protocol: pick(['tcp', 'udp']),
-      ports,
-    });
+    for (let i = 0; i < pick([1, 1, 2]); i++) filter(`s${c}-${i}`, { subnetIds: [subnetId] });
   }
+  const edges = plan.subnets.filter(({ name }) => name.startsWith('edge'));
+  for (const { id, name } of edges) if (chance(0.25)) filter(`at ${name}`, { subnetIds: [id] });
   networks.forEach((networkId, n) => {
     if (chance(0.7)) add('inUse', { prefix: `10.${n}.200.0/24`, owner: `desk ${n}`, networkId });
     if (chance(0.3))

@@ -270,6 +270,68 @@ test('peering is not transitive: what a peer does not pass on itself is dropped 
   expect(brief(chain('peering', told), 'range a', 'range c tcp 80')).toBe('pass');
 });
 
+// What nodes wrap goes to the node that the pod runs on (RFC 7348 4.1: the outer destination is that of the tunnel end before the inner one).
+describe('a tunnel between nodes ends at the node of the pod that is asked, with the lists of its pool and its zone', () => {
+  const apart = add('nodePools', {
+    name: 'apart',
+    clusterId: testId('clusters', 1),
+    nodesNow: 2,
+    nodesHorizon: 2,
+    nodesMax: 2,
+  });
+  const atPool = { clusterIds: [], nodePoolIds: [testId('nodePools', 1)], defaultOut: 'allow' } as const;
+  const world = (fields: Partial<Cluster>, ...rules: Parameters<typeof fence>[2][]) =>
+    one(fields, '10.1.0.0/24', podRange, apart, fence(1, atPool, ...rules));
+  const podRange = add('allocations', {
+    id: testId('allocations', 2),
+    clusterId: testId('clusters', 1),
+    purpose: 'pod',
+    prefix: '100.64.0.0/20',
+  });
+  const overlay = { podMode: 'overlay', encapsulation: 'vxlan' } as const;
+
+  test('its pool lets in port 80 and not what wraps it: UDP 4789 in an overlay of VXLAN', () => {
+    const [to, web] = ['pod of c, pool apart tcp 80', { ports: ['80'] }];
+    expect(brief(world(overlay, web), 'pod of c', to)).toBe('refused filter');
+    expect(brief(world(overlay, web), 'node of c', to)).toBe('refused filter');
+    expect(brief(world(overlay, { protocol: 'udp', ports: ['4789'] }), 'pod of c', to)).toBe('pass');
+    // The main nodes have no list, so that calls to their pods pass; from the pool its answers come in wrapped, and are refused.
+    expect(brief(world(overlay, web), 'pod of c', 'pod of c tcp 80')).toBe('pass');
+    expect(brief(world(overlay, web), 'pod of c, pool apart', 'pod of c tcp 80')).toBe('refused filter back');
+  });
+  test('so with pods that are routed and encrypted between nodes: UDP 51820', () => {
+    const routed = { podMode: 'routed', encryption: 'wireguard' } as const;
+    const to = 'pod of c, pool apart tcp 80';
+    expect(brief(world(routed, { ports: ['80'] }), 'pod of c', to)).toBe('refused filter');
+    expect(brief(world(routed, { protocol: 'udp', ports: ['51820'] }), 'pod of c', to)).toBe('pass');
+  });
+  test('so between zones: the list of the other zone’s subnet sees the outer packet', () => {
+    const zoned = (...rules: Parameters<typeof fence>[2][]) =>
+      applied(one(overlay, '10.1.0.0/24', [setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] })]), [
+        setOperation('allocations', testId('allocations', 1), { zone: 'a' }),
+        ...add(
+          'allocations',
+          {
+            id: testId('allocations', 2),
+            clusterId: testId('clusters', 1),
+            purpose: 'node',
+            prefix: '10.1.1.0/24',
+            zone: 'b',
+          },
+          { id: testId('allocations', 3), clusterId: testId('clusters', 1), purpose: 'pod', prefix: '100.64.0.0/20' },
+        ),
+        ...add('subnets', subnet('10.1.1.0/24', { purpose: 'node', zone: 'b' })),
+        ...listed(1, ...rules),
+      ]);
+    const open = { protocol: 'udp', ports: ['4789'] } as const;
+    const both = [open, { ...open, direction: 'out' as const }];
+    const [from, to] = ['pod of c, zone a', 'pod of c, zone b tcp 80'];
+    expect(brief(zoned({ ports: ['80'] }), from, to)).toBe('refused filter');
+    expect(brief(zoned(open), from, to)).toBe('refused filter back');
+    expect(brief(zoned(...both), from, to)).toBe('pass');
+  });
+});
+
 describe('what was not said is asked in every way, and the worst answers', () => {
   const need = (fields: object, ...more: Operation[][]) =>
     applied(hubWorld({ rules: [{ ports: ['440'] }] }), [

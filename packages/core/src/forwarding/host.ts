@@ -30,6 +30,8 @@ export interface Host {
   readonly zone: string;
   /** The subnet it is in, as far as one is planned. */
   readonly subnet?: Subnet;
+  /** For a node: which of its cluster’s it is, from 0; those of node pools come after the main ones. */
+  readonly place?: number;
   /** For a pod: the node it runs on. */
   readonly node?: Host;
   /** Whether it has a public address of its own. */
@@ -120,13 +122,9 @@ export function nodeHost(
         : { code: 'host.zone-lost', clusterId },
     );
   const pools = nodePoolsOf(parts, clusterId);
-  const place = pool === undefined ? 0 : 1 + pools.indexOf(pool);
-  const address = addressOf(
-    forwarding,
-    cluster,
-    range,
-    place + (which === 'first' ? 0 : which === 'other' ? 1 : which) * (1 + pools.length),
-  );
+  const round = which === 'first' ? 0 : which === 'other' ? 1 : which;
+  const place = (pool === undefined ? 0 : 1 + pools.indexOf(pool)) + round * (1 + pools.length);
+  const address = addressOf(forwarding, cluster, range, place);
   const subnet = forwarding.space(cluster.networkId).subnetOf(address);
   return found({
     kind: 'node',
@@ -142,6 +140,7 @@ export function nodeHost(
           : wanted
         : range.zone,
     ...(subnet === undefined ? {} : { subnet }),
+    place,
     isPublic: pool?.isPublic ?? subnet?.isPublic ?? false,
     attachable: [clusterId, ...(pool === undefined ? [] : [pool.id])],
   });
@@ -172,7 +171,7 @@ export function podHost(
   return found({
     kind: 'pod',
     label: `pod of ${cluster.name}${part.zone === '' ? '' : ` in ${part.zone}`}`,
-    address: podAddress(forwarding, cluster, range, which),
+    address: podAddress(forwarding, cluster, range, node.value.place ?? 0),
     networkId: cluster.networkId,
     cluster,
     ...(node.value.pool === undefined ? {} : { pool: node.value.pool }),
@@ -185,12 +184,18 @@ export function podHost(
 }
 
 /**
- * The address that a node has in the overlay of its cluster: the one before its first pod (common practice); undefined
- * without a pod range.
+ * The address that a node has in the overlay of its cluster: the one before the first pod of its prefix (common practice);
+ * undefined without a pod range.
  */
-export function tunnelAddress(forwarding: Forwarding, { id }: Cluster, family: Family): Address | undefined {
-  const range = forwarding.rangesOf(id).find((each) => each.purpose === 'pod' && rangeOf(each).family === family);
-  return range === undefined ? undefined : clamped(rangeOf(range), 1);
+export function tunnelAddress(
+  forwarding: Forwarding,
+  { cluster, place = 0 }: Host,
+  family: Family,
+): Address | undefined {
+  const range = forwarding
+    .rangesOf(cluster?.id ?? '')
+    .find((each) => each.purpose === 'pod' && rangeOf(each).family === family);
+  return range === undefined || cluster === undefined ? undefined : inNodePrefix(cluster, rangeOf(range), place, 1);
 }
 
 /** Whether a zone is not lost in a drill; what is in no zone in particular stays. */
@@ -214,17 +219,21 @@ export function another(host: Host): Host {
 }
 
 /** Pods of overlay and routed clusters have an address of their node's prefix; native pods one of the range. */
-function podAddress(forwarding: Forwarding, cluster: Cluster, own: Allocation, which: WhichNode): Address {
-  const nth = which === 'first' ? 0 : 1;
+function podAddress(forwarding: Forwarding, cluster: Cluster, own: Allocation, place: number): Address {
   const range = rangeOf(own);
   if (cluster.podMode === 'native')
     return isShared(forwarding, cluster, range)
-      ? addressOf(forwarding, cluster, own, FIRST_POD + nth)
-      : clamped(range, FIRST_POD + nth);
+      ? addressOf(forwarding, cluster, own, FIRST_POD + place)
+      : clamped(range, FIRST_POD + place);
+  return inNodePrefix(cluster, range, place, 2);
+}
+
+/** The nth address of the prefix of a node. */
+function inNodePrefix(cluster: Cluster, range: Prefix, place: number, nth: number): Address {
   const each = perNodePrefix(range.family, cluster.podsPerNode, cluster.perNodeLength).value;
   const bits = (range.family === 4 ? 32 : 128) - each;
-  const start = each <= range.length ? 0 : nth * 2 ** Math.min(bits, 50);
-  return clamped(range, start + 2);
+  const start = each <= range.length ? 0 : place * 2 ** Math.min(bits, 50);
+  return clamped(range, start + nth);
 }
 
 function inZone(ranges: readonly Allocation[], zone: string, which: WhichNode): Allocation | undefined {

@@ -1,5 +1,5 @@
 export { attachedTo, changedIds, changedLists, Forwarding, forwardingReads } from './forwarding.js';
-export type { ForwardingParts } from './forwarding.js';
+export type { CompiledFilter, ForwardingParts } from './forwarding.js';
 export type { Guard, Host } from './host.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
 export { trace } from './trace.js';

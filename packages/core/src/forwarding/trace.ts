@@ -122,7 +122,7 @@ function sourceOf(forwarding: Forwarding, from: Host, target: Host | undefined):
   const { cluster } = from;
   if (from.kind !== 'node' || cluster?.podMode !== 'overlay') return from.address;
   if (target?.kind !== 'pod' || target.cluster?.id !== cluster.id) return from.address;
-  return tunnelAddress(forwarding, cluster, from.address.family) ?? from.address;
+  return tunnelAddress(forwarding, from, from.address.family) ?? from.address;
 }
 
 /** Why a pod of an overlay is not reached from outside it, whatever others do with its address; undefined for all else. */

@@ -13,7 +13,7 @@ import { policiesOf } from './policies.js';
 import { outside, premisesOf } from './station.js';
 import type { Station } from './station.js';
 import { tableFrom } from './table.js';
-import { go, spotOf } from './trip.js';
+import { go, isSame, spotOf } from './trip.js';
 import type { Next, Trip } from './trip.js';
 
 type At<Is extends Station['is']> = Station & { readonly is: Is };
@@ -84,9 +84,10 @@ function translatesPods({ podMode, untranslated }: Cluster, destination: Address
  * The pod of the cluster that a packet of its encrypted pod network goes to, when its nodes wrap the packet though
  * pods are not in an overlay.
  */
-function encryptedPeer({ forwarding }: Trip, cluster: Cluster, destination: Address): Host | undefined {
+function encryptedPeer(trip: Trip, cluster: Cluster, destination: Address): Host | undefined {
+  const { forwarding } = trip;
   if (layersOf(cluster, cluster.podMode).length === 0 || cluster.podMode === 'overlay') return undefined;
-  const target = hostAt(forwarding, cluster.networkId, destination);
+  const target = askedPod(trip, cluster) ?? hostAt(forwarding, cluster.networkId, destination);
   return target?.cluster?.id === cluster.id && target.kind === 'pod' ? target : undefined;
 }
 
@@ -97,10 +98,18 @@ function toOwnPod(trip: Trip, node: Host, cluster: Cluster): Next {
   // The answer goes back to the pod that asked, and to its node; or to the node itself at its address in the overlay.
   const isBack = packet.isAnswer && !flow.translations.has(`node ${cluster.id}`) && origin.cluster?.id === cluster.id;
   if (isBack && (origin.kind === 'pod' || origin.kind === 'node')) return go(overNodes(node, origin, cluster, layers));
+  const asked = askedPod(trip, cluster);
+  if (asked !== undefined) return go(overNodes(node, asked, cluster, layers));
   const { family } = packet.destination;
   const other = podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, family, 'other');
   if (!other.ok) return trip.stop({ code: 'nobody', networkId: node.networkId, lack: other.lack });
   return go(overNodes(node, { ...another(other.value), address: packet.destination }, cluster, layers));
+}
+
+/** The pod of a cluster that is asked for, where the packet is for it: it runs on a node of its own zone and pool. */
+function askedPod({ packet, flow: { target } }: Trip, { id }: Cluster): Host | undefined {
+  const isAsked = target?.kind === 'pod' && target.cluster?.id === id && isSame(target.address, packet.destination);
+  return isAsked && !packet.isAnswer ? target : undefined;
 }
 
 /** From node to node of one cluster, to a machine there. */
