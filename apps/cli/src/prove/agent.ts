@@ -1,5 +1,5 @@
 import { createSocket } from 'node:dgram';
-import { connect, createServer } from 'node:net';
+import { connect, createServer, isIPv6 } from 'node:net';
 import { createInterface } from 'node:readline';
 
 /** One packet to send: the agent answers with what the far end saw. */
@@ -27,8 +27,8 @@ export interface Probed {
 
 /** How long an answer may take; everything is on one machine. */
 const WAIT_MS = 900;
-/** IPv4 and UDP headers. */
-const HEADERS = 28;
+/** IP and UDP headers. */
+const headersOf = (address: string) => (isIPv6(address) ? 48 : 28);
 
 /** Listens at addresses and ports as the command line says, and sends the probes that come on standard input. */
 function main([space = '', addresses = '', ports = '']: readonly string[]): void {
@@ -36,9 +36,9 @@ function main([space = '', addresses = '', ports = '']: readonly string[]): void
     createServer((socket) => {
       socket.on('error', () => undefined);
       socket.once('data', () => socket.end(`${(socket.remoteAddress ?? '').replace('::ffff:', '')} ${space}\n`));
-    }).listen(port, '0.0.0.0');
+    }).listen(port, '::');
     for (const address of addresses.split(',')) {
-      const socket = createSocket('udp4');
+      const socket = createSocket(isIPv6(address) ? 'udp6' : 'udp4');
       socket.on('error', () => undefined);
       socket.on('message', (_, from) => socket.send(`${from.address} ${space}\n`, from.port, from.address));
       socket.bind(port, address);
@@ -75,7 +75,7 @@ function overTcp({ from, to, port }: Probe): Promise<string | undefined> {
 
 function overUdp({ from, to, port, bytes }: Probe): Promise<string | undefined> {
   return new Promise((resolve) => {
-    const socket = createSocket('udp4');
+    const socket = createSocket(isIPv6(to) ? 'udp6' : 'udp4');
     const end = (seen: string | undefined) => {
       clearTimeout(timer);
       socket.close();
@@ -85,7 +85,9 @@ function overUdp({ from, to, port, bytes }: Probe): Promise<string | undefined> 
     socket.on('error', () => end(undefined));
     socket.on('message', (data) => end(data.toString().trim()));
     // A connected socket takes answers from whom it asked alone; the first packet is sent whole, with the do-not-fragment bit.
-    socket.bind(0, from, () => socket.connect(port, to, () => socket.send(Buffer.alloc(Math.max(1, bytes - HEADERS)))));
+    socket.bind(0, from, () =>
+      socket.connect(port, to, () => socket.send(Buffer.alloc(Math.max(1, bytes - headersOf(to))))),
+    );
   });
 }
 

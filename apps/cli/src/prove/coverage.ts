@@ -1,6 +1,20 @@
 import type { FlowTrace } from '@wide-lattice/core/forwarding';
 import { decisionsOf, lookUpOf } from '@wide-lattice/core/road';
-import type { RoadEvent, Verdict } from '@wide-lattice/core/road';
+import type { Failure, RoadEvent, Verdict } from '@wide-lattice/core/road';
+
+/** Flows from which on it counts that something was met. */
+export const ENOUGH = 20;
+
+/** Endings that flows between namespaces cannot come to, and why. */
+export const BEYOND_KERNEL: Partial<Readonly<Record<Failure['code'], string>>> = {
+  ambiguous: 'of two routes that are as good the kernel takes one',
+  'zone-lost': 'what is lost is not built',
+  'service-address': 'services are proved by a test of their own',
+  shadowed: 'services are proved by a test of their own',
+  policy: 'network policies are proved by a test of their own',
+  'no-gateway': 'tunnels of connections are proved by a test of their own',
+  'too-big': 'met by packets that are one byte too large, which are counted apart',
+};
 
 /** Flows that met something and how they ended: by what was met, then by verdict. */
 export class Coverage {
@@ -8,26 +22,16 @@ export class Coverage {
 
   /** Counts a flow once for each kind of thing that it met. */
   add(flow: FlowTrace): void {
-    const { forth, back, failed, verdict } = flow;
-    const met = new Set([
-      ...forth.flatMap(thingsIn),
-      ...back.flatMap((event) => thingsIn(event).map((each) => `${each}, answer`)),
-    ]);
-    if (failed !== undefined) met.add(`fails: ${failed.failure.code}${failed.isBack ? ', answer' : ''}`);
-    for (const what of met) {
+    for (const what of metBy(flow)) {
       const of = this.counts.get(what) ?? new Map<Verdict, number>();
       this.counts.set(what, of);
-      of.set(verdict, (of.get(verdict) ?? 0) + 1);
+      of.set(flow.verdict, (of.get(flow.verdict) ?? 0) + 1);
     }
   }
 
-  merge(other: Coverage): void {
-    for (const [what, of] of other.counts)
-      for (const [verdict, count] of of) {
-        const own = this.counts.get(what) ?? new Map<Verdict, number>();
-        this.counts.set(what, own);
-        own.set(verdict, (own.get(verdict) ?? 0) + count);
-      }
+  /** Whether a flow met something that too few have met with its verdict. */
+  isRare(flow: FlowTrace): boolean {
+    return [...metBy(flow)].some((what) => (this.counts.get(what)?.get(flow.verdict) ?? 0) < ENOUGH);
   }
 
   /** Every thing that was met with every verdict, and by how many flows, in the order of the words. */
@@ -38,10 +42,21 @@ export class Coverage {
   }
 }
 
+function metBy({ forth, back, failed }: FlowTrace): Set<string> {
+  const met = new Set([
+    ...forth.flatMap(thingsIn),
+    ...back.flatMap((event) => thingsIn(event).map((each) => `${each}, answer`)),
+  ]);
+  if (failed !== undefined) met.add(`fails: ${failed.failure.code}${failed.isBack ? ', answer' : ''}`);
+  return met;
+}
+
 /** What an event is, as far as the kernel could see the difference. */
 function thingsIn(event: RoadEvent): string[] {
   const at = event.spot.kind === 'subnet' ? 'subnet' : event.spot.kind === 'firewall' ? 'firewall' : 'machine';
-  const decisions = decisionsOf(event).map(({ why }) => `${event.event} at ${at} by ${why}`);
+  // Of the lists that a refused packet met, the last one refused it.
+  const lists = decisionsOf(event);
+  const decisions = lists.map(({ why }, i) => `${i < lists.length - 1 ? 'allowed' : event.event} at ${at} by ${why}`);
   const row = lookUpOf(event)?.found.row;
   const routed = row === undefined ? [] : [`${event.event} by ${row.origin} row to ${row.hop.kind}`];
   switch (event.event) {

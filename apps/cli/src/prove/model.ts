@@ -1,8 +1,9 @@
+import type { Address } from '@wide-lattice/core/address';
 import { addressFurther, formatAddress, formatPrefix, parseAddress } from '@wide-lattice/core/address';
 import { byId, hostPrefix } from '@wide-lattice/core/plan';
 import { layersOf } from '@wide-lattice/core/podnetwork';
 import { largestPacket } from '@wide-lattice/core/wire';
-import { decideRow, Forwarding, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
+import { decideRow, Forwarding, isOnInternet, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
 import type { CompiledRule, Host } from '@wide-lattice/core/forwarding';
 import { expectGood } from '@wide-lattice/core/result';
 import type { Link, Plan, RouteTable, Subnet } from '@wide-lattice/core/plan';
@@ -36,7 +37,9 @@ export interface Model {
 }
 
 const PRIVATE = '{ 10.0.0.0/8, 172.16.0.0/12, 192.168.0.0/16, 100.64.0.0/10 }';
-const DOCUMENTS = ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24', '198.18.0.0/15'];
+/** Unique local addresses. Source: RFC 4193. */
+const LOCAL = 'fc00::/7';
+const DOCUMENTS = ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24', '198.18.0.0/15', '2001:db8::/32'];
 
 /** Every end of a cable has this address: then nobody has to ask for it, and each side takes what the other sends. */
 export const MAC = '02:00:00:00:00:01';
@@ -84,6 +87,7 @@ class ModelMaker {
       nft: [],
       sysctl: [
         'net/ipv4/ip_forward=1',
+        'net/ipv6/conf/all/forwarding=1',
         'net/ipv4/conf/all/rp_filter=0',
         'net/ipv4/conf/default/rp_filter=0',
         'net/netfilter/nf_conntrack_tcp_loose=0',
@@ -99,19 +103,19 @@ class ModelMaker {
 
   private makeInternet(): void {
     const { ip, nft, sysctl } = this.space('inet');
-    sysctl.push('net/ipv4/ip_nonlocal_bind=1');
+    sysctl.push('net/ipv4/ip_nonlocal_bind=1', 'net/ipv6/ip_nonlocal_bind=1');
     for (const range of DOCUMENTS) ip.push(`route add local ${range} dev lo table main`);
     // A private source finds no answer on the internet.
     nft.push(
       `add chain inet wl in { type filter hook input priority 0; }`,
       `add rule inet wl in ip saddr ${PRIVATE} drop`,
+      `add rule inet wl in ip6 saddr ${LOCAL} drop`,
     );
     for (const address of this.internet) this.spaceOf.set(address, 'inet');
   }
 
   /** A machine behind the router of its network; a pod behind its node. */
   private machine(host: Host): void {
-    const text = formatAddress(host.address);
     if (host.kind === 'internet' || this.spaceOf.has(key(host))) return;
     if (host.kind === 'pod' && host.node !== undefined) {
       this.pod(host, host.node);
@@ -122,11 +126,11 @@ class ModelMaker {
     this.spaceOf.set(key(host), name);
     const device = `h${this.spaceOf.size}`;
     this.attach(name, n, device, host);
-    this.space(name).ip.push(`addr add ${text}/32 dev eth0`, `route add default dev eth0 src ${text}`);
+    this.space(name).ip.push(...atEnd(host.address));
     this.space(router(n)).nft.push(...this.filterAt(host, device));
     // A service address never leaves a node: what lies in the service range goes nowhere else.
     for (const { purpose, prefix } of host.cluster === undefined ? [] : this.forwarding.rangesOf(host.cluster.id))
-      if (purpose === 'service' && !prefix.includes(':')) this.space(name).ip.push(`route add blackhole ${prefix}`);
+      if (purpose === 'service') this.space(name).ip.push(`route add blackhole ${prefix}`);
   }
 
   private attach(name: string, n: number, device: string, host: Host): void {
@@ -146,8 +150,8 @@ class ModelMaker {
     const text = formatAddress(pod.address);
     const mtu = this.mtuOf(this.networkAt(pod.networkId));
     this.cable([name, 'eth0'], [nodeSpace, name], mtu);
-    this.space(name).ip.push(`addr add ${text}/32 dev eth0`, `route add default dev eth0 src ${text}`);
-    this.space(nodeSpace).ip.push(`route add ${text}/32 dev ${name}`);
+    this.space(name).ip.push(...atEnd(pod.address));
+    this.space(nodeSpace).ip.push(`route add ${text}${alone(pod.address)} dev ${name}`);
     if (cluster.podMode === 'overlay') this.overlay(pod, node, nodeSpace);
     else {
       if (cluster.encryption !== 'none') this.notes.add(`${cluster.name}: encryption between nodes is not built.`);
@@ -268,9 +272,11 @@ class ModelMaker {
       const n = this.networkAt(from);
       for (const [prefix, taker] of this.takers(link, from))
         ip.push(`route add ${prefix} dev to${this.networkAt(taker)} table ${100 + n}`);
-      if (link.kind !== 'hub' && members.length === 2) {
+      // A tunnel or circuit carries whatever is sent into it; peerings and hubs what is advertised on them.
+      if ((link.kind === 'tunnel' || link.kind === 'circuit') && members.length === 2) {
         const [other] = members.filter((id) => id !== from);
-        if (other !== undefined) ip.push(`route replace default dev to${this.networkAt(other)} table ${100 + n}`);
+        for (const all of EVERYTHING)
+          if (other !== undefined) ip.push(`route replace ${all} dev to${this.networkAt(other)} table ${100 + n}`);
       }
     }
   }
@@ -281,7 +287,7 @@ class ModelMaker {
     for (const { prefix, networkId } of this.forwarding.advertisedOn(link)) {
       const text = formatPrefix(prefix);
       const isTaken = networkId !== from && this.forwarding.accepts(link, from, networkId);
-      if (prefix.family === 4 && isTaken && !takers.has(text)) takers.set(text, networkId);
+      if (isTaken && !takers.has(text)) takers.set(text, networkId);
     }
     return takers;
   }
@@ -289,13 +295,14 @@ class ModelMaker {
   private nat(n: number): void {
     const device = this.plan.natDevices[n];
     const subnet = byId(this.plan.subnets, device?.subnetId ?? '');
-    const [address] = device?.publicAddresses ?? [];
+    const address = device?.publicAddresses.find((each) => !each.includes(':'));
+    const six = device?.publicAddresses.find((each) => each.includes(':'));
     if (device === undefined || subnet === undefined) return;
     const name = `nat${n}`;
     const at = this.networkAt(subnet.networkId);
     this.cable([name, 'eth0'], [router(at), name], this.mtuOf(at));
     const { ip, nft } = this.space(name);
-    ip.push('route add default dev eth0');
+    for (const all of EVERYTHING) ip.push(`route add ${all} dev eth0`);
     if (address === undefined)
       this.notes.add(`${device.name} has no public address; what it translates is not compared.`);
     nft.push(
@@ -303,8 +310,13 @@ class ModelMaker {
       'add rule inet wl forward ct state invalid drop',
       'add chain inet wl nat { type nat hook postrouting priority 100; }',
       `add rule inet wl nat ip saddr ${PRIVATE} snat ip to ${address ?? '198.18.0.1'}`,
+      // A device without an address of the family carries none of it.
+      six === undefined
+        ? 'add rule inet wl forward meta nfproto ipv6 drop'
+        : `add rule inet wl nat ip6 saddr ${LOCAL} snat ip6 to ${six}`,
     );
     this.publicAt(address ?? '198.18.0.1', at, name);
+    if (six !== undefined) this.publicAt(six, at, name);
   }
 
   private firewall(n: number): void {
@@ -315,7 +327,7 @@ class ModelMaker {
     const at = this.networkAt(subnet.networkId);
     this.cable([name, 'eth0'], [router(at), name], this.mtuOf(at));
     const { ip, nft } = this.space(name);
-    ip.push('route add default dev eth0');
+    for (const all of EVERYTHING) ip.push(`route add ${all} dev eth0`);
     nft.push('add chain inet wl forward { type filter hook forward priority 0; }');
     if (firewall.isStateful)
       nft.push(
@@ -330,20 +342,32 @@ class ModelMaker {
     const outside = this.internet.filter(
       (each) => this.forwarding.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet',
     );
-    if (!firewall.translates || outside.length === 0) return;
-    const address = firewall.publicAddresses[0] ?? '198.18.0.2';
-    nft.push(
-      'add chain inet wl nat { type nat hook postrouting priority 100; }',
-      `add rule inet wl nat ip saddr ${PRIVATE} ip daddr { ${outside.join(', ')} } snat ip to ${address}`,
-    );
-    this.publicAt(address, at, name);
+    // Its public addresses are its own whether it translates or not.
+    for (const each of firewall.publicAddresses) this.publicAt(each, at, name);
+    if (!firewall.translates) return;
+    nft.push('add chain inet wl nat { type nat hook postrouting priority 100; }');
+    const to = (isSix: boolean) => outside.filter((each) => each.includes(':') === isSix).join(', ');
+    const address = firewall.publicAddresses.find((each) => !each.includes(':')) ?? '198.18.0.2';
+    const six = firewall.publicAddresses.find((each) => each.includes(':'));
+    if (to(false) !== '') {
+      nft.push(`add rule inet wl nat ip saddr ${PRIVATE} ip daddr { ${to(false)} } snat ip to ${address}`);
+      this.publicAt(address, at, name);
+    }
+    if (to(true) === '') return;
+    const match = `ip6 saddr ${LOCAL} ip6 daddr { ${to(true)} }`;
+    if (six === undefined) nft.splice(1, 0, `add rule inet wl forward ${match} drop`);
+    else {
+      nft.push(`add rule inet wl nat ${match} snat ip6 to ${six}`);
+      this.publicAt(six, at, name);
+    }
   }
 
   /** Leads a public address from the internet to a device of a network. */
   private publicAt(address: string, n: number, device: string): void {
     this.toInternet(n);
-    this.space('inet').ip.push(`route replace ${address}/32 dev n${n}`);
-    this.space(router(n)).ip.push(`route replace ${address}/32 dev ${device} table 99`);
+    const one = `${address}${address.includes(':') ? '/128' : '/32'}`;
+    this.space('inet').ip.push(`route replace ${one} dev n${n}`);
+    this.space(router(n)).ip.push(`route replace ${one} dev ${device} table 99`);
   }
 
   private toInternet(n: number): void {
@@ -368,6 +392,14 @@ class ModelMaker {
     };
     const publics: string[] = [];
     for (const { host, device } of this.hosts.get(router(n)) ?? []) {
+      // Who has an address of the internet is found there by it, as far as its network has a way to it.
+      const place = host.subnet ?? host.node?.subnet ?? host.zone;
+      if (
+        host.address.family === 6 &&
+        isPublicAddress(host.address) &&
+        isOnInternet(this.forwarding, network.id, place, 6)
+      )
+        this.publicAt(formatAddress(host.address), n, device);
       if (host.kind === 'pod') continue;
       const table = this.forwarding.tableOf({
         routeTableId: host.subnet?.routeTableId ?? null,
@@ -375,7 +407,7 @@ class ModelMaker {
         zone: host.subnet?.zone ?? host.zone,
       });
       ip.push(`rule add iif ${device} lookup ${idOf(table)}`);
-      if (!host.isPublic || isPublicAddress(host.address)) continue;
+      if (!host.isPublic || host.address.family === 6 || isPublicAddress(host.address)) continue;
       const address = `198.18.1.${++this.publics}`;
       this.toInternet(n);
       publics.push(`add rule inet wl nat oifname world ip saddr ${formatAddress(host.address)} snat ip to ${address}`);
@@ -424,7 +456,6 @@ class ModelMaker {
     if (network === undefined) return [];
     const byPrefix = new Map<string, RouteRow[]>();
     for (const row of this.forwarding.rowsOf(network.id, table)) {
-      if (row.prefix.family === 6) continue;
       const text = formatPrefix(row.prefix);
       byPrefix.set(text, [...(byPrefix.get(text) ?? []), row]);
     }
@@ -436,7 +467,7 @@ class ModelMaker {
       const found = this.forwarding.lookUp(network.id, table, host.address);
       const isHere = found.row?.hop.kind === 'local' || found.row?.hop.kind === 'pods';
       if (isHere && found.tie === undefined)
-        lines.push(`route replace ${formatAddress(host.address)}/32 dev ${device} table ${id}`);
+        lines.push(`route replace ${formatAddress(host.address)}${alone(host.address)} dev ${device} table ${id}`);
     }
     return lines;
   }
@@ -486,6 +517,23 @@ function insideOf({ address }: Host): string {
 function macOf({ address: { w0 } }: Host): string {
   const bytes = [w0 >>> 24, (w0 >>> 16) & 255, (w0 >>> 8) & 255, w0 & 255];
   return `02:01:${bytes.map((byte) => byte.toString(16).padStart(2, '0')).join(':')}`;
+}
+
+/** Routes for all, of each family. */
+const EVERYTHING = ['0.0.0.0/0', '::/0'] as const;
+
+/** The length of a prefix that holds one address alone. */
+function alone({ family }: Address): '/32' | '/128' {
+  return family === 4 ? '/32' : '/128';
+}
+
+/** The address of a machine, and that it sends everything from it over its one cable. */
+function atEnd(address: Address): string[] {
+  const text = formatAddress(address);
+  const [four, six] = EVERYTHING;
+  return address.family === 4
+    ? [`addr add ${text}/32 dev eth0`, `route add ${four} dev eth0 src ${text}`]
+    : [`addr add ${text}/128 dev eth0 nodad`, `route add ${six} dev eth0 src ${text}`];
 }
 
 /** The namespace of a network's router. */

@@ -33,7 +33,7 @@ inKernel(
   'a plan that says otherwise is caught: what is built here has none of its links',
   async () => {
     const plan = randomPlan(14);
-    const { disagreements } = await prove(plan, 90, { ...plan, links: [] });
+    const { disagreements } = await prove(plan, 90, { built: { ...plan, links: [] } });
     expect(disagreements.length).toBeGreaterThan(3);
     expect(disagreements.join()).toContain('the kernel lets nothing through');
   },

@@ -1,10 +1,10 @@
 import { formatAddress } from '@wide-lattice/core/address';
-import { Forwarding, hostOfPlace, trace } from '@wide-lattice/core/forwarding';
+import { Forwarding, trace } from '@wide-lattice/core/forwarding';
 import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
 import type { Place, Plan, Target } from '@wide-lattice/core/plan';
 import { Agent } from './agentProcess.js';
-import { Coverage } from './coverage.js';
+import type { Coverage } from './coverage.js';
 import { key, MAC, modelOf } from './model.js';
 import type { Model } from './model.js';
 import { run } from './shell.js';
@@ -22,8 +22,6 @@ export interface Proof {
   readonly noise: readonly string[];
   /** What could not be built or compared, in words. */
   readonly notes: readonly string[];
-  /** What the flows that were sent met on their way. */
-  readonly coverage: Coverage;
 }
 
 type Sent = Pick<Proof, 'sent' | 'passing' | 'disagreements'>;
@@ -38,22 +36,27 @@ interface Asked {
 }
 
 const PORTS = [80, 53, 8080, 443, 10_250];
-const SMALL = 200;
+/** Bytes of the packet that every question is tried with. */
+export const SMALL = 200;
 /** A difference counts when it is the same this many times, through namespaces made anew. */
 const SENDINGS = 3;
 
-/** The flows that a plan is proved by, at most `most` questions of them, with the machines that they are between and what is left out. */
-export function askedOf(plan: Plan, most: number) {
+/**
+ * The flows that a plan is proved by, with the machines that they are between and what is left out: of all questions at most
+ * `most`, spread evenly, or those first that meet what few flows of the coverage have met.
+ */
+export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
   const forwarding = Forwarding.of(plan);
   const machines = new Map<string, Host>();
   const internet = new Set<string>();
   const asked: Asked[] = [];
   const notes = new Set<string>();
-  for (const { from, to, words } of questionsOf(plan, most)) {
-    const place = hostOfPlace(forwarding, from, 4);
+  const questions = questionsOf(plan);
+  const flows = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
+  for (const { from, to, words } of flows) {
     const answer = trace(forwarding, { from, to, bytes: SMALL });
     const [flow] = answer.flows;
-    if (!place.ok || flow === undefined || !isComparable(flow, place.value)) continue;
+    if (flow === undefined || !isComparable(flow, to)) continue;
     if (flow.back.some(isUnderOwnPublic)) {
       notes.add(OWN_PUBLIC);
       continue;
@@ -83,12 +86,38 @@ export function askedOf(plan: Plan, most: number) {
   return { asked, machines: [...machines.values()], internet: [...internet], notes: [...notes] };
 }
 
+interface Asking {
+  readonly from: Place;
+  readonly to: Target;
+  readonly words: string;
+}
+
+function spread<T>(all: readonly T[], most: number): T[] {
+  const step = Math.max(1, all.length / most);
+  return Array.from({ length: Math.min(most, all.length) }, (_, i) => all[Math.floor(i * step)] as T);
+}
+
+/** Questions whose flows meet what is rare, then others. */
+function rareFirst(forwarding: Forwarding, all: readonly Asking[], most: number, coverage: Coverage): Asking[] {
+  const rare = all.filter(({ from, to }) => {
+    const [flow] = trace(forwarding, { from, to, bytes: SMALL }).flows;
+    return flow !== undefined && coverage.isRare(flow);
+  });
+  const chosen = new Set(spread(rare, most));
+  for (const each of spread(all, most)) if (chosen.size < most) chosen.add(each);
+  return [...chosen];
+}
+
 /**
  * Builds a plan in network namespaces and sends real packets between its places; the kernel decides who is right. At most `most`
- * questions; `built` is built instead of the plan where the two are to differ.
+ * questions, those first that meet what few of `met` have, which counts them; `built` is built instead of the plan where the two are to differ.
  */
-export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise<Proof> {
-  const { asked, machines, internet, notes } = askedOf(plan, most);
+export async function prove(
+  plan: Plan,
+  most = 400,
+  { built = plan, met }: { readonly built?: Plan; readonly met?: Coverage } = {},
+): Promise<Proof> {
+  const { asked, machines, internet, notes } = askedOf(plan, most, met);
   const model = modelOf(built, machines, internet);
   const first = await inNamespaces(plan, model, asked, internet);
   let standing = first.disagreements;
@@ -97,14 +126,12 @@ export async function prove(plan: Plan, most = 400, built: Plan = plan): Promise
     const again = await inNamespaces(plan, model, asked, internet);
     standing = standing.filter((each) => again.disagreements.includes(each));
   }
-  const coverage = new Coverage();
-  for (const { flow, isTooLarge } of asked) if (!isTooLarge) coverage.add(flow);
+  for (const { flow, bytes } of asked) if (bytes === SMALL) met?.add(flow);
   return {
     ...first,
     disagreements: standing,
     noise: first.disagreements.filter((each) => !standing.includes(each)),
     notes: [...model.notes, ...notes],
-    coverage,
   };
 }
 
@@ -126,16 +153,20 @@ function isUnderOwnPublic(event: RoadEvent): boolean {
 }
 
 /** Flows whose outcome the model can show: known addresses, TCP and UDP, no verdict left open. */
-function isComparable({ aim, verdict }: FlowTrace, from: Host): boolean {
+function isComparable({ from, aim, verdict }: FlowTrace, to: Target): boolean {
+  if (to.kind === 'address' && verdict === 'pass') return false;
   if (aim.protocol !== 'tcp' && aim.protocol !== 'udp') return false;
-  if (verdict === 'unknown' || aim.address.family === 6 || from.kind === 'internet') return false;
+  if (verdict === 'unknown' || from.kind === 'internet') return false;
   const inOverlay = [from, aim.host].some((host) => host?.kind === 'pod' && host.cluster?.podMode === 'overlay');
   const { encapsulation = '', encryption = 'none' } = from.cluster ?? {};
-  return !inOverlay || (encryption === 'none' && (encapsulation === 'vxlan' || encapsulation === 'geneve'));
+  return (
+    !inOverlay ||
+    (aim.address.family === 4 && encryption === 'none' && (encapsulation === 'vxlan' || encapsulation === 'geneve'))
+  );
 }
 
-/** Every place to every target, spread evenly when there are more than are sent. */
-function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words: string }[] {
+/** Every place to every target. */
+function questionsOf(plan: Plan): Asking[] {
   const clusters = plan.clusters.flatMap(({ id, name }) => {
     const pools = plan.nodePools
       .filter(({ clusterId }) => clusterId === id)
@@ -145,7 +176,7 @@ function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words
   const others = [
     ...plan.bastions.map(({ name }) => `bastion ${name}`),
     ...plan.inUse
-      .filter(({ networkId, prefix }) => networkId !== null && !prefix.includes(':'))
+      .filter(({ networkId }) => networkId !== null)
       .map(({ prefix, owner }) => `range ${prefix} (${owner})`),
   ];
   const from = [...clusters, ...others];
@@ -154,15 +185,15 @@ function questionsOf(plan: Plan, most: number): { from: Place; to: Target; words
     `${place} udp 53`,
     `${place} tcp 8080`,
   ]);
+  // Addresses that nobody has, or that a device shows: what is to pass there is not built.
+  const alone = [...plan.natDevices, ...plan.firewalls].flatMap(({ publicAddresses }) => publicAddresses);
+  const nobody = ['10.0.77.9', '10.1.77.9', ...alone].map((address) => `${address} tcp 80`);
   const needs = plan.needs.map(({ name }) => `need ${name}`);
-  const all = from.flatMap((one) => [...to, ...needs].map((other) => [one, other] as const));
-  const step = Math.max(1, all.length / most);
-  const chosen = Array.from({ length: Math.min(most, all.length) }, (_, i) => all[Math.floor(i * step)]);
-  return chosen.flatMap((pair) => {
-    if (pair === undefined) return [];
-    const place = readPlace(plan, pair[0]);
-    const target = readTarget(plan, pair[1]);
-    return place.ok && target.ok ? [{ from: place.value, to: target.value, words: `${pair[0]} to ${pair[1]}` }] : [];
+  const all = from.flatMap((one) => [...to, ...needs, ...nobody].map((other) => [one, other] as const));
+  return all.flatMap(([one, other]) => {
+    const place = readPlace(plan, one);
+    const target = readTarget(plan, other);
+    return place.ok && target.ok ? [{ from: place.value, to: target.value, words: `${one} to ${other}` }] : [];
   });
 }
 
@@ -213,6 +244,9 @@ function build({ spaces, cables }: Model, nameOf: (space: string) => string): vo
       ...plain.filter((line) => line.startsWith('route ')),
     ];
     run('ip', ['-n', nameOf(name), '-batch', '-'], lines.join('\n'));
+    // Which table is looked up in holds for both families.
+    const rules = lines.filter((line) => line.startsWith('rule '));
+    if (rules.length > 0) run('ip', ['-6', '-n', nameOf(name), '-batch', '-'], rules.join('\n'));
     const settings = sysctl
       .map((each) => each.split('='))
       .map(([path, value]) => `echo ${value} > /proc/sys/${path} 2>/dev/null || true`);

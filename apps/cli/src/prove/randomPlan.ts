@@ -32,6 +32,10 @@ export function randomPlan(seed: number): Plan {
   const networks = Array.from({ length: count }, (_, n) =>
     add('networks', { name: `n${n}`, mtu: pick([1500, 1500, 1400, 9000]) }),
   );
+  // Half of the networks have IPv6 addresses of the internet, half unique local ones (RFC 4193).
+  const isGlobal = networks.map(() => chance(0.5));
+  const six = (n: number, part = '', length = 32) =>
+    isGlobal[n] === true ? `2001:db8:${n + 1}${part}::/${Math.max(48, length)}` : `fd00:${n + 1}${part}::/${length}`;
   const isHub = chance(0.5);
   const links = isHub
     ? [add('links', { name: 'hub', kind: 'hub', networkIds: networks, mtu: pick([1500, 1450, 9000]) })]
@@ -43,6 +47,8 @@ export function randomPlan(seed: number): Plan {
           mtu: pick([1500, 1300]),
         }),
       );
+  const spaceOf = () => `10.${Math.floor(next() * count)}.0.0/16`;
+  const sixOf = () => six(Math.floor(next() * count));
   const filter = (name: string, at: Partial<EntityOf['filters']>): void => {
     const mode = pick(['allow-only', 'ordered'] as const);
     const filterId = add('filters', {
@@ -60,7 +66,7 @@ export function randomPlan(seed: number): Plan {
         position: 10 * (i + 1),
         action: mode === 'ordered' ? pick(['allow', 'allow', 'deny']) : 'allow',
         protocol: pick(['tcp', 'udp', 'any']),
-        peers: chance(0.5) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
+        peers: chance(0.5) ? pick([[spaceOf()], [sixOf()], [spaceOf(), sixOf()]]) : [],
       });
     add('filterRules', {
       filterId,
@@ -71,6 +77,8 @@ export function randomPlan(seed: number): Plan {
     });
   };
   networks.forEach((networkId, n) => {
+    // Space of its own in which most addresses are nobody's.
+    if (chance(0.4)) add('blocks', { networkId, prefix: `10.${n}.0.0/16` });
     const edge = add('subnets', {
       name: `edge${n}`,
       networkId,
@@ -84,20 +92,25 @@ export function randomPlan(seed: number): Plan {
     const behind = add('routeTables', { name: `behind${n}`, networkId });
     const set = applyOperations(plan, [{ op: 'set', kind: 'subnets', id: edge, fields: { routeTableId: behind } }]);
     if (set.ok) plan = set.plan;
-    if (chance(0.85)) add('routes', { routeTableId: behind, prefix: '0.0.0.0/0', nextHop: 'internet' });
-    const out = pick(['nat', 'firewall', 'link', 'internet', 'none'] as const);
+    for (const prefix of ['0.0.0.0/0', '::/0'])
+      if (chance(0.85)) add('routes', { routeTableId: behind, prefix, nextHop: 'internet' });
+    const out = pick(['nat', 'firewall', 'firewall', 'link', 'internet', 'none'] as const);
     const nat =
       out === 'nat'
-        ? add('natDevices', { name: `nat${n}`, subnetId: edge, publicAddresses: [`203.0.113.${10 + n}`] })
+        ? add('natDevices', {
+            name: `nat${n}`,
+            subnetId: edge,
+            publicAddresses: [`203.0.113.${10 + n}`, ...(chance(0.4) ? [`2001:db8:ffff::${10 + n}`] : [])],
+          })
         : null;
     const wall =
       out === 'firewall' || chance(0.2)
         ? add('firewalls', {
             name: `wall${n}`,
             subnetId: edge,
-            isStateful: chance(0.75),
+            isStateful: chance(0.65),
             translates: chance(0.8),
-            publicAddresses: [`203.0.113.${50 + n}`],
+            publicAddresses: [`203.0.113.${50 + n}`, ...(chance(0.4) ? [`2001:db8:ffff::${50 + n}`] : [])],
             defaultAction: pick(['deny', 'allow']),
           })
         : null;
@@ -108,31 +121,72 @@ export function randomPlan(seed: number): Plan {
           position: 10 * (i + 1),
           action: pick(['allow', 'allow', 'deny']),
           protocol: pick(['tcp', 'udp', 'any']),
-          sources: chance(0.4) ? [`10.${Math.floor(next() * count)}.0.0/16`] : [],
+          sources: chance(0.4) ? pick([[spaceOf()], [sixOf()]]) : [],
           destinations: chance(0.4)
-            ? [pick(['198.51.100.0/24', `10.${Math.floor(next() * count)}.0.0/16`, '192.0.2.0/24'])]
+            ? [pick(['198.51.100.0/24', spaceOf(), '192.0.2.0/24', sixOf(), '2001:db8::/64'])]
             : [],
+        });
+    // What stands behind a device may be sent on in its own way, or in a circle.
+    const [back] = links;
+    for (const prefix of [spaceOf(), sixOf()])
+      if (chance(0.3))
+        add('routes', {
+          routeTableId: behind,
+          prefix,
+          ...pick([
+            { nextHop: 'link', linkId: back } as const,
+            { nextHop: 'drop' } as const,
+            { nextHop: 'internet' } as const,
+            { nextHop: 'nat', natDeviceId: nat } as const,
+          ]),
         });
     if (main === undefined) return;
     const linkId = links[Math.min(links.length - 1, n)] ?? null;
-    if (out === 'nat') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'nat', natDeviceId: nat });
-    if (out === 'firewall')
-      add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'firewall', firewallId: wall });
-    if (out === 'link') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'link', linkId });
-    if (out === 'internet') add('routes', { routeTableId: main, prefix: '0.0.0.0/0', nextHop: 'internet' });
+    for (const prefix of ['0.0.0.0/0', '::/0']) {
+      // IPv6 may have a way out of its own.
+      const way = prefix === '::/0' && chance(0.5) ? pick(['internet', 'link', 'none'] as const) : out;
+      if (way === 'nat') add('routes', { routeTableId: main, prefix, nextHop: 'nat', natDeviceId: nat });
+      if (way === 'firewall') add('routes', { routeTableId: main, prefix, nextHop: 'firewall', firewallId: wall });
+      if (way === 'link') add('routes', { routeTableId: main, prefix, nextHop: 'link', linkId });
+      if (way === 'internet') add('routes', { routeTableId: main, prefix, nextHop: 'internet' });
+    }
+    // Nodes of one network apart, by its firewall both ways.
+    if (wall !== null && chance(0.5))
+      for (const part of [0, 1])
+        add('routes', {
+          routeTableId: main,
+          prefix: `10.${n}.${part}.0/25`,
+          nextHop: 'firewall',
+          firewallId: wall,
+        });
+    // A way to a part of the internet alone.
+    if (chance(0.3)) add('routes', { routeTableId: main, prefix: '2001:db8:aaaa::/48', nextHop: 'internet' });
+    if (chance(0.2))
+      add('routes', {
+        routeTableId: main,
+        prefix: chance(0.5) ? spaceOf() : sixOf(),
+        ...pick([{ nextHop: 'internet' } as const, { nextHop: 'nat', natDeviceId: nat } as const]),
+      });
     // Another network through the firewall, as hubs do; or a part of it dropped.
     const other = Math.floor(next() * count);
     if (wall !== null && chance(0.6))
       add('routes', { routeTableId: main, prefix: `10.${other}.0.0/24`, nextHop: 'firewall', firewallId: wall });
     if (chance(0.4)) add('routes', { routeTableId: main, prefix: `10.${other}.16.0/20`, nextHop: 'drop' });
     if (chance(0.2)) add('routes', { routeTableId: main, prefix: `10.${other}.0.0/16`, nextHop: 'link', linkId });
+    if (wall !== null && chance(0.4))
+      add('routes', { routeTableId: main, prefix: six(other), nextHop: 'firewall', firewallId: wall });
   });
   if (chance(0.6)) {
     const [linkId] = links;
     add('attachments', {
       linkId: linkId,
       networkId: networks[0],
-      advertises: ['10.0.0.0/16', ...(chance(0.7) ? ['0.0.0.0/0'] : [])],
+      advertises: [
+        '10.0.0.0/16',
+        ...(chance(0.7) ? ['0.0.0.0/0'] : []),
+        ...(chance(0.6) ? [six(0)] : []),
+        ...(chance(0.4) ? ['::/0'] : []),
+      ],
     });
     if (chance(0.5))
       add('attachments', {
@@ -146,23 +200,31 @@ export function randomPlan(seed: number): Plan {
   for (let c = 0; c < clusters; c++) {
     const n = Math.floor(next() * count);
     const podMode = pick(['overlay', 'overlay', 'routed', 'native'] as const);
+    const family = podMode === 'overlay' ? 'ipv4' : pick(['ipv4', 'ipv6', 'dual'] as const);
     const clusterId = add('clusters', {
       name: `c${c}`,
       siteId,
       networkId: networks[n],
       podMode,
-      encapsulation: pick(['vxlan', 'vxlan', 'geneve']),
+      family,
+      encapsulation: pick(['vxlan', 'geneve']),
       nodesNow: 2,
       nodesHorizon: 2,
       podsPerNode: 30,
       untranslated: chance(0.15) ? ['10.0.0.0/8'] : [],
     });
-    add('allocations', { clusterId, purpose: 'node', prefix: `10.${n}.${c}.0/24` });
-    add('allocations', {
-      clusterId,
-      purpose: 'pod',
-      prefix: podMode === 'overlay' ? '100.64.0.0/20' : `10.${n}.${16 * (c + 1)}.0/20`,
-    });
+    if (family !== 'ipv6') {
+      add('allocations', { clusterId, purpose: 'node', prefix: `10.${n}.${c}.0/24` });
+      add('allocations', {
+        clusterId,
+        purpose: 'pod',
+        prefix: podMode === 'overlay' ? '100.64.0.0/20' : `10.${n}.${16 * (c + 1)}.0/20`,
+      });
+    }
+    if (family !== 'ipv4') {
+      add('allocations', { clusterId, purpose: 'node', prefix: six(n, `:${c + 1}`, 64) });
+      add('allocations', { clusterId, purpose: 'pod', prefix: six(n, `:${c + 1}00`, 56) });
+    }
     if (chance(0.5)) filter(`f${c}`, { clusterIds: [clusterId] });
     // Some nodes are in a pool of their own, with a public address or with lists that the others do not have.
     const nodePoolId = chance(0.4)
@@ -172,7 +234,7 @@ export function randomPlan(seed: number): Plan {
           nodesNow: 1,
           nodesMax: 1,
           nodesHorizon: 1,
-          isPublic: chance(0.5),
+          isPublic: chance(0.65),
         })
       : undefined;
     if (nodePoolId !== undefined && chance(0.5)) filter(`p${c}`, { nodePoolIds: [nodePoolId] });
@@ -183,7 +245,7 @@ export function randomPlan(seed: number): Plan {
       networkId: networks[n],
       siteId,
       purpose: 'node',
-      prefix: `10.${n}.${c}.0/24`,
+      prefix: family === 'ipv6' ? six(n, `:${c + 1}`, 64) : `10.${n}.${c}.0/24`,
     });
     for (let i = 0; i < pick([1, 1, 2]); i++) filter(`s${c}-${i}`, { subnetIds: [subnetId] });
   }
@@ -191,6 +253,7 @@ export function randomPlan(seed: number): Plan {
   for (const { id, name } of edges) if (chance(0.25)) filter(`at ${name}`, { subnetIds: [id] });
   networks.forEach((networkId, n) => {
     if (chance(0.7)) add('inUse', { prefix: `10.${n}.200.0/24`, owner: `desk ${n}`, networkId });
+    if (chance(0.4)) add('inUse', { prefix: six(n, ':e00', 64), owner: `bench ${n}`, networkId });
     if (chance(0.3))
       add('bastions', {
         name: `gate${n}`,
@@ -198,6 +261,7 @@ export function randomPlan(seed: number): Plan {
         address: `10.${n}.255.5`,
       });
   });
+  add('needs', { name: 'mirror', prefixes: ['2001:db8:aaaa::/48'], protocol: 'tcp', ports: ['443'] });
   add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], protocol: 'tcp', ports: ['443'] });
   return plan;
 }

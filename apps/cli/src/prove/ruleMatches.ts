@@ -1,4 +1,5 @@
 import { formatPrefix } from '@wide-lattice/core/address';
+import type { Prefix } from '@wide-lattice/core/address';
 import type { CompiledRule } from '@wide-lattice/core/forwarding';
 
 /** What packets that a rule is for have in common, in the words of nft: one for each pair of prefixes and each range of ports. */
@@ -7,26 +8,32 @@ export function ruleMatches(rule: CompiledRule): string[] {
   const has = (prefixes: CompiledRule['sources']) => prefixes.length > 0;
   const protocol = {
     any: '',
-    icmp: 'ip protocol icmp',
-    esp: 'ip protocol esp',
+    icmp: 'meta l4proto { icmp, icmpv6 }',
+    esp: 'meta l4proto esp',
     ipip: 'ip protocol 4',
-    gre: 'ip protocol gre',
-    tcp: 'ip protocol tcp',
-    udp: 'ip protocol udp',
+    gre: 'meta l4proto gre',
+    tcp: 'meta l4proto tcp',
+    udp: 'meta l4proto udp',
   }[rule.protocol];
   // Overlapping prefixes and ranges are told apart by one rule each.
   const pairs = (has(rule.sources) ? rule.sources : [undefined]).flatMap((source) =>
     (has(rule.destinations) ? rule.destinations : [undefined]).map((destination) => ({ source, destination })),
   );
+  // No packet is of two families.
+  const alike = pairs.filter(
+    ({ source, destination }) =>
+      source === undefined || destination === undefined || source.family === destination.family,
+  );
+  const ip = ({ family }: Prefix) => (family === 6 ? 'ip6' : 'ip');
   const service =
     rule.ports.length === 0
       ? [protocol]
       : rule.ports.map(({ first, last }) => `${rule.protocol} dport ${first === last ? first : `${first}-${last}`}`);
-  return pairs.flatMap(({ source, destination }) =>
+  return alike.flatMap(({ source, destination }) =>
     service.map((match) =>
       [
-        source === undefined ? '' : `ip saddr ${formatPrefix(source)}`,
-        destination === undefined ? '' : `ip daddr ${formatPrefix(destination)}`,
+        source === undefined ? '' : `${ip(source)} saddr ${formatPrefix(source)}`,
+        destination === undefined ? '' : `${ip(destination)} daddr ${formatPrefix(destination)}`,
         match,
       ]
         .filter((part) => part !== '')

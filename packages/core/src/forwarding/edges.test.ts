@@ -77,6 +77,29 @@ describe('who owns an address answers it, on the internet too', () => {
     expect(brief(bastion(false), 'the internet', 'bastion gate tcp 22')).toBe('refused private-destination');
   });
 
+  // RFC 2663 4.1.1: a one-to-one translation stands for the one address that it was set up for.
+  test('pods that keep their own addresses do not leave under the public address of their node; pods in an overlay do', () => {
+    const range = add('allocations', {
+      id: testId('allocations', 2),
+      clusterId: testId('clusters', 1),
+      purpose: 'pod',
+      prefix: '10.1.16.0/20',
+    });
+    const pods = (podMode: 'overlay' | 'routed' | 'native') =>
+      one({ podMode }, '10.1.0.0/24', range, add('nodePools', { ...pool, isPublic: true }), toInternet);
+    const to = 'the internet tcp 443';
+    expect(brief(pods('routed'), 'pod of c, pool edge', to)).toBe('broken private-source');
+    expect(brief(pods('native'), 'pod of c, pool edge', to)).toBe('broken private-source');
+    expect(brief(pods('overlay'), 'pod of c, pool edge', to)).toBe('pass');
+    expect(brief(pods('routed'), 'node of c, pool edge', to)).toBe('pass');
+  });
+  test('a range in use with addresses of the internet is answered where its network has a way there', () => {
+    const bench = add('inUse', { prefix: '2001:db8:7::/64', owner: 'bench', networkId: N1 });
+    const world = (...more: Operation[][]) => one({}, '10.1.0.0/24', bench, ...more);
+    const [from, to] = ['range 2001:db8:7::/64 (bench)', 'the internet tcp 443'];
+    expect(brief(world(add('routes', route(1, '::/0', 'internet'))), from, to)).toBe('pass');
+    expect(brief(world(), from, to)).toBe('broken no-route');
+  });
   test('nodes with addresses of the internet send and are answered under them; their filter holds what comes in', () => {
     const plan = one({}, '193.0.20.0/24', toInternet);
     expect(brief(plan, 'node of c', '198.51.100.7 tcp 443')).toBe('pass');

@@ -43,3 +43,4 @@ export { compareMatrices } from './compareMatrix.js';
 export type { Resting } from './resting.js';
 export { MOST_FOLLOWED, restingOn } from './resting.js';
 export { groundUnder } from './ground.js';
+export { isOnInternet } from './onInternet.js';

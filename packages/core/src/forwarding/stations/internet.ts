@@ -39,7 +39,8 @@ export function onInternet(trip: Trip, { fromNetworkId: networkId, sender }: At<
 function asPublic(trip: Trip, networkId: string, sender: Host | undefined): Next | undefined {
   const { source, isAnswer } = trip.packet;
   if (isPublicAddress(source)) return undefined;
-  if (sender?.isPublic !== true || source.family === 6)
+  // The public address stands for that of the machine alone: pods that keep their own behind it have none.
+  if (sender?.isPublic !== true || source.family === 6 || !isSame(source, sender.address))
     return trip.stop({ code: 'private-source', networkId }, { spot: INTERNET });
   const asked = isAnswer ? trip.flow.asked : undefined;
   trip.translate(spotOf(sender), 'own', sender.publicAddress ?? asked ?? SOMEWHERE, { by: 'own' });
@@ -86,10 +87,13 @@ function inNetwork(trip: Trip, destination: Address): Next | undefined {
   const { forwarding } = trip;
   for (const { id } of forwarding.parts.networks) {
     const holder = forwarding.space(id).holderOf(destination);
-    if (holder === undefined || holder.kind === 'block' || holder.kind === 'in use') continue;
+    if (holder === undefined || holder.kind === 'block') continue;
     const subnet = forwarding.space(id).subnetOf(destination);
-    if (!isOnInternet(forwarding, id, subnet ?? holder.allocation?.zone ?? '', destination.family))
+    if (!isOnInternet(forwarding, id, subnet ?? holder.allocation?.zone ?? '', destination.family)) {
+      // A range in use may be on the internet by a way that the plan does not know.
+      if (holder.kind === 'in use') continue;
       return trip.stop({ code: 'not-on-internet', networkId: id }, { spot: INTERNET });
+    }
     return go({ is: 'delivery', premises: between(id) });
   }
   return undefined;
