@@ -105,12 +105,13 @@ class ModelMaker {
     const { ip, nft, sysctl } = this.space('inet');
     sysctl.push('net/ipv4/ip_nonlocal_bind=1', 'net/ipv6/ip_nonlocal_bind=1');
     for (const range of DOCUMENTS) ip.push(`route add local ${range} dev lo table main`);
-    // A private source finds no answer on the internet.
-    nft.push(
-      `add chain inet wl in { type filter hook input priority 0; }`,
-      `add rule inet wl in ip saddr ${PRIVATE} drop`,
-      `add rule inet wl in ip6 saddr ${LOCAL} drop`,
-    );
+    // A private source finds no answer on the internet, and is carried nowhere.
+    for (const hook of ['input', 'forward'])
+      nft.push(
+        `add chain inet wl ${hook} { type filter hook ${hook} priority 0; }`,
+        `add rule inet wl ${hook} ip saddr ${PRIVATE} drop`,
+        `add rule inet wl ${hook} ip6 saddr ${LOCAL} drop`,
+      );
     for (const address of this.internet) this.spaceOf.set(address, 'inet');
   }
 

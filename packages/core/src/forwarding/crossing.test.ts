@@ -28,6 +28,7 @@ test('a pod reaches a pod of another cluster by the gateways, and its own addres
     'sent pod of c1',
     // VXLAN of the pod network carries it to the gateway.
     'wrapped node of c1',
+    'routed n1',
     'unwrapped gateway 1 of c1',
     'wrapped gateway 1 of c1',
     'routed n1',
@@ -35,6 +36,7 @@ test('a pod reaches a pod of another cluster by the gateways, and its own addres
     'routed n2',
     'unwrapped gateway 1 of c2',
     'wrapped gateway 1 of c2',
+    'routed n2',
     'unwrapped node of c2',
     'delivered pod of c2',
   ]);

@@ -322,6 +322,25 @@ describe('a tunnel between nodes ends at the node of the pod that is asked, with
     expect(brief(world(overlay, web), 'pod of c', 'pod of c tcp 80')).toBe('pass');
     expect(brief(world(overlay, web), 'pod of c, pool apart', 'pod of c tcp 80')).toBe('refused filter back');
   });
+  test('the outer packet goes by the routes of the network: into a drop, or through a firewall that allows UDP 4789 or does not', () => {
+    const routed = (...more: Operation[][]) =>
+      one(overlay, '10.1.0.0/24', podRange, apart, add('routes', route(1, '10.1.0.0/25', 'drop')), ...more);
+    expect(brief(routed(), 'pod of c', 'pod of c tcp 80')).toBe('refused route-drops');
+    // Half of the nodes lies behind a firewall; its own table knows the network alone.
+    const walled = (ports: string[]) =>
+      one(
+        overlay,
+        '10.1.0.0/24',
+        podRange,
+        add('subnets', subnet('10.1.255.0/28', { routeTableId: testId('routeTables', 2) })),
+        add('routeTables', { id: testId('routeTables', 2), name: 'behind', networkId: N1 }),
+        add('firewalls', { name: 'wall', subnetId: SUBNET }),
+        add('firewallRules', { firewallId: testId('firewalls', 1), position: 10, protocol: 'udp', ports }),
+        add('routes', { ...route(1, '10.1.0.0/25', 'firewall'), firewallId: testId('firewalls', 1) }),
+      );
+    expect(brief(walled(['4789']), 'pod of c', 'pod of c tcp 80')).toBe('pass');
+    expect(brief(walled(['80']), 'pod of c', 'pod of c tcp 80')).toBe('refused firewall');
+  });
   test('so with pods that are routed and encrypted between nodes: UDP 51820', () => {
     const routed = { podMode: 'routed', encryption: 'wireguard' } as const;
     const to = 'pod of c, pool apart tcp 80';

@@ -7,7 +7,7 @@ import { atFirewall, atNat, atUntranslate } from './stations/devices.js';
 import { atHost, deliver } from './stations/delivery.js';
 import { onInternet } from './stations/internet.js';
 import { passes, tooBig } from './stations/lists.js';
-import { atNode, fromMachine, fromPod, overNodes, unwrapAtNode, wrapAtNode } from './stations/node.js';
+import { atNode, fromMachine, fromPod, overNodes, wrapAtNode } from './stations/node.js';
 import { premisesOf } from './stations/station.js';
 import type { Station } from './stations/station.js';
 import { atTable, overLink } from './stations/table.js';
@@ -87,8 +87,6 @@ function handled(trip: Trip, station: Station): Next {
       return atNode(trip, station);
     case 'wrap':
       return wrapAtNode(trip, station);
-    case 'unwrap':
-      return unwrapAtNode(trip, station);
     case 'gateway':
       return atGateway(trip, station);
     case 'tunnel':

@@ -3,8 +3,8 @@ import type { Host } from '../host.js';
 import { policiesOf } from './policies.js';
 import { premisesOf } from './station.js';
 import type { Station } from './station.js';
-import { go, isSame, spotOf } from './trip.js';
-import type { Next, Trip } from './trip.js';
+import { carried, go, isSame, spotOf } from './trip.js';
+import type { Carried, Next, Trip } from './trip.js';
 
 type At<Is extends Station['is']> = Station & { readonly is: Is };
 
@@ -12,9 +12,18 @@ type At<Is extends Station['is']> = Station & { readonly is: Is };
 export function deliver(trip: Trip, { premises: { networkId } }: At<'delivery'>): Next {
   const { destination } = trip.packet;
   const host =
-    partyAt(trip, networkId) ?? hostAt(trip.forwarding, networkId, destination) ?? unentered(trip, networkId);
+    carrierAt(trip, networkId) ??
+    partyAt(trip, networkId) ??
+    hostAt(trip.forwarding, networkId, destination) ??
+    unentered(trip, networkId);
   if (host === undefined) return trip.stop({ code: 'nobody', networkId, lack: undefined });
   return go({ is: 'host', host, premises: premisesOf(host) });
+}
+
+/** The node that is to take outer headers off, if the packet has come to its address. */
+function carrierAt({ packet, carried: inside }: Trip, networkId: string): Host | undefined {
+  const other = inside?.other;
+  return other?.networkId === networkId && isSame(other.address, packet.destination) ? other : undefined;
 }
 
 /** The one that the flow is between, if the packet has come to its address. */
@@ -42,7 +51,8 @@ function unentered(trip: Trip, networkId: string): Host | undefined {
 
 /** Arrives at a machine: at a node that translated for a pod, the answer goes on to that pod. */
 export function atHost(trip: Trip, { host }: At<'host'>): Next {
-  const { packet, flow } = trip;
+  const { packet, flow, carried: inside } = trip;
+  if (inside !== undefined && isSame(inside.other.address, host.address)) return unwrapped(trip, inside);
   const { target, origin } = flow;
   if (packet.isAnswer && host.cluster !== undefined) {
     const known = flow.translations.get(`node ${host.cluster.id}`);
@@ -59,6 +69,16 @@ export function atHost(trip: Trip, { host }: At<'host'>): Next {
   const isTarget = host.kind === 'pod' && target?.kind === 'pod' && isSame(target.address, host.address);
   const refused = !packet.isAnswer && isTarget ? policiesOf(trip, 'ingress', target, origin) : undefined;
   return refused === undefined ? arrived(trip, host) : { does: 'stop', failed: refused };
+}
+
+/** The other node takes the outer headers off. */
+function unwrapped(trip: Trip, { inner, other, onward }: Carried): Next {
+  const isWrapped = trip.journal.wraps.length > 0;
+  trip.journal.packet = inner;
+  trip.journal.wraps = [];
+  trip.carried = undefined;
+  if (isWrapped) trip.journal.write(spotOf(other), { event: 'unwrapped' });
+  return carried(onward);
 }
 
 function arrived(trip: Trip, host: Host): Next {

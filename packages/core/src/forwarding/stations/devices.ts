@@ -27,6 +27,8 @@ function shownBy(
 export function atNat(trip: Trip, { device, subnet, zone }: At<'nat'>): Next {
   const spot: Spot = { kind: 'NAT device', name: device.name };
   if (trip.packet.isAnswer) return trip.stop({ code: 'no-state', deviceId: device.id, networkId: '' }, { spot });
+  // Whoever takes the outer headers off does not ask where the packet came from.
+  if (trip.carried !== undefined) return go(tableOfDevice(trip, subnet, zone));
   return translated(trip, device, spot, 'nat') ?? go(tableOfDevice(trip, subnet, zone));
 }
 
@@ -54,7 +56,7 @@ export function atFirewall(trip: Trip, { firewall, subnet, zone, premises }: At<
   const refused = judged(trip, firewall, spot, isKnown && firewall.isStateful);
   if (refused !== undefined) return refused;
   const onward = tableOfDevice(trip, subnet, zone);
-  if (!firewall.translates || isPublicAddress(packet.source)) return go(onward);
+  if (!firewall.translates || isPublicAddress(packet.source) || trip.carried !== undefined) return go(onward);
   const table = onward.is === 'table' ? onward.table : undefined;
   const next = trip.forwarding.lookUp(premises.networkId, table, packet.destination).row?.hop.kind;
   return (next === 'internet' ? translated(trip, firewall, spot, 'firewall') : undefined) ?? go(onward);
@@ -86,7 +88,8 @@ function judged(trip: Trip, firewall: Firewall, spot: Spot, isByState: boolean, 
     );
   }
   trip.journal.write(spot, { event: 'allowed', decisions, subject: list });
-  if (firewall.isStateful && !packet.isAnswer) flow.firewalls.add(firewall.id);
+  // Tunnels between nodes are no connection: each direction is a packet of its own to the tunnel’s port.
+  if (firewall.isStateful && !packet.isAnswer && trip.carried === undefined) flow.firewalls.add(firewall.id);
   return undefined;
 }
 

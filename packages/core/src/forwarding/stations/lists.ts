@@ -1,5 +1,6 @@
 import type { Failed, RuleDecision, Spot, Subject } from '../../road/index.js';
 import type { CompiledFilter } from '../forwarding.js';
+import { largestPacket } from '../../wire/index.js';
 import type { Premises } from './station.js';
 import { spotOf } from './trip.js';
 import type { Trip } from './trip.js';
@@ -38,8 +39,12 @@ export function tooBig(
   room: number,
   subject: Subject & { kind: 'networks' | 'links' },
 ): Failed | undefined {
-  trip.journal.room = Math.min(trip.journal.room, room);
-  if (trip.bytes <= room) return undefined;
+  // Of what is underway inside another packet less fits.
+  const { packet, journal } = trip;
+  const inside =
+    trip.carried === undefined ? room : largestPacket(room, journal.wraps, packet.destination.family).value;
+  journal.room = Math.min(journal.room, inside);
+  if (trip.bytes <= inside) return undefined;
   const is = subject.kind === 'links' ? 'link' : 'network';
   return trip.failed({ code: 'too-big', room, bytes: trip.bytes, subject, in: { is, id: subject.id } });
 }

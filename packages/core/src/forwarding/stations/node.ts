@@ -171,7 +171,7 @@ export function wrapAtNode(trip: Trip, { node, other, cluster, layers, onward }:
   const inner = journal.packet;
   const network = byId(trip.forwarding.parts.networks, cluster.networkId);
   const room = largestPacket(network?.mtu ?? 0, layers, node.address.family).value;
-  trip.tunnelOf = cluster.id;
+  trip.carried = { inner, other, clusterId: cluster.id, onward };
   journal.wraps = layers;
   journal.packet = {
     source: node.address,
@@ -198,14 +198,6 @@ export function wrapAtNode(trip: Trip, { node, other, cluster, layers, onward }:
       subject: { kind: 'networks', id: cluster.networkId },
       in: { is: 'nodes', networkId: cluster.networkId, layers },
     });
-  return go({ is: 'unwrap', other, inner, isWrapped, onward, premises: premisesOf(other) });
-}
-
-/** The other node takes the outer headers off. */
-export function unwrapAtNode(trip: Trip, { other, inner, isWrapped, onward }: At<'unwrap'>): Next {
-  trip.journal.packet = inner;
-  trip.journal.wraps = [];
-  trip.tunnelOf = undefined;
-  if (isWrapped) trip.journal.write(spotOf(other), { event: 'unwrapped' });
-  return { does: 'go', to: onward, isCarried: true };
+  // The outer packet goes by the tables of the network, as any other.
+  return go(isWrapped ? tableFrom(trip, node) : { is: 'host', host: other, premises: premisesOf(other) });
 }

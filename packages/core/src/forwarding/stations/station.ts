@@ -8,7 +8,6 @@ import type {
   RouteTable,
   Subnet,
 } from '../../plan/index.js';
-import type { Packet } from '../../road/index.js';
 import type { Crossing } from '../crossings.js';
 import type { Host } from '../host.js';
 
@@ -35,13 +34,6 @@ export type Station = { readonly premises: Premises } &
         readonly other: Host;
         readonly cluster: Cluster;
         readonly layers: readonly Encapsulation[];
-        readonly onward: Station;
-      }
-    | {
-        readonly is: 'unwrap';
-        readonly other: Host;
-        readonly inner: Packet;
-        readonly isWrapped: boolean;
         readonly onward: Station;
       }
     /** At the gateway of its own cluster, then at that of each member on the way. */

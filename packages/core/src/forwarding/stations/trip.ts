@@ -51,13 +51,22 @@ export type Next =
   | { readonly does: 'arrive'; readonly host: Host }
   | { readonly does: 'stop'; readonly failed: Failed };
 
+/** A packet inside another one. */
+export interface Carried {
+  readonly inner: Packet;
+  /** The node that takes the outer headers off. */
+  readonly other: Host;
+  readonly clusterId: string;
+  readonly onward: Station;
+}
+
 /** One packet on its way, with its flow and its journal. */
 export class Trip {
   readonly journal: Journal;
   /** Stateful firewalls that this packet passed. */
   readonly firewalls = new Set<string>();
-  /** The cluster between whose nodes the packet is underway inside another one. */
-  tunnelOf: string | undefined;
+  /** The packet that is underway inside another one between two nodes of a cluster, and where it goes on from there. */
+  carried: Carried | undefined;
   /** Tables that were looked up, with the addresses of the packet there. */
   readonly been = new Set<string>();
 
@@ -68,6 +77,11 @@ export class Trip {
     readonly flow: FlowState,
   ) {
     this.journal = new Journal(packet);
+  }
+
+  /** The cluster between whose nodes the packet is underway inside another one. */
+  get tunnelOf(): string | undefined {
+    return this.carried?.clusterId;
   }
 
   get packet(): Packet {
