@@ -257,56 +257,6 @@ describe('random routes', () => {
     headers: fc.dictionary(fc.constantFrom('v', 'w'), fc.constantFrom('1', '2')),
   });
 
-  /** The rules one by one, as they are written down, without anything compiled. */
-  function slowly(routes: readonly IngressRoute[], of: Call, reach: 'one label' | 'labels'): IngressRoute | undefined {
-    const elements = (path: string) => path.split('/').filter((each) => each !== '');
-    const hostScore = (pattern: string) =>
-      pattern === '' ? 0 : pattern.startsWith('*.') ? pattern.length : 1000 + pattern.length;
-    const isFor = (pattern: string) => {
-      if (!pattern.startsWith('*.')) return pattern === '' || pattern === of.host;
-      const [want, have] = [pattern.slice(2).split('.'), of.host.split('.')];
-      const more = have.length - want.length;
-      return (reach === 'labels' ? more >= 1 : more === 1) && have.slice(more).join() === want.join();
-    };
-    const bestHost = (each: IngressRoute) =>
-      Math.max(...(each.hosts.length === 0 ? [''] : each.hosts).map((host) => (isFor(host) ? hostScore(host) : -1)));
-    const isMatch = (each: IngressRoute) => {
-      const [want, have] = [elements(each.path), elements(of.path)];
-      const isPath =
-        each.pathType === 'Exact' ? each.path === of.path : want.every((element, at) => have[at] === element);
-      const isHeaders = each.headers.every((text) => of.headers.get(text.split('=')[0] ?? '') === text.split('=')[1]);
-      return isPath && isHeaders && (each.method === 'any' || each.method === of.method);
-    };
-    const there = routes.filter((each) => bestHost(each) >= 0);
-    const top = Math.max(...there.map(bestHost));
-    const among = reach === 'one label' ? there.filter((each) => bestHost(each) === top) : there;
-    const rank = (each: IngressRoute): (number | string)[] => [
-      -bestHost(each),
-      each.pathType === 'Exact' ? 0 : 1,
-      -elements(each.path).length,
-      -each.path.length,
-      each.method === 'any' ? 1 : 0,
-      -each.headers.length,
-      each.age === 0 ? 99 : each.age,
-      `${each.namespace}/${each.name}`,
-    ];
-    return among.filter(isMatch).sort((a, b) => {
-      const at = rank(a).findIndex((part, i) => part !== rank(b)[i]);
-      return at < 0 ? 0 : (rank(a)[at] ?? 0) < (rank(b)[at] ?? 0) ? -1 : 1;
-    })[0];
-  }
-
-  test.each(['one label', 'labels'] as const)('are matched as the rules say one by one, wildcards for %s', (reach) => {
-    fc.assert(
-      fc.property(fc.array(some, { maxLength: 12 }), asks, (all, { headers, ...asked }) => {
-        const routes = all.map((fields) => route(fields));
-        const of = { ...asked, headers: new Map(Object.entries(headers)), query: new Map<string, string>() };
-        expect(RouteBook.of(routes, reach).match(of)?.name).toBe(slowly(routes, of, reach)?.name);
-      }),
-      { numRuns: 2000 },
-    );
-  });
-
   test('after any edits a book answers as one made anew', () => {
     const edits = fc.array(fc.record({ gone: fc.nat(), come: some }), { maxLength: 90 });
     fc.assert(
