@@ -6,7 +6,7 @@ import { largestPacket } from '@wide-lattice/core/wire';
 import { decideRow, Forwarding, isOnInternet, isPublicAddress, outerService } from '@wide-lattice/core/forwarding';
 import type { CompiledRule, Host } from '@wide-lattice/core/forwarding';
 import { expectGood } from '@wide-lattice/core/result';
-import type { Link, Plan, RouteTable, Subnet } from '@wide-lattice/core/plan';
+import type { Cluster, Link, Plan, RouteTable, Subnet } from '@wide-lattice/core/plan';
 import type { RouteRow } from '@wide-lattice/core/road';
 import { ruleMatches } from './ruleMatches.js';
 import { subnetLists } from './subnetLists.js';
@@ -71,6 +71,7 @@ class ModelMaker {
     this.makeInternet();
     this.plan.networks.forEach((_, n) => this.space(router(n)));
     for (const machine of this.machines) this.machine(machine);
+    for (const machine of this.machines) this.overlayWithoutPods(machine);
     for (const link of this.plan.links) this.cableLink(link);
     this.plan.natDevices.forEach((_, n) => this.nat(n));
     this.plan.firewalls.forEach((_, n) => this.firewall(n));
@@ -153,7 +154,7 @@ class ModelMaker {
     this.cable([name, 'eth0'], [nodeSpace, name], mtu);
     this.space(name).ip.push(...atEnd(pod.address));
     this.space(nodeSpace).ip.push(`route add ${text}${alone(pod.address)} dev ${name}`);
-    if (cluster.podMode === 'overlay') this.overlay(pod, node, nodeSpace);
+    if (cluster.podMode === 'overlay') this.overlay(cluster, node, nodeSpace, insideOf(pod));
     else {
       if (cluster.encryption !== 'none') this.notes.add(`${cluster.name}: encryption between nodes is not built.`);
       const routerName = router(this.networkAt(pod.networkId));
@@ -163,28 +164,35 @@ class ModelMaker {
     }
   }
 
-  private overlay(pod: Host, node: Host, nodeSpace: string): void {
-    const { cluster } = pod;
-    if (cluster === undefined) return;
+  /** A node whose pods nobody asks for takes part in the overlay too. */
+  private overlayWithoutPods(node: Host): void {
+    const { cluster, kind, address } = node;
+    if (kind !== 'node' || cluster?.podMode !== 'overlay' || address.family === 6) return;
+    const hasPod = this.machines.some(({ node: at }) => at !== undefined && key(at) === key(node));
+    const space = this.spaceOf.get(key(node));
+    if (!hasPod && space !== undefined) this.overlay(cluster, node, space, undefined);
+  }
+
+  /** The overlay on a node; `inside` is the node’s own address there, from which it calls pods. */
+  private overlay(cluster: Cluster, node: Host, nodeSpace: string, inside: string | undefined): void {
     const layers = layersOf(cluster, 'overlay');
     const outer = outerService(layers[0] ?? 'none');
     if (layers.length !== 1 || outer.protocol !== 'udp')
       this.notes.add(
         `${cluster.name}: ${layers.join(' in ')} is built as VXLAN without its own header sizes and protocol; pods of it are not compared.`,
       );
-    const mtu = this.mtuOf(this.networkAt(pod.networkId));
+    const mtu = this.mtuOf(this.networkAt(node.networkId));
     const ranges = this.forwarding
       .rangesOf(cluster.id)
       .filter(({ purpose }) => purpose === 'pod')
       .map(({ prefix }) => prefix);
     const { ip, nft } = this.space(nodeSpace);
-    const inside = `{ ${ranges.filter((prefix) => !prefix.includes(':')).join(', ')} }`;
+    const all = `{ ${ranges.filter((prefix) => !prefix.includes(':')).join(', ')} }`;
     const kept = cluster.untranslated.filter((prefix) => !prefix.includes(':'));
     ip.push(
       `link add vx type vxlan id 42 dstport ${outer.port === 0 ? 4789 : outer.port} local ${formatAddress(node.address)} nolearning`,
       `link set vx address ${macOf(node)} mtu ${largestPacket(mtu, layers, 4).value} up`,
-      // The node's own address in the overlay, from which it calls pods there.
-      `addr add ${insideOf(pod)}/32 dev vx`,
+      ...(inside === undefined ? [] : [`addr add ${inside}/32 dev vx`]),
     );
     const others = this.machines.filter(
       ({ kind, cluster: of, node: at }) =>
@@ -199,14 +207,14 @@ class ModelMaker {
     for (const other of others) {
       const address = formatAddress(other.address);
       for (const each of [address, insideOf(other)]) {
-        ip.push(`route add ${each}/32 dev vx src ${insideOf(pod)}`);
+        ip.push(`route add ${each}/32 dev vx${inside === undefined ? '' : ` src ${inside}`}`);
         if (other.node !== undefined) ip.push(`neigh add ${each} lladdr ${macOf(other.node)} dev vx nud permanent`);
       }
     }
     nft.push(
       'add chain inet wl nat { type nat hook postrouting priority 100; }',
       ...(kept.length === 0 ? [] : [`add rule inet wl nat ip daddr { ${kept.join(', ')} } return`]),
-      `add rule inet wl nat oifname eth0 ip saddr ${inside} ip daddr != ${inside} masquerade`,
+      `add rule inet wl nat oifname eth0 ip saddr ${all} ip daddr != ${all} masquerade`,
     );
   }
 

@@ -90,6 +90,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'advertises', width: 'minmax(12rem, 2fr)' },
       { field: 'learns', width: '5rem' },
       { field: 'learnsFromIds', width: 'minmax(7rem, 1fr)' },
+      { field: 'localPreference', width: '6.4rem' },
       { field: 'isPlanned', width: '5.2rem' },
     ],
   },

@@ -1,6 +1,7 @@
 import { formatPrefix } from '../address/index.js';
 import { sayHop } from '../plan/index.js';
 import type { Loss, RouteRow } from '../road/index.js';
+import { sayNumber } from '../working/index.js';
 import { deviceName, nameIn } from './names.js';
 import type { Names } from './names.js';
 
@@ -27,10 +28,14 @@ export function sayLoss(winner: RouteRow | undefined, loser: RouteRow, why: Loss
       return `/${winner?.prefix.length ?? 0} is longer than /${loser.prefix.length}`;
     case 'origin':
       return `${winner?.origin ?? ''} before ${loser.origin}`;
+    case 'preference':
+      return `a local preference of ${sayNumber(winner?.preference ?? 0)} before ${sayNumber(loser.preference)}`;
     case 'rank':
       return 'the provider prefers the other link';
     case 'same hop':
       return 'the same next hop';
+    case 'equal':
+      return 'as good: packets take either';
     case 'tie':
       return 'as good as the other: ambiguous';
   }

@@ -3,7 +3,7 @@ import { fence, hubWorld, ranges, route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { sayTrace } from '../english/index.js';
 import { readQuestion, setOperation } from '../plan/index.js';
-import type { Cluster, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
+import type { Cluster, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { Trace } from './index.js';
@@ -371,6 +371,82 @@ describe('a tunnel between nodes ends at the node of the pod that is asked, with
     expect(brief(zoned({ ports: ['80'] }), from, to)).toBe('refused filter');
     expect(brief(zoned(open), from, to)).toBe('refused filter back');
     expect(brief(zoned(...both), from, to)).toBe('pass');
+  });
+});
+
+// Common practice (equal-cost multipath): packets take any of the ways, and answers any of theirs.
+describe('of ways that are as good each is asked, there and back, and the worst answers', () => {
+  const [n1, n2] = [1, 2].map((n) => testId('networks', n)) as [string, string];
+  const both = (second: Partial<Link>, ...more: Operation[][]) =>
+    applied(ground(2), [
+      ...add('clusters', cluster('a'), cluster('b', { networkId: n2 })),
+      ...ranges([1, 'node', '10.1.0.0/24'], [2, 'node', '10.2.0.0/24']),
+      ...add(
+        'links',
+        { name: 'first', kind: 'circuit', networkIds: [n1, n2], mtu: 1500 },
+        { name: 'second', kind: 'circuit', networkIds: [n1, n2], mtu: 1500, ...second },
+      ),
+      ...more.flat(),
+    ]);
+  const way = (plan: Plan, bytes = 576) => ask(plan, 'node of a', 'node of b tcp 80', bytes);
+
+  test('two circuits alike: it passes by both', () => {
+    const { verdict, flows } = way(both({}));
+    expect([verdict, flows[0]?.room]).toEqual(['pass', 1500]);
+    const [routed] = flows[0]?.forth.filter(({ event }) => event === 'routed') ?? [];
+    expect(
+      routed?.event === 'routed' && 'lookUp' in routed ? routed.lookUp.found.lost.map(({ why }) => why) : [],
+    ).toEqual(['equal']);
+  });
+  test('packets of 1,400 bytes do not fit through the second one, and it says so; smaller ones pass with the room of both', () => {
+    expect(way(both({ mtu: 1300 }))).toMatchObject({ verdict: 'pass', flows: [{ room: 1300 }] });
+    const large = way(both({ mtu: 1300 }), 1400);
+    expect([large.verdict, large.flows[0]?.failed?.failure.code]).toEqual(['broken', 'too-big']);
+  });
+  test('answers that may come back by a way that does not carry them: broken on the way back', () => {
+    // Network a takes nothing over the second circuit, so that it sends by the first alone; b may answer by either.
+    const deaf = add('attachments', { linkId: testId('links', 2), networkId: n1, learns: 'none', learnsFromIds: [] });
+    expect(way(both({ mtu: 1300 }, deaf), 1400).flows[0]?.failed).toMatchObject({
+      failure: { code: 'too-big' },
+      isBack: true,
+    });
+    expect(way(both({}, deaf), 1400).verdict).toBe('pass');
+  });
+  // RFC 4271 5.1.5: the higher degree of preference wins; each side has its own.
+  test('a local preference makes one of them stand by, for what the network that has it sends', () => {
+    const prefers = (network: string, link: number, localPreference: number) =>
+      add('attachments', {
+        id: testId('attachments', link + 10 * Number(network === n2)),
+        linkId: testId('links', link),
+        networkId: network,
+        localPreference,
+      });
+    const narrow = { mtu: 1300 };
+    // The first one before the second, on both sides: 1,400 bytes pass.
+    const first = [prefers(n1, 1, 200), prefers(n2, 1, 200)];
+    expect(way(both(narrow, ...first), 1400).verdict).toBe('pass');
+    // On one side alone: the answers may still come back by the second.
+    expect(way(both(narrow, prefers(n1, 1, 200)), 1400).flows[0]?.failed).toMatchObject({ isBack: true });
+    // Less than usual for the first: all goes by the second, and does not fit.
+    const second = way(both(narrow, prefers(n1, 1, 90), prefers(n2, 1, 90)), 1400);
+    expect([second.verdict, second.flows[0]?.failed?.isBack]).toEqual(['broken', false]);
+    // It is asked before the order of kinds that the provider has: a peering comes before a circuit otherwise.
+    const mixed = (...more: Operation[][]) => both({ kind: 'peering', mtu: 1300 }, ...more);
+    expect(way(mixed(), 1400).verdict).toBe('broken');
+    expect(way(mixed(...first), 1400).verdict).toBe('pass');
+  });
+  test('the same range of two networks is another thing: nobody knows who answers', () => {
+    const plan = applied(both({}), [
+      ...add('networks', { id: testId('networks', 3), name: 'n3' }),
+      ...add('inUse', { prefix: '10.2.0.0/24', owner: 'x', networkId: testId('networks', 3) }),
+      ...add('links', {
+        id: testId('links', 3),
+        name: 'third',
+        kind: 'circuit',
+        networkIds: [n1, testId('networks', 3)],
+      }),
+    ]);
+    expect(way(plan).flows[0]?.failed?.failure.code).toBe('ambiguous');
   });
 });
 

@@ -1,6 +1,15 @@
 import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import { byId, changedBetween, groupBy, grouped, prefixesOf, prefixList, rangeOf } from '../plan/index.js';
+import {
+  byId,
+  changedBetween,
+  groupBy,
+  grouped,
+  prefixesOf,
+  prefixList,
+  rangeOf,
+  USUAL_PREFERENCE,
+} from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
@@ -501,6 +510,7 @@ export class Forwarding {
           {
             prefix,
             origin: 'local',
+            preference: 0,
             rank: 0,
             hop: { kind: 'local' },
             subject: { kind: 'attachments', id: attachment.id },
@@ -530,6 +540,7 @@ export class Forwarding {
     return {
       prefix: rangeOf(route),
       origin: 'static',
+      preference: 0,
       rank: 0,
       hop: this.hopOf(route),
       subject: { kind: 'routes', id: route.id },
@@ -574,6 +585,7 @@ export class Forwarding {
     return {
       prefix: row.prefix,
       origin: 'learned',
+      preference: this.attachmentOf(link, networkId)?.localPreference ?? USUAL_PREFERENCE,
       rank: this.preferenceOf(networkId).indexOf(link.kind),
       hop: { kind: 'link', link, toNetworkId: row.networkId },
       subject: row.attachmentId === '' ? { kind: 'links', id: link.id } : { kind: 'attachments', id: row.attachmentId },
@@ -726,6 +738,7 @@ function localRow(holder: Holder): RouteRow {
   return {
     prefix: holder.prefix,
     origin: 'local',
+    preference: 0,
     rank: 0,
     hop: { kind: 'local' },
     subject: holder.subject,

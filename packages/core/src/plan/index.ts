@@ -1,6 +1,7 @@
 export type { Entity, EntityOf, FieldRule, Kind, Plan, PlanKind, PlanSettings } from './entities.js';
 export { byKind, kindNames, kindOf, kinds } from './entities.js';
 export type { Allocation } from './kinds/allocations.js';
+export { USUAL_PREFERENCE } from './kinds/attachments.js';
 export type { Attachment } from './kinds/attachments.js';
 export type { Backend } from './kinds/backends.js';
 export type { Balancer } from './kinds/balancers.js';

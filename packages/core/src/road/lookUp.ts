@@ -28,6 +28,8 @@ export type RowSource =
 export interface RouteRow {
   readonly prefix: Prefix;
   readonly origin: Origin;
+  /** How much the network prefers a learned route, by its attachment; 0 for all others. */
+  readonly preference: number;
   /** Rank among learned routes, by the kinds of links that the profile prefers; 0 for all others. */
   readonly rank: number;
   readonly hop: NextHop;
@@ -38,13 +40,17 @@ export interface RouteRow {
 }
 
 /** Why a row lost to the one that decides. */
-export type Loss = 'shorter' | 'origin' | 'rank' | 'same hop' | 'tie';
+export type Loss = 'shorter' | 'origin' | 'preference' | 'rank' | 'same hop' | 'equal' | 'tie';
 
-/** What a look-up found: the row that decides, those that lost to it with the reason, and a second that is as good. */
+/**
+ * What a look-up found: the row that decides, those that lost to it with the reason, those that are as good and lead to the
+ * same network over another link, and one that is as good and leads elsewhere.
+ */
 export interface LookUp {
   readonly destination: Address;
   readonly row: RouteRow | undefined;
   readonly lost: readonly { readonly row: RouteRow; readonly why: Loss }[];
+  readonly equal: readonly RouteRow[];
   readonly tie: RouteRow | undefined;
 }
 

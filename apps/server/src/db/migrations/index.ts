@@ -17,6 +17,7 @@ import { Removals1795680000000 } from './1795680000000-Removals.js';
 import { SharedSubnets1795690000000 } from './1795690000000-SharedSubnets.js';
 import { FurtherSubnets1795700000000 } from './1795700000000-FurtherSubnets.js';
 import { WholeRecords1795710000000 } from './1795710000000-WholeRecords.js';
+import { LocalPreference1795720000000 } from './1795720000000-LocalPreference.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -40,4 +41,5 @@ export const migrations = [
   SharedSubnets1795690000000,
   FurtherSubnets1795700000000,
   WholeRecords1795710000000,
+  LocalPreference1795720000000,
 ].map(resumable);

@@ -47,8 +47,9 @@ export function atTable(trip: Trip, station: At<'table'>): Next {
   trip.been.add(key);
   if (trip.been.size > MAX_HOPS) return trip.stop({ code: 'loop', networkId, hops: MAX_HOPS });
   const found = forwarding.lookUp(networkId, table, destination);
-  const { row, tie } = found;
-  const lookUp: TableLookUp = { networkId, tableId: table?.id, found };
+  const { tie, equal } = found;
+  const row = equal[trip.flow.turns.choose(1 + equal.length) - 1] ?? found.row;
+  const lookUp: TableLookUp = { networkId, tableId: table?.id, found: { ...found, row } };
   if (row === undefined) return trip.stop({ code: 'no-route', networkId, tableId: table?.id, zone }, { spot, lookUp });
   if (tie !== undefined)
     return trip.stop({ code: 'ambiguous', networkId, between: { is: 'routes', rows: [row, tie] } }, { spot, lookUp });

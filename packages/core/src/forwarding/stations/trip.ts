@@ -32,6 +32,33 @@ export interface FlowState {
   readonly seen: Set<string>;
   /** Stateful firewalls on the way there, in their order. */
   readonly firewalls: Set<string>;
+  /** Which of several ways that are as good its packets take. */
+  readonly turns: Turns;
+}
+
+/** Every way through the choices that packets of a flow meet, one after the other: of each choice first the first, then the others. */
+export class Turns {
+  private readonly taken: { at: number; of: number }[] = [];
+  private met = 0;
+
+  /** Which of so many it is this time. */
+  choose(of: number): number {
+    if (of < 2) return 0;
+    const known = this.taken[this.met] ?? { at: 0, of };
+    this.taken[this.met++] = known;
+    return known.at;
+  }
+
+  /** Goes on to the next way; false when all were taken. */
+  next(): boolean {
+    this.met = 0;
+    for (let last = this.taken.pop(); last !== undefined; last = this.taken.pop()) {
+      if (last.at + 1 === last.of) continue;
+      this.taken.push({ at: last.at + 1, of: last.of });
+      return true;
+    }
+    return false;
+  }
 }
 
 /** The state of a flow that has not begun. */
@@ -41,8 +68,19 @@ export function newFlow(
   isOutside: boolean,
   asked: Address,
   service?: ExportedService,
+  turns = new Turns(),
 ): FlowState {
-  return { origin, target, isOutside, asked, service, translations: new Map(), seen: new Set(), firewalls: new Set() };
+  return {
+    origin,
+    target,
+    isOutside,
+    asked,
+    service,
+    turns,
+    translations: new Map(),
+    seen: new Set(),
+    firewalls: new Set(),
+  };
 }
 
 /** What a station does with a packet: hands it on, delivers it, or ends it. */

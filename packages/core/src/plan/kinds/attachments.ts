@@ -1,6 +1,9 @@
-import { choice, flag, prefixes, reference, references } from './field.js';
+import { choice, flag, integer, prefixes, reference, references } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
+
+/** What routers give a route to which nothing else is given: common practice. */
+export const USUAL_PREFERENCE = 100;
 
 /** What one network advertises and accepts over one link. */
 export const attachments = defineKind({
@@ -47,6 +50,15 @@ export const attachments = defineKind({
       max: 1000,
       onRemoval: 'drop',
       fallback: [],
+    }),
+    localPreference: integer({
+      label: 'Local preference',
+      help: 'Of equally long routes that it accepts, those over the link with the highest one are taken (RFC 4271 5.1.5); of equal ones the provider’s order of links decides, and where that is the same packets take either.',
+      unit: '',
+      min: 0,
+      max: 1_000_000,
+      fallback: USUAL_PREFERENCE,
+      since: 12,
     }),
     isPlanned: flag({
       label: 'Planned',
