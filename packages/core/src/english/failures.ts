@@ -3,7 +3,7 @@ import { byId, sayHop } from '../plan/index.js';
 import type { Failed, Failure, Narrow, PolicyDecision, TunnelFault } from '../road/index.js';
 import { sayNumber } from '../working/index.js';
 import { sayLack } from './lacks.js';
-import { deviceName, nameIn, sayPacket } from './names.js';
+import { deviceKind, deviceName, nameIn, sayPacket } from './names.js';
 import type { Names } from './names.js';
 import { sayRowSource } from './tables.js';
 
@@ -110,7 +110,7 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       return `The ${spot.kind} ${deviceName(names, failure.deviceId)} has not seen the connection this answer belongs to, and drops it.`;
     case 'avoided':
       return [
-        `The answers go around the firewall ${deviceName(names, failure.deviceId)}, which keeps state:`,
+        `The answers go around the ${deviceKind(names, failure.deviceId)} ${deviceName(names, failure.deviceId)}, which keeps state:`,
         'it never sees the connection established and drops what follows.',
       ].join(' ');
     case 'unsolicited':

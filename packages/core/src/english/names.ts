@@ -38,6 +38,11 @@ export function deviceName({ natDevices, firewalls }: Names, id: string): string
   return nameIn(natDevices, id) || nameIn(firewalls, id);
 }
 
+/** Which kind of device one is. */
+export function deviceKind({ natDevices }: Names, id: string): 'NAT device' | 'firewall' {
+  return nameIn(natDevices, id) === '' ? 'firewall' : 'NAT device';
+}
+
 /** "tcp 443", or the protocol without ports. */
 export function sayService(protocol: string, port: number): string {
   return protocol === 'tcp' || protocol === 'udp' ? `${protocol} ${port}` : protocol;

@@ -157,6 +157,24 @@ describe('who owns an address answers it, on the internet too', () => {
 });
 
 describe('one family end to end', () => {
+  // Common practice: a device that follows connections has to see both of their directions.
+  test('a device that carries addresses of the internet untranslated, and whose answers go around it, has no connection', () => {
+    const world = (node: string) =>
+      applied(one({ family: 'ipv6' }, node), [
+        ...add('subnets', subnet('10.1.9.0/28', { name: 'edge', routeTableId: testId('routeTables', 2) })),
+        ...add('routeTables', { id: testId('routeTables', 2), name: 'behind', networkId: N1 }),
+        ...add('natDevices', { name: 'nat', subnetId: SUBNET, publicAddresses: ['2001:db8:ffff::9'] }),
+        ...add(
+          'routes',
+          { ...route(1, '::/0', 'nat'), natDeviceId: testId('natDevices', 1) },
+          route(2, '::/0', 'internet'),
+        ),
+      ]);
+    expect(brief(world('2001:db8:1::/64'), 'node of c', 'the internet tcp 443')).toBe('broken avoided back');
+    expect(brief(world('2001:db8:1::/64'), 'node of c', 'the internet udp 443')).toBe('pass');
+    // Unique local ones it translates, and their answers come back to it (RFC 4193 1).
+    expect(brief(world('fd00:1::/64'), 'node of c', 'the internet tcp 443')).toBe('pass');
+  });
   test('a device with IPv4 addresses translates no IPv6 packet; with an IPv6 address it may (RFC 6296 1)', () => {
     const v6 = (addresses: string[]) =>
       one(

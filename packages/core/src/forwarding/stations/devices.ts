@@ -29,7 +29,11 @@ export function atNat(trip: Trip, { device, subnet, zone }: At<'nat'>): Next {
   if (trip.packet.isAnswer) return trip.stop({ code: 'no-state', deviceId: device.id, networkId: '' }, { spot });
   // Whoever takes the outer headers off does not ask where the packet came from.
   if (trip.carried !== undefined) return go(tableOfDevice(trip, subnet, zone));
-  return translated(trip, device, spot, 'nat') ?? go(tableOfDevice(trip, subnet, zone));
+  const stopped = translated(trip, device, spot, 'nat');
+  if (stopped !== undefined) return stopped;
+  // What it passes on as it came it follows all the same: a connection whose answers go around it is not established there.
+  if (!trip.flow.translations.has(`nat ${device.id}`)) trip.flow.firewalls.add(device.id);
+  return go(tableOfDevice(trip, subnet, zone));
 }
 
 function translated(trip: Trip, device: NatDevice | Firewall, spot: Spot, kind: 'nat' | 'firewall'): Next | undefined {
