@@ -71,6 +71,11 @@ export function lackProblem(names: Names, lack: Lack): Problem {
       const [one, other] = lack.clusterIds.map((id) => nameIn(names.clusters, id));
       return problem(`The way between ${one ?? ''} and ${other ?? ''} is cut.`);
     }
+    case 'trace.elsewhere':
+      return problem(
+        `The plan does not say who has ${formatAddress(lack.address)}: none of its networks, devices or load balancers does.`,
+        'Enter who has it: a range in use, a subnet or a load balancer.',
+      );
     case 'trace.nothing':
       return problem('There is nothing to reach.');
   }

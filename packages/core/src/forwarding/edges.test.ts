@@ -549,6 +549,14 @@ test('pods that tunnels join are asked under one family too', () => {
   expect(ask(plan, 'pod of c1', 'pod of c2 tcp 8080').verdict).not.toBe('pass');
 });
 
+// What the plan does not say is unknown, and never passes.
+test('of two ends outside the plan it says nothing, whatever the internet does between them', () => {
+  const plan = one({}, '10.1.0.0/24', toInternet);
+  expect(brief(plan, 'the internet', '192.0.2.5 tcp 443')).toBe('unknown trace.elsewhere');
+  expect(brief(plan, 'the internet', '2001:db8:5::5 tcp 443')).toBe('unknown trace.elsewhere');
+  expect(brief(plan, 'the internet', '10.1.0.2 tcp 443')).toBe('refused private-destination');
+});
+
 describe('while a zone is lost', () => {
   const SITE = testId('sites', 1);
   /** Nodes in zones a and b, and the NAT device of all in zone a. */

@@ -67,8 +67,20 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
   const sorted = [...flows].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
   const [first] = sorted;
   if (first === undefined) return unknown({ code: 'trace.nothing' });
+  const stranger = flows.find(isElsewhere);
+  if (stranger !== undefined) return unknown({ code: 'trace.elsewhere', address: stranger.aim.address });
   const isOfInternet = asking.value.length === 1 && (isAnybody || question.to.kind === 'internet');
   return { verdict: first.verdict, lack: undefined, flows: sorted, isOfInternet };
+}
+
+/** Whether somebody on the internet asked somebody else there: of neither does the plan say anything. */
+function isElsewhere({ from, aim, forth, verdict }: FlowTrace): boolean {
+  return (
+    verdict === 'pass' &&
+    from.kind === 'internet' &&
+    aim.host === undefined &&
+    forth.every(({ event, spot }) => spot.kind === 'internet' && (event === 'sent' || event === 'delivered'))
+  );
 }
 
 /** Ways of a flow that are followed, at most, where several are as good. */

@@ -23,7 +23,9 @@ export type Lack =
   | { readonly code: 'gateway.none'; readonly clusterId: string; readonly isCutOff: boolean }
   | { readonly code: 'gateway.mute'; readonly clusterId: string; readonly index: number }
   | { readonly code: 'tunnel.cut'; readonly clusterIds: readonly [string, string] }
-  | { readonly code: 'trace.nothing' };
+  | { readonly code: 'trace.nothing' }
+  /** Nothing of the plan lies on the way, nor at either end. */
+  | { readonly code: 'trace.elsewhere'; readonly address: Address };
 
 /** What was looked for, or what the plan lacks to find it. */
 export type Found<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly lack: Lack };
