@@ -3,7 +3,10 @@ import type { LookUp, Loss, NextHop, Origin, RouteRow } from '../road/index.js';
 
 const order: Readonly<Record<Origin, number>> = { local: 0, pods: 0, static: 1, learned: 2 };
 
-/** Decides among the rows that hold an address: the longest prefix (RFC 4632 5.1), then local, static, learned, then the higher local preference, then the better link. */
+/**
+ * Decides among the rows that hold an address: the longest prefix (RFC 4632 5.1), then local, static, learned, then the higher
+ * local preference (RFC 4271 5.1.5), then the better link.
+ */
 export function decideRow(destination: Address, candidates: readonly RouteRow[]): LookUp {
   const sorted = [...candidates].sort(compareRows);
   const [row, second] = sorted;

@@ -21,6 +21,7 @@ export class Takers {
   /** From the lists of another state: the same object while none of them differs. */
   static of(parts: TakerParts, last?: Takers): Takers {
     const lists = listsOf(parts);
+    const names = Object.keys(lists) as (keyof typeof lists)[];
     const isSame = last !== undefined && names.every((name) => isSameList<unknown>(last.lists[name], lists[name]));
     return isSame ? last : new Takers(lists);
   }
@@ -95,18 +96,6 @@ function listsOf({
     nodes: nodesIn(allocations),
   };
 }
-
-const names = [
-  'balancers',
-  'listeners',
-  'bastions',
-  'endpoints',
-  'resolvers',
-  'services',
-  'runs',
-  'inUse',
-  'nodes',
-] as const;
 
 /** Who takes what comes to an address, the same while nobody of them changed. */
 export const takers = section({

@@ -53,7 +53,7 @@ export const attachments = defineKind({
     }),
     localPreference: integer({
       label: 'Local preference',
-      help: 'Of equally long routes that it accepts, those over the link with the highest one are taken (RFC 4271 5.1.5); of equal ones the provider’s order of links decides, and where that is the same packets take either.',
+      help: 'Of equally long routes the one over the link with the highest is taken (RFC 4271 5.1.5); of equal ones packets take any.',
       unit: '',
       min: 0,
       max: 1_000_000,
