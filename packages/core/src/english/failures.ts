@@ -126,7 +126,10 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
           ? `${nameIn(names.connections, failure.connectionId)} has no gateway there.`
           : sayLack(names, failure.lack);
     case 'too-big':
-      return `${sayNarrow(names, failure.in)} ${sayNumber(failure.room)} bytes fit, and the packet has ${sayNumber(failure.bytes)}.`;
+      return [
+        `${sayNarrow(names, failure.in)} ${sayNumber(failure.room)} bytes fit, and the packet has ${sayNumber(failure.bytes)}.`,
+        ...sayMessage(names, failure),
+      ].join(' ');
     case 'policy':
       return sayPolicy(failure.decision);
     case 'shadowed':
@@ -135,6 +138,14 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
         'so its nodes never send it out.',
       ].join(' ');
   }
+}
+
+/** Whether the sender hears that its packet was too large. */
+function sayMessage(names: Names, { message }: Failure & { readonly code: 'too-big' }): string[] {
+  if (message === undefined) return [];
+  if (message.isHeard) return ['Its sender is told, and sends smaller ones.'];
+  const filters = message.filterIds.map((id) => nameIn(names.filters, id)).join(' and ');
+  return [`Its sender is not told, since ${filters} lets no ICMP in: large packets vanish, and connections hang.`];
 }
 
 function sayRoute(names: Names, routeId: string): string {

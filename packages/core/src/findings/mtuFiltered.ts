@@ -1,4 +1,4 @@
-import { SOMEWHERE } from '../forwarding/index.js';
+import { letsMessagesIn } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
@@ -16,16 +16,7 @@ export function mtuFiltered(
   { forwarding }: { readonly forwarding: Forwarding },
 ): readonly Finding[] {
   return filters.flatMap((filter) => {
-    if (filter.isStateful) return [];
-    const message = {
-      source: SOMEWHERE,
-      destination: SOMEWHERE,
-      protocol: 'icmp',
-      port: 0,
-      clientPorts: { first: 0, last: 0 },
-      isAnswer: false,
-    } as const;
-    if (forwarding.compiled(filter).in.decide(message, filter.defaultIn).action === 'allow') return [];
+    if (letsMessagesIn(forwarding.compiled(filter))) return [];
     return filter.clusterIds.flatMap((id): Finding[] => {
       const cluster = byId(clusters, id);
       const network = byId(networks, cluster?.networkId ?? '');

@@ -468,6 +468,58 @@ describe('of ways that are as good each is asked, there and back, and the worst 
   });
 });
 
+// RFC 1191 4: a router that cannot send a packet on whole tells its sender. RFC 2923 2.1: where that is filtered, connections hang.
+describe('whether the sender of a packet that is too large hears of it', () => {
+  const [n1, n2] = [1, 2].map((n) => testId('networks', n)) as [string, string];
+  const world = (...more: Operation[][]) =>
+    applied(ground(2), [
+      ...add('clusters', cluster('a'), cluster('b', { networkId: n2 })),
+      ...ranges([1, 'node', '10.1.0.0/24'], [2, 'node', '10.2.0.0/24']),
+      ...add('links', { name: 'narrow', kind: 'circuit', networkIds: [n1, n2], mtu: 1300 }),
+      ...more.flat(),
+    ]);
+  /** A list of a's machines that allows TCP, and what else it is given. */
+  const list = (n: number, isStateful: boolean, ...rules: Parameters<typeof fence>[2][]) =>
+    fence(n, { isStateful, mode: 'ordered', defaultOut: 'allow' }, { protocol: 'tcp' }, ...rules);
+  const heard = (plan: Plan, bytes = 1400) => {
+    const failed = ask(plan, 'node of a', 'node of b tcp 80', bytes).flows[0]?.failed;
+    const { failure } = failed ?? {};
+    return failure?.code === 'too-big' ? [failed?.isBack, failure.message?.isHeard] : [failure?.code];
+  };
+  const icmp = (peers: string[]) => ({ protocol: 'icmp', peers }) as const;
+
+  test('without a list, with one that keeps state, and with one that lets ICMP in from everywhere it does', () => {
+    expect(heard(world())).toEqual([false, true]);
+    expect(heard(world(list(1, true)))).toEqual([false, true]);
+    expect(heard(world(list(1, false, icmp([]))))).toEqual([false, true]);
+  });
+  test('a list without state that lets ICMP in from nobody, or from the plan alone, keeps it from that, and is named', () => {
+    expect(heard(world(list(1, false)))).toEqual([false, false]);
+    // The router that tells it may have any address.
+    expect(heard(world(list(1, false, icmp(['10.0.0.0/8']))))).toEqual([false, false]);
+    expect(
+      sayTrace(world(list(1, false)), ask(world(list(1, false)), 'node of a', 'node of b tcp 80', 1400)),
+    ).toContain('Its sender is not told, since fence lets no ICMP in');
+  });
+  test('a list of its subnet counts as well, and that of the other end does not', () => {
+    const at = add('subnets', subnet('10.1.0.0/24', { purpose: 'node' }));
+    expect(heard(world(at, listed(1, { protocol: 'tcp' }, { protocol: 'tcp', direction: 'out' })))).toEqual([
+      false,
+      false,
+    ]);
+    expect(heard(world(list(2, false)))).toEqual([false, true]);
+  });
+  test('what its own network does not take whole the sender knows itself', () => {
+    const wide = { mtu: 9000 };
+    const large = world([setOperation('networks', n2, wide), setOperation('links', testId('links', 1), wide)]);
+    expect(heard(large, 1400)).toEqual([undefined]);
+    expect(ask(large, 'node of b', 'node of a tcp 80', 9000).flows[0]?.failed?.failure).toMatchObject({
+      code: 'too-big',
+      message: { isHeard: true },
+    });
+  });
+});
+
 describe('what was not said is asked in every way, and the worst answers', () => {
   const need = (fields: object, ...more: Operation[][]) =>
     applied(hubWorld({ rules: [{ ports: ['440'] }] }), [

@@ -44,3 +44,4 @@ export type { Resting } from './resting.js';
 export { MOST_FOLLOWED, restingOn } from './resting.js';
 export { groundUnder } from './ground.js';
 export { isOnInternet } from './onInternet.js';
+export { letsMessagesIn } from './stations/messages.js';

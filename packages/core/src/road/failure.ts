@@ -110,6 +110,8 @@ export type Failure =
       readonly bytes: number;
       readonly subject: Subject;
       readonly in: Narrow;
+      /** Whether its sender hears of it, and the filters that keep it from that; undefined where no message is sent. */
+      readonly message: { readonly isHeard: boolean; readonly filterIds: readonly string[] } | undefined;
     }
   | { readonly code: 'policy'; readonly policyIds: readonly string[]; readonly decision: PolicyDecision }
   | {

@@ -1,6 +1,7 @@
 import type { Failed, RuleDecision, Spot, Subject } from '../../road/index.js';
 import type { CompiledFilter } from '../forwarding.js';
 import { largestPacket } from '../../wire/index.js';
+import { messageTo } from './messages.js';
 import type { Premises } from './station.js';
 import { spotOf } from './trip.js';
 import type { Trip } from './trip.js';
@@ -46,7 +47,8 @@ export function tooBig(
   journal.room = Math.min(journal.room, inside);
   if (trip.bytes <= inside) return undefined;
   const is = subject.kind === 'links' ? 'link' : 'network';
-  return trip.failed({ code: 'too-big', room, bytes: trip.bytes, subject, in: { is, id: subject.id } });
+  const message = messageTo(trip);
+  return trip.failed({ code: 'too-big', room, bytes: trip.bytes, subject, in: { is, id: subject.id }, message });
 }
 
 type Direction = 'in' | 'out';

@@ -197,6 +197,8 @@ export function wrapAtNode(trip: Trip, { node, other, cluster, layers, onward }:
       bytes: trip.bytes,
       subject: { kind: 'networks', id: cluster.networkId },
       in: { is: 'nodes', networkId: cluster.networkId, layers },
+      // Its own node tells it.
+      message: undefined,
     });
   // The outer packet goes by the tables of the network, as any other.
   return go(isWrapped ? tableFrom(trip, node) : { is: 'host', host: other, premises: premisesOf(other) });

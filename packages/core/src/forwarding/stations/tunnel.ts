@@ -8,6 +8,7 @@ import type { Tunnel } from '../tunnels.js';
 import { tunnelLayers } from '../tunnelWire.js';
 import { gatewayLayers, overNodes } from './node.js';
 import { premisesOf } from './station.js';
+import { messageTo } from './messages.js';
 import type { Station } from './station.js';
 import { carried, go, isSame, spotOf } from './trip.js';
 import type { Next, Trip } from './trip.js';
@@ -80,6 +81,7 @@ export function throughTunnel(trip: Trip, { crossing, leg }: At<'tunnel'>): Next
       bytes: trip.bytes,
       subject,
       in: { is: 'tunnel', connectionId: connection.id, layers },
+      message: messageTo(trip),
     });
   journal.events.push(...outer.slice(1, -1));
   journal.wraps = [];
