@@ -136,6 +136,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'subnet.shared': 'subnet may not be shared',
   'subnet.size': 'subnet size not allowed',
   'table.over-limit': 'table over its limit',
+  'workload.daemon-pods': 'DaemonSets counted otherwise than nodes',
   'workload.no-room': 'pods do not fit',
   'workload.zone-lost': 'pods do not fit when a zone is lost',
   'zone.delegation': 'delegation does not match',

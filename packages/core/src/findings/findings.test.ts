@@ -8,6 +8,7 @@ import { demoPlan } from '../demo/index.js';
 import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
 import { findingTitles } from './index.js';
 import type {
   Allocation,
@@ -560,6 +561,8 @@ Object.assign(cases, {
     severity: 'warning',
     plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })),
   },
+  // Kubernetes API, DaemonSet v1: one on each node that may run it; the cluster has two.
+  'workload.daemon-pods': { severity: 'warning', plan: working(workload({ form: 'DaemonSet', replicasNow: 3 })) },
   'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
   // 40 places today, 20 with a zone lost.
   'door.class': { severity: 'error', plan: doors(door({ className: 'other' })) },
@@ -1079,4 +1082,30 @@ test('a subnet of a built cluster that is too small is grown where it is, in one
   const { operations, refusals } = propose(plan, { grow: [testId('allocations', 1), testId('allocations', 2)] });
   expect(applied(plan, operations).allocations[0]?.prefix).toBe('10.1.0.0/24');
   expect(refusals).toHaveLength(1);
+});
+
+// Kubernetes API, DaemonSet v1: one pod on each node that may run it; nodes of a pool with a taint run only what asks for them.
+test('a DaemonSet follows the nodes: told when they are more, and in one step counted by them', () => {
+  const codes = (plan: Plan) =>
+    evaluate(plan)
+      .findings()
+      .filter(({ code }) => code === 'workload.daemon-pods');
+  const two = working(workload({ form: 'DaemonSet' }));
+  expect(codes(two)).toEqual([]);
+  const pool = add('nodePools', {
+    clusterId: testId('clusters', 1),
+    name: 'more',
+    nodesNow: 3,
+    nodesMax: 4,
+    nodesHorizon: 4,
+  });
+  const more = applied(two, pool);
+  const [told] = codes(more);
+  expect(told?.detail).toContain('5 today and 6 at the horizon. The plan says 2 today and 2 at the horizon');
+  const [fix] = told?.fixes ?? [];
+  expect(codes(applied(more, fix?.kind === 'change' ? fix.operations : []))).toEqual([]);
+  const tainted = applied(more, [
+    setOperation('nodePools', testId('nodePools', 1), { taints: ['only=models:NoSchedule'] }),
+  ]);
+  expect(codes(tainted)).toEqual([]);
 });

@@ -1,6 +1,6 @@
-import { addressFaults, missing, nodePortFaults, placements } from '../ingress/index.js';
+import { addressFaults, daemonPods, missing, nodePortFaults, placements } from '../ingress/index.js';
 import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
-import { answering, grouped, nodePoolsOf, rangeOf, selectedBy } from '../plan/index.js';
+import { answering, grouped, nodePoolsOf, rangeOf, selectedBy, setOperation } from '../plan/index.js';
 import type { Allocation, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
 import { bySubject, groupsIn, ownersIn, together, valuesIn } from '../section/index.js';
 import { demand as sizings, rangesByCluster } from '../sizing/index.js';
@@ -32,6 +32,7 @@ export const ingressFindings = bySubject({
     if (sizing === undefined || workloads.length + services.length === 0) return [];
     return [
       ...roomFindings(sizing, workloads, nodePoolsOf(parts, id)),
+      ...workloads.flatMap((workload) => daemonFindings(workload, sizing, parts)),
       ...services.flatMap((service) => serviceFindings(service, sizing, workloads, services, ranges.get(id) ?? [])),
     ];
   },
@@ -92,6 +93,39 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
       ),
     ];
   });
+}
+
+/** One pod on each node that may run it, whatever was entered. Source: Kubernetes API, DaemonSet v1. */
+function daemonFindings(workload: Workload, { cluster }: Sizing, { nodePools }: Pick<Plan, 'nodePools'>): Finding[] {
+  if (workload.form !== 'DaemonSet') return [];
+  const pods = daemonPods({ clusters: [cluster], nodePools }, workload);
+  const { replicasNow, replicasHorizon } = workload;
+  if (pods.replicasNow === replicasNow && pods.replicasHorizon === replicasHorizon) return [];
+  const say = (now: number, horizon: number) => `${sayNumber(now)} today and ${sayNumber(horizon)} at the horizon`;
+  return [
+    finding(
+      'workload.daemon-pods',
+      'warning',
+      [
+        { kind: 'workloads', id: workload.id },
+        { kind: 'clusters', id: cluster.id },
+      ],
+      {
+        title: `${cluster.name}: ${workload.namespace}/${workload.name} runs on each node, and its pods are counted otherwise`,
+        detail: [
+          `A DaemonSet has one pod on each node that may run it: ${say(pods.replicasNow, pods.replicasHorizon)}.`,
+          `The plan says ${say(replicasNow, replicasHorizon)}.`,
+        ].join(' '),
+      },
+      [
+        {
+          kind: 'change',
+          title: 'Take its pods from the nodes',
+          operations: [setOperation('workloads', workload.id, pods)],
+        },
+      ],
+    ),
+  ];
 }
 
 function serviceFindings(

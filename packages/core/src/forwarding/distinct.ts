@@ -1,7 +1,8 @@
 import { formatAddress, formatPrefix, isSamePrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { prefixesOf, prefixList, rangeOf } from '../plan/index.js';
-import type { CompiledFilter, Forwarding } from './forwarding.js';
+import type { CompiledFilter } from './compiledLists.js';
+import type { Forwarding } from './forwarding.js';
 import type { Host } from './host.js';
 import { RowLookup } from './rowLookup.js';
 import type { RuleList } from './ruleList.js';

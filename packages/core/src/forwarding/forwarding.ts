@@ -1,15 +1,6 @@
-import { containsAddress, formatPrefix, overlaps } from '../address/index.js';
+import { containsAddress, overlaps } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import {
-  byId,
-  changedBetween,
-  groupBy,
-  grouped,
-  prefixesOf,
-  prefixList,
-  rangeOf,
-  USUAL_PREFERENCE,
-} from '../plan/index.js';
+import { byId, groupBy, grouped, prefixesOf, prefixList, rangeOf, USUAL_PREFERENCE } from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
@@ -31,76 +22,27 @@ import type {
 import { found, lacking } from '../road/index.js';
 import type { Found, LookUp, NextHop, RouteRow } from '../road/index.js';
 import { isSameList } from '../section/index.js';
+import { changedIds } from './changedIds.js';
+import { attachmentsOf, compiledRule, inPlace } from './compiledLists.js';
+import type { CompiledFilter } from './compiledLists.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
+import { rangesIn } from './forwardingParts.js';
+import type { ForwardingParts, RangesOf } from './forwardingParts.js';
 import { groundOf } from './ground.js';
 import type { Ground, Routing } from './ground.js';
 import { internetAddresses } from './host.js';
 import type { Host } from './host.js';
+import { compileLink, isSameMembers } from './linkTable.js';
+import type { LinkMember, LinkTable } from './linkTable.js';
 import { NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
 import { RowLookup } from './rowLookup.js';
-import { portRanges, RuleList } from './ruleList.js';
+import { RuleList } from './ruleList.js';
 import type { CompiledRule } from './ruleList.js';
 import { carrying, gatewayOf, makeTunnel } from './tunnels.js';
 import type { Gateway, Tunnel } from './tunnels.js';
-
-/** The collections that forwarding reads. */
-export const forwardingReads = [
-  'networks',
-  'sites',
-  'profiles',
-  'clusters',
-  'nodePools',
-  'subnets',
-  'blocks',
-  'inUse',
-  'links',
-  'attachments',
-  'routeTables',
-  'routes',
-  'natDevices',
-  'firewalls',
-  'firewallRules',
-  'filters',
-  'filterRules',
-  'prefixSets',
-  'endpoints',
-  'bastions',
-  'balancers',
-  'runs',
-  'needs',
-  'connections',
-  'members',
-] as const satisfies readonly (keyof Plan)[];
-
-/** What forwarding reads of a plan. */
-export type ForwardingParts = Pick<Plan, (typeof forwardingReads)[number]>;
-
-/** Gives the ranges of a cluster. */
-export type RangesOf = (clusterId: string) => readonly Allocation[];
-
-/** A filter with its rules compiled for each direction. */
-export interface CompiledFilter {
-  readonly filter: Filter;
-  readonly in: RuleList;
-  readonly out: RuleList;
-}
-
-/** What a link's members advertise on it, compiled for look-ups. */
-interface LinkTable {
-  readonly link: Link;
-  readonly members: readonly LinkMember[];
-  readonly rows: readonly { readonly prefix: Prefix; readonly networkId: string; readonly attachmentId: string }[];
-  readonly lookup: RowLookup;
-}
-
-interface LinkMember {
-  readonly networkId: string;
-  readonly attachment: Attachment | undefined;
-  readonly advertised: readonly Prefix[];
-}
 
 interface StaticRows {
   readonly routes: readonly Route[];
@@ -673,38 +615,6 @@ export class Forwarding {
   }
 }
 
-/** The filters and firewalls whose rules differ between two states; undefined when anything else that forwarding reads does. */
-export function changedLists(
-  before: Pick<Forwarding, 'parts' | 'rangesOf'>,
-  after: Pick<Forwarding, 'parts' | 'rangesOf'>,
-): ReadonlySet<string> | undefined {
-  const isJoined = before.parts.connections === after.parts.connections && before.parts.members === after.parts.members;
-  return isJoined ? changedIds(before, after) : undefined;
-}
-
-const followed: ReadonlySet<string> = new Set(['filterRules', 'firewallRules', 'connections', 'members']);
-
-/** The same with the connections and members that differ. */
-export function changedIds(
-  before: Pick<Forwarding, 'parts' | 'rangesOf'>,
-  after: Pick<Forwarding, 'parts' | 'rangesOf'>,
-): ReadonlySet<string> | undefined {
-  if (before.rangesOf !== after.rangesOf) return undefined;
-  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part]))
-    return undefined;
-  const joins = [
-    changedBetween(before.parts.connections, after.parts.connections),
-    changedBetween(before.parts.members, after.parts.members),
-  ];
-  const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
-  const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
-  return new Set([
-    ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
-    ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
-    ...joins.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
-  ]);
-}
-
 function rests(tunnel: Tunnel, ids: ReadonlySet<string>): boolean {
   for (const id of ids) if (tunnel.rests.has(id)) return true;
   return false;
@@ -717,23 +627,6 @@ function kept(tunnels: ReadonlyMap<string, Tunnel>, changed: ReadonlySet<string>
   return held;
 }
 
-const rangesOfGroups = new WeakMap<object, RangesOf>();
-
-/** The ranges of each cluster: the same function for the same groups, so that what follows from ranges is known to be the same. */
-export function rangesIn(groups: ReadonlyMap<string, readonly Allocation[]>): RangesOf {
-  const known = rangesOfGroups.get(groups) ?? ((id: string) => groups.get(id) ?? none);
-  rangesOfGroups.set(groups, known);
-  return known;
-}
-
-function compiledRule({ id, position, action, protocol, ports }: FilterRule | FirewallRule) {
-  return { id, position, action, protocol, ports: portRanges(ports) };
-}
-
-function inPlace<R extends { readonly position: number }>(rules: readonly R[]): R[] {
-  return [...rules].sort((a, b) => a.position - b.position);
-}
-
 function localRow(holder: Holder): RouteRow {
   return {
     prefix: holder.prefix,
@@ -744,57 +637,6 @@ function localRow(holder: Holder): RouteRow {
     subject: holder.subject,
     from: { is: 'held', name: holder.label },
   };
-}
-
-function compileLink(link: Link, members: readonly LinkMember[]): LinkTable {
-  const seen = new Set<string>();
-  const rows = members.flatMap(({ networkId, attachment, advertised }) =>
-    advertised.flatMap((prefix) => {
-      const key = `${networkId} ${formatPrefix(prefix)}`;
-      if (seen.has(key)) return [];
-      seen.add(key);
-      return [{ prefix, networkId, attachmentId: attachment?.id ?? '' }];
-    }),
-  );
-  return { link, members, rows, lookup: new RowLookup(rows.map(({ prefix }) => prefix)) };
-}
-
-/** What a filter is attached to. */
-export function attachedTo(filter: Filter): readonly string[] {
-  return [
-    ...filter.clusterIds,
-    ...filter.nodePoolIds,
-    ...filter.subnetIds,
-    ...filter.endpointIds,
-    ...filter.balancerIds,
-  ];
-}
-
-function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, readonly Filter[]> {
-  const found = new Map<string, Filter[]>();
-  for (const filter of filters)
-    for (const id of attachedTo(filter)) {
-      const known = found.get(id);
-      if (known === undefined) found.set(id, [filter]);
-      else known.push(filter);
-    }
-  return found;
-}
-
-function isSameMembers(a: readonly LinkMember[], b: readonly LinkMember[]): boolean {
-  return (
-    a.length === b.length &&
-    a.every((each, at) => {
-      const other = b[at];
-      if (other === undefined || other.networkId !== each.networkId || other.attachment !== each.attachment)
-        return false;
-      return (
-        // Equal prefixes are one object.
-        isSameList(each.advertised, other.advertised) ||
-        (each.attachment !== undefined && each.attachment.advertises.length > 0)
-      );
-    })
-  );
 }
 
 function isSameSpace(a: SpaceParts, b: SpaceParts): boolean {

@@ -1,5 +1,9 @@
-export { attachedTo, changedIds, changedLists, Forwarding, forwardingReads } from './forwarding.js';
-export type { CompiledFilter, ForwardingParts } from './forwarding.js';
+export { changedIds, changedLists } from './changedIds.js';
+export type { CompiledFilter } from './compiledLists.js';
+export { attachedTo } from './compiledLists.js';
+export { Forwarding } from './forwarding.js';
+export type { ForwardingParts } from './forwardingParts.js';
+export { forwardingReads } from './forwardingParts.js';
 export type { Guard, Host } from './host.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
 export { trace } from './trace.js';

@@ -1,6 +1,7 @@
 import { section } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
-import { Forwarding, forwardingReads, rangesIn } from './forwarding.js';
+import { Forwarding } from './forwarding.js';
+import { forwardingReads, rangesIn } from './forwardingParts.js';
 
 /** How packets are forwarded: compiled network by network when it is asked, and after an edit taken over where nothing changed. */
 export const forwarding = section({

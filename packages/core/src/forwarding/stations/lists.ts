@@ -1,5 +1,5 @@
 import type { Failed, RuleDecision, Spot, Subject } from '../../road/index.js';
-import type { CompiledFilter } from '../forwarding.js';
+import type { CompiledFilter } from '../compiledLists.js';
 import { largestPacket } from '../../wire/index.js';
 import { messageTo } from './messages.js';
 import type { Premises } from './station.js';

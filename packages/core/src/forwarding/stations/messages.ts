@@ -1,4 +1,4 @@
-import type { CompiledFilter } from '../forwarding.js';
+import type { CompiledFilter } from '../compiledLists.js';
 import { SOMEWHERE } from '../host.js';
 import { premisesOf } from './station.js';
 import type { Trip } from './trip.js';

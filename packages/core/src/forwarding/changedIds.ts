@@ -1,0 +1,34 @@
+import { changedBetween } from '../plan/index.js';
+import { forwardingReads } from './forwardingParts.js';
+import type { ForwardingParts, RangesOf } from './forwardingParts.js';
+
+interface Compiled {
+  readonly parts: ForwardingParts;
+  readonly rangesOf: RangesOf;
+}
+
+/** The filters and firewalls whose rules differ between two states; undefined when anything else that forwarding reads does. */
+export function changedLists(before: Compiled, after: Compiled): ReadonlySet<string> | undefined {
+  const isJoined = before.parts.connections === after.parts.connections && before.parts.members === after.parts.members;
+  return isJoined ? changedIds(before, after) : undefined;
+}
+
+const followed: ReadonlySet<string> = new Set(['filterRules', 'firewallRules', 'connections', 'members']);
+
+/** The same with the connections and members that differ. */
+export function changedIds(before: Compiled, after: Compiled): ReadonlySet<string> | undefined {
+  if (before.rangesOf !== after.rangesOf) return undefined;
+  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part]))
+    return undefined;
+  const joins = [
+    changedBetween(before.parts.connections, after.parts.connections),
+    changedBetween(before.parts.members, after.parts.members),
+  ];
+  const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
+  const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
+  return new Set([
+    ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
+    ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
+    ...joins.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
+  ]);
+}
