@@ -13,7 +13,7 @@ import {
 import type { Forwarding, Host } from '../forwarding/index.js';
 import { byId, nodePoolsOf, readPorts, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
-import { bySubject, together, unless } from '../section/index.js';
+import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import type { Near } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -46,8 +46,12 @@ export const missingOpenings = bySubject({
     ];
   },
   near: (was, is) => {
-    const changed = changedLists(was.needed.forwarding, is.needed.forwarding);
-    return changed && together(unless([was.parts.bastions, is.parts.bastions]), heldBy(changed, is.needed.forwarding));
+    const [before, after] = [was.needed.forwarding, is.needed.forwarding];
+    const changed = changedLists(before, after);
+    return together(
+      unless([was.parts.bastions, is.parts.bastions]),
+      changed === undefined ? movedBetween(before, after) : heldBy(changed, after),
+    );
   },
   look: (cluster, parts, { forwarding }): readonly Finding[] => {
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
@@ -74,6 +78,27 @@ export const missingOpenings = bySubject({
     );
   },
 });
+
+/** Clusters on another ground than before, and those that changed themselves; any where filters did, or lead to others. */
+function movedBetween(was: Forwarding, is: Forwarding): Near {
+  const moved = is.parts.networks.filter(({ id }) => {
+    const [before, after] = [was.groundOf(id), is.groundOf(id)];
+    return before.mark !== after.mark || before.astray.length + after.astray.length > 0;
+  });
+  const networks = new Set(moved.map(({ id }) => id));
+  const here = is.parts.clusters.filter(({ networkId }) => networks.has(networkId)).map(({ id }) => id);
+  return together(
+    unless(
+      [was.parts.filters, is.parts.filters],
+      [was.parts.filterRules, is.parts.filterRules],
+      [was.parts.prefixSets, is.parts.prefixSets],
+      [is.parts.filterRules.some(({ peerFilterIds }) => peerFilterIds.length > 0), false],
+    ),
+    new Set(here),
+    ownersIn(was.parts, is.parts, ['clusters'], 'id'),
+    ownersIn(was.parts, is.parts, ['nodePools']),
+  );
+}
 
 /** The clusters that some filters are attached to; any where one is attached elsewhere, or it is a firewall. */
 function heldBy(ids: ReadonlySet<string>, { parts }: Forwarding): Near {

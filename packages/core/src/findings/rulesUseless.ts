@@ -3,7 +3,7 @@ import type { Prefix } from '../address/index.js';
 import { changedLists, coversPorts, forwarding as compiled } from '../forwarding/index.js';
 import type { CompiledRule } from '../forwarding/index.js';
 import { grouped } from '../plan/index.js';
-import { bySubject } from '../section/index.js';
+import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -33,7 +33,14 @@ export const uselessInFilters = bySubject({
   needs: { forwarding: compiled },
   subjects: ({ filters }) => filters,
   rests: (filter, _, { forwarding }) => [forwarding.compiled(filter)],
-  near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) => changedLists(was, is),
+  near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) =>
+    changedLists(was, is) ??
+    together(
+      unless([was.parts.filters, is.parts.filters], [was.parts.prefixSets, is.parts.prefixSets]),
+      // Rules that name other filters follow what these are attached to.
+      unless([is.parts.filterRules.some(({ peerFilterIds }) => peerFilterIds.length > 0), false]),
+      ownersIn(was.parts, is.parts, ['filterRules'], 'filterId'),
+    ),
   look: (filter, { filterRules }, { forwarding }) => {
     const lists = forwarding.compiled(filter);
     const isOrdered = filter.mode === 'ordered';

@@ -19,6 +19,8 @@ interface Last {
 /** What machines of a network and clients on the internet get for names: kept from edit to edit while nothing that it follows from has changed. */
 export class Answers {
   private readonly known = new Map<string, Resolution>();
+  /** Whether any of them hangs on the ways to who was asked. */
+  private isAnyByWays = false;
   private readonly last: Last | undefined;
 
   constructor(
@@ -38,7 +40,7 @@ export class Answers {
   /** Whether every answer is as it was in another state, so that none has to be compared. */
   follows(before: Answers): boolean {
     const { last } = this;
-    return last?.known === before.known && last.touching.length === 0 && last.isSameWays;
+    return last?.known === before.known && last.touching.length === 0 && (last.isSameWays || !before.isAnyByWays);
   }
 
   /** What a machine of a network gets, or with an empty id a client on the internet. */
@@ -48,6 +50,7 @@ export class Answers {
     if (known !== undefined) return known;
     const made = this.lastOf(key) ?? resolve(this.state, this.askerIn(networkId), name, type);
     this.known.set(key, made);
+    this.isAnyByWays ||= made.isByWays;
     return made;
   }
 

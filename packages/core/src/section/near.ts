@@ -21,7 +21,7 @@ export function ownersIn<P extends Readonly<Record<K, Rows>>, K extends string>(
   was: P,
   is: P,
   parts: readonly K[],
-  field: 'clusterId' | 'id' = 'clusterId',
+  field: 'clusterId' | 'filterId' | 'id' = 'clusterId',
 ): Near {
   const near = new Set<string>();
   for (const part of parts) {
