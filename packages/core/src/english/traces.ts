@@ -1,6 +1,7 @@
 import { formatAddress } from '../address/index.js';
 import type { FlowTrace, Trace } from '../forwarding/index.js';
 import { sayProblem } from '../result.js';
+import { lookUpOf } from '../road/index.js';
 import type { Reason } from '../road/index.js';
 import { sayNumber } from '../working/index.js';
 import { sayFailed } from './failures.js';
@@ -46,14 +47,28 @@ function sayFlow(names: Names, flow: FlowTrace, all: readonly FlowTrace[], isOfI
     const what = endings[verdict];
     const why = sayFailed(names, failed);
     return failed.isBack
-      ? `${from} to ${target}: the packet arrives, and the answer ${what}. ${why}${among}`
-      : `${from} to ${target} ${what}. ${why}${among}`;
+      ? `${from} to ${target}: the packet arrives, and the answer ${what}. ${why}${sayEqual(flow)}${among}`
+      : `${from} to ${target} ${what}. ${why}${sayEqual(flow)}${among}`;
   }
   const devices = devicesOn(flow);
   const way = devices.length === 0 ? '' : ` through ${devices.join(' and ')}`;
   const others = count > 1 ? ` So do all ${count} ${flows}.` : '';
   const fits = Number.isFinite(room) ? `; packets of up to ${sayNumber(room)} bytes pass whole` : '';
-  return `${from} reaches ${target}${way}, and the answers come back${fits}.${others}`;
+  return `${from} reaches ${target}${way}, and the answers come back${fits}.${sayEqual(flow)}${others}`;
+}
+
+/** The links that packets may take alike, there or back; empty where there is one way. */
+function sayEqual({ forth, back }: FlowTrace): string {
+  const alike = new Set(
+    [...forth, ...back].flatMap((event) => {
+      const found = lookUpOf(event)?.found;
+      const rows = found === undefined || found.equal.length === 0 ? [] : [found.row, ...found.equal];
+      return rows.flatMap((row) => (row?.hop.kind === 'link' ? [row.hop.link.name] : []));
+    }),
+  );
+  return alike.size === 0
+    ? ''
+    : ` Packets take the link ${[...alike].sort().join(' or ')}, whichever: each was followed.`;
 }
 
 /** How many of several flows fail. */

@@ -418,6 +418,9 @@ describe('of ways that are as good each is asked, there and back, and the worst 
   });
   test('packets of 1,400 bytes do not fit through the second one, and it says so; smaller ones pass with the room of both', () => {
     expect(way(both({ mtu: 1300 }))).toMatchObject({ verdict: 'pass', flows: [{ room: 1300 }] });
+    expect(sayTrace(both({ mtu: 1300 }), way(both({ mtu: 1300 })))).toContain(
+      'packets of up to 1,300 bytes pass whole. Packets take the link first or second, whichever: each was followed.',
+    );
     const large = way(both({ mtu: 1300 }), 1400);
     expect([large.verdict, large.flows[0]?.failed?.failure.code]).toEqual(['broken', 'too-big']);
   });
