@@ -203,7 +203,7 @@ function sayNarrow(names: Names, narrow: Narrow): string {
     case 'network':
       return `On network ${nameIn(names.networks, narrow.id)}`;
     case 'link':
-      return `On ${nameIn(names.links, narrow.id)}`;
+      return `On the link ${nameIn(names.links, narrow.id)}`;
     case 'nodes':
       return `Inside ${narrow.layers.join(' and ')} on network ${nameIn(names.networks, narrow.networkId)}`;
     case 'tunnel':
