@@ -422,6 +422,7 @@ describe('of ways that are as good each is asked, there and back, and the worst 
       'packets of up to 1,300 bytes pass whole. Packets take the link first or second, whichever: each was followed.',
     );
     const large = way(both({ mtu: 1300 }), 1400);
+    expect(sayTrace(both({ mtu: 1300 }), large)).toContain('Packets take the link first or second, whichever');
     expect([large.verdict, large.flows[0]?.failed?.failure.code]).toEqual(['broken', 'too-big']);
   });
   test('answers that may come back by a way that does not carry them: broken on the way back', () => {

@@ -1,7 +1,7 @@
 import { containsAddress, formatAddress } from '../../address/index.js';
 import { byId, rangeOf } from '../../plan/index.js';
 import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
-import type { RouteRow, TableLookUp } from '../../road/index.js';
+import type { LookUp, RouteRow, TableLookUp } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
 import { isThere } from '../host.js';
 import type { Host } from '../host.js';
@@ -47,14 +47,27 @@ export function atTable(trip: Trip, station: At<'table'>): Next {
   trip.been.add(key);
   if (trip.been.size > MAX_HOPS) return trip.stop({ code: 'loop', networkId, hops: MAX_HOPS });
   const found = forwarding.lookUp(networkId, table, destination);
-  const { tie, equal } = found;
-  const row = equal[trip.flow.turns.choose(1 + equal.length) - 1] ?? found.row;
-  const lookUp: TableLookUp = { networkId, tableId: table?.id, found: { ...found, row } };
+  const { tie } = found;
+  const ways = [...(found.row === undefined ? [] : [found.row]), ...found.equal];
+  const row = ways[trip.flow.turns.choose(ways.length)];
+  const lookUp: TableLookUp = { networkId, tableId: table?.id, found: taking(found, row) };
   if (row === undefined) return trip.stop({ code: 'no-route', networkId, tableId: table?.id, zone }, { spot, lookUp });
   if (tie !== undefined)
     return trip.stop({ code: 'ambiguous', networkId, between: { is: 'routes', rows: [row, tie] } }, { spot, lookUp });
   trip.journal.write(spot, { event: 'routed', lookUp, subject: row.subject });
   return toNextHop(trip, station, row);
+}
+
+/** A look-up of which this one of the rows that are as good is taken: the first of them stands in its place. */
+function taking(found: LookUp, row: RouteRow | undefined): LookUp {
+  const first = found.row;
+  if (row === undefined || first === undefined || row === first) return found;
+  return {
+    ...found,
+    row,
+    lost: found.lost.map((each) => (each.row === row ? { ...each, row: first } : each)),
+    equal: found.equal.map((each) => (each === row ? first : each)),
+  };
 }
 
 function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, subject }: RouteRow): Next {
