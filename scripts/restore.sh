@@ -17,7 +17,8 @@ install_packages
 build_server
 folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
-flock -n 9 || fail "the application runs from $folder, or another restore does. Stop it with Ctrl-C in its terminal first."
+# What a killed start left running for a moment may still hold it.
+flock -w 5 9 || fail "the application runs from $folder, or another restore does. Stop it with Ctrl-C in its terminal first."
 
 sql() { mariadb --no-defaults --socket="$DB_SOCKET" "$@"; }
 

@@ -23,7 +23,8 @@ build_application
 
 folder=$(database_folder "${WL_DATA:-$PWD/.data}")
 exec 9>"$folder/lock"
-flock -n 9 || fail "it is running already from this folder, or a restore is not done. Stop it with Ctrl-C in its terminal first."
+# What a killed start left running for a moment may still hold it.
+flock -w 5 9 || fail "it is running already from this folder, or a restore is not done. Stop it with Ctrl-C in its terminal first."
 end_leftover "$folder/server.pid" "apps/server/dist/main.js"
 end_leftover "$folder/db/run/m.pid" "--datadir=$folder/db/data"
 [ -z "$fresh" ] || rm -rf "$folder/db"
