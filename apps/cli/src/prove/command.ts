@@ -70,10 +70,9 @@ export async function proveRandom(
     for (const each of proof.disagreements) print(`DIFFERS  ${each}`);
   }
   for (const limit of limits) print(`not modelled: ${limit}`);
-  const rare = coverage.rows().filter((row) => row.flows < ENOUGH);
-  print(
-    `met by ${ENOUGH} flows or more: ${coverage.rows().length - rare.length} things with a verdict; by fewer: ${rare.length}`,
-  );
+  const rows = coverage.rows();
+  const rare = rows.filter((row) => row.flows < ENOUGH);
+  print(`met by ${ENOUGH} flows or more: ${rows.length - rare.length} things with a verdict; by fewer: ${rare.length}`);
   for (const { what, verdict, flows: few } of rare) print(`rarely met: ${what}, ${verdict}: ${few}`);
   if (noise > 0) print(`${noise} differences were gone when sent again: noise of a busy machine.`);
   print(

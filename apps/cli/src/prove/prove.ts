@@ -28,7 +28,6 @@ type Sent = Pick<Proof, 'sent' | 'passing' | 'disagreements'>;
 
 interface Asked {
   readonly words: string;
-  readonly from: Host;
   readonly flow: FlowTrace;
   readonly bytes: number;
   /** The largest packet on the way there: one byte more must not arrive. */
@@ -52,8 +51,8 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
   const asked: Asked[] = [];
   const notes = new Set<string>();
   const questions = questionsOf(plan);
-  const flows = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
-  for (const { from, to, words } of flows) {
+  const chosen = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
+  for (const { from, to, words } of chosen) {
     const answer = trace(forwarding, { from, to, bytes: SMALL });
     const [flow] = answer.flows;
     if (flow === undefined || !isComparable(flow, to)) continue;
@@ -66,21 +65,21 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
       continue;
     }
     // Of several zones the flow that decides is sent, from where it starts.
-    const { from: sender } = flow;
+    const sender = flow.from;
     for (const host of [sender, flow.aim.host])
       if (host !== undefined && host.kind !== 'internet') {
         machines.set(key(host), host);
         if (host.node !== undefined) machines.set(key(host.node), host.node);
       }
     if (flow.aim.host === undefined) internet.add(formatAddress(flow.aim.address));
-    asked.push({ words, from: sender, flow, bytes: SMALL, isTooLarge: false });
+    asked.push({ words, flow, bytes: SMALL, isTooLarge: false });
     const room = flow.forth.at(-1)?.room ?? 0;
     const own = plan.networks.find(({ id }) => id === sender.networkId)?.mtu ?? 0;
     // A node cuts up itself what its own overlay device does not carry, so nothing is learned from a larger packet there.
     const isOverDevice = sender.kind === 'node' && flow.forth.some(({ event }) => event === 'wrapped');
     if (flow.verdict === 'pass' && flow.aim.protocol === 'udp' && room < own && !isOverDevice) {
-      asked.push({ words: `${words}, ${room} bytes`, from: sender, flow, bytes: room, isTooLarge: false });
-      asked.push({ words: `${words}, ${room + 1} bytes`, from: sender, flow, bytes: room + 1, isTooLarge: true });
+      asked.push({ words: `${words}, ${room} bytes`, flow, bytes: room, isTooLarge: false });
+      asked.push({ words: `${words}, ${room + 1} bytes`, flow, bytes: room + 1, isTooLarge: true });
     }
   }
   return { asked, machines: [...machines.values()], internet: [...internet], notes: [...notes] };
@@ -269,10 +268,10 @@ async function compare(
   let sent = 0;
   let passing = 0;
   await Promise.all(
-    asked.map(async ({ words, from, flow, bytes, isTooLarge }) => {
+    asked.map(async ({ words, flow, bytes, isTooLarge }) => {
+      const { from, aim, verdict, forth } = flow;
       const agent = agents.get(model.spaceOf.get(key(from)) ?? '');
       if (agent === undefined) return;
-      const { aim, verdict, forth } = flow;
       const probe = {
         protocol: aim.protocol as 'tcp' | 'udp',
         from: formatAddress(forth[0]?.packet.source ?? from.address),

@@ -24,6 +24,13 @@ export interface PolicyDecision {
   readonly port: number;
 }
 
+/** Whether the sender of a packet that is too large hears of it. */
+export interface Message {
+  readonly isHeard: boolean;
+  /** The filters that drop the message; none where it is heard. */
+  readonly filterIds: readonly string[];
+}
+
 /** What a packet that is too large was to go through. */
 export type Narrow =
   | { readonly is: 'network' | 'link'; readonly id: string }
@@ -110,8 +117,8 @@ export type Failure =
       readonly bytes: number;
       readonly subject: Subject;
       readonly in: Narrow;
-      /** Whether its sender hears of it, and the filters that keep it from that; undefined where no message is sent. */
-      readonly message: { readonly isHeard: boolean; readonly filterIds: readonly string[] } | undefined;
+      /** Undefined where no message is sent. */
+      readonly message: Message | undefined;
     }
   | { readonly code: 'policy'; readonly policyIds: readonly string[]; readonly decision: PolicyDecision }
   | {

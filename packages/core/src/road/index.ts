@@ -9,7 +9,7 @@ export type {
   Translation,
 } from './event.js';
 export { decisionsOf, lookUpOf, subjectOf } from './event.js';
-export type { Failed, Failure, Narrow, PolicyDecision, Reason, TunnelFault, Verdict } from './failure.js';
+export type { Failed, Failure, Message, Narrow, PolicyDecision, Reason, TunnelFault, Verdict } from './failure.js';
 export { causeOf, codeOfReason, verdictOf, worstFirst } from './failure.js';
 export { Journal } from './journal.js';
 export type { Found, Lack } from './lack.js';

@@ -1,14 +1,8 @@
+import type { Message } from '../../road/index.js';
 import type { CompiledFilter } from '../compiledLists.js';
 import { SOMEWHERE } from '../host.js';
 import { premisesOf } from './station.js';
 import type { Trip } from './trip.js';
-
-/** Whether a sender learns that its packet was too large. */
-export interface Message {
-  readonly isHeard: boolean;
-  /** The filters that drop the message; none where it is heard. */
-  readonly filterIds: readonly string[];
-}
 
 /**
  * Whether a filter lets in messages about packets of those behind it, whoever sends them: one that keeps state does for
