@@ -12,6 +12,7 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   'zone-lost': true,
   ambiguous: true,
   loop: true,
+  'many-ways': true,
   nobody: true,
   'private-source': true,
   'private-destination': true,

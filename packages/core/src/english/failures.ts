@@ -70,6 +70,8 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       return failure.hops === undefined
         ? `The routes lead back to ${network}: a loop.`
         : `The packet passes more than ${failure.hops} routers.`;
+    case 'many-ways':
+      return `Packets may take more than ${sayNumber(failure.followed)} ways that are as good: so many were followed, and all of them pass.`;
     case 'nobody':
       return failure.lack === undefined
         ? `Network ${network} has nobody at ${destination}: no subnet, node range or range in use holds it.`
@@ -144,8 +146,11 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
 function sayMessage(names: Names, { message }: Failure & { readonly code: 'too-big' }): string[] {
   if (message === undefined) return [];
   if (message.isHeard) return ['Its sender is told, and sends smaller ones.'];
-  const filters = message.filterIds.map((id) => nameIn(names.filters, id)).join(' and ');
-  return [`Its sender is not told, since ${filters} lets no ICMP in: large packets vanish, and connections hang.`];
+  const dropping = message.droppedBy.map(({ kind, id }) => nameIn(names[kind === 'firewalls' ? kind : 'filters'], id));
+  const [verb, name] = [dropping.length === 1 ? 'lets' : 'let', dropping.join(' and ')];
+  return [
+    `Its sender is not told, since ${name} ${verb} no ICMP through to it: large packets vanish, and connections hang.`,
+  ];
 }
 
 function sayRoute(names: Names, routeId: string): string {

@@ -58,7 +58,8 @@ function sayFlow(names: Names, flow: FlowTrace, all: readonly FlowTrace[], isOfI
 }
 
 /** The links that packets may take alike, there or back; empty where there is one way. */
-function sayEqual({ forth, back }: FlowTrace): string {
+function sayEqual({ forth, back, failed }: FlowTrace): string {
+  if (failed?.failure.code === 'many-ways') return '';
   const alike = new Set(
     [...forth, ...back].flatMap((event) => {
       const found = lookUpOf(event)?.found;

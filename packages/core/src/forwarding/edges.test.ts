@@ -457,6 +457,32 @@ describe('of ways that are as good each is asked, there and back, and the worst 
     expect(way(mixed(), 1400).verdict).toBe('broken');
     expect(way(mixed(...first), 1400).verdict).toBe('pass');
   });
+  test('32 circuits alike are 1,024 ways there and back, and all are followed; of 33 it is not known', () => {
+    const many = (count: number, mtu: number) =>
+      way(
+        both(
+          {},
+          add(
+            'links',
+            ...Array.from({ length: count - 2 }, (_, i) => ({
+              id: testId('links', i + 3),
+              name: `c${i}`,
+              kind: 'circuit' as const,
+              networkIds: [n1, n2],
+              mtu: i + 3 === count ? mtu : 1500,
+            })),
+          ),
+        ),
+        1400,
+      );
+    expect(many(32, 1500).verdict).toBe('pass');
+    // The last of them is the last that is taken there, and carries less.
+    expect(many(32, 1300).flows[0]?.failed?.failure.code).toBe('too-big');
+    expect(many(33, 1500)).toMatchObject({
+      verdict: 'unknown',
+      flows: [{ failed: { failure: { code: 'many-ways' } } }],
+    });
+  });
   test('the same range of two networks is another thing: nobody knows who answers', () => {
     const plan = applied(both({}), [
       ...add('networks', { id: testId('networks', 3), name: 'n3' }),
@@ -503,7 +529,7 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     expect(heard(world(list(1, false, icmp(['10.0.0.0/8']))))).toEqual([false, false]);
     expect(
       sayTrace(world(list(1, false)), ask(world(list(1, false)), 'node of a', 'node of b tcp 80', 1400)),
-    ).toContain('Its sender is not told, since fence lets no ICMP in');
+    ).toContain('Its sender is not told, since fence lets no ICMP through to it');
   });
   test('a list of its subnet counts as well, and that of the other end does not', () => {
     const at = add('subnets', subnet('10.1.0.0/24', { purpose: 'node' }));
@@ -512,6 +538,30 @@ describe('whether the sender of a packet that is too large hears of it', () => {
       false,
     ]);
     expect(heard(world(list(2, false)))).toEqual([false, true]);
+  });
+  // The message comes back the way that the packet went (RFC 4890 4.3.1): all on it holds it, not its sender's lists alone.
+  test('a firewall and a list without state on the way drop it too, and are named', () => {
+    const [tcp, out] = [{ protocol: 'tcp' }, { direction: 'out' }] as const;
+    const behind = (isStateful: boolean, rules: Parameters<typeof fence>[2][], ...more: Operation[][]) =>
+      applied(hubWorld({ firewall: { isStateful }, rules: rules as object[] }), [
+        setOperation('networks', n2, { mtu: 1300 }),
+        ...more.flat(),
+      ]);
+    expect(heard(behind(true, [tcp]))).toEqual([false, true]);
+    expect(heard(behind(false, [tcp]))).toEqual([false, false]);
+    expect(heard(behind(false, [tcp, { protocol: 'icmp' }]))).toEqual([false, true]);
+    const dropped = behind(false, [tcp]);
+    expect(sayTrace(dropped, ask(dropped, 'node of a', 'node of b tcp 80', 1400))).toContain(
+      'Its sender is not told, since wall lets no ICMP through to it',
+    );
+    // On the subnet of the firewall: out of it towards the sender, into it from beyond.
+    const both = [tcp, { ...tcp, ...out }];
+    expect(heard(behind(true, [tcp], listed(1, ...both)))).toEqual([false, false]);
+    expect(heard(behind(true, [tcp], listed(1, ...both, icmp([]))))).toEqual([false, false]);
+    expect(heard(behind(true, [tcp], listed(1, ...both, icmp([]), { ...icmp(['10.1.0.0/24']), ...out })))).toEqual([
+      false,
+      true,
+    ]);
   });
   test('what its own network does not take whole the sender knows itself', () => {
     const wide = { mtu: 9000 };

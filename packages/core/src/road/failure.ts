@@ -27,8 +27,8 @@ export interface PolicyDecision {
 /** Whether the sender of a packet that is too large hears of it. */
 export interface Message {
   readonly isHeard: boolean;
-  /** The filters that drop the message; none where it is heard. */
-  readonly filterIds: readonly string[];
+  /** The filters and firewalls that drop the message; none where it is heard. */
+  readonly droppedBy: readonly Subject[];
 }
 
 /** What a packet that is too large was to go through. */
@@ -62,6 +62,8 @@ export type Failure =
         | { readonly is: 'members'; readonly connectionId: string; readonly clusterIds: readonly [string, string] };
     }
   | { readonly code: 'loop'; readonly networkId: string; readonly hops: number | undefined }
+  /** Of the ways that are as good so many were followed, and more are left. */
+  | { readonly code: 'many-ways'; readonly followed: number }
   /** Nobody has the address there; with a lack, the plan does not say yet who has. */
   | { readonly code: 'nobody'; readonly networkId: string; readonly lack: Lack | undefined }
   | { readonly code: 'private-source'; readonly networkId: string }
@@ -181,6 +183,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
       return 'refused';
     case 'ambiguous':
     case 'service-address':
+    case 'many-ways':
       return 'unknown';
     case 'no-route':
     case 'no-taker':

@@ -70,6 +70,7 @@ function judged(trip: Trip, firewall: Firewall, spot: Spot, isByState: boolean, 
   const { packet, flow } = trip;
   const list = { kind: 'firewalls', id: firewall.id } as const;
   if (firewall.isStateful || isOfAnswer) trip.firewalls.add(firewall.id);
+  if (trip.carried === undefined) trip.judges.push({ is: 'firewall', firewall, source: packet.source });
   if (isByState) {
     const decision: RuleDecision = {
       list,

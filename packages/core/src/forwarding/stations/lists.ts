@@ -110,6 +110,8 @@ function held(
     if (!isAllowed) return refuse([each], decision, decisions);
     remember();
   }
+  if (trip.carried === undefined)
+    trip.judges.push({ is: 'lists', lists: filters, direction, source: trip.packet.source });
   trip.journal.write(spot, { event: 'allowed', decisions });
   return undefined;
 }

@@ -1,8 +1,9 @@
 import type { Address } from '../../address/index.js';
 import { byId } from '../../plan/index.js';
-import type { Member, PortRange } from '../../plan/index.js';
+import type { Firewall, Member, PortRange } from '../../plan/index.js';
 import { Journal, TRANSLATED_PORTS } from '../../road/index.js';
 import type { Failed, Failure, Packet, RuleDecision, Spot, Subject, TableLookUp } from '../../road/index.js';
+import type { CompiledFilter } from '../compiledLists.js';
 import type { Forwarding } from '../forwarding.js';
 import type { Host } from '../host.js';
 import type { Station } from './station.js';
@@ -98,6 +99,12 @@ export interface Carried {
   readonly onward: Station;
 }
 
+/** What judged a packet, and from which address of its sender it came. */
+export type Judge = { readonly source: Address } & (
+  | { readonly is: 'lists'; readonly lists: readonly CompiledFilter[]; readonly direction: 'in' | 'out' }
+  | { readonly is: 'firewall'; readonly firewall: Firewall }
+);
+
 /** One packet on its way, with its flow and its journal. */
 export class Trip {
   readonly journal: Journal;
@@ -107,6 +114,8 @@ export class Trip {
   carried: Carried | undefined;
   /** Tables that were looked up, with the addresses of the packet there. */
   readonly been = new Set<string>();
+  /** What judged this packet and let it pass, outside of what carries it: a message to its sender passes it the other way. */
+  readonly judges: Judge[] = [];
 
   constructor(
     readonly forwarding: Forwarding,
