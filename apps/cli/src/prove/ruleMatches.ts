@@ -2,6 +2,16 @@ import { formatPrefix } from '@wide-lattice/core/address';
 import type { Prefix } from '@wide-lattice/core/address';
 import type { CompiledRule } from '@wide-lattice/core/forwarding';
 
+/** Messages of ICMP to both families, in the words of nft. */
+const messages: Readonly<Record<CompiledRule['icmp'][number], readonly string[]>> = {
+  'echo request': ['icmp type echo-request', 'icmpv6 type echo-request'],
+  'echo reply': ['icmp type echo-reply', 'icmpv6 type echo-reply'],
+  unreachable: ['icmp type destination-unreachable', 'icmpv6 type destination-unreachable'],
+  'too big': ['icmp type destination-unreachable icmp code 4', 'icmpv6 type packet-too-big'],
+  'time exceeded': ['icmp type time-exceeded', 'icmpv6 type time-exceeded'],
+  'parameter problem': ['icmp type parameter-problem', 'icmpv6 type parameter-problem'],
+};
+
 /** What packets that a rule is for have in common, in the words of nft: one for each pair of prefixes and each range of ports. */
 export function ruleMatches(rule: CompiledRule): string[] {
   if (rule.isEmpty) return [];
@@ -26,18 +36,27 @@ export function ruleMatches(rule: CompiledRule): string[] {
   );
   const ip = ({ family }: Prefix) => (family === 6 ? 'ip6' : 'ip');
   const service =
-    rule.ports.length === 0
-      ? [protocol]
-      : rule.ports.map(({ first, last }) => `${rule.protocol} dport ${first === last ? first : `${first}-${last}`}`);
+    rule.icmp.length > 0
+      ? rule.icmp.flatMap((each) => messages[each])
+      : rule.ports.length === 0
+        ? [protocol]
+        : rule.ports.map(({ first, last }) => `${rule.protocol} dport ${first === last ? first : `${first}-${last}`}`);
   return alike.flatMap(({ source, destination }) =>
-    service.map((match) =>
-      [
-        source === undefined ? '' : `${ip(source)} saddr ${formatPrefix(source)}`,
-        destination === undefined ? '' : `${ip(destination)} daddr ${formatPrefix(destination)}`,
-        match,
-      ]
-        .filter((part) => part !== '')
-        .join(' '),
-    ),
+    service
+      .filter((match) => suits(match, (source ?? destination)?.family))
+      .map((match) =>
+        [
+          source === undefined ? '' : `${ip(source)} saddr ${formatPrefix(source)}`,
+          destination === undefined ? '' : `${ip(destination)} daddr ${formatPrefix(destination)}`,
+          match,
+        ]
+          .filter((part) => part !== '')
+          .join(' '),
+      ),
   );
+}
+
+/** Whether a match may stand beside prefixes of a family: a message of ICMP is of one. */
+function suits(match: string, family: Prefix['family'] | undefined): boolean {
+  return family === undefined || !match.startsWith('icmp') || match.startsWith('icmpv6') === (family === 6);
 }

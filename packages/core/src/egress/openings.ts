@@ -129,6 +129,7 @@ function allows(
     readonly action: string;
     readonly protocol: Protocol;
     readonly ports: readonly string[];
+    readonly icmp: readonly string[];
     readonly peers: readonly string[];
     readonly peerSetIds: readonly string[];
     readonly peerFilterIds: readonly string[];
@@ -138,6 +139,7 @@ function allows(
   if (rule.action !== 'allow' || (rule.protocol !== 'any' && rule.protocol !== protocol)) return false;
   const [open, wanted] = [portRanges(rule.ports), portRanges(ports)];
   if (open.length > 0 && (wanted.length === 0 || !wanted.every((range) => coversPorts(open, range)))) return false;
+  if (rule.icmp.length > 0) return false;
   const isForAll = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length === 0;
   const named = prefixList(rule.peers);
   return (

@@ -1,7 +1,7 @@
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import type { Packet } from '../road/index.js';
-import { destinationPorts } from '../road/index.js';
+import { destinationPorts, messageOf } from '../road/index.js';
 import { formatAddress } from '../address/index.js';
 
 /** What sentences of packets name things by. */
@@ -51,5 +51,6 @@ export function sayService(protocol: string, port: number): string {
 /** A packet by its service and both its addresses; of several ports that an answer may go to, the first or the one that decides. */
 export function sayPacket(packet: Packet, port = destinationPorts(packet).first): string {
   const { protocol, source, destination } = packet;
-  return `${sayService(protocol, port)} from ${formatAddress(source)} to ${formatAddress(destination)}`;
+  const service = [sayService(protocol, port), messageOf(packet)].filter(Boolean).join(' ');
+  return `${service} from ${formatAddress(source)} to ${formatAddress(destination)}`;
 }

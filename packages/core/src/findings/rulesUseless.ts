@@ -1,6 +1,6 @@
 import { contains, formatPrefix, parent } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { changedLists, coversPorts, forwarding as compiled } from '../forwarding/index.js';
+import { changedLists, coversIcmp, coversPorts, forwarding as compiled } from '../forwarding/index.js';
 import type { CompiledRule } from '../forwarding/index.js';
 import { grouped } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
@@ -126,6 +126,7 @@ function covers(outer: CompiledRule, inner: CompiledRule): boolean {
   if (outer.protocol !== 'any' && outer.protocol !== inner.protocol) return false;
   const ports = inner.ports.length === 0 ? [{ first: 1, last: 65_535 }] : inner.ports;
   if (outer.ports.length > 0 && !ports.every((range) => coversPorts(outer.ports, range))) return false;
+  if (!coversIcmp(outer.icmp, inner.icmp)) return false;
   return coversAll(outer.sources, inner.sources) && coversAll(outer.destinations, inner.destinations);
 }
 
@@ -134,9 +135,9 @@ function coversAll(outer: readonly Prefix[], inner: readonly Prefix[]): boolean 
   return inner.length > 0 && inner.every((prefix) => outer.some((each) => contains(each, prefix)));
 }
 
-function sayRule({ protocol, ports, sources, destinations }: CompiledRule): string {
+function sayRule({ protocol, ports, icmp, sources, destinations }: CompiledRule): string {
   const shown = ports.map(({ first, last }) => (first === last ? String(first) : `${first}-${last}`));
-  return `${[protocol, ...shown].join(' ')} from ${sayPrefixes(sources, 'anywhere')} to ${sayPrefixes(destinations, 'anywhere')}`;
+  return `${[protocol, ...shown, icmp.join(', ')].filter(Boolean).join(' ')} from ${sayPrefixes(sources, 'anywhere')} to ${sayPrefixes(destinations, 'anywhere')}`;
 }
 
 function sayPrefixes(prefixes: readonly Prefix[], none: string): string {

@@ -10,8 +10,8 @@ export interface CompiledFilter {
 }
 
 /** What a rule says beside its prefixes. */
-export function compiledRule({ id, position, action, protocol, ports }: FilterRule | FirewallRule) {
-  return { id, position, action, protocol, ports: portRanges(ports) };
+export function compiledRule({ id, position, action, protocol, ports, icmp }: FilterRule | FirewallRule) {
+  return { id, position, action, protocol, ports: portRanges(ports), icmp };
 }
 
 /** Rules in the order in which they are asked. */

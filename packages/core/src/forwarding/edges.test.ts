@@ -3,7 +3,7 @@ import { fence, hubWorld, ranges, route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { sayTrace } from '../english/index.js';
 import { readQuestion, setOperation } from '../plan/index.js';
-import type { Cluster, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
+import type { Cluster, FilterRule, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { Trace } from './index.js';
@@ -538,6 +538,21 @@ describe('whether the sender of a packet that is too large hears of it', () => {
       false,
     ]);
     expect(heard(world(list(2, false)))).toEqual([false, true]);
+  });
+  test('a rule for this message is enough, and one for another message is not (RFC 1191 4, RFC 4443 3.2)', () => {
+    const lets = (...messages: FilterRule['icmp']) => heard(world(list(1, false, { ...icmp([]), icmp: messages })))[1];
+    expect(lets('too big')).toBe(true);
+    expect(lets('unreachable')).toBe(true);
+    expect(lets('echo reply', 'time exceeded')).toBe(false);
+  });
+  test('a question by ICMP is an echo: without state the request and the reply have a rule each', () => {
+    const ping = (...rules: Parameters<typeof fence>[2][]) =>
+      brief(world(fence(2, { isStateful: false, mode: 'ordered' }, ...rules)), 'node of a', 'node of b icmp');
+    const request = { ...icmp([]), icmp: ['echo request'] } satisfies Partial<FilterRule>;
+    expect(ping(request)).toBe('refused filter back');
+    expect(ping(request, { ...request, direction: 'out' })).toBe('refused filter back');
+    expect(ping(request, { ...request, direction: 'out', icmp: ['echo reply'] })).toBe('pass');
+    expect(ping({ ...request, icmp: ['echo reply'] })).toBe('refused filter');
   });
   // The message comes back the way that the packet went (RFC 4890 4.3.1): all on it holds it, not its sender's lists alone.
   test('a firewall and a list without state on the way drop it too, and are named', () => {

@@ -15,7 +15,7 @@ export { matrixColumns } from './matrix.js';
 export { MatrixMaker } from './matrixMaker.js';
 export { isNeedOf, needsOf } from './needsOf.js';
 export type { CompiledRule } from './ruleList.js';
-export { coversPorts, portRanges } from './ruleList.js';
+export { coversIcmp, coversPorts, portRanges } from './ruleList.js';
 export type { Aim } from './resolve.js';
 export { apiPort, hostOfPlace, hostsOfPlace, KUBELET_PORT, POD_PORT } from './resolve.js';
 export {

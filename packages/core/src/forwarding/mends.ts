@@ -24,7 +24,7 @@ import {
   setOperation,
   withFallbacks,
 } from '../plan/index.js';
-import type { FilterRule, FirewallRule, Operation, Plan, Question, Service } from '../plan/index.js';
+import type { FilterRule, FirewallRule, IcmpMessage, Operation, Plan, Question, Service } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
@@ -32,7 +32,7 @@ import { internetAddresses, isPublicAddress } from './host.js';
 import { compareMatrices } from './compareMatrix.js';
 import { trace } from './trace.js';
 import type { FlowTrace, Trace } from './trace.js';
-import { destinationPorts, lookUpOf, subjectOf } from '../road/index.js';
+import { destinationPorts, lookUpOf, messageOf, subjectOf } from '../road/index.js';
 import type { Failed, Failure, Packet } from '../road/index.js';
 
 /** A change that lets a packet pass, with what it does and what else it would open. */
@@ -312,16 +312,19 @@ class Places {
 function serviceOf(packet: Packet): {
   readonly protocol: Packet['protocol'];
   readonly ports: string[];
+  readonly icmp: readonly IcmpMessage[];
   readonly say: string;
 } {
   const { first, last } = destinationPorts(packet);
   const ports = packet.port === 0 ? [] : [first === last ? String(first) : `${first}-${last}`];
-  return { protocol: packet.protocol, ports, say: [packet.protocol, ...ports].join(' ') };
+  const message = messageOf(packet);
+  const icmp = message === undefined ? [] : [message];
+  return { protocol: packet.protocol, ports, icmp, say: [packet.protocol, ...ports, ...icmp].join(' ') };
 }
 
 function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
   const { packet } = at.failed;
-  const { protocol, ports, say } = serviceOf(packet);
+  const { protocol, ports, icmp, say } = serviceOf(packet);
   const peer = direction === 'in' ? packet.source : packet.destination;
   const denied = at.plan.filterRules.find(({ id }) => id === ruleId)?.peers ?? [];
   const peers = at.peersOf(peer, denied);
@@ -340,6 +343,7 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
       position,
       protocol,
       ports,
+      icmp,
       peers: peers.prefixes,
       peerSetIds: peers.setIds,
     });
@@ -355,7 +359,7 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
 
 function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code: 'firewall' }): Candidate[] {
   const { packet } = at.failed;
-  const { protocol, ports, say } = serviceOf(packet);
+  const { protocol, ports, icmp, say } = serviceOf(packet);
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const denying = rules.find(({ id }) => id === ruleId);
   const source = at.named(packet.source, denying?.sources);
@@ -369,6 +373,7 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
     position,
     protocol,
     ports,
+    icmp,
     sources: source.prefixes,
     sourceSetIds: source.setIds,
     destinations: destination.prefixes,

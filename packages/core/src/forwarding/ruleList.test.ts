@@ -4,7 +4,7 @@ import { formatAddress, formatPrefix, parseAddress, prefix } from '../address/in
 import type { Address } from '../address/index.js';
 import { expectGood } from '../result.js';
 import { RowLookup } from './rowLookup.js';
-import { coversPorts, RuleList } from './ruleList.js';
+import { coversIcmp, coversPorts, RuleList } from './ruleList.js';
 import type { CompiledRule } from './ruleList.js';
 import { HOST_PORTS } from '../road/index.js';
 import type { Packet } from '../road/index.js';
@@ -26,6 +26,7 @@ const rule = (fields: Partial<CompiledRule>): CompiledRule => ({
   action: 'allow',
   protocol: 'any',
   ports: [],
+  icmp: [],
   sources: [],
   destinations: [],
   isEmpty: false,
@@ -144,4 +145,37 @@ test('ranges of ports cover another when nothing of it is left out', () => {
     ),
   ).toBe(false);
   expect(coversPorts([], { first: 5, last: 5 })).toBe(false);
+});
+
+// RFC 792 and RFC 4443, the numbers of each message; RFC 1191 4: to IPv4 "too big" is code 4 of type 3, to IPv6 it is type 2.
+describe('messages of ICMP', () => {
+  const six = { source: address('fd00::1'), destination: address('fd00::2') };
+  const says = (icmp: CompiledRule['icmp'], of: Partial<Packet>) =>
+    new RuleList([rule({ protocol: 'icmp', icmp })]).decide(packet({ protocol: 'icmp', port: 0, ...of }), 'deny')
+      .action;
+  test.each<[CompiledRule['icmp'], Partial<Packet>, 'allow' | 'deny']>([
+    [[], {}, 'allow'],
+    [['echo request'], {}, 'allow'],
+    [['echo request'], { isAnswer: true }, 'deny'],
+    [['echo reply'], { isAnswer: true }, 'allow'],
+    [['echo request'], six, 'allow'],
+    [['too big'], { message: 'too big' }, 'allow'],
+    [['too big'], {}, 'deny'],
+    [['too big'], { message: 'unreachable' }, 'deny'],
+    [['unreachable'], { message: 'too big' }, 'allow'],
+    [['unreachable'], { ...six, message: 'too big' }, 'deny'],
+    [['time exceeded', 'too big'], { ...six, message: 'too big' }, 'allow'],
+  ])('a rule for %j and the packet %j: %s', (icmp, of, expected) => {
+    expect(says(icmp, of)).toBe(expected);
+  });
+  test('another protocol is not held against them', () => {
+    expect(says([], { protocol: 'tcp', port: 80 })).toBe('deny');
+  });
+  test('a rule for all of them covers any; one for some covers what is among them', () => {
+    expect(coversIcmp([], [])).toBe(true);
+    expect(coversIcmp([], ['too big'])).toBe(true);
+    expect(coversIcmp(['too big', 'echo reply'], ['too big'])).toBe(true);
+    expect(coversIcmp(['too big'], [])).toBe(false);
+    expect(coversIcmp(['too big'], ['unreachable'])).toBe(false);
+  });
 });

@@ -1,8 +1,8 @@
 import { containsAddress } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { readPorts } from '../plan/index.js';
-import type { PortRange, Protocol } from '../plan/index.js';
-import { destinationPorts } from '../road/index.js';
+import type { IcmpMessage, PortRange, Protocol } from '../plan/index.js';
+import { destinationPorts, messageOf } from '../road/index.js';
 import type { Packet } from '../road/index.js';
 import { RowLookup } from './rowLookup.js';
 
@@ -13,6 +13,8 @@ export interface CompiledRule {
   readonly action: 'allow' | 'deny';
   readonly protocol: Protocol;
   readonly ports: readonly PortRange[];
+  /** The messages of ICMP that it is about; none for all. */
+  readonly icmp: readonly IcmpMessage[];
   readonly sources: readonly Prefix[];
   readonly destinations: readonly Prefix[];
   /** Names peers, though none of them has an address: it matches nothing. */
@@ -100,7 +102,19 @@ export interface Decision {
 function matches(rule: CompiledRule, packet: Packet, port: number): boolean {
   if (rule.protocol !== 'any' && rule.protocol !== packet.protocol) return false;
   if (rule.ports.length > 0 && !rule.ports.some(({ first, last }) => port >= first && port <= last)) return false;
+  if (rule.icmp.length > 0 && !rule.icmp.some((each) => holds(each, packet))) return false;
   return isWithin(rule.sources, packet.source) && isWithin(rule.destinations, packet.destination);
+}
+
+/** Whether a packet is of a kind of message: to IPv4 too big is a code of unreachable, to IPv6 a type of its own (RFC 4443 3.2). */
+function holds(kind: IcmpMessage, packet: Packet): boolean {
+  const message = messageOf(packet);
+  return kind === message || (kind === 'unreachable' && message === 'too big' && packet.destination.family === 4);
+}
+
+/** Whether messages of ICMP hold all of others; none stands for every one. */
+export function coversIcmp(outer: readonly IcmpMessage[], inner: readonly IcmpMessage[]): boolean {
+  return outer.length === 0 || (inner.length > 0 && inner.every((each) => outer.includes(each)));
 }
 
 function isWithin(prefixes: readonly Prefix[], address: Address): boolean {

@@ -58,6 +58,7 @@ export type {
   Encapsulation,
   Encryption,
   PodMode,
+  IcmpMessage,
   PodRequirement,
   Protocol,
   Purpose,

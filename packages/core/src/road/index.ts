@@ -16,5 +16,5 @@ export type { Found, Lack } from './lack.js';
 export { expectFound, found, lacking } from './lack.js';
 export type { LookUp, Loss, NextHop, Origin, RouteRow, RowSource, TableLookUp } from './lookUp.js';
 export type { Packet } from './packet.js';
-export { answerTo, destinationPorts, HOST_PORTS, TRANSLATED_PORTS } from './packet.js';
+export { answerTo, destinationPorts, HOST_PORTS, TRANSLATED_PORTS, messageOf } from './packet.js';
 export type { Spot, Subject } from './place.js';

@@ -1,5 +1,5 @@
 import type { Address } from '../address/index.js';
-import type { PortRange, Protocol } from '../plan/index.js';
+import type { IcmpMessage, PortRange, Protocol } from '../plan/index.js';
 
 /** What is known of a packet where it is looked at. */
 export interface Packet {
@@ -12,6 +12,8 @@ export interface Packet {
   readonly clientPorts: PortRange;
   /** Whether it is an answer, which comes from the service's port and goes to a client's. */
   readonly isAnswer: boolean;
+  /** Of ICMP the message, where it is neither the request of an echo nor its reply. */
+  readonly message?: IcmpMessage;
 }
 
 /** Client ports that hosts use on their own: the wider of the two customs. Source: common practice; RFC 6056 3.2 allows 1024 to 65535. */
@@ -23,6 +25,12 @@ export const TRANSLATED_PORTS: PortRange = { first: 1024, last: 65_535 };
 /** The ports a packet may be sent to. */
 export function destinationPorts({ isAnswer, clientPorts, port }: Packet): PortRange {
   return isAnswer ? clientPorts : { first: port, last: port };
+}
+
+/** The message of a packet of ICMP; undefined for another protocol. What asks by ICMP asks for an echo (RFC 1122 3.2.2.6). */
+export function messageOf({ protocol, message, isAnswer }: Packet): IcmpMessage | undefined {
+  if (protocol !== 'icmp') return undefined;
+  return message ?? (isAnswer ? 'echo reply' : 'echo request');
 }
 
 /** The answer to a packet as it arrived. */

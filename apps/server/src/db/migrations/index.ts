@@ -18,6 +18,7 @@ import { SharedSubnets1795690000000 } from './1795690000000-SharedSubnets.js';
 import { FurtherSubnets1795700000000 } from './1795700000000-FurtherSubnets.js';
 import { WholeRecords1795710000000 } from './1795710000000-WholeRecords.js';
 import { LocalPreference1795720000000 } from './1795720000000-LocalPreference.js';
+import { IcmpMessages1795730000000 } from './1795730000000-IcmpMessages.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -42,4 +43,5 @@ export const migrations = [
   FurtherSubnets1795700000000,
   WholeRecords1795710000000,
   LocalPreference1795720000000,
+  IcmpMessages1795730000000,
 ].map(resumable);

@@ -12,6 +12,7 @@ function messageFor(sender: Address): Packet {
     source: SOMEWHERE,
     destination: sender,
     protocol: 'icmp',
+    message: 'too big',
     port: 0,
     clientPorts: { first: 0, last: 0 },
     isAnswer: false,

@@ -49,6 +49,7 @@ test.each<[string, Operation[], string]>([
   ['ports of a protocol that has none', rule({ protocol: 'icmp', ports: ['80'] }), 'ports rule.ports'],
   ['ports of any protocol', rule({ protocol: 'any', ports: ['80'] }), 'ports rule.ports'],
   ['a prefix with host bits', rule({ peers: ['10.1.2.3/16'] }), 'peers prefix.host-bits'],
+  ['a message of ICMP for tcp', rule({ icmp: ['echo request'] }), 'icmp rule.icmp'],
   ['two families in one rule', rule({ peers: ['10.0.0.0/8', 'fd00::/8'] }), 'peers rule.families'],
   ['a filter that refers to itself', rule({ peerFilterIds: [testId('filters', 1)] }), 'peerFilterIds rule.itself'],
   ['a denial in a filter that only allows', rule({ action: 'deny' }), 'action rule.deny'],

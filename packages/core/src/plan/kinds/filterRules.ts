@@ -1,7 +1,7 @@
 import { choice, intent, note, ports, proposedAs, reference, references } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
-import { action, position, protocol, rulePrefixes, rulePrefixSets } from './ruleFields.js';
+import { action, icmp, position, protocol, rulePrefixes, rulePrefixSets } from './ruleFields.js';
 
 /** One rule of a filter. */
 export const filterRules = defineKind({
@@ -30,6 +30,7 @@ export const filterRules = defineKind({
     action: action(),
     protocol: protocol(),
     ports: ports('Destination ports, each as 443 or 30000-32767; empty for all.'),
+    icmp: icmp(),
     peers: rulePrefixes('Peers', 'Prefixes at the other side; with nothing named, everybody.'),
     peerSetIds: rulePrefixSets('Peer sets', 'Prefix sets at the other side.'),
     peerFilterIds: references({

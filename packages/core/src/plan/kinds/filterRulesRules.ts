@@ -1,15 +1,16 @@
 import { byId } from '../collection.js';
 import type { FilterRule } from './filterRules.js';
-import { mixedFamilies, portsWithoutProtocol } from './portRules.js';
+import { aboutRule, icmpWithoutProtocol, mixedFamilies, portsWithoutProtocol } from './portRules.js';
 import { wrong } from './rules.js';
 import type { KindRules } from './rules.js';
 
 export const filterRulesRules: KindRules<FilterRule> = {
   label: ({ filterId, direction, position }, plan) =>
     `${byId(plan.filters, filterId)?.name ?? ''} ${direction} ${position}`,
-  about: (rule) => `${rule.action} ${rule.protocol}${rule.ports.length === 0 ? '' : ` ${rule.ports.join(', ')}`}`,
+  about: aboutRule,
   betweenFields: (rule) => [
     ...portsWithoutProtocol(rule),
+    ...icmpWithoutProtocol(rule),
     ...mixedFamilies({ peers: rule.peers }),
     ...(rule.peerFilterIds.includes(rule.filterId)
       ? [

@@ -1,7 +1,7 @@
 import { intent, note, ports, proposedAs, reference } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
-import { action, position, protocol, rulePrefixes, rulePrefixSets } from './ruleFields.js';
+import { action, icmp, position, protocol, rulePrefixes, rulePrefixSets } from './ruleFields.js';
 
 /** One rule of a firewall; the first that matches decides. */
 export const firewallRules = defineKind({
@@ -25,6 +25,7 @@ export const firewallRules = defineKind({
     action: action(),
     protocol: protocol(),
     ports: ports('Destination ports, each as 443 or 30000-32767; empty for all.'),
+    icmp: icmp(),
     sources: rulePrefixes('Sources', 'Prefixes packets come from; with no source named, everybody.'),
     sourceSetIds: rulePrefixSets('Source sets', 'Prefix sets packets come from.'),
     destinations: rulePrefixes('Destinations', 'Prefixes packets go to; with no destination named, everywhere.'),

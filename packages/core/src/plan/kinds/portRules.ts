@@ -1,5 +1,5 @@
 import { parsePrefix } from '../../address/index.js';
-import type { Protocol } from './vocabulary.js';
+import type { IcmpMessage, Protocol } from './vocabulary.js';
 import { wrong } from './rules.js';
 import type { FieldProblem } from './rules.js';
 
@@ -20,6 +20,41 @@ export function portsWithoutProtocol({
       'Choose tcp or udp, or leave the ports empty.',
     ),
   ];
+}
+
+/** Messages of ICMP given to another protocol. */
+export function icmpWithoutProtocol({
+  protocol,
+  icmp,
+}: {
+  readonly protocol: Protocol;
+  readonly icmp: readonly IcmpMessage[];
+}): FieldProblem[] {
+  if (icmp.length === 0 || protocol === 'icmp') return [];
+  return [
+    wrong(
+      'icmp',
+      'rule.icmp',
+      `Messages of ICMP are given (${icmp.join(', ')}), and the protocol is ${protocol}.`,
+      'Choose icmp, or leave the messages empty.',
+    ),
+  ];
+}
+
+/** What a rule does with which service: "allow tcp 443", "deny icmp echo request". */
+export function aboutRule({
+  action,
+  protocol,
+  ports,
+  icmp,
+}: {
+  readonly action: string;
+  readonly protocol: Protocol;
+  readonly ports: readonly string[];
+  readonly icmp: readonly IcmpMessage[];
+}): string {
+  const which = [...ports, ...icmp].join(', ');
+  return [action, protocol, ...(which === '' ? [] : [which])].join(' ');
 }
 
 /** IPv4 and IPv6 in one rule, which can never match both. */

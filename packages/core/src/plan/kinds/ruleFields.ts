@@ -1,5 +1,5 @@
-import { choice, integer, prefixes, references } from './field.js';
-import { protocols } from './vocabulary.js';
+import { choice, choices, integer, prefixes, references } from './field.js';
+import { icmpMessages, protocols } from './vocabulary.js';
 
 /** Where a rule stands among those of its list. */
 export const position = () =>
@@ -19,6 +19,17 @@ export const protocol = () =>
     help: 'The protocol; any for all. Only tcp and udp have ports.',
     options: protocols,
     fallback: 'tcp',
+  });
+
+/** Which messages of ICMP a rule is about; none for all. */
+export const icmp = () =>
+  choices({
+    label: 'ICMP messages',
+    help: 'Which messages of ICMP, by RFC 792 and RFC 4443: echo request 8 or 128, echo reply 0 or 129, unreachable 3 or 1, too big 3/4 or 2, time exceeded 11 or 3, parameter problem 12 or 4; none for all.',
+    options: icmpMessages,
+    min: 0,
+    fallback: [],
+    since: 13,
   });
 
 /** What a rule does. */

@@ -66,5 +66,21 @@ export const protocols = ['any', 'tcp', 'udp', 'icmp', 'esp', 'ipip', 'gre'] as 
 /** A protocol that rules tell apart. */
 export type Protocol = (typeof protocols)[number];
 
+/**
+ * Messages of ICMP that rules tell apart, each of them the same to both families: types 8 and 128, 0 and 129, 3 and 1, code 4 of
+ * type 3 and type 2, 11 and 3, 12 and 4. Source: RFC 792, RFC 4443; code 4 RFC 1191 4.
+ */
+export const icmpMessages = [
+  'echo request',
+  'echo reply',
+  'unreachable',
+  'too big',
+  'time exceeded',
+  'parameter problem',
+] as const;
+
+/** A message of ICMP that rules tell apart. */
+export type IcmpMessage = (typeof icmpMessages)[number];
+
 /** Bytes of a packet that nothing more is said of, headers included: the size that every IPv4 host takes. Source: RFC 791 3.1. */
 export const USUAL_BYTES = 576;
