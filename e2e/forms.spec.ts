@@ -283,6 +283,13 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
     row: 'inside',
     edit: ['Name', 'within'],
   },
+  referenceGrants: {
+    view: 'ingress?show=referenceGrants',
+    sheet: 'Reference grants',
+    fields: { Name: 'from-edge', Cluster: 'c', From: 'HTTPRoute in edge', To: 'Service' },
+    row: 'from-edge',
+    edit: ['Name', 'from-gate'],
+  },
   zones: {
     view: 'dns?show=zones',
     sheet: 'Zones',

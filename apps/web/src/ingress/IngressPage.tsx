@@ -19,7 +19,7 @@ import { ServicePart } from './ServicePart';
 const heads = [
   { label: 'Workloads', kinds: ['workloads', 'services', 'networkPolicies'] },
   { label: 'Load balancers', kinds: ['balancers', 'listeners', 'backends'] },
-  { label: 'Routes', kinds: ['controllers', 'gateways', 'ingressRoutes'] },
+  { label: 'Routes', kinds: ['controllers', 'gateways', 'ingressRoutes', 'referenceGrants'] },
 ] as const satisfies readonly Head<Kind>[];
 const sheets = kindsAt('ingress');
 

@@ -2,7 +2,7 @@ import { gatewayZones, NO_FAULTS, pairKey } from '../forwarding/index.js';
 import type { Faults, Forwarding } from '../forwarding/index.js';
 import { serviceNamed } from '../naming/index.js';
 import type { ExportParts, Imported } from '../naming/index.js';
-import { byId, grouped, selectedBy, zonesOfCluster } from '../plan/index.js';
+import { byId, grouped, podsFor, selectedBy, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
 import { carriedMbps, secondsToKnow } from './capacity.js';
 import { Joins } from './pairs.js';
@@ -333,11 +333,11 @@ function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost 
     const service = serviceNamed(parts, cluster.id, namespace, name);
     if (gone === 0 || service === undefined) return [];
     const selected = selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? []);
-    const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+    const pods = selected.reduce((sum, workload) => sum + podsFor(service, workload), 0);
     const left = lost.has(cluster.id)
       ? 0
       : selected.reduce(
-          (sum, { replicasNow }) => sum + Math.floor((replicasNow * (zones.length - gone)) / zones.length),
+          (sum, workload) => sum + Math.floor((podsFor(service, workload) * (zones.length - gone)) / zones.length),
           0,
         );
     return [{ cluster: cluster.name, service: `${namespace}/${name}`, pods, left }];

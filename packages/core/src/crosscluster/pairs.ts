@@ -12,7 +12,7 @@ import {
   idsOn,
 } from '../forwarding/index.js';
 import type { FlowTrace, Forwarding, Host, Tunnel } from '../forwarding/index.js';
-import { answering, byId, changedBetween, grouped, rangeOf, selectedBy, USUAL_BYTES } from '../plan/index.js';
+import { answering, byId, changedBetween, grouped, podsFor, rangeOf, selectedBy, USUAL_BYTES } from '../plan/index.js';
 import { PolicySet } from '../ingress/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
@@ -210,7 +210,12 @@ export class Joins {
   faultOf(service: ClusterService): string | undefined {
     const own = this.workloadsIn(service.clusterId);
     const name = `${service.namespace}/${service.name}`;
-    if (selectedBy(service, own).every(({ replicasNow }) => replicasNow === 0)) return `No pod stands behind ${name}.`;
+    if (service.endpoints.length > 0) return undefined;
+    const selected = selectedBy(service, own);
+    if (selected.every((workload) => podsFor(service, workload) === 0))
+      return selected.every(({ replicasNow }) => replicasNow === 0)
+        ? `No pod stands behind ${name}.`
+        : `No pod behind ${name} is ready.`;
     const doors = answering(service, own);
     const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));
     return isDeaf

@@ -10,7 +10,7 @@ const cluster = {
 
 /** The workloads and services of the demo, and the doors to them. */
 export function ingressOperations(): Operation[] {
-  return [...workloads(), ...balancers(), ...routes(), ...policies()];
+  return [...workloads(), ...balancers(), ...routes(), ...policies(), ...grants()];
 }
 
 /**
@@ -410,6 +410,19 @@ function routes(): Operation[] {
       },
     ]),
   ];
+}
+
+/** Routes of the edge may send to the shop front, once a gateway stands there. */
+function grants(): Operation[] {
+  return adds('referenceGrants', [
+    {
+      clusterId: cluster.booking,
+      namespace: 'shop',
+      name: 'from-edge',
+      from: ['HTTPRoute in edge'],
+      to: ['Service storefront'],
+    },
+  ]);
 }
 
 /** Honest mistake: the search for seats may call nobody but the basket, and so finds no names any more. */

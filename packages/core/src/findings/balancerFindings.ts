@@ -67,7 +67,7 @@ export const routeMisfits = bySubject({
   subjects: (_, { ingress }) => ingress.parts.clusters,
   rests: ({ id }, { nodePools }, { ingress, demand }) => {
     const { parts } = ingress;
-    const routes = grouped(parts.ingressRoutes, 'clusterId').get(id) ?? [];
+    const routes = ingress.routesOf(id);
     const controllers = grouped(parts.controllers, 'clusterId').get(id) ?? [];
     // Without either nobody carries a route out.
     if (routes.length === 0 || controllers.length === 0) return [];
@@ -75,7 +75,7 @@ export const routeMisfits = bySubject({
     return [
       demand.of(id),
       ...routes,
-      ...routes.map((route) => ingress.classOf(route).gateway),
+      ...routes.flatMap((route) => ingress.parentsOf(route).map(({ gateway }) => gateway)),
       ...controllers,
       ...balancers,
       ...balancers.flatMap((balancer) => ingress.backendsOf(balancer)),
@@ -94,10 +94,7 @@ export const routeMisfits = bySubject({
     );
   },
   look: ({ id }, _, { ingress, demand }) =>
-    (grouped(ingress.parts.ingressRoutes, 'clusterId').get(id) ?? []).flatMap((route) => [
-      ...sourceLost(route, ingress),
-      ...onOnePod(route, ingress, demand),
-    ]),
+    ingress.routesOf(id).flatMap((route) => [...sourceLost(route, ingress), ...onOnePod(route, ingress, demand)]),
 });
 
 /** Network policies that cut pods off from names. */
@@ -421,7 +418,7 @@ function placement(
 /** Routes that judge clients by their address, which does not come to them. */
 function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
   if (route.allowedSources.length === 0 && route.perMinute === null) return [];
-  const [controller] = state.serving(route.clusterId, state.classOf(route).className);
+  const [controller] = state.controllersOf(route);
   const balancer = byId(state.parts.balancers, controller?.balancerId ?? '');
   if (controller === undefined || balancer === undefined || controller.tier === 'on a load balancer') return [];
   const service = byId(state.parts.services, controller.serviceId ?? '');
@@ -457,7 +454,7 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
 
 /** Doors on the internet that hang on one pod, or on one zone of several. */
 function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Finding[] {
-  const serving = state.serving(route.clusterId, state.classOf(route).className);
+  const serving = state.controllersOf(route);
   const isPublic = serving.some(({ balancerId }) => byId(state.parts.balancers, balancerId ?? '')?.side === 'public');
   if (!isPublic) return [];
   const zones = demand.of(route.clusterId)?.zones.length ?? 1;

@@ -1,12 +1,23 @@
 import { parseAddress } from '../address/index.js';
-import { attaches, ingress as compiled, isPattern } from '../ingress/index.js';
+import { ingress as compiled, isPattern } from '../ingress/index.js';
 import { certifies, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
-import { byId, grouped, readBackendRef, readCondition, readGatewayListener, readServicePort } from '../plan/index.js';
-import type { Controller, Gateway, IngressRoute } from '../plan/index.js';
+import {
+  addOperation,
+  byId,
+  grouped,
+  newId,
+  readBackendRef,
+  readCondition,
+  readGatewayListener,
+  readServicePort,
+  takesRoutesOf,
+  withFallbacks,
+} from '../plan/index.js';
+import type { ClusterService, Controller, Gateway, IngressRoute } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
-import type { Finding } from './finding.js';
+import type { Finding, Fix } from './finding.js';
 
 /** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
 export const doorFindings = bySubject({
@@ -19,11 +30,11 @@ export const doorFindings = bySubject({
     together(
       unless([was.parts.balancers, is.parts.balancers], [was.parts.listeners, is.parts.listeners]),
       ownersIn(was.parts, is.parts, ['clusters'], 'id'),
-      ownersIn(was.parts, is.parts, ['ingressRoutes', 'controllers', 'services', 'gateways']),
+      ownersIn(was.parts, is.parts, ['ingressRoutes', 'controllers', 'services', 'gateways', 'referenceGrants']),
       ownersIn(was.names.parts, is.names.parts, ['certificates']),
     ),
   look: ({ id }, _, { ingress }) => {
-    const routes = grouped(ingress.parts.ingressRoutes, 'clusterId').get(id) ?? [];
+    const routes = ingress.routesOf(id);
     const controllers = grouped(ingress.parts.controllers, 'clusterId').get(id) ?? [];
     const twice = new Set<string>();
     return [
@@ -37,14 +48,21 @@ export const doorFindings = bySubject({
 /** What is found about the routes of a cluster follows from these. */
 function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
   const { parts } = state;
-  const routes = grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? [];
+  const routes = state.routesOf(clusterId);
   const controllers = grouped(parts.controllers, 'clusterId').get(clusterId) ?? [];
   if (routes.length + controllers.length === 0) return [];
-  const rests: unknown[] = [byId(parts.clusters, clusterId), ...routes, ...controllers, ...state.servicesOf(clusterId)];
+  const grants = grouped(parts.referenceGrants, 'clusterId').get(clusterId) ?? [];
+  const rests: unknown[] = [
+    byId(parts.clusters, clusterId),
+    ...routes,
+    ...controllers,
+    ...state.servicesOf(clusterId),
+    ...grants,
+  ];
   for (const route of routes) {
-    const { gateway } = state.classOf(route);
-    if (gateway !== undefined) rests.push(gateway, state.namesOn(gateway));
-    else if (route.certificate !== '') rests.push(state.namesOn(route));
+    const parents = state.parentsOf(route);
+    for (const { gateway } of parents) rests.push(gateway, state.namesOn(gateway));
+    if (parents.length === 0 && route.certificate !== '') rests.push(state.namesOn(route));
   }
   for (const { balancerId } of controllers) {
     const balancer = byId(parts.balancers, balancerId ?? '');
@@ -58,7 +76,14 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
 function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
   const cluster = byId(state.parts.clusters, route.clusterId);
   const name = `${cluster?.name ?? ''}: ${route.form} ${route.namespace}/${route.name}, rule ${route.rule}`;
-  const say = (code: string, severity: 'error' | 'warning' | 'note', title: string, detail: string, part = '') =>
+  const say = (
+    code: string,
+    severity: 'error' | 'warning' | 'note',
+    title: string,
+    detail: string,
+    part = '',
+    fixes: readonly Fix[] = [],
+  ) =>
     finding(
       code,
       severity,
@@ -67,11 +92,13 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         { kind: 'clusters', id: route.clusterId },
       ],
       { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` },
+      fixes,
     );
   const found: Finding[] = [];
-  const { gateway, className } = state.classOf(route);
-  const serving = state.serving(route.clusterId, className);
-  if (route.form !== 'Ingress' && gateway === undefined)
+  const parents = state.parentsOf(route);
+  const classes = state.classesOf(route);
+  const serving = state.controllersOf(route);
+  if (route.form !== 'Ingress' && parents.length === 0)
     found.push(
       say(
         'door.unattached',
@@ -80,24 +107,28 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         'The route has no effect. Name the gateway that it attaches to.',
       ),
     );
-  else if (className === '' || serving.length === 0)
+  else if (serving.length === 0)
     found.push(
       say(
         'door.class',
         'error',
-        className === '' ? 'names no class' : `no controller serves the class ${className}`,
+        classes.length === 0 ? 'names no class' : `no controller serves the class ${classes.join(' or ')}`,
         'The route has no effect, and its host is not answered. Name a class that a controller of the cluster implements, or add the controller.',
       ),
     );
-  else if (gateway !== undefined && !listenersOf(gateway).some((listener) => attaches(route, gateway, listener)))
-    found.push(
-      say(
-        'door.unattached',
-        'error',
-        `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
-        `${unattached(route, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
-      ),
-    );
+  else
+    for (const { gateway, listener } of parents) {
+      if (listenersOf(gateway).some((each) => state.attaches(route, gateway, each))) continue;
+      found.push(
+        say(
+          'door.unattached',
+          'error',
+          `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
+          `${unattached(state, route, listener, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
+          gateway.id,
+        ),
+      );
+    }
   for (const host of route.hosts)
     if (parseAddress(host).ok)
       found.push(
@@ -111,7 +142,9 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       );
   found.push(
     ...services(state, route, say),
-    ...certificates(state, route, gateway, say),
+    ...(parents.length === 0
+      ? certificates(state, route, undefined, say)
+      : parents.flatMap(({ gateway }) => certificates(state, route, gateway, say))),
     ...frontCertificates(state, route, serving, say),
   );
   const patterns = [
@@ -150,6 +183,7 @@ type Say = (
   title: string,
   detail: string,
   part?: string,
+  fixes?: readonly Fix[],
 ) => Finding;
 
 function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
@@ -176,9 +210,11 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
           label,
         ),
       ];
+    const granted = state.maySend(route, service) ? [] : [ungranted(route, service, say)];
     const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
-    if (ports.some((each) => each.port === port)) return [];
+    if (ports.some((each) => each.port === port)) return granted;
     return [
+      ...granted,
       say(
         'door.no-port',
         'error',
@@ -190,11 +226,40 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
   });
 }
 
+/** A service of another namespace that no grant there lets the route name: the smallest grant is offered. */
+function ungranted({ form, namespace, clusterId }: IngressRoute, service: ClusterService, say: Say): Finding {
+  const label = `${service.namespace}/${service.name}`;
+  const grant = withFallbacks('referenceGrants', {
+    id: newId(),
+    clusterId,
+    namespace: service.namespace,
+    name: `${form.toLowerCase()}-of-${namespace}-to-${service.name}`.slice(0, 63).replace(/-+$/, ''),
+    from: [`${form} in ${namespace}`],
+    to: [`Service ${service.name}`],
+  });
+  return say(
+    'door.grant',
+    'error',
+    `no reference grant allows it to send to ${label}`,
+    `The service is in another namespace: its calls are answered with status 500. A grant in ${service.namespace} has to name the kind and namespace of the route.`,
+    `grant ${label}`,
+    [
+      {
+        kind: 'change',
+        title: `Let every ${form} of ${namespace} send to ${label}`,
+        operations: [addOperation('referenceGrants', grant)],
+      },
+    ],
+  );
+}
+
 function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
   const endsTls =
     gateway === undefined
       ? route.certificate !== ''
-      : listenersOf(gateway).some((listener) => listener.protocol === 'https' && attaches(route, gateway, listener));
+      : listenersOf(gateway).some(
+          (listener) => listener.protocol === 'https' && state.attaches(route, gateway, listener),
+        );
   if (!endsTls) return [];
   const { certificate } = gateway ?? route;
   const covered = state.namesOn(gateway ?? route);
@@ -245,9 +310,17 @@ function frontCertificates(
   });
 }
 
-function unattached({ hosts, namespace, listener }: IngressRoute, gateway: Gateway): string {
-  if (gateway.takesFrom === 'its namespace' && namespace !== gateway.namespace)
-    return `The gateway accepts only routes of its own namespace ${gateway.namespace}.`;
+function unattached(
+  state: IngressState,
+  { hosts, namespace }: IngressRoute,
+  listener: string,
+  gateway: Gateway,
+): string {
+  const cluster = byId(state.parts.clusters, gateway.clusterId);
+  if (cluster !== undefined && !takesRoutesOf(gateway, cluster, namespace))
+    return gateway.takesFrom === 'its namespace'
+      ? `The gateway accepts only routes of its own namespace ${gateway.namespace}.`
+      : `The gateway accepts only routes of namespaces with ${gateway.namespaceTerms.join(', ')}, and ${namespace} is none.`;
   const own = listenersOf(gateway);
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
   const shared = own.some(
@@ -286,7 +359,8 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
   const byPlace = new Map<string, IngressRoute[]>();
   for (const route of routes) {
     if (route.form === 'TCPRoute' || route.form === 'TLSRoute') continue;
-    const door = route.form === 'Ingress' ? route.className : (route.gatewayId ?? '');
+    const door =
+      route.form === 'Ingress' ? route.className : [route.gatewayId ?? '', ...route.furtherParents].join(' ');
     const path = route.pathType === 'Prefix' ? route.path.replace(/\/$/, '') : route.path;
     for (const host of route.hosts.length === 0 ? [''] : route.hosts) {
       const key = [route.clusterId, door, route.listener, host.toLowerCase(), route.pathType, path].join(' ');

@@ -22,6 +22,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'door.class': 'class without a controller',
   'door.class-twice': 'class served twice',
   'door.covered': 'route never reached',
+  'door.grant': 'reference not granted',
   'door.host': 'host is an address',
   'door.no-port': 'service port missing',
   'door.no-service': 'service missing',

@@ -578,6 +578,14 @@ Object.assign(cases, {
     ),
   },
   'door.unattached': { severity: 'error', plan: doors(gateway(), door({ ...attached, hosts: ['x.b.example'] })) },
+  'door.grant': {
+    severity: 'error',
+    plan: doors(
+      add('gateways', inCluster({ name: 'g', className: 'plain', listeners: ['web http 80'] })),
+      add('services', inCluster({ id: testId('services', 9), namespace: 'far', name: 'x', ports: ['tcp 80 to http'] })),
+      door({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
+    ),
+  },
   'door.host': { severity: 'error', plan: doors(door({ hosts: ['10.1.2.3'] })) },
   'door.no-service': { severity: 'error', plan: doors(door({ backends: ['gone 80'] })) },
   'door.no-port': { severity: 'error', plan: doors(door({ backends: ['s 81'] })) },

@@ -3,7 +3,7 @@ import { fence, hubWorld, ranges, route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { sayTrace } from '../english/index.js';
 import { readQuestion, setOperation } from '../plan/index.js';
-import type { Cluster, FilterRule, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
+import type { Cluster, FilterRule, FirewallRule, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { Trace } from './index.js';
@@ -557,8 +557,8 @@ describe('whether the sender of a packet that is too large hears of it', () => {
   // The message comes back the way that the packet went (RFC 4890 4.3.1): all on it holds it, not its sender's lists alone.
   test('a firewall and a list without state on the way drop it too, and are named', () => {
     const [tcp, out] = [{ protocol: 'tcp' }, { direction: 'out' }] as const;
-    const behind = (isStateful: boolean, rules: Parameters<typeof fence>[2][], ...more: Operation[][]) =>
-      applied(hubWorld({ firewall: { isStateful }, rules: rules as object[] }), [
+    const behind = (isStateful: boolean, rules: Partial<FirewallRule>[], ...more: Operation[][]) =>
+      applied(hubWorld({ firewall: { isStateful }, rules }), [
         setOperation('networks', n2, { mtu: 1300 }),
         ...more.flat(),
       ]);

@@ -3,6 +3,7 @@ import { podHost } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { blockedWay, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
+import { podsFor } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import { verdictOf as flowVerdict } from '../road/index.js';
@@ -77,14 +78,14 @@ export class AcrossCalls {
       const { service, exported, cluster: at } = exporter;
       if (exported.rank <= rank || service === undefined || exported.weight === 0) continue;
       const door = this.state.answeringAt(service, port);
-      const up = (door?.members ?? []).filter(({ workload }) => workload.replicasNow > 0);
-      const pods = up.reduce((total, { workload }) => total + workload.replicasNow, 0);
+      const up = (door?.members ?? []).filter(({ workload }) => podsFor(service, workload) > 0);
+      const pods = up.reduce((total, { workload }) => total + podsFor(service, workload), 0);
       for (const { workload, port: container = 0 } of up)
         this.way.standby.push({
           service,
           workload,
           port: container,
-          share: (exported.weight * workload.replicasNow) / pods,
+          share: (exported.weight * podsFor(service, workload)) / pods,
           cluster: at.name,
           rank: exported.rank,
         });

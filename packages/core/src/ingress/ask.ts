@@ -2,7 +2,7 @@ import type { Family } from '../address/index.js';
 import { lackProblem, sayTrace } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
 import type { Dress, Host } from '../forwarding/index.js';
-import { byId, grouped, readServicePort, writeUrl } from '../plan/index.js';
+import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
 import type { ClusterPart, Place, Question, Service, Target, Wish, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import { worstFirst } from '../road/index.js';
@@ -147,9 +147,9 @@ function atNodePort(state: IngressState, to: ClusterPart & { readonly service: S
   const { service } = found;
   const name = `${service.namespace}/${service.name}`;
   const members = (state.answeringAt(service, found.read.port)?.members ?? []).filter(
-    (each) => each.port !== undefined && each.workload.replicasNow > 0,
+    (each) => each.port !== undefined && podsFor(service, each.workload) > 0,
   );
-  if (members.length === 0) return end('broken', `It is the NodePort of ${name}, which has no pods.`);
+  if (members.length === 0) return end('broken', `It is the NodePort of ${name}, which has no pods that are ready.`);
   if (service.externalPolicy !== 'local') return end('pass', `It is the NodePort of ${name}.`);
   const there = members.filter(({ workload }) => workload.nodePoolId === to.nodePoolId);
   const only = `It is the NodePort of ${name}, and each node answers for its own pods only (externalTrafficPolicy Local)`;

@@ -1,15 +1,18 @@
-import type { Gateway, IngressRoute } from '../plan/index.js';
+import { takesRoutesOf } from '../plan/index.js';
+import type { Cluster, Gateway, IngressRoute } from '../plan/index.js';
 import { commonHost } from '../zones/index.js';
 
-/** Whether a rule attaches to a listener of a gateway, and has a host in common with it. */
+/** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
 export function attaches(
-  { listener, namespace, hosts, form }: IngressRoute,
+  { namespace, hosts, form }: IngressRoute,
+  named: string,
   gateway: Gateway,
   { name, host, protocol }: { readonly name: string; readonly host: string; readonly protocol: string },
+  cluster: Pick<Cluster, 'namespaceLabels'>,
 ): boolean {
-  if (listener !== '' && listener !== name) return false;
-  if (gateway.takesFrom === 'its namespace' && namespace !== gateway.namespace) return false;
+  if (named !== '' && named !== name) return false;
+  if (!takesRoutesOf(gateway, cluster, namespace)) return false;
   const isWeb = protocol === 'http' || protocol === 'https';
-  if (isWeb !== (form === 'HTTPRoute')) return false;
+  if (isWeb !== (form === 'HTTPRoute' || form === 'GRPCRoute')) return false;
   return hosts.length === 0 || hosts.some((own) => commonHost(host, own.toLowerCase()) !== undefined);
 }

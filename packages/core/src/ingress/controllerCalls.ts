@@ -2,6 +2,7 @@ import { containsAddress, formatAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
 import {
   byId,
+  podsFor,
   prefixList,
   readBackendRef,
   readGatewayListener,
@@ -20,7 +21,6 @@ import type {
 } from '../plan/index.js';
 import type { Subject } from '../road/index.js';
 import { certifies, coversHost } from '../zones/index.js';
-import { attaches } from './attaches.js';
 import { certified } from './certified.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
@@ -166,6 +166,17 @@ export class ControllerCalls {
         tls,
         subject,
       );
+    if (tls === 'arrives' && endsTls && !this.state.mayShow(gateway))
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'certificate',
+        [
+          `The gateway ${nameOf(gateway)} may not use the certificate ${gateway.certificate} of another namespace:`,
+          'no reference grant there allows it, and no TLS connection is made.',
+        ].join(' '),
+        subject,
+      );
     if (tls === 'arrives' && endsTls)
       certified(
         this.way,
@@ -175,7 +186,7 @@ export class ControllerCalls {
         this.state.namesOn(gateway),
         subject,
       );
-    return this.state.bookOfGateway(gateway).match(call, (route) => attaches(route, gateway, listener));
+    return this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));
   }
 
   private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call, ports: readonly number[]): Stopped {
@@ -281,11 +292,15 @@ export class ControllerCalls {
         `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
         subject,
       );
-    if (service.namespace !== route.namespace)
-      this.way.stage(
-        'open step',
-        'open',
-        `${nameOf(route)} calls a service of another namespace: a ReferenceGrant in ${service.namespace} must allow it, which the plan does not hold.`,
+    if (!this.state.maySend(route, service))
+      throw this.way.stop(
+        'broken',
+        500,
+        'service',
+        [
+          `${nameOf(route)} is in another namespace than the service ${name}, and no reference grant in ${service.namespace} allows`,
+          `an ${route.form} of ${route.namespace} to send there.`,
+        ].join(' '),
         subject,
       );
     this.services.callService(service, ref.port, share, from);
@@ -341,5 +356,5 @@ function changesOf({
 }
 
 function podsBehind(service: ClusterService, workloads: readonly Workload[]): number {
-  return selectedBy(service, workloads).reduce((sum, { replicasNow }) => sum + replicasNow, 0);
+  return selectedBy(service, workloads).reduce((sum, workload) => sum + podsFor(service, workload), 0);
 }

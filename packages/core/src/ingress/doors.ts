@@ -1,4 +1,4 @@
-import { answering, byId, readBackendRef, readServicePort } from '../plan/index.js';
+import { answering, byId, podsFor, readBackendRef, readServicePort } from '../plan/index.js';
 import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
 import { certifies } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
@@ -171,15 +171,15 @@ class DoorLists {
 
   /** The hosts of a route with the listeners at which they are answered; a host alone where there is none. */
   private before(route: IngressRoute): (readonly string[])[] {
-    const { className } = this.state.classOf(route);
-    const serving = this.state.serving(route.clusterId, className);
+    const serving = this.state.controllersOf(route);
+    const [className] = this.state.classesOf(route);
     const doors = serving.flatMap((controller) => this.doorsOf(controller));
     const hosts = route.hosts.length === 0 ? [''] : route.hosts.map((each) => each.toLowerCase());
     return hosts.flatMap((host) => {
       const from = this.host(host);
       if (serving.length === 0)
         from.open =
-          className === ''
+          className === undefined
             ? 'Its route names no class or gateway.'
             : `No controller implements the class ${className}.`;
       else if (doors.length === 0) from.open = 'What feeds its controller has no listener yet.';
@@ -218,7 +218,7 @@ class DoorLists {
     });
     if (service.type === 'ExternalName') entry.open = `It stands for ${service.externalName}, outside the cluster.`;
     const members = answering(service, this.state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
-    if (members.length === 0 && service.type !== 'ExternalName')
+    if (members.length === 0 && service.type !== 'ExternalName' && service.endpoints.length === 0)
       entry.open = 'It selects no pods. Run a workload with its labels.';
     const keys = members.map(({ workload, port }) => {
       const pods = `${workload.replicasNow} ${workload.replicasNow === 1 ? 'pod' : 'pods'}`;
@@ -227,6 +227,7 @@ class DoorLists {
         id: workload.id,
       });
       if (workload.replicasNow === 0) member.open = 'It runs no pods.';
+      else if (podsFor(service, workload) === 0) member.open = 'None of its pods is ready.';
       if (port === undefined) entry.open = `${workload.name} does not listen on what it asks for.`;
       return member.key;
     });

@@ -1,7 +1,18 @@
 import { ranges } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { readAsked, setOperation } from '../plan/index.js';
-import type { ClusterService, IngressRoute, NetworkPolicy, Operation, Plan, Workload } from '../plan/index.js';
+import { formatAddress } from '../address/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { applyOperations, readAsked, setOperation } from '../plan/index.js';
+import type {
+  ClusterService,
+  Gateway,
+  IngressRoute,
+  NetworkPolicy,
+  Operation,
+  Plan,
+  ReferenceGrant,
+  Workload,
+} from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask, IngressState } from './index.js';
 import type { Answer } from './index.js';
@@ -268,4 +279,217 @@ test('a default backend takes what no rule does, also below a host that has rule
 
 test('a rule whose services are all drained answers with an error of its own', () => {
   expect(brief(shared(['a 80 weight 0', 'b 80 weight 0']), 'node of c', 'http://www.example/')).toBe('broken 500');
+});
+
+// Gateway API, ReferenceGrant: a reference to another namespace holds where a grant there names the kind and namespace that it
+// comes from and what it goes to; without one the backend is invalid and its calls get 500.
+describe('a route sends to another namespace where a grant there says so', () => {
+  const far = { clusterId: K, namespace: 'far' };
+  const plan = (grant?: Partial<ReferenceGrant>) =>
+    applied(shared(['far/x 80']), [
+      ...add('workloads', {
+        ...far,
+        id: testId('workloads', 9),
+        name: 'x',
+        labels: ['app=x'],
+        ports: ['http tcp 8080'],
+        replicasNow: 1,
+        replicasHorizon: 1,
+      }),
+      ...add('services', {
+        ...far,
+        id: testId('services', 9),
+        name: 'x',
+        selector: ['app=x'],
+        ports: ['tcp 80 to http'],
+      }),
+      ...(grant === undefined ? [] : add('referenceGrants', { ...far, name: 'g', ...grant })),
+    ]);
+  test.each<[string, Partial<ReferenceGrant> | undefined, string]>([
+    ['no grant', undefined, 'broken 500'],
+    ['every service to HTTPRoutes of its namespace', { from: ['HTTPRoute in shop'], to: ['Service'] }, 'pass'],
+    ['this service by name', { from: ['HTTPRoute in shop'], to: ['Service y', 'Service x'] }, 'pass'],
+    ['another service', { from: ['HTTPRoute in shop'], to: ['Service y'] }, 'broken 500'],
+    ['secrets alone', { from: ['HTTPRoute in shop'], to: ['Secret'] }, 'broken 500'],
+    ['another kind of route', { from: ['TLSRoute in shop'], to: ['Service'] }, 'broken 500'],
+    ['another namespace', { from: ['HTTPRoute in far'], to: ['Service'] }, 'broken 500'],
+    ['a grant that is elsewhere', { namespace: 'shop', from: ['HTTPRoute in shop'], to: ['Service'] }, 'broken 500'],
+  ])('%s', (_, grant, expected) => {
+    expect(brief(plan(grant), 'node of c', 'http://www.example/')).toBe(expected);
+  });
+  test('the smallest grant is offered, and with it the calls are answered', () => {
+    const broken = plan();
+    const found = evaluate(broken)
+      .findings()
+      .find(({ code }) => code === 'door.grant');
+    const [fix] = found?.fixes ?? [];
+    expect(fix?.kind).toBe('change');
+    const mended = applied(broken, fix?.kind === 'change' ? fix.operations : []);
+    expect(mended.referenceGrants).toMatchObject([
+      { namespace: 'far', from: ['HTTPRoute in shop'], to: ['Service x'] },
+    ]);
+    expect(brief(mended, 'node of c', 'http://www.example/')).toBe('pass');
+    expect(
+      evaluate(mended)
+        .findings()
+        .filter(({ code }) => code === 'door.grant'),
+    ).toEqual([]);
+  });
+  test('so with the certificate of a gateway that is a secret elsewhere', () => {
+    const secure = (grants: Partial<ReferenceGrant>[]) =>
+      world(
+        add('gateways', own({ name: 'g', className: 'edge', listeners: ['web https 443'], certificate: 'far/cert' })),
+        [setOperation('gateways', testId('gateways', 1), { certificateHosts: ['www.example'] })],
+        add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1) })),
+        add('referenceGrants', ...grants.map((each) => ({ ...far, name: 'g', ...each }))),
+      );
+    const url = 'https://www.example/';
+    expect(brief(secure([]), 'node of c', url)).toBe('broken');
+    expect(brief(secure([{ from: ['Gateway in shop'], to: ['Secret cert'] }]), 'node of c', url)).toBe('pass');
+    expect(brief(secure([{ from: ['Gateway in shop'], to: ['Service'] }]), 'node of c', url)).toBe('broken');
+  });
+});
+
+// Kubernetes API, IngressClass: an Ingress without a class gets the one that is marked as default.
+test('an Ingress without a class is carried out by the controller of the default class, and by nobody without one', () => {
+  const plan = (defaultClass: string) =>
+    applied(routed({ className: '' }), [setOperation('controllers', testId('controllers', 1), { defaultClass })]);
+  expect(brief(plan('edge'), 'node of c', 'http://www.example/')).toBe('pass');
+  expect(brief(plan(''), 'node of c', 'http://www.example/')).toBe('broken');
+  const second = applyOperations(
+    plan('edge'),
+    add('controllers', {
+      id: testId('controllers', 2),
+      name: 'l',
+      clusterId: K,
+      classes: ['other'],
+      defaultClass: 'other',
+    }),
+  );
+  expect(second.ok ? [] : second.problems.map(({ code }) => code)).toEqual(['controller.default-twice']);
+});
+
+// Gateway API, HTTPRoute: a route attaches to each of its parents; a parent with a section to that listener alone.
+describe('a route attaches to every gateway that it names', () => {
+  const plan = (furtherParents: string[], second: Partial<Gateway> = {}) =>
+    world(
+      add(
+        'gateways',
+        own({ name: 'g', className: 'edge', listeners: ['web http 8080'] }),
+        own({ name: 'h', className: 'edge', listeners: ['a http 80 *.example', 'b http 81'], ...second }),
+      ),
+      add(
+        'ingressRoutes',
+        route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), furtherParents }),
+      ),
+      [setOperation('services', testId('services', 1), { ports: ['tcp 80 to http', 'tcp 81 to http'] })],
+    );
+  const at = (port: number, ...of: Parameters<typeof plan>) =>
+    brief(plan(...of), 'node of c', `http://www.example:${port}/`);
+  test('the second one takes it, at both its listeners or at the one that is named', () => {
+    expect(at(80, [])).toBe('broken 404');
+    expect([at(80, ['shop/h']), at(81, ['shop/h'])]).toEqual(['pass', 'pass']);
+    expect([at(80, ['shop/h b']), at(81, ['shop/h b'])]).toEqual(['broken 404', 'pass']);
+    expect(at(80, ['edge/h'])).toBe('broken 404');
+  });
+  test('of labelled namespaces it takes those whose labels meet its conditions', () => {
+    const labels = (namespaceTerms: string[], namespaceLabels: string[]) =>
+      brief(
+        applied(plan(['shop/h'], { takesFrom: 'labelled namespaces', namespaceTerms }), [
+          setOperation('clusters', K, { namespaceLabels }),
+        ]),
+        'node of c',
+        'http://www.example/',
+      );
+    expect(labels(['team=web'], ['shop: team=web'])).toBe('pass');
+    expect(labels(['team=web'], ['shop: team=data'])).toBe('broken 404');
+    expect(labels(['team=web'], ['edge: team=web'])).toBe('broken 404');
+    // Every namespace has its name as a label; conditions that are none let every one in.
+    expect(labels(['kubernetes.io/metadata.name in (shop, far)'], [])).toBe('pass');
+    expect(labels(['!team'], ['shop: team=web'])).toBe('broken 404');
+    expect(labels([], [])).toBe('pass');
+  });
+});
+
+// Gateway API, GRPCRoute; gRPC over HTTP/2: a call is a POST to /package.Service/Method.
+test('calls of gRPC are told apart by service and method', () => {
+  const grpc = (name: string, fields: Partial<IngressRoute>) =>
+    route({ name, form: 'GRPCRoute', className: '', gatewayId: testId('gateways', 1), ...fields });
+  const plan = world(
+    add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
+    add(
+      'ingressRoutes',
+      grpc('one', { pathType: 'Exact', path: '/tide.Times/Next', backends: ['a 80'] }),
+      grpc('all', { path: '/tide.Times', backends: ['b 80'] }),
+    ),
+  );
+  const who = (path: string) => {
+    const { members, status } = asked(plan, 'node of c', `POST http://www.example${path}`);
+    return members[0]?.workload.name ?? status;
+  };
+  expect([who('/tide.Times/Next'), who('/tide.Times/Last'), who('/tide.Timesheet/Next')]).toEqual(['a', 'b', 404]);
+});
+
+// Kubernetes API, EndpointSlice: a service without a selector has the endpoints that somebody wrote.
+describe('a service without a selector', () => {
+  const plan = (endpoints: string[], fields: Partial<ClusterService> = {}) =>
+    world(
+      [
+        setOperation('services', testId('services', 2), {
+          selector: [],
+          ports: ['tcp 80 to 5432'],
+          endpoints,
+          ...fields,
+        }),
+      ],
+      add('inUse', { prefix: '10.2.0.0/24', owner: 'old hall', networkId: testId('networks', 1) }),
+    );
+  const asks = (of: Plan) => asked(of, 'node of c', 'service shop/a of c tcp 80');
+  test('sends to its endpoints at the container port, each with its share; without any it answers nobody', () => {
+    const two = asks(plan(['10.2.0.5', '10.2.0.6']));
+    expect(two.verdict).toBe('pass');
+    expect(two.flows.map(({ aim }) => `${formatAddress(aim.address)} ${aim.port}`)).toContain('10.2.0.5 5432');
+    expect(two.flows).toHaveLength(2);
+    expect(two.sentence).toBe('Node of c is served by 10.2.0.5, 10.2.0.6.');
+    // One of the two is nowhere: half of the calls is not answered, and the rest is.
+    expect(asks(plan(['10.2.0.5', '10.9.9.9'])).unanswered.map(({ share }) => share)).toEqual([0.5]);
+    expect(asks(plan([])).sentence).toContain('it has neither a selector nor endpoints');
+  });
+  test('is broken where one is nowhere, and names no port by a name', () => {
+    expect(asks(plan(['10.9.9.9'])).verdict).toBe('broken');
+    expect(asks(plan(['10.2.0.5'], { ports: ['tcp 80 to http'] })).verdict).toBe('broken');
+  });
+});
+
+// Kubernetes API, Pod conditions: a pod that is not ready is no endpoint, unless the service publishes those, too.
+describe('pods that are not ready', () => {
+  const plan = (notReady: number, fields: Partial<ClusterService> = {}) =>
+    world([
+      setOperation('workloads', testId('workloads', 2), { replicasNow: 3, notReady }),
+      setOperation('services', testId('services', 2), fields),
+    ]);
+  const asks = (of: Plan) => asked(of, 'node of c', 'service shop/a of c tcp 80');
+  test('get no calls: with none that is ready nobody answers', () => {
+    expect(asks(plan(0)).verdict).toBe('pass');
+    expect(asks(plan(2)).stages.find(({ about }) => about === 'service')?.say).toContain('has 1 pod at');
+    expect([asks(plan(3)).verdict, asks(plan(3)).status]).toEqual(['broken', 503]);
+    expect(asks(plan(3)).sentence).toContain('none that its workloads run is ready');
+    expect(asks(plan(3, { publishNotReady: true })).verdict).toBe('pass');
+  });
+  test('share the calls of a service of two workloads by those that are ready', () => {
+    const both = applied(plan(2, { selector: ['tier=web'] }), [
+      setOperation('workloads', testId('workloads', 2), { labels: ['tier=web'] }),
+      setOperation('workloads', testId('workloads', 3), { labels: ['tier=web'] }),
+    ]);
+    // One of three pods of a is ready, both of b are.
+    const shares = asks(both).members.map(({ workload: { name }, share }) => [name, Math.round(share * 3)]);
+    expect(shares).toEqual([
+      ['a', 1],
+      ['b', 2],
+    ]);
+  });
+  test('are at most as many as there are', () => {
+    const refused = applyOperations(plan(0), [setOperation('workloads', testId('workloads', 2), { notReady: 4 })]);
+    expect(refused.ok ? [] : refused.problems.map(({ code }) => code)).toEqual(['workload.not-ready']);
+  });
 });

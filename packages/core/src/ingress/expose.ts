@@ -101,7 +101,7 @@ export function exposeApi(plan: Plan, clusterId: string): Result<Exposure> {
 }
 
 /** Whether a gateway has a listener of the scheme that a rule of a namespace for a host attaches to. */
-function takes(gateway: Gateway, namespace: string, host: string, isTls: boolean): boolean {
+function takes(gateway: Gateway, cluster: Cluster, namespace: string, host: string, isTls: boolean): boolean {
   const rule = withFallbacks('ingressRoutes', {
     id: '',
     clusterId: gateway.clusterId,
@@ -112,7 +112,9 @@ function takes(gateway: Gateway, namespace: string, host: string, isTls: boolean
   });
   return gateway.listeners
     .flatMap((text) => readGatewayListener(text) ?? [])
-    .some((listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, gateway, listener));
+    .some(
+      (listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, '', gateway, listener, cluster),
+    );
 }
 
 class Opening {
@@ -171,7 +173,7 @@ class Opening {
     const gateways = this.plan.gateways.filter(
       ({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className),
     );
-    const gateway = gateways.find((each) => takes(each, service.namespace, host, isTls));
+    const gateway = gateways.find((each) => takes(each, this.cluster, service.namespace, host, isTls));
     const of =
       gateway === undefined
         ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate }

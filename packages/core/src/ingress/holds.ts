@@ -2,7 +2,6 @@ import { balancerHost } from '../forwarding/index.js';
 import { byId, readBackendRef, readGatewayListener } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
-import { isOfController } from './ingressState.js';
 import type { IngressState } from './ingressState.js';
 
 /** When a load balancer is looked at. */
@@ -113,9 +112,13 @@ function matchRules(state: IngressState, controller: Controller): Held[] {
 
 function routesOf(state: IngressState, controller: Controller): IngressRoute[] {
   const gateways = state.gatewaysOf(controller);
-  return state.parts.ingressRoutes.filter(
-    (route) => isOfController(route, controller) || gateways.some(({ id }) => id === route.gatewayId),
-  );
+  return state
+    .routesOf(controller.clusterId)
+    .filter(
+      (route) =>
+        state.isOfController(route, controller) ||
+        state.parentsOf(route).some(({ gateway }) => gateways.includes(gateway)),
+    );
 }
 
 function membersOf(

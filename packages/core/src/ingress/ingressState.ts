@@ -1,8 +1,20 @@
 import type { Prefix } from '../address/index.js';
 import { NO_FAULTS } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
-import { classOf, NameState, servingOf } from '../naming/index.js';
-import { answering, byId, changedBetween, grouped, rangeOf, readContainerPort, selectedBy } from '../plan/index.js';
+import { NameState } from '../naming/index.js';
+import {
+  answering,
+  byId,
+  changedBetween,
+  classesOf,
+  controllersOf,
+  grouped,
+  mayName,
+  parentsOf,
+  rangeOf,
+  readContainerPort,
+  selectedBy,
+} from '../plan/index.js';
 import type {
   Answering,
   Backend,
@@ -12,11 +24,14 @@ import type {
   ClusterService,
   Controller,
   Gateway,
+  GatewayListener,
   IngressRoute,
   Listener,
   Plan,
+  RouteParent,
   Workload,
 } from '../plan/index.js';
+import { attaches } from './attaches.js';
 import { PolicySet } from './policies.js';
 import { RouteBook } from './routeBook.js';
 
@@ -35,6 +50,7 @@ export const ingressReads = [
   'gateways',
   'ingressRoutes',
   'networkPolicies',
+  'referenceGrants',
 ] as const satisfies readonly (keyof Plan)[];
 
 /** What ingress reads of a plan. */
@@ -70,14 +86,14 @@ export class IngressState {
   /** The rules of Ingress objects that a controller carries out. */
   bookOf(controller: Controller): RouteBook {
     return this.book(controller.id, 'one label', () =>
-      this.parts.ingressRoutes.filter((route) => isOfController(route, controller)),
+      this.routesOf(controller.clusterId).filter((route) => this.isOfController(route, controller)),
     );
   }
 
   /** The rules that attach to a gateway. */
   bookOfGateway(gateway: Gateway): RouteBook {
     return this.book(gateway.id, 'labels', () =>
-      this.parts.ingressRoutes.filter(({ gatewayId }) => gatewayId === gateway.id),
+      this.routesOf(gateway.clusterId).filter((route) => this.isAt(route, gateway.id)),
     );
   }
 
@@ -133,14 +149,57 @@ export class IngressState {
     return held?.names ?? user.certificateHosts;
   }
 
-  /** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
-  classOf(route: IngressRoute): ReturnType<typeof classOf> {
-    return classOf(this.parts, route);
+  /** The gateways that a route attaches to, each with the listener that it names. */
+  parentsOf(route: IngressRoute): readonly RouteParent[] {
+    return parentsOf(this.parts, route);
+  }
+
+  /** Whether a route attaches to a listener of a gateway. */
+  attaches(route: IngressRoute, gateway: Gateway, listener: GatewayListener): boolean {
+    const cluster = byId(this.parts.clusters, gateway.clusterId);
+    const own = this.parentsOf(route).filter((parent) => parent.gateway.id === gateway.id);
+    return cluster !== undefined && own.some((parent) => attaches(route, parent.listener, gateway, listener, cluster));
+  }
+
+  /** The classes by which controllers find a route. */
+  classesOf(route: IngressRoute): readonly string[] {
+    return classesOf(this.parts, route);
   }
 
   /** The controllers of a cluster that serve a class. */
   serving(clusterId: string, className: string): readonly Controller[] {
-    return servingOf(this.parts, clusterId, className);
+    return controllersOf(this.parts, clusterId, [className]);
+  }
+
+  /** The controllers that carry a route out. */
+  controllersOf(route: IngressRoute): readonly Controller[] {
+    return controllersOf(this.parts, route.clusterId, this.classesOf(route));
+  }
+
+  routesOf(clusterId: string): readonly IngressRoute[] {
+    return grouped(this.parts.ingressRoutes, 'clusterId').get(clusterId) ?? none;
+  }
+
+  /** Whether a route may send to a service: of another namespace where a grant there says so. */
+  maySend({ clusterId, form, namespace }: IngressRoute, service: ClusterService): boolean {
+    const to = { kind: 'Service', namespace: service.namespace, name: service.name } as const;
+    return mayName(this.parts, clusterId, { kind: form, namespace }, to);
+  }
+
+  /** Whether a gateway may show its certificate: a secret of another namespace where a grant there says so. */
+  mayShow({ clusterId, namespace, certificate }: Gateway): boolean {
+    const [name = '', where = namespace] = certificate.split('/').reverse();
+    return mayName(this.parts, clusterId, { kind: 'Gateway', namespace }, { kind: 'Secret', namespace: where, name });
+  }
+
+  /** Whether a controller carries out an Ingress rule. */
+  isOfController(route: IngressRoute, { clusterId, classes }: Controller): boolean {
+    if (route.form !== 'Ingress' || route.clusterId !== clusterId) return false;
+    return this.classesOf(route).some((each) => classes.includes(each));
+  }
+
+  private isAt(route: IngressRoute, gatewayId: string): boolean {
+    return this.parentsOf(route).some(({ gateway }) => gateway.id === gatewayId);
   }
 
   /** The service that a route sends to, with the name that it is looked for by; undefined where there is none. */
@@ -179,7 +238,7 @@ export class IngressState {
     for (const [key, book] of before.books) {
       const controller = byId(this.parts.controllers, key);
       const isOwn = (route: IngressRoute) =>
-        controller === undefined ? route.gatewayId === key : isOfController(route, controller);
+        controller === undefined ? this.isAt(route, key) : this.isOfController(route, controller);
       const [left, joined] = [gone.filter(isOwn), come.filter(isOwn)];
       if (left.length + joined.length > 0) books.set(key, book.after(left, joined));
     }
@@ -195,9 +254,4 @@ function headlessAt(all: readonly Answering[], selected: readonly Workload[], po
   if (selected.length > 0 && members.every((each) => each.port === undefined)) return undefined;
   const named = all.find((each) => each.members.some((member) => member.port === port)) ?? all[0];
   return named === undefined ? undefined : { port: { ...named.port, port, target: String(port) }, members };
-}
-
-/** Whether a controller carries out an Ingress rule. */
-export function isOfController({ form, clusterId, className }: IngressRoute, controller: Controller): boolean {
-  return form === 'Ingress' && clusterId === controller.clusterId && controller.classes.includes(className);
 }

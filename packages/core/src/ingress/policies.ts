@@ -4,9 +4,9 @@ import type { Guard } from '../forwarding/index.js';
 import {
   hostPrefix,
   labelMap,
+  labelsOfNamespace,
   meets,
   readContainerPort,
-  readNamespaceLabel,
   readPolicyRule,
   readSelectorTerm,
 } from '../plan/index.js';
@@ -37,7 +37,7 @@ interface Compiled {
  */
 export class PolicySet {
   private readonly compiled: readonly Compiled[];
-  private readonly namespaces = new Map<string, Map<string, string>>();
+  private readonly namespaces = new Map<string, ReadonlyMap<string, string>>();
   private readonly guards = new Map<string, Guard>();
 
   constructor(
@@ -51,8 +51,6 @@ export class PolicySet {
       allowIn: policy.allowIn.flatMap((text) => readPolicyRule(text) ?? []),
       allowOut: policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []),
     }));
-    for (const { namespace, key, value } of cluster.namespaceLabels.flatMap((text) => readNamespaceLabel(text) ?? []))
-      this.labelsOf(namespace).set(key, value);
   }
 
   /** What holds the calls of a workload's pods. */
@@ -167,9 +165,8 @@ export class PolicySet {
     });
   }
 
-  /** Every namespace has its name as a label. */
-  private labelsOf(namespace: string): Map<string, string> {
-    const known = this.namespaces.get(namespace) ?? new Map([['kubernetes.io/metadata.name', namespace]]);
+  private labelsOf(namespace: string): ReadonlyMap<string, string> {
+    const known = this.namespaces.get(namespace) ?? labelsOfNamespace(this.cluster, namespace);
     this.namespaces.set(namespace, known);
     return known;
   }

@@ -446,7 +446,7 @@ describe('a request', () => {
       at('cluster', '192.0.2.0/24'),
     ]).toEqual(['pass', 'refused', 'pass', 'refused']);
   });
-  test('a route that calls another namespace says that it must be allowed there', () => {
+  test('a route that calls another namespace without a grant there is answered with 500', () => {
     const plan = world(
       add('services', {
         id: testId('services', 9),
@@ -469,7 +469,8 @@ describe('a request', () => {
       set('ingressRoutes', 2, { backends: ['far/x 80'] }),
     );
     const found = answer(plan, 'the internet', 'https://x.a.example/');
-    expect(found.stages.find(({ about }) => about === 'open step')?.say).toContain('ReferenceGrant in far');
+    expect([found.verdict, found.status]).toEqual(['broken', 500]);
+    expect(found.sentence).toContain('no reference grant in far allows');
   });
   test('inside a cluster a service is called by its name, and policies hold it', () => {
     const to = 'http://old.web.svc.cluster.local/';

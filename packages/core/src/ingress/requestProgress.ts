@@ -48,6 +48,8 @@ export class RequestProgress {
   /** Shares of the calls that end before anybody answers them. */
   readonly unanswered: Unanswered[] = [];
   members: AnsweredBy[] = [];
+  /** Addresses that answer in place of pods. */
+  readonly addresses: string[] = [];
   standby: AnsweredBy[] = [];
   readonly via: Via[] = [];
   seen: Seen;
@@ -96,7 +98,7 @@ export class RequestProgress {
     const sorted = [...lost].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
     const [worst] = sorted as [Unanswered];
     const statuses = new Set(lost.map(({ status }) => status));
-    const isAll = this.members.length === 0;
+    const isAll = this.members.length + this.addresses.length === 0;
     const told = sorted.map(({ share, say }) =>
       share >= ALL ? say : `${percent(share)} of the calls are not answered: ${say}`,
     );
@@ -131,13 +133,13 @@ export class RequestProgress {
 
   private sayMembers(): string {
     const areMany = new Set(this.members.map(({ cluster }) => cluster)).size > 1;
-    const who = this.members
-      .slice(0, 3)
-      .map(
-        ({ workload, share, cluster }) =>
-          `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`,
-      );
-    const more = this.members.length > 3 ? ` and ${this.members.length - 3} others` : '';
+    const pods = this.members.map(
+      ({ workload, share, cluster }) =>
+        `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`,
+    );
+    const all = [...pods, ...new Set(this.addresses)];
+    const who = all.slice(0, 3);
+    const more = all.length > 3 ? ` and ${all.length - 3} others` : '';
     const source =
       this.seen.instead === ''
         ? ''

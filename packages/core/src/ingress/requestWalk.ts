@@ -130,16 +130,15 @@ export class RequestWalk {
       hosts.some((own) => coversHost(own.toLowerCase(), host, 'labels')),
     );
     if (unserved !== undefined) {
-      const gateway = byId(this.state.parts.gateways, unserved.gatewayId ?? '');
-      const className = gateway?.className ?? unserved.className;
+      const classes = this.state.classesOf(unserved);
       const why =
-        unserved.form !== 'Ingress' && gateway === undefined
+        unserved.form !== 'Ingress' && this.state.parentsOf(unserved).length === 0
           ? 'it attaches to no gateway'
-          : className === ''
-            ? 'it names no class'
-            : this.state.serving(unserved.clusterId, className).length > 0
+          : classes.length === 0
+            ? 'it names no class, and its cluster has no default'
+            : this.state.controllersOf(unserved).length > 0
               ? 'no listener of its gateway takes that host'
-              : `no controller serves its class ${className}`;
+              : `no controller serves its class ${classes.join(' or ')}`;
       return this.way.stop(
         'broken',
         undefined,
@@ -358,7 +357,10 @@ export class RequestWalk {
       this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
       if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
       const share = 1 / (rest.length + 1);
-      this.way.others.push(...rest.map((address) => ({ flow: flow(address), share })));
+      const others = rest.map((address) => ({ address, flow: flow(address), share }));
+      this.way.others.push(...others);
+      const reached = others.filter((each) => each.flow.verdict === 'pass');
+      this.way.addresses.push(first, ...reached.map(({ address }) => address));
       this.way.stage(
         'members',
         'ok',

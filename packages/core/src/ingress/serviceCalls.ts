@@ -1,7 +1,7 @@
 import { lackProblem, sayFault, sayPolicy } from '../english/index.js';
 import { nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
-import { byId, rangeOf } from '../plan/index.js';
+import { byId, hostPrefix, podsFor, rangeOf } from '../plan/index.js';
 import type { Answering, Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import type { Choice, Subject } from '../road/index.js';
@@ -11,6 +11,12 @@ import { Stopped } from './requestProgress.js';
 import type { SeenAt, RequestProgress } from './requestProgress.js';
 import { FIRST_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
+
+/** The machine that a call came to, and at which port. */
+interface Reached {
+  readonly host: Host;
+  readonly port: number;
+}
 
 /** Calls of a service: to its nodes and pods, of which each gets its share. */
 export class ServiceCalls {
@@ -45,7 +51,7 @@ export class ServiceCalls {
   private heldByLocality(service: ClusterService, port: number, from: Host): void {
     if (service.internalPolicy !== 'local' || from.cluster?.id !== service.clusterId) return;
     const own = from.pool?.id ?? null;
-    const up = this.portOf(service, port).members.filter(({ workload }) => workload.replicasNow > 0);
+    const up = this.portOf(service, port).members.filter(({ workload }) => podsFor(service, workload) > 0);
     const there = up.filter(({ workload }) => workload.nodePoolId === own);
     if (up.length === 0 || there.some(({ workload }) => workload.form === 'DaemonSet')) return;
     const subject: Subject = { kind: 'services', id: service.id };
@@ -145,11 +151,11 @@ export class ServiceCalls {
   private onNode(service: ClusterService, port: number, node: Host, share: number) {
     const door = this.portOf(service, port);
     const up = this.listening(service, door);
-    const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
+    const pods = up.reduce((sum, { workload }) => sum + podsFor(service, workload), 0);
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
-    let reached: { readonly host: Host; readonly port: number } | undefined;
+    let reached: Reached | undefined;
     for (const { workload, port: open } of up) {
-      const part = workload.replicasNow / pods;
+      const part = podsFor(service, workload) / pods;
       this.inShare(up.length > 1, part * (share === 0 ? 1 : share), () => {
         const host = this.podOf(workload, node);
         this.heldByPolicies(host, protocol, open);
@@ -182,7 +188,7 @@ export class ServiceCalls {
   /** The workloads whose pods are endpoints: those that run and listen on the port. */
   private listening(service: ClusterService, door: Answering): Listening[] {
     const subject: Subject = { kind: 'services', id: service.id };
-    const running = door.members.filter(({ workload }) => workload.replicasNow > 0);
+    const running = door.members.filter(({ workload }) => podsFor(service, workload) > 0);
     const up = running.flatMap(({ workload, port }) => (port === undefined ? [] : [{ workload, port }]));
     if (up.length > 0) return up;
     const [deaf] = running;
@@ -191,7 +197,7 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        `${nameOf(service)} has no pods: ${door.members.length === 0 ? 'its selector selects none' : 'its workloads run none'}.`,
+        `${nameOf(service)} has no pods: ${this.whyNoPods(service, door)}.`,
         subject,
       );
     const isNamed = !/^\d+$/.test(door.port.target);
@@ -202,6 +208,58 @@ export class ServiceCalls {
       `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
       subject,
     );
+  }
+
+  private whyNoPods({ selector }: ClusterService, { members }: Answering): string {
+    if (selector.length === 0) return 'it has neither a selector nor endpoints';
+    if (members.length === 0) return 'its selector selects none';
+    return members.some(({ workload }) => workload.replicasNow > 0)
+      ? 'none that its workloads run is ready'
+      : 'its workloads run none';
+  }
+
+  /** To the endpoints of a service without a selector, each with its share; where they are is found on the way. */
+  private endpointsOf(service: ClusterService, door: Answering, from: Host, share: number): Reached {
+    const subject: Subject = { kind: 'services', id: service.id };
+    const { port: own, target } = door.port;
+    const port = Number(target);
+    if (!Number.isInteger(port))
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        `${nameOf(service)} names the container port ${target}, and endpoints have numbers alone.`,
+        subject,
+      );
+    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    const flow = (address: string) =>
+      traceFlow(
+        this.state.forwarding,
+        from,
+        { address: hostPrefix(address), protocol, port, host: undefined, isOutside: true, label: address },
+        this.way.bytes,
+      );
+    const count = service.endpoints.length;
+    const part = (share === 0 ? 1 : share) / count;
+    let isMain = true;
+    for (const address of service.endpoints)
+      this.inShare(count > 1, part, () => {
+        const found = flow(address);
+        // The first that is reached stands for the road; of one alone it is shown where it ends.
+        if (isMain && (count === 1 || found.verdict === 'pass')) {
+          this.way.legs.push({ flow: found, chosen: { by: 'service', name: nameOf(service) } });
+          isMain = false;
+        } else if (found.verdict === 'pass') this.way.others.push({ flow: found, share: part });
+        if (found.verdict !== 'pass') throw this.way.failed(found, `${from.label} does not reach ${address}.`);
+        this.way.addresses.push(address);
+      });
+    this.way.stage(
+      'service',
+      'ok',
+      `${nameOf(service)} has ${count} ${count === 1 ? 'endpoint' : 'endpoints'} at port ${own}: ${service.endpoints.slice(0, 3).join(', ')}${count > 3 ? ' and others' : ''}.`,
+      subject,
+    );
+    return { host: from, port };
   }
 
   /** Health checks go to every member; where they cannot, no member counts as healthy. */
@@ -243,17 +301,18 @@ export class ServiceCalls {
     from: Host,
     share = 0,
     seenAt?: (pod: Host, port: number) => SeenAt,
-  ): { readonly host: Host; readonly port: number } {
+  ): Reached {
     const door = this.portOf(service, port);
+    if (service.endpoints.length > 0) return this.endpointsOf(service, door, from, share);
     const up = this.listening(service, door);
-    const pods = up.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
+    const pods = up.reduce((sum, { workload }) => sum + podsFor(service, workload), 0);
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
     let isMain = share === 0 || this.way.members.length === 0;
-    let reached: { readonly host: Host; readonly port: number } | undefined;
+    let reached: Reached | undefined;
     // Nodes and load balancers pass on calls of others: policies of the pod hold them by the address that it sees.
     const isPassedOn = from.kind === 'node' || from.kind === 'balancer';
     for (const { workload, port: open } of up) {
-      const part = (share === 0 ? 1 : share) * (workload.replicasNow / pods);
+      const part = (share === 0 ? 1 : share) * (podsFor(service, workload) / pods);
       this.inShare(up.length > 1, part, () => {
         const whole = this.podOf(workload, from);
         const isOwn = from.cluster?.id === workload.clusterId;

@@ -1,3 +1,4 @@
+import { podsFor } from '../plan/index.js';
 import type { AnsweredBy } from '../ingress/index.js';
 import type { LoadMember } from './scenario.js';
 
@@ -32,11 +33,11 @@ export function groupsOf(members: readonly AnsweredBy[], standby: readonly Answe
     shares.set(member.workload.id, known);
   }
   const areMany = new Set(all.map(({ cluster }) => cluster)).size > 1;
-  return [...shares.values()].map(({ member: { workload, cluster, rank }, share }) => ({
+  return [...shares.values()].map(({ member: { service, workload, cluster, rank }, share }) => ({
     name: `${areMany ? `${cluster}: ` : ''}${workload.namespace}/${workload.name}`,
     cluster,
     rank,
-    replicas: workload.replicasNow,
+    replicas: podsFor(service, workload),
     share,
     serviceMs: workload.serviceMs ?? USUAL_SERVICE_MS,
     isAssumed: workload.serviceMs === null,

@@ -1,5 +1,5 @@
-import { readContainerPort, readGatewayListener, readServicePort } from '../plan/index.js';
-import type { ClusterService, Gateway, NetworkPolicy, Workload } from '../plan/index.js';
+import { readContainerPort, readGatewayListener, readGrantFrom, readGrantTo, readServicePort } from '../plan/index.js';
+import type { ClusterService, Gateway, NetworkPolicy, ReferenceGrant, Workload } from '../plan/index.js';
 import { put } from './paths.js';
 import type { Draft } from './paths.js';
 import { readMib, readMillis, writeMib, writeMillis } from './quantities.js';
@@ -216,6 +216,12 @@ export const serviceFacets: readonly Facet<ClusterService>[] = [
       put(draft, ['spec', 'sessionAffinity'], affinity === 'none' ? undefined : 'ClientIP'),
   },
   {
+    field: 'publishNotReady',
+    read: (object) => at(object, 'spec', 'publishNotReadyAddresses') === true,
+    write: (draft, { publishNotReady }) =>
+      put(draft, ['spec', 'publishNotReadyAddresses'], publishNotReady ? true : undefined),
+  },
+  {
     field: 'externalName',
     read: (object) => text(at(object, 'spec', 'externalName')),
     write: (draft, { externalName }) =>
@@ -253,7 +259,14 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
               {
                 ...(before.get(listener.name) ?? {
                   ...tlsOf(listener.protocol, gateway),
-                  allowedRoutes: { namespaces: { from: from[gateway.takesFrom] } },
+                  allowedRoutes: {
+                    namespaces: {
+                      from: from[gateway.takesFrom],
+                      ...(gateway.takesFrom === 'labelled namespaces'
+                        ? { selector: selectorFields(termsOf(gateway.namespaceTerms)) }
+                        : {}),
+                    },
+                  },
                 }),
                 name: listener.name,
                 protocol: listener.protocol.toUpperCase(),
@@ -270,7 +283,9 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
     read: (object) =>
       list(at(object, 'spec', 'listeners')).some((each) => at(each, 'allowedRoutes', 'namespaces', 'from') === 'All')
         ? 'all namespaces'
-        : 'its namespace',
+        : list(at(object, 'spec', 'listeners')).some((each) => at(each, ...NAMESPACES, 'from') === 'Selector')
+          ? 'labelled namespaces'
+          : 'its namespace',
     write: (draft, { takesFrom }) => {
       list(at(draft, 'spec', 'listeners')).forEach((_, i) =>
         put(draft, ['spec', 'listeners', i, 'allowedRoutes', 'namespaces', 'from'], from[takesFrom]),
@@ -278,20 +293,34 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
     },
   },
   {
+    field: 'namespaceTerms',
+    read: (object) => {
+      const [first] = list(at(object, 'spec', 'listeners')).filter(
+        (each) => at(each, ...NAMESPACES, 'from') === 'Selector',
+      );
+      return first === undefined ? [] : selectorTexts(at(first, ...NAMESPACES, 'selector'));
+    },
+    write: (draft, { takesFrom, namespaceTerms }) => {
+      const selector = takesFrom === 'labelled namespaces' ? selectorFields(termsOf(namespaceTerms)) : undefined;
+      list(at(draft, 'spec', 'listeners')).forEach((_, i) =>
+        put(draft, ['spec', 'listeners', i, ...NAMESPACES, 'selector'], selector),
+      );
+    },
+  },
+  {
     field: 'certificate',
     read: (object) => {
-      const named = list(at(object, 'spec', 'listeners')).flatMap((each) =>
-        list(at(each, 'tls', 'certificateRefs')),
-      )[0];
-      return text(fields(named)['name']);
+      const [named] = list(at(object, 'spec', 'listeners')).flatMap((each) => list(at(each, 'tls', 'certificateRefs')));
+      return certificateText(named, at(object, 'metadata', 'namespace'));
     },
     write: (draft, gateway) => {
       // Listeners with the certificate that the gateway had get the new one; others keep theirs.
       const [first] = list(at(draft, 'spec', 'listeners')).flatMap((each) => list(at(each, 'tls', 'certificateRefs')));
-      const had = text(fields(first)['name']);
+      const own = at(draft, 'metadata', 'namespace');
+      const had = certificateText(first, own);
       gateway.listeners.forEach((each, i) => {
-        const [own] = list(at(draft, 'spec', 'listeners', i, 'tls', 'certificateRefs'));
-        if (own !== undefined && text(fields(own)['name']) !== had) return;
+        const [shown] = list(at(draft, 'spec', 'listeners', i, 'tls', 'certificateRefs'));
+        if (shown !== undefined && certificateText(shown, own) !== had) return;
         const { tls } = tlsOf(readGatewayListener(each)?.protocol ?? '', gateway);
         put(draft, ['spec', 'listeners', i, 'tls'], tls);
       });
@@ -299,13 +328,69 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
   },
 ];
 
-const from: Readonly<Record<Gateway['takesFrom'], string>> = { 'its namespace': 'Same', 'all namespaces': 'All' };
+const NAMESPACES = ['allowedRoutes', 'namespaces'] as const;
+const from: Readonly<Record<Gateway['takesFrom'], string>> = {
+  'its namespace': 'Same',
+  'all namespaces': 'All',
+  'labelled namespaces': 'Selector',
+};
+
+/** The secret of a certificate: with its namespace where it is of another one than the gateway. */
+function certificateText(ref: unknown, own: unknown): string {
+  const { name, namespace } = fields(ref);
+  return namespace === undefined || namespace === own ? text(name) : `${text(namespace)}/${text(name)}`;
+}
+
+function certificateRef(certificate: string): Written {
+  const [name = '', namespace] = certificate.split('/').reverse();
+  return { name, ...(namespace === undefined ? {} : { namespace }) };
+}
 
 function tlsOf(protocol: string, { certificate }: Gateway): { readonly tls?: Written } {
   if (protocol !== 'https' && protocol !== 'tls') return {};
   if (protocol === 'tls' && certificate === '') return { tls: { mode: 'Passthrough' } };
-  return { tls: { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [{ name: certificate }] }) } };
+  return {
+    tls: { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [certificateRef(certificate)] }) },
+  };
 }
+
+/** ReferenceGrant. */
+export const grantFacets: readonly Facet<ReferenceGrant>[] = [
+  {
+    field: 'from',
+    read: (object) =>
+      list(at(object, 'spec', 'from')).map(
+        (each) => `${text(fields(each)['kind'])} in ${text(fields(each)['namespace'])}`,
+      ),
+    write: (draft, { from: texts }) =>
+      put(
+        draft,
+        ['spec', 'from'],
+        texts.flatMap((each) => {
+          const named = readGrantFrom(each);
+          return named === undefined ? [] : [{ group: 'gateway.networking.k8s.io', ...named }];
+        }),
+      ),
+  },
+  {
+    field: 'to',
+    read: (object) =>
+      list(at(object, 'spec', 'to')).map((each) => {
+        const { kind, name } = fields(each);
+        return name === undefined ? text(kind) : `${text(kind)} ${text(name)}`;
+      }),
+    write: (draft, { to }) =>
+      put(
+        draft,
+        ['spec', 'to'],
+        to.flatMap((each) => {
+          const named = readGrantTo(each);
+          if (named === undefined) return [];
+          return [{ group: '', kind: named.kind, ...(named.name === '' ? {} : { name: named.name }) }];
+        }),
+      ),
+  },
+];
 
 /** NetworkPolicy. */
 export const policyFacets: readonly Facet<NetworkPolicy>[] = [

@@ -1,5 +1,6 @@
 import * as gatewayApi from '@kubernetes-models/gateway-api/gateway.networking.k8s.io/v1';
 import * as gatewayTrial from '@kubernetes-models/gateway-api/gateway.networking.k8s.io/v1alpha2';
+import * as gatewayBeta from '@kubernetes-models/gateway-api/gateway.networking.k8s.io/v1beta1';
 import * as apps from 'kubernetes-models/apps/v1';
 import * as networking from 'kubernetes-models/networking.k8s.io/v1';
 import * as core from 'kubernetes-models/v1';
@@ -29,6 +30,7 @@ const published: Readonly<Record<string, object>> = {
   'networking.k8s.io/v1': networking,
   'gateway.networking.k8s.io/v1': gatewayApi,
   'gateway.networking.k8s.io/v1alpha2': gatewayTrial,
+  'gateway.networking.k8s.io/v1beta1': gatewayBeta,
 };
 
 const meta = {

@@ -1,7 +1,18 @@
 import { stringify } from 'yaml';
-import { addOperation, byId, checkEntity, isSameValue, newId, setOperation, withFallbacks } from '../plan/index.js';
+import {
+  addOperation,
+  byId,
+  checkEntity,
+  isSameValue,
+  newId,
+  readParentRef,
+  setOperation,
+  withFallbacks,
+} from '../plan/index.js';
 import type {
+  Cluster,
   ClusterService,
+  Controller,
   EntityOf,
   Gateway,
   IngressRoute,
@@ -15,7 +26,25 @@ import { isRecord, readDocuments } from './documents.js';
 import type { ManifestProblem } from './documents.js';
 import { quotedNumbers } from './quotedNumbers.js';
 import { daemonPods } from '../ingress/index.js';
-import { gatewayFacets, policyFacets, serviceFacets, skeleton, workloadFacets, workloadSkeleton } from './facets.js';
+import {
+  clusterObjects,
+  isDefaultClass,
+  keptObjectsOf,
+  keyOfObject,
+  otherPorts,
+  readyIn,
+  serviceOfSlice,
+  withLabelsOf,
+} from './clusterObjects.js';
+import {
+  gatewayFacets,
+  grantFacets,
+  policyFacets,
+  serviceFacets,
+  skeleton,
+  workloadFacets,
+  workloadSkeleton,
+} from './facets.js';
 import type { Facet } from './facets.js';
 import { beyond } from './paths.js';
 import type { Draft } from './paths.js';
@@ -55,12 +84,7 @@ export interface ReadManifests {
 /** Characters of an object that are kept with it. */
 const MOST_KEPT = 8000;
 
-const kindOfObject: Readonly<
-  Record<
-    string,
-    'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'ingressRoutes' | 'serviceExports' | 'imports'
-  >
-> = {
+const kindOfObject: Readonly<Record<string, Single | 'ingressRoutes' | 'serviceExports' | 'imports' | 'clusters'>> = {
   Deployment: 'workloads',
   StatefulSet: 'workloads',
   DaemonSet: 'workloads',
@@ -69,14 +93,29 @@ const kindOfObject: Readonly<
   NetworkPolicy: 'networkPolicies',
   Ingress: 'ingressRoutes',
   HTTPRoute: 'ingressRoutes',
+  GRPCRoute: 'ingressRoutes',
   TLSRoute: 'ingressRoutes',
   TCPRoute: 'ingressRoutes',
   ServiceExport: 'serviceExports',
   ServiceImport: 'imports',
+  ReferenceGrant: 'referenceGrants',
+  Namespace: 'clusters',
+  IngressClass: 'clusters',
+  EndpointSlice: 'clusters',
 };
 
 /** What routes refer to is read before them. */
-const order = ['workloads', 'services', 'gateways', 'networkPolicies', 'ingressRoutes', 'serviceExports', 'imports'];
+const order = [
+  'workloads',
+  'services',
+  'gateways',
+  'networkPolicies',
+  'referenceGrants',
+  'ingressRoutes',
+  'serviceExports',
+  'imports',
+  'clusters',
+];
 
 /**
  * Reads the manifests of a cluster: documents one by one, retired versions brought to that of today, what the plan does not know kept.
@@ -105,6 +144,9 @@ class Reader {
   private readonly seen = new Set<string>();
   private readonly services: ClusterService[];
   private readonly gateways: Gateway[];
+  /** The cluster as it is after what was read of objects that it keeps. */
+  private cluster: Cluster | undefined;
+  private readonly controllers: Controller[];
 
   constructor(
     private readonly plan: Plan,
@@ -113,6 +155,8 @@ class Reader {
   ) {
     this.services = plan.services.filter((each) => each.clusterId === clusterId);
     this.gateways = plan.gateways.filter((each) => each.clusterId === clusterId);
+    this.controllers = plan.controllers.filter((each) => each.clusterId === clusterId);
+    this.cluster = byId(plan.clusters, clusterId);
   }
 
   read(text: string): ReadManifests {
@@ -210,6 +254,14 @@ class Reader {
         this.one('networkPolicies', found, policyFacets, {});
         return;
       }
+      case 'referenceGrants': {
+        this.one('referenceGrants', found, grantFacets, {});
+        return;
+      }
+      case 'clusters': {
+        this.keptWhole(found);
+        return;
+      }
       case 'serviceExports': {
         this.exported(found);
         return;
@@ -225,7 +277,7 @@ class Reader {
     }
   }
 
-  private one<K extends 'workloads' | 'services' | 'gateways' | 'networkPolicies'>(
+  private one<K extends Single>(
     kind: K,
     found: Found,
     facets: readonly Facet<EntityOf[K]>[],
@@ -238,11 +290,14 @@ class Reader {
     );
     // Growth is the plan's own: a manifest tells of today alone.
     const grown = kind === 'workloads' && known === undefined ? { replicasHorizon: read['replicasNow'] } : {};
+    const seen =
+      kind === 'workloads' ? readiness(object, Number(read['replicasNow']), known as Workload | undefined) : {};
     const alone = {
       ...withFallbacks(kind, { id: known?.id ?? newId(), clusterId: this.clusterId, namespace, name, ...more }),
       ...known,
       ...read,
       ...grown,
+      ...seen,
     } as EntityOf[K];
     // How many pods a DaemonSet has is for the nodes to say.
     const entity = found.kind === 'DaemonSet' ? { ...alone, ...daemonPods(this.plan, alone as Workload) } : alone;
@@ -280,6 +335,19 @@ class Reader {
           `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`,
           'Read the gateway with it, or choose one at the route.',
         );
+      for (const text of at === 0 ? (rule.fields.furtherParents ?? []) : []) {
+        const ref = readParentRef(text);
+        if (
+          ref === undefined ||
+          this.gateways.some((each) => each.namespace === ref.namespace && each.name === ref.gateway)
+        )
+          continue;
+        this.wrong(
+          line,
+          `${kind} ${namespace}/${name} attaches to the gateway ${ref.namespace}/${ref.gateway}, which is not there.`,
+          'Read the gateway with it, or take it out of the further gateways of the route.',
+        );
+      }
       const base = withFallbacks('ingressRoutes', {
         id: before?.id ?? newId(),
         clusterId: this.clusterId,
@@ -360,6 +428,86 @@ class Reader {
     this.say(found, unknown);
   }
 
+  /** Objects that are kept whole with their cluster, and what the plan takes from them. */
+  private keptWhole(found: Found): void {
+    const { cluster } = this;
+    if (cluster === undefined) return;
+    const object = cleaned(found.object);
+    const isWritten = found.kind !== 'EndpointSlice' || !this.followsFromSelector(object);
+    if (isWritten) {
+      const text = JSON.stringify(object);
+      const at = cluster.keptObjects.findIndex(
+        (each) => keyOfObject(JSON.parse(each) as Written) === keyOfObject(object),
+      );
+      const keptObjects = at < 0 ? [...cluster.keptObjects, text] : cluster.keptObjects.with(at, text);
+      const namespaceLabels =
+        found.kind === 'Namespace' ? withLabelsOf(cluster.namespaceLabels, object) : cluster.namespaceLabels;
+      const after = { ...cluster, namespaceLabels, keptObjects };
+      if (!this.put('clusters', cluster, after, found)) return;
+      this.cluster = after;
+      if (found.kind === 'IngressClass') this.classRead(found, object);
+      if (found.kind === 'EndpointSlice') this.sliceRead(found, object);
+    }
+    this.say(found, []);
+  }
+
+  /** Slices of a service with a selector are written by the cluster itself. */
+  private followsFromSelector(object: Written): boolean {
+    const { namespace, name } = serviceOfSlice(object);
+    const service = [...this.services].reverse().find((each) => each.namespace === namespace && each.name === name);
+    return service !== undefined && service.selector.length > 0;
+  }
+
+  private classRead(found: Found, object: Written): void {
+    const { name } = found;
+    const at = this.controllers.findIndex(({ classes }) => classes.includes(name));
+    const controller = this.controllers[at];
+    if (controller === undefined) {
+      if (isDefaultClass(object))
+        this.wrong(
+          found.line,
+          `IngressClass ${name} is the default, and no controller of the plan serves it.`,
+          'Add the controller at Ingress, and read this again.',
+        );
+      return;
+    }
+    const others = controller.defaultClass === name ? '' : controller.defaultClass;
+    const after = { ...controller, defaultClass: isDefaultClass(object) ? name : others };
+    if (this.put('controllers', controller, after, found)) this.controllers[at] = after;
+  }
+
+  private sliceRead(found: Found, object: Written): void {
+    const { namespace, name } = serviceOfSlice(object);
+    const at = this.services.findLastIndex((each) => each.namespace === namespace && each.name === name);
+    const service = this.services[at];
+    const title = `EndpointSlice ${found.namespace}/${found.name}`;
+    if (service === undefined || name === '') {
+      this.wrong(
+        found.line,
+        name === ''
+          ? `${title} says of no service that it is of it.`
+          : `${title} is of the service ${name}, which is not there.`,
+        `Write the label kubernetes.io/service-name, and read the service with it. The object is kept.`,
+      );
+      return;
+    }
+    const [other] = otherPorts(object, service);
+    if (other !== undefined)
+      this.wrong(
+        found.line,
+        `${title} has the port ${other}, and the plan asks at the container port of the service.`,
+        'Write the targetPort of the service alike.',
+      );
+    const slices = keptObjectsOf(this.cluster ?? { keptObjects: [] }).filter((each) => {
+      const of = serviceOfSlice(each);
+      return each['kind'] === 'EndpointSlice' && of.namespace === namespace && of.name === name;
+    });
+    const endpoints = [...new Set(slices.flatMap(readyIn))];
+    const after = { ...service, endpoints };
+    const known = this.plan.services.find(({ id }) => id === service.id);
+    if (this.put('services', known ?? service, after, found)) this.services[at] = after;
+  }
+
   /** Imports follow from what other members export, so they are only held against it. */
   private imported(found: Found): void {
     const { object, namespace, name, line } = found;
@@ -419,6 +567,15 @@ class Reader {
   }
 }
 
+/** How many pods a cluster says are not ready, where it does: a manifest without a state leaves what the plan has. */
+function readiness(object: Written, replicas: number, known: Workload | undefined): Partial<Workload> {
+  const status = fields(object['status']);
+  const ready = status['readyReplicas'] ?? status['numberReady'];
+  const isStated = status['replicas'] !== undefined || ready !== undefined;
+  if (isStated) return { notReady: Math.max(0, replicas - (typeof ready === 'number' ? ready : 0)) };
+  return known === undefined ? {} : { notReady: Math.min(known.notReady, replicas) };
+}
+
 /** An object without what the cluster itself writes into it. */
 function cleaned(object: Written): Written {
   const { status: _, ...rest } = object;
@@ -431,18 +588,24 @@ function cleaned(object: Written): Written {
   return { ...rest, metadata };
 }
 
-type Single = 'workloads' | 'services' | 'gateways' | 'networkPolicies';
+type Single = 'workloads' | 'services' | 'gateways' | 'networkPolicies' | 'referenceGrants';
 
 /** Kinds whose values are written otherwise than they may have been read: kept where they differ. */
-const holdsValues: ReadonlySet<Kind> = new Set(['gateways', 'networkPolicies']);
+const holdsValues: ReadonlySet<Kind> = new Set(['gateways', 'networkPolicies', 'referenceGrants']);
 
 const facetsOf = {
   workloads: workloadFacets,
   services: serviceFacets,
   gateways: gatewayFacets,
   networkPolicies: policyFacets,
+  referenceGrants: grantFacets,
 } as const;
-const objectNames = { services: 'Service', gateways: 'Gateway', networkPolicies: 'NetworkPolicy' } as const;
+const objectNames = {
+  services: 'Service',
+  gateways: 'Gateway',
+  networkPolicies: 'NetworkPolicy',
+  referenceGrants: 'ReferenceGrant',
+} as const;
 
 /** The object of an entity: as it was read, with what the plan has changed since; or from its fields alone. */
 function writeOne<K extends Single>(kind: K, entity: EntityOf[K]): Draft {
@@ -476,10 +639,12 @@ export function writeManifests(plan: Plan, clusterId: string): string {
   const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
     items.filter((each) => each.clusterId === clusterId);
   const objects: Draft[] = [
+    ...clusterObjects(plan, clusterId),
     ...own(plan.workloads).map((each) => writeOne('workloads', each)),
     ...own(plan.services).map((each) => writeOne('services', each)),
     ...own(plan.networkPolicies).map((each) => writeOne('networkPolicies', each)),
     ...own(plan.gateways).map((each) => writeOne('gateways', each)),
+    ...own(plan.referenceGrants).map((each) => writeOne('referenceGrants', each)),
     ...routeObjects(plan, own(plan.ingressRoutes)),
     ...firstOfEach(exportsOfCluster(plan, clusterId)).map((each) => readKept(each.kept) ?? exportObject(each)),
     ...importsOfCluster(plan, clusterId).map(importObject),

@@ -3,12 +3,14 @@ import {
   readBackendRef,
   readCondition,
   readHeaderChange,
+  readParentRef,
   readRedirect,
   readServicePort,
   writeRedirect,
 } from '../plan/index.js';
-import type { ClusterService, IngressRoute } from '../plan/index.js';
+import type { ClusterService, IngressRoute, ParentRef } from '../plan/index.js';
 import { coversHost } from '../zones/index.js';
+import { grpcMethod, grpcPlace } from './grpcMatches.js';
 import { put } from './paths.js';
 import type { Draft } from './paths.js';
 import { fields, list, versions } from './upgrade.js';
@@ -18,7 +20,7 @@ type Written = Readonly<Record<string, unknown>>;
 /** A rule as it is read: its fields in the plan, and the gateway that it names. */
 export interface ReadRule {
   readonly fields: Partial<IngressRoute>;
-  /** Namespace and name of the gateway that it attaches to; empty for none. */
+  /** Namespace and name of the first gateway that it attaches to; empty for none. */
   readonly gateway: string;
 }
 
@@ -76,25 +78,44 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
   });
 }
 
-/** The rules of an HTTPRoute: one for each match of each rule; of TLSRoute and TCPRoute one for each rule. */
-export function gatewayRules(object: Written, form: 'HTTPRoute' | 'TLSRoute' | 'TCPRoute'): (ReadRule | RuleProblem)[] {
-  const spec = fields(object['spec']);
+/** Kinds of routes of the Gateway API. */
+export type RouteForm = Exclude<IngressRoute['form'], 'Ingress'>;
+
+/** The gateways that a route names as parents, each with its place among them; other parents, such as services, are left. */
+export function gatewayParents(object: Written): readonly { readonly at: number; readonly ref: ParentRef }[] {
   const own = text(fields(object['metadata'])['namespace'], 'default');
-  const parent = fields(list(spec['parentRefs'])[0]);
-  const gateway = parent['name'] === undefined ? '' : `${text(parent['namespace'], own)}/${text(parent['name'])}`;
+  return list(fields(object['spec'])['parentRefs']).flatMap((each, at) => {
+    const { kind, name, namespace, sectionName } = fields(each);
+    if (name === undefined || text(kind, 'Gateway') !== 'Gateway') return [];
+    return [{ at, ref: { namespace: text(namespace, own), gateway: text(name), listener: text(sectionName) } }];
+  });
+}
+
+/** A parent as the plan writes it. */
+export function parentText({ namespace, gateway, listener }: ParentRef): string {
+  return `${namespace}/${gateway}${listener === '' ? '' : ` ${listener}`}`;
+}
+
+/** The rules of an HTTPRoute or a GRPCRoute: one for each match of each rule; of TLSRoute and TCPRoute one for each rule. */
+export function gatewayRules(object: Written, form: RouteForm): (ReadRule | RuleProblem)[] {
+  const spec = fields(object['spec']);
+  const [first, ...further] = gatewayParents(object).map(({ ref }) => ref);
+  const gateway = first === undefined ? '' : `${first.namespace}/${first.gateway}`;
   const hosts = list(spec['hostnames']).map((each) => text(each));
-  // Without rules a route takes every path and sends it nowhere (Gateway API, default of rules, from memory).
-  return (spec['rules'] === undefined && form === 'HTTPRoute' ? [{}] : list(spec['rules'])).flatMap((rule) => {
+  const isWeb = form === 'HTTPRoute' || form === 'GRPCRoute';
+  const parents = { listener: first?.listener ?? '', furtherParents: [...new Set(further.map(parentText))] };
+  // Without rules a route takes every call and sends it nowhere (Gateway API, default of rules, from memory).
+  return (spec['rules'] === undefined && isWeb ? [{}] : list(spec['rules'])).flatMap((rule) => {
     const matches = list(fields(rule)['matches']).map(fields);
-    const common = { form, hosts, listener: text(parent['sectionName']), ...ruleFields(fields(rule)) };
+    const common = { form, hosts, ...parents, ...ruleFields(fields(rule)) };
     return (matches.length === 0 ? [{}] : matches).map((match) => ({
       gateway,
-      fields: { ...common, ...matchFields(match) },
+      fields: { ...common, ...matchFields(match, form) },
     }));
   });
 }
 
-function matchFields(match: Written): Partial<IngressRoute> {
+function matchFields(match: Written, form: RouteForm): Partial<IngressRoute> {
   const path = fields(match['path']);
   const condition = (each: unknown) => {
     const { name, type, value } = fields(each);
@@ -104,6 +125,7 @@ function matchFields(match: Written): Partial<IngressRoute> {
     Exact: 'Exact',
     RegularExpression: 'RegularExpression',
   };
+  if (form === 'GRPCRoute') return { ...grpcPlace(match), headers: list(match['headers']).map(condition) };
   return {
     path: text(path['value'], '/'),
     pathType: types[text(path['type'])] ?? 'Prefix',
@@ -213,11 +235,8 @@ export function writeIngress(rules: readonly IngressRoute[]): Draft {
   return draft;
 }
 
-/** The object of an HTTPRoute, a TLSRoute or a TCPRoute from its rules; each rule of the plan is one with one match. */
-export function writeRoute(
-  rules: readonly IngressRoute[],
-  gateway: { readonly name: string; readonly namespace: string } | undefined,
-): Draft {
+/** The object of a route of the Gateway API from its rules; each rule of the plan is one with one match. */
+export function writeRoute(rules: readonly IngressRoute[], gateway: NamedGateway | undefined): Draft {
   const [first] = rules;
   const form = first?.form ?? 'HTTPRoute';
   const draft: Draft = {
@@ -226,26 +245,54 @@ export function writeRoute(
     metadata: { name: first?.name, namespace: first?.namespace },
     spec: {},
   };
-  if (gateway !== undefined && first !== undefined)
+  if (first === undefined) return draft;
+  const parents = parentRefsOf(first, gateway);
+  if (parents.length > 0)
     put(
       draft,
       ['spec', 'parentRefs'],
-      [
-        {
-          name: gateway.name,
-          ...(gateway.namespace === first.namespace ? {} : { namespace: gateway.namespace }),
-          ...(first.listener === '' ? {} : { sectionName: first.listener }),
-        },
-      ],
+      parents.map((each) => parentObject(first, each)),
     );
-  if (first !== undefined && first.hosts.length > 0 && form !== 'TCPRoute')
-    put(draft, ['spec', 'hostnames'], [...first.hosts]);
-  put(
-    draft,
-    ['spec', 'rules'],
-    rules.map((rule) => (form === 'HTTPRoute' ? httpRule(rule) : { backendRefs: refsOf(rule) })),
-  );
+  if (first.hosts.length > 0 && form !== 'TCPRoute') put(draft, ['spec', 'hostnames'], [...first.hosts]);
+  put(draft, ['spec', 'rules'], rules.map(routeRule));
   return draft;
+}
+
+/** A gateway by its name. */
+export interface NamedGateway {
+  readonly name: string;
+  readonly namespace: string;
+}
+
+/** The gateways that a route of the plan attaches to, its first before the further ones. */
+export function parentRefsOf(
+  { listener, furtherParents }: IngressRoute,
+  gateway: NamedGateway | undefined,
+): ParentRef[] {
+  const first = gateway === undefined ? [] : [{ namespace: gateway.namespace, gateway: gateway.name, listener }];
+  return [...first, ...furtherParents.flatMap((each) => readParentRef(each) ?? [])];
+}
+
+/** A parent as a manifest of a route writes it. */
+export function parentObject(route: IngressRoute, { namespace, gateway, listener }: ParentRef): Written {
+  return {
+    name: gateway,
+    ...(namespace === route.namespace ? {} : { namespace }),
+    ...(listener === '' ? {} : { sectionName: listener }),
+  };
+}
+
+/** A rule with its one match. */
+export function routeRule(rule: IngressRoute): Written {
+  if (rule.form === 'HTTPRoute') return httpRule(rule);
+  if (rule.form !== 'GRPCRoute') return { backendRefs: refsOf(rule) };
+  const filters = filtersOf(rule);
+  const match = matchOf(rule);
+  return {
+    ...(Object.keys(match).length === 0 ? {} : { matches: [match] }),
+    ...(filters.length === 0 ? {} : { filters }),
+    backendRefs: refsOf(rule),
+  };
 }
 
 /** The services that a rule sends to. */
@@ -259,7 +306,8 @@ export function refsOf({ backends, namespace }: IngressRoute): Written[] {
 }
 
 /** What a rule matches. */
-export function matchOf({ path, pathType, method, headers, query }: IngressRoute): Written {
+export function matchOf(rule: IngressRoute): Written {
+  const { form, path, pathType, method, headers, query } = rule;
   const conditions = (texts: readonly string[]) =>
     texts.flatMap((each) => {
       const condition = readCondition(each);
@@ -273,6 +321,13 @@ export function matchOf({ path, pathType, method, headers, query }: IngressRoute
             },
           ];
     });
+  if (form === 'GRPCRoute') {
+    const named = grpcMethod(rule);
+    return {
+      ...(named === undefined ? {} : { method: named }),
+      ...(headers.length === 0 ? {} : { headers: conditions(headers) }),
+    };
+  }
   return {
     path: { type: pathType === 'Prefix' ? 'PathPrefix' : pathType, value: path },
     ...(method === 'any' ? {} : { method }),

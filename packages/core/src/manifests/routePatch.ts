@@ -1,8 +1,21 @@
 import { checkEntity, isSameValue, readBackendRef, withFallbacks } from '../plan/index.js';
-import type { IngressRoute } from '../plan/index.js';
+import type { IngressRoute, ParentRef } from '../plan/index.js';
 import type { Draft } from './paths.js';
-import { filtersOf, gatewayRules, httpRule, ingressRules, matchOf, refsOf, writeIngress } from './routeObjects.js';
-import type { PortByName, ReadRule, RuleProblem } from './routeObjects.js';
+import {
+  filtersOf,
+  gatewayParents,
+  gatewayRules,
+  httpRule,
+  ingressRules,
+  matchOf,
+  parentObject,
+  parentRefsOf,
+  parentText,
+  refsOf,
+  routeRule,
+  writeIngress,
+} from './routeObjects.js';
+import type { NamedGateway, PortByName, ReadRule, RuleProblem } from './routeObjects.js';
 import { fields, list } from './upgrade.js';
 
 type Written = Readonly<Record<string, unknown>>;
@@ -42,11 +55,7 @@ const isLeft = ({ row, isRefused: isOut }: Place) => isOut || row !== undefined;
  * An HTTPRoute, TLSRoute or TCPRoute as it was read, with what the plan has changed of it since, place by place: what the
  * plan does not model, and rules that it could not take, stay.
  */
-export function patchedRoute(
-  original: Draft,
-  rows: readonly IngressRoute[],
-  gateway: { readonly name: string; readonly namespace: string } | undefined,
-): Draft {
+export function patchedRoute(original: Draft, rows: readonly IngressRoute[], gateway: NamedGateway | undefined): Draft {
   const [first] = rows;
   if (first === undefined || first.form === 'Ingress') return original;
   const spec = fields(original['spec']);
@@ -61,38 +70,46 @@ export function patchedRoute(
     return patchedRule(written, own);
   });
   const added = rows.filter(({ rule }) => rule > reads.length);
-  const all = [
-    ...rules,
-    ...added.map((row) => (row.form === 'HTTPRoute' ? httpRule(row) : { backendRefs: refsOf(row) })),
-  ];
+  const all = [...rules, ...added.map(routeRule)];
   const [place] = places.filter(isLeft);
   const hosts = place === undefined || isAsRead(place, ['hosts']) ? {} : { hostnames: [...first.hosts] };
   return {
     ...original,
-    spec: { ...spec, ...parentsOf(spec, reads, first, gateway), ...hosts, rules: all },
+    spec: { ...spec, ...parentsOf(original, first, gateway), ...hosts, rules: all },
   };
 }
 
-/** The first parent is the one that the plan models; others stay. */
-function parentsOf(
-  spec: Written,
-  reads: readonly (ReadRule | RuleProblem)[],
-  row: IngressRoute,
-  gateway: { readonly name: string; readonly namespace: string } | undefined,
-): Written {
-  const [read] = reads.flatMap((each) => ('problem' in each ? [] : [each]));
-  const now = gateway === undefined ? '' : `${gateway.namespace}/${gateway.name}`;
-  if (read === undefined || (now === read.gateway && row.listener === (read.fields.listener ?? ''))) return {};
-  const [parent, ...others] = list(spec['parentRefs']);
-  if (gateway === undefined) return { parentRefs: others };
-  const { sectionName: _, namespace: __, ...kept } = fields(parent);
-  const own = {
-    ...kept,
-    name: gateway.name,
-    ...(gateway.namespace === row.namespace ? {} : { namespace: gateway.namespace }),
-    ...(row.listener === '' ? {} : { sectionName: row.listener }),
+/** The gateways among the parents as the plan has them now, each with what the document says of it; other parents stay. */
+function parentsOf(original: Draft, row: IngressRoute, gateway: NamedGateway | undefined): Written {
+  const before = gatewayParents(original);
+  const now = parentRefsOf(row, gateway);
+  if (
+    isSameValue(
+      before.map(({ ref }) => parentText(ref)),
+      now.map(parentText),
+    )
+  )
+    return {};
+  const all = list(fields(original['spec'])['parentRefs']);
+  const left = [...before];
+  const taken = (isIt: (ref: ParentRef) => boolean): Written => {
+    const found = left.findIndex(({ ref }) => isIt(ref));
+    const [each] = found < 0 ? [] : left.splice(found, 1);
+    const { sectionName: _, namespace: __, ...kept } = fields(all[each?.at ?? -1]);
+    return kept;
   };
-  return { parentRefs: [own, ...others] };
+  // Those that stay as they are are known before those whose listener alone has changed.
+  const same = new Map(now.map((each) => [each, taken((ref) => parentText(ref) === parentText(each))]));
+  const written = now.map((each) => {
+    const known = same.get(each) ?? {};
+    const kept =
+      Object.keys(known).length > 0
+        ? known
+        : taken((ref) => ref.gateway === each.gateway && ref.namespace === each.namespace);
+    return { ...kept, ...parentObject(row, each) };
+  });
+  const others = all.filter((_, at) => before.every((each) => each.at !== at));
+  return { parentRefs: [...written, ...others] };
 }
 
 const MATCH = ['path', 'pathType', 'method', 'headers', 'query'] as const;
@@ -119,11 +136,25 @@ function patchedRule(rule: Written, own: readonly { readonly place: Place; reado
   return [...groups.values()].map((group) => {
     const [{ place }] = group as [{ place: Place; match: unknown }];
     const matches = group.map(({ place: at, match }) =>
-      isAsRead(at, MATCH) || at.row === undefined ? match : { ...fields(match), ...matchOf(at.row) },
+      isAsRead(at, MATCH) || at.row === undefined ? match : patchedMatch(fields(match), at, at.row),
     );
     const hadNone = matches.length === 1 && matches[0] === undefined;
     return { ...changedRule(rule, place), ...(hadNone ? {} : { matches }) };
   });
+}
+
+/** A match with the parts of it that the plan has changed; of gRPC the path is its method. */
+function patchedMatch(match: Written, place: Place, row: IngressRoute): Written {
+  const now = matchOf(row);
+  const parts = [
+    [['path', 'pathType'], row.form === 'GRPCRoute' ? 'method' : 'path'],
+    ...(row.form === 'GRPCRoute' ? [] : [[['method'], 'method'] as const]),
+    [['headers'], 'headers'],
+    [['query'], 'queryParams'],
+  ] as const;
+  const changed = parts.filter(([names]) => !isAsRead(place, names)).map(([, key]) => key);
+  const kept = Object.entries(match).filter(([key]) => !changed.some((each) => each === key));
+  return Object.fromEntries([...kept, ...changed.flatMap((key) => (key in now ? [[key, now[key]] as const] : []))]);
 }
 
 function changedRule(rule: Written, place: Place): Written {

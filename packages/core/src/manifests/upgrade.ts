@@ -19,8 +19,13 @@ export const versions: Readonly<Record<string, string>> = {
   NetworkPolicy: 'networking.k8s.io/v1',
   Gateway: 'gateway.networking.k8s.io/v1',
   HTTPRoute: 'gateway.networking.k8s.io/v1',
+  GRPCRoute: 'gateway.networking.k8s.io/v1',
   TLSRoute: 'gateway.networking.k8s.io/v1alpha2',
   TCPRoute: 'gateway.networking.k8s.io/v1alpha2',
+  ReferenceGrant: 'gateway.networking.k8s.io/v1beta1',
+  Namespace: 'v1',
+  IngressClass: 'networking.k8s.io/v1',
+  EndpointSlice: 'discovery.k8s.io/v1',
   ServiceExport: 'multicluster.x-k8s.io/v1alpha1',
   ServiceImport: 'multicluster.x-k8s.io/v1alpha1',
 };
@@ -34,11 +39,16 @@ const retired: Readonly<Record<string, readonly string[]>> = {
   NetworkPolicy: ['extensions/v1beta1'],
   Gateway: ['gateway.networking.k8s.io/v1alpha2', 'gateway.networking.k8s.io/v1beta1'],
   HTTPRoute: ['gateway.networking.k8s.io/v1alpha2', 'gateway.networking.k8s.io/v1beta1'],
+  GRPCRoute: ['gateway.networking.k8s.io/v1alpha2'],
+  ReferenceGrant: ['gateway.networking.k8s.io/v1alpha2'],
+  IngressClass: ['networking.k8s.io/v1beta1'],
+  EndpointSlice: ['discovery.k8s.io/v1beta1'],
 };
 
 /** Later versions of what is still on trial in the one that is written here; the fields that are read are the same. */
 const later: Readonly<Record<string, readonly string[]>> = {
   TLSRoute: ['gateway.networking.k8s.io/v1alpha3', 'gateway.networking.k8s.io/v1'],
+  ReferenceGrant: ['gateway.networking.k8s.io/v1'],
 };
 
 /** Brings an object to the version of today; undefined when its version is none of its kind. */

@@ -95,7 +95,10 @@ describe('an HTTPRoute', () => {
   const plan = taken(text(gateway, route));
 
   test('comes back whole where nothing was changed, refused rule and second parent included', () => {
-    expect(read(empty, text(gateway, route)).problems).toHaveLength(1);
+    expect(read(empty, text(gateway, route)).problems.map(({ message }) => message)).toEqual([
+      'HTTPRoute web/r attaches to the gateway edge/other, which is not there.',
+      'HTTPRoute web/r: “no-slash” is no path.',
+    ]);
     expect(differing(written(plan, 'HTTPRoute'), route)).toEqual([]);
   });
 
@@ -142,6 +145,9 @@ describe('an HTTPRoute', () => {
       [1, { path: '/z' }, /^.spec.rules.0.matches.0.path.value$/],
       [2, { method: 'GET' }, /^.spec.rules.0.matches.1.method$/],
       [3, { method: 'GET' }, /^.spec.rules.1.matches.0.method$/],
+      [1, { furtherParents: [] }, /^.spec.parentRefs.1/],
+      [1, { furtherParents: ['edge/other plain'] }, /^.spec.parentRefs.1.sectionName$/],
+      [1, { listener: 'two' }, /^.spec.parentRefs.0.sectionName$/],
       [3, { timeoutMs: 2000 }, /^.spec.rules.1.timeouts$/],
       [3, { retries: 2 }, /^.spec.rules.1.retry$/],
       [3, { redirect: 'https://{host}/new' }, /^.spec.rules.1.filters.0.requestRedirect/],
@@ -324,4 +330,203 @@ describe('what the API refuses, and what it means otherwise than it is written',
     const line = all.split('\n').findIndex((text, at) => at > 4 && text.includes('apiVersion')) + 1;
     expect(read(empty, all).problems.map((problem) => problem.line)).toEqual([line]);
   });
+});
+
+test('a method that is taken out of a match is gone from it', () => {
+  const get = { ...route, spec: { ...route.spec, rules: [{ matches: [{ ...match('/a'), method: 'GET' }] }] } };
+  const plan = taken(text(gateway, get));
+  expect(differing(written(change(plan, 1, { method: 'any' }), 'HTTPRoute'), get)).toEqual([
+    '/spec/rules/0/matches/0/method',
+  ]);
+});
+
+describe('a GRPCRoute', () => {
+  const grpc = {
+    apiVersion: 'gateway.networking.k8s.io/v1',
+    kind: 'GRPCRoute',
+    metadata: { name: 'tide', namespace: 'web' },
+    spec: {
+      parentRefs: [{ name: 'g' }],
+      rules: [
+        { matches: [{ method: { service: 'tide.Times', method: 'Next' } }], backendRefs: [{ name: 's', port: 80 }] },
+        { matches: [{ method: { service: 'tide.Times' } }, { method: { method: 'Watch' } }], backendRefs: [] },
+        { matches: [{ method: { type: 'RegularExpression', service: 'tide[.].*' } }], backendRefs: [] },
+        { backendRefs: [{ name: 's', port: 80 }], sessionPersistence: { type: 'Header' } },
+      ],
+    },
+  };
+  const plan = taken(text(gateway, grpc));
+  test('is held as the paths of its calls, and comes back whole', () => {
+    expect(plan.ingressRoutes.map(({ pathType, path }) => `${pathType} ${path}`)).toEqual([
+      'Exact /tide.Times/Next',
+      'Prefix /tide.Times',
+      'RegularExpression /[^/]+/Watch',
+      'RegularExpression /tide[.].*/[^/]+',
+      'Prefix /',
+    ]);
+    expect(differing(written(plan, 'GRPCRoute'), grpc)).toEqual([]);
+  });
+  test('one method: the difference is that; a rule for every method has none', () => {
+    expect(differing(written(change(plan, 1, { path: '/tide.Times/Last' }), 'GRPCRoute'), grpc)).toEqual([
+      '/spec/rules/0/matches/0/method/type',
+      '/spec/rules/0/matches/0/method/method',
+    ]);
+    const all = written(change(plan, 1, { path: '/', pathType: 'Prefix' }), 'GRPCRoute');
+    expect((all['spec'] as { rules: { matches: object[] }[] }).rules[0]?.matches).toEqual([{}]);
+  });
+  test('from its fields alone it reads back as the same', () => {
+    const bare = plan.ingressRoutes.map(({ id }) => setOperation('ingressRoutes', id, { kept: '' }));
+    const again = read(applied(plan, bare), writeManifests(applied(plan, bare), K));
+    expect([again.problems, again.operations]).toEqual([[], []]);
+  });
+});
+
+describe('a ReferenceGrant', () => {
+  const grant = {
+    apiVersion: 'gateway.networking.k8s.io/v1beta1',
+    kind: 'ReferenceGrant',
+    metadata: { name: 'from-edge', namespace: 'shop', labels: { owner: 'net' } },
+    spec: {
+      from: [{ group: 'gateway.networking.k8s.io', kind: 'HTTPRoute', namespace: 'edge' }],
+      to: [
+        { group: '', kind: 'Service' },
+        { group: '', kind: 'Secret', name: 'cert' },
+      ],
+    },
+  };
+  test('is held, comes back whole, and changes in one place', () => {
+    const plan = taken(text(grant));
+    expect(plan.referenceGrants).toMatchObject([{ from: ['HTTPRoute in edge'], to: ['Service', 'Secret cert'] }]);
+    expect(differing(written(plan, 'ReferenceGrant'), grant)).toEqual([]);
+    const [own] = plan.referenceGrants;
+    const narrower = applied(plan, [
+      setOperation('referenceGrants', own?.id ?? '', { to: ['Service x', 'Secret cert'] }),
+    ]);
+    expect(differing(written(narrower, 'ReferenceGrant'), grant)).toEqual(['/spec/to/0/name']);
+  });
+  test('one for kinds that the plan does not model is told, and left as it is', () => {
+    const other = { ...grant, spec: { ...grant.spec, from: [{ group: 'x', kind: 'Funnel', namespace: 'edge' }] } };
+    expect(read(empty, text(other)).problems[0]?.message).toContain('Funnel in edge');
+  });
+});
+
+describe('objects that are kept whole with their cluster', () => {
+  const namespace = {
+    apiVersion: 'v1',
+    kind: 'Namespace',
+    metadata: {
+      name: 'shop',
+      labels: { 'kubernetes.io/metadata.name': 'shop', team: 'web' },
+      annotations: { owner: 'shop desk' },
+    },
+  };
+  const className = {
+    apiVersion: 'networking.k8s.io/v1',
+    kind: 'IngressClass',
+    metadata: { name: 'edge', annotations: { 'ingressclass.kubernetes.io/is-default-class': 'true' } },
+    spec: { controller: 'edge.example/ingress', parameters: { kind: 'Bend', name: 'b' } },
+  };
+  const service = {
+    apiVersion: 'v1',
+    kind: 'Service',
+    metadata: { name: 'db', namespace: 'shop' },
+    spec: { ports: [{ name: 'sql', port: 5432, targetPort: 5432 }] },
+  };
+  const slice = {
+    apiVersion: 'discovery.k8s.io/v1',
+    kind: 'EndpointSlice',
+    metadata: { name: 'db-1', namespace: 'shop', labels: { 'kubernetes.io/service-name': 'db' } },
+    addressType: 'IPv4',
+    ports: [{ name: 'sql', protocol: 'TCP', port: 5432 }],
+    endpoints: [
+      { addresses: ['10.2.0.5'], zone: 'a', conditions: { ready: true } },
+      { addresses: ['10.2.0.6'], conditions: { ready: false } },
+    ],
+  };
+  const controlled = applied(empty, add('controllers', { name: 'k', clusterId: K, classes: ['edge', 'other'] }));
+  const plan = applied(controlled, read(controlled, text(namespace, className, service, slice)).operations);
+
+  test('what the plan knows of them stands where it asks for it, and they come back whole', () => {
+    expect(read(controlled, text(namespace, className, service, slice)).problems).toEqual([]);
+    expect(plan.clusters[0]?.namespaceLabels).toEqual(['shop: team=web']);
+    expect(plan.controllers[0]?.defaultClass).toBe('edge');
+    expect(plan.services[0]?.endpoints).toEqual(['10.2.0.5']);
+    for (const each of [namespace, className, slice]) expect(differing(written(plan, each.kind), each)).toEqual([]);
+    expect(read(plan, writeManifests(plan, K))).toMatchObject({ problems: [], operations: [] });
+  });
+  test('a label, the default and an address that the plan changes are the difference', () => {
+    const changed = applied(plan, [
+      setOperation('clusters', K, { namespaceLabels: ['shop: team=data', 'far: team=web'] }),
+      setOperation('controllers', testId('controllers', 1), { defaultClass: '' }),
+      setOperation('services', plan.services[0]?.id ?? '', { endpoints: ['10.2.0.7'] }),
+    ]);
+    const all = parseAllDocuments(writeManifests(changed, K)).map((each) => each.toJS() as Tree);
+    const named = (name: string) => all.find((each) => (each['metadata'] as Tree)['name'] === name);
+    expect(differing(named('shop'), namespace)).toEqual(['/metadata/labels/team']);
+    expect(named('far')).toEqual({
+      apiVersion: 'v1',
+      kind: 'Namespace',
+      metadata: { name: 'far', labels: { team: 'web' } },
+    });
+    expect(differing(named('edge'), className)).toEqual([
+      '/metadata/annotations/ingressclass.kubernetes.io/is-default-class',
+    ]);
+    // The one that was not ready stays as it was: the plan never had it.
+    expect(named('db-1')?.['endpoints']).toEqual([slice.endpoints[1], { addresses: ['10.2.0.7'] }]);
+  });
+  test('endpoints that were entered by hand are written as slices of their own', () => {
+    const bare = applied(empty, [
+      ...add('services', {
+        clusterId: K,
+        namespace: 'shop',
+        name: 'db',
+        ports: ['sql tcp 5432 to 5432'],
+        endpoints: ['10.2.0.5', 'fd00::5'],
+      }),
+    ]);
+    const slices = parseAllDocuments(writeManifests(bare, K))
+      .map((each) => each.toJS() as Tree)
+      .filter(({ kind }) => kind === 'EndpointSlice');
+    expect(slices).toMatchObject([
+      {
+        addressType: 'IPv4',
+        ports: [{ name: 'sql', protocol: 'TCP', port: 5432 }],
+        endpoints: [{ addresses: ['10.2.0.5'] }],
+      },
+      { addressType: 'IPv6', endpoints: [{ addresses: ['fd00::5'] }] },
+    ]);
+    expect(read(bare, writeManifests(bare, K)).problems).toEqual([]);
+  });
+  test('a slice of a service with a selector follows from it, and is not kept; one of no service is told', () => {
+    const selecting = { ...service, spec: { ...service.spec, selector: { app: 'db' } } };
+    const follows = taken(text(selecting, slice));
+    expect([follows.services[0]?.endpoints, follows.clusters[0]?.keptObjects]).toEqual([[], []]);
+    expect(read(empty, text(slice)).problems.map(({ message }) => message)).toEqual([
+      'EndpointSlice shop/db-1 is of the service db, which is not there.',
+    ]);
+    const other = { ...slice, ports: [{ name: 'sql', protocol: 'TCP', port: 6432 }] };
+    expect(read(empty, text(service, other)).problems.map(({ message }) => message)).toEqual([
+      'EndpointSlice shop/db-1 has the port sql 6432 for 5432, and the plan asks at the container port of the service.',
+    ]);
+  });
+  test('a default class that nobody serves is told', () => {
+    expect(read(empty, text(className)).problems.map(({ message }) => message)).toEqual([
+      'IngressClass edge is the default, and no controller of the plan serves it.',
+    ]);
+  });
+});
+
+test('how many pods are ready is taken from the state of a workload, and left where there is none', () => {
+  const deployment = (status?: Tree) => ({
+    apiVersion: 'apps/v1',
+    kind: 'Deployment',
+    metadata: { name: 'w', namespace: 'shop' },
+    spec: { replicas: 5, template: { spec: { containers: [{ name: 'w' }] } } },
+    ...(status === undefined ? {} : { status }),
+  });
+  const plan = taken(text(deployment({ replicas: 5, readyReplicas: 3 })));
+  expect(plan.workloads[0]?.notReady).toBe(2);
+  expect(taken(text(deployment({ replicas: 5 }))).workloads[0]?.notReady).toBe(5);
+  expect(taken(text(deployment())).workloads[0]?.notReady).toBe(0);
+  expect(read(plan, text(deployment())).operations).toEqual([]);
 });

@@ -1,6 +1,6 @@
 import { addressOfReverse, isWithin, reverseName } from '../zones/index.js';
 import type { RecordType, Rr } from '../zones/index.js';
-import { answering, grouped, rangeOf, selectedBy } from '../plan/index.js';
+import { answering, grouped, podsFor, rangeOf, selectedBy } from '../plan/index.js';
 import type { Cluster, ClusterService, Workload } from '../plan/index.js';
 import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
 import type { NameState } from './nameState.js';
@@ -106,8 +106,16 @@ class ServiceNames {
       return this.said([{ name, type: 'CNAME', ttl: CLUSTER_TTL, value: target, target }]);
     }
     if (service.type === 'headless') {
+      if (service.endpoints.length > 0) {
+        const own = service.endpoints.filter((address) => address.includes(':') === (type === 'AAAA'));
+        return type !== 'A' && type !== 'AAAA'
+          ? this.no('no data', `It has no ${type} record.`)
+          : own.length === 0
+            ? this.no('no data', `None of its endpoints has an ${type} record.`)
+            : of(own);
+      }
       const pods = this.pods();
-      if (pods.length === 0) return this.no('no name', `${this.title} is headless and has no pods.`);
+      if (pods.length === 0) return this.no('no name', `${this.title} is headless and has no pods that are ready.`);
       return type === familyType(cluster, service)
         ? of(pods.map(({ title }) => title))
         : this.no('no data', `It has no ${type} record.`);
@@ -154,7 +162,7 @@ class ServiceNames {
   private pods(): NamedPod[] {
     return selectedBy(this.service, this.workloads())
       .flatMap((workload) =>
-        Array.from({ length: Math.min(workload.replicasNow, MAX_PODS) }, (_, i): NamedPod => {
+        Array.from({ length: Math.min(podsFor(this.service, workload), MAX_PODS) }, (_, i): NamedPod => {
           const host = workload.form === 'StatefulSet' ? `${workload.name}-${i}` : undefined;
           return { workload, host, title: host === undefined ? `pod ${i + 1} of ${workload.name}` : `the pod ${host}` };
         }),

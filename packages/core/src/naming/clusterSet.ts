@@ -8,11 +8,21 @@ import {
   hostPrefix,
   rangeOf,
   readServicePort,
+  podsFor,
   selectedBy,
   translated,
   translationsOf,
 } from '../plan/index.js';
-import type { Cluster, ClusterService, Connection, Member, Plan, ServiceExport, ServicePort } from '../plan/index.js';
+import type {
+  Cluster,
+  ClusterService,
+  Connection,
+  Member,
+  Plan,
+  ServiceExport,
+  ServicePort,
+  Workload,
+} from '../plan/index.js';
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 import { sayLack, sayTunnelFault } from '../english/index.js';
@@ -154,7 +164,7 @@ export function blockedWay(
 function hasPods({ workloads }: Pick<Plan, 'workloads'>, { service, cluster }: Exporter): boolean {
   if (service === undefined) return false;
   const own = grouped(workloads, 'clusterId').get(cluster.id) ?? none;
-  return selectedBy(service, own).some(({ replicasNow }) => replicasNow > 0);
+  return service.endpoints.length > 0 || selectedBy(service, own).some((workload) => podsFor(service, workload) > 0);
 }
 
 /** The exporters that calls go to: of the lowest rank in which one is reached, those that are, with their weights; none where none is. */
@@ -311,7 +321,8 @@ function podRecords(
       : selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter(
           ({ form }) => form === 'StatefulSet',
         );
-  const pods = owners.flatMap(({ name, replicasNow }) => Array.from({ length: replicasNow }, (_, i) => `${name}-${i}`));
+  const ready = (workload: Workload) => (service === undefined ? 0 : podsFor(service, workload));
+  const pods = owners.flatMap((each) => Array.from({ length: ready(each) }, (_, i) => `${each.name}-${i}`));
   return [
     all,
     ...pods.map((pod): Rr => ({

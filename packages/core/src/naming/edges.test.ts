@@ -355,3 +355,31 @@ describe('zone files', () => {
     expect(NameState.of(after, first).treeOf(own).setAt('one.test', 'NS').length).toBe(1);
   });
 });
+
+// DNS specification for services of the Kubernetes API 1.1: records of pods that are ready, or of all where the service publishes those, too.
+describe('pods that are not ready, and endpoints by hand, in the names of a headless service', () => {
+  const plan = (notReady: number, fields: Partial<ClusterService> = {}) =>
+    world(
+      add('workloads', workload('db', { form: 'StatefulSet', replicasNow: 3, notReady })),
+      add('services', service('db', { type: 'headless', selector: ['app=db'], ...fields })),
+    );
+  const at = (of: Plan, name: string, type: RecordType = 'A') => {
+    const { outcome, records } = said(of, 'pod', name, type);
+    return [outcome, records.length];
+  };
+  const name = 'db.shop.svc.cluster.local.';
+  test('only those that are ready have a record, unless all are published', () => {
+    expect(at(plan(1), name)).toEqual(['answer', 2]);
+    expect(at(plan(1, { publishNotReady: true }), name)).toEqual(['answer', 3]);
+    expect(at(plan(3), name)[0]).toBe('no name');
+    // A StatefulSet starts its pods in order: the last is the one that is not ready.
+    expect(at(plan(1), `db-1.${name}`)[0]).toBe('answer');
+    expect(at(plan(1), `db-2.${name}`)[0]).toBe('no name');
+  });
+  test('endpoints that were written by hand are its addresses, by their family', () => {
+    const manual = plan(0, { selector: [], endpoints: ['10.2.0.5', '10.2.0.6', 'fd00::5'] });
+    expect(at(manual, name)).toEqual(['answer', 2]);
+    expect(at(manual, name, 'AAAA')).toEqual(['answer', 1]);
+    expect(at(manual, name, 'MX')[0]).toBe('no data');
+  });
+});

@@ -1,4 +1,4 @@
-import { byId } from '../plan/index.js';
+import { byId, parentsOf } from '../plan/index.js';
 import type { Balancer, Cluster, IngressRoute, Plan } from '../plan/index.js';
 import { wantedNames } from './kept.js';
 import type { NameState } from './nameState.js';
@@ -111,7 +111,7 @@ export function usesOf(
     each.clusterId === clusterId &&
     (each.certificate === `${namespace}/${name}` || (each.certificate === name && each.namespace === namespace));
   const attached = (gatewayId: string): IngressRoute[] =>
-    parts.ingressRoutes.filter((route) => route.gatewayId === gatewayId);
+    parts.ingressRoutes.filter((route) => parentsOf(parts, route).some(({ gateway }) => gateway.id === gatewayId));
   return [
     ...parts.ingressRoutes.filter(isIt).map((each): CertificateUse => ({
       what: `${each.form} ${each.namespace}/${each.name}`,

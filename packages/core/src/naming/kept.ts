@@ -1,7 +1,7 @@
 import { isWithin } from '../zones/index.js';
 import type { RecordType } from '../zones/index.js';
-import { byId, grouped } from '../plan/index.js';
-import type { Balancer, Controller, Gateway, IngressRoute, Keeper, Plan, Zone } from '../plan/index.js';
+import { byId, classesOf, controllersOf, grouped } from '../plan/index.js';
+import type { Balancer, Keeper, Plan, Zone } from '../plan/index.js';
 
 /** The collections that record keepers read. */
 export const keptReads = [
@@ -38,26 +38,6 @@ export interface KeptRecord {
 
 const none: readonly never[] = [];
 
-/** The gateway that a route attaches to, and the class by which a controller finds it: the gateway’s, or an Ingress’s own. */
-export function classOf(
-  parts: Pick<KeptParts, 'gateways'>,
-  { gatewayId, className }: IngressRoute,
-): { readonly gateway: Gateway | undefined; readonly className: string } {
-  const gateway = byId(parts.gateways, gatewayId ?? '');
-  return { gateway, className: gateway?.className ?? className };
-}
-
-/** The controllers of a cluster that serve a class. */
-export function servingOf(
-  parts: Pick<KeptParts, 'controllers'>,
-  clusterId: string,
-  className: string,
-): readonly Controller[] {
-  return (grouped(parts.controllers, 'clusterId').get(clusterId) ?? none).filter(({ classes }) =>
-    classes.includes(className),
-  );
-}
-
 /** The names that services, Ingress hosts and gateway routes of a cluster ask for. */
 export function wantedNames(
   parts: Omit<KeptParts, 'zones' | 'keepers'>,
@@ -76,7 +56,7 @@ export function wantedNames(
   for (const route of grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? none) {
     if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways'))
       continue;
-    const own = servingOf(parts, clusterId, classOf(parts, route).className);
+    const own = controllersOf(parts, clusterId, classesOf(parts, route));
     const balancer = own
       .map(({ balancerId }) => byId(parts.balancers, balancerId ?? ''))
       .find((each) => each !== undefined);

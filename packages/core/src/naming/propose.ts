@@ -2,11 +2,20 @@ import { addressBytes, addressFurther, formatAddress, parseAddress } from '../ad
 import { certifies, readFullName, relativeTo, reverseName } from '../zones/index.js';
 import type { RecordType } from '../zones/index.js';
 import { isPublicAddress } from '../forwarding/index.js';
-import { addOperation, byId, newId, setOperation, stretchOf, withFallbacks } from '../plan/index.js';
+import {
+  addOperation,
+  byId,
+  classesOf,
+  controllersOf,
+  newId,
+  setOperation,
+  stretchOf,
+  withFallbacks,
+} from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
 import { caaOf } from './caa.js';
 import { clientsOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
-import { answerOf, classOf, closestZones, servingOf } from './kept.js';
+import { answerOf, closestZones } from './kept.js';
 import { fullName, NameState } from './nameState.js';
 
 /** What is to be proposed. */
@@ -329,8 +338,8 @@ class Proposing {
     for (const { certificate, certificateHosts, balancerId } of this.plan.listeners)
       need(certificate, null, '', certificateHosts, sideOf(balancerId));
     for (const each of [...this.plan.ingressRoutes, ...this.plan.gateways]) {
-      const className = 'gatewayId' in each ? classOf(this.plan, each).className : each.className;
-      const serving = servingOf(this.plan, each.clusterId, className);
+      const classes = 'gatewayId' in each ? classesOf(this.plan, each) : [each.className];
+      const serving = controllersOf(this.plan, each.clusterId, classes);
       need(
         each.certificate,
         each.clusterId,

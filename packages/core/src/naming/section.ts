@@ -1,5 +1,5 @@
 import { forwarding } from '../forwarding/index.js';
-import { byId, grouped } from '../plan/index.js';
+import { byId, grouped, parentsOf } from '../plan/index.js';
 import { bySubject, ownersIn, section, together, unless } from '../section/index.js';
 import { wantedHostsOf } from './hosts.js';
 import { namingReads, NameState } from './nameState.js';
@@ -32,7 +32,7 @@ export const wantedByCluster = bySubject({
       ...services,
       ...(services.length === 0 ? [] : [parts.backends, parts.balancers]),
       ...routes,
-      ...routes.map(({ gatewayId }) => byId(parts.gateways, gatewayId ?? '')),
+      ...routes.flatMap((route) => parentsOf(parts, route).map(({ gateway }) => gateway)),
       ...controllers,
       ...controllers.map(({ balancerId }) => byId(parts.balancers, balancerId ?? '')),
     ];

@@ -30,6 +30,17 @@ export function selectedBy(service: ClusterService, workloads: readonly Workload
   });
 }
 
+/**
+ * How many pods of a workload get the calls of a service: those that are ready, or all where it publishes the others, too.
+ * Source: documentation of the Kubernetes API on EndpointSlices and publishNotReadyAddresses (from memory).
+ */
+export function podsFor(
+  { publishNotReady }: Pick<ClusterService, 'publishNotReady'>,
+  { replicasNow, notReady }: Pick<Workload, 'replicasNow' | 'notReady'>,
+): number {
+  return publishNotReady ? replicasNow : replicasNow - notReady;
+}
+
 /** Who answers at each port of a service. A container that states no ports may listen on any number. */
 export function answering(service: ClusterService, workloads: readonly Workload[]): Answering[] {
   const selected = selectedBy(service, workloads);

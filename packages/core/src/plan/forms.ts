@@ -1,4 +1,12 @@
-import { readBackendRef, readCondition, readGatewayListener, readHeaderChange } from './ingressForms.js';
+import {
+  readBackendRef,
+  readCondition,
+  readGatewayListener,
+  readGrantFrom,
+  readGrantTo,
+  readHeaderChange,
+  readParentRef,
+} from './ingressForms.js';
 import type { TextForm } from './kinds/field.js';
 import { readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 import { parseAddress } from '../address/index.js';
@@ -23,6 +31,8 @@ const withCommas: ReadonlySet<string> = new Set(['selectorTerm', 'policyRule', '
 
 /** What sets the texts of a list apart where it is written in one line: forms that hold commas and bars have the semicolon alone. */
 export function listMarks(form: TextForm | undefined): { readonly read: RegExp; readonly write: string } {
+  // An object ends with a bracket and the next one begins with one; within them any mark may stand.
+  if (form === 'object') return { read: /\n|(?<=\}); ?(?=\{)/, write: '; ' };
   const hasCommas = form !== undefined && withCommas.has(form);
   return hasCommas ? { read: /[;\n]/, write: '; ' } : { read: /[;|,\n]/, write: ', ' };
 }
@@ -42,6 +52,10 @@ export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = 
   condition: 'a name with its value or regular expression, such as version=2 or agent~^old',
   headerChange: 'a change such as set x-tier=edge, add x-tier=edge or remove x-tier',
   selectorTerm: 'a condition on labels such as app=web, tier in (a, b), tier or !tier',
+  object: 'one object as JSON, with its kind and metadata.name',
+  parentRef: 'a gateway such as edge/public, with one of its listeners if it is one alone: edge/public plain',
+  grantFrom: 'a kind and its namespace such as HTTPRoute in shop',
+  grantTo: 'Service or Secret, with a name if it is one alone: Service basket',
   namespaceLabel: 'a label of a namespace such as shop: team=web',
   stubZone: 'a domain with the resolvers that are asked for it, such as tide.example to 10.40.0.53 10.40.0.54',
   translation: 'a range and the one of the same size that others see instead, such as 10.244.0.0/16 as 172.30.0.0/16',
@@ -80,10 +94,29 @@ export function hasForm(form: Exclude<TextForm, 'fix'>, text: string): boolean {
       return readPolicyRule(text) !== undefined;
     case 'namespaceLabel':
       return readNamespaceLabel(text) !== undefined;
+    case 'object':
+      return isObject(text);
+    case 'parentRef':
+      return readParentRef(text) !== undefined;
+    case 'grantFrom':
+      return readGrantFrom(text) !== undefined;
+    case 'grantTo':
+      return readGrantTo(text) !== undefined;
     case 'stubZone':
       return readStubZone(text) !== undefined;
     case 'translation':
       return readTranslation(text) !== undefined;
+  }
+}
+
+function isObject(text: string): boolean {
+  try {
+    const read: unknown = JSON.parse(text);
+    if (typeof read !== 'object' || read === null || !('kind' in read) || !('metadata' in read)) return false;
+    const { kind, metadata } = read;
+    return typeof kind === 'string' && typeof metadata === 'object' && metadata !== null && 'name' in metadata;
+  } catch {
+    return false;
   }
 }
 

@@ -12,7 +12,7 @@ export type { Connection, JoinWay, Tunnel } from './kinds/connections.js';
 export { tunnelNames } from './kinds/connections.js';
 export { meshLinks } from './kinds/connectionsRules.js';
 export type { Answerer, Answering } from './answering.js';
-export { answering, selectedBy } from './answering.js';
+export { answering, podsFor, selectedBy } from './answering.js';
 export { zonesOfCluster } from './zonesOfCluster.js';
 export type { Member } from './kinds/members.js';
 export type { ServiceExport } from './kinds/serviceExports.js';
@@ -23,6 +23,7 @@ export type { Expectation } from './kinds/expectations.js';
 export type { Forward } from './kinds/forwards.js';
 export type { Keeper } from './kinds/keepers.js';
 export type { DnsRecord } from './kinds/records.js';
+export type { ReferenceGrant } from './kinds/referenceGrants.js';
 export type { Resolver } from './kinds/resolvers.js';
 export type { Zone } from './kinds/zones.js';
 export type { Filter } from './kinds/filters.js';
@@ -71,8 +72,18 @@ export { readFix, showFix, writeFix } from './fixes.js';
 export type { FieldValue } from './fieldText.js';
 export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
-export type { BackendRef, Condition, GatewayListener, HeaderChange } from './ingressForms.js';
-export { readBackendRef, readCondition, readGatewayListener, readHeaderChange } from './ingressForms.js';
+export type { BackendRef, Condition, GatewayListener, HeaderChange, ParentRef } from './ingressForms.js';
+export {
+  readBackendRef,
+  readCondition,
+  readGatewayListener,
+  readGrantFrom,
+  readGrantTo,
+  readHeaderChange,
+  readParentRef,
+} from './ingressForms.js';
+export type { RouteParent } from './routeParents.js';
+export { classesOf, controllersOf, labelsOfNamespace, mayName, parentsOf, takesRoutesOf } from './routeParents.js';
 export type { PolicyPeer, PolicyPort, PolicyRule, SelectorTerm } from './selectors.js';
 export { labelMap, meets, readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 export type { ContainerPort, GrowthStep, PortRange, ServicePort } from './textForms.js';

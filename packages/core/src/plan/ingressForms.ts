@@ -19,6 +19,26 @@ export interface BackendRef {
   readonly weight: number;
 }
 
+/** A gateway that a route attaches to. */
+export interface ParentRef {
+  readonly namespace: string;
+  readonly gateway: string;
+  /** The one listener; empty for each that takes the route. */
+  readonly listener: string;
+}
+
+/** Who may name objects of another namespace. */
+export interface GrantFrom {
+  readonly kind: string;
+  readonly namespace: string;
+}
+
+/** What may be named; every one of the kind where the name is empty. */
+export interface GrantTo {
+  readonly kind: 'Service' | 'Secret';
+  readonly name: string;
+}
+
 /** What a header or a query parameter must be. */
 export interface Condition {
   readonly name: string;
@@ -38,6 +58,9 @@ const hostName =
   '(?:\\*\\.)?[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?(?:\\.[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?)*';
 const listenerPattern = new RegExp(`^(${label}) (http|https|tls|tcp|udp) (\\d{1,5})(?: (${hostName}))?$`);
 const backendPattern = new RegExp(`^(?:(${label})/)?(${label}) (\\d{1,5})(?: weight (\\d{1,7}))?$`);
+const parentPattern = new RegExp(`^(${label})/(${label}(?:\\.${label})*)(?: (${label}))?$`);
+const fromPattern = new RegExp(`^(HTTPRoute|GRPCRoute|TLSRoute|TCPRoute|UDPRoute|Gateway) in (${label})$`);
+const toPattern = new RegExp(`^(Service|Secret)(?: (${label}(?:\\.${label})*))?$`);
 // RFC 9110 5.6.2: a token.
 const token = "[!#$%&'*+.^_`|A-Za-z0-9-]+";
 const conditionPattern = new RegExp(`^(${token})(=|~)([^;]*)$`);
@@ -66,6 +89,25 @@ export function readBackendRef(text: string): BackendRef | undefined {
   const weight = Number(found?.[4] ?? 1);
   if (found === null || !isPort(Number(found[3])) || weight > MOST_WEIGHT) return undefined;
   return { namespace: found[1] ?? '', service: found[2] ?? '', port: Number(found[3]), weight };
+}
+
+/** Reads "edge/public" or "edge/public plain"; undefined when it is none. */
+export function readParentRef(text: string): ParentRef | undefined {
+  const found = parentPattern.exec(text);
+  if (found === null) return undefined;
+  return { namespace: found[1] ?? '', gateway: found[2] ?? '', listener: found[3] ?? '' };
+}
+
+/** Reads "HTTPRoute in shop"; undefined when it is none. */
+export function readGrantFrom(text: string): GrantFrom | undefined {
+  const found = fromPattern.exec(text);
+  return found === null ? undefined : { kind: found[1] ?? '', namespace: found[2] ?? '' };
+}
+
+/** Reads "Service" or "Service basket"; undefined when it is none. */
+export function readGrantTo(text: string): GrantTo | undefined {
+  const found = toPattern.exec(text);
+  return found === null ? undefined : { kind: found[1] as GrantTo['kind'], name: found[2] ?? '' };
 }
 
 /** Reads "version=2" or "agent~^old.*"; undefined when it is none. Whether a pattern can be run is asked by those who run it. */

@@ -19,6 +19,7 @@ import { FurtherSubnets1795700000000 } from './1795700000000-FurtherSubnets.js';
 import { WholeRecords1795710000000 } from './1795710000000-WholeRecords.js';
 import { LocalPreference1795720000000 } from './1795720000000-LocalPreference.js';
 import { IcmpMessages1795730000000 } from './1795730000000-IcmpMessages.js';
+import { GrantsAndReadiness1795740000000 } from './1795740000000-GrantsAndReadiness.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -44,4 +45,5 @@ export const migrations = [
   WholeRecords1795710000000,
   LocalPreference1795720000000,
   IcmpMessages1795730000000,
+  GrantsAndReadiness1795740000000,
 ].map(resumable);

@@ -127,6 +127,17 @@ export const clusters = defineKind({
       fallback: false,
       since: 2,
     }),
+    keptObjects: texts({
+      label: 'Preserved objects',
+      help: 'Objects of its manifests of which the plan holds the facts elsewhere, such as a Namespace: kept as JSON, and written back.',
+      min: 0,
+      max: 500,
+      maxLength: 8000,
+      form: 'object',
+      group: 'Manifests',
+      fallback: [],
+      since: 13,
+    }),
     namespaceLabels: texts({
       label: 'Namespace labels',
       help: 'Labels of namespaces beyond their name, each as namespace: key=value.',

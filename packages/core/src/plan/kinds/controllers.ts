@@ -1,4 +1,4 @@
-import { choice, name, note, reference, texts } from './field.js';
+import { choice, name, note, reference, text, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
@@ -24,6 +24,15 @@ export const controllers = defineKind({
       min: 1,
       max: 20,
       maxLength: 63,
+    }),
+    defaultClass: text({
+      label: 'Default class',
+      help: 'Of its classes the one that an Ingress without a class gets when it is made; empty for none.',
+      min: 0,
+      max: 63,
+      compare: 'exact',
+      fallback: '',
+      since: 13,
     }),
     tier: choice({
       label: 'Runs',

@@ -7,11 +7,36 @@ export const controllersRules: KindRules<Controller> = {
   label: ({ name }) => name,
   about: ({ classes, clusterId }, plan) =>
     `controller of ${classes.join(', ')} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
-  betweenEntities: (plan, { clusterId, serviceId, balancerId, tier }) => {
+  betweenFields: ({ classes, defaultClass }) =>
+    defaultClass === '' || classes.includes(defaultClass)
+      ? []
+      : [
+          wrong(
+            'defaultClass',
+            'controller.default',
+            `${defaultClass} is none of its classes: ${classes.join(', ')}.`,
+            'Name one of them, or leave it empty.',
+          ),
+        ],
+  betweenEntities: (plan, { id, defaultClass, clusterId, serviceId, balancerId, tier }) => {
     const service = byId(plan.services, serviceId ?? '');
     const balancer = byId(plan.balancers, balancerId ?? '');
     const cluster = byId(plan.clusters, clusterId)?.name ?? '';
+    const other = plan.controllers.find(
+      (each) => each.id !== id && each.clusterId === clusterId && each.defaultClass !== '',
+    );
     return [
+      // With two default classes the API takes no Ingress without one (its documentation, from memory).
+      ...(defaultClass !== '' && other !== undefined && other.defaultClass !== defaultClass
+        ? [
+            wrong(
+              'defaultClass',
+              'controller.default-twice',
+              `${other.name} has the default class ${other.defaultClass} in ${cluster} already.`,
+              'A cluster has one default class: leave one of them empty.',
+            ),
+          ]
+        : []),
       ...(service !== undefined && service.clusterId !== clusterId
         ? [
             wrong(

@@ -19,6 +19,10 @@ export type TextForm =
   | 'selectorTerm'
   | 'policyRule'
   | 'namespaceLabel'
+  | 'parentRef'
+  | 'grantFrom'
+  | 'grantTo'
+  | 'object'
   | 'stubZone'
   | 'translation';
 

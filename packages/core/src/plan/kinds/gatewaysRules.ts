@@ -14,6 +14,16 @@ export const gatewaysRules: KindRules<Gateway> = {
     const twice = read.find(({ name }, at) => read.findIndex((each) => each.name === name) !== at);
     return [
       ...notDnsLabels(gateway),
+      ...(gateway.namespaceTerms.length > 0 && gateway.takesFrom !== 'labelled namespaces'
+        ? [
+            wrong(
+              'namespaceTerms',
+              'gateway.namespaces',
+              `It takes routes of ${gateway.takesFrom}, whatever the labels of a namespace.`,
+              'Choose labelled namespaces, or leave the conditions empty.',
+            ),
+          ]
+        : []),
       ...(twice === undefined
         ? []
         : [

@@ -14,12 +14,13 @@ const conditions = (label: string, help: string) =>
 /** The path type of what takes requests that no rule of its class does. */
 export const DEFAULT_BACKEND = 'Default backend';
 
-/** One rule of an Ingress, an HTTPRoute, a TLSRoute or a TCPRoute: which calls go to which services. */
+/** One rule of an Ingress, an HTTPRoute, a GRPCRoute, a TLSRoute or a TCPRoute: which calls go to which services. */
 export const ingressRoutes = defineKind({
   kind: 'ingressRoutes',
   code: 'ingressRoute',
   one: 'ingress route',
-  about: 'One rule of an Ingress, an HTTPRoute, a TLSRoute or a TCPRoute: which calls go to which services.',
+  about:
+    'One rule of an Ingress, an HTTPRoute, a GRPCRoute, a TLSRoute or a TCPRoute: which calls go to which services.',
   since: 7,
   unique: { by: ['clusterId', 'form', 'namespace', 'name', 'rule'] },
   fields: {
@@ -29,7 +30,7 @@ export const ingressRoutes = defineKind({
     form: choice({
       label: 'Kind',
       help: 'The kind of object that the rule is written in.',
-      options: ['Ingress', 'HTTPRoute', 'TLSRoute', 'TCPRoute'],
+      options: ['Ingress', 'HTTPRoute', 'GRPCRoute', 'TLSRoute', 'TCPRoute'],
       fallback: 'Ingress',
     }),
     rule: integer({
@@ -54,6 +55,16 @@ export const ingressRoutes = defineKind({
       'The one listener of the gateway that it attaches to; empty for each that takes it.',
       63,
     ),
+    furtherParents: texts({
+      label: 'Further gateways',
+      help: 'Gateways or listeners that it attaches to beside the first, each as namespace and name, with a listener if it is one alone: edge/public plain.',
+      min: 0,
+      max: 31,
+      maxLength: 400,
+      form: 'parentRef',
+      fallback: [],
+      since: 13,
+    }),
     hosts: texts({
       label: 'Hosts',
       help: 'Host names; empty for every one. A wildcard covers one label in an Ingress, one or more in the Gateway API.',
@@ -69,7 +80,14 @@ export const ingressRoutes = defineKind({
       options: ['Prefix', 'Exact', 'RegularExpression', DEFAULT_BACKEND],
       fallback: 'Prefix',
     }),
-    path: text({ label: 'Path', help: 'Begins with a slash.', min: 1, max: 1024, compare: 'exact', fallback: '/' }),
+    path: text({
+      label: 'Path',
+      help: 'Begins with a slash; of a GRPCRoute /package.Service/Method.',
+      min: 1,
+      max: 1024,
+      compare: 'exact',
+      fallback: '/',
+    }),
     method: choice({
       label: 'Method',
       help: 'The method that it is for.',
@@ -166,5 +184,5 @@ export const ingressRoutes = defineKind({
   },
 });
 
-/** One rule of an Ingress, an HTTPRoute, a TLSRoute or a TCPRoute. */
+/** One rule of an Ingress, an HTTPRoute, a GRPCRoute, a TLSRoute or a TCPRoute. */
 export type IngressRoute = EntityOfFields<(typeof ingressRoutes)['fields']>;

@@ -56,9 +56,51 @@ function pathProblems({ path, pathType, rewritePath, redirect, mirror }: Ingress
   return problems;
 }
 
+/** A call of gRPC is a POST to /package.Service/Method, without a query (gRPC over HTTP/2, from memory of its protocol). */
+function grpcProblems(route: IngressRoute): FieldProblem[] {
+  const { form, path, pathType, method, query, redirect, rewriteHost, rewritePath } = route;
+  if (form !== 'GRPCRoute') return [];
+  const elements = path.split('/').filter((each) => each !== '').length;
+  const fits =
+    pathType === 'Prefix' ? elements <= 1 : pathType === 'Exact' ? elements === 2 : pathType === 'RegularExpression';
+  const problem = (field: string, message: string, mend: string) => wrong(field, 'route.grpc', message, mend);
+  return [
+    ...(fits
+      ? []
+      : [
+          problem(
+            'path',
+            `${pathType} ${path} is no place of gRPC.`,
+            'Write / or /package.Service as a prefix, or /package.Service/Method exactly.',
+          ),
+        ]),
+    ...(method === 'any' ? [] : [problem('method', 'Every call of gRPC is a POST.', 'Leave the method as any.')]),
+    ...(query.length === 0 ? [] : [problem('query', 'A call of gRPC has no query.', 'Leave the parameters empty.')]),
+    ...(redirect === '' && rewriteHost === '' && rewritePath === ''
+      ? []
+      : [
+          problem(
+            redirect === '' ? (rewriteHost === '' ? 'rewritePath' : 'rewriteHost') : 'redirect',
+            'A GRPCRoute neither redirects nor rewrites.',
+            'Leave it empty, or choose HTTPRoute.',
+          ),
+        ]),
+  ];
+}
+
 function formProblems(route: IngressRoute): FieldProblem[] {
   const { form, className, gatewayId, path, pathType, headers, query, method, backends } = route;
   const problems: FieldProblem[] = [];
+  problems.push(...grpcProblems(route));
+  if (form === 'Ingress' && route.furtherParents.length > 0)
+    problems.push(
+      wrong(
+        'furtherParents',
+        'route.gateway',
+        'An Ingress attaches to no gateway.',
+        'Leave the further gateways empty, or choose HTTPRoute.',
+      ),
+    );
   if (form !== 'Ingress' && className !== '')
     problems.push(
       wrong(

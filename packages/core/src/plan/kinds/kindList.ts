@@ -32,6 +32,7 @@ import { prefixSets } from './prefixSets.js';
 import { profiles } from './profiles.js';
 import { rebuilds } from './rebuilds.js';
 import { records } from './records.js';
+import { referenceGrants } from './referenceGrants.js';
 import { resolvers } from './resolvers.js';
 import { routes } from './routes.js';
 import { routeTables } from './routeTables.js';
@@ -83,6 +84,7 @@ export const kindList = [
   gateways,
   ingressRoutes,
   networkPolicies,
+  referenceGrants,
   zones,
   records,
   keepers,

@@ -28,6 +28,7 @@ import { nodePoolsRules } from './nodePoolsRules.js';
 import { zonesRules } from './zonesRules.js';
 import { recordsRules } from './recordsRules.js';
 import { keepersRules } from './keepersRules.js';
+import { referenceGrantsRules } from './referenceGrantsRules.js';
 import { resolversRules } from './resolversRules.js';
 import { forwardsRules } from './forwardsRules.js';
 import { certificatesRules } from './certificatesRules.js';
@@ -84,6 +85,7 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   gateways: gatewaysRules,
   ingressRoutes: ingressRoutesRules,
   networkPolicies: networkPoliciesRules,
+  referenceGrants: referenceGrantsRules,
   zones: zonesRules,
   records: recordsRules,
   keepers: keepersRules,

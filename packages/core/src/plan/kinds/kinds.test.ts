@@ -62,6 +62,8 @@ const examples: { readonly [K in Kind]: string } = {
     'Cluster,Namespace,Name,Kind,Hosts,Path,Headers,Sends to\nc,web,shop,HTTPRoute,a.example,/pay,version~^2,"pay 80 weight 9, other/pay-2 80"',
   networkPolicies:
     'Cluster,Namespace,Name,Pods,Allows from\nc,web,inside,"app=web; tier in (a, b)","pods app=x in namespaces all on tcp 80, udp 53; 10.0.0.0/8 except 10.1.0.0/16"',
+  referenceGrants:
+    'Cluster,Namespace,Name,From,To\nc,shop,from-edge,"HTTPRoute in edge, Gateway in edge","Service web, Secret"',
   zones: 'Name,Domain name,Side,Attached to,Name servers\ninside,b.example,private,"n1, n2",ns1.b.example',
   records: 'Zone,Name,Type,Value,TTL\na.example,*.apps,CNAME,front.a.example,60',
   keepers: 'Name,Cluster,Owner mark,Zones,Types\nhand,c,mark-c,a.example,"A, AAAA"',

@@ -1,4 +1,4 @@
-import { address, choice, name, note, reference, text, texts } from './field.js';
+import { address, addresses, choice, flag, name, note, reference, text, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 import { keptFields, namespace } from './workloads.js';
@@ -74,6 +74,20 @@ export const services = defineKind({
       help: 'Whether a client stays with the member it met first.',
       options: ['none', 'client address'],
       fallback: 'none',
+    }),
+    endpoints: addresses({
+      label: 'Endpoints',
+      help: 'Addresses that answer in place of pods, for a service without a selector: at the number of the container port.',
+      min: 0,
+      max: 100,
+      fallback: [],
+      since: 13,
+    }),
+    publishNotReady: flag({
+      label: 'Publishes pods that are not ready',
+      help: 'Whether pods that are not ready count as its members and are named in DNS.',
+      fallback: false,
+      since: 13,
     }),
     externalName: text({
       label: 'External name',

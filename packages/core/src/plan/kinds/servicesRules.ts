@@ -12,7 +12,7 @@ export const servicesRules: KindRules<ClusterService> = {
 };
 
 /** What the type of a service does not take, as the Kubernetes API refuses it. From memory of its documentation. */
-function unfitting({ type, ports, address, selector, externalName }: ClusterService): FieldProblem[] {
+function unfitting({ type, ports, address, selector, externalName, endpoints }: ClusterService): FieldProblem[] {
   const problems: FieldProblem[] = [];
   if (type === 'ExternalName' && externalName === '')
     problems.push(
@@ -35,6 +35,17 @@ function unfitting({ type, ports, address, selector, externalName }: ClusterServ
   if (type === 'ExternalName' && selector.length > 0)
     problems.push(
       wrong('selector', 'service.selector', 'An ExternalName service selects no pods.', 'Leave the selector empty.'),
+    );
+  if (endpoints.length > 0 && (selector.length > 0 || type === 'ExternalName'))
+    problems.push(
+      wrong(
+        'endpoints',
+        'service.endpoints',
+        type === 'ExternalName'
+          ? 'An ExternalName service has no endpoints.'
+          : `It selects pods by ${selector.join(', ')}: the cluster writes its endpoints itself.`,
+        'Leave the endpoints empty, or leave the selector empty and choose another type.',
+      ),
     );
   if ((type === 'headless' || type === 'ExternalName') && address !== null)
     problems.push(

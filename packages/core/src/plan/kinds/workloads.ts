@@ -45,6 +45,15 @@ export const workloads = defineKind({
     }),
     replicasNow: replicas('Replicas', 'Pods today.'),
     replicasHorizon: replicas('At horizon', 'Pods at the horizon.'),
+    notReady: integer({
+      label: 'Not ready',
+      help: 'How many of its pods today are not ready: they get no calls, unless a service publishes them all the same.',
+      unit: 'pods',
+      min: 0,
+      max: 100_000,
+      fallback: 0,
+      since: 13,
+    }),
     ports: texts({
       label: 'Container ports',
       help: 'Each as protocol and number, with a name before it if it has one: http tcp 8080.',

@@ -12,6 +12,7 @@ export const workloadsRules: KindRules<Workload> = {
   betweenFields: (workload) => [
     ...notDnsLabels(workload),
     ...belowRequest(workload),
+    ...beyondReplicas(workload),
     ...twiceNamed(workload.ports.flatMap((text) => readContainerPort(text)?.name ?? [])),
   ],
   betweenEntities: (plan, { clusterId, nodePoolId }) => {
@@ -33,6 +34,18 @@ function twiceNamed(names: readonly string[]) {
   if (twice === undefined) return [];
   return [
     wrong('ports', 'workload.port-twice', `Two container ports are called ${twice}.`, 'Give each a name of its own.'),
+  ];
+}
+
+function beyondReplicas({ notReady, replicasNow }: Workload): FieldProblem[] {
+  if (notReady <= replicasNow) return [];
+  return [
+    wrong(
+      'notReady',
+      'workload.not-ready',
+      `${notReady} pods are not ready, and it has ${replicasNow}.`,
+      `Enter at most ${replicasNow}.`,
+    ),
   ];
 }
 

@@ -1,0 +1,103 @@
+import { grouped } from './grouped.js';
+import { byId } from './collection.js';
+import type { Plan } from './entities.js';
+import { readGrantFrom, readGrantTo, readParentRef } from './ingressForms.js';
+import type { Cluster } from './kinds/clusters.js';
+import type { Controller } from './kinds/controllers.js';
+import type { Gateway } from './kinds/gateways.js';
+import type { IngressRoute } from './kinds/ingressRoutes.js';
+import { meets, readNamespaceLabel, readSelectorTerm } from './selectors.js';
+
+const none: readonly never[] = [];
+
+/** A gateway that a route attaches to, with the one listener that it names; empty for each that takes it. */
+export interface RouteParent {
+  readonly gateway: Gateway;
+  readonly listener: string;
+}
+
+/** The gateways that a route of the Gateway API attaches to, its first before the further ones. */
+export function parentsOf(parts: Pick<Plan, 'gateways'>, route: IngressRoute): RouteParent[] {
+  const { gatewayId, listener, furtherParents, clusterId } = route;
+  const first = byId(parts.gateways, gatewayId ?? '');
+  const further = furtherParents.flatMap((text): RouteParent[] => {
+    const ref = readParentRef(text);
+    const gateway = (grouped(parts.gateways, 'clusterId').get(clusterId) ?? none).find(
+      ({ namespace, name }) => namespace === ref?.namespace && name === ref.gateway,
+    );
+    return gateway === undefined || ref === undefined ? [] : [{ gateway, listener: ref.listener }];
+  });
+  return first === undefined ? further : [{ gateway: first, listener }, ...further];
+}
+
+/** The class that an Ingress without one gets: the default of its cluster; empty where there is none. */
+function defaultClassOf(parts: Pick<Plan, 'controllers'>, clusterId: string): string {
+  const own = grouped(parts.controllers, 'clusterId').get(clusterId) ?? none;
+  return own.find(({ defaultClass }) => defaultClass !== '')?.defaultClass ?? '';
+}
+
+/** The classes by which controllers find a route: those of its gateways, or an Ingress’s own; none where it has none. */
+export function classesOf(parts: Pick<Plan, 'gateways' | 'controllers'>, route: IngressRoute): string[] {
+  const { form, className, clusterId } = route;
+  const own = className === '' ? defaultClassOf(parts, clusterId) : className;
+  const classes = form === 'Ingress' ? [own] : parentsOf(parts, route).map(({ gateway }) => gateway.className);
+  return [...new Set(classes)].filter((each) => each !== '');
+}
+
+/** The controllers of a cluster that serve some classes. */
+export function controllersOf(
+  parts: Pick<Plan, 'controllers'>,
+  clusterId: string,
+  classes: readonly string[],
+): readonly Controller[] {
+  return (grouped(parts.controllers, 'clusterId').get(clusterId) ?? none).filter((controller) =>
+    controller.classes.some((each) => classes.includes(each)),
+  );
+}
+
+/** The labels of a namespace: its name, which every one has, and what the cluster says of it. */
+export function labelsOfNamespace({ namespaceLabels }: Pick<Cluster, 'namespaceLabels'>, namespace: string) {
+  const own = namespaceLabels
+    .flatMap((text) => readNamespaceLabel(text) ?? [])
+    .filter((each) => each.namespace === namespace);
+  return new Map([['kubernetes.io/metadata.name', namespace], ...own.map(({ key, value }) => [key, value] as const)]);
+}
+
+/** Whether a gateway takes routes of a namespace. */
+export function takesRoutesOf(gateway: Gateway, cluster: Pick<Cluster, 'namespaceLabels'>, namespace: string): boolean {
+  switch (gateway.takesFrom) {
+    case 'all namespaces':
+      return true;
+    case 'its namespace':
+      return namespace === gateway.namespace;
+    case 'labelled namespaces': {
+      const terms = gateway.namespaceTerms.flatMap((text) => readSelectorTerm(text) ?? []);
+      return meets(labelsOfNamespace(cluster, namespace), terms);
+    }
+  }
+}
+
+/**
+ * Whether an object may name a service or secret of another namespace: a grant there says so. Of its own namespace it may
+ * name any. Source: the Gateway API, ReferenceGrant (from memory of its reference).
+ */
+export function mayName(
+  parts: Pick<Plan, 'referenceGrants'>,
+  clusterId: string,
+  by: { readonly kind: string; readonly namespace: string },
+  to: { readonly kind: 'Service' | 'Secret'; readonly namespace: string; readonly name: string },
+): boolean {
+  if (by.namespace === to.namespace) return true;
+  return (grouped(parts.referenceGrants, 'clusterId').get(clusterId) ?? none).some(
+    (grant) =>
+      grant.namespace === to.namespace &&
+      grant.from.some((text) => {
+        const from = readGrantFrom(text);
+        return from?.kind === by.kind && from.namespace === by.namespace;
+      }) &&
+      grant.to.some((text) => {
+        const named = readGrantTo(text);
+        return named?.kind === to.kind && (named.name === '' || named.name === to.name);
+      }),
+  );
+}
