@@ -117,6 +117,7 @@ const scenario = {
   method: 'least connections',
   members,
   startWith: 500,
+  scaling: undefined,
   serviceTimes: 'exponential',
   limit: undefined,
   timeoutMs: 2000,

@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import type { ReactNode } from 'react';
-import { ONE_POD } from './settings';
+import { ONE_NODE, ONE_POD } from './settings';
 import type { LoadSettings } from './settings';
 
 interface FormProps {
@@ -54,7 +54,7 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
       )}
     </Row>
   );
-  const { kind, lost, startWith } = settings;
+  const { kind, lost, startWith, scaling } = settings;
   return (
     <div className="rule-b grid grid-cols-2 gap-x-5 gap-y-1 px-4 py-2">
       {choice('kind', 'Arrivals', kinds)}
@@ -90,12 +90,22 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
       {choice('lost', 'Lost', [
         ['', 'nothing'],
         [ONE_POD, ONE_POD],
+        [ONE_NODE, 'the node with most pods'],
         ...(clusters.length > 1 ? clusters.map((name) => [name, `cluster ${name}`] as const) : []),
         ...zones.map((zone) => [zone, `zone ${zone}`] as const),
       ])}
       {lost === '' ? number('seed', 'Seed', '') : number('lostAt', 'Lost at', 's')}
       {number('startWith', 'Pods at start', '%')}
-      {Number(startWith) < 100 ? number('allAt', 'All pods from', 's') : number('detect', 'Detection', 's')}
+      {Number(startWith) < 100 && scaling === 'none'
+        ? number('allAt', 'All pods from', 's')
+        : number('detect', 'Detection', 's')}
+      {choice('scaling', 'Scaling', [
+        ['none', 'none'],
+        ['by load', 'by load'],
+      ])}
+      {scaling === 'by load' && number('scaleTo', 'Target', '% of concurrency')}
+      {scaling === 'by load' && number('scaleUpTo', 'Pods up to', '%')}
+      {scaling === 'by load' && number('scaleStart', 'A pod starts in', 's')}
       {lost !== '' &&
         choice('lostCalls', 'Lost calls', [
           ['hang', 'hang'],

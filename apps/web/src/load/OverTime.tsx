@@ -46,6 +46,11 @@ const charts: readonly { readonly title: string; readonly unit: string; readonly
     unit: '',
     lines: [{ label: 'waiting', colour: '--color-primary', dash: [], of: ({ waiting }) => waiting }],
   },
+  {
+    title: 'Pods in service',
+    unit: '',
+    lines: [{ label: 'pods', colour: '--color-primary', dash: [], of: ({ inService }) => inService }],
+  },
 ];
 
 /** Charts over one time line, and the same as a table. */

@@ -11,7 +11,11 @@ interface SurviveProps {
 }
 
 /** Replicas that carry the rate, with every zone and with one lost; what the provider and sharing by node add to it. */
-export function SurvivePart({ target: { groups, zones, nodes, via, mostMembers }, perSecond }: SurviveProps) {
+export function SurvivePart({
+  target: { groups, zones, nodes: byCluster, via, mostMembers },
+  perSecond,
+}: SurviveProps) {
+  const nodes = byCluster[groups[0]?.cluster ?? ''] ?? 0;
   const byNode = via.filter(({ isSharedByNode, pods }) => isSharedByNode && pods !== undefined && pods > 0);
   const assumed = groups.filter(({ isAssumed }) => isAssumed);
   return (

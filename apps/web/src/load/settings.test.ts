@@ -1,5 +1,5 @@
 import type { ShownTarget } from '../worker/slices/ingressSlices';
-import { ONE_POD, readLoad, scenarioOf, writeLoad } from './settings';
+import { ONE_NODE, ONE_POD, readLoad, scenarioOf, writeLoad } from './settings';
 
 const target: ShownTarget & { readonly ok: true } = {
   ok: true,
@@ -8,7 +8,7 @@ const target: ShownTarget & { readonly ok: true } = {
   ],
   zones: ['a', 'b', 'c'],
   clusters: { c: ['a of here', 'b of here', 'c of here'] },
-  nodes: 3,
+  nodes: { c: 3 },
   via: [],
   mostMembers: undefined,
   limit: undefined,
@@ -64,4 +64,18 @@ test('what the plan says of time-out, retries and balancing stands until somethi
   expect(read).toMatchObject({ method: 'hash of the client', timeout: '800', retries: '0' });
   expect(writeLoad(read, planned)).toBe('retries=0');
   expect(scenarioOf(read, target)).toMatchObject({ timeoutMs: 800, retries: 0, lostCalls: 'hang', unanswered: 0.25 });
+});
+
+test('a lost node is the one with the most pods; those that come with the load stand behind those at the start', () => {
+  const usual = readLoad('');
+  const lost = scenarioOf({ ...usual, lost: ONE_NODE }, { ...target, nodes: { c: 6 } });
+  const [event] = lost.events;
+  expect(event).toMatchObject({ kind: 'lose', what: 'node' });
+  // Six pods on six nodes in three zones: one pod on each.
+  expect(lost.members.filter(({ node }) => event?.kind === 'lose' && node === event.name)).toHaveLength(1);
+  const scaled = scenarioOf({ ...usual, scaling: 'by load', scaleUpTo: '150', startWith: '50' }, target);
+  expect([scaled.startWith, scaled.members.length, scaled.events]).toEqual([3, 9, []]);
+  expect(scaled.scaling).toEqual({ target: 0.7, startSeconds: 30 });
+  expect(scaled.members.slice(0, 3).map(({ name }) => name)).toEqual(['web/a 1', 'web/a 2', 'web/a 3']);
+  expect(scenarioOf(usual, target).scaling).toBeUndefined();
 });

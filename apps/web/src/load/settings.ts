@@ -22,11 +22,18 @@ export interface LoadSettings {
   /** Part of the pods that run at first, in percent, and when all do. */
   readonly startWith: string;
   readonly allAt: string;
+  /** Whether pods come and go with the load, which share of their concurrency they are to use, up to how many, and how long one starts. */
+  readonly scaling: 'none' | 'by load';
+  readonly scaleTo: string;
+  readonly scaleUpTo: string;
+  readonly scaleStart: string;
   readonly seed: string;
 }
 
 /** Losing one pod instead of a zone. */
 export const ONE_POD = 'one pod';
+/** Losing the node with the most pods. */
+export const ONE_NODE = 'one node';
 
 /** A load to begin with. */
 const usualLoad: LoadSettings = {
@@ -46,11 +53,15 @@ const usualLoad: LoadSettings = {
   lostAt: '300',
   startWith: '100',
   allAt: '300',
+  scaling: 'none',
+  scaleTo: '70',
+  scaleUpTo: '200',
+  scaleStart: '30',
   seed: '1',
 };
 
 /** How the plan says that a target is called: it stands until something else is typed. */
-type PlannedLoad = (ShownTarget & { readonly ok: true })['planned'];
+type PlannedLoad = Target['planned'];
 
 /** Reads settings from the address: only what differs from the usual stands there. */
 export function readLoad(text: string, planned: PlannedLoad = {}): LoadSettings {
@@ -67,36 +78,68 @@ export function writeLoad(settings: LoadSettings, planned: PlannedLoad = {}): st
   return new URLSearchParams(differs as [string, string][]).toString();
 }
 
-/** The scenario that settings make of what a load falls on. */
-export function scenarioOf(settings: LoadSettings, target: ShownTarget & { readonly ok: true }): Scenario {
-  const clusters = Object.keys(target.clusters);
+type Target = ShownTarget & { readonly ok: true };
+
+/** The members of a load: those at the start before those that come later. */
+function membersIn(settings: LoadSettings, { groups, clusters: zonesOf, zones, nodes }: Target) {
+  const isScaled = settings.scaling === 'by load';
+  const areMany = Object.keys(zonesOf).length > 1;
+  const sizes = new Map(groups.map(({ name, replicas }) => [name, replicas]));
   const members = membersOf(
-    target.groups,
-    clusters.length > 1 ? (cluster) => target.clusters[cluster] ?? [] : target.zones,
+    isScaled
+      ? groups.map((each) => ({
+          ...each,
+          replicas: Math.max(each.replicas, Math.ceil((each.replicas * Number(settings.scaleUpTo)) / 100)),
+        }))
+      : groups,
+    areMany ? (cluster) => zonesOf[cluster] ?? [] : zones,
+    (cluster) => nodes[cluster] ?? 0,
   );
-  const first = Math.round((members.length * Number(settings.startWith)) / 100);
+  const share = Number(settings.startWith) / 100;
+  if (!isScaled) {
+    const first = Math.round(members.length * share);
+    // Those that run at first are spread over workloads and zones like all.
+    return { members: first >= members.length ? members : shuffled(members), first: Math.min(first, members.length) };
+  }
+  const seen = new Map<string, number>();
+  const isFirst = members.map(({ group }) => {
+    const at = (seen.get(group) ?? 0) + 1;
+    seen.set(group, at);
+    return at <= Math.max(1, Math.round((sizes.get(group) ?? 0) * share));
+  });
+  const [start, later] = [members.filter((_, i) => isFirst[i]), members.filter((_, i) => !isFirst[i])];
+  return { members: [...start, ...later], first: start.length };
+}
+
+/** What is lost, as an event names it; undefined for nothing. */
+function lostIn({ lost }: LoadSettings, members: Scenario['members'], clusters: readonly string[]) {
+  switch (lost) {
+    case '':
+      return undefined;
+    case ONE_POD:
+      return { what: 'member', name: members[0]?.name ?? '' } as const;
+    case ONE_NODE: {
+      const counts = new Map<string, number>();
+      for (const { node = '' } of members) counts.set(node, (counts.get(node) ?? 0) + 1);
+      const [fullest] = [...counts].sort((a, b) => b[1] - a[1]);
+      return { what: 'node', name: fullest?.[0] ?? '' } as const;
+    }
+    default:
+      return { what: clusters.length > 1 && clusters.includes(lost) ? 'cluster' : 'zone', name: lost } as const;
+  }
+}
+
+/** The scenario that settings make of what a load falls on. */
+export function scenarioOf(settings: LoadSettings, target: Target): Scenario {
+  const { members, first } = membersIn(settings, target);
+  const lost = lostIn(settings, members.slice(0, first), Object.keys(target.clusters));
+  const isScaled = settings.scaling === 'by load';
   const events: LoadEvent[] = [
-    ...(settings.lost === ''
-      ? []
-      : [
-          {
-            at: Number(settings.lostAt),
-            kind: 'lose' as const,
-            what:
-              settings.lost === ONE_POD
-                ? ('member' as const)
-                : clusters.length > 1 && clusters.includes(settings.lost)
-                  ? ('cluster' as const)
-                  : ('zone' as const),
-            name: settings.lost === ONE_POD ? (members[0]?.name ?? '') : settings.lost,
-          },
-        ]),
-    ...(first >= members.length
+    ...(lost === undefined ? [] : [{ at: Number(settings.lostAt), kind: 'lose' as const, ...lost }]),
+    ...(isScaled || first >= members.length
       ? []
       : [{ at: Number(settings.allAt), kind: 'scale' as const, members: members.length }]),
   ];
-  // Those that run at first are spread over workloads and zones like all.
-  const spread = first >= members.length ? members : shuffled(members);
   return {
     seed: Number(settings.seed),
     seconds: Number(settings.seconds),
@@ -111,8 +154,11 @@ export function scenarioOf(settings: LoadSettings, target: ShownTarget & { reado
     },
     clients: Number(settings.clients),
     method: settings.method,
-    members: spread,
-    startWith: Math.min(first, members.length),
+    members,
+    startWith: first,
+    scaling: isScaled
+      ? { target: Number(settings.scaleTo) / 100, startSeconds: Number(settings.scaleStart) }
+      : undefined,
     serviceTimes: settings.times,
     limit: target.limit,
     timeoutMs: settings.timeout === '' ? undefined : Number(settings.timeout),

@@ -47,6 +47,7 @@ test('by weights the simulation shares as the route says', () => {
       method: 'weights',
       members,
       startWith: members.length,
+      scaling: undefined,
       serviceTimes: 'constant',
       limit: undefined,
       timeoutMs: undefined,

@@ -49,6 +49,7 @@ export function groupsOf(members: readonly AnsweredBy[], standby: readonly Answe
 export function membersOf(
   groups: readonly LoadGroup[],
   zones: readonly string[] | ((cluster: string) => readonly string[]),
+  nodes: number | ((cluster: string) => number) = 0,
   queue = USUAL_QUEUE,
 ): LoadMember[] {
   const weights = new Map<string, number>();
@@ -57,10 +58,16 @@ export function membersOf(
   const zonesOf = typeof zones === 'function' ? zones : () => zones;
   return groups.flatMap(({ name, cluster, rank, replicas, share, serviceMs, concurrency }) => {
     const own = zonesOf(cluster);
+    const inZones = Math.max(1, own.length);
+    // Evenly over the nodes of each zone, as the scheduler spreads them where nothing else is said (common practice).
+    const perZone = Math.max(1, Math.floor((typeof nodes === 'number' ? nodes : nodes(cluster)) / inZones));
+    const nodeOf = (i: number) =>
+      `${areMany ? `${cluster} ` : ''}${own[i % inZones] ?? ''} ${Math.floor(i / inZones) % perZone}`;
     return Array.from({ length: replicas }, (_, i) => ({
       name: `${name} ${i + 1}`,
       group: name,
-      zone: own[i % Math.max(1, own.length)] ?? '',
+      zone: own[i % inZones] ?? '',
+      node: nodeOf(i),
       ...(areMany ? { cluster, rank, clusterWeight: weights.get(cluster) ?? 1 } : {}),
       weight: replicas === 0 ? 0 : (share * 1000) / replicas,
       serviceMs,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { capacityFor, checkScenario, EventQueue, Random, simulate, unevenness } from './index.js';
+import { capacityFor, checkScenario, EventQueue, Random, simulate, unevenness, wantedMembers } from './index.js';
 import type { LoadMember, LoadResult, Scenario } from './index.js';
 
 const member = (fields: Partial<LoadMember> = {}): LoadMember => ({
@@ -24,6 +24,7 @@ const scenario = (fields: Partial<Scenario>): Scenario => {
     method: 'round robin',
     members,
     startWith: members.length,
+    scaling: undefined,
     serviceTimes: 'exponential',
     limit: undefined,
     timeoutMs: undefined,
@@ -421,5 +422,69 @@ describe('limits', () => {
   });
   test('what is within them is taken', () => {
     expect(checkScenario(scenario({})).ok).toBe(true);
+  });
+});
+
+test('a node that is lost takes the members on it along, and no others', () => {
+  const members = several(6).map((each, i) => ({ ...each, node: `n${i % 3}` }));
+  const lost = ran({
+    members,
+    arrivals: steady(60),
+    serviceTimes: 'constant',
+    events: [{ at: 300, kind: 'lose', what: 'node', name: 'n1' }],
+  });
+  // Round robin: each has a sixth of 60 a second; two of them for half of the time, whose share the other four take.
+  expect(lost.members.map(({ answered }) => Math.round(answered / 100))).toEqual([75, 30, 75, 75, 30, 75]);
+});
+
+// Documentation of the HorizontalPodAutoscaler, its algorithm and defaults (from memory): wanted = ceil(members * used / target), nothing
+// within a tenth of the target, at most twice as many or four more in 15 s, fewer only after 300 s.
+describe('members that come and go with the load', () => {
+  test.each([
+    [4, 0.7, 0.7, 4],
+    [4, 0.75, 0.7, 4],
+    [4, 0.63, 0.7, 4],
+    [4, 1, 0.7, 6],
+    [10, 0.35, 0.7, 5],
+    [2, 1, 0.2, 6],
+    [10, 1, 0.2, 20],
+    [3, 0, 0.7, 1],
+  ])('%i that use %d of their concurrency where %d is wanted: %i', (members, used, target, wanted) => {
+    expect(wantedMembers(members, used, { target, startSeconds: 0 })).toBe(wanted);
+  });
+
+  // A little below 50 ms, so that the next of 100 a second finds the place free that one leaves.
+  const scaled = (fields: Partial<Scenario>) =>
+    ran({
+      members: several(20, { serviceMs: 49.9, queue: 0 }),
+      startWith: 2,
+      method: 'least connections',
+      serviceTimes: 'constant',
+      arrivals: steady(100),
+      scaling: { target: 0.5, startSeconds: 0 },
+      seconds: 600,
+      ...fields,
+    });
+  test('2 that are full become 4, then 8; 5 calls at once on 8 are 0.625, which makes 10, and 10 stay', () => {
+    const { intervals } = scaled({});
+    // Parts of 10 s; looks at 15, 30 and 45 s, of which the second is at the beginning of a part.
+    expect(intervals.slice(0, 8).map(({ inService }) => inService)).toEqual([2, 4, 4, 8, 10, 10, 10, 10]);
+    expect(new Set(intervals.slice(8).map(({ inService }) => inService))).toEqual(new Set([10]));
+  });
+  test('they start late, and are not asked for twice meanwhile', () => {
+    const { intervals } = scaled({ scaling: { target: 0.5, startSeconds: 40 } });
+    // Asked for at 15 s, there at 55 s. At 60 s 2 were full for 10 s and 4 for 5 s: 40 of 60, which asks for 6, there at 100 s; at 75 s
+    // 4 were full, which asks for 8, there at 115 s; at 105 s 4 for 10 s and 5 of 6 for 5 s: 65 of 90, for 9; at 120 s 5 of 8, for 10.
+    expect([4, 5, 9, 10, 11, 14, 16].map((at) => intervals[at]?.inService)).toEqual([2, 4, 4, 6, 8, 9, 10]);
+  });
+  test('they go when for 300 s no more were wanted, and never below those at the start', () => {
+    const { intervals } = scaled({
+      seconds: 900,
+      arrivals: { kind: 'series', perSecond: 0, toPerSecond: 0, series: [100, 4, 4] },
+    });
+    const at = (second: number) => intervals[Math.floor(second / 15)]?.inService ?? 0;
+    expect(at(280)).toBeGreaterThanOrEqual(9);
+    expect(at(590)).toBeGreaterThanOrEqual(9);
+    expect(at(640)).toBe(2);
   });
 });

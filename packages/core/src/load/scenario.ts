@@ -22,6 +22,8 @@ export interface LoadMember {
   /** What it is counted with: its workload. */
   readonly group: string;
   readonly zone: string;
+  /** The node it runs on, told from those of other zones; empty where that is not said. */
+  readonly node?: string;
   /**
    * The cluster it is in, where several answer; the part that cluster gets among those of its rank, and the rank in
    * which it is called: the lowest first.
@@ -39,18 +41,44 @@ export interface LoadMember {
 }
 
 /**
- * Something that happens while it runs: a zone, a member or a whole cluster is lost, or comes back, or the number of
+ * Something that happens while it runs: a zone, a node, a member or a whole cluster is lost, or comes back, or the number of
  * members in service changes.
  */
 export type LoadEvent =
   | {
       readonly at: number;
       readonly kind: 'lose' | 'restore';
-      readonly what: 'zone' | 'member' | 'cluster';
+      readonly what: 'zone' | 'node' | 'member' | 'cluster';
       readonly name: string;
     }
   /** From then on the first so many of the members are in service. */
   | { readonly at: number; readonly kind: 'scale'; readonly members: number };
+
+/**
+ * Members that come and go with the load, each group by itself: wanted are as many as are in service times what they use over
+ * what they are to use, rounded up. Source: the algorithm of the HorizontalPodAutoscaler (documentation of the Kubernetes API,
+ * from memory), with the share of their concurrency that is in use as what is measured.
+ */
+export interface Scaling {
+  /** Share of their concurrency that members are to use, above 0, up to 1. */
+  readonly target: number;
+  /** Seconds from the decision until a further member is in service. */
+  readonly startSeconds: number;
+}
+
+/** Seconds between two looks at the load; those for which fewer members have to be wanted before any goes. */
+export const SCALING_PERIOD = 15;
+export const SCALING_DOWN_SECONDS = 300;
+/** How far what is used may be off the target before anything is done. */
+const TOLERANCE = 0.1;
+
+/** Members that a group wants by what it uses: as many as it has where that is near the target; in one period at most twice as many, or 4 more. */
+export function wantedMembers(inService: number, used: number, { target }: Scaling): number {
+  if (Math.abs(used / target - 1) <= TOLERANCE) return inService;
+  // A share of 0.7 over 0.7 is 1, whatever its digits.
+  const wanted = Math.max(1, Math.ceil((inService * used) / target - 1e-9));
+  return Math.min(wanted, Math.max(2 * inService, inService + 4));
+}
 
 /** What is simulated. */
 export interface Scenario {
@@ -64,6 +92,8 @@ export interface Scenario {
   readonly members: readonly LoadMember[];
   /** Members in service at the start: the first so many. */
   readonly startWith: number;
+  /** By which members beyond those at the start come, up to all of them, and go again; undefined for none. */
+  readonly scaling: Scaling | undefined;
   /** Whether service times are spread exponentially around their mean, or always the mean. */
   readonly serviceTimes: 'exponential' | 'constant';
   /** Requests a minute of one client; undefined for no limit. */
@@ -121,6 +151,12 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
     outside('Retries', retries, 0, 10, 'times'),
     outside('Detection', detectSeconds, 0, 3600, 's'),
     outside('Unanswered share', scenario.unanswered, 0, 1, 'of the requests'),
+    ...(scenario.scaling === undefined
+      ? []
+      : [
+          outside('Scaling target', 100 * scenario.scaling.target, 1, 100, '%'),
+          outside('Start of a pod', scenario.scaling.startSeconds, 0, 3600, 's'),
+        ]),
     ...(timeoutMs === undefined ? [] : [outside('Time-out', timeoutMs, 1, 3_600_000, 'ms')]),
     ...(limit === undefined ? [] : [outside('Rate limit', limit.perMinute, 1, 60_000_000, 'per minute')]),
     ...events.map(({ at }) => outside('Event', at, 0, seconds, 's')),

@@ -1,8 +1,8 @@
 import { ByCluster } from './byCluster.js';
 import { EventQueue } from './eventQueue.js';
 import { Random } from './random.js';
-import { rateAt } from './scenario.js';
-import type { Scenario } from './scenario.js';
+import { rateAt, SCALING_DOWN_SECONDS, SCALING_PERIOD, wantedMembers } from './scenario.js';
+import type { Scaling, Scenario } from './scenario.js';
 import { Times } from './times.js';
 
 // Taken out once: looked up millions of times.
@@ -28,6 +28,8 @@ export interface LoadInterval extends Outcomes {
   readonly from: number;
   /** Requests that waited, on average over the part. */
   readonly waiting: number;
+  /** Members in service at the end of the part. */
+  readonly inService: number;
   /** Milliseconds within which the half, 95 and 99 of 100 answers came; undefined without answers. */
   readonly p50: number | undefined;
   readonly p95: number | undefined;
@@ -71,7 +73,10 @@ const GIVE_UP = 1;
 const AGAIN = 2;
 const CHANGE = 3;
 const NOTICE = 4;
-const KINDS = 5;
+/** A look at the load, and a member that has started. */
+const LOOK = 5;
+const STARTED = 6;
+const KINDS = 7;
 
 // What a try is at.
 const OVER = 0;
@@ -122,10 +127,15 @@ class Run {
   private readonly isLost: boolean[];
   /** Whether it is still called. */
   private readonly isCalled: boolean[];
-  private inService: number;
+  /** Whether it is among those that are to be called. */
+  private readonly isIn: boolean[];
+  private readonly groups: readonly Group[];
+  private readonly groupOf: Int32Array;
   private readonly usedMs: Float64Array;
   private readonly answeredBy: Float64Array;
 
+  /** How many members were in service, from when on. */
+  private readonly served: { readonly from: number; readonly members: number }[] = [];
   private waiting = 0;
   private working = 0;
   private insideArea = 0;
@@ -151,9 +161,13 @@ class Run {
     this.isCalled = members.map(() => true);
     this.usedMs = new Float64Array(count);
     this.answeredBy = new Float64Array(count);
-    this.inService = startWith;
+    this.isIn = members.map((_, i) => i < startWith);
+    this.groups = groupsIn(scenario);
+    this.groupOf = new Int32Array(count);
+    this.groups.forEach(({ members: own }, g) => own.forEach((member) => (this.groupOf[member] = g)));
     this.parts = Array.from({ length: PARTS }, () => new Counted());
     events.forEach(({ at }, i) => this.queue.add(at, i * KINDS + CHANGE));
+    if (scenario.scaling !== undefined) this.queue.add(SCALING_PERIOD, LOOK);
     this.serve();
     this.nextArrival = this.arrivalAfter(0);
     if (this.nextArrival > seconds) this.nextArrival = Number.POSITIVE_INFINITY;
@@ -191,6 +205,12 @@ class Run {
         break;
       case NOTICE:
         this.notice();
+        break;
+      case LOOK:
+        this.look();
+        break;
+      case STARTED:
+        this.started(of);
         break;
     }
     return true;
@@ -323,7 +343,7 @@ class Run {
     const end = this.now + ms / 1000;
     this.state[request] = WORKED_ON;
     this.working++;
-    this.busy[member] = (this.busy[member] as number) + 1;
+    this.setBusy(member, (this.busy[member] as number) + 1);
     this.usedMs[member] = (this.usedMs[member] as number) + ms;
     this.counted(member);
     this.queue.add(end, request * KINDS + FINISH);
@@ -353,7 +373,7 @@ class Run {
     const member = this.memberOf[request] as number;
     if (this.state[request] !== LOST) {
       this.working--;
-      this.busy[member] = (this.busy[member] as number) - 1;
+      this.setBusy(member, (this.busy[member] as number) - 1);
       if (this.state[request] === WORKED_ON) this.answer(request, member);
       this.takeNext(member);
     }
@@ -439,12 +459,12 @@ class Run {
     const { events, members, detectSeconds } = this.scenario;
     const event = events[at] as Scenario['events'][number];
     if (event.kind === 'scale') {
-      this.inService = max(0, min(members.length, event.members));
+      members.forEach((_, i) => (this.isIn[i] = i < event.members));
       this.serve();
       return;
     }
     members.forEach((member, i) => {
-      const own = event.what === 'zone' ? member.zone : event.what === 'cluster' ? member.cluster : member.name;
+      const own = member[event.what === 'member' ? 'name' : event.what];
       if (own !== event.name) return;
       this.isLost[i] = event.kind === 'lose';
       if (event.kind === 'lose') this.drop(i);
@@ -455,6 +475,49 @@ class Run {
 
   private notice(): void {
     this.isLost.forEach((isLost, i) => (this.isCalled[i] = !isLost));
+    this.serve();
+  }
+
+  private setBusy(member: number, busy: number): void {
+    const group = this.groups[this.groupOf[member] as number] as Group;
+    group.area += group.busy * (this.now - group.since);
+    group.since = this.now;
+    group.busy += busy - (this.busy[member] as number);
+    this.busy[member] = busy;
+  }
+
+  /** Each group by what it used since the last look: further members start, or some go. */
+  private look(): void {
+    const { scaling } = this.scenario;
+    if (scaling === undefined) return;
+    for (const group of this.groups) this.scale(group, scaling);
+    this.serve();
+    this.queue.add(this.now + SCALING_PERIOD, LOOK);
+  }
+
+  private scale(group: Group, scaling: Scaling): void {
+    const here = group.members.filter((member) => this.isIn[member] === true && this.isLost[member] !== true);
+    const area = group.area + group.busy * (this.now - group.since);
+    [group.area, group.since] = [0, this.now];
+    if (here.length === 0) return;
+    const used = area / (SCALING_PERIOD * group.concurrency * here.length);
+    const wanted = max(group.least, wantedMembers(here.length, used, scaling));
+    group.wanted.push({ at: this.now, members: wanted });
+    group.wanted = group.wanted.filter(({ at }) => at > this.now - SCALING_DOWN_SECONDS);
+    // Fewer only when for a while no more were wanted.
+    const most = max(...group.wanted.map(({ members }) => members));
+    const coming = group.starting.size;
+    const idle = group.members.filter((member) => this.isIn[member] !== true && !group.starting.has(member));
+    for (const member of idle.slice(0, max(0, wanted - here.length - coming))) {
+      group.starting.add(member);
+      this.queue.add(this.now + scaling.startSeconds, member * KINDS + STARTED);
+    }
+    for (const member of here.slice(max(most, group.least))) this.isIn[member] = false;
+  }
+
+  private started(member: number): void {
+    (this.groups[this.groupOf[member] as number] as Group).starting.delete(member);
+    this.isIn[member] = true;
     this.serve();
   }
 
@@ -480,7 +543,7 @@ class Run {
         this.state[request] = LOST;
       }
     }
-    this.busy[member] = 0;
+    this.setBusy(member, 0);
     this.waitingAt[member] = 0;
     (this.lines[member] as number[]).length = 0;
     this.lineHeads[member] = 0;
@@ -501,8 +564,15 @@ class Run {
   }
 
   private serve(): void {
-    const live = this.scenario.members.flatMap((_, i) => (i < this.inService && this.isCalled[i] === true ? [i] : []));
+    const live = this.scenario.members.flatMap((_, i) =>
+      this.isIn[i] === true && this.isCalled[i] === true ? [i] : [],
+    );
     this.chooser.serve(live, (member) => this.underway(member));
+    this.served.push({ from: this.now, members: live.length });
+  }
+
+  private servedAt(time: number): number {
+    return this.served.findLast(({ from }) => from < time)?.members ?? 0;
   }
 
   result(): LoadResult {
@@ -533,6 +603,7 @@ class Run {
           timedOut,
           failed,
           waiting: waiting / length,
+          inService: this.servedAt((i + 1) * length),
           ...times.percentiles(),
         }),
       ),
@@ -546,6 +617,36 @@ class Run {
       events: this.events,
     };
   }
+}
+
+/** Members that are scaled together: those of one workload. */
+interface Group {
+  readonly members: readonly number[];
+  /** Calls that each of them works on at once, on average. */
+  readonly concurrency: number;
+  /** As many as at the start never go. */
+  readonly least: number;
+  readonly starting: Set<number>;
+  wanted: { readonly at: number; readonly members: number }[];
+  busy: number;
+  /** Calls that were worked on, in seconds, since the last look. */
+  area: number;
+  since: number;
+}
+
+function groupsIn({ members, startWith }: Scenario): Group[] {
+  const byName = new Map<string, number[]>();
+  members.forEach(({ group }, i) => byName.set(group, [...(byName.get(group) ?? []), i]));
+  return [...byName.values()].map((own) => ({
+    members: own,
+    concurrency: own.reduce((sum, i) => sum + (members[i]?.concurrency ?? 0), 0) / own.length,
+    least: own.filter((i) => i < startWith).length,
+    starting: new Set(),
+    wanted: [],
+    busy: 0,
+    area: 0,
+    since: 0,
+  }));
 }
 
 /** What is counted in one part of the time. */

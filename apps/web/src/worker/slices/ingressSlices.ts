@@ -133,7 +133,8 @@ export type ShownTarget =
       readonly zones: readonly string[];
       /** The zones of each cluster that answers or stands by. */
       readonly clusters: Readonly<Record<string, readonly string[]>>;
-      readonly nodes: number;
+      /** Nodes of each cluster that answers or stands by. */
+      readonly nodes: Readonly<Record<string, number>>;
       readonly via: readonly Via[];
       /** What the load balancer may have of members, by its profile; undefined where none is passed. */
       readonly mostMembers: number | undefined;
@@ -157,7 +158,14 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
   const state = evaluation.ask(ingress);
   const answer = ask(state, once);
   const [first] = answer.members;
-  if (first === undefined) return { ok: false, message: answer.sentence };
+  if (first === undefined)
+    return {
+      ok: false,
+      message:
+        answer.verdict === 'pass' && answer.status === undefined
+          ? `${answer.sentence} How much these carry the plan does not say.`
+          : answer.sentence,
+    };
   const sizing = evaluation.ask(demand).of(first.workload.clusterId);
   const route = answer.stages.find(({ about }) => about === 'route')?.subject?.id ?? '';
   const { perMinute = null, limitBy = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
@@ -172,7 +180,12 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
     groups: groupsOf(answer.members, answer.standby),
     zones: areMany ? [...new Set(Object.values(clusters).flat())] : (sizing?.zones ?? []),
     clusters,
-    nodes: sizing?.groups.reduce((sum, group) => sum + group.now, 0) ?? 0,
+    nodes: Object.fromEntries(
+      [...answer.members, ...answer.standby].map(({ cluster, workload }) => {
+        const groups = evaluation.ask(demand).of(workload.clusterId)?.groups ?? [];
+        return [cluster, groups.reduce((sum, group) => sum + group.now, 0)];
+      }),
+    ),
     via: answer.via,
     mostMembers: byId(plan.profiles, site?.profileId ?? '')?.membersPerBalancer,
     limit: perMinute === null ? undefined : { perMinute, by: limitBy },
