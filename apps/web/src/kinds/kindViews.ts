@@ -768,6 +768,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
       { field: 'isDelegated', width: '6rem', isExtra: true },
       { field: 'ttl', width: '5.6rem' },
       { field: 'minimum', width: '6.4rem' },
+      { field: 'serverTtl', width: '6rem', isExtra: true },
       { field: 'serial', width: '5rem', isExtra: true },
       { ...note, isExtra: true },
     ],

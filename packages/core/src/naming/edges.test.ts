@@ -383,3 +383,41 @@ describe('pods that are not ready, and endpoints by hand, in the names of a head
     expect(at(manual, name, 'MX')[0]).toBe('no data');
   });
 });
+
+describe('the servers of a zone in its file', () => {
+  const file = (ttl: string) =>
+    [
+      '$ORIGIN one.test.',
+      '$TTL 600',
+      '@ SOA ns1.one.test. hands.one.test. 7 3600 600 604800 300',
+      `@ ${ttl} NS ns1.one.test.`,
+      'ns1 A 192.0.2.1',
+      '',
+    ].join('\n');
+  const taken = (plan: Plan, text: string) => {
+    const [own] = plan.zones as [Zone];
+    const { operations, problems } = importZone(plan, own, text);
+    expect(problems).toEqual([]);
+    return applied(plan, [...operations]);
+  };
+  const written = (plan: Plan) => readZoneFile(zoneText(NameState.of(plan), plan.zones[0] as Zone), 'one.test').records;
+  test('keep a TTL of their own, and lose it where the file does (RFC 2181 5.2: one TTL for each set of records)', () => {
+    const plan = taken(world(add('zones', open('one.test'))), file('86400'));
+    expect(plan.zones).toMatchObject([{ ttl: 600, serverTtl: 86_400 }]);
+    expect(
+      written(plan)
+        .filter(({ type }) => type === 'NS')
+        .map(({ ttl }) => ttl),
+    ).toEqual([86_400]);
+    expect(importZone(plan, plan.zones[0] as Zone, file('86400'))).toMatchObject({ operations: [], removals: [] });
+    expect(taken(plan, file('')).zones).toMatchObject([{ serverTtl: null }]);
+  });
+  test('are those that records name, where the zone itself names none', () => {
+    const plan = world(add('zones', open('one.test')), add('records', record(1, '@', 'NS', 'ns9.two.test')));
+    const ends = written(plan).filter(({ type }) => type === 'NS' || type === 'SOA');
+    expect(ends.map(({ type, value }) => `${type} ${value.split(' ')[0] ?? ''}`)).toEqual([
+      'SOA ns9.two.test',
+      'NS ns9.two.test',
+    ]);
+  });
+});

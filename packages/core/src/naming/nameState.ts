@@ -28,7 +28,7 @@ export const namingReads = [
 export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
 
 /** Stands for a zone’s server while none is named, as where a provider runs the zone: a name that is never anybody’s (RFC 6761 6.4). */
-const UNNAMED_SERVER = 'ns.invalid';
+export const UNNAMED_SERVER = 'ns.invalid';
 
 /** DNS over UDP. Source: RFC 1035 4.2.1. */
 const DNS_PORT = 53;
@@ -315,6 +315,7 @@ export function apexRecords({
   expire,
   minimum,
   nameServers,
+  serverTtl,
 }: Zone): Rr[] {
   const server = primary === '' ? (nameServers[0]?.toLowerCase() ?? UNNAMED_SERVER) : primary;
   const box = mailbox === '' ? `hostmaster.${apex}` : mailbox;
@@ -327,7 +328,10 @@ export function apexRecords({
   };
   // A zone whose servers are not named yet is served by its primary one, as its SOA says.
   const names = nameServers.length === 0 ? [server] : nameServers.map((each) => each.toLowerCase());
-  return [soa, ...names.map((name): Rr => ({ name: apex, type: 'NS', ttl, value: name, target: name }))];
+  return [
+    soa,
+    ...names.map((name): Rr => ({ name: apex, type: 'NS', ttl: serverTtl ?? ttl, value: name, target: name })),
+  ];
 }
 
 /** The full name of a record of a zone. */

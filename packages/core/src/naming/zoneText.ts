@@ -2,7 +2,7 @@ import { apexOf, readZoneFile, relativeTo, writeZoneFile } from '../zones/index.
 import type { Rr, ZoneProblem } from '../zones/index.js';
 import { addOperation, MAX_VALUE, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
-import { apexRecords, NameState, rrOf } from './nameState.js';
+import { apexRecords, NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
 
 /** What reading a zone file would change, and what of it cannot be taken. */
 export interface ZoneImport {
@@ -19,7 +19,19 @@ export interface ZoneImport {
 
 /** A zone as a file, with what record keepers add. Source: RFC 1035 5. */
 export function zoneText(state: NameState, zone: Zone): string {
-  return writeZoneFile(zone.apex, state.treeOf(zone).records());
+  const all = state.treeOf(zone).records();
+  const servers = all.filter(
+    ({ type, name, value }) => type === 'NS' && name === zone.apex && value !== UNNAMED_SERVER,
+  );
+  const [first] = servers;
+  // Where servers are named by records alone, none stands in for them.
+  if (first === undefined || zone.nameServers.length > 0) return writeZoneFile(zone.apex, all);
+  const named = all.flatMap((rr): Rr[] => {
+    if (rr.type === 'NS' && rr.value === UNNAMED_SERVER) return [];
+    const isUnnamed = rr.type === 'SOA' && rr.value.startsWith(`${UNNAMED_SERVER} `);
+    return [isUnnamed ? { ...rr, value: `${first.value}${rr.value.slice(UNNAMED_SERVER.length)}` } : rr];
+  });
+  return writeZoneFile(zone.apex, named);
 }
 
 /**
@@ -106,6 +118,12 @@ function zoneFields(zone: Zone, records: readonly Rr[], isWhole: boolean): Parti
   const own = apex.map(({ value }) => value);
   const kept = isWhole ? servers : [...new Set([...own, ...servers])];
   if (servers.length > 0 && [...kept].sort().join() !== own.sort().join()) fields.nameServers = kept;
+  const usualTtl = soa?.ttl ?? zone.ttl;
+  const [ownTtl] = new Set(
+    records.filter(({ type, name }) => type === 'NS' && name === zone.apex).map(({ ttl }) => ttl),
+  );
+  const serverTtl = ownTtl === undefined || ownTtl === usualTtl ? null : ownTtl;
+  if (servers.length > 0 && serverTtl !== zone.serverTtl) fields.serverTtl = serverTtl;
   if (soa === undefined) return fields;
   const [primary = '', mailbox = '', ...times] = soa.value.split(' ');
   const [server, box] = usual?.value.split(' ') ?? [];

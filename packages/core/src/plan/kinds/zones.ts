@@ -51,6 +51,15 @@ export const zones = defineKind({
       form: 'host',
       fallback: [],
     }),
+    serverTtl: optionalInteger({
+      label: 'TTL of the NS records',
+      help: 'Of the NS records at its apex; empty for the default TTL.',
+      empty: 'default',
+      unit: 's',
+      min: 0,
+      max: 2_147_483_647,
+      since: 13,
+    }),
     isDelegated: flag({
       label: 'Delegated',
       help: 'A parent zone outside the plan names its servers. Where the plan holds the parent, its NS records decide.',
