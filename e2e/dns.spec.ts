@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures.js';
 import { consequences, decisions, expectChanges, pasteRows, press, rowOf, sheetOf, tableOf } from './pages.js';
 
@@ -110,9 +111,17 @@ test('a zone file is shown, read back as no change, and faults are named by thei
   await open('dns?show=records');
   await expect(sheetOf(page, 'Records')).toContainText('203.0.113.90');
   await open('dns?show=zones&side=files');
-  await press(page, 'Raise the serial');
-  // RFC 1912 2.2: the day with two digits, or one more where the zone is past it.
-  await expect(page.getByText(/The serial of .* is \d{10}\./)).toBeVisible();
+  const exported = async () => {
+    const [download] = await Promise.all([page.waitForEvent('download'), press(page, 'Export')]);
+    return readFileSync(await download.path(), 'utf8');
+  };
+  const serialOf = (text: string) => /SOA\s+\S+\s+\S+\s+(\d+)/.exec(text)?.[1];
+  // RFC 1912 2.2: the day with two digits, or one more where the zone is past it; once for each change.
+  const first = await exported();
+  await expect(page.getByText(/The serial of .* was raised/)).toBeVisible();
+  expect(serialOf(first)).toMatch(/^\d{10}$/);
+  expect(first).toContain('203.0.113.90');
+  expect(serialOf(await exported())).toBe(serialOf(first));
 });
 
 test('certificates stand on a calendar; records are pasted, and a bad value says how it is written', async ({

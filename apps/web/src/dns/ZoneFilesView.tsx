@@ -1,4 +1,3 @@
-import { nextSerial } from '@wide-lattice/core/naming';
 import { setOperation } from '@wide-lattice/core/plan';
 import { apexOf } from '@wide-lattice/core/zones';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
@@ -48,16 +47,24 @@ export function ZoneFilesView() {
     load(opened);
   };
   const save = async (zones: readonly { readonly id: string; readonly name: string }[], name: string) => {
-    const texts = await Promise.all(
-      zones.map(async (zone) => `; ${zone.name}\n${await core.ask('zoneText', zone.id)}`),
+    const all = await Promise.all(
+      zones.map(async (zone) => ({ zone, made: await core.ask('zoneHandedOut', zone.id) })),
     );
+    const moved = all.filter(({ made }) => made !== undefined && Object.keys(made.fields).length > 0);
+    if (moved.length > 0) {
+      const names = moved.map(({ zone }) => zone.name).join(', ');
+      const problem = await commit(
+        `Raise the serial of ${names}`,
+        moved.map(({ zone, made }) => setOperation('zones', zone.id, made?.fields ?? {})),
+      );
+      if (problem !== '') {
+        toast.error(`Not exported: the serial could not be raised. ${problem}`);
+        return;
+      }
+      toast.success(`The serial of ${names} was raised, since the zone has changed.`);
+    }
+    const texts = all.map(({ zone, made }) => `; ${zone.name}\n${made?.text ?? ''}`);
     saveFile(new Blob([texts.join('\n')], { type: 'text/dns' }), `${name}.zone`);
-  };
-  const raise = async () => {
-    const serial = nextSerial(chosen.serial, new Date().toISOString().slice(0, 10));
-    const problem = await commit(`Raise the serial of ${chosen.name}`, [setOperation('zones', chosen.id, { serial })]);
-    if (problem === '') toast.success(`The serial of ${chosen.name} is ${serial}.`);
-    else toast.error(problem);
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -85,12 +92,9 @@ export function ZoneFilesView() {
         <button
           type="button"
           className="btn btn-sm btn-outline"
-          title={`The serial is ${chosen.serial}. Secondary servers fetch the zone again only when it has grown.`}
-          onClick={() => void raise()}
+          title={`The serial is ${chosen.serial}. Where the zone has changed since its last file it is raised, so that secondary servers fetch it.`}
+          onClick={() => void save([chosen], chosen.name)}
         >
-          Raise the serial
-        </button>
-        <button type="button" className="btn btn-sm btn-outline" onClick={() => void save([chosen], chosen.name)}>
           Export
         </button>
         <button type="button" className="btn btn-sm btn-outline" onClick={() => void save(plan.zones, 'all-zones')}>

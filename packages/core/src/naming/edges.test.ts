@@ -6,7 +6,7 @@ import type { ClusterService, DnsRecord, Operation, Plan, Workload, Zone } from 
 import { expectFound } from '../road/index.js';
 import type { RecordType } from '../zones/index.js';
 import { readZoneFile } from '../zones/index.js';
-import { askerOf, caaOf, cutOver, importZone, NameState, queryLoad, resolve, zoneText } from './index.js';
+import { askerOf, caaOf, cutOver, handOut, importZone, NameState, queryLoad, resolve, zoneText } from './index.js';
 import { rowOf, vantagesOf } from './vantages.js';
 
 // Every expected answer is derived by hand from the rule that its test names, before the code was asked.
@@ -419,5 +419,37 @@ describe('the servers of a zone in its file', () => {
       'SOA ns9.two.test',
       'NS ns9.two.test',
     ]);
+  });
+});
+
+// RFC 1035 3.3.13: secondaries fetch a zone anew when its serial has grown.
+describe('the serial of a zone grows with the file that is written after a change', () => {
+  const plan = world(add('zones', open('one.test', { serial: 7 })), add('records', record(1, 'www', 'A', '192.0.2.1')));
+  const out = (of: Plan) => handOut(NameState.of(of), of.zones[0] as Zone, '2026-12-01');
+  const serialIn = (text: string) =>
+    readZoneFile(text, 'one.test')
+      .records.find(({ type }) => type === 'SOA')
+      ?.value.split(' ')[2];
+  const kept = (of: Plan) => applied(of, [setOperation('zones', testId('zones', 1), out(of).fields)]);
+  test('once, and again only when the zone holds something else', () => {
+    expect([out(plan).fields.serial, serialIn(out(plan).text)]).toEqual([2_026_120_100, '2026120100']);
+    const handed = kept(plan);
+    expect([out(handed).fields, serialIn(out(handed).text)]).toEqual([{}, '2026120100']);
+    const edited = applied(handed, [setOperation('records', testId('records', 1), { value: '192.0.2.2' })]);
+    expect([out(edited).fields.serial, serialIn(out(edited).text)]).toEqual([2_026_120_101, '2026120101']);
+    // Taken back before it was handed out, it is what the servers have.
+    const back = applied(edited, [setOperation('records', testId('records', 1), { value: '192.0.2.1' })]);
+    expect(out(back).fields).toEqual({});
+    expect(out(applied(handed, [setOperation('zones', testId('zones', 1), { minimum: 60 })])).fields.serial).toBe(
+      2_026_120_101,
+    );
+  });
+  test('a file that was read is what its servers have: written as it is it keeps its serial', () => {
+    const text = out(kept(plan)).text.replace('192.0.2.1', '192.0.2.9');
+    const own = plan.zones[0] as Zone;
+    const read = importZone(plan, own, text);
+    const taken = applied(plan, [...read.operations, ...read.removals]);
+    expect(serialIn(out(taken).text)).toBe('2026120100');
+    expect(out(taken).fields).toEqual({});
   });
 });

@@ -19,9 +19,8 @@ export type { QueryLoad, Saving } from './queryLoad.js';
 export { afterMemory, dnsReplicas, queryLoad } from './queryLoad.js';
 export type { NameRow } from './vantages.js';
 export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
-export type { ZoneImport } from './zoneText.js';
-export { importZone, zoneText } from './zoneText.js';
-export { nextSerial } from './serial.js';
+export type { HandedOut, ZoneImport } from './zoneText.js';
+export { handOut, importZone, zoneText } from './zoneText.js';
 export type { Exporter, ExportParts, Imported } from './clusterSet.js';
 export {
   addressSeen,

@@ -2,6 +2,7 @@ import { apexOf, readZoneFile, relativeTo, writeZoneFile } from '../zones/index.
 import type { Rr, ZoneProblem } from '../zones/index.js';
 import { addOperation, MAX_VALUE, newId, removalOf, setOperation, withFallbacks } from '../plan/index.js';
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
+import { contentMark, nextSerial } from './serial.js';
 import { apexRecords, NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
 
 /** What reading a zone file would change, and what of it cannot be taken. */
@@ -19,19 +20,46 @@ export interface ZoneImport {
 
 /** A zone as a file, with what record keepers add. Source: RFC 1035 5. */
 export function zoneText(state: NameState, zone: Zone): string {
+  return writeZoneFile(zone.apex, recordsOf(state, zone));
+}
+
+/** A zone as its servers are given it: with a greater serial where it holds something else than when its file was read or written last. */
+export interface HandedOut {
+  readonly text: string;
+  /** What the zone has to remember of it; none where that is so already. */
+  readonly fields: Partial<Pick<Zone, 'serial' | 'handedOut'>>;
+}
+
+/** Hands a zone out on a day: 2026-12-01. */
+export function handOut(state: NameState, zone: Zone, today: string): HandedOut {
+  const handedOut = contentMark(recordsOf(state, zone));
+  if (handedOut === zone.handedOut) return { text: zoneText(state, zone), fields: {} };
+  const serial = nextSerial(zone.serial, today);
+  const text = writeZoneFile(
+    zone.apex,
+    recordsOf(state, zone).map((rr) => (rr.type === 'SOA' ? { ...rr, value: withSerial(rr.value, serial) } : rr)),
+  );
+  return { text, fields: { serial, handedOut } };
+}
+
+function withSerial(soa: string, serial: number): string {
+  const [server = '', box = '', , ...times] = soa.split(' ');
+  return [server, box, serial, ...times].join(' ');
+}
+
+function recordsOf(state: NameState, zone: Zone): Rr[] {
   const all = state.treeOf(zone).records();
   const servers = all.filter(
     ({ type, name, value }) => type === 'NS' && name === zone.apex && value !== UNNAMED_SERVER,
   );
   const [first] = servers;
   // Where servers are named by records alone, none stands in for them.
-  if (first === undefined || zone.nameServers.length > 0) return writeZoneFile(zone.apex, all);
-  const named = all.flatMap((rr): Rr[] => {
+  if (first === undefined || zone.nameServers.length > 0) return all;
+  return all.flatMap((rr): Rr[] => {
     if (rr.type === 'NS' && rr.value === UNNAMED_SERVER) return [];
     const isUnnamed = rr.type === 'SOA' && rr.value.startsWith(`${UNNAMED_SERVER} `);
     return [isUnnamed ? { ...rr, value: `${first.value}${rr.value.slice(UNNAMED_SERVER.length)}` } : rr];
   });
-  return writeZoneFile(zone.apex, named);
 }
 
 /**
@@ -98,6 +126,10 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
       counts.removed++;
       removals.push(...removalOf(plan, 'records', record.id));
     }
+  const handedOut = contentMark(records);
+  // Its servers have this serial with these records: what is written later is held against them.
+  if (operations.length + removals.length > 0 && wrong.length === 0 && handedOut !== zone.handedOut)
+    operations.push(setOperation('zones', zone.id, { handedOut }));
   return { operations, removals, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
 }
 

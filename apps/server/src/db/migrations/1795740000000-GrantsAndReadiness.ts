@@ -9,6 +9,7 @@ const columns: readonly (readonly [table: string, column: string, type: string, 
   ['controller', 'defaultClass', 'varchar(63) COLLATE "utf8mb4_bin"', "''"],
   ['gateway', 'namespaceTerms', 'json', "'[]'"],
   ['ingress_route', 'furtherParents', 'json', "'[]'"],
+  ['zone', 'handedOut', 'varchar(16) COLLATE "utf8mb4_bin"', "''"],
 ];
 
 /** Reference grants, further gateways of a route, default classes, endpoints by hand, pods that are not ready; until now there were none. */

@@ -3,6 +3,7 @@ import { byId, groupBy } from '@wide-lattice/core/plan';
 import {
   cutOver,
   differs,
+  handOut,
   importZone,
   naming,
   proposeNames,
@@ -15,6 +16,7 @@ import {
 import { readFullName } from '@wide-lattice/core/zones';
 import type {
   CutOver,
+  HandedOut,
   NameState,
   NameRow,
   NamesProposal,
@@ -138,6 +140,12 @@ export const dnsSlices = {
   zoneText: ({ evaluation, plan }: SliceHost, zoneId: string): string => {
     const zone = byId(plan.zones, zoneId);
     return zone === undefined ? '' : zoneText(evaluation.ask(naming), zone);
+  },
+  zoneHandedOut: ({ evaluation, plan }: SliceHost, zoneId: string): HandedOut | undefined => {
+    const zone = byId(plan.zones, zoneId);
+    return zone === undefined
+      ? undefined
+      : handOut(evaluation.ask(naming), zone, new Date().toISOString().slice(0, 10));
   },
   zoneImport: ({ plan }: SliceHost, zoneId: string, text: string): ShownZoneImport | undefined => {
     const zone = byId(plan.zones, zoneId);
