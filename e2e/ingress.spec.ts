@@ -151,6 +151,30 @@ test('a load is simulated with a zone lost, told in a sentence, charts and share
   await expect(right.getByRole('alert')).toContainText('600,000,000 requests are more than one simulation takes');
 });
 
+test('pods come and go with the load, and a node is lost; both are in the address and in a chart', async ({
+  page,
+  open,
+}) => {
+  await open('ingress?side=load&to=https%3A%2F%2Ftickets.skerryline.example%2F');
+  await page.getByLabel('Rate', { exact: true }).fill('1500');
+  await page.getByLabel('Pods at start').fill('10');
+  await page.getByLabel('Scaling').selectOption('by load');
+  await page.getByLabel('Target use').fill('40');
+  await page.getByLabel('Lost', { exact: true }).selectOption('fullest node');
+  await press(page, 'Simulate');
+  await expect(page.getByRole('img', { name: /Pods in service/ })).toBeVisible();
+  await press(page, 'Show as a table');
+  const rows = tableOf(page, 'The load over the time').getByRole('row');
+  // 1,500 a second at some 18 ms are 27 calls at once: more than 3 pods at 40 %.
+  await expect(rows.nth(1).getByRole('cell').last()).toHaveText('3');
+  await expect(rows.nth(60).getByRole('cell').last()).not.toHaveText('3');
+  await page.reload();
+  await expect(page.getByLabel('Scaling')).toHaveValue('by load');
+  await page.getByLabel('Target use').fill('0');
+  await press(page, 'Simulate');
+  await expect(consequences(page).getByRole('alert')).toContainText('Scaling target');
+});
+
 test('a long simulation shows how far it is, and can be cancelled', async ({ page, open }) => {
   await open('ingress?side=load&to=https%3A%2F%2Ftickets.skerryline.example%2F&load=rate%3D3000%26seconds%3D6000');
   await press(page, 'Simulate');

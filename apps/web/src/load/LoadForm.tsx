@@ -90,7 +90,7 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
       {choice('lost', 'Lost', [
         ['', 'nothing'],
         [ONE_POD, ONE_POD],
-        [ONE_NODE, 'the node with most pods'],
+        [ONE_NODE, 'fullest node'],
         ...(clusters.length > 1 ? clusters.map((name) => [name, `cluster ${name}`] as const) : []),
         ...zones.map((zone) => [zone, `zone ${zone}`] as const),
       ])}
@@ -103,9 +103,9 @@ export function LoadForm({ settings, zones, clusters, onChange }: FormProps) {
         ['none', 'none'],
         ['by load', 'by load'],
       ])}
-      {scaling === 'by load' && number('scaleTo', 'Target', '% of concurrency')}
+      {scaling === 'by load' && number('scaleTo', 'Target use', '%')}
       {scaling === 'by load' && number('scaleUpTo', 'Pods up to', '%')}
-      {scaling === 'by load' && number('scaleStart', 'A pod starts in', 's')}
+      {scaling === 'by load' && number('scaleStart', 'Pod start', 's')}
       {lost !== '' &&
         choice('lostCalls', 'Lost calls', [
           ['hang', 'hang'],

@@ -61,7 +61,7 @@ function endings({ total }: LoadResult): string {
 function Shares({ result: { members, total } }: { readonly result: LoadResult }) {
   const [isByPod, setByPod] = useState(false);
   const groups = new Map<string, { name: string; zone: string; answered: number; used: number; pods: number }>();
-  for (const member of members) {
+  for (const member of members.filter(({ served }) => served > 0)) {
     const key = isByPod ? member.name : `${member.group} ${member.zone}`;
     const known = groups.get(key) ?? {
       name: isByPod ? member.name : member.group,

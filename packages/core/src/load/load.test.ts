@@ -471,6 +471,18 @@ describe('members that come and go with the load', () => {
     expect(intervals.slice(0, 8).map(({ inService }) => inService)).toEqual([2, 4, 4, 8, 10, 10, 10, 10]);
     expect(new Set(intervals.slice(8).map(({ inService }) => inService))).toEqual(new Set([10]));
   });
+  test('what a member used is a share of the time for which it was in service', () => {
+    const { members } = scaled({});
+    // From 15, 30 and 45 s on; ten of twenty are never needed.
+    expect(members.map(({ served }) => Math.round(served))).toEqual([
+      ...[600, 600, 585, 585, 570, 570, 570, 570, 555, 555],
+      ...Array.from({ length: 10 }, () => 0),
+    ]);
+    // All of 100 a second times 49.9 ms, but for what the first two and four refuse.
+    const used = members.reduce((sum, each) => sum + each.used * each.served, 0);
+    expect(used).toBeGreaterThan(4.99 * 570);
+    expect(used).toBeLessThan(4.99 * 600);
+  });
   test('they start late, and are not asked for twice meanwhile', () => {
     const { intervals } = scaled({ scaling: { target: 0.5, startSeconds: 40 } });
     // Asked for at 15 s, there at 55 s. At 60 s 2 were full for 10 s and 4 for 5 s: 40 of 60, which asks for 6, there at 100 s; at 75 s

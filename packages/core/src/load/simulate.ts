@@ -42,6 +42,8 @@ export interface MemberLoad {
   readonly group: string;
   readonly zone: string;
   readonly answered: number;
+  /** Seconds for which it was in service. */
+  readonly served: number;
   /** Share of its capacity that it used while it was in service, 0 to 1. */
   readonly used: number;
 }
@@ -132,6 +134,9 @@ class Run {
   private readonly groups: readonly Group[];
   private readonly groupOf: Int32Array;
   private readonly usedMs: Float64Array;
+  /** Seconds in service up to when it left last, and since when it is again; NaN while it is not. */
+  private readonly servedFor: Float64Array;
+  private readonly servedSince: Float64Array;
   private readonly answeredBy: Float64Array;
 
   /** How many members were in service, from when on. */
@@ -160,6 +165,8 @@ class Run {
     this.isLost = members.map(() => false);
     this.isCalled = members.map(() => true);
     this.usedMs = new Float64Array(count);
+    this.servedFor = new Float64Array(count);
+    this.servedSince = new Float64Array(count).fill(Number.NaN);
     this.answeredBy = new Float64Array(count);
     this.isIn = members.map((_, i) => i < startWith);
     this.groups = groupsIn(scenario);
@@ -569,6 +576,18 @@ class Run {
     );
     this.chooser.serve(live, (member) => this.underway(member));
     this.served.push({ from: this.now, members: live.length });
+    const isLive = new Set(live);
+    this.servedSince.forEach((since, i) => {
+      if (isLive.has(i) === !Number.isNaN(since)) return;
+      if (isLive.has(i)) this.servedSince[i] = this.now;
+      else this.leave(i);
+    });
+  }
+
+  private leave(member: number): void {
+    const since = this.servedSince[member] as number;
+    this.servedFor[member] = (this.servedFor[member] as number) + this.now - since;
+    this.servedSince[member] = Number.NaN;
   }
 
   private servedAt(time: number): number {
@@ -577,6 +596,9 @@ class Run {
 
   result(): LoadResult {
     const { seconds, members } = this.scenario;
+    members.forEach((_, i) => {
+      if (!Number.isNaN(this.servedSince[i])) this.leave(i);
+    });
     const length = seconds / PARTS;
     const sum = (of: keyof Outcomes) => this.parts.reduce((all, part) => all + part[of], 0);
     const answered = sum('answered');
@@ -612,7 +634,11 @@ class Run {
         group,
         zone,
         answered: this.answeredBy[i] as number,
-        used: (this.usedMs[i] as number) / (1000 * seconds * concurrency),
+        served: this.servedFor[i] as number,
+        used:
+          this.servedFor[i] === 0
+            ? 0
+            : (this.usedMs[i] as number) / (1000 * (this.servedFor[i] as number) * concurrency),
       })),
       events: this.events,
     };

@@ -25,7 +25,7 @@ export const protocol = () =>
 export const icmp = () =>
   choices({
     label: 'ICMP messages',
-    help: 'Which messages of ICMP, by RFC 792 and RFC 4443: echo request 8 or 128, echo reply 0 or 129, unreachable 3 or 1, too big 3/4 or 2, time exceeded 11 or 3, parameter problem 12 or 4; none for all.',
+    help: 'Those of ICMP that it is about (RFC 792, RFC 4443); none for all.',
     options: icmpMessages,
     min: 0,
     fallback: [],
