@@ -320,3 +320,59 @@ test('a zone takes its gateways and its share of the pods; the only zone takes t
   expect(gone.reachedAfter).toBe(0);
   expect(gone.changes.map(({ outcome }) => outcome)).toEqual(['gone', 'gone']);
 });
+
+// By hand: c1 - n1 - A - n3 - B - n4 - C - n2 - c2, each network passing on what it hears; without B nothing gets across.
+test('a link between two networks that no member is in is drilled, and so is the site of a firewall between them', () => {
+  const [n1, n2, n3, n4] = [1, 2, 3, 4].map((n) => testId('networks', n)) as [string, string, string, string];
+  const link = (n: number, name: string, networkIds: string[]) => ({
+    id: testId('links', n),
+    name,
+    kind: 'circuit' as const,
+    networkIds,
+  });
+  const tells = (n: number, networkId: string, advertises: string[]) => ({
+    id: testId('attachments', 10 * n + Number(networkId === n4)),
+    linkId: testId('links', n),
+    networkId,
+    advertises,
+  });
+  const plan = joined({
+    exports: [exported(2)],
+    more: [
+      ...served(2, 'basket'),
+      { op: 'remove', kind: 'links', id: testId('links', 1) },
+      ...add('networks', { id: n3, name: 'between' }, { id: n4, name: 'beyond' }),
+      ...add('links', link(2, 'A', [n1, n3]), link(3, 'B', [n3, n4]), link(4, 'C', [n4, n2])),
+      ...add(
+        'attachments',
+        tells(2, n3, ['10.2.0.0/24']),
+        tells(3, n3, ['10.1.0.0/24']),
+        tells(3, n4, ['10.2.0.0/24']),
+        tells(4, n4, ['10.1.0.0/24']),
+      ),
+      ...add('sites', {
+        id: testId('sites', 9),
+        name: 'exchange',
+        kind: 'region',
+        zones: ['a'],
+        profileId: testId('profiles', 1),
+      }),
+      ...add('subnets', {
+        name: 'wall',
+        networkId: n4,
+        siteId: testId('sites', 9),
+        purpose: 'other',
+        prefix: '10.9.0.0/28',
+      }),
+      ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),
+    ],
+  });
+  const base = baseOf(plan);
+  expect(base.matrix.reached).toBe(2);
+  const faults = faultsOf(plan, base.joins);
+  const middle: Fault = { kind: 'link', linkId: testId('links', 3) };
+  expect(faults).toContainEqual(middle);
+  expect(faults).toContainEqual({ kind: 'site', siteId: testId('sites', 9) });
+  // c2 asks in its own cluster all the same.
+  expect(runDrill(base, [middle])).toMatchObject({ reachedBefore: 2, reachedAfter: 1 });
+});

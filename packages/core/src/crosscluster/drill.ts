@@ -130,16 +130,48 @@ export function sayFault(
   }
 }
 
+/** The networks that packets of some may pass: all that links which stand join to them, over others, too. */
+function networksAround(
+  { links }: Pick<Plan, 'links'>,
+  own: ReadonlySet<string>,
+): { readonly networkIds: ReadonlySet<string>; readonly links: Plan['links'] } {
+  const networkIds = new Set(own);
+  const standing = links.filter(({ isPlanned }) => !isPlanned);
+  for (let size = 0; size !== networkIds.size;) {
+    size = networkIds.size;
+    for (const link of standing)
+      if (link.networkIds.some((id) => networkIds.has(id))) for (const id of link.networkIds) networkIds.add(id);
+  }
+  return { networkIds, links: standing.filter((link) => link.networkIds.some((id) => networkIds.has(id))) };
+}
+
+/** The sites whose loss is worth a drill: those of members, and those where a device of a network between them stands. */
+function sitesAround(
+  { natDevices, firewalls, subnets }: Pick<Plan, 'natDevices' | 'firewalls' | 'subnets'>,
+  own: ReadonlySet<string>,
+  networkIds: ReadonlySet<string>,
+): ReadonlySet<string> {
+  const sites = new Set(own);
+  for (const { subnetId } of [...natDevices, ...firewalls]) {
+    const subnet = byId(subnets, subnetId);
+    if (subnet !== undefined && networkIds.has(subnet.networkId)) sites.add(subnet.siteId);
+  }
+  return sites;
+}
+
 /** Every single fault that the plan’s connections can have. Ways between members are offered for meshes of up to a dozen. */
 export function faultsOf(
-  plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>,
+  plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links' | 'natDevices' | 'firewalls' | 'subnets'>,
   joins: Joins,
 ): Fault[] {
   const standing = plan.connections.filter(({ isPlanned }) => !isPlanned);
   const members = standing.flatMap(({ id }) => joins.membersOf(id));
   const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.way !== 'flat');
-  const sites = new Set(members.map((member) => joins.clusterOf(member).siteId));
-  const networks = new Set(members.map((member) => joins.clusterOf(member).networkId));
+  const { networkIds, links } = networksAround(
+    plan,
+    new Set(members.map((member) => joins.clusterOf(member).networkId)),
+  );
+  const sites = sitesAround(plan, new Set(members.map((member) => joins.clusterOf(member).siteId)), networkIds);
   return [
     ...gated.flatMap(({ id, gateways }) =>
       Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index })),
@@ -148,9 +180,7 @@ export function faultsOf(
       .filter(({ id }) => sites.has(id))
       .flatMap(({ id, zones }) => zones.map((zone): Fault => ({ kind: 'zone', siteId: id, zone }))),
     ...plan.sites.filter(({ id }) => sites.has(id)).map(({ id }): Fault => ({ kind: 'site', siteId: id })),
-    ...plan.links
-      .filter(({ networkIds, isPlanned }) => !isPlanned && networkIds.some((id) => networks.has(id)))
-      .map(({ id }): Fault => ({ kind: 'link', linkId: id })),
+    ...links.map(({ id }): Fault => ({ kind: 'link', linkId: id })),
     ...standing
       .filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat')
       .map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
