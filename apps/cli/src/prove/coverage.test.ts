@@ -24,6 +24,7 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   firewall: true,
   'no-state': true,
   avoided: true,
+  'other-source': true,
   unsolicited: true,
   family: true,
   'no-gateway': true,

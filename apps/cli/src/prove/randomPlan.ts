@@ -1,5 +1,7 @@
-import { addOperation, applyOperations, emptyPlan, newId, withFallbacks } from '@wide-lattice/core/plan';
-import type { EntityOf, Kind, Plan } from '@wide-lattice/core/plan';
+import { formatPrefix, prefixAround } from '@wide-lattice/core/address';
+import { Forwarding, nodeHost, podHost } from '@wide-lattice/core/forwarding';
+import { addOperation, applyOperations, emptyPlan, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';
+import type { Cluster, EntityOf, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 
 /** Numbers from a seed, the same on every machine (mulberry32). */
 export function random(seed: number): () => number {
@@ -263,5 +265,93 @@ export function randomPlan(seed: number): Plan {
   });
   add('needs', { name: 'mirror', prefixes: ['2001:db8:aaaa::/48'], protocol: 'tcp', ports: ['443'] });
   add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], protocol: 'tcp', ports: ['443'] });
-  return plan;
+  return seed % 2 === 0 ? bent(plan, random(seed + 1_000_000)) : plan;
+}
+
+/**
+ * A plan whose answers go wrong, which is rare where all is drawn alike: firewalls without state that allow by default, nodes of
+ * which a part is routed elsewhere, lists without state on nodes and where devices stand.
+ */
+function bent(plan: Plan, next: () => number): Plan {
+  const chance = (share: number) => next() < share;
+  const pick = <T>(items: readonly T[]): T => items[Math.floor(next() * items.length)] as T;
+  let made = plan;
+  const tried = (operation: Operation): void => {
+    const result = applyOperations(made, [operation]);
+    if (result.ok) made = result.plan;
+  };
+  // Half of them lose state on the way, half of them go around it.
+  const isAround = chance(0.5);
+  for (const { id } of plan.firewalls)
+    tried(setOperation('firewalls', id, { isStateful: chance(isAround ? 0.7 : 0.35), defaultAction: 'allow' }));
+  for (const { id } of plan.firewallRules) if (chance(0.6)) tried({ op: 'remove', kind: 'firewallRules', id });
+  for (const { id } of plan.filters) if (chance(0.5)) tried(setOperation('filters', id, { isStateful: false }));
+  const forwarding = Forwarding.of(plan);
+  const machines = plan.clusters.flatMap((cluster) => machinesOf(forwarding, cluster));
+  const ranges = plan.allocations.flatMap(({ prefix }) => (prefix.includes(':') ? [] : [prefix]));
+  for (const table of plan.routeTables) {
+    const [nat] = plan.natDevices.filter(({ subnetId }) => networkOf(plan, subnetId) === table.networkId);
+    const [wall] = plan.firewalls.filter(({ subnetId }) => networkOf(plan, subnetId) === table.networkId);
+    const toWall = wall === undefined ? [] : [{ nextHop: 'firewall', firewallId: wall.id } as const];
+    const hops = [
+      ...(isAround ? [...toWall, ...toWall] : [{ nextHop: 'drop' } as const]),
+      ...(nat === undefined ? [] : [{ nextHop: 'nat', natDeviceId: nat.id } as const]),
+      ...toWall,
+    ];
+    // A range, or one machine, is routed otherwise than all around it, so that its packets come and their answers go astray.
+    for (const prefix of [...ranges, ...machines])
+      if (hops.length > 0 && chance(0.2))
+        tried(
+          addOperation(
+            'routes',
+            withFallbacks('routes', { id: newId(), routeTableId: table.id, prefix, ...pick(hops) }),
+          ),
+        );
+  }
+  const closed = withFallbacks('filters', {
+    id: newId(),
+    name: 'closed',
+    mode: 'ordered',
+    isStateful: false,
+    defaultIn: 'allow',
+    defaultOut: 'allow',
+    subnetIds: plan.subnets.filter(({ name }) => name.startsWith('edge') && chance(0.3)).map(({ id }) => id),
+    nodePoolIds: plan.nodePools.filter(({ isPublic }) => isPublic && chance(0.7)).map(({ id }) => id),
+  });
+  tried(addOperation('filters', closed));
+  // Answers of a service come to no port of its own.
+  for (const [i, direction] of (['in', 'out'] as const).entries())
+    tried(
+      addOperation(
+        'filterRules',
+        withFallbacks('filterRules', {
+          id: newId(),
+          filterId: closed.id,
+          direction,
+          position: 10 * (i + 1),
+          action: 'deny',
+          protocol: pick(['tcp', 'udp']),
+          ports: ['1024-65535'],
+        }),
+      ),
+    );
+  return made;
+}
+
+/** The nodes and pods of a cluster that questions come to, each as a prefix of its own. */
+function machinesOf(forwarding: Forwarding, { id }: Cluster): string[] {
+  const part = { clusterId: id, nodePoolId: null, zone: '' };
+  const hosts = ([4, 6] as const).flatMap((family) => [
+    nodeHost(forwarding, part, family),
+    nodeHost(forwarding, part, family, 'other'),
+    podHost(forwarding, part, family, 'first'),
+    podHost(forwarding, part, family, 'other'),
+  ]);
+  return hosts.flatMap((host) =>
+    host.ok ? [formatPrefix(prefixAround(host.value.address, host.value.address.family === 4 ? 32 : 128))] : [],
+  );
+}
+
+function networkOf({ subnets }: Plan, subnetId: string): string {
+  return subnets.find(({ id }) => id === subnetId)?.networkId ?? '';
 }

@@ -110,6 +110,11 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
     }
     case 'no-state':
       return `The ${spot.kind} ${deviceName(names, failure.deviceId)} has not seen the connection this answer belongs to, and drops it.`;
+    case 'other-source':
+      return [
+        `The answer comes from ${formatAddress(failure.came)}, and ${formatAddress(failure.asked)} was asked:`,
+        'whoever asked takes it for no answer.',
+      ].join(' ');
     case 'avoided':
       return [
         `The answers go around the ${deviceKind(names, failure.deviceId)} ${deviceName(names, failure.deviceId)}, which keeps state:`,

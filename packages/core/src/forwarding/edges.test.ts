@@ -3,7 +3,17 @@ import { fence, hubWorld, ranges, route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { sayTrace } from '../english/index.js';
 import { readQuestion, setOperation } from '../plan/index.js';
-import type { Cluster, FilterRule, FirewallRule, Link, NodePool, Operation, Plan, Subnet } from '../plan/index.js';
+import type {
+  Cluster,
+  FilterRule,
+  Firewall,
+  FirewallRule,
+  Link,
+  NodePool,
+  Operation,
+  Plan,
+  Subnet,
+} from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { Trace } from './index.js';
@@ -389,6 +399,102 @@ describe('a tunnel between nodes ends at the node of the pod that is asked, with
     expect(brief(zoned({ ports: ['80'] }), from, to)).toBe('refused filter');
     expect(brief(zoned(open), from, to)).toBe('refused filter back');
     expect(brief(zoned(...both), from, to)).toBe('pass');
+  });
+});
+
+// A connection is known by both its addresses (RFC 9293 3.1, RFC 5382 4): its answers come from the address that was asked, untranslated
+// where the question was, and a device that translated it knows them wherever they come from. Found by the kernel, then derived by hand.
+describe('answers and the devices that translate', () => {
+  const n2 = testId('networks', 2);
+  const [nat, wall] = [{ natDeviceId: testId('natDevices', 1) }, { firewallId: testId('firewalls', 1) }];
+  /** Desk 10.2.200.0/24 in n2; cluster c in n1, its nodes in 10.1.0.0/24, each network with an edge of its own and a main table. */
+  const two = (...more: Operation[][]) =>
+    applied(ground(2), [
+      ...add(
+        'routeTables',
+        { name: 'main1', networkId: N1, isMain: true },
+        { name: 'main2', networkId: n2, isMain: true },
+      ),
+      ...add(
+        'routeTables',
+        { id: testId('routeTables', 3), name: 'edge1', networkId: N1 },
+        { id: testId('routeTables', 4), name: 'edge2', networkId: n2 },
+      ),
+      ...add(
+        'subnets',
+        subnet('10.1.255.0/28', { isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 3) }),
+        subnet('10.2.255.0/28', {
+          networkId: n2,
+          isPublic: true,
+          wayOut: 'direct',
+          routeTableId: testId('routeTables', 4),
+        }),
+      ),
+      ...add('clusters', cluster('c')),
+      ...ranges([1, 'node', '10.1.0.0/24']),
+      ...add('inUse', { prefix: '10.2.200.0/24', owner: 'desk', networkId: n2 }),
+      ...add('links', { name: 'l', kind: 'tunnel', networkIds: [N1, n2] }),
+      ...more.flat(),
+    ]);
+  const NAT2 = add('natDevices', { name: 'nat2', subnetId: testId('subnets', 2), publicAddresses: ['203.0.113.12'] });
+  const wall1 = (fields: Partial<Firewall>) =>
+    add('firewalls', {
+      name: 'wall1',
+      subnetId: SUBNET,
+      translates: true,
+      defaultAction: 'allow',
+      publicAddresses: ['203.0.113.51'],
+      ...fields,
+    });
+  const asked = (plan: Plan, to = 'node of c udp 53') => brief(plan, 'range desk', to);
+
+  test('a firewall leaves answers of what it has passed as they are: a private source does not come over the internet', () => {
+    const plan = (isStateful: boolean) =>
+      two(
+        NAT2,
+        wall1({ isStateful }),
+        add(
+          'routes',
+          // The desk's question goes out by its NAT device and over the link, the answer by the firewall to the internet.
+          { ...route(2, '10.1.0.0/24', 'nat'), ...nat },
+          { ...route(1, '10.1.0.0/25', 'firewall'), ...wall },
+          { ...route(1, '0.0.0.0/0', 'firewall'), ...wall },
+          route(3, '0.0.0.0/0', 'internet'),
+          route(4, '0.0.0.0/0', 'internet'),
+        ),
+      );
+    expect(asked(plan(true))).toBe('broken private-source back');
+    expect(asked(plan(false))).toBe('broken private-source back');
+  });
+  test('an answer that a device on its own way translates comes from another address than was asked', () => {
+    const plan = two(
+      add('nodePools', {
+        name: 'open',
+        clusterId: testId('clusters', 1),
+        nodesNow: 1,
+        nodesHorizon: 1,
+        nodesMax: 1,
+        isPublic: true,
+      }),
+      wall1({ isStateful: false }),
+      add('routes', { ...route(1, '0.0.0.0/0', 'firewall'), ...wall }, route(3, '0.0.0.0/0', 'internet')),
+    );
+    // The internet asks the node's own public address; the answer leaves by the firewall, under its address.
+    expect(brief(plan, 'the internet', 'node of c, pool open udp 53')).toBe('broken other-source back');
+  });
+  test('a NAT device knows an answer to what it translated that comes back to it from inside', () => {
+    const plan = two(
+      NAT2,
+      add('inUse', { id: testId('inUse', 2), prefix: '10.2.100.0/24', owner: 'bench', networkId: n2 }),
+      add('routes', { ...route(2, '10.2.100.0/25', 'nat'), ...nat }, { ...route(2, '203.0.113.0/24', 'nat'), ...nat }),
+    );
+    const { verdict, flows } = ask(plan, 'range desk', 'range bench udp 53');
+    expect(verdict).toBe('pass');
+    // The half that the route leads to the device comes back to it.
+    expect(flows.map(({ back }) => back.filter(({ event }) => event === 'translated').length).sort()).toEqual([0, 1]);
+    // Without the way back to its address there is none.
+    const without = applied(plan, [{ op: 'remove', kind: 'routes', id: testId('routes', 2) }]);
+    expect(asked(without, 'range bench udp 53')).toBe('broken no-route back');
   });
 });
 

@@ -143,6 +143,15 @@ function traceWay(forwarding: Forwarding, from: Host, aim: Aim, bytes: number, t
   const both = { from, aim, forth: forth.events, back: back.events, room: Math.min(forth.room, back.room) };
   if (!back.ok) return { ...both, verdict: verdictOf(back.failed), failed: { ...back.failed, isBack: true } };
   if (!isSameHost(back.host, from)) return { ...both, ...astray(back, from.address, from, forth) };
+  if (!isSameAddress(back.packet.source, packet.destination)) {
+    const failure: Failure = {
+      code: 'other-source',
+      networkId: from.networkId,
+      asked: packet.destination,
+      came: back.packet.source,
+    };
+    return { ...both, ...undone(back, failure, forth) };
+  }
   // A connection whose answers go around a firewall that keeps state is never established there.
   const avoided = aim.protocol === 'tcp' ? [...flow.firewalls].find((id) => !back.firewalls.has(id)) : undefined;
   if (avoided === undefined) return { ...both, verdict: 'pass', failed: undefined };

@@ -102,6 +102,8 @@ export type Failure =
       /** Whether it translated the question and holds the answer against its rules since it keeps no state. */
       readonly isOfAnswer: boolean;
     }
+  /** An answer that comes from another address than was asked: whoever asked takes it for no answer. */
+  | { readonly code: 'other-source'; readonly networkId: string; readonly asked: Address; readonly came: Address }
   | { readonly code: 'no-state' | 'avoided' | 'unsolicited'; readonly deviceId: string; readonly networkId: string }
   /** A device that translates to addresses of the other family, or two ends of two families. */
   | { readonly code: 'family'; readonly deviceId: string | undefined; readonly networkId: string }
@@ -196,6 +198,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
     case 'family':
     case 'no-state':
     case 'avoided':
+    case 'other-source':
     case 'too-big':
     case 'shadowed':
     case 'elsewhere':

@@ -1,14 +1,14 @@
 import { parseAddress } from '../../address/index.js';
 import type { Address } from '../../address/index.js';
 import { byId } from '../../plan/index.js';
-import type { Firewall, NatDevice } from '../../plan/index.js';
+import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
 import { expectGood } from '../../result.js';
 import type { RuleDecision, Spot } from '../../road/index.js';
 import { isPublicAddress, SOMEWHERE } from '../host.js';
 import { between, premisesOf } from './station.js';
 import type { Station } from './station.js';
 import { tableOfDevice } from './table.js';
-import { go, spotOf } from './trip.js';
+import { go, isSame, spotOf } from './trip.js';
 import type { Next, Trip } from './trip.js';
 
 type At<Is extends Station['is']> = Station & { readonly is: Is };
@@ -26,6 +26,8 @@ function shownBy(
 /** A NAT device puts its address in place of private ones, and knows no answer that nothing was sent out for. */
 export function atNat(trip: Trip, { device, subnet, zone }: At<'nat'>): Next {
   const spot: Spot = { kind: 'NAT device', name: device.name };
+  const turned = turningBack(trip, 'nat', device, subnet);
+  if (turned !== undefined) return turned;
   if (trip.packet.isAnswer) return trip.stop({ code: 'no-state', deviceId: device.id, networkId: '' }, { spot });
   // Whoever takes the outer headers off does not ask where the packet came from.
   if (trip.carried !== undefined) return go(tableOfDevice(trip, subnet, zone));
@@ -34,6 +36,20 @@ export function atNat(trip: Trip, { device, subnet, zone }: At<'nat'>): Next {
   // What it passes on as it came it follows all the same: a connection whose answers go around it is not established there.
   if (!trip.flow.translations.has(`nat ${device.id}`)) trip.flow.firewalls.add(device.id);
   return go(tableOfDevice(trip, subnet, zone));
+}
+
+/** An answer to what it translated comes to a device from inside, and is known there by its addresses all the same. */
+function turningBack(
+  trip: Trip,
+  kind: 'nat' | 'firewall',
+  { id }: NatDevice | Firewall,
+  subnet: Subnet,
+): Next | undefined {
+  const key = `${kind} ${id}`;
+  const known = trip.packet.isAnswer ? trip.flow.translations.get(key) : undefined;
+  if (known === undefined || trip.carried !== undefined || !isSame(known.after, trip.packet.destination))
+    return undefined;
+  return go({ is: 'untranslate', key, subnet, premises: between(subnet.networkId, subnet) });
 }
 
 function translated(trip: Trip, device: NatDevice | Firewall, spot: Spot, kind: 'nat' | 'firewall'): Next | undefined {
@@ -54,12 +70,17 @@ function translated(trip: Trip, device: NatDevice | Firewall, spot: Spot, kind: 
 export function atFirewall(trip: Trip, { firewall, subnet, zone, premises }: At<'firewall'>): Next {
   const spot: Spot = { kind: 'firewall', name: firewall.name };
   const { packet, flow } = trip;
+  const turned = turningBack(trip, 'firewall', firewall, subnet);
+  if (turned !== undefined) return turned;
   const isKnown = packet.isAnswer && flow.firewalls.has(firewall.id);
   if (packet.isAnswer && firewall.isStateful && !isKnown && packet.protocol === 'tcp')
     return trip.stop({ code: 'no-state', deviceId: firewall.id, networkId: premises.networkId }, { spot });
   const refused = judged(trip, firewall, spot, isKnown && firewall.isStateful);
   if (refused !== undefined) return refused;
   const onward = tableOfDevice(trip, subnet, zone);
+  const isAnswerOfPassed = packet.isAnswer && flow.passed.has(firewall.id);
+  if (!packet.isAnswer) flow.passed.add(firewall.id);
+  if (isAnswerOfPassed) return go(onward);
   if (!firewall.translates || isPublicAddress(packet.source) || trip.carried !== undefined) return go(onward);
   const table = onward.is === 'table' ? onward.table : undefined;
   const next = trip.forwarding.lookUp(premises.networkId, table, packet.destination).row?.hop.kind;

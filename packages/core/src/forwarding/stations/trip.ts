@@ -31,6 +31,8 @@ export interface FlowState {
   readonly service?: ExportedService | undefined;
   /** Filters that keep state and let the flow pass: "id place direction". */
   readonly seen: Set<string>;
+  /** Every firewall on the way there: one that translates leaves the answers of what it has passed as they are. */
+  readonly passed: Set<string>;
   /** Stateful firewalls on the way there, in their order. */
   readonly firewalls: Set<string>;
   /** Which of several ways that are as good its packets take. */
@@ -80,6 +82,7 @@ export function newFlow(
     turns,
     translations: new Map(),
     seen: new Set(),
+    passed: new Set(),
     firewalls: new Set(),
   };
 }
