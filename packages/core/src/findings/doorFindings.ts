@@ -1,15 +1,15 @@
 import { parseAddress } from '../address/index.js';
 import { ingress as compiled, isPattern } from '../ingress/index.js';
-import { certifies, coversHost } from '../zones/index.js';
+import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
   addOperation,
   byId,
   grouped,
+  listenersOf,
   newId,
   readBackendRef,
   readCondition,
-  readGatewayListener,
   readServicePort,
   takesRoutesOf,
   withFallbacks,
@@ -61,7 +61,8 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
   ];
   for (const route of routes) {
     const parents = state.parentsOf(route);
-    for (const { gateway } of parents) rests.push(gateway, state.namesOn(gateway));
+    for (const { gateway } of parents)
+      rests.push(gateway, ...listenersOf(gateway).map((listener) => state.namesShown(gateway, listener)));
     if (parents.length === 0 && route.certificate !== '') rests.push(state.namesOn(route));
   }
   for (const { balancerId } of controllers) {
@@ -254,16 +255,25 @@ function ungranted({ form, namespace, clusterId }: IngressRoute, service: Cluste
 }
 
 function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
-  const endsTls =
-    gateway === undefined
-      ? route.certificate !== ''
-      : listenersOf(gateway).some(
-          (listener) => listener.protocol === 'https' && state.attaches(route, gateway, listener),
-        );
-  if (!endsTls) return [];
-  const { certificate } = gateway ?? route;
-  const covered = state.namesOn(gateway ?? route);
-  return route.hosts
+  if (gateway === undefined)
+    return route.certificate === '' ? [] : uncovered(route.hosts, route.certificate, state.namesOn(route), say);
+  return listenersOf(gateway)
+    .filter((listener) => listener.protocol === 'https' && state.attaches(route, gateway, listener))
+    .flatMap((listener) => {
+      const hosts = route.hosts.filter((host) => commonHost(listener.host, host.toLowerCase()) !== undefined);
+      return uncovered(hosts, listener.certificate, state.namesShown(gateway, listener), say, listener.name);
+    });
+}
+
+/** Hosts that a certificate does not cover. */
+function uncovered(
+  hosts: readonly string[],
+  certificate: string,
+  covered: readonly string[],
+  say: Say,
+  at = '',
+): Finding[] {
+  return hosts
     .filter((host) => !certifies(covered, host.toLowerCase()))
     .map((host) =>
       say(
@@ -274,7 +284,7 @@ function certificates(state: IngressState, route: IngressRoute, gateway: Gateway
           `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}:`,
           'clients refuse the connection. Have the name put on it.',
         ].join(' '),
-        host,
+        at === '' ? host : `${at} ${host}`,
       ),
     );
 }
@@ -317,11 +327,12 @@ function unattached(
   gateway: Gateway,
 ): string {
   const cluster = byId(state.parts.clusters, gateway.clusterId);
-  if (cluster !== undefined && !takesRoutesOf(gateway, cluster, namespace))
-    return gateway.takesFrom === 'its namespace'
+  const own = listenersOf(gateway);
+  const closed = own.filter((each) => cluster !== undefined && !takesRoutesOf(gateway, each, cluster, namespace));
+  if (own.length > 0 && closed.length === own.length)
+    return closed.every(({ takesFrom }) => takesFrom === 'its namespace')
       ? `The gateway accepts only routes of its own namespace ${gateway.namespace}.`
       : `The gateway accepts only routes of namespaces with ${gateway.namespaceTerms.join(', ')}, and ${namespace} is none.`;
-  const own = listenersOf(gateway);
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
   const shared = own.some(
     ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
@@ -329,10 +340,6 @@ function unattached(
   return shared
     ? 'Its listeners take other kinds of routes.'
     : `Its listeners are for ${own.map(({ host }) => host || 'every host').join(', ')}, and none has ${hosts.join(', ')} in common with it.`;
-}
-
-function listenersOf({ listeners }: Gateway) {
-  return listeners.flatMap((text) => readGatewayListener(text) ?? []);
 }
 
 function classesTwice(state: IngressState, { clusterId, classes }: Controller, told: Set<string>): Finding[] {

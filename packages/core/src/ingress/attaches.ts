@@ -1,5 +1,5 @@
 import { takesRoutesOf } from '../plan/index.js';
-import type { Cluster, Gateway, IngressRoute } from '../plan/index.js';
+import type { Cluster, Gateway, IngressRoute, OwnListener } from '../plan/index.js';
 import { commonHost } from '../zones/index.js';
 
 /** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
@@ -7,11 +7,11 @@ export function attaches(
   { namespace, hosts, form }: IngressRoute,
   named: string,
   gateway: Gateway,
-  { name, host, protocol }: { readonly name: string; readonly host: string; readonly protocol: string },
+  { name, host, protocol, takesFrom }: Pick<OwnListener, 'name' | 'host' | 'protocol' | 'takesFrom'>,
   cluster: Pick<Cluster, 'namespaceLabels'>,
 ): boolean {
   if (named !== '' && named !== name) return false;
-  if (!takesRoutesOf(gateway, cluster, namespace)) return false;
+  if (!takesRoutesOf(gateway, { takesFrom }, cluster, namespace)) return false;
   const isWeb = protocol === 'http' || protocol === 'https';
   if (isWeb !== (form === 'HTTPRoute' || form === 'GRPCRoute')) return false;
   return hosts.length === 0 || hosts.some((own) => commonHost(host, own.toLowerCase()) !== undefined);

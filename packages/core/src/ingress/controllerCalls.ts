@@ -2,10 +2,10 @@ import { containsAddress, formatAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
 import {
   byId,
+  listenersOf,
   podsFor,
   prefixList,
   readBackendRef,
-  readGatewayListener,
   readRedirect,
   redirectOf,
   selectedBy,
@@ -148,15 +148,14 @@ export class ControllerCalls {
     ports: readonly number[],
     tls: Tls,
   ): IngressRoute | undefined {
-    const listeners = gateway.listeners
-      .flatMap((text) => readGatewayListener(text) ?? [])
+    const listeners = listenersOf(gateway)
       .filter((each) => ports.includes(each.port) && coversHost(each.host, call.host, 'labels'))
       .sort((a, b) => b.host.length - a.host.length);
     const [listener] = listeners;
     if (listener === undefined) return undefined;
     const subject: Subject = { kind: 'gateways', id: gateway.id };
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
-    const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && gateway.certificate !== '');
+    const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && listener.certificate !== '');
     const isWeb = listener.protocol === 'http' || listener.protocol === 'https' || listener.protocol === 'tls';
     if (isWeb)
       this.agrees(
@@ -166,13 +165,13 @@ export class ControllerCalls {
         tls,
         subject,
       );
-    if (tls === 'arrives' && endsTls && !this.state.mayShow(gateway))
+    if (tls === 'arrives' && endsTls && !this.state.mayShow(gateway, listener.certificate))
       throw this.way.stop(
         'broken',
         undefined,
         'certificate',
         [
-          `The gateway ${nameOf(gateway)} may not use the certificate ${gateway.certificate} of another namespace:`,
+          `The gateway ${nameOf(gateway)} may not use the certificate ${listener.certificate} of another namespace:`,
           'no reference grant there allows it, and no TLS connection is made.',
         ].join(' '),
         subject,
@@ -182,8 +181,8 @@ export class ControllerCalls {
         this.way,
         url,
         `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
-        gateway.certificate,
-        this.state.namesOn(gateway),
+        listener.certificate,
+        this.state.namesShown(gateway, listener),
         subject,
       );
     return this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));

@@ -493,3 +493,84 @@ describe('pods that are not ready', () => {
     expect(refused.ok ? [] : refused.problems.map(({ code }) => code)).toEqual(['workload.not-ready']);
   });
 });
+
+// Gateway API, Gateway: each listener has a certificate, allowed namespaces and a TLS mode of its own.
+describe('what a listener of a gateway says by itself', () => {
+  const plan = (listeners: string[], fields: Partial<Gateway> = {}, rule: Partial<IngressRoute> = {}) =>
+    world(
+      add(
+        'gateways',
+        own({
+          name: 'g',
+          className: 'edge',
+          listeners,
+          certificate: 'one',
+          certificateHosts: ['www.example'],
+          ...fields,
+        }),
+      ),
+      add(
+        'ingressRoutes',
+        route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: [], ...rule }),
+      ),
+      add('certificates', {
+        name: 'two',
+        clusterId: K,
+        namespace: 'shop',
+        names: ['pay.example'],
+        validFrom: '2026-11-01',
+        validDays: 90,
+      }),
+    );
+  const at = (of: Plan, url: string) => brief(of, 'node of c', url);
+  test('a certificate of its own is shown in place of the gateway’s', () => {
+    const both = plan(['a https 443 www.example', 'b https 443 pay.example cert two']);
+    expect([at(both, 'https://www.example/'), at(both, 'https://pay.example/')]).toEqual(['pass', 'pass']);
+    const one = plan(['a https 443 www.example', 'b https 443 pay.example']);
+    expect(at(one, 'https://pay.example/')).toBe('refused');
+    expect(
+      evaluate(one)
+        .findings()
+        .filter(({ code }) => code === 'door.certificate'),
+    ).toHaveLength(0);
+    const named = plan(
+      ['a https 443 www.example', 'b https 443 pay.example'],
+      {},
+      { hosts: ['www.example', 'pay.example'] },
+    );
+    expect(
+      evaluate(named)
+        .findings()
+        .filter(({ code }) => code === 'door.certificate')
+        .map(({ title }) => title),
+    ).toEqual(['c: HTTPRoute shop/r, rule 1: no certificate covers pay.example']);
+  });
+  test('so are the namespaces whose routes it takes', () => {
+    const far = { namespace: 'far', backends: ['shop/a 80'] };
+    const open = applied(plan(['a http 80 www.example', 'b http 81 from all'], {}, far), [
+      ...add('referenceGrants', {
+        clusterId: K,
+        namespace: 'shop',
+        name: 'g',
+        from: ['HTTPRoute in far'],
+        to: ['Service'],
+      }),
+      setOperation('services', testId('services', 1), { ports: ['tcp 80 to http', 'tcp 81 to http'] }),
+    ]);
+    expect([at(open, 'http://www.example/'), at(open, 'http://www.example:81/')]).toEqual(['broken 404', 'pass']);
+  });
+  test('one that passes TLS on shows no certificate, though the gateway has one', () => {
+    const passed = (listener: string) =>
+      asked(
+        plan([listener], {}, { form: 'TLSRoute', hosts: ['other.example'] }),
+        'node of c',
+        'https://other.example/',
+      );
+    expect(passed('a tls 443 passthrough').verdict).toBe('pass');
+    expect(passed('a tls 443').sentence).toContain('is not on the certificate one');
+    const refused = applyOperations(plan(['a http 80']), [
+      setOperation('gateways', testId('gateways', 1), { listeners: ['a http 80 passthrough'] }),
+    ]);
+    expect(refused.ok ? [] : refused.problems.map(({ code }) => code)).toEqual(['gateway.listener-tls']);
+  });
+});

@@ -1,6 +1,6 @@
 import type { Host } from '../forwarding/index.js';
 import type { Imported } from '../naming/index.js';
-import { byId, readGatewayListener } from '../plan/index.js';
+import { byId, listenersOf } from '../plan/index.js';
 import type { Balancer, ClusterService, Controller, UrlTarget } from '../plan/index.js';
 import { certifies, coversHost } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
@@ -85,8 +85,8 @@ function precisionOf(state: IngressState, controller: Controller, host: string):
   const found = new Set<Entrance['precision'] | undefined>([state.bookOf(controller).hasHost(host)]);
   for (const gateway of state.gatewaysOf(controller)) {
     const of = state.bookOfGateway(gateway).hasHost(host);
-    const listened = gateway.listeners
-      .flatMap((text) => readGatewayListener(text)?.host ?? [])
+    const listened = listenersOf(gateway)
+      .map(({ host: own }) => own)
       .filter((own) => coversHost(own, host, 'labels'));
     if (listened.length === 0 || of === undefined) continue;
     // A rule without a host takes that of the listener.

@@ -11,7 +11,7 @@ import {
   positionAtEnd,
   positionInFront,
   readBackendRef,
-  readGatewayListener,
+  listenersOf,
   readServicePort,
   setOperation,
   stretchOf,
@@ -110,11 +110,9 @@ function takes(gateway: Gateway, cluster: Cluster, namespace: string, host: stri
     form: 'HTTPRoute',
     hosts: [host],
   });
-  return gateway.listeners
-    .flatMap((text) => readGatewayListener(text) ?? [])
-    .some(
-      (listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, '', gateway, listener, cluster),
-    );
+  return listenersOf(gateway).some(
+    (listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, '', gateway, listener, cluster),
+  );
 }
 
 class Opening {

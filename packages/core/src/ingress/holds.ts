@@ -1,5 +1,5 @@
 import { balancerHost } from '../forwarding/index.js';
-import { byId, readBackendRef, readGatewayListener } from '../plan/index.js';
+import { byId, listenersOf, readBackendRef } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
 import type { IngressState } from './ingressState.js';
@@ -99,9 +99,7 @@ function routedMembers(
 
 /** The rules of the routes that work on the load balancer itself. */
 function matchRules(state: IngressState, controller: Controller): Held[] {
-  const ports = state
-    .gatewaysOf(controller)
-    .flatMap(({ listeners }) => listeners.flatMap((text) => readGatewayListener(text)?.port ?? []));
+  const ports = state.gatewaysOf(controller).flatMap((gateway) => listenersOf(gateway).map(({ port }) => port));
   return routesOf(state, controller).flatMap((route) =>
     (route.hosts.length === 0 ? ['every host'] : route.hosts).map((host): Held => ({
       part: 'match rule',

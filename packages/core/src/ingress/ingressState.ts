@@ -24,7 +24,7 @@ import type {
   ClusterService,
   Controller,
   Gateway,
-  GatewayListener,
+  OwnListener,
   IngressRoute,
   Listener,
   Plan,
@@ -141,7 +141,7 @@ export class IngressState {
   }
 
   /** The names on the certificate that a listener, a route or a gateway uses: those of the certificate itself where the plan holds it. */
-  namesOn(user: Listener | IngressRoute | Gateway): readonly string[] {
+  namesOn(user: Listener | IngressRoute): readonly string[] {
     const held =
       'namespace' in user
         ? this.names.certificateOf(user.certificate, user.clusterId, user.namespace)
@@ -155,7 +155,7 @@ export class IngressState {
   }
 
   /** Whether a route attaches to a listener of a gateway. */
-  attaches(route: IngressRoute, gateway: Gateway, listener: GatewayListener): boolean {
+  attaches(route: IngressRoute, gateway: Gateway, listener: OwnListener): boolean {
     const cluster = byId(this.parts.clusters, gateway.clusterId);
     const own = this.parentsOf(route).filter((parent) => parent.gateway.id === gateway.id);
     return cluster !== undefined && own.some((parent) => attaches(route, parent.listener, gateway, listener, cluster));
@@ -186,8 +186,14 @@ export class IngressState {
     return mayName(this.parts, clusterId, { kind: form, namespace }, to);
   }
 
-  /** Whether a gateway may show its certificate: a secret of another namespace where a grant there says so. */
-  mayShow({ clusterId, namespace, certificate }: Gateway): boolean {
+  /** The names on the certificate that a listener of a gateway shows. */
+  namesShown(gateway: Gateway, { certificate }: Pick<OwnListener, 'certificate'>): readonly string[] {
+    const held = this.names.certificateOf(certificate, gateway.clusterId, gateway.namespace);
+    return held?.names ?? (certificate === gateway.certificate ? gateway.certificateHosts : none);
+  }
+
+  /** Whether a gateway may show a certificate: a secret of another namespace where a grant there says so. */
+  mayShow({ clusterId, namespace }: Gateway, certificate: string): boolean {
     const [name = '', where = namespace] = certificate.split('/').reverse();
     return mayName(this.parts, clusterId, { kind: 'Gateway', namespace }, { kind: 'Secret', namespace: where, name });
   }

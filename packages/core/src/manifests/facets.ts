@@ -1,5 +1,13 @@
-import { readContainerPort, readGatewayListener, readGrantFrom, readGrantTo, readServicePort } from '../plan/index.js';
-import type { ClusterService, Gateway, NetworkPolicy, ReferenceGrant, Workload } from '../plan/index.js';
+import {
+  isSameValue,
+  listenersOf,
+  readContainerPort,
+  readGrantFrom,
+  readGrantTo,
+  readServicePort,
+  writeListener,
+} from '../plan/index.js';
+import type { ClusterService, Gateway, NetworkPolicy, OwnListener, ReferenceGrant, Workload } from '../plan/index.js';
 import { put } from './paths.js';
 import type { Draft } from './paths.js';
 import { readMib, readMillis, writeMib, writeMillis } from './quantities.js';
@@ -236,97 +244,109 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
     read: (object) => text(at(object, 'spec', 'gatewayClassName')),
     write: (draft, { className }) => put(draft, ['spec', 'gatewayClassName'], className),
   },
-  {
-    field: 'listeners',
-    read: (object) =>
-      list(at(object, 'spec', 'listeners')).map((listener) => {
-        const { name, protocol, port, hostname } = fields(listener);
-        return `${text(name)} ${text(protocol).toLowerCase()} ${text(port)}${hostname === undefined ? '' : ` ${text(hostname)}`}`;
-      }),
-    write: (draft, gateway) => {
-      // A listener that is there keeps its certificate, and whose routes it takes.
-      const before = new Map(
-        list(at(draft, 'spec', 'listeners')).map((each) => {
-          const { hostname: _, ...kept } = fields(each);
-          return [text(kept['name']), kept] as const;
-        }),
-      );
-      const written = gateway.listeners.flatMap((each) => {
-        const listener = readGatewayListener(each);
-        return listener === undefined
-          ? []
-          : [
-              {
-                ...(before.get(listener.name) ?? {
-                  ...tlsOf(listener.protocol, gateway),
-                  allowedRoutes: {
-                    namespaces: {
-                      from: from[gateway.takesFrom],
-                      ...(gateway.takesFrom === 'labelled namespaces'
-                        ? { selector: selectorFields(termsOf(gateway.namespaceTerms)) }
-                        : {}),
-                    },
-                  },
-                }),
-                name: listener.name,
-                protocol: listener.protocol.toUpperCase(),
-                port: listener.port,
-                ...(listener.host === '' ? {} : { hostname: listener.host }),
-              },
-            ];
-      });
-      put(draft, ['spec', 'listeners'], written);
-    },
-  },
+  { field: 'listeners', read: listenersIn, write: writeListeners },
   {
     field: 'takesFrom',
-    read: (object) =>
-      list(at(object, 'spec', 'listeners')).some((each) => at(each, 'allowedRoutes', 'namespaces', 'from') === 'All')
-        ? 'all namespaces'
-        : list(at(object, 'spec', 'listeners')).some((each) => at(each, ...NAMESPACES, 'from') === 'Selector')
-          ? 'labelled namespaces'
-          : 'its namespace',
-    write: (draft, { takesFrom }) => {
-      list(at(draft, 'spec', 'listeners')).forEach((_, i) =>
-        put(draft, ['spec', 'listeners', i, 'allowedRoutes', 'namespaces', 'from'], from[takesFrom]),
-      );
-    },
+    read: (object) => takesFromOf(at(object, 'spec', 'listeners', 0)),
+    write: writeListeners,
   },
   {
     field: 'namespaceTerms',
     read: (object) => {
       const [first] = list(at(object, 'spec', 'listeners')).filter(
-        (each) => at(each, ...NAMESPACES, 'from') === 'Selector',
+        (each) => takesFromOf(each) === 'labelled namespaces',
       );
       return first === undefined ? [] : selectorTexts(at(first, ...NAMESPACES, 'selector'));
     },
-    write: (draft, { takesFrom, namespaceTerms }) => {
-      const selector = takesFrom === 'labelled namespaces' ? selectorFields(termsOf(namespaceTerms)) : undefined;
-      list(at(draft, 'spec', 'listeners')).forEach((_, i) =>
-        put(draft, ['spec', 'listeners', i, ...NAMESPACES, 'selector'], selector),
-      );
-    },
+    write: writeListeners,
   },
   {
     field: 'certificate',
     read: (object) => {
-      const [named] = list(at(object, 'spec', 'listeners')).flatMap((each) => list(at(each, 'tls', 'certificateRefs')));
-      return certificateText(named, at(object, 'metadata', 'namespace'));
+      const shown = list(at(object, 'spec', 'listeners')).map((each) => certificateOf(each, ownNamespace(object)));
+      return shown.find((each) => each !== '') ?? '';
     },
-    write: (draft, gateway) => {
-      // Listeners with the certificate that the gateway had get the new one; others keep theirs.
-      const [first] = list(at(draft, 'spec', 'listeners')).flatMap((each) => list(at(each, 'tls', 'certificateRefs')));
-      const own = at(draft, 'metadata', 'namespace');
-      const had = certificateText(first, own);
-      gateway.listeners.forEach((each, i) => {
-        const [shown] = list(at(draft, 'spec', 'listeners', i, 'tls', 'certificateRefs'));
-        if (shown !== undefined && certificateText(shown, own) !== had) return;
-        const { tls } = tlsOf(readGatewayListener(each)?.protocol ?? '', gateway);
-        put(draft, ['spec', 'listeners', i, 'tls'], tls);
-      });
-    },
+    write: writeListeners,
   },
 ];
+
+function ownNamespace(object: Written): unknown {
+  return at(object, 'metadata', 'namespace');
+}
+
+function listenersIn(object: Written): string[] {
+  const all = list(at(object, 'spec', 'listeners'));
+  const shown = all.map((each) => certificateOf(each, ownNamespace(object)));
+  const gateway = { certificate: shown.find((each) => each !== '') ?? '', takesFrom: takesFromOf(all[0]) };
+  return all.map((listener, i) => {
+    const { name, protocol, port, hostname } = fields(listener);
+    return writeListener(
+      {
+        name: text(name),
+        protocol: text(protocol).toLowerCase() as OwnListener['protocol'],
+        port: Number(text(port)),
+        host: text(hostname),
+        certificate: shown[i] ?? '',
+        isPassthrough: at(listener, 'tls', 'mode') === 'Passthrough',
+        takesFrom: takesFromOf(listener),
+      },
+      gateway,
+    );
+  });
+}
+
+/** The listeners as the plan has them, each with what the document says of it beyond that. */
+function writeListeners(draft: Draft, gateway: Gateway): void {
+  const before = new Map(
+    list(at(draft, 'spec', 'listeners')).map((each) => [text(fields(each)['name']), fields(each)] as const),
+  );
+  const written = listenersOf(gateway).map((listener) => {
+    const { name, protocol, port, host, certificate, takesFrom } = listener;
+    const known = before.get(name);
+    const { hostname: _, tls: __, allowedRoutes: ___, ...kept } = known ?? {};
+    const isSecure = protocol === 'https' || protocol === 'tls';
+    const hasShown = known !== undefined && certificateOf(known, gateway.namespace) === certificate;
+    const tls = !isSecure
+      ? undefined
+      : hasShown && known['tls'] !== undefined
+        ? known['tls']
+        : tlsOf(protocol, certificate);
+    const hasFrom =
+      known !== undefined &&
+      takesFromOf(known) === takesFrom &&
+      (takesFrom !== 'labelled namespaces' ||
+        isSameValue(selectorTexts(at(known, ...NAMESPACES, 'selector')), gateway.namespaceTerms));
+    const allowedRoutes = hasFrom
+      ? known['allowedRoutes']
+      : routesOf(fields(known?.['allowedRoutes']), takesFrom, gateway);
+    return {
+      ...kept,
+      name,
+      protocol: protocol.toUpperCase(),
+      port,
+      ...(host === '' ? {} : { hostname: host }),
+      ...(tls === undefined ? {} : { tls }),
+      ...(allowedRoutes === undefined ? {} : { allowedRoutes }),
+    };
+  });
+  put(draft, ['spec', 'listeners'], written);
+}
+
+function routesOf(kept: Written, takesFrom: Gateway['takesFrom'], { namespaceTerms }: Gateway): Written {
+  const selector = takesFrom === 'labelled namespaces' ? { selector: selectorFields(termsOf(namespaceTerms)) } : {};
+  return { ...kept, namespaces: { from: from[takesFrom], ...selector } };
+}
+
+/** Whose routes a listener takes: those of its own namespace where it says nothing (Gateway API, default). */
+function takesFromOf(listener: unknown): Gateway['takesFrom'] {
+  const said = at(listener, ...NAMESPACES, 'from');
+  return said === 'All' ? 'all namespaces' : said === 'Selector' ? 'labelled namespaces' : 'its namespace';
+}
+
+/** The certificate that a listener shows; empty where it names none. */
+function certificateOf(listener: unknown, own: unknown): string {
+  return certificateText(at(listener, 'tls', 'certificateRefs', 0), own);
+}
 
 const NAMESPACES = ['allowedRoutes', 'namespaces'] as const;
 const from: Readonly<Record<Gateway['takesFrom'], string>> = {
@@ -346,12 +366,9 @@ function certificateRef(certificate: string): Written {
   return { name, ...(namespace === undefined ? {} : { namespace }) };
 }
 
-function tlsOf(protocol: string, { certificate }: Gateway): { readonly tls?: Written } {
-  if (protocol !== 'https' && protocol !== 'tls') return {};
-  if (protocol === 'tls' && certificate === '') return { tls: { mode: 'Passthrough' } };
-  return {
-    tls: { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [certificateRef(certificate)] }) },
-  };
+function tlsOf(protocol: string, certificate: string): Written {
+  if (protocol === 'tls' && certificate === '') return { mode: 'Passthrough' };
+  return { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [certificateRef(certificate)] }) };
 }
 
 /** ReferenceGrant. */

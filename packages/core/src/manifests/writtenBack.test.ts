@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { parseAllDocuments, stringify } from 'yaml';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { setOperation } from '../plan/index.js';
-import type { IngressRoute, Plan } from '../plan/index.js';
+import type { Gateway, IngressRoute, Plan } from '../plan/index.js';
 import { readManifests, writeManifests } from './index.js';
 
 // A document that is written back is the document that was read, with the one change: field by field against the original.
@@ -164,13 +164,35 @@ describe('an HTTPRoute', () => {
 
 describe('a Gateway', () => {
   const plan = taken(text(gateway));
-  test('keeps a certificate and a place of routes for each listener', () => {
+  test('has a certificate and a place of routes for each listener, and each changes by itself', () => {
+    expect(plan.gateways).toMatchObject([
+      {
+        listeners: ['one https 443 a.example', 'two https 8443 b.example cert cert-b from all'],
+        certificate: 'cert-a',
+        takesFrom: 'its namespace',
+      },
+    ]);
+    const set = (fields: Partial<Gateway>) =>
+      applied(plan, [setOperation('gateways', plan.gateways[0]?.id ?? '', fields)]);
+    const [one = '', two = ''] = plan.gateways[0]?.listeners ?? [];
+    const path = '/spec/listeners';
+    expect(differing(written(set({ certificate: 'cert-c' }), 'Gateway'), gateway)).toEqual([
+      `${path}/0/tls/certificateRefs/0/name`,
+    ]);
+    expect(
+      differing(written(set({ listeners: [one, two.replace('cert-b', 'far/cert-d')] }), 'Gateway'), gateway),
+    ).toEqual([`${path}/1/tls/certificateRefs/0/name`, `${path}/1/tls/certificateRefs/0/namespace`]);
+    expect(differing(written(set({ listeners: [one, two.replace(' from all', '')] }), 'Gateway'), gateway)).toEqual([
+      `${path}/1/allowedRoutes/namespaces/from`,
+    ]);
     expect(differing(written(plan, 'Gateway'), gateway)).toEqual([]);
   });
   test('one port of one listener: the difference is that', () => {
     const [own] = plan.gateways;
     const moved = applied(plan, [
-      setOperation('gateways', own?.id ?? '', { listeners: ['one https 443 a.example', 'two https 9443 b.example'] }),
+      setOperation('gateways', own?.id ?? '', {
+        listeners: ['one https 443 a.example', 'two https 9443 b.example cert cert-b from all'],
+      }),
     ]);
     expect(differing(written(moved, 'Gateway'), gateway)).toEqual(['/spec/listeners/1/port']);
   });

@@ -1,4 +1,4 @@
-import { byId, parentsOf } from '../plan/index.js';
+import { byId, listenersOf, parentsOf } from '../plan/index.js';
 import type { Balancer, Cluster, IngressRoute, Plan } from '../plan/index.js';
 import { wantedNames } from './kept.js';
 import type { NameState } from './nameState.js';
@@ -118,10 +118,12 @@ export function usesOf(
       subject: { kind: 'ingressRoutes', id: each.id },
       hosts: each.hosts,
     })),
-    ...parts.gateways.filter(isIt).map((each): CertificateUse => ({
-      what: `gateway ${each.namespace}/${each.name}`,
-      subject: { kind: 'gateways', id: each.id },
-      hosts: attached(each.id).flatMap(({ hosts }) => hosts),
-    })),
+    ...parts.gateways
+      .filter((each) => listenersOf(each).some(({ certificate }) => isIt({ ...each, certificate })) || isIt(each))
+      .map((each): CertificateUse => ({
+        what: `gateway ${each.namespace}/${each.name}`,
+        subject: { kind: 'gateways', id: each.id },
+        hosts: attached(each.id).flatMap(({ hosts }) => hosts),
+      })),
   ];
 }

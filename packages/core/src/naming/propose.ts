@@ -7,6 +7,7 @@ import {
   byId,
   classesOf,
   controllersOf,
+  listenersOf,
   newId,
   setOperation,
   stretchOf,
@@ -348,6 +349,14 @@ class Proposing {
         serving.some(({ balancerId }) => sideOf(balancerId)),
       );
     }
+    // A certificate of one listener alone is for its host.
+    for (const gateway of this.plan.gateways)
+      for (const { certificate, host } of listenersOf(gateway)) {
+        if (certificate === gateway.certificate || host === '') continue;
+        const serving = controllersOf(this.plan, gateway.clusterId, [gateway.className]);
+        const isPublic = serving.some(({ balancerId }) => sideOf(balancerId));
+        need(certificate, gateway.clusterId, gateway.namespace, [host], isPublic);
+      }
   }
 
   /**

@@ -47,7 +47,7 @@ export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = 
   containerPort: 'a container port such as http tcp 8080: a name if it has one, the protocol, a port from 1 to 65,535',
   servicePort: 'a port such as tcp 80 to http, or web tcp 80 to 8080 node 30080',
   gatewayListener:
-    'a listener such as web https 443 or web https 443 *.tide.example: name, protocol, port, and a host if it has one',
+    'a listener such as web https 443, or web https 443 *.tide.example cert tide-cert from all: name, protocol, port; a host, a certificate and whose routes it takes if it has them',
   backendRef: 'a service with its port, such as tide 80, models/tide 80 or tide 80 weight 10',
   condition: 'a name with its value or regular expression, such as version=2 or agent~^old',
   headerChange: 'a change such as set x-tier=edge, add x-tier=edge or remove x-tier',

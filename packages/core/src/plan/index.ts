@@ -72,7 +72,7 @@ export { readFix, showFix, writeFix } from './fixes.js';
 export type { FieldValue } from './fieldText.js';
 export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
-export type { BackendRef, Condition, GatewayListener, HeaderChange, ParentRef } from './ingressForms.js';
+export type { BackendRef, Condition, HeaderChange, ParentRef } from './ingressForms.js';
 export {
   readBackendRef,
   readCondition,
@@ -82,8 +82,17 @@ export {
   readHeaderChange,
   readParentRef,
 } from './ingressForms.js';
-export type { RouteParent } from './routeParents.js';
-export { classesOf, controllersOf, labelsOfNamespace, mayName, parentsOf, takesRoutesOf } from './routeParents.js';
+export type { OwnListener, RouteParent } from './routeParents.js';
+export {
+  classesOf,
+  controllersOf,
+  labelsOfNamespace,
+  listenersOf,
+  mayName,
+  parentsOf,
+  takesRoutesOf,
+  writeListener,
+} from './routeParents.js';
 export type { PolicyPeer, PolicyPort, PolicyRule, SelectorTerm } from './selectors.js';
 export { labelMap, meets, readNamespaceLabel, readPolicyRule, readSelectorTerm } from './selectors.js';
 export type { ContainerPort, GrowthStep, PortRange, ServicePort } from './textForms.js';

@@ -8,7 +8,16 @@ export interface GatewayListener {
   readonly port: number;
   /** The host it is for; empty for every one. */
   readonly host: string;
+  /** A certificate of its own; empty for that of the gateway. */
+  readonly certificate: string;
+  /** Whether it passes TLS on as it comes, whatever the gateway’s certificate. */
+  readonly isPassthrough: boolean;
+  /** Whose routes it takes, where the gateway says otherwise. */
+  readonly from: (typeof takers)[number] | undefined;
 }
+
+/** Namespaces whose routes a listener takes: of the gateway itself, all, or those with the labels that the gateway names. */
+export const takers = ['own', 'all', 'labelled'] as const;
 
 /** A service that a route sends to, with its weight. */
 export interface BackendRef {
@@ -56,7 +65,10 @@ export interface HeaderChange {
 const label = '[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?';
 const hostName =
   '(?:\\*\\.)?[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?(?:\\.[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?)*';
-const listenerPattern = new RegExp(`^(${label}) (http|https|tls|tcp|udp) (\\d{1,5})(?: (${hostName}))?$`);
+const secret = `(?:${label}/)?${label}(?:\\.${label})*`;
+const listenerPattern = new RegExp(
+  `^(${label}) (http|https|tls|tcp|udp) (\\d{1,5})(?: (${hostName}))??(?: (passthrough)| cert (${secret}))?(?: from (${takers.join('|')}))?$`,
+);
 const backendPattern = new RegExp(`^(?:(${label})/)?(${label}) (\\d{1,5})(?: weight (\\d{1,7}))?$`);
 const parentPattern = new RegExp(`^(${label})/(${label}(?:\\.${label})*)(?: (${label}))?$`);
 const fromPattern = new RegExp(`^(HTTPRoute|GRPCRoute|TLSRoute|TCPRoute|UDPRoute|Gateway) in (${label})$`);
@@ -71,7 +83,7 @@ const isPort = (port: number) => port >= 1 && port <= 65_535;
 /** Weights of the Gateway API: 0 to 1,000,000. From memory of its reference. */
 const MOST_WEIGHT = 1_000_000;
 
-/** Reads "web https 443 *.tide.example"; undefined when it is none. */
+/** Reads "web https 443 *.tide.example", "web https 443 cert edge-cert from all", "secret tls 443 passthrough"; undefined when it is none. */
 export function readGatewayListener(text: string): GatewayListener | undefined {
   const found = listenerPattern.exec(text);
   if (found === null || !isPort(Number(found[3])) || (found[4] ?? '').length > 253) return undefined;
@@ -80,6 +92,9 @@ export function readGatewayListener(text: string): GatewayListener | undefined {
     protocol: found[2] as ListenerProtocol,
     port: Number(found[3]),
     host: (found[4] ?? '').toLowerCase(),
+    certificate: found[6] ?? '',
+    isPassthrough: found[5] !== undefined,
+    from: takers.find((each) => each === found[7]),
   };
 }
 

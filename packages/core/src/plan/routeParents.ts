@@ -1,7 +1,8 @@
 import { grouped } from './grouped.js';
 import { byId } from './collection.js';
 import type { Plan } from './entities.js';
-import { readGrantFrom, readGrantTo, readParentRef } from './ingressForms.js';
+import { readGatewayListener, readGrantFrom, readGrantTo, readParentRef, takers } from './ingressForms.js';
+import type { GatewayListener } from './ingressForms.js';
 import type { Cluster } from './kinds/clusters.js';
 import type { Controller } from './kinds/controllers.js';
 import type { Gateway } from './kinds/gateways.js';
@@ -63,9 +64,59 @@ export function labelsOfNamespace({ namespaceLabels }: Pick<Cluster, 'namespaceL
   return new Map([['kubernetes.io/metadata.name', namespace], ...own.map(({ key, value }) => [key, value] as const)]);
 }
 
-/** Whether a gateway takes routes of a namespace. */
-export function takesRoutesOf(gateway: Gateway, cluster: Pick<Cluster, 'namespaceLabels'>, namespace: string): boolean {
-  switch (gateway.takesFrom) {
+const fromOf: Readonly<Record<(typeof takers)[number], Gateway['takesFrom']>> = {
+  own: 'its namespace',
+  all: 'all namespaces',
+  labelled: 'labelled namespaces',
+};
+
+/** A listener of a gateway, with what it has of the gateway where it says nothing itself. */
+export interface OwnListener extends Omit<GatewayListener, 'from'> {
+  readonly takesFrom: Gateway['takesFrom'];
+}
+
+/** The listeners of a gateway. */
+export function listenersOf(gateway: Gateway): OwnListener[] {
+  return gateway.listeners.flatMap((text) => {
+    const read = readGatewayListener(text);
+    if (read === undefined) return [];
+    const { from, ...listener } = read;
+    const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && !listener.isPassthrough);
+    const certificate = listener.certificate === '' && endsTls ? gateway.certificate : listener.certificate;
+    return [{ ...listener, certificate, takesFrom: from === undefined ? gateway.takesFrom : fromOf[from] }];
+  });
+}
+
+/** A listener as its gateway writes it: what it has of the gateway is left out. */
+export function writeListener(
+  { name, protocol, port, host, certificate, isPassthrough, takesFrom }: OwnListener,
+  gateway: Pick<Gateway, 'certificate' | 'takesFrom'>,
+): string {
+  const from = takers.find((each) => fromOf[each] === takesFrom);
+  return [
+    name,
+    protocol,
+    port,
+    host,
+    isPassthrough
+      ? 'passthrough'
+      : certificate === '' || certificate === gateway.certificate
+        ? ''
+        : `cert ${certificate}`,
+    takesFrom === gateway.takesFrom ? '' : `from ${from ?? ''}`,
+  ]
+    .filter((each) => each !== '')
+    .join(' ');
+}
+
+/** Whether a listener of a gateway takes routes of a namespace. */
+export function takesRoutesOf(
+  gateway: Gateway,
+  { takesFrom }: Pick<OwnListener, 'takesFrom'>,
+  cluster: Pick<Cluster, 'namespaceLabels'>,
+  namespace: string,
+): boolean {
+  switch (takesFrom) {
     case 'all namespaces':
       return true;
     case 'its namespace':

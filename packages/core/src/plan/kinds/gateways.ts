@@ -25,10 +25,10 @@ export const gateways = defineKind({
     }),
     listeners: texts({
       label: 'Listeners',
-      help: 'Each as name, protocol and port, with a host if it is only for one: web https 443 *.tide.example.',
+      help: 'Each as name, protocol and port, with a host if it is only for one: web https 443 *.tide.example. A certificate of its own may follow, and whose routes it takes where the gateway says otherwise: cert tide-cert, or passthrough; from all, own or labelled.',
       min: 1,
       max: 64,
-      maxLength: 300,
+      maxLength: 500,
       form: 'gatewayListener',
     }),
     takesFrom: choice({

@@ -12,9 +12,27 @@ export const gatewaysRules: KindRules<Gateway> = {
   betweenFields: (gateway) => {
     const read = gateway.listeners.flatMap((text) => readGatewayListener(text) ?? []);
     const twice = read.find(({ name }, at) => read.findIndex((each) => each.name === name) !== at);
+    const plain = read.find(
+      ({ protocol, certificate, isPassthrough }) =>
+        (isPassthrough && protocol !== 'tls') || (certificate !== '' && protocol !== 'https' && protocol !== 'tls'),
+    );
     return [
+      ...(plain === undefined
+        ? []
+        : [
+            wrong(
+              'listeners',
+              'gateway.listener-tls',
+              `The listener ${plain.name} of the protocol ${plain.protocol} ${plain.isPassthrough ? 'cannot pass TLS on' : 'shows no certificate'}.`,
+              plain.isPassthrough
+                ? 'Choose tls, or leave passthrough out.'
+                : 'Choose https or tls, or leave the certificate out.',
+            ),
+          ]),
       ...notDnsLabels(gateway),
-      ...(gateway.namespaceTerms.length > 0 && gateway.takesFrom !== 'labelled namespaces'
+      ...(gateway.namespaceTerms.length > 0 &&
+      gateway.takesFrom !== 'labelled namespaces' &&
+      read.every(({ from }) => from !== 'labelled')
         ? [
             wrong(
               'namespaceTerms',

@@ -170,6 +170,20 @@ describe('written forms', () => {
       protocol: 'https',
       port: 443,
       host: '*.tide.example',
+      certificate: '',
+      isPassthrough: false,
+      from: undefined,
+    });
+    expect(readGatewayListener('web tls 443 passthrough')).toMatchObject({ host: '', isPassthrough: true });
+    expect(readGatewayListener('web https 443 cert far/edge.cert from all')).toMatchObject({
+      host: '',
+      certificate: 'far/edge.cert',
+      from: 'all',
+    });
+    expect(readGatewayListener('web tls 443 a.example from labelled')).toMatchObject({
+      host: 'a.example',
+      certificate: '',
+      from: 'labelled',
     });
     expect(readBackendRef('models/tide 80 weight 10')).toEqual({
       namespace: 'models',
