@@ -7,6 +7,7 @@ import { check, convert, proposal, table, traced } from './commands.js';
 import type { ReportForm } from './commands.js';
 import type { Outcome } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
+import { SUITE } from './prove/coverage.js';
 
 function run(file: string, work: (text: string) => Outcome): void {
   let text: string;
@@ -30,6 +31,13 @@ const whole = (least: number, most: number) => (text: string) => {
   const limits = [least, most].map((each) => each.toLocaleString('en-US')).join(' to ');
   throw new InvalidArgumentError(`Write a whole number from ${limits}.`);
 };
+
+interface ProveOptions {
+  readonly random?: number;
+  readonly seed: number;
+  readonly suite?: true;
+  readonly out: string;
+}
 
 const program = new Command('wide-lattice')
   .description('Works on Wide Lattice plan files (JSON or YAML; - reads standard input).')
@@ -63,11 +71,13 @@ program
   )
   .option('--random <count>', 'prove this many random plans instead of a file', whole(0, 1_000_000))
   .option('--seed <number>', 'the first seed of the random plans', whole(0, 4_294_967_295), 1)
+  .option('--suite', 'prove the random plans whose flows meet everything often enough, instead of a file')
   .option('--out <folder>', 'where random plans that the kernel disagrees with are written', '.')
-  .action(async (file: string | undefined, { random, seed, out }: { random?: number; seed: number; out: string }) => {
+  .action(async (file: string | undefined, { random, seed, suite, out }: ProveOptions) => {
     const print = (line: string) => process.stdout.write(`${line}\n`);
-    if (random !== undefined) {
-      process.exitCode = await proveRandom(random, seed, out, print);
+    if (suite === true || random !== undefined) {
+      const seeds = suite === true ? SUITE : Array.from({ length: random ?? 0 }, (_, i) => seed + i);
+      process.exitCode = await proveRandom(seeds, out, print);
       return;
     }
     const read = readPlanFile(readFileSync(file === undefined || file === '-' ? 0 : file, 'utf8'));
