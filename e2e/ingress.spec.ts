@@ -17,7 +17,7 @@ test('a service says who answers at each port, and that nobody listens where the
   await expect(right).toContainText('nothing answers yet');
 
   await sheetOf(page, 'Services').getByRole('gridcell', { name: 'tide-gate', exact: true }).click();
-  await expect(tableOf(page, 'Members at tcp 443')).toContainText('nobody listens');
+  await expect(tableOf(page, 'Members at tcp 443')).toContainText('nothing listens');
   const ports = rowOf(page, 'Services', 'tide-gate').getByRole('gridcell', { name: /tcp 443 to/ });
   await ports.dblclick();
   await page.keyboard.press('Control+a');

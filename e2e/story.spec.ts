@@ -146,6 +146,6 @@ test('the whole story from nothing: two cloud sites and a hall, six clusters, a 
     await act(page.getByRole('link', { name }).click());
     expect(await (await download).failure()).toBeNull();
   }
-  await expect(page.getByText('No conflict stands.')).toBeVisible();
+  await expect(page.getByText('There is no conflict.')).toBeVisible();
   expect(actions).toBeLessThanOrEqual(60);
 });

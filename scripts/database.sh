@@ -30,7 +30,7 @@ port_is_free() {
 # free_port FIRST: the first free loopback port from FIRST on.
 free_port() {
   local port
-  case "$1" in "" | *[!0-9]*) fail "'$1' is no port. Set WL_PORT and WL_DB_PORT to whole numbers from 1024 to 65485." ;; esac
+  case "$1" in "" | *[!0-9]*) fail "'$1' is not a port. Set WL_PORT and WL_DB_PORT to whole numbers from 1024 to 65485." ;; esac
   [ "$1" -ge 1024 ] && [ "$1" -le 65485 ] || fail "port $1 is outside 1024 to 65485. Set WL_PORT and WL_DB_PORT to numbers between."
   for port in $(seq "$1" $(($1 + 50))); do
     if port_is_free "$port"; then

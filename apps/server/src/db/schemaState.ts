@@ -17,7 +17,7 @@ export async function schemaProblems(database: DataSource, moment: Moment): Prom
   const ran = await migrationsOf(database);
   if (moment === 'restored' && (ran.length === 0 || !(await hasTables(database))))
     return [
-      'This is no backup of Wide Lattice: it does not hold the tables of plans, their history and their upgrades.',
+      'This is not a backup of Wide Lattice: it does not hold the tables of plans, their history and their upgrades.',
     ];
   const known = new Set(migrations.map(({ name }) => name));
   const unknown = ran.filter((name) => !known.has(name));

@@ -22,7 +22,7 @@ export class QueryGuard implements CanActivate {
     const unknown = Object.keys(query).find((name) => !known.includes(name));
     if (unknown === undefined) return true;
     const knows = known.length === 0 ? 'It takes none' : `It takes ${known.join(', ')}`;
-    throw refusedField(unknown, `"${unknown}" is no query parameter of this request. ${knows}.`);
+    throw refusedField(unknown, `"${unknown}" is not a query parameter of this request. ${knows}.`);
   }
 }
 

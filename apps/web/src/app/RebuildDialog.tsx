@@ -46,7 +46,7 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
               ))}
               <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
               <li>
-                Its {nodesOf(clusterId).toLocaleString('en-US')} worker nodes are made anew, and every workload is moved
+                Its {nodesOf(clusterId).toLocaleString('en-US')} worker nodes are replaced, and every workload is moved
                 over.
               </li>
               <li>Whoever names its pods, services or API by address must learn the new ones.</li>

@@ -18,7 +18,7 @@ export function DrillView() {
   if (faults.length === 0)
     return (
       <PlannedOnly what="What a failure costs">
-        <Empty>No connection stands yet. Once one does, its gateways, zones and links can fail here.</Empty>
+        <Empty>No connection is active yet. Once one is, its gateways, zones and links can fail here.</Empty>
       </PlannedOnly>
     );
   return (

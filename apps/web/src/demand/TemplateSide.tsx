@@ -20,7 +20,7 @@ export function TemplateSide() {
   const [search] = useSearchState();
   const template = plan.templates.find(({ id }) => id === search.get('template')) ?? plan.templates[0];
   if (template === undefined)
-    return <Empty>Add a template: what it fixes, its clusters and the stamp will stand here.</Empty>;
+    return <Empty>Add a template: what it fixes, its clusters and the stamp will be shown here.</Empty>;
   return <Chosen key={template.id} template={template} />;
 }
 

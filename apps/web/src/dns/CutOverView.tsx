@@ -81,7 +81,7 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
       })),
     [curves],
   );
-  if (moving.length === 0) return <Empty>No name leads to that address: nobody has to follow.</Empty>;
+  if (moving.length === 0) return <Empty>No name resolves to that address: no client has to move.</Empty>;
   const apply = async () => {
     const problem = await commit('Lower TTLs before a cut-over', lowering);
     if (problem === '') toast.success('Lowered. Wait as long as the old TTL before the change.');

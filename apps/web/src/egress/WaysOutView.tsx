@@ -65,7 +65,7 @@ export function WaysOutView() {
       {ways.moreNetworks + ways.moreTargets > 0 && (
         <p className="quiet">
           {ways.moreNetworks > 0 && `${ways.moreNetworks} more networks with fewer clusters. `}
-          {ways.moreTargets > 0 && `${ways.moreTargets} more needs that fewer clusters have.`} All stand in the matrix.
+          {ways.moreTargets > 0 && `${ways.moreTargets} more needs that fewer clusters have.`} All are in the matrix.
         </p>
       )}
     </div>

@@ -12,7 +12,7 @@ import { SubnetSheet } from './SubnetSheet';
 
 const beside = [
   { id: 'diagram', label: 'Diagram' },
-  { id: 'reach', label: 'Who reaches whom' },
+  { id: 'reach', label: 'Reachability' },
   { id: 'join', label: 'Before joining' },
   { id: 'move', label: 'Move addresses' },
 ] as const;

@@ -87,8 +87,8 @@ export function HandoverPage() {
           <Part title="Ready to build?">
             <p className={conflicts > 0 ? 'text-error font-semibold' : ''}>
               {conflicts === 0
-                ? 'No conflict stands.'
-                : `${conflicts} ${conflicts === 1 ? 'conflict stands' : 'conflicts stand'}: do not build from this yet.`}
+                ? 'There is no conflict.'
+                : `${conflicts} ${conflicts === 1 ? 'conflict is' : 'conflicts are'} left: do not build from this yet.`}
             </p>
             <p>
               {missing === 0

@@ -37,7 +37,7 @@ export function ServicePart({ id }: { readonly id: string }) {
                     <td className="pr-2">
                       {member.port ?? (
                         <span className="text-error inline-flex items-center gap-1">
-                          <OctagonX size={13} aria-hidden /> nobody listens
+                          <OctagonX size={13} aria-hidden /> nothing listens
                         </span>
                       )}
                     </td>

@@ -107,7 +107,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ground',
     tab: 'Sites',
     title: 'Sites',
-    empty: 'A site is where clusters stand. It needs a provider profile; add that first.',
+    empty: 'A site is where clusters run. It needs a provider profile; add that first.',
     link: () => 'ground?show=sites',
     example: 'name,kind,profile,zones\nNorth pier,edge,Pier site,pier',
     fields: [
@@ -257,7 +257,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'demand',
     tab: 'Templates',
     title: 'Templates',
-    empty: 'No templates. One fixes what clusters that are alike have in common, and is stamped over a list of sites.',
+    empty: 'No templates. One fixes what identical clusters have in common, and is stamped over a list of sites.',
     link: ({ id }) => `demand?show=templates&template=${id}`,
     example: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,Pod network: overlay; Nodes at horizon: 6',
     fields: [
@@ -526,8 +526,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ingress',
     tab: 'Workloads',
     title: 'Workloads',
-    empty:
-      'No workloads. Enter pods that are alike once: what they ask for is tried on the nodes, and services select them.',
+    empty: 'No workloads. Enter identical pods once: their requests are placed on the nodes, and services select them.',
     canCopy: true,
     link: ({ id }) => `ingress?show=workloads&row=${id}`,
     example:
@@ -739,7 +738,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     stop: 'ingress',
     tab: 'Reference grants',
     title: 'Reference grants',
-    empty: 'No reference grants: routes send to services of their own namespace alone.',
+    empty: 'No reference grants: routes only send to services of their own namespace.',
     canCopy: true,
     link: ({ id }) => `ingress?show=referenceGrants&row=${id}`,
     example: 'cluster,namespace,name,from,to\nbooking-north,shop,from-edge,HTTPRoute in edge,Service storefront',
@@ -867,7 +866,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
     tab: 'Connections',
     title: 'Connections',
     empty:
-      'No connections: each cluster works alone. Choose clusters on the right, compare the three kinds, and propose one.',
+      'No connections: each cluster works by itself. Choose clusters on the right, compare the three kinds, and propose one.',
     link: ({ id }) => `cross-cluster?show=connections&row=${id}`,
     example: 'name,kind,tunnel,key reference,planned\ndepots,tunnels,wireguard,keys/wan/depots,yes',
     fields: [

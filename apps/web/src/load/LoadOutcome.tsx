@@ -46,7 +46,7 @@ export function LoadOutcome({ result, seconds, via }: OutcomeProps) {
 function endings({ total }: LoadResult): string {
   const all = [
     [total.limited, 'refused by the rate limit (429)'],
-    [total.refused, 'refused since nobody took them (503)'],
+    [total.refused, 'refused since no member took them (503)'],
     [total.timedOut, 'timed out at the client'],
     [total.failed, 'lost with their pods'],
   ] as const;

@@ -16,7 +16,7 @@ export function Fleet() {
   const sites = plan.sites.filter(({ id }) => plan.clusters.some(({ siteId }) => siteId === id));
   const site = sites.find(({ id }) => id === search.get('site')) ?? sites[0];
   const mode = modes.find((each) => each === search.get('mode')) ?? 'native';
-  if (site === undefined) return <p className="quiet p-4">No cluster stands anywhere yet.</p>;
+  if (site === undefined) return <p className="quiet p-4">No cluster has a site yet.</p>;
   return (
     <>
       <Part

@@ -120,11 +120,7 @@ function whyStuck(plan: Plan, networkId: string, from: Prefix): Result<never> | 
   }
   const others = plan.inUse.find((range) => range.networkId === networkId && overlaps(rangeOf(range), from));
   if (others !== undefined)
-    return bad(
-      'move.others',
-      `${others.prefix} of ${others.owner} is in it.`,
-      'Have it renumbered by whom it belongs to.',
-    );
+    return bad('move.others', `${others.prefix} of ${others.owner} is in it.`, 'Have its owner renumber it.');
   return undefined;
 }
 

@@ -47,7 +47,7 @@ export type Workload = 'public' | 'internal' | 'batch';
 export const workloads: Readonly<Record<Workload, string>> = {
   public: 'Services for everyone: load balancers in public subnets',
   internal: 'Services for the own networks: load balancers in private subnets',
-  batch: 'Jobs that nobody calls: no load-balancer subnets',
+  batch: 'Jobs without callers: no load-balancer subnets',
 };
 
 /** What a quick start is asked for. */

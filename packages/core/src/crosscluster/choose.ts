@@ -167,7 +167,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     meetFigure(pairs),
     {
       label: 'Who dials',
-      words: way === 'flat' ? 'nobody: networks forward' : dialWords(joins, connection, members),
+      words: way === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
       isGood: passing.length > 0,
     },
     publicWords(plan, proposal),
@@ -359,7 +359,7 @@ function dialWords(joins: Joins, connection: Connection | undefined, members: re
       const name = joins.forwarding.crossings.nameOf(tunnel.value.from.member);
       dialling.set(name, (dialling.get(name) ?? 0) + 1);
     }
-  if (up === 0) return 'nobody reaches anybody';
+  if (up === 0) return 'no cluster reaches another';
   const [first] = [...dialling].sort((a, b) => b[1] - a[1]);
   return first !== undefined && first[1] === up
     ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}`
@@ -401,7 +401,7 @@ function carriedFigure(way: JoinWay, value: number, gateways: number, { gatewayM
     formula: 'throughput of one × those that carry at once',
     inputs: [
       { name: 'One carries', value: `${sayNumber(gatewayMbps)} Mbit/s` },
-      { name: 'Carrying at once', value: way === 'relays' ? String(count) : '1: the others stand by' },
+      { name: 'Carrying at once', value: way === 'relays' ? String(count) : '1: the others are on standby' },
       { name: 'Planned', value: plannedMbps === 0 ? 'not said' : `${sayNumber(plannedMbps)} Mbit/s` },
     ],
     steps: [`${sayNumber(gatewayMbps)} × ${count} = ${sayNumber(value)} Mbit/s`],

@@ -267,7 +267,7 @@ test('a rendezvous that is lost stops nothing by itself; a gateway that is lost 
   const rendezvous: Fault = { kind: 'rendezvous', connectionId: testId('connections', 1) };
   const alone = runDrill(base, [rendezvous]);
   expect(alone.changes).toEqual([]);
-  expect(alone.notes.join()).toContain('go on for 600 s');
+  expect(alone.notes.join()).toContain('stay up for 600 s');
   const both = runDrill(base, [rendezvous, { kind: 'gateway', memberId: testId('members', 1), index: 0 }]);
   expect(both.changes).toMatchObject([{ outcome: 'lost' }]);
   expect(both.changes[0]?.after.say).toContain('cannot tell the others');

@@ -381,8 +381,8 @@ function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): stri
     const { name, keepsSeconds } = connection;
     const until =
       keepsSeconds === null
-        ? 'Tunnels and links that stand go on.'
-        : `Tunnels and links that stand go on for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`;
+        ? 'Tunnels and links that are up stay up.'
+        : `Tunnels and links that are up stay up for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`;
     return [`${until} No gateway of ${name} can take over meanwhile, and no member can join.`];
   });
   const names = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);

@@ -317,7 +317,7 @@ describe('clusters that meet over the internet alone', () => {
     });
     expect(problems).toEqual([]);
     expect(openSteps.filter((step) => step.startsWith('Give'))).toEqual([
-      'Give c1 2 public addresses, one for each relay, and enter them as its gateway addresses: others meet it over the internet alone. Tried with stand-ins, which no row holds.',
+      'Give c1 2 public addresses, one for each relay, and enter them as its gateway addresses: others meet it only over the internet. Tried with stand-ins, which no row holds.',
     ]);
     expect(JSON.stringify(groups)).not.toContain('198.51.100.');
   });

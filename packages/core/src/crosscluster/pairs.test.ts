@@ -44,10 +44,10 @@ describe('whether anybody stands behind an exported service', () => {
       { labels: ['app=web', 'public='] },
       undefined,
     ],
-    ['no pods', {}, { replicasNow: 0 }, 'No pod stands behind shop/web.'],
-    ['a selector that finds nobody', { selector: ['app=else'] }, {}, 'No pod stands behind shop/web.'],
-    ['pods of another namespace', {}, { namespace: 'else' }, 'No pod stands behind shop/web.'],
-    ['no selector', { selector: [] }, {}, 'No pod stands behind shop/web.'],
+    ['no pods', {}, { replicasNow: 0 }, 'No pod is behind shop/web.'],
+    ['a selector that finds nobody', { selector: ['app=else'] }, {}, 'No pod is behind shop/web.'],
+    ['pods of another namespace', {}, { namespace: 'else' }, 'No pod is behind shop/web.'],
+    ['no selector', { selector: [] }, {}, 'No pod is behind shop/web.'],
   ])('%s', (_, service, workload, expected) => {
     expect(said(service, workload)).toBe(expected);
   });

@@ -214,7 +214,7 @@ export class Joins {
     const selected = selectedBy(service, own);
     if (selected.every((workload) => podsFor(service, workload) === 0))
       return selected.every(({ replicasNow }) => replicasNow === 0)
-        ? `No pod stands behind ${name}.`
+        ? `No pod is behind ${name}.`
         : `No pod behind ${name} is ready.`;
     const doors = answering(service, own);
     const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));

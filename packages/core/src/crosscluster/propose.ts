@@ -400,7 +400,7 @@ class JoinMaker {
       this.openSteps.push(
         [
           `Give ${this.nameOf(member)} ${gateways === 1 ? `a public address for its ${what}` : `${gateways} public addresses, one for each ${what}`},`,
-          `and enter ${gateways === 1 ? 'it' : 'them'} as its gateway addresses: others meet it over the internet alone.`,
+          `and enter ${gateways === 1 ? 'it' : 'them'} as its gateway addresses: others meet it only over the internet.`,
           'Tried with stand-ins, which no row holds.',
         ].join(' '),
       );

@@ -28,7 +28,7 @@ export interface UseCell {
 export interface UseColumn {
   readonly key: string;
   readonly imported: Imported;
-  /** By the number of the row; undefined where the cluster is no member of its connection. */
+  /** By the number of the row; undefined where the cluster is not a member of its connection. */
   readonly cells: readonly (UseCell | undefined)[];
 }
 
@@ -176,7 +176,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
       undefined,
     );
     if (first === undefined)
-      return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: nobody answers.' };
+      return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: no exporter answers.' };
     return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
   }
   const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));

@@ -63,7 +63,7 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       return `${sayRoute(names, failure.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
     }
     case 'zone-lost':
-      return `${deviceName(names, failure.deviceId)} stands in zone ${failure.zone}, which is lost.`;
+      return `${deviceName(names, failure.deviceId)} is in zone ${failure.zone}, which is lost.`;
     case 'ambiguous':
       return sayAmbiguous(names, failure, destination);
     case 'loop':
@@ -74,7 +74,7 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       return `Packets may take more than ${sayNumber(failure.followed)} ways that are as good: so many were followed, and all of them pass.`;
     case 'nobody':
       return failure.lack === undefined
-        ? `Network ${network} has nobody at ${destination}: no subnet, node range or range in use holds it.`
+        ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
         : sayLack(names, failure.lack);
     case 'private-source':
       return [

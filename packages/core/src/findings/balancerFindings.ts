@@ -444,7 +444,7 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
       {
         title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
         detail: [
-          `${who} put their own address in place of the client’s, so that all clients look alike.`,
+          `${who} put their own address in place of the client’s, so that all clients look the same.`,
           `Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
         ].join(' '),
       },

@@ -77,7 +77,7 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
       finding('certificate.caa', 'error', [{ kind: 'certificates', id }], {
         title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`,
         detail: [
-          `The CAA records at ${at} allow ${issuers.length === 0 ? 'nobody' : issuers.join(', ')} (RFC 8659).`,
+          `The CAA records at ${at} allow ${issuers.length === 0 ? 'no issuer' : issuers.join(', ')} (RFC 8659).`,
           `Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`,
         ].join(' '),
         part: `${id} ${name}`,

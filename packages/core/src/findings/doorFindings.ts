@@ -161,7 +161,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
         say(
           'door.pattern',
           'error',
-          `${pattern} is no regular expression`,
+          `${pattern} is not a regular expression`,
           'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
           pattern,
         ),
@@ -171,7 +171,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       say(
         'door.retired',
         'warning',
-        'stands in the cluster in a retired API version',
+        'is in the cluster in a retired API version',
         'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
       ),
     );

@@ -25,7 +25,7 @@ export function askExpectation(
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
   if (isKept && wanted !== '' && !isAnsweredBy(answer, wanted))
-    return { state: 'broken', say: `It is to be answered by ${wanted}. ${answer.sentence}` };
+    return { state: 'broken', say: `It should be answered by ${wanted}. ${answer.sentence}` };
   return { state: isKept ? 'kept' : 'broken', say: answer.sentence };
 }
 

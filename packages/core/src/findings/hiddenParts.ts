@@ -46,7 +46,7 @@ function hiddenPart(use: Use, hiding: readonly Verdict[], networks: readonly Net
     {
       title: `Part of ${prefix}, which ${owner} advertises, cannot be reached${standing.length > 0 ? '' : ' once the planned link is made'}`,
       detail:
-        `The longest prefix wins, so this is no conflict; but addresses of ${owner} inside these ranges of other networks are out of reach: ` +
+        `The longest prefix wins, so this is not a conflict; but addresses of ${owner} inside these ranges of other networks are out of reach: ` +
         [
           `${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more.toLocaleString('en-US')} more` : ''}.`,
           `Advertise less, or make sure that ${owner} uses nothing there.`,

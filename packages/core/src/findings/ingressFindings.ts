@@ -156,7 +156,7 @@ function serviceFindings(
     const open = first.workload.ports.join(', ');
     found.push(
       finding('service.closed', 'error', subjects, {
-        title: `${name} sends ${port.protocol} ${port.port} to a port that nobody listens on`,
+        title: `${name} sends ${port.protocol} ${port.port} to a port on which nothing listens`,
         detail: [
           `${first.workload.name} has no container port ${port.target} over ${port.protocol};`,
           `it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
@@ -170,7 +170,7 @@ function serviceFindings(
   if (isFromOutside && pods === 1)
     found.push(
       finding('service.single', 'warning', subjects, {
-        title: `${name} stands on one pod`,
+        title: `${name} has only one pod`,
         detail: [
           `When that pod${zones.length > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside.`,
           'Two or more replicas keep it up.',

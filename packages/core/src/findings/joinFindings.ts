@@ -97,7 +97,7 @@ function worse(connection: Connection, standing: Severity): Severity {
 }
 
 function later({ isPlanned }: Connection): string {
-  return isPlanned ? ' once the planned connection stands' : '';
+  return isPlanned ? ' once the planned connection is active' : '';
 }
 
 // Ranges.
@@ -128,7 +128,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
             'an address of one side means something of one’s own on the other, and packets never leave.',
           ].join(' '),
           chain: [
-            `${beginning(say(range))} is harmless by itself: nobody outside the cluster sees it.`,
+            `${beginning(say(range))} is harmless by itself: it is not visible outside the cluster.`,
             `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`,
             'Both sides then use the same addresses for different pods or services.',
           ],
@@ -168,8 +168,8 @@ function taken(parts: JoinFindingParts, connection: Connection, members: readonl
           detail: [
             `Pods of ${viewer.name} lose the ${use.label}: their packets go into the tunnel${later(connection)}.`,
             isTranslated
-              ? 'Translate to a range that nobody has.'
-              : `Translate the range of ${cluster.name} to one that nobody has.`,
+              ? 'Translate to a range that is not used.'
+              : `Translate the range of ${cluster.name} to one that is not used.`,
           ].join(' '),
           part: `${member.id} ${formatPrefix(own)}`,
         },
@@ -311,7 +311,7 @@ function gatewaysOf(
             `and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`,
           ].join(' '),
           detail: [
-            `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others stand by.'} Take larger ones,`,
+            `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others are on standby.'} Use larger ones,`,
             `${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.`,
           ].join(' '),
         }),
@@ -326,9 +326,9 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
     if (cluster.podMode !== 'overlay') return [];
     return [
       finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
-        title: `${cluster.name} is to be flat in ${connection.name}, and its pods are in an overlay`,
+        title: `${cluster.name} cannot be flat in ${connection.name}: its pods are in an overlay`,
         detail:
-          'No network knows their addresses, so nobody outside the cluster reaches them. Use tunnels, or routed or native pods: for a built cluster a rebuild.',
+          'No network knows their addresses, so they cannot be reached from outside the cluster. Use tunnels, or routed or native pods: for a built cluster a rebuild.',
       }),
     ];
   });
@@ -594,7 +594,7 @@ function noService(parts: JoinFindingParts, { exporters, connection }: Imported)
         {
           title: `${cluster.name} exports ${exported.namespace}/${exported.name}, and has no such service`,
           detail: [
-            `The others find nobody behind its name.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service,`,
+            `Its name resolves to no endpoint for the others.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service,`,
             'or remove the export.',
           ].join(' '),
         },
@@ -635,7 +635,7 @@ function contradictions({ exporters, contradicting, namespace, name, connection,
         ].join(' '),
         detail: [
           `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls.`,
-          'Make the services alike, or give one another name.',
+          'Make the services identical, or give one another name.',
         ].join(' '),
       }),
     ),
@@ -644,7 +644,7 @@ function contradictions({ exporters, contradicting, namespace, name, connection,
         title: `${namespace}/${name} has ports ${portsOf(each) || 'none'} in ${each.cluster.name} and ${portsOf(oldest) || 'none'} in ${oldest.cluster.name}`,
         detail: [
           `The others know the ports of the older export, of ${oldest.exported.createdOn}:`,
-          `calls to a port that ${each.cluster.name} lacks fail there. Make them alike.`,
+          `calls to a port that ${each.cluster.name} lacks fail there. Give both the same ports.`,
         ].join(' '),
       }),
     ),

@@ -45,7 +45,7 @@ function unanswered(state: NameState, all: readonly WantedHost[]): Finding[] {
         finding('name.unanswered', 'error', subjects, {
           title: `${host} is not answered for ${state.answers.askerIn(answered.clients).label}: ${codeOf[outcome]}`,
           detail: [
-            `${say} Its clients find nobody.`,
+            `${say} Its clients find no endpoint.`,
             `Add a record${balancer === undefined ? '' : ` for ${balancer.name}`}, or let a record keeper of ${cluster.name} keep it.`,
           ].join(' '),
           part,
@@ -107,7 +107,7 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
     if (!read.ok)
       return [
         finding('name.too-long', 'error', subjects, {
-          title: `${cluster.name}: ${shown.slice(0, 60)} is no name`,
+          title: `${cluster.name}: ${shown.slice(0, 60)} is not a valid name`,
           detail: `${read.problem.message} ${read.problem.mend} Shorten the cluster’s name or its base domain.`,
           part: `${cluster.id} ${shown}`,
         }),

@@ -163,7 +163,7 @@ function aimless(state: NameState, zone: Zone, rr: Rr, takers: Takers, say: Say)
           say(
             'name.nobody',
             'error',
-            `${rr.name} answers ${rr.value}, where nobody listens`,
+            `${rr.name} answers ${rr.value}, where nothing listens`,
             'No load balancer, device or machine of the plan has that address. Correct it, or say that its target is elsewhere.',
           ),
         ];

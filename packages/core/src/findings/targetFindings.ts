@@ -68,7 +68,7 @@ function targetOf(state: NameState, zone: Zone, rr: Rr, target: string): Finding
         'record.target-missing',
         'warning',
         `the ${rr.type} of ${rr.name} leads to ${target}, which has no address`,
-        `${holder.name} holds no A or AAAA record of it, so nobody comes there. Add one, or name another host.`,
+        `${holder.name} holds no A or AAAA record of it, so no client gets there. Add one, or name another host.`,
       );
 }
 
@@ -85,7 +85,7 @@ function unglued(
     'zone.glue',
     'error',
     `no address for ${target}, the server of ${rr.name}`,
-    `It is below ${rr.name} itself, so nobody can find it without its address beside the delegation. Add A or AAAA records there (RFC 1034 4.2.1).`,
+    `It is below ${rr.name} itself, so no resolver can find it without its address beside the delegation. Add A or AAAA records there (RFC 1034 4.2.1).`,
   );
 }
 

@@ -88,7 +88,7 @@ function inItself(state: NameState, zone: Zone): Finding[] {
         finding('zone.glue', 'error', at, {
           title: `${parent.name} has no address for ${unglued.join(', ')}`,
           detail: [
-            `The server is below ${zone.apex} itself, so nobody can find it without its address beside the delegation.`,
+            `The server is below ${zone.apex} itself, so no resolver can find it without its address beside the delegation.`,
             'Add A or AAAA records there (RFC 1034 4.2.1).',
           ].join(' '),
         }),
@@ -231,7 +231,7 @@ function hidden(state: NameState, zone: Zone): Finding[] {
             'record.wildcard-hides',
             'warning',
             `answers by its wildcard for ${some(covered)}`,
-            `The public zone ${twin.name} has records of their own for them, which nobody inside gets. Add them to the private zone, or narrow the wildcard.`,
+            `The public zone ${twin.name} has records of their own for them, which no client inside gets. Add them to the private zone, or narrow the wildcard.`,
           ),
         ]),
   ];

@@ -821,7 +821,7 @@ describe('while a zone is lost', () => {
     expect(without('node of c', 'a')).toEqual([
       'broken',
       'zone-lost',
-      expect.stringContaining('nat stands in zone a, which is lost.') as string,
+      expect.stringContaining('nat is in zone a, which is lost.') as string,
     ]);
     expect(without('node of c, zone b', 'a').slice(0, 2)).toEqual(['broken', 'zone-lost']);
   });

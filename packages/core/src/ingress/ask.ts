@@ -74,7 +74,7 @@ function worstOf(ways: readonly Way[], isOpen: boolean): Answer {
   const rank = ({ answer }: Way) => worstFirst.indexOf(answer.verdict);
   const sorted = [...ways].sort((a, b) => rank(a) - rank(b));
   const [worst] = sorted;
-  if (worst === undefined) return undecided('There is nobody to ask.');
+  if (worst === undefined) return undecided('There is no host to ask.');
   const stopped = sorted.filter(({ answer }) => answer.verdict !== 'pass');
   const passing = sorted.length - stopped.length;
   if (passing === 0 || stopped.length === 0) return worst.answer;

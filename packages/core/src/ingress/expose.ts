@@ -152,7 +152,7 @@ class Opening {
     if (takenFrom?.path === path && takenFrom.hosts.some((own) => own.toLowerCase() === host.toLowerCase()))
       return bad(
         'expose.taken',
-        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'nobody'} already.`,
+        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'no service'} already.`,
         'Enter another host name or path, or change that route.',
       );
     const controller = this.controllerFor() ?? this.newController();
@@ -188,7 +188,7 @@ class Opening {
     this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
     if (takenFrom !== undefined)
       this.openSteps.push(
-        `Takes over: ${host}${path} goes to ${takenFrom.backends.join(', ') || 'nobody'} by the route ${nameOf(takenFrom)} until now.`,
+        `Takes over: ${host}${path} goes to ${takenFrom.backends.join(', ') || 'no service'} by the route ${nameOf(takenFrom)} until now.`,
       );
     const [shut] = gateways;
     if (gateway === undefined && shut !== undefined)
@@ -394,7 +394,7 @@ class Opening {
     if (subnet === undefined)
       return bad(
         'expose.subnet',
-        `The network of ${this.cluster.name} has no subnet for entry, where a load balancer could stand, and no block or pool has room for one.`,
+        `The network of ${this.cluster.name} has no subnet for entry, for a load balancer, and no block or pool has room for one.`,
         'Add a pool for node ranges, or a subnet at Ground with the purpose entry.',
       );
     this.parts.push(`load balancer ${name} in ${subnet.name}`);

@@ -141,10 +141,10 @@ describe('words of a request', () => {
   });
   test.each([
     ['ftp://a.example/', 'no scheme'],
-    ['FETCH https://a.example/', 'no method'],
+    ['FETCH https://a.example/', 'not an HTTP method'],
     [`https://${'a'.repeat(300)}.example/`, 'has 308 characters'],
     [`https://${'a'.repeat(64)}.example/`, 'label'],
-    ['https://a.example/ with nonsense', 'no header'],
+    ['https://a.example/ with nonsense', 'not a header'],
     ['https://', 'no URL'],
     ['https://a.example/ at 99,000,000 per minute', 'beyond'],
   ])('%p is refused: %s', (words, message) => {

@@ -202,7 +202,7 @@ describe('order of the Gateway API', () => {
         .map(({ why }) => why)
         .sort(),
     ).toEqual([
-      '([ is no regular expression',
+      '([ is not a regular expression',
       'it is for POST',
       'its path is exactly /pay',
       'the header version is not 3',

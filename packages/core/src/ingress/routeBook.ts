@@ -238,7 +238,7 @@ function mismatch(entry: Entry, call: Call): string | undefined {
   const { pathType, path } = entry.route;
   if (pathType === 'Exact' && call.path !== path) return `its path is exactly ${path}`;
   if (pathType === 'RegularExpression' && !matchesPattern(entry, call.path))
-    return entry.pattern === undefined ? `${path} is no regular expression` : `the path does not match ${path}`;
+    return entry.pattern === undefined ? `${path} is not a regular expression` : `the path does not match ${path}`;
   if (pathType === 'Prefix' && !isUnderPath(withoutSlash(call.path), entry.path))
     return `the path does not begin with ${path}`;
   return restMismatch(entry, call);

@@ -228,7 +228,7 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        `${nameOf(service)} names the container port ${target}, and endpoints have numbers alone.`,
+        `${nameOf(service)} names the container port ${target}, and endpoints only have numbers.`,
         subject,
       );
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';

@@ -169,7 +169,7 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   const problem = problems.find((each) => each !== undefined);
   if (problem !== undefined) return problem;
   if (members.every(({ weight }) => weight === 0))
-    return bad('load.weights', 'The weights sum to 0: nobody would get a request.', 'Give at least one a weight.');
+    return bad('load.weights', 'The weights sum to 0: no member would get a request.', 'Give at least one a weight.');
   const mean =
     arrivals.kind === 'series'
       ? rates.reduce((sum, rate) => sum + rate, 0) / rates.length

@@ -578,16 +578,20 @@ describe('bad input', () => {
     expect([operations.length, problems[0]?.message]).toEqual([1, expect.stringContaining('1,200,0')]);
   });
   test.each([
-    ['no object', '- a\n- b\n', 'no object'],
+    ['no object', '- a\n- b\n', 'not an object'],
     ['no kind', 'apiVersion: v1\n', 'no kind'],
     ['a kind that is not read', 'apiVersion: v1\nkind: ConfigMap\nmetadata: {name: x}\n', 'ConfigMap are not read'],
     ['no name', 'apiVersion: v1\nkind: Service\n', 'has no name'],
-    ['a version of another kind', 'apiVersion: apps/v1\nkind: Service\nmetadata: {name: x}\n', 'apps/v1 is no version'],
+    [
+      'a version of another kind',
+      'apiVersion: apps/v1\nkind: Service\nmetadata: {name: x}\n',
+      'apps/v1 is not a version',
+    ],
     ['a port as text', service('x', '"80x"'), 'Service default/x'],
     [
       'a path without a slash',
       'apiVersion: networking.k8s.io/v1\nkind: Ingress\nmetadata: {name: x}\nspec: {rules: [{http: {paths: [{path: x, pathType: Prefix, backend: {service: {name: s, port: {number: 80}}}}]}}]}\n',
-      '“x” is no path',
+      '“x” is not a path',
     ],
     [
       'a host of 300 characters',

@@ -181,7 +181,7 @@ class Reader {
 
   private found(value: unknown, line: number): Found[] {
     if (!isRecord(value))
-      return this.wrong(line, 'This document is no object.', 'A manifest has fields: apiVersion, kind, metadata.');
+      return this.wrong(line, 'This document is not an object.', 'A manifest has fields: apiVersion, kind, metadata.');
     const { kind, apiVersion } = value;
     if (typeof kind !== 'string' || typeof apiVersion !== 'string')
       return this.wrong(line, 'This document has no kind or no apiVersion.', 'Both stand at the top of every object.');
@@ -199,7 +199,7 @@ class Reader {
     if (upgraded === undefined)
       return this.wrong(
         line,
-        `${kind} ${name}: ${apiVersion} is no version of this kind.`,
+        `${kind} ${name}: ${apiVersion} is not a version of this kind.`,
         `Write ${versions[kind] ?? ''}.`,
       );
     const namespace = typeof metadata['namespace'] === 'string' ? metadata['namespace'] : 'default';
@@ -496,7 +496,7 @@ class Reader {
       this.wrong(
         found.line,
         `${title} has the port ${other}, and the plan asks at the container port of the service.`,
-        'Write the targetPort of the service alike.',
+        'Write the same targetPort at the service.',
       );
     const slices = keptObjectsOf(this.cluster ?? { keptObjects: [] }).filter((each) => {
       const of = serviceOfSlice(each);

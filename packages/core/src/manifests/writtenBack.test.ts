@@ -97,7 +97,7 @@ describe('an HTTPRoute', () => {
   test('comes back whole where nothing was changed, refused rule and second parent included', () => {
     expect(read(empty, text(gateway, route)).problems.map(({ message }) => message)).toEqual([
       'HTTPRoute web/r attaches to the gateway edge/other, which is not there.',
-      'HTTPRoute web/r: “no-slash” is no path.',
+      'HTTPRoute web/r: “no-slash” is not a path.',
     ]);
     expect(differing(written(plan, 'HTTPRoute'), route)).toEqual([]);
   });

@@ -50,7 +50,7 @@ export function answerInCluster(state: NameState, cluster: Cluster, name: string
   const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
   if (kind === undefined) return none('no data', 'The domain of the cluster itself has no address.');
   if (kind !== 'svc') return none('no name', `Below ${domain} only services are named.`);
-  if (namespace === undefined) return none('no data', 'The name stands above those of services.');
+  if (namespace === undefined) return none('no data', 'The name is above those of services.');
   const inNamespace = services.filter((each) => each.namespace === namespace);
   if (serviceName === undefined)
     return inNamespace.length > 0

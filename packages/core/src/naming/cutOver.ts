@@ -101,7 +101,7 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
           {
             at: -unknown,
             say: [
-              'Where the new one has a name of its own, add its records before anybody asks for it,',
+              'Where the new one has a name of its own, add its records before any client asks for it,',
               `at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.`,
             ].join(' '),
           },

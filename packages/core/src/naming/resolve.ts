@@ -262,7 +262,7 @@ class Resolving {
       each === undefined
         ? `No member exports ${name} to ${cluster.name}.`
         : blocked.length > 0
-          ? `${each.namespace}/${each.name} is exported, and nobody who exports it is reached. ${blocked.join(' ')}`
+          ? `${each.namespace}/${each.name} is exported, and no exporter is reached. ${blocked.join(' ')}`
           : each.isHeadless
             ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.`
             : `It has no ${type} record.`;
@@ -564,7 +564,7 @@ class Resolving {
         outcome: 'no name',
         records: [],
         ttl: 0,
-        say: `No parent delegates ${top.apex} yet: outside its own servers nobody finds it.`,
+        say: `No parent delegates ${top.apex} yet: no resolver finds it outside its own servers.`,
         subject: { kind: 'zones', id: top.id },
       };
     return this.down(top, name, type);

@@ -295,7 +295,7 @@ function nameAsked(text: string, type: string): Result<NameTarget> {
   if (known === undefined)
     return bad(
       'target.type',
-      `“${type}” is no type of record that can be asked for.`,
+      `“${type}” is not a type of record that can be asked for.`,
       `Known are ${recordTypes.filter((each) => each !== 'other').join(', ')}.`,
     );
   const name = readFullName(text);
@@ -385,7 +385,7 @@ function splitService(words: string): { readonly rest: string; readonly service:
       rest: ported[1] ?? '',
       service: isPort
         ? good({ protocol, port })
-        : bad('service.port', `"${ported[3]}" is no port.`, 'Write a number from 1 to 65,535.'),
+        : bad('service.port', `"${ported[3]}" is not a port.`, 'Write a number from 1 to 65,535.'),
     };
   }
   const bare = /^(.*)\s+([a-z]+)$/i.exec(words);

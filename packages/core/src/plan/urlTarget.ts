@@ -41,7 +41,7 @@ export function readUrl(words: string): Result<UrlTarget> {
   if (found === null)
     return bad(
       'url.form',
-      `“${words.trim()}” is no request.`,
+      `“${words.trim()}” is not a request.`,
       'Write https://host/path; before it a method such as POST, behind it “with name: value” for headers and “at 40 per minute”.',
     );
   const [, typedMethod = 'GET', typed = '', typedHeaders, often] = found;
@@ -49,7 +49,7 @@ export function readUrl(words: string): Result<UrlTarget> {
   if (!methods.includes(method))
     return bad(
       'url.method',
-      `“${typedMethod}” is no method.`,
+      `“${typedMethod}” is not an HTTP method.`,
       `Use ${methods.slice(0, 5).join(', ')} or another of HTTP.`,
     );
   const url = parsed(typed);
@@ -122,7 +122,7 @@ function readHeaders(text: string): Result<UrlTarget['headers']> {
     if (at < 0 || !token.test(name))
       return bad(
         'url.header',
-        `“${each.trim()}” is no header.`,
+        `“${each.trim()}” is not a header.`,
         'Write it as name: value, several with commas between.',
       );
     headers.push({ name: name.toLowerCase(), value: each.slice(at + 1).trim() });

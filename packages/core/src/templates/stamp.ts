@@ -107,7 +107,7 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     const wrong = written.find((text, at) => at > 1 || !/^\d+$/.test(text) || Number(text) > MOST_NODES);
     if (wrong !== undefined)
       return refuse(
-        `"${wrong}" is no number of nodes.`,
+        `"${wrong}" is not a number of nodes.`,
         `After the name come nodes now and at the horizon, each from 0 to ${MOST_NODES.toLocaleString('en-US')}.`,
       );
     taken.add(name.toLowerCase());

@@ -75,8 +75,8 @@ describe('stamping', () => {
       [expect.stringContaining('pier-3'), 2, expect.any(Number)],
     ]);
     expect(problems.map(({ line, message }) => [line, message])).toEqual([
-      [4, '"many" is no number of nodes.'],
-      [5, '"3" is no number of nodes.'],
+      [4, '"many" is not a number of nodes.'],
+      [5, '"3" is not a number of nodes.'],
     ]);
   });
 

@@ -21,7 +21,7 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
     const way = wayOfNodes(a, b, both(verdict), domains);
     const home = way?.fromId ?? from;
     return [
-      `${say(a)} exists inside its cluster only; the cluster stands in network ${networkName(from)}.`,
+      `${say(a)} exists inside its cluster only; the cluster is in network ${networkName(from)}.`,
       ...(home === from ? [] : [`Nodes of it have a further interface in network ${networkName(home)}.`]),
       reach(networkName(home), way?.join, networkName),
       `${say(b)} answers there.`,

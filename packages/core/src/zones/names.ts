@@ -50,7 +50,7 @@ function readLabels(text: string): Result<string[]> {
     if (ascii === undefined)
       return bad(
         'dns.idn',
-        `“${text}” is no internationalised name.`,
+        `“${text}” is not an internationalised name.`,
         'Write letters and digits that RFC 5891 allows, or the name in its xn-- form.',
       );
     return readLabels(ascii);

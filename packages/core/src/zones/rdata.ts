@@ -48,7 +48,7 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
   const words = parts.map(({ text }) => text);
   const said = words.join(' ');
   const wrong = () =>
-    bad('dns.rdata', `“${said.slice(0, 80)}” is no value of a record of type ${type}.`, `Write ${forms[type]}.`);
+    bad('dns.rdata', `“${said.slice(0, 80)}” is not a value of a record of type ${type}.`, `Write ${forms[type]}.`);
   const named = (text: string | undefined, before: readonly string[] = []): Result<Rdata> => {
     if (text === undefined) return wrong();
     const name = readName(text, origin);

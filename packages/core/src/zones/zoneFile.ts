@@ -112,7 +112,7 @@ class Reader {
       default:
         this.say(
           line,
-          bad('zone.directive', `“${what ?? ''}” is no directive.`, 'Known are $ORIGIN, $TTL and $GENERATE.'),
+          bad('zone.directive', `“${what ?? ''}” is not a directive.`, 'Known are $ORIGIN, $TTL and $GENERATE.'),
         );
     }
   }
@@ -127,7 +127,7 @@ class Reader {
         bad(
           'zone.generate',
           `$GENERATE ${tokens[0]?.text ?? ''} names no range.`,
-          'Write first-last, such as 1-20, and what stands on each line.',
+          'Write first-last, such as 1-20, and what is on each line.',
         ),
       );
       return;
@@ -169,7 +169,7 @@ class Reader {
         line,
         bad(
           'zone.owner',
-          'The record names no owner, and none that could be read stands before it.',
+          'The record names no owner, and no owner that could be read comes before it.',
           'Begin the line with a name.',
         ),
       );
@@ -256,7 +256,7 @@ class Reader {
     this.lastTtl = ttl;
     const key = `${name} ${type} ${value}`;
     if (this.seen.has(key)) {
-      this.say(line, bad('zone.twice', `${name} ${type} ${value} stands twice.`, 'Keep one of the two.'));
+      this.say(line, bad('zone.twice', `${name} ${type} ${value} is there twice.`, 'Keep one of the two.'));
       return;
     }
     this.seen.add(key);
@@ -322,7 +322,7 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
           code: 'zone.quote',
           message:
             open === undefined
-              ? 'A backslash stands at the end of the line.'
+              ? 'There is a backslash at the end of the line.'
               : 'A quotation mark is not closed on its line.',
           mend: 'Close it, or write \\" for the character.',
         });

@@ -92,7 +92,7 @@ const missingAt: Readonly<Record<AskingStop, (plan: Plan) => readonly Missing[]>
     }),
     ...step(
       services.length > 0 && networkPolicies.length === 0,
-      'No network policy says who may call whom.',
+      'No network policy limits calls between pods.',
       'Enter policies',
       { show: 'networkPolicies' },
     ),

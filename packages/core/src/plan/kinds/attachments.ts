@@ -62,7 +62,7 @@ export const attachments = defineKind({
     }),
     isPlanned: flag({
       label: 'Planned',
-      help: 'The network is not on the link yet, though the link may stand; verdicts that need it say so.',
+      help: 'The network is not on the link yet, though the link may exist; verdicts that need it say so.',
       fallback: false,
       since: 4,
     }),

@@ -33,7 +33,7 @@ export const backendsRules: KindRules<Backend> = {
           wrong(
             'healthPath',
             'backend.path',
-            `“${healthPath}” is no path.`,
+            `“${healthPath}” is not a path.`,
             'A path begins with a slash, such as /ready.',
           ),
         ]

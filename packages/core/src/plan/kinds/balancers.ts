@@ -15,7 +15,7 @@ export const balancers = defineKind({
     name: name('What the load balancer is called.'),
     subnetId: reference({
       label: 'Subnet',
-      help: 'Where it stands: from there it calls its members, and there an internal one has its address.',
+      help: 'Where it is: from there it calls its members, and there an internal one has its address.',
       to: 'subnets',
     }),
     layer: choice({
@@ -58,7 +58,7 @@ export const balancers = defineKind({
     }),
     zones: texts({
       label: 'Zones',
-      help: 'Zones it stands in; empty for that of its subnet.',
+      help: 'Zones it runs in; empty for that of its subnet.',
       min: 0,
       max: 20,
       maxLength: 20,

@@ -47,7 +47,7 @@ export const clusters = defineKind({
   unique: { by: ['name'] },
   fields: {
     name: name('What the cluster is called.'),
-    siteId: reference({ label: 'Site', help: 'Where it stands.', to: 'sites' }),
+    siteId: reference({ label: 'Site', help: 'Where it is.', to: 'sites' }),
     networkId: reference({ label: 'Network', help: 'The network its nodes are in.', to: 'networks' }),
     shapeId: reference({
       label: 'Machine shape',
@@ -200,7 +200,7 @@ export const clusters = defineKind({
     }),
     dnsUpstream: addresses({
       label: 'Upstream resolvers',
-      help: 'Whom the cluster’s DNS asks for every other name; empty for whom its nodes ask.',
+      help: 'Where the cluster’s DNS sends every other name; empty for the resolver of its nodes.',
       min: 0,
       max: 6,
       fallback: [],

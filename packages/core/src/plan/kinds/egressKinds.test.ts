@@ -177,7 +177,7 @@ describe('questions', () => {
     ['10.5.0.7', 'the internet', 'names no network'],
     ['somewhere', 'the internet', 'names no place'],
     ['the internet', 'nowhere tcp 80', 'names no target'],
-    ['the internet', '10.0.0.1 tcp 70000', '"70000" is no port'],
+    ['the internet', '10.0.0.1 tcp 70000', '"70000" is not a port'],
     ['the internet', '10.0.0.1 tcp', 'tcp needs a port'],
     ['the internet', 'need fame', 'There is no need "fame".'],
     ['010.0.0.1 in n1', 'the internet', '010'],

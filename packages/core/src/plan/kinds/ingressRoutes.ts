@@ -57,7 +57,7 @@ export const ingressRoutes = defineKind({
     ),
     furtherParents: texts({
       label: 'Further gateways',
-      help: 'Gateways or listeners that it attaches to beside the first, each as namespace and name, with a listener if it is one alone: edge/public plain.',
+      help: 'Gateways or listeners that it attaches to beside the first, each as namespace and name, with one listener if it is only for that: edge/public plain.',
       min: 0,
       max: 31,
       maxLength: 400,
@@ -166,7 +166,7 @@ export const ingressRoutes = defineKind({
     }),
     age: integer({
       label: 'Age',
-      help: 'Of routes that match alike the older one wins: 1 for the oldest; 0 where it is not known.',
+      help: 'Of routes that match equally the older one wins: 1 for the oldest; 0 where it is not known.',
       unit: 'place',
       min: 0,
       max: 1_000_000,
@@ -174,7 +174,7 @@ export const ingressRoutes = defineKind({
     }),
     isOldForm: flag({
       label: 'Retired form',
-      help: 'Whether it stands in the cluster in an API version that is retired.',
+      help: 'Whether it is in the cluster in an API version that is retired.',
       fallback: false,
     }),
     certificate: certificateName(),

@@ -30,13 +30,13 @@ export const ingressRoutesRules: KindRules<IngressRoute> = {
 function pathProblems({ path, pathType, rewritePath, redirect, mirror }: IngressRoute): FieldProblem[] {
   const problems: FieldProblem[] = [];
   if (!path.startsWith('/') && pathType !== 'RegularExpression')
-    problems.push(wrong('path', 'route.path', `“${path}” is no path.`, `A path begins with a slash: /${path}.`));
+    problems.push(wrong('path', 'route.path', `“${path}” is not a path.`, `A path begins with a slash: /${path}.`));
   if (rewritePath !== '' && !rewritePath.startsWith('/'))
     problems.push(
       wrong(
         'rewritePath',
         'route.path',
-        `“${rewritePath}” is no path.`,
+        `“${rewritePath}” is not a path.`,
         `A path begins with a slash: /${rewritePath}.`,
       ),
     );
@@ -70,7 +70,7 @@ function grpcProblems(route: IngressRoute): FieldProblem[] {
       : [
           problem(
             'path',
-            `${pathType} ${path} is no place of gRPC.`,
+            `${pathType} ${path} does not match calls of gRPC.`,
             'Write / or /package.Service as a prefix, or /package.Service/Method exactly.',
           ),
         ]),

@@ -11,7 +11,7 @@ export const networkPolicies = defineKind({
   kind: 'networkPolicies',
   code: 'networkPolicy',
   one: 'network policy',
-  about: 'Which pods may be called by whom, and may call whom.',
+  about: 'Which calls pods may accept, and which they may make.',
   since: 7,
   unique: { by: ['clusterId', 'namespace', 'name'] },
   fields: {
@@ -38,7 +38,10 @@ export const networkPolicies = defineKind({
       'Allows from',
       'Who may call them, each as peers and ports: pods app=web in namespaces team=a on tcp 8080.',
     ),
-    allowOut: rules('Allows to', 'Whom they may call, written alike: 10.0.0.0/8 except 10.1.0.0/16 on tcp 443.'),
+    allowOut: rules(
+      'Allows to',
+      'Which they may call, written the same way: 10.0.0.0/8 except 10.1.0.0/16 on tcp 443.',
+    ),
     kept: keptFields(),
     note: note(),
   },

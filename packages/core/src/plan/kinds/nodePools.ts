@@ -10,7 +10,7 @@ export const nodePools = defineKind({
   kind: 'nodePools',
   code: 'nodePool',
   one: 'node pool',
-  about: 'Nodes of one cluster that are alike and differ from its others; or pods without nodes.',
+  about: 'Identical nodes of one cluster that differ from its others; or pods without nodes.',
   since: 3,
   unique: { by: ['clusterId', 'name'] },
   fields: {

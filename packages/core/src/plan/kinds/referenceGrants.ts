@@ -25,7 +25,7 @@ export const referenceGrants = defineKind({
     }),
     to: texts({
       label: 'To',
-      help: 'What may be named, each as a kind, with a name if it is one alone: Service, Service basket, Secret edge-cert.',
+      help: 'What may be named, each as a kind, with a name if only that one may be named: Service, Service basket, Secret edge-cert.',
       min: 1,
       max: 16,
       maxLength: 270,

@@ -23,7 +23,7 @@ export const serviceExportsRules: KindRules<ServiceExport> = {
       wrong(
         'usedByIds',
         'export.stranger',
-        `${byId(plan.clusters, stranger)?.name ?? ''} is no member of ${connection}.`,
+        `${byId(plan.clusters, stranger)?.name ?? ''} is not a member of ${connection}.`,
         'Add it to the connection first, or leave it out.',
       ),
     ];

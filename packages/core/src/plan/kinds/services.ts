@@ -36,7 +36,7 @@ export const services = defineKind({
     ports: texts({
       label: 'Ports',
       help: [
-        'Each as protocol, port and container port, by number or name: tcp 80 to http. A name may stand',
+        'Each as protocol, port and container port, by number or name: tcp 80 to http. A name may come',
         'before it, and a fixed NodePort after it: web tcp 80 to 8080 node 30080.',
       ].join(' '),
       min: 0,

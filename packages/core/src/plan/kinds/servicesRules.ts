@@ -85,7 +85,7 @@ function unfitting({ type, ports, address, selector, externalName, endpoints }: 
         'ports',
         'service.port-twice',
         `${twice.protocol} ${twice.port} is there twice.`,
-        'Each protocol and port stands once.',
+        'Each protocol and port may be listed once.',
       ),
     );
   return problems;

@@ -10,7 +10,7 @@ export const sites = defineKind({
   kind: 'sites',
   code: 'site',
   one: 'site',
-  about: 'A place where clusters stand.',
+  about: 'A place where clusters run.',
   since: 1,
   unique: { by: ['name'] },
   fields: {

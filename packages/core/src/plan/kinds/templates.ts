@@ -7,7 +7,7 @@ export const templates = defineKind({
   kind: 'templates',
   code: 'template',
   one: 'cluster template',
-  about: 'What clusters that are alike have in common.',
+  about: 'What identical clusters have in common.',
   since: 3,
   unique: { by: ['name'] },
   fields: {

@@ -27,7 +27,7 @@ export const workloads = defineKind({
   kind: 'workloads',
   code: 'workload',
   one: 'workload',
-  about: 'Pods of one cluster that are alike, described once.',
+  about: 'Identical pods of one cluster, described once.',
   since: 6,
   unique: { by: ['clusterId', 'namespace', 'name'] },
   fields: {

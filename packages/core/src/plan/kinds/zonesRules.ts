@@ -20,7 +20,8 @@ export function notName(field: string, text: string): FieldProblem[] {
   if (text === '') return [];
   const read = readFullName(text);
   if (!read.ok) return [{ field, ...read.problem }];
-  if (read.value === '') return [wrong(field, 'dns.root', 'The root is no name of a plan.', 'Write a domain name.')];
+  if (read.value === '')
+    return [wrong(field, 'dns.root', 'The root cannot be a name in a plan.', 'Write a domain name.')];
   if (read.value !== text)
     return [
       wrong(
