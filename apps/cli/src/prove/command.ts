@@ -9,7 +9,7 @@ import { whyNot } from './shell.js';
 
 /** What the model leaves out, said with every proof. */
 const limits = [
-  'ICMP, and pods with IPv6 addresses in an overlay, are not built.',
+  'Echoes by ICMP, and pods with IPv6 addresses in an overlay, are not sent; messages that a packet is too large are.',
   'Encapsulations other than VXLAN and Geneve, and encryption between nodes, are not built; Geneve runs in a VXLAN device on its own port.',
   'Links with encapsulation are built as links of the packet size that is left inside.',
   'Service ranges are built as routes to nowhere on the nodes of their cluster.',

@@ -32,11 +32,18 @@ export class Coverage {
 
   /** Counts a flow once for each kind of thing that it met. */
   add(flow: FlowTrace): void {
-    for (const what of metBy(flow)) {
-      const of = this.counts.get(what) ?? new Map<Verdict, number>();
-      this.counts.set(what, of);
-      of.set(flow.verdict, (of.get(flow.verdict) ?? 0) + 1);
-    }
+    for (const what of metBy(flow)) this.count(what, flow.verdict);
+  }
+
+  /** Counts a packet that is too large, of which its sender hears or does not. */
+  addTooLarge(isHeard: boolean): void {
+    this.count(`too large, and its sender ${isHeard ? 'hears of it' : 'does not hear of it'}`, 'broken');
+  }
+
+  private count(what: string, verdict: Verdict): void {
+    const of = this.counts.get(what) ?? new Map<Verdict, number>();
+    this.counts.set(what, of);
+    of.set(verdict, (of.get(verdict) ?? 0) + 1);
   }
 
   /** Whether a flow met something that too few have met with its verdict. */

@@ -92,6 +92,8 @@ class ModelMaker {
         'net/ipv4/conf/all/rp_filter=0',
         'net/ipv4/conf/default/rp_filter=0',
         'net/netfilter/nf_conntrack_tcp_loose=0',
+        'net/ipv4/icmp_ratelimit=0',
+        'net/ipv6/icmp/ratelimit=0',
       ],
     };
     this.spaces.set(name, space);
@@ -252,6 +254,9 @@ class ModelMaker {
       'add chain inet wl forward { type filter hook forward priority 0; }',
       `add rule inet wl forward iifname ${device} jump ${fout}`,
       `add rule inet wl forward oifname ${device} jump ${fin}`,
+      // What the router itself says to a machine, such as that a packet is too large.
+      'add chain inet wl output { type filter hook output priority 0; }',
+      `add rule inet wl output oifname ${device} jump ${fin}`,
     ];
   }
 
@@ -425,6 +430,12 @@ class ModelMaker {
     }
     if (publics.length > 0) nft.push('add chain inet wl nat { type nat hook postrouting priority 100; }', ...publics);
     const main = idOf(this.forwarding.mainTable(network.id));
+    // Its own messages have an address that nobody names, and go by the main table.
+    ip.push(
+      `addr add 198.18.254.${n + 1}/32 dev lo`,
+      `addr add 2001:db8:fffe::${n + 1}/128 dev lo`,
+      `rule add iif lo lookup ${main}`,
+    );
     this.plan.links.forEach((_, l) => {
       for (const { ends } of this.cables)
         for (const [space, device] of ends)

@@ -2,7 +2,7 @@ import { formatAddress } from '@wide-lattice/core/address';
 import { Forwarding, trace } from '@wide-lattice/core/forwarding';
 import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
-import type { Place, Plan, Target } from '@wide-lattice/core/plan';
+import type { Place, Plan, Question, Target } from '@wide-lattice/core/plan';
 import { Agent } from './agentProcess.js';
 import type { Coverage } from './coverage.js';
 import { key, MAC, modelOf } from './model.js';
@@ -32,6 +32,8 @@ interface Asked {
   readonly bytes: number;
   /** The largest packet on the way there: one byte more must not arrive. */
   readonly isTooLarge: boolean;
+  /** Of one that is too large whether its sender hears of it; undefined where no message is sent to it. */
+  readonly isHeard?: boolean;
 }
 
 const PORTS = [80, 53, 8080, 443, 10_250];
@@ -79,10 +81,24 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
     const isOverDevice = sender.kind === 'node' && flow.forth.some(({ event }) => event === 'wrapped');
     if (flow.verdict === 'pass' && flow.aim.protocol === 'udp' && room < own && !isOverDevice) {
       asked.push({ words: `${words}, ${room} bytes`, flow, bytes: room, isTooLarge: false });
-      asked.push({ words: `${words}, ${room + 1} bytes`, flow, bytes: room + 1, isTooLarge: true });
+      const larger = room + 1;
+      asked.push({
+        words: `${words}, ${larger} bytes`,
+        flow,
+        bytes: larger,
+        isTooLarge: true,
+        ...heard(forwarding, { from, to, bytes: larger }),
+      });
     }
   }
   return { asked, machines: [...machines.values()], internet: [...internet], notes: [...notes] };
+}
+
+/** What the plan says of the message about a packet that does not fit. */
+function heard(forwarding: Forwarding, question: Question): Pick<Asked, 'isHeard'> {
+  const failure = trace(forwarding, question).flows[0]?.failed?.failure;
+  const message = failure?.code === 'too-big' ? failure.message : undefined;
+  return message === undefined ? {} : { isHeard: message.isHeard };
 }
 
 interface Asking {
@@ -125,13 +141,19 @@ export async function prove(
     const again = await inNamespaces(plan, model, asked, internet);
     standing = standing.filter((each) => again.disagreements.includes(each));
   }
-  for (const { flow, bytes } of asked) if (bytes === SMALL) met?.add(flow);
+  for (const each of asked) counted(each, met);
   return {
     ...first,
     disagreements: standing,
     noise: first.disagreements.filter((each) => !standing.includes(each)),
     notes: [...model.notes, ...notes],
   };
+}
+
+/** Counts what a flow met, once for all its sizes. */
+export function counted({ flow, bytes, isHeard }: Asked, met: Coverage | undefined): void {
+  if (bytes === SMALL) met?.add(flow);
+  if (isHeard !== undefined) met?.addTooLarge(isHeard);
 }
 
 /** Tunnels of connections are built by a harness of their own, with gateways on both sides. */
@@ -218,7 +240,7 @@ async function inNamespaces(
         agents.set(space, await Agent.start(nameOf(space), space, addresses, PORTS));
       }),
     );
-    return await compare(plan, model, asked, agents);
+    return await compare(plan, model, asked, agents, nameOf);
   } finally {
     for (const agent of agents.values()) agent.end();
     const lines = model.spaces.map(({ name }) => `netns del ${nameOf(name)}`);
@@ -263,12 +285,13 @@ async function compare(
   model: Model,
   asked: readonly Asked[],
   agents: ReadonlyMap<string, Agent>,
+  nameOf: (space: string) => string,
 ): Promise<Sent> {
   const disagreements: string[] = [];
   let sent = 0;
   let passing = 0;
   await Promise.all(
-    asked.map(async ({ words, flow, bytes, isTooLarge }) => {
+    asked.map(async ({ words, flow, bytes, isTooLarge, isHeard }) => {
       const { from, aim, verdict, forth } = flow;
       const agent = agents.get(model.spaceOf.get(key(from)) ?? '');
       if (agent === undefined) return;
@@ -291,6 +314,23 @@ async function compare(
         disagreements.push(
           `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; the plan says: ${why}`,
         );
+        return;
+      }
+      if (isHeard !== undefined) {
+        const found = run('ip', [
+          '-n',
+          nameOf(model.spaceOf.get(key(from)) ?? ''),
+          'route',
+          'get',
+          probe.to,
+          'from',
+          probe.from,
+        ]);
+        // What is learned of a way is remembered for some minutes (RFC 1191 6.3).
+        if (/expires \d+sec.* mtu \d+/s.test(found) !== isHeard)
+          disagreements.push(
+            `${words}: its sender ${isHeard ? 'is not told by the kernel that it is' : 'hears in the kernel that it is'} too large; the plan says ${isHeard ? 'it hears' : 'it does not'}`,
+          );
         return;
       }
       const source = formatAddress(forth.at(-1)?.packet.source ?? from.address);

@@ -1,9 +1,10 @@
 import { spawnSync } from 'node:child_process';
 
-/** Runs a command and throws with what it said when it fails. */
-export function run(command: string, args: readonly string[], input = ''): void {
-  const { status, stderr } = spawnSync(command, args, { input, encoding: 'utf8' });
+/** Runs a command; gives what it prints, and throws with what it said when it fails. */
+export function run(command: string, args: readonly string[], input = ''): string {
+  const { status, stdout, stderr } = spawnSync(command, args, { input, encoding: 'utf8' });
   if (status !== 0) throw new Error(`${command} ${args.join(' ')}: ${stderr.trim()}\n${input}`);
+  return stdout;
 }
 
 /** Whether network namespaces with filters can be made here; what is missing otherwise. */

@@ -30,6 +30,8 @@ export function subnetLists(
   const lines = ['add chain inet wl subnets { type filter hook forward priority 10; }'];
   const numberOf = (subnet: Subnet) => subnets.indexOf(subnet) + 1;
   lines.push('add rule inet wl subnets meta mark set 0');
+  // What the router itself sends is of no subnet.
+  lines.push('add chain inet wl own { type filter hook output priority 10; }', 'add rule inet wl own meta mark set 0');
   for (const { subnet, device, address } of members)
     if (address === undefined)
       lines.push(`add rule inet wl subnets iifname ${device} meta mark set ${numberOf(subnet)}`);
@@ -50,7 +52,7 @@ export function subnetLists(
     for (const to of towards(members, subnet)) {
       // What is for the subnet itself does not go over its router; what is for pods behind its nodes does, and is held both ways.
       lines.push(`add rule inet wl leaving${n} ${to} ${own} return`);
-      lines.push(`add rule inet wl subnets ${to} jump entering${n}`);
+      lines.push(`add rule inet wl subnets ${to} jump entering${n}`, `add rule inet wl own ${to} jump entering${n}`);
     }
     lines.push(
       `add rule inet wl leaving${n} jump out${n}`,

@@ -151,11 +151,8 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
 function sayMessage(names: Names, { message }: Failure & { readonly code: 'too-big' }): string[] {
   if (message === undefined) return [];
   if (message.isHeard) return ['Its sender is told, and sends smaller ones.'];
-  const dropping = message.droppedBy.map(({ kind, id }) => nameIn(names[kind === 'firewalls' ? kind : 'filters'], id));
-  const [verb, name] = [dropping.length === 1 ? 'lets' : 'let', dropping.join(' and ')];
-  return [
-    `Its sender is not told, since ${name} ${verb} no ICMP through to it: large packets vanish, and connections hang.`,
-  ];
+  const why = message.why === undefined ? '' : ` ${sayFailed(names, message.why)}`;
+  return [`Its sender does not hear of it: large packets vanish, and connections hang.${why}`];
 }
 
 function sayRoute(names: Names, routeId: string): string {

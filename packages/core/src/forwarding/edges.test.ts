@@ -635,7 +635,9 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     expect(heard(world(list(1, false, icmp(['10.0.0.0/8']))))).toEqual([false, false]);
     expect(
       sayTrace(world(list(1, false)), ask(world(list(1, false)), 'node of a', 'node of b tcp 80', 1400)),
-    ).toContain('Its sender is not told, since fence lets no ICMP through to it');
+    ).toContain(
+      'Its sender does not hear of it: large packets vanish, and connections hang. The filter fence of node of a refuses icmp too big',
+    );
   });
   test('a list of its subnet counts as well, and that of the other end does not', () => {
     const at = add('subnets', subnet('10.1.0.0/24', { purpose: 'node' }));
@@ -673,7 +675,7 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     expect(heard(behind(false, [tcp, { protocol: 'icmp' }]))).toEqual([false, true]);
     const dropped = behind(false, [tcp]);
     expect(sayTrace(dropped, ask(dropped, 'node of a', 'node of b tcp 80', 1400))).toContain(
-      'Its sender is not told, since wall lets no ICMP through to it',
+      'Its sender does not hear of it: large packets vanish, and connections hang. The firewall wall',
     );
     // On the subnet of the firewall: out of it towards the sender, into it from beyond.
     const both = [tcp, { ...tcp, ...out }];
@@ -683,6 +685,33 @@ describe('whether the sender of a packet that is too large hears of it', () => {
       false,
       true,
     ]);
+  });
+  test('where the network of the router has no route to the sender, it does not hear either, and the reason is said', () => {
+    const n3 = testId('networks', 3);
+    // a - wide - n2 - narrow - n3: what n2 hears of a’s network decides whether its router finds a.
+    const plan = (advertises: string[]) =>
+      applied(ground(3), [
+        ...add('clusters', cluster('a')),
+        ...ranges([1, 'node', '10.1.0.0/24']),
+        ...add('inUse', { prefix: '10.3.0.0/24', owner: 'far', networkId: n3 }),
+        ...add(
+          'links',
+          { name: 'wide', kind: 'circuit', networkIds: [n1, n2] },
+          { name: 'narrow', kind: 'circuit', networkIds: [n2, n3], mtu: 1300 },
+        ),
+        ...add(
+          'attachments',
+          { linkId: testId('links', 1), networkId: n2, advertises: ['10.3.0.0/24'] },
+          { linkId: testId('links', 1), networkId: n1, advertises },
+        ),
+      ]);
+    const of = (advertises: string[]) =>
+      ask(plan(advertises), 'node of a', 'range far tcp 80', 1400).flows[0]?.failed?.failure;
+    expect(of(['10.1.0.0/24'])).toMatchObject({ code: 'too-big', message: { isHeard: true, why: undefined } });
+    expect(of(['10.9.0.0/24'])).toMatchObject({
+      code: 'too-big',
+      message: { isHeard: false, why: { failure: { code: 'no-route', networkId: n2 } } },
+    });
   });
   test('what its own network does not take whole the sender knows itself', () => {
     const wide = { mtu: 9000 };

@@ -31,14 +31,15 @@ export type Walked = Met &
 
 /** Walks a packet from a host as far as it comes. An answer knows the flow that it belongs to. */
 export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: number, flow: FlowState): Walked {
-  const trip = new Trip(forwarding, packet, bytes, flow);
+  const trip = new Trip(forwarding, packet, bytes, flow, follow);
   trip.journal.write(spotOf(from), { event: 'sent' });
   if (packet.source.family !== packet.destination.family) {
     const failed = trip.failed({ code: 'family', deviceId: undefined, networkId: from.networkId });
     return ended(trip, { ok: false, failed });
   }
   // What a network does not take whole is not sent into it.
-  const failed = from.kind === 'internet' ? undefined : tooBig(trip, trip.mtuOf(from.networkId), networkOf(from));
+  const failed =
+    from.kind === 'internet' ? undefined : tooBig(trip, trip.mtuOf(from.networkId), networkOf(from), from.networkId);
   return failed === undefined ? follow(trip, firstStation(from)) : ended(trip, { ok: false, failed });
 }
 
@@ -58,7 +59,7 @@ export function nodeLeg(
     clientPorts: TRANSLATED_PORTS,
     isAnswer: false,
   };
-  const trip = new Trip(forwarding, packet, 0, newFlow(from, to, false, to.address));
+  const trip = new Trip(forwarding, packet, 0, newFlow(from, to, false, to.address), follow);
   trip.journal.room = trip.mtuOf(cluster.networkId);
   const walked = follow(trip, overNodes(from, to, cluster, layers, 'end'));
   return { failed: walked.ok ? undefined : walked.failed, room: walked.room, events: walked.events };

@@ -27,8 +27,8 @@ export interface PolicyDecision {
 /** Whether the sender of a packet that is too large hears of it. */
 export interface Message {
   readonly isHeard: boolean;
-  /** The filters and firewalls that drop the message; none where it is heard. */
-  readonly droppedBy: readonly Subject[];
+  /** What the message met in place of the sender; undefined where it is heard, or where it comes to another machine. */
+  readonly why: Failed | undefined;
 }
 
 /** What a packet that is too large was to go through. */

@@ -73,7 +73,9 @@ export function atFirewall(trip: Trip, { firewall, subnet, zone, premises }: At<
   const turned = turningBack(trip, 'firewall', firewall, subnet);
   if (turned !== undefined) return turned;
   const isKnown = packet.isAnswer && flow.firewalls.has(firewall.id);
-  if (packet.isAnswer && firewall.isStateful && !isKnown && packet.protocol === 'tcp')
+  // What belongs to no connection: an answer of TCP, or a message about a packet.
+  const isOfNone = packet.protocol === 'tcp' || packet.message !== undefined;
+  if (packet.isAnswer && firewall.isStateful && !isKnown && isOfNone)
     return trip.stop({ code: 'no-state', deviceId: firewall.id, networkId: premises.networkId }, { spot });
   const refused = judged(trip, firewall, spot, isKnown && firewall.isStateful);
   if (refused !== undefined) return refused;
@@ -91,7 +93,6 @@ function judged(trip: Trip, firewall: Firewall, spot: Spot, isByState: boolean, 
   const { packet, flow } = trip;
   const list = { kind: 'firewalls', id: firewall.id } as const;
   if (firewall.isStateful || isOfAnswer) trip.firewalls.add(firewall.id);
-  if (trip.carried === undefined) trip.judges.push({ is: 'firewall', firewall, source: packet.source });
   if (isByState) {
     const decision: RuleDecision = {
       list,

@@ -31,14 +31,15 @@ function squeezed(trip: Trip, from: Premises, to: Premises): Failed | undefined 
     trip.journal.room = Math.min(trip.journal.room, mtu);
     return undefined;
   }
-  return tooBig(trip, mtu, { kind: 'networks', id: to.networkId });
+  return tooBig(trip, mtu, { kind: 'networks', id: to.networkId }, from.networkId);
 }
 
-/** Holds the packet against what passes whole; one that does not fit ends there, since it must not be cut up. */
+/** Holds the packet against what passes whole; one that does not fit ends there, since it must not be cut up, and the router of a network says so. */
 export function tooBig(
   trip: Trip,
   room: number,
   subject: Subject & { kind: 'networks' | 'links' },
+  routerOf: string,
 ): Failed | undefined {
   // Of what is underway inside another packet less fits.
   const { packet, journal } = trip;
@@ -47,7 +48,7 @@ export function tooBig(
   journal.room = Math.min(journal.room, inside);
   if (trip.bytes <= inside) return undefined;
   const is = subject.kind === 'links' ? 'link' : 'network';
-  const message = messageTo(trip);
+  const message = messageTo(trip, routerOf);
   return trip.failed({ code: 'too-big', room, bytes: trip.bytes, subject, in: { is, id: subject.id }, message });
 }
 
@@ -110,8 +111,6 @@ function held(
     if (!isAllowed) return refuse([each], decision, decisions);
     remember();
   }
-  if (trip.carried === undefined)
-    trip.judges.push({ is: 'lists', lists: filters, direction, source: trip.packet.source });
   trip.journal.write(spot, { event: 'allowed', decisions });
   return undefined;
 }
@@ -122,7 +121,10 @@ function judge(trip: Trip, direction: Direction, { filter, ...lists }: CompiledF
   const key = `${filter.id} ${place}`;
   // Tunnels between nodes keep no state of their own: each direction is a packet to the tunnel's port.
   const keepsState = filter.isStateful && trip.tunnelOf === undefined;
-  if (packet.isAnswer && keepsState && flow.seen.has(`${key} ${direction === 'in' ? 'out' : 'in'}`)) {
+  const isSeen = (way: Direction) => flow.seen.has(`${key} ${way}`);
+  // A message about a packet is known with its flow, whichever way it goes (RFC 5508 4).
+  const isOfKnown = packet.message !== undefined && (isSeen('in') || isSeen('out'));
+  if (keepsState && (isOfKnown || (packet.isAnswer && isSeen(direction === 'in' ? 'out' : 'in')))) {
     const decision: RuleDecision = { list, ruleId: undefined, why: 'state', port: packet.port, direction };
     return { isAllowed: true, decision, remember: nothing };
   }

@@ -117,11 +117,11 @@ function toDevice(trip: Trip, is: 'nat' | 'firewall', id: string, networkId: str
 }
 
 /** Over a link to another network, where its main table decides. */
-export function overLink(trip: Trip, { link, toId, zone }: At<'link'>): Next {
+export function overLink(trip: Trip, { link, toId, zone, premises }: At<'link'>): Next {
   const layers = link.encapsulation === 'none' ? [] : [link.encapsulation];
   const fits = largestPacket(link.mtu, layers, 4).value;
   const subject = { kind: 'links', id: link.id } as const;
-  const failed = tooBig(trip, fits, subject);
+  const failed = tooBig(trip, fits, subject, premises.networkId);
   if (failed !== undefined) return { does: 'stop', failed };
   trip.journal.write({ kind: 'link', name: link.name }, { event: 'crossed', toNetworkId: toId, fits, subject });
   return go({

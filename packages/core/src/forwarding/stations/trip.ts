@@ -1,9 +1,8 @@
 import type { Address } from '../../address/index.js';
 import { byId } from '../../plan/index.js';
-import type { Firewall, Member, PortRange } from '../../plan/index.js';
+import type { Member, PortRange } from '../../plan/index.js';
 import { Journal, TRANSLATED_PORTS } from '../../road/index.js';
 import type { Failed, Failure, Packet, RuleDecision, Spot, Subject, TableLookUp } from '../../road/index.js';
-import type { CompiledFilter } from '../compiledLists.js';
 import type { Forwarding } from '../forwarding.js';
 import type { Host } from '../host.js';
 import type { Station } from './station.js';
@@ -102,11 +101,11 @@ export interface Carried {
   readonly onward: Station;
 }
 
-/** What judged a packet, and from which address of its sender it came. */
-export type Judge = { readonly source: Address } & (
-  | { readonly is: 'lists'; readonly lists: readonly CompiledFilter[]; readonly direction: 'in' | 'out' }
-  | { readonly is: 'firewall'; readonly firewall: Firewall }
-);
+/** Takes a packet on from a station to where it ends. */
+export type Follow = (
+  trip: Trip,
+  first: Station,
+) => { readonly ok: true; readonly host: Host } | { readonly ok: false; readonly failed: Failed };
 
 /** One packet on its way, with its flow and its journal. */
 export class Trip {
@@ -117,14 +116,13 @@ export class Trip {
   carried: Carried | undefined;
   /** Tables that were looked up, with the addresses of the packet there. */
   readonly been = new Set<string>();
-  /** What judged this packet and let it pass, outside of what carries it: a message to its sender passes it the other way. */
-  readonly judges: Judge[] = [];
 
   constructor(
     readonly forwarding: Forwarding,
     packet: Packet,
     readonly bytes: number,
     readonly flow: FlowState,
+    private readonly follow: Follow,
   ) {
     this.journal = new Journal(packet);
   }
@@ -151,6 +149,13 @@ export class Trip {
   serviceOf({ clusterId }: Member): ExportedService | undefined {
     const { service } = this.flow;
     return service?.pod.cluster?.id === clusterId ? service : undefined;
+  }
+
+  /** Follows another packet of the flow from a station, beside this one: what it meets is not written here. */
+  beside(packet: Packet, first: Station): ReturnType<Follow> {
+    const trip = new Trip(this.forwarding, packet, 0, { ...this.flow, turns: new Turns() }, this.follow);
+    trip.journal.write(this.journal.spot, { event: 'sent' });
+    return this.follow(trip, first);
   }
 
   /** Puts another source there and remembers it for the answer. */

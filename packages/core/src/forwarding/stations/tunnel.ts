@@ -1,7 +1,7 @@
 import { containsAddress } from '../../address/index.js';
 import { byId, rangeOf, translated, translationsOf } from '../../plan/index.js';
 import type { Cluster, Member } from '../../plan/index.js';
-import type { RoadEvent } from '../../road/index.js';
+import type { Message, RoadEvent } from '../../road/index.js';
 import { podHost } from '../host.js';
 import type { Host } from '../host.js';
 import type { Tunnel } from '../tunnels.js';
@@ -81,12 +81,21 @@ export function throughTunnel(trip: Trip, { crossing, leg }: At<'tunnel'>): Next
       bytes: trip.bytes,
       subject,
       in: { is: 'tunnel', connectionId: connection.id, layers },
-      message: messageTo(trip),
+      message: messageOfGateway(trip, here.host, leg),
     });
   journal.events.push(...outer.slice(1, -1));
   journal.wraps = [];
   journal.write(spotOf(there.host), { event: 'unwrapped' });
   return afterTunnel(trip, crossing, leg + 1, to);
+}
+
+/** What a gateway says of a packet that does not fit into its tunnel: in an overlay of its own cluster it is beside its sender. */
+function messageOfGateway(trip: Trip, gateway: Host, leg: number): Message | undefined {
+  const sender = trip.packet.isAnswer ? trip.flow.target : trip.flow.origin;
+  // Of a gateway in between nothing is said: its message goes back through the tunnel that brought the packet.
+  if (leg > 0 || sender?.cluster?.id !== gateway.cluster?.id) return undefined;
+  if (sender?.kind === 'pod' && sender.cluster?.podMode === 'overlay') return { isHeard: true, why: undefined };
+  return messageTo(trip, gateway.networkId);
 }
 
 function afterTunnel(trip: Trip, crossing: At<'tunnel'>['crossing'], leg: number, member: Member): Next {
