@@ -13,6 +13,7 @@ const limits = [
   'Encapsulations other than VXLAN and Geneve, and encryption between nodes, are not built; Geneve runs in a VXLAN device on its own port.',
   'Links with encapsulation are built as links of the packet size that is left inside.',
   'Service ranges are built as routes to nowhere on the nodes of their cluster.',
+  'Flows over ways that are as good are not sent: the kernel takes one of them.',
   'Services, network policies and tunnels of connections are proved by tests of their own; load balancers and names are not built.',
 ];
 

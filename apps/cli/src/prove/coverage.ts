@@ -76,6 +76,8 @@ function thingsIn(event: RoadEvent): string[] {
   const decisions = lists.map(({ why }, i) => `${i < lists.length - 1 ? 'allowed' : event.event} at ${at} by ${why}`);
   const row = lookUpOf(event)?.found.row;
   const routed = row === undefined ? [] : [`${event.event} by ${row.origin} row to ${row.hop.kind}`];
+  const isPreferred = lookUpOf(event)?.found.lost.some(({ why }) => why === 'preference') === true;
+  if (isPreferred) routed.push('routed by preference');
   switch (event.event) {
     case 'translated':
       return [`translated by ${event.translation.by}`];

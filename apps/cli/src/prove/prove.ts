@@ -8,6 +8,7 @@ import type { Coverage } from './coverage.js';
 import { key, MAC, modelOf } from './model.js';
 import type { Model } from './model.js';
 import { run } from './shell.js';
+import { lookUpOf } from '@wide-lattice/core/road';
 import type { RoadEvent } from '@wide-lattice/core/road';
 import { sayFault } from '@wide-lattice/core/english';
 
@@ -174,10 +175,12 @@ function isUnderOwnPublic(event: RoadEvent): boolean {
 }
 
 /** Flows whose outcome the model can show: known addresses, TCP and UDP, no verdict left open. */
-function isComparable({ from, aim, verdict }: FlowTrace, to: Target): boolean {
+function isComparable({ from, aim, verdict, forth, back }: FlowTrace, to: Target): boolean {
   if (to.kind === 'address' && verdict === 'pass') return false;
   if (aim.protocol !== 'tcp' && aim.protocol !== 'udp') return false;
   if (verdict === 'unknown' || from.kind === 'internet') return false;
+  // Of ways that are as good the kernel takes one, and the plan all.
+  if ([...forth, ...back].some((event) => (lookUpOf(event)?.found.equal.length ?? 0) > 0)) return false;
   const inOverlay = [from, aim.host].some((host) => host?.kind === 'pod' && host.cluster?.podMode === 'overlay');
   const { encapsulation = '', encryption = 'none' } = from.cluster ?? {};
   return (

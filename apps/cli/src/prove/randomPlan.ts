@@ -265,7 +265,32 @@ export function randomPlan(seed: number): Plan {
   });
   add('needs', { name: 'mirror', prefixes: ['2001:db8:aaaa::/48'], protocol: 'tcp', ports: ['443'] });
   add('needs', { name: 'registry', prefixes: ['198.51.100.0/24'], protocol: 'tcp', ports: ['443'] });
-  return seed % 2 === 0 ? bent(plan, random(seed + 1_000_000)) : plan;
+  if (seed % 2 === 0) return bent(plan, random(seed + 1_000_000));
+  return seed % 4 === 1 ? twofold(plan, random(seed + 2_000_000)) : plan;
+}
+
+/** A plan in which two networks have a second link beside the first, and each of them says which it prefers. */
+function twofold(plan: Plan, next: () => number): Plan {
+  const pick = <T>(items: readonly T[]): T => items[Math.floor(next() * items.length)] as T;
+  const [first] = plan.links;
+  const [one, other] = first?.networkIds ?? [];
+  if (first === undefined || one === undefined || other === undefined) return plan;
+  const linkId = newId();
+  const beside = withFallbacks('links', {
+    id: linkId,
+    name: 'beside',
+    kind: first.kind === 'hub' ? 'circuit' : pick([first.kind, first.kind, 'circuit'] as const),
+    networkIds: [one, other],
+    mtu: pick([1500, 1300]),
+  });
+  const preferences = [one, other].map((networkId) =>
+    addOperation(
+      'attachments',
+      withFallbacks('attachments', { id: newId(), linkId, networkId, localPreference: pick([50, 90, 150, 200]) }),
+    ),
+  );
+  const result = applyOperations(plan, [addOperation('links', beside), ...preferences]);
+  return result.ok ? result.plan : plan;
 }
 
 /**
