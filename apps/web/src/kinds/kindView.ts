@@ -33,3 +33,6 @@ export interface KindView<K extends Kind> {
   readonly link: (entity: EntityOf[K]) => string;
   readonly fields: readonly SheetField<K>[];
 }
+
+/** Views of some kinds. */
+export type ViewsOf<K extends Kind> = { readonly [P in K]: KindView<P> };

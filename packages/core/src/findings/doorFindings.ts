@@ -95,87 +95,28 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` },
       fixes,
     );
-  const found: Finding[] = [];
   const parents = state.parentsOf(route);
-  const classes = state.classesOf(route);
   const serving = state.controllersOf(route);
-  if (route.form !== 'Ingress' && parents.length === 0)
-    found.push(
-      say(
-        'door.unattached',
-        'error',
-        'attaches to no gateway',
-        'The route has no effect. Name the gateway that it attaches to.',
-      ),
-    );
-  else if (serving.length === 0)
-    found.push(
-      say(
-        'door.class',
-        'error',
-        classes.length === 0 ? 'names no class' : `no controller serves the class ${classes.join(' or ')}`,
-        'The route has no effect, and its host is not answered. Name a class that a controller of the cluster implements, or add the controller.',
-      ),
-    );
-  else
-    for (const { gateway, listener } of parents) {
-      if (listenersOf(gateway).some((each) => state.attaches(route, gateway, each))) continue;
-      found.push(
-        say(
-          'door.unattached',
-          'error',
-          `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
-          `${unattached(state, route, listener, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
-          gateway.id,
-        ),
-      );
-    }
-  for (const host of route.hosts)
-    if (parseAddress(host).ok)
-      found.push(
-        say(
-          'door.host',
-          'error',
-          `its host ${host} is an address`,
-          'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.',
-          host,
-        ),
-      );
-  found.push(
+  return [
+    ...attachment(state, route, say),
+    ...hostsOf(route, say),
     ...services(state, route, say),
     ...(parents.length === 0
       ? certificates(state, route, undefined, say)
       : parents.flatMap(({ gateway }) => certificates(state, route, gateway, say))),
     ...frontCertificates(state, route, serving, say),
-  );
-  const patterns = [
-    ...(route.pathType === 'RegularExpression' ? [route.path] : []),
-    ...[...route.headers, ...route.query]
-      .flatMap((text) => readCondition(text) ?? [])
-      .filter(({ how }) => how === 'matches')
-      .map(({ value }) => value),
+    ...patterns(route, say),
+    ...(route.isOldForm
+      ? [
+          say(
+            'door.retired',
+            'warning',
+            'is in the cluster in a retired API version',
+            'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
+          ),
+        ]
+      : []),
   ];
-  for (const pattern of patterns)
-    if (!isPattern(pattern))
-      found.push(
-        say(
-          'door.pattern',
-          'error',
-          `${pattern} is not a regular expression`,
-          'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
-          pattern,
-        ),
-      );
-  if (route.isOldForm)
-    found.push(
-      say(
-        'door.retired',
-        'warning',
-        'is in the cluster in a retired API version',
-        'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
-      ),
-    );
-  return found;
 }
 
 type Say = (
@@ -186,6 +127,73 @@ type Say = (
   part?: string,
   fixes?: readonly Fix[],
 ) => Finding;
+
+/** Whether anybody carries the route out: a gateway with a listener for it, and a controller. */
+function attachment(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+  const parents = state.parentsOf(route);
+  const classes = state.classesOf(route);
+  if (route.form !== 'Ingress' && parents.length === 0)
+    return [
+      say(
+        'door.unattached',
+        'error',
+        'attaches to no gateway',
+        'The route has no effect. Name the gateway that it attaches to.',
+      ),
+    ];
+  if (state.controllersOf(route).length === 0)
+    return [
+      say(
+        'door.class',
+        'error',
+        classes.length === 0 ? 'names no class' : `no controller serves the class ${classes.join(' or ')}`,
+        'The route has no effect, and its host is not answered. Name a class that a controller of the cluster implements, or add the controller.',
+      ),
+    ];
+  return parents
+    .filter(({ gateway }) => !listenersOf(gateway).some((each) => state.attaches(route, gateway, each)))
+    .map(({ gateway, listener }) =>
+      say(
+        'door.unattached',
+        'error',
+        `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
+        `${unattached(state, route, listener, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
+        gateway.id,
+      ),
+    );
+}
+
+function hostsOf({ hosts }: IngressRoute, say: Say): Finding[] {
+  return hosts
+    .filter((host) => parseAddress(host).ok)
+    .map((host) =>
+      say(
+        'door.host',
+        'error',
+        `its host ${host} is an address`,
+        'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.',
+        host,
+      ),
+    );
+}
+
+function patterns({ pathType, path, headers, query }: IngressRoute, say: Say): Finding[] {
+  const conditions = [...headers, ...query]
+    .flatMap((text) => readCondition(text) ?? [])
+    .filter(({ how }) => how === 'matches')
+    .map(({ value }) => value);
+  return [...(pathType === 'RegularExpression' ? [path] : []), ...conditions]
+    .filter((pattern) => !isPattern(pattern))
+    .map((pattern) =>
+      say(
+        'door.pattern',
+        'error',
+        `${pattern} is not a regular expression`,
+        'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
+        pattern,
+      ),
+    );
+}
 
 function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);

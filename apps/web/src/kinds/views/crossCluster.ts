@@ -1,0 +1,78 @@
+import type { ViewsOf } from '../kindView';
+import { name, note } from './sharedFields';
+
+/** The sheets at the stop cross-cluster. */
+export const crossClusterViews: ViewsOf<'connections' | 'members' | 'serviceExports'> = {
+  connections: {
+    stop: 'cross-cluster',
+    tab: 'Connections',
+    title: 'Connections',
+    empty:
+      'No connections: each cluster works by itself. Choose clusters on the right, compare the three kinds, and propose one.',
+    link: ({ id }) => `cross-cluster?show=connections&row=${id}`,
+    example: 'name,kind,tunnel,key reference,planned\ndepots,tunnels,wireguard,keys/wan/depots,yes',
+    fields: [
+      { ...name, width: 'minmax(8rem, 1fr)' },
+      { field: 'way', width: '5.4rem' },
+      { field: 'shape', width: '5.8rem' },
+      { field: 'tunnel', width: '7rem', render: ({ way, tunnel }) => (way === 'tunnels' ? tunnel : '–') },
+      { field: 'rendezvous', width: 'minmax(7rem, 1fr)' },
+      { field: 'isPlanned', width: '5.2rem' },
+      { field: 'port', width: '5rem', isExtra: true },
+      { field: 'rendezvousPort', width: '8rem', isExtra: true },
+      { field: 'keyReference', width: 'minmax(7rem, 1fr)', isExtra: true },
+      { field: 'domain', width: 'minmax(8rem, 1fr)', isExtra: true },
+      { field: 'dnsTtl', width: '6rem', isExtra: true },
+      { field: 'probeSeconds', width: '7rem', isExtra: true },
+      { field: 'probesLost', width: '6.4rem', isExtra: true },
+      { field: 'takeoverSeconds', width: '6rem', isExtra: true },
+      { field: 'keepsSeconds', width: '9rem', isExtra: true },
+      { ...note, isExtra: true },
+    ],
+  },
+  members: {
+    stop: 'cross-cluster',
+    tab: 'Members',
+    title: 'Members of connections',
+    empty:
+      'No members. A connection joins two or more clusters; each has its id, its gateways and its translated ranges there.',
+    link: ({ id }) => `cross-cluster?show=members&row=${id}`,
+    example: 'connection,cluster,member id,gateways\ncoast,timetable,timetable,2',
+    fields: [
+      { field: 'connectionId', width: 'minmax(7rem, 1fr)' },
+      { field: 'clusterId', width: 'minmax(7rem, 1fr)' },
+      { field: 'memberId', width: 'minmax(6rem, 0.8fr)' },
+      { field: 'gateways', width: '5.4rem' },
+      { field: 'dials', width: '5.6rem' },
+      { field: 'translated', width: 'minmax(7rem, 1.2fr)' },
+      { field: 'gatewayZones', width: '7rem', isExtra: true },
+      { field: 'gatewayAddresses', width: 'minmax(8rem, 1fr)', isExtra: true },
+      { field: 'isHub', width: '4rem', isExtra: true },
+      { field: 'dnsSuffix', width: 'minmax(8rem, 1fr)', isExtra: true },
+      { field: 'gatewayMbps', width: '6.6rem', isExtra: true },
+      { field: 'plannedMbps', width: '7.4rem', isExtra: true },
+      { ...note, isExtra: true },
+    ],
+  },
+  serviceExports: {
+    stop: 'cross-cluster',
+    tab: 'Exports',
+    title: 'Exported services',
+    empty: 'No exported services: members reach pods at most by their addresses. Export the services that others use.',
+    canCopy: true,
+    link: ({ id }) => `cross-cluster?show=serviceExports&row=${id}`,
+    example: 'exported by,namespace,service,exported on\nharbour-ops in coast,ops,berth-board,2026-11-01',
+    fields: [
+      { field: 'name', width: 'minmax(6rem, 0.8fr)' },
+      { field: 'namespace', width: '6.2rem' },
+      { field: 'memberId', width: 'minmax(9rem, 1.2fr)' },
+      { field: 'weight', width: '4.8rem' },
+      { field: 'rank', width: '6.6rem' },
+      { field: 'usedByIds', width: 'minmax(6rem, 0.8fr)' },
+      { field: 'mostMs', width: '7rem', isExtra: true },
+      { field: 'mirrorsPods', width: '6rem', isExtra: true },
+      { field: 'createdOn', width: '7rem', isExtra: true },
+      { ...note, isExtra: true },
+    ],
+  },
+};
