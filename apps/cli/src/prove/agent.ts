@@ -11,6 +11,8 @@ export interface Probe {
   readonly port: number;
   /** Size of the IP packet, headers included; for UDP only. */
   readonly bytes: number;
+  /** Whether a small packet and its answer go first, so that lists and devices know the flow. */
+  readonly opensSmall?: boolean;
 }
 
 /** The source that the far end saw, and which namespace answered: one address can mean two machines. */
@@ -73,7 +75,7 @@ function overTcp({ from, to, port }: Probe): Promise<string | undefined> {
   });
 }
 
-function overUdp({ from, to, port, bytes }: Probe): Promise<string | undefined> {
+function overUdp({ from, to, port, bytes, opensSmall = false }: Probe): Promise<string | undefined> {
   return new Promise((resolve) => {
     const socket = createSocket(isIPv6(to) ? 'udp6' : 'udp4');
     const end = (seen: string | undefined) => {
@@ -81,13 +83,22 @@ function overUdp({ from, to, port, bytes }: Probe): Promise<string | undefined> 
       socket.close();
       resolve(seen);
     };
-    const timer = setTimeout(() => end(undefined), WAIT_MS);
+    let timer = setTimeout(() => end(undefined), WAIT_MS);
+    let isOpening = opensSmall;
+    const send = (size: number) => socket.send(Buffer.alloc(Math.max(1, size - headersOf(to))));
     socket.on('error', () => end(undefined));
-    socket.on('message', (data) => end(data.toString().trim()));
+    socket.on('message', (data) => {
+      if (!isOpening) {
+        end(data.toString().trim());
+        return;
+      }
+      isOpening = false;
+      clearTimeout(timer);
+      timer = setTimeout(() => end(undefined), WAIT_MS);
+      send(bytes);
+    });
     // A connected socket takes answers from whom it asked alone; the first packet is sent whole, with the do-not-fragment bit.
-    socket.bind(0, from, () =>
-      socket.connect(port, to, () => socket.send(Buffer.alloc(Math.max(1, bytes - headersOf(to))))),
-    );
+    socket.bind(0, from, () => socket.connect(port, to, () => send(isOpening ? 0 : bytes)));
   });
 }
 
