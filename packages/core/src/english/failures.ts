@@ -71,7 +71,7 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
         ? `The routes lead back to ${network}: a loop.`
         : `The packet passes more than ${failure.hops} routers.`;
     case 'many-ways':
-      return `Packets may take more than ${sayNumber(failure.followed)} ways that are as good: so many were followed, and all of them pass.`;
+      return `Packets may take more than ${sayNumber(failure.followed)} equal ways: so many were followed and pass, and the others are not known.`;
     case 'nobody':
       return failure.lack === undefined
         ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
@@ -113,7 +113,7 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
     case 'other-source':
       return [
         `The answer comes from ${formatAddress(failure.came)}, and ${formatAddress(failure.asked)} was asked:`,
-        'whoever asked takes it for no answer.',
+        'the client does not accept it.',
       ].join(' ');
     case 'avoided':
       return [

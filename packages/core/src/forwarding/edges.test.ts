@@ -662,7 +662,7 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     expect(ping(request, { ...request, direction: 'out', icmp: ['echo reply'] })).toBe('pass');
     expect(ping({ ...request, icmp: ['echo reply'] })).toBe('refused filter');
   });
-  // The message comes back the way that the packet went (RFC 4890 4.3.1): all on it holds it, not its sender's lists alone.
+  // The message is a packet like every other (RFC 4890 4.3.1): all on its way holds it, and not only the lists of its sender.
   test('a firewall and a list without state on the way drop it too, and are named', () => {
     const [tcp, out] = [{ protocol: 'tcp' }, { direction: 'out' }] as const;
     const behind = (isStateful: boolean, rules: Partial<FirewallRule>[], ...more: Operation[][]) =>

@@ -371,13 +371,21 @@ function tlsOf(protocol: string, certificate: string): Written {
   return { mode: 'Terminate', ...(certificate === '' ? {} : { certificateRefs: [certificateRef(certificate)] }) };
 }
 
+const GATEWAY_API = 'gateway.networking.k8s.io';
+
+/** A kind of object; of another group than is modelled with that group, so that it is refused and not taken for one that is. */
+function kindOf(ref: unknown, group: string): string {
+  const own = text(fields(ref)['group']);
+  return own === group ? text(fields(ref)['kind']) : `${own}/${text(fields(ref)['kind'])}`;
+}
+
 /** ReferenceGrant. */
 export const grantFacets: readonly Facet<ReferenceGrant>[] = [
   {
     field: 'from',
     read: (object) =>
       list(at(object, 'spec', 'from')).map(
-        (each) => `${text(fields(each)['kind'])} in ${text(fields(each)['namespace'])}`,
+        (each) => `${kindOf(each, GATEWAY_API)} in ${text(fields(each)['namespace'])}`,
       ),
     write: (draft, { from: texts }) =>
       put(
@@ -385,7 +393,7 @@ export const grantFacets: readonly Facet<ReferenceGrant>[] = [
         ['spec', 'from'],
         texts.flatMap((each) => {
           const named = readGrantFrom(each);
-          return named === undefined ? [] : [{ group: 'gateway.networking.k8s.io', ...named }];
+          return named === undefined ? [] : [{ group: GATEWAY_API, ...named }];
         }),
       ),
   },
@@ -393,8 +401,8 @@ export const grantFacets: readonly Facet<ReferenceGrant>[] = [
     field: 'to',
     read: (object) =>
       list(at(object, 'spec', 'to')).map((each) => {
-        const { kind, name } = fields(each);
-        return name === undefined ? text(kind) : `${text(kind)} ${text(name)}`;
+        const { name } = fields(each);
+        return name === undefined ? kindOf(each, '') : `${kindOf(each, '')} ${text(name)}`;
       }),
     write: (draft, { to }) =>
       put(

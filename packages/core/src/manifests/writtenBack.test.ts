@@ -429,6 +429,9 @@ describe('a ReferenceGrant', () => {
   test('one for kinds that the plan does not model is told, and left as it is', () => {
     const other = { ...grant, spec: { ...grant.spec, from: [{ group: 'x', kind: 'Funnel', namespace: 'edge' }] } };
     expect(read(empty, text(other)).problems[0]?.message).toContain('Funnel in edge');
+    // A kind of the same name in another group is another kind.
+    const alike = { ...grant, spec: { ...grant.spec, to: [{ group: 'x.example', kind: 'Service' }] } };
+    expect(read(empty, text(alike)).operations).toEqual([]);
   });
 });
 
