@@ -91,6 +91,8 @@ class ModelMaker {
         'net/ipv6/conf/all/forwarding=1',
         'net/ipv4/conf/all/rp_filter=0',
         'net/ipv4/conf/default/rp_filter=0',
+        // What a router says itself may come back to it by a device on its way.
+        'net/ipv4/conf/all/accept_local=1',
         'net/netfilter/nf_conntrack_tcp_loose=0',
         'net/ipv4/icmp_ratelimit=0',
         'net/ipv6/icmp/ratelimit=0',

@@ -95,9 +95,17 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
   return { asked, machines: [...machines.values()], internet: [...internet], notes: [...notes] };
 }
 
+/** Whether a packet goes through the place in the middle of a link, whose routes know no way back: routes that name the link alone. */
+function isOverMiddle(event: RoadEvent): boolean {
+  const hop = lookUpOf(event)?.found.row?.hop;
+  return hop?.kind === 'link' && hop.toNetworkId === undefined;
+}
+
 /** What the plan says of the message about a packet that does not fit. */
 function heard(forwarding: Forwarding, question: Question): Pick<Asked, 'isHeard'> {
-  const failure = trace(forwarding, question).flows[0]?.failed?.failure;
+  const [flow] = trace(forwarding, question).flows;
+  if (flow === undefined || flow.forth.some(isOverMiddle)) return {};
+  const { failure } = flow.failed ?? {};
   const message = failure?.code === 'too-big' ? failure.message : undefined;
   return message === undefined ? {} : { isHeard: message.isHeard };
 }
