@@ -28,7 +28,7 @@ export function letsMessagesIn({ filter, ...lists }: CompiledFilter): boolean {
  * Whether who sent a packet that does not fit hears of it (RFC 1191 4, RFC 8201 4): the message of the router that could not
  * send it on is a packet of its own, which goes by that network's main table and meets lists and devices as every other
  * one does. Undefined where no message is sent to it: it knows what it may send itself, it is not in the plan, or the
- * packet is inside another one.
+ * packet is inside another one; and where it depends on what was sent before.
  */
 export function messageTo(trip: Trip, routerOf: string): Message | undefined {
   const { forwarding, flow, packet, journal, carried } = trip;
@@ -50,8 +50,9 @@ export function messageTo(trip: Trip, routerOf: string): Message | undefined {
   const table = forwarding.mainTable(routerOf);
   const zone = sender.zone;
   const came = trip.beside(message, { is: 'table', table, sender: undefined, zone, premises: between(routerOf) });
-  if (!came.ok) return { isHeard: false, why: came.failed };
-  return { isHeard: isOf(came.host, sender), why: undefined };
+  if (came.ok) return { isHeard: isOf(came.host, sender), why: undefined };
+  // A device knows the flow where its answers have passed it, which depends on what was sent before.
+  return came.failed.failure.code === 'no-state' ? undefined : { isHeard: false, why: came.failed };
 }
 
 /** Whether a message came to the sender, or to the node that takes it to its pod. */
