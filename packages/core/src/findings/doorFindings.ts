@@ -41,6 +41,7 @@ export const doorFindings = bySubject({
       ...routes.flatMap((route) => routeFindings(ingress, route)),
       ...covered(routes),
       ...controllers.flatMap((controller) => classesTwice(ingress, controller, twice)),
+      ...ingress.gatewaysIn(id).flatMap((gateway) => ungrantedSecrets(ingress, gateway)),
     ];
   },
 });
@@ -50,7 +51,8 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
   const { parts } = state;
   const routes = state.routesOf(clusterId);
   const controllers = grouped(parts.controllers, 'clusterId').get(clusterId) ?? [];
-  if (routes.length + controllers.length === 0) return [];
+  const gateways = state.gatewaysIn(clusterId);
+  if (routes.length + controllers.length + gateways.length === 0) return [];
   const grants = grouped(parts.referenceGrants, 'clusterId').get(clusterId) ?? [];
   const rests: unknown[] = [
     byId(parts.clusters, clusterId),
@@ -58,6 +60,7 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
     ...controllers,
     ...state.servicesOf(clusterId),
     ...grants,
+    ...gateways,
   ];
   for (const route of routes) {
     const parents = state.parentsOf(route);
@@ -230,6 +233,46 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
         `the service ${label} has no port ${port}`,
         `It has ${ports.map((each) => each.port).join(', ') || 'no ports'}. Name one of them.`,
         label,
+      ),
+    ];
+  });
+}
+
+/** Certificates of another namespace that no grant there lets a gateway use: no TLS connection is made with them. */
+function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
+  const { clusterId, namespace } = gateway;
+  const shown = new Set(listenersOf(gateway).map(({ certificate }) => certificate));
+  return [...shown].flatMap((certificate) => {
+    const [where, secret] = certificate.split('/');
+    if (secret === undefined || where === undefined || state.mayShow(gateway, certificate)) return [];
+    const grant = withFallbacks('referenceGrants', {
+      id: newId(),
+      clusterId,
+      namespace: where,
+      name: `gateways-of-${namespace}-to-${secret.replaceAll('.', '-')}`.slice(0, 63).replace(/-+$/, ''),
+      from: [`Gateway in ${namespace}`],
+      to: [`Secret ${secret}`],
+    });
+    return [
+      finding(
+        'door.grant',
+        'error',
+        [
+          { kind: 'gateways', id: gateway.id },
+          { kind: 'clusters', id: clusterId },
+        ],
+        {
+          title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: no reference grant allows the gateway ${namespace}/${gateway.name} to use ${certificate}`,
+          detail: `The certificate is in another namespace: its listeners make no TLS connection. A grant in ${where} has to name gateways of ${namespace} and the secret.`,
+          part: `${gateway.id} ${certificate}`,
+        },
+        [
+          {
+            kind: 'change',
+            title: `Let every gateway of ${namespace} use ${certificate}`,
+            operations: [addOperation('referenceGrants', grant)],
+          },
+        ],
       ),
     ];
   });

@@ -345,6 +345,17 @@ describe('a route sends to another namespace where a grant there says so', () =>
       );
     const url = 'https://www.example/';
     expect(brief(secure([]), 'node of c', url)).toBe('broken');
+    const [found] = evaluate(secure([]))
+      .findings()
+      .filter(({ code }) => code === 'door.grant');
+    const [fix] = found?.fixes ?? [];
+    const mended = applied(secure([]), fix?.kind === 'change' ? fix.operations : []);
+    expect(brief(mended, 'node of c', url)).toBe('pass');
+    expect(
+      evaluate(mended)
+        .findings()
+        .filter(({ code }) => code === 'door.grant'),
+    ).toEqual([]);
     expect(brief(secure([{ from: ['Gateway in shop'], to: ['Secret cert'] }]), 'node of c', url)).toBe('pass');
     expect(brief(secure([{ from: ['Gateway in shop'], to: ['Service'] }]), 'node of c', url)).toBe('broken');
   });
@@ -458,6 +469,8 @@ describe('a service without a selector', () => {
   test('is broken where one is nowhere, and names no port by a name', () => {
     expect(asks(plan(['10.9.9.9'])).verdict).toBe('broken');
     expect(asks(plan(['10.2.0.5'], { ports: ['tcp 80 to http'] })).verdict).toBe('broken');
+    // Answered only on the node of who asks: an address that is on no node is none of these.
+    expect(asks(plan(['10.2.0.5'], { internalPolicy: 'local' })).verdict).toBe('broken');
   });
 });
 

@@ -99,9 +99,7 @@ export class IngressState {
 
   /** The gateways of a controller’s classes. */
   gatewaysOf({ clusterId, classes }: Controller): readonly Gateway[] {
-    return (grouped(this.parts.gateways, 'clusterId').get(clusterId) ?? none).filter(({ className }) =>
-      classes.includes(className),
-    );
+    return this.gatewaysIn(clusterId).filter(({ className }) => classes.includes(className));
   }
 
   policiesOf(cluster: Cluster): PolicySet {
@@ -174,6 +172,10 @@ export class IngressState {
   /** The controllers that carry a route out. */
   controllersOf(route: IngressRoute): readonly Controller[] {
     return controllersOf(this.parts, route.clusterId, this.classesOf(route));
+  }
+
+  gatewaysIn(clusterId: string): readonly Gateway[] {
+    return grouped(this.parts.gateways, 'clusterId').get(clusterId) ?? none;
   }
 
   routesOf(clusterId: string): readonly IngressRoute[] {

@@ -50,6 +50,14 @@ export class ServiceCalls {
   /** A service that answers on the caller's own node only: whether a pod of it is there. */
   private heldByLocality(service: ClusterService, port: number, from: Host): void {
     if (service.internalPolicy !== 'local' || from.cluster?.id !== service.clusterId) return;
+    if (service.endpoints.length > 0)
+      throw this.way.stop(
+        'broken',
+        undefined,
+        'members',
+        `${nameOf(service)} answers only on the node of who asks (internalTrafficPolicy Local), and its endpoints are on no node.`,
+        { kind: 'services', id: service.id },
+      );
     const own = from.pool?.id ?? null;
     const up = this.portOf(service, port).members.filter(({ workload }) => podsFor(service, workload) > 0);
     const there = up.filter(({ workload }) => workload.nodePoolId === own);
