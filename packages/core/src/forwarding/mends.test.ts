@@ -188,3 +188,55 @@ describe('the smallest rule', () => {
     expect(stepsOf(plan, '10.1.0.9 in n1', 'node of b tcp 444')[0]).toContain('from 10.1.0.9/32 to');
   });
 });
+
+// Nobody outside an overlay has a route to its pods, so that no answer finds them (common practice; handbook: forwarding).
+describe('overlay pods that keep their address where nobody knows it', () => {
+  const keeping = (untranslated: string[]) =>
+    applied(hubWorld(), [setOperation('clusters', testId('clusters', 1), { untranslated })]);
+  const asked = (plan: Plan, to: string) => {
+    const question = questionOf(plan, 'pod of a', to);
+    return mendsOf(plan, question).map(({ steps, operations }) => {
+      const after = applied(plan, operations);
+      return [...steps, ask(after, 'pod of a', to), after.clusters[0]?.untranslated.join(' ') ?? ''];
+    });
+  };
+  const step = (to: string, where: string) =>
+    `Let the nodes of a translate to ${to}: take it out of “Untranslated”, where it is in ${where}.`;
+
+  test('are translated for the range that was asked, and for no more', () => {
+    const plan = keeping(['10.2.0.0/16', '10.99.0.0/16']);
+    expect(ask(plan, 'pod of a', 'node of b tcp 22')).toBe('broken');
+    // 10.2.0.0/16 without its first /24, by halves.
+    const left = [
+      '10.2.1.0/24',
+      '10.2.2.0/23',
+      '10.2.4.0/22',
+      '10.2.8.0/21',
+      '10.2.16.0/20',
+      '10.2.32.0/19',
+      '10.2.64.0/18',
+      '10.2.128.0/17',
+    ].join(' ');
+    expect(asked(plan, 'node of b tcp 22')).toEqual([
+      [step('10.2.0.0/24', '10.2.0.0/16'), 'pass', `${left} 10.99.0.0/16`],
+    ]);
+  });
+
+  test('an address that was typed is taken out alone', () => {
+    expect(asked(keeping(['10.2.0.0/30']), '10.2.0.3 tcp 22')).toEqual([
+      [step('10.2.0.3/32', '10.2.0.0/30'), 'pass', '10.2.0.0/31 10.2.0.2/32'],
+    ]);
+  });
+
+  test('for the internet all of it is, and private ranges stay', () => {
+    const plan = keeping(['0.0.0.0/0']);
+    expect(ask(plan, 'pod of a', 'the internet tcp 443')).not.toBe('pass');
+    const [mend] = asked(plan, 'the internet tcp 443');
+    expect(mend?.slice(0, 2)).toEqual([step('the internet', '0.0.0.0/0'), 'pass']);
+    expect(mend?.[2]?.split(' ')).toEqual(expect.arrayContaining(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16']));
+  });
+
+  test('nothing of it is offered where the address is translated already', () => {
+    expect(asked(keeping([]), 'node of b tcp 22')).toEqual([]);
+  });
+});

@@ -1,5 +1,6 @@
 import {
   compareAddresses,
+  containsAddress,
   formatAddress,
   formatPrefix,
   isSamePrefix,
@@ -132,7 +133,7 @@ function isFurther(before: Trace, after: Trace): boolean {
 }
 
 function candidatesFor(plan: Plan, { flows: [flow] }: Trace, typed: ReadonlySet<string>): Candidate[] {
-  return flow === undefined ? [] : mendsAt(plan, flow, typed);
+  return flow === undefined ? [] : [...mendsAt(plan, flow, typed), ...translateCandidates(plan, flow, typed)];
 }
 
 /**
@@ -232,6 +233,16 @@ class Places {
       if (holder !== undefined && holder.kind !== 'block') return holder.prefix;
     }
     return this.needAround(address)[0] ?? prefixAround(address, address.family === 4 ? 32 : 128);
+  }
+
+  /** What an address stands for: all of the internet (of IPv6 its global unicast space, RFC 4291 2.4), itself where it was typed, else the range it belongs to. */
+  standsFor(address: Address): { readonly prefixes: readonly Prefix[]; readonly say: string } {
+    if (this.isStandIn(address))
+      return { prefixes: prefixList(address.family === 4 ? publicSpace() : ['2000::/3']), say: 'the internet' };
+    const own = this.typed.has(formatAddress(address))
+      ? prefixAround(address, address.family === 4 ? 32 : 128)
+      : this.rangeAround(address);
+    return { prefixes: [own], say: formatPrefix(own) };
   }
 
   /** All prefixes of the need that an address is of, the one around it first. */
@@ -508,6 +519,32 @@ function advertiseCandidates(at: Places, linkId: string): Candidate[] {
     {
       say: `Let ${byId(at.plan.networks, owner ?? '')?.name ?? ''} advertise ${prefix} over ${link?.name ?? ''}.`,
       operations: [setOperation('attachments', attachment.id, { advertises: [...attachment.advertises, prefix] })],
+    },
+  ];
+}
+
+/** Destinations that a cluster may keep its pods’ addresses for, as its field says. */
+const MOST_UNTRANSLATED = 64;
+
+/** Of pods in an overlay that keep their own address for what was asked, where nobody knows it: their nodes translate it there. */
+function translateCandidates(
+  plan: Plan,
+  { from: { kind, cluster }, forth: [sent], failed }: FlowTrace,
+  typed: ReadonlySet<string>,
+): Candidate[] {
+  if (kind !== 'pod' || cluster?.podMode !== 'overlay' || sent === undefined || failed === undefined) return [];
+  if (!failed.isBack && failed.failure.code !== 'private-source') return [];
+  const { destination } = sent.packet;
+  const kept = prefixList(cluster.untranslated);
+  const holding = kept.filter((prefix) => containsAddress(prefix, destination));
+  if (holding.length === 0) return [];
+  const asked = new Places(plan, failed, sent.packet, typed).standsFor(destination);
+  const left = kept.flatMap((prefix) => subtract(prefix, asked.prefixes)).map(formatPrefix);
+  if (left.length > MOST_UNTRANSLATED) return [];
+  return [
+    {
+      say: `Let the nodes of ${cluster.name} translate to ${asked.say}: take it out of “Untranslated”, where it is in ${holding.map(formatPrefix).join(', ')}.`,
+      operations: [setOperation('clusters', cluster.id, { untranslated: left })],
     },
   ];
 }
