@@ -29,7 +29,9 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       if (rule.compare !== undefined) return lineProblem(label, value, rule.min, rule.max);
       if (typeof value !== 'string')
         return problem('field.text', `${label}: ${show(value)} is not text.`, 'Write text.');
-      return checkText(label, value, rule.min, rule.max);
+      return (
+        checkText(label, value, rule.min, rule.max) ?? (rule.isNote === true ? checkNote(label, value) : undefined)
+      );
     case 'optionalInteger':
       return value === null ? undefined : checkInteger(rule, value);
     case 'integer':
@@ -110,6 +112,19 @@ function checkText(label: string, value: string, min: number, max: number): Prob
   if (/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/.test(value))
     return problem('field.bidi', `${label} holds an invisible mark that turns the direction of text.`, 'Remove it.');
   return undefined;
+}
+
+// A private key in PEM (RFC 7468 10), or 32 bytes in base64 (RFC 4648 4) as keys of tunnels are printed. Digests and fingerprints are in base 16 and stay.
+const keysInText = [/-----BEGIN [A-Z ]*PRIVATE KEY-----/, /(?<![A-Za-z0-9+/])[A-Za-z0-9+/]{43}=(?![A-Za-z0-9+/=])/];
+
+/** What was pasted is never repeated: a message may be shown, stored or logged. */
+function checkNote(label: string, value: string): Problem | undefined {
+  if (!keysInText.some((pattern) => pattern.test(value))) return undefined;
+  return problem(
+    'field.key',
+    `${label} holds what looks like a key, so it was not stored.`,
+    'Write where the key is kept instead, and rotate any key you have pasted.',
+  );
 }
 
 /** Checks one line that a person wrote, a name or a label: a text without line breaks and without marks that nobody sees. */

@@ -57,6 +57,8 @@ interface TextRule {
   readonly compare?: 'exact' | 'name';
   /** A domain name: stored as RFC 5891 says, shown in its own letters. */
   readonly isDomain?: boolean;
+  /** Text of any kind, in which somebody may paste a key: one that can be told as such is refused. */
+  readonly isNote?: boolean;
   readonly fallback?: string;
 }
 interface IntegerRule {
@@ -184,6 +186,7 @@ export const note = (since?: FileVersion): Field<string> =>
     help: 'Anything worth knowing.',
     min: 0,
     max: 500,
+    isNote: true,
     fallback: '',
     ...(since === undefined ? {} : { since }),
   });

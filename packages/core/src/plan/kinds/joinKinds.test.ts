@@ -156,4 +156,34 @@ describe('key material', () => {
       expect(said(connection({ keyReference: text }))).toBe('taken');
     },
   );
+
+  const pem = ['EC ', 'RSA ', 'ENCRYPTED ', ''].map(
+    (of) => `-----BEGIN ${of}PRIVATE KEY-----\n${randomBytes(60).toString('base64')}\n-----END ${of}PRIVATE KEY-----`,
+  );
+  test.each([
+    ...pem,
+    `its key is ${randomBytes(32).toString('base64')}, until May`,
+    randomBytes(32).toString('base64'),
+  ])('a note with a key is refused, and the key is said nowhere: case %#', (note) => {
+    const text = said(connection({ note }));
+    expect(text).toContain('holds what looks like a key');
+    expect(text).not.toContain(note);
+    for (const each of [add('networks', { name: 'n', note }), add('certificates', { name: 'n', note })])
+      expect(said(each)).toContain('holds what looks like a key');
+    const { problems, operations, rows } = importRows(plan, 'connections', `name,kind,note\nsecond,tunnels,"${note}"`);
+    expect(problems.map(({ field }) => field)).toContain('Note');
+    expect(operations).toEqual([]);
+    expect(JSON.stringify([problems, rows])).not.toContain(JSON.stringify(note).slice(1, -1));
+  });
+
+  // A commit, a digest, a fingerprint, a request for a certificate and a certificate are public.
+  test.each([
+    randomBytes(20).toString('hex'),
+    `sha256:${randomBytes(32).toString('hex')}`,
+    '-----BEGIN CERTIFICATE-----',
+    '-----BEGIN PUBLIC KEY-----',
+    'see https://wiki.skerryline.example/Coast_tunnels/2026',
+  ])('what is public is a note: case %#', (note) => {
+    expect(said(connection({ note }))).toBe('taken');
+  });
 });
