@@ -250,7 +250,7 @@ test('8 the plan file is exported, checked at the command line, and read back', 
   request,
 }, info) => {
   await open('handover');
-  await expect(page.getByText('2 conflicts stand: do not build from this yet.')).toBeVisible();
+  await expect(page.getByText('2 conflicts are left: do not build from this yet.')).toBeVisible();
   const save = async (name: string, file: string) => {
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name }).click()]);
     const path = info.outputPath(file);

@@ -177,7 +177,7 @@ describe('what is no whole backup of this application replaces nothing', () => {
           'other.sql.gz',
           () => 'CREATE TABLE `plan` (`id` int);\nCREATE TABLE `dishes` (`id` int);\n-- Dump completed on 2026-11-30\n',
         ),
-      /no backup of Wide Lattice/,
+      /not a backup of Wide Lattice/,
     ],
     [
       'one that enters another schema',

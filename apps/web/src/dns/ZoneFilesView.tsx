@@ -126,13 +126,13 @@ interface OutcomeProps {
 }
 
 function Outcome({ read, isFresh, zoneName }: OutcomeProps) {
-  const { problems, faults, added, changed, removed, removals, same } = read;
+  const { problems, faults, added, changed, removed, removals, remembers, same } = read;
   const commit = useCommit();
   const [isRemoving, setRemoving] = useState(false);
   const operations = isRemoving ? [...read.operations, ...removals] : read.operations;
   const isOther = problems.some(({ code }) => code === 'zone.other');
   const apply = async () => {
-    const problem = await commit(`Import zone file into ${zoneName}`, operations);
+    const problem = await commit(`Import zone file into ${zoneName}`, [...operations, ...remembers]);
     if (problem === '') toast.success('Imported as one change.');
     else toast.error(problem);
   };

@@ -11,6 +11,8 @@ export interface ZoneImport {
   readonly operations: readonly Operation[];
   /** What takes out the records that the file does not have; nothing while any of it cannot be read, since that may be what they are. */
   readonly removals: readonly Operation[];
+  /** What the zone remembers of the file once any of it is taken: that its servers have this serial with these records. */
+  readonly remembers: readonly Operation[];
   readonly problems: readonly ZoneProblem[];
   readonly added: number;
   readonly changed: number;
@@ -127,10 +129,9 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
       removals.push(...removalOf(plan, 'records', record.id));
     }
   const handedOut = contentMark(records);
-  // Its servers have this serial with these records: what is written later is held against them.
-  if (operations.length + removals.length > 0 && wrong.length === 0 && handedOut !== zone.handedOut)
-    operations.push(setOperation('zones', zone.id, { handedOut }));
-  return { operations, removals, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
+  const remembers =
+    wrong.length > 0 || handedOut === zone.handedOut ? [] : [setOperation('zones', zone.id, { handedOut })];
+  return { operations, removals, remembers, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
 }
 
 /** A file that says itself which zone it is for is read into no other. */
@@ -138,7 +139,7 @@ function ofAnother(zone: Zone, apex: string): ZoneImport {
   const message = `The file is for ${apex}, and this zone is ${zone.apex}.`;
   const mend = `Choose the zone ${apex}, or add it first.`;
   const problems = [{ line: 1, code: 'zone.other', message, mend }];
-  return { operations: [], removals: [], problems, added: 0, changed: 0, removed: 0, same: 0 };
+  return { operations: [], removals: [], remembers: [], problems, added: 0, changed: 0, removed: 0, same: 0 };
 }
 
 /** The fields of the zone that its SOA and the NS records of its apex say otherwise; servers go only where all of the file was read. */
