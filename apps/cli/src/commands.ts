@@ -1,4 +1,5 @@
 import { propose } from '@wide-lattice/core/allocation';
+import { sayMend } from '@wide-lattice/core/english';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { sayCount, sayNumber } from '@wide-lattice/core/working';
@@ -130,7 +131,7 @@ export function traced(
     if (as === 'json') return { exitCode, output: `${JSON.stringify(traceFile(plan, answer), null, 2)}\n`, errors: '' };
     const lines = answer.flows.flatMap((flow) => flowLines(plan, flow));
     const packets = readQuestion(plan, from, to, bytes);
-    const changes = exitCode === 1 && packets.ok && zone === undefined ? mendsOf(plan, packets.value) : [];
+    const changes = exitCode === 1 && packets.ok && zone === undefined ? mendsOf(plan, packets.value).map(sayMend) : [];
     const offered = changes.flatMap(({ steps, opens }) => [`change: ${steps.join(' ')}`, `        ${opens}`]);
     return {
       exitCode,

@@ -10,8 +10,8 @@ export function Mends({ from, to, bytes }: { readonly from: string; readonly to:
   if (mends.length === 0)
     return (
       <p className="quiet">
-        No added rule, route, advertised prefix or smaller MTU lets it pass. What stands in the way has to be changed
-        itself.
+        No added rule, route, advertised prefix, translation or smaller MTU lets it pass. What stands in the way has to
+        be changed itself.
       </p>
     );
   const apply = async (steps: readonly string[], operations: (typeof mends)[number]['operations']) => {

@@ -32,7 +32,7 @@ export {
 export { decideRow } from './routeRow.js';
 export { traceFlow } from './trace.js';
 export { idsOn } from './idsOn.js';
-export type { Mend } from './mends.js';
+export type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from './mends.js';
 export { mendsAt, mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
 export { gatewayLayers } from './stations/node.js';

@@ -4,8 +4,10 @@ import { hubWorld, route } from '../../test/ways.js';
 import { readQuestion, setOperation } from '../plan/index.js';
 import type { FirewallRule, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { Forwarding, mendsOf, trace } from './index.js';
+import { sayMend } from '../english/index.js';
+import { Forwarding, mendsOf as found, trace } from './index.js';
 
+const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((mend) => ({ ...mend, ...sayMend(mend) }));
 const questionOf = (plan: Plan, from: string, to: string) => expectGood(readQuestion(plan, from, to, 576));
 const ask = (plan: Plan, from: string, to: string) => trace(Forwarding.of(plan), questionOf(plan, from, to)).verdict;
 const walled = (...rules: Partial<FirewallRule>[]) => hubWorld({ rules });

@@ -27,7 +27,6 @@ import {
 } from '../plan/index.js';
 import type { FilterRule, FirewallRule, IcmpMessage, Operation, Plan, Question, Service } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { sayNumber } from '../working/index.js';
 import { Forwarding } from './forwarding.js';
 import { internetAddresses, isPublicAddress } from './host.js';
 import { compareMatrices } from './compareMatrix.js';
@@ -38,14 +37,82 @@ import type { Failed, Failure, Packet } from '../road/index.js';
 
 /** A change that lets a packet pass, with what it does and what else it would open. */
 export interface Mend {
-  readonly steps: readonly string[];
+  readonly steps: readonly MendStep[];
   readonly operations: readonly Operation[];
-  /** Cells of the matrix that pass with it and did not before, those of the question's own kind included. */
-  readonly opens: string;
+  readonly opens: Opened;
+}
+
+/** What a rule or a range is for, as it is named. */
+export type NamedFor =
+  | { readonly is: 'prefixes'; readonly prefixes: readonly string[] }
+  | { readonly is: 'set'; readonly set: string }
+  | { readonly is: 'internet' };
+
+/** What a packet is of, as a rule names it: its ports and its kind of ICMP message where it has any. */
+export interface ServiceNamed {
+  readonly protocol: Packet['protocol'];
+  readonly ports: readonly string[];
+  readonly icmp: readonly IcmpMessage[];
+}
+
+/** One change of a row. Rows are told by their names, since those that a step before has made are in no plan yet. */
+export type MendStep =
+  | {
+      readonly do: 'filter rule';
+      readonly position: number;
+      readonly filter: string;
+      readonly service: ServiceNamed;
+      readonly direction: 'in' | 'out';
+      readonly peers: NamedFor;
+    }
+  | {
+      readonly do: 'firewall rule';
+      readonly position: number;
+      readonly firewall: string;
+      readonly service: ServiceNamed;
+      readonly from: NamedFor;
+      readonly to: NamedFor;
+    }
+  | {
+      readonly do: 'route';
+      readonly table: string;
+      readonly isTableNew: boolean;
+      readonly prefix: string;
+      readonly hop: Hop;
+      /** Whether it is for answers, which have to pass the device too. */
+      readonly isForAnswers: boolean;
+    }
+  | { readonly do: 'next hop'; readonly table: string; readonly prefix: string; readonly hop: Hop }
+  | { readonly do: 'remove route' }
+  | { readonly do: 'learn'; readonly network: string; readonly from: string; readonly link: string }
+  | { readonly do: 'advertise'; readonly network: string; readonly prefix: string; readonly link: string }
+  | {
+      readonly do: 'translate';
+      readonly cluster: string;
+      readonly to: NamedFor;
+      /** The prefixes of the cluster’s field that it is taken out of. */
+      readonly outOf: readonly string[];
+    }
+  | { readonly do: 'mtu'; readonly network: string; readonly before: number; readonly after: number };
+
+/** Where a route leads, by name. */
+export interface Hop {
+  readonly is: 'nat' | 'firewall' | 'link';
+  readonly name: string;
+}
+
+/** What passes with a change beyond what was asked. */
+export interface Opened {
+  /** Cells of the matrix that pass with it and did not before, those of the question's own kind included; undefined where there are too many clusters to count. */
+  readonly cells: readonly { readonly cluster: string; readonly label: string }[] | undefined;
+  /** Clusters up to which cells are counted. */
+  readonly countedUpTo: number;
+  /** Prefixes of added rules that are more than one address: all of them pass. */
+  readonly wide: readonly string[];
 }
 
 interface Candidate {
-  readonly say: string;
+  readonly step: MendStep;
   readonly operations: readonly Operation[];
 }
 
@@ -65,9 +132,9 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   const start = Forwarding.of(plan);
   const first = trace(start, question);
   const typed = typedIn(question);
-  const found: { steps: readonly string[]; operations: readonly Operation[]; plan: Plan }[] = [];
+  const found: { steps: readonly MendStep[]; operations: readonly Operation[]; plan: Plan }[] = [];
   let traces = 0;
-  let open: { plan: Plan; trace: Trace; steps: readonly string[]; operations: readonly Operation[] }[] = [
+  let open: { plan: Plan; trace: Trace; steps: readonly MendStep[]; operations: readonly Operation[] }[] = [
     { plan, trace: first, steps: [], operations: [] },
   ];
   for (let depth = 0; depth < DEEPEST && found.length === 0; depth++) {
@@ -81,7 +148,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
         const tried = {
           plan: applied.plan,
           trace: answer,
-          steps: [...each.steps, candidate.say],
+          steps: [...each.steps, candidate.step],
           operations: [...each.operations, ...candidate.operations],
         };
         if (answer.verdict === 'pass' && holdsForOthers(applied.plan, question)) found.push(tried);
@@ -93,7 +160,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   return found.slice(0, 4).map((each) => ({
     steps: each.steps,
     operations: each.operations,
-    opens: [opensOf(plan, each.plan), ...widthOf(each.operations)].join(' '),
+    opens: { cells: cellsOpened(plan, each.plan), countedUpTo: MOST_COUNTED, wide: wideOf(each.operations) },
   }));
 }
 
@@ -164,7 +231,7 @@ export function mendsAt(
     case 'route-drops':
       return [
         {
-          say: 'Remove the static route that drops it.',
+          step: { do: 'remove route' },
           operations: [{ op: 'remove', kind: 'routes', id: failure.routeId }],
         },
       ];
@@ -190,7 +257,7 @@ function lastSubject(events: FlowTrace['forth']): string | undefined {
 interface Named {
   readonly prefixes: readonly string[];
   readonly setIds: readonly string[];
-  readonly say: string;
+  readonly as: NamedFor;
   /** Rows that come with it. */
   readonly made: readonly Operation[];
 }
@@ -236,13 +303,13 @@ class Places {
   }
 
   /** What an address stands for: all of the internet (of IPv6 its global unicast space, RFC 4291 2.4), itself where it was typed, else the range it belongs to. */
-  standsFor(address: Address): { readonly prefixes: readonly Prefix[]; readonly say: string } {
+  standsFor(address: Address): { readonly prefixes: readonly Prefix[]; readonly as: NamedFor } {
     if (this.isStandIn(address))
-      return { prefixes: prefixList(address.family === 4 ? publicSpace() : ['2000::/3']), say: 'the internet' };
+      return { prefixes: prefixList(address.family === 4 ? publicSpace() : ['2000::/3']), as: { is: 'internet' } };
     const own = this.typed.has(formatAddress(address))
       ? prefixAround(address, address.family === 4 ? 32 : 128)
       : this.rangeAround(address);
-    return { prefixes: [own], say: formatPrefix(own) };
+    return { prefixes: [own], as: { is: 'prefixes', prefixes: [formatPrefix(own)] } };
   }
 
   /** All prefixes of the need that an address is of, the one around it first. */
@@ -261,11 +328,11 @@ class Places {
   named(address: Address, denied: readonly string[] = []): Named | undefined {
     if (this.isStandIn(address)) return this.isOfInternet ? this.internet() : undefined;
     const alone = this.narrower(address, denied);
-    if (alone !== undefined) return { prefixes: [alone], setIds: [], say: alone, made: [] };
+    if (alone !== undefined) return ofPrefixes([alone]);
     const holder = formatPrefix(this.rangeAround(address));
     const need = this.needAround(address).map(formatPrefix);
     const prefixes = need[0] === holder ? need.slice(0, MOST_NAMED) : [holder];
-    return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
+    return ofPrefixes(prefixes);
   }
 
   /** The address alone where it was typed; else what a rule that denies names of its range, so that no more of it is undone. */
@@ -291,13 +358,17 @@ class Places {
   }
 
   private internet(): Named {
-    const say = `the set ${PUBLIC_SET}`;
     const standing = this.plan.prefixSets.find(({ prefixes }) => prefixes.join() === publicSpace().join());
     if (standing !== undefined)
-      return { prefixes: [], setIds: [standing.id], say: `the set ${standing.name}`, made: [] };
+      return { prefixes: [], setIds: [standing.id], as: { is: 'set', set: standing.name }, made: [] };
     const note = 'All of IPv4 without private, shared and special space (RFC 6890)';
     const made = withFallbacks('prefixSets', { id: newId(), name: PUBLIC_SET, prefixes: publicSpace(), note });
-    return { prefixes: [], setIds: [made.id], say, made: [addOperation('prefixSets', made)] };
+    return {
+      prefixes: [],
+      setIds: [made.id],
+      as: { is: 'set', set: PUBLIC_SET },
+      made: [addOperation('prefixSets', made)],
+    };
   }
 
   /** The node ranges that packets come from between a cluster's nodes, since any of them may send; else what is named for the address. */
@@ -308,7 +379,7 @@ class Places {
       .rangesOf(tunnelOf)
       .filter((range) => range.purpose === 'node' && rangeOf(range).family === address.family)
       .map(({ prefix }) => prefix);
-    return { prefixes, setIds: [], say: prefixes.join(', '), made: [] };
+    return ofPrefixes(prefixes);
   }
 
   /** The network that holds an address. */
@@ -320,22 +391,22 @@ class Places {
   }
 }
 
-function serviceOf(packet: Packet): {
-  readonly protocol: Packet['protocol'];
-  readonly ports: string[];
-  readonly icmp: readonly IcmpMessage[];
-  readonly say: string;
-} {
+/** Prefixes that a rule names itself. */
+function ofPrefixes(prefixes: readonly string[]): Named {
+  return { prefixes, setIds: [], as: { is: 'prefixes', prefixes }, made: [] };
+}
+
+function serviceOf(packet: Packet): ServiceNamed {
   const { first, last } = destinationPorts(packet);
   const ports = packet.port === 0 ? [] : [first === last ? String(first) : `${first}-${last}`];
   const message = messageOf(packet);
   const icmp = message === undefined ? [] : [message];
-  return { protocol: packet.protocol, ports, icmp, say: [packet.protocol, ...ports, ...icmp].join(' ') };
+  return { protocol: packet.protocol, ports, icmp };
 }
 
 function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure & { code: 'filter' }): Candidate[] {
   const { packet } = at.failed;
-  const { protocol, ports, icmp, say } = serviceOf(packet);
+  const service = serviceOf(packet);
   const peer = direction === 'in' ? packet.source : packet.destination;
   const denied = at.plan.filterRules.find(({ id }) => id === ruleId)?.peers ?? [];
   const peers = at.peersOf(peer, denied);
@@ -352,16 +423,14 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
       filterId,
       direction,
       position,
-      protocol,
-      ports,
-      icmp,
+      ...service,
       peers: peers.prefixes,
       peerSetIds: peers.setIds,
     });
     const name = byId(at.plan.filters, filterId)?.name ?? '';
     return [
       {
-        say: `Add rule ${position} to the filter ${name}: allow ${say} ${direction === 'in' ? 'in from' : 'out to'} ${peers.say}.`,
+        step: { do: 'filter rule', position, filter: name, service, direction, peers: peers.as },
         operations: [...peers.made, addOperation('filterRules', rule)],
       },
     ];
@@ -370,7 +439,7 @@ function filterCandidates(at: Places, { filterIds, direction, ruleId }: Failure 
 
 function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code: 'firewall' }): Candidate[] {
   const { packet } = at.failed;
-  const { protocol, ports, icmp, say } = serviceOf(packet);
+  const service = serviceOf(packet);
   const rules = grouped(at.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const denying = rules.find(({ id }) => id === ruleId);
   const source = at.named(packet.source, denying?.sources);
@@ -382,9 +451,7 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
     id: newId(),
     firewallId,
     position,
-    protocol,
-    ports,
-    icmp,
+    ...service,
     sources: source.prefixes,
     sourceSetIds: source.setIds,
     destinations: destination.prefixes,
@@ -393,7 +460,7 @@ function firewallCandidates(at: Places, { firewallId, ruleId }: Failure & { code
   const name = byId(at.plan.firewalls, firewallId)?.name ?? '';
   return [
     {
-      say: `Add rule ${position} to the firewall ${name}: allow ${say} from ${source.say} to ${destination.say}.`,
+      step: { do: 'firewall rule', position, firewall: name, service, from: source.as, to: destination.as },
       operations: [...source.made, ...destination.made, addOperation('firewallRules', rule)],
     },
   ];
@@ -407,16 +474,20 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
   const network = byId(at.plan.networks, networkId)?.name ?? '';
   const table = byId(at.plan.routeTables, tableId ?? '');
   const made = withFallbacks('routeTables', { id: newId(), name: `${network}-main`, networkId, isMain: true });
-  const to = (say: string, hop: object): Candidate => ({
-    say:
-      table === undefined
-        ? `Add the main route table ${made.name} with a route ${prefix} to ${say}.`
-        : `Add the route ${prefix} to ${say} to the table ${table.name}.`,
+  const to = (hop: Hop, fields: object): Candidate => ({
+    step: {
+      do: 'route',
+      table: (table ?? made).name,
+      isTableNew: table === undefined,
+      prefix,
+      hop,
+      isForAnswers: false,
+    },
     operations: [
       ...(table === undefined ? [addOperation('routeTables', made)] : []),
       addOperation(
         'routes',
-        withFallbacks('routes', { id: newId(), routeTableId: table?.id ?? made.id, prefix, ...hop }),
+        withFallbacks('routes', { id: newId(), routeTableId: table?.id ?? made.id, prefix, ...fields }),
       ),
     ],
   });
@@ -435,12 +506,12 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
         : owner !== undefined && link.networkIds.includes(owner),
     );
   return [
-    ...nats.slice(0, 1).map(({ id, name }) => to(`the NAT device ${name}`, { nextHop: 'nat', natDeviceId: id })),
+    ...nats.slice(0, 1).map(({ id, name }) => to({ is: 'nat', name }, { nextHop: 'nat', natDeviceId: id })),
     ...at.plan.firewalls
       .filter(inNetwork)
       .slice(0, 1)
-      .map(({ id, name }) => to(`the firewall ${name}`, { nextHop: 'firewall', firewallId: id })),
-    ...links.slice(0, 2).map(({ id, name }) => to(`the link ${name}`, { nextHop: 'link', linkId: id })),
+      .map(({ id, name }) => to({ is: 'firewall', name }, { nextHop: 'firewall', firewallId: id })),
+    ...links.slice(0, 2).map(({ id, name }) => to({ is: 'link', name }, { nextHop: 'link', linkId: id })),
   ];
 }
 
@@ -464,7 +535,7 @@ function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[]
       if (refused === undefined) return [];
       return [
         {
-          say: `Let ${name(networkId)} accept the routes of ${name(refused)} over ${link.name}.`,
+          step: { do: 'learn', network: name(networkId), from: name(refused), link: link.name },
           operations: [
             setOperation('attachments', own.id, { learns: 'listed', learnsFromIds: [...own.learnsFromIds, refused] }),
           ],
@@ -492,7 +563,7 @@ function passOnCandidates(at: Places, networkId: string): Candidate[] {
       const advertises = [...new Set([...own, prefix])].slice(0, 200);
       return [
         {
-          say: `Let ${name(otherId)} advertise ${prefix} over ${link.name}.`,
+          step: { do: 'advertise', network: name(otherId), prefix, link: link.name },
           operations: [
             attachment === undefined
               ? addOperation(
@@ -517,7 +588,12 @@ function advertiseCandidates(at: Places, linkId: string): Candidate[] {
   if (attachment.advertises.includes(prefix)) return [];
   return [
     {
-      say: `Let ${byId(at.plan.networks, owner ?? '')?.name ?? ''} advertise ${prefix} over ${link?.name ?? ''}.`,
+      step: {
+        do: 'advertise',
+        network: byId(at.plan.networks, owner ?? '')?.name ?? '',
+        prefix,
+        link: link?.name ?? '',
+      },
       operations: [setOperation('attachments', attachment.id, { advertises: [...attachment.advertises, prefix] })],
     },
   ];
@@ -543,7 +619,7 @@ function translateCandidates(
   if (left.length > MOST_UNTRANSLATED) return [];
   return [
     {
-      say: `Let the nodes of ${cluster.name} translate to ${asked.say}: take it out of “Untranslated”, where it is in ${holding.map(formatPrefix).join(', ')}.`,
+      step: { do: 'translate', cluster: cluster.name, to: asked.as, outOf: holding.map(formatPrefix) },
       operations: [setOperation('clusters', cluster.id, { untranslated: left })],
     },
   ];
@@ -561,7 +637,12 @@ function hopCandidates(at: Places, failure: Failure, lastRouteId: string | undef
     .filter(inNetwork)
     .slice(0, 2)
     .map(({ id, name }) => ({
-      say: `Let the route ${route.prefix} of ${byId(at.plan.routeTables, route.routeTableId)?.name ?? ''} lead to the NAT device ${name}.`,
+      step: {
+        do: 'next hop',
+        table: byId(at.plan.routeTables, route.routeTableId)?.name ?? '',
+        prefix: route.prefix,
+        hop: { is: 'nat', name },
+      },
       operations: [
         setOperation('routes', route.id, { nextHop: 'nat', natDeviceId: id, linkId: null, firewallId: null }),
       ],
@@ -574,10 +655,7 @@ function sizeCandidates(at: Places, room: number): Candidate[] {
   if (network === undefined || room < 1280 || room >= network.mtu) return [];
   return [
     {
-      say: [
-        `Lower the MTU of the network ${network.name} from ${sayNumber(network.mtu)} to ${sayNumber(room)} bytes,`,
-        'so that its machines send packets that fit.',
-      ].join(' '),
+      step: { do: 'mtu', network: network.name, before: network.mtu, after: room },
       operations: [setOperation('networks', network.id, { mtu: room })],
     },
   ];
@@ -594,7 +672,14 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
   const prefix = formatPrefix(at.rangeAround(at.failed.packet.destination));
   return [
     {
-      say: `Add the route ${prefix} to the firewall ${firewall.name} to the table ${table.name}, so that answers pass it too.`,
+      step: {
+        do: 'route',
+        table: table.name,
+        isTableNew: false,
+        prefix,
+        hop: { is: 'firewall', name: firewall.name },
+        isForAnswers: true,
+      },
       operations: [
         addOperation(
           'routes',
@@ -606,27 +691,22 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
 }
 
 /** The ranges that added rules hold for at either end, since more than what was asked passes by them. */
-function widthOf(operations: readonly Operation[]): string[] {
-  const wide = operations.flatMap((operation) => {
+function wideOf(operations: readonly Operation[]): string[] {
+  const named = operations.flatMap((operation) => {
     if (operation.op !== 'add') return [];
     if (operation.kind === 'filterRules') return prefixList((operation.entity as FilterRule).peers);
     if (operation.kind !== 'firewallRules') return [];
     const { sources, destinations } = operation.entity as FirewallRule;
     return prefixList([...sources, ...destinations]);
   });
-  const texts = [...new Set(wide.filter(({ family, length }) => length < (family === 4 ? 32 : 128)).map(formatPrefix))];
-  if (texts.length === 0) return [];
-  const shown = texts.slice(0, 3).join(', ');
-  return [`It holds for every address of ${shown}${texts.length > 3 ? ` and ${texts.length - 3} more` : ''}.`];
+  return [...new Set(named.filter(({ family, length }) => length < (family === 4 ? 32 : 128)).map(formatPrefix))];
 }
 
 /** What passes afterwards and did not before, cell by cell of the matrix. */
-function opensOf(before: Plan, after: Plan): string {
-  if (before.clusters.length > MOST_COUNTED) return `What else it opens is counted for up to ${MOST_COUNTED} clusters.`;
-  const gained = compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(
-    ({ clusterName, label }) => `${clusterName} to ${label}`,
-  );
-  if (gained.length === 0) return 'It opens nothing else that the matrix shows.';
-  const shown = gained.slice(0, 4).join('; ');
-  return `It opens in the matrix: ${shown}${gained.length > 4 ? ` and ${gained.length - 4} more` : ''}.`;
+function cellsOpened(before: Plan, after: Plan): Opened['cells'] {
+  if (before.clusters.length > MOST_COUNTED) return undefined;
+  return compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(({ clusterName, label }) => ({
+    cluster: clusterName,
+    label,
+  }));
 }

@@ -5,7 +5,7 @@ import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, mendsOf, trace } from './index.js';
 import type { Trace } from './index.js';
-import { sayTrace } from '../english/index.js';
+import { sayMend, sayTrace } from '../english/index.js';
 
 const ask = (plan: Plan, from: string, to: string, bytes = 576): Trace =>
   trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, bytes)));
@@ -278,7 +278,7 @@ test('each change that is offered lets the packet pass, and says which rule, rou
   const refusing = hubWorld({ rules: [{ ports: ['443'] }] });
   const question = expectGood(readQuestion(refusing, 'node of a', 'node of b tcp 22', 576));
   const mends = mendsOf(refusing, question);
-  expect(mends.map(({ steps }) => steps)).toEqual([
+  expect(mends.map((mend) => sayMend(mend).steps)).toEqual([
     ['Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.'],
   ]);
   for (const { operations } of mends) {

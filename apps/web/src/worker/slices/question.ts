@@ -8,13 +8,13 @@ import { byId, kindRules, readAsked, readQuestion, readZone } from '@wide-lattic
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ExpectationState } from '@wide-lattice/core/findings';
-import type { Forwarding, Mend } from '@wide-lattice/core/forwarding';
+import type { Forwarding } from '@wide-lattice/core/forwarding';
 import type { IngressState, Stage } from '@wide-lattice/core/ingress';
-import type { Entity, Kind, Plan } from '@wide-lattice/core/plan';
+import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { kindViews } from '../../kinds/kindViews';
 import { decisionsOf, lookUpOf, subjectOf } from '@wide-lattice/core/road';
 import type { EventKind, RoadEvent, RouteRow, RuleDecision, TableLookUp, Verdict } from '@wide-lattice/core/road';
-import { sayEvent, sayLoss, sayNextHop, sayRowSource } from '@wide-lattice/core/english';
+import { sayEvent, sayLoss, sayMend, sayNextHop, sayRowSource } from '@wide-lattice/core/english';
 
 /** One step of the road, ready to be shown. */
 export interface ShownStep {
@@ -175,10 +175,18 @@ export function askedOf(evaluation: Evaluation): Asked {
   return { plan: evaluation.plan, forwarding: evaluation.ask(forwarding), ingress: evaluation.ask(ingress) };
 }
 
+/** A change that would let a question pass, in words. */
+export interface ShownMend {
+  readonly steps: readonly string[];
+  readonly opens: string;
+  readonly operations: readonly Operation[];
+}
+
 /** The changes that would let a question pass. */
-export function shownMends({ plan }: Asked, from: string, to: string, bytes: number): readonly Mend[] {
+export function shownMends({ plan }: Asked, from: string, to: string, bytes: number): readonly ShownMend[] {
   const question = readQuestion(plan, from, to, bytes);
-  return question.ok ? mendsOf(plan, question.value) : [];
+  if (!question.ok) return [];
+  return mendsOf(plan, question.value).map((mend) => ({ ...sayMend(mend), operations: mend.operations }));
 }
 
 /** Places and targets that a question can name, for completion. */

@@ -1,0 +1,85 @@
+import type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from '../forwarding/index.js';
+import { sayNumber } from '../working/index.js';
+
+/** Cells and ranges that are named before the others are counted. */
+const MOST_CELLS = 4;
+const MOST_RANGES = 3;
+
+/** A change that lets a packet pass: what it does, and what else would pass with it. */
+export function sayMend({ steps, opens }: Pick<Mend, 'steps' | 'opens'>): {
+  readonly steps: readonly string[];
+  readonly opens: string;
+} {
+  return { steps: steps.map(sayMendStep), opens: sayOpened(opens) };
+}
+
+function sayMendStep(step: MendStep): string {
+  switch (step.do) {
+    case 'filter rule': {
+      const peers = `${step.direction === 'in' ? 'in from' : 'out to'} ${sayNamed(step.peers)}`;
+      return `Add rule ${step.position} to the filter ${step.filter}: allow ${sayServiceNamed(step.service)} ${peers}.`;
+    }
+    case 'firewall rule': {
+      const ends = `from ${sayNamed(step.from)} to ${sayNamed(step.to)}`;
+      return `Add rule ${step.position} to the firewall ${step.firewall}: allow ${sayServiceNamed(step.service)} ${ends}.`;
+    }
+    case 'route': {
+      const to = `${step.prefix} to ${sayHop(step.hop)}`;
+      if (step.isTableNew) return `Add the main route table ${step.table} with a route ${to}.`;
+      return `Add the route ${to} to the table ${step.table}${step.isForAnswers ? ', so that answers pass it too' : ''}.`;
+    }
+    case 'next hop':
+      return `Let the route ${step.prefix} of ${step.table} lead to ${sayHop(step.hop)}.`;
+    case 'remove route':
+      return 'Remove the static route that drops it.';
+    case 'learn':
+      return `Let ${step.network} accept the routes of ${step.from} over ${step.link}.`;
+    case 'advertise':
+      return `Let ${step.network} advertise ${step.prefix} over ${step.link}.`;
+    case 'translate': {
+      const where = `take it out of “Untranslated”, where it is in ${step.outOf.join(', ')}`;
+      return `Let the nodes of ${step.cluster} translate to ${sayNamed(step.to)}: ${where}.`;
+    }
+    case 'mtu': {
+      const sizes = `from ${sayNumber(step.before)} to ${sayNumber(step.after)} bytes`;
+      return `Lower the MTU of the network ${step.network} ${sizes}, so that its machines send packets that fit.`;
+    }
+  }
+}
+
+const hopNames = { nat: 'the NAT device', firewall: 'the firewall', link: 'the link' } as const;
+
+function sayHop({ is, name }: Hop): string {
+  return `${hopNames[is]} ${name}`;
+}
+
+function sayServiceNamed({ protocol, ports, icmp }: ServiceNamed): string {
+  return [protocol, ...ports, ...icmp].join(' ');
+}
+
+function sayNamed(named: NamedFor): string {
+  if (named.is === 'internet') return 'the internet';
+  return named.is === 'set' ? `the set ${named.set}` : named.prefixes.join(', ');
+}
+
+function sayOpened({ cells, countedUpTo, wide }: Opened): string {
+  return [sayCells(cells, countedUpTo), ...sayWide(wide)].join(' ');
+}
+
+function sayCells(cells: Opened['cells'], countedUpTo: number): string {
+  if (cells === undefined) return `What else it opens is counted for up to ${countedUpTo} clusters.`;
+  if (cells.length === 0) return 'It opens nothing else that the matrix shows.';
+  const shown = cells
+    .slice(0, MOST_CELLS)
+    .map(({ cluster, label }) => `${cluster} to ${label}`)
+    .join('; ');
+  const more = cells.length - MOST_CELLS;
+  return `It opens in the matrix: ${shown}${more > 0 ? ` and ${more} more` : ''}.`;
+}
+
+function sayWide(wide: readonly string[]): string[] {
+  if (wide.length === 0) return [];
+  const more = wide.length - MOST_RANGES;
+  const shown = wide.slice(0, MOST_RANGES).join(', ');
+  return [`It holds for every address of ${shown}${more > 0 ? ` and ${more} more` : ''}.`];
+}
