@@ -32,8 +32,10 @@ export {
 export { decideRow } from './routeRow.js';
 export { traceFlow } from './trace.js';
 export { idsOn } from './idsOn.js';
-export type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from './mends.js';
-export { mendsAt, mendsOf } from './mends.js';
+export type { Mend, Opened } from './mends.js';
+export type { Hop, MendStep, NamedFor, ServiceNamed } from './mendSteps.js';
+export { mendsAt } from './mendCandidates.js';
+export { mendsOf } from './mends.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
 export { gatewayLayers } from './stations/node.js';
 export { nodeLeg } from './walk.js';
