@@ -1,5 +1,5 @@
 import { parseAddress } from '../address/index.js';
-import { ingress as compiled, isPattern } from '../ingress/index.js';
+import { ingress as compiled, isPattern, sayUnsent } from '../ingress/index.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -102,6 +102,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
   const serving = state.controllersOf(route);
   return [
     ...attachment(state, route, say),
+    ...rivals(state, route, say),
     ...hostsOf(route, say),
     ...services(state, route, say),
     ...(parents.length === 0
@@ -166,6 +167,33 @@ function attachment(state: IngressState, route: IngressRoute, say: Say): Finding
     );
 }
 
+/** Routes of HTTP that share a host with one of gRPC at a listener: one of the two is not accepted. */
+function rivals(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+  if (route.form !== 'GRPCRoute') return [];
+  const told = new Set<string>();
+  return state.parentsOf(route).flatMap(({ gateway }) =>
+    listenersOf(gateway)
+      .filter((listener) => state.attaches(route, gateway, listener))
+      .flatMap((listener) =>
+        state.rivalsOf(route, gateway, listener).flatMap((rival) => {
+          const label = `${rival.form} ${rival.namespace}/${rival.name}`;
+          const at = `${gateway.namespace}/${gateway.name}`;
+          if (told.has(`${at} ${label}`)) return [];
+          told.add(`${at} ${label}`);
+          return [
+            say(
+              'door.two-kinds',
+              'error',
+              `shares hosts with the ${label} at the listener ${listener.name} of ${at}`,
+              'Of the two only the older is accepted, and no rule of the other has any effect. Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.',
+              `${gateway.id} ${label}`,
+            ),
+          ];
+        }),
+      ),
+  );
+}
+
 function hostsOf({ hosts }: IngressRoute, say: Say): Finding[] {
   return hosts
     .filter((host) => parseAddress(host).ok)
@@ -201,14 +229,7 @@ function patterns({ pathType, path, headers, query }: IngressRoute, say: Say): F
 function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
   if (refs.length === 0 && route.redirect === '')
-    return [
-      say(
-        'door.no-service',
-        'error',
-        'sends to no service',
-        `Its calls are answered with status ${route.form === 'Ingress' ? 503 : 500}. Name a service and its port.`,
-      ),
-    ];
+    return [say('door.no-service', 'error', 'sends to no service', `${sayUnsent(route)} Name a service and its port.`)];
   return refs.flatMap((ref) => {
     const { port } = ref;
     const { service, name: label } = state.serviceOf(route, ref);
@@ -218,7 +239,7 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
           'door.no-service',
           'error',
           `the service ${label} does not exist`,
-          'Its calls are answered with an error. Add the service, or name another.',
+          `${sayUnsent(route)} Add the service, or name another.`,
           label,
         ),
       ];
@@ -279,7 +300,8 @@ function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
 }
 
 /** A service of another namespace that no grant there lets the route name: the smallest grant is offered. */
-function ungranted({ form, namespace, clusterId }: IngressRoute, service: ClusterService, say: Say): Finding {
+function ungranted(route: IngressRoute, service: ClusterService, say: Say): Finding {
+  const { form, namespace, clusterId } = route;
   const label = `${service.namespace}/${service.name}`;
   const grant = withFallbacks('referenceGrants', {
     id: newId(),
@@ -293,7 +315,7 @@ function ungranted({ form, namespace, clusterId }: IngressRoute, service: Cluste
     'door.grant',
     'error',
     `no reference grant allows it to send to ${label}`,
-    `The service is in another namespace: its calls are answered with status 500. A grant in ${service.namespace} has to name the kind and namespace of the route.`,
+    `The service is in another namespace. ${sayUnsent(route)} A grant in ${service.namespace} has to name the kind and namespace of the route.`,
     `grant ${label}`,
     [
       {

@@ -30,6 +30,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'door.retired': 'retired API version',
   'door.single': 'entry point without redundancy',
   'door.source': 'client address lost',
+  'door.two-kinds': 'two kinds of route for one host',
   'door.unattached': 'route has no gateway',
   'egress.none': 'no way to the internet',
   'egress.undecided': 'internet egress undecided',

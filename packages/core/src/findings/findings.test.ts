@@ -586,6 +586,16 @@ Object.assign(cases, {
       door({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
     ),
   },
+  'door.two-kinds': {
+    severity: 'error',
+    plan: doors(
+      gateway(),
+      door(
+        { ...attached, hosts: ['x.a.example'] },
+        { ...attached, name: 'calls', form: 'GRPCRoute', hosts: ['*.a.example'] },
+      ),
+    ),
+  },
   'door.host': { severity: 'error', plan: doors(door({ hosts: ['10.1.2.3'] })) },
   'door.no-service': { severity: 'error', plan: doors(door({ backends: ['gone 80'] })) },
   'door.no-port': { severity: 'error', plan: doors(door({ backends: ['s 81'] })) },

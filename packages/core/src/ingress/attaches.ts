@@ -2,6 +2,21 @@ import { takesRoutesOf } from '../plan/index.js';
 import type { Cluster, Gateway, IngressRoute, OwnListener } from '../plan/index.js';
 import { commonHost } from '../zones/index.js';
 
+/** The hosts under which a route is at a listener, as patterns: those that both have in common. */
+function hostsAt({ hosts }: Pick<IngressRoute, 'hosts'>, { host }: Pick<OwnListener, 'host'>): readonly string[] {
+  return hosts.length === 0 ? [host] : hosts.flatMap((own) => commonHost(host, own.toLowerCase()) ?? []);
+}
+
+/** Whether two routes have a host in common at a listener. */
+export function sharesHost(
+  one: Pick<IngressRoute, 'hosts'>,
+  other: Pick<IngressRoute, 'hosts'>,
+  listener: Pick<OwnListener, 'host'>,
+): boolean {
+  const others = hostsAt(other, listener);
+  return hostsAt(one, listener).some((host) => others.some((each) => commonHost(host, each) !== undefined));
+}
+
 /** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
 export function attaches(
   { namespace, hosts, form }: IngressRoute,

@@ -28,6 +28,7 @@ import type { RequestProgress } from './requestProgress.js';
 import { Stopped } from './requestProgress.js';
 import type { Call } from './routeBook.js';
 import type { ServiceCalls } from './serviceCalls.js';
+import { sayUnsent, unsentStatus } from './unsent.js';
 import { nameOf, percent } from './words.js';
 
 /** What a controller does with a request: its routes, sources, limits and the services that they name. */
@@ -185,7 +186,19 @@ export class ControllerCalls {
         this.state.namesShown(gateway, listener),
         subject,
       );
-    return this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));
+    const won = this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));
+    const [rival] = won === undefined ? [] : this.state.rivalsOf(won, gateway, listener);
+    if (won === undefined || rival === undefined) return won;
+    throw this.way.stop(
+      'unknown',
+      undefined,
+      'route',
+      [
+        `The ${won.form} ${nameOf(won)} and the ${rival.form} ${nameOf(rival)} have hosts in common at the listener ${listener.name} of the gateway`,
+        `${nameOf(gateway)}: only the older of the two is accepted, and the plan does not say which that is.`,
+      ].join(' '),
+      { kind: 'ingressRoutes', id: won.id },
+    );
   }
 
   private noRoute({ host, path }: UrlTarget, controller: Controller, call: Call, ports: readonly number[]): Stopped {
@@ -266,9 +279,9 @@ export class ControllerCalls {
     if (refs.length === 0 || sum === 0)
       throw this.way.stop(
         'broken',
-        route.form === 'Ingress' ? 503 : 500,
+        unsentStatus(route),
         'service',
-        `${nameOf(route)}, rule ${route.rule}, sends to no service.`,
+        unsent(route, `${nameOf(route)}, rule ${route.rule}, sends to no service.`),
         subject,
       );
     const sent = refs.filter(({ weight }) => weight > 0);
@@ -286,24 +299,32 @@ export class ControllerCalls {
     if (service === undefined)
       throw this.way.stop(
         'broken',
-        route.form === 'Ingress' ? 503 : 500,
+        unsentStatus(route),
         'service',
-        `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`,
+        unsent(route, `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`),
         subject,
       );
     if (!this.state.maySend(route, service))
       throw this.way.stop(
         'broken',
-        500,
+        unsentStatus(route),
         'service',
-        [
-          `${nameOf(route)} is in another namespace than the service ${name}, and no reference grant in ${service.namespace} allows`,
-          `an ${route.form} of ${route.namespace} to send there.`,
-        ].join(' '),
+        unsent(
+          route,
+          [
+            `${nameOf(route)} is in another namespace than the service ${name}, and no reference grant in ${service.namespace} allows`,
+            `${route.form}s of ${route.namespace} to send there.`,
+          ].join(' '),
+        ),
         subject,
       );
     this.services.callService(service, ref.port, share, from);
   }
+}
+
+/** A rule that sends a call nowhere, with what the caller gets where that is no HTTP status. */
+function unsent(route: IngressRoute, why: string): string {
+  return unsentStatus(route) === undefined ? `${why} ${sayUnsent(route)}` : why;
 }
 
 /** Whether TLS comes with a request, was ended by the same load balancer, or there is none. */

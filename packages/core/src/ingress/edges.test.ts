@@ -441,6 +441,63 @@ test('calls of gRPC are told apart by service and method', () => {
   expect([who('/tide.Times/Next'), who('/tide.Times/Last'), who('/tide.Timesheet/Next')]).toEqual(['a', 'b', 404]);
 });
 
+// Gateway API, GRPCRoute, hostnames (from memory): at one listener a GRPCRoute and an HTTPRoute have no host in common, or only the older is accepted.
+describe('a GRPCRoute and an HTTPRoute for one host', () => {
+  const both = (web: string[], calls: string[], listeners = ['web http 80'], fields: Partial<IngressRoute> = {}) =>
+    world(
+      add('gateways', own({ name: 'g', className: 'edge', listeners })),
+      add(
+        'ingressRoutes',
+        route({ name: 'pages', form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: web }),
+        route({
+          name: 'calls',
+          form: 'GRPCRoute',
+          className: '',
+          gatewayId: testId('gateways', 1),
+          hosts: calls,
+          path: '/tide.Times',
+          backends: ['b 80'],
+          ...fields,
+        }),
+      ),
+    );
+  const verdict = (plan: Plan, url: string) => asked(plan, 'node of c', url).verdict;
+  test.each([
+    ['the same host', ['x.example'], ['x.example'], 'unknown'],
+    ['a wildcard over it', ['x.example'], ['*.example'], 'unknown'],
+    ['every host', ['x.example'], [], 'unknown'],
+    ['another host', ['x.example'], ['y.example'], 'pass'],
+    ['a wildcard beside it', ['x.example'], ['*.x.example'], 'pass'],
+    // The route is rejected as a whole, whichever of its hosts it shares.
+    ['one host of two, and the other is asked', ['x.example', 'z.example'], ['z.example'], 'unknown'],
+  ])('%s', (_, web, calls, expected) => {
+    expect(verdict(both(web, calls), 'http://x.example/')).toBe(expected);
+  });
+  test('hosts outside the listener are not shared, nor are those of different listeners', () => {
+    const narrow = both(['x.example', 'x.other.test'], ['*.example'], ['web http 80 *.other.test']);
+    expect(verdict(narrow, 'http://x.other.test/')).toBe('pass');
+    const apart = both(['x.example'], ['x.example'], ['web http 80', 'calls http 443'], { listener: 'calls' });
+    expect(verdict(apart, 'http://x.example:443/tide.Times/Next')).toBe('unknown');
+    const named = applied(apart, [setOperation('ingressRoutes', testId('ingressRoutes', 1), { listener: 'web' })]);
+    expect(verdict(named, 'http://x.example:443/tide.Times/Next')).toBe('pass');
+    expect(verdict(named, 'http://x.example/')).toBe('pass');
+  });
+});
+
+// Gateway API, backends that are no valid ones (from memory): HTTP 500, the gRPC status UNAVAILABLE, connections of TCP and TLS rejected.
+test.each([
+  ['HTTPRoute', 500, 'does not exist.'],
+  ['GRPCRoute', undefined, 'Its calls are answered with the gRPC status UNAVAILABLE.'],
+] as const)('a %s to a service that is gone answers as its kind does', (form, status, words) => {
+  const plan = world(
+    add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
+    add('ingressRoutes', route({ form, className: '', gatewayId: testId('gateways', 1), backends: ['gone 80'] })),
+  );
+  const answer = asked(plan, 'node of c', 'http://www.example/');
+  expect([answer.verdict, answer.status]).toEqual(['broken', status]);
+  expect(answer.sentence).toContain(words);
+});
+
 // Kubernetes API, EndpointSlice: a service without a selector has the endpoints that somebody wrote.
 describe('a service without a selector', () => {
   const plan = (endpoints: string[], fields: Partial<ClusterService> = {}) =>

@@ -31,7 +31,7 @@ import type {
   RouteParent,
   Workload,
 } from '../plan/index.js';
-import { attaches } from './attaches.js';
+import { attaches, sharesHost } from './attaches.js';
 import { PolicySet } from './policies.js';
 import { RouteBook } from './routeBook.js';
 
@@ -157,6 +157,18 @@ export class IngressState {
     const cluster = byId(this.parts.clusters, gateway.clusterId);
     const own = this.parentsOf(route).filter((parent) => parent.gateway.id === gateway.id);
     return cluster !== undefined && own.some((parent) => attaches(route, parent.listener, gateway, listener, cluster));
+  }
+
+  /**
+   * Routes of the other kind for HTTP that have hosts in common with a route at a listener to which both attach: of two such only the older
+   * is accepted. Source: the Gateway API, hostnames of GRPCRoute (from memory of its reference).
+   */
+  rivalsOf(route: IngressRoute, gateway: Gateway, listener: OwnListener): readonly IngressRoute[] {
+    const other = route.form === 'GRPCRoute' ? 'HTTPRoute' : route.form === 'HTTPRoute' ? 'GRPCRoute' : undefined;
+    if (other === undefined) return none;
+    return this.routesOf(route.clusterId).filter(
+      (each) => each.form === other && sharesHost(route, each, listener) && this.attaches(each, gateway, listener),
+    );
   }
 
   /** The classes by which controllers find a route. */
