@@ -177,8 +177,10 @@ function newSlices({ namespace, name, endpoints, ports }: ClusterService): Draft
       name: `${name}-${addressType.toLowerCase()}`,
     });
     put(draft, ['metadata', 'labels'], { [OF_SERVICE]: name });
+    // A port by name is found at pods alone: of endpoints by hand nobody knows its number.
     const written = ports
       .flatMap((each) => readServicePort(each) ?? [])
+      .filter(({ target }) => /^\d+$/.test(target))
       .map((port) => ({ name: port.name, protocol: port.protocol.toUpperCase(), port: Number(port.target) }));
     return [{ ...draft, addressType, ports: written, endpoints: own.map((address) => ({ addresses: [address] })) }];
   });

@@ -505,7 +505,7 @@ describe('objects that are kept whole with their cluster', () => {
         clusterId: K,
         namespace: 'shop',
         name: 'db',
-        ports: ['sql tcp 5432 to 5432'],
+        ports: ['sql tcp 5432 to 5432', 'stats tcp 9187 to metrics'],
         endpoints: ['10.2.0.5', 'fd00::5'],
       }),
     ]);
