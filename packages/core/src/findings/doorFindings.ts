@@ -6,6 +6,7 @@ import {
   addOperation,
   byId,
   grouped,
+  isRivalListener,
   listenersOf,
   newId,
   readBackendRef,
@@ -41,7 +42,9 @@ export const doorFindings = bySubject({
       ...routes.flatMap((route) => routeFindings(ingress, route)),
       ...covered(routes),
       ...controllers.flatMap((controller) => classesTwice(ingress, controller, twice)),
-      ...ingress.gatewaysIn(id).flatMap((gateway) => ungrantedSecrets(ingress, gateway)),
+      ...ingress
+        .gatewaysIn(id)
+        .flatMap((gateway) => [...ungrantedSecrets(ingress, gateway), ...rivalListeners(ingress, gateway)]),
     ];
   },
 });
@@ -294,6 +297,37 @@ function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
             operations: [addOperation('referenceGrants', grant)],
           },
         ],
+      ),
+    ];
+  });
+}
+
+/** Listeners of a gateway that cannot both be at their port. */
+function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
+  const { clusterId } = gateway;
+  const own = listenersOf(gateway);
+  return own.flatMap((listener, at) => {
+    const rival = own.slice(0, at).find((each) => isRivalListener(each, listener));
+    if (rival === undefined) return [];
+    const isOfHost = rival.protocol !== 'tcp' && rival.protocol !== 'udp' && rival.host === listener.host;
+    return [
+      finding(
+        'door.listeners',
+        'error',
+        [
+          { kind: 'gateways', id: gateway.id },
+          { kind: 'clusters', id: clusterId },
+        ],
+        {
+          title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: the listeners ${rival.name} and ${listener.name} of ${gateway.namespace}/${gateway.name} cannot both be at port ${listener.port}`,
+          detail: [
+            isOfHost && rival.protocol !== 'http'
+              ? `Both end or pass TLS for ${listener.host || 'every host'}:`
+              : `One is ${rival.protocol}, the other ${listener.protocol}, and nothing in a connection tells them apart:`,
+            'the controller accepts one of them or neither. Give one of them another port.',
+          ].join(' '),
+          part: `${gateway.id} ${listener.name}`,
+        },
       ),
     ];
   });

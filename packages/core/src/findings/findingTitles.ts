@@ -24,6 +24,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'door.covered': 'route never reached',
   'door.grant': 'reference not granted',
   'door.host': 'host is an address',
+  'door.listeners': 'listeners that conflict',
   'door.no-port': 'service port missing',
   'door.no-service': 'service missing',
   'door.pattern': 'invalid regular expression',

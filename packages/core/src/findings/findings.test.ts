@@ -586,6 +586,10 @@ Object.assign(cases, {
       door({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
     ),
   },
+  'door.listeners': {
+    severity: 'error',
+    plan: doors(gateway({ listeners: ['web https 443 *.a.example', 'plain http 443 b.example'] })),
+  },
   'door.two-kinds': {
     severity: 'error',
     plan: doors(

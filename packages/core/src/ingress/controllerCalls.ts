@@ -2,6 +2,7 @@ import { containsAddress, formatAddress } from '../address/index.js';
 import type { Host } from '../forwarding/index.js';
 import {
   byId,
+  isRivalListener,
   listenersOf,
   podsFor,
   prefixList,
@@ -16,6 +17,7 @@ import type {
   Controller,
   Gateway,
   IngressRoute,
+  OwnListener,
   UrlTarget,
   Workload,
 } from '../plan/index.js';
@@ -155,6 +157,7 @@ export class ControllerCalls {
     const [listener] = listeners;
     if (listener === undefined) return undefined;
     const subject: Subject = { kind: 'gateways', id: gateway.id };
+    this.mayStand(gateway, listener, subject);
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && listener.certificate !== '');
     const isWeb = listener.protocol === 'http' || listener.protocol === 'https' || listener.protocol === 'tls';
@@ -187,17 +190,39 @@ export class ControllerCalls {
         subject,
       );
     const won = this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));
-    const [rival] = won === undefined ? [] : this.state.rivalsOf(won, gateway, listener);
-    if (won === undefined || rival === undefined) return won;
+    if (won !== undefined) this.mayBeAccepted(won, gateway, listener);
+    return won;
+  }
+
+  /** Of two listeners that cannot both be at their port it is not known which one the controller leaves out. */
+  private mayStand(gateway: Gateway, listener: OwnListener, subject: Subject): void {
+    const rival = listenersOf(gateway).find((each) => each.name !== listener.name && isRivalListener(each, listener));
+    if (rival === undefined) return;
+    throw this.way.stop(
+      'unknown',
+      undefined,
+      'listener',
+      [
+        `The listeners ${listener.name} and ${rival.name} of the gateway ${nameOf(gateway)} cannot both be at port ${listener.port}:`,
+        'its controller accepts one of them or neither.',
+      ].join(' '),
+      subject,
+    );
+  }
+
+  /** Of a GRPCRoute and an HTTPRoute for one host it is not known which one is the older, and so accepted. */
+  private mayBeAccepted(route: IngressRoute, gateway: Gateway, listener: OwnListener): void {
+    const [rival] = this.state.rivalsOf(route, gateway, listener);
+    if (rival === undefined) return;
     throw this.way.stop(
       'unknown',
       undefined,
       'route',
       [
-        `The ${won.form} ${nameOf(won)} and the ${rival.form} ${nameOf(rival)} have hosts in common at the listener ${listener.name} of the gateway`,
+        `The ${route.form} ${nameOf(route)} and the ${rival.form} ${nameOf(rival)} have hosts in common at the listener ${listener.name} of the gateway`,
         `${nameOf(gateway)}: only the older of the two is accepted, and the plan does not say which that is.`,
       ].join(' '),
-      { kind: 'ingressRoutes', id: won.id },
+      { kind: 'ingressRoutes', id: route.id },
     );
   }
 

@@ -484,6 +484,41 @@ describe('a GRPCRoute and an HTTPRoute for one host', () => {
   });
 });
 
+// Gateway API, listeners (from memory): at one port HTTP apart from HTTPS and TLS, these two apart by host, TCP alone, UDP beside all of them.
+test.each([
+  [['a http 80 x.example', 'b http 80 y.example'], 'pass'],
+  [['a http 80', 'b http 80 *.x.example'], 'pass'],
+  [['a http 80 x.example', 'b https 80 y.example'], 'unknown'],
+  [['a http 80 x.example', 'b tls 80 y.example'], 'unknown'],
+  [['a http 80', 'b tcp 80'], 'unknown'],
+  [['a http 80', 'b udp 80'], 'pass'],
+  [['a http 80', 'b https 443', 'c tcp 8443'], 'pass'],
+  // The conflict is at another port than the one that is asked.
+  [['a http 80', 'b https 443', 'c http 443'], 'pass'],
+] as const)('listeners %j: a request to port 80 is %s', (listeners, verdict) => {
+  const plan = world(
+    add('gateways', own({ name: 'g', className: 'edge', listeners: [...listeners] })),
+    add(
+      'ingressRoutes',
+      route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.example'] }),
+    ),
+  );
+  expect(asked(plan, 'node of c', 'http://x.example/').verdict).toBe(verdict);
+});
+
+test('a listener of the same protocol, port and host is refused, as the API refuses it', () => {
+  const twice = (listeners: string[]) =>
+    applyOperations(ground(1), [
+      ...add('clusters', cluster('c')),
+      ...add('gateways', own({ name: 'g', className: 'edge', listeners })),
+    ]);
+  expect(twice(['a http 80 x.example', 'b http 80 X.example'])).toMatchObject({
+    ok: false,
+    problems: [{ field: 'listeners', code: 'gateway.listener-place' }],
+  });
+  expect(twice(['a https 443 x.example', 'b tls 443 x.example']).ok).toBe(true);
+});
+
 // Gateway API, backends that are no valid ones (from memory): HTTP 500, the gRPC status UNAVAILABLE, connections of TCP and TLS rejected.
 test.each([
   ['HTTPRoute', 500, 'does not exist.'],

@@ -170,3 +170,4 @@ export type { AskingStop, WorthAsking } from './worthAsking.js';
 export { worthAsking } from './worthAsking.js';
 export { positionAtEnd, positionBefore, positionInFront } from './rulePositions.js';
 export type { KeyPart } from './kinds/kind.js';
+export { isRivalListener } from './listenerRivals.js';

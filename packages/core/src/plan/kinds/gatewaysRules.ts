@@ -1,5 +1,6 @@
 import { byId } from '../collection.js';
 import { readGatewayListener } from '../ingressForms.js';
+import type { GatewayListener } from '../ingressForms.js';
 import { notDnsLabels } from './dnsLabel.js';
 import type { Gateway } from './gateways.js';
 import { wrong } from './rules.js';
@@ -12,6 +13,9 @@ export const gatewaysRules: KindRules<Gateway> = {
   betweenFields: (gateway) => {
     const read = gateway.listeners.flatMap((text) => readGatewayListener(text) ?? []);
     const twice = read.find(({ name }, at) => read.findIndex((each) => each.name === name) !== at);
+    // What the API refuses itself; others that conflict it takes, and the controller leaves out.
+    const placeOf = ({ protocol, port, host }: GatewayListener) => `${protocol} ${port} ${host.toLowerCase()}`;
+    const doubled = read.find((each, at) => read.findIndex((other) => placeOf(other) === placeOf(each)) !== at);
     const plain = read.find(
       ({ protocol, certificate, isPassthrough }) =>
         (isPassthrough && protocol !== 'tls') || (certificate !== '' && protocol !== 'https' && protocol !== 'tls'),
@@ -42,6 +46,16 @@ export const gatewaysRules: KindRules<Gateway> = {
             ),
           ]
         : []),
+      ...(doubled === undefined
+        ? []
+        : [
+            wrong(
+              'listeners',
+              'gateway.listener-place',
+              `The listener ${doubled.name} is a second one of ${doubled.protocol} at port ${doubled.port} for ${doubled.host || 'every host'}.`,
+              'Give it another port or host, or leave it out.',
+            ),
+          ]),
       ...(twice === undefined
         ? []
         : [
