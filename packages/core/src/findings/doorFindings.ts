@@ -1,5 +1,5 @@
 import { parseAddress } from '../address/index.js';
-import { ingress as compiled, isPattern, sayUnsent } from '../ingress/index.js';
+import { ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -183,12 +183,18 @@ function rivals(state: IngressState, route: IngressRoute, say: Say): Finding[] {
           const at = `${gateway.namespace}/${gateway.name}`;
           if (told.has(`${at} ${label}`)) return [];
           told.add(`${at} ${label}`);
+          const own = `${route.form} ${route.namespace}/${route.name}`;
+          const older = isOlder(route, rival) ? own : isOlder(rival, route) ? label : undefined;
+          const accepted =
+            older === undefined
+              ? 'Only the older of the two is accepted, and the plan does not say which that is.'
+              : `Only the ${older} is accepted, since it is older.`;
           return [
             say(
               'door.two-kinds',
               'error',
               `shares hosts with the ${label} at the listener ${listener.name} of ${at}`,
-              'Of the two only the older is accepted, and no rule of the other has any effect. Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.',
+              `${accepted} No rule of the other has any effect. Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.`,
               `${gateway.id} ${label}`,
             ),
           ];
@@ -505,13 +511,20 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
           { kind: 'ingressRoutes', id: first.id },
         ],
         {
-          title: [
-            `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached:`,
-            `rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
-          ].join(' '),
+          title: isUndecided(first, route)
+            ? [
+                `Rule ${first.rule} of ${first.namespace}/${first.name} or rule ${route.rule} of ${route.namespace}/${route.name}`,
+                'is never reached: which one depends on their ages',
+              ].join(' ')
+            : [
+                `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached:`,
+                `rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
+              ].join(' '),
           detail: [
-            `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and the other one asks for no more.`,
-            'Remove one of them, or let it ask for something else.',
+            `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and neither asks for more.`,
+            isUndecided(first, route)
+              ? 'The older gets every request. Enter their ages, remove one, or let it ask for something else.'
+              : 'Remove one of them, or let it ask for something else.',
           ].join(' '),
           part: route.id,
         },
@@ -528,6 +541,12 @@ function asks(first: IngressRoute, other: IngressRoute): boolean {
     within(first.headers, other.headers) &&
     within(first.query, other.query)
   );
+}
+
+/** Whether two rules are of objects of which nobody knows which is older. */
+function isUndecided(one: IngressRoute, other: IngressRoute): boolean {
+  const isOne = one.namespace === other.namespace && one.name === other.name;
+  return !isOne && (one.age === 0 || other.age === 0);
 }
 
 /** Whether a rule that takes the same calls comes first: with as many conditions, by age, name and place. */

@@ -17,6 +17,13 @@ export function sharesHost(
   return hostsAt(one, listener).some((host) => others.some((each) => commonHost(host, each) !== undefined));
 }
 
+/** Whether of two objects one is known to be the older; of the same age the first by namespace and name counts as it. */
+export function isOlder(one: IngressRoute, other: IngressRoute): boolean {
+  if (one.age === 0 || other.age === 0) return false;
+  const title = ({ namespace, name }: IngressRoute) => `${namespace}/${name}`;
+  return one.age === other.age ? title(one) < title(other) : one.age < other.age;
+}
+
 /** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
 export function attaches(
   { namespace, hosts, form }: IngressRoute,

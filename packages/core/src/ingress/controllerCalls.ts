@@ -23,6 +23,7 @@ import type {
 } from '../plan/index.js';
 import type { Subject } from '../road/index.js';
 import { certifies, coversHost } from '../zones/index.js';
+import { isOlder } from './attaches.js';
 import { certified } from './certified.js';
 import type { IngressState } from './ingressState.js';
 import { limited } from './limits.js';
@@ -106,6 +107,7 @@ export class ControllerCalls {
     if (book.hasHost(call.host) !== undefined) this.handshake(url, controller, call, ports, tls);
     const route = book.match(call);
     if (route === undefined) throw this.noRoute(url, controller, call, ports);
+    this.comesFirst(route, book.undecided(call, route));
     return { route, gateway: undefined };
   }
 
@@ -189,8 +191,18 @@ export class ControllerCalls {
         this.state.namesShown(gateway, listener),
         subject,
       );
-    const won = this.state.bookOfGateway(gateway).match(call, (route) => this.state.attaches(route, gateway, listener));
-    if (won !== undefined) this.mayBeAccepted(won, gateway, listener);
+    const book = this.state.bookOfGateway(gateway);
+    const attached = (route: IngressRoute) => this.state.attaches(route, gateway, listener);
+    const accepted = (route: IngressRoute) =>
+      attached(route) && !this.state.rivalsOf(route, gateway, listener).some((rival) => isOlder(rival, route));
+    const won = book.match(call, accepted);
+    if (won === undefined) {
+      const left = book.match(call, attached);
+      if (left !== undefined) throw this.notAccepted(left, gateway, listener);
+      return undefined;
+    }
+    this.mayBeAccepted(won, gateway, listener);
+    this.comesFirst(won, book.undecided(call, won, accepted));
     return won;
   }
 
@@ -210,9 +222,38 @@ export class ControllerCalls {
     );
   }
 
+  private notAccepted(route: IngressRoute, gateway: Gateway, listener: OwnListener): Stopped {
+    const rival = this.state.rivalsOf(route, gateway, listener).find((each) => isOlder(each, route));
+    return this.way.stop(
+      'broken',
+      404,
+      'route',
+      [
+        `The ${route.form} ${nameOf(route)} is not accepted at the listener ${listener.name} of the gateway ${nameOf(gateway)}:`,
+        `the ${rival?.form ?? ''} ${rival === undefined ? '' : nameOf(rival)} there is older, and has hosts in common with it.`,
+      ].join(' '),
+      { kind: 'ingressRoutes', id: route.id },
+    );
+  }
+
+  /** Of two rules that ask for the same the older comes first. */
+  private comesFirst(route: IngressRoute, other: IngressRoute | undefined): void {
+    if (other === undefined) return;
+    throw this.way.stop(
+      'unknown',
+      undefined,
+      'route',
+      [
+        `The ${route.form} ${nameOf(route)}, rule ${route.rule}, and the ${other.form} ${nameOf(other)}, rule ${other.rule}, ask for the same:`,
+        'the older of the two gets the request, and the plan does not say which that is. Enter their ages.',
+      ].join(' '),
+      { kind: 'ingressRoutes', id: route.id },
+    );
+  }
+
   /** Of a GRPCRoute and an HTTPRoute for one host it is not known which one is the older, and so accepted. */
   private mayBeAccepted(route: IngressRoute, gateway: Gateway, listener: OwnListener): void {
-    const [rival] = this.state.rivalsOf(route, gateway, listener);
+    const rival = this.state.rivalsOf(route, gateway, listener).find((each) => !isOlder(route, each));
     if (rival === undefined) return;
     throw this.way.stop(
       'unknown',

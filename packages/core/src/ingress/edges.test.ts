@@ -473,6 +473,27 @@ describe('a GRPCRoute and an HTTPRoute for one host', () => {
   ])('%s', (_, web, calls, expected) => {
     expect(verdict(both(web, calls), 'http://x.example/')).toBe(expected);
   });
+  test('the older is accepted where their ages are entered, and the other takes no call', () => {
+    const aged = (web: number, calls: number) =>
+      applied(both(['x.example'], ['x.example']), [
+        setOperation('ingressRoutes', testId('ingressRoutes', 1), { age: web }),
+        setOperation('ingressRoutes', testId('ingressRoutes', 2), { age: calls }),
+      ]);
+    const members = (plan: Plan, path: string) => {
+      const answer = asked(plan, 'node of c', `http://x.example${path}`);
+      return answer.members[0]?.workload.name ?? `${answer.verdict} ${answer.status}`;
+    };
+    // The pages take every path where they are accepted, the calls theirs alone.
+    expect(members(aged(1, 2), '/tide.Times/Next')).toBe('a');
+    expect(members(aged(2, 1), '/tide.Times/Next')).toBe('b');
+    expect(members(aged(2, 1), '/about')).toBe('broken 404');
+    expect(asked(aged(2, 1), 'node of c', 'http://x.example/about').sentence).toContain(
+      'The HTTPRoute shop/pages is not accepted',
+    );
+    // Of the same age the first by name: calls before pages.
+    expect(members(aged(3, 3), '/about')).toBe('broken 404');
+    expect(verdict(aged(0, 1), 'http://x.example/about')).toBe('unknown');
+  });
   test('hosts outside the listener are not shared, nor are those of different listeners', () => {
     const narrow = both(['x.example', 'x.other.test'], ['*.example'], ['web http 80 *.other.test']);
     expect(verdict(narrow, 'http://x.other.test/')).toBe('pass');
@@ -481,6 +502,32 @@ describe('a GRPCRoute and an HTTPRoute for one host', () => {
     const named = applied(apart, [setOperation('ingressRoutes', testId('ingressRoutes', 1), { listener: 'web' })]);
     expect(verdict(named, 'http://x.example:443/tide.Times/Next')).toBe('pass');
     expect(verdict(named, 'http://x.example/')).toBe('pass');
+  });
+});
+
+// Gateway API, precedence of matches (from memory): of two objects that ask for the same the older, then the first by name.
+describe('two rules that ask for the same', () => {
+  const two = (first: Partial<IngressRoute>, second: Partial<IngressRoute>) =>
+    routed({ name: 'a', ...first }, { name: 'b', backends: ['b 80'], ...second });
+  const who = (plan: Plan, url = 'http://www.example/x') => {
+    const { members, verdict } = asked(plan, 'node of c', url);
+    return members[0]?.workload.name ?? verdict;
+  };
+  test.each([
+    [{}, {}, 'unknown'],
+    [{ age: 1 }, {}, 'unknown'],
+    [{ age: 2 }, { age: 1 }, 'b'],
+    [{ age: 1 }, { age: 1 }, 'a'],
+    [{ path: '/x' }, {}, 'a'],
+    [{}, { path: '/x' }, 'b'],
+    [{ pathType: 'Exact', path: '/x' }, { path: '/x' }, 'a'],
+    [{ pathType: 'Exact', path: '/x' }, { pathType: 'Exact', path: '/x' }, 'unknown'],
+    [{ hosts: ['*.example'] }, {}, 'b'],
+    [{ hosts: ['other.example'] }, {}, 'b'],
+    // Of one object the earlier rule, whatever its age.
+    [{}, { name: 'a', rule: 2 }, 'a'],
+  ] as const)('%j and %j: %s', (first, second, expected) => {
+    expect(who(two(first as Partial<IngressRoute>, second as Partial<IngressRoute>))).toBe(expected);
   });
 });
 

@@ -118,6 +118,24 @@ export class RouteBook {
     return lost.sort((a, b) => Number(b.isMatch) - Number(a.isMatch));
   }
 
+  /** A route of another object that matches a call as precisely as the one that gets it, where nobody knows which of the two is older. */
+  undecided(call: Call, won: IngressRoute, admits: (route: IngressRoute) => boolean = () => true) {
+    for (const host of this.hostKeys(call.host)) {
+      const routes = this.bucket(host)?.routes ?? [];
+      if (!routes.includes(won)) continue;
+      return routes.find(
+        (each) =>
+          (each.age === 0 || won.age === 0) &&
+          (each.name !== won.name || each.namespace !== won.namespace) &&
+          each.pathType === won.pathType &&
+          precision.every(({ of }) => of(each) === of(won)) &&
+          admits(each) &&
+          mismatch(entryOf(each), call) === undefined,
+      );
+    }
+    return undefined;
+  }
+
   /** The routes for a host, those of the most specific name first, whatever their paths. */
   routesFor(host: string): readonly IngressRoute[] {
     return [...this.hostKeys(host)].flatMap((key) => this.bucket(key)?.routes ?? []);
@@ -270,13 +288,23 @@ function withoutSlash(path: string): string {
   return path.endsWith('/') ? path.slice(0, -1) : path;
 }
 
-/** The parts of the order that come after host and path type, most telling first. */
-const order: readonly { readonly of: (route: IngressRoute) => number | string; readonly say: string }[] = [
+interface OrderPart {
+  readonly of: (route: IngressRoute) => number | string;
+  readonly say: string;
+}
+
+/** The parts of the order that come after host and path type, most telling first: what a rule asks for. */
+const precision: readonly OrderPart[] = [
   // Of prefixes that differ by a slash at their end alone, the longer one is written more precisely.
   { of: ({ path }) => -path.length, say: 'the winner’s path is longer' },
   { of: ({ method }) => (method === 'any' ? 1 : 0), say: 'the winner names a method' },
   { of: ({ headers }) => -headers.length, say: 'the winner asks for more headers' },
   { of: ({ query }) => -query.length, say: 'the winner asks for more query parameters' },
+];
+
+/** Which of two rules that ask for the same comes first. */
+const order: readonly OrderPart[] = [
+  ...precision,
   { of: ({ age }) => (age === 0 ? Number.MAX_SAFE_INTEGER : age), say: 'the winner is older' },
   { of: ({ namespace, name }) => `${namespace}/${name}`, say: 'the winner’s name comes first in the alphabet' },
   { of: ({ rule }) => rule, say: 'the winner is the earlier rule of the object' },
