@@ -524,6 +524,8 @@ describe('two rules that ask for the same', () => {
     [{ pathType: 'Exact', path: '/x' }, { pathType: 'Exact', path: '/x' }, 'unknown'],
     [{ hosts: ['*.example'] }, {}, 'b'],
     [{ hosts: ['other.example'] }, {}, 'b'],
+    [{ hosts: [], pathType: 'Default backend' }, { hosts: [], pathType: 'Default backend' }, 'unknown'],
+    [{ hosts: [], pathType: 'Default backend' }, { hosts: [], pathType: 'Default backend', age: 1 }, 'unknown'],
     // Of one object the earlier rule, whatever its age.
     [{}, { name: 'a', rule: 2 }, 'a'],
   ] as const)('%j and %j: %s', (first, second, expected) => {

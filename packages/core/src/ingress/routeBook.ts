@@ -120,7 +120,7 @@ export class RouteBook {
 
   /** A route of another object that matches a call as precisely as the one that gets it, where nobody knows which of the two is older. */
   undecided(call: Call, won: IngressRoute, admits: (route: IngressRoute) => boolean = () => true) {
-    for (const host of this.hostKeys(call.host)) {
+    for (const host of [...this.hostKeys(call.host), DEFAULT_KEY]) {
       const routes = this.bucket(host)?.routes ?? [];
       if (!routes.includes(won)) continue;
       return routes.find(
