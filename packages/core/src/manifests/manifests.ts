@@ -133,8 +133,14 @@ interface Found {
   readonly namespace: string;
   /** The day that the cluster says it was created on; empty where it does not. */
   readonly createdOn: string;
+  /** When that was, in milliseconds since 1970; undefined where the cluster does not say it. */
+  readonly created: number | undefined;
   readonly from: string;
   readonly changes: readonly string[];
+}
+
+function titleOf({ kind, namespace, name }: Pick<Found, 'kind' | 'namespace' | 'name'>): string {
+  return `${kind} ${namespace}/${name}`;
 }
 
 class Reader {
@@ -147,6 +153,7 @@ class Reader {
   /** The cluster as it is after what was read of objects that it keeps. */
   private cluster: Cluster | undefined;
   private readonly controllers: Controller[];
+  private ages: ReadonlyMap<string, number> = new Map();
 
   constructor(
     private readonly plan: Plan,
@@ -168,10 +175,27 @@ class Reader {
       return this.found(document.value, document.line);
     });
     const place = ({ kind }: Found) => order.indexOf(kindOfObject[kind] ?? '');
+    this.ages = this.agesOf(found.filter((each) => kindOfObject[each.kind] === 'ingressRoutes'));
     for (const each of [...found].sort((a, b) => place(a) - place(b))) this.take(each);
     this.objects.sort((a, b) => a.line - b.line);
     this.problems.sort((a, b) => a.line - b.line);
     return { objects: this.objects, problems: this.problems, operations: this.operations };
+  }
+
+  /**
+   * The ages of routes as places by the time of their creation, 1 for the oldest. Only where every route of the cluster that has an age is read
+   * with its time: a place among some says nothing of the others.
+   */
+  private agesOf(found: readonly Found[]): ReadonlyMap<string, number> {
+    const dated = found.flatMap((each) => {
+      const { created } = each;
+      return created === undefined || Number.isNaN(created) ? [] : [{ title: titleOf(each), created }];
+    });
+    const titles = new Set(dated.map(({ title }) => title));
+    const aged = this.plan.ingressRoutes.filter(({ clusterId, age }) => clusterId === this.clusterId && age > 0);
+    if (aged.some((each) => !titles.has(titleOf({ ...each, kind: each.form })))) return new Map();
+    const times = [...new Set(dated.map(({ created }) => created))].sort((a, b) => a - b);
+    return new Map(dated.map(({ title, created }) => [title, times.indexOf(created) + 1]));
   }
 
   private wrong(line: number, message: string, mend: string): never[] {
@@ -229,6 +253,8 @@ class Reader {
         name,
         namespace,
         createdOn,
+        created:
+          createdOn === '' ? undefined : Date.parse(String(created instanceof Date ? created.toISOString() : created)),
         from: upgraded.from,
         changes: upgraded.changes,
       },
@@ -360,6 +386,7 @@ class Reader {
         ...before,
         ...rule.fields,
         gatewayId: gateway?.id ?? null,
+        age: this.ages.get(titleOf(found)) ?? before?.age ?? 0,
         isOldForm: found.from !== '',
         kept: '',
       });

@@ -362,6 +362,35 @@ test('a method that is taken out of a match is gone from it', () => {
   ]);
 });
 
+// Kubernetes API, ObjectMeta: creationTimestamp, an RFC 3339 time in UTC; of equal routes the older wins (Gateway API, from memory).
+describe('the ages of routes that are read with the time of their creation', () => {
+  const made = (name: string, at: string) => ({
+    apiVersion: 'networking.k8s.io/v1',
+    kind: 'Ingress',
+    metadata: { name, namespace: 'shop', ...(at === '' ? {} : { creationTimestamp: at }) },
+    spec: { ingressClassName: 'edge', rules: [{ host: `${name}.example`, http: { paths: [path] } }] },
+  });
+  const path = { path: '/', pathType: 'Prefix', backend: { service: { name: 'a', port: { number: 80 } } } };
+  const ages = (plan: Plan) => plan.ingressRoutes.map(({ name, age }) => `${name} ${age}`).sort();
+  const all = text(made('new', '2026-03-04T09:10:12Z'), made('old', '2025-12-31T23:59:59Z'), made('odd', ''));
+  test('are their places, the same for the same second; none where the time is not there', () => {
+    const plan = taken(all);
+    expect(ages(plan)).toEqual(['new 2', 'odd 0', 'old 1']);
+    // Read again, and written without their times, they stay.
+    expect(read(plan, all).operations).toEqual([]);
+    expect(read(plan, writeManifests(plan, K)).operations).toEqual([]);
+    expect(ages(taken(text(made('b', '2026-03-04T09:10:12Z'), made('c', '2026-03-04T09:10:12Z'))))).toEqual([
+      'b 1',
+      'c 1',
+    ]);
+  });
+  test('stay as they are while some of those that have one are not read', () => {
+    const plan = taken(all);
+    const more = applied(plan, read(plan, text(made('new', '2024-01-01T00:00:00Z'))).operations);
+    expect(ages(more)).toEqual(['new 2', 'odd 0', 'old 1']);
+  });
+});
+
 describe('a GRPCRoute', () => {
   const grpc = {
     apiVersion: 'gateway.networking.k8s.io/v1',
