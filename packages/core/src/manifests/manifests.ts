@@ -187,15 +187,15 @@ class Reader {
    * with its time: a place among some says nothing of the others.
    */
   private agesOf(found: readonly Found[]): ReadonlyMap<string, number> {
-    const dated = found.flatMap((each) => {
-      const { created } = each;
-      return created === undefined || Number.isNaN(created) ? [] : [{ title: titleOf(each), created }];
-    });
+    const dated = found.flatMap((each) =>
+      each.created === undefined ? [] : [{ title: titleOf(each), created: each.created }],
+    );
     const titles = new Set(dated.map(({ title }) => title));
     const aged = this.plan.ingressRoutes.filter(({ clusterId, age }) => clusterId === this.clusterId && age > 0);
     if (aged.some((each) => !titles.has(titleOf({ ...each, kind: each.form })))) return new Map();
     const times = [...new Set(dated.map(({ created }) => created))].sort((a, b) => a - b);
-    return new Map(dated.map(({ title, created }) => [title, times.indexOf(created) + 1]));
+    const places = new Map(times.map((time, at) => [time, at + 1]));
+    return new Map(dated.map(({ title, created }) => [title, places.get(created) ?? 0]));
   }
 
   private wrong(line: number, message: string, mend: string): never[] {
@@ -238,13 +238,9 @@ class Reader {
         `${key}: ${quoted.path} is the text "${quoted.value}", and the API takes a number there.`,
         'Write it without quotes. The object is left out.',
       );
-    const created = metadata['creationTimestamp'];
-    const createdOn =
-      typeof created === 'string'
-        ? created.slice(0, 10)
-        : created instanceof Date
-          ? created.toISOString().slice(0, 10)
-          : '';
+    const stamp = metadata['creationTimestamp'];
+    const created = new Date(stamp instanceof Date || typeof stamp === 'string' ? stamp : Number.NaN).getTime();
+    const createdOn = Number.isNaN(created) ? '' : new Date(created).toISOString().slice(0, 10);
     return [
       {
         line,
@@ -253,8 +249,7 @@ class Reader {
         name,
         namespace,
         createdOn,
-        created:
-          createdOn === '' ? undefined : Date.parse(String(created instanceof Date ? created.toISOString() : created)),
+        created: Number.isNaN(created) ? undefined : created,
         from: upgraded.from,
         changes: upgraded.changes,
       },
