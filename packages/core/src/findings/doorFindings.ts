@@ -1,5 +1,5 @@
 import { parseAddress } from '../address/index.js';
-import { ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
+import { carries, ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -164,7 +164,7 @@ function attachment(state: IngressState, route: IngressRoute, say: Say): Finding
         'door.unattached',
         'error',
         `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
-        `${unattached(state, route, listener, gateway)} Change the host of the route or of the listener, or what the gateway takes.`,
+        `${unattached(state, route, listener, gateway)} Change the listener, the host of the route or of the listener, or what the gateway takes.`,
         gateway.id,
       ),
     );
@@ -435,7 +435,7 @@ function frontCertificates(
 
 function unattached(
   state: IngressState,
-  { hosts, namespace }: IngressRoute,
+  { hosts, namespace, form }: IngressRoute,
   listener: string,
   gateway: Gateway,
 ): string {
@@ -447,6 +447,8 @@ function unattached(
       ? `The gateway accepts only routes of its own namespace ${gateway.namespace}.`
       : `The gateway accepts only routes of namespaces with ${gateway.namespaceTerms.join(', ')}, and ${namespace} is none.`;
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
+  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form)))
+    return `${listener === '' ? 'None of its listeners takes' : `The listener ${listener} does not take`} ${form}s; by protocol: ${own.map(({ name, protocol }) => `${name} ${protocol}`).join(', ')}.`;
   const shared = own.some(
     ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
   );

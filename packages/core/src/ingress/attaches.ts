@@ -24,17 +24,36 @@ export function isOlder(one: IngressRoute, other: IngressRoute): boolean {
   return one.age === other.age ? title(one) < title(other) : one.age < other.age;
 }
 
+/**
+ * Whether a listener takes routes of a kind: HTTP those of HTTP and gRPC, TLS its own, and those of TCP where it ends TLS itself. Source: the
+ * Gateway API, kinds of routes by the protocol of a listener (from memory of its reference).
+ */
+export function carries(
+  { protocol, isPassthrough }: Pick<OwnListener, 'protocol' | 'isPassthrough'>,
+  form: IngressRoute['form'],
+): boolean {
+  switch (form) {
+    case 'HTTPRoute':
+    case 'GRPCRoute':
+      return protocol === 'http' || protocol === 'https';
+    case 'TLSRoute':
+      return protocol === 'tls';
+    case 'TCPRoute':
+      return protocol === 'tcp' || (protocol === 'tls' && !isPassthrough);
+    case 'Ingress':
+      return false;
+  }
+}
+
 /** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
 export function attaches(
   { namespace, hosts, form }: IngressRoute,
   named: string,
   gateway: Gateway,
-  { name, host, protocol, takesFrom }: Pick<OwnListener, 'name' | 'host' | 'protocol' | 'takesFrom'>,
+  listener: Pick<OwnListener, 'name' | 'host' | 'protocol' | 'takesFrom' | 'isPassthrough'>,
   cluster: Pick<Cluster, 'namespaceLabels'>,
 ): boolean {
-  if (named !== '' && named !== name) return false;
-  if (!takesRoutesOf(gateway, { takesFrom }, cluster, namespace)) return false;
-  const isWeb = protocol === 'http' || protocol === 'https';
-  if (isWeb !== (form === 'HTTPRoute' || form === 'GRPCRoute')) return false;
-  return hosts.length === 0 || hosts.some((own) => commonHost(host, own.toLowerCase()) !== undefined);
+  if (named !== '' && named !== listener.name) return false;
+  if (!takesRoutesOf(gateway, listener, cluster, namespace) || !carries(listener, form)) return false;
+  return hosts.length === 0 || hosts.some((own) => commonHost(listener.host, own.toLowerCase()) !== undefined);
 }

@@ -533,6 +533,31 @@ describe('two rules that ask for the same', () => {
   });
 });
 
+// Gateway API, kinds of routes by the protocol of a listener (from memory).
+test.each([
+  ['web http 80', 'HTTPRoute GRPCRoute'],
+  ['web https 443', 'HTTPRoute GRPCRoute'],
+  ['web tls 443 passthrough', 'TLSRoute'],
+  ['web tls 443 cert edge-cert', 'TLSRoute TCPRoute'],
+  ['web tcp 5432', 'TCPRoute'],
+  ['web udp 53', ''],
+])('a listener %s takes %s', (listener, taken) => {
+  const forms = ['HTTPRoute', 'GRPCRoute', 'TLSRoute', 'TCPRoute'] as const;
+  const found = forms.filter((form) => {
+    const plan = world(
+      add('gateways', own({ name: 'g', className: 'edge', listeners: [listener] })),
+      add('ingressRoutes', route({ form, className: '', gatewayId: testId('gateways', 1), hosts: [], path: '/' })),
+    );
+    const attached = evaluate(plan)
+      .findings()
+      .find(({ code }) => code === 'door.unattached');
+    if (attached !== undefined)
+      expect(attached.detail).toContain(`None of its listeners takes ${form}s; by protocol: web `);
+    return attached === undefined;
+  });
+  expect(found.join(' ')).toBe(taken);
+});
+
 // Gateway API, listeners (from memory): at one port HTTP apart from HTTPS and TLS, these two apart by host, TCP alone, UDP beside all of them.
 test.each([
   [['a http 80 x.example', 'b http 80 y.example'], 'pass'],

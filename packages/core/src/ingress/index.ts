@@ -23,7 +23,7 @@ export type { Limited } from './limits.js';
 export { limited } from './limits.js';
 export { PolicySet } from './policies.js';
 export type { Call, Lost } from './routeBook.js';
-export { isOlder } from './attaches.js';
+export { carries, isOlder } from './attaches.js';
 export { sayUnsent } from './unsent.js';
 export { isPattern, RouteBook } from './routeBook.js';
 export { attaches } from './attaches.js';
