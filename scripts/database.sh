@@ -75,22 +75,23 @@ start_database() {
 }
 
 # launch_database FOLDER PORT [EXTRA OPTION...]: starts the server; what killed starts left is ended first.
-# Sets DB_SOCKET and DB_PID. The data folder is made on first use. With WL_DB_FLUSH=never, for tests, the disk is not waited
+# Sets DB_SOCKET and DB_PID. The data folder is made on first use. A server that starts removes what others have of temporary tables in
+# the folder for them, so each has one of its own. With WL_DB_FLUSH=never, for tests, the disk is not waited
 # for: what a killed process wrote is still kept, and only a machine that loses its power loses it.
 launch_database() {
   local folder=$1 port=$2 user
   shift 2
   user=$(database_user)
-  install -d -m 750 "$folder" "$folder/run"
-  if [ "$(id -u)" -eq 0 ]; then chown mysql:mysql "$folder" "$folder/run"; fi
+  install -d -m 750 "$folder" "$folder/run" "$folder/tmp"
+  if [ "$(id -u)" -eq 0 ]; then chown mysql:mysql "$folder" "$folder/run" "$folder/tmp"; fi
   DB_SOCKET="$folder/run/m.sock"
   [ "${#DB_SOCKET}" -lt 104 ] || fail "the path $DB_SOCKET is too long for a socket. Move the project to a shorter path."
   end_leftover "$folder/run/m.pid" "--datadir=$folder/data"
   if [ ! -d "$folder/data" ]; then
     # Made aside and moved into place, so that a folder that was cut off is never taken for a whole one.
     rm -rf "$folder/data.new"
-    mariadb-install-db --no-defaults --user="$user" --datadir="$folder/data.new" --auth-root-authentication-method=socket \
-      --auth-root-socket-user="$(id -un)" --skip-test-db >"$folder/install.log" 2>&1 ||
+    mariadb-install-db --no-defaults --user="$user" --datadir="$folder/data.new" --tmpdir="$folder/tmp" \
+      --auth-root-authentication-method=socket --auth-root-socket-user="$(id -un)" --skip-test-db >"$folder/install.log" 2>&1 ||
       { tail -n 20 "$folder/install.log" >&2; fail "the database folder $folder/data could not be made. Fix what it says above."; }
     mv "$folder/data.new" "$folder/data"
   fi
@@ -99,7 +100,7 @@ launch_database() {
   server=$(command -v mariadbd || printf '/usr/sbin/mariadbd')
   # Its number is written before it begins, so that no kill leaves a server that nobody knows of. It holds no lock of whoever starts it.
   setsid bash -c 'printf "%s" "$$" >"$0" && exec "$@"' "$folder/run/m.pid" \
-    "$server" --no-defaults --user="$user" --datadir="$folder/data" --socket="$DB_SOCKET" --pid-file="$folder/run/server.pid" \
+    "$server" --no-defaults --user="$user" --datadir="$folder/data" --tmpdir="$folder/tmp" --socket="$DB_SOCKET" --pid-file="$folder/run/server.pid" \
     --bind-address=127.0.0.1 --port="$port" --skip-name-resolve --log-error="$folder/run/error.log" \
     --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --default-time-zone=+00:00 --max-allowed-packet=64M \
     --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE \

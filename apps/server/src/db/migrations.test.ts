@@ -1,3 +1,4 @@
+import { dirname } from 'node:path';
 import { DataSource } from 'typeorm';
 import type { MigrationInterface } from 'typeorm';
 import { cutOff } from '../../test/cutOff.js';
@@ -43,6 +44,17 @@ async function schemaOf(database: DataSource): Promise<string> {
   }
   return made.sort().join('\n');
 }
+
+// A server that starts removes the temporary tables that it finds in the folder for them, those of another server included.
+test('the server keeps temporary tables in a folder of its own, beside its data', async () => {
+  const database = await connected([]);
+  const [{ own, data } = { own: '', data: '' }] = await database.query<{ own: string; data: string }[]>(
+    'SELECT @@tmpdir AS own, @@datadir AS data',
+  );
+  await database.destroy();
+  expect([own, data].map((folder) => dirname(folder))).toEqual([dirname(data), dirname(data)]);
+  expect(own).not.toBe(data);
+});
 
 test('migrations that were cut off anywhere are finished by the next run, and the schema is the same', async () => {
   await emptied();
