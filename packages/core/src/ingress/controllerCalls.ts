@@ -153,10 +153,7 @@ export class ControllerCalls {
     ports: readonly number[],
     tls: Tls,
   ): IngressRoute | undefined {
-    const listeners = listenersOf(gateway)
-      .filter((each) => ports.includes(each.port) && coversHost(each.host, call.host, 'labels'))
-      .sort((a, b) => b.host.length - a.host.length);
-    const [listener] = listeners;
+    const listener = listenerFor(gateway, call, ports);
     if (listener === undefined) return undefined;
     const subject: Subject = { kind: 'gateways', id: gateway.id };
     this.mayStand(gateway, listener, subject);
@@ -274,12 +271,13 @@ export class ControllerCalls {
     ];
     const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
     const [first] = lost;
-    const closed = this.state
-      .gatewaysOf(controller)
-      .find((gateway) => this.state.bookOfGateway(gateway).match(call) !== undefined);
+    const [closed] = this.state.gatewaysOf(controller).flatMap((gateway) => {
+      const route = this.state.bookOfGateway(gateway).match(call);
+      return route === undefined ? [] : [{ gateway, route }];
+    });
     const nearest =
       closed !== undefined
-        ? ` The gateway ${nameOf(closed)} has no listener for that host on port ${ports.join(' or ')}.`
+        ? ` ${sayClosed(closed.gateway, closed.route, listenerFor(closed.gateway, call, ports), ports)}`
         : first === undefined
           ? ' It has no rule for that host.'
           : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
@@ -386,6 +384,26 @@ export class ControllerCalls {
       );
     this.services.callService(service, ref.port, share, from);
   }
+}
+
+/** The listener that gets a call: of those at its port the one whose host is most precise. */
+function listenerFor(gateway: Gateway, call: Call, ports: readonly number[]): OwnListener | undefined {
+  const [listener] = listenersOf(gateway)
+    .filter((each) => ports.includes(each.port) && coversHost(each.host, call.host, 'labels'))
+    .sort((a, b) => b.host.length - a.host.length);
+  return listener;
+}
+
+/** Why a route of a gateway that matches does not get a call. */
+function sayClosed(
+  gateway: Gateway,
+  route: IngressRoute,
+  listener: OwnListener | undefined,
+  ports: readonly number[],
+): string {
+  return listener === undefined
+    ? `The gateway ${nameOf(gateway)} has no listener for that host on port ${ports.join(' or ')}.`
+    : `The listener ${listener.name} of the gateway ${nameOf(gateway)} gets it, and ${nameOf(route)} does not attach to that one.`;
 }
 
 /** A rule that sends a call nowhere, with what the caller gets where that is no HTTP status. */

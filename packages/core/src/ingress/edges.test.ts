@@ -558,6 +558,38 @@ test.each([
   expect(found.join(' ')).toBe(taken);
 });
 
+// Ingress: a wildcard is for one label; Gateway API: for several, and the listener with the most precise host gets the call (from memory).
+test('why a host has no route is told by the rules of its kind', () => {
+  const wild = routed({ hosts: ['*.example'] });
+  expect(asked(wild, 'node of c', 'http://a.example/').verdict).toBe('pass');
+  expect(asked(wild, 'node of c', 'http://a.b.example/').sentence).toBe(
+    'Nothing in the plan is for the host a.b.example.',
+  );
+  const isolated = world(
+    add(
+      'gateways',
+      own({ name: 'g', className: 'edge', listeners: ['one http 80 x.example', 'all http 80 *.example'] }),
+    ),
+    add(
+      'ingressRoutes',
+      route({
+        form: 'HTTPRoute',
+        className: '',
+        gatewayId: testId('gateways', 1),
+        listener: 'all',
+        hosts: ['x.example', 'y.example'],
+      }),
+    ),
+  );
+  expect(asked(isolated, 'node of c', 'http://y.example/').verdict).toBe('pass');
+  expect(asked(isolated, 'node of c', 'http://x.example/')).toMatchObject({
+    status: 404,
+    sentence: expect.stringContaining(
+      'The listener one of the gateway shop/g gets it, and shop/r does not attach',
+    ) as string,
+  });
+});
+
 // Gateway API, listeners (from memory): at one port HTTP apart from HTTPS and TLS, these two apart by host, TCP alone, UDP beside all of them.
 test.each([
   [['a http 80 x.example', 'b http 80 y.example'], 'pass'],

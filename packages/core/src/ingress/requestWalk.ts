@@ -126,8 +126,9 @@ export class RequestWalk {
   }
 
   private noEntrance({ host }: UrlTarget): Stopped {
-    const unserved = this.state.parts.ingressRoutes.find(({ hosts }) =>
-      hosts.some((own) => coversHost(own.toLowerCase(), host, 'labels')),
+    // A wildcard stands for one label in an Ingress, for several in routes of the Gateway API.
+    const unserved = this.state.parts.ingressRoutes.find(({ hosts, form }) =>
+      hosts.some((own) => coversHost(own.toLowerCase(), host, form === 'Ingress' ? 'one label' : 'labels')),
     );
     if (unserved !== undefined) {
       const classes = this.state.classesOf(unserved);
@@ -137,7 +138,9 @@ export class RequestWalk {
           : classes.length === 0
             ? 'it names no class, and its cluster has no default'
             : this.state.controllersOf(unserved).length > 0
-              ? 'no listener of its gateway takes that host'
+              ? unserved.form === 'Ingress'
+                ? 'no way leads to its controller from there'
+                : 'no listener of its gateway takes that host'
               : `no controller serves its class ${classes.join(' or ')}`;
       return this.way.stop(
         'broken',
