@@ -31,7 +31,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'door.retired': 'retired API version',
   'door.single': 'entry point without redundancy',
   'door.source': 'client address lost',
-  'door.two-kinds': 'two kinds of route for one host',
+  'door.two-kinds': 'routes of two kinds',
   'door.unattached': 'route has no gateway',
   'egress.none': 'no way to the internet',
   'egress.undecided': 'internet egress undecided',
