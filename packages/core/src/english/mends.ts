@@ -24,12 +24,12 @@ function sayMendStep(step: MendStep): string {
       return `Add rule ${step.position} to the firewall ${step.firewall}: allow ${sayServiceNamed(step.service)} ${ends}.`;
     }
     case 'route': {
-      const to = `${step.prefix} to ${sayHop(step.hop)}`;
+      const to = `${step.prefix} to ${sayHopNamed(step.hop)}`;
       if (step.isTableNew) return `Add the main route table ${step.table} with a route ${to}.`;
       return `Add the route ${to} to the table ${step.table}${step.isForAnswers ? ', so that answers pass it too' : ''}.`;
     }
     case 'next hop':
-      return `Let the route ${step.prefix} of ${step.table} lead to ${sayHop(step.hop)}.`;
+      return `Let the route ${step.prefix} of ${step.table} lead to ${sayHopNamed(step.hop)}.`;
     case 'remove route':
       return 'Remove the static route that drops it.';
     case 'learn':
@@ -49,7 +49,7 @@ function sayMendStep(step: MendStep): string {
 
 const hopNames = { nat: 'the NAT device', firewall: 'the firewall', link: 'the link' } as const;
 
-function sayHop({ is, name }: Hop): string {
+function sayHopNamed({ is, name }: Hop): string {
   return `${hopNames[is]} ${name}`;
 }
 

@@ -1,5 +1,5 @@
 import { parseAddress } from '../address/index.js';
-import { carries, ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
+import { areUndated, byOrder, carries, ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -12,6 +12,7 @@ import {
   readBackendRef,
   readCondition,
   readServicePort,
+  secretOf,
   takesRoutesOf,
   withFallbacks,
 } from '../plan/index.js';
@@ -19,6 +20,9 @@ import type { ClusterService, Controller, Gateway, IngressRoute } from '../plan/
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
+
+/** Characters of a label (RFC 1123 2.1). */
+const MOST_LABEL = 63;
 
 /** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
 export const doorFindings = bySubject({
@@ -268,40 +272,64 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
   });
 }
 
+/** A finding on a gateway. */
+function ofGateway(
+  state: IngressState,
+  { id, clusterId }: Gateway,
+  code: string,
+  title: string,
+  detail: string,
+  part: string,
+  fixes: readonly Fix[] = [],
+): Finding {
+  const subjects = [
+    { kind: 'gateways', id },
+    { kind: 'clusters', id: clusterId },
+  ] as const;
+  const cluster = byId(state.parts.clusters, clusterId)?.name ?? '';
+  return finding(code, 'error', subjects, { title: `${cluster}: ${title}`, detail, part: `${id} ${part}` }, fixes);
+}
+
+/** The fix that adds the smallest grant: objects of one kind and namespace may name one object. */
+function granting(
+  title: string,
+  { clusterId, namespace }: Gateway | IngressRoute,
+  from: string,
+  to: { readonly kind: 'Service' | 'Secret'; readonly namespace: string; readonly name: string },
+): Fix {
+  const label = `${from.toLowerCase()}-of-${namespace}-to-${to.name.replaceAll('.', '-')}`;
+  const grant = withFallbacks('referenceGrants', {
+    id: newId(),
+    clusterId,
+    namespace: to.namespace,
+    name: label.slice(0, MOST_LABEL).replace(/-+$/, ''),
+    from: [`${from} in ${namespace}`],
+    to: [`${to.kind} ${to.name}`],
+  });
+  return { kind: 'change', title, operations: [addOperation('referenceGrants', grant)] };
+}
+
 /** Certificates of another namespace that no grant there lets a gateway use: no TLS connection is made with them. */
 function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
-  const { clusterId, namespace } = gateway;
+  const own = gateway.namespace;
   const shown = new Set(listenersOf(gateway).map(({ certificate }) => certificate));
   return [...shown].flatMap((certificate) => {
-    const [where, secret] = certificate.split('/');
-    if (secret === undefined || where === undefined || state.mayShow(gateway, certificate)) return [];
-    const grant = withFallbacks('referenceGrants', {
-      id: newId(),
-      clusterId,
-      namespace: where,
-      name: `gateways-of-${namespace}-to-${secret.replaceAll('.', '-')}`.slice(0, 63).replace(/-+$/, ''),
-      from: [`Gateway in ${namespace}`],
-      to: [`Secret ${secret}`],
-    });
+    const { namespace, name } = secretOf(certificate, own);
+    if (certificate === '' || state.mayShow(gateway, certificate)) return [];
     return [
-      finding(
+      ofGateway(
+        state,
+        gateway,
         'door.grant',
-        'error',
+        `no reference grant allows the gateway ${own}/${gateway.name} to use ${certificate}`,
+        `The certificate is in another namespace: its listeners make no TLS connection. A grant in ${namespace} has to name gateways of ${own} and the secret.`,
+        certificate,
         [
-          { kind: 'gateways', id: gateway.id },
-          { kind: 'clusters', id: clusterId },
-        ],
-        {
-          title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: no reference grant allows the gateway ${namespace}/${gateway.name} to use ${certificate}`,
-          detail: `The certificate is in another namespace: its listeners make no TLS connection. A grant in ${where} has to name gateways of ${namespace} and the secret.`,
-          part: `${gateway.id} ${certificate}`,
-        },
-        [
-          {
-            kind: 'change',
-            title: `Let every gateway of ${namespace} use ${certificate}`,
-            operations: [addOperation('referenceGrants', grant)],
-          },
+          granting(`Let every gateway of ${own} use ${certificate}`, gateway, 'Gateway', {
+            kind: 'Secret',
+            namespace,
+            name,
+          }),
         ],
       ),
     ];
@@ -310,30 +338,22 @@ function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
 
 /** Listeners of a gateway that cannot both be at their port. */
 function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
-  const { clusterId } = gateway;
   const own = listenersOf(gateway);
   return own.flatMap((listener, at) => {
     const rival = own.slice(0, at).find((each) => isRivalListener(each, listener));
     if (rival === undefined) return [];
-    const isOfHost = rival.protocol !== 'tcp' && rival.protocol !== 'udp' && rival.host === listener.host;
+    const why =
+      rival.protocol === listener.protocol
+        ? `Both are of ${listener.protocol}, of which one listener takes every connection:`
+        : `One is ${rival.protocol}, the other ${listener.protocol}, and nothing in a connection tells them apart:`;
     return [
-      finding(
+      ofGateway(
+        state,
+        gateway,
         'door.listeners',
-        'error',
-        [
-          { kind: 'gateways', id: gateway.id },
-          { kind: 'clusters', id: clusterId },
-        ],
-        {
-          title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: the listeners ${rival.name} and ${listener.name} of ${gateway.namespace}/${gateway.name} cannot both be at port ${listener.port}`,
-          detail: [
-            isOfHost && rival.protocol !== 'http'
-              ? `Both end or pass TLS for ${listener.host || 'every host'}:`
-              : `One is ${rival.protocol}, the other ${listener.protocol}, and nothing in a connection tells them apart:`,
-            'the controller accepts one of them or neither. Give one of them another port.',
-          ].join(' '),
-          part: `${gateway.id} ${listener.name}`,
-        },
+        `the listeners ${rival.name} and ${listener.name} of ${gateway.namespace}/${gateway.name} cannot both be at port ${listener.port}`,
+        `${why} the controller accepts one of them or neither. Give one of them another port.`,
+        listener.name,
       ),
     ];
   });
@@ -341,16 +361,8 @@ function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
 
 /** A service of another namespace that no grant there lets the route name: the smallest grant is offered. */
 function ungranted(route: IngressRoute, service: ClusterService, say: Say): Finding {
-  const { form, namespace, clusterId } = route;
+  const { form, namespace } = route;
   const label = `${service.namespace}/${service.name}`;
-  const grant = withFallbacks('referenceGrants', {
-    id: newId(),
-    clusterId,
-    namespace: service.namespace,
-    name: `${form.toLowerCase()}-of-${namespace}-to-${service.name}`.slice(0, 63).replace(/-+$/, ''),
-    from: [`${form} in ${namespace}`],
-    to: [`Service ${service.name}`],
-  });
   return say(
     'door.grant',
     'error',
@@ -358,11 +370,11 @@ function ungranted(route: IngressRoute, service: ClusterService, say: Say): Find
     `The service is in another namespace. ${sayUnsent(route)} A grant in ${service.namespace} has to name the kind and namespace of the route.`,
     `grant ${label}`,
     [
-      {
-        kind: 'change',
-        title: `Let every ${form} of ${namespace} send to ${label}`,
-        operations: [addOperation('referenceGrants', grant)],
-      },
+      granting(`Let every ${form} of ${namespace} send to ${label}`, route, form, {
+        kind: 'Service',
+        namespace: service.namespace,
+        name: service.name,
+      }),
     ],
   );
 }
@@ -513,7 +525,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
           { kind: 'ingressRoutes', id: first.id },
         ],
         {
-          title: isUndecided(first, route)
+          title: areUndated(first, route)
             ? [
                 `Rule ${first.rule} of ${first.namespace}/${first.name} or rule ${route.rule} of ${route.namespace}/${route.name}`,
                 'is never reached: which one depends on their ages',
@@ -524,7 +536,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
               ].join(' '),
           detail: [
             `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and neither asks for more.`,
-            isUndecided(first, route)
+            areUndated(first, route)
               ? 'The older gets every request. Enter their ages, remove one, or let it ask for something else.'
               : 'Remove one of them, or let it ask for something else.',
           ].join(' '),
@@ -545,12 +557,6 @@ function asks(first: IngressRoute, other: IngressRoute): boolean {
   );
 }
 
-/** Whether two rules are of objects of which nobody knows which is older. */
-function isUndecided(one: IngressRoute, other: IngressRoute): boolean {
-  const isOne = one.namespace === other.namespace && one.name === other.name;
-  return !isOne && (one.age === 0 || other.age === 0);
-}
-
 /** Whether a rule that takes the same calls comes first: with as many conditions, by age, name and place. */
 function comesBefore(first: IngressRoute, other: IngressRoute): boolean {
   if (
@@ -559,9 +565,5 @@ function comesBefore(first: IngressRoute, other: IngressRoute): boolean {
     first.query.length !== other.query.length
   )
     return false;
-  const rank = ({ age, namespace, name, rule }: IngressRoute) =>
-    [age === 0 ? Number.MAX_SAFE_INTEGER : age, `${namespace}/${name}`, rule] as const;
-  const [a, b] = [rank(first), rank(other)];
-  const at = a.findIndex((part, i) => part !== b[i]);
-  return at >= 0 && (a[at] ?? 0) < (b[at] ?? 0);
+  return byOrder(first, other) < 0;
 }

@@ -1,6 +1,7 @@
 import { takesRoutesOf } from '../plan/index.js';
 import type { Cluster, Gateway, IngressRoute, OwnListener } from '../plan/index.js';
 import { commonHost } from '../zones/index.js';
+import { nameOf } from './words.js';
 
 /** The hosts under which a route is at a listener, as patterns: those that both have in common. */
 function hostsAt({ hosts }: Pick<IngressRoute, 'hosts'>, { host }: Pick<OwnListener, 'host'>): readonly string[] {
@@ -17,11 +18,16 @@ export function sharesHost(
   return hostsAt(one, listener).some((host) => others.some((each) => commonHost(host, each) !== undefined));
 }
 
+/** Whether two rules are of objects of which it is not known which is older. */
+export function areUndated(one: IngressRoute, other: IngressRoute): boolean {
+  const areOne = one.form === other.form && nameOf(one) === nameOf(other);
+  return !areOne && (one.age === 0 || other.age === 0);
+}
+
 /** Whether of two objects one is known to be the older; of the same age the first by namespace and name counts as it. */
 export function isOlder(one: IngressRoute, other: IngressRoute): boolean {
-  if (one.age === 0 || other.age === 0) return false;
-  const title = ({ namespace, name }: IngressRoute) => `${namespace}/${name}`;
-  return one.age === other.age ? title(one) < title(other) : one.age < other.age;
+  if (areUndated(one, other)) return false;
+  return one.age === other.age ? nameOf(one) < nameOf(other) : one.age < other.age;
 }
 
 /**

@@ -13,6 +13,7 @@ import {
   parentsOf,
   rangeOf,
   readContainerPort,
+  secretOf,
   selectedBy,
 } from '../plan/index.js';
 import type {
@@ -208,8 +209,8 @@ export class IngressState {
 
   /** Whether a gateway may show a certificate: a secret of another namespace where a grant there says so. */
   mayShow({ clusterId, namespace }: Gateway, certificate: string): boolean {
-    const [name = '', where = namespace] = certificate.split('/').reverse();
-    return mayName(this.parts, clusterId, { kind: 'Gateway', namespace }, { kind: 'Secret', namespace: where, name });
+    const secret = { kind: 'Secret', ...secretOf(certificate, namespace) } as const;
+    return mayName(this.parts, clusterId, { kind: 'Gateway', namespace }, secret);
   }
 
   /** Whether a controller carries out an Ingress rule. */

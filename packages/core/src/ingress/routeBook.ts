@@ -2,6 +2,7 @@ import { RE2JS } from 're2js';
 import { DEFAULT_BACKEND, readCondition } from '../plan/index.js';
 import type { Condition, IngressRoute } from '../plan/index.js';
 import type { WildcardReach } from '../zones/index.js';
+import { areUndated } from './attaches.js';
 
 /** What a route is held against. */
 export interface Call {
@@ -125,8 +126,7 @@ export class RouteBook {
       if (!routes.includes(won)) continue;
       return routes.find(
         (each) =>
-          (each.age === 0 || won.age === 0) &&
-          (each.name !== won.name || each.namespace !== won.namespace) &&
+          areUndated(each, won) &&
           each.pathType === won.pathType &&
           precision.every(({ of }) => of(each) === of(won)) &&
           admits(each) &&
@@ -310,7 +310,8 @@ const order: readonly OrderPart[] = [
   { of: ({ rule }) => rule, say: 'the winner is the earlier rule of the object' },
 ];
 
-function byOrder(a: IngressRoute, b: IngressRoute): number {
+/** Which of two rules for one host comes first, both matching: below 0 for `a`. */
+export function byOrder(a: IngressRoute, b: IngressRoute): number {
   for (const { of } of order) {
     const [x, y] = [of(a), of(b)];
     if (x !== y) return x < y ? -1 : 1;

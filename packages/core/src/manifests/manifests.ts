@@ -227,9 +227,8 @@ class Reader {
         `Write ${versions[kind] ?? ''}.`,
       );
     const namespace = typeof metadata['namespace'] === 'string' ? metadata['namespace'] : 'default';
-    const key = `${kind} ${namespace}/${name}`;
-    if (this.seen.has(key))
-      return this.wrong(line, `${kind} ${namespace}/${name} is there twice.`, 'The first is taken; remove one.');
+    const key = titleOf({ kind, namespace, name });
+    if (this.seen.has(key)) return this.wrong(line, `${key} is there twice.`, 'The first is taken; remove one.');
     this.seen.add(key);
     const [quoted] = quotedNumbers(value);
     if (quoted !== undefined)

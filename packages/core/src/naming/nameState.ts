@@ -3,7 +3,7 @@ import { isWithin, parentOf, readName, readValue, ZoneSet, ZoneTree } from '../z
 import type { Rr } from '../zones/index.js';
 import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
-import { byId, changedBetween, grouped } from '../plan/index.js';
+import { byId, changedBetween, grouped, secretOf } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
 import { Answers } from './answers.js';
 import { exportReads, setZones } from './clusterSet.js';
@@ -237,12 +237,10 @@ export class NameState {
   /** The certificate that a listener or a route names: at a load balancer by its name, in a cluster by namespace and name of its secret. */
   certificateOf(name: string, clusterId: string | null, namespace: string): Certificate | undefined {
     if (name === '') return undefined;
-    const [where, secret] = name.includes('/')
-      ? [name.slice(0, name.indexOf('/')), name.slice(name.indexOf('/') + 1)]
-      : [namespace, name];
+    const secret = secretOf(name, namespace);
     const named = grouped(this.parts.certificates, 'name');
     if (clusterId === null) return named.get(name)?.find((each) => each.clusterId === null);
-    return named.get(secret)?.find((each) => each.clusterId === clusterId && each.namespace === where);
+    return named.get(secret.name)?.find((each) => each.clusterId === clusterId && each.namespace === secret.namespace);
   }
 
   /** Whether record keepers make what they made: nothing that they read has changed, nor any record at a name that they ask for. */

@@ -90,6 +90,7 @@ export {
   listenersOf,
   mayName,
   parentsOf,
+  secretOf,
   takesRoutesOf,
   writeListener,
 } from './routeParents.js';

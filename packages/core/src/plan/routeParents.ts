@@ -128,6 +128,14 @@ export function takesRoutesOf(
   }
 }
 
+/** The secret that a certificate is called by: "edge-cert" of the namespace that names it, "shop/edge-cert" of another one. */
+export function secretOf(certificate: string, own: string): { readonly namespace: string; readonly name: string } {
+  const at = certificate.indexOf('/');
+  return at < 0
+    ? { namespace: own, name: certificate }
+    : { namespace: certificate.slice(0, at), name: certificate.slice(at + 1) };
+}
+
 /**
  * Whether an object may name a service or secret of another namespace: a grant there says so. Of its own namespace it may
  * name any. Source: the Gateway API, ReferenceGrant (from memory of its reference).
