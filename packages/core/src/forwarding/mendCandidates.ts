@@ -281,7 +281,6 @@ export function translateCandidates(
   typed: ReadonlySet<string>,
 ): Candidate[] {
   if (kind !== 'pod' || cluster?.podMode !== 'overlay' || sent === undefined || failed === undefined) return [];
-  if (!failed.isBack && failed.failure.code !== 'private-source') return [];
   const { destination } = sent.packet;
   const kept = prefixList(cluster.untranslated);
   const holding = kept.filter((prefix) => containsAddress(prefix, destination));

@@ -238,6 +238,22 @@ describe('overlay pods that keep their address where nobody knows it', () => {
     expect(mend?.[2]?.split(' ')).toEqual(expect.arrayContaining(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16']));
   });
 
+  test('are translated before a rule is opened for them, wherever their packets are refused', () => {
+    const plan = applied(walled({ ports: ['443'] }), [
+      setOperation('clusters', testId('clusters', 1), { untranslated: ['10.2.0.0/24'] }),
+    ]);
+    expect(ask(plan, 'pod of a', 'node of b tcp 22')).toBe('refused');
+    // The firewall sees the node then: a rule for the pods alone would leave them without an answer.
+    expect(asked(plan, 'node of b tcp 22')).toEqual([
+      [
+        step('10.2.0.0/24', '10.2.0.0/24'),
+        'Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.',
+        'pass',
+        '',
+      ],
+    ]);
+  });
+
   test('nothing of it is offered where the address is translated already', () => {
     expect(asked(keeping([]), 'node of b tcp 22')).toEqual([]);
   });
