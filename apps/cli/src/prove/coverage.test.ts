@@ -10,6 +10,7 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   'route-drops': true,
   'hop-gone': true,
   'zone-lost': true,
+  'zone-unsaid': true,
   ambiguous: true,
   loop: true,
   'many-ways': true,

@@ -10,6 +10,7 @@ export const BEYOND_KERNEL: Partial<Readonly<Record<Failure['code'], string>>> =
   ambiguous: 'of two routes that are as good the kernel takes one',
   'many-ways': 'so many links that are as good are not built',
   'zone-lost': 'what is lost is not built',
+  'zone-unsaid': 'what is lost is not built',
   'service-address': 'services are proved by a test of their own',
   shadowed: 'services are proved by a test of their own',
   policy: 'network policies are proved by a test of their own',

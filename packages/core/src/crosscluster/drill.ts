@@ -265,24 +265,21 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
     }
     if (gateways.has(`${member.id} 0`)) changed.add(member.id);
   }
-  const inLostZone = ({ subnetId }: { readonly subnetId: string }) => {
+  const lostSites = new Set([...zones].map((zone) => zone.slice(0, zone.indexOf(' '))));
+  const devices = [...forwarding.parts.natDevices, ...forwarding.parts.firewalls].filter(({ subnetId }) => {
     const subnet = byId(forwarding.parts.subnets, subnetId);
-    return subnet !== undefined && (sites.has(subnet.siteId) || zones.has(`${subnet.siteId} ${subnet.zone}`));
-  };
-  const devices = [...forwarding.parts.natDevices, ...forwarding.parts.firewalls].filter(inLostZone);
+    const isWhole = subnet?.zone === '' && lostSites.has(subnet.siteId);
+    return isWhole || zones.has(`${subnet?.siteId ?? ''} ${subnet?.zone ?? ''}`);
+  });
   for (const { id } of devices) changed.add(id);
   const isRerouted = links.size + devices.length > 0;
-  const fewer = isRerouted
-    ? {
-        ...forwarding.parts,
-        links: forwarding.parts.links.filter(({ id }) => !links.has(id)),
-        natDevices: forwarding.parts.natDevices.filter((each) => !inLostZone(each)),
-        firewalls: forwarding.parts.firewalls.filter((each) => !inLostZone(each)),
-      }
-    : forwarding.parts;
+  const fewer =
+    links.size > 0
+      ? { ...forwarding.parts, links: forwarding.parts.links.filter(({ id }) => !links.has(id)) }
+      : forwarding.parts;
   const gone: Faults = { ...NO_FAULTS, gateways, pairs, members: cutOff, zones, mute };
   const next = forwarding.with(gone, fewer);
-  if (isRerouted) next.takeTunnels(forwarding, changed);
+  if (isRerouted || zones.size > 0) next.takeTunnels(forwarding, changed);
   return { forwarding: next, faults: gone, changed, isRerouted, lost };
 }
 

@@ -1,7 +1,7 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
 import { byId, sayHop } from '../plan/index.js';
 import type { Failed, Failure, Narrow, PolicyDecision, TunnelFault } from '../road/index.js';
-import { sayNumber } from '../working/index.js';
+import { beginning, sayNumber } from '../working/index.js';
 import { sayLack } from './lacks.js';
 import { deviceKind, deviceName, nameIn, sayPacket } from './names.js';
 import type { Names } from './names.js';
@@ -63,7 +63,11 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
       return `${sayRoute(names, failure.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
     }
     case 'zone-lost':
-      return `${deviceName(names, failure.deviceId)} is in zone ${failure.zone}, which is lost.`;
+      return failure.zone === ''
+        ? `${beginning(failure.at)} stands in lost zones alone.`
+        : `${beginning(failure.at)} is in zone ${failure.zone}, which is lost.`;
+    case 'zone-unsaid':
+      return `In which zone ${failure.at} stands is not in the plan, and one of those that it may be in is lost.`;
     case 'ambiguous':
       return sayAmbiguous(names, failure, destination);
     case 'loop':

@@ -864,4 +864,101 @@ describe('while a zone is lost', () => {
     const asked = expectGood(readQuestion(third, 'node of c, zone d', 'the internet tcp 443', 576));
     expect(trace(forwarding, asked).lack?.code).toBe('host.no-range');
   });
+
+  // By hand: what stands in one zone falls with it; what stands in one of several that is not said, may; what spans them does not.
+  describe('what no zone is said of', () => {
+    const zoned = (
+      zones: readonly string[],
+      { kind = 'region' as const, scope = 'region', zoneCount = null as number | null, more = [] as Operation[] } = {},
+    ) =>
+      applied(ground(1), [
+        setOperation('sites', SITE, { zones, kind }),
+        setOperation('profiles', testId('profiles', 1), { subnetScope: scope as 'region' | 'zone' }),
+        ...add('routeTables', { name: 'main', networkId: N1, isMain: true }, { name: 'out', networkId: N1 }),
+        ...add('clusters', cluster('c', { zoneCount }), cluster('d', { zoneCount })),
+        ...ranges([1, 'node', '10.1.0.0/24'], [2, 'node', '10.1.1.0/24']),
+        ...add('subnets', subnet('10.9.0.0/28', { isPublic: true, routeTableId: testId('routeTables', 2) })),
+        ...add('natDevices', { name: 'nat', subnetId: SUBNET, publicAddresses: ['203.0.113.1'] }),
+        ...add(
+          'routes',
+          route(1, '0.0.0.0/0', 'nat', { natDeviceId: testId('natDevices', 1) }),
+          route(2, '0.0.0.0/0', 'internet'),
+        ),
+        ...more,
+      ]);
+    const asked = (plan: Plan, from: string, to: string, ...zones: string[]) => {
+      const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
+      const forwarding = Forwarding.of(plan).with({ ...NO_FAULTS, zones: lost });
+      const answer = trace(forwarding, expectGood(readQuestion(plan, from, to, 576)));
+      return [answer.verdict, answer.flows[0]?.failed?.failure.code ?? answer.lack?.code].filter(Boolean).join(' ');
+    };
+    const out = 'the internet tcp 443';
+
+    test('a cluster is gone with the only zone of its site, and with all that it is spread over', () => {
+      expect(asked(zoned(['a']), 'node of c', out, 'a')).toBe('unknown host.zone-lost');
+      expect(asked(zoned(['a']), 'node of c', 'node of d tcp 10250', 'a')).toBe('unknown host.zone-lost');
+      expect(asked(zoned(['a', 'b', 'd']), 'node of c', out, 'a', 'b')).toBe('pass');
+      expect(asked(zoned(['a', 'b', 'd'], { zoneCount: 2 }), 'node of c', out, 'a', 'b')).toBe(
+        'unknown host.zone-lost',
+      );
+      expect(asked(zoned(['a', 'b', 'd'], { zoneCount: 2 }), 'node of c', out, 'd')).toBe('pass');
+      expect(asked(zoned(['a', 'b']), 'node of c, zone a', out, 'a')).toBe('unknown host.zone-lost');
+    });
+
+    test('of one address of a range without a zone it is not known whether it is still there', () => {
+      expect(asked(zoned(['a', 'b']), 'node of c', '10.1.1.9 tcp 443', 'a')).toBe('unknown zone-unsaid');
+      expect(asked(zoned(['a', 'b']), '10.1.1.9 in n1', out, 'a')).toBe('unknown zone-unsaid');
+      expect(asked(zoned(['a', 'b']), 'node of c', '10.1.1.9 tcp 443')).toBe('pass');
+    });
+
+    test('a device of a provider spans the region as its subnets do; elsewhere it stands in one zone that nobody knows', () => {
+      expect(asked(zoned(['a', 'b']), 'node of c', out, 'a')).toBe('pass');
+      expect(asked(zoned(['a', 'b'], { scope: 'zone' }), 'node of c', out, 'a')).toBe('unknown zone-unsaid');
+      const hall = zoned(['a', 'b'], { kind: 'data centre' as 'region' });
+      expect(asked(hall, 'node of c', out, 'a')).toBe('unknown zone-unsaid');
+      expect(asked(hall, 'node of c', out)).toBe('pass');
+    });
+
+    test('an endpoint, a bastion and a load balancer fall with their zone, and a load balancer in several goes on', () => {
+      const place = (zone: string, zones: readonly string[] = []) =>
+        zoned(['a', 'b'], {
+          more: [
+            ...add('subnets', subnet('10.9.1.0/28', { id: testId('subnets', 2), zone, isPublic: true })),
+            ...add('endpoints', {
+              name: 'store',
+              subnetId: testId('subnets', 2),
+              address: '10.9.1.4',
+              serves: 'service',
+            }),
+            ...add('bastions', { name: 'gate', subnetId: testId('subnets', 2), address: '10.9.1.5' }),
+            ...add('balancers', {
+              name: 'door',
+              subnetId: testId('subnets', 2),
+              layer: '4',
+              runBy: 'provider',
+              side: 'internal',
+              address: '10.9.1.6',
+              zones,
+            }),
+          ],
+        });
+      for (const to of ['10.9.1.4 tcp 443', '10.9.1.5 tcp 22', '10.9.1.6 tcp 443']) {
+        expect([to, asked(place('a'), 'node of c', to, 'a')]).toEqual([to, 'broken zone-lost']);
+        expect([to, asked(place('a'), 'node of c', to, 'b')]).toEqual([to, 'pass']);
+      }
+      expect(asked(place('a'), 'bastion gate', 'node of c tcp 22', 'a')).toBe('broken zone-lost');
+      expect(asked(place('a', ['a', 'b']), 'node of c', '10.9.1.6 tcp 443', 'a')).toBe('pass');
+      expect(asked(place('a', ['a', 'b']), 'node of c', '10.9.1.6 tcp 443', 'a', 'b')).toBe('unknown host.zone-lost');
+    });
+
+    test('the next gateway takes over from one whose zone is lost, and a tunnel falls with the device it rests on', () => {
+      const pair = (gateways: number) =>
+        applied(joined({ members: [{ gateways }, { gateways }] }), [
+          setOperation('sites', SITE, { zones: ['a', 'b'] }),
+        ]);
+      expect(asked(pair(2), 'pod of c1', 'pod of c2 tcp 8080', 'a')).toBe('pass');
+      expect(asked(pair(1), 'pod of c1', 'pod of c2 tcp 8080', 'a')).toBe('broken no-gateway');
+      expect(asked(pair(1), 'pod of c1', 'pod of c2 tcp 8080', 'b')).toBe('pass');
+    });
+  });
 });

@@ -106,8 +106,11 @@ export class Forwarding {
     this.firewalls = new Map([...(same?.firewalls ?? [])].filter(isKept));
     const isSame = same?.parts.connections === parts.connections && same.parts.members === parts.members;
     this.crossings = same !== undefined && isSame ? same.crossings : new Crossings(parts, rangesOf);
+    // Tunnels rest on devices and nodes that a lost zone takes along.
+    const isSameGround =
+      faults.zones === same?.faults.zones || faults.zones.size + (same?.faults.zones.size ?? 0) === 0;
     this.tunnels =
-      same === undefined || changed === undefined
+      same === undefined || changed === undefined || !isSameGround
         ? new Map<string, Tunnel>()
         : changed.size === 0
           ? same.tunnels

@@ -9,7 +9,7 @@ import {
 } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
 import { nthFreeAddress } from '../allocation/index.js';
-import { around, byId, hostPrefix, nodePoolsOf, rangeOf } from '../plan/index.js';
+import { around, byId, hostPrefix, nodePoolsOf, rangeOf, zonesOfCluster } from '../plan/index.js';
 import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Subnet, Workload } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { found, lacking } from '../road/index.js';
@@ -28,6 +28,10 @@ export interface Host {
   readonly cluster?: Cluster;
   readonly pool?: NodePool;
   readonly zone: string;
+  /** For a node or pod known by its address alone: whether the plan does not say in which of its cluster’s zones it is. */
+  readonly isAnyZone?: boolean;
+  /** For a load balancer: the zones that it spans, where they are entered. */
+  readonly zones?: readonly string[];
   /** The subnet it is in, as far as one is planned. */
   readonly subnet?: Subnet;
   /** For a node: which of its cluster’s it is, from 0; those of node pools come after the main ones. */
@@ -114,7 +118,11 @@ export function nodeHost(
     turn === undefined
       ? inZone(ranges, wanted, which)
       : ranges.find((each) => each.zone === zone && each.turn === turn);
-  const range = meant(all.filter((each) => isThere(forwarding, site.id, each.zone)));
+  // A range without a zone has nodes in all that the cluster is spread over.
+  const spread = pool === undefined || pool.zones.length === 0 ? zonesOfCluster(cluster, site) : pool.zones;
+  const left = spread.filter((each) => isThere(forwarding, site.id, each));
+  const isLeft = wanted === '' ? left.length > 0 : isThere(forwarding, site.id, wanted);
+  const range = meant(all.filter((each) => (each.zone === '' ? isLeft : isThere(forwarding, site.id, each.zone))));
   if (range === undefined)
     return lacking(
       meant(all) === undefined
@@ -133,12 +141,7 @@ export function nodeHost(
     networkId: cluster.networkId,
     cluster,
     ...(pool === undefined ? {} : { pool }),
-    zone:
-      range.zone === ''
-        ? wanted === ''
-          ? (site.zones.find((each) => isThere(forwarding, site.id, each)) ?? '')
-          : wanted
-        : range.zone,
+    zone: range.zone !== '' ? range.zone : wanted !== '' ? wanted : (left[0] ?? ''),
     ...(subnet === undefined ? {} : { subnet }),
     place,
     isPublic: pool?.isPublic ?? subnet?.isPublic ?? false,
@@ -310,10 +313,13 @@ function machineOf(
     .space(machine.value.networkId)
     .livingIn(prefix)
     .filter((other) => other.cluster?.id !== cluster?.id);
-  if (others.length === 0) return { ...machine.value, address };
+  // Nor does it say of one address of a range without a zone in which of its cluster's zones it is.
+  const isAnyZone = part.zone === '';
+  if (others.length === 0) return { ...machine.value, address, isAnyZone };
   return {
     ...machine.value,
     address,
+    isAnyZone,
     label: `${machine.value.label} or of ${others.map((other) => other.cluster?.name ?? '').join(', ')}`,
     attachable: [...machine.value.attachable, ...others.flatMap((other) => other.cluster?.id ?? [])],
   };
@@ -334,14 +340,14 @@ function deviceAt(forwarding: Forwarding, networkId: string, address: Address): 
 /** A load balancer at the address that clients call: its own, or while that is not decided one that stands for it. */
 export function balancerHost(
   forwarding: Forwarding,
-  { id, name, subnetId, side, address }: Balancer,
+  { id, name, subnetId, side, address, zones }: Balancer,
 ): Host | undefined {
   const subnet = byId(forwarding.parts.subnets, subnetId);
   if (subnet === undefined) return undefined;
   const isPublic = side === 'public';
   const stands = isPublic ? SOME_PUBLIC : lastAddress(rangeOf(subnet));
   const made = deviceHost('balancer', `load balancer ${name}`, address ?? formatAddress(stands), subnet, [id]);
-  return { ...made, isPublic: isPublic || made.isPublic };
+  return { ...made, zones, isPublic };
 }
 
 /** The same load balancer where it calls its members: from its subnet. */

@@ -6,7 +6,7 @@ import { found, lacking } from '../road/index.js';
 import type { Failed, Found, RoadEvent, TunnelFault } from '../road/index.js';
 import { largestPacket } from '../wire/index.js';
 import type { Forwarding } from './forwarding.js';
-import { isPublicAddress, nodeHost } from './host.js';
+import { isPublicAddress, isThere, nodeHost } from './host.js';
 import type { Host } from './host.js';
 import { idsOn } from './idsOn.js';
 import { traceFlow } from './trace.js';
@@ -88,9 +88,12 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number,
 export function carrying(forwarding: Forwarding, member: Member, family?: Family): Found<Gateway> {
   const { gateways, members, mute } = forwarding.faults;
   const { clusterId } = member;
+  const siteId = byId(forwarding.parts.clusters, clusterId)?.siteId ?? '';
   const index = members.has(member.id)
     ? -1
-    : (Array.from({ length: member.gateways }, (_, i) => i).find((i) => !gateways.has(`${member.id} ${i}`)) ?? -1);
+    : gatewayZones(forwarding, member).findIndex(
+        (zone, i) => !gateways.has(`${member.id} ${i}`) && isThere(forwarding, siteId, zone),
+      );
   if (index < 0) return lacking({ code: 'gateway.none', clusterId, isCutOff: members.has(member.id) });
   if (index > 0 && mute.has(member.connectionId)) return lacking({ code: 'gateway.mute', clusterId, index });
   return gatewayOf(forwarding, member, index, family);

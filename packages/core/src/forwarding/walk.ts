@@ -8,6 +8,7 @@ import { atHost, deliver } from './stations/delivery.js';
 import { onInternet } from './stations/internet.js';
 import { passes, tooBig } from './stations/lists.js';
 import { atNode, fromMachine, fromPod, overNodes, wrapAtNode } from './stations/node.js';
+import { goneAt, groundOf, groundOfHost } from './standing.js';
 import { premisesOf } from './stations/station.js';
 import type { Station } from './stations/station.js';
 import { atTable, overLink } from './stations/table.js';
@@ -33,6 +34,9 @@ export type Walked = Met &
 export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: number, flow: FlowState): Walked {
   const trip = new Trip(forwarding, packet, bytes, flow, follow);
   trip.journal.write(spotOf(from), { event: 'sent' });
+  const first = firstStation(from);
+  const lost = goneFrom(trip, { is: 'host', host: from, premises: first.premises });
+  if (lost !== undefined) return ended(trip, { ok: false, failed: lost });
   if (packet.source.family !== packet.destination.family) {
     const failed = trip.failed({ code: 'family', deviceId: undefined, networkId: from.networkId });
     return ended(trip, { ok: false, failed });
@@ -40,7 +44,7 @@ export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: 
   // What a network does not take whole is not sent into it.
   const failed =
     from.kind === 'internet' ? undefined : tooBig(trip, trip.mtuOf(from.networkId), networkOf(from), from.networkId);
-  return failed === undefined ? follow(trip, firstStation(from)) : ended(trip, { ok: false, failed });
+  return failed === undefined ? follow(trip, first) : ended(trip, { ok: false, failed });
 }
 
 /** The way between two nodes of a cluster inside what wraps packets there: what lists say of it, and how much fits. */
@@ -73,9 +77,25 @@ function follow(trip: Trip, first: Station): Walked {
     if (next.does === 'stop') return ended(trip, { ok: false, failed: next.failed });
     if (next.does === 'arrive') return ended(trip, { ok: true, host: next.host });
     const failed = next.isCarried ? undefined : passes(trip, station.premises, next.to.premises);
-    if (failed !== undefined) return ended(trip, { ok: false, failed });
+    const lost = failed ?? goneFrom(trip, next.to);
+    if (lost !== undefined) return ended(trip, { ok: false, failed: lost });
     station = next.to;
   }
+}
+
+/** What is at a station stands in a zone: of what is lost nothing is taken, whatever led there. */
+function goneFrom(trip: Trip, station: Station): Failed | undefined {
+  const { forwarding } = trip;
+  if (forwarding.faults.zones.size === 0) return undefined;
+  const [ground, name] =
+    station.is === 'host'
+      ? [groundOfHost(forwarding, station.host), station.host.label]
+      : station.is === 'nat' || station.is === 'firewall'
+        ? [groundOf(forwarding, station.subnet), (station.is === 'nat' ? station.device : station.firewall).name]
+        : [undefined, ''];
+  if (ground === undefined) return undefined;
+  const failure = goneAt(forwarding, ground, name, station.premises.networkId);
+  return failure === undefined ? undefined : trip.failed(failure);
 }
 
 function handled(trip: Trip, station: Station): Next {

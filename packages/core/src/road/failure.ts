@@ -52,8 +52,10 @@ export type Failure =
       readonly routeId: string;
       readonly zone: string;
     }
-  /** The device that a route leads to stands in a zone that is lost. */
-  | { readonly code: 'zone-lost'; readonly networkId: string; readonly deviceId: string; readonly zone: string }
+  /** What the packet comes to stands in a zone that is lost, or in several that all are (empty). */
+  | { readonly code: 'zone-lost'; readonly networkId: string; readonly at: string; readonly zone: string }
+  /** It stands in one of several zones, the plan does not say in which, and some of them are lost. */
+  | { readonly code: 'zone-unsaid'; readonly networkId: string; readonly at: string }
   | {
       readonly code: 'ambiguous';
       readonly networkId: string;
@@ -186,6 +188,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
     case 'ambiguous':
     case 'service-address':
     case 'many-ways':
+    case 'zone-unsaid':
       return 'unknown';
     case 'no-route':
     case 'no-taker':

@@ -3,7 +3,6 @@ import { byId, rangeOf } from '../../plan/index.js';
 import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
 import type { LookUp, RouteRow, TableLookUp } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
-import { isThere } from '../host.js';
 import type { Host } from '../host.js';
 import { tooBig } from './lists.js';
 import { between, outside, premisesOf } from './station.js';
@@ -99,7 +98,7 @@ function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, s
   }
 }
 
-/** To a NAT device or firewall; one in a zone that is lost takes nothing any more, whatever routes say. */
+/** To a NAT device or firewall. */
 function toDevice(trip: Trip, is: 'nat' | 'firewall', id: string, networkId: string, zone: string): Next {
   const { forwarding } = trip;
   const { parts } = forwarding;
@@ -107,11 +106,6 @@ function toDevice(trip: Trip, is: 'nat' | 'firewall', id: string, networkId: str
     | NatDevice
     | Firewall;
   const subnet = byId(parts.subnets, device.subnetId) as Subnet;
-  if (!isThere(forwarding, subnet.siteId, subnet.zone))
-    return trip.stop(
-      { code: 'zone-lost', networkId, deviceId: id, zone: subnet.zone },
-      { spot: trip.spotOfNetwork(networkId) },
-    );
   const onward = { subnet, zone, premises: between(networkId, subnet) };
   return go(is === 'nat' ? { is, device, ...onward } : { is, firewall: device as Firewall, ...onward });
 }

@@ -1,0 +1,55 @@
+import { byId, zonesOfCluster } from '../plan/index.js';
+import type { Subnet } from '../plan/index.js';
+import type { Failure } from '../road/index.js';
+import type { Forwarding } from './forwarding.js';
+import type { Host } from './host.js';
+
+/** Zones of a site, one of which it stands in or all of which it spans, as far as the plan says. */
+interface Ground {
+  readonly siteId: string;
+  readonly zones: readonly string[];
+  /** Whether it spans them, and goes on while one is left. */
+  readonly isSpread: boolean;
+}
+
+/**
+ * Why a packet finds nobody at a place while zones are lost: what stands there is lost, or may be, since the plan does not
+ * say in which of several zones it is. Undefined where it goes on.
+ */
+export function goneAt(
+  { faults }: Forwarding,
+  { siteId, zones, isSpread }: Ground,
+  at: string,
+  networkId: string,
+): (Failure & { readonly code: 'zone-lost' | 'zone-unsaid' }) | undefined {
+  const left = zones.filter((zone) => !faults.zones.has(`${siteId} ${zone}`));
+  if (left.length === zones.length) return undefined;
+  if (left.length === 0) return { code: 'zone-lost', networkId, at, zone: zones.length === 1 ? (zones[0] ?? '') : '' };
+  return isSpread ? undefined : { code: 'zone-unsaid', networkId, at };
+}
+
+/**
+ * Where what is in a subnet stands. In a subnet without a zone it is in one that the plan does not say; the devices of a
+ * provider whose subnets span a region span it, too (common practice).
+ */
+export function groundOf({ parts }: Forwarding, { siteId, zone }: Subnet): Ground {
+  if (zone !== '') return { siteId, zones: [zone], isSpread: false };
+  const site = byId(parts.sites, siteId);
+  const isSpread = site?.kind === 'region' && byId(parts.profiles, site.profileId)?.subnetScope === 'region';
+  return { siteId, zones: site?.zones ?? [], isSpread };
+}
+
+/** Where a machine stands; undefined for what is on the internet, or of which the plan knows no site. */
+export function groundOfHost(
+  forwarding: Forwarding,
+  { cluster, zone, isAnyZone = false, zones, subnet }: Host,
+): Ground | undefined {
+  if (cluster !== undefined) {
+    const { siteId } = cluster;
+    if (zone !== '' && !isAnyZone) return { siteId, zones: [zone], isSpread: false };
+    return { siteId, zones: zonesOfCluster(cluster, byId(forwarding.parts.sites, siteId)), isSpread: false };
+  }
+  if (subnet === undefined) return undefined;
+  if (zones === undefined || zones.length === 0) return groundOf(forwarding, subnet);
+  return { siteId: subnet.siteId, zones, isSpread: true };
+}
