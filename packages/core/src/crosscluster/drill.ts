@@ -212,8 +212,15 @@ export function runDrill({ parts, joins, matrix }: DrillBase, faults: readonly F
       return changeOf(column.imported, cluster, before, cell, broken) ?? [];
     });
   });
-  // What a cluster that is gone would reach is counted with what it lost.
-  const gone = changes.filter(({ outcome, after }) => outcome === 'gone' && isReached(after)).length;
+  // What a cluster that is gone would reach it does not, also where it did not before.
+  const gone =
+    broken.lost.size === 0
+      ? 0
+      : drilled.columns.reduce(
+          (sum, { cells }) =>
+            sum + cells.filter((cell, row) => broken.lost.has(matrix.rows[row]?.id ?? '') && isReached(cell)).length,
+          0,
+        );
   return {
     reachedBefore: matrix.reached,
     reachedAfter: matrix.reachedIn(drilled) - gone,

@@ -16,7 +16,7 @@ import { answering, byId, changedBetween, grouped, podsFor, rangeOf, selectedBy,
 import { PolicySet } from '../ingress/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from '../plan/index.js';
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
-import { verdictOf } from '../road/index.js';
+import { verdictOf, verdictOfLack } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
 import { sayFailed, sayFault, sayLack, sayPolicy, sayTunnelFault } from '../english/index.js';
 
@@ -280,8 +280,8 @@ export class Joins {
   /** By a walk: flat members are few, since every range of theirs is distinct. */
   private flat(a: Cluster, b: Cluster, family: Family, end: End): Pair {
     const [from, to] = [podOf(this.forwarding, a, family), podOf(this.forwarding, b, family)];
-    if (!from.ok) return end('unknown', sayLack(this.forwarding.parts, from.lack), 0, nothing);
-    if (!to.ok) return end('unknown', sayLack(this.forwarding.parts, to.lack), 0, nothing);
+    if (!from.ok) return end(verdictOfLack(from.lack), sayLack(this.forwarding.parts, from.lack), 0, nothing);
+    if (!to.ok) return end(verdictOfLack(to.lack), sayLack(this.forwarding.parts, to.lack), 0, nothing);
     const flow = walked(this.forwarding, from.value, to.value, true);
     return end(
       flow.verdict,
@@ -391,7 +391,7 @@ export class Joins {
   private hides(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
-    if (!pod.ok) return { verdict: 'unknown', say: sayLack(this.forwarding.parts, pod.lack) };
+    if (!pod.ok) return { verdict: verdictOfLack(pod.lack), say: sayLack(this.forwarding.parts, pod.lack) };
     const shown =
       asked === 'pods'
         ? this.shownBy(to, 'pod', family)

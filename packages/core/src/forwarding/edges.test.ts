@@ -856,8 +856,8 @@ describe('while a zone is lost', () => {
   });
 
   test('who stands in the zone itself, or in all that are lost, is nobody', () => {
-    expect(without('node of c, zone a', 'a').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
-    expect(without('node of c', 'a', 'b').slice(0, 2)).toEqual(['unknown', 'host.zone-lost']);
+    expect(without('node of c, zone a', 'a').slice(0, 2)).toEqual(['broken', 'host.zone-lost']);
+    expect(without('node of c', 'a', 'b').slice(0, 2)).toEqual(['broken', 'host.zone-lost']);
     // A zone that stands and has no range lacks that, whatever else is lost.
     const third = applied(two, [setOperation('sites', SITE, { zones: ['a', 'b', 'd'] })]);
     const forwarding = Forwarding.of(third).with({ ...NO_FAULTS, zones: new Set([`${SITE} a`]) });
@@ -895,14 +895,12 @@ describe('while a zone is lost', () => {
     const out = 'the internet tcp 443';
 
     test('a cluster is gone with the only zone of its site, and with all that it is spread over', () => {
-      expect(asked(zoned(['a']), 'node of c', out, 'a')).toBe('unknown host.zone-lost');
-      expect(asked(zoned(['a']), 'node of c', 'node of d tcp 10250', 'a')).toBe('unknown host.zone-lost');
+      expect(asked(zoned(['a']), 'node of c', out, 'a')).toBe('broken host.zone-lost');
+      expect(asked(zoned(['a']), 'node of c', 'node of d tcp 10250', 'a')).toBe('broken host.zone-lost');
       expect(asked(zoned(['a', 'b', 'd']), 'node of c', out, 'a', 'b')).toBe('pass');
-      expect(asked(zoned(['a', 'b', 'd'], { zoneCount: 2 }), 'node of c', out, 'a', 'b')).toBe(
-        'unknown host.zone-lost',
-      );
+      expect(asked(zoned(['a', 'b', 'd'], { zoneCount: 2 }), 'node of c', out, 'a', 'b')).toBe('broken host.zone-lost');
       expect(asked(zoned(['a', 'b', 'd'], { zoneCount: 2 }), 'node of c', out, 'd')).toBe('pass');
-      expect(asked(zoned(['a', 'b']), 'node of c, zone a', out, 'a')).toBe('unknown host.zone-lost');
+      expect(asked(zoned(['a', 'b']), 'node of c, zone a', out, 'a')).toBe('broken host.zone-lost');
     });
 
     test('of one address of a range without a zone it is not known whether it is still there', () => {
@@ -948,7 +946,7 @@ describe('while a zone is lost', () => {
       }
       expect(asked(place('a'), 'bastion gate', 'node of c tcp 22', 'a')).toBe('broken zone-lost');
       expect(asked(place('a', ['a', 'b']), 'node of c', '10.9.1.6 tcp 443', 'a')).toBe('pass');
-      expect(asked(place('a', ['a', 'b']), 'node of c', '10.9.1.6 tcp 443', 'a', 'b')).toBe('unknown host.zone-lost');
+      expect(asked(place('a', ['a', 'b']), 'node of c', '10.9.1.6 tcp 443', 'a', 'b')).toBe('broken host.zone-lost');
     });
 
     test('the next gateway takes over from one whose zone is lost, and a tunnel falls with the device it rests on', () => {

@@ -39,6 +39,15 @@ export function groundOf({ parts }: Forwarding, { siteId, zone }: Subnet): Groun
   return { siteId, zones: site?.zones ?? [], isSpread };
 }
 
+/** Whether all nodes of a pool, or of a cluster where no pool is named, are in zones that are lost. */
+export function areNodesGone({ parts, faults }: Forwarding, clusterId: string, nodePoolId: string | null): boolean {
+  if (faults.zones.size === 0) return false;
+  const cluster = byId(parts.clusters, clusterId);
+  const pool = byId(parts.nodePools, nodePoolId ?? '')?.zones ?? [];
+  const zones = pool.length > 0 ? pool : zonesOfCluster(cluster, byId(parts.sites, cluster?.siteId ?? ''));
+  return zones.length > 0 && zones.every((zone) => faults.zones.has(`${cluster?.siteId ?? ''} ${zone}`));
+}
+
 /** Where a machine stands; undefined for what is on the internet, or of which the plan knows no site. */
 export function groundOfHost(
   forwarding: Forwarding,

@@ -2,7 +2,7 @@ import { formatAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { byId } from '../plan/index.js';
 import type { Place, Question, Target } from '../plan/index.js';
-import { answerTo, HOST_PORTS, verdictOf, worstFirst } from '../road/index.js';
+import { answerTo, HOST_PORTS, verdictOf, verdictOfLack, worstFirst } from '../road/index.js';
 import type { Failed, Failure, Lack, Packet, RoadEvent, Verdict } from '../road/index.js';
 import type { Forwarding } from './forwarding.js';
 import { publicStandIn, tunnelAddress } from './host.js';
@@ -48,7 +48,7 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
     familyOfNeed(forwarding, question.to) ??
     4;
   const asking = hostsOfPlace(forwarding, question.from, family);
-  if (!asking.ok) return unknown(asking.lack);
+  if (!asking.ok) return without(asking.lack);
   // Who asks from the internet may be anywhere on it.
   const isAnybody = question.from.kind === 'internet' && family === 4;
   const askers = isAnybody
@@ -58,7 +58,7 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
   for (const asker of askers) {
     const from = dress(asker, question.from);
     const aims = aimsOf(forwarding, question.to, from);
-    if (!aims.ok) return unknown(aims.lack);
+    if (!aims.ok) return without(aims.lack);
     for (const aim of aims.value) {
       const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
       flows.push(traceFlow(forwarding, from, dressed, question.bytes));
@@ -66,9 +66,9 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
   }
   const sorted = [...flows].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
   const [first] = sorted;
-  if (first === undefined) return unknown({ code: 'trace.nothing' });
+  if (first === undefined) return without({ code: 'trace.nothing' });
   const stranger = flows.find(isElsewhere);
-  if (stranger !== undefined) return unknown({ code: 'trace.elsewhere', address: stranger.aim.address });
+  if (stranger !== undefined) return without({ code: 'trace.elsewhere', address: stranger.aim.address });
   const isOfInternet = asking.value.length === 1 && (isAnybody || question.to.kind === 'internet');
   return { verdict: first.verdict, lack: undefined, flows: sorted, isOfInternet };
 }
@@ -242,8 +242,8 @@ function bare({ tunnel: _, ...failed }: Failed): Failed {
   return failed;
 }
 
-function unknown(lack: Lack): Trace {
-  return { verdict: 'unknown', lack, flows: [], isOfInternet: false };
+function without(lack: Lack): Trace {
+  return { verdict: verdictOfLack(lack), lack, flows: [], isOfInternet: false };
 }
 
 /** Hosts send no more than their network takes; with the internet each side learns what the other one takes (RFC 9293 3.7.1). */

@@ -5,7 +5,7 @@ import type { Dress, Host } from '../forwarding/index.js';
 import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
 import type { ClusterPart, Place, Question, Service, Target, Wish, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
-import { worstFirst } from '../road/index.js';
+import { verdictOfLack, worstFirst } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from './ingressState.js';
@@ -19,10 +19,15 @@ import { FIRST_NODE_PORT, LAST_NODE_PORT } from './serviceAddresses.js';
  * none is, every kind of workload is asked.
  */
 export function ask(state: IngressState, question: Question<Wish>): Answer {
-  const { from, to, bytes } = question;
-  if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name') return askPackets(state, { from, to, bytes });
+  const { to, bytes } = question;
+  const from = ofWorkload(state, question.from);
+  if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
+    return askPackets(state, { from, to: ofWorkload(state, to), bytes });
   const asking = hostsOfPlace(state.forwarding, from, familyOfPlace(state, from));
-  if (!asking.ok) return undecided(sayProblem(lackProblem(state.forwarding.parts, asking.lack)));
+  if (!asking.ok) {
+    const { lack } = asking;
+    return { ...undecided(sayProblem(lackProblem(state.forwarding.parts, lack))), verdict: verdictOfLack(lack) };
+  }
   const service = to.kind === 'service' ? byId(state.parts.services, to.serviceId) : undefined;
   if (to.kind === 'service' && service === undefined) return undecided('That service is not in the plan.');
   const asked = (host: Host): Answer => {
@@ -39,6 +44,12 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
     ),
     kinds.length > 1,
   );
+}
+
+/** A pod of a workload runs where that does: in its node pool, unless another one was named. */
+function ofWorkload<T extends Place | Target>(state: IngressState, place: T): T {
+  if (place.kind !== 'pod' || place.workloadId === undefined || place.nodePoolId !== null) return place;
+  return { ...place, nodePoolId: byId(state.parts.workloads, place.workloadId)?.nodePoolId ?? null };
 }
 
 /** Packets between every kind of workload that may be meant at either end. */

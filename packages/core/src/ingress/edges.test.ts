@@ -1,4 +1,4 @@
-import { ranges } from '../../test/ways.js';
+import { fence, ranges } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { formatAddress } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
@@ -784,4 +784,66 @@ describe('what a listener of a gateway says by itself', () => {
     ]);
     expect(refused.ok ? [] : refused.problems.map(({ code }) => code)).toEqual(['gateway.listener-tls']);
   });
+});
+
+// By hand: a node pool in one zone falls with it, and so do the pods that run there alone.
+describe('while a zone is lost', () => {
+  const SITE = testId('sites', 1);
+  const POOL = testId('nodePools', 1);
+  const without = (plan: Plan, from: string, to: string, ...zones: string[]): string => {
+    const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
+    const { verdict, status } = ask(IngressState.of(plan).without(lost), expectGood(readAsked(plan, from, to, 576)));
+    return status === undefined ? verdict : `${verdict} ${status}`;
+  };
+  /** Workload number n runs on nodes of zone a alone. */
+  const pinned = (n: number, ...more: Operation[]) =>
+    applied(routed({ backends: ['b 80'] }), [
+      setOperation('sites', SITE, { zones: ['a', 'b'] }),
+      setOperation('nodePools', POOL, { zones: ['a'] }),
+      setOperation('workloads', testId('workloads', n), { nodePoolId: POOL }),
+      ...more,
+    ]);
+  const url = 'http://www.example/';
+
+  test('a service has no pods left where all of them ran there; others go on', () => {
+    expect(without(pinned(3), 'node of c', url)).toBe('pass');
+    expect(without(pinned(3), 'node of c', url, 'a')).toBe('broken 503');
+    expect(without(pinned(3), 'node of c', url, 'b')).toBe('pass');
+    expect(without(pinned(3), 'node of c', 'service shop/a of c tcp 80', 'a')).toBe('pass');
+    expect(without(pinned(3), 'node of c', 'service shop/a of c tcp 80', 'a', 'b')).toBe('broken');
+    // The pods of the controller are as mortal.
+    expect(without(pinned(1), 'node of c', url, 'a')).not.toContain('pass');
+  });
+
+  test('of two workloads the one that is left answers all', () => {
+    const both = pinned(
+      3,
+      setOperation('workloads', testId('workloads', 2), { labels: ['tier=web'] }),
+      setOperation('workloads', testId('workloads', 3), { labels: ['tier=web'] }),
+      setOperation('services', testId('services', 3), { selector: ['tier=web'] }),
+    );
+    expect(without(both, 'node of c', 'service shop/b of c tcp 80', 'a')).toBe('pass');
+  });
+
+  test('a pod of that workload asks nothing any more, and a headless service names none', () => {
+    expect(without(pinned(3), 'pod of c, workload shop/b', 'service shop/a of c tcp 80', 'a')).toBe('broken');
+    expect(without(pinned(3), 'pod of c, workload shop/b', 'service shop/a of c tcp 80', 'b')).toBe('pass');
+    const headless = pinned(3, setOperation('services', testId('services', 3), { type: 'headless' }));
+    const name = 'name b.shop.svc.cluster.local. type A';
+    expect(without(headless, 'pod of c, workload shop/a', name)).toBe('pass');
+    expect(without(headless, 'pod of c, workload shop/a', name, 'a')).not.toBe('pass');
+  });
+});
+
+test('a pod of a workload that is named stands in the node pool of that, and meets its lists', () => {
+  const POOL = testId('nodePools', 1);
+  const plan = applied(world(), [
+    ...fence(1, { clusterIds: [], nodePoolIds: [POOL], defaultOut: 'deny' }, { direction: 'in', ports: ['22'] }),
+    setOperation('workloads', testId('workloads', 3), { nodePoolId: POOL }),
+  ]);
+  expect(asked(plan, 'pod of c, workload shop/a', 'node of c tcp 10250').verdict).toBe('pass');
+  expect(asked(plan, 'pod of c, workload shop/b', 'node of c tcp 10250').verdict).toBe('refused');
+  // Asked for, too.
+  expect(asked(plan, 'node of c', 'pod of c, workload shop/a tcp 8080').verdict).toBe('pass');
+  expect(asked(plan, 'node of c', 'pod of c, workload shop/b tcp 8080').verdict).toBe('refused');
 });

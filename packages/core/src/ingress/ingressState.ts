@@ -1,5 +1,5 @@
 import type { Prefix } from '../address/index.js';
-import { NO_FAULTS } from '../forwarding/index.js';
+import { areNodesGone, NO_FAULTS } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { NameState } from '../naming/index.js';
 import {
@@ -78,10 +78,17 @@ export class IngressState {
     return new IngressState(plan, names.forwarding, names);
   }
 
-  /** The same while zones are lost, each as site id and zone: nodes and devices that stand there are gone. */
+  /** The same while zones are lost, each as site id and zone: nodes and devices that stand there are gone, and pods that run there alone. */
   without(zones: ReadonlySet<string>): IngressState {
     const left = this.forwarding.with({ ...NO_FAULTS, zones });
-    return new IngressState(this.parts, left, new NameState(this.names.parts, left));
+    const workloads = this.parts.workloads.map((each) =>
+      areNodesGone(left, each.clusterId, each.nodePoolId) ? { ...each, notReady: each.replicasNow } : each,
+    );
+    return new IngressState(
+      { ...this.parts, workloads },
+      left,
+      new NameState({ ...this.names.parts, workloads }, left),
+    );
   }
 
   /** The rules of Ingress objects that a controller carries out. */

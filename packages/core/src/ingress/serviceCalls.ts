@@ -1,9 +1,10 @@
 import { lackProblem, sayFault, sayPolicy } from '../english/index.js';
-import { nodeHost, podHost, traceFlow } from '../forwarding/index.js';
+import { areNodesGone, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, hostPrefix, podsFor, rangeOf } from '../plan/index.js';
 import type { Answering, Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
+import { verdictOfLack } from '../road/index.js';
 import type { Choice, Subject } from '../road/index.js';
 import { calledAtNodes, hidesPods } from './holds.js';
 import type { IngressState } from './ingressState.js';
@@ -221,9 +222,12 @@ export class ServiceCalls {
   private whyNoPods({ selector }: ClusterService, { members }: Answering): string {
     if (selector.length === 0) return 'it has neither a selector nor endpoints';
     if (members.length === 0) return 'its selector selects none';
-    return members.some(({ workload }) => workload.replicasNow > 0)
-      ? 'none that its workloads run is ready'
-      : 'its workloads run none';
+    const running = members.filter(({ workload }) => workload.replicasNow > 0);
+    if (running.length === 0) return 'its workloads run none';
+    const { forwarding } = this.state;
+    return running.every(({ workload }) => areNodesGone(forwarding, workload.clusterId, workload.nodePoolId))
+      ? 'all that its workloads run are in zones that are lost'
+      : 'none that its workloads run is ready';
   }
 
   /** To the endpoints of a service without a selector, each with its share; where they are is found on the way. */
@@ -382,7 +386,7 @@ export class ServiceCalls {
     );
     if (!made.ok || cluster === undefined)
       throw this.way.stop(
-        'unknown',
+        made.ok ? 'unknown' : verdictOfLack(made.lack),
         undefined,
         'members',
         made.ok ? 'The cluster is gone.' : sayProblem(lackProblem(this.state.forwarding.parts, made.lack)),

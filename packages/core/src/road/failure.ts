@@ -175,6 +175,11 @@ export function causeOf(why: Reason | undefined): string {
 /** What differs from cluster to cluster though the cause is one. */
 const own: ReadonlySet<string> = new Set(['clusterId', 'allocationId', 'prefix', 'bytes']);
 
+/** Broken where nobody is left, unknown where the plan does not say. */
+export function verdictOfLack({ code }: Lack): Verdict {
+  return code === 'host.zone-lost' ? 'broken' : 'unknown';
+}
+
 /** Refused where a rule decided, unknown where the plan does not say, else broken. */
 export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
   switch (failure.code) {

@@ -10,7 +10,7 @@ export type {
 } from './event.js';
 export { decisionsOf, lookUpOf, subjectOf } from './event.js';
 export type { Failed, Failure, Message, Narrow, PolicyDecision, Reason, TunnelFault, Verdict } from './failure.js';
-export { causeOf, codeOfReason, verdictOf, worstFirst } from './failure.js';
+export { causeOf, codeOfReason, verdictOf, verdictOfLack, worstFirst } from './failure.js';
 export { Journal } from './journal.js';
 export type { Found, Lack } from './lack.js';
 export { expectFound, found, lacking } from './lack.js';
