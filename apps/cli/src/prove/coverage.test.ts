@@ -11,6 +11,7 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   'hop-gone': true,
   'zone-lost': true,
   'zone-unsaid': true,
+  'ipv6-narrow': true,
   ambiguous: true,
   loop: true,
   'many-ways': true,

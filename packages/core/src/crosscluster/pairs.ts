@@ -10,6 +10,7 @@ import {
   shownRanges,
   traceFlow,
   idsOn,
+  tunnelLayers,
 } from '../forwarding/index.js';
 import type { FlowTrace, Forwarding, Host, Tunnel } from '../forwarding/index.js';
 import { answering, byId, changedBetween, grouped, podsFor, rangeOf, selectedBy, USUAL_BYTES } from '../plan/index.js';
@@ -18,7 +19,8 @@ import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 import { verdictOf, verdictOfLack } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
-import { sayFailed, sayFault, sayLack, sayPolicy, sayTunnelFault } from '../english/index.js';
+import { sayFailed, sayFault, sayLack, sayPolicy, sayTooNarrow, sayTunnelFault } from '../english/index.js';
+import { LEAST_IPV6 } from '../wire/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
 export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'>;
@@ -305,8 +307,12 @@ export class Joins {
     if (other.verdict !== 'pass') return end(other.verdict, other.say, 0, rests, other.failing);
     const back = this.hidden(to, from, family, 'pods');
     if (back !== undefined) return end('broken', `The answers do not come back: ${back.say}`, 0, rests);
-    const room = Math.min(one.room, other.room, ...tunnels.map(({ inner }) => inner));
-    return end('pass', '', room, rests);
+    const inner = Math.min(...tunnels.map((tunnel) => tunnel.inner));
+    if (family === 6 && inner < LEAST_IPV6) {
+      const narrow = { is: 'tunnel', connectionId: connection.id, layers: tunnelLayers(connection) } as const;
+      return end('broken', sayTooNarrow(this.forwarding.parts, { room: inner, in: narrow }), 0, rests);
+    }
+    return end('pass', '', Math.min(one.room, other.room, inner), rests);
   }
 
   /** A relay passes on calls, not packets: each side asks its own relay, and these have a link. */

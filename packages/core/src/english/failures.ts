@@ -141,6 +141,8 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
         `${sayNarrow(names, failure.in)} ${sayNumber(failure.room)} bytes fit, and the packet has ${sayNumber(failure.bytes)}.`,
         ...sayMessage(names, failure),
       ].join(' ');
+    case 'ipv6-narrow':
+      return sayTooNarrow(names, failure);
     case 'policy':
       return sayPolicy(failure.decision);
     case 'shadowed':
@@ -149,6 +151,14 @@ function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
         'so its nodes never send it out.',
       ].join(' ');
   }
+}
+
+/** What is too narrow for IPv6. */
+export function sayTooNarrow(
+  names: Names,
+  { room, in: narrow }: Pick<Failure & { readonly code: 'ipv6-narrow' }, 'room' | 'in'>,
+): string {
+  return `${sayNarrow(names, narrow)} ${sayNumber(room)} bytes fit, and IPv6 runs over nothing that takes less than 1,280 whole.`;
 }
 
 /** Whether the sender hears that its packet was too large. */

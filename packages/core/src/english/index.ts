@@ -1,5 +1,5 @@
 export { sayEnded, sayEvent } from './events.js';
-export { sayFailed, sayPolicy, sayTunnelFault } from './failures.js';
+export { sayFailed, sayPolicy, sayTooNarrow, sayTunnelFault } from './failures.js';
 export { lackProblem, sayLack } from './lacks.js';
 export { sayMend } from './mends.js';
 export type { Names } from './names.js';

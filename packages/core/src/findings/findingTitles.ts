@@ -71,6 +71,7 @@ export const findingTitles: Readonly<Record<string, string>> = {
   'listener.opening': 'port closed for clients',
   'mtu.below-floor': 'packets too small',
   'mtu.filtered': 'path MTU messages filtered',
+  'mtu.too-narrow': 'too narrow for IPv6',
   'mtu.narrow-link': 'link narrower than its networks',
   'name.elsewhere': 'name resolves elsewhere',
   'name.nobody': 'name resolves to no endpoint',

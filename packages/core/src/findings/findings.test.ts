@@ -758,6 +758,13 @@ Object.assign(cases, {
     ),
   },
   'mtu.below-floor': { severity: 'error', plan: world({ mtuFloor: 1451 }) },
+  // VXLAN on IPv6 takes 70 bytes: 1,349 of the network leave 1,279.
+  'mtu.too-narrow': {
+    severity: 'error',
+    plan: applied(world({ family: 'ipv6', podMode: 'overlay', encapsulation: 'vxlan' }), [
+      setOperation('networks', testId('networks', 1), { mtu: 1349 }),
+    ]),
+  },
   'mtu.narrow-link': {
     severity: 'warning',
     plan: applied(ground(2), add('links', { ...peer(2), kind: 'tunnel', encapsulation: 'esp-gcm' })),

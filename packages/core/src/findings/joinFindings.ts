@@ -18,6 +18,7 @@ import {
 } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
 import { beginning, sayCount, sayNumber } from '../working/index.js';
+import { LEAST_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
@@ -50,8 +51,6 @@ interface Needed {
 const MOST_TUNNELS = 1500;
 /** Findings of one kind told of one connection; the others are counted. */
 const MOST_TOLD = 12;
-/** Every IPv6 host takes packets of this size whole. Source: RFC 8200 5. */
-const LEAST_PACKET = 1280;
 
 const of = (kind: Subject['kind'], id: string): Subject => ({ kind, id });
 
@@ -420,7 +419,7 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   if (pair.verdict !== 'pass') return [];
   const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
   const floor = Math.max(
-    LEAST_PACKET,
+    LEAST_IPV6,
     ...[a, b]
       .filter(({ mtuFloor, podNeeds }) => mtuFloor > 0 && podNeeds.includes('mtu floor'))
       .map(({ mtuFloor }) => mtuFloor),
@@ -436,7 +435,7 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
     finding('join.mtu', 'warning', [of('connections', connection.id), of('members', one.id), of('members', other.id)], {
       title: `${connection.name}: packets of ${sayNumber(pair.room)} bytes at most between ${a.name} and ${b.name}, and ${sayNumber(floor)} are needed`,
       detail: [
-        `${floor === LEAST_PACKET ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel,`,
+        `${floor === LEAST_IPV6 ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel,`,
         'or leave one of the layers out.',
       ].join(' '),
       part: `${connection.id} ${one.id} ${other.id}`,

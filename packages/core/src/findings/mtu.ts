@@ -2,7 +2,7 @@ import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { podPacket } from '../podnetwork/index.js';
 import { sayNumber } from '../working/index.js';
-import { largestPacket } from '../wire/index.js';
+import { largestPacket, LEAST_IPV6 } from '../wire/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -10,6 +10,17 @@ import type { Finding } from './finding.js';
 /** Packets between pods that must pass whole, and do not fit what the overlay leaves of the network's MTU. */
 export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
   const packet = podPacket(cluster, network).value;
+  if (cluster.family !== 'ipv4' && packet < LEAST_IPV6) {
+    return [
+      finding('mtu.too-narrow', 'error', [{ kind: 'clusters', id: cluster.id }], {
+        title: `${cluster.name}: the pod MTU is ${sayNumber(packet)} bytes, and IPv6 needs 1,280`,
+        detail: [
+          `Network ${network.name} carries ${sayNumber(network.mtu)} bytes, less what wraps packets between pods. Interfaces that take`,
+          'less than 1,280 carry no IPv6 at all (RFC 8200 5). Raise the network MTU, or use a smaller encapsulation.',
+        ].join(' '),
+      }),
+    ];
+  }
   if (packet >= cluster.mtuFloor) return [];
   return [
     finding(

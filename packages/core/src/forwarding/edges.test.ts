@@ -805,6 +805,69 @@ test('pods that tunnels join are asked under one family too', () => {
   expect(ask(plan, 'pod of c1', 'pod of c2 tcp 8080').verdict).not.toBe('pass');
 });
 
+// RFC 8200 5: every link takes 1,280 bytes whole. An interface that takes less has no IPv6 at all (tried with the kernel).
+describe('what takes less than 1,280 bytes carries no IPv6, however small the packet', () => {
+  const pods = (family: 'ipv6' | 'dual', mtu: number) =>
+    applied(ground(1), [
+      setOperation('networks', N1, { mtu }),
+      ...add('routeTables', { name: 'main', networkId: N1, isMain: true }),
+      ...add('clusters', cluster('c', { family, podMode: 'overlay', encapsulation: 'vxlan' })),
+      ...ranges(
+        [1, 'node', '2001:db8:1::/64'],
+        [1, 'pod', '2001:db8:f00::/56'],
+        [1, 'node', '10.1.0.0/24'],
+        [1, 'pod', '10.64.0.0/16'],
+      ).slice(0, family === 'dual' ? 4 : 2),
+    ]);
+  test('pods inside VXLAN on IPv6, which takes 70 bytes: 1,350 of the network are enough, 1,349 are not', () => {
+    expect(brief(pods('ipv6', 1350), 'pod of c', 'pod of c tcp 8080')).toBe('pass');
+    expect(brief(pods('ipv6', 1349), 'pod of c', 'pod of c tcp 8080')).toBe('broken ipv6-narrow');
+    expect(brief(pods('ipv6', 1349), 'node of c', 'node of c tcp 10250')).toBe('pass');
+    expect(brief(pods('dual', 1349), 'pod of c', 'pod of c tcp 8080')).toBe('pass');
+  });
+
+  test('a link that wraps in WireGuard, 60 bytes on IPv4: 1,340 are enough, 1,339 are not, and IPv4 passes by both', () => {
+    const linked = (mtu: number, six: boolean) =>
+      applied(ground(2), [
+        ...add('links', {
+          name: 'wire',
+          kind: 'tunnel',
+          networkIds: [N1, testId('networks', 2)],
+          mtu,
+          encapsulation: 'wireguard',
+        }),
+        ...add(
+          'inUse',
+          ...[1, 2].map((n) => ({
+            prefix: six ? `2001:db8:${n}::/64` : `10.${n}.0.0/24`,
+            owner: `o${n}`,
+            networkId: testId('networks', n),
+          })),
+        ),
+      ]);
+    const words = (n: number, six: boolean) => `range ${six ? `2001:db8:${n}::/64` : `10.${n}.0.0/24`} (o${n})`;
+    const asked = (mtu: number, six: boolean) => brief(linked(mtu, six), words(1, six), `${words(2, six)} tcp 443`);
+    expect([asked(1340, true), asked(1339, true)]).toEqual(['pass', 'broken ipv6-narrow']);
+    expect([asked(1340, false), asked(1339, false)]).toEqual(['pass', 'pass']);
+  });
+
+  test('a tunnel of a connection: WireGuard on IPv6 takes 80', () => {
+    const six = (mtu: number) =>
+      applied(joined({ clusters: [{ family: 'ipv6' }, { family: 'ipv6' }] }), [
+        ...[1, 2].flatMap((n) => [
+          setOperation('networks', testId('networks', n), { mtu }),
+          ...['node', 'pod', 'service'].map((_, at) =>
+            setOperation('allocations', testId('allocations', 3 * (n - 1) + at + 1), {
+              prefix: [`2001:db8:${n}::/64`, `2001:db8:${n}00::/56`, `2001:db8:${n}:ff::/112`][at] as string,
+            }),
+          ),
+        ]),
+      ]);
+    expect(brief(six(1360), 'pod of c1', 'pod of c2 tcp 8080')).toBe('pass');
+    expect(brief(six(1359), 'pod of c1', 'pod of c2 tcp 8080')).toBe('broken ipv6-narrow');
+  });
+});
+
 // What the plan does not say is unknown, and never passes.
 test('of two ends outside the plan it says nothing, whatever the internet does between them', () => {
   const plan = one({}, '10.1.0.0/24', toInternet);

@@ -38,9 +38,9 @@ export function layersOf(
   return layers.filter((layer) => layer !== 'none');
 }
 
-/** The largest packet between two pods on different nodes of one cluster. */
+/** The largest packet between two pods on different nodes of one cluster; nodes of IPv6 alone wrap them in IPv6. */
 export function podPacket(cluster: Cluster, network: Network, mode: Cluster['podMode'] = cluster.podMode): Figure {
-  return largestPacket(network.mtu, layersOf(cluster, mode));
+  return largestPacket(network.mtu, layersOf(cluster, mode), cluster.family === 'ipv6' ? 6 : 4);
 }
 
 /**

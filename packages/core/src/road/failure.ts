@@ -126,6 +126,8 @@ export type Failure =
       /** Undefined where no message is sent. */
       readonly message: Message | undefined;
     }
+  /** What carries IPv6 takes 1,280 bytes whole, or does not carry it. Source: RFC 8200 5. */
+  | { readonly code: 'ipv6-narrow'; readonly room: number; readonly subject: Subject; readonly in: Narrow }
   | { readonly code: 'policy'; readonly policyIds: readonly string[]; readonly decision: PolicyDecision }
   | {
       readonly code: 'shadowed';
@@ -208,6 +210,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
     case 'avoided':
     case 'other-source':
     case 'too-big':
+    case 'ipv6-narrow':
     case 'shadowed':
     case 'elsewhere':
     case 'overlay-pod':

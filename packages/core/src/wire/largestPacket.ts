@@ -7,6 +7,9 @@ import { encapsulations } from './encapsulation.js';
 /** Ethernet preamble 8, header 14, check sequence 4 and gap 12 around each packet on the wire (IEEE 802.3). */
 const ETHERNET_BYTES = 38;
 
+/** What everything that carries IPv6 has to take whole, in bytes. Source: RFC 8200 5. */
+export const LEAST_IPV6 = 1280;
+
 /** Largest inner packet under an MTU through encapsulations, outermost first. Never below 0. */
 export function largestPacket(mtu: number, layers: readonly Encapsulation[], outer: Family = 4): Figure {
   const sizes: { layer: Encapsulation; left: number }[] = [];

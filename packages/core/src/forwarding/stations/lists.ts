@@ -1,6 +1,7 @@
-import type { Failed, RuleDecision, Spot, Subject } from '../../road/index.js';
+import type { Failed, Failure, Narrow, RuleDecision, Spot, Subject } from '../../road/index.js';
+import type { Address } from '../../address/index.js';
 import type { CompiledFilter } from '../compiledLists.js';
-import { largestPacket } from '../../wire/index.js';
+import { largestPacket, LEAST_IPV6 } from '../../wire/index.js';
 import { messageTo } from './messages.js';
 import type { Premises } from './station.js';
 import { spotOf } from './trip.js';
@@ -46,10 +47,17 @@ export function tooBig(
   const inside =
     trip.carried === undefined ? room : largestPacket(room, journal.wraps, packet.destination.family).value;
   journal.room = Math.min(journal.room, inside);
-  if (trip.bytes <= inside) return undefined;
   const is = subject.kind === 'links' ? 'link' : 'network';
+  const narrow = tooNarrow((trip.carried?.inner ?? packet).destination, inside, subject, { is, id: subject.id });
+  if (narrow !== undefined) return trip.failed(narrow);
+  if (trip.bytes <= inside) return undefined;
   const message = messageTo(trip, routerOf);
   return trip.failed({ code: 'too-big', room, bytes: trip.bytes, subject, in: { is, id: subject.id }, message });
+}
+
+/** What takes less than IPv6 needs whole carries none of it, however small the packet. Source: RFC 8200 5. */
+export function tooNarrow({ family }: Address, room: number, subject: Subject, narrow: Narrow): Failure | undefined {
+  return family === 6 && room < LEAST_IPV6 ? { code: 'ipv6-narrow', room, subject, in: narrow } : undefined;
 }
 
 type Direction = 'in' | 'out';

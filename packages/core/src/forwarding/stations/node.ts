@@ -9,6 +9,7 @@ import type { Crossing } from '../crossings.js';
 import { another, hostAt, podHost } from '../host.js';
 import type { Host } from '../host.js';
 import { outerService } from '../tunnelWire.js';
+import { tooNarrow } from './lists.js';
 import { policiesOf } from './policies.js';
 import { outside, premisesOf } from './station.js';
 import type { Station } from './station.js';
@@ -190,13 +191,17 @@ export function wrapAtNode(trip: Trip, { node, other, cluster, layers, onward }:
       inside: room,
       subject: { kind: 'clusters', id: cluster.id },
     });
+  const subject = { kind: 'networks', id: cluster.networkId } as const;
+  const within = { is: 'nodes', networkId: cluster.networkId, layers } as const;
+  const narrow = tooNarrow(inner.destination, room, subject, within);
+  if (narrow !== undefined) return trip.stop(narrow);
   if (trip.bytes > room)
     return trip.stop({
       code: 'too-big',
       room,
       bytes: trip.bytes,
-      subject: { kind: 'networks', id: cluster.networkId },
-      in: { is: 'nodes', networkId: cluster.networkId, layers },
+      subject,
+      in: within,
       // Its own node tells it.
       message: undefined,
     });

@@ -7,6 +7,7 @@ import type { Host } from '../host.js';
 import type { Tunnel } from '../tunnels.js';
 import { tunnelLayers } from '../tunnelWire.js';
 import { gatewayLayers, overNodes } from './node.js';
+import { tooNarrow } from './lists.js';
 import { premisesOf } from './station.js';
 import { messageTo } from './messages.js';
 import type { Station } from './station.js';
@@ -74,13 +75,16 @@ export function throughTunnel(trip: Trip, { crossing, leg }: At<'tunnel'>): Next
   journal.wraps = layers;
   const subject = { kind: 'connections', id: connection.id } as const;
   journal.write(spotOf(here.host), { event: 'wrapped', layers, to: there.host.label, inside: inner, subject });
+  const within = { is: 'tunnel', connectionId: connection.id, layers } as const;
+  const narrow = tooNarrow(trip.packet.destination, inner, subject, within);
+  if (narrow !== undefined) return trip.stop(narrow);
   if (trip.bytes > inner)
     return trip.stop({
       code: 'too-big',
       room: inner,
       bytes: trip.bytes,
       subject,
-      in: { is: 'tunnel', connectionId: connection.id, layers },
+      in: within,
       message: messageOfGateway(trip, here.host, leg),
     });
   journal.events.push(...outer.slice(1, -1));
