@@ -152,10 +152,15 @@ function ofBalancer(
     const own = [{ kind: 'listeners', id: listener.id }, ...subjects] as const;
     if ((listener.protocol === 'https' || listener.protocol === 'tls') && state.namesOn(listener).length === 0)
       found.push(
-        finding('listener.certificate', 'error', own, {
-          title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
-          detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
-        }),
+        listener.certificate !== ''
+          ? finding('listener.certificate-names', 'warning', own, {
+              title: `${balancer.name}: the names on the certificate of the listener ${listener.name} are not entered`,
+              detail: `For which hosts clients accept ${listener.certificate} is not known. Enter its names, or the certificate with them.`,
+            })
+          : finding('listener.certificate', 'error', own, {
+              title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
+              detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
+            }),
       );
     const backend = backendOf(listener, state);
     const isEmpty =

@@ -390,7 +390,7 @@ function certificates(state: IngressState, route: IngressRoute, gateway: Gateway
     });
 }
 
-/** Hosts that a certificate does not cover. */
+/** Hosts that a certificate does not cover, or of which nobody can say, since its names are not entered. */
 function uncovered(
   hosts: readonly string[],
   certificate: string,
@@ -398,6 +398,16 @@ function uncovered(
   say: Say,
   at = '',
 ): Finding[] {
+  if (certificate !== '' && covered.length === 0 && hosts.length > 0)
+    return [
+      say(
+        'door.certificate-names',
+        'warning',
+        `the names on the certificate ${certificate} are not entered`,
+        `Whether clients accept it for ${hosts.join(', ')} is not known. Enter the names, or the certificate with them.`,
+        at,
+      ),
+    ];
   return hosts
     .filter((host) => !certifies(covered, host.toLowerCase()))
     .map((host) =>
@@ -406,7 +416,7 @@ function uncovered(
         'error',
         `no certificate covers ${host}`,
         [
-          `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ') || 'no names that are entered'}`}:`,
+          `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ')}`}:`,
           'clients refuse the connection. Have the name put on it.',
         ].join(' '),
         at === '' ? host : `${at} ${host}`,
@@ -424,10 +434,15 @@ function frontCertificates(
   return serving.flatMap(({ balancerId }) => {
     const balancer = byId(state.parts.balancers, balancerId ?? '');
     if (balancer?.layer !== '7') return [];
-    const ended = state
+    const all = state
       .listenersOf(balancer)
-      .filter((listener) => listener.protocol === 'https' && state.namesOn(listener).length > 0);
-    if (ended.length === 0) return [];
+      .filter(
+        ({ protocol, certificate, certificateHosts }) =>
+          protocol === 'https' && (certificate !== '' || certificateHosts.length > 0),
+      );
+    const ended = all.filter((listener) => state.namesOn(listener).length > 0);
+    // One whose names are not entered may cover what the others do not: that is told of the listener.
+    if (ended.length === 0 || ended.length < all.length) return [];
     return hosts
       .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase())))
       .map((host) =>

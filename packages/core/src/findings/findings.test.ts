@@ -628,6 +628,12 @@ Object.assign(cases, {
     severity: 'error',
     plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]),
   },
+  // A name of a certificate says nothing of the names on it.
+  'listener.certificate-names': {
+    severity: 'warning',
+    plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'x' })]),
+  },
+  'door.certificate-names': { severity: 'warning', plan: doors(gateway({ certificate: 'x' }), door(attached)) },
   'listener.no-members': {
     severity: 'warning',
     plan: doors([setOperation('listeners', testId('listeners', 1), { backendId: null })]),

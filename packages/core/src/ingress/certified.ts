@@ -3,7 +3,7 @@ import type { Subject } from '../road/index.js';
 import { certifies } from '../zones/index.js';
 import type { RequestProgress } from './requestProgress.js';
 
-/** The certificate by which TLS is answered: it has to cover the host. */
+/** The certificate by which TLS is answered: it has to cover the host. One whose names nobody entered may or may not. */
 export function certified(
   way: RequestProgress,
   { host }: UrlTarget,
@@ -14,13 +14,21 @@ export function certified(
 ): void {
   if (certificate === '' && names.length === 0)
     throw way.stop('broken', undefined, 'certificate', `${at} has no certificate: no TLS connection is made.`, subject);
+  if (names.length === 0)
+    throw way.stop(
+      'unknown',
+      undefined,
+      'certificate',
+      `The names on the certificate ${certificate} of ${lowered(at)} are not entered: whether clients accept it for ${host} is not known.`,
+      subject,
+    );
   if (!certifies(names, host))
     throw way.stop(
       'refused',
       undefined,
       'certificate',
       [
-        `${host} is not on the certificate ${certificate} of ${lowered(at)}${names.length === 0 ? ', whose names are not entered' : `, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`}:`,
+        `${host} is not on the certificate ${certificate} of ${lowered(at)}, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}:`,
         'clients refuse it.',
       ].join(' '),
       subject,

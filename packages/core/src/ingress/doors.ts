@@ -102,7 +102,10 @@ class DoorLists {
       const backend = byId(this.state.parts.backends, listener.backendId ?? '');
       const endsTls = listener.protocol === 'https' || listener.protocol === 'tls';
       if (endsTls && this.state.namesOn(listener).length === 0)
-        entry.open = 'It has no certificate. Name one that covers its hosts.';
+        entry.open =
+          listener.certificate === ''
+            ? 'It has no certificate. Name one that covers its hosts.'
+            : 'The names on its certificate are not entered.';
       const reads = fed.filter(({ tier }) => tier === 'on a load balancer');
       if (backend === undefined) {
         if (reads.length === 0) entry.open = 'It forwards to no backend yet. Name one.';

@@ -132,6 +132,16 @@ describe('TLS comes before the path', () => {
     expect(brief(wild, 'node of c', 'https://a.shop.example/')).toBe('pass');
   });
 
+  // What is on a certificate that is only named nobody knows.
+  test('a certificate whose names are not entered covers a host or does not: unknown', () => {
+    const named = (certificateHosts: string[]) => routed({ certificate: 'cert', certificateHosts });
+    const at = (plan: Plan) => brief(plan, 'node of c', 'https://www.example/');
+    expect(at(named(['www.example']))).toBe('pass');
+    expect(at(named(['other.example']))).toBe('refused');
+    expect(at(named([]))).toBe('unknown');
+    expect(at(routed({}))).toBe('broken');
+  });
+
   test('plain HTTP at the TLS port and TLS at the plain port are not understood', () => {
     expect(brief(split, 'node of c', 'http://www.example:443/a')).toBe('refused 400');
     expect(brief(split, 'node of c', 'https://www.example:80/a')).toBe('broken');

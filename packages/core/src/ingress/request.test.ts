@@ -410,7 +410,7 @@ describe('a request', () => {
       at(['*.example']).verdict,
       at(['other.example']).verdict,
       at([]).verdict,
-    ]).toEqual(['pass', 'pass', 'refused', 'refused']);
+    ]).toEqual(['pass', 'pass', 'refused', 'unknown']);
     expect(
       answer(
         world(set('balancers', 1, { layer: '7' }), set('listeners', 2, { protocol: 'https' })),
