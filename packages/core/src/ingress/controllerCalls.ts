@@ -72,16 +72,8 @@ export class ControllerCalls {
     if (route.redirect !== '') {
       const status = Number(route.redirectStatus);
       const to = this.redirected(url, route);
-      const asked = `${url.scheme}://${url.host}${url.port === (url.scheme === 'https' ? 443 : 80) ? '' : `:${url.port}`}${call.path}`;
-      if (to === asked)
-        throw this.way.stop(
-          'broken',
-          status,
-          'route',
-          `The client is sent to ${to}, which it asked for: a loop.`,
-          subject,
-        );
       this.way.stage('route', 'ok', `It sends the client to ${to} instead, with status ${status}.`, subject);
+      this.way.sentTo = to;
       throw new Stopped('pass', status, `Status ${status}: the client is sent to ${to}.`);
     }
     const changes = changesOf(route);
@@ -92,9 +84,9 @@ export class ControllerCalls {
   private redirected(url: UrlTarget, route: IngressRoute): string {
     const read = readRedirect(route.redirect);
     if (read === undefined) return route.redirect;
-    const { scheme, host, port } = url;
+    const { scheme, host, port, query } = url;
     const path = url.path === '' ? '/' : url.path;
-    return redirectOf(read, { scheme, host, port, path, prefix: route.path });
+    return redirectOf(read, { scheme, host, port, path, query, prefix: route.path });
   }
 
   private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], tls: Tls) {

@@ -263,15 +263,90 @@ describe('redirects by the Gateway API: what is left out is that of the request'
     ['/whole', 'http://www.example/old/x', '/old', 'http://www.example/whole'],
     ['https://{host}:8443{path}', 'http://www.example/', '/', 'https://www.example:8443/'],
   ])('%s of %s', (redirect, url, path, target) => {
-    const { verdict, status, sentence } = to(redirect, url, { path });
-    expect([verdict, status]).toEqual(['pass', 301]);
-    expect(sentence).toContain(`the client is sent to ${target}.`);
+    const { stages } = to(redirect, url, { path });
+    expect(stages.map(({ say }) => say)).toContain(`It sends the client to ${target} instead, with status 301.`);
   });
 
   test('one that leads to what was asked is a loop', () => {
     expect(to('{path}', 'http://www.example/a').verdict).toBe('broken');
     for (const redirectStatus of ['303', '307', '308'] as const)
       expect(to('/x', 'http://www.example/a', { redirectStatus }).status).toBe(Number(redirectStatus));
+  });
+});
+
+// A client that is sent on asks there: what it gets is the answer (Fetch standard, HTTP-redirect fetch; RFC 9110 15.4).
+describe('a redirect is followed', () => {
+  const G = testId('gateways', 1);
+  const at = (listener: string, fields: Partial<IngressRoute>) =>
+    route({ form: 'HTTPRoute', className: '', gatewayId: G, listener, ...fields });
+  const doors = (...routes: Partial<IngressRoute>[]) =>
+    world(
+      add(
+        'gateways',
+        own({
+          name: 'g',
+          className: 'edge',
+          listeners: ['plain http 80', 'safe https 443'],
+          certificate: 'cert',
+          certificateHosts: ['www.example'],
+        }),
+      ),
+      add('ingressRoutes', ...routes),
+    );
+  const up = (fields: Partial<IngressRoute> = {}) =>
+    at('plain', { name: 'up', redirect: 'https://{host}{path}', redirectStatus: '301', backends: [], ...fields });
+  const get = (plan: Plan, url: string) => asked(plan, 'node of c', url);
+
+  test('to who answers there, with path and query; the status told is that of the redirect', () => {
+    const answer = get(doors(up(), at('safe', {})), 'http://www.example/x?y=1');
+    expect([answer.verdict, answer.status]).toEqual(['pass', 301]);
+    expect(answer.members.map(({ workload: { name } }) => name)).toEqual(['a']);
+    expect(answer.sentence).toContain('https://www.example/x?y=1');
+  });
+
+  test('where nobody answers there, the question fails as that does', () => {
+    const gone = get(doors(up(), at('safe', { backends: ['gone 80'] })), 'http://www.example/');
+    expect([gone.verdict, gone.status]).toEqual(['broken', 500]);
+    expect(get(doors(up()), 'http://www.example/').verdict).toBe('broken');
+    // The certificate is for www.example alone.
+    expect(get(doors(up({ hosts: [] }), at('safe', { hosts: [] })), 'http://sub.example/').verdict).toBe('refused');
+  });
+
+  test('a rule for both listeners leads from http to https, and there in circles', () => {
+    const answer = get(doors(up({ listener: '' })), 'http://www.example/');
+    expect(answer.verdict).toBe('broken');
+    expect(answer.sentence).toContain('a loop');
+    const two = doors(up({ name: 'one', path: '/a', redirect: '/b' }), up({ name: 'two', path: '/b', redirect: '/a' }));
+    expect(get(two, 'http://www.example/a').sentence).toContain('which it asked for before: a loop');
+  });
+
+  test('what answers outside the plan is not known', () => {
+    const answer = get(doors(up({ redirect: 'https://login.elsewhere.test/' })), 'http://www.example/');
+    expect([answer.verdict, answer.status]).toEqual(['unknown', 301]);
+  });
+
+  test.each<[IngressRoute['redirectStatus'], string]>([
+    ['301', 'pass 301'],
+    ['302', 'pass 302'],
+    ['303', 'pass 303'],
+    ['307', 'broken 404'],
+    ['308', 'broken 404'],
+  ])('a POST with %s comes to a rule for GET: %s', (redirectStatus, expected) => {
+    expect(
+      brief(doors(up({ redirectStatus }), at('safe', { method: 'GET' })), 'node of c', 'POST http://www.example/'),
+    ).toBe(expected);
+  });
+
+  test('20 in a row are followed, and 21 are not', () => {
+    const steps = (count: number) =>
+      doors(
+        ...Array.from({ length: count }, (_, i) =>
+          up({ name: `r${i}`, path: `/${i}`, pathType: 'Exact', redirect: `/${i + 1}` }),
+        ),
+        at('plain', { name: 'end', path: `/${count}`, pathType: 'Exact' }),
+      );
+    expect(get(steps(20), 'http://www.example/0').verdict).toBe('pass');
+    expect(get(steps(21), 'http://www.example/0').verdict).toBe('broken');
   });
 });
 

@@ -54,6 +54,8 @@ export class RequestProgress {
   readonly via: Via[] = [];
   seen: Seen;
   resolution: Resolution | undefined;
+  /** The URL that the client is sent to instead; undefined where it is not. */
+  sentTo: string | undefined;
 
   constructor(
     private readonly state: IngressState,

@@ -2,7 +2,7 @@ import { formatAddress, parseAddress } from '../address/index.js';
 import { balancerHost, balancerInside, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { addressesOf, codeOf, exportedAs } from '../naming/index.js';
-import { byId, hostPrefix } from '../plan/index.js';
+import { byId, hostPrefix, readUrl, writeUrl } from '../plan/index.js';
 import type { Backend, Balancer, ClusterService, Controller, Listener, UrlTarget } from '../plan/index.js';
 import type { Subject } from '../road/index.js';
 import { coversHost } from '../zones/index.js';
@@ -21,12 +21,25 @@ import { RequestProgress } from './requestProgress.js';
 import { ServiceCalls } from './serviceCalls.js';
 import { nameOf } from './words.js';
 
+/** Redirects in a row that a client follows. Source: the Fetch standard, HTTP-redirect fetch. */
+const MOST_REDIRECTS = 20;
+
+/** The method with which a client follows a redirect. Source: the Fetch standard, HTTP-redirect fetch; RFC 9110 15.4. */
+function methodAfter(status: number | undefined, method: string): string {
+  const isGetNow =
+    ((status === 301 || status === 302) && method === 'POST') ||
+    (status === 303 && method !== 'GET' && method !== 'HEAD');
+  return isGetNow ? 'GET' : method;
+}
+
 /** Follows one request from a place to the pods that answer it. */
 export class RequestWalk {
   private readonly way: RequestProgress;
   private readonly services: ServiceCalls;
   private readonly across: AcrossCalls;
   private readonly controllers: ControllerCalls;
+  /** Whether nothing in the plan is for the host. */
+  private isOutside = false;
 
   constructor(
     private readonly state: IngressState,
@@ -40,8 +53,41 @@ export class RequestWalk {
     this.controllers = new ControllerCalls(state, this.way, from, this.services);
   }
 
-  /** Asks for a URL. */
-  ask(url: UrlTarget): Answer {
+  /** Asks for a URL, and then for what the client is sent to; `before` is what it was sent on from. */
+  ask(url: UrlTarget, before: readonly string[] = []): Answer {
+    const answer = this.asked(url);
+    const { sentTo } = this.way;
+    return sentTo === undefined ? answer : this.followed(answer, url, sentTo, [...before, writeUrl(url)]);
+  }
+
+  /** The answer to a client that follows a redirect: what it gets there. */
+  private followed(answer: Answer, url: UrlTarget, sentTo: string, before: readonly string[]): Answer {
+    const broken = (say: string): Answer => ({ ...answer, verdict: 'broken', sentence: say });
+    const read = readUrl(sentTo);
+    if (!read.ok) return broken(`${answer.sentence} That is no URL: ${read.problem.message}`);
+    const { headers, perMinute } = url;
+    const next = { ...read.value, headers, perMinute, method: methodAfter(answer.status, url.method) };
+    const words = writeUrl(next);
+    if (before.includes(words))
+      return broken(
+        `Status ${answer.status ?? ''}: the client is sent to ${sentTo}, which it asked for${before.at(-1) === words ? '' : ' before'}: a loop.`,
+      );
+    if (before.length > MOST_REDIRECTS)
+      return broken(`${answer.sentence} That is redirect number ${before.length}: clients follow ${MOST_REDIRECTS}.`);
+    const walk = new RequestWalk(this.state, this.from, words, this.way.bytes);
+    const then = walk.ask(next, before);
+    const isOpen = walk.isOutside && then.verdict === 'broken';
+    return {
+      ...then,
+      verdict: isOpen ? 'unknown' : then.verdict,
+      status: then.verdict === 'pass' || isOpen ? answer.status : then.status,
+      sentence: `${answer.sentence} ${then.sentence}`,
+      stages: [...answer.stages, ...then.stages],
+      flows: [...then.flows, ...answer.flows],
+    };
+  }
+
+  private asked(url: UrlTarget): Answer {
     return this.way.answered(() => {
       const [entrance, ...more] = this.entrancesFor(url);
       if (entrance === undefined) throw this.noEntrance(url);
@@ -150,6 +196,7 @@ export class RequestWalk {
         { kind: 'ingressRoutes', id: unserved.id },
       );
     }
+    this.isOutside = true;
     const known = this.knownHosts();
     const nearest = known
       .filter((each) => sharedLabels(each, host) > 1)

@@ -41,7 +41,7 @@ export function writeRedirect({ scheme, host, port, path, isPrefix }: Redirect):
   return `${scheme ?? SCHEME}://${host ?? HOST}${port === undefined ? '' : `:${port}`}${where}`;
 }
 
-/** The URL that a client is sent to, with what of it is that of the request. */
+/** The URL that a client is sent to, with what of it is that of the request; its query always is (common practice). */
 export function redirectOf(
   redirect: Redirect,
   request: {
@@ -49,6 +49,8 @@ export function redirectOf(
     readonly host: string;
     readonly port: number;
     readonly path: string;
+    /** Without the question mark. */
+    readonly query: string;
     /** The prefix that the rule matched. */
     readonly prefix: string;
   },
@@ -64,5 +66,6 @@ export function redirectOf(
       : redirect.isPrefix
         ? `${redirect.path.replace(/\/$/, '')}${rest}` || '/'
         : redirect.path;
-  return `${scheme}://${redirect.host ?? request.host}${port === usual ? '' : `:${port}`}${path}`;
+  const query = request.query === '' ? '' : `?${request.query}`;
+  return `${scheme}://${redirect.host ?? request.host}${port === usual ? '' : `:${port}`}${path}${query}`;
 }
