@@ -38,11 +38,11 @@ test('columns with other headings are named by hand; a second import shows what 
   await dialog.getByLabel('Netz').selectOption('Prefix');
   await dialog.getByLabel('Wer').selectOption('Owner');
   await dialog.getByLabel('Farbe').selectOption('leave it out');
-  await expect(dialog).toContainText('Of 2 rows 2 are new');
+  await expect(dialog).toContainText('2 rows: 2 new');
   await page
     .getByLabel(/Paste CSV/)
     .fill('prefix,owner,network\n10.20.0.0/16,Desks and phones,head-office\n10.100.0.0/16,Ferry control,basalt-lan\n');
-  await expect(dialog).toContainText('Of 2 rows 0 are new, 1 change what is there, 1 are as in the plan');
+  await expect(dialog).toContainText('2 rows: 0 new, 1 changed, 1 as in the plan');
   await expect(dialog.getByRole('table', { name: 'Rows that change what is there' })).toContainText(
     'Head office desks',
   );
@@ -132,9 +132,7 @@ test('a sheet is grouped, its columns are chosen, and its file reads back as no 
     await download.saveAs(path);
     await page.getByRole('button', { name: 'Import' }).click();
     await page.getByLabel('Choose a file').setInputFiles(path);
-    await expect(page.getByRole('dialog')).toContainText(
-      'Of 14 rows 0 are new, 0 change what is there, 14 are as in the plan',
-    );
+    await expect(page.getByRole('dialog')).toContainText('14 rows: 0 new, 0 changed, 14 as in the plan');
     await page.keyboard.press('Escape');
   }
 });

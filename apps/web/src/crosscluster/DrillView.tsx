@@ -1,3 +1,4 @@
+import { sayNames } from '@wide-lattice/core/working';
 import { X } from 'lucide-react';
 import { useMemo } from 'react';
 import { useSlice } from '../plan/useSlice';
@@ -166,8 +167,7 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                     <div className="quiet text-xs">{change.connection}</div>
                   </td>
                   <td className="pr-2" title={change.clusters.join(', ')}>
-                    {change.clusters.slice(0, 3).join(', ')}
-                    {change.clusters.length > 3 && ` and ${change.clusters.length - 3} others`}
+                    {sayNames(change.clusters)}
                   </td>
                   <td className="pr-2">
                     {change.seconds === undefined

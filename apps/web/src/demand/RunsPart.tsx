@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { controlPlaneRun } from '@wide-lattice/core/allocation';
 import { addOperation, newId } from '@wide-lattice/core/plan';
 import type { Cluster, Run } from '@wide-lattice/core/plan';
@@ -24,7 +25,9 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
   const keep = async () => {
     if (place === undefined || !place.ok) return;
     const run = { id: newId(), name: name.trim(), clusterId: cluster.id, first: place.first, count, note: '' };
-    const problem = await commit(`Keep ${count} addresses for ${run.name}`, [addOperation('runs', run)]);
+    const problem = await commit(`Keep ${sayCount(count, 'address', 'addresses')} for ${run.name}`, [
+      addOperation('runs', run),
+    ]);
     if (problem === '') setName('');
     else toast.error(problem);
   };

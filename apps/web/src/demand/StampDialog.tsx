@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { MOST_STAMPED, readStampList } from '@wide-lattice/core/templates';
 import type { Template } from '@wide-lattice/core/plan';
 import type { Stamp } from '@wide-lattice/core/templates';
@@ -114,7 +115,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
         </section>
       )}
       <h3 className="font-semibold">
-        {clusters.length} clusters, {proposal.ranges.length} ranges
+        {sayCount(clusters.length, 'cluster')}, {sayCount(proposal.ranges.length, 'range')}
       </h3>
       <table className="w-full" aria-label="Clusters that would be made">
         <tbody>
@@ -140,7 +141,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
       <More all={clusters.length} shown={SHOWN} />
       {proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-3">
-          <h3 className="text-error font-semibold">No place for {proposal.refusals.length} ranges</h3>
+          <h3 className="text-error font-semibold">No place for {sayCount(proposal.refusals.length, 'range')}</h3>
           <ul>
             {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
               <li key={i}>

@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { byId, rulesOf, sayField, setOperation } from '@wide-lattice/core/plan';
 import type { Cluster, FieldRule, FieldValue, Template } from '@wide-lattice/core/plan';
 import type { TemplateEffect, TemplateState } from '@wide-lattice/core/templates';
@@ -51,7 +52,7 @@ function Chosen({ template }: { readonly template: Template }) {
   const store = async () => {
     const own = changed === undefined ? [] : [setOperation('templates', template.id, { fixes: changed.fixes })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
-    const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${theirs.length} clusters`;
+    const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${sayCount(theirs.length, 'cluster')}`;
     const problem = await commit(label, [...own, ...theirs], began);
     setRefused(problem);
     if (problem !== '') return;

@@ -1,3 +1,4 @@
+import { sayNames } from '@wide-lattice/core/working';
 import { useDeferredValue, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
@@ -110,12 +111,7 @@ function Grid({
               title={[label, ...alike].join(', ')}
             >
               {label}
-              {alike.length > 0 && (
-                <div className="quiet text-xs leading-tight font-normal">
-                  {alike.slice(0, alike.length > 4 ? 3 : 4).join(', ')}
-                  {alike.length > 4 ? ` and ${alike.length - 3} others` : ''}
-                </div>
-              )}
+              {alike.length > 0 && <div className="quiet text-xs leading-tight font-normal">{sayNames(alike)}</div>}
             </th>
           ))}
         </tr>

@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core/exchange';
 import { DoorsDrawing } from '../ingress/DoorsDrawing';
 import { useSlice } from '../plan/useSlice';
@@ -101,7 +102,7 @@ function PoolArticle({ pool }: { readonly pool: PrintedPool }) {
       </div>
       <p className="quiet">
         For {pool.purposes}; site {pool.site}. {pool.size} addresses, {pool.takenPercent} % taken; largest free block{' '}
-        {pool.largestFree}; {pool.routes} routes to advertise.
+        {pool.largestFree}; {sayCount(pool.routes, 'route')} to advertise.
       </p>
     </article>
   );
@@ -137,7 +138,7 @@ function ClusterArticle({ cluster }: { readonly cluster: PrintedCluster }) {
       </table>
       {cluster.runs.map(({ name, first, count }) => (
         <p key={name}>
-          {name}: {count} addresses from <span className="font-mono">{first}</span>
+          {name}: {sayCount(count, 'address', 'addresses')} from <span className="font-mono">{first}</span>
         </p>
       ))}
     </article>

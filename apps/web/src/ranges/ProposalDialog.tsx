@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import type { ProposalRequest, RouteChange, SizeFor } from '@wide-lattice/core/allocation';
 import { useState } from 'react';
@@ -76,7 +77,10 @@ export function ProposalDialog({
     if (proposal === undefined) return;
     const clusters = new Set(proposal.ranges.map(({ clusterName }) => clusterName));
     const where = clusters.size === 1 ? [...clusters][0] : `${clusters.size} clusters`;
-    const problem = await commit(`${verb} ${proposal.ranges.length} ranges for ${where}`, proposal.operations);
+    const problem = await commit(
+      `${verb} ${sayCount(proposal.ranges.length, 'range')} for ${where}`,
+      proposal.operations,
+    );
     setRefused(problem);
     if (problem === '') onClose();
   };

@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { MAX_IMPORT_ROWS, rangeColumnsOf } from '@wide-lattice/core/exchange';
 import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
@@ -133,8 +134,8 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         <div className="mt-3 min-h-0">
           <ImportColumns preview={preview} chosen={fields} onChoose={setFields} />
           <p aria-live="polite" className="mb-2">
-            Of {preview.rowsRead.toLocaleString('en-US')} rows <strong>{counts.added}</strong> are new,{' '}
-            <strong>{counts.changed}</strong> change what is there, {counts.unchanged} are as in the plan
+            {sayCount(preview.rowsRead, 'row')}: <strong>{counts.added}</strong> new, <strong>{counts.changed}</strong>{' '}
+            changed, {counts.unchanged} as in the plan
             {counts.badLines > 0 && (
               <span className="text-error">
                 , {counts.badLines} {counts.badLines === 1 ? 'line cannot' : 'lines cannot'} be imported

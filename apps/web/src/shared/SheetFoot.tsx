@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
@@ -23,7 +24,7 @@ function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootP
   const first = marked[0];
   const editable = first === undefined ? [] : columns.filter((column) => column.edit?.(first) !== undefined);
   const remove = async () => {
-    const problem = await commit(`Remove ${marked.length} rows of ${label}`, removal?.(marked) ?? []);
+    const problem = await commit(`Remove ${sayCount(marked.length, 'row')} of ${label}`, removal?.(marked) ?? []);
     if (problem === '') onUnmark();
     else toast.error(problem);
   };
@@ -82,7 +83,7 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
       return;
     }
     const operations = changes.flatMap((change) => (change.ok ? [change.value] : []));
-    const label = `${column.label} of ${rows.length} rows: ${value === '' ? 'empty' : value}`;
+    const label = `${column.label} of ${sayCount(rows.length, 'row')}: ${value === '' ? 'empty' : value}`;
     const refused = await commit(label, operations, began);
     setProblem(refused);
     if (refused === '') setText(undefined);

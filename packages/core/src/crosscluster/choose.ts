@@ -5,7 +5,7 @@ import type { Cluster, Connection, JoinWay, Member, Plan, PlanSettings } from '.
 import { efficiency, segmentSize } from '../wire/index.js';
 import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
 import type { Consequence, Sensitivity } from '../weighing/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, sayNumber, sayCount } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { carriedMbps } from './capacity.js';
 import { clashesOfMembers } from '../verdicts/index.js';
@@ -363,7 +363,7 @@ function dialWords(joins: Joins, connection: Connection | undefined, members: re
   const [first] = [...dialling].sort((a, b) => b[1] - a[1]);
   return first !== undefined && first[1] === up
     ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}`
-    : `${dialling.size} clusters dial, ${up} links come up`;
+    : `${sayCount(dialling.size, 'cluster')} ${dialling.size === 1 ? 'dials' : 'dial'}, ${sayCount(up, 'link')} ${up === 1 ? 'comes' : 'come'} up`;
 }
 
 function roomFigure(passing: readonly Pair[]): Figure {

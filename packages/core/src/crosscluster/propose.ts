@@ -18,7 +18,7 @@ import type { JoinedRange } from '../verdicts/index.js';
 import { Joins } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
-import { beginning } from '../working/index.js';
+import { beginning, sayNames } from '../working/index.js';
 
 /** What is said of one cluster of a connection before it is proposed. */
 export interface JoinSide {
@@ -301,12 +301,7 @@ class JoinMaker {
     const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
     if (overlay.length > 0)
       this.problems.push(
-        `Pods of ${overlay
-          .map(({ name }) => name)
-          .slice(0, 4)
-          .join(
-            ', ',
-          )}${overlay.length > 4 ? ` and ${overlay.length - 4} others` : ''} are in an overlay: no network knows them. Flat takes routed or native pods.`,
+        `Pods of ${sayNames(overlay.map(({ name }) => name))} are in an overlay: no network knows them. Flat takes routed or native pods.`,
       );
     if (overlay.length > 0) return;
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);

@@ -5,7 +5,7 @@ import { domainOfSet, suffixOf } from '../naming/index.js';
 import { byId, grouped, translationsOf } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
 import { segmentSize } from '../wire/index.js';
-import { sayNumber } from '../working/index.js';
+import { sayNumber, sayCount } from '../working/index.js';
 
 /** What builders of one member need. */
 export interface ValueSheet {
@@ -96,7 +96,12 @@ function gatewayValues(
     { label: 'Key reference', value: keyReference || 'not said' },
     { label: 'Openings', value: openings(connection) },
     ...(isMany
-      ? [{ label: 'Peers', value: `${peers.length} others, each dialled and with the ranges as its own sheet says` }]
+      ? [
+          {
+            label: 'Peers',
+            value: `${sayCount(peers.length, 'other')}, each dialled and with the ranges as its own sheet says`,
+          },
+        ]
       : peers.map((peer) => peerValue(forwarding, connection, member, peer, members, tunnels.get(peer)))),
     ...(rooms.length === 0 ? [] : [sizeValue(forwarding, connection, member, Math.min(...rooms))]),
     { label: 'Probes', value: `every ${probeSeconds} s, gone after ${probesLost}` },

@@ -17,7 +17,7 @@ import {
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
-import { beginning, sayCount, sayNumber } from '../working/index.js';
+import { beginning, sayCount, sayNumber, sayNames } from '../working/index.js';
 import { LEAST_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
@@ -115,7 +115,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   return [
     ...ranges.slice(0, MOST_TOLD).map(({ range, others }) => {
       const names = others.map(({ name }) => name);
-      const whom = `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} others` : ''}`;
+      const whom = sayNames(names);
       return finding(
         'join.overlap',
         worse(connection, 'error'),

@@ -1,3 +1,4 @@
+import { sayCount } from '../working/index.js';
 import { isWithin, labelsOf } from '../zones/index.js';
 import { naming as compiled, searchListOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
@@ -173,7 +174,7 @@ function searches(state: NameState, cluster: Cluster): Finding[] {
     finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], {
       title: [
         `${cluster.name}:`,
-        `each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${shown.length - 2} others` : ''} sends ${queries} queries`,
+        `each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${sayCount(shown.length - 2, 'other')}` : ''} sends ${sayCount(queries, 'query', 'queries')}`,
       ].join(' '),
       detail: [
         `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA.`,

@@ -1,3 +1,4 @@
+import { sayCount } from '../working/index.js';
 import { compareAddresses, containsAddress } from '../address/index.js';
 import { heldAddresses, subnetsForRuns } from '../allocation/index.js';
 import { byId, rangeOf, stretchOf } from '../plan/index.js';
@@ -29,7 +30,7 @@ function runFinding(plan: Parts, run: Run): Finding[] {
   if (subnet === undefined)
     return [
       finding('run.outside', 'error', subjects, {
-        title: `${run.name}: ${run.count} addresses from ${run.first} lie in no subnet of ${cluster.name}`,
+        title: `${run.name}: ${sayCount(run.count, 'address', 'addresses')} from ${run.first} ${run.count === 1 ? 'lies' : 'lie'} in no subnet of ${cluster.name}`,
         detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
       }),
     ];
@@ -41,7 +42,7 @@ function runFinding(plan: Parts, run: Run): Finding[] {
   if (held === undefined) return [];
   return [
     finding('run.taken', 'error', subjects, {
-      title: `${run.name}: of ${run.count} addresses from ${run.first}, some are taken`,
+      title: `${run.name}: of ${sayCount(run.count, 'address', 'addresses')} from ${run.first}, some are taken`,
       detail: `They overlap ${held.what}. Choose another first address.`,
     }),
   ];

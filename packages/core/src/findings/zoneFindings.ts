@@ -1,3 +1,4 @@
+import { sayNames } from '../working/index.js';
 import { compareNames, isWithin, parentOf } from '../zones/index.js';
 import type { ZoneTree } from '../zones/index.js';
 import { namesCalled, naming } from '../naming/index.js';
@@ -138,7 +139,7 @@ function wildcards(zone: Zone, tree: ZoneTree): Finding[] {
     if (hidden.length === 0) return [];
     return [
       finding('record.wildcard', 'note', [{ kind: 'zones', id: zone.id }], {
-        title: `${star} does not answer for ${hidden.slice(0, 3).join(', ')}${hidden.length > 3 ? ` and ${hidden.length - 3} others` : ''}`,
+        title: `${star} does not answer for ${sayNames(hidden)}`,
         detail: [
           'These names exist, by other records or by names below them,',
           `so the wildcard of type ${[...types].join(', ')} is not used for them (RFC 4592 2.2.1).`,
@@ -208,8 +209,6 @@ function hidden(state: NameState, zone: Zone): Finding[] {
       [zone, twin].map(({ id }) => ({ kind: 'zones' as const, id })),
       { title: `${zone.name} ${title}`, detail },
     );
-  const some = (all: readonly string[]) =>
-    `${all.slice(0, 3).join(', ')}${all.length > 3 ? ` and ${all.length - 3} others` : ''}`;
   return [
     ...(gone.length === 0
       ? []
@@ -217,7 +216,7 @@ function hidden(state: NameState, zone: Zone): Finding[] {
           say(
             'zone.hides',
             'note',
-            `hides ${some(gone)}`,
+            `hides ${sayNames(gone)}`,
             [
               `These names are only in the public zone ${twin.name}: in the networks of the private one they do not exist.`,
               'Add them there where they are asked for inside.',
@@ -230,7 +229,7 @@ function hidden(state: NameState, zone: Zone): Finding[] {
           say(
             'record.wildcard-hides',
             'warning',
-            `answers by its wildcard for ${some(covered)}`,
+            `answers by its wildcard for ${sayNames(covered)}`,
             `The public zone ${twin.name} has records of their own for them, which no client inside gets. Add them to the private zone, or narrow the wildcard.`,
           ),
         ]),

@@ -1,3 +1,4 @@
+import { sayCount, sayNames } from '../working/index.js';
 import type { Family } from '../address/index.js';
 import { lackProblem, sayTrace } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
@@ -90,10 +91,11 @@ function worstOf(ways: readonly Way[], isOpen: boolean): Answer {
   const passing = sorted.length - stopped.length;
   if (passing === 0 || stopped.length === 0) return worst.answer;
   const { answer } = worst;
-  if (!isOpen) return { ...answer, sentence: `${answer.sentence} From ${passing} of ${ways.length} zones it passes.` };
+  if (!isOpen)
+    return { ...answer, sentence: `${answer.sentence} From ${passing} of ${sayCount(ways.length, 'zone')} it passes.` };
   const names = [...new Set(stopped.map(({ name }) => name))];
   const sentence = [
-    `It depends on the workload, which is not named: ${listed(names)} ${names.length === 1 ? 'is' : 'are'} stopped, and others are not.`,
+    `It depends on the workload, which is not named: ${sayNames(names)} ${names.length === 1 ? 'is' : 'are'} stopped, and others are not.`,
     answer.sentence,
   ].join(' ');
   return { ...answer, verdict: 'unknown', sentence };
@@ -102,14 +104,6 @@ function worstOf(ways: readonly Way[], isOpen: boolean): Answer {
 function nameOfKind(which: Workload | undefined): string {
   return which === undefined ? 'a pod of no workload' : `${which.namespace}/${which.name}`;
 }
-
-function listed(names: readonly string[]): string {
-  const shown = names.slice(0, MAX_NAMED);
-  return `${shown.join(', ')}${names.length > shown.length ? ` and ${names.length - shown.length} others` : ''}`;
-}
-
-/** Workloads named in one sentence. */
-const MAX_NAMED = 3;
 
 /**
  * The workloads that a pod may be of where none is named: one for each set of network policies, which tell them apart;

@@ -8,7 +8,7 @@ import { joined } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import type { NameQuestion, RoadEvent, Verdict } from '../road/index.js';
 import { sayEnded } from '../english/index.js';
-import { beginning } from '../working/index.js';
+import { beginning, sayCount } from '../working/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
 export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
@@ -159,7 +159,7 @@ function sentenceOf(
   const who = from.kind === 'internet' ? 'A client on the internet' : beginning(from.label);
   const count =
     from.kind === 'pod'
-      ? ` ${sent} queries, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.`
+      ? ` ${sayCount(sent, 'query', 'queries')}, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.`
       : '';
   const servers = queries.length > 1 ? ` ${queries.length} steps.` : '';
   if (outcome === 'answer') {

@@ -11,7 +11,7 @@ import { nameOf, percent } from './words.js';
 import { worstFirst } from '../road/index.js';
 import type { Choice, Subject, Verdict } from '../road/index.js';
 import { sayFault } from '../english/index.js';
-import { beginning } from '../working/index.js';
+import { beginning, sayNames } from '../working/index.js';
 
 /** Where a request ends before anybody answers it. */
 export class Stopped extends Error {
@@ -140,13 +140,11 @@ export class RequestProgress {
         `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`,
     );
     const all = [...pods, ...new Set(this.addresses)];
-    const who = all.slice(0, 3);
-    const more = all.length > 3 ? ` and ${all.length - 3} others` : '';
     const source =
       this.seen.instead === ''
         ? ''
         : ` The backend sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
-    return `${this.from.label} is served by ${who.join(', ')}${more}.${source}`;
+    return `${this.from.label} is served by ${sayNames(all)}.${source}`;
   }
 
   // What can stop a request.

@@ -1,6 +1,6 @@
 import { byId, grouped, nodePoolsOf, readStep, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, ClusterService, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
-import { sayNumber } from '../working/index.js';
+import { sayNumber, sayCount } from '../working/index.js';
 import { doubt, groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
 import { inMillionths, nodesInMonth } from './growth.js';
 import type { Growth } from './growth.js';
@@ -95,7 +95,7 @@ function zonesOf(cluster: Cluster, site: Site, problems: DemandProblem[]): reado
     problems.push(
       stop(
         'zoneCount',
-        `${site.name} has ${site.zones.length} zones, and ${zoneCount} are wanted`,
+        `${site.name} has ${sayCount(site.zones.length, 'zone')}, and ${zoneCount} are wanted`,
         'Ask for fewer zones, or add zones to the site.',
       ),
     );

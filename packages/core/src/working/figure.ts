@@ -32,9 +32,15 @@ export function sayNumber(value: number | bigint): string {
   return value.toLocaleString('en-US');
 }
 
-/** "1 error", "2 errors", "1,000 errors". */
-export function sayCount(count: number, what: string): string {
-  return `${sayNumber(count)} ${what}${count === 1 ? '' : 's'}`;
+/** "1 error", "2 errors", "1,000 errors"; where another letter follows, "3 queries". */
+export function sayCount(count: number, what: string, many = `${what}s`): string {
+  return `${sayNumber(count)} ${count === 1 ? what : many}`;
+}
+
+/** "a, b, c", and of more than one beyond `most` the first and how many others: "a, b, c and 2 others". */
+export function sayNames(names: readonly string[], most = 3): string {
+  if (names.length <= most + 1) return names.join(', ');
+  return `${names.slice(0, most).join(', ')} and ${sayCount(names.length - most, 'other')}`;
 }
 
 /** A number of addresses as people say it: whole up to a million million, else as a power of two. */

@@ -5,7 +5,7 @@ import type { Run } from './runs.js';
 
 export const runsRules: KindRules<Run> = {
   label: ({ name }) => name,
-  about: ({ count, first }) => `${count} addresses from ${first}`,
+  about: ({ count, first }) => `${count === 1 ? '1 address' : `${count} addresses`} from ${first}`,
   holds: {
     prefixes: (run) => {
       const { first, last } = stretchOf(run);
