@@ -71,6 +71,11 @@ for (const [name, own] of pages) {
         await expect(page.getByText('Computing...')).toHaveCount(0);
         await page.locator('h1').first().waitFor({ state: 'attached' });
         await settled();
+        // The frame holds what it shows: parts scroll, the page does not.
+        expect([view, await page.evaluate(() => document.documentElement.scrollHeight - innerHeight)]).toEqual([
+          view,
+          view === 'print' ? expect.any(Number) : 0,
+        ]);
         // What stands around is the same on all views of a page.
         await expectAccessible(page, view === own[0] ? {} : { part: 'main' });
       });

@@ -76,7 +76,9 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
 function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
   const { currency } = usePlan().plan.settings;
   const isKnown = sheet.costs.some(({ cannot }) => cannot === '');
-  const amount = `${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`;
+  // What cannot be computed comes on top.
+  const least = sheet.costs.some(({ cannot }) => cannot !== '') ? 'at least ' : '';
+  const amount = `${least}${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`;
   return (
     <Part title={`Cost per month: ${isKnown ? amount : 'not known'}`}>
       <table className="w-full" aria-label="Cost per month">

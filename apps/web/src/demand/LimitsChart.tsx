@@ -87,7 +87,8 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
         <canvas ref={canvas} role="img" aria-label={words} />
       </div>
       <figcaption className="quiet">
-        Line: nodes at the planned growth. Dashed: {limits.map(({ name }) => name).join(', ')}.
+        Line: nodes at the planned growth.
+        {limits.length > 0 && ` Dashed: ${limits.map(({ name }) => name).join(', ')}.`}
       </figcaption>
     </figure>
   );

@@ -46,7 +46,7 @@ export function DoorsView() {
             Show all
           </button>
         )}
-        <span className="quiet ml-auto">{sayCount(open.length)}</span>
+        <span className="quiet ml-auto">{sayCount(open.length, doors.entries.length)}</span>
         <button
           type="button"
           className="btn btn-sm btn-ghost"
@@ -84,7 +84,8 @@ export function DoorsView() {
   );
 }
 
-function sayCount(open: number): string {
+function sayCount(open: number, all: number): string {
+  if (all === 0) return '';
   if (open === 0) return 'every chain goes through';
   return `${open} open ${open === 1 ? 'end' : 'ends'}`;
 }

@@ -50,7 +50,7 @@ export function MissingReferences({
       {needsProfile && (
         <fieldset className="mt-1 ml-6">
           <legend className="quiet">Provider profile of each new site, guessed from its name and its ranges</legend>
-          <div className="grid grid-cols-3 gap-x-4 gap-y-1">
+          <div className="grid grid-cols-2 gap-x-6 gap-y-1">
             {of('sites')
               .slice(0, MOST_CHOSEN)
               .map(({ name, profileId = '' }) => (
@@ -59,7 +59,7 @@ export function MissingReferences({
                     {name}
                   </span>
                   <select
-                    className="select select-xs w-36"
+                    className="select select-xs w-48"
                     aria-label={`Provider profile of ${name}`}
                     value={profileOf[name.toLowerCase()] ?? profileId}
                     onChange={(event) => onProfile(name, event.target.value)}

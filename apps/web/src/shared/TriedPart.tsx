@@ -35,13 +35,14 @@ function Outcome({ operations, proposing }: TriedPartProps) {
         It cannot be applied as it is. Apply says what stands in the way.
       </p>
     );
-  const { mends, brings, leaves, opens, closes, comparedUpTo } = tried;
+  const { mends, brings, notes, leaves, opens, closes, comparedUpTo } = tried;
   if (operations.length === 0) return <Open findings={leaves} title="Still open, and nothing more can be proposed" />;
   return (
     <section aria-label="Tried before it is applied" className="mt-2">
       <p>
         {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${sayCount(mends.length, 'finding')}`}
-        {brings.length === 0 ? ' and brings none.' : ` and brings ${brings.length.toLocaleString('en-US')}.`}
+        {brings.length === 0 ? ' and brings none' : ` and brings ${brings.length.toLocaleString('en-US')}`}
+        {notes.length === 0 ? '.' : `, and ${sayCount(notes.length, 'note')}.`}
         {opens !== undefined && closes !== undefined
           ? ` ${reachOf(opens, closes.length)}`
           : ` The matrix is compared for up to ${comparedUpTo} clusters.`}
@@ -57,7 +58,7 @@ function Outcome({ operations, proposing }: TriedPartProps) {
           <More all={mends.length} shown={SHOWN} />
         </details>
       )}
-      <Open findings={brings} title="It brings" />
+      <Open findings={[...brings, ...notes]} title="It brings" />
       <Open findings={leaves} title="It leaves open" />
       {closes !== undefined && closes.length > 0 && (
         <>

@@ -51,6 +51,17 @@ test('NAT per zone: a device, a subnet and a table in each zone; both zones then
   ).toEqual([]);
 });
 
+test('NAT per zone where node ranges name no zone: one device, and that it serves all zones is said', () => {
+  const plan = applied(world('nat per zone'), [
+    setOperation('allocations', testId('allocations', 1), { zone: '' }),
+    { op: 'remove', kind: 'allocations', id: testId('allocations', 2) },
+  ]);
+  const { notes } = proposeEgress(plan);
+  expect(all(plan, proposeEgress(plan)).natDevices).toHaveLength(1);
+  expect(notes.join()).toContain('n1: its node ranges name no zone');
+  expect(proposeEgress(world('nat per zone')).notes).toEqual([]);
+});
+
 test('every decided egress is proposed so that it works, and asked again nothing is missing', () => {
   for (const egress of ['nat per zone', 'one nat'] as const) {
     const plan = all(world(egress), proposeEgress(world(egress)));

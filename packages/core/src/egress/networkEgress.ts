@@ -11,7 +11,14 @@ export function proposeNetworkEgress(maker: ProposalMaker): void {
   for (const network of maker.plan.networks) {
     switch (network.egress) {
       case 'nat per zone':
-        for (const zone of zonesOf(maker.plan, network)) natFor(maker, network, zone, zone.zone);
+        for (const zone of zonesOf(maker.plan, network)) {
+          natFor(maker, network, zone, zone.zone);
+          const zones = byId(maker.plan.sites, zone.siteId)?.zones.length ?? 0;
+          if (zone.zone === '' && zones > 1)
+            maker.notes.push(
+              `${network.name}: its node ranges name no zone, so no table can lead each zone to a device of its own. One serves all ${zones}.`,
+            );
+        }
         break;
       case 'one nat': {
         const [first] = zonesOf(maker.plan, network);

@@ -484,7 +484,7 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Fin
           { kind: 'services', id: service.id },
         ],
         {
-          title: `${route.hosts[0] ?? 'every host'}${route.path} is public and served by a single ${pods === 1 ? 'pod' : 'zone'} of ${service.namespace}/${service.name}`,
+          title: `${route.hosts[0] ?? 'Every host, '}${route.path} is public and served by a single ${pods === 1 ? 'pod' : 'zone'} of ${service.namespace}/${service.name}`,
           detail: [
             `One failure${pods === 1 ? ' of the pod or its node' : ' of that zone'} takes it down.`,
             pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.',

@@ -550,7 +550,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
                 `rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
               ].join(' '),
           detail: [
-            `Both are for ${route.hosts.join(', ') || 'every host'}${route.path}, and neither asks for more.`,
+            `Both are for ${route.hosts.join(', ') || 'every host, '}${route.path}, and neither asks for more.`,
             areUndated(first, route)
               ? 'The older gets every request. Enter their ages, remove one, or let it ask for something else.'
               : 'Remove one of them, or let it ask for something else.',

@@ -858,7 +858,7 @@ describe('what takes less than 1,280 bytes carries no IPv6, however small the pa
           setOperation('networks', testId('networks', n), { mtu }),
           ...['node', 'pod', 'service'].map((_, at) =>
             setOperation('allocations', testId('allocations', 3 * (n - 1) + at + 1), {
-              prefix: [`2001:db8:${n}::/64`, `2001:db8:${n}00::/56`, `2001:db8:${n}:ff::/112`][at] as string,
+              prefix: [`2001:db8:${n}::/64`, `2001:db8:${n}00::/56`, `2001:db8:${n}:ff::/112`][at],
             }),
           ),
         ]),

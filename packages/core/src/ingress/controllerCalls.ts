@@ -63,7 +63,7 @@ export class ControllerCalls {
     this.way.stage(
       'route',
       'ok',
-      `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host'}${route.path}.`,
+      `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host, '}${route.path}.`,
       subject,
       lost,
     );

@@ -101,7 +101,7 @@ function routedMembers(
 function matchRules(state: IngressState, controller: Controller): Held[] {
   const ports = state.gatewaysOf(controller).flatMap((gateway) => listenersOf(gateway).map(({ port }) => port));
   return routesOf(state, controller).flatMap((route) =>
-    (route.hosts.length === 0 ? ['every host'] : route.hosts).map((host): Held => ({
+    (route.hosts.length === 0 ? ['every host, '] : route.hosts).map((host): Held => ({
       part: 'match rule',
       text: `${host}${route.path}${ports.length === 0 ? '' : ` on ${[...new Set(ports)].join(', ')}`} to ${route.backends.join(', ') || route.redirect}`,
     })),

@@ -146,7 +146,9 @@ export class RequestWalk {
         verdictOf(resolution),
         undefined,
         'name',
-        `${host} is not answered (${codeOf[outcome]}): ${say}`,
+        outcome === 'outside'
+          ? `What ${host} resolves to is not known. ${say}`
+          : `${host} is not answered (${codeOf[outcome]}): ${say}`,
         subject,
       );
     const imported =

@@ -207,6 +207,13 @@ export function setZones(parts: ExportParts, forwarding: Forwarding, cluster: Cl
   return new ZoneSet([...zones].map(([apex, records]) => ZoneTree.of(apex, [soaOf(apex), ...unique(records)])));
 }
 
+/** The connection of a cluster that is planned and would answer a name once it stands. */
+export function plannedFor(parts: ExportParts, cluster: Cluster, name: string): Connection | undefined {
+  return (grouped(parts.members, 'clusterId').get(cluster.id) ?? none)
+    .map(({ connectionId }) => byId(parts.connections, connectionId))
+    .find((connection) => connection?.isPlanned === true && isWithin(name, domainOfSet(connection)));
+}
+
 /** The exported service that a name of a cluster’s connections means: the service itself, one of its ports or pods. */
 export function exportedAs(parts: ExportParts, cluster: Cluster, name: string): Imported | undefined {
   for (const { connectionId } of grouped(parts.members, 'clusterId').get(cluster.id) ?? none) {

@@ -4,7 +4,7 @@ import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, Forward, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
-import { blockedWay, exportedAs } from './clusterSet.js';
+import { blockedWay, exportedAs, plannedFor } from './clusterSet.js';
 import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
 import type { Subject } from '../road/index.js';
@@ -213,6 +213,15 @@ class Resolving {
     }
     const set = this.state.setOf(cluster).closest(name);
     if (set !== undefined) return this.note(asker.label, name, type, server, this.inSet(set, cluster, name, type));
+    const planned = plannedFor(this.state.parts, cluster, name);
+    if (planned !== undefined)
+      return this.note(asker.label, name, type, server, {
+        outcome: 'outside',
+        records: [],
+        ttl: 0,
+        say: `${planned.name} is only planned: its names are answered when it stands.`,
+        subject: { kind: 'connections', id: planned.id },
+      });
     const stub = cluster.stubZones
       .flatMap((text) => readStubZone(text) ?? [])
       .filter(({ domain }) => isWithin(name, domain))

@@ -80,7 +80,7 @@ const usual: Service = { protocol: 'tcp', port: 443 };
 
 /** How places are written, for messages. */
 const placeExamples =
-  'pod of a cluster, node of a cluster, 10.20.0.5 in a network, range of an owner, bastion with its name, or the internet';
+  'pod of a cluster, node of a cluster (with a comma and zone, pool or workload and its name after it), 10.20.0.5 in a network, range of an owner, bastion with its name, or the internet';
 
 /**
  * Reads a place: "pod of booking-north, zone n1", "node of tide-models", "10.20.0.5 in head-office", "range Head office
@@ -125,7 +125,10 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
     return bad(
       'target.unknown',
       `"${rest}" names no target.`,
-      'Write an address, api of a cluster, node of a cluster, pod of a cluster, need with its name, or the internet; then tcp or udp with a port.',
+      [
+        'Write an address, api of a cluster, node of a cluster, pod of a cluster (with a comma and zone, pool or workload and its name after it),',
+        'need with its name, or the internet; then tcp or udp with a port. Or a URL, service with namespace, name and cluster, or name with a host.',
+      ].join(' '),
     );
   }
   // An address is looked for wherever the packet comes to.

@@ -44,6 +44,8 @@ function counted(marks: readonly FindingMark[]): CountedFindings {
 export interface Tried {
   readonly mends: readonly string[];
   readonly brings: readonly Finding[];
+  /** What it brings beside these: nothing that is wrong, but something to know. */
+  readonly notes: readonly Finding[];
   readonly leaves: readonly Finding[];
   /** Cells of the matrix that pass more than before, and those that pass less; undefined where the plan is too large to count them. */
   readonly opens: number | undefined;
@@ -70,6 +72,7 @@ export const findingSlices = {
     if (!draft.ok) return undefined;
     const after = draft.evaluation;
     const { gained, lost } = compareEvaluations(host.evaluation, after);
+    const had = new Set(host.evaluation.findings().map(({ key }) => key));
     const brought = new Set(gained.map(({ key }) => key));
     const isOpen = ({ key, code, severity }: Finding) =>
       severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code);
@@ -78,6 +81,7 @@ export const findingSlices = {
     return {
       mends: lost.map(({ title }) => title),
       brings: gained,
+      notes: after.findings().filter(({ key, severity }) => severity === 'note' && !had.has(key)),
       leaves: after.findings().filter(isOpen),
       opens: reach?.gained.length,
       closes: reach?.lost,

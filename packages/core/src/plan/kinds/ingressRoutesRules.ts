@@ -10,7 +10,7 @@ import type { FieldProblem, KindRules } from './rules.js';
 export const ingressRoutesRules: KindRules<IngressRoute> = {
   label: ({ name, namespace, rule }) => `${namespace}/${name} ${rule}`,
   about: ({ form, hosts, path, clusterId }, plan) =>
-    `${form} rule for ${hosts[0] ?? 'every host'}${path} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
+    `${form} rule for ${hosts[0] ?? 'every host, '}${path} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
   headings: { service: 'backends', host: 'hosts', ingressclass: 'className' },
   betweenFields: (route) => [...notDnsLabels(route), ...pathProblems(route), ...formProblems(route)],
   betweenEntities: (plan, { clusterId, gatewayId }) => {
