@@ -240,7 +240,7 @@ test('thousands of rows: only those in sight are drawn', async ({ page, open, pl
   });
   expect(answer.status()).toBe(200);
   await open('board');
-  await expect(page.getByText('3048 of 3048 clusters')).toBeVisible();
+  await expect(page.getByText('3,048 of 3,048 clusters')).toBeVisible();
   expect(await page.getByRole('grid').getByRole('row').count()).toBeLessThan(80);
   await page.getByLabel('Filter the board').fill('many-2999');
   await expect(page.getByRole('gridcell', { name: 'many-2999' })).toBeVisible();

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { findingTitles } from '@wide-lattice/core/findings';
 import type { Purpose } from '@wide-lattice/core/plan';
 import { mostNodes } from '@wide-lattice/core/sizing';
@@ -51,7 +51,7 @@ export function BoardPage() {
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <h1 className="heading">Board</h1>
         <span className="quiet">
-          {shown.length} of {sayCount(rows.length, 'cluster')}
+          {sayNumber(shown.length)} of {sayCount(rows.length, 'cluster')}
         </span>
         <input
           className="input input-sm ml-auto w-48"
