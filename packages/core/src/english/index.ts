@@ -1,7 +1,15 @@
+export { sayAstray, sayNameAnswered, sayServed, sayUnanswered } from './answers.js';
+export type { Astray } from './answers.js';
+export type { CutOverStep } from './cutOvers.js';
+export { sayCutOverStep } from './cutOvers.js';
 export { sayEnded, sayEvent } from './events.js';
 export { sayFailed, sayPolicy, sayTooNarrow, sayTunnelFault } from './failures.js';
 export { lackProblem, sayLack } from './lacks.js';
 export { sayMend } from './mends.js';
+export { sayBlocked, sayNameReason } from './nameReasons.js';
+export { CLIENT_OUTSIDE, sayClientsOf, sayServiceAddress } from './names.js';
 export type { Names } from './names.js';
 export { sayLoss, sayNextHop, sayRow, sayRowSource } from './tables.js';
 export { sayFault, sayReason, sayTrace } from './traces.js';
+export { sayRequest, sayUnsent } from './requestFacts.js';
+export { sayRouteLoss } from './routeLosses.js';

@@ -23,6 +23,19 @@ export type Names = Pick<
   | 'members'
 >;
 
+/** Whoever asks from outside. */
+export const CLIENT_OUTSIDE = 'a client on the internet';
+
+/** Those who ask for a name from outside: what they run keeps answers by itself, or not. */
+export function sayClientsOf(name: string, areBrowsers: boolean): string {
+  return areBrowsers ? `Browsers that ask for ${name}` : `Clients of ${name} on the internet`;
+}
+
+/** An address that a cluster gives a service, of one of its ranges. */
+export function sayServiceAddress(ranges: readonly string[]): string {
+  return `an address of ${ranges.length === 0 ? 'its service range' : ranges.join(' or ')}`;
+}
+
 interface Named {
   readonly id: string;
   readonly name: string;

@@ -1,5 +1,14 @@
 import { parseAddress } from '../address/index.js';
-import { areUndated, byOrder, carries, ingress as compiled, isOlder, isPattern, sayUnsent } from '../ingress/index.js';
+import {
+  areUndated,
+  byOrder,
+  carries,
+  ingress as compiled,
+  isOlder,
+  isPattern,
+  unsentStatus,
+} from '../ingress/index.js';
+import { sayUnsent } from '../english/index.js';
 import { certifies, commonHost, coversHost } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -242,7 +251,14 @@ function patterns({ pathType, path, headers, query }: IngressRoute, say: Say): F
 function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
   if (refs.length === 0 && route.redirect === '')
-    return [say('door.no-service', 'error', 'sends to no service', `${sayUnsent(route)} Name a service and its port.`)];
+    return [
+      say(
+        'door.no-service',
+        'error',
+        'sends to no service',
+        `${sayUnsent(route.form, unsentStatus(route))} Name a service and its port.`,
+      ),
+    ];
   return refs.flatMap((ref) => {
     const { port } = ref;
     const { service, name: label } = state.serviceOf(route, ref);
@@ -252,7 +268,7 @@ function services(state: IngressState, route: IngressRoute, say: Say): Finding[]
           'door.no-service',
           'error',
           `the service ${label} does not exist`,
-          `${sayUnsent(route)} Add the service, or name another.`,
+          `${sayUnsent(route.form, unsentStatus(route))} Add the service, or name another.`,
           label,
         ),
       ];
@@ -367,7 +383,7 @@ function ungranted(route: IngressRoute, service: ClusterService, say: Say): Find
     'door.grant',
     'error',
     `no reference grant allows it to send to ${label}`,
-    `The service is in another namespace. ${sayUnsent(route)} A grant in ${service.namespace} has to name the kind and namespace of the route.`,
+    `The service is in another namespace. ${sayUnsent(route.form, unsentStatus(route))} A grant in ${service.namespace} has to name the kind and namespace of the route.`,
     `grant ${label}`,
     [
       granting(`Let every ${form} of ${namespace} send to ${label}`, route, form, {

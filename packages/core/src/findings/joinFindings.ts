@@ -22,7 +22,7 @@ import { LEAST_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
-import { sayFault, sayTunnelFault } from '../english/index.js';
+import { sayFault, sayNameReason, sayTunnelFault } from '../english/index.js';
 import { subjectOf } from '../road/index.js';
 
 /** What the checks of connections read. */
@@ -491,20 +491,21 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
     const gateway = joins.forwarding.carrying(member);
     if (!gateway.ok) return [];
     const { host } = gateway.value;
-    const { outcome, say, records } = resolve(
+    const { outcome, why, records } = resolve(
       naming,
       askerOf(host),
       `${rendezvous}.`,
       host.address.family === 6 ? 'AAAA' : 'A',
     );
     const subjects = [of('connections', connection.id), of('members', member.id)];
-    const tell = (why: string) =>
+    const tell = (reason: string) =>
       finding('join.rendezvous', worse(connection, 'error'), subjects, {
         title: `${host.label} does not find the rendezvous ${rendezvous}`,
-        detail: `${why} It cannot tell the others where it is, nor learn where they are.`,
+        detail: `${reason} It cannot tell the others where it is, nor learn where they are.`,
       });
     if (outcome === 'outside') return [];
-    if (outcome !== 'answer') return [tell(`The name is not answered (${codeOf[outcome]}): ${say}`)];
+    if (outcome !== 'answer')
+      return [tell(`The name is not answered (${codeOf[outcome]}): ${sayNameReason(naming.forwarding.parts, why)}`)];
     const address = records.at(-1)?.value ?? '';
     if (!parseAddress(address).ok) return [];
     const flow = traceFlow(

@@ -1,3 +1,4 @@
+import { sayNameReason } from '../english/index.js';
 import { parseAddress } from '../address/index.js';
 import { readFullName } from '../zones/index.js';
 import { clientsOf, codeOf, naming, selfRunNames, typeTo, wantedByCluster } from '../naming/index.js';
@@ -37,7 +38,7 @@ function unanswered(state: NameState, all: readonly WantedHost[]): Finding[] {
     const { host, cluster, subject, balancer } = wanted;
     const answered = answerTo(state, wanted);
     if (answered === undefined) return [];
-    const { outcome, say, records } = answered.answer;
+    const { outcome, why, records } = answered.answer;
     const subjects = [subject, { kind: 'clusters', id: cluster.id }] as const;
     const part = `${cluster.id} ${host}`;
     if (outcome !== 'answer')
@@ -45,7 +46,7 @@ function unanswered(state: NameState, all: readonly WantedHost[]): Finding[] {
         finding('name.unanswered', 'error', subjects, {
           title: `${host} is not answered for ${state.answers.askerIn(answered.clients).label}: ${codeOf[outcome]}`,
           detail: [
-            `${say} Its clients find no endpoint.`,
+            `${sayNameReason(state.forwarding.parts, why)} Its clients find no endpoint.`,
             `Add a record${balancer === undefined ? '' : ` for ${balancer.name}`}, or let a record keeper of ${cluster.name} keep it.`,
           ].join(' '),
           part,
@@ -112,12 +113,12 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
           part: `${cluster.id} ${shown}`,
         }),
       ];
-    const { outcome, say } = selfRunAnswer(state, cluster, name);
+    const { outcome, why } = selfRunAnswer(state, cluster, name);
     if (outcome === 'answer') return [];
     return [
       finding('name.self-run', 'error', subjects, {
         title: `${cluster.name}: ${shown} is not answered in its own network (${codeOf[outcome]})`,
-        detail: `${say} A cluster that runs its own control plane asks for this name while it is installed: add the record before.`,
+        detail: `${sayNameReason(state.forwarding.parts, why)} A cluster that runs its own control plane asks for this name while it is installed: add the record before.`,
         part: `${cluster.id} ${shown}`,
       }),
     ];

@@ -124,6 +124,7 @@ export class Places {
     const standing = this.plan.prefixSets.find(({ prefixes }) => prefixes.join() === publicSpace().join());
     if (standing !== undefined)
       return { prefixes: [], setIds: [standing.id], as: { is: 'set', set: standing.name }, made: [] };
+    // oxlint-disable-next-line sentences/none -- the plan keeps it as the note of the set.
     const note = 'All of IPv4 without private, shared and special space (RFC 6890)';
     const made = withFallbacks('prefixSets', { id: newId(), name: PUBLIC_SET, prefixes: publicSpace(), note });
     return {

@@ -1,18 +1,15 @@
-import { lackProblem, sayLack, sayTunnelFault } from '../english/index.js';
 import { podHost } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { blockedWay, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
 import { podsFor } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
-import { sayProblem } from '../result.js';
 import { verdictOf as flowVerdict } from '../road/index.js';
 import type { Subject } from '../road/index.js';
 import type { IngressState } from './ingressState.js';
 import type { RequestProgress } from './requestProgress.js';
 import { standingAddress } from './serviceAddresses.js';
 import type { ServiceCalls } from './serviceCalls.js';
-import { percent } from './words.js';
 
 /** Calls of services that other clusters export. */
 export class AcrossCalls {
@@ -42,20 +39,22 @@ export class AcrossCalls {
         this.way.stage(
           'open step',
           'open',
-          `${exporter.cluster.name} exports ${namespace}/${name} too and gets no calls. ${blocked}`,
+          { code: 'export.idle', cluster: exporter.cluster.name, service: `${namespace}/${name}`, blocked },
           of(exporter),
         );
     }
     const rank = called[0]?.exported.rank ?? 1;
-    const shown = called.map(
-      ({ exported, cluster: at }) =>
-        `${at.name}${sum > 0 && called.length > 1 ? ` ${percent(exported.weight / sum)}` : ''}`,
-    );
-    this.way.stage(
-      'members',
-      'ok',
-      `${namespace}/${name} of ${connection.name} is answered by ${shown.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`,
-    );
+    const shown = called.map(({ exported, cluster: at }) => ({
+      cluster: at.name,
+      share: sum > 0 && called.length > 1 ? exported.weight / sum : undefined,
+    }));
+    this.way.stage('members', 'ok', {
+      code: 'export.by',
+      service: `${namespace}/${name}`,
+      connection: connection.name,
+      shown,
+      rank,
+    });
     const call = (exporter: Exporter, share: number) => {
       const { service } = exporter;
       if (service === undefined)
@@ -63,7 +62,7 @@ export class AcrossCalls {
           'broken',
           undefined,
           'service',
-          `${exporter.cluster.name} exports ${namespace}/${name}, and has no such service.`,
+          { code: 'export.gone', cluster: exporter.cluster.name, service: `${namespace}/${name}` },
           of(exporter),
         );
       this.callAcross(imported, exporter, service, port, share, from);
@@ -109,10 +108,16 @@ export class AcrossCalls {
     if (connection.way === 'tunnels') {
       const inner = standingAddress(forwarding, exporter.cluster, service, from.address.family);
       if (inner === undefined && service.type !== 'headless')
-        throw this.way.stop('unknown', undefined, 'service', `${exporter.cluster.name} has no service range yet.`, {
-          kind: 'clusters',
-          id: exporter.cluster.id,
-        });
+        throw this.way.stop(
+          'unknown',
+          undefined,
+          'service',
+          { code: 'range.none', cluster: exporter.cluster.name },
+          {
+            kind: 'clusters',
+            id: exporter.cluster.id,
+          },
+        );
       this.way.seen = {
         ...this.way.seen,
         address: forwarding.crossings.shownIn(connection.id, own.id, from.address),
@@ -139,7 +144,7 @@ export class AcrossCalls {
         'broken',
         undefined,
         'members',
-        `${connection.name} has no way from ${own.name} to ${exporter.cluster.name}.`,
+        { code: 'relay.no-way', connection: connection.name, from: own.name, to: exporter.cluster.name },
         subject,
       );
     const relay = (cluster: Cluster, which: 'first' | 'other'): Host => {
@@ -154,7 +159,7 @@ export class AcrossCalls {
           'unknown',
           undefined,
           'members',
-          sayProblem(lackProblem(this.state.forwarding.parts, pod.lack)),
+          { code: 'lack', lack: pod.lack },
           {
             kind: 'clusters',
             id: cluster.id,
@@ -169,14 +174,15 @@ export class AcrossCalls {
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
       const link = forwarding.tunnelBetween(connection, member, next);
-      if (!link.ok) throw this.way.stop('broken', undefined, 'members', sayLack(forwarding.parts, link.lack), subject);
+      if (!link.ok)
+        throw this.way.stop('broken', undefined, 'members', { code: 'relay.lack', lack: link.lack }, subject);
       const { fault, forth, back, failed, room, from: dialler, to } = link.value;
       if (fault !== undefined)
         throw this.way.stop(
           failed === undefined ? 'broken' : flowVerdict(failed),
           undefined,
           'members',
-          `The link of ${connection.name} does not come up: ${sayTunnelFault(forwarding.parts, fault, failed)}`,
+          { code: 'relay.down', connection: connection.name, fault, failed },
           subject,
         );
       if (!isDrawn) continue;
@@ -204,7 +210,7 @@ export class AcrossCalls {
     }
     this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
     const there = relay(exporter.cluster, 'first');
-    this.way.seen = { address: there.address, instead: `the relay of ${exporter.cluster.name}`, isTold: false };
+    this.way.seen = { address: there.address, instead: { is: 'relay', cluster: exporter.cluster.name }, isTold: false };
     return there;
   }
 }

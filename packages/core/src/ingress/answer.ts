@@ -2,7 +2,7 @@ import type { FlowTrace } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import type { ClusterService, Workload } from '../plan/index.js';
 import type { Lost } from './routeBook.js';
-import type { Choice, RoadEvent, Subject, Verdict } from '../road/index.js';
+import type { Choice, RequestFact, RoadEvent, Subject, Verdict } from '../road/index.js';
 
 /** One thing that is decided on the way of a request. */
 export interface Stage {
@@ -18,6 +18,8 @@ export interface Stage {
     | 'members'
     | 'open step';
   readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
+  readonly fact: RequestFact;
+  /** The same in a sentence. */
   readonly say: string;
   readonly subject?: Subject;
   /** For a route: those that did not get the request. */

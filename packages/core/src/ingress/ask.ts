@@ -1,16 +1,17 @@
-import { sayCount, sayNames } from '../working/index.js';
 import type { Family } from '../address/index.js';
-import { lackProblem, sayTrace } from '../english/index.js';
+import { lackProblem, sayRequest, sayTrace } from '../english/index.js';
+import type { Names } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
 import type { Dress, Host } from '../forwarding/index.js';
 import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
 import type { ClusterPart, Place, Question, Service, Target, Wish, Workload } from '../plan/index.js';
 import { sayProblem } from '../result.js';
 import { verdictOfLack, worstFirst } from '../road/index.js';
-import type { Verdict } from '../road/index.js';
+import type { RequestFact, Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import { askName } from './nameLegs.js';
+import { nameOf } from './words.js';
 import { RequestWalk } from './requestWalk.js';
 import { FIRST_NODE_PORT, LAST_NODE_PORT } from './serviceAddresses.js';
 
@@ -29,8 +30,10 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
     const { lack } = asking;
     return { ...undecided(sayProblem(lackProblem(state.forwarding.parts, lack))), verdict: verdictOfLack(lack) };
   }
+  const names = state.forwarding.parts;
   const service = to.kind === 'service' ? byId(state.parts.services, to.serviceId) : undefined;
-  if (to.kind === 'service' && service === undefined) return undecided('That service is not in the plan.');
+  if (to.kind === 'service' && service === undefined)
+    return undecided(sayRequest(names, { code: 'asked.service-gone' }));
   const asked = (host: Host): Answer => {
     if (to.kind === 'name') return askName(state, host, to);
     if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
@@ -40,9 +43,8 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   };
   const kinds = workloadsMeant(state, from);
   return worstOf(
-    kinds.flatMap((which) =>
-      asking.value.map((host) => ({ name: nameOfKind(which), answer: asked(dressed(state, host, from, which)) })),
-    ),
+    names,
+    kinds.flatMap((which) => asking.value.map((host) => ({ which, answer: asked(dressed(state, host, from, which)) }))),
     kinds.length > 1,
   );
 }
@@ -58,12 +60,13 @@ function askPackets(state: IngressState, { from, to, bytes }: Question): Answer 
   const asking = workloadsMeant(state, from);
   const asked = workloadsMeant(state, to);
   return worstOf(
+    state.forwarding.parts,
     asking.flatMap((one) =>
       asked.map((other) => {
         const dress = (host: Host, at: Place | Target) => dressed(state, host, at, at === from ? one : other);
         const answer = tracedPackets(state, { from, to, bytes }, dress);
         return {
-          name: nameOfKind(asking.length > 1 ? one : other),
+          which: asking.length > 1 ? one : other,
           answer: to.kind === 'node' ? atNodePort(state, to, answer) : answer,
         };
       }),
@@ -73,8 +76,8 @@ function askPackets(state: IngressState, { from, to, bytes }: Question): Answer 
 }
 
 interface Way {
-  /** Who is meant. */
-  readonly name: string;
+  /** Who is meant; undefined for a pod of no workload. */
+  readonly which: Workload | undefined;
   readonly answer: Answer;
 }
 
@@ -82,27 +85,22 @@ interface Way {
  * The answers of everybody who may be meant: the worst decides, and where some are answered otherwise that is told. Where
  * it depends on a workload that was not named, neither answer is that of the question.
  */
-function worstOf(ways: readonly Way[], isOpen: boolean): Answer {
+function worstOf(names: Names, ways: readonly Way[], isOpen: boolean): Answer {
   const rank = ({ answer }: Way) => worstFirst.indexOf(answer.verdict);
   const sorted = [...ways].sort((a, b) => rank(a) - rank(b));
   const [worst] = sorted;
-  if (worst === undefined) return undecided('There is no host to ask.');
+  if (worst === undefined) return undecided(sayRequest(names, { code: 'asked.nobody' }));
   const stopped = sorted.filter(({ answer }) => answer.verdict !== 'pass');
   const passing = sorted.length - stopped.length;
   if (passing === 0 || stopped.length === 0) return worst.answer;
   const { answer } = worst;
-  if (!isOpen)
-    return { ...answer, sentence: `${answer.sentence} From ${passing} of ${sayCount(ways.length, 'zone')} it passes.` };
-  const names = [...new Set(stopped.map(({ name }) => name))];
-  const sentence = [
-    `It depends on the workload, which is not named: ${sayNames(names)} ${names.length === 1 ? 'is' : 'are'} stopped, and others are not.`,
-    answer.sentence,
-  ].join(' ');
-  return { ...answer, verdict: 'unknown', sentence };
-}
-
-function nameOfKind(which: Workload | undefined): string {
-  return which === undefined ? 'a pod of no workload' : `${which.namespace}/${which.name}`;
+  if (!isOpen) {
+    const zones = sayRequest(names, { code: 'asked.zones', passing, of: ways.length });
+    return { ...answer, sentence: `${answer.sentence} ${zones}` };
+  }
+  const kinds = [...new Set(stopped.map(({ which }) => (which === undefined ? undefined : nameOf(which))))];
+  const depends = sayRequest(names, { code: 'asked.workloads', stopped: kinds });
+  return { ...answer, verdict: 'unknown', sentence: `${depends} ${answer.sentence}` };
 }
 
 /**
@@ -140,28 +138,27 @@ function atNodePort(state: IngressState, to: ClusterPart & { readonly service: S
     }),
   );
   const found = ports.find(({ read }) => read.nodePort === port && read.protocol === protocol);
-  const end = (verdict: Verdict, words: string): Answer => ({
+  const end = (verdict: Verdict, fact: RequestFact): Answer => ({
     ...answer,
     verdict,
-    sentence: `${answer.sentence} ${words}`,
+    sentence: `${answer.sentence} ${sayRequest(state.forwarding.parts, fact)}`,
   });
   if (found === undefined)
     return ports.some(({ read }) => read.nodePort === undefined)
-      ? end('unknown', `Which service has the NodePort ${port} is not decided.`)
-      : end('broken', `Nothing listens there: no service of ${cluster?.name ?? ''} has the NodePort ${port}.`);
+      ? end('unknown', { code: 'node-port.undecided', port })
+      : end('broken', { code: 'node-port.nobody', cluster: cluster?.name ?? '', port });
   const { service } = found;
-  const name = `${service.namespace}/${service.name}`;
+  const name = nameOf(service);
   const members = (state.answeringAt(service, found.read.port)?.members ?? []).filter(
     (each) => each.port !== undefined && podsFor(service, each.workload) > 0,
   );
-  if (members.length === 0) return end('broken', `It is the NodePort of ${name}, which has no pods that are ready.`);
-  if (service.externalPolicy !== 'local') return end('pass', `It is the NodePort of ${name}.`);
+  if (members.length === 0) return end('broken', { code: 'node-port.no-pods', service: name });
+  if (service.externalPolicy !== 'local') return end('pass', { code: 'node-port.of', service: name });
   const there = members.filter(({ workload }) => workload.nodePoolId === to.nodePoolId);
-  const only = `It is the NodePort of ${name}, and each node answers for its own pods only (externalTrafficPolicy Local)`;
-  if (there.length === 0) return end('broken', `${only}: none of them runs on such nodes.`);
+  if (there.length === 0) return end('broken', { code: 'node-port.local-elsewhere', service: name });
   return there.some(({ workload }) => workload.form === 'DaemonSet')
-    ? end('pass', `${only}.`)
-    : end('unknown', `${only}: on which of them its pods run is not in the plan.`);
+    ? end('pass', { code: 'node-port.local', service: name })
+    : end('unknown', { code: 'node-port.local-unsaid', service: name });
 }
 
 function tracedPackets(state: IngressState, question: Question, dress: Dress): Answer {

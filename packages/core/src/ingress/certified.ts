@@ -1,5 +1,5 @@
 import type { UrlTarget } from '../plan/index.js';
-import type { Subject } from '../road/index.js';
+import type { Speaker, Subject } from '../road/index.js';
 import { certifies } from '../zones/index.js';
 import type { RequestProgress } from './requestProgress.js';
 
@@ -7,19 +7,19 @@ import type { RequestProgress } from './requestProgress.js';
 export function certified(
   way: RequestProgress,
   { host }: UrlTarget,
-  at: string,
+  at: Speaker,
   certificate: string,
   names: readonly string[],
   subject: Subject,
 ): void {
   if (certificate === '' && names.length === 0)
-    throw way.stop('broken', undefined, 'certificate', `${at} has no certificate: no TLS connection is made.`, subject);
+    throw way.stop('broken', undefined, 'certificate', { code: 'certificate.none', at }, subject);
   if (names.length === 0)
     throw way.stop(
       'unknown',
       undefined,
       'certificate',
-      `The names on the certificate ${certificate} of ${lowered(at)} are not entered: whether clients accept it for ${host} is not known.`,
+      { code: 'certificate.unnamed', at, certificate, host },
       subject,
     );
   if (!certifies(names, host))
@@ -27,15 +27,8 @@ export function certified(
       'refused',
       undefined,
       'certificate',
-      [
-        `${host} is not on the certificate ${certificate} of ${lowered(at)}, which covers ${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}:`,
-        'clients refuse it.',
-      ].join(' '),
+      { code: 'certificate.other', at, certificate, host, names },
       subject,
     );
-  way.stage('certificate', 'ok', `The certificate ${certificate} covers ${host}.`, subject);
-}
-
-function lowered(text: string): string {
-  return text.charAt(0).toLowerCase() + text.slice(1);
+  way.stage('certificate', 'ok', { code: 'certificate.covers', certificate, host }, subject);
 }

@@ -31,8 +31,10 @@ import type { RequestProgress } from './requestProgress.js';
 import { Stopped } from './requestProgress.js';
 import type { Call } from './routeBook.js';
 import type { ServiceCalls } from './serviceCalls.js';
-import { sayUnsent, unsentStatus } from './unsent.js';
-import { nameOf, percent } from './words.js';
+import { unsentStatus } from './unsent.js';
+import { nameOf } from './words.js';
+import { sayRequest } from '../english/index.js';
+import type { NearestRoute, RequestChanges, Speaker } from '../road/index.js';
 
 /** What a controller does with a request: its routes, sources, limits and the services that they name. */
 export class ControllerCalls {
@@ -63,7 +65,7 @@ export class ControllerCalls {
     this.way.stage(
       'route',
       'ok',
-      `${controller.name} takes the ${route.form} ${nameOf(route)}, rule ${route.rule}: ${route.hosts.join(', ') || 'every host, '}${route.path}.`,
+      { code: 'route.taken', controller: controller.name, by: ruleOf(route), hosts: route.hosts, path: route.path },
       subject,
       lost,
     );
@@ -72,12 +74,12 @@ export class ControllerCalls {
     if (route.redirect !== '') {
       const status = Number(route.redirectStatus);
       const to = this.redirected(url, route);
-      this.way.stage('route', 'ok', `It sends the client to ${to} instead, with status ${status}.`, subject);
+      this.way.stage('route', 'ok', { code: 'route.redirects', to, status }, subject);
       this.way.sentTo = to;
-      throw new Stopped('pass', status, `Status ${status}: the client is sent to ${to}.`);
+      throw new Stopped('pass', status, sayRequest(this.state.forwarding.parts, { code: 'route.sent', to, status }));
     }
     const changes = changesOf(route);
-    if (changes !== '') this.way.stage('route', 'ok', `On its way the request changes: ${changes}.`, subject);
+    if (changes !== undefined) this.way.stage('route', 'ok', { code: 'route.changes', changes }, subject);
     this.toServices(route, host);
   }
 
@@ -108,7 +110,7 @@ export class ControllerCalls {
     const [port = url.port] = ports;
     const subject: Subject = { kind: 'controllers', id: controller.id };
     const speaksTls = TLS_PORTS.has(port);
-    this.agrees(url, `${controller.name} on port ${port}`, speaksTls, tls, subject);
+    this.agrees(url, { is: 'controller', controller: controller.name, port }, speaksTls, tls, subject);
     if (tls !== 'arrives') return;
     const own = this.state
       .bookOf(controller)
@@ -117,24 +119,18 @@ export class ControllerCalls {
     const covering = own.find((route) => certifies(this.state.namesOn(route), call.host)) ?? own[0];
     const shown = covering ?? this.state.bookOf(controller).routesFor(call.host)[0];
     if (shown !== undefined)
-      certified(this.way, url, `The Ingress ${nameOf(shown)}`, shown.certificate, this.state.namesOn(shown), {
+      certified(this.way, url, { is: 'Ingress', route: nameOf(shown) }, shown.certificate, this.state.namesOn(shown), {
         kind: 'ingressRoutes',
         id: shown.id,
       });
   }
 
   /** A request with TLS at a plain port, or without at one that speaks it, is not understood. */
-  private agrees(url: UrlTarget, at: string, speaksTls: boolean, tls: Tls, subject: Subject): void {
+  private agrees(url: UrlTarget, at: Speaker, speaksTls: boolean, tls: Tls, subject: Subject): void {
     if (tls === 'ended here' || speaksTls === (tls === 'arrives')) return;
     throw tls === 'arrives'
-      ? this.way.stop('broken', undefined, 'listener', `${at} speaks plain HTTP: the TLS handshake fails.`, subject)
-      : this.way.stop(
-          'refused',
-          400,
-          'listener',
-          `${at} speaks TLS, and the request to ${url.host} comes without.`,
-          subject,
-        );
+      ? this.way.stop('broken', undefined, 'listener', { code: 'tls.plain', at, port: undefined }, subject)
+      : this.way.stop('refused', 400, 'listener', { code: 'tls.missing', at, host: url.host }, subject);
   }
 
   /** The rule of a gateway for a request: that of the listener whose host is most precise. */
@@ -148,38 +144,22 @@ export class ControllerCalls {
     const listener = listenerFor(gateway, call, ports);
     if (listener === undefined) return undefined;
     const subject: Subject = { kind: 'gateways', id: gateway.id };
+    const at: Speaker = { is: 'gateway', listener: listener.name, gateway: nameOf(gateway) };
     this.mayStand(gateway, listener, subject);
     // A tls listener without a certificate passes TLS through to the pods by the name in it.
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && listener.certificate !== '');
     const isWeb = listener.protocol === 'http' || listener.protocol === 'https' || listener.protocol === 'tls';
-    if (isWeb)
-      this.agrees(
-        url,
-        `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
-        listener.protocol !== 'http',
-        tls,
-        subject,
-      );
+    if (isWeb) this.agrees(url, at, listener.protocol !== 'http', tls, subject);
     if (tls === 'arrives' && endsTls && !this.state.mayShow(gateway, listener.certificate))
       throw this.way.stop(
         'broken',
         undefined,
         'certificate',
-        [
-          `The gateway ${nameOf(gateway)} may not use the certificate ${listener.certificate} of another namespace:`,
-          'no reference grant there allows it, and no TLS connection is made.',
-        ].join(' '),
+        { code: 'certificate.not-granted', gateway: nameOf(gateway), certificate: listener.certificate },
         subject,
       );
     if (tls === 'arrives' && endsTls)
-      certified(
-        this.way,
-        url,
-        `The listener ${listener.name} of the gateway ${nameOf(gateway)}`,
-        listener.certificate,
-        this.state.namesShown(gateway, listener),
-        subject,
-      );
+      certified(this.way, url, at, listener.certificate, this.state.namesShown(gateway, listener), subject);
     const book = this.state.bookOfGateway(gateway);
     const attached = (route: IngressRoute) => this.state.attaches(route, gateway, listener);
     const accepted = (route: IngressRoute) =>
@@ -203,10 +183,13 @@ export class ControllerCalls {
       'unknown',
       undefined,
       'listener',
-      [
-        `The listeners ${listener.name} and ${rival.name} of the gateway ${nameOf(gateway)} cannot both be at port ${listener.port}:`,
-        'its controller accepts one of them or neither.',
-      ].join(' '),
+      {
+        code: 'listener.rivals',
+        listener: listener.name,
+        rival: rival.name,
+        gateway: nameOf(gateway),
+        port: listener.port,
+      },
       subject,
     );
   }
@@ -217,10 +200,7 @@ export class ControllerCalls {
       'broken',
       404,
       'route',
-      [
-        `The ${route.form} ${nameOf(route)} is not accepted at the listener ${listener.name} of the gateway ${nameOf(gateway)}:`,
-        `the ${rival?.form ?? ''} ${rival === undefined ? '' : nameOf(rival)} there is older, and has hosts in common with it.`,
-      ].join(' '),
+      { code: 'route.not-accepted', ...rivalry(route, rival, gateway, listener) },
       { kind: 'ingressRoutes', id: route.id },
     );
   }
@@ -232,10 +212,7 @@ export class ControllerCalls {
       'unknown',
       undefined,
       'route',
-      [
-        `The ${route.form} ${nameOf(route)}, rule ${route.rule}, and the ${other.form} ${nameOf(other)}, rule ${other.rule}, ask for the same:`,
-        'the older of the two gets the request, and the plan does not say which that is. Enter their ages.',
-      ].join(' '),
+      { code: 'route.tie', one: ruleOf(route), other: ruleOf(other) },
       { kind: 'ingressRoutes', id: route.id },
     );
   }
@@ -248,10 +225,7 @@ export class ControllerCalls {
       'unknown',
       undefined,
       'route',
-      [
-        `The ${route.form} ${nameOf(route)} and the ${rival.form} ${nameOf(rival)} have hosts in common at the listener ${listener.name} of the gateway`,
-        `${nameOf(gateway)}: only the older of the two is accepted, and the plan does not say which that is.`,
-      ].join(' '),
+      { code: 'route.age-unknown', ...rivalry(route, rival, gateway, listener) },
       { kind: 'ingressRoutes', id: route.id },
     );
   }
@@ -267,17 +241,17 @@ export class ControllerCalls {
       const route = this.state.bookOfGateway(gateway).match(call);
       return route === undefined ? [] : [{ gateway, route }];
     });
-    const nearest =
+    const nearest: NearestRoute =
       closed !== undefined
-        ? ` ${sayClosed(closed.gateway, closed.route, listenerFor(closed.gateway, call, ports), ports)}`
+        ? closedBy(closed.gateway, closed.route, listenerFor(closed.gateway, call, ports), ports)
         : first === undefined
-          ? ' It has no rule for that host.'
-          : ` Nearest is ${nameOf(first.route)}, rule ${first.route.rule}: ${first.why}.`;
+          ? { is: 'no rule' }
+          : { is: 'near', route: nameOf(first.route), rule: first.route.rule, why: first.why };
     return this.way.stop(
       'broken',
       404,
       'route',
-      `No route of ${controller.name} takes ${host}${path}.${nearest}`,
+      { code: 'route.none', controller: controller.name, host, path, nearest },
       { kind: 'controllers', id: controller.id },
       lost,
     );
@@ -289,16 +263,21 @@ export class ControllerCalls {
     const { address, instead, isTold } = this.way.seen;
     const seen = isTold ? this.from.address : address;
     if (!prefixList(allowedSources).some((prefix) => containsAddress(prefix, seen))) {
-      const lost = instead === '' || isTold ? '' : ` It sees ${instead} in place of the client’s.`;
       throw this.way.stop(
         'refused',
         403,
         'source',
-        `${namespace}/${name} accepts requests only from ${allowedSources.join(', ')}, and this one comes from ${formatAddress(seen)}.${lost}`,
+        {
+          code: 'source.refused',
+          route: `${namespace}/${name}`,
+          allowed: allowedSources,
+          from: formatAddress(seen),
+          hides: isTold ? undefined : instead,
+        },
         subject,
       );
     }
-    this.way.stage('source', 'ok', `${formatAddress(seen)} is among the sources it takes.`, subject);
+    this.way.stage('source', 'ok', { code: 'source.taken', from: formatAddress(seen) }, subject);
   }
 
   private withinLimit(
@@ -309,21 +288,23 @@ export class ControllerCalls {
     const subject: Subject = { kind: 'ingressRoutes', id };
     const { refused, firstAfter } = limited(asked, perMinute, limitBy);
     if (firstAfter === undefined) {
-      this.way.stage('limit', 'ok', `It takes ${perMinute} requests per minute of one client.`, subject);
+      this.way.stage('limit', 'ok', { code: 'limit.kept', perMinute }, subject);
       return;
     }
-    const shared =
-      this.way.seen.instead === '' || this.way.seen.isTold
-        ? ''
-        : ` The limit sees ${this.way.seen.instead} as the client of every call, so all share it.`;
     throw this.way.stop(
       'refused',
       429,
       'limit',
-      [
-        `${namespace}/${name} takes ${perMinute} requests per minute of one client by ${limitBy}:`,
-        `of ${asked} per minute ${percent(refused)} are refused, the first after ${Math.round(firstAfter)} s.${shared}`,
-      ].join(' '),
+      {
+        code: 'limit.refused',
+        route: `${namespace}/${name}`,
+        perMinute,
+        by: limitBy,
+        asked,
+        refused,
+        after: firstAfter,
+        hides: this.way.seen.isTold ? undefined : this.way.seen.instead,
+      },
       subject,
     );
   }
@@ -337,7 +318,7 @@ export class ControllerCalls {
         'broken',
         unsentStatus(route),
         'service',
-        unsent(route, `${nameOf(route)}, rule ${route.rule}, sends to no service.`),
+        { code: 'backends.none', by: ruleOf(route), status: unsentStatus(route) },
         subject,
       );
     const sent = refs.filter(({ weight }) => weight > 0);
@@ -357,7 +338,7 @@ export class ControllerCalls {
         'broken',
         unsentStatus(route),
         'service',
-        unsent(route, `${nameOf(route)}, rule ${route.rule}, sends to the service ${name}, which does not exist.`),
+        { code: 'backends.gone', by: ruleOf(route), service: name, status: unsentStatus(route) },
         subject,
       );
     if (!this.state.maySend(route, service))
@@ -365,13 +346,14 @@ export class ControllerCalls {
         'broken',
         unsentStatus(route),
         'service',
-        unsent(
-          route,
-          [
-            `${nameOf(route)} is in another namespace than the service ${name}, and no reference grant in ${service.namespace} allows`,
-            `${route.form}s of ${route.namespace} to send there.`,
-          ].join(' '),
-        ),
+        {
+          code: 'backends.not-granted',
+          by: ruleOf(route),
+          service: name,
+          there: service.namespace,
+          here: route.namespace,
+          status: unsentStatus(route),
+        },
         subject,
       );
     this.services.callService(service, ref.port, share, from);
@@ -387,20 +369,32 @@ function listenerFor(gateway: Gateway, call: Call, ports: readonly number[]): Ow
 }
 
 /** Why a route of a gateway that matches does not get a call. */
-function sayClosed(
+function closedBy(
   gateway: Gateway,
   route: IngressRoute,
   listener: OwnListener | undefined,
   ports: readonly number[],
-): string {
+): NearestRoute {
   return listener === undefined
-    ? `The gateway ${nameOf(gateway)} has no listener for that host on port ${ports.join(' or ')}.`
-    : `The listener ${listener.name} of the gateway ${nameOf(gateway)} gets it, and ${nameOf(route)} does not attach to that one.`;
+    ? { is: 'no listener', gateway: nameOf(gateway), ports }
+    : { is: 'not attached', listener: listener.name, gateway: nameOf(gateway), route: nameOf(route) };
 }
 
-/** A rule that sends a call nowhere, with what the caller gets where that is no HTTP status. */
-function unsent(route: IngressRoute, why: string): string {
-  return unsentStatus(route) === undefined ? `${why} ${sayUnsent(route)}` : why;
+/** A rule by its names. */
+function ruleOf(route: IngressRoute) {
+  return { form: route.form, route: nameOf(route), rule: route.rule };
+}
+
+/** Two routes of which only one is accepted at a listener. */
+function rivalry(route: IngressRoute, rival: IngressRoute | undefined, gateway: Gateway, listener: OwnListener) {
+  return {
+    form: route.form,
+    route: nameOf(route),
+    rivalForm: rival?.form ?? '',
+    rival: rival === undefined ? '' : nameOf(rival),
+    listener: listener.name,
+    gateway: nameOf(gateway),
+  };
 }
 
 /** Whether TLS comes with a request, was ended by the same load balancer, or there is none. */
@@ -429,7 +423,7 @@ function decoded(path: string): string {
   }
 }
 
-/** What a route does to a request before it is sent on, and how it is sent, in words. */
+/** What a route does to a request before it is sent on, and how it is sent; undefined where it does nothing. */
 function changesOf({
   rewritePath,
   rewriteHost,
@@ -438,17 +432,19 @@ function changesOf({
   timeoutMs,
   retries,
   pathType,
-}: IngressRoute): string {
-  return [
-    rewritePath === '' ? '' : `${pathType === 'Prefix' ? 'the matched prefix' : 'the path'} becomes ${rewritePath}`,
-    rewriteHost === '' ? '' : `the host becomes ${rewriteHost}`,
-    ...headerChanges.map((change) => `header: ${change}`),
-    mirror === '' ? '' : `a copy goes to ${mirror}`,
-    timeoutMs === null ? '' : `it ends after ${timeoutMs} ms`,
-    retries === 0 ? '' : `it is sent again up to ${retries} times`,
-  ]
-    .filter((each) => each !== '')
-    .join('; ');
+}: IngressRoute): RequestChanges | undefined {
+  const isChanged = `${rewritePath}${rewriteHost}${headerChanges.join('')}${mirror}` !== '' || timeoutMs !== null;
+  return isChanged || retries > 0
+    ? {
+        rewritePath,
+        isPrefix: pathType === 'Prefix',
+        rewriteHost,
+        headers: headerChanges,
+        mirror,
+        timeoutMs,
+        retries,
+      }
+    : undefined;
 }
 
 function podsBehind(service: ClusterService, workloads: readonly Workload[]): number {

@@ -24,6 +24,6 @@ export { limited } from './limits.js';
 export { PolicySet } from './policies.js';
 export type { Call, Lost } from './routeBook.js';
 export { areUndated, attaches, carries, isOlder } from './attaches.js';
-export { sayUnsent } from './unsent.js';
+export { unsentStatus } from './unsent.js';
 export { byOrder, isPattern, RouteBook } from './routeBook.js';
 export { ingress } from './section.js';

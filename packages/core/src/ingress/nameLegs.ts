@@ -6,9 +6,9 @@ import type { RecordType } from '../zones/index.js';
 import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
 import type { IngressState } from './ingressState.js';
-import type { NameQuestion, RoadEvent, Verdict } from '../road/index.js';
-import { sayEnded } from '../english/index.js';
-import { beginning, sayCount } from '../working/index.js';
+import type { NameQuestion, RequestFact, RoadEvent, Verdict } from '../road/index.js';
+import { CLIENT_OUTSIDE, sayNameAnswered, sayRequest } from '../english/index.js';
+import type { Names } from '../english/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
 export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
@@ -24,9 +24,9 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
   return {
     verdict,
     status: undefined,
-    sentence: sentenceOf(from, resolution, name),
+    sentence: sentenceOf(from, resolution, name, state.forwarding.parts),
     flows: road === undefined ? [] : [road],
-    stages: stagesOf(resolution),
+    stages: stagesOf(state, resolution),
     members: [],
     standby: [],
     unanswered: [],
@@ -45,7 +45,10 @@ export function verdictOf({ outcome, queries }: Resolution): Verdict {
 }
 
 /** Each question as something that was decided on the way. What is found further on makes earlier names that do not exist no fault. */
-export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
+export function stagesOf(
+  { forwarding }: Pick<IngressState, 'forwarding'>,
+  { queries: all, type: asked }: Resolution,
+): Stage[] {
   // That the question for the other family is passed on alike is told once.
   const queries = all.filter(
     ({ type, outcome, records }) => type === asked || outcome !== 'answer' || records.length > 0,
@@ -53,16 +56,15 @@ export function stagesOf({ queries: all, type: asked }: Resolution): Stage[] {
   const last = queries.at(-1);
   const isFound = queries.some(({ outcome, name }) => outcome === 'answer' && name === last?.name);
   return pairs(queries).map(({ query, types }) => {
-    const { name, server, outcome, records, say, subject, flow } = query;
+    const { name, server, outcome, records, why, subject, flow } = query;
+    const fact: RequestFact = { code: 'query', name, types, server, ended: replied(outcome, records), why };
     const isOpen = outcome === 'outside' || isFound || name !== last?.name;
     const stopped = outcome === 'time-out' && flow?.verdict === 'refused' ? 'refused' : 'broken';
     return {
       about: 'query',
       outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
-      say:
-        outcome === 'answer' && records.length === 0
-          ? say
-          : `${name} ${types}: ${replied(server, outcome, records)}. ${say}`,
+      fact,
+      say: sayRequest(forwarding.parts, fact),
       lost: [],
       ...(subject === undefined ? {} : { subject }),
     };
@@ -141,10 +143,11 @@ export function legsOf(from: Host, resolution: Resolution): Leg[] {
 }
 
 /** What a server replies, as part of a sentence. */
-function replied(server: string, outcome: NameOutcome, records: Query['records']): string {
-  if (outcome === 'time-out') return `the ${server} timed out`;
-  if (outcome === 'outside') return `the answer of the ${server} is not in this plan`;
-  return `the ${server} answers ${sayEnded(endedAs(outcome, records))}`;
+function replied(outcome: NameOutcome, records: Query['records']): (RequestFact & { readonly code: 'query' })['ended'] {
+  if (outcome === 'answer' && records.length === 0) return { is: 'passed on' };
+  if (outcome === 'time-out') return { is: 'time-out' };
+  if (outcome === 'outside') return { is: 'elsewhere' };
+  return { is: 'answered', with: endedAs(outcome, records) };
 }
 
 function endedAs(outcome: NameOutcome, records: Query['records']): NonNullable<NameQuestion['ended']> {
@@ -153,33 +156,28 @@ function endedAs(outcome: NameOutcome, records: Query['records']): NonNullable<N
 
 function sentenceOf(
   from: Host,
-  { outcome, records, ttl, say, queries, tried, sent, name }: Resolution,
+  { outcome, records, ttl, why, queries, tried, sent, name }: Resolution,
   asked: string,
+  names: Names,
 ): string {
-  const who = from.kind === 'internet' ? 'A client on the internet' : beginning(from.label);
-  const count =
-    from.kind === 'pod'
-      ? ` ${sayCount(sent, 'query', 'queries')}, ${tried.length === 1 ? 'for one name' : `for ${tried.length} names of the search list`}.`
-      : '';
-  const servers = queries.length > 1 ? ` ${queries.length} steps.` : '';
-  if (outcome === 'answer') {
-    const values = addressesOf({ outcome, records });
-    const what = values.length > 0 ? values.join(', ') : records.map(({ value }) => value).join(', ');
-    return `${who} gets ${what} for ${name}, TTL ${ttl.toLocaleString('en-US')} s. ${say}${count || servers}`;
-  }
-  const remembered =
-    ttl > 0 && (outcome === 'no name' || outcome === 'no data')
-      ? ` Negative TTL ${ttl.toLocaleString('en-US')} s.`
-      : '';
-  return [
-    `${who} gets ${outcome === 'outside' ? 'an answer that the plan does not know' : codeOf[outcome]} for ${asked.replace(/\.$/, '')}.`,
-    `${say}${remembered}${count || servers}`,
-  ].join(' ');
+  const addresses = addressesOf({ outcome, records });
+  return sayNameAnswered(names, {
+    asker: from.kind === 'internet' ? CLIENT_OUTSIDE : from.label,
+    asked: asked.replace(/\.$/, ''),
+    name,
+    ended: outcome === 'answer' ? undefined : outcome === 'outside' ? '' : codeOf[outcome],
+    values: addresses.length > 0 ? addresses : records.map(({ value }) => value),
+    ttl,
+    isRemembered: ttl > 0 && (outcome === 'no name' || outcome === 'no data'),
+    why,
+    sent: from.kind === 'pod' ? { queries: sent, names: tried.length } : undefined,
+    steps: queries.length,
+  });
 }
 
-/** Why a pod’s questions do not leave it: network policies that let it ask nobody for names. */
+/** The workload of a pod whose network policies let it ask nobody for names; undefined where they do. */
 function heldBack(state: IngressState, { kind, cluster, guard }: Host): string | undefined {
   if (kind !== 'pod' || cluster === undefined || guard === undefined) return undefined;
   if (state.policiesOf(cluster).asksNames(guard.workload, state.dnsRangesOf(cluster))) return undefined;
-  return `No network policy lets ${guard.workload.namespace}/${guard.workload.name} ask for names on udp 53: its questions are dropped.`;
+  return `${guard.workload.namespace}/${guard.workload.name}`;
 }

@@ -7,11 +7,11 @@ import { joined } from './answer.js';
 import type { Answer, AnsweredBy, Leg, Stage, Unanswered, Via } from './answer.js';
 import type { IngressState } from './ingressState.js';
 import type { Lost } from './routeBook.js';
-import { nameOf, percent } from './words.js';
+import { nameOf } from './words.js';
 import { worstFirst } from '../road/index.js';
-import type { Choice, Subject, Verdict } from '../road/index.js';
-import { sayFault } from '../english/index.js';
-import { beginning, sayNames } from '../working/index.js';
+import type { Choice, Instead, RequestFact, Subject, Verdict } from '../road/index.js';
+import { sayFault, sayRequest, sayServed, sayUnanswered } from '../english/index.js';
+import { beginning } from '../working/index.js';
 
 /** Where a request ends before anybody answers it. */
 export class Stopped extends Error {
@@ -24,17 +24,17 @@ export class Stopped extends Error {
   }
 }
 
-/** Shares from which on it is all of the calls. */
-const ALL = 0.9999;
-
 /** Who the other side sees as the client. */
 interface Seen {
   readonly address: Address;
-  /** What put it in place of the client's own; empty where it is the client's. */
-  readonly instead: string;
+  /** What put it in place of the client's own; undefined where it is the client's. */
+  readonly instead: Instead;
   /** Whether a load balancer of layer 7 hands the client's own on in a header. */
   readonly isTold: boolean;
 }
+
+/** From whom a road leads to whom. */
+type Road = Pick<RequestFact & { readonly code: 'road.ends' }, 'from' | 'to' | 'protocol' | 'port'>;
 
 /** The address by which pods of another cluster are called: their own as it is shown, or that of their service. */
 export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'service'>>;
@@ -63,7 +63,7 @@ export class RequestProgress {
     private readonly label: string,
     readonly bytes: number,
   ) {
-    this.seen = { address: from.address, instead: '', isTold: false };
+    this.seen = { address: from.address, instead: undefined, isTold: false };
   }
 
   answered(run: () => void): Answer {
@@ -101,9 +101,7 @@ export class RequestProgress {
     const [worst] = sorted as [Unanswered];
     const statuses = new Set(lost.map(({ status }) => status));
     const isAll = this.members.length + this.addresses.length === 0;
-    const told = sorted.map(({ share, say }) =>
-      share >= ALL ? say : `${percent(share)} of the calls are not answered: ${say}`,
-    );
+    const told = sorted.map(({ share, say }) => sayUnanswered(share, say));
     const words = [...(isAll ? [] : [this.sayMembers()]), ...new Set(told)].join(' ');
     return this.result(worst.verdict, isAll && statuses.size === 1 ? worst.status : undefined, words);
   }
@@ -135,16 +133,17 @@ export class RequestProgress {
 
   private sayMembers(): string {
     const areMany = new Set(this.members.map(({ cluster }) => cluster)).size > 1;
-    const pods = this.members.map(
-      ({ workload, share, cluster }) =>
-        `${nameOf(workload)}${areMany || cluster !== this.from.cluster?.name ? ` of ${cluster}` : ''}${share < 0.9999 ? ` (${percent(share)})` : ''}`,
-    );
-    const all = [...pods, ...new Set(this.addresses)];
-    const source =
-      this.seen.instead === ''
-        ? ''
-        : ` The backend sees ${this.seen.instead} as the client${this.seen.isTold ? ', and the client’s address in a header' : ''}.`;
-    return `${this.from.label} is served by ${sayNames(all)}.${source}`;
+    return sayServed({
+      from: this.from.label,
+      by: this.members.map(({ workload, share, cluster }) => ({
+        workload: nameOf(workload),
+        cluster: areMany || cluster !== this.from.cluster?.name ? cluster : undefined,
+        share,
+      })),
+      addresses: this.addresses,
+      instead: this.seen.instead,
+      isTold: this.seen.isTold,
+    });
   }
 
   // What can stop a request.
@@ -153,21 +152,31 @@ export class RequestProgress {
     verdict: Verdict,
     status: number | undefined,
     about: Stage['about'],
-    say: string,
+    fact: RequestFact,
     subject?: Subject,
     lost: readonly Lost[] = [],
   ): Stopped {
     const outcome = verdict === 'refused' ? 'refused' : verdict === 'unknown' ? 'open' : 'broken';
-    this.stage(about, outcome, say, subject, lost);
+    const say = this.stage(about, outcome, fact, subject, lost);
     return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${say}`);
   }
 
-  stage(about: Stage['about'], outcome: Stage['outcome'], say: string, subject?: Subject, lost: readonly Lost[] = []) {
-    this.stages.push({ about, outcome, say, lost, ...(subject === undefined ? {} : { subject }) });
+  /** Tells what was decided; gives the sentence of it. */
+  stage(
+    about: Stage['about'],
+    outcome: Stage['outcome'],
+    fact: RequestFact,
+    subject?: Subject,
+    lost: readonly Lost[] = [],
+  ): string {
+    const say = sayRequest(this.state.forwarding.parts, fact);
+    this.stages.push({ about, outcome, fact, say, lost, ...(subject === undefined ? {} : { subject }) });
+    return say;
   }
 
-  failed(leg: FlowTrace, what: string): Stopped {
-    return new Stopped(leg.verdict, undefined, `${what} ${sayFault(this.state.forwarding.parts, leg)}`.trim());
+  /** A road that does not come to who is called. */
+  failed({ verdict, failed }: FlowTrace, road: Road, code: 'road.ends' | 'road.ends-as-client' = 'road.ends'): Stopped {
+    return new Stopped(verdict, undefined, sayRequest(this.state.forwarding.parts, { code, ...road, failed }));
   }
 
   /** Follows packets from one machine to another; what they meet stops the request. Where a service of another cluster is asked, its address is called. */
@@ -182,8 +191,7 @@ export class RequestProgress {
   ): void {
     const flow = this.flowOf(from, to, protocol, port, isOutside, seen);
     this.legs.push({ flow, chosen });
-    if (flow.verdict !== 'pass')
-      throw this.failed(flow, `${from.label} does not reach ${to.label}, ${protocol} ${port}.`);
+    if (flow.verdict !== 'pass') throw this.failed(flow, { from: from.label, to: to.label, protocol, port });
   }
 
   /** From a load balancer to a member. Where it leaves the client’s address as it is, filters on the way see that one. */
@@ -196,7 +204,11 @@ export class RequestProgress {
     isOutside = true,
     seen?: SeenAt,
   ): void {
-    if (from.kind === 'balancer' && this.seen.instead === '' && !isSameAddress(this.seen.address, from.address)) {
+    if (
+      from.kind === 'balancer' &&
+      this.seen.instead === undefined &&
+      !isSameAddress(this.seen.address, from.address)
+    ) {
       const asClient = { ...from, address: this.seen.address };
       const flow = traceFlow(
         this.state.forwarding,
@@ -207,10 +219,7 @@ export class RequestProgress {
       // Its answers go back through the load balancer, which the way from its own address shows.
       if (flow.failed !== undefined && !flow.failed.isBack) {
         this.legs.push({ flow, chosen });
-        throw this.failed(
-          flow,
-          `${from.label} leaves the client’s address as it is and does not reach ${to.label}, ${protocol} ${port}.`,
-        );
+        throw this.failed(flow, { from: from.label, to: to.label, protocol, port }, 'road.ends-as-client');
       }
     }
     this.leg(from, to, protocol, port, isOutside, chosen, seen);

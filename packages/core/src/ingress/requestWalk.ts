@@ -1,10 +1,12 @@
 import { formatAddress, parseAddress } from '../address/index.js';
+import { sayAstray } from '../english/index.js';
+import type { Astray } from '../english/index.js';
 import { balancerHost, balancerInside, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { addressesOf, codeOf, exportedAs } from '../naming/index.js';
 import { byId, hostPrefix, readUrl, writeUrl } from '../plan/index.js';
 import type { Backend, Balancer, ClusterService, Controller, Listener, UrlTarget } from '../plan/index.js';
-import type { Subject } from '../road/index.js';
+import type { Speaker, Subject } from '../road/index.js';
 import { coversHost } from '../zones/index.js';
 import { AcrossCalls } from './acrossCalls.js';
 import type { Answer } from './answer.js';
@@ -62,25 +64,25 @@ export class RequestWalk {
 
   /** The answer to a client that follows a redirect: what it gets there. */
   private followed(answer: Answer, url: UrlTarget, sentTo: string, before: readonly string[]): Answer {
-    const broken = (say: string): Answer => ({ ...answer, verdict: 'broken', sentence: say });
+    const astray = (how: Astray): Answer => {
+      const said = sayAstray(how);
+      return { ...answer, verdict: 'broken', sentence: how.is === 'loop' ? said : `${answer.sentence} ${said}` };
+    };
     const read = readUrl(sentTo);
-    if (!read.ok) return broken(`${answer.sentence} That is no URL: ${read.problem.message}`);
+    if (!read.ok) return astray({ is: 'no URL', why: read.problem.message });
     const { headers, perMinute } = url;
-    const next = { ...read.value, headers, perMinute, method: methodAfter(answer.status, url.method) };
+    const { status } = answer;
+    const next = { ...read.value, headers, perMinute, method: methodAfter(status, url.method) };
     const words = writeUrl(next);
-    if (before.includes(words))
-      return broken(
-        `Status ${answer.status ?? ''}: the client is sent to ${sentTo}, which it asked for${before.at(-1) === words ? '' : ' before'}: a loop.`,
-      );
-    if (before.length > MOST_REDIRECTS)
-      return broken(`${answer.sentence} That is redirect number ${before.length}: clients follow ${MOST_REDIRECTS}.`);
+    if (before.includes(words)) return astray({ is: 'loop', status, to: sentTo, isSame: before.at(-1) === words });
+    if (before.length > MOST_REDIRECTS) return astray({ is: 'many', count: before.length, most: MOST_REDIRECTS });
     const walk = new RequestWalk(this.state, this.from, words, this.way.bytes);
     const then = walk.ask(next, before);
     const isOpen = walk.isOutside && then.verdict === 'broken';
     return {
       ...then,
       verdict: isOpen ? 'unknown' : then.verdict,
-      status: then.verdict === 'pass' || isOpen ? answer.status : then.status,
+      status: then.verdict === 'pass' || isOpen ? status : then.status,
       sentence: `${answer.sentence} ${then.sentence}`,
       stages: [...answer.stages, ...then.stages],
       flows: [...then.flows, ...answer.flows],
@@ -121,7 +123,7 @@ export class RequestWalk {
           'broken',
           undefined,
           'service',
-          `${nameOf(service)} is of the type ${service.type}: it answers only inside its cluster.`,
+          { code: 'service.inside', service: nameOf(service), type: service.type },
           { kind: 'services', id: service.id },
         );
       this.services.throughNodes(service, port, this.from, undefined, 1);
@@ -136,10 +138,10 @@ export class RequestWalk {
     if (parseAddress(host).ok) return entrancesAt(this.state, host, this.from);
     const resolution = resolveFor(this.state, this.from, host, this.from.address.family === 6 ? 'AAAA' : 'A');
     this.way.resolution = resolution;
-    const { outcome, subject, say } = resolution;
+    const { outcome, subject, why } = resolution;
     if (outcome === 'outside' && this.state.names.parts.zones.length === 0)
       return entrancesOf(this.state, url, this.from);
-    this.way.stages.push(...stagesOf(resolution));
+    this.way.stages.push(...stagesOf(this.state, resolution));
     this.way.legs.push(...legsOf(this.from, resolution));
     if (outcome !== 'answer')
       throw this.way.stop(
@@ -147,8 +149,8 @@ export class RequestWalk {
         undefined,
         'name',
         outcome === 'outside'
-          ? `What ${host} resolves to is not known. ${say}`
-          : `${host} is not answered (${codeOf[outcome]}): ${say}`,
+          ? { code: 'name.unknown', host, why }
+          : { code: 'name.unanswered', host, ended: codeOf[outcome], why },
         subject,
       );
     const imported =
@@ -167,7 +169,7 @@ export class RequestWalk {
         'broken',
         undefined,
         'listener',
-        `${host} resolves to ${unheld.address}, where no load balancer in the plan listens${addresses.length > 1 ? ': part of the traffic is lost' : ''}.`,
+        { code: 'address.unheld', host, address: unheld.address, isPart: addresses.length > 1 },
         subject,
       );
     return found.flatMap(({ entrances }) => entrances);
@@ -182,19 +184,19 @@ export class RequestWalk {
       const classes = this.state.classesOf(unserved);
       const why =
         unserved.form !== 'Ingress' && this.state.parentsOf(unserved).length === 0
-          ? 'it attaches to no gateway'
+          ? 'no gateway'
           : classes.length === 0
-            ? 'it names no class, and its cluster has no default'
+            ? 'no class'
             : this.state.controllersOf(unserved).length > 0
               ? unserved.form === 'Ingress'
-                ? 'no way leads to its controller from there'
-                : 'no listener of its gateway takes that host'
-              : `no controller serves its class ${classes.join(' or ')}`;
+                ? 'no way'
+                : 'no listener'
+              : 'no controller';
       return this.way.stop(
         'broken',
         undefined,
         'route',
-        `The ${unserved.form} ${nameOf(unserved)} is for ${host}, but ${why}.`,
+        { code: 'route.unserved', form: unserved.form, route: nameOf(unserved), host, why, classes },
         { kind: 'ingressRoutes', id: unserved.id },
       );
     }
@@ -203,13 +205,7 @@ export class RequestWalk {
     const nearest = known
       .filter((each) => sharedLabels(each, host) > 1)
       .sort((a, b) => sharedLabels(b, host) - sharedLabels(a, host));
-    const shown = nearest.slice(0, 3).join(', ');
-    return this.way.stop(
-      'broken',
-      undefined,
-      'name',
-      `Nothing in the plan is for the host ${host}.${shown === '' ? '' : ` Nearest are ${shown}.`}`,
-    );
+    return this.way.stop('broken', undefined, 'name', { code: 'host.nowhere', host, nearest: nearest.slice(0, 3) });
   }
 
   private knownHosts(): string[] {
@@ -227,31 +223,32 @@ export class RequestWalk {
     more: readonly Entrance[],
   ): void {
     if (service !== undefined) {
-      this.way.stage('name', 'ok', `${host} is the service ${nameOf(service)} for pods of its cluster.`, {
-        kind: 'services',
-        id: service.id,
-      });
+      this.way.stage(
+        'name',
+        'ok',
+        { code: 'host.service', host, service: nameOf(service) },
+        {
+          kind: 'services',
+          id: service.id,
+        },
+      );
       return;
     }
     if (precision === 'address') {
       const shared = [...new Set(more.flatMap((each) => each.balancer?.name ?? []))].filter(
         (name) => name !== balancer?.name,
       );
-      if (shared.length > 0)
-        this.way.stage(
-          'open step',
-          'open',
-          `${host} answers several addresses: calls to ${shared.join(', ')} are not followed here.`,
-        );
+      if (shared.length > 0) this.way.stage('open step', 'open', { code: 'host.several', host, balancers: shared });
       return;
     }
-    const what =
-      balancer === undefined
-        ? `the controller ${controller?.name ?? ''}, which only its cluster calls`
-        : `the load balancer ${balancer.name}`;
     const others = more.flatMap((each) => each.balancer?.name ?? []).filter((name) => name !== balancer?.name);
-    const also = others.length === 0 ? '' : ` ${[...new Set(others)].join(', ')} would take it, too.`;
-    this.way.stage('name', 'ok', `${host} is assumed to resolve to ${what}: the plan holds no zones yet.${also}`);
+    this.way.stage('name', 'ok', {
+      code: 'host.assumed',
+      host,
+      balancer: balancer?.name,
+      controller: controller?.name ?? '',
+      others: [...new Set(others)],
+    });
   }
 
   private insideOnly(url: UrlTarget, controller: Controller | undefined): void {
@@ -262,7 +259,7 @@ export class RequestWalk {
         'broken',
         undefined,
         'listener',
-        `The controller ${controller.name} has no load balancer: only ${cluster?.name ?? 'its cluster'} itself calls it.`,
+        { code: 'controller.inside', controller: controller.name, cluster: cluster?.name ?? '' },
         { kind: 'controllers', id: controller.id },
       );
     const service = this.services.serviceOf(controller);
@@ -278,19 +275,19 @@ export class RequestWalk {
         'broken',
         undefined,
         'listener',
-        `The load balancer ${balancer.name} is in no subnet.`,
+        { code: 'balancer.no-subnet', balancer: balancer.name },
         subject,
       );
     this.way.via.push({ what: 'load balancer', name: balancer.name, pods: undefined, isSharedByNode: false });
     const listeners = this.state.listenersOf(balancer);
     const listener = listeners.find(({ port, protocol }) => port === url.port && protocol !== 'udp');
     if (listener === undefined) {
-      const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`).join(', ');
+      const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`);
       throw this.way.stop(
         'broken',
         undefined,
         'listener',
-        `${balancer.name} does not listen on tcp ${url.port}${has === '' ? ': it has no listener yet' : `; it has ${has}`}.`,
+        { code: 'balancer.no-listener', balancer: balancer.name, port: url.port, has },
         subject,
       );
     }
@@ -298,7 +295,7 @@ export class RequestWalk {
       this.way.stage(
         'open step',
         'open',
-        `The address of ${balancer.name} is not decided: ${formatAddress(host.address)} stands for it.`,
+        { code: 'balancer.open', balancer: balancer.name, address: formatAddress(host.address) },
         subject,
       );
     this.way.leg(this.from, host, 'tcp', url.port, true);
@@ -308,7 +305,7 @@ export class RequestWalk {
     if (balancer.client === 'replaced')
       this.way.seen = {
         address: inside.address,
-        instead: `the address of ${balancer.name}`,
+        instead: { is: 'balancer', balancer: balancer.name },
         isTold: balancer.layer === '7' && !isTls,
       };
     if (controller?.tier === 'on a load balancer' && balancer.layer === '7') {
@@ -327,7 +324,7 @@ export class RequestWalk {
         'broken',
         503,
         'members',
-        `The listener ${listener.name} of ${balancer.name} forwards to no backend yet: nothing answers.`,
+        { code: 'listener.no-backend', listener: listener.name, balancer: balancer.name },
         { kind: 'listeners', id: listener.id },
       );
     const isSpoken = backend.protocol === 'https' ? isEnded : isTls;
@@ -338,28 +335,16 @@ export class RequestWalk {
   private atListener(url: UrlTarget, listener: Listener, balancer: Balancer): boolean {
     const { id, name, protocol, certificate } = listener;
     const subject: Subject = { kind: 'listeners', id };
-    const at = `The listener ${name} of ${balancer.name}`;
+    const at: Speaker = { is: 'balancer', listener: name, balancer: balancer.name };
     if (protocol === 'tcp') {
-      this.way.stage('listener', 'ok', `${at} takes tcp ${url.port} and passes it on as it is.`, subject);
+      this.way.stage('listener', 'ok', { code: 'listener.passes', at, port: url.port }, subject);
       return false;
     }
     if ((protocol === 'https' || protocol === 'tls') && url.scheme === 'http')
-      throw this.way.stop(
-        'refused',
-        400,
-        'listener',
-        `${at} speaks TLS on port ${url.port}, and the request comes without.`,
-        subject,
-      );
+      throw this.way.stop('refused', 400, 'listener', { code: 'tls.missing-on', at, port: url.port }, subject);
     if (protocol === 'http' && url.scheme === 'https')
-      throw this.way.stop(
-        'broken',
-        undefined,
-        'listener',
-        `${at} speaks plain HTTP on port ${url.port}: the TLS handshake fails.`,
-        subject,
-      );
-    this.way.stage('listener', 'ok', `${at} takes ${protocol} ${url.port}.`, subject);
+      throw this.way.stop('broken', undefined, 'listener', { code: 'tls.plain', at, port: url.port }, subject);
+    this.way.stage('listener', 'ok', { code: 'listener.takes', at, protocol, port: url.port }, subject);
     if (protocol === 'http') return false;
     certified(this.way, url, at, certificate, this.state.namesOn(listener), subject);
     return true;
@@ -379,7 +364,7 @@ export class RequestWalk {
     if (backend.members === 'addresses') {
       const [first, ...rest] = backend.addresses;
       if (first === undefined)
-        throw this.way.stop('broken', 503, 'members', `The backend ${backend.name} has no members.`, subject);
+        throw this.way.stop('broken', 503, 'members', { code: 'backend.empty', backend: backend.name }, subject);
       const at = (address: string): Host => ({
         kind: 'machine',
         label: address,
@@ -407,7 +392,8 @@ export class RequestWalk {
         );
       const main = flow(first);
       this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
-      if (main.verdict !== 'pass') throw this.way.failed(main, `${inside.label} does not reach ${first}.`);
+      if (main.verdict !== 'pass')
+        throw this.way.failed(main, { from: inside.label, to: first, protocol: '', port: 0 });
       const share = 1 / (rest.length + 1);
       const others = rest.map((address) => ({ address, flow: flow(address), share }));
       this.way.others.push(...others);
@@ -416,20 +402,14 @@ export class RequestWalk {
       this.way.stage(
         'members',
         'ok',
-        `The backend ${backend.name} sends to ${backend.addresses.length} fixed ${backend.addresses.length === 1 ? 'address' : 'addresses'}.`,
+        { code: 'backend.addresses', backend: backend.name, count: backend.addresses.length },
         subject,
       );
       return;
     }
     const service = byId(this.state.parts.services, backend.serviceId ?? '');
     if (service === undefined)
-      throw this.way.stop(
-        'broken',
-        503,
-        'members',
-        `The backend ${backend.name} names no service yet: it has no members.`,
-        subject,
-      );
+      throw this.way.stop('broken', 503, 'members', { code: 'backend.no-service', backend: backend.name }, subject);
     const isOfController = controller?.serviceId === service.id;
     const target =
       backend.members === 'nodes'
@@ -446,7 +426,7 @@ export class RequestWalk {
         'broken',
         503,
         'members',
-        `Pods of ${cluster.name} are in an overlay: a load balancer outside the cluster cannot call them. Use its nodes.`,
+        { code: 'pods.hidden-from', cluster: cluster.name },
         { kind: 'backends', id: backend.id },
       );
     const at = this.services.podsOf(service, backend.port, inside, share);

@@ -1,3 +1,4 @@
+import { sayRouteLoss } from '../english/index.js';
 import fc from 'fast-check';
 import { withFallbacks } from '../plan/index.js';
 import type { IngressRoute } from '../plan/index.js';
@@ -199,7 +200,7 @@ describe('order of the Gateway API', () => {
     expect(
       RouteBook.of(routes, 'labels')
         .explain(asked, undefined)
-        .map(({ why }) => why)
+        .map(({ why }) => sayRouteLoss(why))
         .sort(),
     ).toEqual([
       '([ is not a regular expression',

@@ -1,6 +1,7 @@
 import { RE2JS } from 're2js';
 import { DEFAULT_BACKEND, readCondition } from '../plan/index.js';
 import type { Condition, IngressRoute } from '../plan/index.js';
+import type { RouteLoss } from '../road/index.js';
 import type { WildcardReach } from '../zones/index.js';
 import { areUndated } from './attaches.js';
 
@@ -20,7 +21,7 @@ export interface Lost {
   readonly route: IngressRoute;
   /** Whether it matches, and another one came first. */
   readonly isMatch: boolean;
-  readonly why: string;
+  readonly why: RouteLoss;
 }
 
 interface Entry {
@@ -113,7 +114,7 @@ export class RouteBook {
         const why = mismatch(entryOf(route), call);
         if (why !== undefined) lost.push({ route, isMatch: false, why });
         else if (won !== undefined) lost.push({ route, isMatch: true, why: whyFirst(won, route, call.host) });
-        else lost.push({ route, isMatch: true, why: 'a more specific host has rules of its own' });
+        else lost.push({ route, isMatch: true, why: { code: 'host.own-rules' } });
       }
     }
     return lost.sort((a, b) => Number(b.isMatch) - Number(a.isMatch));
@@ -252,22 +253,21 @@ export function isPattern(text: string): boolean {
 }
 
 /** Why a route for a call's host does not match it; undefined when it does. */
-function mismatch(entry: Entry, call: Call): string | undefined {
+function mismatch(entry: Entry, call: Call): RouteLoss | undefined {
   const { pathType, path } = entry.route;
-  if (pathType === 'Exact' && call.path !== path) return `its path is exactly ${path}`;
+  if (pathType === 'Exact' && call.path !== path) return { code: 'path.exact', path };
   if (pathType === 'RegularExpression' && !matchesPattern(entry, call.path))
-    return entry.pattern === undefined ? `${path} is not a regular expression` : `the path does not match ${path}`;
-  if (pathType === 'Prefix' && !isUnderPath(withoutSlash(call.path), entry.path))
-    return `the path does not begin with ${path}`;
+    return { code: entry.pattern === undefined ? 'path.no-pattern' : 'path.pattern', path };
+  if (pathType === 'Prefix' && !isUnderPath(withoutSlash(call.path), entry.path)) return { code: 'path.prefix', path };
   return restMismatch(entry, call);
 }
 
-function restMismatch({ route, headers, query }: Entry, call: Call): string | undefined {
-  if (route.method !== 'any' && route.method !== call.method) return `it is for ${route.method}`;
+function restMismatch({ route, headers, query }: Entry, call: Call): RouteLoss | undefined {
+  if (route.method !== 'any' && route.method !== call.method) return { code: 'method', method: route.method };
   const header = headers.find((test) => !passes(test, call.headers.get(test.name.toLowerCase())));
-  if (header !== undefined) return `the header ${header.name} is not ${said(header)}`;
+  if (header !== undefined) return { code: 'header', ...asked(header) };
   const parameter = query.find((test) => !passes(test, call.query.get(test.name)));
-  return parameter === undefined ? undefined : `the parameter ${parameter.name} is not ${said(parameter)}`;
+  return parameter === undefined ? undefined : { code: 'parameter', ...asked(parameter) };
 }
 
 function passes({ how, value, pattern }: Test, given: string | undefined): boolean {
@@ -275,8 +275,9 @@ function passes({ how, value, pattern }: Test, given: string | undefined): boole
   return how === 'is' ? given === value : (pattern?.matches(given) ?? false);
 }
 
-function said({ how, value }: Test): string {
-  return how === 'is' ? value : `as ${value} says`;
+/** What a test asks for. */
+function asked({ name, how, value }: Test) {
+  return { name, value, isPattern: how !== 'is' };
 }
 
 /** Prefixes match whole path elements: /aaa/bb is no prefix of /aaa/bbb. */
@@ -290,24 +291,24 @@ function withoutSlash(path: string): string {
 
 interface OrderPart {
   readonly of: (route: IngressRoute) => number | string;
-  readonly say: string;
+  readonly why: RouteLoss;
 }
 
 /** The parts of the order that come after host and path type, most telling first: what a rule asks for. */
 const precision: readonly OrderPart[] = [
   // Of prefixes that differ by a slash at their end alone, the longer one is written more precisely.
-  { of: ({ path }) => -path.length, say: 'the winner’s path is longer' },
-  { of: ({ method }) => (method === 'any' ? 1 : 0), say: 'the winner names a method' },
-  { of: ({ headers }) => -headers.length, say: 'the winner asks for more headers' },
-  { of: ({ query }) => -query.length, say: 'the winner asks for more query parameters' },
+  { of: ({ path }) => -path.length, why: { code: 'path.longer' } },
+  { of: ({ method }) => (method === 'any' ? 1 : 0), why: { code: 'method.named' } },
+  { of: ({ headers }) => -headers.length, why: { code: 'headers.more' } },
+  { of: ({ query }) => -query.length, why: { code: 'parameters.more' } },
 ];
 
 /** Which of two rules that ask for the same comes first. */
 const order: readonly OrderPart[] = [
   ...precision,
-  { of: ({ age }) => (age === 0 ? Number.MAX_SAFE_INTEGER : age), say: 'the winner is older' },
-  { of: ({ namespace, name }) => `${namespace}/${name}`, say: 'the winner’s name comes first in the alphabet' },
-  { of: ({ rule }) => rule, say: 'the winner is the earlier rule of the object' },
+  { of: ({ age }) => (age === 0 ? Number.MAX_SAFE_INTEGER : age), why: { code: 'older' } },
+  { of: ({ namespace, name }) => `${namespace}/${name}`, why: { code: 'alphabet' } },
+  { of: ({ rule }) => rule, why: { code: 'rule.earlier' } },
 ];
 
 /** Which of two rules for one host comes first, both matching: below 0 for `a`. */
@@ -320,17 +321,20 @@ export function byOrder(a: IngressRoute, b: IngressRoute): number {
 }
 
 /** Why one matching route comes before another. */
-function whyFirst(won: IngressRoute, other: IngressRoute, host: string): string {
+function whyFirst(won: IngressRoute, other: IngressRoute, host: string): RouteLoss {
   const specific = (route: IngressRoute) => {
     const own = hostsOf(route);
     return own.includes(host) ? 2 : own.some((each) => each !== '') ? 1 : 0;
   };
-  if (specific(won) !== specific(other)) return 'the winner’s host is more precise';
+  if (specific(won) !== specific(other)) return { code: 'host.more-precise' };
   if (won.pathType !== other.pathType)
-    return won.pathType === 'Exact'
-      ? 'the winner’s path is exact'
-      : won.pathType === 'RegularExpression'
-        ? 'regular expressions come before prefixes here; a controller may order them otherwise'
-        : 'the winner’s path is longer';
-  return order.find(({ of }) => of(won) !== of(other))?.say ?? 'the winner stands first';
+    return {
+      code:
+        won.pathType === 'Exact'
+          ? 'path.is-exact'
+          : won.pathType === 'RegularExpression'
+            ? 'path.pattern-first'
+            : 'path.longer',
+    };
+  return order.find(({ of }) => of(won) !== of(other))?.why ?? { code: 'first' };
 }

@@ -1,9 +1,8 @@
-import { lackProblem, sayFault, sayPolicy } from '../english/index.js';
+import { sayRequest } from '../english/index.js';
 import { areNodesGone, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, hostPrefix, podsFor, rangeOf } from '../plan/index.js';
 import type { Answering, Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
-import { sayProblem } from '../result.js';
 import { verdictOfLack } from '../road/index.js';
 import type { Choice, Subject } from '../road/index.js';
 import { calledAtNodes, hidesPods } from './holds.js';
@@ -30,14 +29,23 @@ export class ServiceCalls {
   /** From a machine of the cluster to the pods of a service, of which each gets its share. */
   callService(service: ClusterService, port: number, share: number, from: Host): void {
     if (service.type === 'ExternalName') {
-      this.way.stage('service', 'open', `${nameOf(service)} stands for ${service.externalName}: ask for that name.`, {
-        kind: 'services',
-        id: service.id,
-      });
+      this.way.stage(
+        'service',
+        'open',
+        { code: 'external.ask', service: nameOf(service), target: service.externalName },
+        {
+          kind: 'services',
+          id: service.id,
+        },
+      );
       throw new Stopped(
         'unknown',
         undefined,
-        `${nameOf(service)} stands for the name ${service.externalName}, which is outside the cluster.`,
+        sayRequest(this.state.forwarding.parts, {
+          code: 'external.outside',
+          service: nameOf(service),
+          target: service.externalName,
+        }),
       );
     }
     if (from.kind === 'balancer') {
@@ -56,7 +64,7 @@ export class ServiceCalls {
         'broken',
         undefined,
         'members',
-        `${nameOf(service)} answers only on the node of who asks (internalTrafficPolicy Local), and its endpoints are on no node.`,
+        { code: 'local.endpoints', service: nameOf(service) },
         { kind: 'services', id: service.id },
       );
     const own = from.pool?.id ?? null;
@@ -64,16 +72,9 @@ export class ServiceCalls {
     const there = up.filter(({ workload }) => workload.nodePoolId === own);
     if (up.length === 0 || there.some(({ workload }) => workload.form === 'DaemonSet')) return;
     const subject: Subject = { kind: 'services', id: service.id };
-    const only = `${nameOf(service)} answers only on the node of who asks (internalTrafficPolicy Local)`;
     throw there.length === 0
-      ? this.way.stop('broken', undefined, 'members', `${only}, and no pod of it runs on such nodes.`, subject)
-      : this.way.stop(
-          'unknown',
-          undefined,
-          'members',
-          `${only}: on which nodes its pods run is not in the plan. A DaemonSet has one on each.`,
-          subject,
-        );
+      ? this.way.stop('broken', undefined, 'members', { code: 'local.elsewhere', service: nameOf(service) }, subject)
+      : this.way.stop('unknown', undefined, 'members', { code: 'local.unsaid', service: nameOf(service) }, subject);
   }
 
   /**
@@ -95,10 +96,12 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        [
-          `Pods of ${cluster.name} are in an overlay, and ${nameOf(service)} has no NodePort:`,
-          `the load balancer ${balancer?.name ?? ''} cannot call them. Make it a NodePort service.`,
-        ].join(' '),
+        {
+          code: 'pods.hidden',
+          cluster: cluster.name,
+          service: nameOf(service),
+          balancer: balancer?.name ?? '',
+        },
         { kind: 'services', id: service.id },
       );
     this.podsOf(service, port, from, share);
@@ -114,7 +117,7 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        `${nameOf(service)} is of the type ${service.type}: it has no NodePort on which nodes could be members.`,
+        { code: 'node-port.type', service: nameOf(service), type: service.type },
         subject,
       );
     const nodePort = door.port.nodePort ?? FIRST_NODE_PORT;
@@ -123,17 +126,23 @@ export class ServiceCalls {
       this.way.stage(
         'open step',
         'open',
-        `The cluster gives the NodePort of ${nameOf(service)}: ${nodePort} stands for it here.`,
+        { code: 'node-port.open', service: nameOf(service), port: nodePort },
         subject,
       );
     const isLocal = service.externalPolicy === 'local';
     const pools = isLocal ? [...new Set(door.members.map(({ workload }) => workload.nodePoolId))] : [null];
     const [node, ...rest] = pools.flatMap((nodePoolId) => this.nodesOf(cluster, nodePoolId));
     if (node === undefined)
-      throw this.way.stop('broken', 503, 'members', `${cluster.name} has no node range yet.`, {
-        kind: 'clusters',
-        id: cluster.id,
-      });
+      throw this.way.stop(
+        'broken',
+        503,
+        'members',
+        { code: 'nodes.none', cluster: cluster.name },
+        {
+          kind: 'clusters',
+          id: cluster.id,
+        },
+      );
     if (backend !== undefined) this.health(backend, from, node, nodePort);
     const chosen: Choice | undefined = backend && { by: 'backend nodes', name: backend.name, method: backend.method };
     this.way.fromBalancer(from, node, protocol, nodePort, chosen);
@@ -142,18 +151,17 @@ export class ServiceCalls {
       'members',
       'ok',
       isLocal
-        ? `Nodes${this.ofPools(pools)} pass calls only to their own pods of ${nameOf(service)}, and leave the client’s address as it is; others do not answer.`
-        : `Any node passes calls on to any pod of ${nameOf(service)}, with its own address in place of the client’s.`,
+        ? { code: 'nodes.own-pods', service: nameOf(service), pools: this.namesOf(pools) }
+        : { code: 'nodes.any', service: nameOf(service) },
       subject,
     );
     if (isLocal) return this.onNode(service, port, node, share);
-    this.way.seen = { ...this.way.seen, address: node.address, instead: `the address of a node` };
+    this.way.seen = { ...this.way.seen, address: node.address, instead: { is: 'node' } };
     return this.podsOf(service, port, node, share);
   }
 
-  private ofPools(ids: readonly (string | null)[]): string {
-    const names = ids.flatMap((id) => byId(this.state.parts.nodePools, id ?? '')?.name ?? []);
-    return names.length === 0 ? '' : ` of ${names.join(', ')}`;
+  private namesOf(poolIds: readonly (string | null)[]): string[] {
+    return poolIds.flatMap((id) => byId(this.state.parts.nodePools, id ?? '')?.name ?? []);
   }
 
   /** To the pods on the node itself: nothing leaves it, and their policies see the client. */
@@ -189,7 +197,13 @@ export class ServiceCalls {
     this.way.stage(
       'service',
       'ok',
-      `${nameOf(service)} has ${pods} ${pods === 1 ? 'pod' : 'pods'} at port ${door.port.port}: ${up.map(({ workload }) => nameOf(workload)).join(', ')}.`,
+      {
+        code: 'service.pods',
+        service: nameOf(service),
+        pods,
+        port: door.port.port,
+        workloads: up.map(({ workload }) => nameOf(workload)),
+      },
       { kind: 'services', id: service.id },
     );
   }
@@ -206,7 +220,7 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        `${nameOf(service)} has no pods: ${this.whyNoPods(service, door)}.`,
+        { code: 'service.no-pods', service: nameOf(service), why: this.whyNoPods(service, door) },
         subject,
       );
     const isNamed = !/^\d+$/.test(door.port.target);
@@ -214,20 +228,25 @@ export class ServiceCalls {
       'broken',
       isNamed ? 503 : 502,
       'members',
-      `${nameOf(service)} sends to the container port ${door.port.target}, on which ${nameOf(deaf.workload)} does not listen.`,
+      {
+        code: 'service.deaf',
+        service: nameOf(service),
+        target: door.port.target,
+        workload: nameOf(deaf.workload),
+      },
       subject,
     );
   }
 
-  private whyNoPods({ selector }: ClusterService, { members }: Answering): string {
-    if (selector.length === 0) return 'it has neither a selector nor endpoints';
-    if (members.length === 0) return 'its selector selects none';
+  private whyNoPods({ selector }: ClusterService, { members }: Answering) {
+    if (selector.length === 0) return 'no selector';
+    if (members.length === 0) return 'none selected';
     const running = members.filter(({ workload }) => workload.replicasNow > 0);
-    if (running.length === 0) return 'its workloads run none';
+    if (running.length === 0) return 'none run';
     const { forwarding } = this.state;
     return running.every(({ workload }) => areNodesGone(forwarding, workload.clusterId, workload.nodePoolId))
-      ? 'all that its workloads run are in zones that are lost'
-      : 'none that its workloads run is ready';
+      ? 'zones lost'
+      : 'none ready';
   }
 
   /** To the endpoints of a service without a selector, each with its share; where they are is found on the way. */
@@ -240,7 +259,7 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        `${nameOf(service)} names the container port ${target}, and endpoints only have numbers.`,
+        { code: 'service.named-endpoints', service: nameOf(service), target },
         subject,
       );
     const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
@@ -262,13 +281,14 @@ export class ServiceCalls {
           this.way.legs.push({ flow: found, chosen: { by: 'service', name: nameOf(service) } });
           isMain = false;
         } else if (found.verdict === 'pass') this.way.others.push({ flow: found, share: part });
-        if (found.verdict !== 'pass') throw this.way.failed(found, `${from.label} does not reach ${address}.`);
+        if (found.verdict !== 'pass')
+          throw this.way.failed(found, { from: from.label, to: address, protocol: '', port: 0 });
         this.way.addresses.push(address);
       });
     this.way.stage(
       'service',
       'ok',
-      `${nameOf(service)} has ${count} ${count === 1 ? 'endpoint' : 'endpoints'} at port ${own}: ${service.endpoints.slice(0, 3).join(', ')}${count > 3 ? ' and others' : ''}.`,
+      { code: 'service.endpoints', service: nameOf(service), port: own, addresses: service.endpoints },
       subject,
     );
     return { host: from, port };
@@ -296,12 +316,7 @@ export class ServiceCalls {
       'broken',
       503,
       'members',
-      [
-        `Health checks of ${name} on tcp ${healthPort} do not reach ${to.label}, so that no member counts as healthy.`,
-        sayFault(this.state.forwarding.parts, flow),
-      ]
-        .join(' ')
-        .trim(),
+      { code: 'health.unreached', backend: name, port: healthPort, to: to.label, failed: flow.failed },
       { kind: 'backends', id },
     );
   }
@@ -347,10 +362,16 @@ export class ServiceCalls {
     const said = guard?.judge('ingress', { workload: undefined, address: this.way.seen.address }, protocol, port);
     if (said?.isAllowed !== false) return;
     const id = said.policies[0]?.id ?? '';
-    throw this.way.stop('refused', undefined, 'source', sayPolicy(said), {
-      kind: id === '' ? 'clusters' : 'networkPolicies',
-      id: id === '' ? (cluster?.id ?? '') : id,
-    });
+    throw this.way.stop(
+      'refused',
+      undefined,
+      'source',
+      { code: 'policy', decision: said },
+      {
+        kind: id === '' ? 'clusters' : 'networkPolicies',
+        id: id === '' ? (cluster?.id ?? '') : id,
+      },
+    );
   }
 
   /** A port of a service with who answers there. */
@@ -362,15 +383,14 @@ export class ServiceCalls {
         'broken',
         undefined,
         'service',
-        `No pod of ${nameOf(service)} listens on port ${port}: a headless service translates no ports.`,
+        { code: 'service.headless-port', service: nameOf(service), port },
         { kind: 'services', id: service.id },
       );
-    const has = service.ports.join('; ');
     throw this.way.stop(
       'broken',
       503,
       'service',
-      `The service ${nameOf(service)} has no port ${port}${has === '' ? '' : `; it has ${has}`}.`,
+      { code: 'service.no-port', service: nameOf(service), port, has: service.ports },
       { kind: 'services', id: service.id },
     );
   }
@@ -389,7 +409,7 @@ export class ServiceCalls {
         made.ok ? 'unknown' : verdictOfLack(made.lack),
         undefined,
         'members',
-        made.ok ? 'The cluster is gone.' : sayProblem(lackProblem(this.state.forwarding.parts, made.lack)),
+        made.ok ? { code: 'cluster.gone' } : { code: 'lack', lack: made.lack },
         { kind: 'workloads', id: workload.id },
       );
     return {
@@ -414,8 +434,7 @@ export class ServiceCalls {
 
   clusterOf({ clusterId }: ClusterService): Cluster {
     const cluster = byId(this.state.parts.clusters, clusterId);
-    if (cluster === undefined)
-      throw this.way.stop('unknown', undefined, 'service', 'The cluster of that service is gone.');
+    if (cluster === undefined) throw this.way.stop('unknown', undefined, 'service', { code: 'service.cluster-gone' });
     return cluster;
   }
 
@@ -426,7 +445,7 @@ export class ServiceCalls {
         'broken',
         503,
         'service',
-        `The controller ${controller.name} names no service of its own: nothing can call it.`,
+        { code: 'controller.no-service', controller: controller.name },
         { kind: 'controllers', id: controller.id },
       );
     return service;

@@ -7,12 +7,3 @@ import type { IngressRoute } from '../plan/index.js';
 export function unsentStatus({ form }: Pick<IngressRoute, 'form'>): number | undefined {
   return form === 'Ingress' ? 503 : form === 'HTTPRoute' ? 500 : undefined;
 }
-
-/** What becomes of calls that a rule can send nowhere. */
-export function sayUnsent(route: Pick<IngressRoute, 'form'>): string {
-  const status = unsentStatus(route);
-  if (status !== undefined) return `Its calls are answered with status ${status}.`;
-  return route.form === 'GRPCRoute'
-    ? 'Its calls are answered with the gRPC status UNAVAILABLE.'
-    : 'Its connections are rejected.';
-}

@@ -3,6 +3,8 @@ import type { RecordType, Rr } from '../zones/index.js';
 import { answering, grouped, podsFor, rangeOf, selectedBy } from '../plan/index.js';
 import type { Cluster, ClusterService, Workload } from '../plan/index.js';
 import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
+import { sayServiceAddress } from '../english/index.js';
+import type { NameReason } from '../road/index.js';
 import type { NameState } from './nameState.js';
 
 /** Seconds for which a cluster’s DNS lets its own names be remembered: common practice. */
@@ -13,7 +15,7 @@ export interface ClusterAnswer {
   readonly outcome: 'answer' | 'no data' | 'no name' | 'outside';
   readonly records: readonly Rr[];
   readonly service: ClusterService | undefined;
-  readonly say: string;
+  readonly why: NameReason;
 }
 
 /** The domain of a cluster’s own names. */
@@ -48,21 +50,21 @@ export function answerInCluster(state: NameState, cluster: Cluster, name: string
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
   const [kind, namespace, serviceName, ...before] = [...labels].reverse();
   const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
-  if (kind === undefined) return none('no data', 'The domain of the cluster itself has no address.');
-  if (kind !== 'svc') return none('no name', `Below ${domain} only services are named.`);
-  if (namespace === undefined) return none('no data', 'The name is above those of services.');
+  if (kind === undefined) return none('no data', { code: 'domain.itself' });
+  if (kind !== 'svc') return none('no name', { code: 'domain.below', domain });
+  if (namespace === undefined) return none('no data', { code: 'domain.above-services' });
   const inNamespace = services.filter((each) => each.namespace === namespace);
   if (serviceName === undefined)
     return inNamespace.length > 0
-      ? none('no data', 'The name of a namespace has no address.')
-      : none('no name', `No service is in the namespace ${namespace}.`);
+      ? none('no data', { code: 'domain.namespace' })
+      : none('no name', { code: 'domain.no-namespace', namespace });
   const service = inNamespace.find((each) => each.name === serviceName);
-  if (service === undefined) return none('no name', `The cluster has no service ${namespace}/${serviceName}.`);
+  if (service === undefined) return none('no name', { code: 'service.none', service: `${namespace}/${serviceName}` });
   return new ServiceNames(state, cluster, service, domain).answer(name, before, type);
 }
 
-function none(outcome: 'no data' | 'no name', say: string, service?: ClusterService): ClusterAnswer {
-  return { outcome, records: [], service, say };
+function none(outcome: 'no data' | 'no name', why: NameReason, service?: ClusterService): ClusterAnswer {
+  return { outcome, records: [], service, why };
 }
 
 /** The names of one service. */
@@ -84,17 +86,15 @@ class ServiceNames {
     const [nearest, next, ...deeper] = before;
     if (nearest === undefined) return this.ofService(name, type);
     if (service.type === 'ExternalName' || deeper.length > 0)
-      return this.no('no name', `Nothing is below ${this.title}.`);
+      return this.no('no name', { code: 'service.nothing-below', service: this.title });
     if (nearest.startsWith('_')) return this.ofPort(name, nearest, next, type);
-    if (next !== undefined) return this.no('no name', 'Nothing is below the name of a pod.');
-    if (service.type !== 'headless')
-      return this.no('no name', `${this.title} is not headless: its pods have no names of their own.`);
+    if (next !== undefined) return this.no('no name', { code: 'pod.nothing-below' });
+    if (service.type !== 'headless') return this.no('no name', { code: 'service.not-headless', service: this.title });
     const pod = this.pods().find(({ host }) => host === nearest);
-    if (pod === undefined)
-      return this.no('no name', `No pod of a StatefulSet that it selects has the host name ${nearest}.`);
+    if (pod === undefined) return this.no('no name', { code: 'pod.no-host', host: nearest });
     return type === familyType(this.cluster, service)
       ? this.said([{ name, type, ttl: CLUSTER_TTL, value: pod.title, target: undefined }])
-      : this.no('no data', `It has no ${type} record.`);
+      : this.no('no data', { code: 'type.none', type });
   }
 
   private ofService(name: string, type: RecordType): ClusterAnswer {
@@ -109,18 +109,18 @@ class ServiceNames {
       if (service.endpoints.length > 0) {
         const own = service.endpoints.filter((address) => address.includes(':') === (type === 'AAAA'));
         return type !== 'A' && type !== 'AAAA'
-          ? this.no('no data', `It has no ${type} record.`)
+          ? this.no('no data', { code: 'type.none', type })
           : own.length === 0
-            ? this.no('no data', `None of its endpoints has an ${type} record.`)
+            ? this.no('no data', { code: 'type.no-endpoint', type })
             : of(own);
       }
       const pods = this.pods();
-      if (pods.length === 0) return this.no('no name', `${this.title} is headless and has no pods that are ready.`);
+      if (pods.length === 0) return this.no('no name', { code: 'service.no-pods', service: this.title });
       return type === familyType(cluster, service)
         ? of(pods.map(({ title }) => title))
-        : this.no('no data', `It has no ${type} record.`);
+        : this.no('no data', { code: 'type.none', type });
     }
-    if (type !== familyType(cluster, service)) return this.no('no data', `It has no ${type} record.`);
+    if (type !== familyType(cluster, service)) return this.no('no data', { code: 'type.none', type });
     return of([addressSaid(this.state, cluster, service)]);
   }
 
@@ -131,12 +131,12 @@ class ServiceNames {
     );
     if (port === undefined)
       return named.length > 0
-        ? this.no('no data', 'Only the ports below it have records.')
-        : this.no('no name', `The service has no named port of ${protocol.slice(1)}.`);
+        ? this.no('no data', { code: 'port.above' })
+        : this.no('no name', { code: 'port.none-named', protocol: protocol.slice(1) });
     const found = named.find((each) => `_${each.port.name}` === port);
     if (found === undefined)
-      return this.no('no name', `The service has no port ${port.slice(1)} of ${protocol.slice(1)}.`);
-    if (type !== 'SRV') return this.no('no data', 'A port has only an SRV record.');
+      return this.no('no name', { code: 'port.unknown', port: port.slice(1), protocol: protocol.slice(1) });
+    if (type !== 'SRV') return this.no('no data', { code: 'port.type' });
     const own = `${service.name}.${service.namespace}.svc.${this.domain}`;
     const srv = (number: number, target: string): Rr => ({
       name,
@@ -154,7 +154,7 @@ class ServiceNames {
     });
     const once = [...new Map(records.map((record) => [record.value, record])).values()];
     return once.length === 0
-      ? this.no('no name', `No pod of ${this.title} listens on ${port.slice(1)}.`)
+      ? this.no('no name', { code: 'port.no-pod', service: this.title, port: port.slice(1) })
       : this.said(once);
   }
 
@@ -175,11 +175,11 @@ class ServiceNames {
   }
 
   private said(records: readonly Rr[]): ClusterAnswer {
-    return { outcome: 'answer', service: this.service, say: `${this.title} is a service of the cluster.`, records };
+    return { outcome: 'answer', service: this.service, why: { code: 'service.answers', service: this.title }, records };
   }
 
-  private no(outcome: 'no data' | 'no name', say: string): ClusterAnswer {
-    return none(outcome, say, this.service);
+  private no(outcome: 'no data' | 'no name', why: NameReason): ClusterAnswer {
+    return none(outcome, why, this.service);
   }
 }
 
@@ -192,15 +192,15 @@ function answerInReverse(state: NameState, cluster: Cluster, name: string, type:
       (each) => each.address === null && each.type !== 'headless' && each.type !== 'ExternalName',
     );
     return isOpen
-      ? { outcome: 'outside', records: [], service: undefined, say: 'Which service has that address is not decided.' }
-      : none('no name', 'No service of the cluster has that address.');
+      ? { outcome: 'outside', records: [], service: undefined, why: { code: 'address.undecided' } }
+      : none('no name', { code: 'address.of-nobody' });
   }
-  if (type !== 'PTR') return none('no data', 'An address has only a PTR record.', service);
+  if (type !== 'PTR') return none('no data', { code: 'address.type' }, service);
   const target = `${service.name}.${service.namespace}.svc.${domainOf(cluster)}`;
   return {
     outcome: 'answer',
     service,
-    say: `The address is that of ${service.namespace}/${service.name}.`,
+    why: { code: 'service.of-address', service: `${service.namespace}/${service.name}` },
     records: [{ name, type: 'PTR', ttl: CLUSTER_TTL, value: target, target }],
   };
 }
@@ -222,9 +222,7 @@ function familyType({ family }: Cluster, { address }: ClusterService): RecordTyp
 function addressSaid({ forwarding }: NameState, cluster: Cluster, { address }: ClusterService): string {
   if (address !== null) return address;
   const ranges = forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'service');
-  return ranges.length === 0
-    ? 'an address of its service range'
-    : `an address of ${ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ')}`;
+  return sayServiceAddress(ranges.map((range) => formatPrefix(rangeOf(range))));
 }
 
 /** Whether a cluster’s DNS answers a name itself: in its domain, or the reverse name of an address of its service ranges. */

@@ -25,7 +25,7 @@ import type {
 } from '../plan/index.js';
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
-import { sayLack, sayTunnelFault } from '../english/index.js';
+import type { BlockedWay } from '../road/index.js';
 
 /** The collections that exported services are read from. */
 export const exportReads = [
@@ -138,24 +138,25 @@ function imported(connection: Connection, all: readonly Exporter[]): Imported {
   };
 }
 
-/** Why calls of a cluster do not come to an exporter, in a sentence; undefined when they do as far as the connection goes. */
+/** Why calls of a cluster do not come to an exporter; undefined when they do as far as the connection goes. */
 export function blockedWay(
   forwarding: Forwarding,
   cluster: Cluster,
   { connection }: Imported,
   exporter: Exporter,
-): string | undefined {
+): BlockedWay | undefined {
+  const { namespace, name } = exporter.exported;
   if (exporter.service === undefined)
-    return `${exporter.cluster.name} has no service ${exporter.exported.namespace}/${exporter.exported.name}.`;
+    return { code: 'export.no-service', cluster: exporter.cluster.name, service: `${namespace}/${name}` };
   if (exporter.cluster.id === cluster.id || connection.way === 'flat') return undefined;
   const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.id);
-  if (crossing === undefined) return `${connection.name} is not there yet.`;
-  if (crossing.isHubMissing) return `${connection.name} has the shape hub, and no member of it is the hub.`;
+  if (crossing === undefined) return { code: 'export.not-there', connection: connection.name };
+  if (crossing.isHubMissing) return { code: 'export.no-hub', connection: connection.name };
   for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
     const tunnel = forwarding.tunnelBetween(connection, member, crossing.stops[at + 1] as Member);
-    if (!tunnel.ok) return sayLack(forwarding.parts, tunnel.lack);
+    if (!tunnel.ok) return { code: 'export.lack', lack: tunnel.lack };
     const { fault, failed } = tunnel.value;
-    if (fault !== undefined) return sayTunnelFault(forwarding.parts, fault, failed);
+    if (fault !== undefined) return { code: 'export.fault', fault, failed };
   }
   return undefined;
 }

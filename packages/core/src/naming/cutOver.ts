@@ -1,3 +1,5 @@
+import { sayClientsOf } from '../english/index.js';
+import type { CutOverStep } from '../english/index.js';
 import { relativeTo } from '../zones/index.js';
 import { byId, setOperation } from '../plan/index.js';
 import type { Operation, Workload } from '../plan/index.js';
@@ -41,7 +43,7 @@ export interface CutOver {
   /** Seconds until the last that leave by themselves have left. */
   readonly done: number;
   /** What to do, each at seconds before (negative) or after the change. */
-  readonly steps: readonly { readonly at: number; readonly say: string }[];
+  readonly steps: readonly { readonly at: number; readonly step: CutOverStep }[];
   /** Lowers the TTLs so that it is done within the aim. */
   readonly lowering: readonly Operation[];
 }
@@ -83,42 +85,20 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   );
   const unknown = Math.max(0, ...moving.map(({ zoneId }) => negativeTtl(state, zoneId)));
   const stuck = clients.filter(({ until }) => !Number.isFinite(until)).map(({ who }) => who);
-  const steps = [
+  const steps: { readonly at: number; readonly step: CutOverStep }[] = [
     ...(high.length === 0
       ? []
       : [
           {
             at: -longest,
-            say: [
-              `Lower the TTL of ${[...new Set(high.map(({ name }) => name))].join(', ')} to ${target.toLocaleString('en-US')} s,`,
-              `at least ${longest.toLocaleString('en-US')} s before: until then resolvers hold the old TTL.`,
-            ].join(' '),
-          },
+            step: { do: 'lower', names: [...new Set(high.map(({ name }) => name))], ttl: target, before: longest },
+          } as const,
         ]),
-    ...(moving.length === 0
-      ? []
-      : [
-          {
-            at: -unknown,
-            say: [
-              'Where the new one has a name of its own, add its records before any client asks for it,',
-              `at least ${unknown.toLocaleString('en-US')} s before: resolvers cache for so long that a name does not exist.`,
-            ].join(' '),
-          },
-        ]),
-    { at: 0, say: `Let the names lead to the new address. Both must answer from now on.` },
-    ...(moving.length === 0
-      ? []
-      : [
-          {
-            at: high.length === 0 ? longest + slack : aim,
-            say: `The last client that follows the records has left. Open connections stay until they are closed.`,
-          },
-        ]),
-    ...(stuck.length === 0
-      ? []
-      : [{ at: 0, say: `Restart ${stuck.join(', ')}: they keep an address until they are restarted.` }]),
-    ...(high.length === 0 ? [] : [{ at: aim, say: 'Raise the TTL again, and take the old one away.' }]),
+    ...(moving.length === 0 ? [] : [{ at: -unknown, step: { do: 'add', before: unknown } } as const]),
+    { at: 0, step: { do: 'lead' } },
+    ...(moving.length === 0 ? [] : [{ at: high.length === 0 ? longest + slack : aim, step: { do: 'left' } } as const]),
+    ...(stuck.length === 0 ? [] : [{ at: 0, step: { do: 'restart', who: stuck } } as const]),
+    ...(high.length === 0 ? [] : [{ at: aim, step: { do: 'raise' } } as const]),
   ];
   // Two operations of one keeper are one.
   const once = [...new Map(lowering.map((each) => [JSON.stringify(each), each])).values()];
@@ -194,8 +174,8 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
       .find((each) => each !== undefined);
     if (met === undefined) continue;
     const { ttl } = met;
-    yield { who: `Clients of ${name} on the internet`, habit: 'none', ttl, until: ttl };
-    yield { who: `Browsers that ask for ${name}`, habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
+    yield { who: sayClientsOf(name, false), habit: 'none', ttl, until: ttl };
+    yield { who: sayClientsOf(name, true), habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
   }
   for (const workload of parts.workloads) {
     const cluster = byId(parts.clusters, workload.clusterId);

@@ -170,8 +170,8 @@ describe('names of a cluster, to the label (DNS for services of the Kubernetes A
         service('s', { type: 'ExternalName', externalName: 'r.shop.svc.cluster.local' }),
       ),
     );
-    const { outcome, say } = said(loop, 'pod', at('r'));
-    expect([outcome, say.includes('loop')]).toEqual(['failure', true]);
+    const { outcome, why } = said(loop, 'pod', at('r'));
+    expect([outcome, why.code]).toEqual(['failure', 'aliases']);
   });
 });
 
@@ -251,7 +251,7 @@ test('a cut-over counts who calls an alias of the moved name, and not who asks f
       'Clients of www.one.test on the internet',
     ]),
   );
-  expect(steps.map(({ say }) => say).join()).toContain('Restart shop/web of k');
+  expect(steps.map(({ step }) => step)).toContainEqual({ do: 'restart', who: ['shop/web of k'] });
   expect(cutOver(NameState.of(plan(false)), '203.0.113.9', 60).clients).toEqual([]);
 });
 

@@ -7,9 +7,8 @@ import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
 import { blockedWay, exportedAs, plannedFor } from './clusterSet.js';
 import type { NameState } from './nameState.js';
 import { goesOn, namesTried } from './searchList.js';
-import type { Subject } from '../road/index.js';
-import { sayFault } from '../english/index.js';
-import { beginning } from '../working/index.js';
+import { CLIENT_OUTSIDE } from '../english/index.js';
+import type { NameReason, Subject } from '../road/index.js';
 
 /** How a question for a name ends: the records, no such record, no such name, a failure of the resolver, no answer, or the plan does not say. */
 export type NameOutcome = 'answer' | 'no data' | 'no name' | 'failure' | 'time-out' | 'outside';
@@ -33,7 +32,7 @@ export interface Query {
   readonly server: string;
   readonly outcome: NameOutcome;
   readonly records: readonly Rr[];
-  readonly say: string;
+  readonly why: NameReason;
   readonly subject: Subject | undefined;
   /** The way to who is asked, where it is one through the plan’s networks. */
   readonly flow: FlowTrace | undefined;
@@ -49,8 +48,8 @@ export interface Resolution {
   readonly records: readonly Rr[];
   /** Seconds for which the answer may be remembered: the shortest of its records, or for a negative one that of the zone. */
   readonly ttl: number;
-  /** Why it ends as it does, in a sentence. */
-  readonly say: string;
+  /** Why it ends as it does. */
+  readonly why: NameReason;
   readonly subject: Subject | undefined;
   /** Each question on the way, in order. */
   readonly queries: readonly Query[];
@@ -72,7 +71,7 @@ export interface Asker {
   readonly host: Host | undefined;
   /** For a pod: its cluster and namespace. */
   readonly pod: { readonly cluster: Cluster; readonly namespace: string } | undefined;
-  /** Why its questions do not leave it at all, such as a network policy; undefined when they do. */
+  /** The workload whose network policies keep its questions back; undefined when they leave it. */
   readonly held?: string | undefined;
 }
 
@@ -80,7 +79,7 @@ interface Found {
   readonly outcome: NameOutcome;
   readonly records: readonly Rr[];
   readonly ttl: number;
-  readonly say: string;
+  readonly why: NameReason;
   readonly subject: Subject | undefined;
 }
 
@@ -146,7 +145,7 @@ class Resolving {
       last?.outcome === 'answer' || last?.outcome === 'time-out' || last?.outcome === 'outside'
         ? last
         : (unheld ?? first ?? last);
-    const end = told ?? { outcome: 'failure', records: [], ttl: 0, say: 'Nothing was asked.', subject: undefined };
+    const end = told ?? { outcome: 'failure', records: [], ttl: 0, why: { code: 'nothing-asked' }, subject: undefined };
     return {
       name: tried.at(-1) ?? name,
       type,
@@ -182,7 +181,7 @@ class Resolving {
         outcome: 'time-out',
         records: [],
         ttl: 0,
-        say: asker.held,
+        why: { code: 'held', workload: asker.held },
         subject,
       });
     if (isOwnName(this.state, cluster, name)) {
@@ -193,7 +192,7 @@ class Resolving {
         outcome: said.outcome,
         records: said.records,
         ttl: record?.ttl ?? 5,
-        say: said.say,
+        why: said.why,
         subject: own,
       };
       this.note(asker.label, name, type, server, found);
@@ -203,9 +202,12 @@ class Resolving {
       const chain = [...met, name];
       if (chain.includes(target) || chain.length > MOST_ALIASES)
         return this.note(asker.label, name, type, server, {
-          ...failure(
-            `The aliases of ${chain[0] ?? name} loop or are more than ${MOST_ALIASES}: ${[...chain, target].slice(0, 4).join(', then ')}.`,
-          ),
+          ...failure({
+            code: 'aliases',
+            name: chain[0] ?? name,
+            most: MOST_ALIASES,
+            chain: [...chain, target],
+          }),
           subject: own,
         });
       const rest = this.askCluster(asker, cluster, target, type, chain);
@@ -219,7 +221,7 @@ class Resolving {
         outcome: 'outside',
         records: [],
         ttl: 0,
-        say: `${planned.name} is only planned: its names are answered when it stands.`,
+        why: { code: 'export.planned', connection: planned.name },
         subject: { kind: 'connections', id: planned.id },
       });
     const stub = cluster.stubZones
@@ -227,13 +229,13 @@ class Resolving {
       .filter(({ domain }) => isWithin(name, domain))
       .sort((a, b) => b.domain.length - a.domain.length)[0];
     const network = byId(this.state.parts.networks, cluster.networkId)?.name ?? '';
-    const onward =
+    const to =
       stub !== undefined
-        ? `the resolvers of the stub zone ${stub.domain}`
+        ? ({ is: 'stub', domain: stub.domain } as const)
         : cluster.dnsUpstream.length > 0
-          ? 'its upstream resolvers'
-          : `the resolver that nodes in ${network} use`;
-    this.passedOn(asker.label, name, type, server, `The ${server} forwards it to ${onward}.`, subject);
+          ? ({ is: 'upstream' } as const)
+          : ({ is: 'network', network } as const);
+    this.passedOn(asker.label, name, type, server, { code: 'passed.cluster', server, to }, subject);
     const through: Asker = {
       label: server,
       networkId: cluster.networkId,
@@ -260,26 +262,27 @@ class Resolving {
         outcome: 'answer',
         records: said.records,
         ttl: shortest(said.records, undefined),
-        say: `${name} is exported in ${each?.connection.name ?? set.apex}.`,
+        why: { code: 'export.answers', name, connection: each?.connection.name ?? set.apex },
         subject,
       };
     const blocked =
       each === undefined
         ? []
         : each.exporters.flatMap((exporter) => blockedWay(this.state.forwarding, cluster, each, exporter) ?? []);
-    const why =
+    const service = `${each?.namespace ?? ''}/${each?.name ?? ''}`;
+    const why: NameReason =
       each === undefined
-        ? `No member exports ${name} to ${cluster.name}.`
+        ? { code: 'export.none', name, cluster: cluster.name }
         : blocked.length > 0
-          ? `${each.namespace}/${each.name} is exported, and no exporter is reached. ${blocked.join(' ')}`
+          ? { code: 'export.not-reached', service, blocked }
           : each.isHeadless
-            ? `${each.namespace}/${each.name} is exported, and no pod of it is known by that name.`
-            : `It has no ${type} record.`;
+            ? { code: 'export.no-pod', service }
+            : { code: 'type.none', type };
     return {
       outcome: said.outcome === 'no data' ? 'no data' : 'no name',
       records: [],
       ttl: set.negativeTtl(),
-      say: why,
+      why,
       subject,
     };
   }
@@ -303,13 +306,7 @@ class Resolving {
     const label = `resolver of ${byId(this.state.parts.networks, networkId)?.name ?? ''}`;
     const key = `${networkId} ${name} ${type}`;
     if (trail.has(key) || trail.size > MOST_HOPS)
-      return this.note(
-        asker.label,
-        name,
-        type,
-        label,
-        failure(`The question comes back to the ${label}: the forwarding rules form a loop.`),
-      );
+      return this.note(asker.label, name, type, label, failure({ code: 'forward.loop', server: label }));
     const onward = new Set([...trail, key]);
     const view = this.state.viewOf(networkId);
     const records: Rr[] = [];
@@ -320,10 +317,8 @@ class Resolving {
       let found: Found;
       // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
       if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
-        this.passedOn(asker.label, at, type, label, `The ${label} forwards it by the rule ${forward.name}.`, {
-          kind: 'forwards',
-          id: forward.id,
-        });
+        const why = { code: 'passed.rule', server: label, rule: forward.name } as const;
+        this.passedOn(asker.label, at, type, label, why, { kind: 'forwards', id: forward.id });
         found = this.sentOn(networkId, forward, label, at, type, onward);
         if (records.length === 0) return found;
       } else if (zone !== undefined) {
@@ -340,7 +335,7 @@ class Resolving {
       at = alias;
     }
     return this.note(asker.label, name, type, label, {
-      ...failure(`The aliases of ${name} loop or are more than ${MOST_ALIASES}.`),
+      ...failure({ code: 'aliases', name, most: MOST_ALIASES, chain: [] }),
       records,
     });
   }
@@ -378,7 +373,7 @@ class Resolving {
     by: string,
     subject?: Subject,
   ): Found {
-    let last = failure('No resolver is queried.');
+    let last = failure({ code: 'no-resolver' });
     for (const address of addresses) {
       last = this.askAddress(asker, address, name, type, trail, by, subject);
       if (last.outcome !== 'time-out') return last;
@@ -399,7 +394,6 @@ class Resolving {
     const resolver = this.state.resolverAt(address);
     const server = `${resolver === undefined ? 'a name server' : `resolver ${resolver.name}`} at ${address}`;
     const of: Subject | undefined = resolver === undefined ? subject : { kind: 'resolvers', id: resolver.id };
-    const why = by === '' ? '' : ` (${by})`;
     const flow = asker.host === undefined ? undefined : this.state.leg(asker.host, address);
     const end = (found: Found) => this.note(asker.label, name, type, server, found, flow);
     if (flow !== undefined && flow.verdict !== 'pass')
@@ -407,7 +401,7 @@ class Resolving {
         outcome: 'time-out',
         records: [],
         ttl: 0,
-        say: `${asker.label} asks ${address}${why} and gets no answer. ${sayFault(this.state.forwarding.parts, flow)}`.trim(),
+        why: { code: 'no-answer', asker: asker.label, address, by, failed: flow.failed },
         subject: of,
       });
     if (resolver?.role === 'outbound')
@@ -415,7 +409,7 @@ class Resolving {
         outcome: 'time-out',
         records: [],
         ttl: 0,
-        say: `${resolver.name} at ${address} only sends questions and answers none.`,
+        why: { code: 'resolver.outbound', resolver: resolver.name, address },
         subject: of,
       });
     if (resolver === undefined)
@@ -423,10 +417,18 @@ class Resolving {
         outcome: 'outside',
         records: [],
         ttl: 0,
-        say: `The plan does not say what the name server at ${address} answers: no resolver of the plan has that address.`,
+        why: { code: 'resolver.unknown', address },
         subject,
       });
-    this.passedOn(asker.label, name, type, server, `${beginning(asker.label)} asks ${server}${why}.`, of, flow);
+    this.passedOn(
+      asker.label,
+      name,
+      type,
+      server,
+      { code: 'passed.address', asker: asker.label, server, by },
+      of,
+      flow,
+    );
     return this.atNetwork(
       { label: `resolver ${resolver.name}`, networkId: resolver.networkId, host: undefined, pod: undefined },
       resolver.networkId,
@@ -447,7 +449,7 @@ class Resolving {
     const said = zone.lookUp(name, type);
     const subject: Subject = { kind: 'zones', id: zoneId };
     const title = byId(this.state.parts.zones, zoneId)?.name ?? zone.apex;
-    const by = said.wildcard === undefined ? '' : ` by its wildcard ${said.wildcard}`;
+    const { wildcard } = said;
     const records = said.records;
     switch (said.outcome) {
       case 'answer':
@@ -455,7 +457,7 @@ class Resolving {
           outcome: 'answer',
           records,
           ttl: shortest(records, undefined),
-          say: `The zone ${title} answers${by}.`,
+          why: { code: 'zone.answers', zone: title, wildcard },
           subject,
         };
       case 'alias':
@@ -463,7 +465,7 @@ class Resolving {
           outcome: 'answer',
           records,
           ttl: shortest(records, undefined),
-          say: `The zone ${title} says${by} that it is ${records[0]?.value ?? ''}.`,
+          why: { code: 'zone.alias', zone: title, wildcard, target: records[0]?.value ?? '' },
           subject,
         };
       case 'no data':
@@ -471,7 +473,7 @@ class Resolving {
           outcome: 'no data',
           records,
           ttl: zone.negativeTtl(),
-          say: `${name} has no ${type} record in the zone ${title}${by}.`,
+          why: { code: 'zone.no-data', zone: title, wildcard, name, type },
           subject,
         };
       case 'no name':
@@ -479,7 +481,7 @@ class Resolving {
           outcome: 'no name',
           records,
           ttl: zone.negativeTtl(),
-          say: `${name} does not exist in the zone ${title}.`,
+          why: { code: 'zone.no-name', zone: title, name },
           subject,
         };
       case 'referral':
@@ -501,8 +503,7 @@ class Resolving {
     for (const server of servers) this.servers.add(server);
     this.isByWays = true;
     const addresses = servers.flatMap((server) => this.serverAddresses(networkId, server, cut, zone, label, trail));
-    if (addresses.length === 0)
-      return failure(`${cut} is delegated to ${servers.join(', ')}, and no address of them is known there.`);
+    if (addresses.length === 0) return failure({ code: 'delegation.unknown-there', cut, servers });
     return this.askAddresses(
       { label, networkId, host: this.state.machineIn(networkId), pod: undefined },
       addresses,
@@ -549,7 +550,7 @@ class Resolving {
       if (records.some((each) => each.name === alias)) break;
       at = alias;
     }
-    return { ...failure(`The aliases of ${name} loop or are more than ${MOST_ALIASES}.`), records };
+    return { ...failure({ code: 'aliases', name, most: MOST_ALIASES, chain: [] }), records };
   }
 
   private askPublicOnce(name: string, type: RecordType): Found {
@@ -564,7 +565,7 @@ class Resolving {
             outcome: 'no name',
             records: [],
             ttl: PROVIDER_TTL,
-            say: `${reserved} is reserved and never exists on the internet (RFC 6761, RFC 6303).`,
+            why: { code: 'public.reserved', domain: reserved },
             subject: undefined,
           };
     }
@@ -573,7 +574,7 @@ class Resolving {
         outcome: 'no name',
         records: [],
         ttl: 0,
-        say: `No parent delegates ${top.apex} yet: no resolver finds it outside its own servers.`,
+        why: { code: 'public.undelegated', apex: top.apex },
         subject: { kind: 'zones', id: top.id },
       };
     return this.down(top, name, type);
@@ -586,9 +587,7 @@ class Resolving {
       for (const server of servers) this.servers.add(server);
       if (!servers.some((server) => this.isFound(server, cut, tree)))
         return {
-          ...failure(
-            `${cut} is delegated to ${servers.join(', ')}, and no address of them can be found: it lacks glue (RFC 1034 4.2.1).`,
-          ),
+          ...failure({ code: 'delegation.no-glue', cut, servers }),
           subject: { kind: 'zones', id: zone.id },
         };
       const child = this.state.public.byApex.get(cut);
@@ -597,7 +596,7 @@ class Resolving {
         outcome: 'outside',
         records: [],
         ttl: 0,
-        say: `${zone.name} delegates ${cut} to servers whose zone the plan does not hold.`,
+        why: { code: 'delegation.elsewhere', zone: zone.name, cut },
         subject: { kind: 'zones', id: zone.id },
       };
     });
@@ -626,14 +625,14 @@ class Resolving {
           outcome: 'no name',
           records: [],
           ttl: PROVIDER_TTL,
-          say: `No load balancer of the plan has the provider’s name ${name}: it is free, and may be given to anyone.`,
+          why: { code: 'public.free', name },
           subject: undefined,
         };
       return {
         outcome: 'outside',
         records: [],
         ttl: 0,
-        say: `No zone of the plan is for ${name}.`,
+        why: { code: 'public.no-zone', name },
         subject: undefined,
       };
     }
@@ -643,7 +642,7 @@ class Resolving {
         outcome: 'outside',
         records: [],
         ttl: 0,
-        say: `${name} is ${balancer.name}, whose address is not decided.`,
+        why: { code: 'balancer.undecided', name, balancer: balancer.name },
         subject,
       };
     const own: RecordType = balancer.address.includes(':') ? 'AAAA' : 'A';
@@ -652,14 +651,14 @@ class Resolving {
         outcome: 'no data',
         records: [],
         ttl: PROVIDER_TTL,
-        say: `${balancer.name} has no ${type} record.`,
+        why: { code: 'balancer.type', balancer: balancer.name, type },
         subject,
       };
     return {
       outcome: 'answer',
       records: [{ name, type, ttl: PROVIDER_TTL, value: balancer.address, target: undefined }],
       ttl: PROVIDER_TTL,
-      say: `${name} is the load balancer ${balancer.name}.`,
+      why: { code: 'balancer.answers', name, balancer: balancer.name },
       subject,
     };
   }
@@ -670,16 +669,16 @@ class Resolving {
     name: string,
     type: RecordType,
     server: string,
-    say: string,
+    why: NameReason,
     subject: Subject | undefined,
     flow?: FlowTrace,
   ): void {
-    this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], say, subject, flow });
+    this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], why, subject, flow });
   }
 
   private note(asker: string, name: string, type: RecordType, server: string, found: Found, flow?: FlowTrace): Found {
-    const { outcome, records, say, subject } = found;
-    this.queries.push({ asker, name, type, server, outcome, records, say, subject, flow });
+    const { outcome, records, why, subject } = found;
+    this.queries.push({ asker, name, type, server, outcome, records, why, subject, flow });
     return found;
   }
 }
@@ -700,8 +699,8 @@ function reservedAround(name: string): string | undefined {
   return RESERVED.find((domain) => isWithin(name, domain));
 }
 
-function failure(say: string): Found {
-  return { outcome: 'failure', records: [], ttl: 0, say, subject: undefined };
+function failure(why: NameReason): Found {
+  return { outcome: 'failure', records: [], ttl: 0, why, subject: undefined };
 }
 
 /** The name that an answer’s last alias leads to, while its records are still to be found. */
@@ -737,7 +736,7 @@ export function addressesOf({ outcome, records }: Pick<Resolution, 'outcome' | '
 export function askerOf(host: Host, held?: string): Asker {
   const cluster = host.kind === 'pod' ? host.cluster : undefined;
   return {
-    label: host.kind === 'internet' ? 'a client on the internet' : host.label,
+    label: host.kind === 'internet' ? CLIENT_OUTSIDE : host.label,
     networkId: host.networkId,
     host: host.kind === 'internet' ? undefined : host,
     pod: cluster === undefined ? undefined : { cluster, namespace: host.guard?.workload.namespace ?? 'default' },

@@ -1,3 +1,4 @@
+import { sayCutOverStep } from '@wide-lattice/core/english';
 import { demand } from '@wide-lattice/core/sizing';
 import { byId, groupBy } from '@wide-lattice/core/plan';
 import {
@@ -53,7 +54,8 @@ export interface ShownKept {
 }
 
 /** A cut-over with the share of clients that still go to the old address, over the time. */
-export interface ShownCutOver extends CutOver {
+export interface ShownCutOver extends Omit<CutOver, 'steps'> {
+  readonly steps: readonly { readonly at: number; readonly say: string }[];
   readonly curves: readonly {
     readonly label: string;
     readonly points: readonly { readonly x: number; readonly y: number }[];
@@ -93,7 +95,8 @@ function drawn(state: NameState, address: string, aim: number): ShownCutOver {
       y: 100 * shareLeft((last * i) / POINTS, ttl, habit),
     })),
   }));
-  return { ...found, curves, last };
+  const steps = found.steps.map(({ at, step }) => ({ at, say: sayCutOverStep(step) }));
+  return { ...found, curves, last, steps };
 }
 
 /** Names, who answers them where, and for how long. */

@@ -14,7 +14,7 @@ import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { kindViews } from '../../kinds/kindViews';
 import { decisionsOf, lookUpOf, subjectOf } from '@wide-lattice/core/road';
 import type { EventKind, RoadEvent, RouteRow, RuleDecision, TableLookUp, Verdict } from '@wide-lattice/core/road';
-import { sayEvent, sayLoss, sayMend, sayNextHop, sayRowSource } from '@wide-lattice/core/english';
+import { sayEvent, sayLoss, sayMend, sayNextHop, sayRouteLoss, sayRowSource } from '@wide-lattice/core/english';
 
 /** One step of the road, ready to be shown. */
 export interface ShownStep {
@@ -132,7 +132,7 @@ export function shownTrace(
         label: `${route.namespace}/${route.name}, rule ${route.rule}: ${route.hosts.join(', ')}${route.path}`,
         path: pathOf({ kind: 'ingressRoutes', id: route.id }),
         isMatch,
-        why,
+        why: sayRouteLoss(why),
       })),
     })),
     members: answer.members.map(({ workload, service, port, share }) => ({
