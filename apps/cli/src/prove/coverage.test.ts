@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { BEYOND_KERNEL, Coverage, ENOUGH, SUITE } from './coverage.js';
 import { askedOf, counted } from './prove.js';
 import { randomPlan } from './randomPlan.js';
@@ -34,6 +36,12 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   policy: true,
   shadowed: true,
 };
+
+test('the published schema of traces names every way in which a packet may end', () => {
+  const file = join(__dirname, '../../../../docs/trace.schema.json');
+  const { $defs } = JSON.parse(readFileSync(file, 'utf8')) as { $defs: { failure: { enum: string[] } } };
+  expect([...$defs.failure.enum].sort()).toEqual(Object.keys(endings).sort());
+});
 
 test('the flows of the seeds meet every event with every verdict, and every ending that the kernel can show, often enough', () => {
   const coverage = new Coverage();

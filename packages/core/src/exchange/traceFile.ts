@@ -8,7 +8,7 @@ import { decisionsOf, lookUpOf } from '../road/index.js';
 import type { Packet, RoadEvent, RouteRow, TableLookUp } from '../road/index.js';
 
 /** The version of the form; it is raised when something is renamed or taken away. */
-const VERSION = 1;
+const VERSION = 2;
 
 /** Any value of JSON. */
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [name: string]: Json };
@@ -25,7 +25,14 @@ export function traceFile(names: Names, answer: Answer): Json {
     verdict,
     status: status ?? null,
     words: sentence,
-    stages: stages.map(({ about, outcome, say, subject }) => ({ about, outcome, words: say, subject: plain(subject) })),
+    stages: stages.map(({ about, outcome, fact: { code, ...facts }, say, subject }) => ({
+      about,
+      outcome,
+      code,
+      facts: plain(facts),
+      words: say,
+      subject: plain(subject),
+    })),
     members: members.map(({ workload, service, port, share, cluster, rank }) => ({
       workload: `${workload.namespace}/${workload.name}`,
       service: `${service.namespace}/${service.name}`,
