@@ -19,7 +19,7 @@ import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 import { verdictOf, verdictOfLack } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
-import { sayFailed, sayFault, sayLack, sayPolicy, sayTooNarrow, sayTunnelFault } from '../english/index.js';
+import { sayFailed, sayFault, sayLack, sayPair, sayPolicy, sayTooNarrow, sayTunnelFault } from '../english/index.js';
 import { LEAST_IPV6 } from '../wire/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
@@ -181,8 +181,8 @@ export class Joins {
     const families = this.sharedFamilies(a, b);
     const [family, second] = families;
     if (family === undefined) {
-      const only = (cluster: Cluster) => `${cluster.name} has ${cluster.family === 'ipv6' ? 'IPv6' : 'IPv4'} only`;
-      return end('broken', `${only(a)} and ${only(b)}: nothing passes between them.`, 0, nothing);
+      const only = ({ name, family: own }: Cluster) => ({ cluster: name, family: own === 'ipv6' ? 6 : 4 }) as const;
+      return end('broken', sayPair({ code: 'families', one: only(a), other: only(b) }), 0, nothing);
     }
     if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
     const by = (each: Family) =>
@@ -216,12 +216,12 @@ export class Joins {
     const selected = selectedBy(service, own);
     if (selected.every((workload) => podsFor(service, workload) === 0))
       return selected.every(({ replicasNow }) => replicasNow === 0)
-        ? `No pod is behind ${name}.`
-        : `No pod behind ${name} is ready.`;
+        ? sayPair({ code: 'service.no-pod', service: name })
+        : sayPair({ code: 'service.none-ready', service: name });
     const doors = answering(service, own);
     const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));
     return isDeaf
-      ? `The pods behind ${name} do not listen on ${doors.map(({ port }) => port.target).join(', ')}.`
+      ? sayPair({ code: 'service.deaf', service: name, ports: doors.map(({ port }) => port.target) })
       : undefined;
   }
 
@@ -254,7 +254,7 @@ export class Joins {
       ),
     );
     return said.length > 0 && said.every(({ isAllowed }) => !isAllowed)
-      ? `Network policies refuse it: ${said[0] === undefined ? '' : sayPolicy(said[0])}`
+      ? sayPair({ code: 'policies', why: said[0] === undefined ? '' : sayPolicy(said[0]) })
       : undefined;
   }
 
@@ -306,7 +306,7 @@ export class Joins {
     if (!Array.isArray(tunnels)) return end(tunnels.verdict, tunnels.say, 0, rests, tunnels.failing);
     if (other.verdict !== 'pass') return end(other.verdict, other.say, 0, rests, other.failing);
     const back = this.hidden(to, from, family, 'pods');
-    if (back !== undefined) return end('broken', `The answers do not come back: ${back.say}`, 0, rests);
+    if (back !== undefined) return end('broken', sayPair({ code: 'answers-lost', why: back.say }), 0, rests);
     const inner = Math.min(...tunnels.map((tunnel) => tunnel.inner));
     if (family === 6 && inner < LEAST_IPV6) {
       const narrow = { is: 'tunnel', connectionId: connection.id, layers: tunnelLayers(connection) } as const;
@@ -350,7 +350,11 @@ export class Joins {
       say:
         flow.failed === undefined
           ? ''
-          : `Pods of ${cluster.name} do not reach their relay. ${sayFault(this.forwarding.parts, flow)}`,
+          : sayPair({
+              code: 'relay.not-reached',
+              cluster: cluster.name,
+              why: sayFault(this.forwarding.parts, flow),
+            }),
       room: flow.room,
       rests: idsOn([flow]),
       failing: flow,
@@ -364,9 +368,9 @@ export class Joins {
     rests: Set<string>,
   ): Tunnel[] | { verdict: Verdict; say: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.id);
-    if (crossing === undefined) return { verdict: 'broken', say: `${connection.name} is not there yet.` };
-    if (crossing.isHubMissing)
-      return { verdict: 'broken', say: `${connection.name} has the shape hub, and no member of it is the hub.` };
+    const named = { connection: connection.name };
+    if (crossing === undefined) return { verdict: 'broken', say: sayPair({ code: 'connection.not-there', ...named }) };
+    if (crossing.isHubMissing) return { verdict: 'broken', say: sayPair({ code: 'connection.no-hub', ...named }) };
     const found: Tunnel[] = [];
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
@@ -404,12 +408,18 @@ export class Joins {
         : asked === 'service'
           ? this.shownBy(to, 'service', family)
           : [prefixAround(this.forwarding.crossings.shownIn(to.connectionId, b.id, asked), family === 4 ? 32 : 128)];
-    if (shown.length === 0) return { verdict: 'unknown', say: `${b.name} has no service range yet.` };
+    if (shown.length === 0) return { verdict: 'unknown', say: sayPair({ code: 'range.no-service', cluster: b.name }) };
     const own = this.ownOf(a.id).find(({ prefix }) => shown.some((each) => overlaps(each, prefix)));
     if (own !== undefined)
       return {
         verdict: 'broken',
-        say: `What ${b.name} shows lies in the ${own.purpose} range ${formatPrefix(own.prefix)} of ${a.name} itself, whose nodes keep it inside.`,
+        say: sayPair({
+          code: 'range.own',
+          shownBy: b.name,
+          of: a.name,
+          purpose: own.purpose,
+          prefix: formatPrefix(own.prefix),
+        }),
       };
     const rival = this.rivalsOf(to).find(
       (each) => each.member.id !== from.id && shown.some((prefix) => overlaps(prefix, each.prefix)),
@@ -417,7 +427,12 @@ export class Joins {
     if (rival === undefined) return undefined;
     return {
       verdict: 'unknown',
-      say: `${this.clusterOf(rival.member).name} advertises ${formatPrefix(rival.prefix)}, and so does ${b.name}: the destination is ambiguous.`,
+      say: sayPair({
+        code: 'range.two',
+        one: this.clusterOf(rival.member).name,
+        other: b.name,
+        prefix: formatPrefix(rival.prefix),
+      }),
     };
   }
 

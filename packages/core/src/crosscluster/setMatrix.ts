@@ -1,3 +1,4 @@
+import { sayPair } from '../english/index.js';
 import { importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
 import { hostPrefix } from '../plan/index.js';
@@ -155,7 +156,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
       exported.usedByIds.includes(member.clusterId),
   );
   const none = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
-  if (open.length === 0) return { ...none, verdict: 'closed', say: 'Its exporters are not open to this cluster.' };
+  if (open.length === 0) return { ...none, verdict: 'closed', say: sayPair({ code: 'use.closed' }) };
   const ways = open
     .filter(({ exported }) => exported.weight > 0)
     .map((exporter) => wayTo(joins, imported.connection, member, exporter));
@@ -175,8 +176,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
       (best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best),
       undefined,
     );
-    if (first === undefined)
-      return { ...none, verdict: 'broken', say: 'Every exporter has the weight 0: no exporter answers.' };
+    if (first === undefined) return { ...none, verdict: 'broken', say: sayPair({ code: 'use.no-weight' }) };
     return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
   }
   const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));
@@ -188,10 +188,10 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
     verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
     say:
       nameless.length > 0
-        ? `Answered by ${from.join(', ')} only by the name of the service: its pods are not mirrored.`
+        ? sayPair({ code: 'use.by-name', from })
         : why === undefined
-          ? `Answered by ${from.join(', ')}.`
-          : `Answered by ${from.join(', ')}; ${why.exporter.cluster.name} is not reached. ${why.say}`,
+          ? sayPair({ code: 'use.answered', from })
+          : sayPair({ code: 'use.in-part', from, cluster: why.exporter.cluster.name, why: why.say }),
     from,
     rank,
     floorMs,
@@ -207,7 +207,11 @@ function wayTo(joins: Joins, connection: Connection, member: Member, exporter: E
       exporter,
       pair: undefined,
       verdict: 'broken',
-      say: `${cluster.name} has no service ${exported.namespace}/${exported.name}.`,
+      say: sayPair({
+        code: 'use.no-service',
+        cluster: cluster.name,
+        service: `${exported.namespace}/${exported.name}`,
+      }),
     };
   const fault = joins.faultOf(service);
   if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', say: fault };

@@ -13,3 +13,4 @@ export { sayLoss, sayNextHop, sayRow, sayRowSource } from './tables.js';
 export { sayFault, sayReason, sayTrace } from './traces.js';
 export { sayRequest, sayUnsent } from './requestFacts.js';
 export { sayRouteLoss } from './routeLosses.js';
+export { sayPair } from './pairFacts.js';
