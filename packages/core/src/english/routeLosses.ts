@@ -28,6 +28,7 @@ type Bare<Each = RouteLoss> = Each extends { readonly code: infer Code }
   : never;
 
 const winners: { readonly [Code in Bare]: string } = {
+  'other-listener': 'it does not attach to the listener that gets the call, or is not accepted there',
   'host.own-rules': 'a more specific host has rules of its own',
   'host.more-precise': 'the winner’s host is more precise',
   'path.is-exact': 'the winner’s path is exact',

@@ -58,10 +58,10 @@ export class ControllerCalls {
       pods,
       isSharedByNode: door?.externalPolicy === 'local',
     });
-    const { route, gateway } = this.routeFor(url, controller, call, ports, tls);
+    const { route, gateway, admits } = this.routeFor(url, controller, call, ports, tls);
     const subject: Subject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
-    const lost = book.explain(call, route).slice(0, MOST_LOST);
+    const lost = book.explain(call, route, admits).slice(0, MOST_LOST);
     this.way.stage(
       'route',
       'ok',
@@ -94,7 +94,7 @@ export class ControllerCalls {
   private routeFor(url: UrlTarget, controller: Controller, call: Call, ports: readonly number[], tls: Tls) {
     for (const gateway of this.state.gatewaysOf(controller)) {
       const found = this.atGateway(url, gateway, call, ports, tls);
-      if (found !== undefined) return { route: found, gateway };
+      if (found !== undefined) return { ...found, gateway };
     }
     const book = this.state.bookOf(controller);
     // TLS is made before anybody knows the path: by the certificate of any rule for the host.
@@ -102,7 +102,7 @@ export class ControllerCalls {
     const route = book.match(call);
     if (route === undefined) throw this.noRoute(url, controller, call, ports);
     this.comesFirst(route, book.undecided(call, route));
-    return { route, gateway: undefined };
+    return { route, gateway: undefined, admits: () => true };
   }
 
   /** Whether TLS and the port agree, and which certificate is shown for the host, whatever the path. */
@@ -140,7 +140,7 @@ export class ControllerCalls {
     call: Call,
     ports: readonly number[],
     tls: Tls,
-  ): IngressRoute | undefined {
+  ): { readonly route: IngressRoute; readonly admits: (route: IngressRoute) => boolean } | undefined {
     const listener = listenerFor(gateway, call, ports);
     if (listener === undefined) return undefined;
     const subject: Subject = { kind: 'gateways', id: gateway.id };
@@ -172,7 +172,7 @@ export class ControllerCalls {
     }
     this.mayBeAccepted(won, gateway, listener);
     this.comesFirst(won, book.undecided(call, won, accepted));
-    return won;
+    return { route: won, admits: accepted };
   }
 
   /** Of two listeners that cannot both be at their port it is not known which one the controller leaves out. */

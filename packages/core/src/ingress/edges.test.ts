@@ -304,6 +304,15 @@ describe('a redirect is followed', () => {
     expect(answer.sentence).toContain('https://www.example/x?y=1');
   });
 
+  test('a rule that attaches to the other listener matches and does not get the call, and that is why', () => {
+    const { stages } = get(doors(up({ hosts: [] }), at('safe', {})), 'http://www.example/');
+    expect(stages.flatMap(({ lost }) => lost)[0]).toMatchObject({
+      route: { name: 'r' },
+      isMatch: true,
+      why: { code: 'other-listener' },
+    });
+  });
+
   test('where nobody answers there, the question fails as that does', () => {
     const gone = get(doors(up(), at('safe', { backends: ['gone 80'] })), 'http://www.example/');
     expect([gone.verdict, gone.status]).toEqual(['broken', 500]);

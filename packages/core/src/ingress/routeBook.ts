@@ -103,16 +103,17 @@ export class RouteBook {
     return this.bucket(DEFAULT_KEY)?.routes.find(admits);
   }
 
-  /** The routes for a call's host that did not get it, nearest first, with the reason. */
+  /** The routes for a call's host that did not get it, nearest first, with the reason; `admits` are those that may. */
   explain(call: Call, won: IngressRoute | undefined, admits: (route: IngressRoute) => boolean = () => true): Lost[] {
     const seen = new Set<string>(won === undefined ? [] : [won.id]);
     const lost: Lost[] = [];
     for (const host of this.hostKeys(call.host)) {
       for (const route of this.bucket(host)?.routes ?? []) {
-        if (seen.has(route.id) || !admits(route)) continue;
+        if (seen.has(route.id)) continue;
         seen.add(route.id);
         const why = mismatch(entryOf(route), call);
         if (why !== undefined) lost.push({ route, isMatch: false, why });
+        else if (!admits(route)) lost.push({ route, isMatch: true, why: { code: 'other-listener' } });
         else if (won !== undefined) lost.push({ route, isMatch: true, why: whyFirst(won, route, call.host) });
         else lost.push({ route, isMatch: true, why: { code: 'host.own-rules' } });
       }

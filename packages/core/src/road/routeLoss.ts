@@ -10,6 +10,7 @@ export type RouteLoss =
       readonly isPattern: boolean;
     }
   /** It matches, and another one comes first: by its host, its path, what else it asks for, or its place. */
+  | { readonly code: 'other-listener' }
   | { readonly code: 'host.own-rules' | 'host.more-precise' }
   | { readonly code: 'path.is-exact' | 'path.longer' | 'path.pattern-first' }
   | { readonly code: 'method.named' | 'headers.more' | 'parameters.more' }
