@@ -286,6 +286,9 @@ function clusterOf(
   });
 }
 
+/** What a subnet has where nothing else is said. */
+const SUBNET = { delegatedTo: '', isPublic: false, wayOut: 'nat', gateway: null } as const;
+
 function piecesOf(
   { name, workload }: QuickStartRequest,
   zones: readonly string[],
@@ -294,7 +297,6 @@ function piecesOf(
 ): Piece[] {
   const fit = (length: number) => Math.min(profile.smallestSubnet, Math.max(profile.largestSubnet, length));
   const named = (what: string, zone: string) => [name, what, zone].filter((part) => part !== '').join('-');
-  const base = { delegatedTo: '', isPublic: false, wayOut: 'nat', gateway: null } as const;
   const privateIn = (zone: string): Table => ({ name: named('private', zone), leads: 'nat', mainOf: zone });
   const open: Table = { name: named('public', ''), leads: 'internet' };
   const [first = ''] = zones;
@@ -304,7 +306,7 @@ function piecesOf(
       .filter(({ purpose, family }) => purpose === 'node' && family === 4)
       .map((need): Piece => ({
         subnet: {
-          ...base,
+          ...SUBNET,
           name: named('nodes', need.zone),
           purpose: 'node',
           zone: need.zone,
@@ -315,7 +317,7 @@ function piecesOf(
       })),
     ...(workload === 'batch' ? [] : zones).map((zone): Piece => ({
       subnet: {
-        ...base,
+        ...SUBNET,
         name: named('entry', zone),
         purpose: 'entry',
         zone,
@@ -326,9 +328,21 @@ function piecesOf(
       length: fit(ENTRY_LENGTH),
       need: undefined,
     })),
+    ...devicePieces(fit, named, open, first),
+  ];
+}
+
+/** The subnets of the NAT device and of private endpoints, both in the first zone. */
+function devicePieces(
+  fit: (length: number) => number,
+  named: (what: string, zone: string) => string,
+  open: Table,
+  first: string,
+): Piece[] {
+  return [
     {
       subnet: {
-        ...base,
+        ...SUBNET,
         name: named('nat', first),
         purpose: 'other',
         zone: first,
@@ -342,7 +356,7 @@ function piecesOf(
     },
     {
       subnet: {
-        ...base,
+        ...SUBNET,
         name: named('endpoints', first),
         purpose: 'endpoint',
         zone: first,

@@ -118,27 +118,97 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
   const pairs =
     connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to));
   const passing = pairs.filter(({ verdict }) => verdict === 'pass');
-  const clashes = clashesOfMembers(
-    before,
-    'tunnels',
-    clusterIds.map((clusterId) => withFallbacks('members', { id: clusterId, clusterId })),
-  );
+  const clashes = clashesOfMembers(before, 'tunnels', asMembers(clusterIds));
   const unlike = way === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
   const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
-  const excluded = excludedOf(way, proposal, needs, clusters, room);
   const carried = way === 'flat' ? undefined : carriedMbps(way, needs.gatewayMbps, gateways);
-  const isShort = carried !== undefined && needs.plannedMbps > carried;
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
   const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
   const farthest = farthestOf(plan, clusters);
   const monthly = costOf(plan, clusters, wish, needs);
   const consequences: Consequence[] = [
+    ...rangeFigures(way, proposal, clashes.length),
+    meetFigure(pairs),
+    {
+      label: 'Who dials',
+      words: way === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
+      isGood: passing.length > 0,
+    },
+    publicWords(plan, proposal),
+    { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
+    { label: 'TCP segment', figure: segment },
+    { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
+    carried === undefined
+      ? { label: 'Throughput', words: 'what the networks carry', isGood: true }
+      : { label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) },
+    ...distanceFigures(farthest),
+    ...effortFigures(wish, proposal, links, members.length),
+    namesWords(way),
+    ...callerWords(way, proposal),
+    ...drillWords(plan, way, drills, passing.length > 0),
+    typeof monthly === 'string'
+      ? { label: 'Cost per month', words: monthly, isGood: false }
+      : { label: 'Cost per month', figure: monthly },
+  ];
+  return {
+    way,
+    consequences,
+    excluded: [...excludedOf(way, proposal, needs, clusters, room), ...shortOf(carried, needs)],
+    proposal,
+    cost: typeof monthly === 'string' ? undefined : monthly.value,
+    scores: {
+      ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
+      reach: REACH[way] * (pairs.length === 0 ? 0 : passing.length / pairs.length),
+      wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
+      survival: survivalOf(drills?.map(({ drill }) => share(drill)) ?? [], passing.length > 0),
+      effort: effortOf(wish, members.length, links.value + proposal.openings),
+    },
+  };
+}
+
+/** What each kind reaches of what pods ask for: relays take single services, tunnels everything between pods. A judgement. */
+const REACH: Readonly<Record<JoinWay, number>> = { tunnels: 0.9, relays: 0.4, flat: 1 };
+
+/** The mean of what the worst drills leave; all or nothing where there is none. */
+function survivalOf(left: readonly number[], isReached: boolean): number {
+  if (left.length === 0) return isReached ? 1 : 0;
+  return left.reduce((sum, each) => sum + each, 0) / left.length;
+}
+
+function effortOf({ way, gateways }: JoinWish, members: number, pieces: number): number {
+  return way === 'flat' ? 1 : Math.max(0, 1 - (members * gateways + pieces) / (20 + 10 * members));
+}
+
+/** Clusters as members that say nothing of themselves. */
+function asMembers(clusterIds: readonly string[]) {
+  return clusterIds.map((clusterId) => withFallbacks('members', { id: clusterId, clusterId }));
+}
+
+function distanceFigures(farthest: Figure | undefined): Consequence[] {
+  return farthest === undefined
+    ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }]
+    : [
+        { label: 'Latency floor', figure: farthest },
+        { label: 'One TCP stream', figure: streamMbps(WINDOW, farthest.value) },
+      ];
+}
+
+/** Whether what is planned is more than what carries it takes. */
+function shortOf(carried: number | undefined, { plannedMbps }: JoinNeeds): string[] {
+  return carried !== undefined && plannedMbps > carried
+    ? [`${sayNumber(plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`]
+    : [];
+}
+
+/** What becomes of ranges that overlap. */
+function rangeFigures(way: JoinWay, proposal: JoinProposal, clashes: number): Consequence[] {
+  return [
     {
       label: 'Ranges that overlap',
       figure: countFigure(
-        way === 'relays' ? 0 : clashes.length,
+        way === 'relays' ? 0 : clashes,
         'pairs',
         'Pairs of ranges that overlap',
         way === 'relays'
@@ -164,31 +234,25 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
         'The fewest that leave no overlap, while none of them is fixed or of a built cluster.',
       ),
     },
-    meetFigure(pairs),
-    {
-      label: 'Who dials',
-      words: way === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
-      isGood: passing.length > 0,
-    },
-    publicWords(plan, proposal),
-    { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
-    { label: 'TCP segment', figure: segment },
-    { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
-    ...(carried === undefined
-      ? [{ label: 'Throughput', words: 'what the networks carry', isGood: true }]
-      : [{ label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) }]),
-    ...(farthest === undefined
-      ? [{ label: 'Latency floor', words: 'sites without coordinates', isGood: false }]
-      : [{ label: 'Latency floor', figure: farthest }]),
-    ...(farthest === undefined ? [] : [{ label: 'One TCP stream', figure: streamMbps(WINDOW, farthest.value) }]),
+  ];
+}
+
+/** What is to be built and opened. */
+function effortFigures(
+  { way, gateways }: JoinWish,
+  proposal: JoinProposal,
+  links: Figure,
+  members: number,
+): Consequence[] {
+  return [
     { label: 'Tunnels or links', figure: links },
     {
       label: 'Gateways to run',
       figure: countFigure(
-        way === 'flat' ? 0 : members.length * gateways,
+        way === 'flat' ? 0 : members * gateways,
         'nodes',
         way === 'relays' ? 'Relays to run' : 'Gateway nodes to run',
-        `${members.length} members × ${gateways}`,
+        `${members} members × ${gateways}`,
       ),
     },
     {
@@ -200,7 +264,12 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
         'Rules of filters and firewalls, each tried and kept where the way got further by it.',
       ),
     },
-    namesWords(way),
+  ];
+}
+
+/** Whom the other side sees, and what passes. */
+function callerWords(way: JoinWay, proposal: JoinProposal): Consequence[] {
+  return [
     {
       label: 'Caller seen',
       words:
@@ -212,37 +281,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
       isGood: way !== 'relays',
     },
     { label: 'Protocols', words: way === 'relays' ? 'TCP of single services' : 'all', isGood: way !== 'relays' },
-    ...drillWords(plan, way, drills, passing.length > 0),
-    typeof monthly === 'string'
-      ? { label: 'Cost per month', words: monthly, isGood: false }
-      : { label: 'Cost per month', figure: monthly },
   ];
-  const lost = drills?.map(({ drill }) => share(drill)) ?? [];
-  return {
-    way,
-    consequences,
-    excluded: [
-      ...excluded,
-      ...(isShort
-        ? [`${sayNumber(needs.plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`]
-        : []),
-    ],
-    proposal,
-    cost: typeof monthly === 'string' ? undefined : monthly.value,
-    scores: {
-      ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
-      reach:
-        (way === 'relays' ? 0.4 : way === 'tunnels' ? 0.9 : 1) *
-        (pairs.length === 0 ? 0 : passing.length / pairs.length),
-      wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
-      survival:
-        lost.length === 0 ? (passing.length > 0 ? 1 : 0) : lost.reduce((sum, each) => sum + each, 0) / lost.length,
-      effort:
-        way === 'flat'
-          ? 1
-          : Math.max(0, 1 - (members.length * gateways + links.value + proposal.openings) / (20 + 10 * members.length)),
-    },
-  };
 }
 
 /** Whose gateways need public addresses that are still to be decided. */

@@ -6,6 +6,8 @@ import { sayLack } from './lacks.js';
 import { deviceKind, deviceName, nameIn, sayPacket } from './names.js';
 import type { Names } from './names.js';
 import { sayRowSource } from './tables.js';
+import { said } from './words.js';
+import type { Words } from './words.js';
 
 /** Why a packet went no further; of a tunnel that does not come up, what its own packets met. */
 export function sayFailed(names: Names, failed: Failed): string {
@@ -49,109 +51,115 @@ export function sayPolicy({ isAllowed, direction, policies, own, peer, protocol,
 function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
   const destination = formatAddress(packet.destination);
   const network = 'networkId' in failure ? nameIn(names.networks, failure.networkId) : '';
-  switch (failure.code) {
-    case 'no-route': {
-      const table = nameIn(names.routeTables, failure.tableId ?? '');
-      return `Network ${network}, ${table === '' ? 'no route table' : `the route table ${table}`}: no route to ${destination}.`;
-    }
-    case 'no-taker':
-      return `Nobody on ${nameIn(names.links, failure.linkId)} advertises a route to ${destination}.`;
-    case 'route-drops':
-      return `${sayRoute(names, failure.routeId)} drops it.`;
-    case 'hop-gone': {
-      const route = byId(names.routes, failure.routeId);
-      return `${sayRoute(names, failure.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
-    }
-    case 'zone-lost':
-      return failure.zone === ''
-        ? `${beginning(failure.at)} stands in lost zones alone.`
-        : `${beginning(failure.at)} is in zone ${failure.zone}, which is lost.`;
-    case 'zone-unsaid':
-      return `In which zone ${failure.at} stands is not in the plan, and one of those that it may be in is lost.`;
-    case 'ambiguous':
-      return sayAmbiguous(names, failure, destination);
-    case 'loop':
-      return failure.hops === undefined
-        ? `The routes lead back to ${network}: a loop.`
-        : `The packet passes more than ${failure.hops} routers.`;
-    case 'many-ways':
-      return `Packets may take more than ${sayNumber(failure.followed)} equal ways: so many were followed and pass, and the others are not known.`;
-    case 'nobody':
-      return failure.lack === undefined
-        ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
-        : sayLack(names, failure.lack);
-    case 'private-source':
-      return [
-        `${formatAddress(packet.source)} is a private address: on the internet no answer would find it.`,
-        'It needs translation or a public address of its own.',
-      ].join(' ');
-    case 'private-destination':
-      return failure.isFromInternet
-        ? `${destination} is a private address: the internet does not route it.`
-        : `${destination} is not routed on the internet.`;
-    case 'not-on-internet':
-      return `${destination} is an address of network ${network}, which has no route to the internet: nothing comes in from there.`;
-    case 'service-address': {
-      const lies = `${destination} lies in the service range ${failure.prefix} of ${nameIn(names.clusters, failure.clusterId)}`;
-      return failure.isAcross
-        ? `${lies}, and the question names no service there.`
-        : `${lies}: its nodes take it for a service and never send it out.`;
-    }
-    case 'elsewhere': {
-      const address = formatAddress(failure.address);
-      return failure.isBack
-        ? `The answer to ${address} arrives at ${failure.arrivedAt}, not at ${failure.meant}.`
-        : `${address} leads to ${failure.arrivedAt} there, not to ${failure.meant}.`;
-    }
-    case 'overlay-pod':
-      return sayOverlayPod(names, failure.clusterId);
-    case 'filter':
-      return sayFilter(names, failure, spot.name, sayPacket(packet, failure.port));
-    case 'firewall': {
-      const is = failure.isOfAnswer ? 'is stateless and refuses' : 'refuses';
-      const by = sayBy(byId(names.firewallRules, failure.ruleId ?? ''));
-      return `The firewall ${nameIn(names.firewalls, failure.firewallId)} ${is} ${sayPacket(packet, failure.port)}: ${by} denies it.`;
-    }
-    case 'no-state':
-      return `The ${spot.kind} ${deviceName(names, failure.deviceId)} has not seen the connection this answer belongs to, and drops it.`;
-    case 'other-source':
-      return [
-        `The answer comes from ${formatAddress(failure.came)}, and ${formatAddress(failure.asked)} was asked:`,
-        'the client does not accept it.',
-      ].join(' ');
-    case 'avoided':
-      return [
-        `The answers go around the ${deviceKind(names, failure.deviceId)} ${deviceName(names, failure.deviceId)}, which keeps state:`,
-        'it never sees the connection established and drops what follows.',
-      ].join(' ');
-    case 'unsolicited':
-      return `${destination} is a public address of ${deviceName(names, failure.deviceId)}, which only lets in answers to what was sent out.`;
-    case 'family':
-      return failure.deviceId === undefined
-        ? `${formatAddress(packet.source)} and ${destination} are of two IP versions: no packet has one of each.`
-        : `${deviceName(names, failure.deviceId)} has no ${packet.source.family === 4 ? 'IPv4' : 'IPv6'} address to translate to.`;
-    case 'no-gateway':
-      return failure.isHubMissing
-        ? `${nameIn(names.connections, failure.connectionId)} has the shape hub, and no member of it is the hub.`
-        : failure.lack === undefined
-          ? `${nameIn(names.connections, failure.connectionId)} has no gateway there.`
-          : sayLack(names, failure.lack);
-    case 'too-big':
-      return [
-        `${sayNarrow(names, failure.in)} ${sayNumber(failure.room)} bytes fit, and the packet has ${sayNumber(failure.bytes)}.`,
-        ...sayMessage(names, failure),
-      ].join(' ');
-    case 'ipv6-narrow':
-      return sayTooNarrow(names, failure);
-    case 'policy':
-      return sayPolicy(failure.decision);
-    case 'shadowed':
-      return [
-        `${destination} lies in the ${failure.purpose} range ${failure.prefix} of ${nameIn(names.clusters, failure.clusterId)} itself,`,
-        'so its nodes never send it out.',
-      ].join(' ');
-  }
+  return said(words, failure, { names, spot, packet, destination, network });
 }
+
+/** Where and with which packet something failed. */
+interface Where {
+  readonly names: Names;
+  readonly spot: Failed['spot'];
+  readonly packet: Failed['packet'];
+  /** The address that the packet is for, and the network where it failed. */
+  readonly destination: string;
+  readonly network: string;
+}
+
+const words: Words<Failure, string, [where: Where]> = {
+  'no-route': (fact, { names, destination, network }) => {
+    const table = nameIn(names.routeTables, fact.tableId ?? '');
+    return `Network ${network}, ${table === '' ? 'no route table' : `the route table ${table}`}: no route to ${destination}.`;
+  },
+  'no-taker': (fact, { names, destination }) =>
+    `Nobody on ${nameIn(names.links, fact.linkId)} advertises a route to ${destination}.`,
+  'route-drops': (fact, { names }) => `${sayRoute(names, fact.routeId)} drops it.`,
+  'hop-gone': (fact, { names }) => {
+    const route = byId(names.routes, fact.routeId);
+    return `${sayRoute(names, fact.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
+  },
+  'zone-lost': (fact) =>
+    fact.zone === ''
+      ? `${beginning(fact.at)} stands in lost zones alone.`
+      : `${beginning(fact.at)} is in zone ${fact.zone}, which is lost.`,
+  'zone-unsaid': (fact) =>
+    `In which zone ${fact.at} stands is not in the plan, and one of those that it may be in is lost.`,
+  ambiguous: (fact, { names, destination }) => sayAmbiguous(names, fact, destination),
+  loop: (fact, { network }) =>
+    fact.hops === undefined
+      ? `The routes lead back to ${network}: a loop.`
+      : `The packet passes more than ${fact.hops} routers.`,
+  'many-ways': (fact) =>
+    `Packets may take more than ${sayNumber(fact.followed)} equal ways: so many were followed and pass, and the others are not known.`,
+  nobody: (fact, { names, destination, network }) =>
+    fact.lack === undefined
+      ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
+      : sayLack(names, fact.lack),
+  'private-source': (_fact, { packet }) =>
+    [
+      `${formatAddress(packet.source)} is a private address: on the internet no answer would find it.`,
+      'It needs translation or a public address of its own.',
+    ].join(' '),
+  'private-destination': (fact, { destination }) =>
+    fact.isFromInternet
+      ? `${destination} is a private address: the internet does not route it.`
+      : `${destination} is not routed on the internet.`,
+  'not-on-internet': (_fact, { destination, network }) =>
+    `${destination} is an address of network ${network}, which has no route to the internet: nothing comes in from there.`,
+  'service-address': (fact, { names, destination }) => {
+    const lies = `${destination} lies in the service range ${fact.prefix} of ${nameIn(names.clusters, fact.clusterId)}`;
+    return fact.isAcross
+      ? `${lies}, and the question names no service there.`
+      : `${lies}: its nodes take it for a service and never send it out.`;
+  },
+  elsewhere: (fact) => {
+    const address = formatAddress(fact.address);
+    return fact.isBack
+      ? `The answer to ${address} arrives at ${fact.arrivedAt}, not at ${fact.meant}.`
+      : `${address} leads to ${fact.arrivedAt} there, not to ${fact.meant}.`;
+  },
+  'overlay-pod': (fact, { names }) => sayOverlayPod(names, fact.clusterId),
+  filter: (fact, { names, spot, packet }) => sayFilter(names, fact, spot.name, sayPacket(packet, fact.port)),
+  firewall: (fact, { names, packet }) => {
+    const is = fact.isOfAnswer ? 'is stateless and refuses' : 'refuses';
+    const by = sayBy(byId(names.firewallRules, fact.ruleId ?? ''));
+    return `The firewall ${nameIn(names.firewalls, fact.firewallId)} ${is} ${sayPacket(packet, fact.port)}: ${by} denies it.`;
+  },
+  'no-state': (fact, { names, spot }) =>
+    `The ${spot.kind} ${deviceName(names, fact.deviceId)} has not seen the connection this answer belongs to, and drops it.`,
+  'other-source': (fact) =>
+    [
+      `The answer comes from ${formatAddress(fact.came)}, and ${formatAddress(fact.asked)} was asked:`,
+      'the client does not accept it.',
+    ].join(' '),
+  avoided: (fact, { names }) =>
+    [
+      `The answers go around the ${deviceKind(names, fact.deviceId)} ${deviceName(names, fact.deviceId)}, which keeps state:`,
+      'it never sees the connection established and drops what follows.',
+    ].join(' '),
+  unsolicited: (fact, { names, destination }) =>
+    `${destination} is a public address of ${deviceName(names, fact.deviceId)}, which only lets in answers to what was sent out.`,
+  family: (fact, { names, packet, destination }) =>
+    fact.deviceId === undefined
+      ? `${formatAddress(packet.source)} and ${destination} are of two IP versions: no packet has one of each.`
+      : `${deviceName(names, fact.deviceId)} has no ${packet.source.family === 4 ? 'IPv4' : 'IPv6'} address to translate to.`,
+  'no-gateway': (fact, { names }) =>
+    fact.isHubMissing
+      ? `${nameIn(names.connections, fact.connectionId)} has the shape hub, and no member of it is the hub.`
+      : fact.lack === undefined
+        ? `${nameIn(names.connections, fact.connectionId)} has no gateway there.`
+        : sayLack(names, fact.lack),
+  'too-big': (fact, { names }) =>
+    [
+      `${sayNarrow(names, fact.in)} ${sayNumber(fact.room)} bytes fit, and the packet has ${sayNumber(fact.bytes)}.`,
+      ...sayMessage(names, fact),
+    ].join(' '),
+  'ipv6-narrow': (fact, { names }) => sayTooNarrow(names, fact),
+  policy: (fact) => sayPolicy(fact.decision),
+  shadowed: (fact, { names, destination }) =>
+    [
+      `${destination} lies in the ${fact.purpose} range ${fact.prefix} of ${nameIn(names.clusters, fact.clusterId)} itself,`,
+      'so its nodes never send it out.',
+    ].join(' '),
+};
 
 /** What is too narrow for IPv6. */
 export function sayTooNarrow(

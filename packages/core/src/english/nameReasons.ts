@@ -3,6 +3,8 @@ import { beginning } from '../working/index.js';
 import { sayFailed, sayTunnelFault } from './failures.js';
 import { sayLack } from './lacks.js';
 import type { Names } from './names.js';
+import { said } from './words.js';
+import type { Words } from './words.js';
 
 /** Why calls do not come to a member that exports a service. */
 export function sayBlocked(names: Names, blocked: BlockedWay): string {
@@ -20,23 +22,16 @@ export function sayBlocked(names: Names, blocked: BlockedWay): string {
   }
 }
 
-/** The reason that has a code. */
-type Of<Code, Each = NameReason> = Each extends { readonly code: infer Own }
-  ? Code extends Own
-    ? Each
-    : never
-  : never;
-
 /** Why a question for a name is answered as it is, or passed on. */
 export function sayNameReason(names: Names, why: NameReason): string {
-  return (words[why.code] as (why: NameReason, names: Names) => string)(why, names);
+  return said(words, why, names);
 }
 
 function byWildcard({ wildcard }: { readonly wildcard: string | undefined }): string {
   return wildcard === undefined ? '' : ` by its wildcard ${wildcard}`;
 }
 
-const words: { readonly [Code in NameReason['code']]: (why: Of<Code>, names: Names) => string } = {
+const words: Words<NameReason, string, [names: Names]> = {
   'domain.itself': () => 'The domain of the cluster itself has no address.',
   'domain.above-services': () => 'The name is above those of services.',
   'domain.namespace': () => 'The name of a namespace has no address.',

@@ -6,18 +6,13 @@ import { sayFailed, sayPolicy, sayTunnelFault } from './failures.js';
 import { lackProblem, sayLack } from './lacks.js';
 import { sayBlocked, sayNameReason } from './nameReasons.js';
 import type { Names } from './names.js';
+import { said } from './words.js';
+import type { Of, Words } from './words.js';
 import { sayRouteLoss } from './routeLosses.js';
-
-/** The fact that has a code. */
-type Of<Code, Each = RequestFact> = Each extends { readonly code: infer Own }
-  ? Code extends Own
-    ? Each
-    : never
-  : never;
 
 /** Something that is decided on the way of a request, in a sentence. */
 export function sayRequest(names: Names, fact: RequestFact): string {
-  return (words[fact.code] as (fact: RequestFact, names: Names) => string)(fact, names);
+  return said(words, fact, names);
 }
 
 /** A share of 0 to 1 as it is said. */
@@ -60,8 +55,8 @@ function sayAt(at: Speaker): string {
 
 /** The same within a sentence. */
 function sayOfAt(at: Speaker): string {
-  const said = sayAt(at);
-  return at.is === 'controller' ? said : said.charAt(0).toLowerCase() + said.slice(1);
+  const speaker = sayAt(at);
+  return at.is === 'controller' ? speaker : speaker.charAt(0).toLowerCase() + speaker.slice(1);
 }
 
 function sayChanges({ rewritePath, isPrefix, rewriteHost, headers, mirror, timeoutMs, retries }: RequestChanges) {
@@ -110,24 +105,24 @@ const noPods = {
 const besides = (form: string, status: number | undefined) =>
   status === undefined ? ` ${sayUnsent(form, status)}` : '';
 
-function sayQuery({ name, types, server, ended, why }: Of<'query'>, names: Names): string {
-  const said = sayNameReason(names, why);
+function sayQuery({ name, types, server, ended, why }: Of<RequestFact, 'query'>, names: Names): string {
+  const reason = sayNameReason(names, why);
   switch (ended.is) {
     case 'passed on':
-      return said;
+      return reason;
     case 'time-out':
-      return `${name} ${types}: the ${server} timed out. ${said}`;
+      return `${name} ${types}: the ${server} timed out. ${reason}`;
     case 'elsewhere':
-      return `${name} ${types}: the answer of the ${server} is not in this plan. ${said}`;
+      return `${name} ${types}: the answer of the ${server} is not in this plan. ${reason}`;
     case 'answered':
-      return `${name} ${types}: the ${server} answers ${sayEnded(ended.with)}. ${said}`;
+      return `${name} ${types}: the ${server} answers ${sayEnded(ended.with)}. ${reason}`;
   }
 }
 
 const ownNodes = (service: string) =>
   `It is the NodePort of ${service}, and each node answers for its own pods only (externalTrafficPolicy Local)`;
 
-const words: { readonly [Code in RequestFact['code']]: (fact: Of<Code>, names: Names) => string } = {
+const words: Words<RequestFact, string, [names: Names]> = {
   query: sayQuery,
   'name.unknown': ({ host, why }, names) => `What ${host} resolves to is not known. ${sayNameReason(names, why)}`,
   'name.unanswered': ({ host, ended, why }, names) =>

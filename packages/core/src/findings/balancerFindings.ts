@@ -148,38 +148,7 @@ function ofBalancer(
         detail: 'It answers on no port. Add a listener, or remove it.',
       }),
     );
-  for (const listener of listeners) {
-    const own = [{ kind: 'listeners', id: listener.id }, ...subjects] as const;
-    if ((listener.protocol === 'https' || listener.protocol === 'tls') && state.namesOn(listener).length === 0)
-      found.push(
-        listener.certificate !== ''
-          ? finding('listener.certificate-names', 'warning', own, {
-              title: `${balancer.name}: the names on the certificate of the listener ${listener.name} are not entered`,
-              detail: `For which hosts clients accept ${listener.certificate} is not known. Enter its names, or the certificate with them.`,
-            })
-          : finding('listener.certificate', 'error', own, {
-              title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
-              detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
-            }),
-      );
-    const backend = backendOf(listener, state);
-    const isEmpty =
-      backend === undefined
-        ? !onIt
-        : backend.members === 'addresses'
-          ? backend.addresses.length === 0
-          : backend.serviceId === null;
-    if (isEmpty)
-      found.push(
-        finding('listener.no-members', 'warning', own, {
-          title: `${balancer.name}: the listener ${listener.name} has no members yet`,
-          detail: [
-            `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}:`,
-            'until then calls are answered with an error. This is an open step.',
-          ].join(' '),
-        }),
-      );
-  }
+  for (const listener of listeners) found.push(...ofListener(listener, balancer, state, onIt));
   found.push(...shutListeners(balancer, state));
   for (const backend of backends) found.push(...ofBackend(backend, balancer, state));
   const site = byId(state.parts.sites, byId(state.parts.subnets, balancer.subnetId)?.siteId ?? '');
@@ -188,6 +157,45 @@ function ofBalancer(
     found.push(
       ...quotas(balancer, profile, listeners.length, backends, state, demand),
       ...placement(balancer, profile, backends, state, filters),
+    );
+  return found;
+}
+
+/** The certificate of a listener, and whether it leads anywhere; `isFed` says whether a controller works on the load balancer. */
+function ofListener(listener: Listener, balancer: Balancer, state: IngressState, isFed: boolean): Finding[] {
+  const found: Finding[] = [];
+  const own = [
+    { kind: 'listeners', id: listener.id },
+    { kind: 'balancers', id: balancer.id },
+  ] as const;
+  if ((listener.protocol === 'https' || listener.protocol === 'tls') && state.namesOn(listener).length === 0)
+    found.push(
+      listener.certificate !== ''
+        ? finding('listener.certificate-names', 'warning', own, {
+            title: `${balancer.name}: the names on the certificate of the listener ${listener.name} are not entered`,
+            detail: `For which hosts clients accept ${listener.certificate} is not known. Enter its names, or the certificate with them.`,
+          })
+        : finding('listener.certificate', 'error', own, {
+            title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
+            detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
+          }),
+    );
+  const backend = backendOf(listener, state);
+  const isEmpty =
+    backend === undefined
+      ? !isFed
+      : backend.members === 'addresses'
+        ? backend.addresses.length === 0
+        : backend.serviceId === null;
+  if (isEmpty)
+    found.push(
+      finding('listener.no-members', 'warning', own, {
+        title: `${balancer.name}: the listener ${listener.name} has no members yet`,
+        detail: [
+          `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}:`,
+          'until then calls are answered with an error. This is an open step.',
+        ].join(' '),
+      }),
     );
   return found;
 }

@@ -1,3 +1,4 @@
+import type { Subject } from '../road/index.js';
 import { addressFaults, daemonPods, missing, nodePortFaults, placements } from '../ingress/index.js';
 import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
 import { answering, grouped, nodePoolsOf, rangeOf, selectedBy, setOperation } from '../plan/index.js';
@@ -149,22 +150,7 @@ function serviceFindings(
         detail: `No workload of the namespace ${service.namespace} has the labels ${service.selector.join(', ')}. Until one has, nothing answers.`,
       }),
     );
-  for (const { port, members } of answering(service, workloads)) {
-    const deaf = members.filter((member) => member.port === undefined);
-    const [first] = deaf;
-    if (first === undefined) continue;
-    const open = first.workload.ports.join(', ');
-    found.push(
-      finding('service.closed', 'error', subjects, {
-        title: `${name} sends ${port.protocol} ${port.port} to a port on which nothing listens`,
-        detail: [
-          `${first.workload.name} has no container port ${port.target} over ${port.protocol};`,
-          `it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
-        ].join(' '),
-        part: `${service.id} ${port.protocol} ${port.port}`,
-      }),
-    );
-  }
+  found.push(...closedPorts(service, name, subjects, workloads));
   const isFromOutside = service.type === 'LoadBalancer' || service.type === 'NodePort';
   const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
   if (isFromOutside && pods === 1)
@@ -191,4 +177,28 @@ function serviceFindings(
     ...say('service.address', addressFaults(service, serviceRanges, services)),
     ...say('service.node-port', nodePortFaults(service, services)),
   ];
+}
+
+/** Ports of a service that lead to a container port which a workload behind it does not have. */
+function closedPorts(
+  service: ClusterService,
+  name: string,
+  subjects: readonly Subject[],
+  workloads: readonly Workload[],
+): Finding[] {
+  return answering(service, workloads).flatMap(({ port, members }): Finding[] => {
+    const first = members.find((member) => member.port === undefined);
+    if (first === undefined) return [];
+    const open = first.workload.ports.join(', ');
+    return [
+      finding('service.closed', 'error', subjects, {
+        title: `${name} sends ${port.protocol} ${port.port} to a port on which nothing listens`,
+        detail: [
+          `${first.workload.name} has no container port ${port.target} over ${port.protocol};`,
+          `it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
+        ].join(' '),
+        part: `${service.id} ${port.protocol} ${port.port}`,
+      }),
+    ];
+  });
 }

@@ -16,7 +16,7 @@ import {
   USUAL_BYTES,
   zonesOfCluster,
 } from '../plan/index.js';
-import type { Connection, Member, Plan } from '../plan/index.js';
+import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
 import { beginning, sayCount, sayNumber, sayNames } from '../working/index.js';
 import { LEAST_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
@@ -300,23 +300,28 @@ function gatewaysOf(
           ],
         ),
       );
-    const carried =
-      member.gatewayMbps === null ? undefined : carriedMbps(connection.way, member.gatewayMbps, member.gateways);
-    if (carried !== undefined && member.plannedMbps !== null && member.plannedMbps > carried)
-      found.push(
-        finding('join.throughput', worse(connection, 'error'), subjects, {
-          title: [
-            `${cluster.name}: ${sayNumber(member.plannedMbps)} Mbit/s are planned over ${connection.name},`,
-            `and its ${what}${connection.way === 'relays' ? 's carry' : ' carries'} ${sayNumber(carried)}`,
-          ].join(' '),
-          detail: [
-            `${connection.way === 'relays' ? 'Relays share the calls.' : 'Only the first gateway carries; the others are on standby.'} Use larger ones,`,
-            `${connection.way === 'relays' ? 'more of them, ' : ''}or part the traffic over several connections.`,
-          ].join(' '),
-        }),
-      );
-    return found;
+    return [...found, ...throughputOf(connection, member, cluster)];
   });
+}
+
+/** Whether the gateways of a member carry what is planned for it. */
+function throughputOf(connection: Connection, member: Member, cluster: Cluster): Finding[] {
+  const { gatewayMbps, gateways, plannedMbps } = member;
+  const carried = gatewayMbps === null ? undefined : carriedMbps(connection.way, gatewayMbps, gateways);
+  if (carried === undefined || plannedMbps === null || plannedMbps <= carried) return [];
+  const areRelays = connection.way === 'relays';
+  return [
+    finding('join.throughput', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
+      title: [
+        `${cluster.name}: ${sayNumber(plannedMbps)} Mbit/s are planned over ${connection.name},`,
+        `and its ${areRelays ? 'relays carry' : 'gateway carries'} ${sayNumber(carried)}`,
+      ].join(' '),
+      detail: [
+        `${areRelays ? 'Relays share the calls.' : 'Only the first gateway carries; the others are on standby.'} Use larger ones,`,
+        `${areRelays ? 'more of them, ' : ''}or part the traffic over several connections.`,
+      ].join(' '),
+    }),
+  ];
 }
 
 function flatOverlay(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {

@@ -134,40 +134,7 @@ function chain(state: NameState, zone: Zone, rr: Rr, say: Say): Finding[] {
 
 /** Addresses that nobody has, and names that nobody answers. */
 function aimless(state: NameState, zone: Zone, rr: Rr, takers: Takers, say: Say): Finding[] {
-  if (rr.type === 'A' || rr.type === 'AAAA') {
-    const parsed = parseAddress(rr.value);
-    if (!parsed.ok) return [];
-    const balancer = takers.balancerAt(rr.value);
-    if (balancer !== undefined)
-      return takers.listens(balancer)
-        ? []
-        : [
-            say(
-              'name.nobody',
-              'error',
-              `${rr.name} answers ${balancer.name}, which has no listener`,
-              'Calls are refused. Add a listener, or remove the record.',
-            ),
-          ];
-    if (takers.has(rr.value, hostPrefix(rr.value))) return [];
-    return isPublicAddress(parsed.value)
-      ? [
-          say(
-            'record.dangling',
-            'error',
-            `${rr.name} answers ${rr.value}, which nothing in the plan holds`,
-            'Whoever is given that address next answers under your name. Remove the record, or say that its target is elsewhere.',
-          ),
-        ]
-      : [
-          say(
-            'name.nobody',
-            'error',
-            `${rr.name} answers ${rr.value}, where nothing listens`,
-            'No load balancer, device or machine of the plan has that address. Correct it, or say that its target is elsewhere.',
-          ),
-        ];
-  }
+  if (rr.type === 'A' || rr.type === 'AAAA') return unheld(rr, takers, say);
   const { target } = rr;
   if (target === undefined || target === '' || rr.type === 'PTR') return [];
   if (state.balancerNamed(target) !== undefined) return [];
@@ -185,10 +152,7 @@ function aimless(state: NameState, zone: Zone, rr: Rr, takers: Takers, say: Say)
   );
   const closest = around.filter(({ apex }) => apex.length === Math.max(...around.map((each) => each.apex.length)));
   if (closest.length === 0 || rr.type === 'NS') return [];
-  const isThere = closest.some((each) => {
-    const said = state.treeOf(each).lookUp(target, 'A').outcome;
-    return said !== 'no name';
-  });
+  const isThere = closest.some((each) => state.treeOf(each).lookUp(target, 'A').outcome !== 'no name');
   return isThere
     ? []
     : [
@@ -197,6 +161,42 @@ function aimless(state: NameState, zone: Zone, rr: Rr, takers: Takers, say: Say)
           'error',
           `${rr.name} leads to ${target}, which does not exist`,
           `The zone ${closest[0]?.name ?? ''} has no such name. Add it, or correct the record.`,
+        ),
+      ];
+}
+
+/** An address that a record answers and nobody has, or on which nobody listens. */
+function unheld(rr: Rr, takers: Takers, say: Say): Finding[] {
+  const parsed = parseAddress(rr.value);
+  if (!parsed.ok) return [];
+  const balancer = takers.balancerAt(rr.value);
+  if (balancer !== undefined)
+    return takers.listens(balancer)
+      ? []
+      : [
+          say(
+            'name.nobody',
+            'error',
+            `${rr.name} answers ${balancer.name}, which has no listener`,
+            'Calls are refused. Add a listener, or remove the record.',
+          ),
+        ];
+  if (takers.has(rr.value, hostPrefix(rr.value))) return [];
+  return isPublicAddress(parsed.value)
+    ? [
+        say(
+          'record.dangling',
+          'error',
+          `${rr.name} answers ${rr.value}, which nothing in the plan holds`,
+          'Whoever is given that address next answers under your name. Remove the record, or say that its target is elsewhere.',
+        ),
+      ]
+    : [
+        say(
+          'name.nobody',
+          'error',
+          `${rr.name} answers ${rr.value}, where nothing listens`,
+          'No load balancer, device or machine of the plan has that address. Correct it, or say that its target is elsewhere.',
         ),
       ];
 }

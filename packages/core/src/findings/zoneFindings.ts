@@ -51,50 +51,9 @@ function publicTwin(state: NameState, { apex }: Zone): Zone | undefined {
 function inItself(state: NameState, zone: Zone): Finding[] {
   const tree = state.treeOf(zone);
   const subjects = [{ kind: 'zones', id: zone.id }] as const;
-  const found: Finding[] = [];
   const parent = parentZone(state, zone);
   // Private zones are chosen by the longest name where they are attached; only public ones are found by their parent.
-  if (parent !== undefined && zone.side === 'public') {
-    const told = new Set(
-      state
-        .treeOf(parent)
-        .setAt(zone.apex, 'NS')
-        .map(({ value }) => value),
-    );
-    const own = new Set(tree.setAt(zone.apex, 'NS').map(({ value }) => value));
-    const differs = [...own, ...told].filter((each) => !own.has(each) || !told.has(each));
-    const at = [...subjects, { kind: 'zones', id: parent.id }] as const;
-    if (told.size === 0)
-      found.push(
-        finding('zone.delegation', 'error', at, {
-          title: `${parent.name} does not delegate ${zone.apex}`,
-          detail: `The parent answers for its names itself, that they do not exist. Add NS records for ${zone.apex} with ${[...own].join(', ')} to it.`,
-        }),
-      );
-    else if (differs.length > 0)
-      found.push(
-        finding('zone.delegation', 'warning', at, {
-          title: `${parent.name} and ${zone.name} name different servers of ${zone.apex}`,
-          detail: `${differs.join(', ')} stand${differs.length === 1 ? 's' : ''} on only one side. Make both sets the same.`,
-        }),
-      );
-    const unglued = [...told].filter(
-      (server) =>
-        isWithin(server, zone.apex) &&
-        state.treeOf(parent).setAt(server, 'A').length === 0 &&
-        state.treeOf(parent).setAt(server, 'AAAA').length === 0,
-    );
-    if (unglued.length > 0)
-      found.push(
-        finding('zone.glue', 'error', at, {
-          title: `${parent.name} has no address for ${unglued.join(', ')}`,
-          detail: [
-            `The server is below ${zone.apex} itself, so no resolver can find it without its address beside the delegation.`,
-            'Add A or AAAA records there (RFC 1034 4.2.1).',
-          ].join(' '),
-        }),
-      );
-  }
+  const found = parent !== undefined && zone.side === 'public' ? atParent(state, zone, parent) : [];
   const homeless = zone.nameServers
     .map((each) => each.toLowerCase())
     .filter(
@@ -109,6 +68,56 @@ function inItself(state: NameState, zone: Zone): Finding[] {
       }),
     );
   found.push(...wildcards(zone, tree));
+  return found;
+}
+
+/** What the parent of a public zone says of it: its servers, and the addresses of those below it. */
+function atParent(state: NameState, zone: Zone, parent: Zone): Finding[] {
+  const found: Finding[] = [];
+  const told = new Set(
+    state
+      .treeOf(parent)
+      .setAt(zone.apex, 'NS')
+      .map(({ value }) => value),
+  );
+  const own = new Set(
+    state
+      .treeOf(zone)
+      .setAt(zone.apex, 'NS')
+      .map(({ value }) => value),
+  );
+  const differs = [...own, ...told].filter((each) => !own.has(each) || !told.has(each));
+  const at = [zone, parent].map(({ id }) => ({ kind: 'zones', id }) as const);
+  if (told.size === 0)
+    found.push(
+      finding('zone.delegation', 'error', at, {
+        title: `${parent.name} does not delegate ${zone.apex}`,
+        detail: `The parent answers for its names itself, that they do not exist. Add NS records for ${zone.apex} with ${[...own].join(', ')} to it.`,
+      }),
+    );
+  else if (differs.length > 0)
+    found.push(
+      finding('zone.delegation', 'warning', at, {
+        title: `${parent.name} and ${zone.name} name different servers of ${zone.apex}`,
+        detail: `${differs.join(', ')} stand${differs.length === 1 ? 's' : ''} on only one side. Make both sets the same.`,
+      }),
+    );
+  const unglued = [...told].filter(
+    (server) =>
+      isWithin(server, zone.apex) &&
+      state.treeOf(parent).setAt(server, 'A').length === 0 &&
+      state.treeOf(parent).setAt(server, 'AAAA').length === 0,
+  );
+  if (unglued.length > 0)
+    found.push(
+      finding('zone.glue', 'error', at, {
+        title: `${parent.name} has no address for ${unglued.join(', ')}`,
+        detail: [
+          `The server is below ${zone.apex} itself, so no resolver can find it without its address beside the delegation.`,
+          'Add A or AAAA records there (RFC 1034 4.2.1).',
+        ].join(' '),
+      }),
+    );
   return found;
 }
 

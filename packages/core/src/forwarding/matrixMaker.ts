@@ -337,10 +337,7 @@ export class MatrixMaker {
       // What lies in a range of the cluster's own is hidden from it, whatever its group reaches.
       if (isHiding) {
         const within = targets.countsWithin(prefix, name);
-        const passesWithin =
-          sum.passesWithin.get(name) ??
-          within.reduce((passing, { number, count }) => passing + (reaches(number) ? count : 0), 0);
-        sum.passesWithin.set(name, passesWithin);
+        const passesWithin = passingWithin(sum, name, within, reaches);
         const hasOwn = own !== undefined && containsAddress(prefix, own.host.address);
         passes -= passesWithin - (hasOwn && isOwnReached ? 1 : 0);
         // Tunnels show other members under a translated address, which no own range hides.
@@ -491,6 +488,20 @@ const severalOf: Readonly<Record<SeveralKind, SeveralTargets> & Partial<Record<M
     },
     pods: { kind: 'pod', port: POD_PORT, wordsOf: ({ cluster }) => `pod of ${cluster?.name ?? ''} tcp ${POD_PORT}` },
   };
+
+/** How many targets within a range a source would reach; counted once. */
+function passingWithin(
+  { passesWithin }: Sum,
+  name: string,
+  within: readonly { readonly number: number; readonly count: number }[],
+  reaches: (number: number) => boolean,
+): number {
+  const known = passesWithin.get(name);
+  if (known !== undefined) return known;
+  const counted = within.reduce((passing, { number, count }) => passing + (reaches(number) ? count : 0), 0);
+  passesWithin.set(name, counted);
+  return counted;
+}
 
 function withoutRanges(cluster: Cluster, to: string): MatrixCell {
   return {

@@ -4,7 +4,7 @@ import { blockedWay, serving } from '../naming/index.js';
 import type { Exporter, Imported } from '../naming/index.js';
 import { podsFor } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
-import { verdictOf as flowVerdict } from '../road/index.js';
+import { verdictOf as flowVerdict, verdictOfLack } from '../road/index.js';
 import type { Subject } from '../road/index.js';
 import type { IngressState } from './ingressState.js';
 import type { RequestProgress } from './requestProgress.js';
@@ -73,8 +73,12 @@ export class AcrossCalls {
       else call(exporter, share);
     }
     this.way.members = this.way.members.map((each) => ({ ...each, rank }));
-    for (const exporter of exporters) {
-      const { service, exported, cluster: at } = exporter;
+    this.standBy(exporters, rank, port);
+  }
+
+  /** Exporters of further ranks, whose pods take over when none before is left. */
+  private standBy(exporters: readonly Exporter[], rank: number, port: number): void {
+    for (const { service, exported, cluster: at } of exporters) {
       if (exported.rank <= rank || service === undefined || exported.weight === 0) continue;
       const door = this.state.answeringAt(service, port);
       const up = (door?.members ?? []).filter(({ workload }) => podsFor(service, workload) > 0);
@@ -133,6 +137,19 @@ export class AcrossCalls {
     this.services.podsOf(service, port, this.throughRelays(connection, exporter, port, from), share);
   }
 
+  /** The relay of a cluster, where it has pods; the first of its pods stands for it, or another one than those that ask. */
+  private relayOf(cluster: Cluster, which: 'first' | 'other'): Host {
+    const pod = podHost(
+      this.state.forwarding,
+      { clusterId: cluster.id, nodePoolId: null, zone: '' },
+      cluster.family === 'ipv6' ? 6 : 4,
+      which,
+    );
+    if (pod.ok) return { ...pod.value, label: `relay of ${cluster.name}` };
+    const subject: Subject = { kind: 'clusters', id: cluster.id };
+    throw this.way.stop(verdictOfLack(pod.lack), undefined, 'members', { code: 'lack', lack: pod.lack }, subject);
+  }
+
   /** To the own relay, from relay to relay over the links that one side dialled, and as the last one on to the pods. */
   private throughRelays(connection: Connection, exporter: Exporter, port: number, from: Host): Host {
     const { forwarding } = this.state;
@@ -147,27 +164,7 @@ export class AcrossCalls {
         { code: 'relay.no-way', connection: connection.name, from: own.name, to: exporter.cluster.name },
         subject,
       );
-    const relay = (cluster: Cluster, which: 'first' | 'other'): Host => {
-      const pod = podHost(
-        forwarding,
-        { clusterId: cluster.id, nodePoolId: null, zone: '' },
-        cluster.family === 'ipv6' ? 6 : 4,
-        which,
-      );
-      if (!pod.ok)
-        throw this.way.stop(
-          'unknown',
-          undefined,
-          'members',
-          { code: 'lack', lack: pod.lack },
-          {
-            kind: 'clusters',
-            id: cluster.id,
-          },
-        );
-      return { ...pod.value, label: `relay of ${cluster.name}` };
-    };
-    const here = relay(own, 'other');
+    const here = this.relayOf(own, 'other');
     // Of several exporters the road to the first is drawn.
     const isDrawn = this.way.members.length === 0;
     if (isDrawn) this.way.leg(from, here, 'tcp', port, false, { by: 'relay', name: connection.name });
@@ -209,7 +206,7 @@ export class AcrossCalls {
       });
     }
     this.way.via.push({ what: 'relay', name: connection.name, pods: undefined, isSharedByNode: false });
-    const there = relay(exporter.cluster, 'first');
+    const there = this.relayOf(exporter.cluster, 'first');
     this.way.seen = { address: there.address, instead: { is: 'relay', cluster: exporter.cluster.name }, isTold: false };
     return there;
   }

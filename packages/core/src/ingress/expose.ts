@@ -127,47 +127,14 @@ class Opening {
   ) {}
 
   service(service: ClusterService, { host, path, port, isTls }: ExposeRequest): Result<Exposure> {
-    const there = this.plan.ingressRoutes.find(
-      (each) =>
-        each.clusterId === this.cluster.id &&
-        each.namespace === service.namespace &&
-        each.path === path &&
-        each.hosts.includes(host) &&
-        each.backends.some((text) => {
-          const backend = readBackendRef(text);
-          return (
-            backend?.service === service.name &&
-            backend.port === port &&
-            ['', service.namespace].includes(backend.namespace)
-          );
-        }),
-    );
-    if (there !== undefined)
-      return bad(
-        'expose.there',
-        `The route ${nameOf(there)} sends ${host}${path} there already.`,
-        'Ask for the host name to test it, or enter another.',
-      );
     const takenFrom = this.answeredBy(host, path);
-    if (takenFrom?.path === path && takenFrom.hosts.some((own) => own.toLowerCase() === host.toLowerCase()))
-      return bad(
-        'expose.taken',
-        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'no service'} already.`,
-        'Enter another host name or path, or change that route.',
-      );
+    const refused = this.refused(service, { host, path, port }, takenFrom);
+    if (refused !== undefined) return refused;
     const controller = this.controllerFor() ?? this.newController();
     const front = this.front(controller, isTls ? 443 : 80);
     if (!front.ok) return front;
     const certificate = isTls ? `${host}-cert` : '';
-    const taken = new Set(
-      this.plan.ingressRoutes
-        .filter((each) => each.clusterId === this.cluster.id && each.namespace === service.namespace)
-        .map(({ name }) => name),
-    );
-    const name =
-      [service.name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${service.name}-${i + 2}`)].find(
-        (each) => !taken.has(each),
-      ) ?? service.name;
+    const name = this.freeName(service);
     const gateways = this.plan.gateways.filter(
       ({ clusterId, className }) => clusterId === this.cluster.id && controller.classes.includes(className),
     );
@@ -209,6 +176,53 @@ class Opening {
           : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`,
       );
     return this.done();
+  }
+
+  /** A name for a route that none of its namespace has. */
+  private freeName({ namespace, name }: ClusterService): string {
+    const taken = new Set(
+      this.plan.ingressRoutes
+        .filter((each) => each.clusterId === this.cluster.id && each.namespace === namespace)
+        .map((each) => each.name),
+    );
+    const names = [name, ...Array.from({ length: taken.size + 1 }, (_, i) => `${name}-${i + 2}`)];
+    return names.find((each) => !taken.has(each)) ?? name;
+  }
+
+  /** Why a host and path cannot be given to a service: it has them already, or another route does. */
+  private refused(
+    service: ClusterService,
+    { host, path, port }: Pick<ExposeRequest, 'host' | 'path' | 'port'>,
+    takenFrom: IngressRoute | undefined,
+  ): Result<never> | undefined {
+    const there = this.plan.ingressRoutes.find(
+      (each) =>
+        each.clusterId === this.cluster.id &&
+        each.namespace === service.namespace &&
+        each.path === path &&
+        each.hosts.includes(host) &&
+        each.backends.some((text) => {
+          const backend = readBackendRef(text);
+          return (
+            backend?.service === service.name &&
+            backend.port === port &&
+            ['', service.namespace].includes(backend.namespace)
+          );
+        }),
+    );
+    if (there !== undefined)
+      return bad(
+        'expose.there',
+        `The route ${nameOf(there)} sends ${host}${path} there already.`,
+        'Ask for the host name to test it, or enter another.',
+      );
+    if (takenFrom?.path === path && takenFrom.hosts.some((own) => own.toLowerCase() === host.toLowerCase()))
+      return bad(
+        'expose.taken',
+        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'no service'} already.`,
+        'Enter another host name or path, or change that route.',
+      );
+    return undefined;
   }
 
   /** The route that gets calls of a host and path today, whatever controller or gateway of the cluster takes them. */

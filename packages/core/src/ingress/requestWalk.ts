@@ -279,18 +279,7 @@ export class RequestWalk {
         subject,
       );
     this.way.via.push({ what: 'load balancer', name: balancer.name, pods: undefined, isSharedByNode: false });
-    const listeners = this.state.listenersOf(balancer);
-    const listener = listeners.find(({ port, protocol }) => port === url.port && protocol !== 'udp');
-    if (listener === undefined) {
-      const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`);
-      throw this.way.stop(
-        'broken',
-        undefined,
-        'listener',
-        { code: 'balancer.no-listener', balancer: balancer.name, port: url.port, has },
-        subject,
-      );
-    }
+    const listener = this.listenerOn(url.port, balancer);
     if (balancer.address === null)
       this.way.stage(
         'open step',
@@ -331,6 +320,20 @@ export class RequestWalk {
     this.toBackend(url, backend, inside, controller, isSpoken || isTls);
   }
 
+  private listenerOn(asked: number, balancer: Balancer): Listener {
+    const listeners = this.state.listenersOf(balancer);
+    const listener = listeners.find(({ port, protocol }) => port === asked && protocol !== 'udp');
+    if (listener !== undefined) return listener;
+    const has = listeners.map(({ protocol, port }) => `${protocol} ${port}`);
+    throw this.way.stop(
+      'broken',
+      undefined,
+      'listener',
+      { code: 'balancer.no-listener', balancer: balancer.name, port: asked, has },
+      { kind: 'balancers', id: balancer.id },
+    );
+  }
+
   /** Whether TLS ends at the listener; a request that it does not understand stops there. */
   private atListener(url: UrlTarget, listener: Listener, balancer: Balancer): boolean {
     const { id, name, protocol, certificate } = listener;
@@ -360,51 +363,8 @@ export class RequestWalk {
     isTls: boolean,
   ): void {
     const subject: Subject = { kind: 'backends', id: backend.id };
-    const { forwarding } = this.state;
     if (backend.members === 'addresses') {
-      const [first, ...rest] = backend.addresses;
-      if (first === undefined)
-        throw this.way.stop('broken', 503, 'members', { code: 'backend.empty', backend: backend.name }, subject);
-      const at = (address: string): Host => ({
-        kind: 'machine',
-        label: address,
-        address: hostPrefix(address),
-        networkId: inside.networkId,
-        zone: '',
-        isPublic: false,
-        attachable: [],
-      });
-      this.services.health(backend, inside, at(first), backend.port);
-      // Where an address is, is found on the way.
-      const flow = (address: string) =>
-        traceFlow(
-          forwarding,
-          inside,
-          {
-            address: hostPrefix(address),
-            protocol: 'tcp',
-            port: backend.port,
-            host: undefined,
-            isOutside: true,
-            label: address,
-          },
-          this.way.bytes,
-        );
-      const main = flow(first);
-      this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
-      if (main.verdict !== 'pass')
-        throw this.way.failed(main, { from: inside.label, to: first, protocol: '', port: 0 });
-      const share = 1 / (rest.length + 1);
-      const others = rest.map((address) => ({ address, flow: flow(address), share }));
-      this.way.others.push(...others);
-      const reached = others.filter((each) => each.flow.verdict === 'pass');
-      this.way.addresses.push(first, ...reached.map(({ address }) => address));
-      this.way.stage(
-        'members',
-        'ok',
-        { code: 'backend.addresses', backend: backend.name, count: backend.addresses.length },
-        subject,
-      );
+      this.toAddresses(backend, inside);
       return;
     }
     const service = byId(this.state.parts.services, backend.serviceId ?? '');
@@ -417,6 +377,53 @@ export class RequestWalk {
         : this.toPods(service, backend, inside, isOfController ? 0 : 1);
     if (controller !== undefined && isOfController)
       this.controllers.atController(url, controller, target.host, [backend.port, url.port], tlsAt(backend, isTls, url));
+  }
+
+  /** To fixed addresses, each with the same share; where an address is, is found on the way. */
+  private toAddresses(backend: Backend, inside: Host): void {
+    const subject: Subject = { kind: 'backends', id: backend.id };
+    const { forwarding } = this.state;
+    const [first, ...rest] = backend.addresses;
+    if (first === undefined)
+      throw this.way.stop('broken', 503, 'members', { code: 'backend.empty', backend: backend.name }, subject);
+    const at = (address: string): Host => ({
+      kind: 'machine',
+      label: address,
+      address: hostPrefix(address),
+      networkId: inside.networkId,
+      zone: '',
+      isPublic: false,
+      attachable: [],
+    });
+    this.services.health(backend, inside, at(first), backend.port);
+    const flow = (address: string) =>
+      traceFlow(
+        forwarding,
+        inside,
+        {
+          address: hostPrefix(address),
+          protocol: 'tcp',
+          port: backend.port,
+          host: undefined,
+          isOutside: true,
+          label: address,
+        },
+        this.way.bytes,
+      );
+    const main = flow(first);
+    this.way.legs.push({ flow: main, chosen: { by: 'backend', name: backend.name, to: first } });
+    if (main.verdict !== 'pass') throw this.way.failed(main, { from: inside.label, to: first, protocol: '', port: 0 });
+    const share = 1 / (rest.length + 1);
+    const others = rest.map((address) => ({ address, flow: flow(address), share }));
+    this.way.others.push(...others);
+    const reached = others.filter((each) => each.flow.verdict === 'pass');
+    this.way.addresses.push(first, ...reached.map(({ address }) => address));
+    this.way.stage(
+      'members',
+      'ok',
+      { code: 'backend.addresses', backend: backend.name, count: backend.addresses.length },
+      subject,
+    );
   }
 
   private toPods(service: ClusterService, backend: Backend, inside: Host, share: number) {

@@ -134,12 +134,7 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
           `${what}: ${value.toLocaleString('en-US')} ${unit} cannot be simulated.`,
           `Use ${least.toLocaleString('en-US')} to ${most.toLocaleString('en-US')}.`,
         );
-  const rates =
-    arrivals.kind === 'series'
-      ? arrivals.series
-      : arrivals.kind === 'ramp'
-        ? [arrivals.perSecond, arrivals.toPerSecond]
-        : [arrivals.perSecond];
+  const rates = ratesOf(arrivals);
   if (rates.length === 0)
     return bad('load.series', 'The series of rates is empty.', 'Enter a rate for each part of the time.');
   const problems = [
@@ -170,13 +165,8 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   if (problem !== undefined) return problem;
   if (members.every(({ weight }) => weight === 0))
     return bad('load.weights', 'The weights sum to 0: no member would get a request.', 'Give at least one a weight.');
-  const mean =
-    arrivals.kind === 'series'
-      ? rates.reduce((sum, rate) => sum + rate, 0) / rates.length
-      : arrivals.kind === 'ramp'
-        ? (arrivals.perSecond + arrivals.toPerSecond) / 2
-        : arrivals.perSecond;
-  const requests = mean * seconds;
+  // The mean of a series, of both ends of a ramp, or the one rate.
+  const requests = (rates.reduce((sum, rate) => sum + rate, 0) / rates.length) * seconds;
   if (requests > MOST_REQUESTS)
     return bad(
       'load.requests',
@@ -184,6 +174,12 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
       `At most ${MOST_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`,
     );
   return good(scenario);
+}
+
+/** The rates that arrivals are given by, a second. */
+function ratesOf({ kind, series, perSecond, toPerSecond }: Arrivals): readonly number[] {
+  if (kind === 'series') return series;
+  return kind === 'ramp' ? [perSecond, toPerSecond] : [perSecond];
 }
 
 /** The rate of arrivals at a time, a second. */

@@ -355,19 +355,7 @@ class Reader {
           `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`,
           'Read the gateway with it, or choose one at the route.',
         );
-      for (const text of at === 0 ? (rule.fields.furtherParents ?? []) : []) {
-        const ref = readParentRef(text);
-        if (
-          ref === undefined ||
-          this.gateways.some((each) => each.namespace === ref.namespace && each.name === ref.gateway)
-        )
-          continue;
-        this.wrong(
-          line,
-          `${kind} ${namespace}/${name} attaches to the gateway ${ref.namespace}/${ref.gateway}, which is not there.`,
-          'Read the gateway with it, or take it out of the further gateways of the route.',
-        );
-      }
+      if (at === 0) this.parentsThere(found, rule.fields.furtherParents ?? []);
       const base = withFallbacks('ingressRoutes', {
         id: before?.id ?? newId(),
         clusterId: this.clusterId,
@@ -402,6 +390,17 @@ class Reader {
     for (const gone of known)
       if (gone.rule > rules.length) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id });
     this.say(found, unknown);
+  }
+
+  /** Gateways that a route attaches to beside its first one have to be there. */
+  private parentsThere({ kind, namespace, name, line }: Found, parents: readonly string[]): void {
+    for (const ref of parents.flatMap((text) => readParentRef(text) ?? []))
+      if (!this.gateways.some((each) => each.namespace === ref.namespace && each.name === ref.gateway))
+        this.wrong(
+          line,
+          `${kind} ${namespace}/${name} attaches to the gateway ${ref.namespace}/${ref.gateway}, which is not there.`,
+          'Read the gateway with it, or take it out of the further gateways of the route.',
+        );
   }
 
   /** A service that is exported already stays as it is; a new one goes into the one connection that the cluster is in. */

@@ -353,86 +353,79 @@ export function httpRule(rule: IngressRoute): Written {
 }
 
 /** The filters of a rule. */
-export function filtersOf({
-  redirect,
-  redirectStatus,
-  rewriteHost,
-  rewritePath,
-  headerChanges,
-  mirror,
-  pathType,
-}: IngressRoute): Written[] {
+export function filtersOf(rule: IngressRoute): Written[] {
+  return [...headerFilter(rule), ...redirectFilter(rule), ...rewriteFilter(rule), ...mirrorFilter(rule)];
+}
+
+function headerFilter({ headerChanges }: IngressRoute): Written[] {
   const changes = headerChanges.flatMap((each) => readHeaderChange(each) ?? []);
+  if (changes.length === 0) return [];
   const of = (does: 'set' | 'add') =>
     changes.filter((each) => each.does === does).map(({ name, value }) => ({ name, value }));
   const removed = changes.filter((each) => each.does === 'remove').map(({ name }) => name);
-  const copied = readBackendRef(mirror);
-  const url = readRedirect(redirect);
   return [
-    ...(changes.length === 0
-      ? []
-      : [
-          {
-            type: 'RequestHeaderModifier',
-            requestHeaderModifier: {
-              ...(of('set').length === 0 ? {} : { set: of('set') }),
-              ...(of('add').length === 0 ? {} : { add: of('add') }),
-              ...(removed.length === 0 ? {} : { remove: removed }),
-            },
-          },
-        ]),
-    ...(url === undefined
-      ? []
-      : [
-          {
-            type: 'RequestRedirect',
-            requestRedirect: {
-              ...(url.scheme === undefined ? {} : { scheme: url.scheme }),
-              ...(url.host === undefined ? {} : { hostname: url.host }),
-              ...(url.port === undefined ? {} : { port: url.port }),
-              ...(url.path === undefined
-                ? {}
-                : {
-                    path: url.isPrefix
-                      ? { type: 'ReplacePrefixMatch', replacePrefixMatch: url.path }
-                      : { type: 'ReplaceFullPath', replaceFullPath: url.path },
-                  }),
-              statusCode: Number(redirectStatus),
-            },
-          },
-        ]),
-    ...(rewriteHost === '' && rewritePath === ''
-      ? []
-      : [
-          {
-            type: 'URLRewrite',
-            urlRewrite: {
-              ...(rewriteHost === '' ? {} : { hostname: rewriteHost }),
-              ...(rewritePath === ''
-                ? {}
-                : {
-                    path:
-                      pathType === 'Prefix'
-                        ? { type: 'ReplacePrefixMatch', replacePrefixMatch: rewritePath }
-                        : { type: 'ReplaceFullPath', replaceFullPath: rewritePath },
-                  }),
-            },
-          },
-        ]),
-    ...(copied === undefined
-      ? []
-      : [
-          {
-            type: 'RequestMirror',
-            requestMirror: {
-              backendRef: {
-                name: copied.service,
-                ...(copied.namespace === '' ? {} : { namespace: copied.namespace }),
-                port: copied.port,
-              },
-            },
-          },
-        ]),
+    {
+      type: 'RequestHeaderModifier',
+      requestHeaderModifier: {
+        ...(of('set').length === 0 ? {} : { set: of('set') }),
+        ...(of('add').length === 0 ? {} : { add: of('add') }),
+        ...(removed.length === 0 ? {} : { remove: removed }),
+      },
+    },
+  ];
+}
+
+/** A path in place of the matched prefix, or of all of it. */
+function replacing(path: string, isPrefix: boolean): Written {
+  return isPrefix
+    ? { type: 'ReplacePrefixMatch', replacePrefixMatch: path }
+    : { type: 'ReplaceFullPath', replaceFullPath: path };
+}
+
+function redirectFilter({ redirect, redirectStatus }: IngressRoute): Written[] {
+  const url = readRedirect(redirect);
+  if (url === undefined) return [];
+  return [
+    {
+      type: 'RequestRedirect',
+      requestRedirect: {
+        ...(url.scheme === undefined ? {} : { scheme: url.scheme }),
+        ...(url.host === undefined ? {} : { hostname: url.host }),
+        ...(url.port === undefined ? {} : { port: url.port }),
+        ...(url.path === undefined ? {} : { path: replacing(url.path, url.isPrefix) }),
+        statusCode: Number(redirectStatus),
+      },
+    },
+  ];
+}
+
+function rewriteFilter({ rewriteHost, rewritePath, pathType }: IngressRoute): Written[] {
+  if (rewriteHost === '' && rewritePath === '') return [];
+  return [
+    {
+      type: 'URLRewrite',
+      urlRewrite: {
+        ...(rewriteHost === '' ? {} : { hostname: rewriteHost }),
+        ...(rewritePath === '' ? {} : { path: replacing(rewritePath, pathType === 'Prefix') }),
+      },
+    },
+  ];
+}
+
+function mirrorFilter({ mirror }: IngressRoute): Written[] {
+  const copied = readBackendRef(mirror);
+  if (copied === undefined) return [];
+  return [
+    {
+      type: 'RequestMirror',
+      requestMirror: {
+        backendRef: {
+          name: copied.service,
+          ...(copied.namespace === '' ? {} : { namespace: copied.namespace }),
+          port: copied.port,
+        },
+      },
+    },
   ];
 }
 

@@ -45,6 +45,16 @@ export function proposeNames(plan: Plan, wish: NamesWish): NamesProposal {
   return new Proposing(plan, wish).all();
 }
 
+/** A certificate that something needs, by its name there. */
+interface Needed {
+  readonly name: string;
+  /** Null outside clusters. */
+  readonly clusterId: string | null;
+  readonly namespace: string;
+  readonly hosts: readonly string[];
+  readonly isPublic: boolean;
+}
+
 class Proposing {
   private readonly state: NameState;
   private readonly records: Operation[] = [];
@@ -299,63 +309,63 @@ class Proposing {
       this.validation({ ...certificate, names: lacking });
     }
     const seen = new Set<string>();
-    const need = (
-      name: string,
-      clusterId: string | null,
-      namespace: string,
-      hosts: readonly string[],
-      isPublic: boolean,
-    ) => {
-      const slash = name.indexOf('/');
-      const [where, secret] =
-        clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)];
-      const key = `${clusterId ?? ''} ${where} ${secret}`;
-      if (name === '' || seen.has(key) || this.state.certificateOf(name, clusterId, namespace) !== undefined) return;
-      seen.add(key);
-      const known = { name: secret, clusterId, namespace: clusterId === null ? '' : where };
-      const names = [
-        ...new Set(
-          [...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase()),
-        ),
-      ];
-      if (names.length === 0) {
-        this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
-        return;
-      }
-      const issuerKind = isPublic ? 'public by DNS' : 'private';
-      const made = withFallbacks('certificates', {
-        id: newId(),
-        ...known,
-        names,
-        issuerKind,
-        issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '',
-        validFrom: this.wish.today,
-        validDays: isPublic ? 90 : 365,
-      });
-      this.certificates.push(addOperation('certificates', made));
-      this.validation(made);
-    };
-    const sideOf = (balancerId: string | null) => byId(this.plan.balancers, balancerId ?? '')?.side === 'public';
-    for (const { certificate, certificateHosts, balancerId } of this.plan.listeners)
-      need(certificate, null, '', certificateHosts, sideOf(balancerId));
-    for (const each of [...this.plan.ingressRoutes, ...this.plan.gateways]) {
-      const classes = 'gatewayId' in each ? classesOf(this.plan, each) : [each.className];
-      const serving = controllersOf(this.plan, each.clusterId, classes);
-      need(
-        each.certificate,
-        each.clusterId,
-        each.namespace,
-        each.certificateHosts,
-        serving.some(({ balancerId }) => sideOf(balancerId)),
-      );
+    for (const needed of this.endingTls()) this.need(needed, seen);
+  }
+
+  /** A certificate by its name, once, unless the plan holds it. */
+  private need({ name, clusterId, namespace, hosts, isPublic }: Needed, seen: Set<string>): void {
+    const slash = name.indexOf('/');
+    const [where, secret] =
+      clusterId === null || slash < 0 ? [namespace, name] : [name.slice(0, slash), name.slice(slash + 1)];
+    const key = `${clusterId ?? ''} ${where} ${secret}`;
+    if (name === '' || seen.has(key) || this.state.certificateOf(name, clusterId, namespace) !== undefined) return;
+    seen.add(key);
+    const known = { name: secret, clusterId, namespace: clusterId === null ? '' : where };
+    const names = [
+      ...new Set([...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase())),
+    ];
+    if (names.length === 0) {
+      this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
+      return;
+    }
+    const made = withFallbacks('certificates', {
+      id: newId(),
+      ...known,
+      names,
+      issuerKind: isPublic ? 'public by DNS' : 'private',
+      issuerDomain: isPublic ? (caaOf(this.state, names[0] ?? '').issuers[0] ?? '') : '',
+      validFrom: this.wish.today,
+      validDays: isPublic ? 90 : 365,
+    });
+    this.certificates.push(addOperation('certificates', made));
+    this.validation(made);
+  }
+
+  /** Listeners, routes and gateways that end TLS, each with the hosts that it is for. */
+  private *endingTls(): Generator<Needed> {
+    const { plan } = this;
+    const isPublic = (balancerId: string | null) => byId(plan.balancers, balancerId ?? '')?.side === 'public';
+    const isServedOutside = (clusterId: string, classes: readonly string[]) =>
+      controllersOf(plan, clusterId, classes).some(({ balancerId }) => isPublic(balancerId));
+    for (const { certificate, certificateHosts, balancerId } of plan.listeners)
+      yield {
+        name: certificate,
+        clusterId: null,
+        namespace: '',
+        hosts: certificateHosts,
+        isPublic: isPublic(balancerId),
+      };
+    for (const each of [...plan.ingressRoutes, ...plan.gateways]) {
+      const { certificate: name, clusterId, namespace, certificateHosts: hosts } = each;
+      const classes = 'gatewayId' in each ? classesOf(plan, each) : [each.className];
+      yield { name, clusterId, namespace, hosts, isPublic: isServedOutside(clusterId, classes) };
     }
     // A certificate of one listener alone is for its host.
-    for (const gateway of this.plan.gateways)
-      for (const { certificate, host } of listenersOf(gateway)) {
-        if (certificate === gateway.certificate || host === '') continue;
-        const serving = controllersOf(this.plan, gateway.clusterId, [gateway.className]);
-        const isPublic = serving.some(({ balancerId }) => sideOf(balancerId));
-        need(certificate, gateway.clusterId, gateway.namespace, [host], isPublic);
+    for (const gateway of plan.gateways)
+      for (const { certificate: name, host } of listenersOf(gateway)) {
+        if (name === gateway.certificate || host === '') continue;
+        const { clusterId, namespace, className } = gateway;
+        yield { name, clusterId, namespace, hosts: [host], isPublic: isServedOutside(clusterId, [className]) };
       }
   }
 

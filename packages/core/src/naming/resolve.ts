@@ -184,35 +184,7 @@ class Resolving {
         why: { code: 'held', workload: asker.held },
         subject,
       });
-    if (isOwnName(this.state, cluster, name)) {
-      const said = answerInCluster(this.state, cluster, name, type);
-      const [record] = said.records;
-      const own = said.service === undefined ? subject : ({ kind: 'services', id: said.service.id } as const);
-      const found: Found = {
-        outcome: said.outcome,
-        records: said.records,
-        ttl: record?.ttl ?? 5,
-        why: said.why,
-        subject: own,
-      };
-      this.note(asker.label, name, type, server, found);
-      // An ExternalName is an alias, and its target is asked for like any other name.
-      if (record?.type !== 'CNAME' || type === 'CNAME') return found;
-      const target = record.target ?? '';
-      const chain = [...met, name];
-      if (chain.includes(target) || chain.length > MOST_ALIASES)
-        return this.note(asker.label, name, type, server, {
-          ...failure({
-            code: 'aliases',
-            name: chain[0] ?? name,
-            most: MOST_ALIASES,
-            chain: [...chain, target],
-          }),
-          subject: own,
-        });
-      const rest = this.askCluster(asker, cluster, target, type, chain);
-      return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
-    }
+    if (isOwnName(this.state, cluster, name)) return this.ownName(asker, cluster, name, type, met);
     const set = this.state.setOf(cluster).closest(name);
     if (set !== undefined) return this.note(asker.label, name, type, server, this.inSet(set, cluster, name, type));
     const planned = plannedFor(this.state.parts, cluster, name);
@@ -224,6 +196,35 @@ class Resolving {
         why: { code: 'export.planned', connection: planned.name },
         subject: { kind: 'connections', id: planned.id },
       });
+    return this.fromCluster(asker, cluster, name, type);
+  }
+
+  /** A name that a cluster’s DNS answers itself. */
+  private ownName(asker: Asker, cluster: Cluster, name: string, type: RecordType, met: readonly string[]): Found {
+    const server = `DNS of ${cluster.name}`;
+    const { outcome, records, service, why } = answerInCluster(this.state, cluster, name, type);
+    const [record] = records;
+    const subject: Subject =
+      service === undefined ? { kind: 'clusters', id: cluster.id } : { kind: 'services', id: service.id };
+    const found: Found = { outcome, records, ttl: record?.ttl ?? 5, why, subject };
+    this.note(asker.label, name, type, server, found);
+    // An ExternalName is an alias, and its target is asked for like any other name.
+    if (record?.type !== 'CNAME' || type === 'CNAME') return found;
+    const target = record.target ?? '';
+    const chain = [...met, name];
+    if (chain.includes(target) || chain.length > MOST_ALIASES)
+      return this.note(asker.label, name, type, server, {
+        ...failure({ code: 'aliases', name: chain[0] ?? name, most: MOST_ALIASES, chain: [...chain, target] }),
+        subject,
+      });
+    const rest = this.askCluster(asker, cluster, target, type, chain);
+    return { ...rest, records: [record, ...rest.records], ttl: Math.min(record.ttl, rest.ttl) };
+  }
+
+  /** A cluster’s DNS passes on what is not its own: by a stub zone, to its upstream, or to the resolver of its network. */
+  private fromCluster(asker: Asker, cluster: Cluster, name: string, type: RecordType): Found {
+    const server = `DNS of ${cluster.name}`;
+    const subject: Subject = { kind: 'clusters', id: cluster.id };
     const stub = cluster.stubZones
       .flatMap((text) => readStubZone(text) ?? [])
       .filter(({ domain }) => isWithin(name, domain))

@@ -5,6 +5,9 @@ import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
 import { contentMark, nextSerial } from './serial.js';
 import { apexRecords, NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
 
+/** Characters of a record’s name, at most, as its field says. */
+const MAX_NAME = 200;
+
 /** What reading a zone file would change, and what of it cannot be taken. */
 export interface ZoneImport {
   /** Records and fields that are new or changed. */
@@ -92,19 +95,9 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
     met.add(key);
     if (kept.has(key)) return;
     const name = relativeTo(rr.name, zone.apex);
-    const tooLong =
-      name.length > 200
-        ? `name ${name.slice(0, 30)}… has ${name.length} characters; the limit is 200`
-        : rr.value.length > MAX_VALUE
-          ? `value of ${name} has ${rr.value.length} characters; the limit is ${MAX_VALUE}`
-          : '';
-    if (tooLong !== '') {
-      wrong.push({
-        line: lines[at] ?? 0,
-        code: 'zone.long',
-        message: `The ${tooLong}.`,
-        mend: 'Keep it by hand in the zone.',
-      });
+    const tooLong = tooLongFor(name, rr.value);
+    if (tooLong !== undefined) {
+      wrong.push({ line: lines[at] ?? 0, ...tooLong });
       return;
     }
     const before = known.get(key);
@@ -132,6 +125,18 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
   const remembers =
     wrong.length > 0 || handedOut === zone.handedOut ? [] : [setOperation('zones', zone.id, { handedOut })];
   return { operations, removals, remembers, problems: wrong.sort((a, b) => a.line - b.line), ...counts };
+}
+
+/** What is longer than the plan holds of a record. */
+function tooLongFor(name: string, value: string): Omit<ZoneProblem, 'line'> | undefined {
+  const what =
+    name.length > MAX_NAME
+      ? `name ${name.slice(0, 30)}… has ${name.length} characters; the limit is ${MAX_NAME}`
+      : value.length > MAX_VALUE
+        ? `value of ${name} has ${value.length} characters; the limit is ${MAX_VALUE}`
+        : undefined;
+  if (what === undefined) return undefined;
+  return { code: 'zone.long', message: `The ${what}.`, mend: 'Keep it by hand in the zone.' };
 }
 
 /** A file that says itself which zone it is for is read into no other. */

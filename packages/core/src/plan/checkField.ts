@@ -46,17 +46,14 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
         `Use ${rule.options.join(', ')}.`,
       );
     case 'flag':
-      return typeof value === 'boolean'
-        ? undefined
-        : problem('field.flag', `${label}: ${show(value)} is neither true nor false.`, 'Use true or false.');
+      if (typeof value === 'boolean') return undefined;
+      return problem('field.flag', `${label}: ${show(value)} is neither true nor false.`, 'Use true or false.');
     case 'prefix':
       return checkPrefix(label, value);
     case 'address':
       return value === null && rule.isOptional ? undefined : checkAddress(label, value);
-    case 'addresses': {
-      const list = checkList(rule, value, rule.max, () => true, 'addresses');
-      return list ?? (value as string[]).map((item) => checkAddress(label, item)).find((each) => each !== undefined);
-    }
+    case 'addresses':
+      return checkEach(rule, value, checkAddress);
     case 'reference':
       if (isId(value) || (rule.isOptional && value === null)) return undefined;
       return problem(
@@ -66,10 +63,8 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       );
     case 'references':
       return checkList(rule, value, rule.max, (item) => isId(item), `a ${kindNames[rule.to]} of this plan`);
-    case 'prefixes': {
-      const list = checkList(rule, value, rule.max, () => true, 'prefixes');
-      return list ?? (value as string[]).map((item) => checkPrefix(label, item)).find((each) => each !== undefined);
-    }
+    case 'prefixes':
+      return checkEach(rule, value, checkPrefix);
     case 'choices':
       return checkList(
         rule,
@@ -78,20 +73,33 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
         (item) => rule.options.includes(item),
         rule.options.join(', '),
       );
-    case 'texts': {
-      const { form, maxLength, max } = rule;
-      // The marks that set the texts of a list apart cannot be part of one.
-      const isText = (item: string) =>
-        checkText(label, item, 1, maxLength) === undefined && !listMarks(form).read.test(item);
-      if (form === undefined || form === 'fix')
-        return checkList(rule, value, max, isText, `1 to ${maxLength} characters without commas and semicolons`);
-      return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);
-    }
+    case 'texts':
+      return checkTexts(rule, value);
     case 'date':
       return isDay(value)
         ? undefined
         : problem('field.date', `${label}: ${show(value)} is not a day.`, 'Write one such as 2026-11-23.');
   }
+}
+
+/** A list of texts, each of which has a form of its own. */
+function checkEach(
+  rule: FieldRule & { readonly type: 'addresses' | 'prefixes' },
+  value: unknown,
+  check: (label: string, item: unknown) => Problem | undefined,
+): Problem | undefined {
+  const list = checkList(rule, value, rule.max, () => true, rule.type);
+  return list ?? (value as string[]).map((item) => check(rule.label, item)).find((each) => each !== undefined);
+}
+
+function checkTexts(rule: FieldRule & { readonly type: 'texts' }, value: unknown): Problem | undefined {
+  const { label, form, maxLength, max } = rule;
+  // The marks that set the texts of a list apart cannot be part of one.
+  const isText = (item: string) =>
+    checkText(label, item, 1, maxLength) === undefined && !listMarks(form).read.test(item);
+  if (form === undefined || form === 'fix')
+    return checkList(rule, value, max, isText, `1 to ${maxLength} characters without commas and semicolons`);
+  return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);
 }
 
 function isDay(value: unknown): boolean {

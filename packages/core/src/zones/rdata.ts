@@ -73,14 +73,8 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
       if (words.length !== 4 || !words.slice(0, 3).every((word) => isCount(word, 65_535))) return wrong();
       return named(words[3], words.slice(0, 3).map(plain));
     case 'HTTPS':
-    case 'SVCB': {
-      const [priority, target, ...params] = joinedParams(parts);
-      const isAlias = Number(priority) === 0;
-      if (!isCount(priority, 65_535) || (isAlias && params.length > 0) || !params.every(isServiceParam)) return wrong();
-      const name = named(target, [plain(priority)]);
-      if (!name.ok) return name;
-      return good({ ...name.value, value: [name.value.value, ...params].join(' ') });
-    }
+    case 'SVCB':
+      return serviceRdata(parts, named, wrong);
     case 'DS':
       return words.length >= 4 && isCount(words[0], 65_535) && isCount(words[1], 255) && isCount(words[2], 255)
         ? hexed(words.slice(0, 3).map(plain), words.slice(3), wrong)
@@ -102,28 +96,49 @@ export function readRdata(type: AnyType, parts: readonly Token[], origin: string
       if (words.length !== 3 || !isCount(flags, 255) || !/^[a-z0-9]{1,255}$/i.test(tag)) return wrong();
       return good({ value: `${plain(flags)} ${tag.toLowerCase()} ${quoted(value ?? '')}`, target: undefined });
     }
-    case 'TXT': {
-      if (parts.length === 0) return wrong();
-      const tooLong = parts.find(({ text }) => octets(text).length > MOST_STRING);
-      if (tooLong !== undefined)
-        return bad(
-          'dns.text',
-          `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`,
-          'Split it into several strings (RFC 1035 3.3).',
-        );
-      return good({ value: words.map(quoted).join(' '), target: undefined });
-    }
-    case 'SOA': {
-      if (words.length !== 7) return wrong();
-      const server = readName(words[0] ?? '', origin);
-      const mailbox = readName(words[1] ?? '', origin);
-      const times = words
-        .slice(2)
-        .map((word, at) => (at === 0 ? (isCount(word, 4_294_967_295) ? Number(word) : undefined) : readTtl(word)));
-      if (!server.ok || !mailbox.ok || times.includes(undefined)) return wrong();
-      return good({ value: [server.value, mailbox.value, ...times].join(' '), target: server.value });
-    }
+    case 'TXT':
+      return textRdata(parts, wrong);
+    case 'SOA':
+      return authorityRdata(words, origin, wrong);
   }
+}
+
+/** SVCB and HTTPS: priority, target and parameters, of which an alias has none. Source: RFC 9460 2.4. */
+function serviceRdata(
+  parts: readonly Token[],
+  named: (text: string | undefined, before: readonly string[]) => Result<Rdata>,
+  wrong: () => Result<Rdata>,
+): Result<Rdata> {
+  const [priority, target, ...params] = joinedParams(parts);
+  const isAlias = Number(priority) === 0;
+  if (!isCount(priority, 65_535) || (isAlias && params.length > 0) || !params.every(isServiceParam)) return wrong();
+  const name = named(target, [plain(priority)]);
+  if (!name.ok) return name;
+  return good({ ...name.value, value: [name.value.value, ...params].join(' ') });
+}
+
+function textRdata(parts: readonly Token[], wrong: () => Result<Rdata>): Result<Rdata> {
+  if (parts.length === 0) return wrong();
+  const tooLong = parts.find(({ text }) => octets(text).length > MOST_STRING);
+  if (tooLong !== undefined)
+    return bad(
+      'dns.text',
+      `“${tooLong.text.slice(0, 40)}…” has more than 255 characters.`,
+      'Split it into several strings (RFC 1035 3.3).',
+    );
+  return good({ value: parts.map(({ text }) => quoted(text)).join(' '), target: undefined });
+}
+
+/** SOA: server, mailbox, serial and four times. Source: RFC 1035 3.3.13. */
+function authorityRdata(words: readonly string[], origin: string, wrong: () => Result<Rdata>): Result<Rdata> {
+  if (words.length !== 7) return wrong();
+  const server = readName(words[0] ?? '', origin);
+  const mailbox = readName(words[1] ?? '', origin);
+  const times = words
+    .slice(2)
+    .map((word, at) => (at === 0 ? (isCount(word, 4_294_967_295) ? Number(word) : undefined) : readTtl(word)));
+  if (!server.ok || !mailbox.ok || times.includes(undefined)) return wrong();
+  return good({ value: [server.value, mailbox.value, ...times].join(' '), target: server.value });
 }
 
 /** How the value of each type is written, for messages and hints. */

@@ -1,5 +1,5 @@
 import type { Problem, Result } from '../result.js';
-import { bad } from '../result.js';
+import { bad, good } from '../result.js';
 import { compareNames, isWithin, readName, relativeTo } from './names.js';
 import { MOST_TTL, readRdata, readTtl, recordTypes } from './rdata.js';
 import type { AnyType, Token } from './rdata.js';
@@ -175,27 +175,13 @@ class Reader {
       );
       return;
     }
-    let ttl: number | undefined;
-    for (let more = 0; more < 2; more++) {
-      const word = tokens[at]?.text ?? '';
-      if (/^\d/.test(word) && ttl === undefined) {
-        ttl = readTtl(word);
-        if (ttl === undefined) {
-          this.say(line, noTtl(word));
-          return;
-        }
-        at++;
-      } else if (/^(IN|CH|HS|CS|ANY|CLASS\d+)$/i.test(word)) {
-        if (word.toUpperCase() !== 'IN') {
-          this.say(
-            line,
-            bad('zone.class', `The class ${word} is not that of the internet.`, 'Zones of a plan are of class IN.'),
-          );
-          return;
-        }
-        at++;
-      }
+    const before = ttlAndClass(tokens, at);
+    if (!before.ok) {
+      this.say(line, before);
+      return;
     }
+    const { ttl } = before.value;
+    at = before.value.at;
     const word = (tokens[at]?.text ?? '').toUpperCase();
     // A type by its number says itself with its octets which it is (RFC 3597 5).
     const isNumbered = /^TYPE\d+$/.test(word);
@@ -395,4 +381,26 @@ export function apexOf(text: string): Result<string> {
     'The file names no zone.',
     'Choose the zone that it is for, or begin it with $ORIGIN and a SOA.',
   );
+}
+
+/** The TTL and the class before the type of a record, in either order and each left out at will, and where the type stands. */
+function ttlAndClass(
+  tokens: readonly Token[],
+  from: number,
+): Result<{ readonly ttl: number | undefined; readonly at: number }> {
+  let at = from;
+  let ttl: number | undefined;
+  for (let more = 0; more < 2; more++) {
+    const word = tokens[at]?.text ?? '';
+    if (/^\d/.test(word) && ttl === undefined) {
+      ttl = readTtl(word);
+      if (ttl === undefined) return noTtl(word);
+      at++;
+    } else if (/^(IN|CH|HS|CS|ANY|CLASS\d+)$/i.test(word)) {
+      if (word.toUpperCase() !== 'IN')
+        return bad('zone.class', `The class ${word} is not that of the internet.`, 'Zones of a plan are of class IN.');
+      at++;
+    }
+  }
+  return good({ ttl, at });
 }

@@ -89,18 +89,8 @@ function grpcProblems(route: IngressRoute): FieldProblem[] {
 }
 
 function formProblems(route: IngressRoute): FieldProblem[] {
-  const { form, className, gatewayId, path, pathType, headers, query, method, backends } = route;
-  const problems: FieldProblem[] = [];
-  problems.push(...grpcProblems(route));
-  if (form === 'Ingress' && route.furtherParents.length > 0)
-    problems.push(
-      wrong(
-        'furtherParents',
-        'route.gateway',
-        'An Ingress attaches to no gateway.',
-        'Leave the further gateways empty, or choose HTTPRoute.',
-      ),
-    );
+  const { form, className, path, pathType, headers, query, method } = route;
+  const problems = [...grpcProblems(route), ...(form === 'Ingress' ? ingressProblems(route) : [])];
   if (form !== 'Ingress' && className !== '')
     problems.push(
       wrong(
@@ -110,25 +100,7 @@ function formProblems(route: IngressRoute): FieldProblem[] {
         'Leave the class empty: the gateway has one.',
       ),
     );
-  if (form === 'Ingress' && gatewayId !== null)
-    problems.push(
-      wrong(
-        'gatewayId',
-        'route.gateway',
-        'An Ingress attaches to no gateway.',
-        'Leave the gateway empty, or choose HTTPRoute.',
-      ),
-    );
   const matchesMore = method !== 'any' || headers.length > 0 || query.length > 0;
-  if (form === 'Ingress' && matchesMore)
-    problems.push(
-      wrong(
-        method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method',
-        'route.matches',
-        'An Ingress matches only by host and path.',
-        'Choose HTTPRoute, or leave method, headers and query.',
-      ),
-    );
   if ((form === 'TLSRoute' || form === 'TCPRoute') && (matchesMore || path !== '/' || pathType !== 'Prefix'))
     problems.push(
       wrong(
@@ -138,7 +110,49 @@ function formProblems(route: IngressRoute): FieldProblem[] {
         'Leave the path as / and the rest empty.',
       ),
     );
-  if (form === 'Ingress' && backends.length > 1)
+  if (pathType === DEFAULT_BACKEND && (form !== 'Ingress' || path !== '/' || route.hosts.length > 0))
+    problems.push(
+      wrong(
+        'pathType',
+        'route.default',
+        'A default backend is for what no rule of an Ingress takes: it has neither host nor path.',
+        'Leave the hosts empty and the path as /, or choose Prefix.',
+      ),
+    );
+  return problems;
+}
+
+/** What an Ingress cannot say that routes of the Gateway API can. */
+function ingressProblems({ namespace, gatewayId, furtherParents, headers, query, method, backends }: IngressRoute) {
+  const problems: FieldProblem[] = [];
+  if (furtherParents.length > 0)
+    problems.push(
+      wrong(
+        'furtherParents',
+        'route.gateway',
+        'An Ingress attaches to no gateway.',
+        'Leave the further gateways empty, or choose HTTPRoute.',
+      ),
+    );
+  if (gatewayId !== null)
+    problems.push(
+      wrong(
+        'gatewayId',
+        'route.gateway',
+        'An Ingress attaches to no gateway.',
+        'Leave the gateway empty, or choose HTTPRoute.',
+      ),
+    );
+  if (method !== 'any' || headers.length > 0 || query.length > 0)
+    problems.push(
+      wrong(
+        method === 'any' ? (headers.length > 0 ? 'headers' : 'query') : 'method',
+        'route.matches',
+        'An Ingress matches only by host and path.',
+        'Choose HTTPRoute, or leave method, headers and query.',
+      ),
+    );
+  if (backends.length > 1)
     problems.push(
       wrong(
         'backends',
@@ -149,23 +163,14 @@ function formProblems(route: IngressRoute): FieldProblem[] {
     );
   const elsewhere = backends
     .flatMap((text) => readBackendRef(text) ?? [])
-    .find(({ namespace }) => namespace !== '' && namespace !== route.namespace);
-  if (form === 'Ingress' && elsewhere !== undefined)
+    .find((each) => each.namespace !== '' && each.namespace !== namespace);
+  if (elsewhere !== undefined)
     problems.push(
       wrong(
         'backends',
         'route.namespace',
         `An Ingress sends only to services of its own namespace, and ${elsewhere.namespace}/${elsewhere.service} is of another.`,
         'Choose HTTPRoute, or move the rule.',
-      ),
-    );
-  if (pathType === DEFAULT_BACKEND && (form !== 'Ingress' || path !== '/' || route.hosts.length > 0))
-    problems.push(
-      wrong(
-        'pathType',
-        'route.default',
-        'A default backend is for what no rule of an Ingress takes: it has neither host nor path.',
-        'Leave the hosts empty and the path as /, or choose Prefix.',
       ),
     );
   return problems;

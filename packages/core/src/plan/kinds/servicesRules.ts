@@ -8,11 +8,11 @@ import type { ClusterService } from './services.js';
 export const servicesRules: KindRules<ClusterService> = {
   label: ({ name, namespace }) => `${namespace}/${name}`,
   about: ({ type, clusterId }, plan) => `${type} service in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
-  betweenFields: (service) => [...notDnsLabels(service), ...unfitting(service)],
+  betweenFields: (service) => [...notDnsLabels(service), ...unfitting(service), ...unfittingPorts(service)],
 };
 
 /** What the type of a service does not take, as the Kubernetes API refuses it. From memory of its documentation. */
-function unfitting({ type, ports, address, selector, externalName, endpoints }: ClusterService): FieldProblem[] {
+function unfitting({ type, address, selector, externalName, endpoints }: ClusterService): FieldProblem[] {
   const problems: FieldProblem[] = [];
   if (type === 'ExternalName' && externalName === '')
     problems.push(
@@ -56,6 +56,12 @@ function unfitting({ type, ports, address, selector, externalName, endpoints }: 
         'Leave the cluster address empty.',
       ),
     );
+  return problems;
+}
+
+/** The same of its ports. */
+function unfittingPorts({ type, ports }: ClusterService): FieldProblem[] {
+  const problems: FieldProblem[] = [];
   if (ports.length === 0 && type !== 'headless' && type !== 'ExternalName')
     problems.push(
       wrong(
