@@ -30,7 +30,12 @@ export function FindingsPage() {
   const filter = search.get('filter') ?? '';
   const severity = search.get('severity') ?? '';
   if (findings === undefined) return <p className="quiet p-6">Computing...</p>;
-  const shown = severity === '' ? findings : findings.filter((each) => each.severity === severity);
+  const sought = filter.trim().toLowerCase();
+  const shown = findings.filter(
+    (each) =>
+      (severity === '' || each.severity === severity) &&
+      [each.title, findingTitles[each.code] ?? each.code].some((text) => text.toLowerCase().includes(sought)),
+  );
   const chosen = shown.find(({ key }) => key === search.get('finding')) ?? shown[0];
   return (
     <Halves
@@ -68,7 +73,7 @@ export function FindingsPage() {
             filter={filter}
             selectedId={chosen?.key}
             onSelect={(row) => set({ finding: row.key })}
-            empty={filter === '' ? <Empty>Nothing is wrong in this plan.</Empty> : undefined}
+            empty={filter === '' && severity === '' ? <Empty>Nothing is wrong in this plan.</Empty> : undefined}
           />
         </>
       }
