@@ -19,7 +19,7 @@ const columns: readonly SheetColumn<Finding>[] = [
     value: (row) => order[row.severity],
     render: (row) => <SeverityMark severity={row.severity} />,
   },
-  { id: 'kind', label: 'Kind', width: '12rem', value: (row) => findingTitles[row.code] ?? row.code },
+  { id: 'kind', label: 'Kind', width: '16rem', value: (row) => findingTitles[row.code] ?? row.code },
   { id: 'title', label: 'Finding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
 ];
 
