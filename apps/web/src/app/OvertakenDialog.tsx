@@ -11,7 +11,7 @@ import { TableHead } from '../shared/TableHead';
 /** An edit that met another: field by field what it began from, what stands there now and what it sets, and the choice between them. */
 export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }) {
   const { session } = usePlan();
-  const { label, operations, clashes, theirs, reverts } = overtaken;
+  const { operations, clashes, theirs, reverts } = overtaken;
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
   const fields = clashes.filter((clash) => clash.field !== null && !clash.isRemoval);
   // What takes a change back, removes or adds is sent whole or not at all.
@@ -47,22 +47,7 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
           </tbody>
         </table>
       )}
-      <div className="grid grid-cols-1 gap-6 sm:grid-cols-2">
-        <section aria-label="Yours">
-          <h3 className="heading mb-1">Yours: {label}</h3>
-          <OperationList operations={operations} />
-        </section>
-        <section aria-label="Theirs">
-          {theirs.map((change) => (
-            <div key={change.revision} className="mb-3">
-              <h3 className="heading mb-1">
-                {change.author}: {change.label}
-              </h3>
-              <OperationList operations={change.operations} />
-            </div>
-          ))}
-        </section>
-      </div>
+      <BothSides overtaken={overtaken} />
       <div className="mt-4 flex flex-wrap justify-end gap-2">
         <button type="button" className="btn btn-sm btn-outline" onClick={() => session.yieldToTheirs()}>
           Do not save mine
@@ -77,6 +62,28 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
         </button>
       </div>
     </Modal>
+  );
+}
+
+/** The two edits, each with all that it does. */
+function BothSides({ overtaken: { label, operations, theirs } }: { readonly overtaken: Overtaken }) {
+  return (
+    <div className="grid grid-cols-1 gap-6 sm:grid-cols-2">
+      <section aria-label="Yours">
+        <h3 className="heading mb-1">Yours: {label}</h3>
+        <OperationList operations={operations} />
+      </section>
+      <section aria-label="Theirs">
+        {theirs.map((change) => (
+          <div key={change.revision} className="mb-3">
+            <h3 className="heading mb-1">
+              {change.author}: {change.label}
+            </h3>
+            <OperationList operations={change.operations} />
+          </div>
+        ))}
+      </section>
+    </div>
   );
 }
 

@@ -97,25 +97,38 @@ function DrillPart({
         ))}
       </div>
       {chosen.length === 0 ? (
-        <>
-          <p className="quiet">
-            Gateways, relays, zones, whole sites, links, tunnels, rendezvous, members: type one, or several that fail at
-            once. To begin with:
-          </p>
-          <ul className="mt-1 flex flex-wrap gap-2">
-            {oneOfEach(faults).map(({ key, label }) => (
-              <li key={key}>
-                <button type="button" className="btn btn-xs btn-outline" onClick={() => put([key])}>
-                  {label}
-                </button>
-              </li>
-            ))}
-          </ul>
-        </>
+        <ToBegin faults={faults} onChoose={(key) => put([key])} />
       ) : (
         drill !== undefined && <Outcome drill={drill} />
       )}
     </Part>
+  );
+}
+
+/** One fault of each kind, while none is chosen. */
+function ToBegin({
+  faults,
+  onChoose,
+}: {
+  readonly faults: readonly ShownFault[];
+  readonly onChoose: (key: string) => void;
+}) {
+  return (
+    <>
+      <p className="quiet">
+        Gateways, relays, zones, whole sites, links, tunnels, rendezvous, members: type one, or several that fail at
+        once. To begin with:
+      </p>
+      <ul className="mt-1 flex flex-wrap gap-2">
+        {oneOfEach(faults).map(({ key, label }) => (
+          <li key={key}>
+            <button type="button" className="btn btn-xs btn-outline" onClick={() => onChoose(key)}>
+              {label}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

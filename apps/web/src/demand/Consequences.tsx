@@ -31,36 +31,7 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
         )}
         <LimitsChart sheet={sheet} />
       </Part>
-      <Part title="Sizes">
-        <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
-          <Row label="Worker nodes, now to horizon">
-            {sheet.nodesNow.toLocaleString('en-US')} to {sheet.nodesHorizon.toLocaleString('en-US')}
-          </Row>
-          {sheet.figures.map(({ label, figure }) => (
-            <Row key={label} label={label}>
-              <FigureButton figure={figure}>
-                {figure.unit === 'bits' ? `/${figure.value}` : `${figure.value.toLocaleString('en-US')} ${figure.unit}`}
-              </FigureButton>
-            </Row>
-          ))}
-          {sheet.services.map((service) => (
-            <div key={service.range} className="contents">
-              <Row label="Services it holds">
-                <FigureButton figure={service.usable}>{service.usable.value.toLocaleString('en-US')}</FigureButton>
-              </Row>
-              <Row label="Static band">
-                {service.staticSize === undefined ? (
-                  service.staticBand
-                ) : (
-                  <FigureButton figure={service.staticSize}>{service.staticBand}</FigureButton>
-                )}
-              </Row>
-              <Row label="API server">{service.apiServer}</Row>
-              <Row label="Cluster DNS">{service.clusterDns}</Row>
-            </div>
-          ))}
-        </dl>
-      </Part>
+      <Sizes sheet={sheet} />
       <Costs sheet={sheet} />
       <Part title={`Findings: ${sheet.findings.length}`}>
         {sheet.findings.length === 0 && <p className="quiet">Nothing is wrong here.</p>}
@@ -69,6 +40,41 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
         ))}
       </Part>
     </>
+  );
+}
+
+function Sizes({ sheet }: { readonly sheet: ClusterSheet }) {
+  return (
+    <Part title="Sizes">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
+        <Row label="Worker nodes, now to horizon">
+          {sheet.nodesNow.toLocaleString('en-US')} to {sheet.nodesHorizon.toLocaleString('en-US')}
+        </Row>
+        {sheet.figures.map(({ label, figure }) => (
+          <Row key={label} label={label}>
+            <FigureButton figure={figure}>
+              {figure.unit === 'bits' ? `/${figure.value}` : `${figure.value.toLocaleString('en-US')} ${figure.unit}`}
+            </FigureButton>
+          </Row>
+        ))}
+        {sheet.services.map((service) => (
+          <div key={service.range} className="contents">
+            <Row label="Services it holds">
+              <FigureButton figure={service.usable}>{service.usable.value.toLocaleString('en-US')}</FigureButton>
+            </Row>
+            <Row label="Static band">
+              {service.staticSize === undefined ? (
+                service.staticBand
+              ) : (
+                <FigureButton figure={service.staticSize}>{service.staticBand}</FigureButton>
+              )}
+            </Row>
+            <Row label="API server">{service.apiServer}</Row>
+            <Row label="Cluster DNS">{service.clusterDns}</Row>
+          </div>
+        ))}
+      </dl>
+    </Part>
   );
 }
 

@@ -12,7 +12,7 @@ const MOST_ROWS = 300;
 
 /** Names down, vantages across: the answer in the cell, and rows set off in which vantages get different ones. A cell opens its question. */
 export function VantagesView() {
-  const [search, set] = useSearchState();
+  const [search] = useSearchState();
   const filter = search.get('names') ?? '';
   const only = search.get('rows') === 'differ';
   const [typed, setTyped] = useState('');
@@ -32,34 +32,7 @@ export function VantagesView() {
   );
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="rule-b flex flex-wrap items-center gap-2 px-4 py-1.5">
-        <span className="quiet">
-          {rows.length.toLocaleString('en-US')} of {table.rows.length.toLocaleString('en-US')} names
-        </span>
-        <select
-          className="select select-sm ml-auto w-40"
-          aria-label="Which names"
-          value={only ? 'differ' : ''}
-          onChange={(event) => set({ rows: event.target.value })}
-        >
-          <option value="">all names</option>
-          <option value="differ">that differ</option>
-        </select>
-        <input
-          className="input input-sm w-36"
-          placeholder="Filter by name"
-          aria-label="Filter the names"
-          value={filter}
-          onChange={(event) => set({ names: event.target.value })}
-        />
-        <input
-          className="input input-sm w-44"
-          placeholder="Any other name"
-          aria-label="Any other name"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-      </div>
+      <NamesBar shown={rows.length} all={table.rows.length} typed={typed} onType={setTyped} />
       {answer?.ok === false && (
         <p role="alert" className="text-error px-4 py-1">
           {answer.problem.message} {answer.problem.mend}
@@ -71,6 +44,49 @@ export function VantagesView() {
           <p className="quiet px-4 py-1">and {rows.length - MOST_ROWS} others: filter by name to see them</p>
         )}
       </div>
+    </div>
+  );
+}
+
+interface NamesBarProps {
+  readonly shown: number;
+  readonly all: number;
+  /** A name that is looked up beside those of the plan. */
+  readonly typed: string;
+  readonly onType: (name: string) => void;
+}
+
+/** Which names are listed: those that differ, those that a text is in, and one more that is typed. */
+function NamesBar({ shown, all, typed, onType }: NamesBarProps) {
+  const [search, set] = useSearchState();
+  return (
+    <div className="rule-b flex flex-wrap items-center gap-2 px-4 py-1.5">
+      <span className="quiet">
+        {shown.toLocaleString('en-US')} of {all.toLocaleString('en-US')} names
+      </span>
+      <select
+        className="select select-sm ml-auto w-40"
+        aria-label="Which names"
+        value={search.get('rows') === 'differ' ? 'differ' : ''}
+        onChange={(event) => set({ rows: event.target.value })}
+      >
+        <option value="">all names</option>
+        <option value="differ">that differ</option>
+      </select>
+      <input
+        className="input input-sm w-36"
+        placeholder="Filter by name"
+        aria-label="Filter the names"
+        value={search.get('names') ?? ''}
+        onChange={(event) => set({ names: event.target.value })}
+      />
+      <input
+        className="input input-sm w-44"
+        placeholder="Any other name"
+        aria-label="Any other name"
+        value={typed}
+        onChange={(event) => onType(event.target.value)}
+      />
     </div>
   );
 }

@@ -64,18 +64,23 @@ export function HeldPart({ balancerId }: { readonly balancerId: string }) {
           </select>
         }
       >
-        {held.gone.length + held.come.length === 0 ? (
-          <p className="quiet">Nothing differs.</p>
-        ) : (
-          <>
-            <p className="quiet">
-              {held.come.length} added, {held.gone.length} removed
-            </p>
-            <Lines held={held.come} sign="+" />
-            <Lines held={held.gone} sign="−" />
-          </>
-        )}
+        <Differing come={held.come} gone={held.gone} />
       </Part>
+    </>
+  );
+}
+
+type HeldLines = Parameters<typeof Lines>[0]['held'];
+
+function Differing({ come, gone }: { readonly come: HeldLines; readonly gone: HeldLines }) {
+  if (gone.length + come.length === 0) return <p className="quiet">Nothing differs.</p>;
+  return (
+    <>
+      <p className="quiet">
+        {come.length} added, {gone.length} removed
+      </p>
+      <Lines held={come} sign="+" />
+      <Lines held={gone} sign="−" />
     </>
   );
 }

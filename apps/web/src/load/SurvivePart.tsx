@@ -27,28 +27,9 @@ export function SurvivePart({
       <table className="w-full" aria-label="Replicas needed">
         <TableHead labels={['Workload', 'Concurrent', 'Replicas', 'Needed', 'With a zone lost']} rightFrom={1} />
         <tbody>
-          {groups.map(({ name, share, serviceMs, concurrency, replicas }) => {
-            const { asked, needed, neededWithoutZone } = capacityFor(
-              perSecond * share,
-              serviceMs,
-              concurrency,
-              replicas,
-              zones.length,
-              MOST_USE,
-            );
-            const isShort = replicas < (neededWithoutZone ?? needed);
-            return (
-              <tr key={name} className="rule-b">
-                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                  {name}
-                </th>
-                <td className="text-right">{asked.toLocaleString('en-US', { maximumFractionDigits: 1 })}</td>
-                <td className={`text-right ${isShort ? 'text-error font-semibold' : ''}`}>{replicas}</td>
-                <td className="text-right">{needed}</td>
-                <td className="text-right">{neededWithoutZone ?? 'one zone only'}</td>
-              </tr>
-            );
-          })}
+          {groups.map((group) => (
+            <NeededRow key={group.name} group={group} zones={zones.length} perSecond={perSecond} />
+          ))}
         </tbody>
       </table>
       {assumed.length > 0 && (
@@ -70,6 +51,37 @@ export function SurvivePart({
         </p>
       )}
     </>
+  );
+}
+
+interface NeededRowProps {
+  readonly group: SurviveProps['target']['groups'][number];
+  /** How many zones its pods are in. */
+  readonly zones: number;
+  readonly perSecond: number;
+}
+
+/** The replicas of one workload against what its share of the rate needs. */
+function NeededRow({ group: { name, share, serviceMs, concurrency, replicas }, zones, perSecond }: NeededRowProps) {
+  const { asked, needed, neededWithoutZone } = capacityFor(
+    perSecond * share,
+    serviceMs,
+    concurrency,
+    replicas,
+    zones,
+    MOST_USE,
+  );
+  const isShort = replicas < (neededWithoutZone ?? needed);
+  return (
+    <tr className="rule-b">
+      <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+        {name}
+      </th>
+      <td className="text-right">{asked.toLocaleString('en-US', { maximumFractionDigits: 1 })}</td>
+      <td className={`text-right ${isShort ? 'text-error font-semibold' : ''}`}>{replicas}</td>
+      <td className="text-right">{needed}</td>
+      <td className="text-right">{neededWithoutZone ?? 'one zone only'}</td>
+    </tr>
   );
 }
 
