@@ -64,24 +64,31 @@ export function TopBar() {
           <WifiOff size={14} aria-hidden /> server away
         </span>
       )}
-      <div className="plain flex items-center">
-        <IconButton label="Keys (?)" onClick={() => setDialog('keys')}>
-          <Keyboard size={16} aria-hidden />
-        </IconButton>
-        <ThemeButton />
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          onClick={() => setDialog('name')}
-          title="The name your changes are signed with"
-        >
-          <UserRound size={16} aria-hidden /> {authorName()}
-        </button>
-      </div>
+      <Person onKeys={() => setDialog('keys')} onName={() => setDialog('name')} />
       {dialog === 'find' && <QuickFind onClose={close} />}
       {dialog === 'name' && <NameDialog onClose={close} />}
       {dialog === 'keys' && <KeysDialog onClose={close} />}
     </header>
+  );
+}
+
+/** Keys, theme, and the name that changes are signed with. */
+function Person({ onKeys, onName }: { readonly onKeys: () => void; readonly onName: () => void }) {
+  return (
+    <div className="plain flex items-center">
+      <IconButton label="Keys (?)" onClick={onKeys}>
+        <Keyboard size={16} aria-hidden />
+      </IconButton>
+      <ThemeButton />
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        onClick={onName}
+        title="The name your changes are signed with"
+      >
+        <UserRound size={16} aria-hidden /> {authorName()}
+      </button>
+    </div>
   );
 }
 

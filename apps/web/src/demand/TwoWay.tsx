@@ -43,6 +43,11 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
     if (!next.delete(field)) next.add(field);
     setPinned(next);
   };
+  const back = () => {
+    setSizes(start);
+    setRefused(undefined);
+    setTyped(undefined);
+  };
   const isHolding = holdTogether(sizes, context);
   const isMoved = fields.some(({ field }) => sizes[field] !== start[field]);
   const served = nodesServed(sizes.podRangeLength, perNodePrefix(4, sizes.podsPerNode, sizes.perNodeLength)).value;
@@ -50,28 +55,12 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
     <Part
       title="Linked sizes"
       aside={
-        <span className="flex gap-2">
-          <button
-            type="button"
-            className="btn btn-sm btn-ghost"
-            disabled={!isMoved && refused === undefined}
-            onClick={() => {
-              setSizes(start);
-              setRefused(undefined);
-              setTyped(undefined);
-            }}
-          >
-            Back
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm btn-outline"
-            disabled={!isMoved || refused !== undefined}
-            onClick={() => onTake(sizes)}
-          >
-            Take as decisions
-          </button>
-        </span>
+        <TwoWayActs
+          canGoBack={isMoved || refused !== undefined}
+          canTake={isMoved && refused === undefined}
+          onBack={back}
+          onTake={() => onTake(sizes)}
+        />
       }
     >
       <div className="grid grid-cols-4 gap-3">
@@ -97,6 +86,26 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
             `The range holds ${served.toLocaleString('en-US')} node prefixes of ${(2 ** (32 - sizes.perNodeLength)).toLocaleString('en-US')} addresses; surge and control nodes take theirs.`}
       </p>
     </Part>
+  );
+}
+
+interface TwoWayActsProps {
+  readonly canGoBack: boolean;
+  readonly canTake: boolean;
+  readonly onBack: () => void;
+  readonly onTake: () => void;
+}
+
+function TwoWayActs({ canGoBack, canTake, onBack, onTake }: TwoWayActsProps) {
+  return (
+    <span className="flex gap-2">
+      <button type="button" className="btn btn-sm btn-ghost" disabled={!canGoBack} onClick={onBack}>
+        Back
+      </button>
+      <button type="button" className="btn btn-sm btn-outline" disabled={!canTake} onClick={onTake}>
+        Take as decisions
+      </button>
+    </span>
   );
 }
 

@@ -7,6 +7,7 @@ import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
 import { Tick } from '../shared/Tick';
 import { core } from '../worker/coreClient';
+import type { ShownRenumbering } from '../worker/slices/renumberings';
 
 const ranks = ['nothing built', 'a link is not made', 'new pool', 'rebuild', 'rebuild and new pool'] as const;
 
@@ -60,20 +61,7 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
               onTick={() => setChosen(i)}
               className="rule-b cursor-pointer py-2"
             >
-              <span className="flex items-baseline justify-between gap-3">
-                <strong>{each.title}</strong>
-                <span className="quiet shrink-0">{ranks[each.rank]}</span>
-              </span>
-              <span className="block">{each.disturbs}</span>
-              <span className="quiet block">
-                Ends {each.lost.length} {each.lost.length === 1 ? 'finding' : 'findings'}
-                {each.gained.length === 0 ? ', brings none.' : ', brings:'}
-              </span>
-              {each.gained.slice(0, 3).map((finding) => (
-                <span key={finding.key} className="flex gap-2">
-                  <SeverityMark severity={finding.severity} /> {finding.title}
-                </span>
-              ))}
+              <WayWords way={each} />
             </Tick>
           ))}
         </fieldset>
@@ -89,5 +77,27 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
         </button>
       </DialogFoot>
     </Modal>
+  );
+}
+
+/** What a way disturbs, ends and brings. */
+function WayWords({ way }: { readonly way: ShownRenumbering }) {
+  return (
+    <>
+      <span className="flex items-baseline justify-between gap-3">
+        <strong>{way.title}</strong>
+        <span className="quiet shrink-0">{ranks[way.rank]}</span>
+      </span>
+      <span className="block">{way.disturbs}</span>
+      <span className="quiet block">
+        Ends {way.lost.length} {way.lost.length === 1 ? 'finding' : 'findings'}
+        {way.gained.length === 0 ? ', brings none.' : ', brings:'}
+      </span>
+      {way.gained.slice(0, 3).map((finding) => (
+        <span key={finding.key} className="flex gap-2">
+          <SeverityMark severity={finding.severity} /> {finding.title}
+        </span>
+      ))}
+    </>
   );
 }

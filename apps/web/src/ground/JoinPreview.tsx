@@ -1,3 +1,4 @@
+import type { Finding } from '@wide-lattice/core/findings';
 import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
@@ -63,21 +64,26 @@ export function JoinPreview() {
       {operations.length > 0 && isFresh && effect === undefined && (
         <p className="quiet mt-2">There is a link of that name already.</p>
       )}
-      {operations.length > 0 && isFresh && effect !== undefined && (
-        <div className="mt-2" aria-live="polite">
-          <p className={gained.length > 0 ? 'text-error font-semibold' : ''}>
-            {gained.length === 0 ? 'Nothing would break.' : `${gained.length} would break:`}
-          </p>
-          <ul>
-            {gained.slice(0, SHOWN).map((finding) => (
-              <li key={finding.key} className="rule-b flex gap-2 py-0.5">
-                <SeverityMark severity={finding.severity} /> {finding.title}
-              </li>
-            ))}
-          </ul>
-          <More all={gained.length} shown={SHOWN} />
-        </div>
-      )}
+      {operations.length > 0 && isFresh && effect !== undefined && <Broken gained={gained} />}
     </Part>
+  );
+}
+
+/** What would break, or that nothing would. */
+function Broken({ gained }: { readonly gained: readonly Finding[] }) {
+  return (
+    <div className="mt-2" aria-live="polite">
+      <p className={gained.length > 0 ? 'text-error font-semibold' : ''}>
+        {gained.length === 0 ? 'Nothing would break.' : `${gained.length} would break:`}
+      </p>
+      <ul>
+        {gained.slice(0, SHOWN).map((finding) => (
+          <li key={finding.key} className="rule-b flex gap-2 py-0.5">
+            <SeverityMark severity={finding.severity} /> {finding.title}
+          </li>
+        ))}
+      </ul>
+      <More all={gained.length} shown={SHOWN} />
+    </div>
   );
 }

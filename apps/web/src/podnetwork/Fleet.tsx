@@ -1,5 +1,5 @@
 import { sayMoney } from '@wide-lattice/core/money';
-import type { PodMode } from '@wide-lattice/core/plan';
+import type { PodMode, Site } from '@wide-lattice/core/plan';
 import type { MovedCluster, MoveOfSite } from '@wide-lattice/core/podnetwork';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
@@ -52,35 +52,45 @@ export function Fleet() {
             </tr>
           </thead>
           <tbody>
-            {sites.map(({ id, name }) => {
-              const own = plan.clusters.filter(({ siteId }) => siteId === id);
-              return (
-                <tr key={id} className={`rule-b ${id === site.id ? 'bg-base-200' : ''}`}>
-                  <th scope="row" className="text-left font-normal">
-                    <button
-                      type="button"
-                      aria-pressed={id === site.id}
-                      className="w-full py-0.5 text-left"
-                      onClick={() => set({ site: id })}
-                    >
-                      {name}
-                    </button>
-                  </th>
-                  {modes.map((each) => (
-                    <td key={each} className="text-right">
-                      {own.filter(({ podMode }) => podMode === each).length || <span className="quiet">0</span>}
-                    </td>
-                  ))}
-                  <td className="text-right">
-                    {own.filter(({ isBuilt }) => isBuilt).length || <span className="quiet">0</span>}
-                  </td>
-                </tr>
-              );
-            })}
+            {sites.map((each) => (
+              <SiteRow
+                key={each.id}
+                site={each}
+                isChosen={each.id === site.id}
+                onChoose={() => set({ site: each.id })}
+              />
+            ))}
           </tbody>
         </table>
       </Part>
     </>
+  );
+}
+
+interface SiteRowProps {
+  readonly site: Site;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+}
+
+/** How many clusters of a site have which pod network. */
+function SiteRow({ site: { id, name }, isChosen, onChoose }: SiteRowProps) {
+  const { plan } = usePlan();
+  const own = plan.clusters.filter(({ siteId }) => siteId === id);
+  return (
+    <tr className={`rule-b ${isChosen ? 'bg-base-200' : ''}`}>
+      <th scope="row" className="text-left font-normal">
+        <button type="button" aria-pressed={isChosen} className="w-full py-0.5 text-left" onClick={onChoose}>
+          {name}
+        </button>
+      </th>
+      {modes.map((each) => (
+        <td key={each} className="text-right">
+          {own.filter(({ podMode }) => podMode === each).length || <span className="quiet">0</span>}
+        </td>
+      ))}
+      <td className="text-right">{own.filter(({ isBuilt }) => isBuilt).length || <span className="quiet">0</span>}</td>
+    </tr>
   );
 }
 

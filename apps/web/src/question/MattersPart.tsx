@@ -35,25 +35,7 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
       )}
       {missing.length > 0 && (
         <Part title="Missing, in the order of work">
-          <ul>
-            {missing.map(({ text, action, search, path: elsewhere }) => (
-              <li key={text} className="flex items-center justify-between gap-3 py-1">
-                {text}
-                {elsewhere === undefined ? (
-                  <button type="button" className="btn btn-xs btn-outline" onClick={() => set(search)}>
-                    {action}
-                  </button>
-                ) : (
-                  <Link
-                    className="btn btn-xs btn-outline"
-                    to={path(`${elsewhere}?${new URLSearchParams(search).toString()}`)}
-                  >
-                    {action}
-                  </Link>
-                )}
-              </li>
-            ))}
-          </ul>
+          <Missing missing={missing} />
         </Part>
       )}
       {asks.length > 0 && (
@@ -75,6 +57,33 @@ export function MattersPart({ stop }: { readonly stop: AskingStop }) {
         </Part>
       )}
     </>
+  );
+}
+
+/** The steps that are missing, each with where it is done. */
+function Missing({ missing }: Pick<Matters, 'missing'>) {
+  const [, set] = useSearchState();
+  const path = usePlanPath();
+  return (
+    <ul>
+      {missing.map(({ text, action, search, path: elsewhere }) => (
+        <li key={text} className="flex items-center justify-between gap-3 py-1">
+          {text}
+          {elsewhere === undefined ? (
+            <button type="button" className="btn btn-xs btn-outline" onClick={() => set(search)}>
+              {action}
+            </button>
+          ) : (
+            <Link
+              className="btn btn-xs btn-outline"
+              to={path(`${elsewhere}?${new URLSearchParams(search).toString()}`)}
+            >
+              {action}
+            </Link>
+          )}
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -26,28 +26,7 @@ export function ComparedTable({ label, options, rows }: ComparedTableProps) {
       <colgroup>
         <col className="w-40" />
       </colgroup>
-      <thead>
-        <tr className="rule-b text-left">
-          <th>
-            <span className="sr-only">Consequence</span>
-          </th>
-          {options.map(({ id, title, aside, action }) => (
-            <th key={id} className="py-1 pr-2 align-top font-semibold">
-              {title} <span className="quiet font-normal">{aside}</span>
-              <div className="mt-1">
-                <button
-                  type="button"
-                  className="btn btn-xs btn-outline"
-                  disabled={action.isDisabled}
-                  onClick={action.onAct}
-                >
-                  {action.label}
-                </button>
-              </div>
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <OptionHeads options={options} />
       <tbody>
         <tr className="rule-b align-top">
           <th scope="row" className="quiet py-1 text-left font-normal">
@@ -93,6 +72,34 @@ export function ComparedTable({ label, options, rows }: ComparedTableProps) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** The options by name, each with what takes it. */
+function OptionHeads({ options }: { readonly options: readonly ComparedOption[] }) {
+  return (
+    <thead>
+      <tr className="rule-b text-left">
+        <th>
+          <span className="sr-only">Consequence</span>
+        </th>
+        {options.map(({ id, title, aside, action }) => (
+          <th key={id} className="py-1 pr-2 align-top font-semibold">
+            {title} <span className="quiet font-normal">{aside}</span>
+            <div className="mt-1">
+              <button
+                type="button"
+                className="btn btn-xs btn-outline"
+                disabled={action.isDisabled}
+                onClick={action.onAct}
+              >
+                {action.label}
+              </button>
+            </div>
+          </th>
+        ))}
+      </tr>
+    </thead>
   );
 }
 
