@@ -1,4 +1,4 @@
-import { sayNames } from '@wide-lattice/core/working';
+import { sayCount, sayNames, sayNumber } from '@wide-lattice/core/working';
 import { useDeferredValue, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
@@ -62,7 +62,7 @@ function NamesBar({ shown, all, typed, onType }: NamesBarProps) {
   return (
     <div className="rule-b flex flex-wrap items-center gap-2 px-4 py-1.5">
       <span className="quiet">
-        {shown.toLocaleString('en-US')} of {all.toLocaleString('en-US')} names
+        {sayNumber(shown)} of {sayCount(all, 'name')}
       </span>
       <select
         className="select select-sm ml-auto w-40"

@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -90,7 +91,7 @@ function WayWords({ way }: { readonly way: ShownRenumbering }) {
       </span>
       <span className="block">{way.disturbs}</span>
       <span className="quiet block">
-        Ends {way.lost.length} {way.lost.length === 1 ? 'finding' : 'findings'}
+        Ends {sayCount(way.lost.length, 'finding')}
         {way.gained.length === 0 ? ', brings none.' : ', brings:'}
       </span>
       {way.gained.slice(0, 3).map((finding) => (

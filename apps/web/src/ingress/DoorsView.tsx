@@ -1,3 +1,4 @@
+import { sayCount } from '@wide-lattice/core/working';
 import { Unplug } from 'lucide-react';
 import { Link } from 'react-router';
 import { kindViews } from '../kinds/kindViews';
@@ -46,7 +47,7 @@ export function DoorsView() {
             Show all
           </button>
         )}
-        <span className="quiet ml-auto">{sayCount(open.length, doors.entries.length)}</span>
+        <span className="quiet ml-auto">{sayOpenEnds(open.length, doors.entries.length)}</span>
         <button
           type="button"
           className="btn btn-sm btn-ghost"
@@ -84,10 +85,10 @@ export function DoorsView() {
   );
 }
 
-function sayCount(open: number, all: number): string {
+function sayOpenEnds(open: number, all: number): string {
   if (all === 0) return '';
   if (open === 0) return 'every chain goes through';
-  return `${open} open ${open === 1 ? 'end' : 'ends'}`;
+  return sayCount(open, 'open end');
 }
 
 interface ColumnProps {

@@ -237,7 +237,7 @@ function rangeFigures(way: JoinWay, proposal: JoinProposal, clashes: number): Co
   ];
 }
 
-/** What is to be built and opened. */
+/** What has to be built and opened. */
 function effortFigures(
   { way, gateways }: JoinWish,
   proposal: JoinProposal,

@@ -1,4 +1,4 @@
-import { gatewayZones, NO_FAULTS, pairKey } from '../forwarding/index.js';
+import { gatewayZones, goneAt, groundOf, NO_FAULTS, pairKey } from '../forwarding/index.js';
 import type { Faults, Forwarding } from '../forwarding/index.js';
 import { serviceNamed } from '../naming/index.js';
 import type { ExportParts, Imported } from '../naming/index.js';
@@ -272,20 +272,18 @@ export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readon
     }
     if (gateways.has(`${member.id} 0`)) changed.add(member.id);
   }
-  const lostSites = new Set([...zones].map((zone) => zone.slice(0, zone.indexOf(' '))));
-  const devices = [...forwarding.parts.natDevices, ...forwarding.parts.firewalls].filter(({ subnetId }) => {
-    const subnet = byId(forwarding.parts.subnets, subnetId);
-    const isWhole = subnet?.zone === '' && lostSites.has(subnet.siteId);
-    return isWhole || zones.has(`${subnet?.siteId ?? ''} ${subnet?.zone ?? ''}`);
-  });
-  for (const { id } of devices) changed.add(id);
-  const isRerouted = links.size + devices.length > 0;
   const fewer =
     links.size > 0
       ? { ...forwarding.parts, links: forwarding.parts.links.filter(({ id }) => !links.has(id)) }
       : forwarding.parts;
   const gone: Faults = { ...NO_FAULTS, gateways, pairs, members: cutOff, zones, mute };
   const next = forwarding.with(gone, fewer);
+  const devices = [...fewer.natDevices, ...fewer.firewalls].filter(({ subnetId }) => {
+    const subnet = byId(fewer.subnets, subnetId);
+    return subnet !== undefined && goneAt(next, groundOf(next, subnet), '', '') !== undefined;
+  });
+  for (const { id } of devices) changed.add(id);
+  const isRerouted = links.size + devices.length > 0;
   if (isRerouted || zones.size > 0) next.takeTunnels(forwarding, changed);
   return { forwarding: next, faults: gone, changed, isRerouted, lost };
 }

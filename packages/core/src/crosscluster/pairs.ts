@@ -19,7 +19,16 @@ import type { Cluster, ClusterService, Connection, Member, Plan, Workload } from
 import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 import { verdictOf, verdictOfLack } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
-import { sayFailed, sayFault, sayLack, sayPair, sayPolicy, sayTooNarrow, sayTunnelFault } from '../english/index.js';
+import {
+  sayBlocked,
+  sayFailed,
+  sayFault,
+  sayLack,
+  sayPair,
+  sayPolicy,
+  sayTooNarrow,
+  sayTunnelFault,
+} from '../english/index.js';
 import { LEAST_IPV6 } from '../wire/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
@@ -368,9 +377,10 @@ export class Joins {
     rests: Set<string>,
   ): Tunnel[] | { verdict: Verdict; say: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.id);
-    const named = { connection: connection.name };
-    if (crossing === undefined) return { verdict: 'broken', say: sayPair({ code: 'connection.not-there', ...named }) };
-    if (crossing.isHubMissing) return { verdict: 'broken', say: sayPair({ code: 'connection.no-hub', ...named }) };
+    const blocked = (code: 'export.not-there' | 'export.no-hub') =>
+      ({ verdict: 'broken', say: sayBlocked(this.forwarding.parts, { code, connection: connection.name }) }) as const;
+    if (crossing === undefined) return blocked('export.not-there');
+    if (crossing.isHubMissing) return blocked('export.no-hub');
     const found: Tunnel[] = [];
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;

@@ -1,4 +1,4 @@
-import { sayPair } from '../english/index.js';
+import { sayBlocked, sayPair } from '../english/index.js';
 import { importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
 import { hostPrefix } from '../plan/index.js';
@@ -207,8 +207,8 @@ function wayTo(joins: Joins, connection: Connection, member: Member, exporter: E
       exporter,
       pair: undefined,
       verdict: 'broken',
-      say: sayPair({
-        code: 'use.no-service',
+      say: sayBlocked(joins.forwarding.parts, {
+        code: 'export.no-service',
         cluster: cluster.name,
         service: `${exported.namespace}/${exported.name}`,
       }),

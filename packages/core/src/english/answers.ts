@@ -42,7 +42,7 @@ export type Astray =
   | { readonly is: 'many'; readonly count: number; readonly most: number }
   | { readonly is: 'no URL'; readonly why: string };
 
-/** The same in a sentence; of a loop it stands alone, else it follows where the client is sent. */
+/** The same in a sentence: a loop is a sentence of its own, the rest continues one that says where the client is sent. */
 export function sayAstray(astray: Astray): string {
   switch (astray.is) {
     case 'loop':

@@ -1,6 +1,6 @@
 import { sayNumber } from '../working/index.js';
 
-/** What is to be done for the replacement of an address, or happens by itself. */
+/** A step in replacing an address: one to take, or one that happens by itself. */
 export type CutOverStep =
   /** The TTL of names to seconds, so many seconds before. */
   | { readonly do: 'lower'; readonly names: readonly string[]; readonly ttl: number; readonly before: number }

@@ -39,6 +39,11 @@ export function sayTunnelFault(names: Names, fault: TunnelFault, failed: Failed 
   }
 }
 
+/** What stops a connection of the shape hub that has none. */
+export function sayNoHub(connection: string): string {
+  return `${connection} has the shape hub, and no member of it is the hub.`;
+}
+
 /** What network policies say of a call. */
 export function sayPolicy({ isAllowed, direction, policies, own, peer, protocol, port }: PolicyDecision): string {
   const call = `${protocol} ${port} ${direction === 'ingress' ? 'from' : 'to'} ${peer}`;
@@ -78,7 +83,7 @@ const words: Words<Failure, string, [where: Where]> = {
   },
   'zone-lost': (fact) =>
     fact.zone === ''
-      ? `${beginning(fact.at)} stands in lost zones alone.`
+      ? `${beginning(fact.at)} stands only in zones that are lost.`
       : `${beginning(fact.at)} is in zone ${fact.zone}, which is lost.`,
   'zone-unsaid': (fact) =>
     `In which zone ${fact.at} stands is not in the plan, and one of those that it may be in is lost.`,
@@ -143,7 +148,7 @@ const words: Words<Failure, string, [where: Where]> = {
       : `${deviceName(names, fact.deviceId)} has no ${packet.source.family === 4 ? 'IPv4' : 'IPv6'} address to translate to.`,
   'no-gateway': (fact, { names }) =>
     fact.isHubMissing
-      ? `${nameIn(names.connections, fact.connectionId)} has the shape hub, and no member of it is the hub.`
+      ? sayNoHub(nameIn(names.connections, fact.connectionId))
       : fact.lack === undefined
         ? `${nameIn(names.connections, fact.connectionId)} has no gateway there.`
         : sayLack(names, fact.lack),

@@ -1,6 +1,6 @@
 import type { BlockedWay, NameReason } from '../road/index.js';
 import { beginning } from '../working/index.js';
-import { sayFailed, sayTunnelFault } from './failures.js';
+import { sayFailed, sayNoHub, sayTunnelFault } from './failures.js';
 import { sayLack } from './lacks.js';
 import type { Names } from './names.js';
 import { said } from './words.js';
@@ -14,7 +14,7 @@ export function sayBlocked(names: Names, blocked: BlockedWay): string {
     case 'export.not-there':
       return `${blocked.connection} is not there yet.`;
     case 'export.no-hub':
-      return `${blocked.connection} has the shape hub, and no member of it is the hub.`;
+      return sayNoHub(blocked.connection);
     case 'export.lack':
       return sayLack(names, blocked.lack);
     case 'export.fault':

@@ -6,7 +6,6 @@ export type PairFact =
   /** Why, in a sentence. */
   | { readonly code: 'policies' | 'answers-lost'; readonly why: string }
   | { readonly code: 'relay.not-reached'; readonly cluster: string; readonly why: string }
-  | { readonly code: 'connection.not-there' | 'connection.no-hub'; readonly connection: string }
   | { readonly code: 'range.no-service'; readonly cluster: string }
   | {
       readonly code: 'range.own';
@@ -23,8 +22,7 @@ export type PairFact =
       readonly from: readonly string[];
       readonly cluster: string;
       readonly why: string;
-    }
-  | { readonly code: 'use.no-service'; readonly cluster: string; readonly service: string };
+    };
 
 /** The one family of addresses that a cluster has. */
 interface Speaks {
@@ -51,10 +49,6 @@ export function sayPair(fact: PairFact): string {
       return `The answers do not come back: ${fact.why}`;
     case 'relay.not-reached':
       return `Pods of ${fact.cluster} do not reach their relay. ${fact.why}`;
-    case 'connection.not-there':
-      return `${fact.connection} is not there yet.`;
-    case 'connection.no-hub':
-      return `${fact.connection} has the shape hub, and no member of it is the hub.`;
     case 'range.no-service':
       return `${fact.cluster} has no service range yet.`;
     case 'range.own':
@@ -71,7 +65,5 @@ export function sayPair(fact: PairFact): string {
       return `Answered by ${fact.from.join(', ')} only by the name of the service: its pods are not mirrored.`;
     case 'use.in-part':
       return `Answered by ${fact.from.join(', ')}; ${fact.cluster} is not reached. ${fact.why}`;
-    case 'use.no-service':
-      return `${fact.cluster} has no service ${fact.service}.`;
   }
 }

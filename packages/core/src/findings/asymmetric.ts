@@ -25,7 +25,11 @@ export function asymmetricPaths(
   return [...found.values()].map(({ cell, count, clusterId }, at) =>
     finding('path.asymmetric', 'error', [{ kind: 'clusters', id: clusterId }], {
       title: `${cell.from} to ${cell.to}: one direction avoids a stateful firewall`,
-      detail: `${sayReason(forwarding.parts, cell.why)} ${count > 1 ? `${count} clusters are met by it. ` : ''}Lead both directions through the firewall, or neither.`,
+      detail: [
+        sayReason(forwarding.parts, cell.why),
+        ...(count > 1 ? [`${count} clusters are met by it.`] : []),
+        'Lead both directions through the firewall, or neither.',
+      ].join(' '),
       part: `${clusterId} ${at}`,
     }),
   );

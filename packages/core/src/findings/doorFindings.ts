@@ -207,7 +207,10 @@ function rivals(state: IngressState, route: IngressRoute, say: Say): Finding[] {
               'door.two-kinds',
               'error',
               `shares hosts with the ${label} at the listener ${listener.name} of ${at}`,
-              `${accepted} No rule of the other has any effect. Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.`,
+              [
+                `${accepted} No rule of the other has any effect.`,
+                'Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.',
+              ].join(' '),
               `${gateway.id} ${label}`,
             ),
           ];
@@ -383,7 +386,10 @@ function ungranted(route: IngressRoute, service: ClusterService, say: Say): Find
     'door.grant',
     'error',
     `no reference grant allows it to send to ${label}`,
-    `The service is in another namespace. ${sayUnsent(route.form, unsentStatus(route))} A grant in ${service.namespace} has to name the kind and namespace of the route.`,
+    [
+      `The service is in another namespace. ${sayUnsent(route.form, unsentStatus(route))}`,
+      `A grant in ${service.namespace} has to name the kind and namespace of the route.`,
+    ].join(' '),
     `grant ${label}`,
     [
       granting(`Let every ${form} of ${namespace} send to ${label}`, route, form, {
@@ -406,7 +412,7 @@ function certificates(state: IngressState, route: IngressRoute, gateway: Gateway
     });
 }
 
-/** Hosts that a certificate does not cover, or of which nobody can say, since its names are not entered. */
+/** Hosts that a certificate does not cover, or may not cover, since its names are not entered. */
 function uncovered(
   hosts: readonly string[],
   certificate: string,
@@ -490,8 +496,10 @@ function unattached(
       ? `The gateway accepts only routes of its own namespace ${gateway.namespace}.`
       : `The gateway accepts only routes of namespaces with ${gateway.namespaceTerms.join(', ')}, and ${namespace} is none.`;
   if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
-  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form)))
-    return `${listener === '' ? 'None of its listeners takes' : `The listener ${listener} does not take`} ${form}s; by protocol: ${own.map(({ name, protocol }) => `${name} ${protocol}`).join(', ')}.`;
+  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form))) {
+    const who = listener === '' ? 'None of its listeners takes' : `The listener ${listener} does not take`;
+    return `${who} ${form}s; by protocol: ${own.map(({ name, protocol }) => `${name} ${protocol}`).join(', ')}.`;
+  }
   const shared = own.some(
     ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
   );

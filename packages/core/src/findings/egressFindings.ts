@@ -134,7 +134,10 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
     return [
       finding('route.loop', 'error', subjects, {
         title: `${network.name}: the default route leads back to where it came from`,
-        detail: `From ${from.label}: ${sayFailed(forwarding.parts, failed)} Packets loop until their TTL expires. Change the next hop in one of the tables on the way.`,
+        detail: [
+          `From ${from.label}: ${sayFailed(forwarding.parts, failed)} Packets loop until their TTL expires.`,
+          'Change the next hop in one of the tables on the way.',
+        ].join(' '),
       }),
     ];
   const past = forth.some(({ spot }) => spot.kind === 'firewall');

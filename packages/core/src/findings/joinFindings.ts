@@ -331,8 +331,10 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
     return [
       finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
         title: `${cluster.name} cannot be flat in ${connection.name}: its pods are in an overlay`,
-        detail:
-          'No network knows their addresses, so they cannot be reached from outside the cluster. Use tunnels, or routed or native pods: for a built cluster a rebuild.',
+        detail: [
+          'No network knows their addresses, so they cannot be reached from outside the cluster.',
+          'Use tunnels, or routed or native pods: for a built cluster a rebuild.',
+        ].join(' '),
       }),
     ];
   });

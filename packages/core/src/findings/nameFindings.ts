@@ -118,7 +118,10 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
     return [
       finding('name.self-run', 'error', subjects, {
         title: `${cluster.name}: ${shown} is not answered in its own network (${codeOf[outcome]})`,
-        detail: `${sayNameReason(state.forwarding.parts, why)} A cluster that runs its own control plane asks for this name while it is installed: add the record before.`,
+        detail: [
+          sayNameReason(state.forwarding.parts, why),
+          'A cluster that runs its own control plane asks for this name while it is installed: add the record before.',
+        ].join(' '),
         part: `${cluster.id} ${shown}`,
       }),
     ];

@@ -38,7 +38,10 @@ export function verdictFinding(verdict: Verdict, networks: Plan['networks'], dom
     [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
     {
       title: beginning(title),
-      detail: `${verdict.kind === 'conflict' ? 'Both are destinations in one routing domain.' : 'The destination cannot be reached from inside that cluster.'}${stuck}`,
+      detail:
+        (verdict.kind === 'conflict'
+          ? 'Both are destinations in one routing domain.'
+          : 'The destination cannot be reached from inside that cluster.') + stuck,
       chain: chainOf(verdict, domains, name),
     },
     fixes,

@@ -165,7 +165,7 @@ function aimless(state: NameState, zone: Zone, rr: Rr, takers: Takers, say: Say)
       ];
 }
 
-/** An address that a record answers and nobody has, or on which nobody listens. */
+/** An address in a record that belongs to nothing in the plan, or on which nothing listens. */
 function unheld(rr: Rr, takers: Takers, say: Say): Finding[] {
   const parsed = parseAddress(rr.value);
   if (!parsed.ok) return [];

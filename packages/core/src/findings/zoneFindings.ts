@@ -239,7 +239,10 @@ function hidden(state: NameState, zone: Zone): Finding[] {
             'record.wildcard-hides',
             'warning',
             `answers by its wildcard for ${sayNames(covered)}`,
-            `The public zone ${twin.name} has records of their own for them, which no client inside gets. Add them to the private zone, or narrow the wildcard.`,
+            [
+              `The public zone ${twin.name} has records of their own for them, which no client inside gets.`,
+              'Add them to the private zone, or narrow the wildcard.',
+            ].join(' '),
           ),
         ]),
   ];

@@ -5,7 +5,7 @@ export { Forwarding } from './forwarding.js';
 export type { ForwardingParts } from './forwardingParts.js';
 export { forwardingReads } from './forwardingParts.js';
 export type { Guard, Host } from './host.js';
-export { areNodesGone } from './standing.js';
+export { areNodesGone, goneAt, groundOf } from './standing.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
 export { trace } from './trace.js';
 export type { WayOut, WaysOut, WayTaken } from './waysOut.js';

@@ -65,7 +65,10 @@ export class Places {
     return this.needAround(address)[0] ?? prefixAround(address, address.family === 4 ? 32 : 128);
   }
 
-  /** What an address stands for: all of the internet (of IPv6 its global unicast space, RFC 4291 2.4), itself where it was typed, else the range it belongs to. */
+  /**
+   * What an address stands for: all of the internet (of IPv6 its global unicast space, RFC 4291 2.4), itself where it was typed, else
+   * the range it belongs to.
+   */
   standsFor(address: Address): { readonly prefixes: readonly Prefix[]; readonly as: NamedFor } {
     if (this.isStandIn(address))
       return { prefixes: prefixList(address.family === 4 ? publicSpace() : ['2000::/3']), as: { is: 'internet' } };

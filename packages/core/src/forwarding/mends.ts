@@ -18,7 +18,10 @@ export interface Mend {
 
 /** What passes with a change beyond what was asked. */
 export interface Opened {
-  /** Cells of the matrix that pass with it and did not before, those of the question's own kind included; undefined where there are too many clusters to count. */
+  /**
+   * Cells of the matrix that pass with it and did not before, those of the question's own kind included; undefined where there are
+   * too many clusters to count.
+   */
   readonly cells: readonly { readonly cluster: string; readonly label: string }[] | undefined;
   /** Clusters up to which cells are counted. */
   readonly countedUpTo: number;

@@ -2,6 +2,7 @@ import { byId, zonesOfCluster } from '../plan/index.js';
 import type { Subnet } from '../plan/index.js';
 import type { Failure } from '../road/index.js';
 import type { Forwarding } from './forwarding.js';
+import { isThere } from './host.js';
 import type { Host } from './host.js';
 
 /** Zones of a site, one of which it stands in or all of which it spans, as far as the plan says. */
@@ -17,12 +18,12 @@ interface Ground {
  * say in which of several zones it is. Undefined where it goes on.
  */
 export function goneAt(
-  { faults }: Forwarding,
+  forwarding: Forwarding,
   { siteId, zones, isSpread }: Ground,
   at: string,
   networkId: string,
 ): (Failure & { readonly code: 'zone-lost' | 'zone-unsaid' }) | undefined {
-  const left = zones.filter((zone) => !faults.zones.has(`${siteId} ${zone}`));
+  const left = zones.filter((zone) => isThere(forwarding, siteId, zone));
   if (left.length === zones.length) return undefined;
   if (left.length === 0) return { code: 'zone-lost', networkId, at, zone: zones.length === 1 ? (zones[0] ?? '') : '' };
   return isSpread ? undefined : { code: 'zone-unsaid', networkId, at };
@@ -40,12 +41,13 @@ export function groundOf({ parts }: Forwarding, { siteId, zone }: Subnet): Groun
 }
 
 /** Whether all nodes of a pool, or of a cluster where no pool is named, are in zones that are lost. */
-export function areNodesGone({ parts, faults }: Forwarding, clusterId: string, nodePoolId: string | null): boolean {
+export function areNodesGone(forwarding: Forwarding, clusterId: string, nodePoolId: string | null): boolean {
+  const { parts, faults } = forwarding;
   if (faults.zones.size === 0) return false;
   const cluster = byId(parts.clusters, clusterId);
   const pool = byId(parts.nodePools, nodePoolId ?? '')?.zones ?? [];
   const zones = pool.length > 0 ? pool : zonesOfCluster(cluster, byId(parts.sites, cluster?.siteId ?? ''));
-  return zones.length > 0 && zones.every((zone) => faults.zones.has(`${cluster?.siteId ?? ''} ${zone}`));
+  return zones.length > 0 && zones.every((zone) => !isThere(forwarding, cluster?.siteId ?? '', zone));
 }
 
 /** Where a machine stands; undefined for what is on the internet, or of which the plan knows no site. */

@@ -31,6 +31,9 @@ const workload = (name: string, fields: Partial<Workload> = {}): Partial<Workloa
   own({ name, labels: [`app=${name}`], ports: ['http tcp 8080'], replicasNow: 2, replicasHorizon: 2, ...fields });
 const service = (name: string, fields: Partial<ClusterService> = {}): Partial<ClusterService> =>
   own({ name, selector: [`app=${name}`], ports: ['tcp 80 to http'], ...fields });
+/** A gateway with a certificate for www.example. */
+const certified = (fields: Partial<Gateway>): Partial<Gateway> =>
+  own({ name: 'g', className: 'edge', certificate: 'cert', certificateHosts: ['www.example'], ...fields });
 const route = (fields: Partial<IngressRoute>): Partial<IngressRoute> =>
   own({ name: 'r', className: 'edge', hosts: ['www.example'], path: '/', backends: ['a 80'], ...fields });
 
@@ -150,10 +153,7 @@ describe('TLS comes before the path', () => {
 
   const gateway = (listeners: string[], fields: Partial<IngressRoute> = {}) =>
     world(
-      add(
-        'gateways',
-        own({ name: 'g', className: 'edge', listeners, certificate: 'cert', certificateHosts: ['www.example'] }),
-      ),
+      add('gateways', certified({ listeners })),
       add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), ...fields })),
     );
   test('the same at listeners of a gateway; one that has none on the port is named as the reason', () => {
@@ -281,16 +281,7 @@ describe('a redirect is followed', () => {
     route({ form: 'HTTPRoute', className: '', gatewayId: G, listener, ...fields });
   const doors = (...routes: Partial<IngressRoute>[]) =>
     world(
-      add(
-        'gateways',
-        own({
-          name: 'g',
-          className: 'edge',
-          listeners: ['plain http 80', 'safe https 443'],
-          certificate: 'cert',
-          certificateHosts: ['www.example'],
-        }),
-      ),
+      add('gateways', certified({ listeners: ['plain http 80', 'safe https 443'] })),
       add('ingressRoutes', ...routes),
     );
   const up = (fields: Partial<IngressRoute> = {}) =>
@@ -803,17 +794,7 @@ describe('pods that are not ready', () => {
 describe('what a listener of a gateway says by itself', () => {
   const plan = (listeners: string[], fields: Partial<Gateway> = {}, rule: Partial<IngressRoute> = {}) =>
     world(
-      add(
-        'gateways',
-        own({
-          name: 'g',
-          className: 'edge',
-          listeners,
-          certificate: 'one',
-          certificateHosts: ['www.example'],
-          ...fields,
-        }),
-      ),
+      add('gateways', certified({ listeners, certificate: 'one', ...fields })),
       add(
         'ingressRoutes',
         route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: [], ...rule }),

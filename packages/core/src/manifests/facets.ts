@@ -170,7 +170,11 @@ export const serviceFacets: readonly Facet<ClusterService>[] = [
     read: (object) =>
       list(at(object, 'spec', 'ports')).map((port) => {
         const { name, protocol, port: own, targetPort, nodePort } = fields(port);
-        return `${name === undefined ? '' : `${text(name)} `}${text(protocol, 'TCP').toLowerCase()} ${text(own)} to ${text(targetPort, text(own))}${nodePort === undefined ? '' : ` node ${text(nodePort)}`}`;
+        return [
+          ...(name === undefined ? [] : [text(name)]),
+          `${text(protocol, 'TCP').toLowerCase()} ${text(own)} to ${text(targetPort, text(own))}`,
+          ...(nodePort === undefined ? [] : [`node ${text(nodePort)}`]),
+        ].join(' ');
       }),
     write: (draft, { ports }) => {
       const written = ports.flatMap((each) => {

@@ -25,7 +25,11 @@ export const gateways = defineKind({
     }),
     listeners: texts({
       label: 'Listeners',
-      help: 'Each as name, protocol and port, with a host if it is only for one: web https 443 *.tide.example. A certificate of its own may follow, and whose routes it takes where the gateway says otherwise: cert tide-cert, or passthrough; from all, own or labelled.',
+      help: [
+        'Each as name, protocol and port, with a host if it is only for one: web https 443 *.tide.example.',
+        'A certificate of its own may follow, and whose routes it takes where the gateway says otherwise:',
+        'cert tide-cert, or passthrough; from all, own or labelled.',
+      ].join(' '),
       min: 1,
       max: 64,
       maxLength: 500,

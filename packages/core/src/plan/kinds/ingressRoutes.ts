@@ -57,7 +57,10 @@ export const ingressRoutes = defineKind({
     ),
     furtherParents: texts({
       label: 'Further gateways',
-      help: 'Gateways or listeners that it attaches to beside the first, each as namespace and name, with one listener if it is only for that: edge/public plain.',
+      help: [
+        'Gateways or listeners that it attaches to beside the first,',
+        'each as namespace and name, with one listener if it is only for that: edge/public plain.',
+      ].join(' '),
       min: 0,
       max: 31,
       maxLength: 400,
