@@ -1,3 +1,4 @@
+import { MOST_LABEL } from '../zones/index.js';
 import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
 import { Forwarding, mendsAt, NO_FAULTS } from '../forwarding/index.js';
@@ -546,12 +547,12 @@ function demandOf({ cluster, allocation, own }: JoinedRange) {
   };
 }
 
-/** Small letters, digits and hyphens, at most 63. */
+/** Small letters, digits and hyphens, as long as a label may be. */
 function slugOf(name: string): string {
   return name
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
-    .slice(0, 63)
+    .slice(0, MOST_LABEL)
     .replace(/-+$/, '');
 }

@@ -9,7 +9,7 @@ import {
   unsentStatus,
 } from '../ingress/index.js';
 import { sayUnsent } from '../english/index.js';
-import { certifies, commonHost, coversHost } from '../zones/index.js';
+import { certifies, commonHost, coversHost, MOST_LABEL } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
   addOperation,
@@ -29,9 +29,6 @@ import type { ClusterService, Controller, Gateway, IngressRoute } from '../plan/
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
-
-/** Characters of a label (RFC 1123 2.1). */
-const MOST_LABEL = 63;
 
 /** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
 export const doorFindings = bySubject({

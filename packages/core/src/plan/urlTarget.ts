@@ -1,4 +1,5 @@
 import { bad, good } from '../result.js';
+import { MOST_LABEL, MOST_NAME } from '../zones/index.js';
 import type { Result } from '../result.js';
 
 /** A request for a URL. */
@@ -21,9 +22,6 @@ export interface UrlTarget {
 
 const methods = ['GET', 'HEAD', 'POST', 'PUT', 'DELETE', 'CONNECT', 'OPTIONS', 'TRACE', 'PATCH'];
 const token = /^[!#$%&'*+.^_`|A-Za-z0-9-]+$/;
-// RFC 1035 2.3.4 and 3.1: 253 characters in all, 63 a label.
-const MOST_HOST = 253;
-const MOST_LABEL = 63;
 /** More than any one client asks. */
 const MOST_PER_MINUTE = 60_000_000;
 
@@ -98,7 +96,7 @@ function parsed(text: string): URL | undefined {
 }
 
 function longHost(host: string): ReturnType<typeof bad> | undefined {
-  if (host.length > MOST_HOST)
+  if (host.length > MOST_NAME)
     return bad(
       'url.host',
       `The host “${host.slice(0, 40)}…” has ${host.length} characters.`,

@@ -1,6 +1,8 @@
 export type { WildcardReach } from './hostNames.js';
 export { certifies, commonHost, coversHost } from './hostNames.js';
 export {
+  MOST_LABEL,
+  MOST_NAME,
   addressOfReverse,
   compareNames,
   isWithin,

@@ -5,8 +5,8 @@ import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 
 /** Most characters of a label, and of a name without its final dot. Source: RFC 1035 2.3.4. */
-const MOST_LABEL = 63;
-const MOST_NAME = 253;
+export const MOST_LABEL = 63;
+export const MOST_NAME = 253;
 
 /** Characters that mean something in a zone file and are written with a backslash before them. Source: RFC 1035 5.1. */
 const special = new Set(['.', ';', '\\', '(', ')', '"', '@', '$']);
