@@ -152,8 +152,12 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
         {lost > 0
           ? `${lost} of ${reachedBefore} uses are lost.`
           : changes.length === 0
-            ? `No impact: all ${reachedBefore} uses go on.`
+            ? `All ${reachedBefore} uses go on, unchanged.`
             : `All ${reachedBefore} uses go on; the last of them after ${slowest} s.`}
+      </p>
+      <p className="quiet">
+        This covers calls of exported services only. For other ways, such as to the internet, ask a question with a lost
+        zone.
       </p>
       {notes.map((note) => (
         <p key={note}>{note}</p>
