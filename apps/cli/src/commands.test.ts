@@ -94,7 +94,7 @@ test('a trace as JSON is as its published schema says, for every question of the
 });
 
 test('a check can be read by build servers: JUnit XML and SARIF 2.1.0 name every finding, and errors fail', () => {
-  const found = evaluate(demoPlan()).findings();
+  const found = evaluate(demoPlan()).findingsInWords();
   const errors = found.filter(({ severity }) => severity === 'error').length;
   const { output: xml, exitCode } = check(demo, 'junit');
   expect(exitCode).toBe(1);
@@ -114,9 +114,16 @@ test('a check can be read by build servers: JUnit XML and SARIF 2.1.0 name every
   for (const { ruleId, ruleIndex } of run?.results ?? []) expect(run?.tool.driver.rules[ruleIndex]?.id).toBe(ruleId);
 });
 
-test('findings as JSON are those of the core', () => {
-  const { findings } = JSON.parse(check(demo, 'json').output) as { findings: unknown };
-  expect(findings).toEqual(JSON.parse(JSON.stringify(evaluate(demoPlan()).findings())));
+test('findings as JSON are those of the core, as their published schema says', () => {
+  const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/findings.schema.json'), 'utf8')) as object;
+  const validate = new Ajv2020({ allErrors: true, allowUnionTypes: true }).compile(schema);
+  const file = JSON.parse(check(demo, 'json').output) as { findings: { key: string; title: string }[] };
+  expect([validate(file), validate.errors]).toEqual([true, null]);
+  expect(file.findings.map(({ key, title }) => [key, title])).toEqual(
+    evaluate(demoPlan())
+      .findingsInWords()
+      .map(({ key, title }) => [key, title]),
+  );
 });
 
 test('convert keeps the plan, table and propose list it', () => {

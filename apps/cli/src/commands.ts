@@ -1,9 +1,10 @@
 import { propose } from '@wide-lattice/core/allocation';
 import { sayMend } from '@wide-lattice/core/english';
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { allocationTableCsv, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
+import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { sayCount, sayNumber } from '@wide-lattice/core/working';
-import type { Finding } from '@wide-lattice/core/findings';
+import { inWords } from '@wide-lattice/core/findings';
+import type { Finding, SaidFinding } from '@wide-lattice/core/findings';
 import { ask, IngressState } from '@wide-lattice/core/ingress';
 import { readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
@@ -45,12 +46,13 @@ export function check(text: string, as: ReportForm): Outcome {
   });
 }
 
-function reported(plan: Plan, findings: readonly Finding[], as: ReportForm): string {
+function reported(plan: Plan, found: readonly Finding[], as: ReportForm): string {
+  const findings = found.map((each) => inWords(plan, each));
   switch (as) {
     case 'text':
       return sayFindings(plan, findings);
     case 'json':
-      return `${JSON.stringify({ findings }, null, 2)}\n`;
+      return `${JSON.stringify(findingsFile(plan, found), null, 2)}\n`;
     case 'junit':
       return junitOf(plan.settings.name, findings);
     case 'sarif':
@@ -58,8 +60,8 @@ function reported(plan: Plan, findings: readonly Finding[], as: ReportForm): str
   }
 }
 
-function sayFindings(plan: Plan, findings: readonly Finding[]): string {
-  const count = (severity: Finding['severity']) => findings.filter((each) => each.severity === severity).length;
+function sayFindings(plan: Plan, findings: readonly SaidFinding[]): string {
+  const count = (severity: SaidFinding['severity']) => findings.filter((each) => each.severity === severity).length;
   const conflicts = findings.filter(({ code }) => code === 'overlap.conflict').length;
   const broken = findings.filter(({ code }) => code.startsWith('expectation.')).length;
   const lines = findings.flatMap(({ severity, title, detail, chain }) => [

@@ -4,7 +4,7 @@ import { Logger } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { writePlanFile } from '@wide-lattice/core/exchange';
+import { findingJson, writePlanFile } from '@wide-lattice/core/exchange';
 import {
   addOperation,
   applyOperations,
@@ -359,7 +359,9 @@ describe('evaluation and export', () => {
     const { body } = await client.get(`/plans/${planId}/findings`).expect(200);
     expect(body).toMatchObject({
       revision: 0,
-      findings: JSON.parse(JSON.stringify(evaluate(demo).findings())) as object,
+      findings: evaluate(demo)
+        .findings()
+        .map((each) => findingJson(demo, each)),
     });
   });
 

@@ -1,13 +1,12 @@
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { addressPlan, allocationTableCsv, readPlanFile } from '@wide-lattice/core/exchange';
-import type { PlanFileResult } from '@wide-lattice/core/exchange';
-import type { Finding } from '@wide-lattice/core/findings';
+import { addressPlan, allocationTableCsv, findingJson, readPlanFile } from '@wide-lattice/core/exchange';
+import type { Json, PlanFileResult } from '@wide-lattice/core/exchange';
 import type { Plan } from '@wide-lattice/core/plan';
 import { addressPlanPdf } from '../evaluation/addressPlanPdf.js';
 
 /** What a worker thread is asked, by name, and what it answers. */
 export interface Work {
-  readonly findings: { readonly asks: Plan; readonly gives: readonly Finding[] };
+  readonly findings: { readonly asks: Plan; readonly gives: readonly Json[] };
   readonly allocationTable: { readonly asks: Plan; readonly gives: string };
   readonly addressPlanPdf: { readonly asks: Plan; readonly gives: Uint8Array };
   readonly readPlanFile: { readonly asks: string; readonly gives: PlanFileResult };
@@ -15,7 +14,10 @@ export interface Work {
 
 const works: { readonly [W in keyof Work]: (asked: Work[W]['asks']) => Work[W]['gives'] | Promise<Work[W]['gives']> } =
   {
-    findings: (plan) => evaluate(plan).findings(),
+    findings: (plan) =>
+      evaluate(plan)
+        .findings()
+        .map((each) => findingJson(plan, each)),
     allocationTable: (plan) => allocationTableCsv(evaluate(plan)),
     addressPlanPdf: (plan) => addressPlanPdf(addressPlan(evaluate(plan))),
     readPlanFile,

@@ -28,7 +28,7 @@ test('a stop shows what is worst there, counted from the findings', () => {
   const evaluation = evaluate(demoPlan());
   const counts = slices.findingCounts(new SliceHost(evaluation));
   const errors = evaluation
-    .findings()
+    .findingsInWords()
     .filter(
       ({ severity, subjects }) => severity === 'error' && kindsAt('ranges').includes(subjects[0]?.kind ?? 'sites'),
     );
@@ -36,7 +36,7 @@ test('a stop shows what is worst there, counted from the findings', () => {
   expect(worstAt('ranges', counts)).toEqual({ severity: 'error', count: errors.length });
   expect(worstAt('demand', counts)?.severity).toBe('warning');
   expect(worstAt('handover', counts)).toBeUndefined();
-  expect(counts.all.error + counts.all.warning + counts.all.note).toBe(evaluation.findings().length);
+  expect(counts.all.error + counts.all.warning + counts.all.note).toBe(evaluation.findingsInWords().length);
 });
 
 test('what is about a network or a cluster counts where it is mended', () => {
@@ -49,7 +49,7 @@ test('what is about a network or a cluster counts where it is mended', () => {
   // A network without a way out is never told as nothing broken at Egress.
   const { byStop } = slices.findingCounts(new SliceHost(evaluate(demoPlan())));
   const told = evaluate(demoPlan())
-    .findings()
+    .findingsInWords()
     .filter(({ code, severity }) => severity === 'error' && code === 'route.past-firewall');
   expect(told.length).toBeGreaterThan(0);
   expect(byStop.egress?.error).toBeGreaterThan(told.length);

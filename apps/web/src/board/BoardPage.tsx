@@ -1,5 +1,6 @@
 import { sayCount, sayNumber } from '@wide-lattice/core/working';
-import { findingTitles } from '@wide-lattice/core/findings';
+import { findingTitles } from '@wide-lattice/core/english';
+import type { FindingCode } from '@wide-lattice/core/english';
 import type { Purpose } from '@wide-lattice/core/plan';
 import { mostNodes } from '@wide-lattice/core/sizing';
 import { useMemo } from 'react';
@@ -33,7 +34,7 @@ export function BoardPage() {
       (rows ?? []).filter(
         (row) =>
           (only === 'all' || (only === 'errors' ? row.findings.error > 0 : worst(row) > 0)) &&
-          (code === '' || row.codes.includes(code)),
+          (code === '' || row.codes.some((each) => each === code)),
       ),
     [rows, only, code],
   );
@@ -270,10 +271,10 @@ function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[]
 
 /** The findings that stand on the board, with how many clusters have each. */
 function countCodes(rows: readonly BoardRow[]): { code: string; title: string; count: number }[] {
-  const counts = new Map<string, number>();
+  const counts = new Map<FindingCode, number>();
   for (const code of rows.flatMap(({ codes }) => codes)) counts.set(code, (counts.get(code) ?? 0) + 1);
   return [...counts]
-    .map(([code, count]) => ({ code, title: findingTitles[code] ?? code, count }))
+    .map(([code, count]) => ({ code, title: findingTitles[code], count }))
     .sort((a, b) => (a.title < b.title ? -1 : 1));
 }
 

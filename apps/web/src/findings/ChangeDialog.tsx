@@ -1,4 +1,4 @@
-import type { Fix } from '@wide-lattice/core/findings';
+import type { SaidFix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
@@ -8,7 +8,7 @@ import { OperationList } from '../shared/OperationList';
 import { TriedPart } from '../shared/TriedPart';
 
 interface ChangeDialogProps {
-  readonly fix: Fix & { readonly kind: 'change' | 'join' };
+  readonly fix: SaidFix & { readonly kind: 'change' | 'join' };
   readonly onClose: () => void;
 }
 

@@ -1,5 +1,5 @@
 import type { ProposalRequest } from '@wide-lattice/core/allocation';
-import type { Finding, Fix } from '@wide-lattice/core/findings';
+import type { SaidFinding, SaidFix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ProposalDialog } from '../ranges/ProposalDialog';
@@ -15,7 +15,7 @@ import type { Entity, Plan } from '@wide-lattice/core/plan';
 import { linkTo } from '../kinds/kindViews';
 
 interface FindingItemProps {
-  readonly finding: Finding;
+  readonly finding: SaidFinding;
   /** The level that fits the page around it. */
   readonly heading?: 'h2' | 'h3';
   /** False while the finding is about a draft: a proposal works on what is stored. */
@@ -30,9 +30,9 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
   const path = usePlanPath();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
-  const [change, setChange] = useState<Fix & { kind: 'change' | 'join' }>();
-  const [moving, setMoving] = useState<Fix & { kind: 'ground' }>();
-  const open = (fix: Fix) => {
+  const [change, setChange] = useState<SaidFix & { kind: 'change' | 'join' }>();
+  const [moving, setMoving] = useState<SaidFix & { kind: 'ground' }>();
+  const open = (fix: SaidFix) => {
     if (fix.kind === 'ground') setMoving(fix);
     else if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
     else setRequest(requestOf(fix));
@@ -110,7 +110,7 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
 
 /** Where what a finding is about is edited, for one that brings no change with it. */
 function placeOf(
-  { subjects: [first] }: Finding,
+  { subjects: [first] }: SaidFinding,
   plan: Plan,
 ): { readonly words: string; readonly path: string } | undefined {
   if (first === undefined) return undefined;
@@ -120,7 +120,7 @@ function placeOf(
     : { words: `Show the ${kindNames[first.kind]}`, path: linkTo(first.kind, entity as never) };
 }
 
-function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' | 'ground' }>): ProposalRequest {
+function requestOf(fix: Exclude<SaidFix, { kind: 'change' | 'join' | 'ground' }>): ProposalRequest {
   switch (fix.kind) {
     case 'move':
       return { move: [fix.allocationId] };
@@ -133,7 +133,7 @@ function requestOf(fix: Exclude<Fix, { kind: 'change' | 'join' | 'ground' }>): P
   }
 }
 
-function sayFix(fix: Fix, plan: Plan): string {
+function sayFix(fix: SaidFix, plan: Plan): string {
   if (fix.kind === 'allocate') return 'Propose the missing ranges';
   if (fix.kind === 'change' || fix.kind === 'join' || fix.kind === 'ground') return fix.title;
   const range = byId(plan.allocations, fix.allocationId);

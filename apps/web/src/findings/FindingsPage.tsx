@@ -1,5 +1,5 @@
-import { findingTitles } from '@wide-lattice/core/findings';
-import type { Finding } from '@wide-lattice/core/findings';
+import { findingTitles } from '@wide-lattice/core/english';
+import type { SaidFinding } from '@wide-lattice/core/findings';
 
 import { useSlice } from '../plan/useSlice';
 import { Empty, Halves } from '../shared/Halves';
@@ -11,7 +11,7 @@ import { FindingItem } from './FindingItem';
 
 const order = { error: 0, warning: 1, note: 2 } as const;
 
-const columns: readonly SheetColumn<Finding>[] = [
+const columns: readonly SheetColumn<SaidFinding>[] = [
   {
     id: 'severity',
     label: 'Severity',
@@ -19,8 +19,8 @@ const columns: readonly SheetColumn<Finding>[] = [
     value: (row) => order[row.severity],
     render: (row) => <SeverityMark severity={row.severity} />,
   },
-  { id: 'kind', label: 'Kind', width: '16rem', value: (row) => findingTitles[row.code] ?? row.code },
-  { id: 'title', label: 'Finding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
+  { id: 'kind', label: 'Kind', width: '16rem', value: (row) => findingTitles[row.code] },
+  { id: 'title', label: 'SaidFinding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
 ];
 
 /** Everything that is wrong or worth knowing, with the chosen one in full beside the list. */
@@ -34,7 +34,7 @@ export function FindingsPage() {
   const shown = findings.filter(
     (each) =>
       (severity === '' || each.severity === severity) &&
-      [each.title, findingTitles[each.code] ?? each.code].some((text) => text.toLowerCase().includes(sought)),
+      [each.title, findingTitles[each.code]].some((text) => text.toLowerCase().includes(sought)),
   );
   const chosen = shown.find(({ key }) => key === search.get('finding')) ?? shown[0];
   return (

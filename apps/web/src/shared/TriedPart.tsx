@@ -1,4 +1,4 @@
-import type { Finding, Proposing } from '@wide-lattice/core/findings';
+import type { SaidFinding, Proposing } from '@wide-lattice/core/findings';
 import type { Operation } from '@wide-lattice/core/plan';
 import { sayCount } from '@wide-lattice/core/working';
 import { useAnswer } from '../plan/useSlice';
@@ -85,7 +85,7 @@ function reachOf(opens: number, closes: number): string {
   return `${[more, less].filter((part) => part !== '').join(', ')}${opens === 0 ? ' pass than before' : ''}.`;
 }
 
-function Open({ findings, title }: { readonly findings: readonly Finding[]; readonly title: string }) {
+function Open({ findings, title }: { readonly findings: readonly SaidFinding[]; readonly title: string }) {
   if (findings.length === 0) return null;
   return (
     <>

@@ -93,7 +93,7 @@ test('after a proposal nothing is shadowed and nothing conflicts', () => {
   );
   const evaluation = evaluate(applied(plan, propose(plan).operations));
   expect(evaluation.verdicts()).toEqual([]);
-  expect(evaluation.findings().filter(({ code }) => code === 'overlap.hidden')).toEqual([]);
+  expect(evaluation.findingsInWords().filter(({ code }) => code === 'overlap.hidden')).toEqual([]);
 });
 
 test('a range does not grow into what another network advertises', () => {

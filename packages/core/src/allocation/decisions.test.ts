@@ -29,11 +29,11 @@ describe('quick start', () => {
       const after = applied(plan, start.operations);
       const before = new Set(
         evaluate(plan)
-          .findings()
+          .findingsInWords()
           .map(({ key }) => key),
       );
       const gained = evaluate(after)
-        .findings()
+        .findingsInWords()
         .filter(({ key, severity }) => severity !== 'note' && !before.has(key));
       expect(gained.map(({ title }) => title)).toEqual([]);
       const made = after.clusters.find(({ name }) => name === 'refunds');

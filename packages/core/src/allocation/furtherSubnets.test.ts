@@ -34,7 +34,7 @@ const taken = (plan: Plan, n = 1) => {
 };
 const smallOf = (plan: Plan) =>
   evaluate(plan)
-    .findings()
+    .findingsInWords()
     .filter(({ code }) => code === 'range.too-small');
 
 describe('several subnets of one zone', () => {
@@ -85,7 +85,7 @@ describe('several subnets of one zone', () => {
       ),
     ]);
     const stray = evaluate(plan)
-      .findings()
+      .findingsInWords()
       .find(({ code }) => code === 'range.stray');
     expect(stray?.detail).toBe('A cluster has one pod range; only subnets can be several. Remove it.');
   });

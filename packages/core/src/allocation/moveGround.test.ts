@@ -141,7 +141,7 @@ test('without a target it goes where nothing is, and a conflict that it was in i
   );
   const conflicts = (of: Plan) =>
     evaluate(of)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'overlap.conflict').length;
   expect(conflicts(plan)).toBeGreaterThan(0);
   expect(conflicts(applied(plan, expectGood(moveGround(plan, 'blocks', first('blocks'))).operations))).toBe(0);
@@ -151,7 +151,7 @@ test('every block of the demo that may move goes and comes back, and no finding 
   const demo = demoPlan();
   const codes = (plan: Plan) =>
     evaluate(plan)
-      .findings()
+      .findingsInWords()
       .map(({ code }) => code)
       .filter((code) => !code.startsWith('overlap.') && !code.startsWith('need.') && !code.startsWith('range.outside'))
       .sort();

@@ -110,7 +110,7 @@ describe('the provider’s smallest and largest subnet', () => {
     ]);
   const codes = (plan: Plan) =>
     evaluate(plan)
-      .findings()
+      .findingsInWords()
       .map(({ code }) => code);
 
   test('two nodes under a smallest /28 get a /28, and no error follows', () => {

@@ -36,7 +36,7 @@ function living(
 const range = (n: number) => testId('allocations', n);
 const codesOf = (plan: Plan) =>
   evaluate(plan)
-    .findings()
+    .findingsInWords()
     .map(({ code }) => code);
 const resultOf = (plan: Plan, n: number) => {
   const found = evaluate(plan).ask(clusters).of(testId('clusters', n));
@@ -105,7 +105,7 @@ describe('several clusters in one subnet', () => {
     // A /28 holds 13 beside its gateway, and each takes 10.
     const plan = living({ prefix: '10.0.0.0/28' }, { prefix: '10.0.0.0/28' });
     const found = evaluate(plan)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'range.too-small');
     expect(found).toHaveLength(2);
     expect(found[0]?.detail).toContain('It has 13 addresses to give; at their largest a takes 10 and b 10.');
@@ -162,7 +162,7 @@ describe('several clusters in one subnet', () => {
     ];
     for (const edit of edits) {
       const first = evaluate(before);
-      first.findings();
+      first.findingsInWords();
       const after = applied(before, edit);
       const followed = evaluate(after, first);
       const limits = (from: typeof followed) =>
@@ -171,7 +171,7 @@ describe('several clusters in one subnet', () => {
           .of(testId('clusters', 1))
           ?.figures.limits.map(({ code, nodes }) => [code, nodes.value, nodes.explain().inputs]);
       expect(limits(followed)).toEqual(limits(evaluate(after)));
-      expect(followed.findings()).toEqual(evaluate(after).findings());
+      expect(followed.findingsInWords()).toEqual(evaluate(after).findingsInWords());
     }
   });
 

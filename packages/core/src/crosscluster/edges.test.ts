@@ -14,7 +14,7 @@ import type { JoinWish } from './index.js';
 const [K1, K2] = [testId('clusters', 1), testId('clusters', 2)];
 const codes = (plan: Plan) =>
   evaluate(plan)
-    .findings()
+    .findingsInWords()
     .map(({ code }) => code);
 const pairOf = (plan: Plan, connection = 1, faults = NO_FAULTS) => {
   const joins = new Joins(plan, Forwarding.of(plan).with(faults));

@@ -46,7 +46,7 @@ test('NAT per zone: a device, a subnet and a table in each zone; both zones then
   }
   expect(
     evaluate(plan)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code.startsWith('nat.other') || code === 'egress.none'),
   ).toEqual([]);
 });
@@ -85,7 +85,7 @@ test('each opening among a cluster’s own nodes that is closed is found, and pr
     ]);
     const found = (plan: Plan) =>
       evaluate(plan)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'opening.missing')
         .map(({ title }) => title.replace(' is refused on its own nodes', ''));
     return [found(start), found(all(start, proposeEgress(start)))];
@@ -196,7 +196,7 @@ const allowAll = (plan: Plan) =>
   applied(plan, add('firewallRules', { firewallId: plan.firewalls[0]?.id ?? '', position: 90_000, protocol: 'any' }));
 const open = (plan: Plan) =>
   evaluate(plan)
-    .findings()
+    .findingsInWords()
     .filter(({ code }) => /^route\.|^egress\./.test(code))
     .map(({ code }) => code);
 
@@ -356,7 +356,7 @@ test('the subnets of a new hub are in a zone where the provider’s subnets are'
   expect(after.subnets.map(({ zone }) => zone)).toEqual(['a', 'a', 'a']);
   expect(
     evaluate(after)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'subnet.scope'),
   ).toEqual([]);
 });

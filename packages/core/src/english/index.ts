@@ -14,3 +14,20 @@ export { sayFault, sayReason, sayTrace } from './traces.js';
 export { sayRequest, sayUnsent } from './requestFacts.js';
 export { sayRouteLoss } from './routeLosses.js';
 export { sayPair } from './pairFacts.js';
+export { findingTitles, sayBroken, sayFinding, sayFix, sayOpening } from './findings/index.js';
+export type {
+  Asking,
+  FactCode,
+  FactOf,
+  FindingCode,
+  FindingFact,
+  FindingWords,
+  FixFact,
+  OpeningFact,
+  Owner,
+  RuleFact,
+  RuleOf,
+  Unattached,
+  Unfit,
+  UseFact,
+} from './findings/index.js';

@@ -1,5 +1,6 @@
 import { contains } from '../address/index.js';
-import type { Finding } from '../findings/index.js';
+import { inWords } from '../findings/index.js';
+import type { Finding, SaidFinding } from '../findings/index.js';
 import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
 import type { Allocation, Entity, Plan } from '../plan/index.js';
 import { evaluate } from './evaluation.js';
@@ -23,9 +24,9 @@ export interface PlanComparison {
   /** Other entities added, changed or removed, in a line each. */
   readonly others: readonly string[];
   /** Errors and warnings that the second has and the first has not. */
-  readonly gained: readonly Finding[];
+  readonly gained: readonly SaidFinding[];
   /** Errors and warnings that the first has and the second has not. */
-  readonly lost: readonly Finding[];
+  readonly lost: readonly SaidFinding[];
 }
 
 /**
@@ -65,8 +66,8 @@ export function compareEvaluations(first: Evaluation, second: Evaluation): PlanC
   return {
     ranges,
     others,
-    gained: [...has.values()].filter(({ key }) => !had.has(key)),
-    lost: [...had.values()].filter(({ key }) => !has.has(key)),
+    gained: [...has.values()].filter(({ key }) => !had.has(key)).map((each) => inWords(after, each)),
+    lost: [...had.values()].filter(({ key }) => !has.has(key)).map((each) => inWords(before, each)),
   };
 }
 

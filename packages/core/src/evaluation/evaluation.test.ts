@@ -13,7 +13,7 @@ import type { Evaluation } from './index.js';
 function picture(evaluation: Evaluation) {
   return {
     findings: evaluation
-      .findings()
+      .findingsInWords()
       .map(({ key, severity, title, detail }) => `${severity} ${key} ${title} ${detail}`)
       .sort(),
     limits: evaluation.clusters.map(({ cluster, figures }) => [

@@ -1,8 +1,8 @@
 import { connectionVerdicts } from '../verdicts/index.js';
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
-import { findings, findingsOfCluster } from '../findings/index.js';
-import type { Finding } from '../findings/index.js';
+import { findings, findingsOfCluster, inWords } from '../findings/index.js';
+import type { Finding, SaidFinding } from '../findings/index.js';
 import type { Plan } from '../plan/index.js';
 import type { AnySection, Built, Needs, Part, Section } from '../section/index.js';
 import { clusters } from '../sizing/index.js';
@@ -80,14 +80,19 @@ export class Evaluation {
     return this.ask(verdicts).verdicts();
   }
 
-  /** Findings about one cluster, overlaps of its ranges included. */
-  findingsOf(clusterId: string): readonly Finding[] {
-    return this.ask(findingsOfCluster)(clusterId);
+  /** Findings about one cluster in words, overlaps of its ranges included. */
+  findingsInWordsOf(clusterId: string): readonly SaidFinding[] {
+    return this.ask(findingsOfCluster)(clusterId).map((each) => inWords(this.plan, each));
   }
 
   /** Every finding: errors first, then warnings, then notes. */
   findings(): readonly Finding[] {
     return this.ask(findings);
+  }
+
+  /** Every finding in words, in the same order. */
+  findingsInWords(): readonly SaidFinding[] {
+    return this.findings().map((each) => inWords(this.plan, each));
   }
 
   private find(section: AnySection): AnyBuilt {

@@ -90,7 +90,7 @@ const NARROWEST = 1 / 1000;
 /** Gathers the address plan from an evaluation. */
 export function addressPlan(evaluation: Evaluation): AddressPlan {
   const { plan } = evaluation;
-  const findings = evaluation.findings().filter(({ severity }) => severity !== 'note');
+  const findings = evaluation.findingsInWords().filter(({ severity }) => severity !== 'note');
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const figures = new Map(poolFigures(plan).map((row) => [row.pool, row]));
   return {

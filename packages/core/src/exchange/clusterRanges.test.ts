@@ -66,9 +66,9 @@ test('a usual list with its addresses becomes sites, networks, blocks, clusters 
     'pod range 10.96.0.0/14',
     'service range 172.20.0.0/18',
   ]);
-  const codes = new Set(
+  const codes = new Set<string>(
     evaluate(after)
-      .findings()
+      .findingsInWords()
       .map(({ code }) => code),
   );
   for (const code of ['range.missing', 'range.stray', 'range.too-small', 'overlap.conflict'])

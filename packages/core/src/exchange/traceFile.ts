@@ -1,17 +1,15 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
-import type { Address, Prefix } from '../address/index.js';
 import { sayEvent, sayFailed, sayLoss, sayNextHop, sayRowSource } from '../english/index.js';
 import type { Names } from '../english/index.js';
 import type { FlowTrace } from '../forwarding/index.js';
 import type { Answer } from '../ingress/index.js';
 import { decisionsOf, lookUpOf } from '../road/index.js';
 import type { Packet, RoadEvent, RouteRow, TableLookUp } from '../road/index.js';
+import { plain, size } from './plain.js';
+import type { Json } from './plain.js';
 
 /** The version of the form; it is raised when something is renamed or taken away. */
 const VERSION = 2;
-
-/** Any value of JSON. */
-export type Json = string | number | boolean | null | readonly Json[] | { readonly [name: string]: Json };
 
 /**
  * The answer to a question as data: codes, facts and words side by side, as docs/trace.schema.json describes it. Sizes are
@@ -121,21 +119,4 @@ function packetOf({ source, destination, protocol, port, clientPorts, isAnswer }
     clientPorts: `${clientPorts.first}-${clientPorts.last}`,
     isAnswer,
   };
-}
-
-function size(bytes: number): number | null {
-  return Number.isFinite(bytes) ? bytes : null;
-}
-
-/** Facts as they can be written: addresses and prefixes as text, entities by their ids. */
-function plain(value: unknown): Json {
-  if (value === undefined || value === null) return null;
-  if (typeof value === 'string' || typeof value === 'boolean') return value;
-  if (typeof value === 'number') return size(value);
-  if (Array.isArray(value)) return value.map(plain);
-  if (typeof value !== 'object') return null;
-  if ('family' in value && 'w0' in value)
-    return 'length' in value ? formatPrefix(value as Prefix) : formatAddress(value as Address);
-  if ('hop' in value && 'prefix' in value) return formatPrefix((value as RouteRow).prefix);
-  return Object.fromEntries(Object.entries(value).map(([name, each]) => [name, plain(each)]));
 }

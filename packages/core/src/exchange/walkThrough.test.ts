@@ -18,8 +18,8 @@ test('docs/core.md: read a plan, change it, evaluate it, open a working, add a s
   if (!changed.ok) return;
   const evaluation = evaluate(plan);
   const draft = evaluate(changed.plan, evaluation);
-  const found = evaluation.findings();
-  expect(draft.findings().length).toBeGreaterThanOrEqual(found.length);
+  const found = evaluation.findingsInWords();
+  expect(draft.findingsInWords().length).toBeGreaterThanOrEqual(found.length);
   expect(draft.domains).toBe(evaluation.domains);
   const [need] = evaluation.clusterOf(one.id)?.figures.needs ?? [];
   const working = need?.need.length.explain();

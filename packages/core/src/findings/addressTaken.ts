@@ -42,11 +42,13 @@ function deviceAt(
   if (held === undefined) return [];
   return [
     finding('address.taken', 'error', [{ kind, id }], {
-      title: `${name}: the address ${address} is taken`,
-      detail: [
-        `The ${what} is to have it, and it is ${held.id === undefined ? held.what : `held by ${held.what}`}, in the subnet ${subnet.name},`,
-        `${subnet.prefix}. Choose another address.`,
-      ].join(' '),
+      name,
+      address,
+      what,
+      holder: held.what,
+      isHeld: held.id !== undefined,
+      subnet: subnet.name,
+      prefix: subnet.prefix,
     }),
   ];
 }
@@ -58,9 +60,9 @@ function gatewayOutside({ subnets }: Parts): Finding[] {
     if (containsAddress(rangeOf(subnet), gateway)) return [];
     return [
       finding('gateway.outside', 'error', [{ kind: 'subnets', id: subnet.id }], {
-        title: `${subnet.name}: its gateway ${formatAddress(gateway)} is not in ${subnet.prefix}`,
-        detail:
-          'Machines reach their gateway without a router, so it must have an address of their own subnet. Choose one, or leave it empty for the first.',
+        subnet: subnet.name,
+        gateway: formatAddress(gateway),
+        prefix: subnet.prefix,
       }),
     ];
   });

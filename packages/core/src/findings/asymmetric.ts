@@ -2,7 +2,6 @@ import { MatrixMaker } from '../forwarding/index.js';
 import type { Forwarding, MatrixCell } from '../forwarding/index.js';
 import type { Plan } from '../plan/index.js';
 import { causeOf, codeOfReason } from '../road/index.js';
-import { sayReason } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -23,14 +22,12 @@ export function asymmetricPaths(
     found.set(cause, { cell, clusterId: cluster.id, ...known, count: (known?.count ?? 0) + 1 });
   }
   return [...found.values()].map(({ cell, count, clusterId }, at) =>
-    finding('path.asymmetric', 'error', [{ kind: 'clusters', id: clusterId }], {
-      title: `${cell.from} to ${cell.to}: one direction avoids a stateful firewall`,
-      detail: [
-        sayReason(forwarding.parts, cell.why),
-        ...(count > 1 ? [`${count} clusters are met by it.`] : []),
-        'Lead both directions through the firewall, or neither.',
-      ].join(' '),
-      part: `${clusterId} ${at}`,
-    }),
+    finding(
+      'path.asymmetric',
+      'error',
+      [{ kind: 'clusters', id: clusterId }],
+      { from: cell.from, to: cell.to, why: cell.why, clusters: count },
+      { part: `${clusterId} ${at}` },
+    ),
   );
 }

@@ -14,9 +14,6 @@ export function attachmentDeaf({
     .map((attachment) => {
       const link = byId(links, attachment.linkId)?.name ?? '';
       const network = byId(networks, attachment.networkId)?.name ?? '';
-      return finding('attachment.deaf', 'warning', [{ kind: 'attachments', id: attachment.id }], {
-        title: `${network} accepts no routes over ${link}`,
-        detail: 'It accepts routes from listed networks, and none is listed. List them, or set it to accept none.',
-      });
+      return finding('attachment.deaf', 'warning', [{ kind: 'attachments', id: attachment.id }], { network, link });
     });
 }

@@ -3,7 +3,6 @@ import type { Cluster, Plan } from '../plan/index.js';
 import type { Alongside } from '../section/index.js';
 import { countsToHold, nodesInZone, usableAddresses } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -34,8 +33,10 @@ export function attachmentsFull(
     if (nodes <= usable) return [];
     return [
       finding('attachment.full', 'error', [{ kind: 'subnets', id }], {
-        title: `${subnet.name} needs ${sayNumber(nodes)} interface addresses; ${sayNumber(usable)} are usable`,
-        detail: `${subnet.prefix} has ${sayNumber(usable)} usable addresses. Enlarge it, or remove additional interfaces from node pools.`,
+        subnet: subnet.name,
+        prefix: subnet.prefix,
+        nodes,
+        usable,
       }),
     ];
   });

@@ -1,5 +1,5 @@
 import { balancerHost, balancerInside, internetHost, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
-import type { FlowTrace, Host } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
 import { FIRST_NODE_PORT, ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -27,10 +27,10 @@ import { countsToHold, demand as sizings } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { bySubject, ownersIn, together, unless, valuesIn } from '../section/index.js';
 import type { Alongside } from '../section/index.js';
-import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
-import { sayFault } from '../english/index.js';
+import type { Unfit } from '../english/index.js';
+import type { Failed } from '../road/index.js';
 
 type Demand = Alongside<Cluster, Sizing>;
 
@@ -142,12 +142,7 @@ function ofBalancer(
   const backends = state.backendsOf(balancer);
   const onIt = isBefore(balancer, state);
   if (listeners.length === 0)
-    found.push(
-      finding('balancer.no-listener', 'warning', subjects, {
-        title: `${balancer.name} has no listener`,
-        detail: 'It answers on no port. Add a listener, or remove it.',
-      }),
-    );
+    found.push(finding('balancer.no-listener', 'warning', subjects, { balancer: balancer.name }));
   for (const listener of listeners) found.push(...ofListener(listener, balancer, state, onIt));
   found.push(...shutListeners(balancer, state));
   for (const backend of backends) found.push(...ofBackend(backend, balancer, state));
@@ -172,12 +167,14 @@ function ofListener(listener: Listener, balancer: Balancer, state: IngressState,
     found.push(
       listener.certificate !== ''
         ? finding('listener.certificate-names', 'warning', own, {
-            title: `${balancer.name}: the names on the certificate of the listener ${listener.name} are not entered`,
-            detail: `For which hosts clients accept ${listener.certificate} is not known. Enter its names, or the certificate with them.`,
+            balancer: balancer.name,
+            listener: listener.name,
+            certificate: listener.certificate,
           })
         : finding('listener.certificate', 'error', own, {
-            title: `${balancer.name}: the listener ${listener.name} speaks ${listener.protocol} and has no certificate`,
-            detail: 'No TLS connection is made on it. Name a certificate and the hosts that it covers.',
+            balancer: balancer.name,
+            listener: listener.name,
+            protocol: listener.protocol,
           }),
     );
   const backend = backendOf(listener, state);
@@ -190,11 +187,9 @@ function ofListener(listener: Listener, balancer: Balancer, state: IngressState,
   if (isEmpty)
     found.push(
       finding('listener.no-members', 'warning', own, {
-        title: `${balancer.name}: the listener ${listener.name} has no members yet`,
-        detail: [
-          `${backend === undefined ? 'It forwards to no backend' : `Its backend ${backend.name} names no members`}:`,
-          'until then calls are answered with an error. This is an open step.',
-        ].join(' '),
+        balancer: balancer.name,
+        listener: listener.name,
+        backend: backend?.name,
       }),
     );
   return found;
@@ -227,10 +222,7 @@ function shutListeners(balancer: Balancer, state: IngressState): Finding[] {
           { kind: 'listeners', id },
           { kind: 'balancers', id: balancer.id },
         ],
-        {
-          title: `${balancer.name}: clients cannot reach the listener ${name} on port ${port}`,
-          detail: `${sayFault(state.forwarding.parts, flow)} Open the port for the clients that are to call it.`,
-        },
+        { balancer: balancer.name, listener: name, port, failed: flow.failed },
       ),
     ];
   });
@@ -241,34 +233,39 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
     { kind: 'backends', id: backend.id },
     { kind: 'balancers', id: balancer.id },
   ] as const;
-  const name = `${balancer.name}: the backend ${backend.name}`;
   const service = byId(state.parts.services, backend.serviceId ?? '');
   if (service === undefined) return [];
   const label = `${service.namespace}/${service.name}`;
   const door = state.answeringAt(service, backend.port);
   if (door === undefined) {
-    const ports = service.ports.map((text) => readServicePort(text)?.port ?? 0).join(', ');
     return [
       finding('backend.port', 'error', subjects, {
-        title: `${name} calls port ${backend.port}, which ${label} does not have`,
-        detail: `The service has ${ports === '' ? 'no ports' : ports}. Calls are not answered until the backend names one of them.`,
+        balancer: balancer.name,
+        backend: backend.name,
+        port: backend.port,
+        service: label,
+        ports: service.ports.map((text) => readServicePort(text)?.port ?? 0),
       }),
     ];
   }
   if ((door.port.protocol === 'udp') !== (backend.protocol === 'udp'))
     return [
-      finding('backend.port', 'error', subjects, {
-        title: `${name} calls ${label} over ${backend.protocol}, and its port ${backend.port} is ${door.port.protocol}`,
-        detail: 'Nothing answers over the other protocol. Change the backend or the service.',
+      finding('backend.port:protocol', 'error', subjects, {
+        balancer: balancer.name,
+        backend: backend.name,
+        protocol: backend.protocol,
+        service: label,
+        port: backend.port,
+        speaks: door.port.protocol,
       }),
     ];
   const unfit = unfitting(backend, balancer, service, state);
   if (unfit !== undefined)
     return [
-      finding('backend.unreached', 'error', subjects, {
-        title: `${name} ${unfit}`,
-        detail:
-          'It has no members that can be called. Use a NodePort, another kind of members, or another pod network.',
+      finding('backend.unreached:unfit', 'error', subjects, {
+        balancer: balancer.name,
+        backend: backend.name,
+        why: unfit,
       }),
     ];
   const member = memberOf(backend, door.port.nodePort ?? FIRST_NODE_PORT, door.members[0]?.port ?? 0, service, state);
@@ -283,31 +280,32 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
       { address: member.host.address, protocol, port, host: member.host, isOutside: true, label: member.host.label },
       USUAL_BYTES,
     );
-    const what = port === backend.healthPort ? 'health checks of' : 'calls to';
-    return flow.verdict === 'pass' ? [] : [unreached(state, flow, backend, balancer, what, port)];
+    return flow.failed === undefined
+      ? []
+      : [unreached(flow.failed, backend, balancer, port, port === backend.healthPort)];
   });
 }
 
 function unreached(
-  state: IngressState,
-  flow: FlowTrace,
+  failed: Failed,
   backend: Backend,
   balancer: Balancer,
-  what: string,
   port: number,
+  areHealthChecks: boolean,
 ): Finding {
-  const code = flow.failed?.failure.code;
+  const { code } = failed.failure;
   const isClosed = code === 'filter' || code === 'firewall';
   const subjects = [
     { kind: 'backends', id: backend.id },
     { kind: 'balancers', id: balancer.id },
   ] as const;
-  return finding(isClosed ? 'backend.opening' : 'backend.unreached', 'error', subjects, {
-    title: `${balancer.name}: ${what} members of ${backend.name} on port ${port} ${isClosed ? 'are refused' : 'do not arrive'}`,
-    detail:
-      `${sayFault(state.forwarding.parts, flow)} ${what === 'health checks of' ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.'}${isClosed ? ' Open the port for the load balancer.' : ''}`.trim(),
-    part: `${backend.id} ${port}`,
-  });
+  return finding(
+    isClosed ? 'backend.opening' : 'backend.unreached',
+    'error',
+    subjects,
+    { balancer: balancer.name, backend: backend.name, port, areHealthChecks, failed },
+    { part: `${backend.id} ${port}` },
+  );
 }
 
 function unfitting(
@@ -315,13 +313,12 @@ function unfitting(
   { runBy }: Balancer,
   service: ClusterService,
   state: IngressState,
-): string | undefined {
-  const label = `${service.namespace}/${service.name}`;
+): Unfit | undefined {
   if (backend.members === 'nodes' && service.type !== 'NodePort' && service.type !== 'LoadBalancer')
-    return `calls nodes, and ${label} has no NodePort`;
+    return { is: 'no NodePort', service: `${service.namespace}/${service.name}` };
   const cluster = byId(state.parts.clusters, service.clusterId);
   if (backend.members === 'pods' && cluster?.podMode === 'overlay' && runBy !== 'cluster')
-    return `calls pods of ${cluster.name}, which are in an overlay`;
+    return { is: 'overlay', cluster: cluster.name };
   return undefined;
 }
 
@@ -354,7 +351,7 @@ function quotas(
     const door = state.answeringAt(service, backend.port);
     return sum + (door?.members ?? []).reduce((all, { workload }) => all + workload.replicasHorizon, 0);
   }, 0);
-  const over = (what: string, count: number, most: number) =>
+  const over = (of: 'members' | 'listeners', count: number, most: number) =>
     count <= most
       ? []
       : [
@@ -365,14 +362,8 @@ function quotas(
               { kind: 'balancers', id: balancer.id },
               { kind: 'profiles', id: profile.id },
             ],
-            {
-              title: `${balancer.name}: ${sayNumber(count)} ${what}, and ${profile.name} allows ${sayNumber(most)}`,
-              detail: [
-                `The provider refuses the further ones${what === 'members' ? ' at the horizon' : ''}.`,
-                `Use several load balancers${what === 'members' ? ', pods as members, or fewer nodes' : ''}.`,
-              ].join(' '),
-              part: `${balancer.id} ${what}`,
-            },
+            { balancer: balancer.name, of, count, profile: profile.name, most },
+            { part: `${balancer.id} ${of}` },
           ),
         ];
   return [
@@ -416,13 +407,7 @@ function placement(
           { kind: 'balancers', id: balancer.id },
           { kind: 'clusters', id: clusterId },
         ],
-        {
-          title: `${balancer.name} does not share ${broken.join(' and ')} with the nodes of ${cluster.name}`,
-          detail: [
-            `${name} asks for it of a load balancer that an appliance runs: its members are not taken otherwise.`,
-            'Place it there, or attach the filter to both.',
-          ].join(' '),
-        },
+        { balancer: balancer.name, lacking: broken, cluster: cluster.name, profile: name },
       ),
     ];
   });
@@ -440,12 +425,8 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
   if (balancer.layer === '7') return [];
   const byBalancer = balancer.client === 'replaced' ? balancer.name : '';
   const byNode =
-    backend?.members === 'nodes' && service?.externalPolicy === 'cluster'
-      ? `the nodes of the service ${service.namespace}/${service.name}`
-      : '';
-  const who = [byBalancer, byNode].filter((each) => each !== '').join(' and ');
-  if (who === '') return [];
-  const what = route.allowedSources.length > 0 ? 'allows sources by their address' : 'limits requests by client';
+    backend?.members === 'nodes' && service?.externalPolicy === 'cluster' ? `${service.namespace}/${service.name}` : '';
+  if (byBalancer === '' && byNode === '') return [];
   return [
     finding(
       'door.source',
@@ -455,11 +436,11 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
         { kind: 'balancers', id: balancer.id },
       ],
       {
-        title: `${route.namespace}/${route.name}, rule ${route.rule}: ${what}, which it does not see`,
-        detail: [
-          `${who} put their own address in place of the client’s, so that all clients look the same.`,
-          `Let the load balancer keep it${byNode === '' ? '' : ' and set the service to local'}, or put a load balancer of layer 7 before it.`,
-        ].join(' '),
+        route: `${route.namespace}/${route.name}`,
+        rule: route.rule,
+        isLimit: route.allowedSources.length === 0,
+        balancer: byBalancer,
+        service: byNode,
       },
     ),
   ];
@@ -492,13 +473,12 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Fin
           { kind: 'services', id: service.id },
         ],
         {
-          title: `${route.hosts[0] ?? 'Every host, '}${route.path} is public and served by a single ${pods === 1 ? 'pod' : 'zone'} of ${service.namespace}/${service.name}`,
-          detail: [
-            `One failure${pods === 1 ? ' of the pod or its node' : ' of that zone'} takes it down.`,
-            pods === 1 ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.',
-          ].join(' '),
-          part: `${route.id} ${service.id}`,
+          host: route.hosts[0] ?? '',
+          path: route.path,
+          service: `${service.namespace}/${service.name}`,
+          isPod: pods === 1,
         },
+        { part: `${route.id} ${service.id}` },
       ),
     ];
   });
@@ -515,7 +495,6 @@ function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
   const cutOff = selected.filter((workload) => !guard.asksNames(workload, state.dnsRangesOf(cluster)));
   const [first] = cutOff;
   if (first === undefined) return [];
-  const rules = policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []);
   return [
     finding(
       'policy.names',
@@ -525,11 +504,10 @@ function withoutNames(policy: NetworkPolicy, state: IngressState): Finding[] {
         { kind: 'clusters', id: policy.clusterId },
       ],
       {
-        title: `${cluster.name}: the network policy ${policy.namespace}/${policy.name} cuts ${first.namespace}/${first.name} off from names`,
-        detail: [
-          `Its pods may call by ${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}, and none lets them ask a name server on udp 53.`,
-          'They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.',
-        ].join(' '),
+        cluster: cluster.name,
+        policy: `${policy.namespace}/${policy.name}`,
+        workload: `${first.namespace}/${first.name}`,
+        rules: policy.allowOut.flatMap((text) => readPolicyRule(text) ?? []).length,
       },
     ),
   ];

@@ -37,10 +37,9 @@ function expired(certificate: Certificate, state: NameState): Finding[] {
   if (end > thisDay()) return [];
   return [
     finding('certificate.expired', renewsItself ? 'warning' : 'error', [{ kind: 'certificates', id }], {
-      title: `${label(certificate, state)} ended on ${end}`,
-      detail: renewsItself
-        ? 'It should have renewed itself. Enter the day from which the present one is valid, or find out why it did not.'
-        : 'Clients refuse it. Replace it, and enter the day from which the new one is valid.',
+      certificate: label(certificate, state),
+      end,
+      renewsItself,
     }),
   ];
 }
@@ -50,18 +49,13 @@ function renewal(certificate: Certificate, state: NameState): Finding[] {
   const end = certificateEnd(certificate);
   const subjects = [{ kind: 'certificates', id }] as const;
   if (renewDays === 0)
-    return [
-      finding('certificate.renewal', 'error', subjects, {
-        title: `${label(certificate, state)} ends on ${end} before it is renewed`,
-        detail:
-          'No day is left between its renewal and its end: any delay breaks every listener that uses it. Renew it days before.',
-      }),
-    ];
+    return [finding('certificate.renewal', 'error', subjects, { certificate: label(certificate, state), end })];
   if (!renewsItself && renewDays < BY_HAND)
     return [
-      finding('certificate.renewal', 'warning', subjects, {
-        title: `${label(certificate, state)} is renewed by hand ${renewDays} days before its end`,
-        detail: `It ends on ${end}. Two weeks are usual where somebody has to do it; or let it renew itself.`,
+      finding('certificate.renewal:by-hand', 'warning', subjects, {
+        certificate: label(certificate, state),
+        end,
+        days: renewDays,
       }),
     ];
   return [];
@@ -74,14 +68,13 @@ function forbidden(certificate: Certificate, state: NameState): Finding[] {
     const { at, issuers } = caaOf(state, name.toLowerCase());
     if (at === undefined || issuers.includes(issuerDomain)) return [];
     return [
-      finding('certificate.caa', 'error', [{ kind: 'certificates', id }], {
-        title: `${label(certificate, state)}: ${issuerDomain} may not issue for ${name}`,
-        detail: [
-          `The CAA records at ${at} allow ${issuers.length === 0 ? 'no issuer' : issuers.join(', ')} (RFC 8659).`,
-          `Add 0 ${name.startsWith('*.') ? 'issuewild' : 'issue'} "${issuerDomain}" there, or have another issue it.`,
-        ].join(' '),
-        part: `${id} ${name}`,
-      }),
+      finding(
+        'certificate.caa',
+        'error',
+        [{ kind: 'certificates', id }],
+        { certificate: label(certificate, state), issuer: issuerDomain, name, at, allowed: issuers },
+        { part: `${id} ${name}` },
+      ),
     ];
   });
 }
@@ -99,11 +92,8 @@ function shared(certificate: Certificate, state: NameState): Finding[] {
       'certificate.shared',
       'warning',
       [{ kind: 'certificates', id: certificate.id }, ...uses.map(({ subject }) => subject)],
-      {
-        title: `${label(certificate, state)} is used for different hosts and lacks ${missing.join(', ')}`,
-        detail: `${[...new Set(uses.map(({ what }) => what))].join(' and ')} use one secret. Put all their names on it, or give each a certificate of its own.`,
-        part: certificate.id,
-      },
+      { certificate: label(certificate, state), missing, users: [...new Set(uses.map(({ what }) => what))] },
+      { part: certificate.id },
     ),
   ];
 }

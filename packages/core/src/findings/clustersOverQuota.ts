@@ -1,4 +1,3 @@
-import { sayCount } from '../working/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import type { SiteShares } from '../sizing/index.js';
@@ -16,8 +15,10 @@ export function clustersOverQuota(
     if (profile === undefined || count <= profile.clustersPerSite) return [];
     return [
       finding('clusters.over-quota', 'error', [{ kind: 'sites', id: site.id }], {
-        title: `${site.name} has ${sayCount(count, 'cluster')}, ${count - profile.clustersPerSite} over its quota of ${profile.clustersPerSite}`,
-        detail: `${profile.name} allows ${sayCount(profile.clustersPerSite, 'cluster')} at one site. Ask for a higher quota, or use another site.`,
+        site: site.name,
+        count,
+        quota: profile.clustersPerSite,
+        profile: profile.name,
       }),
     ];
   });

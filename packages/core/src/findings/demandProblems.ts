@@ -14,11 +14,8 @@ export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
           { kind: 'clusters', id: cluster.id },
           ...(poolId === null ? [] : [{ kind: 'nodePools', id: poolId } as const]),
         ],
-        {
-          title: `${cluster.name}: ${message}`,
-          detail: `${isStopping ? 'What follows from it cannot be computed; the closest feasible value is used instead. ' : ''}${mend}`,
-          part: `${cluster.id} ${poolId ?? ''} ${field}`,
-        },
+        { cluster: cluster.name, message, fix: mend },
+        { part: `${cluster.id} ${poolId ?? ''} ${field}` },
       ),
     );
 }

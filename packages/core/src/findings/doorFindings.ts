@@ -8,7 +8,7 @@ import {
   isPattern,
   unsentStatus,
 } from '../ingress/index.js';
-import { sayUnsent } from '../english/index.js';
+import type { FactCode, FactOf, FixFact, RuleOf, Unattached } from '../english/index.js';
 import { certifies, commonHost, coversHost, MOST_LABEL } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
@@ -28,7 +28,7 @@ import {
 import type { ClusterService, Controller, Gateway, IngressRoute } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
-import type { Finding, Fix } from './finding.js';
+import type { Finding, Fix, Severity } from './finding.js';
 
 /** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
 export const doorFindings = bySubject({
@@ -92,96 +92,68 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
 
 function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
   const cluster = byId(state.parts.clusters, route.clusterId);
-  const name = `${cluster?.name ?? ''}: ${route.form} ${route.namespace}/${route.name}, rule ${route.rule}`;
-  const say = (
-    code: string,
-    severity: 'error' | 'warning' | 'note',
-    title: string,
-    detail: string,
-    part = '',
-    fixes: readonly Fix[] = [],
-  ) =>
-    finding(
-      code,
-      severity,
-      [
-        { kind: 'ingressRoutes', id: route.id },
-        { kind: 'clusters', id: route.clusterId },
-      ],
-      { title: `${name}: ${title}`, detail, part: `${route.id} ${part}` },
-      fixes,
-    );
+  const rule = {
+    cluster: cluster?.name ?? '',
+    form: route.form,
+    route: `${route.namespace}/${route.name}`,
+    rule: route.rule,
+  };
+  const subjects = [
+    { kind: 'ingressRoutes', id: route.id },
+    { kind: 'clusters', id: route.clusterId },
+  ] as const;
+  const tell: Tell = (code, severity, fact, part = '', fixes = []) =>
+    finding(code, severity, subjects, { rule, ...fact } as FactOf<typeof code>, { part: `${route.id} ${part}`, fixes });
   const parents = state.parentsOf(route);
   const serving = state.controllersOf(route);
   return [
-    ...attachment(state, route, say),
-    ...rivals(state, route, say),
-    ...hostsOf(route, say),
-    ...services(state, route, say),
+    ...attachment(state, route, tell),
+    ...rivals(state, route, tell),
+    ...hostsOf(route, tell),
+    ...services(state, route, tell),
     ...(parents.length === 0
-      ? certificates(state, route, undefined, say)
-      : parents.flatMap(({ gateway }) => certificates(state, route, gateway, say))),
-    ...frontCertificates(state, route, serving, say),
-    ...patterns(route, say),
-    ...(route.isOldForm
-      ? [
-          say(
-            'door.retired',
-            'warning',
-            'is in the cluster in a retired API version',
-            'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
-          ),
-        ]
-      : []),
+      ? certificates(state, route, undefined, tell)
+      : parents.flatMap(({ gateway }) => certificates(state, route, gateway, tell))),
+    ...frontCertificates(state, route, serving, tell),
+    ...patterns(route, tell),
+    ...(route.isOldForm ? [tell('door.retired', 'warning', {})] : []),
   ];
 }
 
-type Say = (
-  code: string,
-  severity: 'error' | 'warning' | 'note',
-  title: string,
-  detail: string,
+/** Findings on a rule of a route. */
+type RuleCode = {
+  [Code in FactCode]: FactOf<Code> extends { readonly rule: RuleOf } ? Code : never;
+}[FactCode];
+
+/** A finding on the rule that is looked at. */
+type Tell = <Code extends RuleCode>(
+  code: Code,
+  severity: Severity,
+  fact: Omit<FactOf<Code>, 'rule'>,
   part?: string,
   fixes?: readonly Fix[],
 ) => Finding;
 
 /** Whether anybody carries the route out: a gateway with a listener for it, and a controller. */
-function attachment(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+function attachment(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const parents = state.parentsOf(route);
   const classes = state.classesOf(route);
-  if (route.form !== 'Ingress' && parents.length === 0)
-    return [
-      say(
-        'door.unattached',
-        'error',
-        'attaches to no gateway',
-        'The route has no effect. Name the gateway that it attaches to.',
-      ),
-    ];
-  if (state.controllersOf(route).length === 0)
-    return [
-      say(
-        'door.class',
-        'error',
-        classes.length === 0 ? 'names no class' : `no controller serves the class ${classes.join(' or ')}`,
-        'The route has no effect, and its host is not answered. Name a class that a controller of the cluster implements, or add the controller.',
-      ),
-    ];
+  if (route.form !== 'Ingress' && parents.length === 0) return [tell('door.unattached:no-gateway', 'error', {})];
+  if (state.controllersOf(route).length === 0) return [tell('door.class', 'error', { classes })];
   return parents
     .filter(({ gateway }) => !listenersOf(gateway).some((each) => state.attaches(route, gateway, each)))
     .map(({ gateway, listener }) =>
-      say(
+      tell(
         'door.unattached',
         'error',
-        `attaches to no listener of ${gateway.namespace}/${gateway.name}`,
-        `${unattached(state, route, listener, gateway)} Change the listener, the host of the route or of the listener, or what the gateway takes.`,
+        { gateway: `${gateway.namespace}/${gateway.name}`, why: unattached(state, route, listener, gateway) },
         gateway.id,
       ),
     );
 }
 
 /** Routes of HTTP that share a host with one of gRPC at a listener: one of the two is not accepted. */
-function rivals(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+function rivals(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   if (route.form !== 'GRPCRoute') return [];
   const told = new Set<string>();
   return state.parentsOf(route).flatMap(({ gateway }) =>
@@ -195,106 +167,52 @@ function rivals(state: IngressState, route: IngressRoute, say: Say): Finding[] {
           told.add(`${at} ${label}`);
           const own = `${route.form} ${route.namespace}/${route.name}`;
           const older = isOlder(route, rival) ? own : isOlder(rival, route) ? label : undefined;
-          const accepted =
-            older === undefined
-              ? 'Only the older of the two is accepted, and the plan does not say which that is.'
-              : `Only the ${older} is accepted, since it is older.`;
-          return [
-            say(
-              'door.two-kinds',
-              'error',
-              `shares hosts with the ${label} at the listener ${listener.name} of ${at}`,
-              [
-                `${accepted} No rule of the other has any effect.`,
-                'Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.',
-              ].join(' '),
-              `${gateway.id} ${label}`,
-            ),
-          ];
+          const fact = { rival: label, listener: listener.name, gateway: at, accepted: older };
+          return [tell('door.two-kinds', 'error', fact, `${gateway.id} ${label}`)];
         }),
       ),
   );
 }
 
-function hostsOf({ hosts }: IngressRoute, say: Say): Finding[] {
-  return hosts
-    .filter((host) => parseAddress(host).ok)
-    .map((host) =>
-      say(
-        'door.host',
-        'error',
-        `its host ${host} is an address`,
-        'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.',
-        host,
-      ),
-    );
+function hostsOf({ hosts }: IngressRoute, tell: Tell): Finding[] {
+  return hosts.filter((host) => parseAddress(host).ok).map((host) => tell('door.host', 'error', { host }, host));
 }
 
-function patterns({ pathType, path, headers, query }: IngressRoute, say: Say): Finding[] {
+function patterns({ pathType, path, headers, query }: IngressRoute, tell: Tell): Finding[] {
   const conditions = [...headers, ...query]
     .flatMap((text) => readCondition(text) ?? [])
     .filter(({ how }) => how === 'matches')
     .map(({ value }) => value);
   return [...(pathType === 'RegularExpression' ? [path] : []), ...conditions]
     .filter((pattern) => !isPattern(pattern))
-    .map((pattern) =>
-      say(
-        'door.pattern',
-        'error',
-        `${pattern} is not a regular expression`,
-        'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
-        pattern,
-      ),
-    );
+    .map((pattern) => tell('door.pattern', 'error', { pattern }, pattern));
 }
 
-function services(state: IngressState, route: IngressRoute, say: Say): Finding[] {
+function services(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
   if (refs.length === 0 && route.redirect === '')
-    return [
-      say(
-        'door.no-service',
-        'error',
-        'sends to no service',
-        `${sayUnsent(route.form, unsentStatus(route))} Name a service and its port.`,
-      ),
-    ];
+    return [tell('door.no-service', 'error', { status: unsentStatus(route) })];
   return refs.flatMap((ref) => {
     const { port } = ref;
     const { service, name: label } = state.serviceOf(route, ref);
     if (service === undefined)
-      return [
-        say(
-          'door.no-service',
-          'error',
-          `the service ${label} does not exist`,
-          `${sayUnsent(route.form, unsentStatus(route))} Add the service, or name another.`,
-          label,
-        ),
-      ];
-    const granted = state.maySend(route, service) ? [] : [ungranted(route, service, say)];
+      return [tell('door.no-service:gone', 'error', { service: label, status: unsentStatus(route) }, label)];
+    const granted = state.maySend(route, service) ? [] : [ungranted(route, service, tell)];
     const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
     if (ports.some((each) => each.port === port)) return granted;
     return [
       ...granted,
-      say(
-        'door.no-port',
-        'error',
-        `the service ${label} has no port ${port}`,
-        `It has ${ports.map((each) => each.port).join(', ') || 'no ports'}. Name one of them.`,
-        label,
-      ),
+      tell('door.no-port', 'error', { service: label, port, ports: ports.map((each) => each.port) }, label),
     ];
   });
 }
 
 /** A finding on a gateway. */
-function ofGateway(
+function ofGateway<Code extends 'door.grant:secret' | 'door.listeners'>(
   state: IngressState,
-  { id, clusterId }: Gateway,
-  code: string,
-  title: string,
-  detail: string,
+  { id, clusterId, namespace, name }: Gateway,
+  code: Code,
+  fact: Omit<FactOf<Code>, 'cluster' | 'gateway'>,
   part: string,
   fixes: readonly Fix[] = [],
 ): Finding {
@@ -302,13 +220,13 @@ function ofGateway(
     { kind: 'gateways', id },
     { kind: 'clusters', id: clusterId },
   ] as const;
-  const cluster = byId(state.parts.clusters, clusterId)?.name ?? '';
-  return finding(code, 'error', subjects, { title: `${cluster}: ${title}`, detail, part: `${id} ${part}` }, fixes);
+  const at = { cluster: byId(state.parts.clusters, clusterId)?.name ?? '', gateway: `${namespace}/${name}` };
+  return finding(code, 'error', subjects, { ...at, ...fact } as FactOf<Code>, { part: `${id} ${part}`, fixes });
 }
 
 /** The fix that adds the smallest grant: objects of one kind and namespace may name one object. */
 function granting(
-  title: string,
+  offer: FixFact,
   { clusterId, namespace }: Gateway | IngressRoute,
   from: string,
   to: { readonly kind: 'Service' | 'Secret'; readonly namespace: string; readonly name: string },
@@ -322,7 +240,7 @@ function granting(
     from: [`${from} in ${namespace}`],
     to: [`${to.kind} ${to.name}`],
   });
-  return { kind: 'change', title, operations: [addOperation('referenceGrants', grant)] };
+  return { kind: 'change', offer, operations: [addOperation('referenceGrants', grant)] };
 }
 
 /** Certificates of another namespace that no grant there lets a gateway use: no TLS connection is made with them. */
@@ -333,21 +251,13 @@ function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
     const { namespace, name } = secretOf(certificate, own);
     if (certificate === '' || state.mayShow(gateway, certificate)) return [];
     return [
-      ofGateway(
-        state,
-        gateway,
-        'door.grant',
-        `no reference grant allows the gateway ${own}/${gateway.name} to use ${certificate}`,
-        `The certificate is in another namespace: its listeners make no TLS connection. A grant in ${namespace} has to name gateways of ${own} and the secret.`,
-        certificate,
-        [
-          granting(`Let every gateway of ${own} use ${certificate}`, gateway, 'Gateway', {
-            kind: 'Secret',
-            namespace,
-            name,
-          }),
-        ],
-      ),
+      ofGateway(state, gateway, 'door.grant:secret', { certificate, namespace, own }, certificate, [
+        granting({ code: 'grant.secret', namespace: own, certificate }, gateway, 'Gateway', {
+          kind: 'Secret',
+          namespace,
+          name,
+        }),
+      ]),
     ];
   });
 }
@@ -358,38 +268,22 @@ function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
   return own.flatMap((listener, at) => {
     const rival = own.slice(0, at).find((each) => isRivalListener(each, listener));
     if (rival === undefined) return [];
-    const why =
-      rival.protocol === listener.protocol
-        ? `Both are of ${listener.protocol}, of which one listener takes every connection:`
-        : `One is ${rival.protocol}, the other ${listener.protocol}, and nothing in a connection tells them apart:`;
-    return [
-      ofGateway(
-        state,
-        gateway,
-        'door.listeners',
-        `the listeners ${rival.name} and ${listener.name} of ${gateway.namespace}/${gateway.name} cannot both be at port ${listener.port}`,
-        `${why} the controller accepts one of them or neither. Give one of them another port.`,
-        listener.name,
-      ),
-    ];
+    const fact = { one: rival, other: listener, port: listener.port };
+    return [ofGateway(state, gateway, 'door.listeners', fact, listener.name)];
   });
 }
 
 /** A service of another namespace that no grant there lets the route name: the smallest grant is offered. */
-function ungranted(route: IngressRoute, service: ClusterService, say: Say): Finding {
+function ungranted(route: IngressRoute, service: ClusterService, tell: Tell): Finding {
   const { form, namespace } = route;
   const label = `${service.namespace}/${service.name}`;
-  return say(
+  return tell(
     'door.grant',
     'error',
-    `no reference grant allows it to send to ${label}`,
-    [
-      `The service is in another namespace. ${sayUnsent(route.form, unsentStatus(route))}`,
-      `A grant in ${service.namespace} has to name the kind and namespace of the route.`,
-    ].join(' '),
+    { service: label, namespace: service.namespace, status: unsentStatus(route) },
     `grant ${label}`,
     [
-      granting(`Let every ${form} of ${namespace} send to ${label}`, route, form, {
+      granting({ code: 'grant.service', form, namespace, service: label }, route, form, {
         kind: 'Service',
         namespace: service.namespace,
         name: service.name,
@@ -398,14 +292,14 @@ function ungranted(route: IngressRoute, service: ClusterService, say: Say): Find
   );
 }
 
-function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, say: Say): Finding[] {
+function certificates(state: IngressState, route: IngressRoute, gateway: Gateway | undefined, tell: Tell): Finding[] {
   if (gateway === undefined)
-    return route.certificate === '' ? [] : uncovered(route.hosts, route.certificate, state.namesOn(route), say);
+    return route.certificate === '' ? [] : uncovered(route.hosts, route.certificate, state.namesOn(route), tell);
   return listenersOf(gateway)
     .filter((listener) => listener.protocol === 'https' && state.attaches(route, gateway, listener))
     .flatMap((listener) => {
       const hosts = route.hosts.filter((host) => commonHost(listener.host, host.toLowerCase()) !== undefined);
-      return uncovered(hosts, listener.certificate, state.namesShown(gateway, listener), say, listener.name);
+      return uncovered(hosts, listener.certificate, state.namesShown(gateway, listener), tell, listener.name);
     });
 }
 
@@ -414,32 +308,15 @@ function uncovered(
   hosts: readonly string[],
   certificate: string,
   covered: readonly string[],
-  say: Say,
+  tell: Tell,
   at = '',
 ): Finding[] {
   if (certificate !== '' && covered.length === 0 && hosts.length > 0)
-    return [
-      say(
-        'door.certificate-names',
-        'warning',
-        `the names on the certificate ${certificate} are not entered`,
-        `Whether clients accept it for ${hosts.join(', ')} is not known. Enter the names, or the certificate with them.`,
-        at,
-      ),
-    ];
+    return [tell('door.certificate-names', 'warning', { certificate, hosts }, at)];
   return hosts
     .filter((host) => !certifies(covered, host.toLowerCase()))
     .map((host) =>
-      say(
-        'door.certificate',
-        'error',
-        `no certificate covers ${host}`,
-        [
-          `${certificate === '' ? 'The listener has no certificate' : `${certificate} covers ${covered.join(', ')}`}:`,
-          'clients refuse the connection. Have the name put on it.',
-        ].join(' '),
-        at === '' ? host : `${at} ${host}`,
-      ),
+      tell('door.certificate', 'error', { host, certificate, covered }, at === '' ? host : `${at} ${host}`),
     );
 }
 
@@ -448,7 +325,7 @@ function frontCertificates(
   state: IngressState,
   { hosts }: IngressRoute,
   serving: readonly Controller[],
-  say: Say,
+  tell: Tell,
 ): Finding[] {
   return serving.flatMap(({ balancerId }) => {
     const balancer = byId(state.parts.balancers, balancerId ?? '');
@@ -465,14 +342,10 @@ function frontCertificates(
     return hosts
       .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase())))
       .map((host) =>
-        say(
-          'door.certificate',
+        tell(
+          'door.certificate:in-front',
           'error',
-          `no certificate of ${balancer.name} covers ${host}`,
-          [
-            `Its listeners end TLS with ${ended.map(({ certificate }) => certificate).join(', ')}:`,
-            'clients refuse the connection. Have the name put on one of them.',
-          ].join(' '),
+          { host, balancer: balancer.name, certificates: ended.map(({ certificate }) => certificate) },
           `${balancer.id} ${host}`,
         ),
       );
@@ -484,25 +357,21 @@ function unattached(
   { hosts, namespace, form }: IngressRoute,
   listener: string,
   gateway: Gateway,
-): string {
+): Unattached {
   const cluster = byId(state.parts.clusters, gateway.clusterId);
   const own = listenersOf(gateway);
   const closed = own.filter((each) => cluster !== undefined && !takesRoutesOf(gateway, each, cluster, namespace));
   if (own.length > 0 && closed.length === own.length)
     return closed.every(({ takesFrom }) => takesFrom === 'its namespace')
-      ? `The gateway accepts only routes of its own namespace ${gateway.namespace}.`
-      : `The gateway accepts only routes of namespaces with ${gateway.namespaceTerms.join(', ')}, and ${namespace} is none.`;
-  if (listener !== '' && !own.some(({ name }) => name === listener)) return `It has no listener ${listener}.`;
-  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form))) {
-    const who = listener === '' ? 'None of its listeners takes' : `The listener ${listener} does not take`;
-    return `${who} ${form}s; by protocol: ${own.map(({ name, protocol }) => `${name} ${protocol}`).join(', ')}.`;
-  }
+      ? { is: 'own namespace', namespace: gateway.namespace }
+      : { is: 'namespaces', terms: gateway.namespaceTerms, namespace };
+  if (listener !== '' && !own.some(({ name }) => name === listener)) return { is: 'no listener', listener };
+  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form)))
+    return { is: 'protocol', listener, form, listeners: own.map(({ name, protocol }) => ({ name, protocol })) };
   const shared = own.some(
     ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
   );
-  return shared
-    ? 'Its listeners take other kinds of routes.'
-    : `Its listeners are for ${own.map(({ host }) => host || 'every host').join(', ')}, and none has ${hosts.join(', ')} in common with it.`;
+  return shared ? { is: 'other kinds' } : { is: 'hosts', own: own.map(({ host }) => host), hosts };
 }
 
 function classesTwice(state: IngressState, { clusterId, classes }: Controller, told: Set<string>): Finding[] {
@@ -511,15 +380,19 @@ function classesTwice(state: IngressState, { clusterId, classes }: Controller, t
     const key = `${clusterId} ${className}`;
     if (serving.length < 2 || told.has(key)) return [];
     told.add(key);
-    const names = serving.map(({ name }) => name).join(' and ');
     const subjects = serving.map(({ id }) => ({ kind: 'controllers' as const, id }));
     return [
-      finding('door.class-twice', 'warning', subjects, {
-        title: `${byId(state.parts.clusters, clusterId)?.name ?? ''}: ${names} both serve the class ${className}`,
-        detail:
-          'Each carries out the routes of the class, with addresses of its own, and each writes what it did into them. Leave the class to one.',
-        part: key,
-      }),
+      finding(
+        'door.class-twice',
+        'warning',
+        subjects,
+        {
+          cluster: byId(state.parts.clusters, clusterId)?.name ?? '',
+          controllers: serving.map(({ name }) => name),
+          className,
+        },
+        { part: key },
+      ),
     ];
   });
 }
@@ -561,23 +434,14 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
           { kind: 'ingressRoutes', id: first.id },
         ],
         {
-          title: areUndated(first, route)
-            ? [
-                `Rule ${first.rule} of ${first.namespace}/${first.name} or rule ${route.rule} of ${route.namespace}/${route.name}`,
-                'is never reached: which one depends on their ages',
-              ].join(' ')
-            : [
-                `Rule ${route.rule} of ${route.namespace}/${route.name} is never reached:`,
-                `rule ${first.rule} of ${first.namespace}/${first.name} matches first`,
-              ].join(' '),
-          detail: [
-            `Both are for ${route.hosts.join(', ') || 'every host, '}${route.path}, and neither asks for more.`,
-            areUndated(first, route)
-              ? 'The older gets every request. Enter their ages, remove one, or let it ask for something else.'
-              : 'Remove one of them, or let it ask for something else.',
-          ].join(' '),
-          part: route.id,
+          route: `${route.namespace}/${route.name}`,
+          rule: route.rule,
+          first: { route: `${first.namespace}/${first.name}`, rule: first.rule },
+          hosts: route.hosts,
+          path: route.path,
+          areUndated: areUndated(first, route),
         },
+        { part: route.id },
       ),
     ];
   });

@@ -7,10 +7,8 @@ import type { Cluster, NatDevice, Network, Plan, RouteTable, Subnet } from '../p
 import type { Alongside } from '../section/index.js';
 import { countsToHold, nodesInZone } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
-import { sayEvent, sayFailed, sayRowSource } from '../english/index.js';
 import { lookUpOf } from '../road/index.js';
 
 type Parts = Pick<
@@ -58,11 +56,9 @@ function goneHops({ routes, routeTables }: Parts): Finding[] {
     .filter(({ nextHop, ...route }) => nextHop in fields && route[fields[nextHop as 'link']] === null)
     .map(({ id, prefix, nextHop, routeTableId }) =>
       finding('route.gone', 'error', [{ kind: 'routes', id }], {
-        title: `${byId(routeTables, routeTableId)?.name ?? ''}: the next hop of ${prefix} is gone`,
-        detail: [
-          `Its ${nextHop === 'nat' ? 'NAT device' : nextHop} is not in the plan any more, so what matches the route is dropped.`,
-          'Choose another next hop, or remove the route.',
-        ].join(' '),
+        table: byId(routeTables, routeTableId)?.name ?? '',
+        prefix,
+        hop: nextHop as keyof typeof fields,
       }),
     );
 }
@@ -131,29 +127,13 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
   const row = forth.flatMap((event) => lookUpOf(event) ?? [])[0]?.found.row;
   const subjects = [subject, ...(row === undefined ? [] : [row.subject])];
   if (failed?.failure.code === 'loop')
-    return [
-      finding('route.loop', 'error', subjects, {
-        title: `${network.name}: the default route leads back to where it came from`,
-        detail: [
-          `From ${from.label}: ${sayFailed(forwarding.parts, failed)} Packets loop until their TTL expires.`,
-          'Change the next hop in one of the tables on the way.',
-        ].join(' '),
-      }),
-    ];
+    return [finding('route.loop', 'error', subjects, { network: network.name, from: from.label, failed })];
   const past = forth.some(({ spot }) => spot.kind === 'firewall');
   // Over a link, or by a way of its own.
   const leaves = forth.find(({ event }) => event === 'crossed') ?? (failed === undefined ? forth.at(-1) : undefined);
   if (network.egress !== 'hub' || past || leaves === undefined) return [];
   return [
-    finding('route.past-firewall', 'error', subjects, {
-      title: `${network.name}: its default route leads past the firewall`,
-      detail: [
-        `From ${from.label}, the route that wins is ${row === undefined ? 'unknown' : sayRowSource(forwarding.parts, row)}; then:`,
-        `${sayEvent(forwarding.parts, leaves)} No firewall is on the way.`,
-        'Accept the default only from the network of the firewall, or enter a static default route that leads there.',
-      ].join(' '),
-      chain: forth.map((event) => sayEvent(forwarding.parts, event)),
-    }),
+    finding('route.past-firewall', 'error', subjects, { network: network.name, from: from.label, row, leaves, forth }),
   ];
 }
 
@@ -162,18 +142,10 @@ function undecidedEgress({ networks, clusters }: Parts): Finding[] {
   return networks.flatMap((network) => {
     const own = grouped(clusters, 'networkId').get(network.id) ?? [];
     if (network.egress !== 'undecided' || own.length === 0) return [];
-    const names = own
-      .slice(0, 5)
-      .map(({ name }) => name)
-      .join(', ');
     return [
       finding('egress.undecided', 'warning', [{ kind: 'networks', id: network.id }], {
-        title: `${network.name}: how its clusters reach the internet is not decided`,
-        detail: [
-          `${names}${own.length > 5 ? ' and others are' : own.length === 1 ? ' is' : ' are'} in it.`,
-          'Without a way out, nodes cannot pull images from outside (common practice).',
-          'Choose the internet egress of the network; "none" is a decision too.',
-        ].join(' '),
+        network: network.name,
+        clusters: own.map(({ name }) => name),
       }),
     ];
   });
@@ -216,7 +188,6 @@ function natInOtherZone(plan: Parts): Finding[] {
   return natRoutes(plan).flatMap(({ route, table, device, zones, zone }) => {
     const others = zones.filter((each) => each !== '' && zone !== '' && each !== zone);
     if (others.length === 0) return [];
-    const price = priceBetweenZones(plan, device);
     return [
       finding(
         'nat.other-zone',
@@ -225,22 +196,15 @@ function natInOtherZone(plan: Parts): Finding[] {
           { kind: 'routes', id: route.id },
           { kind: 'natDevices', id: device.id },
         ],
-        {
-          title: `${table.name}: zone ${others.join(', ')} leaves through ${device.name} in zone ${zone}`,
-          detail: [
-            `When zone ${zone} fails, zone ${others.join(', ')} has no internet either, and its traffic is paid for between zones${price}.`,
-            'Give it a NAT device of its own.',
-          ].join(' '),
-        },
+        { table: table.name, zones: others, device: device.name, zone, price: priceBetweenZones(plan, device) },
       ),
     ];
   });
 }
 
-function priceBetweenZones({ subnets, sites, profiles }: Parts, { subnetId }: NatDevice): string {
+function priceBetweenZones({ subnets, sites, profiles }: Parts, { subnetId }: NatDevice): number | null {
   const site = byId(sites, byId(subnets, subnetId)?.siteId ?? '');
-  const price = byId(profiles, site?.profileId ?? '')?.priceZoneGb ?? null;
-  return price === null ? '' : ` (${price} per GB)`;
+  return byId(profiles, site?.profileId ?? '')?.priceZoneGb ?? null;
 }
 
 /** Nodes at the horizon that leave through each device, by the zones of its tables, times the ports kept for each. */
@@ -270,16 +234,13 @@ function natPorts(plan: Parts, demand: Alongside<Cluster, Sizing>): Finding[] {
     const device = byId(plan.natDevices, id);
     const addresses = device?.publicAddresses.length ?? 0;
     if (device === undefined || addresses === 0 || ports <= addresses * PORTS_PER_ADDRESS) return [];
-    const needed = Math.ceil(ports / PORTS_PER_ADDRESS);
-    const names = [...new Set(clusters.map(({ name }) => name))];
     return [
       finding('nat.ports', 'warning', [{ kind: 'natDevices', id }], {
-        title: `${device.name}: its ports are exhausted at the horizon`,
-        detail: [
-          `The nodes of ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' and others' : ''} need ${sayNumber(ports)} ports;`,
-          `${addresses} public ${addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(addresses * PORTS_PER_ADDRESS)}.`,
-          `${needed} addresses are enough.`,
-        ].join(' '),
+        device: device.name,
+        clusters: [...new Set(clusters.map(({ name }) => name))],
+        ports,
+        addresses,
+        each: PORTS_PER_ADDRESS,
       }),
     ];
   });
@@ -288,13 +249,7 @@ function natPorts(plan: Parts, demand: Alongside<Cluster, Sizing>): Finding[] {
 function natWithoutAddress({ natDevices }: Parts): Finding[] {
   return natDevices
     .filter(({ publicAddresses }) => publicAddresses.length === 0)
-    .map(({ id, name }) =>
-      finding('nat.no-address', 'note', [{ kind: 'natDevices', id }], {
-        title: `${name} has no public address yet`,
-        detail:
-          'What it translates to is not decided, so partners cannot allow it. Enter its public addresses when they are known.',
-      }),
-    );
+    .map(({ id, name }) => finding('nat.no-address', 'note', [{ kind: 'natDevices', id }], { device: name }));
 }
 
 /** Nodes with public addresses in a network whose machines leave by NAT or a hub: they can be called from everywhere, and need not be. */
@@ -309,14 +264,13 @@ function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwa
       to: { kind: 'internet', service: { protocol: 'tcp', port: 443 } },
       bytes: USUAL_BYTES,
     });
-    const way =
-      answer.verdict === 'pass'
-        ? 'its private nodes reach the internet without'
-        : `the egress of ${network.name} is ${network.egress}`;
     return [
       finding('node.public', 'warning', [{ kind: 'nodePools', id: pool.id }], {
-        title: `${cluster.name}, ${pool.name}: public nodes without need`,
-        detail: `Its nodes have public addresses, and ${way}. Make the pool private, unless something must call its nodes from the internet.`,
+        cluster: cluster.name,
+        pool: pool.name,
+        network: network.name,
+        egress: network.egress,
+        isOut: answer.verdict === 'pass',
       }),
     ];
   });
@@ -338,11 +292,11 @@ function tablesOverLimit(plan: Parts, { forwarding, demand }: Needed): Finding[]
     if (count + perNode <= profile.routesPerTable) return [];
     return [
       finding('table.over-limit', 'error', [{ kind: 'routeTables', id: table.id }], {
-        title: `${table.name}: ${sayNumber(count + perNode)} routes, and ${profile.name} allows ${sayNumber(profile.routesPerTable)} per table`,
-        detail: [
-          `${sayNumber(perNode)} of them are one per node for routed pods at the horizon, ${sayNumber(count)} are static, local or learned.`,
-          'Advertise summaries, accept fewer routes, or choose another pod network.',
-        ].join(' '),
+        table: table.name,
+        count,
+        perNode,
+        profile: profile.name,
+        most: profile.routesPerTable,
       }),
     ];
   });

@@ -4,12 +4,17 @@ import { codeOf } from '../naming/index.js';
 import { readAsked } from '../plan/index.js';
 import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
 import { sayProblem } from '../result.js';
+import { sayBroken } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** Whether an expectation holds, and the sentence that says why or why not. */
 export interface ExpectationState {
   readonly state: 'kept' | 'broken' | 'unreadable';
+  /** What should answer and does not; empty where the verdict itself decides. */
+  readonly wanted: string;
+  /** What the question comes to. */
+  readonly answer: string;
   readonly say: string;
 }
 
@@ -20,13 +25,17 @@ export function askExpectation(
   { from, to, bytes, verdict, answer: wanted }: Expectation,
 ): ExpectationState {
   const question = readAsked(plan, from, to, bytes);
-  if (!question.ok) return { state: 'unreadable', say: sayProblem(question.problem) };
+  if (!question.ok) {
+    const problem = sayProblem(question.problem);
+    return { state: 'unreadable', wanted: '', answer: problem, say: problem };
+  }
   const answer = ask(ingress, question.value);
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
+  const { sentence } = answer;
   if (isKept && wanted !== '' && !isAnsweredBy(answer, wanted))
-    return { state: 'broken', say: `It should be answered by ${wanted}. ${answer.sentence}` };
-  return { state: isKept ? 'kept' : 'broken', say: answer.sentence };
+    return { state: 'broken', wanted, answer: sentence, say: sayBroken(wanted, sentence) };
+  return { state: isKept ? 'kept' : 'broken', wanted: '', answer: sentence, say: sentence };
 }
 
 /** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */
@@ -48,22 +57,26 @@ export function brokenExpectations(
   { ingress }: { readonly ingress: IngressState },
 ): readonly Finding[] {
   return plan.expectations.flatMap((expectation): Finding[] => {
-    const { state, say } = askExpectation(plan, ingress, expectation);
+    const { state, wanted, answer } = askExpectation(plan, ingress, expectation);
     if (state === 'kept') return [];
     const subjects = [{ kind: 'expectations', id: expectation.id }] as const;
     if (state === 'unreadable')
-      return [
-        finding('expectation.unreadable', 'error', subjects, {
-          title: `${expectation.name}: the expectation cannot be asked`,
-          detail: `${say} Correct what it names, or remove it.`,
-        }),
-      ];
+      return [finding('expectation.unreadable', 'error', subjects, { expectation: expectation.name, problem: answer })];
     return [
-      finding('expectation.broken', 'error', subjects, {
-        title: `${expectation.name}: ${expectation.from} to ${expectation.to} ${expectation.verdict}`,
-        detail: say,
-        ask: { from: expectation.from, to: expectation.to },
-      }),
+      finding(
+        'expectation.broken',
+        'error',
+        subjects,
+        {
+          expectation: expectation.name,
+          from: expectation.from,
+          to: expectation.to,
+          verdict: expectation.verdict,
+          wanted,
+          answer,
+        },
+        { ask: { from: expectation.from, to: expectation.to } },
+      ),
     ];
   });
 }

@@ -1,3 +1,5 @@
+import { sayFinding, sayFix } from '../english/index.js';
+import type { FactCode, FactOf, FindingCode, FindingFact, FixFact, Names } from '../english/index.js';
 import type { Kind, Operation, WorthAsking } from '../plan/index.js';
 
 /** error: broken as planned; warning: will hurt or needs a decision; note: worth knowing. */
@@ -11,11 +13,11 @@ export type Fix =
   /** A further subnet beside those of one need. */
   | { readonly kind: 'further'; readonly allocationId: string }
   /** A change that the check itself knows. */
-  | { readonly kind: 'change'; readonly title: string; readonly operations: readonly Operation[] }
+  | { readonly kind: 'change'; readonly offer: FixFact; readonly operations: readonly Operation[] }
   /** An address block or subnet moved with all in it, worked out when it is asked for. */
-  | { readonly kind: 'ground'; readonly title: string; readonly moving: 'blocks' | 'subnets'; readonly id: string }
+  | { readonly kind: 'ground'; readonly offer: FixFact; readonly moving: 'blocks' | 'subnets'; readonly id: string }
   /** Translated or moved ranges, openings and routes of a connection, worked out when it is asked for. */
-  | { readonly kind: 'join'; readonly title: string; readonly connectionId: string };
+  | { readonly kind: 'join'; readonly offer: FixFact; readonly connectionId: string };
 
 /** The entity a finding is about. */
 export interface Subject {
@@ -23,50 +25,82 @@ export interface Subject {
   readonly id: string;
 }
 
-/** What is wrong, why, and what can be done. */
+/** What is wrong, as facts, and what can be done. */
 export interface Finding {
   /** Same finding, same key, from one evaluation to the next. */
   readonly key: string;
   /** The check that found it. */
-  readonly code: string;
+  readonly code: FindingCode;
   readonly severity: Severity;
   readonly subjects: readonly Subject[];
-  readonly title: string;
-  readonly detail: string;
-  /** How it comes about, step by step; empty when the detail says it all. */
-  readonly chain: readonly string[];
+  readonly fact: FindingFact;
   readonly fixes: readonly Fix[];
   /** The question whose road shows it, in the words of the question bar. */
   readonly ask?: WorthAsking;
 }
 
+type Offered<Each> = Each extends { readonly offer: FixFact } ? Omit<Each, 'offer'> & { readonly title: string } : Each;
+
+/** A fix with its label. */
+export type SaidFix = Offered<Fix>;
+
+/** What is wrong, why, and what can be done, in words. */
+export interface SaidFinding extends Omit<Finding, 'fact' | 'fixes'> {
+  readonly title: string;
+  readonly detail: string;
+  /** How it comes about, step by step; empty when the detail says it all. */
+  readonly chain: readonly string[];
+  readonly fixes: readonly SaidFix[];
+}
+
+/** A finding in words; `names` is the plan that it was found in. */
+export function inWords(names: Names, { fact, fixes, ...finding }: Finding): SaidFinding {
+  return { ...finding, chain: [], ...sayFinding(names, fact), fixes: fixes.map(offered) };
+}
+
+function offered(fix: Fix): SaidFix {
+  if (!('offer' in fix)) return fix;
+  const { offer, ...rest } = fix;
+  return { ...rest, title: sayFix(offer) };
+}
+
 /** A finding as it is counted: the check that found it, how grave it is, the kind of what it is first about. */
 export interface FindingMark {
-  readonly code: string;
+  readonly code: FindingCode;
   readonly severity: Severity;
   readonly kind: Kind | undefined;
 }
 
 /** The mark of a finding. */
-export function markOf({ code, severity, subjects }: Finding): FindingMark {
+export function markOf({ code, severity, subjects }: Pick<Finding, 'code' | 'severity' | 'subjects'>): FindingMark {
   return { code, severity, kind: subjects[0]?.kind };
 }
 
-/** Builds a finding; the key is made of code and subjects, or of code and `part` where the subjects come and go. */
-export function finding(
-  code: string,
+interface More {
+  /** What tells it from others of its code, where the subjects come and go. */
+  readonly part?: string;
+  readonly ask?: WorthAsking;
+  readonly fixes?: readonly Fix[];
+  /** The check, where what it says is of another. */
+  readonly check?: FindingCode;
+}
+
+/** Builds a finding; the key is made of the check and the subjects, or of the check and `part`. */
+export function finding<Code extends FactCode>(
+  code: Code,
   severity: Severity,
   subjects: readonly Subject[],
-  words: {
-    readonly title: string;
-    readonly detail: string;
-    readonly chain?: readonly string[];
-    readonly part?: string;
-    readonly ask?: WorthAsking;
-  },
-  fixes: readonly Fix[] = [],
+  fact: FactOf<Code>,
+  { part, ask, fixes = [], check = code.split(':', 1)[0] as FindingCode }: More = {},
 ): Finding {
-  const key = words.part === undefined ? [code, ...subjects.map((s) => s.id)].join(' ') : `${code} ${words.part}`;
-  const { title, detail, chain = [], ask } = words;
-  return { key, code, severity, subjects, title, detail, chain, fixes, ...(ask === undefined ? {} : { ask }) };
+  const key = part === undefined ? [check, ...subjects.map((s) => s.id)].join(' ') : `${check} ${part}`;
+  return {
+    key,
+    code: check,
+    severity,
+    subjects,
+    fact: { code, ...fact } as FindingFact,
+    fixes,
+    ...(ask === undefined ? {} : { ask }),
+  };
 }

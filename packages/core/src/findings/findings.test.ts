@@ -9,7 +9,7 @@ import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
-import { findingTitles } from './index.js';
+import { findingTitles } from '../english/index.js';
 import type {
   Allocation,
   Backend,
@@ -39,7 +39,7 @@ const world = (fields: Partial<Cluster>, ...more: Operation[][]) =>
   ]);
 const found = (plan: Parameters<typeof evaluate>[0]) =>
   evaluate(plan)
-    .findings()
+    .findingsInWords()
     .map(({ code, severity }) => `${severity} ${code}`);
 
 /** A cluster with routed pods, a load balancer, a controller that it feeds, and a workload behind a service; `more` is what is wrong. */
@@ -982,7 +982,7 @@ test('a translated pair has no overlap; the fix of one that has, mends it', () =
     ],
   });
   const overlap = evaluate(plan)
-    .findings()
+    .findingsInWords()
     .find(({ code }) => code === 'join.overlap');
   expect(overlap?.fixes).toEqual([
     { kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) },
@@ -1063,7 +1063,7 @@ test('a per-node prefix that is tight is a warning, one that follows the table i
 });
 
 test('the demo holds each kind of mistake it promises, and a fix for those that can be moved', () => {
-  const findings = evaluate(demoPlan()).findings();
+  const findings = evaluate(demoPlan()).findingsInWords();
   const codes = new Set(findings.map(({ code }) => code));
   for (const code of [
     'overlap.conflict',
@@ -1090,7 +1090,7 @@ test('a built cluster’s ranges are not offered for moving, and the finding say
     setOperation('clusters', testId('clusters', 1), { isBuilt: true }),
   ]);
   const conflict = evaluate(plan)
-    .findings()
+    .findingsInWords()
     .find(({ code }) => code === 'overlap.conflict');
   expect(conflict).toMatchObject({ fixes: [], detail: expect.stringContaining('Neither can be moved') as string });
 });
@@ -1107,7 +1107,7 @@ test('a subnet of a built cluster that is too small is grown where it is, in one
   ]);
   const fixes = (purpose: string) =>
     evaluate(plan)
-      .findings()
+      .findingsInWords()
       .find(({ code, title }) => code === 'range.too-small' && title.includes(`${purpose} range`))?.fixes;
   expect(fixes('node')).toEqual([
     { kind: 'grow', allocationId: testId('allocations', 1) },
@@ -1123,7 +1123,7 @@ test('a subnet of a built cluster that is too small is grown where it is, in one
 test('a DaemonSet follows the nodes: told when they are more, and in one step counted by them', () => {
   const codes = (plan: Plan) =>
     evaluate(plan)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'workload.daemon-pods');
   const two = working(workload({ form: 'DaemonSet' }));
   expect(codes(two)).toEqual([]);

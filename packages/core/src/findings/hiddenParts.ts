@@ -8,7 +8,7 @@ import { advertisedUses, chainOf, verdicts } from '../verdicts/index.js';
 import type { Use, Verdict } from '../verdicts/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
-import { firstFew, sayUse } from './overlapFindings.js';
+import { firstFew, useFact } from './overlapFindings.js';
 
 const SHOWN = 6;
 
@@ -35,24 +35,19 @@ function hiddenPart(use: Use, hiding: readonly Verdict[], networks: readonly Net
     chosen.map(({ a }) => a).sort((one, other) => comparePrefixes(one.prefix, other.prefix)),
     SHOWN,
   );
-  const more = chosen.length - named.length;
   const first = chosen.find(({ a }) => a === named[0]) as Verdict;
-  const owner = name(use.networkId as string);
-  const prefix = formatPrefix(use.prefix);
   return finding(
     'overlap.hidden',
     standing.length > 0 ? 'warning' : 'note',
     [{ kind: 'attachments', id: use.advertised?.attachmentId ?? '' }],
     {
-      title: `Part of ${prefix}, which ${owner} advertises, cannot be reached${standing.length > 0 ? '' : ' once the planned link is made'}`,
-      detail:
-        `The longest prefix wins, so this is not a conflict; but addresses of ${owner} inside these ranges of other networks are out of reach: ` +
-        [
-          `${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more.toLocaleString('en-US')} more` : ''}.`,
-          `Advertise less, or make sure that ${owner} uses nothing there.`,
-        ].join(' '),
+      prefix: formatPrefix(use.prefix),
+      owner: name(use.networkId as string),
+      isPlanned: standing.length === 0,
+      hiding: named.map(useFact),
+      more: chosen.length - named.length,
       chain: chainOf(first, known, name),
-      part: use.id,
     },
+    { part: use.id },
   );
 }

@@ -1,12 +1,12 @@
 import type { Subject } from '../road/index.js';
 import { addressFaults, daemonPods, missing, nodePortFaults, placements } from '../ingress/index.js';
-import type { AddressFault, NoRoom, Placement } from '../ingress/index.js';
+import type { AddressFault } from '../ingress/index.js';
 import { answering, grouped, nodePoolsOf, rangeOf, selectedBy, setOperation } from '../plan/index.js';
 import type { Allocation, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
 import { bySubject, groupsIn, ownersIn, together, valuesIn } from '../section/index.js';
 import { demand as sizings, rangesByCluster } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
+import type { FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -46,21 +46,6 @@ function offeredBy({ workloads, services }: Pick<Plan, 'workloads' | 'services'>
   ] as const;
 }
 
-const caseWords: Readonly<Record<Placement['case'], (zone: string) => string>> = {
-  now: () => 'today',
-  horizon: () => 'at the horizon',
-  'zone lost': (zone) => `while zone ${zone} is lost`,
-  upgrade: () => 'while an upgrade drains a node',
-};
-
-const lackWords: Readonly<Record<NoRoom, string>> = {
-  'no such node': 'there is no node that it may run on, by its node pool, its labels and their taints',
-  zone: 'its own zone is full, though another is not: spread anywhere it would find room',
-  'pods per node': 'every node already runs as many pods as it may',
-  CPU: 'no node has enough CPU left',
-  memory: 'no node has enough memory left',
-};
-
 function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: readonly NodePool[]): Finding[] {
   let last = 0;
   // What has no room today has none in the other cases either, and is said once.
@@ -74,7 +59,6 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
     const first = placement.workloads.find(({ placed, wanted }) => placed < wanted);
     if (first === undefined) return [];
     const { workload, wanted, placed, lacks } = first;
-    const when = caseWords[placement.case](placement.zone);
     return [
       finding(
         placement.case === 'zone lost' ? 'workload.zone-lost' : 'workload.no-room',
@@ -84,13 +68,16 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
           { kind: 'clusters', id: sizing.cluster.id },
         ],
         {
-          title: `${sizing.cluster.name}: ${sayNumber(gone)} ${gone === 1 ? 'pod finds' : 'pods find'} no room ${when}`,
-          detail: [
-            `Of ${workload.namespace}/${workload.name} ${sayNumber(placed)} of ${sayNumber(wanted)} pods find room:`,
-            `${lacks === undefined ? '' : lackWords[lacks]}. Add nodes, ask for less, or run fewer pods.`,
-          ].join(' '),
-          part: `${sizing.cluster.id} ${placement.case}`,
+          cluster: sizing.cluster.name,
+          pods: gone,
+          case: placement.case,
+          zone: placement.zone,
+          workload: `${workload.namespace}/${workload.name}`,
+          placed,
+          wanted,
+          lack: lacks,
         },
+        { part: `${sizing.cluster.id} ${placement.case}` },
       ),
     ];
   });
@@ -102,7 +89,6 @@ function daemonFindings(workload: Workload, { cluster }: Sizing, { nodePools }: 
   const pods = daemonPods({ clusters: [cluster], nodePools }, workload);
   const { replicasNow, replicasHorizon } = workload;
   if (pods.replicasNow === replicasNow && pods.replicasHorizon === replicasHorizon) return [];
-  const say = (now: number, horizon: number) => `${sayNumber(now)} today and ${sayNumber(horizon)} at the horizon`;
   return [
     finding(
       'workload.daemon-pods',
@@ -112,19 +98,20 @@ function daemonFindings(workload: Workload, { cluster }: Sizing, { nodePools }: 
         { kind: 'clusters', id: cluster.id },
       ],
       {
-        title: `${cluster.name}: ${workload.namespace}/${workload.name} runs on each node, and its pods are counted otherwise`,
-        detail: [
-          `A DaemonSet has one pod on each node that may run it: ${say(pods.replicasNow, pods.replicasHorizon)}.`,
-          `The plan says ${say(replicasNow, replicasHorizon)}.`,
-        ].join(' '),
+        cluster: cluster.name,
+        workload: `${workload.namespace}/${workload.name}`,
+        nodes: { today: pods.replicasNow, horizon: pods.replicasHorizon },
+        planned: { today: replicasNow, horizon: replicasHorizon },
       },
-      [
-        {
-          kind: 'change',
-          title: 'Take its pods from the nodes',
-          operations: [setOperation('workloads', workload.id, pods)],
-        },
-      ],
+      {
+        fixes: [
+          {
+            kind: 'change',
+            offer: { code: 'workload.pods' },
+            operations: [setOperation('workloads', workload.id, pods)],
+          },
+        ],
+      },
     ),
   ];
 }
@@ -136,7 +123,7 @@ function serviceFindings(
   services: readonly ClusterService[],
   ranges: readonly Allocation[],
 ): Finding[] {
-  const name = `${cluster.name}: service ${service.namespace}/${service.name}`;
+  const of = { cluster: cluster.name, service: `${service.namespace}/${service.name}` };
   const subjects = [
     { kind: 'services', id: service.id },
     { kind: 'clusters', id: cluster.id },
@@ -146,59 +133,55 @@ function serviceFindings(
   if (service.selector.length > 0 && selected.length === 0)
     found.push(
       finding('service.nobody', 'warning', subjects, {
-        title: `${name} selects no pods`,
-        detail: `No workload of the namespace ${service.namespace} has the labels ${service.selector.join(', ')}. Until one has, nothing answers.`,
+        ...of,
+        namespace: service.namespace,
+        selector: service.selector,
       }),
     );
-  found.push(...closedPorts(service, name, subjects, workloads));
+  found.push(...closedPorts(service, of, subjects, workloads));
   const isFromOutside = service.type === 'LoadBalancer' || service.type === 'NodePort';
   const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
   if (isFromOutside && pods === 1)
-    found.push(
-      finding('service.single', 'warning', subjects, {
-        title: `${name} has only one pod`,
-        detail: [
-          `When that pod${zones.length > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside.`,
-          'Two or more replicas keep it up.',
-        ].join(' '),
-      }),
-    );
+    found.push(finding('service.single', 'warning', subjects, { ...of, zones: zones.length }));
   const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
-  const say = (code: string, faults: readonly AddressFault[]) =>
-    faults.map(({ isBroken, title, detail }) =>
-      finding(code, isBroken ? 'error' : 'warning', subjects, {
-        title: `${name}: ${title}`,
-        detail,
-        part: `${service.id} ${title}`,
+  const told = (faults: readonly AddressFault[]) =>
+    faults.map(({ isBroken, code, fact }) =>
+      finding(code, isBroken ? 'error' : 'warning', subjects, { ...of, ...fact } as FactOf<typeof code>, {
+        part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}`,
       }),
     );
   return [
     ...found,
-    ...say('service.address', addressFaults(service, serviceRanges, services)),
-    ...say('service.node-port', nodePortFaults(service, services)),
+    ...told(addressFaults(service, serviceRanges, services)),
+    ...told(nodePortFaults(service, services)),
   ];
 }
 
 /** Ports of a service that lead to a container port which a workload behind it does not have. */
 function closedPorts(
   service: ClusterService,
-  name: string,
+  of: { readonly cluster: string; readonly service: string },
   subjects: readonly Subject[],
   workloads: readonly Workload[],
 ): Finding[] {
   return answering(service, workloads).flatMap(({ port, members }): Finding[] => {
     const first = members.find((member) => member.port === undefined);
     if (first === undefined) return [];
-    const open = first.workload.ports.join(', ');
     return [
-      finding('service.closed', 'error', subjects, {
-        title: `${name} sends ${port.protocol} ${port.port} to a port on which nothing listens`,
-        detail: [
-          `${first.workload.name} has no container port ${port.target} over ${port.protocol};`,
-          `it has ${open === '' ? 'none with a name' : open}. Calls that reach its pods are refused.`,
-        ].join(' '),
-        part: `${service.id} ${port.protocol} ${port.port}`,
-      }),
+      finding(
+        'service.closed',
+        'error',
+        subjects,
+        {
+          ...of,
+          protocol: port.protocol,
+          port: port.port,
+          workload: first.workload.name,
+          target: port.target,
+          open: first.workload.ports,
+        },
+        { part: `${service.id} ${port.protocol} ${port.port}` },
+      ),
     ];
   });
 }

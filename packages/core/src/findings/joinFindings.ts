@@ -1,7 +1,6 @@
 import { formatPrefix, parseAddress } from '../address/index.js';
 import { asStanding, carriedMbps, Joins, takenRanges } from '../crosscluster/index.js';
 import { byRange, clashesOfMembers } from '../verdicts/index.js';
-import type { JoinedRange } from '../verdicts/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Tunnel } from '../forwarding/index.js';
 import { askerOf, codeOf, importsOf, resolve, suffixOf } from '../naming/index.js';
@@ -17,12 +16,10 @@ import {
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
-import { beginning, sayCount, sayNumber, sayNames } from '../working/index.js';
 import { LEAST_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
-import { sayFault, sayNameReason, sayTunnelFault } from '../english/index.js';
 import { subjectOf } from '../road/index.js';
 
 /** What the checks of connections read. */
@@ -73,12 +70,7 @@ function ofConnection(parts: JoinFindingParts, connection: Connection, joins: Jo
   const members = joins.membersOf(connection.id);
   const at = of('connections', connection.id);
   if (members.length < 2)
-    return [
-      finding('join.alone', 'warning', [at], {
-        title: `${connection.name} joins ${members.length === 0 ? 'no cluster' : 'only one cluster'}`,
-        detail: 'A connection has two members or more. Add another one, or remove it.',
-      }),
-    ];
+    return [finding('join.alone', 'warning', [at], { connection: connection.name, members: members.length })];
   return [
     ...clashing(parts, connection, members),
     ...taken(parts, connection, members, joins),
@@ -95,10 +87,6 @@ function worse(connection: Connection, standing: Severity): Severity {
   return connection.isPlanned && standing === 'error' ? 'warning' : standing;
 }
 
-function later({ isPlanned }: Connection): string {
-  return isPlanned ? ' once the planned connection is active' : '';
-}
-
 // Ranges.
 
 function clashing(parts: JoinFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
@@ -106,47 +94,34 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   if (clashes.length === 0) return [];
   const fix: Fix = {
     kind: 'join',
-    title: connection.way === 'flat' ? 'Propose other ranges' : 'Propose translated ranges',
+    offer: { code: connection.way === 'flat' ? 'connection.other-ranges' : 'connection.translate' },
     connectionId: connection.id,
   };
   const ranges = byRange(clashes);
-  const say = ({ cluster, allocation, own }: JoinedRange) =>
-    `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}`;
   return [
     ...ranges.slice(0, MOST_TOLD).map(({ range, others }) => {
-      const names = others.map(({ name }) => name);
-      const whom = sayNames(names);
       return finding(
         'join.overlap',
         worse(connection, 'error'),
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
         {
-          title: `${beginning(say(range))} overlaps ${names.length === 1 ? 'that' : 'those'} of ${whom}${later(connection)}`,
-          detail: [
-            `${connection.name} needs them distinct${connection.way === 'flat' ? '' : ', or each translated'}:`,
-            'an address of one side means something of one’s own on the other, and packets never leave.',
-          ].join(' '),
-          chain: [
-            `${beginning(say(range))} is harmless by itself: it is not visible outside the cluster.`,
-            `${connection.name} joins ${range.cluster.name} with ${whom}${connection.isPlanned ? ', as is planned' : ''}.`,
-            'Both sides then use the same addresses for different pods or services.',
-          ],
-          part: `${connection.id} ${range.allocation.id}`,
+          connection: connection.name,
+          isFlat: connection.way === 'flat',
+          isPlanned: connection.isPlanned,
+          range: { purpose: range.allocation.purpose, prefix: formatPrefix(range.own), cluster: range.cluster.name },
+          others: others.map(({ name }) => name),
         },
-        [fix],
+        { part: `${connection.id} ${range.allocation.id}`, fixes: [fix] },
       );
     }),
     ...(ranges.length > MOST_TOLD
       ? [
           finding(
-            'join.overlap',
+            'join.overlap:more',
             worse(connection, 'error'),
             [of('connections', connection.id)],
-            {
-              title: `${connection.name}: ${ranges.length - MOST_TOLD} further ranges overlap`,
-              detail: 'They are mended together with those above.',
-            },
-            [fix],
+            { connection: connection.name, count: ranges.length - MOST_TOLD },
+            { fixes: [fix] },
           ),
         ]
       : []),
@@ -157,22 +132,24 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
 function taken(parts: JoinFindingParts, connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   return takenRanges(parts, joins.forwarding, connection, members).map(
     ({ member, cluster, own, shown, viewer, use }) => {
-      const isTranslated = formatPrefix(own) !== formatPrefix(shown);
       return finding(
         'join.shown-taken',
         worse(connection, 'error'),
         [of('members', member.id), of(use.kind, use.id)],
         {
-          title: `${formatPrefix(shown)}, shown for ${cluster.name} in ${connection.name}, is also the ${use.label} ${formatPrefix(use.prefix)}`,
-          detail: [
-            `Pods of ${viewer.name} lose the ${use.label}: their packets go into the tunnel${later(connection)}.`,
-            isTranslated
-              ? 'Translate to a range that is not used.'
-              : `Translate the range of ${cluster.name} to one that is not used.`,
-          ].join(' '),
-          part: `${member.id} ${formatPrefix(own)}`,
+          connection: connection.name,
+          cluster: cluster.name,
+          shown: formatPrefix(shown),
+          label: use.label,
+          prefix: formatPrefix(use.prefix),
+          viewer: viewer.name,
+          isTranslated: formatPrefix(own) !== formatPrefix(shown),
+          isPlanned: connection.isPlanned,
         },
-        [{ kind: 'join', title: 'Propose translated ranges', connectionId: connection.id }],
+        {
+          part: `${member.id} ${formatPrefix(own)}`,
+          fixes: [{ kind: 'join', offer: { code: 'connection.translate' }, connectionId: connection.id }],
+        },
       );
     },
   );
@@ -183,7 +160,7 @@ function taken(parts: JoinFindingParts, connection: Connection, members: readonl
 function twice(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   const groups = (keyOf: (member: Member) => string) =>
     [...groupBy(members, keyOf)].filter(([, all]) => all.length > 1);
-  const names = (all: readonly Member[]) => all.map((member) => joins.clusterOf(member).name).join(' and ');
+  const names = (all: readonly Member[]) => all.map((member) => joins.clusterOf(member).name);
   const taken = new Set(members.map(({ memberId }) => memberId));
   return [
     ...groups(({ memberId }) => memberId).map(([id, all]) => {
@@ -195,15 +172,8 @@ function twice(connection: Connection, members: readonly Member[], joins: Joins)
         'join.id-twice',
         worse(connection, 'error'),
         [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
-        {
-          title: `${names(all)} have one cluster id, ${id}, in ${connection.name}`,
-          detail: [
-            'Names of single pods hold the cluster id, and members keep each other apart by it: one of them',
-            'would take the place of the other. Give each its own.',
-          ].join(' '),
-          part: `${connection.id} ${id}`,
-        },
-        [{ kind: 'change', title: 'Give each an id of its own', operations }],
+        { connection: connection.name, clusters: names(all), id },
+        { part: `${connection.id} ${id}`, fixes: [{ kind: 'change', offer: { code: 'member.ids' }, operations }] },
       );
     }),
     ...groups((member) => suffixOf(member, connection)).flatMap(([suffix, all]) =>
@@ -214,19 +184,17 @@ function twice(connection: Connection, members: readonly Member[], joins: Joins)
               'join.suffix-twice',
               worse(connection, 'error'),
               [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
+              { connection: connection.name, clusters: names(all), suffix },
               {
-                title: `${names(all)} have one DNS suffix, ${suffix}, in ${connection.name}`,
-                detail:
-                  'A name below it is then a service of either. Give each its own, or leave it empty for its id before the service domain.',
                 part: `${connection.id} ${suffix}`,
+                fixes: [
+                  {
+                    kind: 'change',
+                    offer: { code: 'member.suffixes' },
+                    operations: all.map(({ id }) => setOperation('members', id, { dnsSuffix: '' })),
+                  },
+                ],
               },
-              [
-                {
-                  kind: 'change',
-                  title: 'Let the suffixes follow the ids',
-                  operations: all.map(({ id }) => setOperation('members', id, { dnsSuffix: '' })),
-                },
-              ],
             ),
           ],
     ),
@@ -255,7 +223,7 @@ function gatewaysOf(
   joins: Joins,
 ): Finding[] {
   if (connection.way === 'flat') return flatOverlay(connection, members, joins);
-  const what = connection.way === 'relays' ? 'relay' : 'gateway';
+  const areRelays = connection.way === 'relays';
   return members.flatMap((member): Finding[] => {
     const cluster = joins.clusterOf(member);
     const subjects = [of('members', member.id), of('clusters', cluster.id)];
@@ -268,17 +236,16 @@ function gatewaysOf(
           'join.single',
           'warning',
           subjects,
+          { connection: connection.name, cluster: cluster.name, areRelays },
           {
-            title: `${cluster.name} has a single ${what} in ${connection.name}`,
-            detail: `When it fails or is upgraded, ${cluster.name} is cut off. Plan a second one.`,
+            fixes: [
+              {
+                kind: 'change',
+                offer: { code: 'member.second' },
+                operations: [setOperation('members', member.id, { gateways: 2 })],
+              },
+            ],
           },
-          [
-            {
-              kind: 'change',
-              title: 'Plan a second one',
-              operations: [setOperation('members', member.id, { gateways: 2 })],
-            },
-          ],
         ),
       );
     else if (siteZones.length > 1 && new Set(zones).size === 1)
@@ -288,16 +255,21 @@ function gatewaysOf(
           'warning',
           subjects,
           {
-            title: `All ${what}s of ${cluster.name} in ${connection.name} are in zone ${zones[0] ?? ''}`,
-            detail: `They go together when the zone does. ${cluster.name} has ${siteZones.length} zones: spread them.`,
+            connection: connection.name,
+            cluster: cluster.name,
+            areRelays,
+            zone: zones[0] ?? '',
+            zones: siteZones.length,
           },
-          [
-            {
-              kind: 'change',
-              title: 'Spread them over the zones',
-              operations: [setOperation('members', member.id, { gatewayZones: [] })],
-            },
-          ],
+          {
+            fixes: [
+              {
+                kind: 'change',
+                offer: { code: 'member.spread' },
+                operations: [setOperation('members', member.id, { gatewayZones: [] })],
+              },
+            ],
+          },
         ),
       );
     return [...found, ...throughputOf(connection, member, cluster)];
@@ -309,17 +281,13 @@ function throughputOf(connection: Connection, member: Member, cluster: Cluster):
   const { gatewayMbps, gateways, plannedMbps } = member;
   const carried = gatewayMbps === null ? undefined : carriedMbps(connection.way, gatewayMbps, gateways);
   if (carried === undefined || plannedMbps === null || plannedMbps <= carried) return [];
-  const areRelays = connection.way === 'relays';
   return [
     finding('join.throughput', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
-      title: [
-        `${cluster.name}: ${sayNumber(plannedMbps)} Mbit/s are planned over ${connection.name},`,
-        `and its ${areRelays ? 'relays carry' : 'gateway carries'} ${sayNumber(carried)}`,
-      ].join(' '),
-      detail: [
-        `${areRelays ? 'Relays share the calls.' : 'Only the first gateway carries; the others are on standby.'} Use larger ones,`,
-        `${areRelays ? 'more of them, ' : ''}or part the traffic over several connections.`,
-      ].join(' '),
+      connection: connection.name,
+      cluster: cluster.name,
+      areRelays: connection.way === 'relays',
+      planned: plannedMbps,
+      carried,
     }),
   ];
 }
@@ -330,11 +298,8 @@ function flatOverlay(connection: Connection, members: readonly Member[], joins: 
     if (cluster.podMode !== 'overlay') return [];
     return [
       finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
-        title: `${cluster.name} cannot be flat in ${connection.name}: its pods are in an overlay`,
-        detail: [
-          'No network knows their addresses, so they cannot be reached from outside the cluster.',
-          'Use tunnels, or routed or native pods: for a built cluster a rebuild.',
-        ].join(' '),
+        connection: connection.name,
+        cluster: cluster.name,
       }),
     ];
   });
@@ -365,21 +330,16 @@ const oneSided: ReadonlySet<Failure['code']> = new Set(['avoided', 'no-state', '
 function tunnelsOf(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   const at = of('connections', connection.id);
   if (connection.shape === 'hub' && connection.way !== 'flat' && !members.some(({ isHub }) => isHub))
-    return [
-      finding('join.no-hub', worse(connection, 'error'), [at], {
-        title: `${connection.name} has the shape hub, and none of its members is the hub`,
-        detail: 'Nobody passes packets on. Mark one member as the hub, or choose a full mesh.',
-      }),
-    ];
+    return [finding('join.no-hub', worse(connection, 'error'), [at], { connection: connection.name })];
   if (connection.way === 'flat') return flatWays(connection, members, joins);
   const failing: Finding[] = [];
   const narrow: Finding[] = [];
   for (const [one, other] of pairsOf(connection, members)) {
     const tunnel = joins.forwarding.tunnelBetween(connection, one, other);
     const subjects = [at, of('members', one.id), of('members', other.id)];
-    const names = `${joins.clusterOf(one).name} and ${joins.clusterOf(other).name}`;
     if (!tunnel.ok) continue;
-    if (!tunnel.value.isUp) failing.push(down(connection, tunnel.value, joins, subjects, names));
+    if (!tunnel.value.isUp)
+      failing.push(down(connection, tunnel.value, subjects, joins.clusterOf(one).name, joins.clusterOf(other).name));
     else if (connection.way === 'tunnels') narrow.push(...tooNarrow(connection, one, other, joins, tunnel.value));
   }
   return [...capped(connection, failing), ...capped(connection, narrow)];
@@ -387,38 +347,34 @@ function tunnelsOf(connection: Connection, members: readonly Member[], joins: Jo
 
 function down(
   connection: Connection,
-  tunnel: Tunnel,
-  joins: Joins,
+  { failed, fault }: Tunnel,
   subjects: readonly Subject[],
-  names: string,
+  one: string,
+  other: string,
 ): Finding {
-  const { failed, fault } = tunnel;
-  const say = fault === undefined ? '' : sayTunnelFault(joins.forwarding.parts, fault, failed);
-  const fix: Fix = { kind: 'join', title: 'Propose openings and routes', connectionId: connection.id };
+  const fix: Fix = { kind: 'join', offer: { code: 'connection.openings' }, connectionId: connection.id };
   const code = failed?.failure.code;
-  const [kind, what, mend] =
+  const check =
     code === 'filter' || code === 'firewall'
-      ? (['join.closed', 'a filter or firewall is closed', 'Open it for what the connection is carried by.'] as const)
+      ? 'join.closed'
       : code !== undefined && oneSided.has(code)
-        ? (['join.asymmetric', 'the way back is another one', 'Let both directions pass the same devices.'] as const)
+        ? 'join.asymmetric'
         : fault?.is === 'no dialler' || (code !== undefined && noDial.has(code))
-          ? ([
-              'join.no-dial',
-              'neither side reaches the other',
-              'Join their networks, or give one side gateways with public addresses.',
-            ] as const)
-          : (['join.down', 'packets do not arrive', 'Mend the way that Trace shows.'] as const);
-  return finding(
-    kind,
-    worse(connection, 'error'),
-    subjects,
-    {
-      title: `${connection.name}: no ${connection.way === 'relays' ? 'link' : 'tunnel'} between ${names}${later(connection)}: ${what}`,
-      detail: `${say} ${mend}`,
-      part: subjects.map(({ id }) => id).join(' '),
-    },
-    fault?.is === 'lost' ? [fix] : [],
-  );
+          ? 'join.no-dial'
+          : 'join.down';
+  const fact = {
+    connection: connection.name,
+    one,
+    other,
+    areRelays: connection.way === 'relays',
+    isPlanned: connection.isPlanned,
+    fault,
+    failed,
+  };
+  return finding(check, worse(connection, 'error'), subjects, fact, {
+    part: subjects.map(({ id }) => id).join(' '),
+    fixes: fault?.is === 'lost' ? [fix] : [],
+  });
 }
 
 function tooNarrow(connection: Connection, one: Member, other: Member, joins: Joins, tunnel: Tunnel): Finding[] {
@@ -434,19 +390,25 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   if (pair.room >= floor) return [];
   const wrapped = [...tunnel.forth, ...tunnel.back].find(({ spot }) => spot.kind === 'link');
   const link = byId(joins.forwarding.parts.links, (wrapped === undefined ? undefined : subjectOf(wrapped))?.id ?? '');
-  const stacked =
-    link !== undefined && link.encapsulation !== 'none'
-      ? ` The tunnel goes through ${link.name}, which wraps packets in ${link.encapsulation} once more.`
-      : '';
   return [
-    finding('join.mtu', 'warning', [of('connections', connection.id), of('members', one.id), of('members', other.id)], {
-      title: `${connection.name}: packets of ${sayNumber(pair.room)} bytes at most between ${a.name} and ${b.name}, and ${sayNumber(floor)} are needed`,
-      detail: [
-        `${floor === LEAST_IPV6 ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.' : 'One of the clusters asks for it.'}${stacked} Raise the MTU of what carries the tunnel,`,
-        'or leave one of the layers out.',
-      ].join(' '),
-      part: `${connection.id} ${one.id} ${other.id}`,
-    }),
+    finding(
+      'join.mtu',
+      'warning',
+      [of('connections', connection.id), of('members', one.id), of('members', other.id)],
+      {
+        connection: connection.name,
+        one: a.name,
+        other: b.name,
+        room: pair.room,
+        floor,
+        isOfIpv6: floor === LEAST_IPV6,
+        within:
+          link === undefined || link.encapsulation === 'none'
+            ? undefined
+            : { link: link.name, encapsulation: link.encapsulation },
+      },
+      { part: `${connection.id} ${one.id} ${other.id}` },
+    ),
   ];
 }
 
@@ -461,14 +423,11 @@ function flatWays(connection: Connection, members: readonly Member[], joins: Joi
     if (pair === undefined || pair.verdict === 'unknown') continue;
     failing.push(
       finding(
-        pair.verdict === 'refused' ? 'join.closed' : 'join.down',
+        pair.verdict === 'refused' ? 'join.closed:flat' : 'join.down:flat',
         worse(connection, 'error'),
         [of('connections', connection.id), of('members', one.id), of('members', other.id)],
-        {
-          title: `${connection.name}: pods of ${a.name} and ${b.name} do not reach one another${later(connection)}`,
-          detail: `${pair.say} Flat members need a way for every pod.`,
-          part: `${connection.id} ${one.id} ${other.id}`,
-        },
+        { connection: connection.name, one: a.name, other: b.name, isPlanned: connection.isPlanned, why: pair.say },
+        { part: `${connection.id} ${one.id} ${other.id}` },
       ),
     );
   }
@@ -479,14 +438,16 @@ function flatWays(connection: Connection, members: readonly Member[], joins: Joi
 function capped(connection: Connection, found: readonly Finding[]): Finding[] {
   if (found.length <= MOST_TOLD) return [...found];
   const [first] = found;
-  const more = found.length - MOST_TOLD;
+  if (first === undefined) return [];
   return [
     ...found.slice(0, MOST_TOLD),
-    finding(first?.code ?? '', first?.severity ?? 'error', [of('connections', connection.id)], {
-      title: `${connection.name}: the same of ${more} other ${more === 1 ? 'pair' : 'pairs'}`,
-      detail: 'The matrix of the stop Cross-cluster shows each.',
-      part: `${connection.id} more`,
-    }),
+    finding(
+      'join.down:more',
+      first.severity,
+      [of('connections', connection.id)],
+      { connection: connection.name, count: found.length - MOST_TOLD },
+      { part: `${connection.id} more`, check: first.code },
+    ),
   ];
 }
 
@@ -505,14 +466,16 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
       host.address.family === 6 ? 'AAAA' : 'A',
     );
     const subjects = [of('connections', connection.id), of('members', member.id)];
-    const tell = (reason: string) =>
-      finding('join.rendezvous', worse(connection, 'error'), subjects, {
-        title: `${host.label} does not find the rendezvous ${rendezvous}`,
-        detail: `${reason} It cannot tell the others where it is, nor learn where they are.`,
-      });
+    const fact = { gateway: host.label, rendezvous };
     if (outcome === 'outside') return [];
     if (outcome !== 'answer')
-      return [tell(`The name is not answered (${codeOf[outcome]}): ${sayNameReason(naming.forwarding.parts, why)}`)];
+      return [
+        finding('join.rendezvous:name', worse(connection, 'error'), subjects, {
+          ...fact,
+          answer: codeOf[outcome],
+          why,
+        }),
+      ];
     const address = records.at(-1)?.value ?? '';
     if (!parseAddress(address).ok) return [];
     const flow = traceFlow(
@@ -528,7 +491,9 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
       },
       USUAL_BYTES,
     );
-    return flow.verdict === 'pass' || flow.verdict === 'unknown' ? [] : [tell(sayFault(joins.forwarding.parts, flow))];
+    return flow.verdict === 'pass' || flow.verdict === 'unknown'
+      ? []
+      : [finding('join.rendezvous', worse(connection, 'error'), subjects, { ...fact, failed: flow.failed })];
   });
   return capped(connection, failing);
 }
@@ -541,37 +506,24 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
     const hub = members.find(({ isHub }) => isHub);
     return hub === undefined ? [] : [fullHub(connection, hub, each)];
   }
-  const all = meshLinks(members.length);
   return [
     finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
-      title: [
-        `${connection.name}:`,
-        `each of ${members.length} gateways would hold ${sayNumber(each)} ${connection.way === 'relays' ? 'links' : 'tunnels'},`,
-        `and ${sayNumber(connection.mostLinks)} are the most`,
-      ].join(' '),
-      detail: [
-        'A full mesh of n members has n(n − 1) ÷ 2 of them:',
-        `${sayNumber(all)} here, and ${each} more with the next member.`,
-        'A hub would hold as many; split the members across connections.',
-      ].join(' '),
+      connection: connection.name,
+      areRelays: connection.way === 'relays',
+      members: members.length,
+      all: meshLinks(members.length),
+      most: connection.mostLinks,
     }),
   ];
 }
 
 /** A hub has a tunnel to every other member, and no other shape takes that from it. */
 function fullHub(connection: Connection, hub: Member, each: number): Finding {
-  const what = connection.way === 'relays' ? 'links' : 'tunnels';
   return finding(
     'join.hub-full',
     worse(connection, 'error'),
     [of('connections', connection.id), of('members', hub.id)],
-    {
-      title: [
-        `${connection.name}: its hub would hold ${sayCount(each, what.slice(0, -1))},`,
-        `${sayNumber(each - connection.mostLinks)} over the limit of ${sayNumber(connection.mostLinks)}`,
-      ].join(' '),
-      detail: `Every other member has one to the hub. Split the members across connections, each with a hub of its own.`,
-    },
+    { connection: connection.name, areRelays: connection.way === 'relays', held: each, most: connection.mostLinks },
   );
 }
 
@@ -590,7 +542,7 @@ function ofExports(parts: JoinFindingParts, connection: Connection, joins: Joins
 function noService(parts: JoinFindingParts, { exporters, connection }: Imported): Finding[] {
   return exporters.flatMap(({ service, exported, cluster }): Finding[] => {
     if (service !== undefined) return [];
-    const near = (grouped(parts.services, 'clusterId').get(cluster.id) ?? [])
+    const nearest = (grouped(parts.services, 'clusterId').get(cluster.id) ?? [])
       .filter(({ name, namespace }) => name === exported.name || namespace === exported.namespace)
       .map(({ name, namespace }) => `${namespace}/${name}`);
     return [
@@ -598,20 +550,16 @@ function noService(parts: JoinFindingParts, { exporters, connection }: Imported)
         'export.no-service',
         worse(connection, 'error'),
         [of('serviceExports', exported.id), of('clusters', cluster.id)],
+        { cluster: cluster.name, service: `${exported.namespace}/${exported.name}`, nearest },
         {
-          title: `${cluster.name} exports ${exported.namespace}/${exported.name}, and has no such service`,
-          detail: [
-            `Its name resolves to no endpoint for the others.${near.length === 0 ? '' : ` Nearest are ${near.slice(0, 3).join(', ')}.`} Add the service,`,
-            'or remove the export.',
-          ].join(' '),
+          fixes: [
+            {
+              kind: 'change',
+              offer: { code: 'export.remove' },
+              operations: [{ op: 'remove', kind: 'serviceExports', id: exported.id }],
+            },
+          ],
         },
-        [
-          {
-            kind: 'change',
-            title: 'Remove the export',
-            operations: [{ op: 'remove', kind: 'serviceExports', id: exported.id }],
-          },
-        ],
       ),
     ];
   });
@@ -636,23 +584,22 @@ function contradictions({ exporters, contradicting, namespace, name, connection,
   return [
     ...contradicting.map((each) =>
       finding('export.conflict', worse(connection, 'error'), subjects(each), {
-        title: [
-          `${each.cluster.name} exports ${namespace}/${name} as ${each.service?.type ?? ''},`,
-          `and ${oldest.cluster.name} ${isHeadless ? 'as headless' : 'not as that'}`,
-        ].join(' '),
-        detail: [
-          `The older export, of ${oldest.exported.createdOn}, decides: pods of ${each.cluster.name} get no calls.`,
-          'Make the services identical, or give one another name.',
-        ].join(' '),
+        cluster: each.cluster.name,
+        service: `${namespace}/${name}`,
+        type: each.service?.type ?? '',
+        older: oldest.cluster.name,
+        olderIsHeadless: isHeadless,
+        createdOn: oldest.exported.createdOn,
       }),
     ),
     ...unlike.map((each) =>
       finding('export.ports', 'warning', subjects(each), {
-        title: `${namespace}/${name} has ports ${portsOf(each) || 'none'} in ${each.cluster.name} and ${portsOf(oldest) || 'none'} in ${oldest.cluster.name}`,
-        detail: [
-          `The others know the ports of the older export, of ${oldest.exported.createdOn}:`,
-          `calls to a port that ${each.cluster.name} lacks fail there. Give both the same ports.`,
-        ].join(' '),
+        cluster: each.cluster.name,
+        service: `${namespace}/${name}`,
+        ports: portsOf(each),
+        older: oldest.cluster.name,
+        olderPorts: portsOf(oldest),
+        createdOn: oldest.exported.createdOn,
       }),
     ),
   ];
@@ -667,18 +614,16 @@ function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
         'export.by-name',
         worse(connection, 'error'),
         [of('serviceExports', exported.id)],
+        { cluster: cluster.name, service: `${exported.namespace}/${exported.name}` },
         {
-          title: `${cluster.name} exports the headless service ${exported.namespace}/${exported.name} only by its name`,
-          detail:
-            'Clients of a headless service ask for single pods by host name: through relays these names exist only where each pod is mirrored.',
+          fixes: [
+            {
+              kind: 'change',
+              offer: { code: 'export.mirror' },
+              operations: [setOperation('serviceExports', exported.id, { mirrorsPods: true })],
+            },
+          ],
         },
-        [
-          {
-            kind: 'change',
-            title: 'Mirror it pod by pod',
-            operations: [setOperation('serviceExports', exported.id, { mirrorsPods: true })],
-          },
-        ],
       ),
     );
 }
@@ -700,11 +645,12 @@ function tooFar(
     if (worst === undefined) return [];
     return [
       finding('export.far', 'warning', [of('serviceExports', exported.id), of('connections', connection.id)], {
-        title: `${namespace}/${name} allows ${most} ms, and light takes ${worst.floorMs} ms from ${worst.name} to ${cluster.name} and back`,
-        detail: [
-          `${far.length === 1 ? 'This cluster is' : `${far.length} clusters are`} too far for it, whatever the network does.`,
-          'Export it from a nearer cluster too, or allow more.',
-        ].join(' '),
+        cluster: cluster.name,
+        service: `${namespace}/${name}`,
+        most,
+        floorMs: worst.floorMs,
+        from: worst.name,
+        count: far.length,
       }),
     ];
   });

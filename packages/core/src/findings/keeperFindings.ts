@@ -13,27 +13,17 @@ export function keeperFindings(parts: Pick<Plan, 'keepers' | 'zones'>): readonly
       if (place <= at) continue;
       const shared = (touched[at] ?? []).filter((zone) => touched[place]?.includes(zone));
       if (shared.length === 0) continue;
-      const where = shared.map(({ name }) => name).join(', ');
       const subjects = [one, other].map(({ id }) => ({ kind: 'keepers' as const, id }));
-      const removing = [one, other].filter(removes).map(({ name }) => name);
-      const then =
-        removing.length === 0
-          ? 'Each takes the records of the other for its own.'
-          : `${removing.join(' and ')} remove${removing.length === 1 ? 's' : ''} the records of the other as its own that nothing asks for.`;
+      const fact = {
+        one: one.name,
+        other: other.name,
+        zones: shared.map(({ name }) => name),
+        removing: [one, other].filter(removes).map(({ name }) => name),
+      };
       if (one.ownerMark === '' || other.ownerMark === '')
-        found.push(
-          finding('keeper.no-mark', 'error', subjects, {
-            title: `${one.name} and ${other.name} both touch ${where}, and not both have an owner mark`,
-            detail: `${then} Give each a mark of its own.`,
-          }),
-        );
+        found.push(finding('keeper.no-mark', 'error', subjects, fact));
       else if (one.ownerMark === other.ownerMark)
-        found.push(
-          finding('keeper.one-mark', 'error', subjects, {
-            title: `${one.name} and ${other.name} share the owner mark ${one.ownerMark} in ${where}`,
-            detail: `${then} Give each a mark of its own, or zones of its own.`,
-          }),
-        );
+        found.push(finding('keeper.one-mark', 'error', subjects, { ...fact, mark: one.ownerMark }));
     }
   });
   return found;

@@ -1,4 +1,3 @@
-import { sayNumber } from '../working/index.js';
 import { mostNodes } from '../sizing/index.js';
 import type { ClusterResult, LimitCode } from '../sizing/index.js';
 import { finding } from './finding.js';
@@ -19,14 +18,19 @@ export function limitBeforeHorizon({ cluster, sizing, figures }: ClusterResult):
   const planned = mostNodes(sizing.growth);
   return figures.limitsBelow(watched, planned).map(({ code, name, nodes, month, raises }) => {
     const [cheapest] = raises();
-    const when = month.value <= 0 ? 'It is exceeded already.' : `It is exceeded in month ${month.value}.`;
-    return finding('limit.before-horizon', 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: [
-        `${cluster.name} reaches its limit of ${name.slice(0, 1).toLowerCase()}${name.slice(1)} at ${sayNumber(nodes.value)} nodes;`,
-        `${sayNumber(planned)} are planned`,
-      ].join(' '),
-      detail: `${when} ${cheapest === undefined ? 'Only a second cluster helps.' : `Cheapest: ${cheapest.words}`}`,
-      part: `${cluster.id} ${code}`,
-    });
+    return finding(
+      'limit.before-horizon',
+      'warning',
+      [{ kind: 'clusters', id: cluster.id }],
+      {
+        cluster: cluster.name,
+        limit: name,
+        nodes: nodes.value,
+        planned,
+        month: month.value,
+        cheapest: cheapest?.words,
+      },
+      { part: `${cluster.id} ${code}` },
+    );
   });
 }

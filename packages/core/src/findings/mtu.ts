@@ -1,7 +1,6 @@
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { podPacket } from '../podnetwork/index.js';
-import { sayNumber } from '../working/index.js';
 import { largestPacket, LEAST_IPV6 } from '../wire/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
@@ -13,11 +12,10 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
   if (cluster.family !== 'ipv4' && packet < LEAST_IPV6) {
     return [
       finding('mtu.too-narrow', 'error', [{ kind: 'clusters', id: cluster.id }], {
-        title: `${cluster.name}: the pod MTU is ${sayNumber(packet)} bytes, and IPv6 needs 1,280`,
-        detail: [
-          `Network ${network.name} carries ${sayNumber(network.mtu)} bytes, less what wraps packets between pods. Interfaces that take`,
-          'less than 1,280 carry no IPv6 at all (RFC 8200 5). Raise the network MTU, or use a smaller encapsulation.',
-        ].join(' '),
+        cluster: cluster.name,
+        packet,
+        network: network.name,
+        mtu: network.mtu,
       }),
     ];
   }
@@ -28,11 +26,12 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
       cluster.podWishes.includes('mtu floor') ? 'warning' : 'error',
       [{ kind: 'clusters', id: cluster.id }],
       {
-        title: `${cluster.name}: the pod MTU is ${sayNumber(packet)} bytes, below the required ${sayNumber(cluster.mtuFloor)}`,
-        detail: [
-          `Network ${network.name} carries ${sayNumber(network.mtu)} bytes${cluster.podMode === 'overlay' ? `, less what ${cluster.encapsulation} takes` : ''}.`,
-          'Raise the network MTU, use a smaller encapsulation, or lower the MTU floor.',
-        ].join(' '),
+        cluster: cluster.name,
+        packet,
+        floor: cluster.mtuFloor,
+        network: network.name,
+        mtu: network.mtu,
+        encapsulation: cluster.podMode === 'overlay' ? cluster.encapsulation : '',
       },
     ),
   ];
@@ -49,14 +48,10 @@ export function narrowLinks({ links, networks }: Pick<Plan, 'links' | 'networks'
     if (wider.length === 0) return [];
     return [
       finding('mtu.narrow-link', 'warning', [{ kind: 'links', id: link.id }], {
-        title: [
-          `${link.name} carries packets of up to ${sayNumber(inside)} bytes;`,
-          `${wider.map(({ name }) => name).join(', ')} send${wider.length === 1 ? 's' : ''} larger ones`,
-        ].join(' '),
-        detail: [
-          `Packets of ${sayNumber(Math.max(...wider.map(({ mtu }) => mtu)))} bytes need path MTU discovery on this way.`,
-          `Let the messages for it pass every filter, or limit the TCP segment at the link to ${sayNumber(inside - 40)} bytes.`,
-        ].join(' '),
+        link: link.name,
+        inside,
+        wider: wider.map(({ name }) => name),
+        largest: Math.max(...wider.map(({ mtu }) => mtu)),
       }),
     ];
   });

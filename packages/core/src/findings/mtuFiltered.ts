@@ -3,7 +3,6 @@ import type { Forwarding } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { largestPacket } from '../wire/index.js';
-import { sayNumber } from '../working/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -37,13 +36,7 @@ export function mtuFiltered(
             { kind: 'filters', id: filter.id },
             { kind: 'links', id: narrow.link.id },
           ],
-          {
-            title: `${cluster.name}: ${filter.name} drops the messages that ${narrow.link.name} is narrower`,
-            detail: [
-              `${narrow.link.name} carries ${sayNumber(narrow.room)} bytes and the nodes send ${sayNumber(network.mtu)}.`,
-              'Without state, the filter needs a rule that lets ICMP in from everywhere; otherwise large packets vanish.',
-            ].join(' '),
-          },
+          { cluster: cluster.name, filter: filter.name, link: narrow.link.name, room: narrow.room, mtu: network.mtu },
         ),
       ];
     });

@@ -1,4 +1,3 @@
-import { sayNameReason } from '../english/index.js';
 import { parseAddress } from '../address/index.js';
 import { readFullName } from '../zones/index.js';
 import { clientsOf, codeOf, naming, selfRunNames, typeTo, wantedByCluster } from '../naming/index.js';
@@ -43,23 +42,31 @@ function unanswered(state: NameState, all: readonly WantedHost[]): Finding[] {
     const part = `${cluster.id} ${host}`;
     if (outcome !== 'answer')
       return [
-        finding('name.unanswered', 'error', subjects, {
-          title: `${host} is not answered for ${state.answers.askerIn(answered.clients).label}: ${codeOf[outcome]}`,
-          detail: [
-            `${sayNameReason(state.forwarding.parts, why)} Its clients find no endpoint.`,
-            `Add a record${balancer === undefined ? '' : ` for ${balancer.name}`}, or let a record keeper of ${cluster.name} keep it.`,
-          ].join(' '),
-          part,
-        }),
+        finding(
+          'name.unanswered',
+          'error',
+          subjects,
+          {
+            host,
+            asker: state.answers.askerIn(answered.clients).label,
+            answer: codeOf[outcome],
+            why,
+            balancer: balancer?.name,
+            cluster: cluster.name,
+          },
+          { part },
+        ),
       ];
     const address = records.at(-1)?.value ?? '';
     if (balancer?.address != null && !records.some(({ value }) => value === balancer.address))
       return [
-        finding('name.elsewhere', 'error', subjects, {
-          title: `${host} answers ${address}, not its load balancer`,
-          detail: `Its calls are taken by ${balancer.name} at ${balancer.address}. Change the record, or the load balancer of its route.`,
-          part,
-        }),
+        finding(
+          'name.elsewhere',
+          'error',
+          subjects,
+          { host, address, balancer: balancer.name, own: balancer.address },
+          { part },
+        ),
       ];
     return [];
   });
@@ -107,23 +114,24 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
     const read = readFullName(name);
     if (!read.ok)
       return [
-        finding('name.too-long', 'error', subjects, {
-          title: `${cluster.name}: ${shown.slice(0, 60)} is not a valid name`,
-          detail: `${read.problem.message} ${read.problem.mend} Shorten the cluster’s name or its base domain.`,
-          part: `${cluster.id} ${shown}`,
-        }),
+        finding(
+          'name.too-long',
+          'error',
+          subjects,
+          { cluster: cluster.name, name: shown.slice(0, 60), problem: `${read.problem.message} ${read.problem.mend}` },
+          { part: `${cluster.id} ${shown}` },
+        ),
       ];
     const { outcome, why } = selfRunAnswer(state, cluster, name);
     if (outcome === 'answer') return [];
     return [
-      finding('name.self-run', 'error', subjects, {
-        title: `${cluster.name}: ${shown} is not answered in its own network (${codeOf[outcome]})`,
-        detail: [
-          sayNameReason(state.forwarding.parts, why),
-          'A cluster that runs its own control plane asks for this name while it is installed: add the record before.',
-        ].join(' '),
-        part: `${cluster.id} ${shown}`,
-      }),
+      finding(
+        'name.self-run',
+        'error',
+        subjects,
+        { cluster: cluster.name, name: shown, answer: codeOf[outcome], why },
+        { part: `${cluster.id} ${shown}` },
+      ),
     ];
   });
 }

@@ -7,8 +7,8 @@ export function nativeNotOffered({ cluster, profile }: ClusterResult): Finding[]
   if (cluster.podMode !== 'native' || profile.nativeRule !== 'none') return [];
   return [
     finding('pods.native-not-offered', 'error', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: native pods are not offered here`,
-      detail: `Under ${profile.name}, pods cannot take addresses from subnets. Use an overlay or routed pods.`,
+      cluster: cluster.name,
+      profile: profile.name,
     }),
   ];
 }

@@ -23,11 +23,19 @@ function blockSize(block: Block, network: Network, profile: Profile): Finding[] 
   const { family, length } = rangeOf(block);
   if (family === 6 || (length <= profile.smallestBlock && length >= profile.largestBlock)) return [];
   return [
-    finding('block.size', 'error', [{ kind: 'blocks', id: block.id }], {
-      title: `${block.prefix} cannot be an address block of ${network.name} under ${profile.name}`,
-      detail: `There, a block is a /${profile.largestBlock} to a /${profile.smallestBlock}. Split it, or choose another size.`,
-      part: `${block.id} ${profile.id}`,
-    }),
+    finding(
+      'block.size',
+      'error',
+      [{ kind: 'blocks', id: block.id }],
+      {
+        prefix: block.prefix,
+        network: network.name,
+        profile: profile.name,
+        largest: profile.largestBlock,
+        smallest: profile.smallestBlock,
+      },
+      { part: `${block.id} ${profile.id}` },
+    ),
   ];
 }
 
@@ -36,11 +44,13 @@ function blockCount(blocks: readonly Block[], network: Network, profile: Profile
     const count = blocks.filter((block) => rangeOf(block).family === family).length;
     if (count <= profile.blocksPerNetwork) return [];
     return [
-      finding('block.count', 'error', [{ kind: 'networks', id: network.id }], {
-        title: `${network.name} has ${count} IPv${family} address blocks, and ${profile.name} allows ${profile.blocksPerNetwork}`,
-        detail: 'Merge neighbouring blocks into one, or move part of the clusters to another network.',
-        part: `${network.id} ${profile.id} ${family}`,
-      }),
+      finding(
+        'block.count',
+        'error',
+        [{ kind: 'networks', id: network.id }],
+        { network: network.name, count, family, profile: profile.name, most: profile.blocksPerNetwork },
+        { part: `${network.id} ${profile.id} ${family}` },
+      ),
     ];
   });
 }

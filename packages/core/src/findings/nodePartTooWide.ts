@@ -20,10 +20,7 @@ export function nodePartTooWide({ cluster, allocations, sizing }: ClusterResult)
           { kind: 'allocations', id: range.id },
           { kind: 'clusters', id: cluster.id },
         ],
-        {
-          title: `${cluster.name}: ${perNode - length} bits of nodes in ${range.prefix}`,
-          detail: `With a /${perNode} per node, at most ${MAX_NODE_BITS} bits can number nodes: use a /${perNode - MAX_NODE_BITS} or smaller.`,
-        },
+        { cluster: cluster.name, prefix: range.prefix, length, perNode, most: MAX_NODE_BITS },
       ),
     ];
   });

@@ -9,8 +9,10 @@ export function nodesOverQuota({ cluster, profile, sizing }: ClusterResult): Fin
   if (nodes <= profile.nodesPerCluster) return [];
   return [
     finding('nodes.over-quota', 'error', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name} has ${nodes} nodes, ${nodes - profile.nodesPerCluster} over its quota of ${profile.nodesPerCluster}`,
-      detail: `${profile.name} allows ${profile.nodesPerCluster} nodes in one cluster. Split the cluster, or use larger machines.`,
+      cluster: cluster.name,
+      nodes,
+      quota: profile.nodesPerCluster,
+      profile: profile.name,
     }),
   ];
 }

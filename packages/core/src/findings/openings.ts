@@ -17,10 +17,11 @@ import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import type { Near } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
-import { sayFailed } from '../english/index.js';
+import { sayOpening } from '../english/index.js';
+import type { OpeningFact } from '../english/index.js';
 
-interface Opening {
-  readonly what: string;
+interface Tried {
+  readonly opening: OpeningFact;
   readonly from: Host;
   readonly to: Host;
   readonly port: number;
@@ -55,13 +56,14 @@ export const missingOpenings = bySubject({
   },
   look: (cluster, parts, { forwarding }): readonly Finding[] => {
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
-    const refused = tried(parts, forwarding, cluster).flatMap(({ what, from, to, port }) => {
-      const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label: what };
+    const refused = tried(parts, forwarding, cluster).flatMap(({ opening, from, to, port }) => {
+      const label = sayOpening(opening);
+      const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label };
       const { verdict, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
       if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];
-      return [{ what, say: sayFailed(forwarding.parts, failed), filterId: failed.failure.filterIds[0] ?? '' }];
+      return [{ opening, label, failed, filterId: failed.failure.filterIds[0] ?? '' }];
     });
-    return refused.map(({ what, say, filterId }) =>
+    return refused.map(({ opening, label, failed, filterId }) =>
       finding(
         'opening.missing',
         'error',
@@ -69,11 +71,8 @@ export const missingOpenings = bySubject({
           { kind: 'filters', id: filterId },
           { kind: 'clusters', id: cluster.id },
         ],
-        {
-          title: `${cluster.name}: ${what} is refused on its own nodes`,
-          detail: `${say} Allow it in that filter; the openings that a cluster needs can be proposed at Egress.`,
-          part: `${cluster.id} ${what}`,
-        },
+        { cluster: cluster.name, opening, failed },
+        { part: `${cluster.id} ${label}` },
       ),
     );
   },
@@ -112,7 +111,7 @@ function heldBy(ids: ReadonlySet<string>, { parts }: Forwarding): Near {
   return new Set(parts.clusters.filter(({ networkId }) => networks.has(networkId)).map(({ id }) => id));
 }
 
-function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): Opening[] {
+function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): Tried[] {
   const part = { clusterId: cluster.id, nodePoolId: null, zone: '' };
   const family = cluster.family === 'ipv6' ? 6 : 4;
   const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
@@ -124,7 +123,7 @@ function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): O
       : ports
           .flatMap((each) => readPorts(each) ?? [])
           .map(({ first }) => ({
-            what: `${inSentence(what)}, tcp ${first},`,
+            opening: { is: 'port', program: what, port: first } as const,
             from: node.value,
             to: other.value,
             port: first,
@@ -132,18 +131,13 @@ function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): O
   );
   return [
     ...(pod.ok && otherPod.ok
-      ? [{ what: podTraffic(cluster), from: pod.value, to: otherPod.value, port: POD_PORT }]
+      ? [{ opening: podTraffic(cluster), from: pod.value, to: otherPod.value, port: POD_PORT }]
       : []),
     ...amongNodes,
   ];
 }
 
-/** The names of programs and interfaces have an article, those of protocols none. */
-function inSentence(what: string): string {
-  return what === 'kubelet' || what === 'API' ? `the ${what}` : what;
-}
-
-function podTraffic({ podMode, encapsulation, encryption }: Cluster): string {
+function podTraffic({ podMode, encapsulation, encryption }: Cluster): OpeningFact {
   const layer = encryption === 'none' ? encapsulation : encryption;
-  return podMode === 'overlay' || encryption !== 'none' ? `its encapsulation ${layer}` : 'traffic between its pods';
+  return podMode === 'overlay' || encryption !== 'none' ? { is: 'encapsulation', layer } : { is: 'pods' };
 }

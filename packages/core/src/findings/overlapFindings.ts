@@ -4,12 +4,16 @@ import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { chainOf, isNamedFirst } from '../verdicts/index.js';
 import type { ReuseGroup, Use, Verdict } from '../verdicts/index.js';
-import { beginning, sayCount, sayNumber } from '../working/index.js';
+import type { UseFact } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding, FindingMark, Fix, Subject } from './finding.js';
 
 /** What a verdict counts as, without its words: there can be tens of thousands. */
-export function overlapMark({ kind, a, isPlanned }: Verdict): FindingMark {
+export function overlapMark({
+  kind,
+  a,
+  isPlanned,
+}: Verdict): FindingMark & { readonly code: 'overlap.conflict' | 'overlap.shadowed' } {
   return {
     code: kind === 'conflict' ? 'overlap.conflict' : 'overlap.shadowed',
     severity: isPlanned ? 'warning' : 'error',
@@ -23,60 +27,42 @@ const asSubject = ({ kind, id, advertised }: Use): Subject => ({ kind, id: adver
 export function verdictFinding(verdict: Verdict, networks: Plan['networks'], domains: Domains): Finding {
   const { a, b } = verdict;
   const name = (id: string) => byId(networks, id)?.name ?? 'unknown';
-  const later = verdict.isPlanned ? ' once the planned link is made' : '';
-  const title =
-    verdict.kind === 'conflict'
-      ? `${sayUse(a)} and ${sayUse(b)} conflict${later}`
-      : `${sayUse(a)} hides ${sayUse(b)}${later}`;
   const clusters = [...new Set([a.clusterId, b.clusterId])].filter((id) => id !== null);
   const fixes = [a, b].flatMap(moveOf);
-  const stuck = fixes.length > 0 ? '' : ` Neither can be moved here: ${sayLock(a)}; ${sayLock(b)}.`;
   const { code, severity } = overlapMark(verdict);
   return finding(
     code,
     severity,
     [asSubject(a), asSubject(b), ...clusters.map((id): Subject => ({ kind: 'clusters', id }))],
     {
-      title: beginning(title),
-      detail:
-        (verdict.kind === 'conflict'
-          ? 'Both are destinations in one routing domain.'
-          : 'The destination cannot be reached from inside that cluster.') + stuck,
+      a: useFact(a),
+      b: useFact(b),
+      isPlanned: verdict.isPlanned,
+      isStuck: fixes.length === 0,
       chain: chainOf(verdict, domains, name),
     },
-    fixes,
+    { fixes },
   );
 }
 
 function moveOf({ kind, id, label, prefix, isMovable }: Use): Fix[] {
   if (kind === 'blocks' || kind === 'subnets')
-    return [{ kind: 'ground', title: `Move ${label} ${formatPrefix(prefix)} with all in it`, moving: kind, id }];
+    return [{ kind: 'ground', offer: { code: 'ground.move', label, prefix: formatPrefix(prefix) }, moving: kind, id }];
   return isMovable ? [{ kind: 'move', allocationId: id }] : [];
 }
 
-/** Why a range cannot be moved by a proposal, and what would let it. */
-function sayLock({ kind, lock, label }: Use): string {
-  switch (kind) {
-    case 'allocations':
-      return lock === 'fixed'
-        ? `the ${label} is fixed (take the mark off where it may move)`
-        : `the cluster of the ${label} is built (plan its rebuild)`;
-    case 'subnets':
-    case 'blocks':
-      // They move with all in them, so that there is a fix and this is not asked.
-      return `the ${label} is entered at Ground`;
-    case 'inUse':
-      return `the ${label} is somebody else’s (have it renumbered)`;
-    case 'attachments':
-      return `the ${label} is advertised by its network (have it advertise less)`;
-    case 'members':
-      return `the ${label} is what its connection shows (translate it to another)`;
-  }
-}
-
-/** "node range of x 10.0.0.0/24". */
-export function sayUse(use: Use): string {
-  return `${use.label} ${formatPrefix(use.prefix)}`;
+/** A use as findings say it, and why no proposal moves it. */
+export function useFact({ kind, lock, label, prefix }: Use): UseFact {
+  const locks = {
+    allocations: lock === 'fixed' ? 'fixed' : 'built',
+    // They move with all in them, so that there is a fix and this is not asked.
+    subnets: 'ground',
+    blocks: 'ground',
+    inUse: 'somebody else’s',
+    attachments: 'advertised',
+    members: 'shown',
+  } as const;
+  return { label, prefix: formatPrefix(prefix), lock: locks[kind] };
 }
 
 const SHOWN = 12;
@@ -89,17 +75,14 @@ export function reuseFinding(
 ): Finding {
   const outermost = formatPrefix(group.outermost);
   const named = firstFew(uses, SHOWN);
-  const more = group.count - SHOWN;
   const broken = new Set(uses.flatMap(({ id }) => byConnections.get(id) ?? [])).size;
-  const isHarmless = broken === 0;
-  return finding('overlap.reuse', 'note', named.map(asSubject), {
-    title: `${outermost} is used ${group.count} times`,
-    detail: [
-      `${sayCount(group.pairs, 'overlapping pair')}, ${isHarmless ? 'harmless while no network reaches both' : `of which connections make ${sayNumber(broken)} a conflict`}:`,
-      `${named.map(sayUse).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
-    ].join(' '),
-    part: outermost,
-  });
+  return finding(
+    'overlap.reuse',
+    'note',
+    named.map(asSubject),
+    { outermost, count: group.count, pairs: group.pairs, broken, uses: named.map(useFact), more: group.count - SHOWN },
+    { part: outermost },
+  );
 }
 
 /** The first few in one order, whatever order equal prefixes came in; the uses come by prefix and can be thousands. */

@@ -20,11 +20,13 @@ export function peeringsOverQuota(
     return (profiles.get(network.id) ?? [])
       .filter(({ peeringsPerNetwork }) => count > peeringsPerNetwork)
       .map((profile) =>
-        finding('peerings.over-quota', 'error', [{ kind: 'networks', id: network.id }], {
-          title: `${network.name} has ${count} peerings, ${count - profile.peeringsPerNetwork} over its quota of ${profile.peeringsPerNetwork}`,
-          detail: `${profile.name} allows ${profile.peeringsPerNetwork} peerings on one network. Join by a transit hub instead.`,
-          part: `${network.id} ${profile.id}`,
-        }),
+        finding(
+          'peerings.over-quota',
+          'error',
+          [{ kind: 'networks', id: network.id }],
+          { network: network.name, count, quota: profile.peeringsPerNetwork, profile: profile.name },
+          { part: `${network.id} ${profile.id}` },
+        ),
       );
   });
 }

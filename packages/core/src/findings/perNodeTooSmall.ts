@@ -14,8 +14,11 @@ export function perNodeTooSmall({ cluster, sizing }: ClusterResult): Finding[] {
   const needed = perNodePrefix(4, podsPerNode, null).value;
   return [
     finding('per-node.too-small', cannotHold ? 'error' : 'warning', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: a /${decided} per node ${cannotHold ? 'cannot hold' : 'is tight for'} ${podsPerNode} pods`,
-      detail: `A /${decided} has ${held} addresses; twice the pods is ${2 * podsPerNode}. Decide /${needed}, or at most ${Math.floor(held / 2)} pods per node.`,
+      cluster: cluster.name,
+      length: decided,
+      addresses: held,
+      pods: podsPerNode,
+      needed,
     }),
   ];
 }

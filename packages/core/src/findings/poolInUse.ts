@@ -13,9 +13,8 @@ export function poolInUse({ pools, inUse }: Pick<Plan, 'pools' | 'inUse'>): Find
     if (percent < 25) return [];
     return [
       finding('pool.in-use', percent === 100 ? 'error' : 'warning', [{ kind: 'pools', id: pool.id }], {
-        title: `Others use ${percent} % of pool ${pool.name}`,
-        detail:
-          'Proposals avoid what is in use, so that much of the pool is never given out. Shrink or replace the pool.',
+        pool: pool.name,
+        percent,
       }),
     ];
   });

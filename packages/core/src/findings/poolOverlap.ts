@@ -21,10 +21,7 @@ export function poolOverlap(pools: readonly Pool[]): Finding[] {
             { kind: 'pools', id: inner.id },
             { kind: 'pools', id: outer.id },
           ],
-          {
-            title: `Pools ${inner.name} and ${outer.name} overlap`,
-            detail: `${inner.prefix} lies in ${outer.prefix}. Proposals stay right, since both see all ranges, but free space is counted twice. Shrink one.`,
-          },
+          { inner: inner.name, outer: outer.name, innerPrefix: inner.prefix, outerPrefix: outer.prefix },
         ),
       );
     });

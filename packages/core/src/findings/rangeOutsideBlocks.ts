@@ -19,11 +19,8 @@ export function rangeOutsideBlocks({ cluster, network, blocks, allocations }: Cl
           { kind: 'allocations', id: range.id },
           { kind: 'clusters', id: cluster.id },
         ],
-        {
-          title: `${cluster.name}: the ${range.purpose} range ${range.prefix} lies outside network ${network.name}`,
-          detail: `It is a subnet, and the address blocks of ${network.name} do not hold it. Move it into a block, or add a block to the network.`,
-        },
-        cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }],
+        { cluster: cluster.name, purpose: range.purpose, prefix: range.prefix, network: network.name },
+        { fixes: cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

@@ -1,6 +1,6 @@
 import { contains } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
-import type { Allocation, Pool } from '../plan/index.js';
+import type { Pool } from '../plan/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -12,7 +12,6 @@ export function rangeOutsidePools({ cluster, allocations }: ClusterResult, pools
   );
   const [first, ...more] = outside;
   if (first === undefined) return [];
-  const what = ({ purpose, prefix }: Allocation) => `${purpose} range ${prefix}`;
   return [
     finding(
       'range.outside-pools',
@@ -22,20 +21,12 @@ export function rangeOutsidePools({ cluster, allocations }: ClusterResult, pools
         ...more.map(({ id }) => ({ kind: 'allocations', id }) as const),
         { kind: 'clusters', id: cluster.id },
       ],
+      { cluster: cluster.name, ranges: outside.map(({ purpose, prefix }) => ({ purpose, prefix })) },
       {
-        title:
-          more.length === 0
-            ? `${cluster.name}: the ${what(first)} is in no pool`
-            : `${cluster.name}: ${outside.length} of its ranges are in no pool`,
-        detail: [
-          ...(more.length === 0 ? [] : [`The ${outside.map(what).join(', the ')}.`]),
-          `No pool for ranges of the kind holds ${more.length === 0 ? 'it' : 'them'}, so nothing keeps ${more.length === 0 ? 'it' : 'them'} free of later use.`,
-          `Add a pool, or move the ${more.length === 0 ? 'range' : 'ranges'} into one.`,
-        ].join(' '),
+        fixes: outside
+          .filter(({ isFixed }) => !isFixed && !cluster.isBuilt)
+          .map(({ id }) => ({ kind: 'move', allocationId: id })),
       },
-      outside
-        .filter(({ isFixed }) => !isFixed && !cluster.isBuilt)
-        .map(({ id }) => ({ kind: 'move', allocationId: id })),
     ),
   ];
 }

@@ -56,14 +56,14 @@ function check(cluster: Cluster, ranges: readonly Allocation[], subnets: readonl
           { kind: 'clusters', id: cluster.id },
         ],
         {
-          title: `${cluster.name}: the ${range.purpose} range ${range.prefix} lies in a subnet for ${subnet.purpose}s`,
-          detail: [
-            `Subnet ${subnet.name} ${subnet.prefix} is meant for ${subnet.purpose}s.`,
-            'Both take addresses from it, so each runs out sooner than its own size says.',
-            'Move the range, or change the purpose of the subnet.',
-          ].join(' '),
+          cluster: cluster.name,
+          purpose: range.purpose,
+          prefix: range.prefix,
+          subnet: subnet.name,
+          subnetPrefix: subnet.prefix,
+          subnetPurpose: subnet.purpose,
         },
-        cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }],
+        { fixes: cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

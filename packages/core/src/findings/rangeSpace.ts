@@ -8,6 +8,7 @@ import {
 } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
+import type { Owner } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
@@ -17,7 +18,7 @@ interface Ranged {
 }
 
 /** Planning in space that cannot be routed, is for documents only, or belongs to the public internet. */
-export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, label: string): Finding[] {
+export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, owner: Owner): Finding[] {
   const value = rangeOf(range);
   const subject: Subject = { kind, id: range.id };
   const unroutable = specialBlocksTouching(value).find(
@@ -26,8 +27,11 @@ export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, label
   if (unroutable !== undefined) {
     return [
       finding('space.unroutable', 'error', [subject], {
-        title: `${label} ${range.prefix} lies in ${unroutable.name} space`,
-        detail: `${formatPrefix(unroutable.prefix)} is ${unroutable.name} (${unroutable.source}) and is not forwarded between hosts. Choose private space.`,
+        owner,
+        prefix: range.prefix,
+        block: formatPrefix(unroutable.prefix),
+        name: unroutable.name,
+        source: unroutable.source,
       }),
     ];
   }
@@ -35,19 +39,16 @@ export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, label
   if (around?.use === 'documentation') {
     return [
       finding('space.documentation', 'note', [subject], {
-        title: `${label} ${range.prefix} is ${around.name} space`,
-        detail: `${formatPrefix(around.prefix)} (${around.source}) is reserved for examples; do not use it in a running network.`,
+        owner,
+        prefix: range.prefix,
+        block: formatPrefix(around.prefix),
+        name: around.name,
+        source: around.source,
       }),
     ];
   }
   if (around === undefined) {
-    return [
-      finding('space.public', 'warning', [subject], {
-        title: `${label} ${range.prefix} is public space`,
-        detail:
-          'It lies in no private block (RFC 1918, RFC 6598, RFC 4193). Unless the organisation holds it, its real owner cannot be reached.',
-      }),
-    ];
+    return [finding('space.public', 'warning', [subject], { owner, prefix: range.prefix })];
   }
   return [];
 }
@@ -56,7 +57,7 @@ export function specialSpace(kind: 'pools' | 'allocations', range: Ranged, label
 export function widelyUsed(
   kind: 'pools' | 'allocations',
   range: Ranged,
-  label: string,
+  owner: Owner,
   expectsJoins: boolean,
 ): Finding[] {
   if (!expectsJoins) return [];
@@ -65,8 +66,9 @@ export function widelyUsed(
   if (hit === undefined) return [];
   return [
     finding('space.widely-used', 'note', [{ kind, id: range.id }], {
-      title: `${label} ${range.prefix} is a widely used default`,
-      detail: `Many installers use ${formatPrefix(hit)} by default (common practice), so a network joined later is likely to use it too.`,
+      owner,
+      prefix: range.prefix,
+      block: formatPrefix(hit),
     }),
   ];
 }

@@ -14,14 +14,11 @@ export function rangeStray({ cluster, figures }: ClusterResult): Finding[] {
         { kind: 'clusters', id: cluster.id },
       ],
       {
-        title: `${cluster.name}: the ${range.purpose} range ${range.prefix} serves nothing`,
-        detail:
-          range.turn > 1 && !isFromSubnet(cluster, range.purpose)
-            ? `A cluster has one ${range.purpose} range; only subnets can be several. Remove it.`
-            : [
-                `No ${range.purpose} range${range.zone === '' ? ' for the whole cluster' : ` in zone ${range.zone}`} is needed in this family and mode.`,
-                'Remove it, or correct its zone.',
-              ].join(' '),
+        cluster: cluster.name,
+        purpose: range.purpose,
+        prefix: range.prefix,
+        zone: range.zone,
+        isSecond: range.turn > 1 && !isFromSubnet(cluster, range.purpose),
       },
     ),
   );

@@ -11,7 +11,7 @@ import {
 } from '../sizing/index.js';
 import type { Counts, Need } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
+import type { FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';
 
@@ -42,13 +42,15 @@ export function rangeTooSmall(result: ClusterResult): Finding[] {
           { kind: 'clusters', id: cluster.id },
         ],
         {
-          title: `${cluster.name}: the ${need.purpose} range ${range.prefix} is too small`,
-          detail: [
-            `${lengthToday(need) === need.length.value ? 'Today’s nodes need' : 'The horizon needs'} a /${need.length.value}${need.zone === '' ? '' : ` in zone ${need.zone}`}.`,
-            howToMend(cluster, need),
-          ].join(' '),
+          cluster: cluster.name,
+          purpose: need.purpose,
+          prefix: range.prefix,
+          length: need.length.value,
+          isToday: lengthToday(need) === need.length.value,
+          zone: need.zone,
+          enlarging: enlarging(cluster, need),
         },
-        fixesOf(result, ranges),
+        { fixes: fixesOf(result, ranges) },
       ),
     ];
   });
@@ -61,21 +63,15 @@ function rowTooSmall(result: ClusterResult, { purpose, zone }: Need, row: readon
   const usable = row.reduce((sum, range) => sum + usableIn(sizing, range), 0);
   const wanted = (counts?: Counts) => addressesIn(sizing, purpose, zone, counts);
   return finding(
-    'range.too-small',
+    'range.too-small:together',
     wanted(countsToday(sizing)) <= usable ? 'warning' : 'error',
     [
       { kind: 'allocations', id: last.id },
       { kind: 'clusters', id: cluster.id },
       ...row.slice(0, -1).map(({ id }) => ({ kind: 'allocations', id }) as const),
     ],
-    {
-      title: `${cluster.name}: its ${row.length} ${purpose} subnets${zone === '' ? '' : ` in zone ${zone}`} are too small`,
-      detail: [
-        `${row.map(({ prefix }) => prefix).join(' and ')} have ${sayNumber(usable)} addresses to give,`,
-        `and at its largest it takes ${sayNumber(wanted())}. Grow the last one, or add a further subnet.`,
-      ].join(' '),
-    },
-    fixesOf(result, row),
+    { cluster: cluster.name, purpose, zone, prefixes: row.map(({ prefix }) => prefix), usable, needed: wanted() },
+    { fixes: fixesOf(result, row) },
   );
 }
 
@@ -94,9 +90,8 @@ function tooManyIn({ cluster, sizing, beside }: ClusterResult, range: Allocation
   const others = beside.get(range.id) ?? [];
   const own = takenIn({ sizing, range, row });
   const usable = usableIn(sizing, range);
-  const taken = others.map(({ name, addresses }) => `${name} ${sayNumber(addresses)}`).join(', ');
   return finding(
-    'range.too-small',
+    'range.too-small:shared',
     'error',
     [
       { kind: 'allocations', id: range.id },
@@ -104,25 +99,21 @@ function tooManyIn({ cluster, sizing, beside }: ClusterResult, range: Allocation
       ...others.map(({ kind, id }) => ({ kind, id })),
     ],
     {
-      title: `${cluster.name}: the ${range.purpose} subnet ${range.prefix} is too small for all in it`,
-      detail: [
-        `It has ${sayNumber(usable)} addresses to give;`,
-        `at their largest ${cluster.name} takes ${sayNumber(own)} and ${taken}.`,
-        'Move one of them to a subnet of its own, or give them a larger one.',
-      ].join(' '),
+      cluster: cluster.name,
+      purpose: range.purpose,
+      prefix: range.prefix,
+      usable,
+      own,
+      others: others.map(({ name, addresses }) => ({ name, addresses })),
     },
-    range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }],
+    { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
   );
 }
 
-function howToMend(cluster: Cluster, { purpose }: Need): string {
-  if (cluster.isBuilt)
-    return growsInPlace(purpose)
-      ? 'Grow it in place, or add a further subnet; the cluster is built, so moving it is a rebuild.'
-      : 'The cluster is built: a larger range is a rebuild.';
-  return isFromSubnet(cluster, purpose)
-    ? 'Grow it in place, move it to a larger range, or add a further subnet.'
-    : 'Move it to a larger range before the cluster is built.';
+/** How a range of a cluster can be made larger. */
+function enlarging(cluster: Cluster, { purpose }: Need): FactOf<'range.too-small'>['enlarging'] {
+  if (cluster.isBuilt) return growsInPlace(purpose) ? 'built subnet' : 'built';
+  return isFromSubnet(cluster, purpose) ? 'subnet' : 'free';
 }
 
 function fixesOf({ cluster, sizing }: ClusterResult, row: readonly Allocation[]): Fix[] {

@@ -2,8 +2,6 @@ import { MatrixMaker } from '../forwarding/index.js';
 import type { Forwarding, MatrixCell } from '../forwarding/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { byId } from '../plan/index.js';
-import { sayNumber } from '../working/index.js';
-import { sayReason } from '../english/index.js';
 import { causeOf } from '../road/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
@@ -40,9 +38,7 @@ export function reachFindings(parts: Parts, { forwarding }: { readonly forwardin
       if (network.egress !== 'hub' || internet?.verdict !== 'refused') note(`egress ${network.id}`, cluster, internet);
     }
   }
-  return [...failing].flatMap(([key, found]) =>
-    byCause(found).map((group, at) => said(parts, forwarding, key, group, at)),
-  );
+  return [...failing].flatMap(([key, found]) => byCause(found).map((group, at) => unreached(parts, key, group, at)));
 }
 
 /** An internet egress that is decided and not none. */
@@ -65,35 +61,28 @@ function byCause(found: readonly Failing[]): Failing[][] {
   return [...groups.values()];
 }
 
-function said(
-  { needs, networks }: Parts,
-  forwarding: Forwarding,
-  key: string,
-  group: readonly Failing[],
-  at: number,
-): Finding {
+function unreached({ needs, networks }: Parts, key: string, group: readonly Failing[], at: number): Finding {
   const [first] = group as [Failing];
   const need = byId(needs, key);
-  const names = group
-    .slice(0, MOST_NAMED)
-    .map(({ cluster }) => cluster.name)
-    .join(', ');
-  const more = group.length > MOST_NAMED ? ` and ${sayNumber(group.length - MOST_NAMED)} more` : '';
-  const subjects: Subject[] = group.slice(0, MOST_NAMED).map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));
+  const named = group.slice(0, MOST_NAMED);
+  const clusters = named.map(({ cluster }) => cluster.name);
+  const more = group.length - named.length;
+  const subjects: Subject[] = named.map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));
   const { from, to, why } = first.cell;
-  const say = sayReason(forwarding.parts, why);
   if (need !== undefined)
-    return finding('need.unreached', 'error', [{ kind: 'needs', id: need.id }, ...subjects], {
-      title: `${need.name} cannot be reached by ${names}${more}`,
-      detail: `From ${from}: ${say} Its road offers the smallest changes that let it pass.`,
-      part: `${need.id} ${at}`,
-      ask: { from, to },
-    });
+    return finding(
+      'need.unreached',
+      'error',
+      [{ kind: 'needs', id: need.id }, ...subjects],
+      { need: need.name, clusters, more, from, why },
+      { part: `${need.id} ${at}`, ask: { from, to } },
+    );
   const network = byId(networks, first.cluster.networkId);
-  return finding('egress.none', 'error', [{ kind: 'networks', id: network?.id ?? '' }, ...subjects], {
-    title: `${names}${more}: the internet cannot be reached, though the egress of ${network?.name ?? ''} is ${network?.egress ?? ''}`,
-    detail: `From ${from}: ${say} Without a way out, nodes cannot pull images (common practice).`,
-    part: `${network?.id ?? ''} ${at}`,
-    ask: { from, to },
-  });
+  return finding(
+    'egress.none',
+    'error',
+    [{ kind: 'networks', id: network?.id ?? '' }, ...subjects],
+    { clusters, more, network: network?.name ?? '', egress: network?.egress ?? '', from, why },
+    { part: `${network?.id ?? ''} ${at}`, ask: { from, to } },
+  );
 }

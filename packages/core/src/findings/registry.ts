@@ -79,8 +79,8 @@ export function checkCluster(result: ClusterResult, pools: readonly Pool[], join
   for (const check of clusterChecks) for (const each of check(result)) found.push(each);
   for (const each of rangeOutsidePools(result, pools)) found.push(each);
   for (const range of allocations) {
-    const label = `${cluster.name}: the ${range.purpose} range`;
-    found.push(...specialSpace('allocations', range, label), ...widelyUsed('allocations', range, label, joinsLikely));
+    const owner = { is: 'range', cluster: cluster.name, purpose: range.purpose } as const;
+    found.push(...specialSpace('allocations', range, owner), ...widelyUsed('allocations', range, owner, joinsLikely));
   }
   return found;
 }
@@ -113,8 +113,8 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { expectsJoins },
     build: ({ pools }, needed): readonly Finding[] =>
       pools.flatMap((pool) => {
-        const label = `Pool ${pool.name}`;
-        return [...specialSpace('pools', pool, label), ...widelyUsed('pools', pool, label, needed.expectsJoins)];
+        const owner = { is: 'pool', pool: pool.name } as const;
+        return [...specialSpace('pools', pool, owner), ...widelyUsed('pools', pool, owner, needed.expectsJoins)];
       }),
   }),
   check('pools in use', ['pools', 'inUse'], poolInUse),

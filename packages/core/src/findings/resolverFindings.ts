@@ -1,4 +1,3 @@
-import { sayCount } from '../working/index.js';
 import { isWithin, labelsOf } from '../zones/index.js';
 import { naming as compiled, searchListOf } from '../naming/index.js';
 import type { NameState } from '../naming/index.js';
@@ -8,7 +7,7 @@ import type { Cluster } from '../plan/index.js';
 import { bySubject, ownersIn, together } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
-import { sayFault } from '../english/index.js';
+import type { Asking } from '../english/index.js';
 
 interface Needed {
   readonly naming: NameState;
@@ -45,34 +44,26 @@ export const searchFindings = bySubject({
 function targets(state: NameState): Finding[] {
   const { parts } = state;
   const found: Finding[] = [];
-  const try_ = (subjects: readonly Subject[], who: string, from: Host | undefined, address: string) => {
+  const try_ = (subjects: readonly Subject[], asking: Asking, from: Host | undefined, address: string) => {
     const resolver = state.resolverAt(address);
     const part = `${subjects[0]?.id ?? ''} ${address} ${from?.networkId ?? ''}`;
     if (resolver?.role === 'outbound') {
-      found.push(
-        finding('resolver.silent', 'error', subjects, {
-          title: `${who} asks ${resolver.name} at ${address}, which only sends questions`,
-          detail: 'Nothing answers there. Ask an inbound resolver.',
-          part,
-        }),
-      );
+      found.push(finding('resolver.silent', 'error', subjects, { asking, resolver: resolver.name, address }, { part }));
       return;
     }
     const flow = from === undefined ? undefined : state.leg(from, address);
     if (flow === undefined || flow.verdict === 'pass' || flow.verdict === 'unknown') return;
-    found.push(
-      finding('resolver.unreached', 'error', subjects, {
-        title: `${who} does not reach the resolver at ${address}`,
-        detail: `${sayFault(state.forwarding.parts, flow)} Every name that is asked there times out. Open udp 53 on the way, or ask another one.`,
-        part,
-      }),
-    );
+    found.push(finding('resolver.unreached', 'error', subjects, { asking, address, failed: flow.failed }, { part }));
   };
   for (const forward of parts.forwards)
     for (const networkId of forward.networkIds) {
       const from = state.senderOf(forward, networkId);
-      const who = `${forward.name}, in ${byId(parts.networks, networkId)?.name ?? ''},`;
-      for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], who, from, address);
+      const asking: Asking = {
+        is: 'rule',
+        rule: forward.name,
+        network: byId(parts.networks, networkId)?.name ?? '',
+      };
+      for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], asking, from, address);
     }
   for (const cluster of parts.clusters) {
     const addresses = [
@@ -82,7 +73,7 @@ function targets(state: NameState): Finding[] {
     if (addresses.length === 0) continue;
     const from = state.machineOf(cluster);
     for (const address of new Set(addresses))
-      try_([{ kind: 'clusters', id: cluster.id }], `The DNS of ${cluster.name}`, from, address);
+      try_([{ kind: 'clusters', id: cluster.id }], { is: 'cluster', cluster: cluster.name }, from, address);
   }
   return found;
 }
@@ -104,13 +95,18 @@ function loops(state: NameState): Finding[] {
           const key = [...circle.slice(1)].sort().join(' ') + forward.domain;
           if (told.has(key)) return [];
           told.add(key);
-          const names = circle.map((id) => byId(state.parts.networks, id)?.name ?? '').join(' → ');
           return [
-            finding('forward.loop', 'error', [{ kind: 'forwards', id: forward.id }], {
-              title: `${forward.name}: questions for ${forward.domain === '' ? 'every name' : forward.domain} loop`,
-              detail: `${names}. Each asks the next until all give up. Let one of them hold the zone, or send on to where it is.`,
-              part: key,
-            }),
+            finding(
+              'forward.loop',
+              'error',
+              [{ kind: 'forwards', id: forward.id }],
+              {
+                rule: forward.name,
+                domain: forward.domain,
+                networks: circle.map((id) => byId(state.parts.networks, id)?.name ?? ''),
+              },
+              { part: key },
+            ),
           ];
         }
         way.push(next);
@@ -132,10 +128,7 @@ function twice({ parts }: NameState): Finding[] {
             'resolver.twice',
             'error',
             [one, other].map(({ id }) => ({ kind: 'resolvers' as const, id })),
-            {
-              title: `${one.name} and ${other.name} both have ${shared}`,
-              detail: 'An address belongs to one resolver. Give one of them another.',
-            },
+            { one: one.name, other: other.name, address: shared },
           ),
         );
     }
@@ -150,10 +143,7 @@ function twice({ parts }: NameState): Finding[] {
             'forward.twice',
             'error',
             [one, other].map(({ id }) => ({ kind: 'forwards' as const, id })),
-            {
-              title: `${one.name} and ${other.name} both send ${one.domain === '' ? 'every name' : one.domain} on in ${byId(parts.networks, shared)?.name ?? ''}`,
-              detail: 'Only one of them is followed. Remove one, or leave out the network.',
-            },
+            { one: one.name, other: other.name, domain: one.domain, network: byId(parts.networks, shared)?.name ?? '' },
           ),
         );
     }
@@ -169,17 +159,12 @@ function searches(state: NameState, cluster: Cluster): Finding[] {
     .flatMap(({ callsTo }) => callsTo)
     .filter((name) => isOutside(state, cluster, name) && labelsOf(name).length - 1 < cluster.ndots);
   if (names.length === 0) return [];
-  const shown = [...new Set(names)];
   return [
     finding('search.many', 'note', [{ kind: 'clusters', id: cluster.id }], {
-      title: [
-        `${cluster.name}:`,
-        `each look-up of ${shown.slice(0, 2).join(' or ')}${shown.length > 2 ? ` and ${sayCount(shown.length - 2, 'other')}` : ''} sends ${sayCount(queries, 'query', 'queries')}`,
-      ].join(' '),
-      detail: [
-        `ndots is ${cluster.ndots}, so every suffix of the search list is tried first, for A and AAAA.`,
-        'A final dot, ndots 2 or a per-node DNS cache saves most of them: see Load at DNS.',
-      ].join(' '),
+      cluster: cluster.name,
+      names: [...new Set(names)],
+      queries,
+      ndots: cluster.ndots,
     }),
   ];
 }

@@ -8,8 +8,10 @@ export function routesOverLimit({ cluster, profile, figures }: ClusterResult): F
   if (cluster.podMode !== 'routed' || wanted <= profile.routesPerTable) return [];
   return [
     finding('routes.over-limit', 'error', [{ kind: 'clusters', id: cluster.id }], {
-      title: `${cluster.name}: ${wanted} routes in a table of ${profile.routesPerTable}`,
-      detail: `Routed pods take one route per node, and ${profile.name} allows ${profile.routesPerTable} per table. Use an overlay, or split the cluster.`,
+      cluster: cluster.name,
+      routes: wanted,
+      most: profile.routesPerTable,
+      profile: profile.name,
     }),
   ];
 }

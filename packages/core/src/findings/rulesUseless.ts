@@ -4,6 +4,7 @@ import { changedLists, coversIcmp, coversPorts, forwarding as compiled } from '.
 import type { CompiledRule } from '../forwarding/index.js';
 import { grouped } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
+import type { RuleFact } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -65,25 +66,8 @@ function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], is
       { kind, id: by.id },
     ] as const;
     if (covers(rule, by) && rule.action === by.action)
-      return [
-        finding('rule.repeats', 'note', subjects, {
-          title: `${name}: rule ${rule.position} repeats rule ${by.position}`,
-          detail: `Both ${rule.action} ${sayRule(rule)}. Remove one of them.`,
-        }),
-      ];
-    const mend =
-      rule.action === by.action
-        ? 'Remove it, or narrow the wider one.'
-        : 'What it was meant to do does not happen: move it before the wider one.';
-    return [
-      finding('rule.never', 'warning', subjects, {
-        title: `${name}: rule ${rule.position} never decides, since rule ${by.position} covers it`,
-        detail: [
-          `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${sayRule(by)};`,
-          `rule ${rule.position} would ${rule.action} ${sayRule(rule)}. ${mend}`,
-        ].join(' '),
-      }),
-    ];
+      return [finding('rule.repeats', 'note', subjects, { list: name, rule: ruleFact(rule), by: ruleFact(by) })];
+    return [finding('rule.never', 'warning', subjects, { list: name, rule: ruleFact(rule), by: ruleFact(by) })];
   });
 }
 
@@ -135,14 +119,16 @@ function coversAll(outer: readonly Prefix[], inner: readonly Prefix[]): boolean 
   return inner.length > 0 && inner.every((prefix) => outer.some((each) => contains(each, prefix)));
 }
 
-function sayRule({ protocol, ports, icmp, sources, destinations }: CompiledRule): string {
-  const shown = ports.map(({ first, last }) => (first === last ? String(first) : `${first}-${last}`));
-  return `${[protocol, ...shown, icmp.join(', ')].filter(Boolean).join(' ')} from ${sayPrefixes(sources, 'anywhere')} to ${sayPrefixes(destinations, 'anywhere')}`;
-}
-
-function sayPrefixes(prefixes: readonly Prefix[], none: string): string {
-  if (prefixes.length === 0) return none;
-  return `${prefixes.slice(0, 3).map(formatPrefix).join(', ')}${prefixes.length > 3 ? ' and others' : ''}`;
+function ruleFact({ position, action, protocol, ports, icmp, sources, destinations }: CompiledRule): RuleFact {
+  return {
+    position,
+    action,
+    protocol,
+    ports: ports.map(({ first, last }) => (first === last ? String(first) : `${first}-${last}`)),
+    icmp: [...icmp],
+    sources: sources.map(formatPrefix),
+    destinations: destinations.map(formatPrefix),
+  };
 }
 
 function isOpen({ action, protocol }: { readonly action: string; readonly protocol: string }): boolean {
@@ -154,8 +140,5 @@ function anyToAny(
   name: string,
   { id, position }: { readonly id: string; readonly position: number },
 ): Finding {
-  return finding('rule.any', 'warning', [{ kind, id }], {
-    title: `${name}: rule ${position} allows everything from everywhere`,
-    detail: 'With it, what comes after it in the list has no effect. Name protocol, ports and peers.',
-  });
+  return finding('rule.any', 'warning', [{ kind, id }], { list: name, position });
 }

@@ -1,4 +1,3 @@
-import { sayCount } from '../working/index.js';
 import { compareAddresses, containsAddress } from '../address/index.js';
 import { heldAddresses, subnetsForRuns } from '../allocation/index.js';
 import { byId, rangeOf, stretchOf } from '../plan/index.js';
@@ -30,8 +29,10 @@ function runFinding(plan: Parts, run: Run): Finding[] {
   if (subnet === undefined)
     return [
       finding('run.outside', 'error', subjects, {
-        title: `${run.name}: ${sayCount(run.count, 'address', 'addresses')} from ${run.first} ${run.count === 1 ? 'lies' : 'lie'} in no subnet of ${cluster.name}`,
-        detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
+        run: run.name,
+        count: run.count,
+        first: run.first,
+        cluster: cluster.name,
       }),
     ];
   const held = heldAddresses(plan, { prefix: subnet, networkId: cluster.networkId, profile }, run.id).find(
@@ -41,9 +42,6 @@ function runFinding(plan: Parts, run: Run): Finding[] {
   );
   if (held === undefined) return [];
   return [
-    finding('run.taken', 'error', subjects, {
-      title: `${run.name}: of ${sayCount(run.count, 'address', 'addresses')} from ${run.first}, some are taken`,
-      detail: `They overlap ${held.what}. Choose another first address.`,
-    }),
+    finding('run.taken', 'error', subjects, { run: run.name, count: run.count, first: run.first, holder: held.what }),
   ];
 }

@@ -21,14 +21,7 @@ export function serviceBalancers({ services, clusters, backends, controllers }: 
           { kind: 'services', id },
           { kind: 'clusters', id: clusterId },
         ],
-        {
-          title: `${byId(clusters, clusterId)?.name ?? ''}: service ${namespace}/${name} asks for a load balancer, and the plan has none for it`,
-          detail: [
-            'It is of the type LoadBalancer: the cluster has one made, with an address that this plan does',
-            'not hold, so that neither its name nor its openings are planned. Expose it at Ingress, or enter',
-            'the load balancer with a backend for it.',
-          ].join(' '),
-        },
+        { cluster: byId(clusters, clusterId)?.name ?? '', service: `${namespace}/${name}` },
       ),
     );
 }

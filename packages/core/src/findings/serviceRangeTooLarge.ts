@@ -19,11 +19,8 @@ export function serviceRangeTooLarge({ cluster, allocations }: ClusterResult): F
           { kind: 'allocations', id: range.id },
           { kind: 'clusters', id: cluster.id },
         ],
-        {
-          title: `${cluster.name}: the service range ${range.prefix} is larger than allowed`,
-          detail: `The API server takes at most ${MAX_SERVICE_HOST_BITS} host bits: a /${longest}. Use that or a smaller range.`,
-        },
-        range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }],
+        { cluster: cluster.name, prefix: range.prefix, bits: MAX_SERVICE_HOST_BITS, longest },
+        { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

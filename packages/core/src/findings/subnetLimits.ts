@@ -2,6 +2,7 @@ import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Profile } from '../plan/index.js';
 import { isFromSubnet } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
+import type { Owner } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
@@ -13,7 +14,7 @@ export function subnetLimits({ subnets, sites, profiles }: Pick<Plan, 'subnets' 
     if (profile === undefined) return [];
     const subjects: Subject[] = [{ kind: 'subnets', id: subnet.id }];
     return [
-      ...sizeFinding(`Subnet ${subnet.name}`, subnet, profile, subjects),
+      ...sizeFinding({ is: 'subnet', subnet: subnet.name }, subnet, profile, subjects),
       ...scopeFinding(subnet.name, subnet.zone, profile, subjects),
     ];
   });
@@ -24,7 +25,7 @@ export function rangeSubnetSize({ cluster, profile, allocations }: ClusterResult
   return allocations
     .filter(({ purpose }) => isFromSubnet(cluster, purpose))
     .flatMap((range) =>
-      sizeFinding(`${cluster.name}: the ${range.purpose} range`, range, profile, [
+      sizeFinding({ is: 'range', cluster: cluster.name, purpose: range.purpose }, range, profile, [
         { kind: 'allocations', id: range.id },
         { kind: 'clusters', id: cluster.id },
       ]),
@@ -32,7 +33,7 @@ export function rangeSubnetSize({ cluster, profile, allocations }: ClusterResult
 }
 
 function sizeFinding(
-  label: string,
+  owner: Owner,
   range: { readonly prefix: string },
   profile: Profile,
   subjects: readonly Subject[],
@@ -40,14 +41,14 @@ function sizeFinding(
   const { family, length } = rangeOf(range);
   const isFine = family === 6 || (length <= profile.smallestSubnet && length >= profile.largestSubnet);
   if (isFine) return [];
-  const bound =
-    length > profile.smallestSubnet
-      ? `the smallest subnet is a /${profile.smallestSubnet}`
-      : `the largest subnet is a /${profile.largestSubnet}`;
+  const isTooSmall = length > profile.smallestSubnet;
   return [
     finding('subnet.size', 'error', subjects, {
-      title: `${label} ${range.prefix} cannot be a subnet under ${profile.name}`,
-      detail: `There, ${bound}. Give it another size, or split it.`,
+      owner,
+      prefix: range.prefix,
+      profile: profile.name,
+      bound: isTooSmall ? 'smallest' : 'largest',
+      length: isTooSmall ? profile.smallestSubnet : profile.largestSubnet,
     }),
   ];
 }
@@ -55,13 +56,5 @@ function sizeFinding(
 function scopeFinding(name: string, zone: string, profile: Profile, subjects: readonly Subject[]): Finding[] {
   const isFine = (profile.subnetScope === 'zone') === (zone !== '');
   if (isFine) return [];
-  return [
-    finding('subnet.scope', 'warning', subjects, {
-      title:
-        zone === ''
-          ? `Subnet ${name} names no zone, and subnets of ${profile.name} are in one`
-          : `Subnet ${name} is in zone ${zone}, and subnets of ${profile.name} span the region`,
-      detail: zone === '' ? 'Say which zone it is in.' : 'Leave the zone empty.',
-    }),
-  ];
+  return [finding('subnet.scope', 'warning', subjects, { subnet: name, zone, profile: profile.name })];
 }

@@ -17,11 +17,8 @@ export function subnetShared({ cluster, profile, allocations, beside }: ClusterR
           { kind: 'clusters', id: cluster.id },
           ...others.map(({ id }) => ({ kind: 'clusters', id }) as const),
         ],
-        {
-          title: `${cluster.name} shares the subnet ${range.prefix} with ${others.map(({ name }) => name).join(', ')}`,
-          detail: `${profile.name} lets one cluster into a subnet. Give each a subnet of its own.`,
-        },
-        range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }],
+        { cluster: cluster.name, prefix: range.prefix, others: others.map(({ name }) => name), profile: profile.name },
+        { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

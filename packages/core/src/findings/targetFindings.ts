@@ -43,50 +43,34 @@ function targetOf(state: NameState, zone: Zone, rr: Rr, target: string): Finding
   // Of a delegation to a zone that the plan holds, that zone tells.
   if (rr.type === 'NS' && !isOwnServer && state.parts.zones.some(({ apex }) => apex === rr.name)) return undefined;
   const tree = state.treeOf(holder);
-  const say = (code: string, severity: 'error' | 'warning', title: string, detail: string) => [
-    finding(code, severity, [{ kind: 'zones', id: zone.id }], {
-      title: `${zone.name}: ${title}`,
-      detail,
-      part: `${zone.id} ${rr.name} ${rr.type} ${target}`,
-    }),
-  ];
+  const at = { zone: zone.name, name: rr.name, type: rr.type, target };
+  const subjects = [{ kind: 'zones', id: zone.id }] as const;
+  const part = `${zone.id} ${rr.name} ${rr.type} ${target}`;
   const [answer, other] = [tree.lookUp(target, 'A'), tree.lookUp(target, 'AAAA')];
   if (answer.outcome === 'alias')
-    return say(
-      'record.target-alias',
-      'warning',
-      `the ${rr.type} of ${rr.name} leads to ${target}, which is an alias`,
-      [
-        `The name there must have addresses of its own (${rr.type === 'SRV' ? 'RFC 2782' : 'RFC 2181 10.3'}), and some do not follow an alias.`,
-        `Name ${answer.records[0]?.target ?? 'what it stands for'} instead.`,
-      ].join(' '),
-    );
-  if (answer.outcome === 'referral') return rr.type === 'NS' ? unglued(rr, target, tree, say) : undefined;
+    return [
+      finding('record.target-alias', 'warning', subjects, { ...at, standsFor: answer.records[0]?.target }, { part }),
+    ];
+  if (answer.outcome === 'referral')
+    return rr.type !== 'NS' || isGlued(rr, target, tree)
+      ? undefined
+      : [
+          finding(
+            'zone.glue:delegated',
+            'error',
+            subjects,
+            { zone: zone.name, server: target, apex: rr.name },
+            { part },
+          ),
+        ];
   return answer.outcome === 'answer' || other.outcome === 'answer'
     ? undefined
-    : say(
-        'record.target-missing',
-        'warning',
-        `the ${rr.type} of ${rr.name} leads to ${target}, which has no address`,
-        `${holder.name} holds no A or AAAA record of it, so no client gets there. Add one, or name another host.`,
-      );
+    : [finding('record.target-missing', 'warning', subjects, { ...at, holder: holder.name }, { part })];
 }
 
-/** A delegation to a server below what is delegated, which is found by its glue alone. */
-function unglued(
-  rr: Rr,
-  target: string,
-  tree: ZoneTree,
-  say: (code: string, severity: 'error', title: string, detail: string) => Finding[],
-): Finding[] | undefined {
-  const hasGlue = (['A', 'AAAA'] as const).some((type) => tree.setAt(target, type).length > 0);
-  if (hasGlue || !isWithin(target, rr.name)) return undefined;
-  return say(
-    'zone.glue',
-    'error',
-    `no address for ${target}, the server of ${rr.name}`,
-    `It is below ${rr.name} itself, so no resolver can find it without its address beside the delegation. Add A or AAAA records there (RFC 1034 4.2.1).`,
-  );
+/** Whether a delegation to a server below what is delegated can be followed: only with its address beside it. */
+function isGlued(rr: Rr, target: string, tree: ZoneTree): boolean {
+  return (['A', 'AAAA'] as const).some((type) => tree.setAt(target, type).length > 0) || !isWithin(target, rr.name);
 }
 
 /** The zone that answers for a name: the longest of the same side around it. */

@@ -1,4 +1,3 @@
-import { sayNames } from '../working/index.js';
 import { compareNames, isWithin, parentOf } from '../zones/index.js';
 import type { ZoneTree } from '../zones/index.js';
 import { namesCalled, naming } from '../naming/index.js';
@@ -61,12 +60,7 @@ function inItself(state: NameState, zone: Zone): Finding[] {
         isWithin(server, zone.apex) && tree.setAt(server, 'A').length === 0 && tree.setAt(server, 'AAAA').length === 0,
     );
   if (homeless.length > 0)
-    found.push(
-      finding('zone.glue', 'error', subjects, {
-        title: `${zone.name} has no address for its own server ${homeless.join(', ')}`,
-        detail: 'Name servers refuse to load such a zone. Add A or AAAA records for it, or name a server elsewhere.',
-      }),
-    );
+    found.push(finding('zone.glue:own', 'error', subjects, { zone: zone.name, servers: homeless }));
   found.push(...wildcards(zone, tree));
   return found;
 }
@@ -89,17 +83,14 @@ function atParent(state: NameState, zone: Zone, parent: Zone): Finding[] {
   const differs = [...own, ...told].filter((each) => !own.has(each) || !told.has(each));
   const at = [zone, parent].map(({ id }) => ({ kind: 'zones', id }) as const);
   if (told.size === 0)
-    found.push(
-      finding('zone.delegation', 'error', at, {
-        title: `${parent.name} does not delegate ${zone.apex}`,
-        detail: `The parent answers for its names itself, that they do not exist. Add NS records for ${zone.apex} with ${[...own].join(', ')} to it.`,
-      }),
-    );
+    found.push(finding('zone.delegation', 'error', at, { parent: parent.name, apex: zone.apex, servers: [...own] }));
   else if (differs.length > 0)
     found.push(
-      finding('zone.delegation', 'warning', at, {
-        title: `${parent.name} and ${zone.name} name different servers of ${zone.apex}`,
-        detail: `${differs.join(', ')} stand${differs.length === 1 ? 's' : ''} on only one side. Make both sets the same.`,
+      finding('zone.delegation:differs', 'warning', at, {
+        parent: parent.name,
+        zone: zone.name,
+        apex: zone.apex,
+        servers: differs,
       }),
     );
   const unglued = [...told].filter(
@@ -109,15 +100,7 @@ function atParent(state: NameState, zone: Zone, parent: Zone): Finding[] {
       state.treeOf(parent).setAt(server, 'AAAA').length === 0,
   );
   if (unglued.length > 0)
-    found.push(
-      finding('zone.glue', 'error', at, {
-        title: `${parent.name} has no address for ${unglued.join(', ')}`,
-        detail: [
-          `The server is below ${zone.apex} itself, so no resolver can find it without its address beside the delegation.`,
-          'Add A or AAAA records there (RFC 1034 4.2.1).',
-        ].join(' '),
-      }),
-    );
+    found.push(finding('zone.glue', 'error', at, { zone: parent.name, apex: zone.apex, servers: unglued }));
   return found;
 }
 
@@ -147,15 +130,13 @@ function wildcards(zone: Zone, tree: ZoneTree): Finding[] {
       .sort(compareNames);
     if (hidden.length === 0) return [];
     return [
-      finding('record.wildcard', 'note', [{ kind: 'zones', id: zone.id }], {
-        title: `${star} does not answer for ${sayNames(hidden)}`,
-        detail: [
-          'These names exist, by other records or by names below them,',
-          `so the wildcard of type ${[...types].join(', ')} is not used for them (RFC 4592 2.2.1).`,
-          'Add the records to them where they are meant to have them.',
-        ].join(' '),
-        part: `${zone.id} ${star}`,
-      }),
+      finding(
+        'record.wildcard',
+        'note',
+        [{ kind: 'zones', id: zone.id }],
+        { wildcard: star, hidden, types: [...types] },
+        { part: `${zone.id} ${star}` },
+      ),
     ];
   });
 }
@@ -163,13 +144,7 @@ function wildcards(zone: Zone, tree: ZoneTree): Finding[] {
 function attachment(state: NameState, zone: Zone, links: Plan['links'], calls: NamesCalled): Finding[] {
   if (zone.side !== 'private') return [];
   const subjects = [{ kind: 'zones', id: zone.id }] as const;
-  if (zone.networkIds.length === 0)
-    return [
-      finding('zone.not-attached', 'warning', subjects, {
-        title: `${zone.name} is attached to no network`,
-        detail: 'Nobody gets its answers. Attach it to the networks that ask for its names.',
-      }),
-    ];
+  if (zone.networkIds.length === 0) return [finding('zone.not-attached', 'warning', subjects, { zone: zone.name })];
   const missing = new Set<string>();
   for (const { networkIds, isPlanned } of links) {
     const attached = networkIds.filter((id) => zone.networkIds.includes(id));
@@ -180,14 +155,11 @@ function attachment(state: NameState, zone: Zone, links: Plan['links'], calls: N
   for (const id of callersOf(state, zone, calls)) missing.add(id);
   const twin = publicTwin(state, zone);
   return [...missing].map((id) => {
-    const name = byId(state.parts.networks, id)?.name ?? '';
-    return finding('zone.not-attached', 'warning', [...subjects, { kind: 'networks', id }], {
-      title: `${zone.name} is not attached to ${name}`,
-      detail: [
-        `Its names are asked for there, or most networks that ${name} is joined with get its answers;`,
-        `in ${name} ${twin === undefined ? 'its names do not exist' : `the public zone ${twin.name} answers instead, with other addresses or none`}.`,
-        `Attach it, or forward ${zone.apex} to a resolver that has it.`,
-      ].join(' '),
+    return finding('zone.not-attached:network', 'warning', [...subjects, { kind: 'networks', id }], {
+      zone: zone.name,
+      apex: zone.apex,
+      network: byId(state.parts.networks, id)?.name ?? '',
+      twin: twin?.name,
     });
   });
 }
@@ -209,42 +181,13 @@ function hidden(state: NameState, zone: Zone): Finding[] {
   const gone = outside.filter((name) => own.lookUp(name, 'A').outcome === 'no name');
   const covered = outside.flatMap((name) => {
     const { wildcard, outcome } = own.lookUp(name, 'A');
-    return wildcard !== undefined && outcome !== 'no name' ? [`${name} (by ${wildcard})`] : [];
+    return wildcard !== undefined && outcome !== 'no name' ? [{ name, wildcard }] : [];
   });
-  const say = (code: string, severity: 'note' | 'warning', title: string, detail: string) =>
-    finding(
-      code,
-      severity,
-      [zone, twin].map(({ id }) => ({ kind: 'zones' as const, id })),
-      { title: `${zone.name} ${title}`, detail },
-    );
+  const subjects = [zone, twin].map(({ id }) => ({ kind: 'zones' as const, id }));
+  const both = { zone: zone.name, twin: twin.name };
   return [
-    ...(gone.length === 0
-      ? []
-      : [
-          say(
-            'zone.hides',
-            'note',
-            `hides ${sayNames(gone)}`,
-            [
-              `These names are only in the public zone ${twin.name}: in the networks of the private one they do not exist.`,
-              'Add them there where they are asked for inside.',
-            ].join(' '),
-          ),
-        ]),
-    ...(covered.length === 0
-      ? []
-      : [
-          say(
-            'record.wildcard-hides',
-            'warning',
-            `answers by its wildcard for ${sayNames(covered)}`,
-            [
-              `The public zone ${twin.name} has records of their own for them, which no client inside gets.`,
-              'Add them to the private zone, or narrow the wildcard.',
-            ].join(' '),
-          ),
-        ]),
+    ...(gone.length === 0 ? [] : [finding('zone.hides', 'note', subjects, { ...both, names: gone })]),
+    ...(covered.length === 0 ? [] : [finding('record.wildcard-hides', 'warning', subjects, { ...both, covered })]),
   ];
 }
 
@@ -271,13 +214,10 @@ export function overlappingZones(parts: Pick<Plan, 'zones' | 'networks' | 'links
     if (first !== undefined && second !== undefined)
       found.push(
         finding(
-          'zone.overlap',
+          'zone.overlap:public',
           'error',
           [first, second].map(({ id }) => ({ kind: 'zones' as const, id })),
-          {
-            title: `${first.name} and ${second.name} are both public and begin at ${first.apex}`,
-            detail: 'The parent delegates a name once: only one of them is found. Bring their records together.',
-          },
+          { one: first.name, other: second.name, apex: first.apex },
         ),
       );
     const own = zones.filter(({ side }) => side === 'private');
@@ -292,19 +232,21 @@ export function overlappingZones(parts: Pick<Plan, 'zones' | 'networks' | 'links
         const subjects = [one, other].map(({ id }) => ({ kind: 'zones' as const, id }));
         if (shared !== undefined)
           found.push(
-            finding('zone.overlap', 'error', subjects, {
-              title: `${one.name} and ${other.name} are both attached to ${byId(parts.networks, shared)?.name ?? ''}`,
-              detail: `Both begin at ${one.apex}: only one of them can answer there. Detach one, or bring their records together.`,
+            finding('zone.overlap:network', 'error', subjects, {
+              one: one.name,
+              other: other.name,
+              apex: one.apex,
+              network: byId(parts.networks, shared)?.name ?? '',
             }),
           );
         else if (link !== undefined)
           found.push(
-            finding('zone.overlap', link.isPlanned ? 'warning' : 'note', subjects, {
-              title: `${one.name} and ${other.name} have one name, and ${link.name} ${link.isPlanned ? 'is to join' : 'joins'} their networks`,
-              detail: [
-                `A name below ${one.apex} is then answered in two ways, by where it is asked.`,
-                'Rename one, or bring their records together before the join.',
-              ].join(' '),
+            finding('zone.overlap:link', link.isPlanned ? 'warning' : 'note', subjects, {
+              one: one.name,
+              other: other.name,
+              apex: one.apex,
+              link: link.name,
+              isPlanned: link.isPlanned,
             }),
           );
       }

@@ -405,7 +405,7 @@ describe('a route sends to another namespace where a grant there says so', () =>
   test('the smallest grant is offered, and with it the calls are answered', () => {
     const broken = plan();
     const found = evaluate(broken)
-      .findings()
+      .findingsInWords()
       .find(({ code }) => code === 'door.grant');
     const [fix] = found?.fixes ?? [];
     expect(fix?.kind).toBe('change');
@@ -416,7 +416,7 @@ describe('a route sends to another namespace where a grant there says so', () =>
     expect(brief(mended, 'node of c', 'http://www.example/')).toBe('pass');
     expect(
       evaluate(mended)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'door.grant'),
     ).toEqual([]);
   });
@@ -431,14 +431,14 @@ describe('a route sends to another namespace where a grant there says so', () =>
     const url = 'https://www.example/';
     expect(brief(secure([]), 'node of c', url)).toBe('broken');
     const [found] = evaluate(secure([]))
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'door.grant');
     const [fix] = found?.fixes ?? [];
     const mended = applied(secure([]), fix?.kind === 'change' ? fix.operations : []);
     expect(brief(mended, 'node of c', url)).toBe('pass');
     expect(
       evaluate(mended)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'door.grant'),
     ).toEqual([]);
     expect(brief(secure([{ from: ['Gateway in shop'], to: ['Secret cert'] }]), 'node of c', url)).toBe('pass');
@@ -634,7 +634,7 @@ test.each([
       add('ingressRoutes', route({ form, className: '', gatewayId: testId('gateways', 1), hosts: [], path: '/' })),
     );
     const attached = evaluate(plan)
-      .findings()
+      .findingsInWords()
       .find(({ code }) => code === 'door.unattached');
     if (attached !== undefined)
       expect(attached.detail).toContain(`None of its listeners takes ${form}s; by protocol: web `);
@@ -816,7 +816,7 @@ describe('what a listener of a gateway says by itself', () => {
     expect(at(one, 'https://pay.example/')).toBe('refused');
     expect(
       evaluate(one)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'door.certificate'),
     ).toHaveLength(0);
     const named = plan(
@@ -826,7 +826,7 @@ describe('what a listener of a gateway says by itself', () => {
     );
     expect(
       evaluate(named)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'door.certificate')
         .map(({ title }) => title),
     ).toEqual(['c: HTTPRoute shop/r, rule 1: no certificate covers pay.example']);

@@ -149,18 +149,18 @@ describe('fixed addresses and ports', () => {
   const range = expectGood(parsePrefix('10.0.0.0/24'));
   const faults = (address: string | null, others: ClusterService[] = []) =>
     addressFaults(service({ address }), [range], others).map(
-      ({ isBroken, title }) => `${isBroken ? 'broken' : 'doubtful'}: ${title}`,
+      ({ isBroken, code, fact }) => `${isBroken ? 'broken' : 'doubtful'} ${code} ${'address' in fact ? fact.address : ''}`,
     );
 
   test('an address is of the range, in its static band, not the API’s, and of one service', () => {
     expect(faults(null)).toEqual([]);
     expect(faults('10.0.0.2')).toEqual([]);
     expect(faults('10.0.0.16')).toEqual([]);
-    expect(faults('10.0.0.17')).toEqual(['doubtful: 10.0.0.17 may be given to another service first']);
-    expect(faults('10.0.1.2')).toEqual(['broken: 10.0.1.2 is in no service range']);
-    expect(faults('10.0.0.1')).toEqual(['broken: 10.0.0.1 is that of the API itself']);
+    expect(faults('10.0.0.17')).toEqual(['doubtful service.address:band 10.0.0.17']);
+    expect(faults('10.0.1.2')).toEqual(['broken service.address:outside 10.0.1.2']);
+    expect(faults('10.0.0.1')).toEqual(['broken service.address:api 10.0.0.1']);
     const other = { ...service({ name: 'other', address: '10.0.0.3' }), id: testId('services', 9) };
-    expect(faults('10.0.0.3', [other])).toEqual(['broken: 10.0.0.3 is also that of default/other']);
+    expect(faults('10.0.0.3', [other])).toEqual(['broken service.address:taken 10.0.0.3']);
   });
 
   // 2,768 ports: min(max(16, 2768 / 32), 128) = 86 fixed ones, 30000 to 30085. From memory of the Kubernetes documentation.

@@ -3,6 +3,7 @@ import type { Address, Family, Prefix } from '../address/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { hostPrefix, rangeOf, readServicePort } from '../plan/index.js';
 import type { Cluster, ClusterService } from '../plan/index.js';
+import type { FactCode, FactOf } from '../english/index.js';
 import { NODE_PORTS, serviceBands } from '../sizing/index.js';
 
 /** The first NodePort. From memory: Kubernetes API, 30000 to 32767. */
@@ -27,12 +28,16 @@ export function standingAddress(
   return range === undefined ? undefined : lastAddress(range.own);
 }
 
-/** What is wrong with a fixed address or port, and whether it breaks or may break. */
-export interface AddressFault {
-  readonly isBroken: boolean;
-  readonly title: string;
-  readonly detail: string;
-}
+type FaultCode = Extract<FactCode, `service.address:${string}` | `service.node-port:${string}`>;
+
+/** What is wrong with a fixed address or port, and whether it breaks or may break; the service is known to who asks. */
+export type AddressFault = {
+  readonly [Code in FaultCode]: {
+    readonly code: Code;
+    readonly isBroken: boolean;
+    readonly fact: Omit<FactOf<Code>, 'cluster' | 'service'>;
+  };
+}[FaultCode];
 
 /** What is wrong with the fixed cluster address of a service, against the service ranges of its cluster and its other services. */
 export function addressFaults(
@@ -45,40 +50,27 @@ export function addressFaults(
   const at = hostPrefix(address);
   const range = ranges.find((each) => containsAddress(each, at));
   if (range === undefined)
-    return [
-      {
-        isBroken: true,
-        title: `${address} is in no service range`,
-        detail: `The service range is ${ranges.map(formatPrefix).join(' and ')}. Take an address of it, or leave the address to the cluster.`,
-      },
-    ];
+    return [{ code: 'service.address:outside', isBroken: true, fact: { address, ranges: ranges.map(formatPrefix) } }];
   const holder = others.find((each) => each.id !== service.id && each.address === address);
   if (holder !== undefined)
     return [
       {
+        code: 'service.address:taken',
         isBroken: true,
-        title: `${address} is also that of ${holder.namespace}/${holder.name}`,
-        detail: 'A cluster address belongs to one service. Give one of them another.',
+        fact: { address, holder: `${holder.namespace}/${holder.name}` },
       },
     ];
   const bands = serviceBands(range);
   if (bands === undefined) return [];
-  if (address === bands.apiServer)
-    return [
-      {
-        isBroken: true,
-        title: `${address} is that of the API itself`,
-        detail: 'The first address of the service range belongs to the API server’s own service.',
-      },
-    ];
+  if (address === bands.apiServer) return [{ code: 'service.address:api', isBroken: true, fact: { address } }];
   const isStatic =
     compareAddresses(hostPrefix(bands.staticFirst), at) <= 0 && compareAddresses(at, hostPrefix(bands.staticLast)) <= 0;
   if (isStatic) return [];
   return [
     {
+      code: 'service.address:band',
       isBroken: false,
-      title: `${address} may be given to another service first`,
-      detail: `The cluster gives addresses above ${bands.staticLast} by itself. Fix addresses from ${bands.staticFirst} to ${bands.staticLast}.`,
+      fact: { address, first: bands.staticFirst, last: bands.staticLast },
     },
   ];
 }
@@ -91,9 +83,9 @@ export function nodePortFaults(service: ClusterService, others: readonly Cluster
     if (nodePort < FIRST_NODE_PORT || nodePort > LAST_NODE_PORT)
       return [
         {
+          code: 'service.node-port:outside',
           isBroken: true,
-          title: `NodePort ${nodePort} is out of range`,
-          detail: `NodePorts are ${FIRST_NODE_PORT} to ${LAST_NODE_PORT}.`,
+          fact: { nodePort, first: FIRST_NODE_PORT, last: LAST_NODE_PORT },
         },
       ];
     const holder = others.find(
@@ -102,18 +94,17 @@ export function nodePortFaults(service: ClusterService, others: readonly Cluster
     if (holder !== undefined)
       return [
         {
+          code: 'service.node-port:taken',
           isBroken: true,
-          title: `NodePort ${nodePort} is also that of ${holder.namespace}/${holder.name}`,
-          detail:
-            'A NodePort belongs to one service of the cluster. Give one of them another, or leave it to the cluster.',
+          fact: { nodePort, holder: `${holder.namespace}/${holder.name}` },
         },
       ];
     if (nodePort <= LAST_STATIC_NODE_PORT) return [];
     return [
       {
+        code: 'service.node-port:band',
         isBroken: false,
-        title: `NodePort ${nodePort} may be given to another service first`,
-        detail: `The cluster gives NodePorts above ${LAST_STATIC_NODE_PORT} by itself. Fix ports from ${FIRST_NODE_PORT} to ${LAST_STATIC_NODE_PORT}.`,
+        fact: { nodePort, first: FIRST_NODE_PORT, last: LAST_STATIC_NODE_PORT },
       },
     ];
   });

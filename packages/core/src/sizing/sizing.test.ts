@@ -371,7 +371,7 @@ describe('a cluster that shrinks is sized for the larger of both counts', () => 
       ),
     ]);
     const small = evaluate(plan)
-      .findings()
+      .findingsInWords()
       .filter(({ code }) => code === 'range.too-small');
     expect(small.map(({ severity }) => severity)).toEqual(['error', 'error']);
     for (const { detail } of small) expect(detail).toMatch(/^Today’s nodes need a \/(24|16)\./);

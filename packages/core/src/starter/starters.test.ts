@@ -11,7 +11,7 @@ test.each(names)('%s: a plan with a site, a network, shapes and pools, in which 
   expect(plan.settings.name).toBe('First');
   expect([plan.profiles, plan.sites, plan.networks].map(({ length }) => length)).toEqual([1, 1, 1]);
   expect(plan.shapes.length).toBeGreaterThan(1);
-  expect(evaluate(plan).findings()).toEqual([]);
+  expect(evaluate(plan).findingsInWords()).toEqual([]);
 });
 
 test.each(names)('%s: a cluster gets every range it needs, and no error comes of it', (name) => {
@@ -41,7 +41,7 @@ test.each(names)('%s: a cluster gets every range it needs, and no error comes of
   if (!done.ok) throw new Error(done.problems[0]?.message);
   expect(
     evaluate(done.plan)
-      .findings()
+      .findingsInWords()
       .filter(({ severity }) => severity === 'error'),
   ).toEqual([]);
 });

@@ -43,7 +43,7 @@ describe('stamping', () => {
     expect([stamp.clusters.length, stamp.problems, stamp.proposal.refusals]).toEqual([SITES, [], []]);
     const after = applied(plan, stamp.operations);
     const evaluation = evaluate(after);
-    expect(evaluation.findings().filter(({ severity }) => severity === 'error')).toEqual([]);
+    expect(evaluation.findingsInWords().filter(({ severity }) => severity === 'error')).toEqual([]);
     for (const { figures, cluster: made } of evaluation.clusters) {
       expect(figures.needs.every(({ ranges }) => ranges.length > 0)).toBe(true);
       expect(made).toMatchObject({ templateId: template, podMode: 'overlay', nodesHorizon: 6, podsPerNode: 30 });

@@ -288,7 +288,7 @@ describe('who may overlap whom (handbook 2)', () => {
     const evaluation = evaluate(
       applied(ground(3), [...ranges('10.96.0.0/12', '10.100.0.0/24', 'service'), ...add('links', hub)]),
     );
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.join(' ')).toContain('Network n1 reaches n2 by the transit hub hub.');
     expect(finding?.fixes).toHaveLength(2);
   });
@@ -349,7 +349,7 @@ describe('who may overlap whom (handbook 2)', () => {
         add('attachments', { linkId: testId('links', 1), networkId: two, advertises: ['10.100.0.0/16'] }),
       );
       const chains = evaluate(passed)
-        .findings()
+        .findingsInWords()
         .filter(({ code }) => code === 'overlap.shadowed')
         .map(({ chain }) => chain.join(' '));
       expect(chains).toHaveLength(2);
@@ -379,7 +379,7 @@ describe('who may overlap whom (handbook 2)', () => {
     // Nodes in a subnet for pods are where they are, and meant to be elsewhere.
     const mixed = evaluate(applied(held, [setOperation('subnets', testId('subnets', 1), { purpose: 'pod' })]));
     expect(mixed.verdicts()).toEqual([]);
-    expect(mixed.findings().map(({ code }) => code)).toContain('range.purpose');
+    expect(mixed.findingsInWords().map(({ code }) => code)).toContain('range.purpose');
   });
 
   test('the blocks of two networks that are joined conflict before anything stands in them', () => {
@@ -406,14 +406,14 @@ describe('what a link brings is a destination, though nobody entered a range in 
     );
   const codes = (evaluation: ReturnType<typeof joined>) =>
     evaluation
-      .findings()
+      .findingsInWords()
       .map(({ code }) => code)
       .filter((code) => code.startsWith('overlap'));
 
   test('a service range inside it is shadowed', () => {
     const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }]);
     expect(codes(evaluation)).toEqual(['overlap.shadowed']);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.title).toBe('Service range of one 10.150.64.0/20 hides prefix advertised by n2 10.150.0.0/16');
     expect(finding?.chain[1]).toBe('Network n1 reaches n2 by the private circuit c.');
     expect(finding?.subjects[1]).toEqual({ kind: 'attachments', id: testId('attachments', 1) });
@@ -441,12 +441,12 @@ describe('what a link brings is a destination, though nobody entered a range in 
     expect(evaluation.verdicts()).toEqual([]);
     expect(evaluation.verdictCount).toBe(0);
     expect(codes(evaluation)).toEqual(['overlap.hidden']);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.hidden');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.hidden');
     expect(finding?.severity).toBe('warning');
     expect(finding?.title).toBe('Part of 10.0.0.0/8, which n2 advertises, cannot be reached');
     expect(finding?.detail).toContain('node range of one 10.64.0.0/16');
     // It is said of the cluster too.
-    expect(evaluation.findingsOf(testId('clusters', 1)).map(({ code }) => code)).toContain('overlap.hidden');
+    expect(evaluation.findingsInWordsOf(testId('clusters', 1)).map(({ code }) => code)).toContain('overlap.hidden');
   });
 
   test('its own network may use it, and what nobody reaches is judged by nobody', () => {
@@ -512,7 +512,7 @@ describe('what a link brings is a destination, though nobody entered a range in 
       ]),
     );
     expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'inUse']]);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.join(' ')).toContain('l5');
   });
 });
@@ -548,7 +548,7 @@ describe('a further interface joins the nodes to its network', () => {
   test('a service range over that network is shadowed, and the chain names the interface', () => {
     const evaluation = world([service]);
     expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'subnets']]);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.shadowed');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.slice(0, 3)).toEqual([
       'The service range of one 10.20.0.0/16 exists inside its cluster only; the cluster is in network n1.',
       'Nodes of it have a further interface in network n2.',
@@ -574,7 +574,7 @@ describe('a further interface joins the nodes to its network', () => {
   test('node ranges that are the same in both are two places on those nodes', () => {
     const evaluation = world([{ purpose: 'node', prefix: '10.20.0.0/24' }]);
     expect(evaluation.verdicts().map(({ kind }) => kind)).toEqual(['conflict']);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.conflict');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.conflict');
     expect(finding?.chain.join(' ')).toContain('its cluster has nodes with a further interface in network n2');
   });
 
@@ -582,7 +582,7 @@ describe('a further interface joins the nodes to its network', () => {
     const later = add('links', { name: 'later', kind: 'peering', networkIds: [home, store], isPlanned: true });
     const evaluation = world([{ purpose: 'node', prefix: '10.20.0.0/24' }], later);
     expect(evaluation.verdicts().map(({ kind, isPlanned }) => [kind, isPlanned])).toEqual([['conflict', false]]);
-    const [finding] = evaluation.findings().filter(({ code }) => code === 'overlap.conflict');
+    const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.conflict');
     expect([finding?.severity, finding?.chain.at(-1)]).toEqual([
       'error',
       'So on those nodes one address means two places: theirs, and the subnet s 10.20.0.0/24.',
@@ -664,7 +664,7 @@ test('two overlays with one range conflict by the connection that joins them, tr
   expect(ask(planned)).toMatchObject({ kind: 'conflict', isPlanned: true });
   // Harmless is not said beside it.
   const notes = evaluate(overlapping([]))
-    .findings()
+    .findingsInWords()
     .filter(({ code }) => code === 'overlap.reuse');
   expect(notes.map(({ detail }) => detail).join()).not.toContain('harmless');
 });

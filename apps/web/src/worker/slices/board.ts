@@ -1,3 +1,4 @@
+import type { FindingCode } from '@wide-lattice/core/english';
 import { isReached, setMatrix } from '@wide-lattice/core/crosscluster';
 import { marksOfCluster } from '@wide-lattice/core/findings';
 import { doorCounts, ingress } from '@wide-lattice/core/ingress';
@@ -35,7 +36,7 @@ export interface BoardRow {
   readonly uses: { readonly reached: number; readonly all: number } | undefined;
   readonly findings: FindingCounts;
   /** Codes of its findings, each once. */
-  readonly codes: readonly string[];
+  readonly codes: readonly FindingCode[];
 }
 
 /** The ranges of one purpose: what is there, what is missing, and whether all is well. */

@@ -13,7 +13,7 @@ import {
 import { worstVerdict } from '@wide-lattice/core/verdicts';
 import { saySize } from '@wide-lattice/core/working';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
-import type { Finding } from '@wide-lattice/core/findings';
+import type { SaidFinding } from '@wide-lattice/core/findings';
 import type { Allocation, Cluster, Purpose, Run } from '@wide-lattice/core/plan';
 import type { ClusterResult, DemandProblem, PodSizesContext, Raise, Sizing } from '@wide-lattice/core/sizing';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
@@ -94,7 +94,7 @@ export interface ClusterSheet {
   readonly costHorizon: number;
   readonly problems: readonly DemandProblem[];
   readonly runs: readonly Run[];
-  readonly findings: readonly Finding[];
+  readonly findings: readonly SaidFinding[];
 }
 
 /** The consequences of one cluster; undefined when it is not in the plan. */
@@ -146,7 +146,7 @@ export function clusterSheet(evaluation: Evaluation, clusterId: string): Cluster
     ...costsOf(sizing),
     problems: figures.problems,
     runs: evaluation.plan.runs.filter((run) => run.clusterId === clusterId),
-    findings: evaluation.findingsOf(clusterId),
+    findings: evaluation.findingsInWordsOf(clusterId),
   };
 }
 

@@ -1,7 +1,7 @@
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
 import { findingMarks, isAnsweredBy } from '@wide-lattice/core/findings';
-import type { Finding, FindingMark, Proposing, Severity } from '@wide-lattice/core/findings';
+import type { SaidFinding, FindingMark, Proposing, Severity } from '@wide-lattice/core/findings';
 import { compareMatrices, forwarding } from '@wide-lattice/core/forwarding';
 import type { CellChange } from '@wide-lattice/core/forwarding';
 import type { Operation } from '@wide-lattice/core/plan';
@@ -43,10 +43,10 @@ function counted(marks: readonly FindingMark[]): CountedFindings {
 /** A proposal that was tried: errors and warnings it ends, brings and leaves of those it is there to end, and what it does to the matrix. */
 export interface Tried {
   readonly mends: readonly string[];
-  readonly brings: readonly Finding[];
+  readonly brings: readonly SaidFinding[];
   /** What it brings beside these: nothing that is wrong, but something to know. */
-  readonly notes: readonly Finding[];
-  readonly leaves: readonly Finding[];
+  readonly notes: readonly SaidFinding[];
+  readonly leaves: readonly SaidFinding[];
   /** Cells of the matrix that pass more than before, and those that pass less; undefined where the plan is too large to count them. */
   readonly opens: number | undefined;
   readonly closes: readonly CellChange[] | undefined;
@@ -59,7 +59,7 @@ const MOST_COMPARED = 250;
 
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
 export const findingSlices = {
-  findings: ({ evaluation }: SliceHost) => evaluation.findings(),
+  findings: ({ evaluation }: SliceHost) => evaluation.findingsInWords(),
   findingCounts: ({ evaluation }: SliceHost) => counted(evaluation.ask(findingMarks)),
   /** Undefined when the change cannot be applied. */
   effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
@@ -72,17 +72,17 @@ export const findingSlices = {
     if (!draft.ok) return undefined;
     const after = draft.evaluation;
     const { gained, lost } = compareEvaluations(host.evaluation, after);
-    const had = new Set(host.evaluation.findings().map(({ key }) => key));
+    const had = new Set(host.evaluation.findingsInWords().map(({ key }) => key));
     const brought = new Set(gained.map(({ key }) => key));
-    const isOpen = ({ key, code, severity }: Finding) =>
+    const isOpen = ({ key, code, severity }: SaidFinding) =>
       severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code);
     const isCounted = operations.length > 0 && after.plan.clusters.length <= MOST_COMPARED;
     const reach = isCounted ? compareMatrices(host.evaluation.ask(forwarding), after.ask(forwarding)) : undefined;
     return {
       mends: lost.map(({ title }) => title),
       brings: gained,
-      notes: after.findings().filter(({ key, severity }) => severity === 'note' && !had.has(key)),
-      leaves: after.findings().filter(isOpen),
+      notes: after.findingsInWords().filter(({ key, severity }) => severity === 'note' && !had.has(key)),
+      leaves: after.findingsInWords().filter(isOpen),
       opens: reach?.gained.length,
       closes: reach?.lost,
       comparedUpTo: MOST_COMPARED,

@@ -1,6 +1,6 @@
 import { proposeEgress } from '@wide-lattice/core/egress';
 import { markOf } from '@wide-lattice/core/findings';
-import type { Finding } from '@wide-lattice/core/findings';
+import type { SaidFinding } from '@wide-lattice/core/findings';
 import { worthAsking } from '@wide-lattice/core/plan';
 import type { AskingStop, Plan, WorthAsking } from '@wide-lattice/core/plan';
 import { stopOf } from '../../kinds/kindViews';
@@ -18,7 +18,7 @@ interface Missing {
 /** What a stop opens on: what is broken there, what is missing in the order of work, and what is worth asking. */
 export interface Matters {
   /** The worst first; as many as fit, with how many there are. */
-  readonly broken: readonly Finding[];
+  readonly broken: readonly SaidFinding[];
   readonly errors: number;
   readonly warnings: number;
   readonly missing: readonly Missing[];
@@ -35,7 +35,7 @@ const MOST_PROPOSED = 250;
 /** What matters at a stop now. */
 export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Matters {
   const isEmpty = plan.clusters.length === 0;
-  const here = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
+  const here = evaluation.findingsInWords().filter((finding) => stopOf(markOf(finding)) === stop);
   const errors = here.filter(({ severity }) => severity === 'error');
   const warnings = here.filter(({ severity }) => severity === 'warning');
   return {

@@ -54,7 +54,7 @@ test('everything that leaves the worker can be copied', () => {
     diagramView(evaluation),
     utilisationRows(plan),
     ribbonView(evaluation, '10.16.0.0/12'),
-    evaluation.findings(),
+    evaluation.findingsInWords(),
   ]) {
     expect(slice).toBeDefined();
     expect(structuredClone(slice)).toEqual(slice);
@@ -172,13 +172,13 @@ describe('diagram', () => {
 
 test('renumbering is tried on the plan and leaves its evaluation as it was', () => {
   const host = new SliceHost(evaluation);
-  const before = evaluation.findings().length;
+  const before = evaluation.findingsInWords().length;
   const verdict = evaluation.verdicts().find(({ isPlanned }) => isPlanned);
   const ways = shownRenumberings(host, [verdict?.a.id ?? '', verdict?.b.id ?? '']);
   expect(ways.length).toBeGreaterThan(1);
   expect(ways.some(({ title }) => title === 'Do not make the link coach-join')).toBe(true);
   for (const { lost } of ways) expect(lost.length).toBeGreaterThan(0);
-  expect(host.evaluation.findings()).toHaveLength(before);
+  expect(host.evaluation.findingsInWords()).toHaveLength(before);
 });
 
 test('the pod network of each cluster is shown with its workings, and what is locked is listed for built ones only', () => {
@@ -224,7 +224,7 @@ test('a stop opens on what is counted for it, the worst first, with questions an
   const host = new SliceHost(evaluation);
   for (const stop of ['egress', 'ingress', 'dns', 'cross-cluster'] as const) {
     const { broken, errors, warnings, asks } = mattersAt(host, stop);
-    const own = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
+    const own = evaluation.findingsInWords().filter((finding) => stopOf(markOf(finding)) === stop);
     expect([errors, warnings]).toEqual([
       own.filter(({ severity }) => severity === 'error').length,
       own.filter(({ severity }) => severity === 'warning').length,

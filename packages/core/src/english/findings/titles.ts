@@ -1,5 +1,7 @@
+import type { FindingCode } from './table.js';
+
 /** What each check looks for, in a few words, by the code of its findings. */
-export const findingTitles: Readonly<Record<string, string>> = {
+export const findingTitles: Readonly<Record<FindingCode, string>> = {
   'address.taken': 'address assigned twice',
   'attachment.deaf': 'attachment accepts no routes',
   'attachment.full': 'interface subnet full',
