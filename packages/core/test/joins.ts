@@ -76,3 +76,47 @@ export function served(n: number, name: string, fields: Partial<EntityOf['servic
     ...numbered('services', { ...where, name, selector: [`app=${name}`], ports: ['web tcp 80 to http'], ...fields }),
   ];
 }
+
+/** Two clusters without a link: one goes out by a NAT device, the other has gateways with public addresses. */
+export function behindNat(connection: Partial<Connection> = {}): Plan {
+  const tables = (n: number, nextHop: 'internet' | 'nat'): Operation[] => [
+    ...add('routeTables', {
+      id: testId('routeTables', n),
+      name: `t${n}`,
+      networkId: testId('networks', n),
+      isMain: true,
+    }),
+    ...add('routes', {
+      id: testId('routes', n),
+      routeTableId: testId('routeTables', n),
+      prefix: '0.0.0.0/0',
+      nextHop,
+      ...(nextHop === 'nat' ? { natDeviceId: testId('natDevices', 1) } : {}),
+    }),
+  ];
+  const edge: Operation[] = [
+    ...add('routeTables', { id: testId('routeTables', 9), name: 'edge', networkId: testId('networks', 1) }),
+    ...add('routes', {
+      id: testId('routes', 9),
+      routeTableId: testId('routeTables', 9),
+      prefix: '0.0.0.0/0',
+      nextHop: 'internet',
+    }),
+    ...add('subnets', {
+      name: 'edge',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'other',
+      prefix: '10.1.9.0/28',
+      routeTableId: testId('routeTables', 9),
+    }),
+    ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 1), publicAddresses: ['203.0.113.7'] }),
+  ];
+  const members: Partial<Member>[] = [{ dials: 'dials' }, { gatewayAddresses: ['198.51.100.9', '198.51.100.10'] }];
+  return applied(joined({ members, connection }), [
+    { op: 'remove', kind: 'links', id: testId('links', 1) },
+    ...edge,
+    ...tables(1, 'nat'),
+    ...tables(2, 'internet'),
+  ]);
+}

@@ -36,7 +36,7 @@ type Demand = Alongside<Cluster, Sizing>;
 
 /** Load balancers that answer nothing, cannot reach their members, or break a rule of their provider. */
 export const balancerFindings = bySubject({
-  name: 'findings by load balancer',
+  name: 'findings by balancer',
   reads: ['profiles', 'filters'],
   needs: { ingress: compiled, demand: sizings },
   subjects: (_, { ingress }) => ingress.parts.balancers,

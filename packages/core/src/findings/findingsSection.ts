@@ -98,7 +98,7 @@ function reuseNotesOf(
 
 /** The checks of the plan as a whole, by their names. */
 const ofPlan = section({
-  name: 'findings of the plan',
+  name: 'findings by plan',
   reads: [],
   needs: Object.fromEntries(planChecks.map((check) => [check.name, check])),
   build: (_, needed): Ranked => rank(Object.values(needed as Record<string, readonly Finding[]>).flat()),

@@ -6,13 +6,12 @@ import type { Allocation, NodePool, Plan, ClusterService, Workload } from '../pl
 import { bySubject, groupsIn, ownersIn, together, valuesIn } from '../section/index.js';
 import { demand as sizings, rangesByCluster } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
-import type { FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
 /** Workloads without room, and services that nobody answers or whose fixed addresses and ports cannot be theirs. */
 export const ingressFindings = bySubject({
-  name: 'workloads and services by cluster',
+  name: 'workload findings',
   reads: ['workloads', 'services', 'nodePools'],
   needs: { demand: sizings, ranges: rangesByCluster },
   subjects: (_, { demand }) => demand.items,
@@ -146,7 +145,7 @@ function serviceFindings(
   const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
   const told = (faults: readonly AddressFault[]) =>
     faults.map(({ isBroken, code, fact }) =>
-      finding(code, isBroken ? 'error' : 'warning', subjects, { ...of, ...fact } as FactOf<typeof code>, {
+      finding(code, isBroken ? 'error' : 'warning', subjects, { ...of, ...fact }, {
         part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}`,
       }),
     );

@@ -11,7 +11,7 @@ const none: readonly never[] = [];
 
 /** Hosts of services, routes and gateways that their clients do not find. */
 export const unansweredHosts = bySubject({
-  name: 'unanswered hosts by cluster',
+  name: 'hosts by cluster',
   reads: [],
   needs: { naming, wanted: wantedByCluster },
   subjects: (_, needed) => (needed.naming.parts.zones.length === 0 ? none : needed.naming.parts.clusters),
@@ -74,7 +74,7 @@ function unanswered(state: NameState, all: readonly WantedHost[]): Finding[] {
 
 /** Names of self-run clusters that are not answered in their own network. */
 export const selfRunFindings = bySubject({
-  name: 'names of self-run clusters',
+  name: 'self-run names',
   reads: [],
   needs: { naming },
   subjects: (_, needed) =>

@@ -29,7 +29,7 @@ interface Tried {
 
 /** What clusters need open among their own machines and is refused: pods on other nodes, kubelet, API and etcd of a self-run control plane, BGP. */
 export const missingOpenings = bySubject({
-  name: 'missing openings by cluster',
+  name: 'openings by cluster',
   reads: ['clusters', 'allocations', 'bastions'],
   needs: { forwarding: compiled },
   subjects: ({ clusters }) => clusters,

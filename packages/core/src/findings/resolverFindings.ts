@@ -23,7 +23,7 @@ export function resolverFindings(_: unknown, { naming }: Needed): readonly Findi
 
 /** Search lists that cost. */
 export const searchFindings = bySubject({
-  name: 'search lists by cluster',
+  name: 'searches by cluster',
   reads: [],
   needs: { naming: compiled },
   subjects: (_, { naming }) => naming.parts.clusters,

@@ -12,7 +12,7 @@ type RuleKind = 'filterRules' | 'firewallRules';
 
 /** Rules of firewalls that never decide since another one covers them, that repeat another, or that allow anything from anywhere. */
 export const uselessInFirewalls = bySubject({
-  name: 'useless rules by firewall',
+  name: 'rules by firewall',
   reads: ['firewalls', 'firewallRules'],
   needs: { forwarding: compiled },
   subjects: ({ firewalls }) => firewalls,
@@ -29,7 +29,7 @@ export const uselessInFirewalls = bySubject({
 
 /** The same of filters. */
 export const uselessInFilters = bySubject({
-  name: 'useless rules by filter',
+  name: 'rules by filter',
   reads: ['filters', 'filterRules'],
   needs: { forwarding: compiled },
   subjects: ({ filters }) => filters,

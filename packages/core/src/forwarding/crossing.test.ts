@@ -1,5 +1,5 @@
 import { add, testId } from '../../test/worlds.js';
-import { joined } from '../../test/joins.js';
+import { behindNat, joined } from '../../test/joins.js';
 import { readQuestion, setOperation, applyOperations } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
@@ -133,46 +133,7 @@ test('who may dial: two that wait never meet; one that dials brings it up for bo
 });
 
 test('behind NAT, over the internet: who has a public address is dialled, and answers find back; ESP without NAT traversal does not pass', () => {
-  const tables = (n: number, nextHop: 'internet' | 'nat'): Operation[] => [
-    ...add('routeTables', {
-      id: testId('routeTables', n),
-      name: `t${n}`,
-      networkId: testId('networks', n),
-      isMain: true,
-    }),
-    ...add('routes', {
-      id: testId('routes', n),
-      routeTableId: testId('routeTables', n),
-      prefix: '0.0.0.0/0',
-      nextHop,
-      ...(nextHop === 'nat' ? { natDeviceId: testId('natDevices', 1) } : {}),
-    }),
-  ];
-  const edge: Operation[] = [
-    ...add('routeTables', { id: testId('routeTables', 9), name: 'edge', networkId: testId('networks', 1) }),
-    ...add('routes', {
-      id: testId('routes', 9),
-      routeTableId: testId('routeTables', 9),
-      prefix: '0.0.0.0/0',
-      nextHop: 'internet',
-    }),
-    ...add('subnets', {
-      name: 'edge',
-      networkId: testId('networks', 1),
-      siteId: testId('sites', 1),
-      purpose: 'other',
-      prefix: '10.1.9.0/28',
-      routeTableId: testId('routeTables', 9),
-    }),
-    ...add('natDevices', { name: 'nat', subnetId: testId('subnets', 1), publicAddresses: ['203.0.113.7'] }),
-  ];
-  const plan = edited(
-    joined({ members: [{ dials: 'dials' }, { gatewayAddresses: ['198.51.100.9', '198.51.100.10'] }] }),
-    { op: 'remove', kind: 'links', id: testId('links', 1) },
-    ...edge,
-    ...tables(1, 'nat'),
-    ...tables(2, 'internet'),
-  );
+  const plan = behindNat();
   const there = asked(plan);
   expect(`${there.verdict} ${there.sentence}`).toContain('pass');
   expect(there.flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ')).toContain(

@@ -149,7 +149,8 @@ describe('fixed addresses and ports', () => {
   const range = expectGood(parsePrefix('10.0.0.0/24'));
   const faults = (address: string | null, others: ClusterService[] = []) =>
     addressFaults(service({ address }), [range], others).map(
-      ({ isBroken, code, fact }) => `${isBroken ? 'broken' : 'doubtful'} ${code} ${'address' in fact ? fact.address : ''}`,
+      ({ isBroken, code, fact }) =>
+        `${isBroken ? 'broken' : 'doubtful'} ${code} ${'address' in fact ? fact.address : ''}`,
     );
 
   test('an address is of the range, in its static band, not the API’s, and of one service', () => {

@@ -35,10 +35,10 @@ export type Unfit =
   | { readonly is: 'overlay'; readonly cluster: string };
 
 /** When pods find no room. */
-export type RoomCase = 'now' | 'horizon' | 'zone lost' | 'upgrade';
+type RoomCase = 'now' | 'horizon' | 'zone lost' | 'upgrade';
 
 /** What a workload finds no node for. */
-export type RoomLack = 'no such node' | 'zone' | 'pods per node' | 'CPU' | 'memory';
+type RoomLack = 'no such node' | 'zone' | 'pods per node' | 'CPU' | 'memory';
 
 /** A service of a cluster. */
 interface ServiceOf {

@@ -23,6 +23,9 @@ const words: Table = {
   ...connectionWords,
 };
 
+/** Every code that something is said of. */
+export const factCodes = Object.keys(words) as readonly FactCode[];
+
 /** What a finding says, by the code of its check and, after a colon, which of several things the check found. */
 export type FactCode = keyof Table;
 
