@@ -2,6 +2,7 @@ export { sayAstray, sayNameAnswered, sayServed, sayUnanswered } from './answers.
 export type { Astray } from './answers.js';
 export type { CutOverStep } from './cutOvers.js';
 export { sayCutOverStep } from './cutOvers.js';
+export { sayChainStep } from './chains.js';
 export { sayEnded, sayEvent } from './events.js';
 export { sayFailed, sayPolicy, sayTooNarrow, sayTunnelFault } from './failures.js';
 export { lackProblem, sayLack } from './lacks.js';

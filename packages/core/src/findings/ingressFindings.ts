@@ -145,9 +145,15 @@ function serviceFindings(
   const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
   const told = (faults: readonly AddressFault[]) =>
     faults.map(({ isBroken, code, fact }) =>
-      finding(code, isBroken ? 'error' : 'warning', subjects, { ...of, ...fact }, {
-        part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}`,
-      }),
+      finding(
+        code,
+        isBroken ? 'error' : 'warning',
+        subjects,
+        { ...of, ...fact },
+        {
+          part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}`,
+        },
+      ),
     );
   return [
     ...found,

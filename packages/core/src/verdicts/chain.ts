@@ -5,15 +5,46 @@ import type { Use } from './use.js';
 import { wayOfNodes } from './judge.js';
 import type { Verdict } from './judge.js';
 
-/** How a verdict comes about, one step a line: which domain, by which links, from which place to which place. */
-export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: string) => string): string[] {
+/** A use of addresses, by its label and prefix. */
+export interface NamedUse {
+  readonly label: string;
+  readonly prefix: string;
+}
+
+/** A link on the way from one network to another, and the network that it leads to. */
+interface NamedHop {
+  readonly kind: LinkKind;
+  readonly link: string;
+  readonly isPlanned: boolean;
+  readonly to: string;
+}
+
+/** A step of how a verdict comes about; networks, links and clusters stand here by their names. */
+export type ChainStep =
+  | { readonly code: 'one-cluster' | 'share'; readonly a: NamedUse; readonly b: NamedUse }
+  | { readonly code: 'both-live'; readonly a: NamedUse; readonly b: NamedUse; readonly network: string }
+  | { readonly code: 'one-cluster.then' | 'translated' | 'connection.then' }
+  | { readonly code: 'inside' | 'lives'; readonly use: NamedUse; readonly network: string }
+  | { readonly code: 'interface' | 'two-places'; readonly network: string }
+  | { readonly code: 'interface.lives'; readonly use: NamedUse; readonly network: string; readonly seenFrom: string }
+  | { readonly code: 'interface.two-places' | 'answers'; readonly use: NamedUse }
+  /** No hops where the destination is in that same network. */
+  | { readonly code: 'reach'; readonly from: string; readonly hops: readonly NamedHop[] }
+  /** The longer prefix wins: in a network, or on the nodes with an interface in it where none is said. */
+  | { readonly code: 'longer'; readonly network: string | undefined; readonly label: string; readonly hidden: string }
+  | {
+      readonly code: 'connection';
+      readonly connection: string;
+      readonly one: string;
+      readonly other: string;
+      readonly isPlanned: boolean;
+    };
+
+/** How a verdict comes about, step by step: which domain, by which links, from which place to which place. */
+export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: string) => string): ChainStep[] {
   const { a, b } = verdict;
-  if (a.clusterId !== null && a.clusterId === b.clusterId) {
-    return [
-      `${say(a)} and ${say(b, 'the')} belong to one cluster.`,
-      'Its nodes cannot tell which of the two an address means.',
-    ];
-  }
+  if (a.clusterId !== null && a.clusterId === b.clusterId)
+    return [{ code: 'one-cluster', a: named(a), b: named(b) }, { code: 'one-cluster.then' }];
   // A verdict between two clusters or owners is only made for uses that live in networks.
   const from = a.networkId as string;
   const to = b.networkId as string;
@@ -21,36 +52,36 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
     const way = wayOfNodes(a, b, both(verdict), domains);
     const home = way?.fromId ?? from;
     return [
-      `${say(a)} exists inside its cluster only; the cluster is in network ${networkName(from)}.`,
-      ...(home === from ? [] : [`Nodes of it have a further interface in network ${networkName(home)}.`]),
+      { code: 'inside', use: named(a), network: networkName(from) },
+      ...(home === from ? [] : [{ code: 'interface', network: networkName(home) } as const]),
       reach(networkName(home), way?.join, networkName),
-      `${say(b)} answers there.`,
-      'Inside the cluster these addresses are translated before they leave, so that destination cannot be reached from its pods and nodes.',
+      { code: 'answers', use: named(b) },
+      { code: 'translated' },
     ];
   }
   const meeting = domains.meeting(from, to, both(verdict));
   if (meeting === undefined || (meeting.isPlanned && !verdict.isPlanned))
     return metChain(verdict, domains, networkName);
   const vantage = networkName(meeting.vantageId);
-  const homes =
+  const homes: ChainStep[] =
     from === to
-      ? [`${say(a)} and ${say(b, 'the')} both live in network ${vantage}.`]
-      : [`${say(a)} lives in network ${networkName(from)}.`, `${say(b)} lives in network ${networkName(to)}.`];
+      ? [{ code: 'both-live', a: named(a), b: named(b), network: vantage }]
+      : [
+          { code: 'lives', use: named(a), network: networkName(from) },
+          { code: 'lives', use: named(b), network: networkName(to) },
+        ];
   const reaches = [meeting.toFirst, meeting.toSecond].flatMap((join) =>
     join.hops.length === 0 ? [] : [reach(vantage, join, networkName)],
   );
-  if (verdict.kind === 'hidden') {
-    return [
-      ...homes,
-      ...reaches,
-      `In ${vantage} the longer prefix wins, so packets to these addresses go to the ${a.label} and never to ${networkName(to)}.`,
-    ];
-  }
-  return [...homes, ...reaches, `So in ${vantage} one address means two places: forwarding is ambiguous or refused.`];
+  const end: ChainStep =
+    verdict.kind === 'hidden'
+      ? { code: 'longer', network: vantage, label: a.label, hidden: networkName(to) }
+      : { code: 'two-places', network: vantage };
+  return [...homes, ...reaches, end];
 }
 
 /** Two destinations that only nodes with further interfaces see. */
-function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: string) => string): string[] {
+function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: string) => string): ChainStep[] {
   const range = both({ a, b });
   for (const [one, other] of [
     [a, b],
@@ -58,22 +89,20 @@ function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: s
   ] as const) {
     const way = one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains);
     if (way === undefined) continue;
+    const seenFrom = networkName(way.fromId);
     return [
-      [
-        `${say(one)} lives in network ${networkName(one.networkId as string)};`,
-        `its cluster has nodes with a further interface in network ${networkName(way.fromId)}.`,
-      ].join(' '),
-      reach(networkName(way.fromId), way.join, networkName),
+      { code: 'interface.lives', use: named(one), network: networkName(one.networkId as string), seenFrom },
+      reach(seenFrom, way.join, networkName),
       kind === 'hidden'
-        ? `On those nodes the longer prefix wins, so packets to these addresses go to the ${a.label} and never to ${networkName(b.networkId as string)}.`
-        : `So on those nodes one address means two places: theirs, and ${say(other, 'the')}.`,
+        ? { code: 'longer', network: undefined, label: a.label, hidden: networkName(b.networkId as string) }
+        : { code: 'interface.two-places', use: named(other) },
     ];
   }
   return [];
 }
 
-function say(use: Use, article: 'The' | 'the' = 'The'): string {
-  return `${article} ${use.label} ${formatPrefix(use.prefix)}`;
+function named({ label, prefix }: Use): NamedUse {
+  return { label, prefix: formatPrefix(prefix) };
 }
 
 /** The addresses that both ranges hold: of two prefixes that overlap, the longer. */
@@ -81,26 +110,15 @@ function both({ a, b }: Pick<Verdict, 'a' | 'b'>) {
   return a.prefix.length > b.prefix.length ? a.prefix : b.prefix;
 }
 
-const linkWords: Readonly<Record<LinkKind, string>> = {
-  hub: 'the transit hub',
-  peering: 'the peering',
-  tunnel: 'the tunnel',
-  circuit: 'the private circuit',
-};
-
-/** One sentence on how a network reaches another: "Network a reaches b by the peering p", passing on named hop by hop. */
-export function reach(from: string, join: Join | undefined, networkName: (id: string) => string): string {
-  const last = join?.hops.at(-1);
-  if (join === undefined || last === undefined) return 'The destination is in that same network.';
-  const ways = join.hops.map(({ link, toNetworkId }, i) => {
-    const planned = link.isPlanned ? ', which is planned' : '';
-    const on =
-      i === join.hops.length - 1
-        ? ''
-        : ` to ${networkName(toNetworkId)}${planned === '' ? '' : ','}, which passes it on`;
-    return `by ${linkWords[link.kind]} ${link.name}${planned}${on}`;
-  });
-  return `Network ${from} reaches ${networkName(last.toNetworkId)} ${ways.join(', ')}.`;
+/** How a network reaches another, hop by hop. */
+function reach(from: string, join: Join | undefined, networkName: (id: string) => string): ChainStep {
+  const hops = (join?.hops ?? []).map(({ link, toNetworkId }) => ({
+    kind: link.kind,
+    link: link.name,
+    isPlanned: link.isPlanned,
+    to: networkName(toNetworkId),
+  }));
+  return { code: 'reach', from, hops };
 }
 
 /** How a conflict comes about that only a connection brings: what overlaps, what joins the two, and what follows. */
@@ -108,10 +126,10 @@ export function chainOfConnection(
   { a, b, isPlanned }: Verdict,
   connection: string,
   clusterName: (use: Use) => string,
-): string[] {
+): ChainStep[] {
   return [
-    `${say(a)} and ${say(b, 'the')} share addresses.`,
-    `${connection} joins ${clusterName(a)} with ${clusterName(b)}${isPlanned ? ', as is planned' : ''}, and neither range is translated.`,
-    'Both clusters then use the same addresses for different pods or services.',
+    { code: 'share', a: named(a), b: named(b) },
+    { code: 'connection', connection, one: clusterName(a), other: clusterName(b), isPlanned },
+    { code: 'connection.then' },
   ];
 }

@@ -1,5 +1,6 @@
 export { advertisedIn, advertisedUses } from './advertised.js';
-export { chainOf, reach } from './chain.js';
+export type { ChainStep, NamedUse } from './chain.js';
+export { chainOf } from './chain.js';
 export type { Verdict, VerdictKind, VerdictState } from './judge.js';
 export { isNamedFirst, isPairwise, judge, worstVerdict } from './judge.js';
 export type { Use } from './use.js';

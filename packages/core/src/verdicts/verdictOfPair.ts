@@ -3,6 +3,7 @@ import { domains } from '../domains/index.js';
 import { byId } from '../plan/index.js';
 import { section } from '../section/index.js';
 import { chainOf, chainOfConnection } from './chain.js';
+import type { ChainStep } from './chain.js';
 import { connectionVerdicts } from './connectionVerdicts.js';
 import { isHolding, isSharing } from './use.js';
 import type { Use } from './use.js';
@@ -18,8 +19,8 @@ export type PairVerdict =
       readonly kind: 'conflict' | 'shadowed' | 'hidden';
       /** It only comes about by a link or connection that is planned. */
       readonly isPlanned: boolean;
-      /** How it comes about, a sentence per step. */
-      readonly chain: readonly string[];
+      /** How it comes about, step by step. */
+      readonly chain: readonly ChainStep[];
     };
 
 /** The verdict of two ranges, by their ids: allocated ranges, ranges in use, subnets, address blocks, or "attachment id prefix". */

@@ -550,8 +550,8 @@ describe('a further interface joins the nodes to its network', () => {
     expect(evaluation.verdicts().map(({ kind, b }) => [kind, b.kind])).toEqual([['shadowed', 'subnets']]);
     const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.slice(0, 3)).toEqual([
-      'The service range of one 10.20.0.0/16 exists inside its cluster only; the cluster is in network n1.',
-      'Nodes of it have a further interface in network n2.',
+      'The service range of one 10.20.0.0/16 exists only inside its cluster, which is in network n1.',
+      'Its nodes have a further interface in network n2.',
       'The destination is in that same network.',
     ]);
   });

@@ -1,6 +1,8 @@
 import { familyName } from '../../address/index.js';
 import type { Family } from '../../address/index.js';
+import type { ChainStep } from '../../verdicts/index.js';
 import { beginning, sayCount, sayNumber } from '../../working/index.js';
+import { sayChainStep } from '../chains.js';
 import { inZone, sayOwner, sentences } from './words.js';
 import type { FindingTable, Owner } from './words.js';
 
@@ -23,7 +25,7 @@ interface OverlapFact {
   readonly isPlanned: boolean;
   /** Whether neither of the two can be moved by a proposal. */
   readonly isStuck: boolean;
-  readonly chain: readonly string[];
+  readonly chain: readonly ChainStep[];
 }
 
 interface BlockFact {
@@ -92,12 +94,12 @@ export const rangeWords = {
   'overlap.conflict': (fact: OverlapFact) => ({
     title: beginning(`${sayUse(fact.a)} and ${sayUse(fact.b)} conflict${onceMade(fact.isPlanned)}`),
     detail: sentences('Both are destinations in one routing domain.', sayStuck(fact)),
-    chain: fact.chain,
+    chain: fact.chain.map(sayChainStep),
   }),
   'overlap.shadowed': (fact: OverlapFact) => ({
     title: beginning(`${sayUse(fact.a)} hides ${sayUse(fact.b)}${onceMade(fact.isPlanned)}`),
     detail: sentences('The destination cannot be reached from inside that cluster.', sayStuck(fact)),
-    chain: fact.chain,
+    chain: fact.chain.map(sayChainStep),
   }),
   'overlap.hidden': (fact: {
     readonly prefix: string;
@@ -105,7 +107,7 @@ export const rangeWords = {
     readonly isPlanned: boolean;
     readonly hiding: readonly UseFact[];
     readonly more: number;
-    readonly chain: readonly string[];
+    readonly chain: readonly ChainStep[];
   }) => ({
     title: `Part of ${fact.prefix}, which ${fact.owner} advertises, cannot be reached${onceMade(fact.isPlanned)}`,
     detail: [
@@ -113,7 +115,7 @@ export const rangeWords = {
       sayUses(fact.hiding, fact.more),
       `Advertise less, or make sure that ${fact.owner} uses nothing there.`,
     ].join(' '),
-    chain: fact.chain,
+    chain: fact.chain.map(sayChainStep),
   }),
   'overlap.reuse': (fact: {
     readonly outermost: string;
