@@ -1,3 +1,4 @@
+import { sayDoorLack } from '@wide-lattice/core/english';
 import { shortened } from '../shared/shortened';
 import type { ShownDoors } from '../worker/slices/ingressSlices';
 
@@ -17,7 +18,7 @@ export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: S
   const { places, rows } = placed(entries, chains);
   const height = HEAD + Math.max(1, rows) * ROW;
   const pairs = new Set(chains.flatMap((chain) => chain.slice(1).map((key, i) => `${chain[i] ?? ''}\n${key}`)));
-  const open = entries.filter((entry) => entry.open !== '');
+  const open = entries.filter((entry) => entry.open !== undefined);
   return (
     <figure className="p-3">
       <svg
@@ -60,7 +61,7 @@ export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: S
             {open.map(({ key, label, about, open: why }) => (
               <li key={key}>
                 {label}
-                {about === '' ? '' : `, ${about}`}: {why}
+                {about === '' ? '' : `, ${about}`}: {why !== undefined && sayDoorLack(why)}
               </li>
             ))}
           </ul>
@@ -118,9 +119,9 @@ function Box({
         width={BOX - 1}
         height={ROW - 7}
         fill="var(--color-base-100)"
-        stroke={open === '' ? 'var(--color-base-content)' : 'var(--color-error)'}
-        strokeDasharray={open === '' ? undefined : '4 3'}
-        strokeOpacity={open === '' ? 0.35 : 1}
+        stroke={open === undefined ? 'var(--color-base-content)' : 'var(--color-error)'}
+        strokeDasharray={open === undefined ? undefined : '4 3'}
+        strokeOpacity={open === undefined ? 0.35 : 1}
       />
       <text x={x + 6} y={y + (about === '' ? 17 : 12)} fill="currentColor">
         <title>{`${label} ${about}`.trim()}</title>

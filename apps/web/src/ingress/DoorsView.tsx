@@ -1,3 +1,4 @@
+import { sayDoorLack } from '@wide-lattice/core/english';
 import { sayCount } from '@wide-lattice/core/working';
 import { Unplug } from 'lucide-react';
 import { Link } from 'react-router';
@@ -30,7 +31,7 @@ export function DoorsView() {
   const chosen = doors.entries.find(({ key }) => key === marked);
   const linked = new Set(chosen === undefined ? [] : doors.chains.filter((chain) => chain.includes(chosen.key)).flat());
   const isShown = ({ key }: Entry) => chosen === undefined || linked.has(key);
-  const open = doors.entries.filter((entry) => entry.open !== '' && isShown(entry));
+  const open = doors.entries.filter((entry) => entry.open !== undefined && isShown(entry));
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex items-center gap-3 px-4 py-2">
@@ -111,12 +112,12 @@ function DoorColumn({ title, entries, more, marked, onMark }: ColumnProps) {
             <button
               type="button"
               aria-pressed={key === marked}
-              title={open === '' ? `${label} ${about}`.trim() : open}
+              title={open === undefined ? `${label} ${about}`.trim() : sayDoorLack(open)}
               className={`hover:bg-base-200 w-full min-w-0 px-2.5 py-1 text-left ${key === marked ? 'bg-base-200 font-semibold' : ''}`}
               onClick={() => onMark(key)}
             >
               <span className="flex items-center gap-1">
-                {open !== '' && <Unplug size={13} aria-label="open end" className="text-error shrink-0" />}
+                {open !== undefined && <Unplug size={13} aria-label="open end" className="text-error shrink-0" />}
                 <span className="min-w-0 break-words">{label}</span>
               </span>
               {about !== '' && <span className="quiet block text-xs break-words">{about}</span>}
@@ -138,7 +139,7 @@ function Marked({ entry }: { readonly entry: Entry }) {
   return (
     <div className="rule-t flex flex-wrap items-center gap-3 px-4 py-2" aria-live="polite">
       <strong>{label}</strong>
-      {open === '' ? null : <span className="text-error">{open}</span>}
+      {open !== undefined && <span className="text-error">{sayDoorLack(open)}</span>}
       <span className="ml-auto flex gap-2">
         {subject !== undefined && (
           <Link

@@ -8,6 +8,7 @@ import { carriedMbps, secondsToKnow } from './capacity.js';
 import { Joins } from './pairs.js';
 import { isReached } from './setMatrix.js';
 import type { SetMatrix, UseCell } from './setMatrix.js';
+import { sayProposed } from '../english/index.js';
 
 /** What fails in a drill. */
 export type Fault =
@@ -122,7 +123,11 @@ export function sayFault(
     case 'link':
       return `link ${byId(plan.links, fault.linkId)?.name ?? ''} cut`;
     case 'way':
-      return `way between ${cluster(fault.memberId)} and ${cluster(fault.otherId)} in ${connection(fault.memberId)?.name ?? ''} cut`;
+      return sayProposed('drill.way', {
+        one: cluster(fault.memberId),
+        other: cluster(fault.otherId),
+        connection: connection(fault.memberId)?.name ?? '',
+      });
     case 'rendezvous':
       return `rendezvous of ${byId(plan.connections, fault.connectionId)?.name ?? ''} lost`;
     case 'member':
@@ -381,19 +386,8 @@ function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): stri
     const connection = fault.kind === 'rendezvous' ? byId(joins.parts.connections, fault.connectionId) : undefined;
     if (connection === undefined) return [];
     const { name, keepsSeconds } = connection;
-    const until =
-      keepsSeconds === null
-        ? 'Tunnels and links that are up stay up.'
-        : `Tunnels and links that are up stay up for ${keepsSeconds.toLocaleString('en-US')} s; from then on ${name} carries nothing.`;
-    return [`${until} No gateway of ${name} can take over meanwhile, and no member can join.`];
+    return [sayProposed('drill.no-rendezvous', { connection: name, keeps: keepsSeconds })];
   });
-  const names = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
-  return [
-    ...muted,
-    ...(names.length === 0
-      ? []
-      : [
-          `${names.join(', ')} ${names.length === 1 ? 'has' : 'have'} no other zone: ${names.length === 1 ? 'it is' : 'they are'} gone as a whole.`,
-        ]),
-  ];
+  const clusters = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
+  return [...muted, ...(clusters.length === 0 ? [] : [sayProposed('drill.no-other-zone', { clusters })])];
 }

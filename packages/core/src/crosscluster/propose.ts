@@ -19,7 +19,8 @@ import type { JoinedRange } from '../verdicts/index.js';
 import { Joins } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
-import { beginning, sayNames } from '../working/index.js';
+import { beginning } from '../working/index.js';
+import { sayProposed } from '../english/index.js';
 
 /** What is said of one cluster of a connection before it is proposed. */
 export interface JoinSide {
@@ -180,7 +181,7 @@ class JoinMaker {
   private connection(): void {
     const { name, way, tunnel, shape, sides, gateways, rendezvous } = this.wish;
     if (this.clusters.length < 2) {
-      this.problems.push('A connection joins two or more clusters. Choose another one.');
+      this.problems.push(sayProposed('connection.too-few'));
       return;
     }
     const slug = slugOf(name) || 'join';
@@ -217,13 +218,9 @@ class JoinMaker {
       ...members.map((member) => addOperation('members', member)),
     ]);
     if (way !== 'flat')
-      this.openSteps.push(
-        `Put the key of ${name} where ${connection.keyReference} says, and give the gateways the right to read it.`,
-      );
+      this.openSteps.push(sayProposed('connection.key', { connection: name, reference: connection.keyReference }));
     if (rendezvous === '' && way !== 'flat' && this.clusters.length > 2)
-      this.openSteps.push(
-        'Without a rendezvous every gateway is told the addresses of all others by hand, and again when one takes over.',
-      );
+      this.openSteps.push(sayProposed('connection.no-rendezvous'));
   }
 
   /** Members must show distinct ranges: of those that clash either some move, while nothing is built, or all are translated. */
@@ -254,14 +251,13 @@ class JoinMaker {
       const placed = space.place(demandOf(range));
       if (member === undefined || placed === undefined) {
         this.problems.push(
-          [
-            `No pool has room for a translated /${range.own.length} of the ${range.allocation.purpose} range ${formatPrefix(range.own)}`,
-            `of ${range.cluster.name}, which overlaps ranges of ${others
-              .map(({ name }) => name)
-              .slice(0, 3)
-              .join(', ')}.`,
-            'Add a pool, or move one of them.',
-          ].join(' '),
+          sayProposed('connection.no-room-translated', {
+            purpose: range.allocation.purpose,
+            prefix: formatPrefix(range.own),
+            length: range.own.length,
+            cluster: range.cluster.name,
+            others: others.map(({ name }) => name),
+          }),
         );
         continue;
       }
@@ -272,7 +268,7 @@ class JoinMaker {
       this.translated++;
     }
     this.add(
-      'Translated ranges, since members overlap',
+      sayProposed('connection.translated'),
       [...byMember].map(([id, translated]) => setOperation('members', id, { translated })),
     );
   }
@@ -289,7 +285,7 @@ class JoinMaker {
     if (placed.some(({ to }) => to === undefined)) return false;
     this.moved = ranges;
     return this.add(
-      'Ranges that move, since members overlap',
+      sayProposed('connection.moved'),
       placed.map(({ range, to }) =>
         setOperation('allocations', range.allocation.id, {
           prefix: to === undefined ? range.allocation.prefix : formatPrefix(to),
@@ -301,9 +297,7 @@ class JoinMaker {
   private flat(): void {
     const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
     if (overlay.length > 0)
-      this.problems.push(
-        `Pods of ${sayNames(overlay.map(({ name }) => name))} are in an overlay: no network knows them. Flat takes routed or native pods.`,
-      );
+      this.problems.push(sayProposed('connection.overlay', { clusters: overlay.map(({ name }) => name) }));
     if (overlay.length > 0) return;
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);
     if (clashes.length === 0) return;
@@ -311,14 +305,8 @@ class JoinMaker {
     const fixed = move.filter(({ cluster, allocation }) => cluster.isBuilt || allocation.isFixed);
     const [first] = clashes;
     if (fixed.length > 0 && first !== undefined)
-      this.problems.push(
-        [
-          `${beginning(sayClash(first))} overlap,`,
-          `and ${fixed.length === 1 ? 'one of the ranges that would have to move is' : `${fixed.length} of those that would have to move are`} fixed or of a built cluster:`,
-          'a rebuild.',
-        ].join(' '),
-      );
-    else if (!this.move(move)) this.problems.push('No pool has room for the ranges that would have to move.');
+      this.problems.push(sayProposed('connection.fixed', { clash: beginning(sayClash(first)), fixed: fixed.length }));
+    else if (!this.move(move)) this.problems.push(sayProposed('connection.no-room'));
   }
 
   /** Openings and routes one after the other, each only where the way got further by it. */
@@ -333,17 +321,16 @@ class JoinMaker {
     const later = open.length > 0 ? [] : losses.flatMap((lost) => this.failing(new Set(), lost));
     const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
     const hub = this.hubAmong(open);
-    if (hub !== undefined)
-      this.problems.push(`Join all with the hub ${hub}: each of them reaches it, and not each reaches each other.`);
+    if (hub !== undefined) this.problems.push(sayProposed('connection.hub', { hub }));
     const [first] = later;
-    if (first !== undefined) this.problems.push(`When a gateway takes over, ${say(first)}`);
+    if (first !== undefined) this.problems.push(sayProposed('connection.takeover', { way: say(first) }));
     if (open.length > 0)
       this.problems.push(
         ...open.slice(0, 4).map(say),
         ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []),
       );
     if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan')
-      this.openSteps.push('VXLAN does not encrypt: keep it to links of your own.');
+      this.openSteps.push(sayProposed('connection.vxlan'));
   }
 
   /**
@@ -391,14 +378,12 @@ class JoinMaker {
     for (const clusterId of this.assumed) {
       const member = this.members.find((each) => each.clusterId === clusterId);
       if (member === undefined) continue;
-      const { gateways } = member;
-      const what = this.wish.way === 'relays' ? 'relay' : 'gateway';
       this.openSteps.push(
-        [
-          `Give ${this.nameOf(member)} ${gateways === 1 ? `a public address for its ${what}` : `${gateways} public addresses, one for each ${what}`},`,
-          `and enter ${gateways === 1 ? 'it' : 'them'} as its gateway addresses: others meet it only over the internet.`,
-          'Tried with stand-ins, which no row holds.',
-        ].join(' '),
+        sayProposed('connection.public', {
+          cluster: this.nameOf(member),
+          gateways: member.gateways,
+          areRelays: this.wish.way === 'relays',
+        }),
       );
     }
   }
@@ -419,7 +404,10 @@ class JoinMaker {
       const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
       const isTaken =
         candidate !== undefined &&
-        this.add(`Openings and routes of ${this.wish.name}`, this.forAllMembers(candidate.operations));
+        this.add(
+          sayProposed('connection.openings', { connection: this.wish.name }),
+          this.forAllMembers(candidate.operations),
+        );
       if (!isTaken) blocked.add(failing.key);
       else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules'))
         this.openings++;

@@ -21,7 +21,7 @@ export const joins = section({
 
 /** Clusters by exported services. */
 export const setMatrix = section({
-  name: 'clusters by exported services',
+  name: 'exporting clusters',
   reads: joinReads,
   needs: { joins },
   build: (parts, needed) => SetMatrix.of(parts, needed.joins),

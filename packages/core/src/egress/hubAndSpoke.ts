@@ -8,6 +8,7 @@ import { edgeSubnet, leadOut, tableToInternet } from './networkEgress.js';
 import { placeSubnet } from './placeSubnet.js';
 import { ProposalMaker } from './proposal.js';
 import type { EgressProposal } from './proposal.js';
+import { sayProposed } from '../english/index.js';
 
 /** What a hub is asked for. */
 export interface HubRequest {
@@ -40,8 +41,8 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const intent = `hub ${network.name}`;
   const made =
     standing === undefined
-      ? `the hub ${network.name}, with a firewall, a bastion and shared subnets`
-      : `what crosses the hub ${network.name} passes its firewall`;
+      ? sayProposed('egress.hub', { network: network.name })
+      : sayProposed('egress.through-firewall', { network: network.name });
   let firewallId: string | undefined;
   maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
@@ -152,12 +153,8 @@ function attach(
   firewallId: string,
   intent: string,
 ): void {
-  const names = spokes.map(({ name }) => name).join(', ');
-  const through =
-    spokes.length === 1
-      ? `the spoke ${names} reaches the others and the internet`
-      : `the spokes ${names} reach one another and the internet`;
-  maker.group(`${through} through ${network.name}`, () => {
+  const through = sayProposed('egress.spokes', { hub: network.name, spokes: spokes.map(({ name }) => name) });
+  maker.group(through, () => {
     const linkId = transitOf(maker, network, spokes);
     const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);
     attachment(maker, linkId, network.id, (own) => ({
@@ -186,7 +183,7 @@ function attach(
         maker,
         spoke,
         { nextHop: 'link', linkId },
-        `machines of ${spoke.name} leave through the hub firewall`,
+        sayProposed('egress.through-hub', { network: spoke.name }),
         true,
       );
     }
@@ -239,9 +236,7 @@ function noteIdleNat({ plan, notes }: ProposalMaker, { id, name }: Network): voi
     (device) => byId(plan.subnets, device.subnetId)?.networkId === id && !used.has(device.id),
   );
   if (idle.length > 0)
-    notes.push(
-      `No route of ${name} leads to ${idle.map((device) => device.name).join(', ')} any more. Remove what you do not keep for something else.`,
-    );
+    notes.push(sayProposed('egress.idle', { network: name, devices: idle.map((device) => device.name) }));
 }
 
 /** A private subnet of the hub; undefined when there is no room, which is told. */
@@ -252,7 +247,7 @@ function plainSubnet(
 ): Subnet | undefined {
   const prefix = placeSubnet(maker.plan, of.networkId, of.siteId, length);
   if (prefix === undefined) {
-    maker.notes.push(`${of.name}: no pool or block has a /${length} free.`);
+    maker.notes.push(sayProposed('egress.no-room', { network: of.name, length }));
     return undefined;
   }
   const subnet = withFallbacks('subnets', { id: newId(), prefix, wayOut: 'hub', ...of });

@@ -1,6 +1,7 @@
 import { applyOperations } from '../plan/index.js';
 import type { EntityOf, Operation, Plan, ProposedKind } from '../plan/index.js';
 import { reconcile } from './reconcile.js';
+import { sayProposed } from '../english/index.js';
 
 /** What one intent asks for, as a part of a difference. */
 export interface IntentGroup {
@@ -49,7 +50,7 @@ export class ProposalMaker {
     isForced = false,
   ): string {
     const { id, operations, isEdited } = reconcile(this.plan, kind, fields, find, isForced);
-    if (isEdited) this.notes.push(`${String(fields.intent)}: edited by hand, so it is kept as it is.`);
+    if (isEdited) this.notes.push(sayProposed('egress.edited', { intent: String(fields.intent) }));
     this.add(...operations);
     return id;
   }

@@ -32,3 +32,6 @@ export type {
   Unfit,
   UseFact,
 } from './findings/index.js';
+export type { DoorLack } from './doors.js';
+export { sayDoorLack } from './doors.js';
+export { refuse, sayProposed } from './proposals.js';

@@ -2,6 +2,7 @@ import { answering, byId, podsFor, readBackendRef, readServicePort } from '../pl
 import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
 import { certifies } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
+import type { DoorLack } from '../english/index.js';
 
 /** The lists that a call passes, in their order. */
 export const doorLists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;
@@ -15,8 +16,8 @@ export interface DoorEntry {
   readonly key: string;
   readonly label: string;
   readonly about: string;
-  /** Where the chain is broken here, and what would mend it; empty where it goes on. */
-  readonly open: string;
+  /** Where the chain is broken here; undefined where it goes on. */
+  readonly open: DoorLack | undefined;
   readonly subject: { readonly kind: Kind; readonly id: string } | undefined;
 }
 
@@ -48,7 +49,7 @@ export function doorCounts({ parts }: IngressState, { entries, chains }: Doors):
     const route = own.find(({ list }) => list === 'routes')?.subject?.id;
     const clusterId = byId(parts.ingressRoutes, route ?? '')?.clusterId;
     if (host === undefined || clusterId === undefined) continue;
-    const isThrough = own.length === doorLists.length && own.every(({ open }) => open === '');
+    const isThrough = own.length === doorLists.length && own.every(({ open }) => open === undefined);
     const hosts = found.get(clusterId) ?? new Map<string, boolean>();
     found.set(clusterId, hosts);
     hosts.set(host.key, isThrough || hosts.get(host.key) === true);
@@ -59,7 +60,7 @@ export function doorCounts({ parts }: IngressState, { entries, chains }: Doors):
 }
 
 interface Making extends Omit<DoorEntry, 'open'> {
-  open: string;
+  open: DoorLack | undefined;
 }
 
 class DoorLists {
@@ -83,7 +84,7 @@ class DoorLists {
   private entry(list: DoorList, key: string, label: string, about: string, subject: DoorEntry['subject']): Making {
     const known = this.made.get(key);
     if (known !== undefined) return known;
-    const made: Making = { list, key, label, about, open: '', subject };
+    const made: Making = { list, key, label, about, open: undefined, subject };
     this.made.set(key, made);
     return made;
   }
@@ -102,20 +103,17 @@ class DoorLists {
       const backend = byId(this.state.parts.backends, listener.backendId ?? '');
       const endsTls = listener.protocol === 'https' || listener.protocol === 'tls';
       if (endsTls && this.state.namesOn(listener).length === 0)
-        entry.open =
-          listener.certificate === ''
-            ? 'It has no certificate. Name one that covers its hosts.'
-            : 'The names on its certificate are not entered.';
+        entry.open = listener.certificate === '' ? { code: 'no-certificate' } : { code: 'no-names' };
       const reads = fed.filter(({ tier }) => tier === 'on a load balancer');
       if (backend === undefined) {
-        if (reads.length === 0) entry.open = 'It forwards to no backend yet. Name one.';
+        if (reads.length === 0) entry.open = { code: 'no-backend' };
         continue;
       }
       if (backend.members !== 'addresses' && backend.serviceId === null)
-        entry.open = `The backend ${backend.name} names no service yet.`;
+        entry.open = { code: 'backend.no-service', backend: backend.name };
       const service = byId(this.state.parts.services, backend.serviceId ?? '');
       if (service !== undefined && service.ports.every((text) => readServicePort(text)?.port !== backend.port))
-        entry.open = `Its backend calls port ${backend.port}, which ${service.namespace}/${service.name} does not have.`;
+        entry.open = { code: 'no-port', port: backend.port, service: `${service.namespace}/${service.name}` };
       if (fed.some(({ serviceId }) => serviceId !== null && serviceId === backend.serviceId)) continue;
       const behind =
         backend.members === 'addresses'
@@ -141,7 +139,7 @@ class DoorLists {
       kind: 'controllers',
       id: controller.id,
     });
-    if (controller.serviceId === null) entry.open = 'The controller names no service of its own. Name it.';
+    if (controller.serviceId === null) entry.open = { code: 'controller.no-service' };
   }
 
   private host(host: string): Making {
@@ -164,10 +162,10 @@ class DoorLists {
       if (ref === undefined) return [];
       const { service, name } = this.state.serviceOf(route, ref);
       if (service !== undefined) return this.service(service.id);
-      entry.open = `The service ${name} does not exist. Add it, or name another.`;
+      entry.open = { code: 'service-gone', service: name };
       return [];
     });
-    if (route.backends.length === 0 && route.redirect === '') entry.open = 'It sends to no service. Name one.';
+    if (route.backends.length === 0 && route.redirect === '') entry.open = { code: 'route.no-service' };
     for (const before of this.before(route))
       for (const rest of behind.length === 0 ? [[]] : behind) this.chains.push([...before, entry.key, ...rest]);
   }
@@ -181,11 +179,8 @@ class DoorLists {
     return hosts.flatMap((host) => {
       const from = this.host(host);
       if (serving.length === 0)
-        from.open =
-          className === undefined
-            ? 'Its route names no class or gateway.'
-            : `No controller implements the class ${className}.`;
-      else if (doors.length === 0) from.open = 'What feeds its controller has no listener yet.';
+        from.open = className === undefined ? { code: 'no-class' } : { code: 'no-controller', className };
+      else if (doors.length === 0) from.open = { code: 'no-listener' };
       const fitting = doors.filter((door) => this.fits(door, host));
       return fitting.length === 0 ? [[from.key]] : fitting.map((door) => [from.key, door.key]);
     });
@@ -219,19 +214,19 @@ class DoorLists {
       kind: 'services',
       id,
     });
-    if (service.type === 'ExternalName') entry.open = `It stands for ${service.externalName}, outside the cluster.`;
+    if (service.type === 'ExternalName') entry.open = { code: 'outside', name: service.externalName };
     const members = answering(service, this.state.workloadsOf(service.clusterId)).flatMap((each) => each.members);
     if (members.length === 0 && service.type !== 'ExternalName' && service.endpoints.length === 0)
-      entry.open = 'It selects no pods. Run a workload with its labels.';
+      entry.open = { code: 'no-pods' };
     const keys = members.map(({ workload, port }) => {
       const pods = `${workload.replicasNow} ${workload.replicasNow === 1 ? 'pod' : 'pods'}`;
       const member = this.entry('members', workload.id, `${workload.namespace}/${workload.name}`, pods, {
         kind: 'workloads',
         id: workload.id,
       });
-      if (workload.replicasNow === 0) member.open = 'It runs no pods.';
-      else if (podsFor(service, workload) === 0) member.open = 'None of its pods is ready.';
-      if (port === undefined) entry.open = `${workload.name} does not listen on what it asks for.`;
+      if (workload.replicasNow === 0) member.open = { code: 'no-replicas' };
+      else if (podsFor(service, workload) === 0) member.open = { code: 'none-ready' };
+      if (port === undefined) entry.open = { code: 'deaf', workload: workload.name };
       return member.key;
     });
     return keys.length === 0 ? [[id]] : [...new Set(keys)].map((key) => [id, key]);

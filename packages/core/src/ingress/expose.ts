@@ -31,7 +31,7 @@ import type {
   Plan,
   Subnet,
 } from '../plan/index.js';
-import { bad, good } from '../result.js';
+import { good } from '../result.js';
 import type { Result } from '../result.js';
 import { attaches } from './attaches.js';
 import { freeAddressFor } from './freeAddress.js';
@@ -39,6 +39,7 @@ import { IngressState } from './ingressState.js';
 import type { Call } from './routeBook.js';
 import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
+import { refuse, sayProposed } from '../english/index.js';
 
 /** A service that is to be called from outside by a name. */
 export interface ExposeRequest {
@@ -69,34 +70,19 @@ const MOST_FILTERS = 8;
 export function expose(plan: Plan, request: ExposeRequest): Result<Exposure> {
   const service = byId(plan.services, request.serviceId);
   const cluster = byId(plan.clusters, service?.clusterId ?? '');
-  if (service === undefined || cluster === undefined)
-    return bad('expose.service', 'That service is not in the plan.', 'Choose another one.');
+  if (service === undefined || cluster === undefined) return refuse('expose.service');
   const ports = service.ports.flatMap((text) => readServicePort(text)?.port ?? []);
-  if (parseAddress(request.host).ok)
-    return bad(
-      'expose.host',
-      `${request.host} is an address, and routes are found by a host name.`,
-      'Enter a name, such as tickets.example.',
-    );
+  if (parseAddress(request.host).ok) return refuse('expose.host', { host: request.host });
   if (!ports.includes(request.port))
-    return bad(
-      'expose.port',
-      `${nameOf(service)} has no port ${request.port}.`,
-      `It has ${ports.join(', ') || 'none'}.`,
-    );
+    return refuse('expose.port', { service: nameOf(service), port: request.port, ports });
   return new Opening(plan, cluster, request.side).service(service, request);
 }
 
 /** A load balancer before the API of a self-run cluster: its members are the control plane's own addresses. */
 export function exposeApi(plan: Plan, clusterId: string): Result<Exposure> {
   const cluster = byId(plan.clusters, clusterId);
-  if (cluster === undefined) return bad('expose.cluster', 'That cluster is not in the plan.', 'Choose another one.');
-  if (cluster.controlPlane !== 'self-run')
-    return bad(
-      'expose.hosted',
-      `The provider of ${cluster.name} runs its API.`,
-      'Choose a cluster that runs its own control plane.',
-    );
+  if (cluster === undefined) return refuse('expose.cluster');
+  if (cluster.controlPlane !== 'self-run') return refuse('expose.hosted', { cluster: cluster.name });
   return new Opening(plan, cluster, 'internal').api();
 }
 
@@ -113,6 +99,11 @@ function takes(gateway: Gateway, cluster: Cluster, namespace: string, host: stri
   return listenersOf(gateway).some(
     (listener) => listener.protocol === (isTls ? 'https' : 'http') && attaches(rule, '', gateway, listener, cluster),
   );
+}
+
+/** A port of a service in the words of its field. */
+function portText(name: string, port: number, nodePort: number): string {
+  return [name, 'tcp', port, 'to', name, 'node', nodePort].join(' ');
 }
 
 class Opening {
@@ -152,28 +143,29 @@ class Opening {
       backends: [`${service.name} ${port}`],
       ...of,
     });
-    this.parts.push(`route ${service.namespace}/${name} for ${host}${path}`);
+    this.parts.push(sayProposed('expose.route', { host, path, route: `${service.namespace}/${name}` }));
     if (takenFrom !== undefined)
       this.openSteps.push(
-        `Takes over: ${host}${path} goes to ${takenFrom.backends.join(', ') || 'no service'} by the route ${nameOf(takenFrom)} until now.`,
+        sayProposed('expose.takes-over', { host, path, route: nameOf(takenFrom), backends: takenFrom.backends }),
       );
     const [shut] = gateways;
     if (gateway === undefined && shut !== undefined)
       this.openSteps.push(
-        [
-          `The gateway ${nameOf(shut)} takes no route of ${service.namespace} for ${host} by ${isTls ? 'https' : 'http'}, so this is an Ingress.`,
-          'Add a listener there, or allow the namespace, to have it attach.',
-        ].join(' '),
+        sayProposed('expose.no-listener', {
+          gateway: nameOf(shut),
+          namespace: service.namespace,
+          host,
+          scheme: isTls ? 'https' : 'http',
+        }),
       );
     this.open(front.value);
-    const answers = front.value.address ?? 'the address of the load balancer, once it is decided';
     if (!this.isAnswered(host, front.value))
-      this.openSteps.push(`Name: ${host} must answer ${answers}. Propose it at DNS, with its certificate.`);
+      this.openSteps.push(sayProposed('expose.name', { host, address: front.value.address }));
     if (isTls)
       this.openSteps.push(
         gateway === undefined
-          ? `Certificate: ${certificate} with ${host} on it; enter the names that it covers at the route.`
-          : `Certificate: ${host} must be on that of the gateway ${nameOf(gateway)}.`,
+          ? sayProposed('expose.certificate', { certificate, host })
+          : sayProposed('expose.certificate-of-gateway', { host, gateway: nameOf(gateway) }),
       );
     return this.done();
   }
@@ -210,18 +202,9 @@ class Opening {
           );
         }),
     );
-    if (there !== undefined)
-      return bad(
-        'expose.there',
-        `The route ${nameOf(there)} sends ${host}${path} there already.`,
-        'Ask for the host name to test it, or enter another.',
-      );
+    if (there !== undefined) return refuse('expose.there', { host, path, route: nameOf(there) });
     if (takenFrom?.path === path && takenFrom.hosts.some((own) => own.toLowerCase() === host.toLowerCase()))
-      return bad(
-        'expose.taken',
-        `The route ${nameOf(takenFrom)} sends ${host}${path} to ${takenFrom.backends.join(', ') || 'no service'} already.`,
-        'Enter another host name or path, or change that route.',
-      );
+      return refuse('expose.taken', { host, path, route: nameOf(takenFrom), backends: takenFrom.backends });
     return undefined;
   }
 
@@ -244,12 +227,7 @@ class Opening {
     const run = this.plan.runs.find(
       ({ clusterId, count }) => clusterId === cluster.id && count >= cluster.controlNodes,
     );
-    if (run === undefined)
-      return bad(
-        'expose.run',
-        `${cluster.name} has no addresses kept for its control plane.`,
-        'Add an address run for its nodes at Demand.',
-      );
+    if (run === undefined) return refuse('expose.run', { cluster: cluster.name });
     const addresses = Array.from({ length: cluster.controlNodes }, (_, i) =>
       formatAddress(addressFurther(stretchOf(run).first, i)),
     );
@@ -265,11 +243,11 @@ class Opening {
       healthPath: '',
     });
     this.add('listeners', { name: 'api', balancerId: balancer.value.id, protocol: 'tcp', port, backendId: backend.id });
-    this.parts.push(`listener tcp ${port} and backend of ${addresses.length} control plane nodes`);
+    this.parts.push(sayProposed('expose.control-plane', { port, nodes: addresses.length }));
     this.open(balancer.value, port);
     this.openSteps.push(
-      `Name: api.${cluster.name} in the base domain must answer the address of ${balancer.value.name}, before the cluster is installed. Propose it at DNS.`,
-      'Certificate: the cluster makes that of its API itself; its names must hold this one.',
+      sayProposed('expose.api-name', { cluster: cluster.name, balancer: balancer.value.name }),
+      sayProposed('expose.api-certificate'),
     );
     return this.done();
   }
@@ -323,10 +301,10 @@ class Opening {
       ...inCluster,
       type: 'NodePort',
       selector: [`app=${name}`],
-      ports: [`plain tcp 80 to plain node ${plain}`, `secure tcp 443 to secure node ${secure}`],
+      ports: [portText('plain', 80, plain), portText('secure', 443, secure)],
     });
     this.countService();
-    this.parts.push(`controller ${name} in ${clusterName}, with a workload of two pods and a service`);
+    this.parts.push(sayProposed('expose.controller', { controller: name, cluster: clusterName }));
     return this.add('controllers', { clusterId: id, name, classes: [name], serviceId: service.id, balancerId: null });
   }
 
@@ -392,25 +370,19 @@ class Opening {
       port,
       backendId: made.id,
     });
-    this.parts.push(`listener ${port} of ${name}, and its backend of nodes`);
+    this.parts.push(sayProposed('expose.listener', { port, balancer: name }));
     return balancer;
   }
 
   private balancer(name: string): Result<Balancer> {
     const taken = this.plan.balancers.find((each) => each.name.toLowerCase() === name.toLowerCase());
-    if (taken !== undefined)
-      return bad('expose.name', `A load balancer is called ${name} already.`, 'Rename it, or remove it.');
+    if (taken !== undefined) return refuse('expose.name', { balancer: name });
     const own = this.plan.subnets.filter(({ networkId }) => networkId === this.cluster.networkId);
     const subnet =
       own.find(({ purpose, siteId }) => purpose === 'entry' && siteId === this.cluster.siteId) ??
       own.find(({ purpose }) => purpose === 'entry') ??
       this.entrySubnet();
-    if (subnet === undefined)
-      return bad(
-        'expose.subnet',
-        `The network of ${this.cluster.name} has no subnet for entry, for a load balancer, and no block or pool has room for one.`,
-        'Add a pool for node ranges, or a subnet at Ground with the purpose entry.',
-      );
+    if (subnet === undefined) return refuse('expose.subnet', { cluster: this.cluster.name });
     this.parts.push(`load balancer ${name} in ${subnet.name}`);
     const applied = applyOperations(this.plan, this.operations);
     const address =
@@ -437,7 +409,7 @@ class Opening {
       ) ?? name;
     const zone = profile.subnetScope === 'zone' ? (site.zones[0] ?? '') : '';
     const place = { name: nameOf(`${network.name}-entry`), networkId, siteId, zone, purpose: 'entry', prefix } as const;
-    this.parts.push(`subnet ${place.name} ${prefix} for load balancers`);
+    this.parts.push(sayProposed('expose.subnet', { subnet: place.name, prefix }));
     if (this.side === 'internal') return this.add('subnets', place);
     const table = this.add('routeTables', { name: nameOf(`${network.name}-entry`), networkId });
     this.add('routes', { routeTableId: table.id, prefix: '0.0.0.0/0', nextHop: 'internet' });
@@ -469,7 +441,7 @@ class Opening {
         peers: [subnet.prefix],
         note: `${balancer.name} calls its members`,
       });
-      this.parts.push(`rule of the filter ${filter.name}: tcp ${refused.port} from ${subnet.prefix}`);
+      this.parts.push(sayProposed('expose.rule', { filter: filter.name, port: refused.port, prefix: subnet.prefix }));
     }
   }
 

@@ -3,6 +3,7 @@ import { byId, listenersOf, readBackendRef } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
 import type { IngressState } from './ingressState.js';
+import { sayProposed } from '../english/index.js';
 
 /** When a load balancer is looked at. */
 export type HoldCase = 'now' | 'horizon' | 'node gone';
@@ -85,7 +86,7 @@ function routedMembers(
       text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}`,
     };
     if (!isAtNodes && hidesPods(byId(state.parts.clusters, service.clusterId), balancer))
-      return [head, { part: 'member', text: `${name}: none, since its pods are in an overlay and it has no NodePort` }];
+      return [head, { part: 'member', text: sayProposed('holds.no-members', { service: name }) }];
     const backend = {
       name,
       members: isAtNodes ? 'nodes' : 'pods',

@@ -3,6 +3,7 @@ import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { readAsked, readUrl, setOperation, writeUrl } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
+import { sayDoorLack } from '../english/index.js';
 import { expectGood } from '../result.js';
 import { ask, doorsOf, ingress, IngressState, limited } from './index.js';
 
@@ -505,9 +506,9 @@ describe('doors as lists', () => {
   });
   test('an open end says where a chain is broken', () => {
     const open = (more: Operation[]) =>
-      doorsOf(IngressState.of(world(more)))
-        .entries.filter((entry) => entry.open !== '')
-        .map((entry) => `${entry.list}: ${entry.open}`);
+      doorsOf(IngressState.of(world(more))).entries.flatMap(({ list, open }) =>
+        open === undefined ? [] : [`${list}: ${sayDoorLack(open)}`],
+      );
     expect(open([])).toEqual([]);
     expect(open(set('ingressRoutes', 1, { className: 'none' }))).toEqual([
       'hosts: No controller implements the class none.',

@@ -26,6 +26,7 @@ import type {
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 import type { BlockedWay } from '../road/index.js';
+import { sayProposed } from '../english/index.js';
 
 /** The collections that exported services are read from. */
 export const exportReads = [
@@ -318,7 +319,7 @@ function podRecords(
     value: !isMirrored
       ? `the relay of ${viewer.name}`
       : connection.way === 'relays'
-        ? `the mirrored pods of ${cluster.name}`
+        ? sayProposed('set.mirrored-pods', { cluster: cluster.name })
         : `the pods of ${cluster.name}`,
     target: undefined,
   };
@@ -339,7 +340,7 @@ function podRecords(
       ttl,
       value:
         connection.way === 'relays' && cluster.id !== viewer.id
-          ? `the mirror of pod ${pod} at the relay of ${viewer.name}`
+          ? sayProposed('set.mirror', { pod, relay: viewer.name })
           : `the pod ${pod} of ${cluster.name}`,
       target: undefined,
     })),
@@ -362,14 +363,14 @@ export function addressSeen(
     forwarding.rangesOf(owner.id).filter(({ purpose }) => purpose === 'service'),
   );
   return ranges.length === 0
-    ? `an address of the service range of ${owner.name}`
+    ? sayProposed('set.some-address', { cluster: owner.name })
     : `an address of ${ranges.map(formatPrefix).join(' or ')}`;
 }
 
 function rangesSaid(forwarding: Forwarding, { id, name }: Cluster): string {
   const ranges = forwarding.rangesOf(id).filter(({ purpose }) => purpose === 'service');
   return ranges.length === 0
-    ? `the service range of ${name}`
+    ? sayProposed('set.service-range', { cluster: name })
     : ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ');
 }
 

@@ -22,7 +22,7 @@ function calledIn({ clusters, workloads }: Pick<Plan, 'clusters' | 'workloads'>)
 
 /** The names that workloads call, the same object while they are the same. */
 export const namesCalled = section({
-  name: 'names that are called',
+  name: 'called names',
   reads: ['clusters', 'workloads'],
   needs: {},
   build: calledIn,

@@ -18,6 +18,7 @@ import { caaOf } from './caa.js';
 import { clientsOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 import { answerOf, closestZones } from './kept.js';
 import { fullName, NameState } from './nameState.js';
+import { sayProposed } from '../english/index.js';
 
 /** What is to be proposed. */
 export interface NamesWish {
@@ -91,7 +92,7 @@ class Proposing {
     if (this.wish.withReverse) this.backwards();
     if (this.wish.withCertificates) this.certify();
     const parts = [
-      { title: 'Records for hosts, APIs and load balancers', operations: this.records },
+      { title: sayProposed('names.records'), operations: this.records },
       { title: 'Reverse records', operations: this.reverse },
       { title: 'Certificates', operations: this.certificates },
     ];
@@ -106,7 +107,7 @@ class Proposing {
       const asked = host.startsWith('*.') ? `any${host.slice(1)}` : host;
       if (this.state.answers.of(clients, `${asked}.`, typeTo(balancer)).outcome === 'answer') continue;
       if (balancer === undefined) {
-        this.open.push(`${host}: no load balancer takes its calls, so no record can lead to one.`);
+        this.open.push(sayProposed('names.no-balancer', { host }));
         continue;
       }
       this.pointTo(host, balancer);
@@ -117,12 +118,12 @@ class Proposing {
   private pointTo(host: string, balancer: Balancer): void {
     const answer = answerOf(balancer, ['A', 'AAAA', 'CNAME']);
     if (answer === undefined) {
-      this.open.push(`${host}: the address of ${balancer.name} is not decided.`);
+      this.open.push(sayProposed('names.undecided', { host, balancer: balancer.name }));
       return;
     }
     const zones = this.zonesFor(host, balancer);
     if (zones.length === 0) {
-      this.open.push(`${host}: no zone that its clients get answers from holds it. Add one.`);
+      this.open.push(sayProposed('names.no-zone', { host }));
       return;
     }
     for (const zone of zones) {
@@ -151,20 +152,15 @@ class Proposing {
     );
     const [zone] = zones;
     if (zone === undefined) {
-      this.open.push(
-        `${names.api}: no private zone of the cluster’s network holds it. Add one for ${cluster.baseDomain}.`,
-      );
+      this.open.push(sayProposed('names.no-own-zone', { host: names.api, domain: cluster.baseDomain }));
       return;
     }
     const api = this.apiAddress(cluster);
-    if (api === undefined)
-      this.open.push(
-        `${names.api}: the cluster has neither a load balancer before its API nor addresses kept for its control plane.`,
-      );
+    if (api === undefined) this.open.push(sayProposed('names.no-api', { host: names.api }));
     else if (this.isMissing(zone, names.api)) this.record(zone, names.api, api.includes(':') ? 'AAAA' : 'A', api);
     const front = this.frontOf(cluster);
     if (front?.address == null)
-      this.open.push(`${names.apps}: no load balancer with an address takes calls for ${cluster.name}.`);
+      this.open.push(sayProposed('names.no-front', { host: names.apps, cluster: cluster.name }));
     else if (this.isMissing(zone, names.apps))
       this.record(zone, names.apps, front.address.includes(':') ? 'AAAA' : 'A', front.address);
   }
@@ -210,7 +206,7 @@ class Proposing {
         !apex.endsWith('.arpa') &&
         (balancer.side === 'public' ? side === 'public' : side === 'private' && networkIds.includes(networkId)),
     );
-    if (zone === undefined) this.open.push(`${name}: no zone answers where it is. Add one.`);
+    if (zone === undefined) this.open.push(sayProposed('names.no-zone-of-balancer', { balancer: name }));
     else
       this.record(
         zone,
@@ -325,7 +321,7 @@ class Proposing {
       ...new Set([...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase())),
     ];
     if (names.length === 0) {
-      this.open.push(`${name}: the hosts that it is to cover are not known. Enter them.`);
+      this.open.push(sayProposed('certificate.no-hosts', { certificate: name }));
       return;
     }
     const made = withFallbacks('certificates', {
@@ -383,34 +379,21 @@ class Proposing {
     const where =
       clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`;
     if (issuerKind === 'private') {
-      this.order.push(
-        `${where}: have your own authority issue it for ${names.join(', ')}, then put it on its listener.`,
-      );
+      this.order.push(sayProposed('certificate.private', { certificate: where, names }));
       return;
     }
     for (const host of new Set(names.map((each) => each.replace(/^\*\./, '')))) {
       const zone = this.state.public.set.closest(host);
       const wait = zone?.negativeTtl() ?? 0;
       if (zone === undefined) {
-        this.open.push(`${host}: no public zone of the plan is for it, so a public issuer cannot check whose it is.`);
+        this.open.push(sayProposed('certificate.no-zone', { host }));
         continue;
       }
       if (issuerKind === 'public by HTTP') {
-        this.order.push(
-          [
-            `${where}: 1. let ${host} lead to the listener on port 80; 2. wait ${wait.toLocaleString('en-US')} s; 3.`,
-            'have the certificate issued; 4. put it on the listener.',
-          ].join(' '),
-        );
+        this.order.push(sayProposed('certificate.by-http', { certificate: where, host, wait }));
         continue;
       }
-      this.order.push(
-        [
-          `${where}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone.apex}; 2.`,
-          `wait ${wait.toLocaleString('en-US')} s, as long as its absence may be remembered; 3.`,
-          'have the certificate issued; 4. put it on its listener; 5. remove the record.',
-        ].join(' '),
-      );
+      this.order.push(sayProposed('certificate.by-dns', { certificate: where, host, wait, zone: zone.apex }));
     }
   }
 }

@@ -4,6 +4,7 @@ import { addOperation, MAX_VALUE, newId, removalOf, setOperation, withFallbacks 
 import type { DnsRecord, Operation, Plan, Zone } from '../plan/index.js';
 import { contentMark, nextSerial } from './serial.js';
 import { apexRecords, NameState, rrOf, UNNAMED_SERVER } from './nameState.js';
+import { refuse } from '../english/index.js';
 
 /** Characters of a record’s name, at most, as its field says. */
 const MAX_NAME = 200;
@@ -129,21 +130,16 @@ export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
 
 /** What is longer than the plan holds of a record. */
 function tooLongFor(name: string, value: string): Omit<ZoneProblem, 'line'> | undefined {
-  const what =
-    name.length > MAX_NAME
-      ? `name ${name.slice(0, 30)}… has ${name.length} characters; the limit is ${MAX_NAME}`
-      : value.length > MAX_VALUE
-        ? `value of ${name} has ${value.length} characters; the limit is ${MAX_VALUE}`
-        : undefined;
-  if (what === undefined) return undefined;
-  return { code: 'zone.long', message: `The ${what}.`, mend: 'Keep it by hand in the zone.' };
+  if (name.length > MAX_NAME)
+    return refuse('zone.long', { name, of: 'name', length: name.length, most: MAX_NAME }).problem;
+  if (value.length > MAX_VALUE)
+    return refuse('zone.long', { name, of: 'value', length: value.length, most: MAX_VALUE }).problem;
+  return undefined;
 }
 
 /** A file that says itself which zone it is for is read into no other. */
 function ofAnother(zone: Zone, apex: string): ZoneImport {
-  const message = `The file is for ${apex}, and this zone is ${zone.apex}.`;
-  const mend = `Choose the zone ${apex}, or add it first.`;
-  const problems = [{ line: 1, code: 'zone.other', message, mend }];
+  const problems = [{ line: 1, ...refuse('zone.other', { apex, own: zone.apex }).problem }];
   return { operations: [], removals: [], remembers: [], problems, added: 0, changed: 0, removed: 0, same: 0 };
 }
 
