@@ -1,6 +1,7 @@
 // Look-ups in a table of 10,000 routes, packets against 10,000 ordered rules, and the matrix of 1,000 clusters with one rule edited.
 import { formatAddress, parseAddress } from '@wide-lattice/core/address';
-import { Forwarding, matrixColumns, MatrixMaker, trace } from '@wide-lattice/core/forwarding';
+import { Forwarding, trace } from '@wide-lattice/core/forwarding';
+import { matrixColumns, MatrixMaker } from '@wide-lattice/core/reach';
 import { addOperation, kinds, setOperation, withFallbacks } from '@wide-lattice/core/plan';
 import ipaddr from 'ipaddr.js';
 import { alternate, row, scaled, seeded } from './measure.mjs';

@@ -5,10 +5,11 @@ import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFil
 import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { inWords } from '@wide-lattice/core/findings';
 import type { Finding, SaidFinding } from '@wide-lattice/core/findings';
-import { ask, IngressState } from '@wide-lattice/core/ingress';
+import { ask } from '@wide-lattice/core/request';
+import { IngressState } from '@wide-lattice/core/ingress';
 import { readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
-import { mendsOf } from '@wide-lattice/core/forwarding';
+import { mendsOf } from '@wide-lattice/core/reach';
 import { flowLines } from './flowLines.js';
 import { junitOf, sarifOf } from './reports.js';
 

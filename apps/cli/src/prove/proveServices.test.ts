@@ -1,5 +1,6 @@
 import { prefix } from '@wide-lattice/core/address';
-import { ask, IngressState, PolicySet } from '@wide-lattice/core/ingress';
+import { ask } from '@wide-lattice/core/request';
+import { IngressState, PolicySet } from '@wide-lattice/core/ingress';
 import { unevenness } from '@wide-lattice/core/load';
 import { addOperation, applyOperations, emptyPlan, newId, readAsked, withFallbacks } from '@wide-lattice/core/plan';
 import type { ClusterService, EntityOf, Kind, NetworkPolicy, Operation, Plan, Workload } from '@wide-lattice/core/plan';

@@ -1,4 +1,4 @@
-import type { MatrixCell } from '@wide-lattice/core/forwarding';
+import type { MatrixCell } from '@wide-lattice/core/reach';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';

@@ -1,4 +1,4 @@
-import { MOST_FOLLOWED } from '@wide-lattice/core/forwarding';
+import { MOST_FOLLOWED } from '@wide-lattice/core/reach';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
 import { TraceMark } from '../question/TraceMark';

@@ -1,4 +1,4 @@
-import type { CellChange } from '@wide-lattice/core/forwarding';
+import type { CellChange } from '@wide-lattice/core/reach';
 import { TableHead } from '../shared/TableHead';
 import { More } from '../shared/More';
 

@@ -1,6 +1,7 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { evaluate } from '../evaluation/index.js';
-import { Forwarding, matrixColumns, MatrixMaker } from '../forwarding/index.js';
+import { Forwarding } from '../forwarding/index.js';
+import { matrixColumns, MatrixMaker } from '../reach/index.js';
 import { setOperation } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { clusters, rowOf, sizingOf, takenIn } from '../sizing/index.js';

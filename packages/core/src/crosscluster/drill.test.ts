@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { joined, served } from '../../test/joins.js';
 import { add, applied, testId } from '../../test/worlds.js';
-import { ask, IngressState } from '../ingress/index.js';
+import { ask } from '../request/index.js';
+import { IngressState } from '../ingress/index.js';
 import { aimsOf } from '../forwarding/resolve.js';
 import { Forwarding, traceFlow } from '../forwarding/index.js';
 import { NameState } from '../naming/index.js';

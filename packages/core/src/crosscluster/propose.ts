@@ -1,7 +1,8 @@
 import { MOST_LABEL } from '../zones/index.js';
 import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
-import { Forwarding, mendsAt, NO_FAULTS } from '../forwarding/index.js';
+import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
+import { mendsAt } from '../reach/index.js';
 import { addOperation, applyOperations, byId, grouped, newId, setOperation, withFallbacks } from '../plan/index.js';
 import type {
   Allocation,

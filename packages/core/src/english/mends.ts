@@ -1,4 +1,4 @@
-import type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from '../forwarding/index.js';
+import type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from '../reach/index.js';
 import { sayNumber } from '../working/index.js';
 
 /** Cells and ranges that are named before the others are counted. */

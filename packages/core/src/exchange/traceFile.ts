@@ -2,7 +2,7 @@ import { formatAddress, formatPrefix } from '../address/index.js';
 import { sayEvent, sayFailed, sayLoss, sayNextHop, sayRowSource } from '../english/index.js';
 import type { Names } from '../english/index.js';
 import type { FlowTrace } from '../forwarding/index.js';
-import type { Answer } from '../ingress/index.js';
+import type { Answer } from '../request/index.js';
 import { decisionsOf, lookUpOf } from '../road/index.js';
 import type { Packet, RoadEvent, RouteRow, TableLookUp } from '../road/index.js';
 import { plain, size } from './plain.js';

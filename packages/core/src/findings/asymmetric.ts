@@ -1,5 +1,6 @@
-import { MatrixMaker } from '../forwarding/index.js';
-import type { Forwarding, MatrixCell } from '../forwarding/index.js';
+import { MatrixMaker } from '../reach/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import type { MatrixCell } from '../reach/index.js';
 import type { Plan } from '../plan/index.js';
 import { causeOf, codeOfReason } from '../road/index.js';
 import { finding } from './finding.js';

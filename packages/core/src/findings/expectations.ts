@@ -1,5 +1,6 @@
-import { ask } from '../ingress/index.js';
-import type { Answer, IngressState } from '../ingress/index.js';
+import { ask } from '../request/index.js';
+import type { Answer } from '../request/index.js';
+import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
 import { readAsked } from '../plan/index.js';
 import type { Expectation, Plan, QuestionNames } from '../plan/index.js';

@@ -1,5 +1,6 @@
-import { MatrixMaker } from '../forwarding/index.js';
-import type { Forwarding, MatrixCell } from '../forwarding/index.js';
+import { MatrixMaker } from '../reach/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import type { MatrixCell } from '../reach/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { byId } from '../plan/index.js';
 import { causeOf } from '../road/index.js';

@@ -3,7 +3,8 @@ import { fence, hubWorld, ranges, route, withMtu } from '../../test/ways.js';
 import { applyOperations, readQuestion, removalOf, setOperation } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { Forwarding, mendsOf, trace } from './index.js';
+import { Forwarding, trace } from './index.js';
+import { mendsOf } from '../reach/index.js';
 import type { Trace } from './index.js';
 import { sayMend, sayTrace } from '../english/index.js';
 

@@ -4,7 +4,8 @@ import { demoPlan } from '../demo/index.js';
 import { readAsked, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { ask, expose, exposeApi, freeAddressFor, IngressState } from './index.js';
+import { ask } from '../request/index.js';
+import { expose, exposeApi, freeAddressFor, IngressState } from './index.js';
 
 const own = testId('clusters', 1);
 const world = (...more: Operation[][]): Plan =>

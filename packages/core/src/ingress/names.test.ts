@@ -3,7 +3,8 @@ import { askExpectation } from '../findings/index.js';
 import { byId, readAsked, setOperation, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { ask, IngressState } from './index.js';
+import { ask } from '../request/index.js';
+import { IngressState } from './index.js';
 
 /** A cluster with a door, in a network that forwards far.test to a resolver of another one. */
 const world = (...more: Operation[][]): Plan => {

@@ -4,7 +4,8 @@ import { parseAddress, parsePrefix } from '../address/index.js';
 import { readAsked, readPolicyRule, readSelectorTerm, withFallbacks } from '../plan/index.js';
 import type { NetworkPolicy, Plan, Workload } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { ask, IngressState, PolicySet } from './index.js';
+import { ask } from '../request/index.js';
+import { IngressState, PolicySet } from './index.js';
 
 const own = testId('clusters', 1);
 const workload = (namespace: string, labels: string[], ports: string[] = ['http tcp 8080']): Workload =>

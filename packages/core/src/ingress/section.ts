@@ -1,6 +1,7 @@
 import { forwarding } from '../forwarding/index.js';
 import { naming } from '../naming/index.js';
 import { section } from '../section/index.js';
+import { doorsOf } from './doors.js';
 import { ingressReads, IngressState } from './ingressState.js';
 
 /** The doors of the plan, compiled as they are asked for; after an edit of routes only their hosts are compiled anew. */
@@ -10,4 +11,12 @@ export const ingress = section({
   needs: { forwarding, naming },
   build: (parts, needed) => new IngressState(parts, needed.forwarding, needed.naming),
   follow: (last, parts, needed) => new IngressState(parts, needed.forwarding, needed.naming, last.value),
+});
+
+/** The entry points of the plan as linked lists. */
+export const doors = section({
+  name: 'doors',
+  reads: [],
+  needs: { ingress },
+  build: (_, needed) => doorsOf(needed.ingress),
 });

@@ -1,5 +1,6 @@
 import { demoPlan } from '../demo/index.js';
-import { ask, IngressState } from '../ingress/index.js';
+import { ask } from '../request/index.js';
+import { IngressState } from '../ingress/index.js';
 import { readAsked } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { checkScenario, groupsOf, membersOf, simulate, USUAL_SERVICE_MS } from './index.js';

@@ -1,5 +1,5 @@
 import { podsFor } from '../plan/index.js';
-import type { AnsweredBy } from '../ingress/index.js';
+import type { AnsweredBy } from '../request/index.js';
 import type { LoadMember } from './scenario.js';
 
 /** A workload that answers requests, as the load takes it. */

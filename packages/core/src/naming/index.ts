@@ -4,7 +4,7 @@ export { NameState, rrOf } from './nameState.js';
 export type { NameOutcome, Query, Resolution } from './resolve.js';
 export { addressesOf, askerOf, codeOf, resolve } from './resolve.js';
 export { namesTried } from './searchList.js';
-export { naming, wantedByCluster } from './section.js';
+export { naming, vantages, wantedByCluster } from './section.js';
 export { takers } from './takers.js';
 export type { Takers } from './takers.js';
 export { caaOf } from './caa.js';

@@ -266,7 +266,7 @@ export class NameState {
     return keptRecords(this.parts, (zoneId, host) => held.has(`${zoneId} ${host}`));
   }
 
-  private editsSince(before: NameState): Map<string, { gone: Rr[]; come: Rr[] }> {
+  editsSince(before: NameState): Map<string, { gone: Rr[]; come: Rr[] }> {
     const edits = new Map<string, { gone: Rr[]; come: Rr[] }>();
     const of = (zoneId: string) => {
       const known = edits.get(zoneId) ?? { gone: [], come: [] };

@@ -3,6 +3,7 @@ import { byId, grouped, parentsOf } from '../plan/index.js';
 import { bySubject, ownersIn, section, together, unless } from '../section/index.js';
 import { wantedHostsOf } from './hosts.js';
 import { namingReads, NameState } from './nameState.js';
+import { VantageTable } from './vantages.js';
 
 /** The names of the plan, compiled as they are asked for; after an edit of records only their names are compiled anew. */
 export const naming = section({
@@ -11,6 +12,15 @@ export const naming = section({
   needs: { forwarding },
   build: (parts, needed) => new NameState(parts, needed.forwarding),
   follow: (last, parts, needed) => new NameState(parts, needed.forwarding, last.value),
+});
+
+/** Recorded names at every vantage; after edits of records only the names that they can change are asked again. */
+export const vantages = section({
+  name: 'vantages',
+  reads: [],
+  needs: { naming },
+  build: (_, needed) => VantageTable.of(needed.naming),
+  follow: ({ value }, _, needed) => value.after(needed.naming),
 });
 
 /** The names that each cluster’s services, routes and gateways are for. */

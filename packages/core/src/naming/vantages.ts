@@ -120,13 +120,13 @@ export class VantageTable {
     );
   }
 
-  /** The table of the state after an edit. */
+  /** The table of a later state, however many edits lie between the two. */
   after(state: NameState): VantageTable {
-    const { edited } = state;
     const isSame = (Object.keys(state.parts) as (keyof typeof state.parts)[]).every(
       (part) => part === 'records' || state.parts[part] === this.state.parts[part],
     );
-    if (edited === undefined || !isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
+    if (!isSame || state.forwarding !== this.state.forwarding) return VantageTable.of(state);
+    const edited = state.editsSince(this.state);
     const touching = touchedBy(this.state, state, edited);
     const askAnew = (name: string, { asked }: NameRow) =>
       isTouched(touching, name) || (asked.size > 1 && [...asked].some((each) => isTouched(touching, each)));
@@ -141,7 +141,7 @@ export class VantageTable {
 
 /** The recorded names after an edit: the same where each record that went has one that came at its name. */
 function namesAfter(
-  edited: NonNullable<NameState['edited']>,
+  edited: ReturnType<NameState['editsSince']>,
   state: NameState,
   rows: ReadonlyMap<string, NameRow>,
 ): Iterable<string> {

@@ -1,7 +1,7 @@
 import type { FindingCode } from '@wide-lattice/core/english';
 import { isReached, setMatrix } from '@wide-lattice/core/crosscluster';
 import { marksOfCluster } from '@wide-lattice/core/findings';
-import { doorCounts, ingress } from '@wide-lattice/core/ingress';
+import { doorCounts, doors, ingress } from '@wide-lattice/core/ingress';
 import type { DoorCount } from '@wide-lattice/core/ingress';
 import { nameCounts, naming } from '@wide-lattice/core/naming';
 import type { NameCount } from '@wide-lattice/core/naming';
@@ -11,7 +11,6 @@ import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Cluster, Purpose } from '@wide-lattice/core/plan';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { countFindings } from './findingSlices';
-import { knownDoors } from './doors';
 import type { FindingCounts } from './findingSlices';
 
 /** One cluster on the board: a figure, a fill and a mark for each strand. */
@@ -50,8 +49,7 @@ export interface RangeCell {
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {
   const marksOf = evaluation.ask(marksOfCluster);
-  const state = evaluation.ask(ingress);
-  const doors = doorCounts(state, knownDoors(state));
+  const doorsBy = doorCounts(evaluation.ask(ingress), evaluation.ask(doors));
   const names = evaluation.plan.zones.length === 0 ? undefined : nameCounts(evaluation.ask(naming));
   const uses = countUses(evaluation);
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
@@ -82,7 +80,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       nodesHorizon,
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
-      doors: doors.get(id),
+      doors: doorsBy.get(id),
       names: names?.get(id),
       uses: uses.get(id),
       findings: countFindings(marks),

@@ -11,7 +11,7 @@ import {
   queryLoad,
   rowOf,
   shareLeft,
-  VantageTable,
+  vantages as vantageTable,
   zoneText,
 } from '@wide-lattice/core/naming';
 import { readFullName } from '@wide-lattice/core/zones';
@@ -63,16 +63,6 @@ export interface ShownCutOver extends Omit<CutOver, 'steps'> {
   readonly last: number;
 }
 
-const tables = new WeakMap<NameState, VantageTable>();
-let lastTable: VantageTable | undefined;
-
-function tableOf(state: NameState): VantageTable {
-  const made = tables.get(state) ?? lastTable?.after(state) ?? VantageTable.of(state);
-  tables.set(state, made);
-  lastTable = made;
-  return made;
-}
-
 /** What reading a zone file comes to, with the first faults and how many there are. */
 export interface ShownZoneImport extends ZoneImport {
   readonly faults: number;
@@ -104,7 +94,7 @@ export const dnsSlices = {
   /** Recorded names at every vantage, and one more name where one is asked for. */
   vantages: ({ evaluation }: SliceHost, extra: string): Result<ShownVantages> => {
     const state = evaluation.ask(naming);
-    const table = tableOf(state);
+    const table = evaluation.ask(vantageTable);
     const rows = [...table.rows.values()];
     if (extra.trim() !== '') {
       const name = readFullName(extra.trim());

@@ -1,10 +1,11 @@
 import { formatAddress } from '@wide-lattice/core/address';
 import { gatewayIn } from '@wide-lattice/core/allocation';
-import { MatrixMaker, matrixColumns, restingOn } from '@wide-lattice/core/forwarding';
+import { matrix, matrixColumns } from '@wide-lattice/core/reach';
 import { byId, rangeOf } from '@wide-lattice/core/plan';
 import { countsToHold } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
-import type { Forwarding, MatrixCell, Resting } from '@wide-lattice/core/forwarding';
+import { forwarding } from '@wide-lattice/core/forwarding';
+import type { MatrixCell } from '@wide-lattice/core/reach';
 import { askedOf, shownRow } from './question';
 import type { Asked, ShownRow } from './question';
 import type { RouteRow } from '@wide-lattice/core/road';
@@ -58,15 +59,11 @@ export interface ShownMatrix {
   readonly all: number;
 }
 
-const makers = new WeakMap<Forwarding, MatrixMaker>();
-let lastMaker: MatrixMaker | undefined;
-
 /** The matrix of some clusters, counted from 0: a part at a time, so that nobody waits for all of them. */
-export function matrixPart({ plan, forwarding: all }: Asked, first: number, count: number): ShownMatrix {
-  const maker = makers.get(all) ?? new MatrixMaker(all, lastMaker);
-  makers.set(all, maker);
-  lastMaker = maker;
-  const columns = matrixColumns(all.parts);
+export function matrixPart(evaluation: Evaluation, first: number, count: number): ShownMatrix {
+  const { plan } = evaluation;
+  const maker = evaluation.ask(matrix);
+  const columns = matrixColumns(evaluation.ask(forwarding).parts);
   return {
     labels: columns.map(({ label }) => label),
     rows: plan.clusters.slice(first, first + count).map((cluster) => ({
@@ -77,15 +74,6 @@ export function matrixPart({ plan, forwarding: all }: Asked, first: number, coun
     })),
     all: plan.clusters.length,
   };
-}
-
-const resting = new WeakMap<Forwarding, ReadonlyMap<string, Resting>>();
-
-/** The expectations and needs that rest on an entity; undefined when none does. */
-export function restingAt({ plan, forwarding: all }: Asked, id: string): Resting | undefined {
-  const known = resting.get(all) ?? restingOn(plan, all);
-  resting.set(all, known);
-  return known.get(id);
 }
 
 /** Addresses that a cluster's machines are told: gateways of their subnets, name servers and time servers of their network. */

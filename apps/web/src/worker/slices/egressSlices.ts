@@ -1,9 +1,10 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
 import type { HubRequest } from '@wide-lattice/core/egress';
-import { compareMatrices, forwarding, waysOut } from '@wide-lattice/core/forwarding';
+import { compareMatrices, resting } from '@wide-lattice/core/reach';
+import { forwarding, waysOut } from '@wide-lattice/core/forwarding';
 import type { AskingStop, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
-import { knownAddresses, matrixPart, restingAt, shownTable } from './egress';
+import { knownAddresses, matrixPart, shownTable } from './egress';
 import { mattersAt } from './matters';
 import { askedOf, expectationStates, placeWords, shownMends, shownTrace } from './question';
 
@@ -13,7 +14,7 @@ export const egressSlices = {
     shownTrace(askedOf(evaluation), from, to, bytes, lost),
   mends: ({ evaluation }: SliceHost, from: string, to: string, bytes: number) =>
     shownMends(askedOf(evaluation), from, to, bytes),
-  matrix: ({ evaluation }: SliceHost, first: number, count: number) => matrixPart(askedOf(evaluation), first, count),
+  matrix: ({ evaluation }: SliceHost, first: number, count: number) => matrixPart(evaluation, first, count),
   routeTable: ({ evaluation }: SliceHost, tableId: string) => shownTable(evaluation, tableId),
   places: ({ evaluation }: SliceHost) => placeWords(askedOf(evaluation)),
   expectations: ({ evaluation }: SliceHost) => expectationStates(askedOf(evaluation)),
@@ -26,7 +27,7 @@ export const egressSlices = {
   hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),
   knownAddresses: ({ evaluation }: SliceHost, clusterId: string) => knownAddresses(askedOf(evaluation), clusterId),
   /** What rests on a row of a sheet; undefined when nothing does. */
-  restingOn: ({ evaluation }: SliceHost, id: string) => restingAt(askedOf(evaluation), id),
+  restingOn: ({ evaluation }: SliceHost, id: string) => evaluation.ask(resting).get(id),
   /** Cells of the matrix that pass more or less in another state of the plan. */
   compareReach: (host: SliceHost, before: Plan | undefined, after: Plan | undefined) =>
     compareMatrices(askedOf(host.at(before)).forwarding, askedOf(host.at(after)).forwarding),

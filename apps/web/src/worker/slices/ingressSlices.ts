@@ -5,36 +5,35 @@ import { readManifests, writeManifests } from '@wide-lattice/core/manifests';
 import type { ReadManifests } from '@wide-lattice/core/manifests';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Result } from '@wide-lattice/core/result';
+import { ask } from '@wide-lattice/core/request';
 import {
-  ask,
   expose,
   exposeApi,
   freeAddressFor,
   heldBy,
   heldDifference,
   ingress,
+  doors,
   missing,
   placements,
   podsPerNodeOf,
 } from '@wide-lattice/core/ingress';
+import type { Answer, Via } from '@wide-lattice/core/request';
 import type {
-  Answer,
   DoorEntry,
+  Doors,
   DoorList,
   ExposeRequest,
   Exposure,
   HoldCase,
-  IngressState,
   NoRoom,
   PlacementCase,
-  Via,
 } from '@wide-lattice/core/ingress';
 import { answering, byId, grouped, rangeOf, readAsked, selectedBy } from '@wide-lattice/core/plan';
 import { demand, serviceBands } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
-import { knownDoors } from './doors';
 
 /** One port of a service and who answers there, as it is shown. */
 interface ShownDoor {
@@ -101,8 +100,7 @@ export interface ShownDoors {
   readonly more: Readonly<Partial<Record<DoorList, number>>>;
 }
 
-function doors(state: IngressState, filter: string): ShownDoors {
-  const known = knownDoors(state);
+function shownDoors(known: Doors, filter: string): ShownDoors {
   const sought = filter.trim().toLowerCase();
   const byKey = new Map(known.entries.map((entry) => [entry.key, entry]));
   const isMatch = (key: string) => {
@@ -254,7 +252,7 @@ export const ingressSlices = {
     readManifests(plan, clusterId, text, new Date().toISOString().slice(0, 10)),
   manifestText: ({ plan }: SliceHost, clusterId: string): string => writeManifests(plan, clusterId),
   loadTarget: (host: SliceHost, from: string, to: string): ShownTarget => loadTarget(host, from, to),
-  doors: ({ evaluation }: SliceHost, filter: string): ShownDoors => doors(evaluation.ask(ingress), filter),
+  doors: ({ evaluation }: SliceHost, filter: string): ShownDoors => shownDoors(evaluation.ask(doors), filter),
   serviceDoors: ({ plan }: SliceHost, id: string): ShownService | undefined => {
     const service = byId(plan.services, id);
     const cluster = byId(plan.clusters, service?.clusterId ?? '');

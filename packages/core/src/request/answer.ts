@@ -1,7 +1,7 @@
 import type { FlowTrace } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import type { ClusterService, Workload } from '../plan/index.js';
-import type { Lost } from './routeBook.js';
+import type { Lost } from '../ingress/index.js';
 import type { Choice, RequestFact, RoadEvent, Subject, Verdict } from '../road/index.js';
 
 /** One thing that is decided on the way of a request. */

@@ -11,8 +11,8 @@ import {
   withFallbacks,
 } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
-import { isPublicAddress } from './host.js';
-import type { FlowTrace } from './trace.js';
+import { isPublicAddress } from '../forwarding/index.js';
+import type { FlowTrace } from '../forwarding/index.js';
 import { destinationPorts, lookUpOf, messageOf, subjectOf } from '../road/index.js';
 import type { Failure, Packet } from '../road/index.js';
 import type { ServiceNamed, Hop, Candidate } from './mendSteps.js';

@@ -5,7 +5,8 @@ import { readAsked, readUrl, setOperation, writeUrl } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { sayDoorLack } from '../english/index.js';
 import { expectGood } from '../result.js';
-import { ask, doorsOf, ingress, IngressState, limited } from './index.js';
+import { ask } from './index.js';
+import { doorsOf, ingress, IngressState, limited } from '../ingress/index.js';
 
 const answer = (plan: Plan, from: string, to: string) =>
   ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 1400)));

@@ -14,7 +14,8 @@ import type {
   Workload,
 } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { ask, IngressState } from './index.js';
+import { ask } from './index.js';
+import { IngressState } from '../ingress/index.js';
 import type { Answer } from './index.js';
 
 // Every expected answer is derived by hand from the rule that its test names, before the code was asked.

@@ -5,7 +5,8 @@ import { readQuestion, setOperation } from '../plan/index.js';
 import type { FirewallRule, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { sayMend } from '../english/index.js';
-import { Forwarding, mendsOf as found, trace } from './index.js';
+import { Forwarding, trace } from '../forwarding/index.js';
+import { mendsOf as found } from './index.js';
 
 const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((mend) => ({ ...mend, ...sayMend(mend) }));
 const questionOf = (plan: Plan, from: string, to: string) => expectGood(readQuestion(plan, from, to, 576));

@@ -6,9 +6,9 @@ import { podsFor } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
 import { verdictOf as flowVerdict, verdictOfLack } from '../road/index.js';
 import type { Subject } from '../road/index.js';
-import type { IngressState } from './ingressState.js';
+import type { IngressState } from '../ingress/index.js';
 import type { RequestProgress } from './requestProgress.js';
-import { standingAddress } from './serviceAddresses.js';
+import { standingAddress } from '../ingress/index.js';
 import type { ServiceCalls } from './serviceCalls.js';
 
 /** Calls of services that other clusters export. */

@@ -1,4 +1,4 @@
-import type { Forwarding } from './forwarding.js';
+import type { Forwarding } from '../forwarding/index.js';
 import { matrixColumns } from './matrix.js';
 import { MatrixMaker } from './matrixMaker.js';
 import type { MatrixCell } from './matrix.js';

@@ -1,11 +1,8 @@
 import { formatAddress, formatPrefix, isSamePrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { prefixesOf, prefixList, rangeOf } from '../plan/index.js';
-import type { CompiledFilter } from './compiledLists.js';
-import type { Forwarding } from './forwarding.js';
-import type { Host } from './host.js';
-import { RowLookup } from './rowLookup.js';
-import type { RuleList } from './ruleList.js';
+import { RowLookup } from '../forwarding/index.js';
+import type { CompiledFilter, Forwarding, Host, RuleList } from '../forwarding/index.js';
 
 /** Tells hosts apart as far as forwarding can: by where they are, what is attached to them, and every prefix that rules and routes name. */
 export class Distinct {

@@ -12,7 +12,7 @@ import type { Address, Prefix } from '../address/index.js';
 import { addOperation, newId, prefixList, rangeOf, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { Forwarding } from './forwarding.js';
+import { Forwarding } from '../forwarding/index.js';
 import type { Failed, Packet } from '../road/index.js';
 import type { NamedFor } from './mendSteps.js';
 

@@ -23,16 +23,16 @@ import type {
 } from '../plan/index.js';
 import type { Subject } from '../road/index.js';
 import { certifies, coversHost } from '../zones/index.js';
-import { isOlder } from './attaches.js';
+import { isOlder } from '../ingress/index.js';
 import { certified } from './certified.js';
-import type { IngressState } from './ingressState.js';
-import { limited } from './limits.js';
+import type { IngressState } from '../ingress/index.js';
+import { limited } from '../ingress/index.js';
 import type { RequestProgress } from './requestProgress.js';
 import { Stopped } from './requestProgress.js';
-import type { Call } from './routeBook.js';
+import type { Call } from '../ingress/index.js';
 import type { ServiceCalls } from './serviceCalls.js';
-import { unsentStatus } from './unsent.js';
-import { nameOf } from './words.js';
+import { unsentStatus } from '../ingress/index.js';
+import { nameOf } from '../ingress/index.js';
 import { sayRequest } from '../english/index.js';
 import type { NearestRoute, RequestChanges, Speaker } from '../road/index.js';
 

@@ -4,7 +4,8 @@ import { demoPlan } from '../demo/index.js';
 import { byId, setOperation, applyOperations, readQuestion } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { compareMatrices, Forwarding, matrixColumns, MatrixMaker, needsOf, trace } from './index.js';
+import { compareMatrices, matrixColumns, MatrixMaker } from './index.js';
+import { Forwarding, needsOf, trace } from '../forwarding/index.js';
 import type { MatrixCell } from './index.js';
 import { codeOfReason } from '../road/index.js';
 

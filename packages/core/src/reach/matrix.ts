@@ -1,5 +1,5 @@
 import type { Cluster, Need } from '../plan/index.js';
-import type { ForwardingParts } from './forwardingParts.js';
+import type { ForwardingParts } from '../forwarding/index.js';
 import type { Reason, Verdict } from '../road/index.js';
 
 /** What the columns of the matrix are about. */

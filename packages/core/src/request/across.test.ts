@@ -3,7 +3,8 @@ import { add, testId } from '../../test/worlds.js';
 import { applyOperations, readAsked, setOperation } from '../plan/index.js';
 import type { Operation, Plan, ServiceExport } from '../plan/index.js';
 import { groupsOf } from '../load/fromPlan.js';
-import { ask, IngressState } from './index.js';
+import { ask } from './index.js';
+import { IngressState } from '../ingress/index.js';
 import { sayEvent } from '../english/index.js';
 
 const asked = (plan: Plan, to: string, from = 'pod of c1') => {

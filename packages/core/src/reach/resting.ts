@@ -1,10 +1,10 @@
 import { readQuestion, USUAL_BYTES } from '../plan/index.js';
 import type { Plan, QuestionNames } from '../plan/index.js';
 import { decisionsOf, lookUpOf, subjectOf } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
-import { needsOf } from './needsOf.js';
-import { trace } from './trace.js';
-import type { Trace } from './trace.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { needsOf } from '../forwarding/index.js';
+import { trace } from '../forwarding/index.js';
+import type { Trace } from '../forwarding/index.js';
 
 /** What rests on a row of a sheet: expectations and needs whose packets pass by it, or are stopped by it. */
 export interface Resting {
@@ -14,6 +14,20 @@ export interface Resting {
 
 /** Clusters whose needs are followed; the others are left out, and it is said. */
 export const MOST_FOLLOWED = 300;
+
+/** What it follows from, beside the forwarding. */
+export const restingReads = [
+  'expectations',
+  'clusters',
+  'nodePools',
+  'networks',
+  'bastions',
+  'needs',
+  'inUse',
+  'sites',
+  'workloads',
+  'services',
+] as const satisfies readonly (keyof Plan)[];
 
 /** For every entity that decides something on the way of an expectation or a need, what rests on it. */
 export function restingOn(

@@ -4,22 +4,22 @@ import { byId, changedBetween, prefixList, rangeOf, USUAL_BYTES } from '../plan/
 import type { Cluster, Target } from '../plan/index.js';
 import { decisionsOf, HOST_PORTS, worstFirst } from '../road/index.js';
 import type { Failed, Lack, Packet } from '../road/index.js';
-import { Answers, meets, restsOn } from './answers.js';
-import type { Judged } from './answers.js';
+import { Answers, meets, restsOn } from '../forwarding/index.js';
+import type { Judged } from '../forwarding/index.js';
 import { Distinct } from './distinct.js';
-import { changedLists } from './changedIds.js';
-import { attachedTo } from './compiledLists.js';
-import type { CompiledFilter } from './compiledLists.js';
-import type { Forwarding } from './forwarding.js';
-import { nodeHost, podHost } from './host.js';
-import type { Host } from './host.js';
+import { changedLists } from '../forwarding/index.js';
+import { attachedTo } from '../forwarding/index.js';
+import type { CompiledFilter } from '../forwarding/index.js';
+import type { Forwarding } from '../forwarding/index.js';
+import { nodeHost, podHost } from '../forwarding/index.js';
+import type { Host } from '../forwarding/index.js';
 import type { MatrixCell, MatrixColumn } from './matrix.js';
 import { machinesInUse, machinesOfClusters, Targets } from './matrixTargets.js';
 import type { Moved } from './matrixTargets.js';
-import { isNeedOf } from './needsOf.js';
-import { aimsOf, KUBELET_PORT, POD_PORT } from './resolve.js';
-import type { Aim } from './resolve.js';
-import { traceFlow } from './trace.js';
+import { isNeedOf } from '../forwarding/index.js';
+import { aimsOf, KUBELET_PORT, POD_PORT } from '../forwarding/index.js';
+import type { Aim } from '../forwarding/index.js';
+import { traceFlow } from '../forwarding/index.js';
 
 /** A place that a cell is asked from, and what tells it from others for forwarding. */
 interface Source {

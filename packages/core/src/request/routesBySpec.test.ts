@@ -1,8 +1,8 @@
 import { Random } from '../load/random.js';
 import { DEFAULT_BACKEND, withFallbacks } from '../plan/index.js';
 import type { IngressRoute } from '../plan/index.js';
-import { RouteBook } from './index.js';
-import type { Call } from './index.js';
+import { RouteBook } from '../ingress/index.js';
+import type { Call } from '../ingress/index.js';
 
 /*
  * A second matcher, written from the words of the specifications and not from the first one. Gateway API, HTTPRoute: hostnames (the route with the

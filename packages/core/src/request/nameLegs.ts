@@ -5,7 +5,7 @@ import type { NameTarget } from '../plan/index.js';
 import type { RecordType } from '../zones/index.js';
 import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
-import type { IngressState } from './ingressState.js';
+import type { IngressState } from '../ingress/index.js';
 import type { NameQuestion, RequestFact, RoadEvent, Verdict } from '../road/index.js';
 import { CLIENT_OUTSIDE, sayNameAnswered, sayRequest } from '../english/index.js';
 import type { Names } from '../english/index.js';

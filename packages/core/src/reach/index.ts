@@ -1,0 +1,12 @@
+export { compareMatrices } from './compareMatrix.js';
+export type { CellChange } from './compareMatrix.js';
+export { matrixColumns } from './matrix.js';
+export type { Matrix, MatrixCell, MatrixColumn } from './matrix.js';
+export { MatrixMaker } from './matrixMaker.js';
+export { mendsAt } from './mendCandidates.js';
+export type { Hop, MendStep, NamedFor, ServiceNamed } from './mendSteps.js';
+export { mendsOf } from './mends.js';
+export type { Mend, Opened } from './mends.js';
+export { MOST_FOLLOWED, restingOn } from './resting.js';
+export type { Resting } from './resting.js';
+export { matrix, resting } from './section.js';

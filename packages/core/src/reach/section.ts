@@ -1,0 +1,21 @@
+import { forwarding } from '../forwarding/index.js';
+import { section } from '../section/index.js';
+import { MatrixMaker } from './matrixMaker.js';
+import { restingOn, restingReads } from './resting.js';
+
+/** Makes rows of the matrix as they are asked for; after an edit those that rest on nothing that changed are kept. */
+export const matrix = section({
+  name: 'matrix',
+  reads: [],
+  needs: { forwarding },
+  build: (_, needed) => new MatrixMaker(needed.forwarding),
+  follow: ({ value }, _, needed) => new MatrixMaker(needed.forwarding, value),
+});
+
+/** What rests on each entity: expectations and needs. */
+export const resting = section({
+  name: 'resting',
+  reads: restingReads,
+  needs: { forwarding },
+  build: (parts, needed) => restingOn(parts, needed.forwarding),
+});

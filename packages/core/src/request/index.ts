@@ -1,0 +1,2 @@
+export type { Answer, AnsweredBy, Stage, Via } from './answer.js';
+export { ask } from './ask.js';
