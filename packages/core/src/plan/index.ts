@@ -148,7 +148,7 @@ export type {
   ServiceTarget,
   Target,
   Wish,
-} from './question.js';
+} from './question/question.js';
 export {
   readAsked,
   readPlace,
@@ -161,14 +161,14 @@ export {
   writeTarget,
   writeWish,
   zoneWords,
-} from './question.js';
-export type { UrlTarget } from './urlTarget.js';
-export { readUrl, writeUrl } from './urlTarget.js';
+} from './question/question.js';
+export type { UrlTarget } from './question/urlTarget.js';
+export { readUrl, writeUrl } from './question/urlTarget.js';
 export type { ProposedKind } from './proposed.js';
 export { asProposed, digestOf } from './proposed.js';
 export { hasPlanned, plannedMade } from './planned.js';
-export type { AskingStop, WorthAsking } from './worthAsking.js';
-export { worthAsking } from './worthAsking.js';
+export type { AskingStop, WorthAsking } from './question/worthAsking.js';
+export { worthAsking } from './question/worthAsking.js';
 export { positionAtEnd, positionBefore, positionInFront } from './rulePositions.js';
 export type { KeyPart } from './kinds/kind.js';
 export { isRivalListener } from './listenerRivals.js';

@@ -1,7 +1,7 @@
 import type { Plan } from './entities.js';
 import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
-import { readPlace, readWish, writePlace, writeWish } from './question.js';
+import { readPlace, readWish, writePlace, writeWish } from './question/question.js';
 
 /** The kinds whose names stand in questions. */
 const named = ['clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'workloads', 'services'] as const;

@@ -1,4 +1,4 @@
-import { readPlace, readWish } from '../question.js';
+import { readPlace, readWish } from '../question/question.js';
 import type { Expectation } from './expectations.js';
 import type { FieldProblem, KindRules } from './rules.js';
 

@@ -1,7 +1,7 @@
-import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { demoPlan } from '../demo/index.js';
-import { emptyPlan, readAsked, USUAL_BYTES, worthAsking } from './index.js';
-import type { AskingStop } from './index.js';
+import { add, applied, cluster, ground, testId } from '../../../test/worlds.js';
+import { demoPlan } from '../../demo/index.js';
+import { emptyPlan, readAsked, USUAL_BYTES, worthAsking } from '../index.js';
+import type { AskingStop } from '../index.js';
 
 const stops: readonly AskingStop[] = ['egress', 'ingress', 'dns', 'cross-cluster'];
 

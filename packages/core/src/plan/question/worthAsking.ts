@@ -1,10 +1,10 @@
-import { byId } from './collection.js';
-import type { Plan } from './entities.js';
-import type { Cluster } from './kinds/clusters.js';
-import type { DnsRecord } from './kinds/records.js';
+import { byId } from '../collection.js';
+import type { Plan } from '../entities.js';
+import type { Cluster } from '../kinds/clusters.js';
+import type { DnsRecord } from '../kinds/records.js';
 import { readAsked, writeWish } from './question.js';
-import { readServicePort } from './textForms.js';
-import { USUAL_BYTES } from './kinds/vocabulary.js';
+import { readServicePort } from '../textForms.js';
+import { USUAL_BYTES } from '../kinds/vocabulary.js';
 
 /** The stops at which questions are asked. */
 export type AskingStop = 'egress' | 'ingress' | 'dns' | 'cross-cluster';

@@ -1,13 +1,13 @@
-import { formatAddress, parseAddress } from '../address/index.js';
-import { readFullName, recordTypes } from '../zones/index.js';
-import type { RecordType } from '../zones/index.js';
-import { bad, good } from '../result.js';
-import type { Result } from '../result.js';
-import { byId } from './collection.js';
-import type { Plan } from './entities.js';
-import { protocols } from './kinds/vocabulary.js';
-import type { Protocol } from './kinds/vocabulary.js';
-import { readServicePort } from './textForms.js';
+import { formatAddress, parseAddress } from '../../address/index.js';
+import { readFullName, recordTypes } from '../../zones/index.js';
+import type { RecordType } from '../../zones/index.js';
+import { bad, good } from '../../result.js';
+import type { Result } from '../../result.js';
+import { byId } from '../collection.js';
+import type { Plan } from '../entities.js';
+import { protocols } from '../kinds/vocabulary.js';
+import type { Protocol } from '../kinds/vocabulary.js';
+import { readServicePort } from '../textForms.js';
 import { isUrlText, readUrl, writeUrl } from './urlTarget.js';
 import type { UrlTarget } from './urlTarget.js';
 

@@ -1,6 +1,6 @@
-import { bad, good } from '../result.js';
-import { MOST_LABEL, MOST_NAME } from '../zones/index.js';
-import type { Result } from '../result.js';
+import { bad, good } from '../../result.js';
+import { MOST_LABEL, MOST_NAME } from '../../zones/index.js';
+import type { Result } from '../../result.js';
 
 /** A request for a URL. */
 export interface UrlTarget {
