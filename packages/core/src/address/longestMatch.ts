@@ -4,10 +4,14 @@ import type { Prefix } from './prefix.js';
 import { prefixTable, sharesLeadingBits, sortedRows, writeWords } from './prefixTable.js';
 import type { PrefixTable } from './prefixTable.js';
 
+/** First bits that the index narrows a look-up by: fewer for small sets. */
+const LEAST_BITS = 4;
+const MOST_BITS = 16;
+
 /**
  * Longest prefix match over a fixed set of prefixes of one family. The nested prefixes are flattened to
  * disjoint runs of addresses, each with the row that wins there, so a look-up is one binary search,
- * narrowed by the first 16 bits.
+ * narrowed by the first bits: as many as keep the runs behind each few, so that a small set has a small index.
  */
 export class LongestMatch {
   readonly family: Family;
@@ -17,7 +21,9 @@ export class LongestMatch {
   private starts: Uint32Array;
   private winners: Int32Array;
   private runs = 0;
-  private readonly firstRun = new Uint32Array(65_537);
+  /** How far an address is shifted to its first bits, and the first run behind each value of them. */
+  private readonly shift: number;
+  private readonly firstRun: Uint32Array;
   private readonly sought = new Uint32Array(4);
 
   constructor(family: Family, prefixes: readonly Prefix[]) {
@@ -31,7 +37,9 @@ export class LongestMatch {
     this.flatten(table);
     this.starts = this.starts.slice(0, this.runs * this.wordsPerRow);
     this.winners = this.winners.slice(0, this.runs);
-    this.indexFirstBits();
+    const bits = Math.min(MOST_BITS, Math.max(LEAST_BITS, 32 - Math.clz32(this.runs) + 1));
+    this.shift = 32 - bits;
+    this.firstRun = this.indexFirstBits(1 << bits);
   }
 
   /** The row of the longest prefix that holds the address, or -1. Of equal prefixes the last given wins. */
@@ -48,7 +56,7 @@ export class LongestMatch {
   }
 
   private findWords(): number {
-    const bucket = (this.sought[0] as number) >>> 16;
+    const bucket = (this.sought[0] as number) >>> this.shift;
     let low = this.firstRun[bucket] as number;
     let high = this.firstRun[bucket + 1] as number;
     while (low < high) {
@@ -103,14 +111,16 @@ export class LongestMatch {
     this.winners[this.runs - 1] = winner;
   }
 
-  private indexFirstBits(): void {
-    // firstRun[b]: the first run that starts in bucket b or later.
+  /** For each bucket the first run that starts in it or later. */
+  private indexFirstBits(buckets: number): Uint32Array {
+    const firstRun = new Uint32Array(buckets + 1);
     let run = 0;
-    for (let bucket = 0; bucket < 65_536; bucket++) {
-      while (run < this.runs && (this.starts[run * this.wordsPerRow] as number) >>> 16 < bucket) run++;
-      this.firstRun[bucket] = run;
+    for (let bucket = 0; bucket < buckets; bucket++) {
+      while (run < this.runs && (this.starts[run * this.wordsPerRow] as number) >>> this.shift < bucket) run++;
+      firstRun[bucket] = run;
     }
-    this.firstRun[65_536] = this.runs;
+    firstRun[buckets] = this.runs;
+    return firstRun;
   }
 }
 

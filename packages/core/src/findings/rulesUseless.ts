@@ -57,9 +57,9 @@ export const uselessInFilters = bySubject({
 });
 
 function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], isOrdered: boolean): Finding[] {
-  const index = new Covering(rules);
+  const index = rules.length > FEW_RULES ? new Covering(rules) : undefined;
   return rules.flatMap((rule, at): Finding[] => {
-    const by = index.around(rule, at, isOrdered);
+    const by = index === undefined ? firstAround(rules, rule, at, isOrdered) : index.around(rule, at, isOrdered);
     if (by === undefined) return [];
     const subjects = [
       { kind, id: rule.id },
@@ -69,6 +69,25 @@ function inList(kind: RuleKind, name: string, rules: readonly CompiledRule[], is
       return [finding('rule.repeats', 'note', subjects, { list: name, rule: ruleFact(rule), by: ruleFact(by) })];
     return [finding('rule.never', 'warning', subjects, { list: name, rule: ruleFact(rule), by: ruleFact(by) })];
   });
+}
+
+/** Up to this many rules each is held against all others, which is quicker than an index. */
+const FEW_RULES = 24;
+
+/** Whether a rule of a list covers another for good: in a list the earlier decides; in a union either does, and of two alike the second is told. */
+function isCovering(other: CompiledRule, place: number, rule: CompiledRule, at: number, isOrdered: boolean): boolean {
+  if (place === at || other.isEmpty || !covers(other, rule)) return false;
+  return isOrdered || covers(rule, other) ? place < at : true;
+}
+
+function firstAround(
+  rules: readonly CompiledRule[],
+  rule: CompiledRule,
+  at: number,
+  isOrdered: boolean,
+): CompiledRule | undefined {
+  if (rule.isEmpty) return undefined;
+  return rules.find((other, place) => isCovering(other, place, rule, at, isOrdered));
 }
 
 /** Finds the first rule that matches all that another one matches, without holding every pair against each other. */
@@ -96,12 +115,7 @@ class Covering {
       for (const place of this.byPrefix.get(formatPrefix(prefix)) ?? []) candidates.add(place);
     const place = [...candidates]
       .sort((a, b) => a - b)
-      .find((each) => {
-        const other = this.rules[each] as CompiledRule;
-        if (each === at || other.isEmpty || !covers(other, rule)) return false;
-        // In a list the earlier decides; in a union either does, and of two alike the second is told.
-        return isOrdered || covers(rule, other) ? each < at : true;
-      });
+      .find((each) => isCovering(this.rules[each] as CompiledRule, each, rule, at, isOrdered));
     return place === undefined ? undefined : this.rules[place];
   }
 }

@@ -61,8 +61,7 @@ export function placements(
   const now = ({ replicasNow }: Workload) => replicasNow;
   const tried = (which: PlacementCase, nodes: Node[], countOf = now, zone = '') =>
     placed(which, zone, nodes, workloads, countOf);
-  const zones = [...new Set(nodesOf((group) => group.now).map(({ zone }) => zone))];
-  const lost = zones.map((zone) =>
+  const lost = unlikeZones(nodesOf((group) => group.now)).map((zone) =>
     tried(
       'zone lost',
       nodesOf((group) => group.now).filter((node) => node.zone !== zone),
@@ -92,6 +91,22 @@ export function placements(
   ];
 }
 
+/** Zones, of those with as many nodes of each group the first: without either the same pods find room. */
+function unlikeZones(nodes: readonly Node[]): string[] {
+  const counts = new Map<string, Map<NodeGroup, number>>();
+  for (const { zone, group } of nodes) {
+    const own = counts.get(zone) ?? new Map<NodeGroup, number>();
+    counts.set(zone, own.set(group, (own.get(group) ?? 0) + 1));
+  }
+  const groups = [...new Set(nodes.map(({ group }) => group))];
+  const first = new Map<string, string>();
+  for (const [zone, own] of counts) {
+    const key = groups.map((group) => own.get(group) ?? 0).join();
+    if (!first.has(key)) first.set(key, zone);
+  }
+  return [...first.values()];
+}
+
 /** Pods without room in a case. */
 export function missing({ workloads }: Placement): number {
   return workloads.reduce((sum, each) => sum + each.wanted - each.placed, 0);
@@ -116,11 +131,13 @@ function placed(
   workloads: readonly Workload[],
   countOf: (workload: Workload) => number,
 ): Placement {
-  const held = sumOf(nodes.map(({ cpu, memory, pods }) => ({ cpu, memory, pods })));
+  const held = sumOf(nodes);
   const inOrder = [...workloads].sort(
     (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
   );
-  const results = new Map(inOrder.map((workload) => [workload, place(workload, countOf(workload), nodes)]));
+  let byZone: ReadonlyMap<string, readonly Node[]> | undefined;
+  const all = () => (byZone ??= zonesOf(nodes));
+  const results = new Map(inOrder.map((workload) => [workload, place(workload, countOf(workload), nodes, all)]));
   const found = workloads.flatMap((workload) => results.get(workload) ?? []);
   const asked = sumOf(
     found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({
@@ -152,14 +169,21 @@ function isBound({ nodePoolId, nodeLabels }: Workload): boolean {
   return nodePoolId !== null || nodeLabels.length > 0;
 }
 
-function place(workload: Workload, wanted: number, nodes: readonly Node[]): Placed {
-  const fitting = nodes.filter((node) => mayRun(workload, node));
-  const zones = workload.spread === 'zones' ? [...new Set(fitting.map(({ zone }) => zone))].sort() : [];
+/** `all` gives every node by its zone. */
+function place(
+  workload: Workload,
+  wanted: number,
+  nodes: readonly Node[],
+  all: () => ReadonlyMap<string, readonly Node[]>,
+): Placed {
+  const fitting = fittingOf(workload, nodes);
+  const byZone = workload.spread !== 'zones' ? new Map<string, Node[]>() : fitting === nodes ? all() : zonesOf(fitting);
+  const zones = [...byZone.keys()].sort();
   const parts =
     zones.length === 0
       ? [{ own: fitting, share: wanted }]
       : zones.map((zone, at) => ({
-          own: fitting.filter((node) => node.zone === zone),
+          own: byZone.get(zone) ?? [],
           share: Math.floor(wanted / zones.length) + (at < wanted % zones.length ? 1 : 0),
         }));
   let done = 0;
@@ -181,11 +205,25 @@ function place(workload: Workload, wanted: number, nodes: readonly Node[]): Plac
   return { workload, wanted, placed: done, lacks: first === undefined ? undefined : lackOf(workload, first, fitting) };
 }
 
-/** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
-function mayRun(workload: Workload, { group, pool }: Pick<Node, 'group' | 'pool'>): boolean {
-  return mayRunOn(workload, group.poolId, pool);
+/** The nodes that a workload may run on: those of one group are alike. */
+function fittingOf(workload: Workload, nodes: readonly Node[]): readonly Node[] {
+  const known = new Map<NodeGroup, boolean>();
+  for (const { group, pool } of nodes) if (!known.has(group)) known.set(group, mayRunOn(workload, group.poolId, pool));
+  return [...known.values()].every(Boolean) ? nodes : nodes.filter(({ group }) => known.get(group));
 }
 
+/** Nodes by their zones; a plain loop, since it runs for each workload in each case. */
+function zonesOf(nodes: readonly Node[]): Map<string, Node[]> {
+  const byZone = new Map<string, Node[]>();
+  for (const node of nodes) {
+    const known = byZone.get(node.zone);
+    if (known === undefined) byZone.set(node.zone, [node]);
+    else known.push(node);
+  }
+  return byZone;
+}
+
+/** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
 function mayRunOn(
   { nodePoolId, nodeLabels }: Pick<Workload, 'nodePoolId' | 'nodeLabels'>,
   poolId: string | null,
