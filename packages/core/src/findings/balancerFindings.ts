@@ -23,9 +23,9 @@ import type {
   Plan,
   Profile,
 } from '../plan/index.js';
-import { countsToHold, demand as sizings } from '../sizing/index.js';
+import { countsToHold, demand as sizings, rangesByCluster } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
-import { bySubject, ownersIn, together, unless, valuesIn } from '../section/index.js';
+import { bySubject, groupsIn, ownersIn, together, unless, valuesIn } from '../section/index.js';
 import type { Alongside } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -101,7 +101,7 @@ export const routeMisfits = bySubject({
 export const policiesWithoutNames = bySubject({
   name: 'policies by cluster',
   reads: [],
-  needs: { ingress: compiled },
+  needs: { ingress: compiled, ranges: rangesByCluster },
   subjects: (_, { ingress }) => ingress.parts.clusters,
   rests: (cluster, _, { ingress }) => {
     const policies = grouped(ingress.parts.networkPolicies, 'clusterId').get(cluster.id) ?? [];
@@ -109,11 +109,11 @@ export const policiesWithoutNames = bySubject({
       ? []
       : [cluster, ...policies, ...ingress.workloadsOf(cluster.id), ...ingress.forwarding.rangesOf(cluster.id)];
   },
-  near: ({ needed: { ingress: was } }, { needed: { ingress: is } }) =>
+  near: ({ needed: was }, { needed: is }) =>
     together(
-      unless([was.forwarding.rangesOf, is.forwarding.rangesOf]),
-      ownersIn(was.parts, is.parts, ['clusters'], 'id'),
-      ownersIn(was.parts, is.parts, ['networkPolicies', 'workloads']),
+      groupsIn(was.ranges, is.ranges),
+      ownersIn(was.ingress.parts, is.ingress.parts, ['clusters'], 'id'),
+      ownersIn(was.ingress.parts, is.ingress.parts, ['networkPolicies', 'workloads']),
     ),
   look: ({ id }, _, { ingress }) =>
     (grouped(ingress.parts.networkPolicies, 'clusterId').get(id) ?? []).flatMap((policy) =>

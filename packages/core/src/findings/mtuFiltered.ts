@@ -1,7 +1,8 @@
-import { letsMessagesIn } from '../forwarding/index.js';
+import { forwarding as compiled, letsMessagesIn } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import type { Filter, Link, Network } from '../plan/index.js';
+import { bySubject } from '../section/index.js';
 import { largestPacket } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -10,35 +11,53 @@ import type { Finding } from './finding.js';
  * A way that gets narrower where a filter without state drops the messages that say so: large packets then vanish and connections
  * hang (RFC 2923 2.1, RFC 4821 1). A stateful filter lets such messages of its own connections in.
  */
-export function mtuFiltered(
-  { filters, clusters, networks }: Pick<Plan, 'filters' | 'clusters' | 'networks'>,
-  { forwarding }: { readonly forwarding: Forwarding },
-): readonly Finding[] {
-  return filters.flatMap((filter) => {
-    if (letsMessagesIn(forwarding.compiled(filter))) return [];
+export const mtuFiltered = bySubject({
+  name: 'filtered messages',
+  reads: ['filters', 'clusters', 'networks'],
+  needs: { forwarding: compiled },
+  subjects: ({ filters }) => filters,
+  rests: (filter, { clusters, networks }, { forwarding }) => {
+    if (filter.isStateful) return [];
+    const own = filter.clusterIds.flatMap((id) => byId(clusters, id) ?? []);
+    return [
+      forwarding.compiled(filter),
+      ...own,
+      ...own.flatMap(({ networkId }) => [byId(networks, networkId), ...forwarding.linksOf(networkId)]),
+    ];
+  },
+  look: (filter, { clusters, networks }, { forwarding }): readonly Finding[] => {
+    if (filter.isStateful || letsMessagesIn(forwarding.compiled(filter))) return [];
     return filter.clusterIds.flatMap((id): Finding[] => {
       const cluster = byId(clusters, id);
       const network = byId(networks, cluster?.networkId ?? '');
-      if (cluster === undefined || network === undefined) return [];
-      const narrow = forwarding
-        .linksOf(network.id)
-        .map((link) => ({
-          link,
-          room: largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value,
-        }))
-        .find(({ room }) => room < network.mtu);
-      if (narrow === undefined) return [];
-      return [
-        finding(
-          'mtu.filtered',
-          'error',
-          [
-            { kind: 'filters', id: filter.id },
-            { kind: 'links', id: narrow.link.id },
-          ],
-          { cluster: cluster.name, filter: filter.name, link: narrow.link.name, room: narrow.room, mtu: network.mtu },
-        ),
-      ];
+      const narrow = network === undefined ? undefined : narrowLinkOf(network, forwarding);
+      if (cluster === undefined || network === undefined || narrow === undefined) return [];
+      return [filtered(filter, narrow, cluster.name, network.mtu)];
     });
-  });
+  },
+});
+
+interface Narrow {
+  readonly link: Link;
+  /** What passes whole, in bytes. */
+  readonly room: number;
+}
+
+/** A link that carries less than a network on it sends. */
+function narrowLinkOf({ id, mtu }: Network, forwarding: Forwarding): Narrow | undefined {
+  return forwarding
+    .linksOf(id)
+    .map((link) => ({
+      link,
+      room: largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value,
+    }))
+    .find(({ room }) => room < mtu);
+}
+
+function filtered({ id, name }: Filter, { link, room }: Narrow, cluster: string, mtu: number): Finding {
+  const subjects = [
+    { kind: 'filters', id },
+    { kind: 'links', id: link.id },
+  ] as const;
+  return finding('mtu.filtered', 'error', subjects, { cluster, filter: name, link: link.name, room, mtu });
 }

@@ -35,16 +35,21 @@ export const recordFindings = bySubject({
   },
   near: ({ needed: was }, { needed: is }) =>
     together(
-      unless(
-        [was.takers, is.takers],
-        [was.naming.compiled, is.naming.compiled],
-        [was.naming.parts.zones, is.naming.parts.zones],
-        [was.naming.parts.profiles, is.naming.parts.profiles],
-      ),
+      unless([was.naming.parts.zones, is.naming.parts.zones], [was.naming.parts.profiles, is.naming.parts.profiles]),
+      // Records that lead into the plan follow who takes calls there, aliases follow all others.
+      was.takers === is.takers && was.naming.compiled === is.naming.compiled
+        ? new Set<string>()
+        : leadingOn(is.naming.parts.records),
       ownersIn(was.naming.parts, is.naming.parts, ['records'], 'id'),
     ),
   look: (record, _, needed) => ofRecord(needed.naming, record, needed.takers),
 });
+
+function leadingOn(records: readonly DnsRecord[]): ReadonlySet<string> {
+  return new Set(
+    records.flatMap(({ id, type, target }) => (target === 'in this plan' || type === 'CNAME' ? [id] : [])),
+  );
+}
 
 function ofRecord(state: NameState, record: DnsRecord, takers: Takers): Finding[] {
   const zone = byId(state.parts.zones, record.zoneId);

@@ -214,12 +214,7 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { forwarding },
     build: asymmetricPaths,
   }),
-  section({
-    name: 'filtered messages',
-    reads: ['filters', 'clusters', 'networks'],
-    needs: { forwarding },
-    build: mtuFiltered,
-  }),
+  told('narrow ways', mtuFiltered),
   told('missing openings', missingOpenings),
   section({
     name: 'ways out',

@@ -1,6 +1,6 @@
 import { contains, formatPrefix, parent } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { changedLists, coversIcmp, coversPorts, forwarding as compiled } from '../forwarding/index.js';
+import { changedLists, coversIcmp, coversPorts, forwarding as compiled, nameFilters } from '../forwarding/index.js';
 import type { CompiledRule } from '../forwarding/index.js';
 import { grouped } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
@@ -39,7 +39,7 @@ export const uselessInFilters = bySubject({
     together(
       unless([was.parts.filters, is.parts.filters], [was.parts.prefixSets, is.parts.prefixSets]),
       // Rules that name other filters follow what these are attached to.
-      unless([is.parts.filterRules.some(({ peerFilterIds }) => peerFilterIds.length > 0), false]),
+      unless([nameFilters(is.parts.filterRules), false]),
       ownersIn(was.parts, is.parts, ['filterRules'], 'filterId'),
     ),
   look: (filter, { filterRules }, { forwarding }) => {

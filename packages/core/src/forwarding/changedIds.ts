@@ -1,4 +1,6 @@
 import { changedBetween } from '../plan/index.js';
+import type { FilterRule } from '../plan/index.js';
+import { once } from '../section/index.js';
 import { forwardingReads } from './forwardingParts.js';
 import type { ForwardingParts, RangesOf } from './forwardingParts.js';
 
@@ -32,3 +34,8 @@ export function changedIds(before: Compiled, after: Compiled): ReadonlySet<strin
     ...joins.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
   ]);
 }
+
+/** Whether any rule names other filters: then what it matches follows what these are attached to. */
+export const nameFilters = once((rules: readonly FilterRule[]) =>
+  rules.some(({ peerFilterIds }) => peerFilterIds.length > 0),
+);

@@ -34,8 +34,8 @@ import type { Ground, Routing } from './ground.js';
 import { internetAddresses } from './host.js';
 import type { Host } from './host.js';
 import { compileLink, isSameMembers } from './linkTable.js';
-import type { LinkMember, LinkTable } from './linkTable.js';
-import { NetworkSpace } from './networkSpace.js';
+import type { LinkMember, LinkRow, LinkTable } from './linkTable.js';
+import { isSameInSpace, NetworkSpace } from './networkSpace.js';
 import type { Holder, SpaceParts } from './networkSpace.js';
 import { decideRow } from './routeRow.js';
 import { RowLookup } from './rowLookup.js';
@@ -248,10 +248,10 @@ export class Forwarding {
     const links = this.linksOf(networkId).map((link) => this.compiledLink(link));
     const astray = () => [
       ...tables.flatMap(({ rows }) => rows.filter(({ prefix, hop }) => hop.kind !== 'local' && space.holds(prefix))),
-      ...links.flatMap(({ link, rows, lookup }) =>
+      ...links.flatMap(({ link, rows }) =>
         space.advertised
-          .flatMap((own) => lookup.inside(own))
-          .flatMap((at) => this.learnedRow(networkId, link, rows[at]) ?? []),
+          .flatMap((own) => rows.inside(own))
+          .flatMap((row) => this.learnedRow(networkId, link, row) ?? []),
       ),
     ];
     return { space, compiled: [...tables, ...links], astray: () => astray().map(({ prefix }) => prefix) };
@@ -300,12 +300,10 @@ export class Forwarding {
    * the longest prefix around it, a default included.
    */
   takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
-    const { lookup, rows } = this.compiledLink(link);
-    const at = lookup.all(destination).find((row) => {
-      const { networkId = fromNetworkId } = rows[row] ?? {};
-      return networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId);
-    });
-    if (at !== undefined) return rows[at]?.networkId;
+    const row = this.compiledLink(link)
+      .rows.around(destination)
+      .find(({ networkId }) => networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId));
+    if (row !== undefined) return row.networkId;
     // A tunnel or circuit has only one other side; a peering hands on what its sides advertise and nothing behind them.
     const others = link.networkIds.filter((id) => id !== fromNetworkId);
     return link.kind === 'hub' || link.kind === 'peering' ? undefined : others[0];
@@ -313,13 +311,14 @@ export class Forwarding {
 
   /** Everything that is advertised on a link, and by whom. */
   advertisedOn(link: Link): readonly { readonly prefix: Prefix; readonly networkId: string }[] {
-    return this.compiledLink(link).rows;
+    return this.compiledLink(link).rows.all;
   }
 
   /** The networks that advertise a route to an address on a link, the longest prefix first. */
   offersOn(link: Link, destination: Address): readonly string[] {
-    const { lookup, rows } = this.compiledLink(link);
-    return lookup.all(destination).flatMap((at) => rows[at]?.networkId ?? []);
+    return this.compiledLink(link)
+      .rows.around(destination)
+      .map(({ networkId }) => networkId);
   }
 
   /** The filters attached to an entity, in the order of the plan. */
@@ -516,17 +515,17 @@ export class Forwarding {
   }
 
   private learned(networkId: string, link: Link, destination: Address): RouteRow[] {
-    const { rows, lookup } = this.compiledLink(link);
-    return lookup.all(destination).flatMap((at) => this.learnedRow(networkId, link, rows[at]) ?? []);
+    return this.compiledLink(link)
+      .rows.around(destination)
+      .flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
   }
 
   private allLearned(networkId: string, link: Link): RouteRow[] {
-    return this.compiledLink(link).rows.flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
+    return this.compiledLink(link).rows.all.flatMap((row) => this.learnedRow(networkId, link, row) ?? []);
   }
 
-  private learnedRow(networkId: string, link: Link, row: LinkTable['rows'][number] | undefined): RouteRow | undefined {
-    if (row === undefined || row.networkId === networkId || !this.accepts(link, networkId, row.networkId))
-      return undefined;
+  private learnedRow(networkId: string, link: Link, row: LinkRow): RouteRow | undefined {
+    if (row.networkId === networkId || !this.accepts(link, networkId, row.networkId)) return undefined;
     return {
       prefix: row.prefix,
       origin: 'learned',
@@ -559,7 +558,7 @@ export class Forwarding {
     });
     const last = this.before?.linkTables.get(link.id);
     const isSame = last !== undefined && last.link === link && isSameMembers(last.members, members);
-    const made = isSame ? last : compileLink(link, members);
+    const made = isSame ? last : compileLink(link, members, last);
     this.linkTables.set(link.id, made);
     return made;
   }
@@ -649,7 +648,8 @@ function isSameSpace(a: SpaceParts, b: SpaceParts): boolean {
     isSameList(a.inUse, b.inUse) &&
     a.clusters.length === b.clusters.length &&
     a.clusters.every(
-      ({ cluster, ranges }, at) => cluster === b.clusters[at]?.cluster && isSameList(ranges, b.clusters[at].ranges),
+      ({ cluster, ranges }, at) =>
+        isSameInSpace(cluster, b.clusters[at]?.cluster) && isSameList(ranges, b.clusters[at]?.ranges ?? none),
     )
   );
 }

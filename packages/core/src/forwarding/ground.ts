@@ -1,9 +1,10 @@
-import { overlaps } from '../address/index.js';
+import { contains, isSamePrefix, overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { isSameList } from '../section/index.js';
 import type { Forwarding } from './forwarding.js';
+import type { LinkMember, LinkTable } from './linkTable.js';
 import type { NetworkSpace } from './networkSpace.js';
 
 /** What decides about packets between two machines of one network, by identity. */
@@ -51,8 +52,65 @@ export function groundOf(forwarding: Forwarding, networkId: string, last: Ground
     mark: isSame ? last.mark : {},
     of,
     routing: compiled,
-    astray: isSame && isSameList(last.routing, compiled) ? last.astray : astray(),
+    astray: isSame && leadsAsBefore(last, compiled, space) ? last.astray : astray(),
   };
+}
+
+/** Whether tables and links lead the same destinations of a network astray as before: they are the same, or differ in what is far from it. */
+function leadsAsBefore({ routing, astray }: Ground, compiled: readonly unknown[], space: NetworkSpace): boolean {
+  return (
+    routing.length === compiled.length &&
+    compiled.every((each, at) => {
+      const was = routing[at];
+      return was === each || (isLinkTable(was) && isLinkTable(each) && isFar(was, each, astray, space));
+    })
+  );
+}
+
+function isLinkTable(compiled: unknown): compiled is LinkTable {
+  return typeof compiled === 'object' && compiled !== null && 'members' in compiled;
+}
+
+/** Whether what members advertise differs only in prefixes that lie in nothing of the network, and led nothing of it astray. */
+function isFar(was: LinkTable, is: LinkTable, astray: readonly Prefix[], space: NetworkSpace): boolean {
+  const changed = changedOn(was, is);
+  if (changed === undefined) return false;
+  return (
+    changed.gone.every((prefix) => !astray.some((each) => isSamePrefix(each, prefix))) &&
+    changed.come.every((prefix) => !space.advertised.some((own) => contains(own, prefix)))
+  );
+}
+
+interface Changed {
+  readonly gone: readonly Prefix[];
+  readonly come: readonly Prefix[];
+}
+
+// The tables of one edit are held against each other once for every network on the link.
+const compared = new WeakMap<LinkTable, { readonly was: LinkTable; readonly changed: Changed | undefined }>();
+
+/** What members of a link advertise more and less than before; undefined where its members are others. Equal prefixes are one object. */
+function changedOn(was: LinkTable, is: LinkTable): Changed | undefined {
+  const known = compared.get(is);
+  if (known?.was === was) return known.changed;
+  const changed = was.link === is.link ? changedBetweenMembers(was.members, is.members) : undefined;
+  compared.set(is, { was, changed });
+  return changed;
+}
+
+function changedBetweenMembers(had: readonly LinkMember[], has: readonly LinkMember[]): Changed | undefined {
+  if (had.length !== has.length) return undefined;
+  const gone: Prefix[] = [];
+  const come: Prefix[] = [];
+  for (const [at, member] of has.entries()) {
+    const last = had[at];
+    if (last?.networkId !== member.networkId || last.attachment !== member.attachment) return undefined;
+    if (isSameList(last.advertised, member.advertised)) continue;
+    const [before, after] = [new Set(last.advertised), new Set(member.advertised)];
+    gone.push(...last.advertised.filter((prefix) => !after.has(prefix)));
+    come.push(...member.advertised.filter((prefix) => !before.has(prefix)));
+  }
+  return { gone, come };
 }
 
 /** What decides about packets among a cluster’s own machines: its network, or the whole state where they are led astray. */

@@ -1,6 +1,6 @@
 export { Answers, meets, restsOn } from './answers.js';
 export type { Judged } from './answers.js';
-export { changedIds, changedLists } from './changedIds.js';
+export { changedIds, changedLists, nameFilters } from './changedIds.js';
 export { attachedTo } from './compiledLists.js';
 export type { CompiledFilter } from './compiledLists.js';
 export { Crossings, NO_FAULTS, pairKey, shownRanges } from './crossings.js';

@@ -11,9 +11,19 @@ export interface Holder {
   /** The entity in the plan. */
   readonly subject: { readonly kind: 'allocations' | 'subnets' | 'inUse' | 'blocks'; readonly id: string };
   readonly label: string;
-  readonly cluster?: Cluster;
+  readonly cluster?: SpaceCluster;
   readonly allocation?: Allocation;
   readonly subnet?: Subnet;
+}
+
+const ofSpace = ['id', 'name', 'podMode', 'siteId'] as const satisfies readonly (keyof Cluster)[];
+
+/** What of a cluster has a part in the space of its network: the space stays the same object while only other fields change. */
+export type SpaceCluster = Pick<Cluster, (typeof ofSpace)[number]>;
+
+/** Whether two states of a cluster are one for the space of their network. */
+export function isSameInSpace(a: SpaceCluster, b: SpaceCluster | undefined): boolean {
+  return a === b || (b !== undefined && ofSpace.every((field) => a[field] === b[field]));
 }
 
 /** What a network's own space is made of. */
@@ -22,7 +32,7 @@ export interface SpaceParts {
   readonly subnets: readonly Subnet[];
   readonly inUse: readonly InUseRange[];
   /** Its clusters with their ranges. */
-  readonly clusters: readonly { readonly cluster: Cluster; readonly ranges: readonly Allocation[] }[];
+  readonly clusters: readonly { readonly cluster: SpaceCluster; readonly ranges: readonly Allocation[] }[];
 }
 
 /** The destinations that a network has by itself: who holds which of its addresses. */
@@ -113,7 +123,7 @@ function holdersOf({ blocks, subnets, inUse, clusters }: SpaceParts): Holder[] {
 }
 
 /** A cluster's range as far as its network knows of it: overlay pods and services are inside the cluster only. */
-function holderOfRange(cluster: Cluster, allocation: Allocation): Holder[] {
+function holderOfRange(cluster: SpaceCluster, allocation: Allocation): Holder[] {
   const { purpose } = allocation;
   if (purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay')) return [];
   const kinds = { node: 'nodes', pod: 'pods', entry: 'entry' } as const;

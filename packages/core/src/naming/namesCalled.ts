@@ -1,14 +1,16 @@
 import { byId } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
-import { section } from '../section/index.js';
+import type { Plan, Workload } from '../plan/index.js';
+import { once, section } from '../section/index.js';
 
 /** Names that workloads call, in small letters and without a final dot, each once for every network where they are called. */
 export type NamesCalled = readonly { readonly networkId: string; readonly name: string }[];
 
+/** Workloads that call names. */
+const callersIn = once((workloads: readonly Workload[]) => workloads.filter(({ callsTo }) => callsTo.length > 0));
+
 function calledIn({ clusters, workloads }: Pick<Plan, 'clusters' | 'workloads'>): NamesCalled {
   const seen = new Set<string>();
-  return workloads.flatMap(({ clusterId, callsTo }) => {
-    if (callsTo.length === 0) return [];
+  return callersIn(workloads).flatMap(({ clusterId, callsTo }) => {
     const networkId = byId(clusters, clusterId)?.networkId;
     return callsTo.flatMap((text) => {
       const name = text.toLowerCase().replace(/\.$/, '');

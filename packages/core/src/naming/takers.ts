@@ -2,7 +2,7 @@ import { compareAddresses } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { around, grouped, stretchOf } from '../plan/index.js';
 import type { Allocation, Balancer, ClusterService, Plan } from '../plan/index.js';
-import { isSameList, section } from '../section/index.js';
+import { isSameList, once, section } from '../section/index.js';
 
 /** Who takes what comes to an address: devices, services with a fixed address, machines. */
 export class Takers {
@@ -60,18 +60,8 @@ const reads = [
 ] as const satisfies readonly (keyof Plan)[];
 type TakerParts = Pick<Plan, (typeof reads)[number]>;
 
-/** Gathered once for each state of a collection. */
-function once<E>(gather: (items: readonly E[]) => readonly E[]): (items: readonly E[]) => readonly E[] {
-  const known = new WeakMap<object, readonly E[]>();
-  return (items) => {
-    const found = known.get(items) ?? gather(items);
-    known.set(items, found);
-    return found;
-  };
-}
-
-const fixed = once<ClusterService>((services) => services.filter(({ address }) => address !== null));
-const nodesIn = once<Allocation>((ranges) => ranges.filter(({ purpose }) => purpose === 'node'));
+const fixed = once((services: readonly ClusterService[]) => services.filter(({ address }) => address !== null));
+const nodesIn = once((ranges: readonly Allocation[]) => ranges.filter(({ purpose }) => purpose === 'node'));
 
 function listsOf({
   balancers,

@@ -41,6 +41,10 @@ export interface SubjectLook<R extends Part, N extends Needs, E extends HasId, T
   ) => ReadonlySet<string> | undefined;
 }
 
+function areOfSameIds(was: readonly HasId[], is: readonly HasId[]): boolean {
+  return was === is || (was.length === is.length && is.every(({ id }, at) => id === was[at]?.id));
+}
+
 /** A section that looks at one subject at a time. After an edit only those are looked at again of whose rests one is another object. */
 export function bySubject<const R extends keyof Plan, const N extends Needs, E extends HasId, T>(
   of: SubjectLook<R, N, E, T>,
@@ -56,18 +60,19 @@ export function bySubject<const R extends keyof Plan, const N extends Needs, E e
     const subjects = of.subjects(parts, needed);
     const isFar = (id: string) => near?.has(id) === false;
     // The same subjects: what was found about those that an edit has nothing to do with is not even passed over.
-    const isStanding = near !== undefined && last?.subjects === subjects;
-    const looks = new Map(isStanding ? last.bySubject : []);
+    const isStanding = near !== undefined && last !== undefined && areOfSameIds(last.subjects, subjects);
     const asked = isStanding ? [...near].flatMap((id) => byId(subjects, id) ?? []) : subjects;
     let isSame = last !== undefined && last.bySubject.size === subjects.length;
+    const made: [string, Look<T>][] = [];
     for (const subject of asked) {
       const known = last?.bySubject.get(subject.id);
       const look = known !== undefined && isFar(subject.id) ? known : lookAt(subject, known, parts, needed);
       if (look !== known) isSame = false;
-      looks.set(subject.id, look);
+      if (look !== known || !isStanding) made.push([subject.id, look]);
     }
     if (last !== undefined && isSame) return last.subjects === subjects ? last : { ...last, subjects };
-    return { subjects, bySubject: looks, found: [...looks.values()].flatMap(({ found }) => found) };
+    const bySubject = new Map(isStanding ? [...last.bySubject, ...made] : made);
+    return { subjects, bySubject, found: [...bySubject.values()].flatMap(({ found }) => found) };
   };
   return section({
     name: of.name,
