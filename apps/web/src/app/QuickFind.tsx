@@ -52,29 +52,43 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
                 {answer.summary}
               </p>
             )}
-            <Command.List className="max-h-80 overflow-auto py-1">
-              {query === '' && (
-                <p className="quiet px-4 py-3">
-                  Type an address to see who holds it, a prefix to see what is in it, or part of a name.
-                </p>
-              )}
-              {query !== '' &&
-                answer?.hits.map((hit) => (
-                  <Command.Item
-                    key={hit.id}
-                    value={hit.id}
-                    onSelect={() => open(hit)}
-                    className="data-[selected=true]:bg-base-200 flex cursor-pointer items-baseline gap-3 px-4 py-1.5"
-                  >
-                    <span className="quiet w-28 shrink-0">{kindNames[hit.kind]}</span>
-                    <span className="font-medium">{hit.label}</span>
-                    <span className="quiet truncate font-mono text-xs">{hit.detail}</span>
-                  </Command.Item>
-                ))}
-            </Command.List>
+            <Hits isAsked={query !== ''} hits={answer?.hits ?? []} onOpen={open} />
           </Command>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+function Hits({
+  isAsked,
+  hits,
+  onOpen,
+}: {
+  readonly isAsked: boolean;
+  readonly hits: readonly Hit[];
+  readonly onOpen: (hit: Hit) => void;
+}) {
+  return (
+    <Command.List className="max-h-80 overflow-auto py-1">
+      {!isAsked && (
+        <p className="quiet px-4 py-3">
+          Type an address to see who holds it, a prefix to see what is in it, or part of a name.
+        </p>
+      )}
+      {isAsked &&
+        hits.map((hit) => (
+          <Command.Item
+            key={hit.id}
+            value={hit.id}
+            onSelect={() => onOpen(hit)}
+            className="data-[selected=true]:bg-base-200 flex cursor-pointer items-baseline gap-3 px-4 py-1.5"
+          >
+            <span className="quiet w-28 shrink-0">{kindNames[hit.kind]}</span>
+            <span className="font-medium">{hit.label}</span>
+            <span className="quiet truncate font-mono text-xs">{hit.detail}</span>
+          </Command.Item>
+        ))}
+    </Command.List>
   );
 }

@@ -1,4 +1,6 @@
 import { nodePoolsOf } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
+import { sayNumber } from '@wide-lattice/core/working';
 import { useId, useState, useSyncExternalStore } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { rebuildRequest } from '../plan/rebuildRequest';
@@ -18,11 +20,6 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
   const { plan } = usePlan();
   const id = useId();
   const [reason, setReason] = useState('');
-  const nodesOf = (clusterId: string) =>
-    nodePoolsOf(plan, clusterId).reduce(
-      (sum, pool) => sum + (pool.kind === 'nodes' ? pool.nodesNow : 0),
-      plan.clusters.find((cluster) => cluster.id === clusterId)?.nodesNow ?? 0,
-    );
   return (
     <Modal
       title="This is a rebuild"
@@ -35,23 +32,8 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
           if (reason.trim() !== '') request.answer(reason.trim());
         }}
       >
-        {request.rebuilds.map(({ clusterId, clusterName, changes }) => (
-          <section key={clusterId} className="mb-3" aria-label={`Rebuild of ${clusterName}`}>
-            <h3 className="heading">{clusterName}</h3>
-            <ul className="list-disc pl-5">
-              {changes.map((change) => (
-                <li key={change} className="font-semibold">
-                  {change}
-                </li>
-              ))}
-              <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
-              <li>
-                Its {nodesOf(clusterId).toLocaleString('en-US')} worker nodes are replaced, and every workload is moved
-                over.
-              </li>
-              <li>Whoever names its pods, services or API by address must learn the new ones.</li>
-            </ul>
-          </section>
+        {request.rebuilds.map((each) => (
+          <Rebuilt key={each.clusterId} rebuild={each} plan={plan} />
         ))}
         <label htmlFor={id} className="block font-medium">
           Reason
@@ -74,5 +56,34 @@ function Asking({ request }: { readonly request: RebuildRequest }) {
         </DialogFoot>
       </form>
     </Modal>
+  );
+}
+
+/** What is rebuilt of one cluster, and what that brings. */
+function Rebuilt({
+  rebuild: { clusterId, clusterName, changes },
+  plan,
+}: {
+  readonly rebuild: RebuildRequest['rebuilds'][number];
+  readonly plan: Plan;
+}) {
+  const nodes = nodePoolsOf(plan, clusterId).reduce(
+    (sum, pool) => sum + (pool.kind === 'nodes' ? pool.nodesNow : 0),
+    plan.clusters.find((cluster) => cluster.id === clusterId)?.nodesNow ?? 0,
+  );
+  return (
+    <section className="mb-3" aria-label={`Rebuild of ${clusterName}`}>
+      <h3 className="heading">{clusterName}</h3>
+      <ul className="list-disc pl-5">
+        {changes.map((change) => (
+          <li key={change} className="font-semibold">
+            {change}
+          </li>
+        ))}
+        <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
+        <li>Its {sayNumber(nodes)} worker nodes are replaced, and every workload is moved over.</li>
+        <li>Whoever names its pods, services or API by address must learn the new ones.</li>
+      </ul>
+    </section>
   );
 }

@@ -62,34 +62,46 @@ export function SitesView() {
           />
           <tbody>
             {rows.slice(0, MOST_ROWS).map((way) => (
-              <tr
-                key={`${way.connection} ${way.from} ${way.to}`}
-                className="rule-b align-top hover:bg-base-200"
-                onMouseEnter={() => setMarked(`${way.connection} ${way.from} ${way.to}`)}
-                onMouseLeave={() => setMarked('')}
-              >
-                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                  {nameOf.get(way.from)} and {nameOf.get(way.to)}
-                </th>
-                <td className="pr-2">
-                  {way.connection}{' '}
-                  <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
-                </td>
-                <td title={way.say}>
-                  <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
-                </td>
-                <td className="text-right whitespace-nowrap">{way.km.toLocaleString('en-US')} km</td>
-                <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
-                <td className="pl-3 text-right whitespace-nowrap">
-                  {way.room === 0 ? 'none' : `${way.room.toLocaleString('en-US')} bytes`}
-                </td>
-              </tr>
+              <WayRow key={`${way.connection} ${way.from} ${way.to}`} way={way} names={nameOf} onPoint={setMarked} />
             ))}
           </tbody>
         </table>
         {rows.length > MOST_ROWS && <p className="quiet py-1">{rows.length - MOST_ROWS} more; filter to narrow</p>}
       </div>
     </div>
+  );
+}
+
+function WayRow({
+  way,
+  names,
+  onPoint,
+}: {
+  readonly way: MapWay;
+  readonly names: ReadonlyMap<string, string>;
+  readonly onPoint: (way: string) => void;
+}) {
+  return (
+    <tr
+      className="rule-b align-top hover:bg-base-200"
+      onMouseEnter={() => onPoint(`${way.connection} ${way.from} ${way.to}`)}
+      onMouseLeave={() => onPoint('')}
+    >
+      <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+        {names.get(way.from)} and {names.get(way.to)}
+      </th>
+      <td className="pr-2">
+        {way.connection} <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
+      </td>
+      <td title={way.say}>
+        <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
+      </td>
+      <td className="text-right whitespace-nowrap">{way.km.toLocaleString('en-US')} km</td>
+      <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
+      <td className="pl-3 text-right whitespace-nowrap">
+        {way.room === 0 ? 'none' : `${way.room.toLocaleString('en-US')} bytes`}
+      </td>
+    </tr>
   );
 }
 
@@ -136,26 +148,9 @@ function Drawing({
       aria-label={`${sites.length} sites and ${map.ways.length} ways between them; the table below has the same`}
     >
       <path d={path(graticule()) ?? ''} fill="none" stroke="var(--color-base-300)" strokeWidth={0.6} />
-      {ways.map((way) => {
-        const ends = [sites.find(({ id }) => id === way.from), sites.find(({ id }) => id === way.to)];
-        if (ends.some((each) => each === undefined)) return null;
-        const coordinates = ends.map((each) => [each?.longitude ?? 0, each?.latitude ?? 0] as [number, number]);
-        const isBad = markOf(way) === 'broken';
-        const key = `${way.connection} ${way.from} ${way.to}`;
-        return (
-          <path
-            key={key}
-            d={path({ type: 'LineString', coordinates }) ?? ''}
-            fill="none"
-            stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
-            strokeOpacity={way.isPlanned ? 0.45 : marked === '' || marked === key ? 0.85 : 0.2}
-            strokeWidth={isBad ? 2.6 : marked === key ? 2.2 : 1.1}
-            strokeDasharray={dashes[way.way]}
-          >
-            <title>{`${way.connection}, ${words[way.way]}: ${way.km.toLocaleString('en-US')} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
-          </path>
-        );
-      })}
+      {ways.map((way) => (
+        <WayLine key={`${way.connection} ${way.from} ${way.to}`} way={way} sites={sites} path={path} marked={marked} />
+      ))}
       {sites.map((site) => {
         const [x, y] = place.get(site.id) ?? [0, 0];
         const size = 3 + Math.min(4, site.clusters.length);
@@ -182,6 +177,36 @@ function Drawing({
         );
       })}
     </svg>
+  );
+}
+
+function WayLine({
+  way,
+  sites,
+  path,
+  marked,
+}: {
+  readonly way: MapWay;
+  readonly sites: readonly MapSite[];
+  readonly path: ReturnType<typeof projected>['path'];
+  readonly marked: string;
+}) {
+  const ends = [sites.find(({ id }) => id === way.from), sites.find(({ id }) => id === way.to)];
+  if (ends.some((each) => each === undefined)) return null;
+  const coordinates = ends.map((each) => [each?.longitude ?? 0, each?.latitude ?? 0] as [number, number]);
+  const isBad = markOf(way) === 'broken';
+  const key = `${way.connection} ${way.from} ${way.to}`;
+  return (
+    <path
+      d={path({ type: 'LineString', coordinates }) ?? ''}
+      fill="none"
+      stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
+      strokeOpacity={way.isPlanned ? 0.45 : marked === '' || marked === key ? 0.85 : 0.2}
+      strokeWidth={isBad ? 2.6 : marked === key ? 2.2 : 1.1}
+      strokeDasharray={dashes[way.way]}
+    >
+      <title>{`${way.connection}, ${words[way.way]}: ${way.km.toLocaleString('en-US')} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
+    </path>
   );
 }
 

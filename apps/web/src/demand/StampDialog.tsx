@@ -1,6 +1,6 @@
 import { sayCount } from '@wide-lattice/core/working';
 import { MOST_STAMPED, readStampList } from '@wide-lattice/core/templates';
-import type { Template } from '@wide-lattice/core/plan';
+import type { Site, Template } from '@wide-lattice/core/plan';
 import type { Stamp } from '@wide-lattice/core/templates';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useState } from 'react';
@@ -18,7 +18,6 @@ const SHOWN = 60;
 export function StampDialog({ template, onClose }: { readonly template: Template; readonly onClose: () => void }) {
   const { plan, session, revision } = usePlan();
   const commit = useCommit();
-  const id = useId();
   const [text, setText] = useState('');
   const [refused, setRefused] = useState('');
   const read = useDeferredValue(text);
@@ -47,38 +46,17 @@ export function StampDialog({ template, onClose }: { readonly template: Template
       isWide
     >
       <div className="grid min-h-0 grid-cols-[17rem_1fr] gap-5">
-        <div>
-          <label htmlFor={id} className="block font-medium">
-            Sites, one per line
-          </label>
-          <textarea
-            id={id}
-            autoFocus
-            className="textarea h-52 w-full font-mono"
-            placeholder={'Ardle pier\nBrae pier, kiosk-brae-2\nCorran pier, kiosk-corran-2, 3, 6'}
-            value={text}
-            onChange={(event) => {
-              setRefused('');
-              setText(event.target.value);
-            }}
-          />
-          <p className="quiet text-xs">
-            After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template
-            says so. At most {MOST_STAMPED.toLocaleString('en-US')} lines.
-          </p>
-          {without.length > 0 && (
-            <button
-              type="button"
-              className="btn btn-xs btn-outline mt-2"
-              onClick={() => setText(without.map(({ name }) => name).join('\n'))}
-            >
-              {without.length} sites that have none yet
-            </button>
-          )}
-        </div>
+        <SiteList
+          text={text}
+          without={without}
+          onType={(typed) => {
+            setRefused('');
+            setText(typed);
+          }}
+        />
         <div className="min-w-0" aria-live="polite">
           {stamp === undefined || rows.length === 0 ? (
-            <p className="quiet">Paste or type sites to see what would be made.</p>
+            <p className="quiet">Enter sites to preview.</p>
           ) : (
             <Made stamp={stamp} />
           )}
@@ -95,6 +73,45 @@ export function StampDialog({ template, onClose }: { readonly template: Template
         </button>
       </DialogFoot>
     </Modal>
+  );
+}
+
+interface SiteListProps {
+  readonly text: string;
+  /** Sites that have no cluster of the template. */
+  readonly without: readonly Site[];
+  readonly onType: (text: string) => void;
+}
+
+function SiteList({ text, without, onType }: SiteListProps) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block font-medium">
+        Sites, one per line
+      </label>
+      <textarea
+        id={id}
+        autoFocus
+        className="textarea h-52 w-full font-mono"
+        placeholder={'Ardle pier\nBrae pier, kiosk-brae-2\nCorran pier, kiosk-corran-2, 3, 6'}
+        value={text}
+        onChange={(event) => onType(event.target.value)}
+      />
+      <p className="quiet text-xs">
+        After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template says
+        so. At most {MOST_STAMPED.toLocaleString('en-US')} lines.
+      </p>
+      {without.length > 0 && (
+        <button
+          type="button"
+          className="btn btn-xs btn-outline mt-2"
+          onClick={() => onType(without.map(({ name }) => name).join('\n'))}
+        >
+          {without.length} sites that have none yet
+        </button>
+      )}
+    </div>
   );
 }
 

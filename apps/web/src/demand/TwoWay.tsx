@@ -1,5 +1,6 @@
 import { follow, holdTogether, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core/sizing';
 import type { PodSizes, PodSizesContext } from '@wide-lattice/core/sizing';
+import { sayNumber } from '@wide-lattice/core/working';
 import { Pin, PinOff } from 'lucide-react';
 import { useId, useState } from 'react';
 import { Part } from '../shared/Halves';
@@ -50,7 +51,6 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
   };
   const isHolding = holdTogether(sizes, context);
   const isMoved = fields.some(({ field }) => sizes[field] !== start[field]);
-  const served = nodesServed(sizes.podRangeLength, perNodePrefix(4, sizes.podsPerNode, sizes.perNodeLength)).value;
   return (
     <Part
       title="Linked sizes"
@@ -81,12 +81,18 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
         ))}
       </div>
       <p className={`mt-1 ${refused === undefined && isHolding ? 'quiet' : 'text-error'}`} aria-live="polite">
-        {refused?.words ??
-          (isHolding ? '' : 'These sizes do not fit together; move one, and the others follow. ') +
-            `The range holds ${served.toLocaleString('en-US')} node prefixes of ${(2 ** (32 - sizes.perNodeLength)).toLocaleString('en-US')} addresses; surge and control nodes take theirs.`}
+        {refused?.words ?? sayServed(sizes, isHolding)}
       </p>
     </Part>
   );
+}
+
+function sayServed({ podRangeLength, podsPerNode, perNodeLength }: PodSizes, isHolding: boolean): string {
+  const served = nodesServed(podRangeLength, perNodePrefix(4, podsPerNode, perNodeLength)).value;
+  return [
+    ...(isHolding ? [] : ['These sizes do not fit together; move one, and the others follow.']),
+    `The range holds ${sayNumber(served)} node prefixes of ${sayNumber(2 ** (32 - perNodeLength))} addresses; surge and control nodes take theirs.`,
+  ].join(' ');
 }
 
 interface TwoWayActsProps {

@@ -1,4 +1,5 @@
 import { sayCount, sayNames, sayNumber } from '@wide-lattice/core/working';
+import type { Plan } from '@wide-lattice/core/plan';
 import { useDeferredValue, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
@@ -100,18 +101,6 @@ function Grid({
 }) {
   const { plan } = usePlan();
   const [, set] = useSearchState();
-  const placeOf = (key: string) => {
-    if (key === 'internet') return 'the internet';
-    const cluster = plan.clusters.find((each) => each.id === key);
-    if (cluster !== undefined) return `pod of ${cluster.name}`;
-    const inside = plan.clusters.find(({ networkId }) => networkId === key);
-    if (inside !== undefined) return `node of ${inside.name}`;
-    const network = plan.networks.find(({ id }) => id === key)?.name ?? '';
-    const subnet =
-      plan.subnets.find(({ networkId }) => networkId === key)?.prefix ??
-      plan.inUse.find(({ networkId }) => networkId === key)?.prefix;
-    return `${subnet?.split('/')[0]?.replace(/\.0$/, '.9') ?? '192.0.2.9'} in ${network}`;
-  };
   return (
     <table className="w-full" aria-label="Split horizon">
       <thead className="bg-base-100 sticky top-0">
@@ -142,28 +131,24 @@ function Grid({
               <DomainName name={row.name} />
               {row.differs && <div className="quiet text-xs font-normal">differs</div>}
             </th>
-            {row.answers.map(({ said, ttl, isAnswer }, i) => {
+            {row.answers.map((answer, i) => {
               const vantage = vantages[i];
-              if (vantage === undefined) return null;
-              const isOdd = row.differs && said !== row.answers[0]?.said;
-              return (
-                <td key={vantage.key} className="p-0">
-                  <button
-                    type="button"
-                    className={`w-full px-1 py-1 text-left text-xs hover:underline ${isAnswer ? 'font-mono' : 'quiet'} ${isOdd ? 'bg-base-200' : ''}`}
-                    title={`${row.name} from ${vantage.label}: ${said}${ttl > 0 ? ` for ${sayTime(ttl)}` : ''}. Ask the question.`}
-                    onClick={() =>
-                      set({
-                        side: 'question',
-                        from: placeOf(vantage.key),
-                        to: `name ${row.name}. type A`,
-                        bytes: '1280',
-                      })
-                    }
-                  >
-                    {said}
-                  </button>
-                </td>
+              return vantage === undefined ? null : (
+                <AnswerCell
+                  key={vantage.key}
+                  name={row.name}
+                  answer={answer}
+                  label={vantage.label}
+                  isOdd={row.differs && answer.said !== row.answers[0]?.said}
+                  onAsk={() =>
+                    set({
+                      side: 'question',
+                      from: placeOf(plan, vantage.key),
+                      to: `name ${row.name}. type A`,
+                      bytes: '1280',
+                    })
+                  }
+                />
               );
             })}
           </tr>
@@ -171,4 +156,46 @@ function Grid({
       </tbody>
     </table>
   );
+}
+
+function AnswerCell({
+  name,
+  answer: { said, ttl, isAnswer },
+  label,
+  isOdd,
+  onAsk,
+}: {
+  readonly name: string;
+  readonly answer: ShownNameRow['answers'][number];
+  /** Of the vantage. */
+  readonly label: string;
+  readonly isOdd: boolean;
+  readonly onAsk: () => void;
+}) {
+  return (
+    <td className="p-0">
+      <button
+        type="button"
+        className={`w-full px-1 py-1 text-left text-xs hover:underline ${isAnswer ? 'font-mono' : 'quiet'} ${isOdd ? 'bg-base-200' : ''}`}
+        title={`${name} from ${label}: ${said}${ttl > 0 ? ` for ${sayTime(ttl)}` : ''}. Ask the question.`}
+        onClick={onAsk}
+      >
+        {said}
+      </button>
+    </td>
+  );
+}
+
+/** A place of the question bar that asks from a vantage. */
+function placeOf(plan: Plan, key: string): string {
+  if (key === 'internet') return 'the internet';
+  const cluster = plan.clusters.find((each) => each.id === key);
+  if (cluster !== undefined) return `pod of ${cluster.name}`;
+  const inside = plan.clusters.find(({ networkId }) => networkId === key);
+  if (inside !== undefined) return `node of ${inside.name}`;
+  const network = plan.networks.find(({ id }) => id === key)?.name ?? '';
+  const subnet =
+    plan.subnets.find(({ networkId }) => networkId === key)?.prefix ??
+    plan.inUse.find(({ networkId }) => networkId === key)?.prefix;
+  return `${subnet?.split('/')[0]?.replace(/\.0$/, '.9') ?? '192.0.2.9'} in ${network}`;
 }

@@ -1,6 +1,6 @@
 import type { EgressProposal, HubRequest } from '@wide-lattice/core/egress';
 import { byId } from '@wide-lattice/core/plan';
-import type { Plan } from '@wide-lattice/core/plan';
+import type { Network, Plan } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
@@ -170,30 +170,7 @@ function HubPart() {
           onChoose={setSite}
         />
       </div>
-      <fieldset className="mt-2">
-        <legend className="flex w-full items-center gap-2">
-          Spokes
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs"
-            disabled={chosen.length === others.length}
-            onClick={() => setSpokes(others.map(({ id }) => id))}
-          >
-            Choose all
-          </button>
-        </legend>
-        <div className="grid max-h-32 grid-cols-3 gap-x-3 overflow-auto" tabIndex={0} role="group" aria-label="Spokes">
-          {others.map((network) => (
-            <Tick
-              key={network.id}
-              isOn={spokes.includes(network.id)}
-              onTick={(isOn) => setSpokes(isOn ? [...spokes, network.id] : spokes.filter((id) => id !== network.id))}
-            >
-              {network.name}
-            </Tick>
-          ))}
-        </div>
-      </fieldset>
+      <Spokes others={others} chosen={chosen} onChoose={setSpokes} />
       {isReady ? (
         <HubGroups
           request={{ networkId: hubId, name: hubId === '' ? name.trim() : '', siteId, spokeIds: chosen }}
@@ -206,6 +183,41 @@ function HubPart() {
         </p>
       )}
     </Part>
+  );
+}
+
+interface SpokesProps {
+  readonly others: readonly Network[];
+  readonly chosen: readonly string[];
+  readonly onChoose: (ids: readonly string[]) => void;
+}
+
+function Spokes({ others, chosen, onChoose }: SpokesProps) {
+  return (
+    <fieldset className="mt-2">
+      <legend className="flex w-full items-center gap-2">
+        Spokes
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs"
+          disabled={chosen.length === others.length}
+          onClick={() => onChoose(others.map(({ id }) => id))}
+        >
+          Choose all
+        </button>
+      </legend>
+      <div className="grid max-h-32 grid-cols-3 gap-x-3 overflow-auto" tabIndex={0} role="group" aria-label="Spokes">
+        {others.map((network) => (
+          <Tick
+            key={network.id}
+            isOn={chosen.includes(network.id)}
+            onTick={(isOn) => onChoose(isOn ? [...chosen, network.id] : chosen.filter((id) => id !== network.id))}
+          >
+            {network.name}
+          </Tick>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

@@ -27,7 +27,6 @@ interface FindingItemProps {
 /** One finding: what is wrong, why, how it comes about, and what can be done. */
 export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, isBrief = false }: FindingItemProps) {
   const { plan } = usePlan();
-  const path = usePlanPath();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
   const [change, setChange] = useState<SaidFix & { kind: 'change' | 'join' }>();
@@ -57,36 +56,13 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
           </ol>
         )}
         {canFix && (finding.fixes.length > 0 || isOverlap || finding.ask !== undefined || place !== undefined) && (
-          <div className="mt-1.5 flex flex-wrap gap-2">
-            {place !== undefined && (
-              <Link className="btn btn-xs btn-outline" to={path(place.path)}>
-                {place.words}
-              </Link>
-            )}
-            {finding.ask !== undefined && (
-              <Link
-                className="btn btn-xs btn-outline"
-                to={path(`egress?${new URLSearchParams({ ...finding.ask }).toString()}`)}
-              >
-                Show the road
-              </Link>
-            )}
-            {isOverlap && (
-              <button type="button" className="btn btn-xs btn-outline" onClick={() => setRenumbering(true)}>
-                Compare the fixes
-              </button>
-            )}
-            {(isBrief ? finding.fixes.slice(0, 1) : finding.fixes).map((fix) => (
-              <button
-                key={sayFix(fix, plan)}
-                type="button"
-                className="btn btn-xs btn-outline"
-                onClick={() => open(fix)}
-              >
-                {sayFix(fix, plan)}
-              </button>
-            ))}
-          </div>
+          <Acts
+            finding={finding}
+            place={place}
+            fixes={isBrief ? finding.fixes.slice(0, 1) : finding.fixes}
+            onCompare={isOverlap ? () => setRenumbering(true) : undefined}
+            onFix={open}
+          />
         )}
       </div>
       {isRenumbering && (
@@ -105,6 +81,45 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
         </Modal>
       )}
     </article>
+  );
+}
+
+interface ActsProps {
+  readonly finding: SaidFinding;
+  readonly place: ReturnType<typeof placeOf>;
+  readonly fixes: readonly SaidFix[];
+  /** Of overlaps. */
+  readonly onCompare: (() => void) | undefined;
+  readonly onFix: (fix: SaidFix) => void;
+}
+
+/** What can be done about a finding: seen on the road, compared, fixed, or edited where it is. */
+function Acts({ finding: { ask }, place, fixes, onCompare, onFix }: ActsProps) {
+  const { plan } = usePlan();
+  const path = usePlanPath();
+  return (
+    <div className="mt-1.5 flex flex-wrap gap-2">
+      {place !== undefined && (
+        <Link className="btn btn-xs btn-outline" to={path(place.path)}>
+          {place.words}
+        </Link>
+      )}
+      {ask !== undefined && (
+        <Link className="btn btn-xs btn-outline" to={path(`egress?${new URLSearchParams({ ...ask }).toString()}`)}>
+          Show the road
+        </Link>
+      )}
+      {onCompare !== undefined && (
+        <button type="button" className="btn btn-xs btn-outline" onClick={onCompare}>
+          Compare the fixes
+        </button>
+      )}
+      {fixes.map((fix) => (
+        <button key={sayFix(fix, plan)} type="button" className="btn btn-xs btn-outline" onClick={() => onFix(fix)}>
+          {sayFix(fix, plan)}
+        </button>
+      ))}
+    </div>
   );
 }
 

@@ -43,28 +43,7 @@ export function FindingsPage() {
       rightWidth="34rem"
       left={
         <>
-          <div className="rule-b flex items-center gap-3 px-4 py-1.5">
-            <h1 className="heading">Findings</h1>
-            <span className="quiet">{findings.length}</span>
-            <input
-              className="input input-sm ml-auto w-44"
-              placeholder="Filter"
-              aria-label="Filter findings"
-              value={filter}
-              onChange={(event) => set({ filter: event.target.value })}
-            />
-            <select
-              className="select select-sm w-36"
-              aria-label="Severity"
-              value={severity}
-              onChange={(event) => set({ severity: event.target.value })}
-            >
-              <option value="">all severities</option>
-              <option value="error">errors</option>
-              <option value="warning">warnings</option>
-              <option value="note">notes</option>
-            </select>
-          </div>
+          <Filters count={findings.length} filter={filter} severity={severity} onFilter={set} />
           <Sheet
             label="Findings"
             columns={columns}
@@ -85,5 +64,42 @@ export function FindingsPage() {
         )
       }
     />
+  );
+}
+
+function Filters({
+  count,
+  filter,
+  severity,
+  onFilter,
+}: {
+  readonly count: number;
+  readonly filter: string;
+  readonly severity: string;
+  readonly onFilter: (to: { filter: string } | { severity: string }) => void;
+}) {
+  return (
+    <div className="rule-b flex items-center gap-3 px-4 py-1.5">
+      <h1 className="heading">Findings</h1>
+      <span className="quiet">{count}</span>
+      <input
+        className="input input-sm ml-auto w-44"
+        placeholder="Filter"
+        aria-label="Filter findings"
+        value={filter}
+        onChange={(event) => onFilter({ filter: event.target.value })}
+      />
+      <select
+        className="select select-sm w-36"
+        aria-label="Severity"
+        value={severity}
+        onChange={(event) => onFilter({ severity: event.target.value })}
+      >
+        <option value="">all severities</option>
+        <option value="error">errors</option>
+        <option value="warning">warnings</option>
+        <option value="note">notes</option>
+      </select>
+    </div>
   );
 }

@@ -44,29 +44,7 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
       onClose={onClose}
       isWide
     >
-      {ways === undefined && <p className="quiet">Trying them...</p>}
-      {ways?.length === 0 && (
-        <p>
-          Nothing here can be moved: each range is fixed, or somebody else’s. Take a fixed mark off, or have the other
-          side renumbered.
-        </p>
-      )}
-      {ways !== undefined && ways.length > 0 && (
-        <fieldset>
-          <legend className="sr-only">Ways</legend>
-          {ways.map((each, i) => (
-            <Tick
-              key={each.title}
-              group="way"
-              isOn={i === chosen}
-              onTick={() => setChosen(i)}
-              className="rule-b cursor-pointer py-2"
-            >
-              <WayWords way={each} />
-            </Tick>
-          ))}
-        </fieldset>
-      )}
+      <Ways ways={ways} chosen={chosen} onChoose={setChosen} />
       <DialogFoot refused={refused} onLeave={onClose}>
         <button
           type="button"
@@ -78,6 +56,42 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
         </button>
       </DialogFoot>
     </Modal>
+  );
+}
+
+/** The ways to choose from; undefined while they are tried. */
+function Ways({
+  ways,
+  chosen,
+  onChoose,
+}: {
+  readonly ways: readonly ShownRenumbering[] | undefined;
+  readonly chosen: number;
+  readonly onChoose: (at: number) => void;
+}) {
+  if (ways === undefined) return <p className="quiet">Trying them...</p>;
+  if (ways.length === 0)
+    return (
+      <p>
+        Nothing here can be moved: each range is fixed, or somebody else’s. Take a fixed mark off, or have the other
+        side renumbered.
+      </p>
+    );
+  return (
+    <fieldset>
+      <legend className="sr-only">Ways</legend>
+      {ways.map((each, i) => (
+        <Tick
+          key={each.title}
+          group="way"
+          isOn={i === chosen}
+          onTick={() => onChoose(i)}
+          className="rule-b cursor-pointer py-2"
+        >
+          <WayWords way={each} />
+        </Tick>
+      ))}
+    </fieldset>
   );
 }
 

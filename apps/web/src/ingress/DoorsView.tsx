@@ -68,20 +68,41 @@ export function DoorsView() {
           <DoorsDrawing doors={doors} />
         </div>
       ) : (
-        <div className="grid min-h-40 flex-1 grid-cols-[1.75fr_1fr_1fr_1fr_1fr] overflow-auto">
-          {lists.map(({ id, title }) => (
-            <DoorColumn
-              key={id}
-              title={title}
-              entries={doors.entries.filter((entry) => entry.list === id && isShown(entry))}
-              more={doors.more[id] ?? 0}
-              marked={chosen?.key}
-              onMark={(key) => set({ door: key === marked ? '' : key })}
-            />
-          ))}
-        </div>
+        <Columns
+          doors={doors}
+          isShown={isShown}
+          marked={chosen?.key}
+          onMark={(key) => set({ door: key === marked ? '' : key })}
+        />
       )}
       {chosen !== undefined && <Marked entry={chosen} />}
+    </div>
+  );
+}
+
+function Columns({
+  doors: { entries, more },
+  isShown,
+  marked,
+  onMark,
+}: {
+  readonly doors: ShownDoors;
+  readonly isShown: (entry: Entry) => boolean;
+  readonly marked: string | undefined;
+  readonly onMark: (key: string) => void;
+}) {
+  return (
+    <div className="grid min-h-40 flex-1 grid-cols-[1.75fr_1fr_1fr_1fr_1fr] overflow-auto">
+      {lists.map(({ id, title }) => (
+        <DoorColumn
+          key={id}
+          title={title}
+          entries={entries.filter((entry) => entry.list === id && isShown(entry))}
+          more={more[id] ?? 0}
+          marked={marked}
+          onMark={onMark}
+        />
+      ))}
     </div>
   );
 }

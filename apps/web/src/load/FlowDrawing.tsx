@@ -47,56 +47,89 @@ export function FlowDrawing({ result: { total, members }, seconds, via }: Drawin
         </pattern>
       </defs>
       {stops.map((name, i) => (
-        <g key={name}>
-          {i > 0 && (
-            <rect
-              x={10 + (i - 1) * step + NODE}
-              y={top}
-              width={step - NODE}
-              height={BAND}
-              fill="var(--color-primary)"
-              opacity={0.22}
-            />
-          )}
-          <rect x={10 + i * step} y={top} width={NODE} height={BAND} fill="var(--color-primary)" />
-          <text
-            x={10 + i * step + (i > 0 && i === stops.length - 1 ? NODE : 0)}
-            // The last one stands below, where no band leaves upwards.
-            y={i > 0 && i === stops.length - 1 ? top + BAND + 16 : top - 6}
-            fill="currentColor"
-            textAnchor={i > 0 && i === stops.length - 1 ? 'end' : 'start'}
-          >
-            {name}
-          </text>
-        </g>
+        <Stop key={name} name={name} at={i} step={step} top={top} isLast={i > 0 && i === stops.length - 1} />
       ))}
       <text x={10} y={top + BAND + 16} fill="currentColor" opacity={0.75}>
         {perSecond(total.offered)}
       </text>
-      {bands.map(({ name, count, isBad, height, from, to }) => {
-        const end = WIDTH - 170;
-        const middle = (fork + end) / 2;
-        const shape = `M${fork},${from} C${middle},${from} ${middle},${to} ${end},${to} V${to + height} C${middle},${to + height} ${middle},${from + height} ${fork},${from + height} Z`;
-        const at = Math.min(HEIGHT - 14, Math.max(12, to + height / 2));
-        return (
-          <g key={name}>
-            <path d={shape} fill={isBad ? 'url(#not-answered)' : 'var(--color-primary)'} opacity={isBad ? 1 : 0.22} />
-            <rect
-              x={end}
-              y={to}
-              width={NODE}
-              height={Math.max(1, height)}
-              fill={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
-            />
-            <text x={end + NODE + 6} y={at} fill="currentColor">
-              {name}
-            </text>
-            <text x={end + NODE + 6} y={at + 13} fill="currentColor" opacity={0.75}>
-              {perSecond(count)}
-            </text>
-          </g>
-        );
-      })}
+      {bands.map((band) => (
+        <Band key={band.name} band={band} fork={fork} said={perSecond(band.count)} />
+      ))}
     </svg>
+  );
+}
+
+interface StopProps {
+  readonly name: string;
+  /** Its place, from 0. */
+  readonly at: number;
+  readonly step: number;
+  readonly top: number;
+  readonly isLast: boolean;
+}
+
+function Stop({ name, at, step, top, isLast }: StopProps) {
+  return (
+    <g>
+      {at > 0 && (
+        <rect
+          x={10 + (at - 1) * step + NODE}
+          y={top}
+          width={step - NODE}
+          height={BAND}
+          fill="var(--color-primary)"
+          opacity={0.22}
+        />
+      )}
+      <rect x={10 + at * step} y={top} width={NODE} height={BAND} fill="var(--color-primary)" />
+      <text
+        x={10 + at * step + (isLast ? NODE : 0)}
+        // The last one stands below, where no band leaves upwards.
+        y={isLast ? top + BAND + 16 : top - 6}
+        fill="currentColor"
+        textAnchor={isLast ? 'end' : 'start'}
+      >
+        {name}
+      </text>
+    </g>
+  );
+}
+
+interface BandProps {
+  readonly band: {
+    readonly name: string;
+    readonly isBad: boolean;
+    readonly height: number;
+    readonly from: number;
+    readonly to: number;
+  };
+  /** Where the bands part. */
+  readonly fork: number;
+  /** How many, in words. */
+  readonly said: string;
+}
+
+function Band({ band: { name, isBad, height, from, to }, fork, said }: BandProps) {
+  const end = WIDTH - 170;
+  const middle = (fork + end) / 2;
+  const shape = `M${fork},${from} C${middle},${from} ${middle},${to} ${end},${to} V${to + height} C${middle},${to + height} ${middle},${from + height} ${fork},${from + height} Z`;
+  const at = Math.min(HEIGHT - 14, Math.max(12, to + height / 2));
+  return (
+    <g>
+      <path d={shape} fill={isBad ? 'url(#not-answered)' : 'var(--color-primary)'} opacity={isBad ? 1 : 0.22} />
+      <rect
+        x={end}
+        y={to}
+        width={NODE}
+        height={Math.max(1, height)}
+        fill={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
+      />
+      <text x={end + NODE + 6} y={at} fill="currentColor">
+        {name}
+      </text>
+      <text x={end + NODE + 6} y={at + 13} fill="currentColor" opacity={0.75}>
+        {said}
+      </text>
+    </g>
   );
 }

@@ -51,16 +51,7 @@ export function ManifestsView() {
           value={clusterId}
           onChoose={(id) => set({ of: id })}
         />
-        <label className="btn btn-sm btn-outline">
-          Open files
-          <input
-            type="file"
-            multiple
-            accept=".yaml,.yml,.json"
-            className="sr-only"
-            onChange={(event) => void open(event.target.files)}
-          />
-        </label>
+        <FilesButton onOpen={(files) => void open(files)} />
         <button type="button" className="btn btn-sm btn-outline" onClick={() => void written()}>
           Show manifests
         </button>
@@ -84,6 +75,21 @@ export function ManifestsView() {
         )
       )}
     </div>
+  );
+}
+
+function FilesButton({ onOpen }: { readonly onOpen: (files: FileList | null) => void }) {
+  return (
+    <label className="btn btn-sm btn-outline">
+      Open files
+      <input
+        type="file"
+        multiple
+        accept=".yaml,.yml,.json"
+        className="sr-only"
+        onChange={(event) => onOpen(event.target.files)}
+      />
+    </label>
   );
 }
 

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
@@ -111,33 +112,7 @@ function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place:
         <span className="quiet">{place}: </span>
         {say}
       </p>
-      {table !== undefined && (
-        <table className="mt-1 w-full" aria-label={table.name}>
-          <caption className="quiet text-left">{table.name}</caption>
-          <tbody>
-            {table.decided !== undefined && (
-              <tr className="rule-b font-semibold">
-                <td className="pr-3 font-mono text-[13px]">{table.decided.prefix}</td>
-                <td className="pr-3">{table.decided.hop}</td>
-                <td>
-                  <Link className="hover:underline" to={path(table.decided.path)}>
-                    {table.decided.from}
-                  </Link>
-                </td>
-                <td className="text-right">decides</td>
-              </tr>
-            )}
-            {table.lost.map((row, i) => (
-              <tr key={i} className="rule-b quiet">
-                <td className="pr-3 font-mono text-[13px]">{row.prefix}</td>
-                <td className="pr-3">{row.hop}</td>
-                <td>{row.from}</td>
-                <td className="text-right">{row.why}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {table !== undefined && <TableOf table={table} />}
       {rules.map((rule) => (
         <p key={rule.words}>
           <Link className="hover:underline" to={path(rule.path)}>
@@ -146,36 +121,63 @@ function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place:
         </p>
       ))}
       <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-3">
-        {before !== undefined && (
-          <>
-            <dt className="quiet">Before</dt>
-            <dd className="font-mono text-[13px]">
-              {before.source} to {before.destination}
-            </dd>
-          </>
-        )}
+        {before !== undefined && <Fact name="Before" isMono value={`${before.source} to ${before.destination}`} />}
         {source !== destination && (
-          <>
-            <dt className="quiet">{before === undefined ? 'Addresses' : 'After'}</dt>
-            <dd className="font-mono text-[13px]">
-              {source} to {destination}
-            </dd>
-          </>
+          <Fact name={before === undefined ? 'Addresses' : 'After'} isMono value={`${source} to ${destination}`} />
         )}
-        {wraps !== '' && (
-          <>
-            <dt className="quiet">Inside</dt>
-            <dd>{wraps}</dd>
-          </>
-        )}
-        {room !== undefined && (
-          <>
-            <dt className="quiet">Largest packet so far</dt>
-            <dd>{room.toLocaleString('en-US')} bytes</dd>
-          </>
-        )}
+        {wraps !== '' && <Fact name="Inside" value={wraps} />}
+        {room !== undefined && <Fact name="Largest packet so far" value={`${sayNumber(room)} bytes`} />}
       </dl>
     </div>
+  );
+}
+
+function Fact({
+  name,
+  value,
+  isMono = false,
+}: {
+  readonly name: string;
+  readonly value: string;
+  readonly isMono?: boolean;
+}) {
+  return (
+    <>
+      <dt className="quiet">{name}</dt>
+      <dd className={isMono ? 'font-mono text-[13px]' : undefined}>{value}</dd>
+    </>
+  );
+}
+
+/** The rows of a table that an address met: the one that decides, and those that lost. */
+function TableOf({ table }: { readonly table: NonNullable<ShownStep['table']> }) {
+  const path = usePlanPath();
+  return (
+    <table className="mt-1 w-full" aria-label={table.name}>
+      <caption className="quiet text-left">{table.name}</caption>
+      <tbody>
+        {table.decided !== undefined && (
+          <tr className="rule-b font-semibold">
+            <td className="pr-3 font-mono text-[13px]">{table.decided.prefix}</td>
+            <td className="pr-3">{table.decided.hop}</td>
+            <td>
+              <Link className="hover:underline" to={path(table.decided.path)}>
+                {table.decided.from}
+              </Link>
+            </td>
+            <td className="text-right">decides</td>
+          </tr>
+        )}
+        {table.lost.map((row, i) => (
+          <tr key={i} className="rule-b quiet">
+            <td className="pr-3 font-mono text-[13px]">{row.prefix}</td>
+            <td className="pr-3">{row.hop}</td>
+            <td>{row.from}</td>
+            <td className="text-right">{row.why}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

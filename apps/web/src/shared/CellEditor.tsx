@@ -1,6 +1,7 @@
 import type { Operation } from '@wide-lattice/core/plan';
 import type { Result } from '@wide-lattice/core/result';
 import { useId, useRef, useState } from 'react';
+import type { ComponentProps } from 'react';
 import { useBegan } from '../plan/useBegan';
 import type { FieldOption } from './fieldOptions';
 
@@ -76,35 +77,56 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
           }}
         />
       ) : (
-        <select
+        <Options
           {...common}
-          className="select select-xs w-full"
+          options={edit.options}
           value={text}
-          onChange={(event) => {
-            setText(event.target.value);
-            void store(event.target.value);
+          onChoose={(value) => {
+            setText(value);
+            void store(value);
           }}
-          onKeyDown={(event) => {
-            if (event.key === 'Escape') leave();
-            event.stopPropagation();
-          }}
-        >
-          {edit.options.map(({ value, label: name }) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
+          onLeave={leave}
+        />
       )}
-      {problem !== '' && (
-        <p
-          id={errorId}
-          role="alert"
-          className="bg-error text-error-content absolute top-full left-0 z-20 mt-0.5 w-72 px-2 py-1 whitespace-normal shadow"
-        >
-          {problem}
-        </p>
-      )}
+      {problem !== '' && <Refusal id={errorId} problem={problem} />}
     </div>
+  );
+}
+
+interface OptionsProps extends Omit<ComponentProps<'select'>, 'onChange'> {
+  readonly options: NonNullable<CellEdit['options']>;
+  readonly onChoose: (value: string) => void;
+  readonly onLeave: () => void;
+}
+
+function Options({ options, onChoose, onLeave, ...field }: OptionsProps) {
+  return (
+    <select
+      {...field}
+      className="select select-xs w-full"
+      onChange={(event) => onChoose(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onLeave();
+        event.stopPropagation();
+      }}
+    >
+      {options.map(({ value, label: name }) => (
+        <option key={value} value={value}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function Refusal({ id, problem }: { readonly id: string; readonly problem: string }) {
+  return (
+    <p
+      id={id}
+      role="alert"
+      className="bg-error text-error-content absolute top-full left-0 z-20 mt-0.5 w-72 px-2 py-1 whitespace-normal shadow"
+    >
+      {problem}
+    </p>
   );
 }

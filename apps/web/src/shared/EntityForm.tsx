@@ -9,8 +9,9 @@ import {
   withFallbacks,
 } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
-import type { Entity, FieldRule, Kind } from '@wide-lattice/core/plan';
+import type { Entity, FieldRule, Kind, Plan } from '@wide-lattice/core/plan';
 import { useId, useState } from 'react';
+import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import { usePlan } from '../plan/PlanContext';
@@ -42,16 +43,9 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
     defaultValues: Object.fromEntries(rules.map(([field, rule]) => [field, startText(plan, rule, start[field])])),
   });
   const submit = form.handleSubmit(async (texts) => {
-    const values = Object.fromEntries(
-      rules.map(([field, rule]) => {
-        const read = readFieldChecked(plan, rule, texts[field] ?? '');
-        // What cannot be read was refused at its field, so this is never reached with it.
-        return [field, read.ok ? read.value : null];
-      }),
-    );
     const id = newId();
     // What the form does not show has its usual value; the change is checked whole before it is stored.
-    const entity = withFallbacks(kind, { id, ...values });
+    const entity = withFallbacks(kind, { id, ...valuesOf(plan, rules, texts) });
     const name = texts['name'] ?? texts['prefix'] ?? '';
     const problem = await commit(`Add ${kindNames[kind]} ${name}`, [addOperation(kind, entity)]);
     setRefused(problem);
@@ -84,14 +78,13 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
       <form onSubmit={(event) => void submit(event)} noValidate className="grid grid-cols-2 gap-x-4 gap-y-2">
         {first.map(fieldOf)}
         {folded.map(({ title, fields }) => (
-          <details
+          <Folded
             key={title}
-            className="col-span-2"
-            open={fields.some(([field]) => form.formState.errors[field] !== undefined)}
+            title={title}
+            isOpen={fields.some(([field]) => form.formState.errors[field] !== undefined)}
           >
-            <summary className="cursor-pointer py-1">{title}</summary>
-            <div className="grid grid-cols-2 gap-x-4 gap-y-2">{fields.map(fieldOf)}</div>
-          </details>
+            {fields.map(fieldOf)}
+          </Folded>
         ))}
         <div className="col-span-2">
           <DialogFoot refused={refused} onLeave={onClose}>
@@ -117,6 +110,37 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
         />
       )}
     </Modal>
+  );
+}
+
+function valuesOf(
+  plan: Plan,
+  rules: ReturnType<typeof shownRules>,
+  texts: Readonly<Record<string, string>>,
+): Record<string, unknown> {
+  return Object.fromEntries(
+    rules.map(([field, rule]) => {
+      const read = readFieldChecked(plan, rule, texts[field] ?? '');
+      // What cannot be read was refused at its field, so this is never reached with it.
+      return [field, read.ok ? read.value : null];
+    }),
+  );
+}
+
+function Folded({
+  title,
+  isOpen,
+  children,
+}: {
+  readonly title: string;
+  readonly isOpen: boolean;
+  readonly children: ReactNode;
+}) {
+  return (
+    <details className="col-span-2" open={isOpen}>
+      <summary className="cursor-pointer py-1">{title}</summary>
+      <div className="grid grid-cols-2 gap-x-4 gap-y-2">{children}</div>
+    </details>
   );
 }
 

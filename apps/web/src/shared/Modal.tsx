@@ -60,27 +60,26 @@ export function Modal({ title, description, onClose, children, isWide = false }:
               <X size={16} aria-hidden />
             </Dialog.Close>
           </header>
-          {isAsking && (
-            <div role="alert" className="rule-b bg-base-200 flex flex-wrap items-center gap-2 px-4 py-2">
-              What you typed is not saved.
-              <button
-                type="button"
-                className="btn btn-sm btn-primary ml-auto"
-                autoFocus
-                onClick={() => setAsking(false)}
-              >
-                Go on typing
-              </button>
-              <button type="button" className="btn btn-sm btn-outline" onClick={onClose}>
-                Discard it
-              </button>
-            </div>
-          )}
+          {isAsking && <Unsaved onStay={() => setAsking(false)} onLeave={onClose} />}
           <div ref={body} className="flex min-h-0 flex-1 flex-col overflow-auto px-4 py-3" onInput={note}>
             {children}
           </div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+function Unsaved({ onStay, onLeave }: { readonly onStay: () => void; readonly onLeave: () => void }) {
+  return (
+    <div role="alert" className="rule-b bg-base-200 flex flex-wrap items-center gap-2 px-4 py-2">
+      What you typed is not saved.
+      <button type="button" className="btn btn-sm btn-primary ml-auto" autoFocus onClick={onStay}>
+        Go on typing
+      </button>
+      <button type="button" className="btn btn-sm btn-outline" onClick={onLeave}>
+        Discard it
+      </button>
+    </div>
   );
 }

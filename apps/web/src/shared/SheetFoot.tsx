@@ -3,6 +3,7 @@ import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import { memo, useState } from 'react';
+import type { CellEdit } from './CellEditor';
 import { toast } from 'sonner';
 import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
@@ -112,27 +113,7 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
           </option>
         ))}
       </select>
-      {edit.options === undefined ? (
-        <input
-          className="input input-xs w-32 font-mono"
-          aria-label="Value for all marked rows"
-          value={value}
-          onChange={(event) => setText(event.target.value)}
-        />
-      ) : (
-        <select
-          className="select select-xs w-32"
-          aria-label="Value for all marked rows"
-          value={value}
-          onChange={(event) => setText(event.target.value)}
-        >
-          {edit.options.map((option) => (
-            <option key={option.value} value={option.value}>
-              {option.label}
-            </option>
-          ))}
-        </select>
-      )}
+      <ValueField edit={edit} value={value} onType={setText} />
       <button type="submit" className="btn btn-outline btn-xs">
         Set all
       </button>
@@ -142,6 +123,41 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
         </span>
       )}
     </form>
+  );
+}
+
+function ValueField({
+  edit,
+  value,
+  onType,
+}: {
+  readonly edit: CellEdit;
+  readonly value: string;
+  readonly onType: (text: string) => void;
+}) {
+  const label = 'Value for all marked rows';
+  if (edit.options === undefined)
+    return (
+      <input
+        className="input input-xs w-32 font-mono"
+        aria-label={label}
+        value={value}
+        onChange={(event) => onType(event.target.value)}
+      />
+    );
+  return (
+    <select
+      className="select select-xs w-32"
+      aria-label={label}
+      value={value}
+      onChange={(event) => onType(event.target.value)}
+    >
+      {edit.options.map((option) => (
+        <option key={option.value} value={option.value}>
+          {option.label}
+        </option>
+      ))}
+    </select>
   );
 }
 

@@ -24,7 +24,7 @@ import type {
   UseCell,
   ValueSheet,
 } from '@wide-lattice/core/crosscluster';
-import type { JoinWay, Plan } from '@wide-lattice/core/plan';
+import type { Connection, JoinWay, Member, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
@@ -257,14 +257,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
       const { siteId, name } = joins.clusterOf(member);
       joined.set(siteId, (joined.get(siteId) ?? new Set<string>()).add(name));
     }
-    const hub = members.find(({ isHub }) => isHub) ?? members[0];
-    const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MOST_DRAWN;
-    const pairs =
-      isMesh || connection.way === 'flat'
-        ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const))
-        : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const]));
-    // Each direction is a way of its own: what passes there may be refused back.
-    const ordered = pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);
+    const ordered = drawnPairs(connection, members);
     for (const [one, other] of ordered) {
       const [from, to] = [joins.clusterOf(one).siteId, joins.clusterOf(other).siteId].sort() as [string, string];
       const pair = joins.pair(connection, one, other);
@@ -291,24 +284,32 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
       });
     }
   }
-  const sites = [...joined].flatMap(([id, clusters]): MapSite[] => {
-    const site = byId(plan.sites, id);
-    if (site?.latitude == null || site.longitude === null) return [];
-    return [
-      {
-        id,
-        name: site.name,
-        latitude: site.latitude,
-        longitude: site.longitude,
-        isEdge: site.kind === 'edge',
-        clusters: [...clusters],
-      },
-    ];
-  });
+  const sites = placedSites(plan, joined);
   const placed = new Set(sites.map(({ id }) => id));
   return {
     sites,
     ways: [...ways.values()],
     placeless: [...joined.keys()].filter((id) => !placed.has(id)).map((id) => byId(plan.sites, id)?.name ?? ''),
   };
+}
+
+/** The ways that are drawn of a connection: of a large mesh those to one member. Each direction is a way of its own: what passes there may be refused back. */
+function drawnPairs(connection: Connection, members: readonly Member[]): (readonly [Member, Member])[] {
+  const hub = members.find(({ isHub }) => isHub) ?? members[0];
+  const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MOST_DRAWN;
+  const pairs =
+    isMesh || connection.way === 'flat'
+      ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const))
+      : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const]));
+  return pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);
+}
+
+/** Sites with coordinates, by their ids with the clusters that are joined there. */
+function placedSites(plan: Plan, joined: ReadonlyMap<string, ReadonlySet<string>>): MapSite[] {
+  return [...joined].flatMap(([id, clusters]): MapSite[] => {
+    const site = byId(plan.sites, id);
+    if (site?.latitude == null || site.longitude === null) return [];
+    const { name, latitude, longitude, kind } = site;
+    return [{ id, name, latitude, longitude, isEdge: kind === 'edge', clusters: [...clusters] }];
+  });
 }
