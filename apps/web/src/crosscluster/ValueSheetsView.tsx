@@ -1,3 +1,4 @@
+import type { ValueSheet } from '@wide-lattice/core/crosscluster';
 import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { Copy, Printer } from 'lucide-react';
 import { toast } from 'sonner';
@@ -62,40 +63,48 @@ export function ValueSheetsView() {
           </button>
         </span>
       </div>
-      {wanted.slice(0, MOST_SHOWN).map(({ cluster, connection, values }) => (
-        <Part
-          key={cluster}
-          title={`${cluster} in ${connection}`}
-          aside={
-            <button
-              type="button"
-              className="btn btn-xs btn-ghost"
-              aria-label={`Copy the values of ${cluster}`}
-              onClick={() => {
-                const text = values.map(({ label, value }) => `${label}\t${value}`).join('\n');
-                void navigator.clipboard.writeText(text).then(
-                  () => toast.success(`Copied the values of ${cluster}.`),
-                  () => toast.error('The browser does not let this page copy. Save a file instead.'),
-                );
-              }}
-            >
-              <Copy size={13} aria-hidden /> Copy
-            </button>
-          }
-        >
-          <dl className="grid grid-cols-[9rem_minmax(0,1fr)] gap-x-3 gap-y-0.5">
-            {values.map(({ label, value }) => (
-              <div key={label} className="contents">
-                <dt className="quiet">{label}</dt>
-                <dd className="break-words">{value}</dd>
-              </div>
-            ))}
-          </dl>
-        </Part>
+      {wanted.slice(0, MOST_SHOWN).map((sheet) => (
+        <SheetPart key={sheet.cluster} sheet={sheet} />
       ))}
       {wanted.length > MOST_SHOWN && (
         <p className="quiet px-4 py-2">and {wanted.length - MOST_SHOWN} others: filter by name, or save them all</p>
       )}
     </>
+  );
+}
+
+/** The values of one member. */
+function SheetPart({ sheet: { cluster, connection, values } }: { readonly sheet: ValueSheet }) {
+  return (
+    <Part
+      title={`${cluster} in ${connection}`}
+      aside={
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost"
+          aria-label={`Copy the values of ${cluster}`}
+          onClick={() => copyValues(cluster, values)}
+        >
+          <Copy size={13} aria-hidden /> Copy
+        </button>
+      }
+    >
+      <dl className="grid grid-cols-[9rem_minmax(0,1fr)] gap-x-3 gap-y-0.5">
+        {values.map(({ label, value }) => (
+          <div key={label} className="contents">
+            <dt className="quiet">{label}</dt>
+            <dd className="break-words">{value}</dd>
+          </div>
+        ))}
+      </dl>
+    </Part>
+  );
+}
+
+function copyValues(cluster: string, values: ValueSheet['values']): void {
+  const text = values.map(({ label, value }) => `${label}\t${value}`).join('\n');
+  void navigator.clipboard.writeText(text).then(
+    () => toast.success(`Copied the values of ${cluster}.`),
+    () => toast.error('The browser does not let this page copy. Save a file instead.'),
   );
 }

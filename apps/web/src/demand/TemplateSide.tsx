@@ -44,61 +44,33 @@ function Chosen({ template }: { readonly template: Template }) {
   const taken =
     chosen ?? new Set(differing.filter(({ state }) => state === 'accepts').map(({ clusterId }) => clusterId));
   const base = byId(plan.templates, template.basedOnId ?? '');
-  const toggle = (id: string) => {
-    const next = new Set(taken);
-    if (!next.delete(id)) next.add(id);
-    setChosen(next);
-  };
   const store = async () => {
     const own = changed === undefined ? [] : [setOperation('templates', template.id, { fixes: changed.fixes })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
     const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${sayCount(theirs.length, 'cluster')}`;
     const problem = await commit(label, [...own, ...theirs], began);
-    setRefused(problem);
-    if (problem !== '') return;
-    setDraft(undefined);
-    setChosen(undefined);
+    if (problem === '') edit(undefined);
+    else setRefused(problem);
   };
-  const edit = (fixes: readonly string[]) => {
+  const edit = (fixes: readonly string[] | undefined) => {
     setRefused('');
     setChosen(undefined);
     setDraft(fixes);
   };
   return (
     <>
-      <div className="rule-b flex items-center gap-2 px-4 py-1.5">
-        <h2 className="heading truncate">{template.name}</h2>
-        {base !== undefined && <span className="quiet truncate">based on {base.name}</span>}
-        <button type="button" className="btn btn-sm btn-outline ml-auto" onClick={() => setStamping(true)}>
-          <Stamp size={14} aria-hidden /> Stamp over sites
-        </button>
-      </div>
+      <Head template={template} base={base?.name} onStamp={() => setStamping(true)} />
       <FixEditor template={template} fixes={draft ?? template.fixes} onFixes={edit} />
       <Part
         title={`Clusters made from it: ${effects?.length ?? 0}`}
         aside={
-          <span className="flex gap-2">
-            <button
-              type="button"
-              className="btn btn-sm btn-ghost"
-              disabled={draft === undefined}
-              onClick={() => {
-                setDraft(undefined);
-                setChosen(undefined);
-                setRefused('');
-              }}
-            >
-              Discard
-            </button>
-            <button
-              type="button"
-              className="btn btn-sm btn-primary"
-              disabled={isStale || (draft === undefined && taken.size === 0)}
-              onClick={() => void store()}
-            >
-              {draft === undefined ? `Apply to ${taken.size}` : `Save and apply to ${taken.size}`}
-            </button>
-          </span>
+          <Acts
+            isDraft={draft !== undefined}
+            count={taken.size}
+            canApply={!isStale && (draft !== undefined || taken.size > 0)}
+            onDiscard={() => edit(undefined)}
+            onApply={() => void store()}
+          />
         }
       >
         {refused !== '' && (
@@ -106,7 +78,7 @@ function Chosen({ template }: { readonly template: Template }) {
             {refused}
           </p>
         )}
-        <Effects effects={effects ?? []} taken={taken} onToggle={toggle} />
+        <Effects effects={effects ?? []} taken={taken} onToggle={(id) => setChosen(toggled(taken, id))} />
       </Part>
       {isStamping && <StampDialog template={template} onClose={() => setStamping(false)} />}
     </>
@@ -196,4 +168,51 @@ function EffectRow(props: {
       </label>
     </li>
   );
+}
+
+interface HeadProps {
+  readonly template: Template;
+  /** The name of the one that it is based on. */
+  readonly base: string | undefined;
+  readonly onStamp: () => void;
+}
+
+function Head({ template, base, onStamp }: HeadProps) {
+  return (
+    <div className="rule-b flex items-center gap-2 px-4 py-1.5">
+      <h2 className="heading truncate">{template.name}</h2>
+      {base !== undefined && <span className="quiet truncate">based on {base}</span>}
+      <button type="button" className="btn btn-sm btn-outline ml-auto" onClick={onStamp}>
+        <Stamp size={14} aria-hidden /> Stamp over sites
+      </button>
+    </div>
+  );
+}
+
+interface ActsProps {
+  readonly isDraft: boolean;
+  /** Clusters that it is applied to. */
+  readonly count: number;
+  readonly canApply: boolean;
+  readonly onDiscard: () => void;
+  readonly onApply: () => void;
+}
+
+function Acts({ isDraft, count, canApply, onDiscard, onApply }: ActsProps) {
+  return (
+    <span className="flex gap-2">
+      <button type="button" className="btn btn-sm btn-ghost" disabled={!isDraft} onClick={onDiscard}>
+        Discard
+      </button>
+      <button type="button" className="btn btn-sm btn-primary" disabled={!canApply} onClick={onApply}>
+        {isDraft ? `Save and apply to ${count}` : `Apply to ${count}`}
+      </button>
+    </span>
+  );
+}
+
+function toggled(ids: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  const next = new Set(ids);
+  if (!next.delete(id)) next.add(id);
+  return next;
 }

@@ -39,11 +39,6 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
     setTyped({ field, text });
     setRefused({ field, words: `Cannot be computed because ${followed.reason}. ${followed.mend}` });
   };
-  const togglePin = (field: Field) => {
-    const next = new Set(pinned);
-    if (!next.delete(field)) next.add(field);
-    setPinned(next);
-  };
   const back = () => {
     setSizes(start);
     setRefused(undefined);
@@ -76,7 +71,7 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
             isMoved={sizes[field] !== start[field]}
             isWrong={refused?.field === field}
             onMove={(text) => move(field, text)}
-            onPin={() => togglePin(field)}
+            onPin={() => setPinned(toggled(pinned, field))}
           />
         ))}
       </div>
@@ -85,6 +80,12 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
       </p>
     </Part>
   );
+}
+
+function toggled(pinned: ReadonlySet<Field>, field: Field): ReadonlySet<Field> {
+  const next = new Set(pinned);
+  if (!next.delete(field)) next.add(field);
+  return next;
 }
 
 function sayServed({ podRangeLength, podsPerNode, perNodeLength }: PodSizes, isHolding: boolean): string {

@@ -103,24 +103,7 @@ function Grid({
   const [, set] = useSearchState();
   return (
     <table className="w-full" aria-label="Split horizon">
-      <thead className="bg-base-100 sticky top-0">
-        <tr className="rule-b">
-          <th scope="col" className="px-4 py-1 text-left align-top font-semibold">
-            Name
-          </th>
-          {vantages.map(({ key, label, alike }) => (
-            <th
-              key={key}
-              scope="col"
-              className="max-w-32 px-1 py-1 text-left align-top text-[13px] font-semibold"
-              title={[label, ...alike].join(', ')}
-            >
-              {label}
-              {alike.length > 0 && <div className="quiet text-xs leading-tight font-normal">{sayNames(alike)}</div>}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <GridHead vantages={vantages} />
       <tbody>
         {rows.map((row) => (
           <tr key={row.name} className="rule-b align-top">
@@ -155,6 +138,29 @@ function Grid({
         ))}
       </tbody>
     </table>
+  );
+}
+
+function GridHead({ vantages }: Pick<ShownVantages, 'vantages'>) {
+  return (
+    <thead className="bg-base-100 sticky top-0">
+      <tr className="rule-b">
+        <th scope="col" className="px-4 py-1 text-left align-top font-semibold">
+          Name
+        </th>
+        {vantages.map(({ key, label, alike }) => (
+          <th
+            key={key}
+            scope="col"
+            className="max-w-32 px-1 py-1 text-left align-top text-[13px] font-semibold"
+            title={[label, ...alike].join(', ')}
+          >
+            {label}
+            {alike.length > 0 && <div className="quiet text-xs leading-tight font-normal">{sayNames(alike)}</div>}
+          </th>
+        ))}
+      </tr>
+    </thead>
   );
 }
 

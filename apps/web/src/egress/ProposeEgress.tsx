@@ -150,19 +150,7 @@ function HubPart() {
         onChoose={setHub}
       />
       <div className={`mt-2 grid gap-3 ${hubId === '' ? 'grid-cols-2' : ''}`}>
-        <div className={hubId === '' ? '' : 'hidden'}>
-          <label htmlFor="hub-name" className="block">
-            Name of the hub
-          </label>
-          <input
-            id="hub-name"
-            className="input input-sm w-full"
-            maxLength={60}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-          {isTaken && <p className="text-error">A network is called that already. Choose another name.</p>}
-        </div>
+        <HubName isShown={hubId === ''} name={name} isTaken={isTaken} onName={setName} />
         <Choice
           label="Site"
           options={plan.sites.map((site) => ({ value: site.id, label: site.name }))}
@@ -183,6 +171,31 @@ function HubPart() {
         </p>
       )}
     </Part>
+  );
+}
+
+interface HubNameProps {
+  readonly isShown: boolean;
+  readonly name: string;
+  readonly isTaken: boolean;
+  readonly onName: (name: string) => void;
+}
+
+function HubName({ isShown, name, isTaken, onName }: HubNameProps) {
+  return (
+    <div className={isShown ? '' : 'hidden'}>
+      <label htmlFor="hub-name" className="block">
+        Name of the hub
+      </label>
+      <input
+        id="hub-name"
+        className="input input-sm w-full"
+        maxLength={60}
+        value={name}
+        onChange={(event) => onName(event.target.value)}
+      />
+      {isTaken && <p className="text-error">A network is called that already. Choose another name.</p>}
+    </div>
   );
 }
 

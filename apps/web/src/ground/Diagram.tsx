@@ -3,7 +3,7 @@ import { zoom, zoomIdentity } from 'd3-zoom';
 import type { ZoomBehavior, ZoomTransform } from 'd3-zoom';
 import { Download, Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { KeyboardEvent } from 'react';
+import type { KeyboardEvent, RefObject } from 'react';
 import { toast } from 'sonner';
 import { useSlice } from '../plan/useSlice';
 import { shortened } from '../shared/shortened';
@@ -25,45 +25,9 @@ export function Diagram() {
 
 function Drawing({ view }: { readonly view: DiagramView }) {
   const svg = useRef<SVGSVGElement>(null);
-  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
-  const [transform, setTransform] = useState<ZoomTransform>(zoomIdentity);
+  const { transform, fit, by, onKey } = useZoom(svg, view);
   const [told, setTold] = useState('');
   const [, set] = useSearchState();
-  const fit = useCallback(() => {
-    const element = svg.current;
-    if (element === null || behaviour.current === undefined) return;
-    const { width, height } = element.getBoundingClientRect();
-    const scale = Math.min(1.4, width / view.width, height / view.height);
-    const x = (width - view.width * scale) / 2;
-    behaviour.current.transform(select(element), zoomIdentity.translate(x, 8).scale(scale));
-  }, [view.width, view.height]);
-  useEffect(() => {
-    const element = svg.current;
-    if (element === null) return;
-    behaviour.current = zoom<SVGSVGElement, unknown>()
-      .scaleExtent([0.1, 4])
-      .on('zoom', (event: { transform: ZoomTransform }) => setTransform(event.transform));
-    select(element).call(behaviour.current).on('dblclick.zoom', null);
-    fit();
-  }, [fit]);
-  const by = (factor: number) => svg.current && behaviour.current?.scaleBy(select(svg.current), factor);
-  const pan = (x: number, y: number) =>
-    svg.current && behaviour.current?.translateBy(select(svg.current), x / transform.k, y / transform.k);
-  const onKey = (event: KeyboardEvent) => {
-    const moves: Record<string, [number, number]> = {
-      ArrowLeft: [STEP, 0],
-      ArrowRight: [-STEP, 0],
-      ArrowUp: [0, STEP],
-      ArrowDown: [0, -STEP],
-    };
-    const move = moves[event.key];
-    if (move !== undefined) pan(...move);
-    else if (event.key === '+' || event.key === '=') by(1.25);
-    else if (event.key === '-') by(0.8);
-    else if (event.key === '0') fit();
-    else return;
-    event.preventDefault();
-  };
   const open = (node: DiagramNode) =>
     set(node.kind === 'hub' ? { show: 'links', filter: node.name } : { show: 'networks', filter: node.name });
   const save = async (how: typeof saveSvg) => {
@@ -73,22 +37,7 @@ function Drawing({ view }: { readonly view: DiagramView }) {
   };
   return (
     <section className="flex min-h-0 flex-1 flex-col px-4 py-2" aria-label="Diagram of networks">
-      <div className="mb-1 flex items-center gap-1">
-        <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Zoom in" onClick={() => by(1.25)}>
-          <ZoomIn size={15} aria-hidden />
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Zoom out" onClick={() => by(0.8)}>
-          <ZoomOut size={15} aria-hidden />
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Show all" onClick={fit}>
-          <Maximize size={15} aria-hidden />
-        </button>
-        <span className="quiet flex-1 truncate text-xs">wheel or + and −, arrow keys, 0 for all</span>
-        <Menu label="Save" icon={<Download size={14} aria-hidden />}>
-          <MenuItem onChoose={() => void save(saveSvg)}>SVG</MenuItem>
-          <MenuItem onChoose={() => void save(savePng)}>PNG</MenuItem>
-        </Menu>
-      </div>
+      <Tools onZoom={by} onFit={fit} onSave={(how) => void save(how)} />
       <svg
         ref={svg}
         role="group"
@@ -110,6 +59,85 @@ function Drawing({ view }: { readonly view: DiagramView }) {
         {told === '' ? 'Solid: peering or hub. Double: tunnel. Thick: private circuit. Dashed: planned.' : told}
       </p>
     </section>
+  );
+}
+
+/** Zooming and panning of the drawing, by wheel, dragging and keys. */
+function useZoom(svg: RefObject<SVGSVGElement | null>, view: DiagramView) {
+  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
+  const [transform, setTransform] = useState<ZoomTransform>(zoomIdentity);
+  const fit = useCallback(() => {
+    const element = svg.current;
+    if (element === null || behaviour.current === undefined) return;
+    const { width, height } = element.getBoundingClientRect();
+    const scale = Math.min(1.4, width / view.width, height / view.height);
+    const x = (width - view.width * scale) / 2;
+    behaviour.current.transform(select(element), zoomIdentity.translate(x, 8).scale(scale));
+  }, [svg, view.width, view.height]);
+  useEffect(() => {
+    const element = svg.current;
+    if (element === null) return;
+    behaviour.current = zoom<SVGSVGElement, unknown>()
+      .scaleExtent([0.1, 4])
+      .on('zoom', (event: { transform: ZoomTransform }) => setTransform(event.transform));
+    select(element).call(behaviour.current).on('dblclick.zoom', null);
+    fit();
+  }, [svg, fit]);
+  const by = (factor: number) => svg.current && behaviour.current?.scaleBy(select(svg.current), factor);
+  const pan = (x: number, y: number) =>
+    svg.current && behaviour.current?.translateBy(select(svg.current), x / transform.k, y / transform.k);
+  const onKey = (event: KeyboardEvent) => {
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [STEP, 0],
+      ArrowRight: [-STEP, 0],
+      ArrowUp: [0, STEP],
+      ArrowDown: [0, -STEP],
+    };
+    const move = moves[event.key];
+    if (move !== undefined) pan(...move);
+    else if (event.key === '+' || event.key === '=') by(1.25);
+    else if (event.key === '-') by(0.8);
+    else if (event.key === '0') fit();
+    else return;
+    event.preventDefault();
+  };
+  return { transform, fit, by, onKey };
+}
+
+interface ToolsProps {
+  readonly onZoom: (factor: number) => void;
+  readonly onFit: () => void;
+  readonly onSave: (how: typeof saveSvg) => void;
+}
+
+function Tools({ onZoom, onFit, onSave }: ToolsProps) {
+  return (
+    <div className="mb-1 flex items-center gap-1">
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm btn-square"
+        aria-label="Zoom in"
+        onClick={() => onZoom(1.25)}
+      >
+        <ZoomIn size={15} aria-hidden />
+      </button>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm btn-square"
+        aria-label="Zoom out"
+        onClick={() => onZoom(0.8)}
+      >
+        <ZoomOut size={15} aria-hidden />
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Show all" onClick={onFit}>
+        <Maximize size={15} aria-hidden />
+      </button>
+      <span className="quiet flex-1 truncate text-xs">wheel or + and −, arrow keys, 0 for all</span>
+      <Menu label="Save" icon={<Download size={14} aria-hidden />}>
+        <MenuItem onChoose={() => onSave(saveSvg)}>SVG</MenuItem>
+        <MenuItem onChoose={() => onSave(savePng)}>PNG</MenuItem>
+      </Menu>
+    </div>
   );
 }
 

@@ -24,92 +24,94 @@ const files = [
 /** Stop 10: what builders need. Files on the left, whether they may be used on the right. */
 export function HandoverPage() {
   const { session } = usePlan();
+  return <Halves screen="handover" left={<Files planId={session.planId} />} right={<Readiness />} />;
+}
+
+function Files({ planId }: { readonly planId: string }) {
+  return (
+    <Part title="Files">
+      <h1 className="sr-only">Handover</h1>
+      <ul>
+        {files.map(({ file, title, about }) => (
+          <li key={file} className="rule-b flex items-center justify-between gap-4 py-2">
+            <div>
+              <div className="font-semibold">{title}</div>
+              <div className="quiet">{about}</div>
+            </div>
+            <a
+              className="btn btn-sm btn-outline"
+              href={api.exportUrl(planId, file)}
+              download={file}
+              aria-label={`Download ${title}`}
+            >
+              <Download size={14} aria-hidden /> {file}
+            </a>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-3">
+        The address plan can be read and printed as a page too:{' '}
+        <Link className="link" to={`/plans/${planId}/print`}>
+          address plan
+        </Link>
+        .
+      </p>
+      <p className="mt-3">
+        Zone files, one zone or all, are written at{' '}
+        <Link className="link" to={`/plans/${planId}/dns?side=files`}>
+          DNS
+        </Link>
+        , manifests of a cluster at{' '}
+        <Link className="link" to={`/plans/${planId}/ingress?side=manifests`}>
+          Ingress
+        </Link>
+        , value sheets of connected clusters at{' '}
+        <Link className="link" to={`/plans/${planId}/cross-cluster?side=values`}>
+          Cross-cluster
+        </Link>
+        .
+      </p>
+      <p className="mt-3">
+        The form of the plan file is published as a JSON Schema:{' '}
+        <a className="link" href="/api/plan-file.schema.json">
+          plan-file.schema.json
+        </a>
+        . To start a plan from such a file, go to the list of plans.
+      </p>
+    </Part>
+  );
+}
+
+function Readiness() {
   const counts = useSlice('findingCounts');
   const conflicts = counts?.byCode['overlap.conflict'] ?? 0;
   const missing = counts?.byCode['range.missing'] ?? 0;
   return (
-    <Halves
-      screen="handover"
-      left={
-        <Part title="Files">
-          <h1 className="sr-only">Handover</h1>
-          <ul>
-            {files.map(({ file, title, about }) => (
-              <li key={file} className="rule-b flex items-center justify-between gap-4 py-2">
-                <div>
-                  <div className="font-semibold">{title}</div>
-                  <div className="quiet">{about}</div>
-                </div>
-                <a
-                  className="btn btn-sm btn-outline"
-                  href={api.exportUrl(session.planId, file)}
-                  download={file}
-                  aria-label={`Download ${title}`}
-                >
-                  <Download size={14} aria-hidden /> {file}
-                </a>
-              </li>
-            ))}
-          </ul>
-          <p className="mt-3">
-            The address plan can be read and printed as a page too:{' '}
-            <Link className="link" to={`/plans/${session.planId}/print`}>
-              address plan
-            </Link>
-            .
-          </p>
-          <p className="mt-3">
-            Zone files, one zone or all, are written at{' '}
-            <Link className="link" to={`/plans/${session.planId}/dns?side=files`}>
-              DNS
-            </Link>
-            , manifests of a cluster at{' '}
-            <Link className="link" to={`/plans/${session.planId}/ingress?side=manifests`}>
-              Ingress
-            </Link>
-            , value sheets of connected clusters at{' '}
-            <Link className="link" to={`/plans/${session.planId}/cross-cluster?side=values`}>
-              Cross-cluster
-            </Link>
-            .
-          </p>
-          <p className="mt-3">
-            The form of the plan file is published as a JSON Schema:{' '}
-            <a className="link" href="/api/plan-file.schema.json">
-              plan-file.schema.json
-            </a>
-            . To start a plan from such a file, go to the list of plans.
-          </p>
-        </Part>
-      }
-      right={
-        <>
-          <Part title="Ready to build?">
-            <p className={conflicts > 0 ? 'text-error font-semibold' : ''}>
-              {conflicts === 0
-                ? 'There is no conflict.'
-                : `${conflicts} ${conflicts === 1 ? 'conflict is' : 'conflicts are'} left: do not build from this yet.`}
-            </p>
-            <p>
-              {missing === 0
-                ? 'Every cluster has its ranges.'
-                : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
-            </p>
-            <p className="quiet">
-              {sayCount(counts?.all.error ?? 0, 'error')}, {sayCount(counts?.all.warning ?? 0, 'warning')},{' '}
-              {sayCount(counts?.all.note ?? 0, 'note')} in all.
-            </p>
-          </Part>
-          <Part title="Check in a pipeline">
-            <p className="mb-2">
-              The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read.
-            </p>
-            <pre className="bg-base-200 p-3 font-mono break-words whitespace-pre-wrap">
-              node apps/cli/dist/main.js check plan.yaml
-            </pre>
-          </Part>
-        </>
-      }
-    />
+    <>
+      <Part title="Ready to build?">
+        <p className={conflicts > 0 ? 'text-error font-semibold' : ''}>
+          {conflicts === 0
+            ? 'There is no conflict.'
+            : `${conflicts} ${conflicts === 1 ? 'conflict is' : 'conflicts are'} left: do not build from this yet.`}
+        </p>
+        <p>
+          {missing === 0
+            ? 'Every cluster has its ranges.'
+            : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
+        </p>
+        <p className="quiet">
+          {sayCount(counts?.all.error ?? 0, 'error')}, {sayCount(counts?.all.warning ?? 0, 'warning')},{' '}
+          {sayCount(counts?.all.note ?? 0, 'note')} in all.
+        </p>
+      </Part>
+      <Part title="Check in a pipeline">
+        <p className="mb-2">
+          The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read.
+        </p>
+        <pre className="bg-base-200 p-3 font-mono break-words whitespace-pre-wrap">
+          node apps/cli/dist/main.js check plan.yaml
+        </pre>
+      </Part>
+    </>
   );
 }

@@ -30,25 +30,8 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
     setRefused(await onStart({ name: name.trim(), from, starter, site: site.trim(), network: network.trim() }));
     setBusy(false);
   };
-  const option = (value: NewPlan['from'], label: string, about: string, more?: ReactNode) => (
-    <div className={`border px-3 py-2 ${from === value ? 'border-primary' : 'border-base-300'}`}>
-      <Tick group="from" isOn={from === value} onTick={() => setFrom(value)}>
-        <span className="font-medium">{label}</span>
-        <span className="quiet block">{about}</span>
-      </Tick>
-      {from === value && more}
-    </div>
-  );
-  const profile = (
-    <fieldset className="mt-2 ml-6">
-      <legend className="font-medium">Provider profile</legend>
-      {starterNames.map((each) => (
-        <Tick key={each} group="profile" isOn={starter === each} onTick={() => setStarter(each)} className="mt-1">
-          {starters[each].label}: <span className="quiet">{starters[each].about}</span>
-        </Tick>
-      ))}
-    </fieldset>
-  );
+  const profile = <Profiles starter={starter} onChoose={setStarter} />;
+  const option = { from, onChoose: setFrom };
   return (
     <Modal
       title="New plan"
@@ -76,26 +59,33 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
           autoComplete="off"
           onChange={(event) => setName(event.target.value)}
         />
-        {option(
-          'starter',
-          'Starter',
-          'A provider profile with machine shapes, one site, one network and address pools. Add clusters next.',
-          <>
-            {profile}
-            <div className="mt-2 ml-6 flex gap-3">
-              <Text label="First site" value={site} onText={setSite} />
-              <Text label="First network" value={network} onText={setNetwork} />
-            </div>
-          </>,
-        )}
-        {option(
-          'spreadsheet',
-          'Spreadsheet',
-          'Paste or open a table with cluster, site, network and node count. Sites and networks are created from it.',
-          profile,
-        )}
-        {option('demo', 'Demo copy', 'Skerry Line, an invented ferry operator with 48 clusters, to try things out.')}
-        {option('empty', 'Empty', 'No profile, site or pool yet.')}
+        <Beginning
+          {...option}
+          value="starter"
+          label="Starter"
+          about="A provider profile with machine shapes, one site, one network and address pools. Add clusters next."
+        >
+          {profile}
+          <div className="mt-2 ml-6 flex gap-3">
+            <Text label="First site" value={site} onText={setSite} />
+            <Text label="First network" value={network} onText={setNetwork} />
+          </div>
+        </Beginning>
+        <Beginning
+          {...option}
+          value="spreadsheet"
+          label="Spreadsheet"
+          about="Paste or open a table with cluster, site, network and node count. Sites and networks are created from it."
+        >
+          {profile}
+        </Beginning>
+        <Beginning
+          {...option}
+          value="demo"
+          label="Demo copy"
+          about="Skerry Line, an invented ferry operator with 48 clusters, to try things out."
+        />
+        <Beginning {...option} value="empty" label="Empty" about="No profile, site or pool yet." />
         <DialogFoot refused={refused} onLeave={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={isBusy || name.trim() === ''}>
             {isBusy ? 'Creating...' : 'Create plan'}
@@ -103,6 +93,46 @@ export function NewPlanDialog({ onClose, onStart }: NewPlanDialogProps) {
         </DialogFoot>
       </form>
     </Modal>
+  );
+}
+
+interface BeginningProps {
+  readonly from: NewPlan['from'];
+  readonly onChoose: (from: NewPlan['from']) => void;
+  readonly value: NewPlan['from'];
+  readonly label: string;
+  readonly about: string;
+  /** What else is asked for when it is chosen. */
+  readonly children?: ReactNode;
+}
+
+function Beginning({ from, onChoose, value, label, about, children }: BeginningProps) {
+  return (
+    <div className={`border px-3 py-2 ${from === value ? 'border-primary' : 'border-base-300'}`}>
+      <Tick group="from" isOn={from === value} onTick={() => onChoose(value)}>
+        <span className="font-medium">{label}</span>
+        <span className="quiet block">{about}</span>
+      </Tick>
+      {from === value && children}
+    </div>
+  );
+}
+
+interface ProfilesProps {
+  readonly starter: StarterName;
+  readonly onChoose: (starter: StarterName) => void;
+}
+
+function Profiles({ starter, onChoose }: ProfilesProps) {
+  return (
+    <fieldset className="mt-2 ml-6">
+      <legend className="font-medium">Provider profile</legend>
+      {starterNames.map((each) => (
+        <Tick key={each} group="profile" isOn={starter === each} onTick={() => onChoose(each)} className="mt-1">
+          {starters[each].label}: <span className="quiet">{starters[each].about}</span>
+        </Tick>
+      ))}
+    </fieldset>
   );
 }
 

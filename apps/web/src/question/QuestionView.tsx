@@ -1,6 +1,7 @@
 import { addOperation, newId, USUAL_BYTES, withFallbacks, zoneWords } from '@wide-lattice/core/plan';
 import type { AskingStop, Expectation } from '@wide-lattice/core/plan';
 import { useEffect, useId, useRef, useState } from 'react';
+import type { RefObject } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
@@ -68,29 +69,6 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
     setTyped({ from, to, bytes: String(bytes) });
   }
   const id = useId();
-  const blank = (part: 'from' | 'to', label: string, words: readonly string[] | undefined) => (
-    <>
-      <label htmlFor={`${id}${part}`}>{label}</label>
-      <input
-        id={`${id}${part}`}
-        ref={part === 'from' ? first : undefined}
-        list={`${id}${part}s`}
-        className={`input input-sm min-w-0 ${part === 'from' ? 'flex-1' : typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}`}
-        value={typed[part]}
-        spellCheck={false}
-        placeholder={
-          part === 'from' ? `pod of ${plan.clusters[0]?.name ?? 'a cluster'}` : 'a place tcp 443, a URL, a name'
-        }
-        title={explained[part]}
-        onChange={(event) => setTyped({ ...typed, [part]: event.target.value })}
-      />
-      <datalist id={`${id}${part}s`}>
-        {words?.map((word) => (
-          <option key={word} value={word} />
-        ))}
-      </datalist>
-    </>
-  );
   return (
     <form
       role="search"
@@ -102,8 +80,25 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
       }}
     >
       <div className="flex w-full items-center gap-2">
-        {blank('from', 'From', places?.from)}
-        {blank('to', 'to', places?.to)}
+        <Blank
+          part="from"
+          label="From"
+          field={first}
+          className="flex-1"
+          placeholder={`pod of ${plan.clusters[0]?.name ?? 'a cluster'}`}
+          words={places?.from}
+          text={typed.from}
+          onType={(text) => setTyped({ ...typed, from: text })}
+        />
+        <Blank
+          part="to"
+          label="to"
+          className={typed.to.includes('://') ? 'flex-[2.6]' : 'flex-[1.4]'}
+          placeholder="a place tcp 443, a URL, a name"
+          words={places?.to}
+          text={typed.to}
+          onType={(text) => setTyped({ ...typed, to: text })}
+        />
       </div>
       <label htmlFor={`${id}bytes`}>with packets of</label>
       <input
@@ -116,24 +111,71 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
         onChange={(event) => setTyped({ ...typed, bytes: event.target.value })}
       />
       <span>bytes</span>
-      <label htmlFor={`${id}lost`} className="ml-2">
+      <LostZone lost={lost} onChoose={(zone) => set({ lost: zone })} />
+      <button type="submit" className="btn btn-sm btn-primary ml-auto" disabled={typed.from === '' || typed.to === ''}>
+        Ask
+      </button>
+    </form>
+  );
+}
+
+interface BlankProps {
+  readonly part: 'from' | 'to';
+  readonly label: string;
+  readonly field?: RefObject<HTMLInputElement | null>;
+  readonly className: string;
+  readonly placeholder: string;
+  /** What it can be completed from. */
+  readonly words: readonly string[] | undefined;
+  readonly text: string;
+  readonly onType: (text: string) => void;
+}
+
+function Blank({ part, label, field, className, placeholder, words, text, onType }: BlankProps) {
+  const id = useId();
+  return (
+    <>
+      <label htmlFor={id}>{label}</label>
+      <input
+        id={id}
+        ref={field}
+        list={`${id}s`}
+        className={`input input-sm min-w-0 ${className}`}
+        value={text}
+        spellCheck={false}
+        placeholder={placeholder}
+        title={explained[part]}
+        onChange={(event) => onType(event.target.value)}
+      />
+      <datalist id={`${id}s`}>
+        {words?.map((word) => (
+          <option key={word} value={word} />
+        ))}
+      </datalist>
+    </>
+  );
+}
+
+function LostZone({ lost, onChoose }: { readonly lost: string; readonly onChoose: (zone: string) => void }) {
+  const { plan } = usePlan();
+  const id = useId();
+  return (
+    <>
+      <label htmlFor={id} className="ml-2">
         lost zone
       </label>
       <select
-        id={`${id}lost`}
+        id={id}
         className="select select-sm min-w-0 flex-1"
         value={lost}
-        onChange={(event) => set({ lost: event.target.value })}
+        onChange={(event) => onChoose(event.target.value)}
       >
         <option value="">none</option>
         {zoneWords(plan).map((zone) => (
           <option key={zone}>{zone}</option>
         ))}
       </select>
-      <button type="submit" className="btn btn-sm btn-primary ml-auto" disabled={typed.from === '' || typed.to === ''}>
-        Ask
-      </button>
-    </form>
+    </>
   );
 }
 

@@ -27,37 +27,6 @@ export function Road({ flow }: { readonly flow: ShownFlow }) {
     setAt(next);
     grid.current?.querySelector<HTMLButtonElement>(`[data-step="${next}"]`)?.focus();
   };
-  const thread = (label: string, of: readonly ShownStep[], offset: number, isBack: boolean) => {
-    // Nothing is drawn beyond the knot where a thread is cut.
-    const met = folded.shown.flatMap(({ lanes: own }, column) =>
-      of.some((step) => own.includes(step.lane)) ? [column] : [],
-    );
-    const ends = { first: met[0] ?? 0, last: met.at(-1) ?? 0 };
-    return (
-      <>
-        <span className="quiet flex items-center text-xs">{label}</span>
-        {folded.shown.map((lane, column) => (
-          <div
-            key={column}
-            className={`flex min-h-8 flex-wrap content-center items-center justify-center gap-0.5 ${column >= ends.first && column <= ends.last ? 'road-thread' : ''}`}
-          >
-            {of.map((step, i) =>
-              lane.lanes.includes(step.lane) ? (
-                <Knot
-                  key={i}
-                  step={step}
-                  index={offset + i}
-                  isBack={isBack}
-                  isChosen={offset + i === at}
-                  onChoose={setAt}
-                />
-              ) : null,
-            )}
-          </div>
-        ))}
-      </>
-    );
-  };
   const chosen = steps[at];
   return (
     <Part
@@ -92,13 +61,65 @@ export function Road({ flow }: { readonly flow: ShownFlow }) {
                 <div className="quiet text-[11px]">{kind}</div>
               </div>
             ))}
-            {thread('there', forth, 0, false)}
-            {back.length > 0 && thread('back', back, forth.length, true)}
+            <Thread label="there" steps={forth} offset={0} lanes={folded.shown} chosen={at} onChoose={setAt} />
+            {back.length > 0 && (
+              <Thread
+                label="back"
+                steps={back}
+                offset={forth.length}
+                lanes={folded.shown}
+                chosen={at}
+                onChoose={setAt}
+              />
+            )}
           </div>
           {chosen !== undefined && <DecisionOf step={chosen} place={at < forth.length ? 'There' : 'Back'} />}
         </>
       )}
     </Part>
+  );
+}
+
+interface ThreadProps {
+  readonly label: 'there' | 'back';
+  readonly steps: readonly ShownStep[];
+  /** The steps before its own. */
+  readonly offset: number;
+  readonly lanes: ReturnType<typeof foldLanes>['shown'];
+  readonly chosen: number;
+  readonly onChoose: (at: number) => void;
+}
+
+/** One direction of the road: its knots in their lanes, with a line as far as it went. */
+function Thread({ label, steps, offset, lanes, chosen, onChoose }: ThreadProps) {
+  // Nothing is drawn beyond the knot where a thread is cut.
+  const met = lanes.flatMap(({ lanes: own }, column) =>
+    steps.some((step) => own.includes(step.lane)) ? [column] : [],
+  );
+  const ends = { first: met[0] ?? 0, last: met.at(-1) ?? 0 };
+  return (
+    <>
+      <span className="quiet flex items-center text-xs">{label}</span>
+      {lanes.map((lane, column) => (
+        <div
+          key={column}
+          className={`flex min-h-8 flex-wrap content-center items-center justify-center gap-0.5 ${column >= ends.first && column <= ends.last ? 'road-thread' : ''}`}
+        >
+          {steps.map((step, i) =>
+            lane.lanes.includes(step.lane) ? (
+              <Knot
+                key={i}
+                step={step}
+                index={offset + i}
+                isBack={label === 'back'}
+                isChosen={offset + i === chosen}
+                onChoose={onChoose}
+              />
+            ) : null,
+          )}
+        </div>
+      ))}
+    </>
   );
 }
 

@@ -61,20 +61,17 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
   return (
     <div className="relative w-full">
       {edit.options === undefined ? (
-        <input
+        <TextField
           {...common}
-          className={`input input-xs w-full font-mono ${problem === '' ? '' : 'input-error'}`}
+          isWrong={problem !== ''}
+          isTyped={typed !== undefined}
           value={text}
-          onFocus={(event) => typed === undefined && event.target.select()}
-          onChange={(event) => {
-            setText(event.target.value);
+          onType={(value) => {
+            setText(value);
             setProblem('');
           }}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') void store(text);
-            if (event.key === 'Escape') leave();
-            event.stopPropagation();
-          }}
+          onStore={() => void store(text)}
+          onLeave={leave}
         />
       ) : (
         <Options
@@ -90,6 +87,31 @@ export function CellEditor({ edit, label, typed, onStore, onDone }: CellEditorPr
       )}
       {problem !== '' && <Refusal id={errorId} problem={problem} />}
     </div>
+  );
+}
+
+interface TextFieldProps extends Omit<ComponentProps<'input'>, 'onChange'> {
+  readonly isWrong: boolean;
+  /** Whether a key that was typed opened it: what stands there is not marked then. */
+  readonly isTyped: boolean;
+  readonly onType: (text: string) => void;
+  readonly onStore: () => void;
+  readonly onLeave: () => void;
+}
+
+function TextField({ isWrong, isTyped, onType, onStore, onLeave, ...field }: TextFieldProps) {
+  return (
+    <input
+      {...field}
+      className={`input input-xs w-full font-mono ${isWrong ? 'input-error' : ''}`}
+      onFocus={(event) => !isTyped && event.target.select()}
+      onChange={(event) => onType(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') onStore();
+        if (event.key === 'Escape') onLeave();
+        event.stopPropagation();
+      }}
+    />
   );
 }
 
