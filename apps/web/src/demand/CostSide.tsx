@@ -6,6 +6,7 @@ import { useSlice } from '../plan/useSlice';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
+import type { CostSheet } from '../worker/slices/costs';
 import { TableHead } from '../shared/TableHead';
 
 const times: readonly { readonly id: CostTime; readonly label: string }[] = [
@@ -27,38 +28,13 @@ export function CostSide() {
   const costs = useSlice('costs', time);
   if (costs === undefined) return <p className="quiet p-4">Computing...</p>;
   const { currency } = plan.settings;
-  const most = Math.max(1, ...costs.items.map(({ amount }) => amount));
   return (
     <>
       <Part
         title={sayTotal(sayMoney(costs.total, currency), costs.count, costs.missingCount)}
-        aside={
-          <div role="group" aria-label="When" className="join">
-            {times.map(({ id, label }) => (
-              <button
-                key={id}
-                type="button"
-                aria-pressed={time === id}
-                className={`btn btn-xs join-item ${time === id ? 'btn-primary' : 'btn-outline'}`}
-                onClick={() => set({ time: id })}
-              >
-                {label}
-              </button>
-            ))}
-          </div>
-        }
+        aside={<Times time={time} onChoose={(id) => set({ time: id })} />}
       >
-        <ul aria-label="By item">
-          {costs.items.map(({ item, amount }) => (
-            <li key={item} className="grid grid-cols-[10.5rem_1fr_7rem] items-center gap-2">
-              <span className="truncate">{item}</span>
-              <span className="bg-base-200 h-2.5">
-                <span className="bg-primary block h-full" style={{ width: `${(100 * amount) / most}%` }} />
-              </span>
-              <span className="text-right font-mono text-[0.92rem]">{sayMoney(amount)}</span>
-            </li>
-          ))}
-        </ul>
+        <Bars items={costs.items} />
         {costs.missingCount > 0 && (
           <p className="text-warning mt-2 font-semibold">
             Not counted: {costs.missingCount} {costs.missingCount === 1 ? 'line' : 'lines'} that cannot be computed,
@@ -70,45 +46,105 @@ export function CostSide() {
           Ground. Two versions are compared at History.
         </p>
       </Part>
-      <Part title={`Lines: ${costs.count.toLocaleString('en-US')}`}>
-        <table className="w-full" aria-label="Cost lines">
-          <TableHead labels={['Cluster', 'Item', 'Quantity', 'Per month']} rightFrom={2} />
-          <tbody>
-            {costs.rows.map(({ id, clusterId, cluster, item, quantity, monthly }) => (
-              <tr key={id} className="rule-b align-top">
-                <th scope="row" className="py-0.5 pr-2 text-left font-normal whitespace-nowrap">
-                  <Link to={`/plans/${session.planId}/clusters/${clusterId}`}>{cluster}</Link>
-                </th>
-                <td>{item}</td>
-                <td className="text-right whitespace-nowrap">{quantity}</td>
-                <td className="pl-2 text-right font-mono text-[0.92rem]">
-                  <FigureButton figure={monthly}>{sayMoney(monthly.value)}</FigureButton>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {costs.rows.length < costs.count && (
-          <p className="quiet mt-1">and {(costs.count - costs.rows.length).toLocaleString('en-US')} smaller ones.</p>
-        )}
-      </Part>
-      {costs.missingCount > 0 && (
-        <Part title={`Cannot be computed: ${costs.missingCount.toLocaleString('en-US')}`}>
-          <ul>
-            {costs.missing.map(({ id, clusterId, cluster, item, cannot }) => (
-              <li key={id} className="rule-b py-0.5">
-                <Link to={`/plans/${session.planId}/clusters/${clusterId}`}>{cluster}</Link>, {item.toLowerCase()}:
-                cannot be computed because {cannot}.
-              </li>
-            ))}
-          </ul>
-          {costs.missing.length < costs.missingCount && (
-            <p className="quiet mt-1">
-              and {(costs.missingCount - costs.missing.length).toLocaleString('en-US')} more.
-            </p>
-          )}
-        </Part>
-      )}
+      <Lines rows={costs.rows} count={costs.count} planId={session.planId} />
+      {costs.missingCount > 0 && <Missing missing={costs.missing} count={costs.missingCount} planId={session.planId} />}
     </>
+  );
+}
+
+interface TimesProps {
+  readonly time: (typeof times)[number]['id'];
+  readonly onChoose: (time: (typeof times)[number]['id']) => void;
+}
+
+function Times({ time, onChoose }: TimesProps) {
+  return (
+    <div role="group" aria-label="When" className="join">
+      {times.map(({ id, label }) => (
+        <button
+          key={id}
+          type="button"
+          aria-pressed={time === id}
+          className={`btn btn-xs join-item ${time === id ? 'btn-primary' : 'btn-outline'}`}
+          onClick={() => onChoose(id)}
+        >
+          {label}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function Bars({ items }: Pick<CostSheet, 'items'>) {
+  const most = Math.max(1, ...items.map(({ amount }) => amount));
+  return (
+    <ul aria-label="By item">
+      {items.map(({ item, amount }) => (
+        <li key={item} className="grid grid-cols-[10.5rem_1fr_7rem] items-center gap-2">
+          <span className="truncate">{item}</span>
+          <span className="bg-base-200 h-2.5">
+            <span className="bg-primary block h-full" style={{ width: `${(100 * amount) / most}%` }} />
+          </span>
+          <span className="text-right font-mono text-[0.92rem]">{sayMoney(amount)}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface LinesProps {
+  readonly rows: CostSheet['rows'];
+  readonly count: number;
+  readonly planId: string;
+}
+
+function Lines({ rows, count, planId }: LinesProps) {
+  return (
+    <Part title={`Lines: ${count.toLocaleString('en-US')}`}>
+      <table className="w-full" aria-label="Cost lines">
+        <TableHead labels={['Cluster', 'Item', 'Quantity', 'Per month']} rightFrom={2} />
+        <tbody>
+          {rows.map(({ id, clusterId, cluster, item, quantity, monthly }) => (
+            <tr key={id} className="rule-b align-top">
+              <th scope="row" className="py-0.5 pr-2 text-left font-normal whitespace-nowrap">
+                <Link to={`/plans/${planId}/clusters/${clusterId}`}>{cluster}</Link>
+              </th>
+              <td>{item}</td>
+              <td className="text-right whitespace-nowrap">{quantity}</td>
+              <td className="pl-2 text-right font-mono text-[0.92rem]">
+                <FigureButton figure={monthly}>{sayMoney(monthly.value)}</FigureButton>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rows.length < count && (
+        <p className="quiet mt-1">and {(count - rows.length).toLocaleString('en-US')} smaller ones.</p>
+      )}
+    </Part>
+  );
+}
+
+interface MissingProps {
+  readonly missing: CostSheet['missing'];
+  readonly count: number;
+  readonly planId: string;
+}
+
+function Missing({ missing, count, planId }: MissingProps) {
+  return (
+    <Part title={`Cannot be computed: ${count.toLocaleString('en-US')}`}>
+      <ul>
+        {missing.map(({ id, clusterId, cluster, item, cannot }) => (
+          <li key={id} className="rule-b py-0.5">
+            <Link to={`/plans/${planId}/clusters/${clusterId}`}>{cluster}</Link>, {item.toLowerCase()}: cannot be
+            computed because {cannot}.
+          </li>
+        ))}
+      </ul>
+      {missing.length < count && (
+        <p className="quiet mt-1">and {(count - missing.length).toLocaleString('en-US')} more.</p>
+      )}
+    </Part>
   );
 }

@@ -106,16 +106,7 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
           )
         }
       >
-        <ol className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
-          {steps.map(({ at, say }) => (
-            <li key={`${at} ${say}`} className="contents">
-              <span className="quiet text-right whitespace-nowrap">
-                {at === 0 ? 'at the change' : at < 0 ? `${sayTime(-at)} before` : `${sayTime(at)} after`}
-              </span>
-              <span>{say}</span>
-            </li>
-          ))}
-        </ol>
+        <Steps steps={steps} />
       </Part>
       <Part title="Who still goes to the old address">
         <LineChart
@@ -127,39 +118,67 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
           legend="bottom"
           sayTime={sayTime}
         />
-        <table className="w-full" aria-label="Clients and until when they stay">
-          <TableHead labels={['Clients', 'TTL', 'Last one leaves']} rightFrom={1} />
-          <tbody>
-            {clients.map(({ who, ttl, until }) => (
-              <tr key={who} className="rule-b">
-                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                  {who}
-                </th>
-                <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
-                <td className="pl-3 text-right whitespace-nowrap">{sayTime(until)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Clients clients={clients} />
       </Part>
-      <Part title="Records that lead there">
-        <table className="w-full" aria-label="Records that lead there">
-          <TableHead labels={['Name', 'Zone', 'Type', 'TTL']} rightFrom={3} />
-          <tbody>
-            {moving.map(({ zoneId, zoneName, name, type, ttl, keeperId }) => (
-              <tr key={`${zoneId} ${name} ${type}`} className="rule-b">
-                <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                  {name}
-                  {keeperId !== undefined && <span className="quiet"> kept</span>}
-                </th>
-                <td className="pr-2">{zoneName}</td>
-                <td>{type}</td>
-                <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Part>
+      <Moving moving={moving} />
     </>
+  );
+}
+
+function Steps({ steps }: Pick<ShownCutOver, 'steps'>) {
+  return (
+    <ol className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
+      {steps.map(({ at, say }) => (
+        <li key={`${at} ${say}`} className="contents">
+          <span className="quiet text-right whitespace-nowrap">
+            {at === 0 ? 'at the change' : at < 0 ? `${sayTime(-at)} before` : `${sayTime(at)} after`}
+          </span>
+          <span>{say}</span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function Clients({ clients }: Pick<ShownCutOver, 'clients'>) {
+  return (
+    <table className="w-full" aria-label="Clients and until when they stay">
+      <TableHead labels={['Clients', 'TTL', 'Last one leaves']} rightFrom={1} />
+      <tbody>
+        {clients.map(({ who, ttl, until }) => (
+          <tr key={who} className="rule-b">
+            <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+              {who}
+            </th>
+            <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
+            <td className="pl-3 text-right whitespace-nowrap">{sayTime(until)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The records that lead to the address. */
+function Moving({ moving }: Pick<ShownCutOver, 'moving'>) {
+  return (
+    <Part title="Records that lead there">
+      <table className="w-full" aria-label="Records that lead there">
+        <TableHead labels={['Name', 'Zone', 'Type', 'TTL']} rightFrom={3} />
+        <tbody>
+          {moving.map(({ zoneId, zoneName, name, type, ttl, keeperId }) => (
+            <tr key={`${zoneId} ${name} ${type}`} className="rule-b">
+              <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+                {name}
+                {keeperId !== undefined && <span className="quiet"> kept</span>}
+              </th>
+              <td className="pr-2">{zoneName}</td>
+              <td>{type}</td>
+              <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Part>
   );
 }

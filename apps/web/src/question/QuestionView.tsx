@@ -60,15 +60,7 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
     set({ ask: '' });
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- only when it is asked for
   }, [isAsking]);
-  const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
-  // A question that comes from elsewhere takes the place of what was typed; the focus stays where it is.
-  const asked = `${from} ${to} ${bytes}`;
-  const [last, setLast] = useState(asked);
-  if (asked !== last) {
-    setLast(asked);
-    setTyped({ from, to, bytes: String(bytes) });
-  }
-  const id = useId();
+  const [typed, setTyped] = useTyped(from, to, bytes);
   return (
     <form
       role="search"
@@ -100,23 +92,25 @@ function QuestionBar({ from, to, bytes, lost }: QuestionProps) {
           onType={(text) => setTyped({ ...typed, to: text })}
         />
       </div>
-      <label htmlFor={`${id}bytes`}>with packets of</label>
-      <input
-        id={`${id}bytes`}
-        type="number"
-        min={68}
-        max={9216}
-        className="input input-sm w-24"
-        value={typed.bytes}
-        onChange={(event) => setTyped({ ...typed, bytes: event.target.value })}
-      />
-      <span>bytes</span>
+      <Bytes bytes={typed.bytes} onType={(text) => setTyped({ ...typed, bytes: text })} />
       <LostZone lost={lost} onChoose={(zone) => set({ lost: zone })} />
       <button type="submit" className="btn btn-sm btn-primary ml-auto" disabled={typed.from === '' || typed.to === ''}>
         Ask
       </button>
     </form>
   );
+}
+
+/** What stands in the blanks. A question that comes from elsewhere takes the place of what was typed; the focus stays where it is. */
+function useTyped(from: string, to: string, bytes: number) {
+  const [typed, setTyped] = useState({ from, to, bytes: String(bytes) });
+  const asked = `${from} ${to} ${bytes}`;
+  const [last, setLast] = useState(asked);
+  if (asked !== last) {
+    setLast(asked);
+    setTyped({ from, to, bytes: String(bytes) });
+  }
+  return [typed, setTyped] as const;
 }
 
 interface BlankProps {
@@ -152,6 +146,25 @@ function Blank({ part, label, field, className, placeholder, words, text, onType
           <option key={word} value={word} />
         ))}
       </datalist>
+    </>
+  );
+}
+
+function Bytes({ bytes, onType }: { readonly bytes: string; readonly onType: (text: string) => void }) {
+  const id = useId();
+  return (
+    <>
+      <label htmlFor={id}>with packets of</label>
+      <input
+        id={id}
+        type="number"
+        min={68}
+        max={9216}
+        className="input input-sm w-24"
+        value={bytes}
+        onChange={(event) => onType(event.target.value)}
+      />
+      <span>bytes</span>
     </>
   );
 }

@@ -51,16 +51,7 @@ export function Road({ flow }: { readonly flow: ShownFlow }) {
             onKeyDown={move}
           >
             <span />
-            {folded.shown.map(({ title, kind }, i) => (
-              <div
-                key={i}
-                className="rule-b min-w-0 px-0.5 pb-0.5 text-center leading-tight"
-                title={`${kind} ${title}`}
-              >
-                <div className="line-clamp-2 text-xs font-semibold break-words">{title}</div>
-                <div className="quiet text-[11px]">{kind}</div>
-              </div>
-            ))}
+            <LaneHeads lanes={folded.shown} />
             <Thread label="there" steps={forth} offset={0} lanes={folded.shown} chosen={at} onChoose={setAt} />
             {back.length > 0 && (
               <Thread
@@ -77,6 +68,19 @@ export function Road({ flow }: { readonly flow: ShownFlow }) {
         </>
       )}
     </Part>
+  );
+}
+
+function LaneHeads({ lanes }: Pick<ThreadProps, 'lanes'>) {
+  return (
+    <>
+      {lanes.map(({ title, kind }, i) => (
+        <div key={i} className="rule-b min-w-0 px-0.5 pb-0.5 text-center leading-tight" title={`${kind} ${title}`}>
+          <div className="line-clamp-2 text-xs font-semibold break-words">{title}</div>
+          <div className="quiet text-[11px]">{kind}</div>
+        </div>
+      ))}
+    </>
   );
 }
 
