@@ -50,7 +50,7 @@ test('what cannot be is said at its field and in the consequences, and nothing e
   await open(`clusters/${tide}`);
   const right = consequences(page);
   for (const [label, value, words] of [
-    [/^Zones/, '9', 'Orrery east has 3 zones, and 9 are wanted'],
+    [/^Zones/, '9', 'Orrery east has 3 zones; 9 are required'],
     [/^Pods per node \(/, '300', 'a node of shape orrery-m16 runs at most 256 pods'],
     [/^Per-node prefix/, '30', 'a /30 has 4 addresses'],
   ] as const) {

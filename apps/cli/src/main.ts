@@ -4,8 +4,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, proposal, table, traced } from './commands.js';
-import type { ReportForm } from './commands.js';
-import type { Outcome } from './commands.js';
+import type { ReportForm, Outcome } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
 import { SUITE } from './prove/coverage.js';
 

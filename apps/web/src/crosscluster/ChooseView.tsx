@@ -94,7 +94,7 @@ function Compared({
           options={sheet.ways.map(({ way: id, excluded, score }) => ({
             id,
             title: titles[id],
-            aside: id === sheet.winner ? 'best that can be' : '',
+            aside: id === sheet.winner ? 'best achievable' : '',
             excluded,
             score,
             action: { label: `Propose ${id}`, isDisabled: id === way, onAct: () => set({ way: id }) },

@@ -15,8 +15,8 @@ export function PlannedOnly({ what, children }: { readonly what: string; readonl
         </button>
       }
     >
-      No connection stands yet, and {count === 1 ? 'one is' : `${count.toLocaleString('en-US')} are`} planned. {what} is
-      shown as it would be with all that is planned.
+      No connection is in service yet, and {count === 1 ? 'one is' : `${count.toLocaleString('en-US')} are`} planned.{' '}
+      {what} is shown as it would be with all that is planned.
     </Empty>
   );
 }

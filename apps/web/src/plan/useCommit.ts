@@ -44,7 +44,7 @@ async function commitWithReason(
 export function tellOutcome(outcome: CommitOutcome): string {
   switch (outcome.kind) {
     case 'stored':
-      if (outcome.isMerged) toast.info('Saved. Somebody else changed other parts of the plan meanwhile.');
+      if (outcome.isMerged) toast.info('Saved and merged with another user’s change.');
       return '';
     case 'refused': {
       const first = outcome.problems[0];

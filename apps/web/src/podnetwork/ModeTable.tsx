@@ -89,7 +89,7 @@ export function ModeTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
           return {
             id: mode,
             title: titles[mode],
-            aside: [isNow ? 'now' : '', mode === winner ? 'best that can be' : ''].filter(Boolean).join(', '),
+            aside: [isNow ? 'now' : '', mode === winner ? 'best achievable' : ''].filter(Boolean).join(', '),
             excluded,
             score,
             action: {

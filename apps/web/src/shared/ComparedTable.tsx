@@ -6,7 +6,7 @@ import { FigureButton } from './FigureButton';
 interface ComparedOption {
   readonly id: string;
   readonly title: string;
-  /** Beside the title: "now", "best that can be". */
+  /** Beside the title: "now", "best achievable". */
   readonly aside: string;
   readonly excluded: readonly string[];
   readonly score: ShownFigure;

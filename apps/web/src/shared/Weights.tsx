@@ -54,7 +54,7 @@ export function Weights({ criteria, sensitivities, winner }: WeightsProps) {
               <td className="quiet pl-4">
                 {found?.turnsAt === undefined
                   ? winner === undefined
-                    ? 'none is possible'
+                    ? 'not possible'
                     : 'no weight of it changes the winner'
                   : `at ${found.turnsAt}, ${found.winner ?? 'none'} wins`}
               </td>

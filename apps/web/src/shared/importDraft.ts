@@ -1,7 +1,6 @@
 import { sheetAsCsv } from '@wide-lattice/core/exchange';
-import type { SheetCell } from '@wide-lattice/core/exchange';
+import type { SheetCell, ImportedRow, ImportPreview } from '@wide-lattice/core/exchange';
 import { kindNames, removalOfAll } from '@wide-lattice/core/plan';
-import type { ImportedRow, ImportPreview } from '@wide-lattice/core/exchange';
 import type { Kind, Operation, Plan } from '@wide-lattice/core/plan';
 
 /** The largest file that an import takes, in bytes. */

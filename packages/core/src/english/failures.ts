@@ -32,7 +32,7 @@ export function sayTunnelFault(names: Names, fault: TunnelFault, failed: Failed 
     case 'lost': {
       const what =
         fault.at === undefined
-          ? `Packets of ${fault.from} do not come to ${fault.to}.`
+          ? `Packets of ${fault.from} do not reach ${fault.to}.`
           : `${fault.from} cannot connect to ${fault.to} at ${formatAddress(fault.at)}.`;
       return failed === undefined ? what : `${what} ${sayFailed(names, failed)}`;
     }
@@ -83,10 +83,10 @@ const words: Words<Failure, string, [where: Where]> = {
   },
   'zone-lost': (fact) =>
     fact.zone === ''
-      ? `${beginning(fact.at)} stands only in zones that are lost.`
+      ? `${beginning(fact.at)} is only in zones that are lost.`
       : `${beginning(fact.at)} is in zone ${fact.zone}, which is lost.`,
   'zone-unsaid': (fact) =>
-    `In which zone ${fact.at} stands is not in the plan, and one of those that it may be in is lost.`,
+    `The plan does not say in which zone ${fact.at} is, and one of those that it may be in is lost.`,
   ambiguous: (fact, { names, destination }) => sayAmbiguous(names, fact, destination),
   loop: (fact, { network }) =>
     fact.hops === undefined

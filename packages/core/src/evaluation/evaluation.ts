@@ -1,4 +1,4 @@
-import { connectionVerdicts } from '../verdicts/index.js';
+import { connectionVerdicts, verdicts } from '../verdicts/index.js';
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import { findings, findingsOfCluster, inWords } from '../findings/index.js';
@@ -7,7 +7,6 @@ import type { Plan } from '../plan/index.js';
 import type { AnySection, Built, Needs, Part, Section } from '../section/index.js';
 import { clusters } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
-import { verdicts } from '../verdicts/index.js';
 import type { ReuseGroup, Verdict } from '../verdicts/index.js';
 
 type AnyBuilt = Built<Part, Needs, unknown>;

@@ -1,6 +1,5 @@
-import { parse } from 'yaml';
+import { parse, stringify } from 'yaml';
 import fc from 'fast-check';
-import { stringify } from 'yaml';
 import { parseYaml } from './parseYaml.js';
 
 test('what another reader of the same text makes of it: any plain content', () => {

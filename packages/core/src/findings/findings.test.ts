@@ -6,28 +6,10 @@ import { demoPlan } from '../demo/index.js';
 import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
-import type { Plan } from '../plan/index.js';
+import type { Plan, Allocation, Backend, Certificate, Cluster, DnsRecord, FilterRule, Forward, Gateway, IngressRoute, Member, Network, Operation, Profile, Route, ServiceExport, Zone } from '../plan/index.js';
 import { findingTitles } from '../english/index.js';
 import type { FactCode } from '../english/index.js';
 import { factCodes } from '../english/findings/table.js';
-import type {
-  Allocation,
-  Backend,
-  Certificate,
-  Cluster,
-  DnsRecord,
-  FilterRule,
-  Forward,
-  Gateway,
-  IngressRoute,
-  Member,
-  Network,
-  Operation,
-  Profile,
-  Route,
-  ServiceExport,
-  Zone,
-} from '../plan/index.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
   add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });

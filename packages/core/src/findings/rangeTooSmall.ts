@@ -9,8 +9,7 @@ import {
   takenIn,
   usableIn,
 } from '../sizing/index.js';
-import type { Counts, Need } from '../sizing/index.js';
-import type { ClusterResult } from '../sizing/index.js';
+import type { Counts, Need, ClusterResult } from '../sizing/index.js';
 import type { FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix } from './finding.js';

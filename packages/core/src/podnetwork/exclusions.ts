@@ -80,7 +80,7 @@ export function exclusions(context: Context, pods: number, packet: number): stri
   const [main] = sizing.groups;
   if (mode === 'native' && profile.nativeRule !== 'none' && main?.shape !== undefined && pods < main.podsPerNode)
     found.push(
-      `A node of shape ${main.shape.name} holds ${sayNumber(pods)} pods, and ${sayNumber(main.podsPerNode)} are wanted.`,
+      `A node of shape ${main.shape.name} runs at most ${sayNumber(pods)} pods; ${sayNumber(main.podsPerNode)} are required.`,
     );
   // The floor holds hard unless it is named as a wish.
   const isHard = !podNeeds.includes('mtu floor') && !cluster.podWishes.includes('mtu floor');

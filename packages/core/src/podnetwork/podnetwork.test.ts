@@ -96,7 +96,7 @@ describe('comparison', () => {
     ['one family', { podNeeds: ['dual stack'] }, {}, 'overlay', /make its family dual/],
     ['no native', {}, { nativeRule: 'none' }, 'native', /gives pods no addresses/],
     ['route table', {}, { routesPerTable: 99 }, 'routed', /100 nodes with surge need a route each/],
-    ['shape', { shapeId: testId('shapes', 1) }, {}, 'native', /holds 58 pods, and 110 are wanted/],
+    ['shape', { shapeId: testId('shapes', 1) }, {}, 'native', /runs at most 58 pods; 110 are required/],
     ['MTU floor', { mtuFloor: 1460 }, {}, 'overlay', /1,450 is the largest/],
     ['no room', { nodesHorizon: 10_000 }, { routesPerTable: 100_000 }, 'routed', /No pool has room for a \/10/],
   ])('excluded with the reason: %s', (_, fields, profile, of, reason) => {

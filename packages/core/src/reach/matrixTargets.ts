@@ -2,9 +2,8 @@ import { addressFurther, compareAddresses, containsAddress, lastAddress } from '
 import type { Address, Prefix } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Distinct } from './distinct.js';
-import type { Forwarding } from '../forwarding/index.js';
+import type { Forwarding, Host } from '../forwarding/index.js';
 import { nodeHost, podHost } from '../forwarding/index.js';
-import type { Host } from '../forwarding/index.js';
 
 /** Targets that forwarding cannot tell apart. */
 export interface TargetGroup {

@@ -1,10 +1,8 @@
 import { formatAddress, formatPrefix, lastAddress } from '../address/index.js';
 import { applyOperations, byId, prefixList, readPorts } from '../plan/index.js';
 import type { FilterRule, FirewallRule, Operation, Plan, Question, Service } from '../plan/index.js';
-import { Forwarding } from '../forwarding/index.js';
-import { internetAddresses } from '../forwarding/index.js';
+import { Forwarding, internetAddresses, trace } from '../forwarding/index.js';
 import { compareMatrices } from './compareMatrix.js';
-import { trace } from '../forwarding/index.js';
 import type { Trace } from '../forwarding/index.js';
 import type { MendStep, Candidate } from './mendSteps.js';
 import { mendsAt, translateCandidates } from './mendCandidates.js';

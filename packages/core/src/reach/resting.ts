@@ -1,10 +1,8 @@
 import { readQuestion, USUAL_BYTES } from '../plan/index.js';
 import type { Plan, QuestionNames } from '../plan/index.js';
 import { decisionsOf, lookUpOf, subjectOf } from '../road/index.js';
-import type { Forwarding } from '../forwarding/index.js';
-import { needsOf } from '../forwarding/index.js';
-import { trace } from '../forwarding/index.js';
-import type { Trace } from '../forwarding/index.js';
+import type { Forwarding, Trace } from '../forwarding/index.js';
+import { needsOf, trace } from '../forwarding/index.js';
 
 /** What rests on a row of a sheet: expectations and needs whose packets pass by it, or are stopped by it. */
 export interface Resting {

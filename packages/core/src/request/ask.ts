@@ -11,9 +11,8 @@ import type { RequestFact, Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from '../ingress/index.js';
 import { askName } from './nameLegs.js';
-import { nameOf } from '../ingress/index.js';
+import { nameOf, FIRST_NODE_PORT, LAST_NODE_PORT } from '../ingress/index.js';
 import { RequestWalk } from './requestWalk.js';
-import { FIRST_NODE_PORT, LAST_NODE_PORT } from '../ingress/index.js';
 
 /**
  * Answers any question: packets are followed there and back, names to what answers them, services and requests to

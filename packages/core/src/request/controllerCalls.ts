@@ -21,20 +21,15 @@ import type {
   UrlTarget,
   Workload,
 } from '../plan/index.js';
-import type { Subject } from '../road/index.js';
+import type { Subject, NearestRoute, RequestChanges, Speaker } from '../road/index.js';
 import { certifies, coversHost } from '../zones/index.js';
-import { isOlder } from '../ingress/index.js';
+import { isOlder, limited, unsentStatus, nameOf } from '../ingress/index.js';
 import { certified } from './certified.js';
-import type { IngressState } from '../ingress/index.js';
-import { limited } from '../ingress/index.js';
+import type { IngressState, Call } from '../ingress/index.js';
 import type { RequestProgress } from './requestProgress.js';
 import { Stopped } from './requestProgress.js';
-import type { Call } from '../ingress/index.js';
 import type { ServiceCalls } from './serviceCalls.js';
-import { unsentStatus } from '../ingress/index.js';
-import { nameOf } from '../ingress/index.js';
 import { sayRequest } from '../english/index.js';
-import type { NearestRoute, RequestChanges, Speaker } from '../road/index.js';
 
 /** What a controller does with a request: its routes, sources, limits and the services that they name. */
 export class ControllerCalls {

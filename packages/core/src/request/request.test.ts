@@ -142,7 +142,7 @@ describe('words of a request', () => {
     expect(writeUrl(expectGood(readUrl(words)))).toBe(words);
   });
   test.each([
-    ['ftp://a.example/', 'no scheme'],
+    ['ftp://a.example/', 'not a supported scheme'],
     ['FETCH https://a.example/', 'not an HTTP method'],
     [`https://${'a'.repeat(300)}.example/`, 'has 308 characters'],
     [`https://${'a'.repeat(64)}.example/`, 'label'],

@@ -13,15 +13,12 @@ import type { Answer } from './answer.js';
 import { certified } from './certified.js';
 import { ControllerCalls } from './controllerCalls.js';
 import type { Tls } from './controllerCalls.js';
-import { entrancesAt, entrancesOf } from '../ingress/index.js';
-import type { Entrance } from '../ingress/index.js';
-import { hidesPods } from '../ingress/index.js';
-import type { IngressState } from '../ingress/index.js';
+import { entrancesAt, entrancesOf, hidesPods, nameOf } from '../ingress/index.js';
+import type { Entrance, IngressState } from '../ingress/index.js';
 import { legsOf, resolveFor, stagesOf, verdictOf } from './nameLegs.js';
 import type { Stopped } from './requestProgress.js';
 import { RequestProgress } from './requestProgress.js';
 import { ServiceCalls } from './serviceCalls.js';
-import { nameOf } from '../ingress/index.js';
 
 /** Redirects in a row that a client follows. Source: the Fetch standard, HTTP-redirect fetch. */
 const MOST_REDIRECTS = 20;

@@ -5,12 +5,10 @@ import { byId, hostPrefix, podsFor, rangeOf } from '../plan/index.js';
 import type { Answering, Backend, Cluster, ClusterService, Controller, Workload } from '../plan/index.js';
 import { verdictOfLack } from '../road/index.js';
 import type { Choice, Subject } from '../road/index.js';
-import { calledAtNodes, hidesPods } from '../ingress/index.js';
+import { calledAtNodes, hidesPods, FIRST_NODE_PORT, nameOf } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { Stopped } from './requestProgress.js';
 import type { SeenAt, RequestProgress } from './requestProgress.js';
-import { FIRST_NODE_PORT } from '../ingress/index.js';
-import { nameOf } from '../ingress/index.js';
 
 /** The machine that a call came to, and at which port. */
 interface Reached {

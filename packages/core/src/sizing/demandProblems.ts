@@ -33,7 +33,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
       found.push({
         ...stop(
           'podsPerNode',
-          `a node of shape ${shape.name} runs at most ${shape.podCap} pods, and ${podsPerNode} are wanted${poolId === null ? '' : ` in the pool ${name}`}`,
+          `a node of shape ${shape.name} runs at most ${shape.podCap} pods; ${podsPerNode} are required${poolId === null ? '' : ` in the pool ${name}`}`,
           'Choose another shape, or fewer pods per node.',
         ),
         poolId,

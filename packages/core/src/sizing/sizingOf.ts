@@ -95,7 +95,7 @@ function zonesOf(cluster: Cluster, site: Site, problems: DemandProblem[]): reado
     problems.push(
       stop(
         'zoneCount',
-        `${site.name} has ${sayCount(site.zones.length, 'zone')}, and ${zoneCount} are wanted`,
+        `${site.name} has ${sayCount(site.zones.length, 'zone')}; ${zoneCount} are required`,
         'Ask for fewer zones, or add zones to the site.',
       ),
     );

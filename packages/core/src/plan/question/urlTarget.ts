@@ -53,7 +53,7 @@ export function readUrl(words: string): Result<UrlTarget> {
   const url = parsed(typed);
   if (url === undefined) return bad('url.form', `“${typed}” is no URL.`, 'Write https://host/path.');
   if (url.protocol !== 'http:' && url.protocol !== 'https:')
-    return bad('url.scheme', `“${url.protocol}//” is no scheme that is answered here.`, 'Use http:// or https://.');
+    return bad('url.scheme', `“${url.protocol}//” is not a supported scheme.`, 'Use http:// or https://.');
   const host = url.hostname.replace(/^\[|\]$/g, '').toLowerCase();
   const hostProblem = longHost(host);
   if (hostProblem !== undefined) return hostProblem;
