@@ -1,6 +1,6 @@
 // A lint rule of our own: engines return facts, and one room (`english`) makes the sentences. Where it holds, no text of four words or more stands.
 
-const MOST_WORDS = 3;
+const MAX_WORDS = 3;
 
 /** Words of letters in a text; what is put into a template is none. */
 export function wordsOf(text) {
@@ -17,7 +17,7 @@ const noSentence = {
     if (/\.test\.ts$/.test(context.filename)) return {};
     const look = (node) => {
       const text = textOf(node);
-      if (typeof text !== 'string' || wordsOf(text) <= MOST_WORDS) return;
+      if (typeof text !== 'string' || wordsOf(text) <= MAX_WORDS) return;
       if (isError(node.parent)) return;
       context.report({
         node,

@@ -31,7 +31,7 @@ function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
   if (read.ok) return work(read.plan);
   return unusable([
     'The plan file cannot be used:',
-    ...read.problems.map(({ path, message, mend }) => `  ${path}: ${message} ${mend}`.trimEnd()),
+    ...read.problems.map(({ path, message, fix }) => `  ${path}: ${message} ${fix}`.trimEnd()),
   ]);
 }
 
@@ -101,7 +101,7 @@ export function proposal(text: string): Outcome {
     return {
       exitCode: 0,
       output: lines.map((line) => `${line}\n`).join(''),
-      errors: refusals.map(({ reason, mend }) => `${reason} ${mend}\n`).join(''),
+      errors: refusals.map(({ reason, fix }) => `${reason} ${fix}\n`).join(''),
     };
   });
 }
@@ -125,9 +125,9 @@ export function traced(
 ): Outcome {
   return withPlan(text, (plan) => {
     const question = readAsked(plan, from, to, bytes);
-    if (!question.ok) return unusable([`${question.problem.message} ${question.problem.mend}`.trim()]);
+    if (!question.ok) return unusable([`${question.problem.message} ${question.problem.fix}`.trim()]);
     const zone = lost === '' ? undefined : readZone(plan, lost);
-    if (zone?.ok === false) return unusable([`${zone.problem.message} ${zone.problem.mend}`]);
+    if (zone?.ok === false) return unusable([`${zone.problem.message} ${zone.problem.fix}`]);
     const state = IngressState.of(plan);
     const answer = ask(zone === undefined ? state : state.without(new Set([zone.value])), question.value);
     const exitCode = answer.verdict === 'pass' ? 0 : 1;

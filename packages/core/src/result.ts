@@ -5,7 +5,7 @@ export interface Problem {
   /** What is wrong, in the user's terms, with the offending value. */
   readonly message: string;
   /** What to do about it; empty when the message already says so. */
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** A value, or the problem that kept it from being one. */
@@ -17,13 +17,13 @@ export function good<T>(value: T): Result<T> {
 }
 
 /** Wraps a problem. */
-export function bad(code: string, message: string, mend = ''): { readonly ok: false; readonly problem: Problem } {
-  return { ok: false, problem: { code, message, mend } };
+export function bad(code: string, message: string, fix = ''): { readonly ok: false; readonly problem: Problem } {
+  return { ok: false, problem: { code, message, fix } };
 }
 
 /** The sentence and its mend, as shown to a person. */
 export function sayProblem(problem: Problem): string {
-  return problem.mend === '' ? problem.message : `${problem.message} ${problem.mend}`;
+  return problem.fix === '' ? problem.message : `${problem.message} ${problem.fix}`;
 }
 
 /** Takes the value known to be good; throws when it is not, since then the caller is wrong. */

@@ -14,7 +14,7 @@ export function testId(kind: Kind, n: number): string {
 export function applied(plan: Plan, operations: readonly Operation[]): Plan {
   const result = applyOperations(plan, operations);
   if (result.ok) return result.plan;
-  throw new Error(result.problems.map((p) => `${p.field}: ${p.message} ${p.mend}`).join('; '));
+  throw new Error(result.problems.map((p) => `${p.field}: ${p.message} ${p.fix}`).join('; '));
 }
 
 /** Adds entities with ids from 1 on; fields that are left out have their usual values. */

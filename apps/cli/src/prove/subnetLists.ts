@@ -11,7 +11,7 @@ export interface Member {
 }
 
 /** Bits of the mark of a connection: two for each stateful list of a subnet. */
-const MOST_BITS = 32;
+const MAX_BITS = 32;
 const SOURCE = 0xff;
 const ALLOWED = 0x100;
 
@@ -63,7 +63,7 @@ export function subnetLists(
     const filters = filtersOf(subnet);
     lines.push(...listsOf(filters, 'out', `out${n}`, subnet, bits), ...listsOf(filters, 'in', `in${n}`, subnet, bits));
   }
-  return { lines, isTooMuch: bits.used > MOST_BITS };
+  return { lines, isTooMuch: bits.used > MAX_BITS };
 }
 
 /** What packets to a subnet have in common. */
@@ -86,7 +86,7 @@ class Bits {
     const key = `${filterId} ${subnetId} ${direction}`;
     const at = this.known.get(key) ?? this.used++;
     this.known.set(key, at);
-    return `0x${(2 ** (at % MOST_BITS)).toString(16)}`;
+    return `0x${(2 ** (at % MAX_BITS)).toString(16)}`;
   }
 }
 

@@ -4,7 +4,7 @@ import { migrations } from './migrations/index.js';
 /** When a schema is looked at: before its upgrade, before that of one that was read from a file, after it. */
 export type Moment = 'before' | 'restored' | 'after';
 
-const MOST_NAMED = 5;
+const MAX_NAMED = 5;
 
 /** Whether a schema holds plans and lacks migrations. */
 export async function isPending(database: DataSource): Promise<boolean> {
@@ -23,7 +23,7 @@ export async function schemaProblems(database: DataSource, moment: Moment): Prom
   const unknown = ran.filter((name) => !known.has(name));
   if (unknown.length > 0)
     return [
-      `The plans were stored by a newer version, which upgraded them by ${unknown.slice(0, MOST_NAMED).join(', ')}. Use that version, or a backup from before the upgrade.`,
+      `The plans were stored by a newer version, which upgraded them by ${unknown.slice(0, MAX_NAMED).join(', ')}. Use that version, or a backup from before the upgrade.`,
     ];
   if (moment !== 'after') return [];
   return [...(await missingParts(database)), ...(await brokenHistories(database))];
@@ -45,7 +45,7 @@ async function migrationsOf(database: DataSource): Promise<readonly string[]> {
 async function missingParts(database: DataSource): Promise<readonly string[]> {
   const { upQueries } = await database.driver.createSchemaBuilder().log();
   if (upQueries.length === 0) return [];
-  const first = upQueries.slice(0, MOST_NAMED).map(({ query }) => query.slice(0, 120));
+  const first = upQueries.slice(0, MAX_NAMED).map(({ query }) => query.slice(0, 120));
   return [
     `The database is not whole: ${upQueries.length} parts of its tables are missing or differ (${first.join('; ')}). Put a backup in its place with scripts/restore.sh FILE.`,
   ];
@@ -57,7 +57,7 @@ async function brokenHistories(database: DataSource): Promise<readonly string[]>
     'SELECT p.`name`, p.`revision`, COUNT(c.`revision`) AS `changes` FROM `plan` p LEFT JOIN `plan_change` c ON c.`planId` = p.`id` GROUP BY p.`id`, p.`name`, p.`revision` HAVING COUNT(c.`revision`) <> p.`revision` OR COALESCE(MAX(c.`revision`), 0) <> p.`revision`',
   );
   return rows
-    .slice(0, MOST_NAMED)
+    .slice(0, MAX_NAMED)
     .map(
       ({ name, revision, changes }) =>
         `The plan "${name}" is at revision ${revision}, and its history has ${changes} changes. Put a backup in its place with scripts/restore.sh FILE.`,

@@ -1,5 +1,5 @@
 /** Levels of lists and objects in one another that a body may have: an operation of a change has five. */
-export const MOST_LEVELS = 32;
+export const MAX_LEVELS = 32;
 
 /** The type of the error that a body with more of them is refused with. */
 export const TOO_DEEP = 'body.too.deep';
@@ -15,7 +15,7 @@ export function refuseDeep(body: Buffer): void {
       else if (sign === 0x22) isInText = false;
     } else if (sign === 0x22) isInText = true;
     else if (sign === 0x5b || sign === 0x7b) {
-      if (++level > MOST_LEVELS) throw Object.assign(new Error('too deep'), { type: TOO_DEEP });
+      if (++level > MAX_LEVELS) throw Object.assign(new Error('too deep'), { type: TOO_DEEP });
     } else if (sign === 0x5d || sign === 0x7d) level--;
   }
 }

@@ -2,7 +2,7 @@ import { Catch, HttpException, Logger } from '@nestjs/common';
 import type { ArgumentsHost, ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
 import { QueryFailedError } from 'typeorm';
-import { MOST_LEVELS, TOO_DEEP } from './depth.js';
+import { MAX_LEVELS, TOO_DEEP } from './depth.js';
 import { BODY_LIMIT } from './limits.js';
 
 /** Turns every failure into a plain answer: what is wrong and, where known, how to fix it; never a stack trace. */
@@ -29,7 +29,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (type === TOO_DEEP)
       return {
         status: 400,
-        body: { message: `The body has more than ${MOST_LEVELS} levels of lists and objects in one another.` },
+        body: { message: `The body has more than ${MAX_LEVELS} levels of lists and objects in one another.` },
       };
     if (type === 'charset.unsupported' || type === 'encoding.unsupported')
       return { status: 415, body: { message: 'The request body must be JSON in UTF-8.' } };

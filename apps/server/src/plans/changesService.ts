@@ -32,11 +32,11 @@ export interface ChangeOutcome {
 const MAX_PAGE = 200;
 
 /** Times a change is computed again because another server stored one first, and from which on the plan is held meanwhile. */
-const MOST_ATTEMPTS = 8;
+const MAX_ATTEMPTS = 8;
 const PATIENCE = 1;
 
 /** Most clashes that are told of one change. */
-const MOST_CLASHES = 500;
+const MAX_CLASHES = 500;
 
 /** A change as it was computed, or the outcome of the same change sent before. */
 type Computed =
@@ -68,7 +68,7 @@ export class ChangesService {
     const { operations, problems } = await inTurns(checkOperations(change.operations));
     if (problems.length > 0) throw refused(problems);
     return this.queue.run(planId, async () => {
-      for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+      for (let attempt = 0; attempt < MAX_ATTEMPTS; attempt++) {
         const outcome = await this.applyOnce(planId, change, operations, attempt >= PATIENCE);
         if (outcome !== undefined) return outcome;
       }
@@ -203,7 +203,7 @@ function refuseFalseReversal(reverts: number, operations: readonly Operation[], 
     new UnprocessableEntityException({
       message: `${message} Nothing was saved.`,
       problems: [
-        { operation: 0, field: 'reverts', code: 'reverts', message, mend: 'Reload the history and look again.' },
+        { operation: 0, field: 'reverts', code: 'reverts', message, fix: 'Reload the history and look again.' },
       ],
     });
   if (reverted === undefined) throw misses(`There is no change ${reverts} to undo.`);
@@ -230,7 +230,7 @@ function refuseOvertaken(stored: StoredPlan, operations: readonly Operation[], l
     message: `${authors.join(', ')} changed the same since you looked. Nothing of yours was saved.`,
     currentRevision: stored.revision,
     theirs,
-    clashes: clashes.slice(0, MOST_CLASHES),
+    clashes: clashes.slice(0, MAX_CLASHES),
   });
 }
 

@@ -1,6 +1,18 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { operationsBetween, withFallbacks, addOperation, applyOperations, byId, kindOf, kinds, newId, removalOf, rulesOf, setOperation } from '@wide-lattice/core/plan';
+import {
+  operationsBetween,
+  withFallbacks,
+  addOperation,
+  applyOperations,
+  byId,
+  kindOf,
+  kinds,
+  newId,
+  removalOf,
+  rulesOf,
+  setOperation,
+} from '@wide-lattice/core/plan';
 import type { Entity, FieldRule, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import request from 'supertest';

@@ -5,7 +5,7 @@ import { LRUCache } from 'lru-cache';
 import type { StoredPlan } from './planStore.js';
 
 const compress = promisify(gzip);
-const MOST_BYTES = 64_000_000;
+const MAX_BYTES = 64_000_000;
 
 /** A plan at a revision as it goes out: its text, and the same compressed. */
 export interface PlanBody {
@@ -17,7 +17,7 @@ export interface PlanBody {
 @Injectable()
 export class PlanBodies {
   private readonly kept = new LRUCache<string, PlanBody, StoredPlan>({
-    maxSize: MOST_BYTES,
+    maxSize: MAX_BYTES,
     sizeCalculation: ({ plain, gzipped }) => plain.length + gzipped.length,
     fetchMethod: (_tag, _stale, { context }) => bodyOf(context),
   });

@@ -17,7 +17,7 @@ const KEPT_PLANS = 20;
 const ROWS_PER_STATEMENT = 500;
 
 /** A plan this many revisions behind is read anew; nearer ones follow the changes. */
-const MOST_BEHIND = 200;
+const MAX_BEHIND = 200;
 
 /** Reads plans from their tables and writes changes back. Keeps the last read plans, each with the revision it is true for. */
 @Injectable()
@@ -103,7 +103,7 @@ export class PlanStore {
     known: StoredPlan,
     revision: number,
   ): Promise<StoredPlan | undefined> {
-    if (revision < known.revision || revision - known.revision > MOST_BEHIND) return undefined;
+    if (revision < known.revision || revision - known.revision > MAX_BEHIND) return undefined;
     const changes = await manager.find(ChangeRow, {
       select: { planId: true, revision: true, operations: true },
       where: { planId, revision: Between(known.revision + 1, revision) },

@@ -7,7 +7,7 @@ import { PlansService } from './plansService.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
 
-const MOST_VERSIONS = 500;
+const MAX_VERSIONS = 500;
 
 /** Names revisions and reads the plan as it was at any of them. */
 @Injectable()
@@ -30,8 +30,8 @@ export class VersionsService {
       const revision = await this.store.lock(manager, planId);
       if (revision === undefined) throw new NotFoundException('There is no plan with this id.');
       const known = await this.list(planId, manager);
-      if (known.length >= MOST_VERSIONS)
-        throw new ConflictException(`A plan has at most ${MOST_VERSIONS} named versions.`);
+      if (known.length >= MAX_VERSIONS)
+        throw new ConflictException(`A plan has at most ${MAX_VERSIONS} named versions.`);
       if (known.some((version) => version.name.toLowerCase() === name.trim().toLowerCase())) {
         throw new ConflictException(`There is a version called "${name.trim()}". Choose another name.`);
       }

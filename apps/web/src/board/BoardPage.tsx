@@ -43,7 +43,7 @@ export function BoardPage() {
   const wanted = search.get('cols');
   const columns = useMemo(() => {
     const named = wanted === null ? undefined : ['name', ...wanted.split(',')];
-    return all.filter(({ id }) => named?.includes(id) ?? !(all.length > MOST_AT_ONCE && rarely.has(id)));
+    return all.filter(({ id }) => named?.includes(id) ?? !(all.length > MAX_AT_ONCE && rarely.has(id)));
   }, [all, wanted]);
   if (rows === undefined) return <p className="quiet p-6">Computing...</p>;
   const open = (row: BoardRow) => void navigate(`/plans/${session.planId}/clusters/${row.id}`);
@@ -121,7 +121,7 @@ export function BoardPage() {
 }
 
 /** Strands that fit beside one another at 1280 wide; of more, those in `rarely` wait until they are chosen. */
-const MOST_AT_ONCE = 10;
+const MAX_AT_ONCE = 10;
 const rarely: ReadonlySet<string> = new Set(['mode', 'service']);
 
 const strands: readonly SheetColumn<BoardRow>[] = [

@@ -21,7 +21,7 @@ import { WishFields } from './WishFields';
 const titles: Readonly<Record<JoinWay, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
 
 /** Clusters that one comparison tries: every way between them is followed, and each kind drilled. */
-const MOST_COMPARED = 60;
+const MAX_COMPARED = 60;
 
 /** The three kinds side by side for the chosen clusters, with what each brings, and the proposal of one of them. */
 export function ChooseView() {
@@ -61,9 +61,9 @@ export function ChooseView() {
         <Empty>
           Choose two clusters or more: tunnels, relays and a flat network are proposed, tried and drilled for them.
         </Empty>
-      ) : chosen.length > MOST_COMPARED ? (
+      ) : chosen.length > MAX_COMPARED ? (
         <Empty>
-          {chosen.length} clusters are chosen; {MOST_COMPARED} are the most that are compared at once. Compare some of
+          {chosen.length} clusters are chosen; {MAX_COMPARED} are the most that are compared at once. Compare some of
           each kind, then add the others as members.
         </Empty>
       ) : (

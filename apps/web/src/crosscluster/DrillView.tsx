@@ -295,7 +295,7 @@ function longest({ changes }: ShownDrill): number {
   return Math.max(0, ...changes.map(({ seconds }) => seconds ?? 0));
 }
 
-const MOST_COMPARED = 80;
+const MAX_COMPARED = 80;
 
 function differences(one: ShownDrill, other: ShownDrill): { label: string; a: string; b: string }[] {
   const said = ({ changes }: ShownDrill) =>
@@ -311,5 +311,5 @@ function differences(one: ShownDrill, other: ShownDrill): { label: string; a: st
   return [...new Set([...a.keys(), ...b.keys()])]
     .map((label) => ({ label, a: a.get(label) ?? 'as before', b: b.get(label) ?? 'as before' }))
     .sort((x, y) => Number(x.a === x.b) - Number(y.a === y.b) || (x.label < y.label ? -1 : 1))
-    .slice(0, MOST_COMPARED);
+    .slice(0, MAX_COMPARED);
 }

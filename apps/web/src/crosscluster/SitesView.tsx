@@ -12,9 +12,9 @@ const HEIGHT = 330;
 /** Room for labels at the edges. */
 const EDGE = 46;
 /** Sites up to which each is named. */
-const MOST_NAMED = 14;
+const MAX_NAMED = 14;
 /** Rows of the table shown at once. */
-const MOST_ROWS = 200;
+const MAX_ROWS = 200;
 
 const badness = ['broken', 'unknown', 'pass'];
 const dashes: Readonly<Record<MapWay['way'], string>> = { tunnels: '', relays: '5 3', flat: '1.5 2.5' };
@@ -61,12 +61,12 @@ export function SitesView() {
             rightFrom={3}
           />
           <tbody>
-            {rows.slice(0, MOST_ROWS).map((way) => (
+            {rows.slice(0, MAX_ROWS).map((way) => (
               <WayRow key={`${way.connection} ${way.from} ${way.to}`} way={way} names={nameOf} onPoint={setMarked} />
             ))}
           </tbody>
         </table>
-        {rows.length > MOST_ROWS && <p className="quiet py-1">{rows.length - MOST_ROWS} more; filter to narrow</p>}
+        {rows.length > MAX_ROWS && <p className="quiet py-1">{rows.length - MAX_ROWS} more; filter to narrow</p>}
       </div>
     </div>
   );
@@ -139,7 +139,7 @@ function Drawing({
   const { path, at, graticule } = useMemo(() => projected(sites), [sites]);
   const place = new Map(sites.map((site) => [site.id, at(site)]));
   // Of many sites those at the edge are named under the mouse alone.
-  const isNamed = ({ id, isEdge }: MapSite) => sites.length <= MOST_NAMED || !isEdge || marked.split(' ').includes(id);
+  const isNamed = ({ id, isEdge }: MapSite) => sites.length <= MAX_NAMED || !isEdge || marked.split(' ').includes(id);
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}

@@ -9,7 +9,7 @@ import type { ShownUse, ShownUseRow, ShownUses } from '../worker/slices/crossSli
 import { UseMark } from './UseMark';
 
 /** Services drawn at once; of more, those that the filter finds. */
-const MOST_COLUMNS = 40;
+const MAX_COLUMNS = 40;
 const order = { broken: 0, refused: 1, unknown: 2, part: 3, pass: 4, closed: 5 } as const;
 
 /** Clusters down, exported services across: reached or not, by which way, the latency floor, the largest packet. A cell opens its question. */
@@ -137,7 +137,7 @@ function shownColumns(uses: ShownUses | undefined, wanted: string): ShownColumn[
   return (uses?.columns ?? [])
     .map(({ service, connection }, at) => ({ at, service, connection }))
     .filter(({ service, connection }) => `${service} ${connection}`.toLowerCase().includes(wanted))
-    .slice(0, MOST_COLUMNS);
+    .slice(0, MAX_COLUMNS);
 }
 
 function shownRows(uses: ShownUses | undefined, only: string, columns: readonly ShownColumn[]): ShownUseRow[] {

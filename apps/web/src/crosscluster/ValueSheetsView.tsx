@@ -11,7 +11,7 @@ import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
 
 /** Members shown at once; files hold all. */
-const MOST_SHOWN = 60;
+const MAX_SHOWN = 60;
 
 /** What builders type in at each member: to copy, to print, to save. */
 export function ValueSheetsView() {
@@ -63,11 +63,11 @@ export function ValueSheetsView() {
           </button>
         </span>
       </div>
-      {wanted.slice(0, MOST_SHOWN).map((sheet) => (
+      {wanted.slice(0, MAX_SHOWN).map((sheet) => (
         <SheetPart key={sheet.cluster} sheet={sheet} />
       ))}
-      {wanted.length > MOST_SHOWN && (
-        <p className="quiet px-4 py-2">and {wanted.length - MOST_SHOWN} others: filter by name, or save them all</p>
+      {wanted.length > MAX_SHOWN && (
+        <p className="quiet px-4 py-2">and {wanted.length - MAX_SHOWN} others: filter by name, or save them all</p>
       )}
     </>
   );

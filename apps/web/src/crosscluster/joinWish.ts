@@ -187,7 +187,7 @@ function readSide(
             `Gateway addresses of ${name}: ${gatewayAddresses.length} are named for ${most}. Name one for each gateway at most.`,
           ]
         : []
-      : [`Gateway addresses of ${name}: ${given.problem.message} ${given.problem.mend}`.trim()],
+      : [`Gateway addresses of ${name}: ${given.problem.message} ${given.problem.fix}`.trim()],
   };
 }
 

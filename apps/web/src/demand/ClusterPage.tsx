@@ -170,7 +170,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
           </div>
           {(refused !== '' || wholeProblem !== undefined) && (
             <p role="alert" className="bg-error text-error-content px-4 py-1.5">
-              {refused !== '' ? refused : `${wholeProblem?.message ?? ''} ${wholeProblem?.mend ?? ''}`}
+              {refused !== '' ? refused : `${wholeProblem?.message ?? ''} ${wholeProblem?.fix ?? ''}`}
             </p>
           )}
           <Part title="Demand">

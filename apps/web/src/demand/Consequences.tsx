@@ -15,9 +15,9 @@ export function Consequences({ sheet, isDraft = false }: { readonly sheet: Clust
     <>
       {stopping.length > 0 && (
         <div role="alert" className="bg-error text-error-content px-4 py-2">
-          {stopping.map(({ message, mend }) => (
+          {stopping.map(({ message, fix }) => (
             <p key={message}>
-              <strong>Cannot be computed because</strong> {message}. {mend}
+              <strong>Cannot be computed because</strong> {message}. {fix}
             </p>
           ))}
           <p className="text-xs">The closest feasible value is used below.</p>

@@ -1,4 +1,4 @@
-import { MOST_COPIES } from '@wide-lattice/core/allocation';
+import { MAX_COPIES } from '@wide-lattice/core/allocation';
 import { useSlice } from '../plan/useSlice';
 
 /** How many more clusters like this one find all their ranges in what is left, and what the next would lack. */
@@ -6,7 +6,7 @@ export function MoreLikeThis({ clusterId }: { readonly clusterId: string }) {
   const more = useSlice('howManyMore', clusterId);
   if (more === undefined) return null;
   if (more.stoppedBy === undefined)
-    return <p>At least {MOST_COPIES.toLocaleString('en-US')} more like this one fit in what is left.</p>;
+    return <p>At least {MAX_COPIES.toLocaleString('en-US')} more like this one fit in what is left.</p>;
   return (
     <p>
       <strong>{more.count.toLocaleString('en-US')}</strong> more like this one fit in what is left; the next would lack{' '}

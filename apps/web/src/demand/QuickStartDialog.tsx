@@ -155,7 +155,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
         {request === undefined && <p className="quiet">Enter a name to see what would be created.</p>}
         {start !== undefined && start !== null && !start.ok && (
           <p className="text-error">
-            {start.reason} {start.mend}
+            {start.reason} {start.fix}
           </p>
         )}
         {start !== undefined && start !== null && start.ok && <Made start={start} />}

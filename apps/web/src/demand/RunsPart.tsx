@@ -98,7 +98,7 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
             </>
           ) : (
             <span className="text-error">
-              {place.reason} {place.mend}
+              {place.reason} {place.fix}
             </span>
           )}
         </p>

@@ -1,5 +1,5 @@
 import { sayCount } from '@wide-lattice/core/working';
-import { MOST_STAMPED, readStampList } from '@wide-lattice/core/templates';
+import { MAX_STAMPED, readStampList } from '@wide-lattice/core/templates';
 import type { Site, Template } from '@wide-lattice/core/plan';
 import type { Stamp } from '@wide-lattice/core/templates';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
@@ -100,7 +100,7 @@ function SiteList({ text, without, onType }: SiteListProps) {
       />
       <p className="quiet text-xs">
         After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template says
-        so. At most {MOST_STAMPED.toLocaleString('en-US')} lines.
+        so. At most {MAX_STAMPED.toLocaleString('en-US')} lines.
       </p>
       {without.length > 0 && (
         <button
@@ -123,9 +123,9 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
         <section aria-label="Lines left out" className="mb-3">
           <h3 className="text-error font-semibold">Left out: {problems.length}</h3>
           <ul>
-            {problems.slice(0, SHOWN).map(({ line, message, mend }) => (
+            {problems.slice(0, SHOWN).map(({ line, message, fix }) => (
               <li key={line}>
-                Line {line}: {message} <span className="quiet">{mend}</span>
+                Line {line}: {message} <span className="quiet">{fix}</span>
               </li>
             ))}
           </ul>
@@ -162,7 +162,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
           <ul>
             {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
               <li key={i}>
-                {refusal.reason} <span className="quiet">{refusal.mend}</span>
+                {refusal.reason} <span className="quiet">{refusal.fix}</span>
               </li>
             ))}
           </ul>

@@ -37,7 +37,7 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
       return;
     }
     setTyped({ field, text });
-    setRefused({ field, words: `Cannot be computed because ${followed.reason}. ${followed.mend}` });
+    setRefused({ field, words: `Cannot be computed because ${followed.reason}. ${followed.fix}` });
   };
   const back = () => {
     setSizes(start);

@@ -3,7 +3,7 @@ import { DomainName } from '../shared/DomainName';
 import { Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
 
-const MOST_SHOWN = 200;
+const MAX_SHOWN = 200;
 
 /** Records that record keepers make: derived, so in quiet type beside those that were typed. */
 export function KeptPart() {
@@ -15,7 +15,7 @@ export function KeptPart() {
         <table className="quiet w-full" aria-label="Kept records">
           <TableHead labels={['Name', 'Type', 'Value', 'Zone', 'Keeper', 'TTL']} rightFrom={5} />
           <tbody>
-            {kept.slice(0, MOST_SHOWN).map(({ name, type, value, zone, keeper, ttl }) => (
+            {kept.slice(0, MAX_SHOWN).map(({ name, type, value, zone, keeper, ttl }) => (
               <tr key={`${zone} ${name} ${type}`} className="rule-b">
                 <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                   <DomainName name={name} />
@@ -29,7 +29,7 @@ export function KeptPart() {
             ))}
           </tbody>
         </table>
-        {kept.length > MOST_SHOWN && <p>and {kept.length - MOST_SHOWN} others</p>}
+        {kept.length > MAX_SHOWN && <p>and {kept.length - MAX_SHOWN} others</p>}
       </div>
     </Part>
   );

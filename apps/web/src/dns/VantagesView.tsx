@@ -9,7 +9,7 @@ import { useSearchState } from '../shared/useSearchState';
 import type { ShownNameRow, ShownVantages } from '../worker/slices/dnsSlices';
 import { sayTime } from './sayTime';
 
-const MOST_ROWS = 300;
+const MAX_ROWS = 300;
 
 /** Names down, vantages across: the answer in the cell, and rows set off in which vantages get different ones. A cell opens its question. */
 export function VantagesView() {
@@ -36,13 +36,13 @@ export function VantagesView() {
       <NamesBar shown={rows.length} all={table.rows.length} typed={typed} onType={setTyped} />
       {answer?.ok === false && (
         <p role="alert" className="text-error px-4 py-1">
-          {answer.problem.message} {answer.problem.mend}
+          {answer.problem.message} {answer.problem.fix}
         </p>
       )}
       <div className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="group" aria-label="Names at vantages">
-        <Grid table={table} rows={rows.slice(0, MOST_ROWS)} />
-        {rows.length > MOST_ROWS && (
-          <p className="quiet px-4 py-1">and {rows.length - MOST_ROWS} others: filter by name to see them</p>
+        <Grid table={table} rows={rows.slice(0, MAX_ROWS)} />
+        {rows.length > MAX_ROWS && (
+          <p className="quiet px-4 py-1">and {rows.length - MAX_ROWS} others: filter by name to see them</p>
         )}
       </div>
     </div>

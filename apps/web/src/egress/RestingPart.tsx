@@ -1,4 +1,4 @@
-import { MOST_FOLLOWED } from '@wide-lattice/core/reach';
+import { MAX_FOLLOWED } from '@wide-lattice/core/reach';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
 import { TraceMark } from '../question/TraceMark';
@@ -12,7 +12,7 @@ export function RestingPart({ id, name }: { readonly id: string; readonly name: 
   return (
     <Part title={`What rests on ${name}`}>
       {isBare ? (
-        <p className="quiet">No expectation, and no need of the first {MOST_FOLLOWED} clusters, is decided here.</p>
+        <p className="quiet">No expectation, and no need of the first {MAX_FOLLOWED} clusters, is decided here.</p>
       ) : (
         <ul className="max-h-40 overflow-auto" tabIndex={0} aria-label={`What rests on ${name}`}>
           {resting.expectations.map((each) => (

@@ -16,10 +16,11 @@ interface ChangeDialogProps {
 export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   const commit = useCommit();
   const [refused, setRefused] = useState('');
-  const mend = useSlice('joinMend', fix.kind === 'join' ? fix.connectionId : '');
-  const operations = fix.kind === 'change' ? fix.operations : (mend?.groups.flatMap((group) => group.operations) ?? []);
-  const problems = fix.kind === 'change' ? [] : (mend?.problems ?? []);
-  const steps = fix.kind === 'change' ? [] : (mend?.openSteps ?? []);
+  const found = useSlice('joinMend', fix.kind === 'join' ? fix.connectionId : '');
+  const operations =
+    fix.kind === 'change' ? fix.operations : (found?.groups.flatMap((group) => group.operations) ?? []);
+  const problems = fix.kind === 'change' ? [] : (found?.problems ?? []);
+  const steps = fix.kind === 'change' ? [] : (found?.openSteps ?? []);
   const apply = async () => {
     const problem = await commit(fix.title, operations);
     setRefused(problem);
@@ -27,7 +28,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   };
   return (
     <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
-      {fix.kind === 'join' && mend === undefined && <p className="quiet">Looking for a fix...</p>}
+      {fix.kind === 'join' && found === undefined && <p className="quiet">Looking for a fix...</p>}
       <OperationList operations={operations} />
       {operations.length > 0 && <TriedPart operations={operations} proposing="connections" />}
       {problems.length > 0 && (
@@ -44,7 +45,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
           ))}
         </ul>
       )}
-      {operations.length === 0 && mend !== undefined && problems.length + steps.length === 0 && (
+      {operations.length === 0 && found !== undefined && problems.length + steps.length === 0 && (
         <p className="quiet">No automatic fix found.</p>
       )}
       <DialogFoot refused={refused} onLeave={onClose}>

@@ -142,7 +142,7 @@ function Shown({ answer, label }: { readonly answer: Answer<Result<Exposure>>; r
   if (!exposure.ok)
     return (
       <p role="alert" className="text-error mt-2">
-        {exposure.problem.message} {exposure.problem.mend}
+        {exposure.problem.message} {exposure.problem.fix}
       </p>
     );
   const { operations, parts, openSteps } = exposure.value;

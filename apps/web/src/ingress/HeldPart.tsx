@@ -104,18 +104,18 @@ function FreeAddress({ balancerId }: { readonly balancerId: string }) {
   );
 }
 
-const MOST_LINES = 60;
+const MAX_LINES = 60;
 
 function Lines({ held, sign }: { readonly held: readonly Held[]; readonly sign: string }) {
   return (
     <ul className="text-[13px]">
-      {held.slice(0, MOST_LINES).map(({ part, text }, i) => (
+      {held.slice(0, MAX_LINES).map(({ part, text }, i) => (
         <li key={i} className="rule-b">
           {sign === '' ? '' : <strong className="mr-1">{sign}</strong>}
           {part === 'member' ? text : `${part} ${text}`}
         </li>
       ))}
-      {held.length > MOST_LINES && <li className="quiet">and {held.length - MOST_LINES} more</li>}
+      {held.length > MAX_LINES && <li className="quiet">and {held.length - MAX_LINES} more</li>}
     </ul>
   );
 }

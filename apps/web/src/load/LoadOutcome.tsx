@@ -86,7 +86,7 @@ function Shares({ result: { members, total } }: { readonly result: LoadResult })
       <table className="w-full" aria-label="Shares of the load">
         <TableHead labels={['Workload', 'Zone', 'Pods', 'Answered', 'Share', 'Utilization']} rightFrom={2} />
         <tbody>
-          {rows.slice(0, MOST_ROWS).map(({ name, zone, answered, used, pods }) => (
+          {rows.slice(0, MAX_ROWS).map(({ name, zone, answered, used, pods }) => (
             <tr key={`${name} ${zone}`} className="rule-b">
               <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                 {name}
@@ -100,12 +100,12 @@ function Shares({ result: { members, total } }: { readonly result: LoadResult })
           ))}
         </tbody>
       </table>
-      {rows.length > MOST_ROWS && <p className="quiet">and {rows.length - MOST_ROWS} more</p>}
+      {rows.length > MAX_ROWS && <p className="quiet">and {rows.length - MAX_ROWS} more</p>}
     </>
   );
 }
 
-const MOST_ROWS = 100;
+const MAX_ROWS = 100;
 
 function count(value: number): string {
   return Math.round(value).toLocaleString('en-US');

@@ -68,7 +68,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
   const [ran, setRan] = useState<LoadSettings>();
   const run = () => {
     const checked = checkScenario(scenarioOf(settings, target));
-    setProblem(checked.ok ? '' : `${checked.problem.message} ${checked.problem.mend}`);
+    setProblem(checked.ok ? '' : `${checked.problem.message} ${checked.problem.fix}`);
     if (!checked.ok) return;
     setRan(settings);
     start(checked.value);

@@ -3,7 +3,7 @@ import { TableHead } from '../shared/TableHead';
 import type { ShownTarget } from '../worker/slices/ingressSlices';
 
 /** Pods are counted as full at this part of their capacity: beyond it waiting grows fast. Common practice. */
-const MOST_USE = 0.75;
+const MAX_USE = 0.75;
 
 interface SurviveProps {
   readonly target: ShownTarget & { readonly ok: true };
@@ -21,7 +21,7 @@ export function SurvivePart({
   return (
     <>
       <p className="quiet mb-1">
-        Replicas for {perSecond.toLocaleString('en-US')} per second at {100 * MOST_USE} % of what pods can work on at
+        Replicas for {perSecond.toLocaleString('en-US')} per second at {100 * MAX_USE} % of what pods can work on at
         once (Little’s law: requests at once are rate times service time).
       </p>
       <table className="w-full" aria-label="Replicas needed">
@@ -69,7 +69,7 @@ function NeededRow({ group: { name, share, serviceMs, concurrency, replicas }, z
     concurrency,
     replicas,
     zones,
-    MOST_USE,
+    MAX_USE,
   );
   const isShort = replicas < (neededWithoutZone ?? needed);
   return (

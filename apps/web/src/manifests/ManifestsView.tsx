@@ -133,7 +133,7 @@ function Outcome({ read, isFresh, clusterName }: OutcomeProps) {
       </Part>
       {told.length > 0 && (
         <Part title="Upgraded and kept">
-          {told.slice(0, MOST_SHOWN).map(({ kind, name, from, changes, unknown }) => (
+          {told.slice(0, MAX_SHOWN).map(({ kind, name, from, changes, unknown }) => (
             <div key={`${kind} ${name}`} className="rule-b py-1">
               <strong>
                 {kind} {name}
@@ -159,4 +159,4 @@ function Outcome({ read, isFresh, clusterName }: OutcomeProps) {
   );
 }
 
-const MOST_SHOWN = 40;
+const MAX_SHOWN = 40;

@@ -48,7 +48,7 @@ export function tellOutcome(outcome: CommitOutcome): string {
       return '';
     case 'refused': {
       const first = outcome.problems[0];
-      return first === undefined ? outcome.message : `${first.message} ${first.mend}`.trim();
+      return first === undefined ? outcome.message : `${first.message} ${first.fix}`.trim();
     }
     case 'overtaken':
       return 'Not saved: what was changed meanwhile was kept.';

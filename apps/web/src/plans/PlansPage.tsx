@@ -187,7 +187,7 @@ async function problemsOf(work: () => Promise<unknown>): Promise<readonly string
   } catch (failure) {
     if (!(failure instanceof ApiError)) throw failure;
     const listed = (failure.body.problems ?? []).map(
-      (problem) => `${'path' in problem ? String(problem.path) : problem.field}: ${problem.message} ${problem.mend}`,
+      (problem) => `${'path' in problem ? String(problem.path) : problem.field}: ${problem.message} ${problem.fix}`,
     );
     return [failure.message, ...listed];
   }

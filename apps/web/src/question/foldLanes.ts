@@ -1,7 +1,7 @@
 import type { ShownLane, ShownStep } from '../worker/slices/question';
 
 /** Lanes that fit beside one another at 1280 wide, with the words of their knots. */
-const MOST_LANES = 7;
+const MAX_LANES = 7;
 
 /** A column of the road: one lane, or several in which nothing but passing on happens. */
 export interface Column {
@@ -19,7 +19,7 @@ export function foldLanes(
     lane > 0 &&
     lane < lanes.length - 1 &&
     steps.every((step) => step.lane !== lane || step.event === 'routed' || step.event === 'crossed');
-  let surplus = lanes.length - MOST_LANES;
+  let surplus = lanes.length - MAX_LANES;
   const shown: Column[] = [];
   let isFolding = false;
   lanes.forEach(({ name, kind }, lane) => {

@@ -141,7 +141,7 @@ export function ProposalDialog({
           <ul>
             {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
               <li key={i} className="rule-b py-1">
-                {refusal.reason} <span className="quiet">{refusal.mend}</span>
+                {refusal.reason} <span className="quiet">{refusal.fix}</span>
               </li>
             ))}
           </ul>

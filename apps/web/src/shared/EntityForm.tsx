@@ -145,12 +145,12 @@ function Folded({
 }
 
 /** More fields than this are a wall: those that have a usual value are folded. */
-const MOST_IN_SIGHT = 16;
+const MAX_IN_SIGHT = 16;
 
 /** The parts of a form for a new entity: what must be given first, then what is usually left as it is. */
 function addingParts(kind: Kind, usual: Readonly<Record<string, unknown>>) {
   const { inSight, folded } = formParts(kind);
-  if (shownRules(kind).length <= MOST_IN_SIGHT) return { first: inSight, folded };
+  if (shownRules(kind).length <= MAX_IN_SIGHT) return { first: inSight, folded };
   const isUsual = ([field]: FormField) => Object.hasOwn(usual, field);
   const rest = inSight.filter(isUsual);
   const more = { title: `${rest.length} more, with their usual values`, fields: rest };

@@ -60,7 +60,7 @@ export function ImportProblems({ problems }: Pick<ImportPreview, 'problems'>) {
               <td className="py-1 font-mono">{problem.line}</td>
               <td className="py-1">{problem.field}</td>
               <td className="py-1">
-                {problem.message} <span className="quiet">{problem.mend}</span>
+                {problem.message} <span className="quiet">{problem.fix}</span>
               </td>
             </tr>
           ))}

@@ -7,7 +7,7 @@ import { Tick } from './Tick';
 
 const NAMED = 12;
 /** Sites whose profile is chosen one by one; of more, the others take the guess. */
-const MOST_CHOSEN = 30;
+const MAX_CHOSEN = 30;
 
 interface MissingReferencesProps {
   readonly missing: readonly MissingReference[];
@@ -52,7 +52,7 @@ export function MissingReferences({
           <legend className="quiet">Provider profile of each new site, guessed from its name and its ranges</legend>
           <div className="grid grid-cols-2 gap-x-6 gap-y-1">
             {of('sites')
-              .slice(0, MOST_CHOSEN)
+              .slice(0, MAX_CHOSEN)
               .map(({ name, profileId = '' }) => (
                 <label key={name} className="flex min-w-0 items-center gap-2">
                   <span className="min-w-0 flex-1 truncate" title={name}>
@@ -73,7 +73,7 @@ export function MissingReferences({
                 </label>
               ))}
           </div>
-          <More all={of('sites').length} shown={MOST_CHOSEN} />
+          <More all={of('sites').length} shown={MAX_CHOSEN} />
         </fieldset>
       )}
     </div>

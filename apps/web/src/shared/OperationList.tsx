@@ -5,7 +5,7 @@ import { usePlan } from '../plan/PlanContext';
 
 const SHOWN = 60;
 /** Changes up to this size are tried, so that what is added along with something is told by its name. */
-const MOST_TRIED = 500;
+const MAX_TRIED = 500;
 
 /** What a change does, one line a field; of a part of a change, with all that is made along with it. */
 export function OperationList({
@@ -17,7 +17,7 @@ export function OperationList({
 }) {
   const { plan: present } = usePlan();
   const plan = useMemo(() => {
-    const applied = whole.length > MOST_TRIED ? undefined : applyOperations(present, whole);
+    const applied = whole.length > MAX_TRIED ? undefined : applyOperations(present, whole);
     return applied?.ok === true ? applied.plan : present;
   }, [present, whole]);
   const sayFields = (kind: Operation['kind'], fields: object) =>

@@ -74,7 +74,7 @@ const features = tableFeatures({
 });
 
 /** A row that scrolls into sight is drawn within a few frames; so long a cell of it is waited for. */
-const MOST_FRAMES = 30;
+const MAX_FRAMES = 30;
 
 /** A table for thousands of rows: sort, filter, group, edit in place, all by keyboard. */
 export function Sheet<R extends object>(props: SheetProps<R>) {
@@ -141,7 +141,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
       if (target !== null && target !== undefined) target.focus();
       else if (framesLeft > 0) requestAnimationFrame(() => tryFocus(framesLeft - 1));
     };
-    tryFocus(MOST_FRAMES);
+    tryFocus(MAX_FRAMES);
   };
   const onCellKey = (event: KeyboardEvent, line: number, column: number, row: R) => {
     if (event.target !== event.currentTarget) return;

@@ -9,7 +9,7 @@ import { useEffect, useRef } from 'react';
 export interface LineProblem {
   readonly line: number;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 interface EditorProps {
@@ -63,9 +63,9 @@ export function TextEditor({ label, isYaml = false, text, problems, onChange }: 
     const made = view.current;
     if (made === undefined) return;
     const { doc } = made.state;
-    const marks = problems.map(({ line, message, mend }) => {
+    const marks = problems.map(({ line, message, fix }) => {
       const { from, to } = doc.line(Math.max(1, Math.min(line, doc.lines)));
-      return { from, to, severity: 'error' as const, message: `${message} ${mend}` };
+      return { from, to, severity: 'error' as const, message: `${message} ${fix}` };
     });
     made.dispatch(setDiagnostics(made.state, marks));
   }, [problems]);

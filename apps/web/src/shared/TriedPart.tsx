@@ -7,7 +7,7 @@ import { More } from './More';
 
 const SHOWN = 5;
 /** Rows up to which a proposal is tried, since a person waits. */
-const MOST_TRIED = 5000;
+const MAX_TRIED = 5000;
 
 interface TriedPartProps {
   readonly operations: readonly Operation[];
@@ -16,11 +16,11 @@ interface TriedPartProps {
 
 /** What a proposal comes to, tried before it is applied: what it mends, what it would newly break, what it leaves open. */
 export function TriedPart({ operations, proposing }: TriedPartProps) {
-  if (operations.length > MOST_TRIED)
+  if (operations.length > MAX_TRIED)
     return (
       <p className="quiet mt-2">
         {operations.length.toLocaleString('en-US')} rows are not tried beforehand; up to{' '}
-        {MOST_TRIED.toLocaleString('en-US')} are. See Findings after it is applied.
+        {MAX_TRIED.toLocaleString('en-US')} are. See Findings after it is applied.
       </p>
     );
   return <Outcome operations={operations} proposing={proposing} />;

@@ -5,8 +5,8 @@ import { prefixTable, sharesLeadingBits, sortedRows, writeWords } from './prefix
 import type { PrefixTable } from './prefixTable.js';
 
 /** First bits that the index narrows a look-up by: fewer for small sets. */
-const LEAST_BITS = 4;
-const MOST_BITS = 16;
+const MIN_BITS = 4;
+const MAX_BITS = 16;
 
 /**
  * Longest prefix match over a fixed set of prefixes of one family. The nested prefixes are flattened to
@@ -37,7 +37,7 @@ export class LongestMatch {
     this.flatten(table);
     this.starts = this.starts.slice(0, this.runs * this.wordsPerRow);
     this.winners = this.winners.slice(0, this.runs);
-    const bits = Math.min(MOST_BITS, Math.max(LEAST_BITS, 32 - Math.clz32(this.runs) + 1));
+    const bits = Math.min(MAX_BITS, Math.max(MIN_BITS, 32 - Math.clz32(this.runs) + 1));
     this.shift = 32 - bits;
     this.firstRun = this.indexFirstBits(1 << bits);
   }

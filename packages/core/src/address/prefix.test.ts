@@ -68,7 +68,7 @@ describe('addresses are read strictly', () => {
 describe('RFC 4632: prefixes', () => {
   test('host bits are refused and the corrected prefix is named (section 3.1)', () => {
     const parsed = parsePrefix('10.1.2.3/16');
-    expect(parsed).toMatchObject({ ok: false, problem: { code: 'prefix.host-bits', mend: 'Write 10.1.0.0/16.' } });
+    expect(parsed).toMatchObject({ ok: false, problem: { code: 'prefix.host-bits', fix: 'Write 10.1.0.0/16.' } });
   });
 
   test('section 3.1: 172.16.0.0/12 spans 172.16.0.0 to 172.31.255.255', () => {

@@ -88,7 +88,7 @@ function lengthIn(text: string, from: number): number {
 export function prefix(text: string): Prefix {
   const parsed = parsePrefix(text);
   if (parsed.ok) return parsed.value;
-  throw new Error(`${parsed.problem.message} ${parsed.problem.mend}`);
+  throw new Error(`${parsed.problem.message} ${parsed.problem.fix}`);
 }
 
 /** "base/length", the base in its one standard form (RFC 5952 for IPv6). */

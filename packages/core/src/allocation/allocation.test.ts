@@ -216,7 +216,7 @@ describe('refusals say why and the way out', () => {
   test('too little room: the largest free block is named', () => {
     const refusal = need(add('pools', pool('small', '10.0.0.0/20'))).find(({ purpose }) => purpose === 'pod');
     expect(refusal?.reason).toMatch(/needs a \/17 pod range.*the largest free block is 10\.0\.\d+\.0\/\d+ in small/);
-    expect(refusal?.mend).toMatch(/nodes instead of 100, or \d+ pods per node instead of 110/);
+    expect(refusal?.fix).toMatch(/nodes instead of 100, or \d+ pods per node instead of 110/);
   });
 
   test('a fixed range and a built cluster are not moved', () => {
@@ -303,7 +303,7 @@ describe('networks with address blocks', () => {
     expect(refusal).toMatchObject({ purpose: 'node', length: 24 });
     expect(refusal?.reason).toContain('the largest free block is 10.7.0.128/25 in n1 block 10.7.0.0/24');
     const offered =
-      /^Add the address block (10\.7\.\d+\.0\/24) in wide, which is free, to n1/.exec(refusal?.mend ?? '')?.[1] ?? '';
+      /^Add the address block (10\.7\.\d+\.0\/24) in wide, which is free, to n1/.exec(refusal?.fix ?? '')?.[1] ?? '';
     // It is free beside what the same proposal gives, and with it the refusal is gone.
     for (const { after } of ranges)
       expect([after, overlaps(rangeOf({ prefix: after }), rangeOf({ prefix: offered }))]).toEqual([after, false]);

@@ -86,7 +86,7 @@ describe('quick start', () => {
   test('without room, or with a name that is taken, it says why and what to do', () => {
     const bare = ground(1);
     const here = { ...request, siteId: testId('sites', 1), workload: 'batch' as const };
-    expect(quickStart(bare, here)).toMatchObject({ ok: false, mend: expect.stringContaining('Add a pool') as string });
+    expect(quickStart(bare, here)).toMatchObject({ ok: false, fix: expect.stringContaining('Add a pool') as string });
     const taken = quickStart(plan, { ...request, name: 'booking', siteId: at('Basalt hall'), workload: 'batch' });
     expect(taken).toMatchObject({ ok: false, reason: expect.stringContaining('taken') as string });
   });

@@ -8,7 +8,7 @@ import {
   parseAddress,
 } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { around, byId, grouped, overlapping, rangeOf, stretchOf } from '../plan/index.js';
+import { around, byId, grouped, overlapping, rangeOf, addressSpan } from '../plan/index.js';
 import type { Plan, Profile, Stretch } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { isSameList } from '../section/index.js';
@@ -133,7 +133,7 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
   for (const run of parts.runs)
     put(byId(parts.clusters, run.clusterId)?.networkId, {
       by: 'run',
-      ...stretchOf(run),
+      ...addressSpan(run),
       what: `the run ${run.name}`,
       id: run.id,
     });

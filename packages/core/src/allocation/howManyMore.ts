@@ -5,13 +5,13 @@ import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 
 /** More copies than this are not counted: then the pools are no limit worth naming. */
-export const MOST_COPIES = 1000;
+export const MAX_COPIES = 1000;
 
 /** How many more clusters like one fit in what is left. */
 export interface MoreLikeThis {
-  /** Whole clusters that find all their ranges within the quotas of their site; at most MOST_COPIES. */
+  /** Whole clusters that find all their ranges within the quotas of their site; at most MAX_COPIES. */
   readonly count: number;
-  /** What the next one would lack; undefined when the count stopped at MOST_COPIES. */
+  /** What the next one would lack; undefined when the count stopped at MAX_COPIES. */
   readonly stoppedBy: string | undefined;
 }
 
@@ -22,7 +22,7 @@ export function howManyMore(plan: Plan, clusterId: string): MoreLikeThis | undef
   const space = new PoolSpace(plan);
   const demands = demandsOf(plan, cluster);
   const quota = quotaLeft(plan, cluster);
-  for (let count = 0; count < MOST_COPIES; count++) {
+  for (let count = 0; count < MAX_COPIES; count++) {
     if (count === quota.count) return quota;
     for (const { need, demand, largest } of demands) {
       if (largest !== undefined)
@@ -39,7 +39,7 @@ export function howManyMore(plan: Plan, clusterId: string): MoreLikeThis | undef
       }
     }
   }
-  return { count: MOST_COPIES, stoppedBy: undefined };
+  return { count: MAX_COPIES, stoppedBy: undefined };
 }
 
 /** How many more clusters like one the quotas of its site leave, and which of them ends first. */

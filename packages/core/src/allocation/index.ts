@@ -20,7 +20,7 @@ export { freeAddressIn, gatewayIn, heldAddresses, isHeldBy, nthFreeAddress } fro
 export type { RunPlace } from './runs.js';
 export { controlPlaneRun, placeRun, subnetsForRuns } from './runs.js';
 export type { MoreLikeThis } from './howManyMore.js';
-export { howManyMore, MOST_COPIES } from './howManyMore.js';
+export { howManyMore, MAX_COPIES } from './howManyMore.js';
 export type { PoolFigures } from './poolFigures.js';
 export { poolFigures } from './poolFigures.js';
 export type { GrowthPoint, PoolGrowth } from './poolGrowth.js';

@@ -71,7 +71,7 @@ export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''
   const applied = applyOperations(plan, operations);
   if (!applied.ok) {
     const [first] = applied.problems;
-    return bad('move.refused', first?.message ?? 'It cannot be moved there.', first?.mend ?? '');
+    return bad('move.refused', first?.message ?? 'It cannot be moved there.', first?.fix ?? '');
   }
   return good({ from: formatPrefix(from), to: formatPrefix(to.value), operations, keeps });
 }

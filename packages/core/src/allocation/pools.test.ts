@@ -4,7 +4,7 @@ import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { rangeOf, setOperation } from '../plan/index.js';
 import type { Plan, Profile } from '../plan/index.js';
-import { controlPlaneRun, howManyMore, MOST_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
+import { controlPlaneRun, howManyMore, MAX_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
 
 const routed = (count: number, prefix: string) =>
   applied(ground(1), [
@@ -77,7 +77,7 @@ test('how many more: what shared pools give out again sets no limit, and countin
     ...add('clusters', cluster('c', { family: 'ipv6' })),
     setOperation('profiles', testId('profiles', 1), { clustersPerSite: 5000 }),
   ]);
-  expect(howManyMore(plan, testId('clusters', 1))).toEqual({ count: MOST_COPIES, stoppedBy: undefined });
+  expect(howManyMore(plan, testId('clusters', 1))).toEqual({ count: MAX_COPIES, stoppedBy: undefined });
   expect(howManyMore(plan, 'none')).toBeUndefined();
 });
 
@@ -131,7 +131,7 @@ describe('the provider’s smallest and largest subnet', () => {
     expect(refusals[0]?.reason).toBe(
       'c needs a /23 node range (IPv4), and the largest subnet its provider makes is a /24.',
     );
-    expect(refusals[0]?.mend).toContain('about 150 nodes instead of 300');
+    expect(refusals[0]?.fix).toContain('about 150 nodes instead of 300');
     expect(howManyMore(plan, testId('clusters', 1))).toMatchObject({ count: 0 });
   });
 });
@@ -183,6 +183,6 @@ describe('addresses in a row', () => {
 
   test('a cluster without ranges has no place', () => {
     const bare = applied(ground(1), add('clusters', cluster('c')));
-    expect(placeRun(bare, testId('clusters', 1), 1)).toMatchObject({ ok: false, mend: 'Allocate its ranges first.' });
+    expect(placeRun(bare, testId('clusters', 1), 1)).toMatchObject({ ok: false, fix: 'Allocate its ranges first.' });
   });
 });

@@ -26,7 +26,7 @@ export interface Refusal {
   /** What was wanted. */
   readonly length: number;
   readonly reason: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** How many prefixes a site advertises for a purpose, before a proposal and after it. */

@@ -51,7 +51,7 @@ function refuseGrowth(plan: Plan, allocation: Allocation, room: GrowthRoom | und
     return {
       ...base,
       reason: `${allocation.prefix} is as large as the horizon needs, or stays inside its cluster.`,
-      mend: 'Move it instead if it must change.',
+      fix: 'Move it instead if it must change.',
     };
   const things = inTheWay(plan, room);
   if (things.length === 0) return undefined;
@@ -59,7 +59,7 @@ function refuseGrowth(plan: Plan, allocation: Allocation, room: GrowthRoom | und
   return {
     ...base,
     reason: `${allocation.prefix} cannot grow to ${formatPrefix(room.grown)}: blocked by ${things.slice(0, NAMED).join(', ')}${more}.`,
-    mend: 'Move the range to a larger place, or move what is in the way.',
+    fix: 'Move the range to a larger place, or move what is in the way.',
   };
 }
 

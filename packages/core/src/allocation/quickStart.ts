@@ -67,7 +67,7 @@ export interface QuickStartRequest {
 /** A complete proposed network as a change that has not been made, or why there is none. */
 export type QuickStart =
   | { readonly ok: true; readonly operations: readonly Operation[]; readonly notes: readonly string[] }
-  | { readonly ok: false; readonly reason: string; readonly mend: string };
+  | { readonly ok: false; readonly reason: string; readonly fix: string };
 
 const ENTRY_LENGTH = 27;
 const ENDPOINT_LENGTH = 27;
@@ -98,7 +98,7 @@ export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
   const site = byId(plan.sites, request.siteId);
   const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
   if (site === undefined || profile === undefined)
-    return { ok: false, reason: 'That site is not in the plan.', mend: 'Choose a site of this plan.' };
+    return { ok: false, reason: 'That site is not in the plan.', fix: 'Choose a site of this plan.' };
   const notes: string[] = [];
   noteZones(site, request, notes);
   const cluster = clusterOf(request, { site, profile }, notes);
@@ -122,7 +122,7 @@ export function quickStart(plan: Plan, request: QuickStartRequest): QuickStart {
     return {
       ok: false,
       reason: `The network needs a /${length}, and no pool for node ranges at ${site.name} has one free.`,
-      mend: 'Add a pool for node ranges, or choose a smaller size.',
+      fix: 'Add a pool for node ranges, or choose a smaller size.',
     };
   return complete(plan, { request, site, cluster, needs, pieces, block: placed.prefix, notes });
 }
@@ -136,7 +136,7 @@ function quickStartAtNewSite(
   const site = siteName.trim() === '' ? 'Main' : siteName.trim();
   const { operations, siteId } = starterOperations(plan, name, { site });
   const begun = applyOperations(plan, operations);
-  if (!begun.ok) return { ok: false, reason: begun.problems[0]?.message ?? '', mend: begun.problems[0]?.mend ?? '' };
+  if (!begun.ok) return { ok: false, reason: begun.problems[0]?.message ?? '', fix: begun.problems[0]?.fix ?? '' };
   const start = quickStart(begun.plan, { ...request, siteId });
   return start.ok ? { ...start, operations: [...operations, ...start.operations] } : start;
 }
@@ -195,10 +195,10 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
   const begun = applyOperations(plan, operations);
   if (!begun.ok) {
     const [first] = begun.problems;
-    return { ok: false, reason: first?.message ?? '', mend: first?.mend ?? '' };
+    return { ok: false, reason: first?.message ?? '', fix: first?.fix ?? '' };
   }
   const rest = propose(begun.plan, { clusterIds: [cluster.id] });
-  const refusals = rest.refusals.map(({ reason, mend }) => `${reason} ${mend}`);
+  const refusals = rest.refusals.map(({ reason, fix }) => `${reason} ${fix}`);
   return { ok: true, operations: [...operations, ...rest.operations], notes: [...notes, ...refusals] };
 }
 

@@ -26,7 +26,7 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
     return {
       ...base,
       reason: `${cluster.name} needs ${wanted}, and no pool gives ${need.purpose} ranges of that family at its site.`,
-      mend: `Add a pool for ${need.purpose} ranges.`,
+      fix: `Add a pool for ${need.purpose} ranges.`,
     };
   }
   const largest = space.largestFor(demand);
@@ -46,7 +46,7 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   return {
     ...base,
     reason: `${cluster.name} needs ${wanted}; ${have}.${keptFree}`,
-    mend:
+    fix:
       largest === undefined
         ? `Add ${more}.`
         : `Add ${more}, or shrink the demand to fit: ${shrink(plan, cluster, need, largest.prefix.length)}`,
@@ -77,7 +77,7 @@ export function refuseTooLarge(plan: Plan, cluster: Cluster, need: Need, largest
       `${cluster.name} needs a /${need.length.value} ${need.purpose} range (${familyName(need.family)}),`,
       `and the largest subnet its provider makes is a /${largest}.`,
     ].join(' '),
-    mend: `Spread it over more zones, or shrink the demand to fit: ${shrink(plan, cluster, need, largest)}`,
+    fix: `Spread it over more zones, or shrink the demand to fit: ${shrink(plan, cluster, need, largest)}`,
   };
 }
 
@@ -94,7 +94,7 @@ export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: bool
     reason: allocation.isFixed
       ? `${allocation.prefix} is fixed.`
       : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
-    mend: allocation.isFixed
+    fix: allocation.isFixed
       ? 'Take the fixed mark off first if it may move.'
       : 'Move the other range, or plan the rebuild.',
   };

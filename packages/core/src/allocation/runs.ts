@@ -9,7 +9,7 @@ import { freeStretch } from './heldAddresses.js';
 /** A place for a run, or why there is none. */
 export type RunPlace =
   | { readonly ok: true; readonly first: string; readonly subnet: string }
-  | { readonly ok: false; readonly reason: string; readonly mend: string };
+  | { readonly ok: false; readonly reason: string; readonly fix: string };
 
 /**
  * Addresses in a row that a self-run control plane needs: its nodes, one virtual address for the API, and one more for the
@@ -41,7 +41,7 @@ export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace
   const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
   const subnets = cluster === undefined ? [] : subnetsForRuns(cluster, plan.allocations);
   if (profile === undefined || subnets.length === 0)
-    return { ok: false, reason: 'The cluster has no node or entry range yet.', mend: 'Allocate its ranges first.' };
+    return { ok: false, reason: 'The cluster has no node or entry range yet.', fix: 'Allocate its ranges first.' };
   let longest = 0n;
   for (const { prefix } of subnets) {
     const free = freeStretch(
@@ -55,6 +55,6 @@ export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace
   return {
     ok: false,
     reason: `No ${count} consecutive addresses are free; the longest free run has ${longest}.`,
-    mend: 'Ask for fewer, or enlarge the node range.',
+    fix: 'Ask for fewer, or enlarge the node range.',
   };
 }

@@ -281,8 +281,8 @@ describe('where nothing is free', () => {
     const [refusal] = propose(full()).refusals;
     expect(refusal?.reason).toContain('nothing is free in n1 block 10.9.0.0/24, held by 10.9.0.0/24 (subnet storage).');
     // 50 nodes want a /26, and the first that is free apart from what is held is the first of the pool.
-    expect(refusal?.mend).toMatch(/^Add the address block 10\.\d+\.\d+\.\d+\/26 in all, which is free, to n1/);
-    const block = /block (\S+) in/.exec(refusal?.mend ?? '')?.[1] ?? '';
+    expect(refusal?.fix).toMatch(/^Add the address block 10\.\d+\.\d+\.\d+\/26 in all, which is free, to n1/);
+    const block = /block (\S+) in/.exec(refusal?.fix ?? '')?.[1] ?? '';
     const added = full([...add('blocks', {}, { networkId: testId('networks', 1), prefix: block }).slice(1)]);
     expect(propose(added).refusals).toEqual([]);
   });
@@ -292,13 +292,13 @@ describe('where nothing is free', () => {
       full(),
       add('clusters', { ...cluster('second', { podMode: 'overlay', nodesHorizon: 50 }), id: testId('clusters', 2) }),
     );
-    const blocks = propose(plan).refusals.map(({ mend }) => /block (\S+) in/.exec(mend)?.[1]);
+    const blocks = propose(plan).refusals.map(({ fix }) => /block (\S+) in/.exec(fix)?.[1]);
     expect([blocks.length, new Set(blocks).size]).toEqual([2, 2]);
   });
 
   test('the block is no smaller than the provider makes one', () => {
     const plan = full([setOperation('profiles', testId('profiles', 1), { smallestBlock: 24 })]);
-    expect(propose(plan).refusals[0]?.mend).toMatch(/\/24 in all/);
+    expect(propose(plan).refusals[0]?.fix).toMatch(/\/24 in all/);
   });
 });
 

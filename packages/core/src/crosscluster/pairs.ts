@@ -29,7 +29,7 @@ import {
   sayTooNarrow,
   sayTunnelFault,
 } from '../english/index.js';
-import { LEAST_IPV6 } from '../wire/index.js';
+import { MIN_IPV6 } from '../wire/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
 export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'>;
@@ -317,7 +317,7 @@ export class Joins {
     const back = this.hidden(to, from, family, 'pods');
     if (back !== undefined) return end('broken', sayPair({ code: 'answers-lost', why: back.say }), 0, rests);
     const inner = Math.min(...tunnels.map((tunnel) => tunnel.inner));
-    if (family === 6 && inner < LEAST_IPV6) {
+    if (family === 6 && inner < MIN_IPV6) {
       const narrow = { is: 'tunnel', connectionId: connection.id, layers: tunnelLayers(connection) } as const;
       return end('broken', sayTooNarrow(this.forwarding.parts, { room: inner, in: narrow }), 0, rests);
     }

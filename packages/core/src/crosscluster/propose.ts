@@ -1,4 +1,4 @@
-import { MOST_LABEL } from '../zones/index.js';
+import { MAX_LABEL } from '../zones/index.js';
 import { formatPrefix } from '../address/index.js';
 import { PoolSpace } from '../allocation/index.js';
 import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
@@ -82,13 +82,13 @@ interface Open {
 /** Gateways that are lost: none. */
 const none: ReadonlySet<string> = new Set();
 /** Members up to which each one’s takeover is tried alone, too. */
-const MOST_APART = 8;
+const MAX_APART = 8;
 
 /** Prefixes that one rule names, at most. */
 const MAX_PEERS = 200;
 
 /** Openings and routes that one proposal tries, so that it ends. */
-const MOST_MENDS = 120;
+const MAX_MENDS = 120;
 
 /** Works out a connection of some clusters: gateways, translated or moved ranges, filter openings and routes, exported services. */
 export function proposeConnection(plan: Plan, wish: JoinWish): JoinProposal {
@@ -164,7 +164,7 @@ class JoinMaker {
     if (operations.length === 0) return true;
     const applied = applyOperations(this.plan, operations);
     if (!applied.ok) {
-      this.problems.push(...applied.problems.map(({ message, mend }) => `${message} ${mend}`.trim()));
+      this.problems.push(...applied.problems.map(({ message, fix }) => `${message} ${fix}`.trim()));
       return false;
     }
     this.plan = applied.plan;
@@ -399,7 +399,7 @@ class JoinMaker {
 
   private openFor(lost: ReadonlySet<string>): void {
     const blocked = new Set<string>();
-    for (let tries = 0; tries < MOST_MENDS; tries++) {
+    for (let tries = 0; tries < MAX_MENDS; tries++) {
       const failing = this.failing(blocked, lost)[0];
       if (failing === undefined) break;
       const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
@@ -450,7 +450,7 @@ class JoinMaker {
     const found: ReadonlySet<string>[] = [];
     for (let count = 1; count < most; count++) {
       found.push(before(members, count));
-      if (members.length <= MOST_APART) found.push(...members.map((member) => before([member], count)));
+      if (members.length <= MAX_APART) found.push(...members.map((member) => before([member], count)));
     }
     return found.filter((lost) => lost.size > 0);
   }
@@ -542,6 +542,6 @@ function slugOf(name: string): string {
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
-    .slice(0, MOST_LABEL)
+    .slice(0, MAX_LABEL)
     .replace(/-+$/, '');
 }

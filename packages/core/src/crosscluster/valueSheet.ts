@@ -19,7 +19,7 @@ type Parts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'serviceExports
 type Value = ValueSheet['values'][number];
 
 /** Members up to which a sheet lists the others, and tunnels between each two are asked who dials them and what they carry. */
-const MOST_ASKED = 60;
+const MAX_ASKED = 60;
 
 /** The value sheet of each member of a connection: everything that has to be typed in where it is built. */
 export function valueSheets(plan: Parts, forwarding: Forwarding, connectionId?: string): ValueSheet[] {
@@ -76,7 +76,7 @@ function gatewayValues(
   const peers = members.filter(
     (each) => each !== member && (connection.shape !== 'hub' || each === hub || member === hub),
   );
-  const isMany = members.length > MOST_ASKED;
+  const isMany = members.length > MAX_ASKED;
   const tunnels = isMany ? new Map<Member, Tunnel>() : tunnelsOf(forwarding, connection, member, peers);
   const rooms = [...tunnels.values()].flatMap(({ isUp, inner }) => (isUp ? [inner] : []));
   const { rendezvous, rendezvousPort, probeSeconds, probesLost, takeoverSeconds, mostLinks, keyReference } = connection;

@@ -23,7 +23,7 @@ export interface HubRequest {
 const SHARED_LENGTH = 27;
 const BASTION_LENGTH = 28;
 /** Prefixes of one spoke that are led through the firewall. */
-const MOST_ROUTES = 200;
+const MAX_ROUTES = 200;
 const EVERYWHERE = '0.0.0.0/0';
 
 /**
@@ -170,7 +170,7 @@ function attach(
     const mainId = maker.plan.routeTables.find(isMain)?.id ?? '';
     for (const spoke of spokes) {
       // Without these the hub would lead from spoke to spoke past its firewall.
-      for (const prefix of Forwarding.of(maker.plan).space(spoke.id).advertised.slice(0, MOST_ROUTES).map(formatPrefix))
+      for (const prefix of Forwarding.of(maker.plan).space(spoke.id).advertised.slice(0, MAX_ROUTES).map(formatPrefix))
         maker.want(
           'routes',
           { routeTableId: mainId, prefix, nextHop: 'firewall', firewallId, intent },

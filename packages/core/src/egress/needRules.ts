@@ -63,13 +63,13 @@ function sourcesOf(plan: Plan, clusters: readonly Cluster[]): string[] {
 }
 
 /** Prefixes in one rule at most. */
-const MOST_PREFIXES = 200;
+const MAX_PREFIXES = 200;
 
 function firewallRule(maker: ProposalMaker, firewallId: string, need: Need, clusters: readonly Cluster[]): void {
   const intent = `${need.name} from clusters`;
   const rules = grouped(maker.plan.firewallRules, 'firewallId').get(firewallId) ?? [];
   const own = rules.find((each) => each.intent === intent);
-  const sources = [...new Set([...(own?.sources ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
+  const sources = [...new Set([...(own?.sources ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MAX_PREFIXES);
   const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
   if (position === undefined) return;
   maker.want(
@@ -85,7 +85,7 @@ function filterRule(maker: ProposalMaker, filterId: string, need: Need, clusters
     ({ direction }) => direction === 'in',
   );
   const own = rules.find((each) => each.intent === intent);
-  const peers = [...new Set([...(own?.peers ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MOST_PREFIXES);
+  const peers = [...new Set([...(own?.peers ?? []), ...sourcesOf(maker.plan, clusters)])].slice(0, MAX_PREFIXES);
   const position = own?.position ?? positionInFront(rules) ?? positionAtEnd(rules);
   if (position === undefined) return;
   maker.want(

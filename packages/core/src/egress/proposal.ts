@@ -39,7 +39,7 @@ export class ProposalMaker {
     }
     this.plan = before;
     const [first] = applied.problems;
-    this.notes.push(`${intent}: not possible. ${first?.message ?? ''} ${first?.mend ?? ''}`.trim());
+    this.notes.push(`${intent}: not possible. ${first?.message ?? ''} ${first?.fix ?? ''}`.trim());
   }
 
   /** Wants a row; returns its id. One that was edited by hand is kept and told, unless what is asked for is to change it. */

@@ -12,13 +12,13 @@ import type { Words } from './words.js';
 
 /** What the plan does not say yet, and where to say it. */
 export function lackProblem(names: Names, lack: Lack): Problem {
-  const [message, mend = ''] = said(words, lack, names);
-  return bad(lack.code, message, mend).problem;
+  const [message, fix = ''] = said(words, lack, names);
+  return bad(lack.code, message, fix).problem;
 }
 
 const version = (family: Family) => (family === 4 ? 'IPv4' : 'IPv6');
 
-const words: Words<Lack, readonly [message: string, mend?: string], [names: Names]> = {
+const words: Words<Lack, readonly [message: string, fix?: string], [names: Names]> = {
   'host.gone': ({ what }) => [`That ${what} is not in the plan.`, 'It may have been removed. Reload the plan.'],
   'host.no-range': ({ clusterId, purpose, family, zone }, { clusters }) => {
     const where = zone === '' ? '' : ` in zone ${zone}`;

@@ -2,8 +2,8 @@ import type { Hop, Mend, MendStep, NamedFor, Opened, ServiceNamed } from '../rea
 import { sayNumber } from '../working/index.js';
 
 /** Cells and ranges that are named before the others are counted. */
-const MOST_CELLS = 4;
-const MOST_RANGES = 3;
+const MAX_CELLS = 4;
+const MAX_RANGES = 3;
 
 /** A change that lets a packet pass: what it does, and what else would pass with it. */
 export function sayMend({ steps, opens }: Pick<Mend, 'steps' | 'opens'>): {
@@ -70,16 +70,16 @@ function sayCells(cells: Opened['cells'], countedUpTo: number): string {
   if (cells === undefined) return `What else it opens is counted for up to ${countedUpTo} clusters.`;
   if (cells.length === 0) return 'It opens nothing else that the matrix shows.';
   const shown = cells
-    .slice(0, MOST_CELLS)
+    .slice(0, MAX_CELLS)
     .map(({ cluster, label }) => `${cluster} to ${label}`)
     .join('; ');
-  const more = cells.length - MOST_CELLS;
+  const more = cells.length - MAX_CELLS;
   return `It opens in the matrix: ${shown}${more > 0 ? ` and ${more} more` : ''}.`;
 }
 
 function sayWide(wide: readonly string[]): string[] {
   if (wide.length === 0) return [];
-  const more = wide.length - MOST_RANGES;
-  const shown = wide.slice(0, MOST_RANGES).join(', ');
+  const more = wide.length - MAX_RANGES;
+  const shown = wide.slice(0, MAX_RANGES).join(', ');
   return [`It holds for every address of ${shown}${more > 0 ? ` and ${more} more` : ''}.`];
 }

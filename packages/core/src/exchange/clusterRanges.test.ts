@@ -99,7 +99,7 @@ test('several node ranges are those of the zones in their order, and where they 
       line: 2,
       field: 'Node ranges',
       message: '2 node ranges, and the site has 3 zones.',
-      mend: 'Give one for each zone, in the order of the zones, or one for the whole cluster.',
+      fix: 'Give one for each zone, in the order of the zones, or one for the whole cluster.',
     },
   ]);
   expect(wrong.after.clusters.map(({ name }) => name)).toEqual(['late']);

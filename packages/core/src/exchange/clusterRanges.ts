@@ -75,7 +75,7 @@ export function isRangeColumn(name: string): name is RangeColumn {
 /** The prefixes of one row by column. */
 export type RowRanges = ReadonlyMap<RangeColumn, readonly string[]>;
 
-type Report = (field: string, message: string, mend: string) => void;
+type Report = (field: string, message: string, fix: string) => void;
 
 /** The prefixes that a cell names, as texts: set apart by commas, semicolons, bars or spaces. */
 export function rangeTexts(cell: unknown): string[] {
@@ -89,7 +89,7 @@ export function readRanges(plan: Plan, column: RangeColumn, cell: unknown, repor
   return rangeTexts(cell).flatMap((text) => {
     const read = readFieldChecked(plan, rule, text);
     if (read.ok) return [formatPrefix(rangeOf({ prefix: read.value as string }))];
-    report(rangeColumns[column].label, read.problem.message, read.problem.mend);
+    report(rangeColumns[column].label, read.problem.message, read.problem.fix);
     return [];
   });
 }

@@ -102,7 +102,7 @@ describe('rows', () => {
       '8 added 10.204.0.0/16 (Depot)',
     ]);
     expect(problems.map(({ line, field }) => `${line} ${field}`)).toEqual(['4 Prefix', '6 Owner', '7 Network']);
-    expect(problems[0]).toMatchObject({ mend: 'Write 10.201.0.0/16.' });
+    expect(problems[0]).toMatchObject({ fix: 'Write 10.201.0.0/16.' });
     expect(applied(plan, operations).inUse.length).toBe(plan.inUse.length + 2);
   });
 
@@ -232,7 +232,7 @@ describe('rows as a difference', () => {
   test('a zone that the site does not have is named with those it has', () => {
     const text = 'cluster,for,zone,prefix\nbooking-south,node,s9,10.30.9.0/24';
     expect(importRows(plan, 'allocations', text).problems).toMatchObject([
-      { field: 'Zone', mend: 'Its zones are s1, s2.' },
+      { field: 'Zone', fix: 'Its zones are s1, s2.' },
     ]);
   });
 

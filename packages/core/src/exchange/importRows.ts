@@ -30,7 +30,7 @@ export interface RowProblem {
   readonly line: number;
   readonly field: string;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** A column of the text and the field it is read as. */
@@ -219,8 +219,7 @@ class RowReader {
 
   private read(row: RawRow): Reading {
     const wrong: RowProblem[] = [];
-    const report = (field: string, message: string, mend: string) =>
-      wrong.push({ line: row.line, field, message, mend });
+    const report = (field: string, message: string, fix: string) => wrong.push({ line: row.line, field, message, fix });
     const given = this.readCells(row, report);
     const ranges = this.readRanges(row, report);
     // Whether it is an entity of its kind is checked below.
@@ -237,8 +236,7 @@ class RowReader {
   }
 
   private take({ row, given, entity, ranges, wrong }: Reading): void {
-    const report = (field: string, message: string, mend: string) =>
-      wrong.push({ line: row.line, field, message, mend });
+    const report = (field: string, message: string, fix: string) => wrong.push({ line: row.line, field, message, fix });
     const known = this.knownAs(entity);
     if (known !== undefined) this.named.add(known.id);
     if (wrong.length === 0) {
@@ -273,7 +271,7 @@ class RowReader {
     this.operations.push(...extra.operations);
   }
 
-  private readRanges(row: RawRow, report: (field: string, message: string, mend: string) => void) {
+  private readRanges(row: RawRow, report: (field: string, message: string, fix: string) => void) {
     const ranges = new Map<RangeColumn, readonly string[]>();
     for (const [heading, cell] of Object.entries(row.cells)) {
       const column = this.fieldOf.get(heading) ?? '';
@@ -286,13 +284,13 @@ class RowReader {
   private rangesOf(
     cluster: EntityOf['clusters'],
     ranges: Reading['ranges'],
-    report: (field: string, message: string, mend: string) => void,
+    report: (field: string, message: string, fix: string) => void,
   ) {
     const { operations, said } = rangeOperations(this.plan, cluster, ranges, report);
     return { operations: [...blockOperations(this.plan, cluster.networkId, ranges, this.blocks), ...operations], said };
   }
 
-  private readCells(row: RawRow, report: (field: string, message: string, mend: string) => void) {
+  private readCells(row: RawRow, report: (field: string, message: string, fix: string) => void) {
     const rules = rulesOf(this.kind);
     const given: Record<string, unknown> = {};
     for (const [heading, cell] of Object.entries(row.cells)) {
@@ -305,7 +303,7 @@ class RowReader {
       }
       const value = readFieldChecked(this.plan, rule, cell);
       if (value.ok) given[field] = value.value;
-      else report(rule.label, value.problem.message, value.problem.mend);
+      else report(rule.label, value.problem.message, value.problem.fix);
     }
     return given;
   }
@@ -319,24 +317,24 @@ class RowReader {
     return id === undefined ? undefined : byId<Entity>(this.plan[this.kind], id);
   }
 
-  private checkNew(entity: Entity, report: (field: string, message: string, mend: string) => void): void {
+  private checkNew(entity: Entity, report: (field: string, message: string, fix: string) => void): void {
     const rules = rulesOf(this.kind);
     const missing = Object.entries(rules).filter(([field]) => !Object.hasOwn(entity, field));
     for (const [, rule] of missing) report(rule.label, `${rule.label} is empty.`, rule.help);
     if (missing.length > 0) return;
-    for (const p of checkEntity(this.kind, { ...entity })) report(rules[p.field]?.label ?? p.field, p.message, p.mend);
+    for (const p of checkEntity(this.kind, { ...entity })) report(rules[p.field]?.label ?? p.field, p.message, p.fix);
     for (const p of kindRules(this.kind).mistypes?.(this.plan, entity) ?? [])
-      report(rules[p.field]?.label ?? p.field, p.message, p.mend);
+      report(rules[p.field]?.label ?? p.field, p.message, p.fix);
   }
 
   private checkChanged(
     known: Entity,
     given: Record<string, unknown>,
-    report: (field: string, message: string, mend: string) => void,
+    report: (field: string, message: string, fix: string) => void,
   ): void {
     const rules = rulesOf(this.kind);
     for (const p of checkEntity(this.kind, { ...known, ...given }))
-      report(rules[p.field]?.label ?? p.field, p.message, p.mend);
+      report(rules[p.field]?.label ?? p.field, p.message, p.fix);
   }
 
   private add(line: number, entity: Entity, along: readonly string[]): void {

@@ -4,14 +4,14 @@ import type { Document } from 'yaml';
 /** A YAML text as a document, or what is wrong with it and where. */
 export type ParsedYaml =
   | { readonly ok: true; readonly document: Document; readonly lineAt: (offset: number) => number }
-  | { readonly ok: false; readonly line: number; readonly message: string; readonly mend: string };
+  | { readonly ok: false; readonly line: number; readonly message: string; readonly fix: string };
 
 /** Levels of lists and maps in one another that are read; a plan has four. */
-const MOST_LEVELS = 50;
+const MAX_LEVELS = 50;
 
 const tooDeep = {
-  message: `more than ${MOST_LEVELS} levels of lists or maps in one another`,
-  mend: 'Write it flat, as an export does.',
+  message: `more than ${MAX_LEVELS} levels of lists or maps in one another`,
+  fix: 'Write it flat, as an export does.',
 };
 
 /**
@@ -34,19 +34,19 @@ export function parseYaml(text: string): ParsedYaml {
     // It tells some of its own falls as faults of the text.
     if (first.message.startsWith('Maximum call stack')) return { ok: false, line: lineAt(first.pos[0]), ...tooDeep };
     const message = (first.message.split('\n')[0] ?? '').replace(/:$/, '');
-    return { ok: false, line: lineAt(first.pos[0]), message, mend: 'Correct it there.' };
+    return { ok: false, line: lineAt(first.pos[0]), message, fix: 'Correct it there.' };
   }
   const open: [node: unknown, level: number][] = [[document.contents, 0]];
   for (let next = open.pop(); next !== undefined; next = open.pop()) {
     const [node, level] = next;
-    if (level >= MOST_LEVELS && (isMap(node) || isSeq(node)))
+    if (level >= MAX_LEVELS && (isMap(node) || isSeq(node)))
       return { ok: false, line: lineAt(node.range?.[0] ?? 0), ...tooDeep };
     if (isNode(node) && !isScalar(node) && !isMap(node) && !isSeq(node))
       return {
         ok: false,
         line: lineAt(node.range?.[0] ?? 0),
         message: 'it uses aliases (*name)',
-        mend: 'Write each value out.',
+        fix: 'Write each value out.',
       };
     if (isPair(node)) {
       if (node.value !== null) open.push([node.value, level]);
@@ -60,7 +60,7 @@ export function parseYaml(text: string): ParsedYaml {
       const key = isScalar(item.key) ? String(item.key.value) : String(item.key);
       if (keys.has(key)) {
         const at = isNode(item.key) ? (item.key.range?.[0] ?? 0) : 0;
-        return { ok: false, line: lineAt(at), message: `the key "${key}" is given twice`, mend: 'Remove one of them.' };
+        return { ok: false, line: lineAt(at), message: `the key "${key}" is given twice`, fix: 'Remove one of them.' };
       }
       keys.add(key);
     }

@@ -6,7 +6,7 @@ import {
   emptyPlan,
   kindNames,
   kinds,
-  MOST_PROBLEMS,
+  MAX_PROBLEMS,
   rulesOf,
 } from '../plan/index.js';
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
@@ -18,7 +18,7 @@ import { parseYaml } from './parseYaml.js';
 export interface PlanFileProblem {
   readonly path: string;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** A plan read from a file, or everything wrong with the file. */
@@ -73,19 +73,19 @@ export function readPlanFile(text: string): PlanFileResult {
   const collections = Object.fromEntries(Object.entries(present).filter(([key]) => !headKeys.has(key)));
   for (const key of Object.keys(collections)) {
     if (!(kinds as readonly string[]).includes(key))
-      problems.push({ path: key, message: `"${key}" is not a part of a plan file.`, mend: 'Remove it.' });
+      problems.push({ path: key, message: `"${key}" is not a part of a plan file.`, fix: 'Remove it.' });
   }
   const operations = readCollections(collections, problems);
-  if (!isObject(settings)) problems.push({ path: 'settings', message: 'The settings are missing.', mend: 'Add them.' });
+  if (!isObject(settings)) problems.push({ path: 'settings', message: 'The settings are missing.', fix: 'Add them.' });
   else
     problems.push(
-      ...checkFields('settings', settings).map(({ field, message, mend }) => ({
+      ...checkFields('settings', settings).map(({ field, message, fix }) => ({
         path: `settings.${field}`,
         message,
-        mend,
+        fix,
       })),
     );
-  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MOST_PROBLEMS) };
+  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MAX_PROBLEMS) };
   // Checked field by field just above.
   const applied = applyOperations(emptyPlan(settings as Partial<PlanSettings>), operations);
   if (applied.ok) return { ok: true, plan: applied.plan };
@@ -94,15 +94,15 @@ export function readPlanFile(text: string): PlanFileResult {
     problems: applied.problems.map((p) => ({
       path: placeOf(operations, p.operation, p.field),
       message: p.message,
-      mend: p.mend,
+      fix: p.fix,
     })),
   };
 }
 
 const headKeys = new Set(['format', 'version', 'settings']);
 
-function fail(path: string, message: string, mend: string): PlanFileResult & { ok: false } {
-  return { ok: false, problems: [{ path, message, mend }] };
+function fail(path: string, message: string, fix: string): PlanFileResult & { ok: false } {
+  return { ok: false, problems: [{ path, message, fix }] };
 }
 
 function isObject(value: unknown): value is Record<string, unknown> {
@@ -123,7 +123,7 @@ function parseText(text: string): { ok: true; value: Record<string, unknown> } |
     }
   } else {
     const read = parseYaml(text);
-    if (!read.ok) return fail(`line ${read.line}`, `The YAML cannot be read: ${read.message}.`, read.mend);
+    if (!read.ok) return fail(`line ${read.line}`, `The YAML cannot be read: ${read.message}.`, read.fix);
     value = read.document.toJS();
   }
   return isObject(value) ? { ok: true, value } : fail('file', 'The file holds no plan.', 'Export one to see the form.');
@@ -133,14 +133,14 @@ function readCollections(collections: Record<string, unknown>, problems: PlanFil
   return kinds.flatMap((kind) => {
     const items = collections[kind];
     if (!Array.isArray(items)) {
-      problems.push({ path: kind, message: `The list "${kind}" is missing.`, mend: 'Add it, empty if there is none.' });
+      problems.push({ path: kind, message: `The list "${kind}" is missing.`, fix: 'Add it, empty if there is none.' });
       return [];
     }
     if (items.length > MAX_ENTITIES) {
       problems.push({
         path: kind,
         message: `${items.length} entries of kind ${kindNames[kind]}; ${MAX_ENTITIES} is the most.`,
-        mend: 'Split the plan.',
+        fix: 'Split the plan.',
       });
       return [];
     }
@@ -149,7 +149,7 @@ function readCollections(collections: Record<string, unknown>, problems: PlanFil
       problems.push({
         path: `${kind}[${wrong}]`,
         message: 'This is not an entry.',
-        mend: 'Write it as an object with fields.',
+        fix: 'Write it as an object with fields.',
       });
     // Whether each is an entity of its kind is checked when it is applied.
     return wrong >= 0 ? [] : items.map((item) => addOperation(kind, item as EntityOf[Kind]));

@@ -18,7 +18,7 @@ export interface RawRow {
 export interface RawRows {
   readonly syntax: RowSyntax;
   readonly rows: readonly RawRow[];
-  readonly problem: { readonly line: number; readonly message: string; readonly mend: string } | undefined;
+  readonly problem: { readonly line: number; readonly message: string; readonly fix: string } | undefined;
 }
 
 /** Most rows one import takes. */
@@ -41,7 +41,7 @@ export function readRows(text: string, syntax: RowSyntax = guessSyntax(text)): R
     problem: {
       line: 1,
       message: `${read.rows.length} rows; one import takes ${MAX_IMPORT_ROWS} at most.`,
-      mend: 'Split the file.',
+      fix: 'Split the file.',
     },
   };
 }
@@ -64,7 +64,7 @@ function readCsv(text: string): RawRows {
         problem ??= {
           line: start,
           message: 'A quoted cell is not closed properly.',
-          mend: 'Close the quote, or double quotes inside a cell.',
+          fix: 'Close the quote, or double quotes inside a cell.',
         };
       if (data.every((cell) => cell.trim() === '')) return;
       if (headings === undefined) {
@@ -76,7 +76,7 @@ function readCsv(text: string): RawRows {
     },
   });
   if (problem === undefined && headings === undefined)
-    problem = { line: 1, message: 'There is no heading row.', mend: 'Start with the column names.' };
+    problem = { line: 1, message: 'There is no heading row.', fix: 'Start with the column names.' };
   return { syntax: 'csv', rows: problem === undefined ? rows : [], problem };
 }
 
@@ -126,11 +126,11 @@ function jsonProblem(text: string): RawRows['problem'] {
   const [first] = errors;
   const line = first === undefined ? 1 : 1 + countNewlines(text, 0, first.offset);
   const what = first === undefined ? 'it is no JSON' : printParseErrorCode(first.error);
-  return { line, message: `The file cannot be read: ${what}.`, mend: 'Correct it there.' };
+  return { line, message: `The file cannot be read: ${what}.`, fix: 'Correct it there.' };
 }
 
-const noList = { line: 1, message: 'The file holds no list of rows.', mend: 'Write a list of objects.' };
-const noRow = { message: 'This entry is not a row.', mend: 'Write it as an object with fields.' };
+const noList = { line: 1, message: 'The file holds no list of rows.', fix: 'Write a list of objects.' };
+const noRow = { message: 'This entry is not a row.', fix: 'Write it as an object with fields.' };
 
 /** The line each item of a JSON list starts at; the text is known to be good JSON. */
 function linesOfItems(text: string): number[] {
@@ -165,8 +165,8 @@ function readYaml(text: string): RawRows {
   const syntax = 'yaml';
   const read = parseYaml(text);
   if (!read.ok) {
-    const { line, message, mend } = read;
-    return { syntax, rows: [], problem: { line, message: `The file cannot be read: ${message}.`, mend } };
+    const { line, message, fix } = read;
+    return { syntax, rows: [], problem: { line, message: `The file cannot be read: ${message}.`, fix } };
   }
   const list = read.document.contents;
   if (!isSeq(list)) return { syntax, rows: [], problem: noList };

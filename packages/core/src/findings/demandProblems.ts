@@ -6,7 +6,7 @@ import type { Finding } from './finding.js';
 export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
   return figures.problems
     .filter(({ field }) => field !== 'perNodeLength')
-    .map(({ field, poolId, isStopping, message, mend }) =>
+    .map(({ field, poolId, isStopping, message, fix }) =>
       finding(
         isStopping ? 'demand.cannot' : 'demand.doubtful',
         isStopping ? 'error' : 'warning',
@@ -14,7 +14,7 @@ export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
           { kind: 'clusters', id: cluster.id },
           ...(poolId === null ? [] : [{ kind: 'nodePools', id: poolId } as const]),
         ],
-        { cluster: cluster.name, message, fix: mend },
+        { cluster: cluster.name, message, fix: fix },
         { part: `${cluster.id} ${poolId ?? ''} ${field}` },
       ),
     );

@@ -9,7 +9,7 @@ import {
   unsentStatus,
 } from '../ingress/index.js';
 import type { FactCode, FactOf, FixFact, RuleOf, Unattached } from '../english/index.js';
-import { certifies, commonHost, coversHost, MOST_LABEL } from '../zones/index.js';
+import { certifies, commonHost, coversHost, MAX_LABEL } from '../zones/index.js';
 import type { IngressState } from '../ingress/index.js';
 import {
   addOperation,
@@ -236,7 +236,7 @@ function granting(
     id: newId(),
     clusterId,
     namespace: to.namespace,
-    name: label.slice(0, MOST_LABEL).replace(/-+$/, ''),
+    name: label.slice(0, MAX_LABEL).replace(/-+$/, ''),
     from: [`${from} in ${namespace}`],
     to: [`${to.kind} ${to.name}`],
   });

@@ -6,7 +6,25 @@ import { demoPlan } from '../demo/index.js';
 import { propose } from '../allocation/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { setOperation } from '../plan/index.js';
-import type { Plan, Allocation, Backend, Certificate, Cluster, DnsRecord, FilterRule, Forward, Gateway, IngressRoute, Member, Network, Operation, Profile, Route, ServiceExport, Zone } from '../plan/index.js';
+import type {
+  Plan,
+  Allocation,
+  Backend,
+  Certificate,
+  Cluster,
+  DnsRecord,
+  FilterRule,
+  Forward,
+  Gateway,
+  IngressRoute,
+  Member,
+  Network,
+  Operation,
+  Profile,
+  Route,
+  ServiceExport,
+  Zone,
+} from '../plan/index.js';
 import { findingTitles } from '../english/index.js';
 import type { FactCode } from '../english/index.js';
 import { factCodes } from '../english/findings/table.js';
@@ -969,10 +987,10 @@ test('a translated pair has no overlap; the fix of one that has, mends it', () =
   expect(overlap?.fixes).toEqual([
     { kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) },
   ]);
-  const mend = mendConnection(plan, testId('connections', 1));
-  const operations = mend?.groups.flatMap((group) => group.operations) ?? [];
+  const fix = mendConnection(plan, testId('connections', 1));
+  const operations = fix?.groups.flatMap((group) => group.operations) ?? [];
   expect(found(applied(plan, operations)).filter((each) => / join\./.test(each))).toEqual([]);
-  expect(mend?.translated).toBe(2);
+  expect(fix?.translated).toBe(2);
   // Where nothing is built or fixed, one of the two moves instead, and nothing has to be translated.
   const free = applied(
     plan,

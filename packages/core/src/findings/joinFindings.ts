@@ -16,7 +16,7 @@ import {
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
-import { LEAST_IPV6 } from '../wire/index.js';
+import { MIN_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
@@ -45,9 +45,9 @@ interface Needed {
 }
 
 /** Tunnels of one connection that are looked at one by one; of larger meshes each member with its next. */
-const MOST_TUNNELS = 1500;
+const MAX_TUNNELS = 1500;
 /** Findings of one kind told of one connection; the others are counted. */
-const MOST_TOLD = 12;
+const MAX_TOLD = 12;
 
 const of = (kind: Subject['kind'], id: string): Subject => ({ kind, id });
 
@@ -99,7 +99,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   };
   const ranges = byRange(clashes);
   return [
-    ...ranges.slice(0, MOST_TOLD).map(({ range, others }) => {
+    ...ranges.slice(0, MAX_TOLD).map(({ range, others }) => {
       return finding(
         'join.overlap',
         worse(connection, 'error'),
@@ -114,13 +114,13 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
         { part: `${connection.id} ${range.allocation.id}`, fixes: [fix] },
       );
     }),
-    ...(ranges.length > MOST_TOLD
+    ...(ranges.length > MAX_TOLD
       ? [
           finding(
             'join.overlap:more',
             worse(connection, 'error'),
             [of('connections', connection.id)],
-            { connection: connection.name, count: ranges.length - MOST_TOLD },
+            { connection: connection.name, count: ranges.length - MAX_TOLD },
             { fixes: [fix] },
           ),
         ]
@@ -311,7 +311,7 @@ function pairsOf(connection: Connection, members: readonly Member[]): (readonly 
   const hub = members.find(({ isHub }) => isHub);
   if (connection.shape === 'hub')
     return hub === undefined ? [] : members.filter((member) => member !== hub).map((member) => [hub, member] as const);
-  if (meshLinks(members.length) > MOST_TUNNELS)
+  if (meshLinks(members.length) > MAX_TUNNELS)
     return members.map((member, at) => [member, members[(at + 1) % members.length] as Member] as const);
   return members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const));
 }
@@ -382,7 +382,7 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   if (pair.verdict !== 'pass') return [];
   const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
   const floor = Math.max(
-    LEAST_IPV6,
+    MIN_IPV6,
     ...[a, b]
       .filter(({ mtuFloor, podNeeds }) => mtuFloor > 0 && podNeeds.includes('mtu floor'))
       .map(({ mtuFloor }) => mtuFloor),
@@ -401,7 +401,7 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
         other: b.name,
         room: pair.room,
         floor,
-        isOfIpv6: floor === LEAST_IPV6,
+        isOfIpv6: floor === MIN_IPV6,
         within:
           link === undefined || link.encapsulation === 'none'
             ? undefined
@@ -436,16 +436,16 @@ function flatWays(connection: Connection, members: readonly Member[], joins: Joi
 
 /** The first few, and how many more there are. */
 function capped(connection: Connection, found: readonly Finding[]): Finding[] {
-  if (found.length <= MOST_TOLD) return [...found];
+  if (found.length <= MAX_TOLD) return [...found];
   const [first] = found;
   if (first === undefined) return [];
   return [
-    ...found.slice(0, MOST_TOLD),
+    ...found.slice(0, MAX_TOLD),
     finding(
       'join.down:more',
       first.severity,
       [of('connections', connection.id)],
-      { connection: connection.name, count: found.length - MOST_TOLD },
+      { connection: connection.name, count: found.length - MAX_TOLD },
       { part: `${connection.id} more`, check: first.code },
     ),
   ];

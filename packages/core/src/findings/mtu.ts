@@ -1,7 +1,7 @@
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { podPacket } from '../podnetwork/index.js';
-import { largestPacket, LEAST_IPV6 } from '../wire/index.js';
+import { largestPacket, MIN_IPV6 } from '../wire/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -9,7 +9,7 @@ import type { Finding } from './finding.js';
 /** Packets between pods that must pass whole, and do not fit what the overlay leaves of the network's MTU. */
 export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
   const packet = podPacket(cluster, network).value;
-  if (cluster.family !== 'ipv4' && packet < LEAST_IPV6) {
+  if (cluster.family !== 'ipv4' && packet < MIN_IPV6) {
     return [
       finding('mtu.too-narrow', 'error', [{ kind: 'clusters', id: cluster.id }], {
         cluster: cluster.name,

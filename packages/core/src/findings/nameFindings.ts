@@ -118,7 +118,7 @@ function selfRun(state: NameState, cluster: Cluster): Finding[] {
           'name.too-long',
           'error',
           subjects,
-          { cluster: cluster.name, name: shown.slice(0, 60), problem: `${read.problem.message} ${read.problem.mend}` },
+          { cluster: cluster.name, name: shown.slice(0, 60), problem: `${read.problem.message} ${read.problem.fix}` },
           { part: `${cluster.id} ${shown}` },
         ),
       ];

@@ -10,7 +10,7 @@ import type { Finding, Subject } from './finding.js';
 type Parts = Pick<Plan, 'clusters' | 'networks' | 'needs' | 'allocations'>;
 
 /** Clusters named in one finding; the others are counted. */
-const MOST_NAMED = 5;
+const MAX_NAMED = 5;
 
 interface Failing {
   readonly cluster: Cluster;
@@ -65,7 +65,7 @@ function byCause(found: readonly Failing[]): Failing[][] {
 function unreached({ needs, networks }: Parts, key: string, group: readonly Failing[], at: number): Finding {
   const [first] = group as [Failing];
   const need = byId(needs, key);
-  const named = group.slice(0, MOST_NAMED);
+  const named = group.slice(0, MAX_NAMED);
   const clusters = named.map(({ cluster }) => cluster.name);
   const more = group.length - named.length;
   const subjects: Subject[] = named.map(({ cluster }) => ({ kind: 'clusters', id: cluster.id }));

@@ -1,6 +1,6 @@
 import { compareAddresses, containsAddress } from '../address/index.js';
 import { heldAddresses, subnetsForRuns } from '../allocation/index.js';
-import { byId, rangeOf, stretchOf } from '../plan/index.js';
+import { byId, rangeOf, addressSpan } from '../plan/index.js';
 import type { AddressParts } from '../allocation/index.js';
 import type { Plan, Run } from '../plan/index.js';
 import { finding } from './finding.js';
@@ -22,7 +22,7 @@ function runFinding(plan: Parts, run: Run): Finding[] {
     { kind: 'runs', id: run.id },
     { kind: 'clusters', id: cluster.id },
   ] as const;
-  const { first, last } = stretchOf(run);
+  const { first, last } = addressSpan(run);
   const subnet = subnetsForRuns(cluster, plan.allocations)
     .map(rangeOf)
     .find((each) => containsAddress(each, first) && containsAddress(each, last));

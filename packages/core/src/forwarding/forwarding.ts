@@ -299,7 +299,7 @@ export class Forwarding {
    * Who on a link takes packets to an address: of the networks whose routes the sender accepts, the one that advertises
    * the longest prefix around it, a default included.
    */
-  takerOn(link: Link, fromNetworkId: string, destination: Address): string | undefined {
+  nextHopOnLink(link: Link, fromNetworkId: string, destination: Address): string | undefined {
     const row = this.compiledLink(link)
       .rows.around(destination)
       .find(({ networkId }) => networkId !== fromNetworkId && this.accepts(link, fromNetworkId, networkId));
@@ -315,7 +315,7 @@ export class Forwarding {
   }
 
   /** The networks that advertise a route to an address on a link, the longest prefix first. */
-  offersOn(link: Link, destination: Address): readonly string[] {
+  advertisersOf(link: Link, destination: Address): readonly string[] {
     return this.compiledLink(link)
       .rows.around(destination)
       .map(({ networkId }) => networkId);

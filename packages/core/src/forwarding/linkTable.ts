@@ -27,9 +27,9 @@ export interface LinkRow {
 }
 
 /** Members whose rows stand beside the others before all are put in order again. */
-const MOST_PATCHED = 8;
+const MAX_PATCHED = 8;
 /** Rows of one member at most, so that a place is told by the member and the place in its list. */
-const MOST_ROWS = 1 << 20;
+const MAX_ROWS = 1 << 20;
 
 /** Rows of one member, or of all, with their look-up, made when it is first asked for. */
 class Rows {
@@ -66,7 +66,7 @@ export class LinkRows {
       if (last?.networkId !== member.networkId || last.attachment !== member.attachment) return undefined;
       if (!isSameList(last.advertised, member.advertised)) patches.set(member.networkId, new Rows(rowsOf(member, at)));
     }
-    if (members.length !== this.members.length || patches.size > MOST_PATCHED) return undefined;
+    if (members.length !== this.members.length || patches.size > MAX_PATCHED) return undefined;
     return new LinkRows(members, this.base, patches);
   }
 
@@ -106,7 +106,7 @@ function rowsOf({ networkId, attachment, advertised }: LinkMember, member: numbe
     const key = formatPrefix(prefix);
     if (seen.has(key)) return [];
     seen.add(key);
-    return [{ prefix, networkId, attachmentId: attachment?.id ?? '', place: member * MOST_ROWS + at }];
+    return [{ prefix, networkId, attachmentId: attachment?.id ?? '', place: member * MAX_ROWS + at }];
   });
 }
 

@@ -34,7 +34,7 @@ export function isOnInternet(
         break;
       }
       case 'link': {
-        const next = hop.toNetworkId ?? forwarding.takerOn(hop.link, where, address);
+        const next = hop.toNetworkId ?? forwarding.nextHopOnLink(hop.link, where, address);
         if (next === undefined) return false;
         where = next;
         table = forwarding.mainTable(next);

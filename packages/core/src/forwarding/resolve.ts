@@ -1,6 +1,6 @@
 import { addressFurther, formatAddress, parseAddress } from '../address/index.js';
 import type { Address, Family } from '../address/index.js';
-import { byId, prefixList, rangeOf, stretchOf } from '../plan/index.js';
+import { byId, prefixList, rangeOf, addressSpan } from '../plan/index.js';
 import type { Cluster, Endpoint, Need, Place, Protocol, Service, Target, hostPrefix } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { found, lacking } from '../road/index.js';
@@ -261,7 +261,8 @@ function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<read
     const run = parts.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
     const node = nodeHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, from.address.family);
     if (!node.ok) return node;
-    const address = run === undefined ? node.value.address : addressFurther(stretchOf(run).first, cluster.controlNodes);
+    const address =
+      run === undefined ? node.value.address : addressFurther(addressSpan(run).first, cluster.controlNodes);
     return found([{ address, ...service, host: { ...node.value, label, address }, isOutside: true, label }]);
   }
   if (!isPrivate) return found([{ address: PUBLIC_API, ...service, host: undefined, isOutside: true, label }]);

@@ -279,7 +279,7 @@ test('each change that is offered lets the packet pass, and says which rule, rou
   const refusing = hubWorld({ rules: [{ ports: ['443'] }] });
   const question = expectGood(readQuestion(refusing, 'node of a', 'node of b tcp 22', 576));
   const mends = mendsOf(refusing, question);
-  expect(mends.map((mend) => sayMend(mend).steps)).toEqual([
+  expect(mends.map((fix) => sayMend(fix).steps)).toEqual([
     ['Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.'],
   ]);
   for (const { operations } of mends) {
@@ -303,9 +303,9 @@ test('an opening between the nodes of a cluster is for all of its node ranges, n
     ...fence(1, { defaultOut: 'allow' }, { protocol: 'udp', ports: ['4789'] }),
   ]);
   const question = expectGood(readQuestion(plan, 'pod of c', 'pod of c tcp 80', 576));
-  const [mend] = mendsOf(plan, question);
+  const [fix] = mendsOf(plan, question);
   // Geneve: UDP 6081 (RFC 8926 3.3).
-  expect(mend?.operations).toMatchObject([
+  expect(fix?.operations).toMatchObject([
     { kind: 'filterRules', entity: { protocol: 'udp', ports: ['6081'], peers: ['10.1.0.0/24', '10.3.0.0/24'] } },
   ]);
 });

@@ -84,7 +84,7 @@ function isElsewhere({ from, aim, forth, verdict }: FlowTrace): boolean {
 }
 
 /** Ways of a flow that are followed, at most, where several are as good. */
-const MOST_WAYS = 1024;
+const MAX_WAYS = 1024;
 
 /** Follows one flow there and back; where ways are as good, each of them, and the worst answers. */
 export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: number): FlowTrace {
@@ -92,7 +92,7 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
   let worst = traceWay(forwarding, from, aim, bytes, turns);
   let room = worst.room;
   for (let ways = 1; worst.verdict !== 'broken' && turns.next(); ways++) {
-    if (ways === MOST_WAYS) return worst.verdict === 'pass' ? beyond({ ...worst, room }) : worst;
+    if (ways === MAX_WAYS) return worst.verdict === 'pass' ? beyond({ ...worst, room }) : worst;
     const other = traceWay(forwarding, from, aim, bytes, turns);
     room = Math.min(room, other.room);
     if (worstFirst.indexOf(other.verdict) < worstFirst.indexOf(worst.verdict)) worst = other;
@@ -102,7 +102,7 @@ export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: n
 
 /** A flow of which not every way was followed: that those pass says nothing of the rest. */
 function beyond(flow: FlowTrace): FlowTrace {
-  const failure: Failure = { code: 'many-ways', followed: MOST_WAYS };
+  const failure: Failure = { code: 'many-ways', followed: MAX_WAYS };
   const last = flow.back.at(-1) ?? flow.forth.at(-1);
   if (last === undefined) throw new Error('a way without an event');
   const { spot, packet, wraps, room } = last;

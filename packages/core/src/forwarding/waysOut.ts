@@ -41,8 +41,8 @@ export interface WaysOut {
   readonly taken: readonly WayTaken[];
 }
 
-const MOST_NETWORKS = 8;
-const MOST_TARGETS = 9;
+const MAX_NETWORKS = 8;
+const MAX_TARGETS = 9;
 
 /** The name under which the internet is a target. */
 const INTERNET = 'the internet';
@@ -55,12 +55,12 @@ export function waysOut(forwarding: Forwarding): WaysOut {
     .map(({ id, name }) => ({ id, name, clusters: byNetwork.get(id)?.length ?? 0 }))
     .filter(({ clusters }) => clusters > 0)
     .sort((a, b) => b.clusters - a.clusters || (a.name < b.name ? -1 : 1));
-  const networks = all.slice(0, MOST_NETWORKS);
+  const networks = all.slice(0, MAX_NETWORKS);
   const needs = [...parts.needs]
     .map((need) => ({ need, asking: parts.clusters.filter((cluster) => isNeedOf(need, cluster)).length }))
     .filter(({ asking }) => asking > 0)
     .sort((a, b) => b.asking - a.asking || (a.need.name < b.need.name ? -1 : 1));
-  const shown = needs.slice(0, MOST_TARGETS).map(({ need }) => need);
+  const shown = needs.slice(0, MAX_TARGETS).map(({ need }) => need);
   return {
     networks,
     moreNetworks: all.length - networks.length,

@@ -14,7 +14,7 @@ import {
   listenersOf,
   readServicePort,
   setOperation,
-  stretchOf,
+  addressSpan,
   USUAL_BYTES,
   withFallbacks,
 } from '../plan/index.js';
@@ -64,7 +64,7 @@ export interface Exposure {
 /** Size of a new subnet for load balancers: some providers want this many addresses to scale into (common practice). */
 const ENTRY_LENGTH = 27;
 /** Filters that one door may pass. */
-const MOST_FILTERS = 8;
+const MAX_FILTERS = 8;
 
 /** Everything that a service needs to be called by a host name and a path: what is there already is used. */
 export function expose(plan: Plan, request: ExposeRequest): Result<Exposure> {
@@ -229,7 +229,7 @@ class Opening {
     );
     if (run === undefined) return refuse('expose.run', { cluster: cluster.name });
     const addresses = Array.from({ length: cluster.controlNodes }, (_, i) =>
-      formatAddress(addressFurther(stretchOf(run).first, i)),
+      formatAddress(addressFurther(addressSpan(run).first, i)),
     );
     const balancer = this.balancer(`${cluster.name}-api`);
     if (!balancer.ok) return balancer;
@@ -418,7 +418,7 @@ class Opening {
 
   /** Rules that let the load balancer call its members, for each filter that would refuse it. */
   private open(balancer: Balancer, apiPortOf?: number): void {
-    for (let filters = 0; filters < MOST_FILTERS; filters++) {
+    for (let filters = 0; filters < MAX_FILTERS; filters++) {
       const applied = applyOperations(this.plan, this.operations);
       if (!applied.ok) return;
       const refused = this.refusedBy(applied.plan, balancer, apiPortOf);

@@ -18,7 +18,7 @@ export interface Held {
 type SizingOf = (clusterId: string) => Sizing | undefined;
 
 /** Members of one backend that are listed one by one; beyond them they are counted. */
-const MOST_LISTED = 200;
+const MAX_LISTED = 200;
 
 /** What a load balancer will hold as it follows from the plan: its address, match rules, backends and members. */
 export function heldBy(state: IngressState, balancer: Balancer, sizingOf: SizingOf, when: HoldCase): Held[] {
@@ -143,9 +143,7 @@ function membersOf(
           const pods = when === 'horizon' ? workload.replicasHorizon : workload.replicasNow;
           return Array.from({ length: pods }, (_, i) => `pod ${i + 1} of ${workload.name}:${port ?? '?'}`);
         });
-  const listed = names
-    .slice(0, MOST_LISTED)
-    .map((name): Held => ({ part: 'member', text: `${backend.name}: ${name}` }));
+  const listed = names.slice(0, MAX_LISTED).map((name): Held => ({ part: 'member', text: `${backend.name}: ${name}` }));
   const more = names.length - listed.length;
   return more === 0 ? listed : [...listed, { part: 'member', text: `${backend.name}: ${more} more` }];
 }

@@ -47,10 +47,10 @@ interface Bucket {
 }
 
 /** Buckets that were made anew before they are put with the others. */
-const MOST_APART = 64;
+const MAX_APART = 64;
 
 /** Wildcards never stand for more labels than a name has: 253 characters hold at most 127 (RFC 1035 2.3.4). */
-const MOST_LABELS = 127;
+const MAX_LABELS = 127;
 
 /**
  * Routes compiled so that a call finds its own by host and path, whatever their number. Of an edit only the hosts it touches are compiled anew.
@@ -84,7 +84,7 @@ export class RouteBook {
       const kept = (this.bucket(host)?.routes ?? []).filter(({ id }) => !left.has(id));
       apart.set(host, bucketOf([...kept, ...come.filter((route) => hostsOf(route).includes(host))]));
     }
-    return apart.size <= MOST_APART
+    return apart.size <= MAX_APART
       ? new RouteBook(this.reach, this.base, apart)
       : new RouteBook(this.reach, new Map([...this.base, ...apart]), new Map());
   }
@@ -165,7 +165,7 @@ export class RouteBook {
   private *hostKeys(host: string): Generator<string> {
     if (host !== '') yield host;
     let rest = host;
-    for (let labels = 0; labels < MOST_LABELS; labels++) {
+    for (let labels = 0; labels < MAX_LABELS; labels++) {
       const at = rest.indexOf('.');
       if (at < 0) break;
       rest = rest.slice(at + 1);

@@ -3,7 +3,7 @@ export { groupsOf, membersOf, USUAL_QUEUE, USUAL_SERVICE_MS } from './fromPlan.j
 export { EventQueue } from './eventQueue.js';
 export { Random } from './random.js';
 export type { Arrivals, BalancingMethod, LoadEvent, LoadMember, Scaling, Scenario } from './scenario.js';
-export { checkScenario, wantedMembers, MOST_CLIENTS, MOST_MEMBERS, MOST_REQUESTS, MOST_SECONDS } from './scenario.js';
+export { checkScenario, wantedMembers, MAX_CLIENTS, MAX_MEMBERS, MAX_REQUESTS, MAX_SECONDS } from './scenario.js';
 export type { LoadInterval, LoadResult, MemberLoad, Outcomes } from './simulate.js';
 export { simulate } from './simulate.js';
 export type { Capacity } from './survive.js';

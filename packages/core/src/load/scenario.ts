@@ -112,10 +112,10 @@ export interface Scenario {
 }
 
 /** Requests that one simulation may have, so that it ends within minutes. */
-export const MOST_REQUESTS = 20_000_000;
-export const MOST_SECONDS = 86_400;
-export const MOST_MEMBERS = 5000;
-export const MOST_CLIENTS = 1_000_000;
+export const MAX_REQUESTS = 20_000_000;
+export const MAX_SECONDS = 86_400;
+export const MAX_MEMBERS = 5000;
+export const MAX_CLIENTS = 1_000_000;
 
 /** Holds a scenario against its limits; each message says which one. */
 export function checkScenario(scenario: Scenario): Result<Scenario> {
@@ -138,10 +138,10 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   if (rates.length === 0)
     return bad('load.series', 'The series of rates is empty.', 'Enter a rate for each part of the time.');
   const problems = [
-    outside('Time', seconds, 1, MOST_SECONDS, 's'),
+    outside('Time', seconds, 1, MAX_SECONDS, 's'),
     ...rates.map((rate) => outside('Arrivals', rate, 0, 1_000_000, 'per second')),
-    outside('Clients', clients, 1, MOST_CLIENTS, 'addresses'),
-    outside('Members', members.length, 1, MOST_MEMBERS, 'members'),
+    outside('Clients', clients, 1, MAX_CLIENTS, 'addresses'),
+    outside('Members', members.length, 1, MAX_MEMBERS, 'members'),
     outside('Members at the start', startWith, 0, members.length, 'members'),
     outside('Retries', retries, 0, 10, 'times'),
     outside('Detection', detectSeconds, 0, 3600, 's'),
@@ -167,11 +167,11 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
     return bad('load.weights', 'The weights sum to 0: no member would get a request.', 'Give at least one a weight.');
   // The mean of a series, of both ends of a ramp, or the one rate.
   const requests = (rates.reduce((sum, rate) => sum + rate, 0) / rates.length) * seconds;
-  if (requests > MOST_REQUESTS)
+  if (requests > MAX_REQUESTS)
     return bad(
       'load.requests',
       `${Math.round(requests).toLocaleString('en-US')} requests are more than one simulation takes.`,
-      `At most ${MOST_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`,
+      `At most ${MAX_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`,
     );
   return good(scenario);
 }

@@ -41,7 +41,7 @@ interface Row extends Hit {
   readonly isSpace: boolean;
 }
 
-const MOST_HITS = 50;
+const MAX_HITS = 50;
 
 /** Finds who holds an address or prefix, and entities by name. Built once for a plan. */
 export class Lookup {
@@ -62,7 +62,7 @@ export class Lookup {
       const parsed = parsePrefix(text);
       if (parsed.ok) return this.findPrefix(parsed.value);
       if (/^[0-9a-fA-F.:]+\/\S*$/.test(text))
-        return { summary: `${parsed.problem.message} ${parsed.problem.mend}`, hits: [] };
+        return { summary: `${parsed.problem.message} ${parsed.problem.fix}`, hits: [] };
     }
     return this.findName(text);
   }
@@ -96,7 +96,7 @@ export class Lookup {
     const around: Row[] = [];
     const inside: Row[] = [];
     index.forEachAround(value, (at) => around.unshift(this.rows[at] as Row));
-    index.forEachInside(value, (at) => inside.length < MOST_HITS && inside.push(this.rows[at] as Row));
+    index.forEachInside(value, (at) => inside.length < MAX_HITS && inside.push(this.rows[at] as Row));
     return this.answer(formatPrefix(value), value, around, inside, undefined);
   }
 
@@ -122,7 +122,7 @@ export class Lookup {
           : `free, ${where}`;
     const notes = special.length > 0 ? `; ${special.join(', ')}` : '';
     const summary = `${text} is ${state}${notes}.`;
-    return { summary, hits: [...around, ...inside].slice(0, MOST_HITS).map((row) => this.asHit(row, address)) };
+    return { summary, hits: [...around, ...inside].slice(0, MAX_HITS).map((row) => this.asHit(row, address)) };
   }
 
   private asHit(row: Row, address: Address | undefined): Hit {
@@ -159,14 +159,14 @@ export class Lookup {
     for (const kind of namedFirst) {
       const { label } = kindRules(kind);
       for (const entity of this.plan[kind] as readonly Entity[]) {
-        if (named.length === MOST_HITS) break;
+        if (named.length === MAX_HITS) break;
         const carries = 'name' in entity && entity.name.toLowerCase().includes(sought);
-        if (!carries && (mentioned.length === MOST_HITS || !label(entity, this.plan).toLowerCase().includes(sought)))
+        if (!carries && (mentioned.length === MAX_HITS || !label(entity, this.plan).toLowerCase().includes(sought)))
           continue;
         (carries ? named : mentioned).push(hitFor(this.plan, kind, entity));
       }
     }
-    const hits = [...named, ...mentioned].slice(0, MOST_HITS);
+    const hits = [...named, ...mentioned].slice(0, MAX_HITS);
     return { summary: hits.length === 0 ? `Nothing is called "${text}".` : `${hits.length} found.`, hits };
   }
 }

@@ -1,18 +1,18 @@
 import { isNode, isSeq, LineCounter, parseDocument } from 'yaml';
 
 /** Text of all documents together that is read at once. */
-export const MOST_TEXT = 20_000_000;
+export const MAX_TEXT = 20_000_000;
 /** Text of one document. */
-export const MOST_DOCUMENT = 1_000_000;
+export const MAX_DOCUMENT = 1_000_000;
 /** How often anchors may be used in one document, each use counted with all that it expands to. */
-const MOST_ALIASES = 100;
+const MAX_ALIASES = 100;
 
 /** Something wrong with a manifest: in which line of the whole text, what, and what to do. */
 export interface ManifestProblem {
   /** From 1. */
   readonly line: number;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** One document of a text: a value, or why it cannot be read. */
@@ -22,11 +22,11 @@ export type ReadDocument =
 
 /** Parts a text into its documents and reads each by itself, so that a broken one spoils no other. YAML 1.2, of which JSON is a part. */
 export function readDocuments(text: string): ReadDocument[] {
-  if (text.length > MOST_TEXT)
+  if (text.length > MAX_TEXT)
     return [
       broken(
         1,
-        `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MOST_TEXT.toLocaleString('en-US')} are read at once.`,
+        `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MAX_TEXT.toLocaleString('en-US')} are read at once.`,
         'Read it in parts.',
       ),
     ];
@@ -42,11 +42,11 @@ export function readDocuments(text: string): ReadDocument[] {
 
 function readOne(text: string, line: number): ReadDocument[] {
   const first = line + (/^[\s\n]*/.exec(text)?.[0].split('\n').length ?? 1) - 1;
-  if (text.length > MOST_DOCUMENT)
+  if (text.length > MAX_DOCUMENT)
     return [
       broken(
         first,
-        `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MOST_DOCUMENT.toLocaleString('en-US')}.`,
+        `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MAX_DOCUMENT.toLocaleString('en-US')}.`,
         'No object of a cluster is that large: is this a manifest?',
       ),
     ];
@@ -70,7 +70,7 @@ function readOne(text: string, line: number): ReadDocument[] {
       ),
     ];
   try {
-    const value: unknown = document.toJS({ maxAliasCount: MOST_ALIASES });
+    const value: unknown = document.toJS({ maxAliasCount: MAX_ALIASES });
     // A list of objects is read as those objects.
     if (!isRecord(value) || value['kind'] !== 'List' || !Array.isArray(value['items']))
       return [{ ok: true, line: first, value }];
@@ -82,12 +82,12 @@ function readOne(text: string, line: number): ReadDocument[] {
       return { ok: true, line: own, value: item };
     });
   } catch {
-    return [broken(first, `Its anchors expand to more than ${MOST_ALIASES} copies.`, 'Write out what they stand for.')];
+    return [broken(first, `Its anchors expand to more than ${MAX_ALIASES} copies.`, 'Write out what they stand for.')];
   }
 }
 
-function broken(line: number, message: string, mend: string): ReadDocument {
-  return { ok: false, line, problem: { line, message, mend } };
+function broken(line: number, message: string, fix: string): ReadDocument {
+  return { ok: false, line, problem: { line, message, fix } };
 }
 
 /** Whether a value is an object with fields. */

@@ -1,4 +1,4 @@
-export { MOST_DOCUMENT, MOST_TEXT } from './documents.js';
+export { MAX_DOCUMENT, MAX_TEXT } from './documents.js';
 export type { ManifestProblem } from './documents.js';
 export type { ReadManifests, ReadObject } from './manifests.js';
 export { readManifests, writeManifests } from './manifests.js';

@@ -82,7 +82,7 @@ export interface ReadManifests {
 }
 
 /** Characters of an object that are kept with it. */
-const MOST_KEPT = 8000;
+const MAX_KEPT = 8000;
 
 const kindOfObject: Readonly<Record<string, Single | 'ingressRoutes' | 'serviceExports' | 'imports' | 'clusters'>> = {
   Deployment: 'workloads',
@@ -198,8 +198,8 @@ class Reader {
     return new Map(dated.map(({ title, created }) => [title, places.get(created) ?? 0]));
   }
 
-  private wrong(line: number, message: string, mend: string): never[] {
-    this.problems.push({ line, message, mend });
+  private wrong(line: number, message: string, fix: string): never[] {
+    this.problems.push({ line, message, fix });
     return [];
   }
 
@@ -557,10 +557,10 @@ class Reader {
   private kept({ object, kind, namespace, name, line }: Found, unknown: readonly string[]): string {
     if (unknown.length === 0) return '';
     const text = JSON.stringify(cleaned(object));
-    if (text.length <= MOST_KEPT) return text;
+    if (text.length <= MAX_KEPT) return text;
     this.wrong(
       line,
-      `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MOST_KEPT.toLocaleString('en-US')} are kept.`,
+      `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MAX_KEPT.toLocaleString('en-US')} are kept.`,
       'What the plan does not know of it is left out: keep its manifest where it is.',
     );
     return '';
@@ -570,7 +570,7 @@ class Reader {
   private put<K extends Kind>(kind: K, before: EntityOf[K] | undefined, after: EntityOf[K], found: Found): boolean {
     const [problem] = checkEntity(kind, after);
     if (problem !== undefined) {
-      this.wrong(found.line, `${found.kind} ${found.namespace}/${found.name}: ${problem.message}`, problem.mend);
+      this.wrong(found.line, `${found.kind} ${found.namespace}/${found.name}: ${problem.message}`, problem.fix);
       return false;
     }
     if (before === undefined) this.operations.push(addOperation(kind, after));

@@ -303,7 +303,7 @@ describe('what the API refuses, and what it means otherwise than it is written',
       {
         line: 1,
         message: 'Service web/s: spec.ports[0].port is the text "80", and the API takes a number there.',
-        mend: 'Write it without quotes. The object is left out.',
+        fix: 'Write it without quotes. The object is left out.',
       },
     ]);
     expect(read(empty, stringify(service(80, 'http'))).problems).toEqual([]);
@@ -345,7 +345,7 @@ describe('what the API refuses, and what it means otherwise than it is written',
       {
         line: 4,
         message: 'This is a template ({{ }}), not a manifest.',
-        mend: 'Render it with its values, and read what comes out.',
+        fix: 'Render it with its values, and read what comes out.',
       },
     ]);
     const all = stringify({ apiVersion: 'v1', kind: 'List', items: [service(80), service('90')] });

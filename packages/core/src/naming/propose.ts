@@ -10,7 +10,7 @@ import {
   listenersOf,
   newId,
   setOperation,
-  stretchOf,
+  addressSpan,
   withFallbacks,
 } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, EntityOf, Kind, Operation, Plan, Zone } from '../plan/index.js';
@@ -168,7 +168,7 @@ class Proposing {
   /** The load balancer whose members are the control plane’s addresses, else the virtual address kept after those of its nodes. */
   private apiAddress(cluster: Cluster): string | undefined {
     const run = this.plan.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
-    const first = run === undefined ? undefined : stretchOf(run).first;
+    const first = run === undefined ? undefined : addressSpan(run).first;
     const backend =
       first === undefined
         ? undefined
@@ -224,7 +224,7 @@ class Proposing {
   private record(zone: Zone, host: string, type: RecordType, value: string, to = this.records): void {
     const read = readFullName(host);
     if (!read.ok) {
-      this.open.push(`${host.slice(0, 60)}: ${read.problem.message} ${read.problem.mend}`);
+      this.open.push(`${host.slice(0, 60)}: ${read.problem.message} ${read.problem.fix}`);
       return;
     }
     const key = `${zone.id} ${read.value} ${type}`;

@@ -1,4 +1,4 @@
-import { isWithin, MOST_ALIASES, parentOf } from '../zones/index.js';
+import { isWithin, MAX_ALIASES, parentOf } from '../zones/index.js';
 import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
@@ -87,7 +87,7 @@ interface Found {
 const PROVIDER_TTL = 60;
 
 /** Resolvers that ask one another before it counts as endless. */
-const MOST_HOPS = 12;
+const MAX_HOPS = 12;
 
 /** Resolves a name as who asks would: a pod by its search list, every other place as it is. */
 export function resolve(state: NameState, asker: Asker, name: string, type: RecordType): Resolution {
@@ -212,9 +212,9 @@ class Resolving {
     if (record?.type !== 'CNAME' || type === 'CNAME') return found;
     const target = record.target ?? '';
     const chain = [...met, name];
-    if (chain.includes(target) || chain.length > MOST_ALIASES)
+    if (chain.includes(target) || chain.length > MAX_ALIASES)
       return this.note(asker.label, name, type, server, {
-        ...failure({ code: 'aliases', name: chain[0] ?? name, most: MOST_ALIASES, chain: [...chain, target] }),
+        ...failure({ code: 'aliases', name: chain[0] ?? name, most: MAX_ALIASES, chain: [...chain, target] }),
         subject,
       });
     const rest = this.askCluster(asker, cluster, target, type, chain);
@@ -306,13 +306,13 @@ class Resolving {
   ): Found {
     const label = `resolver of ${byId(this.state.parts.networks, networkId)?.name ?? ''}`;
     const key = `${networkId} ${name} ${type}`;
-    if (trail.has(key) || trail.size > MOST_HOPS)
+    if (trail.has(key) || trail.size > MAX_HOPS)
       return this.note(asker.label, name, type, label, failure({ code: 'forward.loop', server: label }));
     const onward = new Set([...trail, key]);
     const view = this.state.viewOf(networkId);
     const records: Rr[] = [];
     let at = name;
-    for (let aliases = 0; aliases <= MOST_ALIASES; aliases++) {
+    for (let aliases = 0; aliases <= MAX_ALIASES; aliases++) {
       const forward = this.state.forwardFor(networkId, at);
       const zone = view.zones.closest(at);
       let found: Found;
@@ -336,7 +336,7 @@ class Resolving {
       at = alias;
     }
     return this.note(asker.label, name, type, label, {
-      ...failure({ code: 'aliases', name, most: MOST_ALIASES, chain: [] }),
+      ...failure({ code: 'aliases', name, most: MAX_ALIASES, chain: [] }),
       records,
     });
   }
@@ -543,7 +543,7 @@ class Resolving {
   private askPublic(name: string, type: RecordType): Found {
     const records: Rr[] = [];
     let at = name;
-    for (let aliases = 0; aliases <= MOST_ALIASES; aliases++) {
+    for (let aliases = 0; aliases <= MAX_ALIASES; aliases++) {
       const found = this.askPublicOnce(at, type);
       records.push(...found.records);
       const alias = openAlias(found, type);
@@ -551,7 +551,7 @@ class Resolving {
       if (records.some((each) => each.name === alias)) break;
       at = alias;
     }
-    return { ...failure({ code: 'aliases', name, most: MOST_ALIASES, chain: [] }), records };
+    return { ...failure({ code: 'aliases', name, most: MAX_ALIASES, chain: [] }), records };
   }
 
   private askPublicOnce(name: string, type: RecordType): Found {

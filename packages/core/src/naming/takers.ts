@@ -1,6 +1,6 @@
 import { compareAddresses } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { around, grouped, stretchOf } from '../plan/index.js';
+import { around, grouped, addressSpan } from '../plan/index.js';
 import type { Allocation, Balancer, ClusterService, Plan } from '../plan/index.js';
 import { isSameList, once, section } from '../section/index.js';
 
@@ -41,7 +41,7 @@ export class Takers {
     if (this.balancers.has(address) || this.addresses.has(address)) return true;
     if (around(inUse, at).length > 0 || around(nodes, at).length > 0) return true;
     return runs.some((run) => {
-      const { first, last } = stretchOf(run);
+      const { first, last } = addressSpan(run);
       return first.family === at.family && compareAddresses(first, at) <= 0 && compareAddresses(at, last) <= 0;
     });
   }

@@ -3,7 +3,7 @@ import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
 import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
 import { integrityProblems } from './integrity.js';
-import { MOST_PROBLEMS, setOperation, STEP } from './operations.js';
+import { MAX_PROBLEMS, setOperation, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 
 /** The plan after a change with the change that takes it back, or everything that is wrong with the change. */
@@ -13,7 +13,7 @@ export type Applied =
 
 /**
  * Applies a change whole or not at all. Fields are checked by their rules; then the plan is checked for
- * missing references, names taken twice and removals that would leave a reference hanging. At most MOST_PROBLEMS are told.
+ * missing references, names taken twice and removals that would leave a reference hanging. At most MAX_PROBLEMS are told.
  */
 export function applyOperations(plan: Plan, operations: readonly Operation[]): Applied {
   const steps = applyInSteps(plan, operations);
@@ -29,14 +29,14 @@ export function* applyInSteps(plan: Plan, operations: readonly Operation[]): Gen
   const inverse: Operation[] = [];
   const problems: OperationProblem[] = [];
   for (const [at, operation] of operations.entries()) {
-    const report = (field: string, code: string, message: string, mend: string) =>
-      problems.push({ operation: at, field, code, message, mend });
+    const report = (field: string, code: string, message: string, fix: string) =>
+      problems.push({ operation: at, field, code, message, fix });
     const undo = applyOne(draft, operation, report);
     if (undo !== undefined) inverse.push(undo);
-    if (problems.length >= MOST_PROBLEMS) break;
+    if (problems.length >= MAX_PROBLEMS) break;
     if (at % STEP === STEP - 1) yield;
   }
-  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MOST_PROBLEMS) };
+  if (problems.length > 0) return { ok: false, problems: problems.slice(0, MAX_PROBLEMS) };
   const after = draft.finished();
   yield;
   const broken = yield* integrityProblems(plan, after, operations);
@@ -90,7 +90,7 @@ function merged(items: readonly Entity[], changes: ReadonlyMap<string, Entity | 
   return found;
 }
 
-type Report = (field: string, code: string, message: string, mend: string) => void;
+type Report = (field: string, code: string, message: string, fix: string) => void;
 
 function applyOne(draft: Draft, operation: Operation, report: Report): Operation | undefined {
   if (operation.kind === 'settings') return applySettings(draft, operation.fields, report);
@@ -106,7 +106,7 @@ function applyOne(draft: Draft, operation: Operation, report: Report): Operation
 
 function applySettings(draft: Draft, fields: Partial<PlanSettings>, report: Report): Operation | undefined {
   const wrong = checkFields('settings', fields);
-  wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
+  wrong.forEach((p) => report(p.field, p.code, p.message, p.fix));
   if (wrong.length > 0) return undefined;
   const before = pick(draft.settings, fields);
   draft.settings = { ...draft.settings, ...fields };
@@ -115,7 +115,7 @@ function applySettings(draft: Draft, fields: Partial<PlanSettings>, report: Repo
 
 function applyAdd(draft: Draft, kind: Kind, entity: Entity, report: Report): Operation | undefined {
   const wrong = checkEntity(kind, { ...entity });
-  wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
+  wrong.forEach((p) => report(p.field, p.code, p.message, p.fix));
   if (wrong.length > 0) return undefined;
   if (draft.find(kind, entity.id) !== undefined) {
     report(
@@ -144,7 +144,7 @@ function applySet(draft: Draft, kind: Kind, id: string, fields: object, report: 
   const after = { ...before, ...fields };
   const wrong = checkFields(kind, { ...fields });
   if (wrong.length === 0) wrong.push(...checkBetweenFields(kind, after));
-  wrong.forEach((p) => report(p.field, p.code, p.message, p.mend));
+  wrong.forEach((p) => report(p.field, p.code, p.message, p.fix));
   if (wrong.length > 0) return undefined;
   draft.put(kind, id, after);
   return setOperation(kind, id, pick(before, fields));

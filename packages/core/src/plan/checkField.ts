@@ -12,7 +12,7 @@ export function isId(value: unknown): value is string {
   return typeof value === 'string' && uuidPattern.test(value);
 }
 
-const problem = (code: string, message: string, mend: string): Problem => bad(code, message, mend).problem;
+const problem = (code: string, message: string, fix: string): Problem => bad(code, message, fix).problem;
 
 /** A value as it is named in a message. */
 export const show = (value: unknown): string => {
@@ -176,21 +176,21 @@ function checkInteger(rule: FieldRule & { type: 'integer' | 'optionalInteger' },
 function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Problem | undefined {
   const { label, min, max, unit, decimals } = rule;
   // Made for a number that is wrong alone: saying numbers takes longer than all the rest of a check.
-  const mend = () => `Write a number from ${sayBounds(rule)}, at most ${decimals} digits after the point.`;
+  const fix = () => `Write a number from ${sayBounds(rule)}, at most ${decimals} digits after the point.`;
   if (typeof value !== 'number' || !Number.isFinite(value))
-    return problem('field.number', `${label}: ${show(value)} is not a number.`, mend());
+    return problem('field.number', `${label}: ${show(value)} is not a number.`, fix());
   if (value < min || value > max)
-    return problem('field.range', `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`, mend());
+    return problem('field.range', `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`, fix());
   return Number(value.toFixed(decimals)) === value
     ? undefined
-    : problem('field.decimals', `${label}: ${value} has more than ${decimals} digits after the point.`, mend());
+    : problem('field.decimals', `${label}: ${value} has more than ${decimals} digits after the point.`, fix());
 }
 
 function checkAddress(label: string, value: unknown): Problem | undefined {
-  const mend = 'Write one such as 10.20.0.7.';
-  if (typeof value !== 'string') return problem('field.address', `${label}: ${show(value)} is not an address.`, mend);
+  const fix = 'Write one such as 10.20.0.7.';
+  if (typeof value !== 'string') return problem('field.address', `${label}: ${show(value)} is not an address.`, fix);
   const parsed = parseAddress(value);
-  if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.mend);
+  if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.fix);
   const standard = formatAddress(parsed.value);
   if (standard === value) return undefined;
   return problem('field.address-form', `${label}: "${value}" is not in standard form.`, `Write ${standard}.`);
@@ -200,7 +200,7 @@ function checkPrefix(label: string, value: unknown): Problem | undefined {
   if (typeof value !== 'string')
     return problem('field.prefix', `${label}: ${show(value)} is not a prefix.`, 'Write one such as 10.20.0.0/16.');
   const parsed = parsePrefix(value);
-  if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.mend);
+  if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.fix);
   const standard = formatPrefix(parsed.value);
   if (standard === value) return undefined;
   return problem('field.prefix-form', `${label}: "${value}" is not in standard form.`, `Write ${standard}.`);

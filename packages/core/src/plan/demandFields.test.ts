@@ -16,7 +16,7 @@ const problems = (operations: Parameters<typeof applyOperations>[1], plan = worl
   const tried = applyOperations(plan, operations);
   return tried.ok
     ? []
-    : tried.problems.map(({ code, field, mend }) => `${code} ${field}${mend === '' ? ' no mend' : ''}`);
+    : tried.problems.map(({ code, field, fix }) => `${code} ${field}${fix === '' ? ' no mend' : ''}`);
 };
 
 test.each<[string, ReturnType<typeof add>, string]>([

@@ -101,6 +101,6 @@ test('what is typed is held against the rule, a mark inside a text included', ()
 test('an unknown name is answered with the names there are, written as they are', () => {
   expect(read(fieldRules.shapes.profileId, 'Halden rules')).toMatchObject({
     ok: false,
-    problem: { code: 'reference.unknown', mend: 'Known are Halden, Orrery, Basalt, Pier site.' },
+    problem: { code: 'reference.unknown', fix: 'Known are Halden, Orrery, Basalt, Pier site.' },
   });
 });

@@ -11,7 +11,7 @@ export type TemplateField = (typeof templateFields)[number];
 /** A text of a template's fixes read as a field and its value, or what is wrong with it. */
 export type ReadFix =
   | { readonly ok: true; readonly field: TemplateField; readonly value: unknown }
-  | { readonly ok: false; readonly message: string; readonly mend: string };
+  | { readonly ok: false; readonly message: string; readonly fix: string };
 
 /** Reads "Pod network: overlay" or "podMode=overlay": the field by its label or its name, the value by the field's rule. */
 export function readFix(text: string): ReadFix {
@@ -25,7 +25,7 @@ export function readFix(text: string): ReadFix {
     return {
       ok: false,
       message: `"${text}" fixes no field of a cluster.`,
-      mend: [
+      fix: [
         'Write a field and its value, such as Pod network: overlay;',
         `the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
       ].join(' '),
@@ -33,9 +33,7 @@ export function readFix(text: string): ReadFix {
   const rule = fieldRules.clusters[field];
   const value = readWritten(rule, written);
   const problem = checkField(rule, value);
-  return problem === undefined
-    ? { ok: true, field, value }
-    : { ok: false, message: problem.message, mend: problem.mend };
+  return problem === undefined ? { ok: true, field, value } : { ok: false, message: problem.message, fix: problem.fix };
 }
 
 /** Writes a fixed field as a text of a template's fixes: "podMode=overlay". */

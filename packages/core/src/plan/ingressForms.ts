@@ -81,7 +81,7 @@ const changePattern = new RegExp(`^(?:(set|add) (${token})=([^;]*)|remove (${tok
 const isPort = (port: number) => port >= 1 && port <= 65_535;
 
 /** Weights of the Gateway API: 0 to 1,000,000. From memory of its reference. */
-const MOST_WEIGHT = 1_000_000;
+const MAX_WEIGHT = 1_000_000;
 
 /** Reads "web https 443 *.tide.example", "web https 443 cert edge-cert from all", "secret tls 443 passthrough"; undefined when it is none. */
 export function readGatewayListener(text: string): GatewayListener | undefined {
@@ -102,7 +102,7 @@ export function readGatewayListener(text: string): GatewayListener | undefined {
 export function readBackendRef(text: string): BackendRef | undefined {
   const found = backendPattern.exec(text);
   const weight = Number(found?.[4] ?? 1);
-  if (found === null || !isPort(Number(found[3])) || weight > MOST_WEIGHT) return undefined;
+  if (found === null || !isPort(Number(found[3])) || weight > MAX_WEIGHT) return undefined;
   return { namespace: found[1] ?? '', service: found[2] ?? '', port: Number(found[3]), weight };
 }
 

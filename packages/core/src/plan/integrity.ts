@@ -4,7 +4,7 @@ import type { Entity, Kind, Plan } from './entities.js';
 import { keyFieldsOf, uniqueKeyOf } from './keys.js';
 import { kindRules } from './kinds/kindRules.js';
 import { lockProblems } from './locks.js';
-import { MOST_PROBLEMS, STEP } from './operations.js';
+import { MAX_PROBLEMS, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 import { idsIn, referenceFields } from './references.js';
 
@@ -25,7 +25,7 @@ export function* integrityProblems(
   yield;
   for (const [at, operation] of operations.entries()) {
     if (at % STEP === STEP - 1) yield;
-    if (problems.length >= MOST_PROBLEMS) return problems.slice(0, MOST_PROBLEMS);
+    if (problems.length >= MAX_PROBLEMS) return problems.slice(0, MAX_PROBLEMS);
     if (operation.kind === 'settings') continue;
     if (operation.op === 'remove') {
       problems.push(...removalProblems(before, after, operation, at, referrers));
@@ -45,7 +45,7 @@ export function* integrityProblems(
       problems.push({ operation: at, ...sayTaken(operation.kind, entity) });
   }
   problems.push(...lockProblems(before, after, operations));
-  return problems.slice(0, MOST_PROBLEMS);
+  return problems.slice(0, MAX_PROBLEMS);
 }
 
 function removalProblems(
@@ -71,7 +71,7 @@ function removalProblems(
       field: 'id',
       code: 'entity.referred-to',
       message: `The ${kindNames[kind]} ${labelOf(after, kind, gone)} is still used by the ${kindNames[hanging.kind]} ${labelOf(after, hanging.kind, hanging.entity)}.`,
-      mend: `Move or remove that ${kindNames[hanging.kind]} first.`,
+      fix: `Move or remove that ${kindNames[hanging.kind]} first.`,
     },
   ];
 }
@@ -119,7 +119,7 @@ function missingReferences(
         field,
         code: 'reference.missing',
         message: `${rule.label}: that ${kindNames[rule.to]} is not in the plan.`,
-        mend: `Choose a ${kindNames[rule.to]} of this plan.`,
+        fix: `Choose a ${kindNames[rule.to]} of this plan.`,
       },
     ];
   });
@@ -156,7 +156,7 @@ function sayTaken(kind: Kind, entity: Entity) {
       field: 'name',
       code: 'name.taken',
       message: `The name "${'name' in entity ? entity.name : ''}" is taken by another ${kindNames[kind]}.`,
-      mend: 'Choose another name.',
+      fix: 'Choose another name.',
     }
   );
 }

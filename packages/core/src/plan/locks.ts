@@ -78,7 +78,7 @@ export function lockProblems(before: Plan, after: Plan, operations: readonly Ope
         field,
         code: 'cluster.locked',
         message: `${label}: ${name} is built, and this cannot be changed while it runs.`,
-        mend: `Open ${name} and change it there: it becomes a rebuild with a reason.`,
+        fix: `Open ${name} and change it there: it becomes a rebuild with a reason.`,
       };
     });
 }

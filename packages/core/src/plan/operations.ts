@@ -50,7 +50,7 @@ export function touchedBy(operation: Operation): string {
 }
 
 /** Most problems that are told of one change or file: more help nobody to mend it. */
-export const MOST_PROBLEMS = 500;
+export const MAX_PROBLEMS = 500;
 
 /** Operations that are looked at in a row before others get their turn. */
 export const STEP = 256;
@@ -61,5 +61,5 @@ export interface OperationProblem {
   readonly field: string;
   readonly code: string;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }

@@ -148,7 +148,7 @@ describe('a change is refused whole, with the place and the mend', () => {
   test('every problem says the mend', () => {
     const result = applyOperations(plan, [next({ name: '', nodesNow: 'x', zone: 1 })]);
     expect(result.ok).toBe(false);
-    if (!result.ok) expect(result.problems.every(({ mend }) => mend !== '')).toBe(true);
+    if (!result.ok) expect(result.problems.every(({ fix }) => fix !== '')).toBe(true);
   });
 });
 

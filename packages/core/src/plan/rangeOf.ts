@@ -3,7 +3,7 @@ import type { Prefix } from '../address/index.js';
 import { expectGood } from '../result.js';
 
 /** Texts remembered before the older half is let go. */
-const MOST_KNOWN = 200_000;
+const MAX_KNOWN = 200_000;
 
 // By text and not by entity: a map with objects as weak keys costs the collector more than parsing does. Two generations,
 // so that what is in use stays when the map is full.
@@ -34,7 +34,7 @@ function parsedOnce(text: string): Prefix {
   const known = recent.get(text);
   if (known !== undefined) return known;
   const parsed = older.get(text) ?? expectGood(parsePrefix(text));
-  if (recent.size >= MOST_KNOWN / 2) [older, recent] = [recent, new Map<string, Prefix>()];
+  if (recent.size >= MAX_KNOWN / 2) [older, recent] = [recent, new Map<string, Prefix>()];
   recent.set(text, parsed);
   return parsed;
 }

@@ -125,7 +125,7 @@ describe('what does not fit together is refused at its field, with the mend', ()
     ]);
     expect(result).toMatchObject({
       ok: false,
-      problems: [{ code: 'attachment.twice', mend: expect.stringMatching(/./) as string }],
+      problems: [{ code: 'attachment.twice', fix: expect.stringMatching(/./) as string }],
     });
   });
 });

@@ -7,6 +7,6 @@ export { mendsAt } from './mendCandidates.js';
 export type { Hop, MendStep, NamedFor, ServiceNamed } from './mendSteps.js';
 export { mendsOf } from './mends.js';
 export type { Mend, Opened } from './mends.js';
-export { MOST_FOLLOWED, restingOn } from './resting.js';
+export { MAX_FOLLOWED, restingOn } from './resting.js';
 export type { Resting } from './resting.js';
 export { matrix, resting } from './section.js';

@@ -174,7 +174,7 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
     .linksOf(networkId)
     .filter((link) =>
       isOut
-        ? at.forwarding.takerOn(link, networkId, destination) !== undefined
+        ? at.forwarding.nextHopOnLink(link, networkId, destination) !== undefined
         : owner !== undefined && link.networkIds.includes(owner),
     );
   return [
@@ -202,7 +202,7 @@ function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[]
       const own = at.forwarding.attachmentOf(link, networkId);
       if (own === undefined) return [];
       const refused = at.forwarding
-        .offersOn(link, destination)
+        .advertisersOf(link, destination)
         .find((id) => id !== networkId && !at.forwarding.accepts(link, networkId, id));
       if (refused === undefined) return [];
       return [
@@ -272,7 +272,7 @@ function advertiseCandidates(at: Places, linkId: string): Candidate[] {
 }
 
 /** Destinations that a cluster may keep its pods’ addresses for, as its field says. */
-const MOST_UNTRANSLATED = 64;
+const MAX_UNTRANSLATED = 64;
 
 /** Of pods in an overlay that keep their own address for what was asked, where nobody knows it: their nodes translate it there. */
 export function translateCandidates(
@@ -287,7 +287,7 @@ export function translateCandidates(
   if (holding.length === 0) return [];
   const asked = new Places(plan, failed, sent.packet, typed).standsFor(destination);
   const left = kept.flatMap((prefix) => subtract(prefix, asked.prefixes)).map(formatPrefix);
-  if (left.length > MOST_UNTRANSLATED) return [];
+  if (left.length > MAX_UNTRANSLATED) return [];
   return [
     {
       step: { do: 'translate', cluster: cluster.name, to: asked.as, outOf: holding.map(formatPrefix) },

@@ -26,7 +26,7 @@ export interface Named {
 }
 
 /** Prefixes of a need that one rule names. */
-const MOST_NAMED = 200;
+const MAX_NAMED = 200;
 const PUBLIC_SET = 'public internet';
 
 let known: readonly string[] | undefined;
@@ -97,7 +97,7 @@ export class Places {
     if (alone !== undefined) return ofPrefixes([alone]);
     const holder = formatPrefix(this.rangeAround(address));
     const need = this.needAround(address).map(formatPrefix);
-    const prefixes = need[0] === holder ? need.slice(0, MOST_NAMED) : [holder];
+    const prefixes = need[0] === holder ? need.slice(0, MAX_NAMED) : [holder];
     return ofPrefixes(prefixes);
   }
 

@@ -8,7 +8,7 @@ import { sayMend } from '../english/index.js';
 import { Forwarding, trace } from '../forwarding/index.js';
 import { mendsOf as found } from './index.js';
 
-const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((mend) => ({ ...mend, ...sayMend(mend) }));
+const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((fix) => ({ ...fix, ...sayMend(fix) }));
 const questionOf = (plan: Plan, from: string, to: string) => expectGood(readQuestion(plan, from, to, 576));
 const ask = (plan: Plan, from: string, to: string) => trace(Forwarding.of(plan), questionOf(plan, from, to)).verdict;
 const walled = (...rules: Partial<FirewallRule>[]) => hubWorld({ rules });
@@ -48,11 +48,11 @@ test('a block list that takes some of the internet away leaves the rest of it', 
 
 test('the mend of a question to the internet is a set of the plan: all that is public passes with it, and nothing else', () => {
   const plan = walled({ ports: ['22'] });
-  const [mend] = mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'));
-  expect(mend?.steps).toEqual([
+  const [fix] = mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'));
+  expect(fix?.steps).toEqual([
     'Add rule 20 to the firewall wall: allow tcp 443 from 10.1.0.0/24 to the set public internet.',
   ]);
-  const after = applied(plan, mend?.operations ?? []);
+  const after = applied(plan, fix?.operations ?? []);
   expect(ask(after, 'node of a', 'the internet tcp 443')).toBe('pass');
   for (const address of anywhere)
     expect([address, ask(after, 'node of a', `${address} tcp 443`)]).toEqual([address, 'pass']);
@@ -73,9 +73,9 @@ test('the set is made once: a second mend names the one that stands', () => {
     mendsOf(plan, questionOf(plan, 'node of a', 'the internet tcp 443'))[0]?.operations ?? [],
   );
   const renamed = applied(first, [setOperation('prefixSets', first.prefixSets[0]?.id ?? '', { name: 'outside' })]);
-  const [mend] = mendsOf(renamed, questionOf(renamed, 'node of b', 'the internet tcp 80'));
-  expect(mend?.steps[0]).toContain('to the set outside.');
-  expect(mend?.operations.map(({ kind }) => kind)).toEqual(['firewallRules']);
+  const [fix] = mendsOf(renamed, questionOf(renamed, 'node of b', 'the internet tcp 80'));
+  expect(fix?.steps[0]).toContain('to the set outside.');
+  expect(fix?.operations.map(({ kind }) => kind)).toEqual(['firewallRules']);
 });
 
 test('who calls from the internet may be anybody: a filter rule for one caller lets the internet not in', () => {
@@ -166,8 +166,8 @@ test('of a need all prefixes are named, and each is judged by its last address',
 
 describe('the smallest rule', () => {
   const stepsOf = (plan: Plan, from: string, to: string) => {
-    const [mend] = mendsOf(plan, questionOf(plan, from, to));
-    return [mend?.steps[0], mend?.opens];
+    const [fix] = mendsOf(plan, questionOf(plan, from, to));
+    return [fix?.steps[0], fix?.opens];
   };
 
   test('an address that was typed is named alone; what stands for a range is named by it, and told', () => {
@@ -234,9 +234,9 @@ describe('overlay pods that keep their address where nobody knows it', () => {
   test('for the internet all of it is, and private ranges stay', () => {
     const plan = keeping(['0.0.0.0/0']);
     expect(ask(plan, 'pod of a', 'the internet tcp 443')).not.toBe('pass');
-    const [mend] = asked(plan, 'the internet tcp 443');
-    expect(mend?.slice(0, 2)).toEqual([step('the internet', '0.0.0.0/0'), 'pass']);
-    expect(mend?.[2]?.split(' ')).toEqual(expect.arrayContaining(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16']));
+    const [fix] = asked(plan, 'the internet tcp 443');
+    expect(fix?.slice(0, 2)).toEqual([step('the internet', '0.0.0.0/0'), 'pass']);
+    expect(fix?.[2]?.split(' ')).toEqual(expect.arrayContaining(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16']));
   });
 
   test('are translated before a rule is opened for them, wherever their packets are refused', () => {

@@ -29,11 +29,11 @@ export interface Opened {
 
 /** Changes in a row that are tried, and traces in all. */
 const DEEPEST = 3;
-const MOST_TRACES = 40;
+const MAX_TRACES = 40;
 /** Prefixes of a need by whose last addresses a change is judged. */
-const MOST_JUDGED = 8;
+const MAX_JUDGED = 8;
 /** Clusters up to which it is counted what else a change would open. */
-const MOST_COUNTED = 250;
+const MAX_COUNTED = 250;
 
 /**
  * The smallest changes that would let a question pass: fewest steps first. None when it passes, or when no change of
@@ -52,7 +52,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
     const next: typeof open = [];
     for (const each of open) {
       for (const candidate of candidatesFor(each.plan, each.trace, typed)) {
-        if (traces++ >= MOST_TRACES) break;
+        if (traces++ >= MAX_TRACES) break;
         const applied = applyOperations(each.plan, candidate.operations);
         if (!applied.ok) continue;
         const answer = trace(Forwarding.of(applied.plan), question);
@@ -71,7 +71,7 @@ export function mendsOf(plan: Plan, question: Question): Mend[] {
   return found.slice(0, 4).map((each) => ({
     steps: each.steps,
     operations: each.operations,
-    opens: { cells: cellsOpened(plan, each.plan), countedUpTo: MOST_COUNTED, wide: wideOf(each.operations) },
+    opens: { cells: cellsOpened(plan, each.plan), countedUpTo: MAX_COUNTED, wide: wideOf(each.operations) },
   }));
 }
 
@@ -92,7 +92,7 @@ function holdsForOthers(plan: Plan, question: Question): boolean {
   if (need === undefined || need.access === 'private endpoint') return true;
   const port = readPorts(need.ports[0] ?? '')?.first ?? 0;
   return prefixList(need.prefixes)
-    .slice(0, MOST_JUDGED)
+    .slice(0, MAX_JUDGED)
     .filter(({ family }) => family === 4)
     .every((prefix) =>
       isPassing(forwarding, question, formatAddress(lastAddress(prefix)), { protocol: need.protocol, port }),
@@ -128,7 +128,7 @@ function wideOf(operations: readonly Operation[]): string[] {
 
 /** What passes afterwards and did not before, cell by cell of the matrix. */
 function cellsOpened(before: Plan, after: Plan): Opened['cells'] {
-  if (before.clusters.length > MOST_COUNTED) return undefined;
+  if (before.clusters.length > MAX_COUNTED) return undefined;
   return compareMatrices(Forwarding.of(before), Forwarding.of(after)).gained.map(({ clusterName, label }) => ({
     cluster: clusterName,
     label,

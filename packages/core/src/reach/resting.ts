@@ -11,7 +11,7 @@ export interface Resting {
 }
 
 /** Clusters whose needs are followed; the others are left out, and it is said. */
-export const MOST_FOLLOWED = 300;
+export const MAX_FOLLOWED = 300;
 
 /** What it follows from, beside the forwarding. */
 export const restingReads = [
@@ -44,7 +44,7 @@ export function restingOn(
     const answer = trace(forwarding, question.value);
     for (const each of passedBy(answer)) at(each).expectations.set(id, { id, name, verdict: answer.verdict });
   }
-  for (const cluster of plan.clusters.slice(0, MOST_FOLLOWED)) {
+  for (const cluster of plan.clusters.slice(0, MAX_FOLLOWED)) {
     for (const need of needsOf(plan, cluster)) {
       for (const kind of ['node', 'pod'] as const) {
         const answer = trace(forwarding, {

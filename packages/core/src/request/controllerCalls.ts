@@ -56,7 +56,7 @@ export class ControllerCalls {
     const { route, gateway, admits } = this.routeFor(url, controller, call, ports, tls);
     const subject: Subject = { kind: 'ingressRoutes', id: route.id };
     const book = gateway === undefined ? this.state.bookOf(controller) : this.state.bookOfGateway(gateway);
-    const lost = book.explain(call, route, admits).slice(0, MOST_LOST);
+    const lost = book.explain(call, route, admits).slice(0, MAX_LOST);
     this.way.stage(
       'route',
       'ok',
@@ -230,7 +230,7 @@ export class ControllerCalls {
       this.state.bookOf(controller),
       ...this.state.gatewaysOf(controller).map((each) => this.state.bookOfGateway(each)),
     ];
-    const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MOST_LOST);
+    const lost = books.flatMap((book) => book.explain(call, undefined)).slice(0, MAX_LOST);
     const [first] = lost;
     const [closed] = this.state.gatewaysOf(controller).flatMap((gateway) => {
       const route = this.state.bookOfGateway(gateway).match(call);
@@ -399,7 +399,7 @@ export type Tls = 'arrives' | 'ended here' | 'none';
 const TLS_PORTS: ReadonlySet<number> = new Set([443, 8443]);
 
 /** Routes that did not get a request, shown at most. */
-const MOST_LOST = 12;
+const MAX_LOST = 12;
 
 function callOf({ host, path, method, headers, query }: UrlTarget): Call {
   const sent = new Map<string, string>();

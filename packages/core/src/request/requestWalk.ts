@@ -21,7 +21,7 @@ import { RequestProgress } from './requestProgress.js';
 import { ServiceCalls } from './serviceCalls.js';
 
 /** Redirects in a row that a client follows. Source: the Fetch standard, HTTP-redirect fetch. */
-const MOST_REDIRECTS = 20;
+const MAX_REDIRECTS = 20;
 
 /** The method with which a client follows a redirect. Source: the Fetch standard, HTTP-redirect fetch; RFC 9110 15.4. */
 function methodAfter(status: number | undefined, method: string): string {
@@ -72,7 +72,7 @@ export class RequestWalk {
     const next = { ...read.value, headers, perMinute, method: methodAfter(status, url.method) };
     const words = writeUrl(next);
     if (before.includes(words)) return astray({ is: 'loop', status, to: sentTo, isSame: before.at(-1) === words });
-    if (before.length > MOST_REDIRECTS) return astray({ is: 'many', count: before.length, most: MOST_REDIRECTS });
+    if (before.length > MAX_REDIRECTS) return astray({ is: 'many', count: before.length, most: MAX_REDIRECTS });
     const walk = new RequestWalk(this.state, this.from, words, this.way.bytes);
     const then = walk.ask(next, before);
     const isOpen = walk.isOutside && then.verdict === 'broken';

@@ -179,7 +179,7 @@ function podRangeProblems(sizing: Sizing, allocation: Allocation | undefined): D
         ...at,
         isStopping: true,
         message: `the /${q} of one node is larger than the whole pod range, a /${range.length}`,
-        mend: 'Decide a longer prefix per node, or give a larger pod range.',
+        fix: 'Decide a longer prefix per node, or give a larger pod range.',
       },
     ];
   if (q - range.length <= MAX_NODE_BITS) return [];
@@ -188,7 +188,7 @@ function podRangeProblems(sizing: Sizing, allocation: Allocation | undefined): D
       ...at,
       isStopping: false,
       message: `a /${q} per node in a /${range.length} leaves ${q - range.length} bits for the node, and ${MAX_NODE_BITS} can be used`,
-      mend: 'Decide a shorter prefix per node, or take a smaller range.',
+      fix: 'Decide a shorter prefix per node, or take a smaller range.',
     },
   ];
 }

@@ -74,11 +74,11 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
   return found;
 }
 
-export function stop(field: string, message: string, mend: string): DemandProblem {
-  return { field, poolId: null, isStopping: true, message, mend };
+export function stop(field: string, message: string, fix: string): DemandProblem {
+  return { field, poolId: null, isStopping: true, message, fix };
 }
 
 /** Something that can be computed and is doubtful. */
-export function doubt(field: string, message: string, mend: string): DemandProblem {
-  return { field, poolId: null, isStopping: false, message, mend };
+export function doubt(field: string, message: string, fix: string): DemandProblem {
+  return { field, poolId: null, isStopping: false, message, fix };
 }

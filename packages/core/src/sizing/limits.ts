@@ -22,7 +22,7 @@ export interface Limit {
 }
 
 /** Counting stops here: more nodes than any node part of a pod range can tell apart. */
-const MOST_COUNTED = 65_536;
+const MAX_COUNTED = 65_536;
 
 /** Every limit of a cluster (handbook 3), the nearest first. */
 export function limitsOf(context: LimitContext): Limit[] {
@@ -83,14 +83,14 @@ function nearest(sizing: Sizing, bounds: readonly Bound[]): { bound: Bound; node
   return held.reduce((least, each) => (each.nodes < least.nodes ? each : least));
 }
 
-/** The most nodes whose demand the capacity holds; 0 when it holds not even one, MOST_COUNTED when it holds more than that. */
+/** The most nodes whose demand the capacity holds; 0 when it holds not even one, MAX_COUNTED when it holds more than that. */
 function mostHeld(sizing: Sizing, bound: Bound): number {
   if (!holds(sizing, bound, 1)) return 0;
   // Most limits lie near the horizon's count, so the search starts there.
   let low = 1;
   let high = Math.max(2, 2 * sizing.growth.nodesHorizon);
-  while (high < MOST_COUNTED && holds(sizing, bound, high)) [low, high] = [high, 2 * high];
-  high = Math.min(high, MOST_COUNTED);
+  while (high < MAX_COUNTED && holds(sizing, bound, high)) [low, high] = [high, 2 * high];
+  high = Math.min(high, MAX_COUNTED);
   if (holds(sizing, bound, high)) return high;
   while (high - low > 1) {
     const middle = (low + high) >>> 1;
@@ -114,8 +114,8 @@ function limitFigure(sizing: Sizing, { what, capacity, demandOf, formula, source
       ],
       steps: [
         ...room.steps,
-        value >= MOST_COUNTED
-          ? `${sayNumber(MOST_COUNTED)} nodes, as far as is counted, ask for ${at(MOST_COUNTED)}`
+        value >= MAX_COUNTED
+          ? `${sayNumber(MAX_COUNTED)} nodes, as far as is counted, ask for ${at(MAX_COUNTED)}`
           : `${sayNumber(value)} nodes ask for ${at(value)} of ${sayNumber(capacity.value)}; ${sayNumber(value + 1)} would ask for ${at(value + 1)}`,
       ],
       result: `${sayNumber(value)} nodes`,

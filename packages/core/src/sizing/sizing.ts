@@ -50,7 +50,7 @@ export interface DemandProblem {
   /** Whether what follows cannot be computed; otherwise it is computed and doubtful. */
   readonly isStopping: boolean;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** A cluster with everything its sizes follow from. */

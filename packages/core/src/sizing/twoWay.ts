@@ -23,7 +23,7 @@ export interface PodSizesContext {
 /** The figures after a move, or why none can follow. */
 export type Followed =
   | { readonly ok: true; readonly sizes: PodSizes }
-  | { readonly ok: false; readonly reason: string; readonly mend: string };
+  | { readonly ok: false; readonly reason: string; readonly fix: string };
 
 /** The bounds of each figure. */
 export const podSizeBounds: { readonly [F in keyof PodSizes]: readonly [number, number] } = {
@@ -72,7 +72,7 @@ export function follow(
     return {
       ok: false,
       reason: `${names[moved]} cannot be ${sizes[moved]}`,
-      mend: `Choose a whole number from ${low} to ${high}.`,
+      fix: `Choose a whole number from ${low} to ${high}.`,
     };
   let best: { sizes: PodSizes; cost: readonly number[] } | undefined;
   for (const q of isHeld('perNodeLength') ? [sizes.perNodeLength] : lengths('perNodeLength')) {
@@ -133,6 +133,6 @@ function refusal(sizes: PodSizes, moved: keyof PodSizes, pinned: ReadonlySet<key
       held.length === 0
         ? `nothing can follow ${names[moved]} of ${sizes[moved]}`
         : `${names[moved]} of ${sizes[moved]} cannot be while ${held.join(', ')} ${held.length === 1 ? 'is' : 'are'} pinned`,
-    mend: held.length === 0 ? 'Choose another value.' : 'Take a pin off, or choose another value.',
+    fix: held.length === 0 ? 'Choose another value.' : 'Take a pin off, or choose another value.',
   };
 }

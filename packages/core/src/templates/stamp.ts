@@ -17,7 +17,7 @@ export interface StampProblem {
   readonly line: number;
   readonly text: string;
   readonly message: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 /** Clusters of a template with their ranges, as a change that nobody has made yet. */
@@ -31,12 +31,12 @@ export interface Stamp {
 }
 
 /** Most lines one stamping takes. */
-export const MOST_STAMPED = 2000;
+export const MAX_STAMPED = 2000;
 
 const empty: Proposal = { ranges: [], refusals: [], operations: [], routes: [] };
 
 /** Most nodes one line gives a cluster, as the form does. */
-const MOST_NODES = 20_000;
+const MAX_NODES = 20_000;
 
 /** Reads a pasted list: a site a line, and after tabs or commas a name for the cluster and its nodes, now and at the horizon. */
 export function readStampList(text: string): StampRow[] {
@@ -62,13 +62,13 @@ export function stampTemplate(plan: Plan, templateId: string, rows: readonly Sta
     operations: [],
   });
   if (template === undefined) return nothing([]);
-  if (rows.length > MOST_STAMPED)
+  if (rows.length > MAX_STAMPED)
     return nothing([
       {
-        line: MOST_STAMPED + 1,
+        line: MAX_STAMPED + 1,
         text: '',
-        message: `${rows.length} lines were given, and ${MOST_STAMPED} is the most.`,
-        mend: 'Stamp them in parts.',
+        message: `${rows.length} lines were given, and ${MAX_STAMPED} is the most.`,
+        fix: 'Stamp them in parts.',
       },
     ]);
   const problems: StampProblem[] = [];
@@ -77,7 +77,7 @@ export function stampTemplate(plan: Plan, templateId: string, rows: readonly Sta
   const applied = applyOperations(plan, adds);
   if (!applied.ok) {
     const [first] = applied.problems;
-    return nothing([...problems, { line: 1, text: '', message: first?.message ?? '', mend: first?.mend ?? '' }]);
+    return nothing([...problems, { line: 1, text: '', message: first?.message ?? '', fix: first?.fix ?? '' }]);
   }
   const proposal = clusters.length === 0 ? empty : propose(applied.plan, { clusterIds: clusters.map(({ id }) => id) });
   return { clusters, problems, proposal, operations: [...adds, ...proposal.operations] };
@@ -88,8 +88,8 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
   const taken = new Set(plan.clusters.map(({ name }) => name.trim().toLowerCase()));
   const { namePattern, fixes } = effectiveTemplate(plan, template);
   return rows.flatMap((row, i) => {
-    const refuse = (message: string, mend: string) => {
-      problems.push({ line: i + 1, text: [row.siteName, row.clusterName].filter(Boolean).join(', '), message, mend });
+    const refuse = (message: string, fix: string) => {
+      problems.push({ line: i + 1, text: [row.siteName, row.clusterName].filter(Boolean).join(', '), message, fix });
       return [];
     };
     const site = sites.get(row.siteName.toLowerCase());
@@ -104,11 +104,11 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     if (taken.has(name.toLowerCase()))
       return refuse(`The name "${name}" is taken.`, 'Give the cluster another name, after a comma.');
     const { counts: written = [] } = row;
-    const wrong = written.find((text, at) => at > 1 || !/^\d+$/.test(text) || Number(text) > MOST_NODES);
+    const wrong = written.find((text, at) => at > 1 || !/^\d+$/.test(text) || Number(text) > MAX_NODES);
     if (wrong !== undefined)
       return refuse(
         `"${wrong}" is not a number of nodes.`,
-        `After the name come nodes now and at the horizon, each from 0 to ${MOST_NODES.toLocaleString('en-US')}.`,
+        `After the name come nodes now and at the horizon, each from 0 to ${MAX_NODES.toLocaleString('en-US')}.`,
       );
     taken.add(name.toLowerCase());
     const [now, horizon] = written.map(Number);

@@ -4,7 +4,7 @@ import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { byId, rangeOf, setOperation, withRebuilds } from '../plan/index.js';
 import type { Cluster, Plan, Template } from '../plan/index.js';
-import { MOST_STAMPED, readStampList, stampTemplate, templateEffects } from './index.js';
+import { MAX_STAMPED, readStampList, stampTemplate, templateEffects } from './index.js';
 
 const SITES = 200;
 const template = testId('templates', 1);
@@ -81,10 +81,10 @@ describe('stamping', () => {
   });
 
   test('more lines than are taken at once are refused whole, and say the limit', () => {
-    const rows = Array.from({ length: MOST_STAMPED + 1 }, () => ({ siteName: 'Pier 1', clusterName: '' }));
+    const rows = Array.from({ length: MAX_STAMPED + 1 }, () => ({ siteName: 'Pier 1', clusterName: '' }));
     const { operations, problems } = stampTemplate(world(), template, rows);
     expect(operations).toEqual([]);
-    expect(problems[0]?.message).toContain(String(MOST_STAMPED));
+    expect(problems[0]?.message).toContain(String(MAX_STAMPED));
   });
 
   test('where the template leaves the network open, it is the one that is there already', () => {

@@ -19,7 +19,7 @@ export interface Clash {
 }
 
 /** Clashes told at most; beyond them they are counted. */
-const MOST_TOLD = 20_000;
+const MAX_TOLD = 20_000;
 
 /** The ranges of clusters as a kind of connection makes them meet; members that stand show their translations. */
 function joinedRanges(
@@ -59,7 +59,7 @@ function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
   for (const place of places) {
     for (let top = open.at(-1); top !== undefined && !overlaps(top.prefix, place.prefix); top = open.at(-1)) open.pop();
     for (const outer of open) {
-      if (outer.range.cluster === place.range.cluster || (!outer.isShown && !place.isShown) || found.size >= MOST_TOLD)
+      if (outer.range.cluster === place.range.cluster || (!outer.isShown && !place.isShown) || found.size >= MAX_TOLD)
         continue;
       const [one, other] =
         outer.range.allocation.id < place.range.allocation.id ? [outer.range, place.range] : [place.range, outer.range];

@@ -12,7 +12,7 @@ import type { VerdictBase } from './verdictBase.js';
 const none: readonly never[] = [];
 
 /** More edits than this on one base make every question look through them, so a fresh base is laid. */
-const MOST_EDITS = 256;
+const MAX_EDITS = 256;
 
 /**
  * All uses with their verdicts. A set never changes: an edit gives a new one, which shares the base and lays over it what
@@ -51,7 +51,7 @@ export class VerdictSet {
     const next = new VerdictSet(this.domains, this.base, this);
     for (const use of gone) next.take(use);
     for (const use of come) next.put(use);
-    return next.gone.size + next.come.size > MOST_EDITS ? next.settle() : next;
+    return next.gone.size + next.come.size > MAX_EDITS ? next.settle() : next;
   }
 
   /** Number of conflicts and shadowed pairs. */

@@ -1,3 +1,3 @@
 export type { EncapsulationRule } from './encapsulation.js';
 export { encapsulations } from './encapsulation.js';
-export { efficiency, largestPacket, LEAST_IPV6, segmentSize } from './largestPacket.js';
+export { efficiency, largestPacket, MIN_IPV6, segmentSize } from './largestPacket.js';

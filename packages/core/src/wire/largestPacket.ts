@@ -8,7 +8,7 @@ import { encapsulations } from './encapsulation.js';
 const ETHERNET_BYTES = 38;
 
 /** What everything that carries IPv6 has to take whole, in bytes. Source: RFC 8200 5. */
-export const LEAST_IPV6 = 1280;
+export const MIN_IPV6 = 1280;
 
 /** Largest inner packet under an MTU through encapsulations, outermost first. Never below 0. */
 export function largestPacket(mtu: number, layers: readonly Encapsulation[], outer: Family = 4): Figure {

@@ -1,8 +1,8 @@
 export type { WildcardReach } from './hostNames.js';
 export { certifies, commonHost, coversHost } from './hostNames.js';
 export {
-  MOST_LABEL,
-  MOST_NAME,
+  MAX_LABEL,
+  MAX_NAME,
   addressOfReverse,
   compareNames,
   isWithin,
@@ -19,6 +19,6 @@ export type { AnyType, RecordType } from './rdata.js';
 export { forms, readTtl, readValue, recordTypes, textOf } from './rdata.js';
 export type { ZoneProblem } from './zoneFile.js';
 export { apexOf, readZoneFile, writeZoneFile } from './zoneFile.js';
-export { MOST_ALIASES, ZoneSet } from './zoneSet.js';
+export { MAX_ALIASES, ZoneSet } from './zoneSet.js';
 export type { Rr, ZoneAnswer } from './zoneTree.js';
 export { ZoneTree } from './zoneTree.js';

@@ -5,8 +5,8 @@ import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
 
 /** Most characters of a label, and of a name without its final dot. Source: RFC 1035 2.3.4. */
-export const MOST_LABEL = 63;
-export const MOST_NAME = 253;
+export const MAX_LABEL = 63;
+export const MAX_NAME = 253;
 
 /** Characters that mean something in a zone file and are written with a backslash before them. Source: RFC 1035 5.1. */
 const special = new Set(['.', ';', '\\', '(', ')', '"', '@', '$']);
@@ -35,7 +35,7 @@ export function readFullName(text: string): Result<string> {
 function checked(name: string): Result<string> {
   const labels = labelsOf(name);
   const octets = labels.reduce((sum, label) => sum + octetsOf(label) + 1, -1);
-  if (octets > MOST_NAME)
+  if (octets > MAX_NAME)
     return bad(
       'dns.name',
       `The name “${name.slice(0, 40)}…” has ${octets} characters.`,
@@ -67,7 +67,7 @@ function readLabels(text: string): Result<string[]> {
           'Write one dot between labels, and none at the beginning.',
         );
       const octets = octetsOf(label);
-      if (octets > MOST_LABEL)
+      if (octets > MAX_LABEL)
         return bad(
           'dns.label',
           `The label “${label.slice(0, 40)}…” has ${octets} characters.`,

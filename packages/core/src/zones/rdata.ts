@@ -27,7 +27,7 @@ export type RecordType = (typeof recordTypes)[number];
 export type AnyType = RecordType | 'SOA';
 
 /** Largest TTL in seconds. Source: RFC 2181 8. */
-export const MOST_TTL = 2_147_483_647;
+export const MAX_TTL = 2_147_483_647;
 
 /** What a record says, in the one way that it is written: names full and without a final dot, small letters. */
 export interface Rdata {
@@ -37,7 +37,7 @@ export interface Rdata {
 }
 
 /** Longest character string. Source: RFC 1035 3.3. */
-const MOST_STRING = 255;
+const MAX_STRING = 255;
 
 /**
  * Reads what a record says from its parts, as a zone file has them; relative names are below `origin`.
@@ -119,7 +119,7 @@ function serviceRdata(
 
 function textRdata(parts: readonly Token[], wrong: () => Result<Rdata>): Result<Rdata> {
   if (parts.length === 0) return wrong();
-  const tooLong = parts.find(({ text }) => octets(text).length > MOST_STRING);
+  const tooLong = parts.find(({ text }) => octets(text).length > MAX_STRING);
   if (tooLong !== undefined)
     return bad(
       'dns.text',
@@ -255,7 +255,7 @@ export function readTtl(text: string): number | undefined {
   const units: Readonly<Record<string, number>> = { s: 1, m: 60, h: 3600, d: 86_400, w: 604_800 };
   const parts = [...text.toLowerCase().matchAll(/(\d+)([smhdw]?)/g)];
   const seconds = parts.reduce((sum, [, digits, unit]) => sum + Number(digits) * (units[unit ?? ''] ?? 1), 0);
-  return seconds <= MOST_TTL ? seconds : undefined;
+  return seconds <= MAX_TTL ? seconds : undefined;
 }
 
 function isCount(text: string | undefined, most: number): boolean {

@@ -1,7 +1,7 @@
 import type { Problem, Result } from '../result.js';
 import { bad, good } from '../result.js';
 import { compareNames, isWithin, readName, relativeTo } from './names.js';
-import { MOST_TTL, readRdata, readTtl, recordTypes } from './rdata.js';
+import { MAX_TTL, readRdata, readTtl, recordTypes } from './rdata.js';
 import type { AnyType, Token } from './rdata.js';
 import type { Rr } from './zoneTree.js';
 
@@ -20,9 +20,9 @@ export interface ZoneFile {
 }
 
 /** Records that one $GENERATE may make. */
-const MOST_GENERATED = 65_536;
+const MAX_GENERATED = 65_536;
 /** Records that one file may have. */
-const MOST_RECORDS = 200_000;
+const MAX_RECORDS = 200_000;
 /** TTL in seconds of a record when neither it nor the file says one: an hour, a custom. */
 const USUAL_TTL = 3600;
 
@@ -59,12 +59,12 @@ class Reader {
     const { entries, problems } = entriesOf(text);
     this.problems.push(...problems);
     for (const entry of entries) {
-      if (this.records.length > MOST_RECORDS) {
+      if (this.records.length > MAX_RECORDS) {
         this.say(
           entry.line,
           bad(
             'zone.size',
-            `The file has more than ${MOST_RECORDS.toLocaleString('en-GB')} records.`,
+            `The file has more than ${MAX_RECORDS.toLocaleString('en-GB')} records.`,
             'Split it into several zones.',
           ),
         );
@@ -133,13 +133,13 @@ class Reader {
       return;
     }
     const count = Math.floor((to - from) / step) + 1;
-    if (count > MOST_GENERATED) {
+    if (count > MAX_GENERATED) {
       this.say(
         line,
         bad(
           'zone.generate',
           `$GENERATE ${range[0]} makes ${count.toLocaleString('en-GB')} records.`,
-          `One line makes at most ${MOST_GENERATED.toLocaleString('en-GB')}.`,
+          `One line makes at most ${MAX_GENERATED.toLocaleString('en-GB')}.`,
         ),
       );
       return;
@@ -259,7 +259,7 @@ function noTtl(text: string): Result<never> {
   return bad(
     'zone.ttl',
     `“${text}” is no TTL.`,
-    `Write seconds from 0 to ${MOST_TTL.toLocaleString('en-GB')} (RFC 2181 8), or parts such as 1h30m.`,
+    `Write seconds from 0 to ${MAX_TTL.toLocaleString('en-GB')} (RFC 2181 8), or parts such as 1h30m.`,
   );
 }
 
@@ -299,7 +299,7 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
             line,
             code: 'zone.bracket',
             message: 'A bracket is closed that none opened.',
-            mend: 'Remove it, or open one before.',
+            fix: 'Remove it, or open one before.',
           });
         depth = Math.max(0, depth - 1);
       } else if (open !== undefined || all === '\\') {
@@ -310,7 +310,7 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
             open === undefined
               ? 'There is a backslash at the end of the line.'
               : 'A quotation mark is not closed on its line.',
-          mend: 'Close it, or write \\" for the character.',
+          fix: 'Close it, or write \\" for the character.',
         });
         isBroken = true;
         break;
@@ -327,7 +327,7 @@ function entriesOf(text: string): { readonly entries: readonly Entry[]; readonly
       line: begun,
       code: 'zone.bracket',
       message: 'A bracket is opened and never closed.',
-      mend: 'Close it where the record ends.',
+      fix: 'Close it where the record ends.',
     });
   return { entries, problems };
 }

@@ -3,7 +3,7 @@ import type { AnyType } from './rdata.js';
 import type { Rr, ZoneTree } from './zoneTree.js';
 
 /** Aliases followed one after the other before a chain counts as endless; common practice of resolvers is 8 to 16. */
-export const MOST_ALIASES = 16;
+export const MAX_ALIASES = 16;
 
 /** How a question ends at a server that has some zones. */
 type SetOutcome = 'answer' | 'no data' | 'no name' | 'referral' | 'not here' | 'loop';
@@ -58,7 +58,7 @@ export class ZoneSet {
       if (said.wildcard !== undefined) wildcards.push(said.wildcard);
       if (said.outcome !== 'alias') return end(said.outcome, said.delegation);
       const target = said.records[0]?.target ?? '';
-      if (records.length > MOST_ALIASES || records.some((record) => record.name === target && record.type === 'CNAME'))
+      if (records.length > MAX_ALIASES || records.some((record) => record.name === target && record.type === 'CNAME'))
         return end('loop');
       at = target;
     }

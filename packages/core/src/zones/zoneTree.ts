@@ -35,7 +35,7 @@ export interface ZoneAnswer {
 const nothing: Node = { sets: new Map(), given: [], below: 0 };
 
 /** Names that were changed before they are put with the others. */
-const MOST_APART = 256;
+const MAX_APART = 256;
 
 /**
  * One zone, compiled so that a name is found at once whatever their number. An edit makes only its own names anew, laid over the others.
@@ -104,7 +104,7 @@ export class ZoneTree {
         apart.set(above, { ...of, below: of.below + step });
       }
     }
-    return apart.size <= MOST_APART
+    return apart.size <= MAX_APART
       ? new ZoneTree(this.apex, this.base, apart, hasCuts)
       : new ZoneTree(this.apex, new Map([...this.base, ...apart]), new Map(), hasCuts);
   }

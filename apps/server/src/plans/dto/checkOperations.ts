@@ -1,4 +1,4 @@
-import { MOST_PROBLEMS, STEP } from '@wide-lattice/core/plan';
+import { MAX_PROBLEMS, STEP } from '@wide-lattice/core/plan';
 import type { Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { refusedFields } from '../../http/bodyPipe.js';
 import { OperationDto } from './changeDto.js';
@@ -11,7 +11,7 @@ interface Checked {
 
 /**
  * Checks each operation and its entity or fields by the class of its kind; the good ones are operations of the core. It
- * comes in steps of a few hundred, and after MOST_PROBLEMS no more are looked for.
+ * comes in steps of a few hundred, and after MAX_PROBLEMS no more are looked for.
  */
 export function* checkOperations(given: readonly unknown[]): Generator<undefined, Checked> {
   const problems: OperationProblem[] = [];
@@ -19,20 +19,20 @@ export function* checkOperations(given: readonly unknown[]): Generator<undefined
   for (const [at, each] of given.entries()) {
     const found = checkOperation(each, at);
     problems.push(...found);
-    if (problems.length >= MOST_PROBLEMS) break;
+    if (problems.length >= MAX_PROBLEMS) break;
     // Every part was checked by its class just above.
     if (found.length === 0) operations.push(each as Operation);
     if (at % STEP === STEP - 1) yield;
   }
-  return { operations: problems.length > 0 ? [] : operations, problems: problems.slice(0, MOST_PROBLEMS) };
+  return { operations: problems.length > 0 ? [] : operations, problems: problems.slice(0, MAX_PROBLEMS) };
 }
 
 function checkOperation(given: unknown, at: number): OperationProblem[] {
-  const misses = (field: string, message: string, mend: string): OperationProblem[] => [
-    { operation: at, field, code: 'operation.shape', message, mend },
+  const misses = (field: string, message: string, fix: string): OperationProblem[] => [
+    { operation: at, field, code: 'operation.shape', message, fix },
   ];
   const problemsOf = (shape: new () => object, values: unknown, isPartial: boolean): OperationProblem[] =>
-    refusedFields(shape, values, isPartial).map((refused) => ({ operation: at, ...refused, mend: '' }));
+    refusedFields(shape, values, isPartial).map((refused) => ({ operation: at, ...refused, fix: '' }));
   const wrong = problemsOf(OperationDto, given, false);
   if (wrong.length > 0) return wrong;
   const { op, kind, id, entity, fields } = given as OperationDto;

@@ -9,7 +9,7 @@ export function IsLine(most: number): PropertyDecorator {
       validate: (value: unknown) => lineProblem('', value, 1, most) === undefined,
       defaultMessage: (of) => {
         const problem = lineProblem(of?.property ?? '', of?.value, 1, most);
-        return problem === undefined ? '' : `${problem.message} ${problem.mend}`;
+        return problem === undefined ? '' : `${problem.message} ${problem.fix}`;
       },
     },
   });

@@ -139,7 +139,7 @@ export interface SiteMap {
 }
 
 /** Pairs of one connection that a map asks at most: of more, each member with the first. */
-const MOST_DRAWN = 2000;
+const MAX_DRAWN = 2000;
 
 /** Clusters that work as one. */
 export const crossSlices = {
@@ -156,8 +156,8 @@ export const crossSlices = {
   joinProposal: ({ plan }: SliceHost, wish: JoinWish): Omit<JoinProposal, 'plan'> | undefined =>
     wish.clusterIds.length < 2 ? undefined : withoutPlan(proposeConnection(plan, wish)),
   joinMend: ({ plan }: SliceHost, connectionId: string): Omit<JoinProposal, 'plan'> | undefined => {
-    const mend = connectionId === '' ? undefined : mendConnection(plan, connectionId);
-    return mend === undefined ? undefined : withoutPlan(mend);
+    const fix = connectionId === '' ? undefined : mendConnection(plan, connectionId);
+    return fix === undefined ? undefined : withoutPlan(fix);
   },
   uses: (host: SliceHost): ShownUses => usesOf(host),
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
@@ -296,7 +296,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
 /** The ways that are drawn of a connection: of a large mesh those to one member. Each direction is a way of its own: what passes there may be refused back. */
 function drawnPairs(connection: Connection, members: readonly Member[]): (readonly [Member, Member])[] {
   const hub = members.find(({ isHub }) => isHub) ?? members[0];
-  const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MOST_DRAWN;
+  const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MAX_DRAWN;
   const pairs =
     isMesh || connection.way === 'flat'
       ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const))

@@ -69,16 +69,16 @@ export interface ShownZoneImport extends ZoneImport {
 }
 
 /** Faults of a zone file that are shown at most. */
-const MOST_FAULTS = 200;
+const MAX_FAULTS = 200;
 /** Points of each curve. */
 const POINTS = 120;
 /** Clients drawn at most, those that stay longest. */
-const MOST_CURVES = 5;
+const MAX_CURVES = 5;
 
 function drawn(state: NameState, address: string, aim: number): ShownCutOver {
   const found = cutOver(state, address, aim);
   const last = Math.max(60, found.done * 1.05);
-  const curves = found.clients.slice(0, MOST_CURVES).map(({ who, ttl, habit }) => ({
+  const curves = found.clients.slice(0, MAX_CURVES).map(({ who, ttl, habit }) => ({
     label: who,
     points: Array.from({ length: POINTS + 1 }, (_, i) => ({
       x: (last * i) / POINTS,
@@ -144,7 +144,7 @@ export const dnsSlices = {
     const zone = byId(plan.zones, zoneId);
     if (zone === undefined || text.trim() === '') return undefined;
     const read = importZone(plan, zone, text);
-    return { ...read, problems: read.problems.slice(0, MOST_FAULTS), faults: read.problems.length };
+    return { ...read, problems: read.problems.slice(0, MAX_FAULTS), faults: read.problems.length };
   },
 };
 

@@ -18,7 +18,7 @@ export interface ShownTable {
   readonly most: number | undefined;
 }
 
-const MOST_ROWS = 500;
+const MAX_ROWS = 500;
 
 /** The rows of a table; undefined when it is not in the plan. */
 export function shownTable(evaluation: Evaluation, tableId: string): ShownTable | undefined {
@@ -32,7 +32,7 @@ export function shownTable(evaluation: Evaluation, tableId: string): ShownTable 
   const derived = rows.filter(({ origin }) => origin !== 'static');
   return {
     name: table.name,
-    rows: [...typed, ...derived].slice(0, MOST_ROWS).map((row) => shownRow(plan, row)),
+    rows: [...typed, ...derived].slice(0, MAX_ROWS).map((row) => shownRow(plan, row)),
     count: rows.reduce((sum, row) => sum + routesOf(evaluation, row), 0),
     most: byId(plan.profiles, site?.profileId ?? '')?.routesPerTable,
   };

@@ -56,7 +56,7 @@ export interface Tried {
 }
 
 /** Clusters up to which the matrix before and after is compared, since a person waits. */
-const MOST_COMPARED = 250;
+const MAX_COMPARED = 250;
 
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
 export const findingSlices = {
@@ -77,7 +77,7 @@ export const findingSlices = {
     const brought = new Set(gained.map(({ key }) => key));
     const isOpen = ({ key, code, severity }: SaidFinding) =>
       severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code);
-    const isCounted = operations.length > 0 && after.plan.clusters.length <= MOST_COMPARED;
+    const isCounted = operations.length > 0 && after.plan.clusters.length <= MAX_COMPARED;
     const reach = isCounted ? compareMatrices(host.evaluation.ask(forwarding), after.ask(forwarding)) : undefined;
     return {
       mends: lost.map(({ title }) => title),
@@ -86,7 +86,7 @@ export const findingSlices = {
       leaves: after.findingsInWords().filter(isOpen),
       opens: reach?.gained.length,
       closes: reach?.lost,
-      comparedUpTo: MOST_COMPARED,
+      comparedUpTo: MAX_COMPARED,
     };
   },
   renumberings: (host: SliceHost, rangeIds: readonly string[]) => shownRenumberings(host, rangeIds),

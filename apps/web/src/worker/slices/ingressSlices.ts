@@ -90,7 +90,7 @@ export interface ShownRoom {
 }
 
 /** Entries of one list, shown at most: more are found by their names. */
-const MOST_ENTRIES = 200;
+const MAX_ENTRIES = 200;
 
 /** The five lists of doors, those that match a filter. */
 export interface ShownDoors {
@@ -113,11 +113,11 @@ function shownDoors(known: Doors, filter: string): ShownDoors {
   const entries = known.entries.filter(({ list, key }) => {
     if (!inChain.has(key)) return false;
     counts[list] = (counts[list] ?? 0) + 1;
-    return counts[list] <= MOST_ENTRIES;
+    return counts[list] <= MAX_ENTRIES;
   });
   const shown = new Set(entries.map(({ key }) => key));
   const more = Object.fromEntries(
-    Object.entries(counts).flatMap(([list, count]) => (count > MOST_ENTRIES ? [[list, count - MOST_ENTRIES]] : [])),
+    Object.entries(counts).flatMap(([list, count]) => (count > MAX_ENTRIES ? [[list, count - MAX_ENTRIES]] : [])),
   );
   return { entries, chains: chains.filter((chain) => chain.some((key) => shown.has(key))), more };
 }

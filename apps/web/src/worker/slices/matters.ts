@@ -27,10 +27,10 @@ export interface Matters {
   readonly asks: readonly WorthAsking[];
 }
 
-const MOST_BROKEN = 3;
+const MAX_BROKEN = 3;
 
 /** Clusters up to which it is looked whether the decisions ask for more than is there. */
-const MOST_PROPOSED = 250;
+const MAX_PROPOSED = 250;
 
 /** What matters at a stop now. */
 export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Matters {
@@ -39,7 +39,7 @@ export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Ma
   const errors = here.filter(({ severity }) => severity === 'error');
   const warnings = here.filter(({ severity }) => severity === 'warning');
   return {
-    broken: [...errors, ...warnings].slice(0, MOST_BROKEN),
+    broken: [...errors, ...warnings].slice(0, MAX_BROKEN),
     errors: errors.length,
     warnings: warnings.length,
     missing: isEmpty ? [noClusters] : missingAt[stop](plan),
@@ -62,7 +62,7 @@ function step(isMissing: boolean, text: string, action: string, search: Missing[
 
 const missingAt: Readonly<Record<AskingStop, (plan: Plan) => readonly Missing[]>> = {
   egress: (plan) => {
-    const asked = plan.clusters.length > MOST_PROPOSED ? 0 : proposeEgress(plan).groups.length;
+    const asked = plan.clusters.length > MAX_PROPOSED ? 0 : proposeEgress(plan).groups.length;
     const groups = asked === 1 ? 'one group of rows that is' : `${asked} groups of rows that are`;
     return [
       ...step(plan.needs.length === 0, 'Nothing says yet what the clusters must reach.', 'Enter needs', {

@@ -189,7 +189,7 @@ export interface ShownMend {
 export function shownMends({ plan }: Asked, from: string, to: string, bytes: number): readonly ShownMend[] {
   const question = readQuestion(plan, from, to, bytes);
   if (!question.ok) return [];
-  return mendsOf(plan, question.value).map((mend) => ({ ...sayMend(mend), operations: mend.operations }));
+  return mendsOf(plan, question.value).map((fix) => ({ ...sayMend(fix), operations: fix.operations }));
 }
 
 /** Places and targets that a question can name, for completion. */

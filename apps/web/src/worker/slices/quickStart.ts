@@ -24,7 +24,7 @@ export type ShownStart =
       readonly notes: readonly string[];
       readonly gained: readonly SaidFinding[];
     }
-  | { readonly ok: false; readonly reason: string; readonly mend: string };
+  | { readonly ok: false; readonly reason: string; readonly fix: string };
 
 const wayOuts = { none: 'none', nat: 'by NAT', hub: 'by the hub', direct: 'direct, public' } as const;
 
@@ -35,7 +35,7 @@ export function shownStart(plan: Plan, request: QuickStartRequest): ShownStart {
   const after = applyOperations(plan, start.operations);
   if (!after.ok) {
     const [first] = after.problems;
-    return { ok: false, reason: first?.message ?? '', mend: first?.mend ?? '' };
+    return { ok: false, reason: first?.message ?? '', fix: first?.fix ?? '' };
   }
   const added = start.operations.flatMap((operation) => (operation.op === 'add' ? [operation] : []));
   const cluster = added.find(({ kind }) => kind === 'clusters');

@@ -33,9 +33,9 @@ interface CoveredFact {
 }
 
 /** Prefixes named of a rule; the others are counted as such. */
-const MOST_PREFIXES = 3;
+const MAX_PREFIXES = 3;
 /** Clusters named of a device or network. */
-const MOST_CLUSTERS = 5;
+const MAX_CLUSTERS = 5;
 
 /** What is refused: the names of programs and interfaces have an article, those of protocols none. */
 export function sayOpening(opening: OpeningFact): string {
@@ -53,7 +53,7 @@ export function sayOpening(opening: OpeningFact): string {
 
 function sayRule({ protocol, ports, icmp, sources, destinations }: RuleFact): string {
   const service = [protocol, ...ports, icmp.join(', ')].filter(Boolean).join(' ');
-  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : someOf(all, MOST_PREFIXES));
+  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : someOf(all, MAX_PREFIXES));
   return `${service} from ${prefixes(sources)} to ${prefixes(destinations)}`;
 }
 
@@ -82,7 +82,7 @@ export const egressWords = {
   'egress.undecided': (fact: { readonly network: string; readonly clusters: readonly string[] }) => ({
     title: `${fact.network}: how its clusters reach the internet is not decided`,
     detail: [
-      `${someOf(fact.clusters, MOST_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
+      `${someOf(fact.clusters, MAX_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
       'Without a way out, nodes cannot pull images from outside (common practice).',
       'Choose the internet egress of the network; "none" is a decision too.',
     ].join(' '),
@@ -132,7 +132,7 @@ export const egressWords = {
   }) => ({
     title: `${fact.device}: its ports are exhausted at the horizon`,
     detail: [
-      `The nodes of ${someOf(fact.clusters, MOST_CLUSTERS)} need ${sayNumber(fact.ports)} ports;`,
+      `The nodes of ${someOf(fact.clusters, MAX_CLUSTERS)} need ${sayNumber(fact.ports)} ports;`,
       `${fact.addresses} public ${fact.addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(fact.addresses * fact.each)}.`,
       `${Math.ceil(fact.ports / fact.each)} addresses are enough.`,
     ].join(' '),

@@ -1,7 +1,7 @@
 import type { Failed, Failure, Narrow, RuleDecision, Spot, Subject } from '../../road/index.js';
 import type { Address } from '../../address/index.js';
 import type { CompiledFilter } from '../compiledLists.js';
-import { largestPacket, LEAST_IPV6 } from '../../wire/index.js';
+import { largestPacket, MIN_IPV6 } from '../../wire/index.js';
 import { messageTo } from './messages.js';
 import type { Premises } from './station.js';
 import { spotOf } from './trip.js';
@@ -57,7 +57,7 @@ export function tooBig(
 
 /** What takes less than IPv6 needs whole carries none of it, however small the packet. Source: RFC 8200 5. */
 export function tooNarrow({ family }: Address, room: number, subject: Subject, narrow: Narrow): Failure | undefined {
-  return family === 6 && room < LEAST_IPV6 ? { code: 'ipv6-narrow', room, subject, in: narrow } : undefined;
+  return family === 6 && room < MIN_IPV6 ? { code: 'ipv6-narrow', room, subject, in: narrow } : undefined;
 }
 
 type Direction = 'in' | 'out';

@@ -84,7 +84,7 @@ function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, s
     case 'internet':
       return go({ is: 'internet', fromNetworkId: networkId, sender, premises: outside });
     case 'link': {
-      const toId = hop.toNetworkId ?? forwarding.takerOn(hop.link, networkId, packet.destination);
+      const toId = hop.toNetworkId ?? forwarding.nextHopOnLink(hop.link, networkId, packet.destination);
       if (toId === undefined)
         return trip.stop(
           { code: 'no-taker', networkId, linkId: hop.link.id },

@@ -18,7 +18,7 @@ export const attachments = defineKind({
       field: 'networkId',
       code: 'attachment.twice',
       message: 'This network has an attachment to that link already.',
-      mend: 'Change that one instead.',
+      fix: 'Change that one instead.',
     },
   },
   fields: {

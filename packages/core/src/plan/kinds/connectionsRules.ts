@@ -13,7 +13,7 @@ export function meshLinks(members: number): number {
 }
 
 /** Members of a full mesh: beyond them each would hold hundreds of tunnels, and all together tens of thousands. */
-const MOST_IN_MESH = 500;
+const MAX_IN_MESH = 500;
 
 export const connectionsRules: KindRules<Connection> = {
   label: ({ name }) => name,
@@ -33,14 +33,14 @@ export const connectionsRules: KindRules<Connection> = {
 /** A full mesh grows by the square of its members. */
 export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape'): FieldProblem[] {
   const count = grouped(plan.members, 'connectionId').get(connectionId)?.length ?? 0;
-  if (count <= MOST_IN_MESH) return [];
+  if (count <= MAX_IN_MESH) return [];
   return [
     wrong(
       field,
       'connection.mesh',
       [
         `A full mesh of ${count.toLocaleString('en-US')} members has ${meshLinks(count).toLocaleString('en-US')} tunnels or links;`,
-        `${MOST_IN_MESH} members are the most.`,
+        `${MAX_IN_MESH} members are the most.`,
       ].join(' '),
       'Choose the shape hub, or part the members over several connections.',
     ),

@@ -16,7 +16,7 @@ export const filterRules = defineKind({
       field: 'position',
       code: 'rule.position',
       message: 'This filter has a rule at that position and direction already.',
-      mend: 'Choose another position.',
+      fix: 'Choose another position.',
     },
   },
   fields: {

@@ -16,7 +16,7 @@ export const firewallRules = defineKind({
       field: 'position',
       code: 'rule.position',
       message: 'This firewall has a rule at that position already.',
-      mend: 'Choose another position.',
+      fix: 'Choose another position.',
     },
   },
   fields: {

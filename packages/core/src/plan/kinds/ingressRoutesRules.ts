@@ -63,7 +63,7 @@ function grpcProblems(route: IngressRoute): FieldProblem[] {
   const elements = path.split('/').filter((each) => each !== '').length;
   const fits =
     pathType === 'Prefix' ? elements <= 1 : pathType === 'Exact' ? elements === 2 : pathType === 'RegularExpression';
-  const problem = (field: string, message: string, mend: string) => wrong(field, 'route.grpc', message, mend);
+  const problem = (field: string, message: string, fix: string) => wrong(field, 'route.grpc', message, fix);
   return [
     ...(fits
       ? []

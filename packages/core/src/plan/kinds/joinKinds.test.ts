@@ -21,7 +21,7 @@ function said(operations: readonly Operation[], before: Plan = plan): string {
   const applied = applyOperations(before, operations);
   return applied.ok
     ? 'taken'
-    : applied.problems.map(({ field, code, message, mend }) => `${field} ${code} ${message} ${mend}`).join('\n');
+    : applied.problems.map(({ field, code, message, fix }) => `${field} ${code} ${message} ${fix}`).join('\n');
 }
 
 test.each<[string, Operation[], string]>([

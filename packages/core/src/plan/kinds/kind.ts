@@ -7,7 +7,7 @@ export type KeyPart = string | { readonly familyOf: string };
 interface UniqueKey {
   readonly by: readonly KeyPart[];
   /** The field that a second one is told at, with the reason; a name that is taken when absent. */
-  readonly taken?: { readonly field: string; readonly code: string; readonly message: string; readonly mend: string };
+  readonly taken?: { readonly field: string; readonly code: string; readonly message: string; readonly fix: string };
 }
 
 /** Everything that is known of a kind of entity but its rules, which stand beside it. */

@@ -188,7 +188,7 @@ test('removing anything of the demo is refused with a reason or leaves a plan th
         removed++;
         expect(readPlanFile(writePlanFile(result.plan, 'json'))).toEqual({ ok: true, plan: result.plan });
         expect(applied(result.plan, result.inverse)).toEqual(demo);
-      } else expect(result.problems.every(({ mend }) => mend !== '')).toBe(true);
+      } else expect(result.problems.every(({ fix }) => fix !== '')).toBe(true);
     }
   }
   expect(removed).toBeGreaterThan(20);

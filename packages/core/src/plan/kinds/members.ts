@@ -19,7 +19,7 @@ export const members = defineKind({
       field: 'clusterId',
       code: 'member.twice',
       message: 'This cluster is a member of that connection already: a cluster cannot be joined with itself.',
-      mend: 'Name another cluster, or change the member that is there.',
+      fix: 'Name another cluster, or change the member that is there.',
     },
   },
   fields: {

@@ -19,7 +19,7 @@ export const records = defineKind({
       field: 'value',
       code: 'record.twice',
       message: 'The zone has that record already.',
-      mend: 'Change that one instead.',
+      fix: 'Change that one instead.',
     },
   },
   fields: {

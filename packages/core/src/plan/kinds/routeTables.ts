@@ -15,7 +15,7 @@ export const routeTables = defineKind({
       field: 'name',
       code: 'route-table.twice',
       message: 'This network has a route table of that name already.',
-      mend: 'Choose another name.',
+      fix: 'Choose another name.',
     },
   },
   fields: {

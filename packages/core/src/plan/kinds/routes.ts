@@ -18,7 +18,7 @@ export const routes = defineKind({
       field: 'prefix',
       code: 'route.twice',
       message: 'This table has a static route for that prefix already.',
-      mend: 'Change that one instead.',
+      fix: 'Change that one instead.',
     },
   },
   fields: {

@@ -36,6 +36,6 @@ export interface KindRules<E> {
 }
 
 /** Builds a problem at a field: what is wrong with which value, and what to do instead. */
-export function wrong(field: string, code: string, message: string, mend: string): FieldProblem {
-  return { field, ...bad(code, message, mend).problem };
+export function wrong(field: string, code: string, message: string, fix: string): FieldProblem {
+  return { field, ...bad(code, message, fix).problem };
 }

@@ -1,5 +1,5 @@
 import { cover } from '../../address/index.js';
-import { stretchOf } from '../stretchOf.js';
+import { addressSpan } from '../addressSpan.js';
 import type { KindRules } from './rules.js';
 import type { Run } from './runs.js';
 
@@ -8,7 +8,7 @@ export const runsRules: KindRules<Run> = {
   about: ({ count, first }) => `${count === 1 ? '1 address' : `${count} addresses`} from ${first}`,
   holds: {
     prefixes: (run) => {
-      const { first, last } = stretchOf(run);
+      const { first, last } = addressSpan(run);
       return cover(first, last);
     },
     called: ({ name }) => `run ${name}`,

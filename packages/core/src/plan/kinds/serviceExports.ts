@@ -16,7 +16,7 @@ export const serviceExports = defineKind({
       field: 'name',
       code: 'export.twice',
       message: 'This member exports that service already.',
-      mend: 'Change that export instead.',
+      fix: 'Change that export instead.',
     },
   },
   fields: {

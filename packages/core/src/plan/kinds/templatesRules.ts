@@ -19,7 +19,7 @@ export const templatesRules: KindRules<Template> = {
 function fixProblems(template: Template): FieldProblem[] {
   const fixes = template.fixes.map(readFix);
   const bad = fixes.find((fix) => !fix.ok);
-  if (bad?.ok === false) return [wrong('fixes', 'template.fix', bad.message, bad.mend)];
+  if (bad?.ok === false) return [wrong('fixes', 'template.fix', bad.message, bad.fix)];
   const fields = fixes.flatMap((fix) => (fix.ok ? [fix.field] : []));
   const twice = fields.find((field, i) => fields.indexOf(field) !== i);
   if (twice === undefined) return [];

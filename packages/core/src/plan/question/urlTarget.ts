@@ -1,5 +1,5 @@
 import { bad, good } from '../../result.js';
-import { MOST_LABEL, MOST_NAME } from '../../zones/index.js';
+import { MAX_LABEL, MAX_NAME } from '../../zones/index.js';
 import type { Result } from '../../result.js';
 
 /** A request for a URL. */
@@ -23,7 +23,7 @@ export interface UrlTarget {
 const methods = ['GET', 'HEAD', 'POST', 'PUT', 'DELETE', 'CONNECT', 'OPTIONS', 'TRACE', 'PATCH'];
 const token = /^[!#$%&'*+.^_`|A-Za-z0-9-]+$/;
 /** More than any one client asks. */
-const MOST_PER_MINUTE = 60_000_000;
+const MAX_PER_MINUTE = 60_000_000;
 
 /** Whether words are meant as a request: they hold a scheme. */
 export function isUrlText(words: string): boolean {
@@ -60,11 +60,11 @@ export function readUrl(words: string): Result<UrlTarget> {
   const headers = readHeaders(typedHeaders ?? '');
   if (!headers.ok) return headers;
   const perMinute = often === undefined ? 0 : Number(often.replaceAll(',', ''));
-  if (perMinute > MOST_PER_MINUTE)
+  if (perMinute > MAX_PER_MINUTE)
     return bad(
       'url.often',
       `${often ?? ''} requests per minute of one client are beyond what is answered.`,
-      `Use at most ${MOST_PER_MINUTE.toLocaleString('en-US')}.`,
+      `Use at most ${MAX_PER_MINUTE.toLocaleString('en-US')}.`,
     );
   const scheme = url.protocol === 'https:' ? 'https' : 'http';
   const port = url.port === '' ? (scheme === 'https' ? 443 : 80) : Number(url.port);
@@ -96,13 +96,13 @@ function parsed(text: string): URL | undefined {
 }
 
 function longHost(host: string): ReturnType<typeof bad> | undefined {
-  if (host.length > MOST_NAME)
+  if (host.length > MAX_NAME)
     return bad(
       'url.host',
       `The host “${host.slice(0, 40)}…” has ${host.length} characters.`,
       'A name has at most 253 (RFC 1035 2.3.4).',
     );
-  const label = host.split('.').find((each) => each.length > MOST_LABEL);
+  const label = host.split('.').find((each) => each.length > MAX_LABEL);
   if (label === undefined) return undefined;
   return bad(
     'url.host',

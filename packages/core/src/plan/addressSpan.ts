@@ -10,7 +10,7 @@ export interface Stretch {
 }
 
 /** The addresses of a run. */
-export function stretchOf({ first, count }: Pick<Run, 'first' | 'count'>): Stretch {
+export function addressSpan({ first, count }: Pick<Run, 'first' | 'count'>): Stretch {
   const from = expectGood(parseAddress(first));
   return { first: from, last: addressFurther(from, count - 1) };
 }
