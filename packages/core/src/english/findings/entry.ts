@@ -48,7 +48,6 @@ interface ServiceOf {
 
 const sayService = ({ cluster, service }: ServiceOf) => `${cluster}: service ${service}`;
 const sayRule = ({ cluster, form, route, rule }: RuleOf) => `${cluster}: ${form} ${route}, rule ${rule}`;
-const NO_EFFECT = 'The route has no effect.';
 const REFUSED = 'clients refuse the connection.';
 
 function sayUnattached(why: Unattached): string {
@@ -403,7 +402,7 @@ export const entryWords = {
   }),
   'door.unattached:no-gateway': (fact: { readonly rule: RuleOf }) => ({
     title: `${sayRule(fact.rule)}: attaches to no gateway`,
-    detail: `${NO_EFFECT} Name the gateway that it attaches to.`,
+    detail: 'The route has no effect. Name the gateway that it attaches to.',
   }),
   'listener.certificate': (fact: {
     readonly balancer: string;
