@@ -129,7 +129,7 @@ test('5 every overlap has its verdict and chain, and a fix beside it', async ({ 
     .first()
     .click();
   const right = consequences(page);
-  await expect(right).toContainText('the cluster is in network basalt-lan');
+  await expect(right).toContainText('exists only inside its cluster, which is in network basalt-lan');
   await right.getByRole('button', { name: 'Propose another service range for harbour-ops' }).click();
   await expect(page.getByRole('dialog')).toContainText('10.96.0.0/12');
   await page.getByRole('button', { name: 'Apply 1 ranges' }).click();
