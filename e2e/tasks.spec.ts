@@ -122,6 +122,8 @@ test('4 a range typed by hand shows its consequences before it is stored', async
 test('5 every overlap has its verdict and chain, and a fix beside it', async ({ page, open }) => {
   await open('findings');
   const list = sheetOf(page, 'Findings');
+  for (const heading of ['Severity', 'Kind', 'Finding'])
+    await expect(list.getByRole('columnheader', { name: heading, exact: true })).toBeVisible();
   const cells = await cellTexts(page, 'Findings');
   for (const kind of ['conflict', 'shadowed', 'reuse']) expect([...cells]).toContain(kind);
   await list

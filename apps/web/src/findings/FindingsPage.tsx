@@ -20,7 +20,7 @@ const columns: readonly SheetColumn<SaidFinding>[] = [
     render: (row) => <SeverityMark severity={row.severity} />,
   },
   { id: 'kind', label: 'Kind', width: '16rem', value: (row) => findingTitles[row.code] },
-  { id: 'title', label: 'SaidFinding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
+  { id: 'title', label: 'Finding', width: 'minmax(18rem, 1fr)', value: (row) => row.title },
 ];
 
 /** Everything that is wrong or worth knowing, with the chosen one in full beside the list. */
