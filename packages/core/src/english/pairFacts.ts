@@ -1,3 +1,6 @@
+import { said } from './words.js';
+import type { Words } from './words.js';
+
 /** What is between two members of a connection, or between a member and a service that others export. Clusters and services stand by their names. */
 export type PairFact =
   | { readonly code: 'families'; readonly one: Speaks; readonly other: Speaks }
@@ -34,36 +37,26 @@ const sayOnly = ({ cluster, family }: Speaks) => `${cluster} has IPv${family} on
 
 /** The same in a sentence. */
 export function sayPair(fact: PairFact): string {
-  switch (fact.code) {
-    case 'families':
-      return `${sayOnly(fact.one)} and ${sayOnly(fact.other)}: nothing passes between them.`;
-    case 'service.no-pod':
-      return `No pod is behind ${fact.service}.`;
-    case 'service.none-ready':
-      return `No pod behind ${fact.service} is ready.`;
-    case 'service.deaf':
-      return `The pods behind ${fact.service} do not listen on ${fact.ports.join(', ')}.`;
-    case 'policies':
-      return `Network policies refuse it: ${fact.why}`;
-    case 'answers-lost':
-      return `The answers do not come back: ${fact.why}`;
-    case 'relay.not-reached':
-      return `Pods of ${fact.cluster} do not reach their relay. ${fact.why}`;
-    case 'range.no-service':
-      return `${fact.cluster} has no service range yet.`;
-    case 'range.own':
-      return `What ${fact.shownBy} shows lies in the ${fact.purpose} range ${fact.prefix} of ${fact.of} itself, whose nodes keep it inside.`;
-    case 'range.two':
-      return `${fact.one} advertises ${fact.prefix}, and so does ${fact.other}: the destination is ambiguous.`;
-    case 'use.closed':
-      return 'Its exporters are not open to this cluster.';
-    case 'use.no-weight':
-      return 'Every exporter has the weight 0: no exporter answers.';
-    case 'use.answered':
-      return `Answered by ${fact.from.join(', ')}.`;
-    case 'use.by-name':
-      return `Answered by ${fact.from.join(', ')} only by the name of the service: its pods are not mirrored.`;
-    case 'use.in-part':
-      return `Answered by ${fact.from.join(', ')}; ${fact.cluster} is not reached. ${fact.why}`;
-  }
+  return said(words, fact);
 }
+
+const words: Words<PairFact, string, []> = {
+  families: ({ one, other }) => `${sayOnly(one)} and ${sayOnly(other)}: nothing passes between them.`,
+  'service.no-pod': ({ service }) => `No pod is behind ${service}.`,
+  'service.none-ready': ({ service }) => `No pod behind ${service} is ready.`,
+  'service.deaf': ({ service, ports }) => `The pods behind ${service} do not listen on ${ports.join(', ')}.`,
+  policies: ({ why }) => `Network policies refuse it: ${why}`,
+  'answers-lost': ({ why }) => `The answers do not come back: ${why}`,
+  'relay.not-reached': ({ cluster, why }) => `Pods of ${cluster} do not reach their relay. ${why}`,
+  'range.no-service': ({ cluster }) => `${cluster} has no service range yet.`,
+  'range.own': ({ shownBy, purpose, prefix, of }) =>
+    `What ${shownBy} shows lies in the ${purpose} range ${prefix} of ${of} itself, whose nodes keep it inside.`,
+  'range.two': ({ one, other, prefix }) =>
+    `${one} advertises ${prefix}, and so does ${other}: the destination is ambiguous.`,
+  'use.closed': () => 'Its exporters are not open to this cluster.',
+  'use.no-weight': () => 'Every exporter has the weight 0: no exporter answers.',
+  'use.answered': ({ from }) => `Answered by ${from.join(', ')}.`,
+  'use.by-name': ({ from }) =>
+    `Answered by ${from.join(', ')} only by the name of the service: its pods are not mirrored.`,
+  'use.in-part': ({ from, cluster, why }) => `Answered by ${from.join(', ')}; ${cluster} is not reached. ${why}`,
+};

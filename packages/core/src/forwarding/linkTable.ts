@@ -78,9 +78,10 @@ export class LinkRows {
 
   /** The rows that hold an address, the longest first; of equal prefixes the one that stands first. */
   around(address: Address): readonly LinkRow[] {
-    return this.found((lookup) => lookup.all(address)).sort(
-      (a, b) => b.prefix.length - a.prefix.length || a.place - b.place,
-    );
+    const found = this.found((lookup) => lookup.all(address));
+    // A look-up of all has them in order already.
+    if (this.patches.size === 0) return found;
+    return found.sort((a, b) => b.prefix.length - a.prefix.length || a.place - b.place);
   }
 
   /** The rows that lie in a prefix, in no order. */
