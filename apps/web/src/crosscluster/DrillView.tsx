@@ -1,4 +1,4 @@
-import { sayNames } from '@wide-lattice/core/working';
+import { sayNames, sayNumber } from '@wide-lattice/core/working';
 import { X } from 'lucide-react';
 import { useMemo } from 'react';
 import { useSlice } from '../plan/useSlice';
@@ -216,10 +216,10 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                 <td
                   className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}
                 >
-                  {leftMbps === undefined ? 'not said' : `${leftMbps.toLocaleString('en-US')} Mbit/s`}
+                  {leftMbps === undefined ? 'not said' : `${sayNumber(leftMbps)} Mbit/s`}
                 </td>
                 <td className="text-right">
-                  {plannedMbps === undefined ? 'not said' : `${plannedMbps.toLocaleString('en-US')} Mbit/s`}
+                  {plannedMbps === undefined ? 'not said' : `${sayNumber(plannedMbps)} Mbit/s`}
                 </td>
               </tr>
             ))}

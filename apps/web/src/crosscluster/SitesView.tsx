@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { geoConicEqualArea, geoGraticule, geoPath } from 'd3-geo';
 import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';
@@ -96,11 +97,9 @@ function WayRow({
       <td title={way.say}>
         <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
       </td>
-      <td className="text-right whitespace-nowrap">{way.km.toLocaleString('en-US')} km</td>
+      <td className="text-right whitespace-nowrap">{sayNumber(way.km)} km</td>
       <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
-      <td className="pl-3 text-right whitespace-nowrap">
-        {way.room === 0 ? 'none' : `${way.room.toLocaleString('en-US')} bytes`}
-      </td>
+      <td className="pl-3 text-right whitespace-nowrap">{way.room === 0 ? 'none' : `${sayNumber(way.room)} bytes`}</td>
     </tr>
   );
 }
@@ -205,7 +204,7 @@ function WayLine({
       strokeWidth={isBad ? 2.6 : marked === key ? 2.2 : 1.1}
       strokeDasharray={dashes[way.way]}
     >
-      <title>{`${way.connection}, ${words[way.way]}: ${way.km.toLocaleString('en-US')} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
+      <title>{`${way.connection}, ${words[way.way]}: ${sayNumber(way.km)} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
     </path>
   );
 }

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useMemo, useState } from 'react';
 import { PlannedOnly } from './PlannedOnly';
 import { useSlice } from '../plan/useSlice';
@@ -61,8 +62,8 @@ export function UsesView() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <span className="quiet">
-          {rows.length.toLocaleString('en-US')} of {uses.rows.length.toLocaleString('en-US')} clusters,{' '}
-          {columns.length.toLocaleString('en-US')} of {uses.columns.length.toLocaleString('en-US')} services
+          {sayNumber(rows.length)} of {sayNumber(uses.rows.length)} clusters, {sayNumber(columns.length)} of{' '}
+          {sayNumber(uses.columns.length)} services
         </span>
         <select
           className="select select-sm ml-auto w-32"
@@ -112,7 +113,7 @@ export function UsesView() {
                 .{' '}
               </span>
             )}
-            {cell.room > 0 && <>Packets of up to {cell.room.toLocaleString('en-US')} bytes pass whole. </>}
+            {cell.room > 0 && <>Packets of up to {sayNumber(cell.room)} bytes pass whole. </>}
             <button
               type="button"
               className="link"

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { sayMoney } from '@wide-lattice/core/money';
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
@@ -48,19 +49,19 @@ function Sizes({ sheet }: { readonly sheet: ClusterSheet }) {
     <Part title="Sizes">
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
         <Row label="Worker nodes, now to horizon">
-          {sheet.nodesNow.toLocaleString('en-US')} to {sheet.nodesHorizon.toLocaleString('en-US')}
+          {sayNumber(sheet.nodesNow)} to {sayNumber(sheet.nodesHorizon)}
         </Row>
         {sheet.figures.map(({ label, figure }) => (
           <Row key={label} label={label}>
             <FigureButton figure={figure}>
-              {figure.unit === 'bits' ? `/${figure.value}` : `${figure.value.toLocaleString('en-US')} ${figure.unit}`}
+              {figure.unit === 'bits' ? `/${figure.value}` : `${sayNumber(figure.value)} ${figure.unit}`}
             </FigureButton>
           </Row>
         ))}
         {sheet.services.map((service) => (
           <div key={service.range} className="contents">
             <Row label="Services it holds">
-              <FigureButton figure={service.usable}>{service.usable.value.toLocaleString('en-US')}</FigureButton>
+              <FigureButton figure={service.usable}>{sayNumber(service.usable.value)}</FigureButton>
             </Row>
             <Row label="Static band">
               {service.staticSize === undefined ? (

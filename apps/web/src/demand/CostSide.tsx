@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { sayMoney } from '@wide-lattice/core/money';
 import type { CostTime } from '@wide-lattice/core/money';
 import { Link } from 'react-router';
@@ -100,7 +101,7 @@ interface LinesProps {
 
 function Lines({ rows, count, planId }: LinesProps) {
   return (
-    <Part title={`Lines: ${count.toLocaleString('en-US')}`}>
+    <Part title={`Lines: ${sayNumber(count)}`}>
       <table className="w-full" aria-label="Cost lines">
         <TableHead labels={['Cluster', 'Item', 'Quantity', 'Per month']} rightFrom={2} />
         <tbody>
@@ -118,9 +119,7 @@ function Lines({ rows, count, planId }: LinesProps) {
           ))}
         </tbody>
       </table>
-      {rows.length < count && (
-        <p className="quiet mt-1">and {(count - rows.length).toLocaleString('en-US')} smaller ones.</p>
-      )}
+      {rows.length < count && <p className="quiet mt-1">and {sayNumber(count - rows.length)} smaller ones.</p>}
     </Part>
   );
 }
@@ -133,7 +132,7 @@ interface MissingProps {
 
 function Missing({ missing, count, planId }: MissingProps) {
   return (
-    <Part title={`Cannot be computed: ${count.toLocaleString('en-US')}`}>
+    <Part title={`Cannot be computed: ${sayNumber(count)}`}>
       <ul>
         {missing.map(({ id, clusterId, cluster, item, cannot }) => (
           <li key={id} className="rule-b py-0.5">
@@ -142,9 +141,7 @@ function Missing({ missing, count, planId }: MissingProps) {
           </li>
         ))}
       </ul>
-      {missing.length < count && (
-        <p className="quiet mt-1">and {(count - missing.length).toLocaleString('en-US')} more.</p>
-      )}
+      {missing.length < count && <p className="quiet mt-1">and {sayNumber(count - missing.length)} more.</p>}
     </Part>
   );
 }

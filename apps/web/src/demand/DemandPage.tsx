@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { Rocket } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -163,7 +164,7 @@ function NextSteps() {
       </span>
     </li>
   );
-  const said = (count: number, one: string) => `${count.toLocaleString('en-US')} ${one}${count === 1 ? '' : 's'}`;
+  const said = (count: number, one: string) => `${sayNumber(count)} ${one}${count === 1 ? '' : 's'}`;
   return (
     <>
       <h2 className="heading rule-b px-4 py-2">From nothing to an address plan</h2>

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useSlice } from '../plan/useSlice';
 import { PurposeTag } from '../shared/Marks';
 
@@ -43,7 +44,7 @@ export function Inverse({ clusterId }: { readonly clusterId: string }) {
                   {podsPerNode} pods per node
                 </td>
                 <td className="font-mono">/{podRangeLength}</td>
-                <td className="text-right">frees {freed.toLocaleString('en-US')}</td>
+                <td className="text-right">frees {sayNumber(freed)}</td>
               </tr>
             ))}
           </tbody>

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import type { Raise } from '@wide-lattice/core/sizing';
 import { sayMoney } from '@wide-lattice/core/money';
 import { mostNodes } from '@wide-lattice/core/sizing';
@@ -43,7 +44,7 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
                     <Bar sheet={sheet} nodes={nodes.value} isOver={isOver} />
                   </td>
                   <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
-                    <FigureButton figure={nodes}>{nodes.value.toLocaleString('en-US')}</FigureButton>
+                    <FigureButton figure={nodes}>{sayNumber(nodes.value)}</FigureButton>
                   </td>
                   <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
                     <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
@@ -100,7 +101,7 @@ function Bar({
 /** A way to raise a limit in a sentence, with what it costs. */
 function sayRaise({ words, addresses, monthly, isRebuild }: Raise): string {
   const costs = [
-    ...(addresses > 0 ? [`${addresses.toLocaleString('en-US')} addresses`] : []),
+    ...(addresses > 0 ? [`${sayNumber(addresses)} addresses`] : []),
     ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${sayMoney(monthly)} per month`]),
     ...(isRebuild ? ['a rebuild'] : []),
   ];

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { mostNodes } from '@wide-lattice/core/sizing';
 import { Chart, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
 import { useEffect, useRef } from 'react';
@@ -22,7 +23,7 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
   const words =
     first === undefined
       ? 'Nothing limits growth yet.'
-      : `${first.name} runs out first, ${sayMonth(first.month.value)}: ${first.nodes.value.toLocaleString('en-US')} nodes.`;
+      : `${first.name} runs out first, ${sayMonth(first.month.value)}: ${sayNumber(first.nodes.value)} nodes.`;
   useEffect(() => {
     const element = canvas.current;
     if (element === null) return undefined;

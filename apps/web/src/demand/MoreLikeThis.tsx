@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { MAX_COPIES } from '@wide-lattice/core/allocation';
 import { useSlice } from '../plan/useSlice';
 
@@ -6,10 +7,10 @@ export function MoreLikeThis({ clusterId }: { readonly clusterId: string }) {
   const more = useSlice('howManyMore', clusterId);
   if (more === undefined) return null;
   if (more.stoppedBy === undefined)
-    return <p>At least {MAX_COPIES.toLocaleString('en-US')} more like this one fit in what is left.</p>;
+    return <p>At least {sayNumber(MAX_COPIES)} more like this one fit in what is left.</p>;
   return (
     <p>
-      <strong>{more.count.toLocaleString('en-US')}</strong> more like this one fit in what is left; the next would lack{' '}
+      <strong>{sayNumber(more.count)}</strong> more like this one fit in what is left; the next would lack{' '}
       {more.stoppedBy}.
     </p>
   );

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { sizePlans, workloads } from '@wide-lattice/core/allocation';
 import type { QuickStartRequest, Workload } from '@wide-lattice/core/allocation';
 import type { Cluster } from '@wide-lattice/core/plan';
@@ -271,12 +272,7 @@ function problemsOf(texts: Readonly<Record<Count, string>>): Partial<Record<Coun
     const isGood = texts[count].trim() !== '' && Number.isInteger(value) && value >= min && value <= max;
     return isGood
       ? []
-      : [
-          [
-            count,
-            `${label}: write a whole number from ${min.toLocaleString('en-US')} to ${max.toLocaleString('en-US')}.`,
-          ] as const,
-        ];
+      : [[count, `${label}: write a whole number from ${sayNumber(min)} to ${sayNumber(max)}.`] as const];
   });
   return Object.fromEntries(wrong);
 }

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { MAX_STAMPED, readStampList } from '@wide-lattice/core/templates';
 import type { Site, Template } from '@wide-lattice/core/plan';
 import type { Stamp } from '@wide-lattice/core/templates';
@@ -100,7 +100,7 @@ function SiteList({ text, without, onType }: SiteListProps) {
       />
       <p className="quiet text-xs">
         After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template says
-        so. At most {MAX_STAMPED.toLocaleString('en-US')} lines.
+        so. At most {sayNumber(MAX_STAMPED)} lines.
       </p>
       {without.length > 0 && (
         <button

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
@@ -32,7 +33,7 @@ export function SubnetParts({ sheet }: { readonly sheet: ClusterSheet }) {
                   className="text-right font-mono text-[0.92rem]"
                   title={subnet.parts.find((part) => part.name === name)?.how}
                 >
-                  {find(subnet, name).toLocaleString('en-US')}
+                  {sayNumber(find(subnet, name))}
                 </td>
               ))}
             </tr>
@@ -53,8 +54,7 @@ export function SubnetParts({ sheet }: { readonly sheet: ClusterSheet }) {
             </th>
             {sheet.subnets.map(({ zone, length, addresses, reserved }) => (
               <td key={zone} className="text-right font-mono text-[0.92rem]">
-                {(addresses + reserved).toLocaleString('en-US')},{' '}
-                <FigureButton figure={length}>/{length.value}</FigureButton>
+                {sayNumber(addresses + reserved)}, <FigureButton figure={length}>/{length.value}</FigureButton>
               </td>
             ))}
           </tr>

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useSlice } from '../plan/useSlice';
 import { DomainName } from '../shared/DomainName';
 import { Part } from '../shared/Halves';
@@ -24,7 +25,7 @@ export function KeptPart() {
                 <td className="pr-2 font-mono text-[13px] break-all">{value}</td>
                 <td className="pr-2">{zone}</td>
                 <td className="pr-2">{keeper}</td>
-                <td className="text-right whitespace-nowrap">{ttl.toLocaleString('en-US')} s</td>
+                <td className="text-right whitespace-nowrap">{sayNumber(ttl)} s</td>
               </tr>
             ))}
           </tbody>

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 const units = [
   { seconds: 86_400, name: 'd' },
   { seconds: 3600, name: 'h' },
@@ -9,6 +10,6 @@ export function sayTime(seconds: number): string {
   if (!Number.isFinite(seconds)) return 'until restarted';
   const at = Math.abs(seconds);
   const unit = units.find((each) => at >= 2 * each.seconds);
-  if (unit === undefined) return `${Math.round(seconds).toLocaleString('en-US')} s`;
+  if (unit === undefined) return `${sayNumber(Math.round(seconds))} s`;
   return `${(seconds / unit.seconds).toLocaleString('en-US', { maximumFractionDigits: 1 })} ${unit.name}`;
 }

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { MAX_FOLLOWED } from '@wide-lattice/core/reach';
 import { useSlice } from '../plan/useSlice';
 import { Part } from '../shared/Halves';
@@ -36,5 +37,5 @@ export function RestingPart({ id, name }: { readonly id: string; readonly name: 
 
 function sayNames(names: readonly string[]): string {
   const more = names.length - SHOWN;
-  return `${names.slice(0, SHOWN).join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-US')} more` : ''}`;
+  return `${names.slice(0, SHOWN).join(', ')}${more > 0 ? ` and ${sayNumber(more)} more` : ''}`;
 }

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import type { CellChange } from '@wide-lattice/core/reach';
 import { TableHead } from '../shared/TableHead';
 import { More } from '../shared/More';
@@ -15,7 +16,7 @@ export function ReachComparison({ gained, lost }: ReachComparisonProps) {
   return (
     <section aria-label="What can be reached" className="mt-3">
       <h3 className="heading mb-1">
-        Reach: {lost.length.toLocaleString('en-US')} lost, {gained.length.toLocaleString('en-US')} gained
+        Reach: {sayNumber(lost.length)} lost, {sayNumber(gained.length)} gained
       </h3>
       <table className="w-full" aria-label="Cells that differ">
         <TableHead labels={['Cluster', 'Target', 'First', 'Second']} rightFrom={2} />

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { OctagonX } from 'lucide-react';
 import { Link } from 'react-router';
 import { usePlanPath } from '../plan/usePlanPath';
@@ -41,7 +42,7 @@ export function ServicePart({ id }: { readonly id: string }) {
                         </span>
                       )}
                     </td>
-                    <td className="pl-3 text-right">{member.pods.toLocaleString('en-US')}</td>
+                    <td className="pl-3 text-right">{sayNumber(member.pods)}</td>
                     <td className="pl-3 text-right">{member.share.toFixed(1)} %</td>
                   </tr>
                 ))}

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import type { LoadResult } from '@wide-lattice/core/load';
 import { useState } from 'react';
 import { Part } from '../shared/Halves';
@@ -108,7 +109,7 @@ function Shares({ result: { members, total } }: { readonly result: LoadResult })
 const MAX_ROWS = 100;
 
 function count(value: number): string {
-  return Math.round(value).toLocaleString('en-US');
+  return sayNumber(Math.round(value));
 }
 
 /** Shares near all or nothing keep the digit that tells them from it. */

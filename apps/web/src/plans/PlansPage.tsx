@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import { Copy, FileUp, Plus, Trash2 } from 'lucide-react';
@@ -102,7 +103,7 @@ export function PlansPage() {
               >
                 <span className="truncate text-lg font-medium">{plan.name}</span>
                 <span className="quiet">
-                  revision {plan.revision.toLocaleString('en-US')}, changed {sayWhen(plan.changedAt)}
+                  revision {sayNumber(plan.revision)}, changed {sayWhen(plan.changedAt)}
                 </span>
               </Link>
               <IconButton

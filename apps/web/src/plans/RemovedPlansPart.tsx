@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import { ArchiveRestore } from 'lucide-react';
 import { api } from '../plan/api';
@@ -32,7 +33,7 @@ export function RemovedPlansPart({ onRestore }: { readonly onRestore: (id: strin
               <li key={id} className="rule-b flex flex-wrap items-center gap-x-4 px-2 py-1.5">
                 <span className="min-w-0 truncate">{name}</span>
                 <span className="quiet ml-auto">
-                  revision {revision.toLocaleString('en-US')}, kept until {keptUntil.slice(0, 10)}
+                  revision {sayNumber(revision)}, kept until {keptUntil.slice(0, 10)}
                 </span>
                 <button
                   type="button"
@@ -54,7 +55,7 @@ export function RemovedPlansPart({ onRestore }: { readonly onRestore: (id: strin
             {log.map(({ id, at, planName, event, revision, author }) => (
               <li key={id} className="rule-b px-2 py-0.5">
                 <span className="quiet mr-3">{sayWhen(at)}</span>
-                {planName} {words[event]} at revision {revision.toLocaleString('en-US')}
+                {planName} {words[event]} at revision {sayNumber(revision)}
                 {author !== '' && ` by ${author}`}
               </li>
             ))}

@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { sayMoney } from '@wide-lattice/core/money';
 import type { PodMode, Site } from '@wide-lattice/core/plan';
 import type { MovedCluster, MoveOfSite } from '@wide-lattice/core/podnetwork';
@@ -165,7 +166,6 @@ function Totals({ move }: { readonly move: MoveOfSite }) {
   );
 }
 
-const change = (value: number) =>
-  value === 0 ? 'the same' : `${value > 0 ? '+' : '−'}${Math.abs(value).toLocaleString('en-US')}`;
+const change = (value: number) => (value === 0 ? 'the same' : `${value > 0 ? '+' : '−'}${sayNumber(Math.abs(value))}`);
 const money = (value: number) =>
   Math.abs(value) < 0.005 ? 'the same' : `${value > 0 ? '+' : '−'}${sayMoney(Math.abs(value))}`;

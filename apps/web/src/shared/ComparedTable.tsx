@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { Check, X } from 'lucide-react';
 import type { ConsequenceCell, ConsequenceRow } from '../worker/slices/podNetwork';
 import type { ShownFigure } from '../worker/slices/figures';
@@ -107,7 +108,7 @@ function Cell({ cell }: { readonly cell: ConsequenceCell }) {
   if (cell.kind === 'figure')
     return (
       <FigureButton figure={cell.figure}>
-        {cell.figure.value.toLocaleString('en-US')} {cell.figure.unit}
+        {sayNumber(cell.figure.value)} {cell.figure.unit}
       </FigureButton>
     );
   const Icon = cell.isGood ? Check : X;

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { MAX_IMPORT_ROWS, rangeColumnsOf } from '@wide-lattice/core/exchange';
 import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
@@ -127,8 +127,8 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         {columns.join(', ')}
       </details>
       <p className="quiet mt-1">
-        At most {MAX_IMPORT_ROWS.toLocaleString('en-US')} rows and 10 MB. References go by name; empty cells take the
-        usual value, or leave what the plan has.
+        At most {sayNumber(MAX_IMPORT_ROWS)} rows and 10 MB. References go by name; empty cells take the usual value, or
+        leave what the plan has.
       </p>
       {preview !== undefined && counts !== undefined && (
         <div className="mt-3 min-h-0">
@@ -157,7 +157,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           <ImportedChanges rows={preview.rows} />
           {preview.absent.length > 0 && preview.rowsRead > 0 && preview.problems.length === 0 && (
             <Tick isOn={isRemoving} onTick={setRemoving} className="mt-2">
-              {preview.absent.length.toLocaleString('en-US')} in the plan are not named here and stay. Remove them too:{' '}
+              {sayNumber(preview.absent.length)} in the plan are not named here and stay. Remove them too:{' '}
               <span className="quiet">
                 {preview.absent
                   .slice(0, 4)

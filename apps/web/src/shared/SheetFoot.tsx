@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
@@ -33,11 +33,11 @@ function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootP
     <div className="border-base-300 flex min-h-7 items-center gap-3 border-t px-4 py-0.5">
       {marked.length < 2 ? (
         <span className="quiet">
-          {rows.length.toLocaleString('en-US')} {rows.length === 1 ? 'row' : 'rows'}
+          {sayNumber(rows.length)} {rows.length === 1 ? 'row' : 'rows'}
         </span>
       ) : (
         <>
-          <strong>{marked.length.toLocaleString('en-US')} marked</strong>
+          <strong>{sayNumber(marked.length)} marked</strong>
           {editable.length > 0 && <SetField key={marked.length} columns={editable} rows={marked} />}
           {removal !== undefined && (
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => void remove()}>
@@ -172,7 +172,7 @@ async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], r
         cells,
       ),
     );
-    toast.success(`${label}: ${rows.length.toLocaleString('en-US')} rows are on the clipboard.`);
+    toast.success(`${label}: ${sayNumber(rows.length)} rows are on the clipboard.`);
   } catch {
     toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
   }

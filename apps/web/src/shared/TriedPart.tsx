@@ -1,6 +1,6 @@
 import type { SaidFinding, Proposing } from '@wide-lattice/core/findings';
 import type { Operation } from '@wide-lattice/core/plan';
-import { sayCount } from '@wide-lattice/core/working';
+import { sayCount, sayNumber } from '@wide-lattice/core/working';
 import { useAnswer } from '../plan/useSlice';
 import { SeverityMark } from './Marks';
 import { More } from './More';
@@ -19,8 +19,8 @@ export function TriedPart({ operations, proposing }: TriedPartProps) {
   if (operations.length > MAX_TRIED)
     return (
       <p className="quiet mt-2">
-        {operations.length.toLocaleString('en-US')} rows are not tried beforehand; up to{' '}
-        {MAX_TRIED.toLocaleString('en-US')} are. See Findings after it is applied.
+        {sayNumber(operations.length)} rows are not tried beforehand; up to {sayNumber(MAX_TRIED)} are. See Findings
+        after it is applied.
       </p>
     );
   return <Outcome operations={operations} proposing={proposing} />;
@@ -41,7 +41,7 @@ function Outcome({ operations, proposing }: TriedPartProps) {
     <section aria-label="Tried before it is applied" className="mt-2">
       <p>
         {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${sayCount(mends.length, 'finding')}`}
-        {brings.length === 0 ? ' and brings none' : ` and brings ${brings.length.toLocaleString('en-US')}`}
+        {brings.length === 0 ? ' and brings none' : ` and brings ${sayNumber(brings.length)}`}
         {notes.length === 0 ? '.' : `, and ${sayCount(notes.length, 'note')}.`}
         {opens !== undefined && closes !== undefined
           ? ` ${reachOf(opens, closes.length)}`

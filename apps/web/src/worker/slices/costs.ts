@@ -1,3 +1,4 @@
+import { sayNumber } from '@wide-lattice/core/working';
 import { planCost } from '@wide-lattice/core/money';
 import type { CostLine, CostTime } from '@wide-lattice/core/money';
 import type { Plan } from '@wide-lattice/core/plan';
@@ -73,6 +74,6 @@ export function costSheet(plan: Plan, time: CostTime): CostSheet {
 function rowOf({ clusterId, clusterName, item, quantity, unit, monthly }: CostLine): CostRow[] {
   if (monthly === undefined) return [];
   const id = `${clusterId} ${item}`;
-  const words = `${quantity.toLocaleString('en-US')} ${unit}`;
+  const words = `${sayNumber(quantity)} ${unit}`;
   return [{ id, clusterId, cluster: clusterName, item, quantity: words, monthly: shown(monthly) }];
 }
