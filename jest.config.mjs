@@ -37,8 +37,8 @@ const base = {
 const project = (displayName, rootDir) => ({ ...base, displayName, rootDir, testMatch: ['<rootDir>/**/*.test.ts'] });
 
 export default {
-  // Generous: a busy machine is slow, not wrong.
-  testTimeout: 120_000,
+  // Only for tests that hang: a busy machine is slow, not wrong.
+  testTimeout: 600_000,
   // Much of what runs waits for a database or a process, so there are two more at work than there are cores.
   maxWorkers: 2 + cpus().length,
   testSequencer: './scripts/longestFirst.mjs',

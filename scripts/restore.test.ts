@@ -100,7 +100,7 @@ beforeAll(() => {
   expect(run('backup.sh', [files.a])).toMatchObject({ status: 0 });
   whole = stored();
   expect(whole.names).toBe('a');
-}, 120_000);
+});
 
 afterAll(() => {
   shell(`end_leftover ${folder}/db/run/m.pid --datadir=${folder}/db/data`);
@@ -241,7 +241,7 @@ test('a database that is not whole is refused in words, as the start does, and a
   expect(broken).toMatch(/The database is not whole: [^]*expectation[^]*scripts\/restore\.sh FILE[^]*exit 4/);
   expect(run('restore.sh', [files.a]).status).toBe(0);
   expect(look()).toMatch(/exit 0/);
-}, 60_000);
+});
 
 test('a dump that fails is no backup, and a restore that cannot keep what is there replaces nothing', () => {
   const stub = join(folder, 'stub');
@@ -258,7 +258,7 @@ test('a dump that fails is no backup, and a restore that cannot keep what is the
   expect(restore.status).not.toBe(0);
   expect(restore.said).toContain('could not be backed up, so nothing was replaced');
   expect(stored().names).toBe('a');
-}, 60_000);
+});
 
 test('a relative name is meant where it is typed', () => {
   const place = join(folder, 'elsewhere');
@@ -268,7 +268,7 @@ test('a relative name is meant where it is typed', () => {
   expect(existsSync(join(root, 'mine.sql.gz'))).toBe(false);
   const restored = run('restore.sh', ['mine.sql.gz'], { cwd: place });
   expect([restored.status, restored.said]).toEqual([0, expect.anything()]);
-}, 60_000);
+});
 
 test('a database that stops is started again five times in ten minutes, however often in all', () => {
   const allowed = (now: number, ...times: number[]) =>

@@ -131,5 +131,5 @@ describe.each(landed)('data of %s', (name) => {
           expect([revision, kind, is]).toEqual([revision, kind, was]);
       }
     });
-  }, 120_000);
+  });
 });

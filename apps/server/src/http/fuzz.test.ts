@@ -44,7 +44,7 @@ beforeAll(async () => {
   app = await startTestApp();
   address = await addressOf(app);
   client = new TestClient(address);
-}, 60_000);
+});
 afterAll(() => app.close());
 
 /** Numbers from 0 to 1, the same ones for a seed (mulberry32). */

@@ -9,7 +9,7 @@ let address: string;
 beforeAll(async () => {
   app = await startTestApp();
   address = await addressOf(app);
-}, 60_000);
+});
 afterAll(() => app.close());
 
 test('a foreign Host or Origin is refused, the own ones are not', async () => {

@@ -31,7 +31,7 @@ beforeAll(async () => {
   other = await startTestApp();
   client = new TestClient(await addressOf(app));
   database = app.get(DataSource);
-}, 60_000);
+});
 afterAll(async () => {
   await app.close();
   await other.close();
@@ -395,7 +395,7 @@ test('the address plan as PDF holds every range, read back by a general-purpose 
   for (const { prefix } of [...demo.allocations, ...demo.inUse, ...demo.subnets, ...demo.blocks, ...demo.pools])
     expect(plain).toContain(prefix);
   for (const { name } of demo.clusters) expect(plain).toContain(name);
-}, 60_000);
+});
 
 test('a change stored before a field came to be gets its usual value, other operations stay', () => {
   const { latitude: _north, longitude: _east, ...site } = demo.sites[0] as Site;

@@ -17,7 +17,7 @@ beforeAll(async () => {
   other = await startTestApp();
   here = new TestClient(await addressOf(app));
   there = new TestClient(await addressOf(other));
-}, 60_000);
+});
 afterAll(async () => {
   await app.close();
   await other.close();

@@ -35,7 +35,7 @@ beforeAll(async () => {
   client = new TestClient(address);
   fresh = new TestClient(await addressOf(other));
   await begin();
-}, 60_000);
+});
 afterAll(async () => {
   await app.close();
   await other.close();

@@ -12,7 +12,7 @@ beforeAll(async () => {
   app = await startTestApp();
   client = new TestClient(await addressOf(app));
   database = app.get(DataSource);
-}, 60_000);
+});
 afterAll(() => app.close());
 
 const network = withFallbacks('networks', { id: newId(), name: 'n' });

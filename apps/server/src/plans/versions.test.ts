@@ -11,7 +11,7 @@ let client: TestClient;
 beforeAll(async () => {
   app = await startTestApp();
   client = new TestClient(await addressOf(app));
-}, 60_000);
+});
 afterAll(() => app.close());
 
 const demo = demoPlan();

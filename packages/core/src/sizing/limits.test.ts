@@ -314,7 +314,7 @@ test('every limit is the count at which a node-by-node bring-up still holds, and
     'Public addresses',
   ])
     expect([name, (seen.get(name) ?? 0) > 5]).toEqual([name, true]);
-}, 120_000);
+});
 
 test('what ran out first by adding nodes one by one is the first of the limits', () => {
   fc.assert(
@@ -330,7 +330,7 @@ test('what ran out first by adding nodes one by one is the first of the limits',
     }),
     { numRuns: 60, seed: 7 },
   );
-}, 120_000);
+});
 
 describe('ways to raise a limit', () => {
   const base: World = {

@@ -117,4 +117,4 @@ test('a long session keeps nothing of what its edits replaced', async () => {
   const kept = replaced.filter(({ round, held }) => round < ROUNDS - 2 && !present.has(held.deref()));
   expect(kept.map(({ what }) => what)).toEqual([]);
   expect(host.plan.clusters.length).toBeGreaterThan(0);
-}, 300_000);
+});
