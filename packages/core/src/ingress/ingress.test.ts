@@ -257,6 +257,26 @@ describe('room on the nodes', () => {
     expect(room(full)['now']).toBe('2 of 2, 1 of 2 zone');
   });
 
+  test('zones with as many nodes are each lost where a smaller one stands between them', () => {
+    // Two nodes in c and a, one in b, a pod each. Without c, a takes two and b one; without a, b should take two and has room for one.
+    const plan = applied(
+      world(
+        {},
+        add('nodePools', {
+          clusterId: own,
+          name: 'extra',
+          nodesNow: 2,
+          nodesMax: 2,
+          nodesHorizon: 2,
+          zones: ['c', 'a'],
+        }),
+        pods({ cpuMillis: 4000, replicasNow: 3 }),
+      ),
+      [setOperation('sites', testId('sites', 1), { zones: ['c', 'b', 'a'] })],
+    );
+    expect(room(plan)['zone lost']).toBe('2 of 3 zone');
+  });
+
   test('no pod is placed twice and no node holds more than it has, whatever is asked', () => {
     const some = fc.array(
       fc.record({

@@ -91,18 +91,24 @@ export function placements(
   ];
 }
 
-/** Zones, of those with as many nodes of each group the first: without either the same pods find room. */
+/** Zones, of those whose loss leaves the same nodes in the same order the first: without either the same pods find room. */
 function unlikeZones(nodes: readonly Node[]): string[] {
-  const counts = new Map<string, Map<NodeGroup, number>>();
+  const counts = new Map<NodeGroup, Map<string, number>>();
   for (const { zone, group } of nodes) {
-    const own = counts.get(zone) ?? new Map<NodeGroup, number>();
-    counts.set(zone, own.set(group, (own.get(group) ?? 0) + 1));
+    const own = counts.get(group) ?? new Map<string, number>();
+    counts.set(group, own.set(zone, (own.get(zone) ?? 0) + 1));
   }
-  const groups = [...new Set(nodes.map(({ group }) => group))];
+  const zones = [...new Set(nodes.map(({ zone }) => zone))];
+  // Pods that are spread fill the zones in this order, and the first of them take what does not divide.
+  const inOrder = [...zones].sort();
   const first = new Map<string, string>();
-  for (const [zone, own] of counts) {
-    const key = groups.map((group) => own.get(group) ?? 0).join();
-    if (!first.has(key)) first.set(key, zone);
+  for (const lost of zones) {
+    const ranks = new Map(inOrder.filter((zone) => zone !== lost).map((zone, at) => [zone, at]));
+    const left = [...counts.values()].map((own) =>
+      [...own].flatMap(([zone, count]) => (zone === lost ? [] : [`${ranks.get(zone) ?? 0}x${count}`])).join(),
+    );
+    const key = left.join(';');
+    if (!first.has(key)) first.set(key, lost);
   }
   return [...first.values()];
 }
