@@ -7,6 +7,7 @@ import type { Overtaken } from '../plan/planSession';
 import { Modal } from '../shared/Modal';
 import { OperationList } from '../shared/OperationList';
 import { TableHead } from '../shared/TableHead';
+import { toggled } from '../shared/toggled';
 
 /** An edit that met another: field by field what it began from, what stands there now and what it sets, and the choice between them. */
 export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }) {
@@ -19,11 +20,7 @@ export function OvertakenDialog({ overtaken }: { readonly overtaken: Overtaken }
   const isOwn = theirs.length > 0 && theirs.every((change) => change.clientId === clientId());
   const who = isOwn ? 'You' : [...new Set(theirs.map(({ author }) => author))].join(', ') || 'Somebody';
   const left = canPart ? without(operations, fields, kept) : operations;
-  const toggle = (key: string) => {
-    const next = new Set(kept);
-    if (!next.delete(key)) next.add(key);
-    setKept(next);
-  };
+  const toggle = (key: string) => setKept(toggled(kept, key));
   return (
     <Modal
       title={`${who} edited the same fields since you began`}

@@ -63,7 +63,7 @@ export function SitesView() {
           />
           <tbody>
             {rows.slice(0, MAX_ROWS).map((way) => (
-              <WayRow key={`${way.connection} ${way.from} ${way.to}`} way={way} names={nameOf} onPoint={setMarked} />
+              <WayRow key={keyOf(way)} way={way} names={nameOf} onPoint={setMarked} />
             ))}
           </tbody>
         </table>
@@ -85,7 +85,7 @@ function WayRow({
   return (
     <tr
       className="rule-b align-top hover:bg-base-200"
-      onMouseEnter={() => onPoint(`${way.connection} ${way.from} ${way.to}`)}
+      onMouseEnter={() => onPoint(keyOf(way))}
       onMouseLeave={() => onPoint('')}
     >
       <th scope="row" className="py-0.5 pr-2 text-left font-normal">
@@ -102,6 +102,10 @@ function WayRow({
       <td className="pl-3 text-right whitespace-nowrap">{way.room === 0 ? 'none' : `${sayNumber(way.room)} bytes`}</td>
     </tr>
   );
+}
+
+function keyOf({ connection, from, to }: MapWay): string {
+  return `${connection} ${from} ${to}`;
 }
 
 function markOf({ passes, unknown, of }: MapWay): 'pass' | 'unknown' | 'broken' {
@@ -148,7 +152,7 @@ function Drawing({
     >
       <path d={path(graticule()) ?? ''} fill="none" stroke="var(--color-base-300)" strokeWidth={0.6} />
       {ways.map((way) => (
-        <WayLine key={`${way.connection} ${way.from} ${way.to}`} way={way} sites={sites} path={path} marked={marked} />
+        <WayLine key={keyOf(way)} way={way} sites={sites} path={path} marked={marked} />
       ))}
       {sites.map((site) => {
         const [x, y] = place.get(site.id) ?? [0, 0];
@@ -194,7 +198,7 @@ function WayLine({
   if (ends.some((each) => each === undefined)) return null;
   const coordinates = ends.map((each) => [each?.longitude ?? 0, each?.latitude ?? 0] as [number, number]);
   const isBad = markOf(way) === 'broken';
-  const key = `${way.connection} ${way.from} ${way.to}`;
+  const key = keyOf(way);
   return (
     <path
       d={path({ type: 'LineString', coordinates }) ?? ''}

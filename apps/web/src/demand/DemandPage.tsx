@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { sayCount } from '@wide-lattice/core/working';
 import { Rocket } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -164,7 +164,6 @@ function NextSteps() {
       </span>
     </li>
   );
-  const said = (count: number, one: string) => `${sayNumber(count)} ${one}${count === 1 ? '' : 's'}`;
   return (
     <>
       <h2 className="heading rule-b px-4 py-2">From nothing to an address plan</h2>
@@ -172,19 +171,19 @@ function NextSteps() {
         {step(
           plan.sites.length > 0,
           'Sites and provider profiles',
-          `${said(plan.profiles.length, 'profile')}, ${said(plan.sites.length, 'site')}; quick start and import create them too.`,
+          `${sayCount(plan.profiles.length, 'profile')}, ${sayCount(plan.sites.length, 'site')}; quick start and import create them too.`,
           'ground?show=sites',
         )}
         {step(
           plan.pools.length > 0,
           'Address pools',
-          `${said(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
+          `${sayCount(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
           'ranges',
         )}
         {step(
           plan.inUse.length > 0,
           'Ranges in use elsewhere',
-          `${said(plan.inUse.length, 'range')}; optional, and what saves the most trouble later.`,
+          `${sayCount(plan.inUse.length, 'range')}; optional, and what saves the most trouble later.`,
           'ground?show=inUse',
         )}
         {step(plan.clusters.length > 0, 'Clusters', 'Start quickly, add one, or import a list on the left.', 'demand')}

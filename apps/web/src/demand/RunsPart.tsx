@@ -12,7 +12,7 @@ import { IconButton } from '../shared/IconButton';
 
 const MOST = 256;
 
-/** Addresses in a row kept in the cluster's subnets: the control plane with its spare, virtual addresses. */
+/** Consecutive addresses kept in the cluster's subnets: the control plane with its spare, virtual addresses. */
 export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonly runs: readonly Run[] }) {
   const commit = useCommit();
   const nameId = useId();
@@ -112,8 +112,8 @@ export function RunsPart({ cluster, runs }: { readonly cluster: Cluster; readonl
         </button>
       </div>
       <p className="quiet mt-1 text-xs">
-        {controlNodes} control {controlNodes === 1 ? 'node needs' : 'nodes need'} {control} in a row: their own, the
-        API’s virtual address, one for a rolling upgrade.
+        {controlNodes} control {controlNodes === 1 ? 'node needs' : 'nodes need'} {control} consecutive addresses: their
+        own, the API’s virtual address, one for a rolling upgrade.
       </p>
     </Part>
   );

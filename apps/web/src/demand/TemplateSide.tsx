@@ -14,6 +14,7 @@ import { core } from '../worker/coreClient';
 import { FixEditor } from './FixEditor';
 import { StampDialog } from './StampDialog';
 import { More } from '../shared/More';
+import { toggled } from '../shared/toggled';
 
 /** The chosen template: what it fixes, being typed; what that does to each cluster made from it; the stamp. */
 export function TemplateSide() {
@@ -209,10 +210,4 @@ function Acts({ isDraft, count, canApply, onDiscard, onApply }: ActsProps) {
       </button>
     </span>
   );
-}
-
-function toggled(ids: ReadonlySet<string>, id: string): ReadonlySet<string> {
-  const next = new Set(ids);
-  if (!next.delete(id)) next.add(id);
-  return next;
 }

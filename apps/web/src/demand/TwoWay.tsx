@@ -4,6 +4,7 @@ import { sayNumber } from '@wide-lattice/core/working';
 import { Pin, PinOff } from 'lucide-react';
 import { useId, useState } from 'react';
 import { Part } from '../shared/Halves';
+import { toggled } from '../shared/toggled';
 
 type Field = keyof PodSizes;
 const fields: readonly { readonly field: Field; readonly label: string; readonly isLength: boolean }[] = [
@@ -80,12 +81,6 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
       </p>
     </Part>
   );
-}
-
-function toggled(pinned: ReadonlySet<Field>, field: Field): ReadonlySet<Field> {
-  const next = new Set(pinned);
-  if (!next.delete(field)) next.add(field);
-  return next;
 }
 
 function sayServed({ podRangeLength, podsPerNode, perNodeLength }: PodSizes, isHolding: boolean): string {

@@ -13,6 +13,7 @@ import { OperationList } from '../shared/OperationList';
 import { Tick } from '../shared/Tick';
 import { ApplyButton } from '../shared/ApplyButton';
 import { TriedPart } from '../shared/TriedPart';
+import { toggled } from '../shared/toggled';
 
 const none: readonly string[] = [];
 
@@ -66,11 +67,7 @@ function Groups({ proposal, isFresh, label, onApplied }: GroupsProps) {
   const all = groups.flatMap((group) => group.operations);
   const chosen = groups.filter(({ intent }) => !left.has(intent));
   const operations = chosen.flatMap((group) => group.operations);
-  const toggle = (intent: string) => {
-    const next = new Set(left);
-    if (!next.delete(intent)) next.add(intent);
-    setLeft(next);
-  };
+  const toggle = (intent: string) => setLeft(toggled(left, intent));
   const apply = async () => {
     const problem = await commit(label, operations);
     if (problem !== '') {

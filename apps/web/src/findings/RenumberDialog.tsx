@@ -73,8 +73,8 @@ function Ways({
   if (ways.length === 0)
     return (
       <p>
-        Nothing here can be moved: each range is fixed, or somebody else’s. Take a fixed mark off, or have the other
-        side renumbered.
+        Nothing here can be moved: each range is fixed, or belongs to others. Clear Fixed on a range that may move, or
+        have the other side renumbered.
       </p>
     );
   return (

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { toggled } from './toggled';
 
 /** Rows marked to be changed together, by id, and the row that a stretch is marked from. */
 export interface Marked {
@@ -20,11 +21,7 @@ export function useMarked(): Marked {
   return {
     ids,
     only: (id) => set({ ids: new Set(id === undefined ? [] : [id]), from: id }),
-    toggle: (id) => {
-      const next = new Set(ids);
-      if (!next.delete(id)) next.add(id);
-      set({ ids: next, from: id });
-    },
+    toggle: (id) => set({ ids: toggled(ids, id), from: id }),
     extend: (order, id) => {
       const start = from === undefined ? -1 : order.indexOf(from);
       const end = order.indexOf(id);

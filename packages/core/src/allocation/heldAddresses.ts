@@ -159,12 +159,12 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
   return rows;
 }
 
-/** Addresses in a row that nobody holds: the lowest, else how many the longest row has. */
+/** Consecutive addresses that nobody holds: the lowest, else how many the longest row has. */
 export type FreeStretch =
   | { readonly first: Address; readonly longest?: undefined }
   | { readonly first?: undefined; readonly longest: bigint };
 
-/** The lowest place in a subnet where this many addresses in a row are free. */
+/** The lowest place in a subnet where this many consecutive addresses are free. */
 export function freeStretch(parts: AddressParts, place: SubnetPlace, count: number): FreeStretch {
   let longest = 0n;
   for (const { from, length } of gaps(parts, place)) {

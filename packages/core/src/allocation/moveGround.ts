@@ -110,7 +110,7 @@ function whyStuck(plan: Plan, networkId: string, from: Prefix): Result<never> | 
     const what = `the ${range.purpose} range ${range.prefix} of ${cluster.name}`;
     if (!contains(from, own))
       return bad('move.wider', `${what} reaches beyond it.`, 'Move the address block around both.');
-    if (range.isFixed) return bad('move.fixed', `${what} is fixed.`, 'Take the fixed mark off first if it may move.');
+    if (range.isFixed) return bad('move.fixed', `${what} is fixed.`, 'Clear Fixed first if it may move.');
     if (cluster.isBuilt)
       return bad(
         'move.built',

@@ -94,9 +94,7 @@ export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: bool
     reason: allocation.isFixed
       ? `${allocation.prefix} is fixed.`
       : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
-    fix: allocation.isFixed
-      ? 'Take the fixed mark off first if it may move.'
-      : 'Move the other range, or plan the rebuild.',
+    fix: allocation.isFixed ? 'Clear Fixed first if it may move.' : 'Move the other range, or plan the rebuild.',
   };
 }
 

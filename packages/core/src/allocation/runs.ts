@@ -12,7 +12,7 @@ export type RunPlace =
   | { readonly ok: false; readonly reason: string; readonly fix: string };
 
 /**
- * Addresses in a row that a self-run control plane needs: its nodes, one virtual address for the API, and one more for the
+ * Consecutive addresses that a self-run control plane needs: its nodes, one virtual address for the API, and one more for the
  * node that joins while an upgrade rolls. Source: common practice; three nodes need five.
  */
 export function controlPlaneRun(nodes: number): Figure {
@@ -34,7 +34,7 @@ export function subnetsForRuns(cluster: Cluster, allocations: readonly Allocatio
   );
 }
 
-/** The lowest place in a cluster's subnets where this many addresses in a row are free. */
+/** The lowest place in a cluster's subnets where this many consecutive addresses are free. */
 export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace {
   const cluster = byId(plan.clusters, clusterId);
   const site = cluster === undefined ? undefined : byId(plan.sites, cluster.siteId);

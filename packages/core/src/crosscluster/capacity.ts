@@ -5,7 +5,7 @@ export function carriedMbps(way: JoinWay, eachMbps: number, working: number): nu
   return Math.round(10 * eachMbps * (way === 'relays' ? working : Math.min(1, working))) / 10;
 }
 
-/** Seconds until members know that one of them is gone: so many probes in a row have to be lost. */
+/** Seconds until members know that one of them is gone: so many consecutive probes have to be lost. */
 export function secondsToKnow({ probeSeconds, probesLost }: Pick<Connection, 'probeSeconds' | 'probesLost'>): number {
   return probeSeconds * probesLost;
 }

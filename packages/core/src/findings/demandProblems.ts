@@ -14,7 +14,7 @@ export function demandProblems({ cluster, figures }: ClusterResult): Finding[] {
           { kind: 'clusters', id: cluster.id },
           ...(poolId === null ? [] : [{ kind: 'nodePools', id: poolId } as const]),
         ],
-        { cluster: cluster.name, message, fix: fix },
+        { cluster: cluster.name, message, fix },
         { part: `${cluster.id} ${poolId ?? ''} ${field}` },
       ),
     );

@@ -99,8 +99,8 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   };
   const ranges = byRange(clashes);
   return [
-    ...ranges.slice(0, MAX_TOLD).map(({ range, others }) => {
-      return finding(
+    ...ranges.slice(0, MAX_TOLD).map(({ range, others }) =>
+      finding(
         'join.overlap',
         worse(connection, 'error'),
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
@@ -112,8 +112,8 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
           others: others.map(({ name }) => name),
         },
         { part: `${connection.id} ${range.allocation.id}`, fixes: [fix] },
-      );
-    }),
+      ),
+    ),
     ...(ranges.length > MAX_TOLD
       ? [
           finding(
@@ -130,28 +130,26 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
 
 /** What members show and somebody else has whom another member reaches: its pods can no longer tell the two apart. */
 function taken(parts: JoinFindingParts, connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
-  return takenRanges(parts, joins.forwarding, connection, members).map(
-    ({ member, cluster, own, shown, viewer, use }) => {
-      return finding(
-        'join.shown-taken',
-        worse(connection, 'error'),
-        [of('members', member.id), of(use.kind, use.id)],
-        {
-          connection: connection.name,
-          cluster: cluster.name,
-          shown: formatPrefix(shown),
-          label: use.label,
-          prefix: formatPrefix(use.prefix),
-          viewer: viewer.name,
-          isTranslated: formatPrefix(own) !== formatPrefix(shown),
-          isPlanned: connection.isPlanned,
-        },
-        {
-          part: `${member.id} ${formatPrefix(own)}`,
-          fixes: [{ kind: 'join', offer: { code: 'connection.translate' }, connectionId: connection.id }],
-        },
-      );
-    },
+  return takenRanges(parts, joins.forwarding, connection, members).map(({ member, cluster, own, shown, viewer, use }) =>
+    finding(
+      'join.shown-taken',
+      worse(connection, 'error'),
+      [of('members', member.id), of(use.kind, use.id)],
+      {
+        connection: connection.name,
+        cluster: cluster.name,
+        shown: formatPrefix(shown),
+        label: use.label,
+        prefix: formatPrefix(use.prefix),
+        viewer: viewer.name,
+        isTranslated: formatPrefix(own) !== formatPrefix(shown),
+        isPlanned: connection.isPlanned,
+      },
+      {
+        part: `${member.id} ${formatPrefix(own)}`,
+        fixes: [{ kind: 'join', offer: { code: 'connection.translate' }, connectionId: connection.id }],
+      },
+    ),
   );
 }
 
@@ -372,7 +370,6 @@ function down(
     failed,
   };
   return finding(check, worse(connection, 'error'), subjects, fact, {
-    part: subjects.map(({ id }) => id).join(' '),
     fixes: fault?.is === 'lost' ? [fix] : [],
   });
 }

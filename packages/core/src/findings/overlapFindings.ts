@@ -58,7 +58,7 @@ export function useFact({ kind, lock, label, prefix }: Use): UseFact {
     // They move with all in them, so that there is a fix and this is not asked.
     subnets: 'ground',
     blocks: 'ground',
-    inUse: 'somebody else’s',
+    inUse: 'in use',
     attachments: 'advertised',
     members: 'shown',
   } as const;

@@ -1,5 +1,3 @@
-export { Answers, meets, restsOn } from './answers.js';
-export type { Judged } from './answers.js';
 export { changedIds, changedLists, nameFilters } from './changedIds.js';
 export { attachedTo } from './compiledLists.js';
 export type { CompiledFilter } from './compiledLists.js';

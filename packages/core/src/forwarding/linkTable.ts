@@ -116,6 +116,7 @@ export function compileLink(link: Link, members: readonly LinkMember[], last: Li
   const followed = last?.link === link ? last.rows.with(members) : undefined;
   return { link, members, rows: followed ?? LinkRows.of(members) };
 }
+
 /** Whether members say the same as before. */
 export function isSameMembers(a: readonly LinkMember[], b: readonly LinkMember[]): boolean {
   return (

@@ -1,5 +1,6 @@
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
+import { sayNumber } from '../working/index.js';
 
 /** How requests arrive over the time that is simulated. */
 export interface Arrivals {
@@ -131,8 +132,8 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
       ? undefined
       : bad(
           'load.limit',
-          `${what}: ${value.toLocaleString('en-US')} ${unit} cannot be simulated.`,
-          `Use ${least.toLocaleString('en-US')} to ${most.toLocaleString('en-US')}.`,
+          `${what}: ${sayNumber(value)} ${unit} cannot be simulated.`,
+          `Use ${sayNumber(least)} to ${sayNumber(most)}.`,
         );
   const rates = ratesOf(arrivals);
   if (rates.length === 0)
@@ -170,8 +171,8 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   if (requests > MAX_REQUESTS)
     return bad(
       'load.requests',
-      `${Math.round(requests).toLocaleString('en-US')} requests are more than one simulation takes.`,
-      `At most ${MAX_REQUESTS.toLocaleString('en-US')}: shorten the time or lower the rate.`,
+      `${sayNumber(Math.round(requests))} requests are more than one simulation takes.`,
+      `At most ${sayNumber(MAX_REQUESTS)}: shorten the time or lower the rate.`,
     );
   return good(scenario);
 }

@@ -1,4 +1,5 @@
 import { isNode, isSeq, LineCounter, parseDocument } from 'yaml';
+import { sayNumber } from '../working/index.js';
 
 /** Text of all documents together that is read at once. */
 export const MAX_TEXT = 20_000_000;
@@ -26,7 +27,7 @@ export function readDocuments(text: string): ReadDocument[] {
     return [
       broken(
         1,
-        `The text has ${text.length.toLocaleString('en-US')} characters, and at most ${MAX_TEXT.toLocaleString('en-US')} are read at once.`,
+        `The text has ${sayNumber(text.length)} characters, and at most ${sayNumber(MAX_TEXT)} are read at once.`,
         'Read it in parts.',
       ),
     ];
@@ -46,7 +47,7 @@ function readOne(text: string, line: number): ReadDocument[] {
     return [
       broken(
         first,
-        `A document has ${text.length.toLocaleString('en-US')} characters, and one may have ${MAX_DOCUMENT.toLocaleString('en-US')}.`,
+        `A document has ${sayNumber(text.length)} characters, and one may have ${sayNumber(MAX_DOCUMENT)}.`,
         'No object of a cluster is that large: is this a manifest?',
       ),
     ];

@@ -59,6 +59,7 @@ import {
   typeOf,
 } from './sharedServices.js';
 import { fields, upgrade, versions } from './upgrade.js';
+import { sayNumber } from '../working/index.js';
 
 type Written = Readonly<Record<string, unknown>>;
 
@@ -560,7 +561,7 @@ class Reader {
     if (text.length <= MAX_KEPT) return text;
     this.wrong(
       line,
-      `${kind} ${namespace}/${name} has ${text.length.toLocaleString('en-US')} characters, and ${MAX_KEPT.toLocaleString('en-US')} are kept.`,
+      `${kind} ${namespace}/${name} has ${sayNumber(text.length)} characters, and ${sayNumber(MAX_KEPT)} are kept.`,
       'What the plan does not know of it is left out: keep its manifest where it is.',
     );
     return '';

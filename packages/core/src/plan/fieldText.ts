@@ -9,6 +9,7 @@ import { keptFix, showFix } from './fixes.js';
 import { kindRules } from './kinds/kindRules.js';
 import { idNamed } from './nameBook.js';
 import { isEmptyFor, optionLike, readScalar, standardAddress, standardPrefix, writeScalar } from './scalarText.js';
+import { sayNumber } from '../working/index.js';
 
 /** What a field of an entity can hold. */
 export type FieldValue = string | number | boolean | readonly string[] | null;
@@ -83,7 +84,7 @@ export function sayField(plan: Plan, rule: FieldRule, value: FieldValue): string
     return (value as readonly string[]).map((id) => labelFor(plan, rule.to, id)).join(', ');
   if (rule.type === 'text' && rule.isDomain === true) return shownName(String(value));
   if (typeof value !== 'number') return writeField(plan, rule, value);
-  return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : value.toLocaleString('en-US');
+  return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : sayNumber(value);
 }
 
 function isFix(rule: FieldRule): boolean {

@@ -52,7 +52,7 @@ export function touchedBy(operation: Operation): string {
 /** Most problems that are told of one change or file: more help nobody to mend it. */
 export const MAX_PROBLEMS = 500;
 
-/** Operations that are looked at in a row before others get their turn. */
+/** Operations that are looked at before others get their turn. */
 export const STEP = 256;
 
 /** A problem and the operation (from 0) and field it is in. */

@@ -1,8 +1,9 @@
 import { traceFlow } from '../forwarding/index.js';
-import type { Aim, CompiledFilter, Forwarding, Host, Judged } from '../forwarding/index.js';
+import type { Aim, CompiledFilter, Forwarding, Host } from '../forwarding/index.js';
 import { USUAL_BYTES } from '../plan/index.js';
 import { decisionsOf, worstFirst } from '../road/index.js';
 import type { Packet } from '../road/index.js';
+import type { Judged } from './answers.js';
 
 /** The answer of what passes, on nothing that could refuse it. */
 export const passing: Judged = { verdict: 'pass', why: undefined, lists: [], refusing: [] };

@@ -1,5 +1,6 @@
-import { Answers } from '../forwarding/index.js';
-import type { Forwarding, Host, Judged } from '../forwarding/index.js';
+import type { Forwarding, Host } from '../forwarding/index.js';
+import { Answers } from './answers.js';
+import type { Judged } from './answers.js';
 import type { Asking } from './asking.js';
 import type { ChangedRules } from './changedRules.js';
 import { Distinct } from './distinct.js';

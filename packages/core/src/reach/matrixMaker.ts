@@ -1,9 +1,11 @@
 import { containsAddress } from '../address/index.js';
-import { aimsOf, isNeedOf, meets, restsOn } from '../forwarding/index.js';
-import type { Forwarding, Host, Judged } from '../forwarding/index.js';
+import { aimsOf, isNeedOf } from '../forwarding/index.js';
+import type { Forwarding, Host } from '../forwarding/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { worstFirst } from '../road/index.js';
 import type { Lack } from '../road/index.js';
+import { meets, restsOn } from './answers.js';
+import type { Judged } from './answers.js';
 import { Asking, passing } from './asking.js';
 import { changedRules } from './changedRules.js';
 import { GroupAnswers, passingWithin } from './groupAnswers.js';
@@ -76,7 +78,7 @@ export class MatrixMaker {
     const sources = last?.sources ?? sourcesOf(this.forwarding, this.groups.distinct, cluster);
     const own = last?.own ?? ownRangesOf(this.forwarding, cluster);
     const hasMoved = this.movedHosts.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address)));
-    const isSettled = last !== undefined && !hasMoved && this.isSettled(sources);
+    const isSettled = last !== undefined && !hasMoved && this.groups.isSettled(askingOf(sources));
     if (isSettled && last.made.every((each) => this.stillSays(each))) {
       this.rows.set(cluster.id, last);
       return last.cells;
@@ -90,11 +92,6 @@ export class MatrixMaker {
     const row: Row = { cluster, columns, sources, own, made, cells: made.map(({ cell }) => cell), lists: this.met };
     this.rows.set(cluster.id, row);
     return row.cells;
-  }
-
-  private isSettled(sources: readonly Source[]): boolean {
-    const source = askingOf(sources);
-    return source === undefined || this.groups.isSettled(source);
   }
 
   /** Whether the target that a cell tells of is in its group still, and the rules it rests on are the same. */

@@ -27,7 +27,7 @@ export interface Opened {
   readonly wide: readonly string[];
 }
 
-/** Changes in a row that are tried, and traces in all. */
+/** Consecutive changes that are tried, and traces in all. */
 const DEEPEST = 3;
 const MAX_TRACES = 40;
 /** Prefixes of a need by whose last addresses a change is judged. */

@@ -1,10 +1,11 @@
 import { containsAddress } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import type { Aim, Forwarding, Host, Judged } from '../forwarding/index.js';
+import type { Aim, Forwarding, Host } from '../forwarding/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { HOST_PORTS } from '../road/index.js';
 import type { Failed } from '../road/index.js';
+import type { Judged } from './answers.js';
 
 /** A range of a cluster that its nodes take for their own; those of services and overlay pods never let anything out. */
 export interface OwnRange {

@@ -20,7 +20,7 @@ import type { Stopped } from './requestProgress.js';
 import { RequestProgress } from './requestProgress.js';
 import { ServiceCalls } from './serviceCalls.js';
 
-/** Redirects in a row that a client follows. Source: the Fetch standard, HTTP-redirect fetch. */
+/** Consecutive redirects that a client follows. Source: the Fetch standard, HTTP-redirect fetch. */
 const MAX_REDIRECTS = 20;
 
 /** The method with which a client follows a redirect. Source: the Fetch standard, HTTP-redirect fetch; RFC 9110 15.4. */

@@ -4,6 +4,7 @@ import { compareNames, isWithin, readName, relativeTo } from './names.js';
 import { MAX_TTL, readRdata, readTtl, recordTypes } from './rdata.js';
 import type { AnyType, Token } from './rdata.js';
 import type { Rr } from './zoneTree.js';
+import { sayNumber } from '../working/index.js';
 
 /** What is wrong in a zone file, by the line where its record begins. */
 export interface ZoneProblem extends Problem {
@@ -62,11 +63,7 @@ class Reader {
       if (this.records.length > MAX_RECORDS) {
         this.say(
           entry.line,
-          bad(
-            'zone.size',
-            `The file has more than ${MAX_RECORDS.toLocaleString('en-GB')} records.`,
-            'Split it into several zones.',
-          ),
+          bad('zone.size', `The file has more than ${sayNumber(MAX_RECORDS)} records.`, 'Split it into several zones.'),
         );
         break;
       }
@@ -138,8 +135,8 @@ class Reader {
         line,
         bad(
           'zone.generate',
-          `$GENERATE ${range[0]} makes ${count.toLocaleString('en-GB')} records.`,
-          `One line makes at most ${MAX_GENERATED.toLocaleString('en-GB')}.`,
+          `$GENERATE ${range[0]} makes ${sayNumber(count)} records.`,
+          `One line makes at most ${sayNumber(MAX_GENERATED)}.`,
         ),
       );
       return;
@@ -259,7 +256,7 @@ function noTtl(text: string): Result<never> {
   return bad(
     'zone.ttl',
     `“${text}” is no TTL.`,
-    `Write seconds from 0 to ${MAX_TTL.toLocaleString('en-GB')} (RFC 2181 8), or parts such as 1h30m.`,
+    `Write seconds from 0 to ${sayNumber(MAX_TTL)} (RFC 2181 8), or parts such as 1h30m.`,
   );
 }
 

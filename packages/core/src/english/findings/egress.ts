@@ -1,11 +1,11 @@
 import type { Failed, Reason, RoadEvent, RouteRow } from '../../road/index.js';
-import { sayNumber } from '../../working/index.js';
+import { sayNames, sayNumber } from '../../working/index.js';
 import { sayEvent } from '../events.js';
 import { sayFailed } from '../failures.js';
 import type { Names } from '../names.js';
 import { sayRowSource } from '../tables.js';
 import { sayReason } from '../traces.js';
-import { sentences, someOf } from './words.js';
+import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
 
 /** What a cluster needs open among its own nodes. */
@@ -53,7 +53,7 @@ export function sayOpening(opening: OpeningFact): string {
 
 function sayRule({ protocol, ports, icmp, sources, destinations }: RuleFact): string {
   const service = [protocol, ...ports, icmp.join(', ')].filter(Boolean).join(' ');
-  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : someOf(all, MAX_PREFIXES));
+  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : sayNames(all, MAX_PREFIXES));
   return `${service} from ${prefixes(sources)} to ${prefixes(destinations)}`;
 }
 
@@ -82,7 +82,7 @@ export const egressWords = {
   'egress.undecided': (fact: { readonly network: string; readonly clusters: readonly string[] }) => ({
     title: `${fact.network}: how its clusters reach the internet is not decided`,
     detail: [
-      `${someOf(fact.clusters, MAX_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
+      `${sayNames(fact.clusters, MAX_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
       'Without a way out, nodes cannot pull images from outside (common practice).',
       'Choose the internet egress of the network; "none" is a decision too.',
     ].join(' '),
@@ -132,7 +132,7 @@ export const egressWords = {
   }) => ({
     title: `${fact.device}: its ports are exhausted at the horizon`,
     detail: [
-      `The nodes of ${someOf(fact.clusters, MAX_CLUSTERS)} need ${sayNumber(fact.ports)} ports;`,
+      `The nodes of ${sayNames(fact.clusters, MAX_CLUSTERS)} need ${sayNumber(fact.ports)} ports;`,
       `${fact.addresses} public ${fact.addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(fact.addresses * fact.each)}.`,
       `${Math.ceil(fact.ports / fact.each)} addresses are enough.`,
     ].join(' '),

@@ -10,7 +10,7 @@ import type { FindingTable, Owner } from './words.js';
 export interface UseFact {
   readonly label: string;
   readonly prefix: string;
-  readonly lock: 'fixed' | 'built' | 'ground' | 'somebody else’s' | 'advertised' | 'shown';
+  readonly lock: 'fixed' | 'built' | 'ground' | 'in use' | 'advertised' | 'shown';
 }
 
 interface RangeFact {
@@ -47,13 +47,13 @@ const sayStuck = ({ isStuck, a, b }: OverlapFact) =>
 function sayLock({ lock, label }: UseFact): string {
   switch (lock) {
     case 'fixed':
-      return `the ${label} is fixed (take the mark off where it may move)`;
+      return `the ${label} is fixed (clear Fixed where it may move)`;
     case 'built':
       return `the cluster of the ${label} is built (plan its rebuild)`;
     case 'ground':
       return `the ${label} is entered at Ground`;
-    case 'somebody else’s':
-      return `the ${label} is somebody else’s (have it renumbered)`;
+    case 'in use':
+      return `the ${label} belongs to others (have it renumbered)`;
     case 'advertised':
       return `the ${label} is advertised by its network (have it advertise less)`;
     case 'shown':

@@ -34,11 +34,6 @@ export function inZone(zone: string): string {
   return zone === '' ? '' : ` in zone ${zone}`;
 }
 
-/** The first few names, and that there are others. */
-export function someOf(names: readonly string[], most: number): string {
-  return `${names.slice(0, most).join(', ')}${names.length > most ? ' and others' : ''}`;
-}
-
 /** Sentences one after the other; those that do not apply are empty. */
 export function sentences(...all: readonly string[]): string {
   return all.filter((each) => each !== '').join(' ');

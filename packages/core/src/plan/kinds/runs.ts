@@ -2,7 +2,7 @@ import { address, integer, name, note, reference } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
-/** Addresses in a row, in one of a cluster's subnets, that must be kept for it: virtual addresses, control plane with its spare. */
+/** Consecutive addresses, in one of a cluster's subnets, that must be kept for it: virtual addresses, control plane with its spare. */
 export const runs = defineKind({
   kind: 'runs',
   code: 'run',
@@ -26,5 +26,5 @@ export const runs = defineKind({
   },
 });
 
-/** Addresses in a row that are kept for a cluster. */
+/** Consecutive addresses that are kept for a cluster. */
 export type Run = EntityOfFields<(typeof runs)['fields']>;

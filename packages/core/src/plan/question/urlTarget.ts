@@ -1,6 +1,7 @@
 import { bad, good } from '../../result.js';
 import { MAX_LABEL, MAX_NAME } from '../../zones/index.js';
 import type { Result } from '../../result.js';
+import { sayNumber } from '../../working/index.js';
 
 /** A request for a URL. */
 export interface UrlTarget {
@@ -64,7 +65,7 @@ export function readUrl(words: string): Result<UrlTarget> {
     return bad(
       'url.often',
       `${often ?? ''} requests per minute of one client are beyond what is answered.`,
-      `Use at most ${MAX_PER_MINUTE.toLocaleString('en-US')}.`,
+      `Use at most ${sayNumber(MAX_PER_MINUTE)}.`,
     );
   const scheme = url.protocol === 'https:' ? 'https' : 'http';
   const port = url.port === '' ? (scheme === 'https' ? 443 : 80) : Number(url.port);
@@ -100,7 +101,7 @@ function longHost(host: string): ReturnType<typeof bad> | undefined {
     return bad(
       'url.host',
       `The host “${host.slice(0, 40)}…” has ${host.length} characters.`,
-      'A name has at most 253 (RFC 1035 2.3.4).',
+      `A name has at most ${MAX_NAME} (RFC 1035 2.3.4).`,
     );
   const label = host.split('.').find((each) => each.length > MAX_LABEL);
   if (label === undefined) return undefined;
