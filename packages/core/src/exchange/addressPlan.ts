@@ -1,6 +1,7 @@
 import { addressValue, containsAddress, familyName, formatPrefix, prefixSize } from '../address/index.js';
 import { poolFigures } from '../allocation/index.js';
 import type { Evaluation } from '../evaluation/index.js';
+import { inWords } from '../findings/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Pool, Purpose } from '../plan/index.js';
 import type { ClusterResult } from '../sizing/index.js';
@@ -90,7 +91,7 @@ const NARROWEST = 1 / 1000;
 /** Gathers the address plan from an evaluation. */
 export function addressPlan(evaluation: Evaluation): AddressPlan {
   const { plan } = evaluation;
-  const findings = evaluation.findingsInWords().filter(({ severity }) => severity !== 'note');
+  const findings = evaluation.findings().filter(({ severity }) => severity !== 'note');
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const figures = new Map(poolFigures(plan).map((row) => [row.pool, row]));
   return {
@@ -120,7 +121,10 @@ export function addressPlan(evaluation: Evaluation): AddressPlan {
       owner,
       network: byId(plan.networks, networkId ?? '')?.name ?? 'none',
     })),
-    findings: findings.map(({ severity, title, detail }) => ({ severity, title, detail })),
+    findings: findings.map((each) => {
+      const { severity, title, detail } = inWords(plan, each);
+      return { severity, title, detail };
+    }),
   };
 }
 

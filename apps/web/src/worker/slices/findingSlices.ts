@@ -1,7 +1,7 @@
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
-import { findingMarks, isAnsweredBy } from '@wide-lattice/core/findings';
-import type { SaidFinding, FindingMark, Proposing, Severity } from '@wide-lattice/core/findings';
+import { findingMarks, inWords, isAnsweredBy } from '@wide-lattice/core/findings';
+import type { Finding, FindingMark, Proposing, SaidFinding, Severity } from '@wide-lattice/core/findings';
 import { compareMatrices } from '@wide-lattice/core/reach';
 import { forwarding } from '@wide-lattice/core/forwarding';
 import type { CellChange } from '@wide-lattice/core/reach';
@@ -73,17 +73,22 @@ export const findingSlices = {
     if (!draft.ok) return undefined;
     const after = draft.evaluation;
     const { gained, lost } = compareEvaluations(host.evaluation, after);
-    const had = new Set(host.evaluation.findingsInWords().map(({ key }) => key));
+    const had = new Set(host.evaluation.findings().map(({ key }) => key));
     const brought = new Set(gained.map(({ key }) => key));
-    const isOpen = ({ key, code, severity }: SaidFinding) =>
+    const said = (isMeant: (finding: Finding) => boolean) =>
+      after
+        .findings()
+        .filter(isMeant)
+        .map((each) => inWords(after.plan, each));
+    const isOpen = ({ key, code, severity }: Finding) =>
       severity !== 'note' && !brought.has(key) && isAnsweredBy(proposing, code);
     const isCounted = operations.length > 0 && after.plan.clusters.length <= MAX_COMPARED;
     const reach = isCounted ? compareMatrices(host.evaluation.ask(forwarding), after.ask(forwarding)) : undefined;
     return {
       mends: lost.map(({ title }) => title),
       brings: gained,
-      notes: after.findingsInWords().filter(({ key, severity }) => severity === 'note' && !had.has(key)),
-      leaves: after.findingsInWords().filter(isOpen),
+      notes: said(({ key, severity }) => severity === 'note' && !had.has(key)),
+      leaves: said(isOpen),
       opens: reach?.gained.length,
       closes: reach?.lost,
       comparedUpTo: MAX_COMPARED,

@@ -1,5 +1,5 @@
 import { proposeEgress } from '@wide-lattice/core/egress';
-import { markOf } from '@wide-lattice/core/findings';
+import { inWords, markOf } from '@wide-lattice/core/findings';
 import type { SaidFinding } from '@wide-lattice/core/findings';
 import { worthAsking } from '@wide-lattice/core/plan';
 import type { AskingStop, Plan, WorthAsking } from '@wide-lattice/core/plan';
@@ -35,11 +35,11 @@ const MAX_PROPOSED = 250;
 /** What matters at a stop now. */
 export function mattersAt({ evaluation, plan }: SliceHost, stop: AskingStop): Matters {
   const isEmpty = plan.clusters.length === 0;
-  const here = evaluation.findingsInWords().filter((finding) => stopOf(markOf(finding)) === stop);
+  const here = evaluation.findings().filter((finding) => stopOf(markOf(finding)) === stop);
   const errors = here.filter(({ severity }) => severity === 'error');
   const warnings = here.filter(({ severity }) => severity === 'warning');
   return {
-    broken: [...errors, ...warnings].slice(0, MAX_BROKEN),
+    broken: [...errors, ...warnings].slice(0, MAX_BROKEN).map((each) => inWords(plan, each)),
     errors: errors.length,
     warnings: warnings.length,
     missing: isEmpty ? [noClusters] : missingAt[stop](plan),
